@@ -1,0 +1,128 @@
+"""A drawing at its real size: disjoint regions per colour, in mm, y up, origin at the painted box's lower left."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+
+import numpy as np
+import shapely
+from shapely.geometry import box
+from shapely.geometry.base import BaseGeometry
+
+from ..errors import Trouble
+from ..geometry.fill import fill, resolve_painting
+from ..geometry.flatten import flatten_cubic
+from ..geometry.regions import clean, common, union
+from .drawing import Drawing, Drawn, Note, Points, Subpath
+from .stroke import stroke_area
+from .svg.measure import apply
+
+#: Vector boundaries stay this close to the drawing, mm.
+TOLERANCE_MM = 0.005
+
+
+@dataclass(frozen=True)
+class Swatch:
+    """One colour of the picture and the region it paints."""
+
+    colour: str
+    region: BaseGeometry
+
+
+@dataclass(frozen=True)
+class Painted:
+    """The whole picture: swatches by falling area, the size of the painted box, everything painted."""
+
+    swatches: tuple[Swatch, ...]
+    size: tuple[float, float]
+    silhouette: BaseGeometry
+    notes: tuple[Note, ...]
+
+
+def paint(
+    drawing: Drawing, width_mm: float, name: str, cancelled: Callable[[], bool] = lambda: False
+) -> Painted:
+    """The drawing so that what it paints is `width_mm` wide. `Trouble` when it paints nothing."""
+    guess = _extent(drawing)
+    if guess is None:
+        raise Trouble(f"“{name}” paints nothing that can be read; check that its shapes have a fill or a stroke.")
+    tolerance = TOLERANCE_MM * 0.8 * guess / width_mm
+    shapes: list[tuple[str, BaseGeometry]] = []
+    page = box(0, 0, *drawing.page)
+    for drawn in drawing.paths:
+        if cancelled():
+            break
+        for colour, area in _areas(drawn, tolerance):
+            if area.is_empty:
+                continue
+            seen = area if page.contains(area) else common(area, page)
+            if not seen.is_empty:
+                shapes.append((colour, seen))
+    if not shapes:
+        raise Trouble(f"“{name}” paints nothing inside its page.")
+    silhouette = union([shape for _, shape in shapes])
+    left, top, right, bottom = silhouette.bounds
+    scale = width_mm / (right - left)
+    if not 0.01 <= (bottom - top) * scale <= 1000:
+        raise Trouble(f"“{name}” would be {(bottom - top) * scale:.3g} mm high at that width; choose another width.")
+
+    def to_mm(points: Points) -> Points:
+        return np.column_stack([(points[:, 0] - left) * scale, (bottom - points[:, 1]) * scale])
+
+    regions = resolve_painting(shapes, cancelled)
+    swatches = [Swatch(str(colour), shapely.transform(region, to_mm)) for colour, region in regions.items()]
+    swatches.sort(key=lambda swatch: (-swatch.region.area, swatch.colour))
+    size = (width_mm, (bottom - top) * scale)
+    return Painted(tuple(swatches), size, shapely.transform(silhouette, to_mm), drawing.notes)
+
+
+def natural_width_mm(drawing: Drawing) -> float | None:
+    """The painted width the drawing claims by its own units, if that is a sensible board."""
+    extent = _extent(drawing)
+    width = extent * drawing.mm_per_unit if extent else 0.0
+    return width if 5 <= width <= 400 else None
+
+
+def _extent(drawing: Drawing) -> float | None:
+    """Width of the control points' box in root units, inside the page."""
+    low, high = np.inf, -np.inf
+    for drawn in drawing.paths:
+        for subpath in drawn.subpaths:
+            rows = np.vstack([subpath.start[None], *subpath.curves])
+            x = apply(drawn.matrix, rows)[:, 0]
+            x = x[np.isfinite(x)]
+            if len(x):
+                low, high = min(low, float(x.min())), max(high, float(x.max()))
+    low, high = max(low, 0.0), min(high, drawing.page[0])
+    if high > low:
+        return high - low
+    return drawing.page[0] if any(drawn.stroke for drawn in drawing.paths) else None
+
+
+def _areas(drawn: Drawn, tolerance: float) -> list[tuple[str, BaseGeometry]]:
+    """Colour and area of a path's fill and stroke, in root units, in the order they are painted."""
+    scale = float(np.sqrt(abs(np.linalg.det(drawn.matrix[:, :2]))))
+    if scale < 1e-9 or not np.isfinite(drawn.matrix).all():
+        return []
+    flat = [flatten(subpath, tolerance / scale) for subpath in drawn.subpaths]
+    out: list[tuple[str, BaseGeometry]] = []
+    if drawn.fill is not None:
+        out.append((drawn.fill, fill([apply(drawn.matrix, points) for points in flat], drawn.rule)))
+    if drawn.stroke is not None and drawn.stroke_colour is not None:
+        pairs = zip(flat, drawn.subpaths, strict=True)
+        parts = [stroke_area(points, subpath.closed, drawn.stroke, tolerance / scale) for points, subpath in pairs]
+        moved = shapely.transform(union(parts), lambda points: apply(drawn.matrix, points))
+        out.append((drawn.stroke_colour, clean(shapely.make_valid(moved) if not moved.is_valid else moved)))
+    return out[::-1] if drawn.stroke_first else out
+
+
+def flatten(subpath: Subpath, tolerance: float) -> Points:
+    """Points (n, 2) of a subpath, its first point included."""
+    rows = [subpath.start[None]]
+    here = subpath.start
+    for curve in subpath.curves:
+        straight = np.array_equal(curve[0], here) and np.array_equal(curve[1], curve[2])
+        rows.append(curve[2:] if straight else flatten_cubic(here, curve[0], curve[1], curve[2], tolerance))
+        here = curve[2]
+    return np.vstack(rows)

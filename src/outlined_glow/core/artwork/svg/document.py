@@ -1,0 +1,74 @@
+"""The XML of a picture from a stranger, parsed without trusting it."""
+
+from __future__ import annotations
+
+import gzip
+import io
+
+from lxml import etree
+
+from ...errors import Trouble
+
+SVG = "{http://www.w3.org/2000/svg}"
+XLINK_HREF = "{http://www.w3.org/1999/xlink}href"
+_MOST_BYTES = 60_000_000
+_MOST_ELEMENTS = 250_000
+
+
+def parse(data: bytes, name: str) -> etree._Element:
+    """The root element. Refuses entity bombs, outside references, other XML and absurd sizes."""
+    if data[:2] == b"\x1f\x8b":
+        data = _unpacked(data, name)
+    if not data.strip():
+        raise Trouble(f"“{name}” is empty.")
+    if len(data) > _MOST_BYTES:
+        raise Trouble(f"“{name}” is larger than {_MOST_BYTES // 1_000_000} MB; simplify the drawing.")
+    parser = etree.XMLParser(
+        resolve_entities="internal",
+        no_network=True,
+        load_dtd=False,
+        huge_tree=False,
+        remove_comments=True,
+        remove_pis=True,
+    )
+    try:
+        root = etree.fromstring(data, parser)
+    except etree.XMLSyntaxError as error:
+        if "depth" in str(error).lower():
+            raise Trouble(f"“{name}” nests its groups too deeply (over 250 levels); ungroup it.") from error
+        raise Trouble(f"“{name}” is not a readable SVG picture: {error.msg}.") from error
+    if root.tag not in (f"{SVG}svg", "svg"):
+        raise Trouble(f"“{name}” is not an SVG picture: its root element is <{local(root)}>.")
+    if sum(1 for _ in root.iter()) > _MOST_ELEMENTS:
+        raise Trouble(f"“{name}” has more than {_MOST_ELEMENTS} elements; simplify the drawing.")
+    return root
+
+
+def local(element: etree._Element) -> str:
+    """The tag without its namespace; "" for what is no SVG element."""
+    tag = element.tag
+    if not isinstance(tag, str):
+        return ""
+    if tag.startswith(SVG):
+        return tag[len(SVG) :]
+    return tag if "}" not in tag else ""
+
+
+def told(element: etree._Element) -> str:
+    """How a finding names an element: its tag, its id if it has one, and its line."""
+    name = element.get("id")
+    return f"<{local(element)}{f' id={name}' if name else ''}> on line {element.sourceline}"
+
+
+def href(element: etree._Element) -> str:
+    """The target of a reference inside the document, without its `#`; "" when there is none."""
+    target = element.get("href") or element.get(XLINK_HREF) or ""
+    return target[1:] if target.startswith("#") else ""
+
+
+def _unpacked(data: bytes, name: str) -> bytes:
+    try:
+        with gzip.GzipFile(fileobj=io.BytesIO(data)) as stream:
+            return stream.read(_MOST_BYTES + 1)
+    except (OSError, EOFError) as error:
+        raise Trouble(f"“{name}” is a damaged compressed SVG.") from error

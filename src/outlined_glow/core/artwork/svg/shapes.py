@@ -1,0 +1,140 @@
+"""Basic shapes and path data as subpaths of cubic segments."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable
+from typing import Any
+
+import numpy as np
+from fontTools.pens.basePen import BasePen
+from fontTools.svgLib.path import parse_path
+from lxml import etree
+
+from ..drawing import Points, Subpath
+from .document import local
+from .measure import length, numbers
+
+#: Control length of a quarter circle's cubic, for radius 1 (error 2.7e-4).
+_KAPPA = 4 * (math.sqrt(2) - 1) / 3
+
+
+class _Collector(BasePen):  # type: ignore[misc]
+    """A pen that keeps cubic segments."""
+
+    def __init__(self) -> None:
+        super().__init__(None)
+        self.done: list[Subpath] = []
+        self._start: Points | None = None
+        self._curves: list[Points] = []
+        self._here: Points = np.zeros(2)
+
+    def _moveTo(self, pt: tuple[float, float]) -> None:
+        self._finish(False)
+        self._start = self._here = np.array(pt, float)
+
+    def _lineTo(self, pt: tuple[float, float]) -> None:
+        end = np.array(pt, float)
+        self._curves.append(np.array([self._here, end, end]))
+        self._here = end
+
+    def _curveToOne(self, pt1: Any, pt2: Any, pt3: Any) -> None:
+        self._curves.append(np.array([pt1, pt2, pt3], float))
+        self._here = np.array(pt3, float)
+
+    def _closePath(self) -> None:
+        self._finish(True)
+
+    def _endPath(self) -> None:
+        self._finish(False)
+
+    def _finish(self, closed: bool) -> None:
+        if self._start is not None and (self._curves or closed):
+            self.done.append(Subpath(self._start, tuple(self._curves), closed))
+        if closed and self._start is not None:
+            self._here = self._start
+        self._start, self._curves = None, []
+
+
+def path_subpaths(data: str) -> tuple[tuple[Subpath, ...], bool]:
+    """Subpaths of path data, and whether all of it was understood (as SVG asks, the part before an error is kept)."""
+    pen = _Collector()
+    good = True
+    try:
+        parse_path(data, pen)
+    except (ValueError, IndexError, TypeError, AssertionError, ZeroDivisionError, OverflowError, StopIteration):
+        good = False
+    pen._finish(False)
+    kept = tuple(one for one in pen.done if np.isfinite(one.start).all() and all(np.isfinite(c).all() for c in one.curves))
+    return kept, good and len(kept) == len(pen.done)
+
+
+def _polygon(points: list[tuple[float, float]], closed: bool) -> tuple[Subpath, ...]:
+    if len(points) < 2:
+        return ()
+    rows = np.array(points, float)
+    curves = tuple(np.array([rows[i], rows[i + 1], rows[i + 1]]) for i in range(len(rows) - 1))
+    return (Subpath(rows[0], curves, closed),)
+
+
+def _ellipse(cx: float, cy: float, rx: float, ry: float) -> tuple[Subpath, ...]:
+    if rx <= 0 or ry <= 0:
+        return ()
+    k = _KAPPA
+    unit = [(1, k, k, 1, 0, 1), (-k, 1, -1, k, -1, 0), (-1, -k, -k, -1, 0, -1), (k, -1, 1, -k, 1, 0)]
+    curves = tuple(np.array(row, float).reshape(3, 2) * (rx, ry) + (cx, cy) for row in unit)
+    return (Subpath(np.array([cx + rx, cy]), curves, True),)
+
+
+def _rectangle(x: float, y: float, w: float, h: float, rx: float, ry: float) -> tuple[Subpath, ...]:
+    if w <= 0 or h <= 0:
+        return ()
+    if rx <= 0 or ry <= 0:
+        return _polygon([(x, y), (x + w, y), (x + w, y + h), (x, y + h)], True)
+    rx, ry = min(rx, w / 2), min(ry, h / 2)
+    kx, ky = rx * (1 - _KAPPA), ry * (1 - _KAPPA)
+    pen = _Collector()
+    pen.moveTo((x + rx, y))
+    pen.lineTo((x + w - rx, y))
+    pen.curveTo((x + w - kx, y), (x + w, y + ky), (x + w, y + ry))
+    pen.lineTo((x + w, y + h - ry))
+    pen.curveTo((x + w, y + h - ky), (x + w - kx, y + h), (x + w - rx, y + h))
+    pen.lineTo((x + rx, y + h))
+    pen.curveTo((x + kx, y + h), (x, y + h - ky), (x, y + h - ry))
+    pen.lineTo((x, y + ry))
+    pen.curveTo((x, y + ky), (x + kx, y), (x + rx, y))
+    pen.closePath()
+    return tuple(pen.done)
+
+
+Measure = Callable[[str, str, float], float]
+
+
+def shape_subpaths(element: etree._Element, view: tuple[float, float], em: float) -> tuple[tuple[Subpath, ...], bool]:
+    """The outline of a basic shape or path, and whether all of it was understood."""
+    width, height = view
+    diagonal = math.hypot(width, height) / math.sqrt(2)
+
+    def get(name: str, whole: float, default: float = 0.0) -> float:
+        return length(element.get(name), default, whole, em)
+
+    tag = local(element)
+    if tag == "path":
+        return path_subpaths(element.get("d", ""))
+    if tag == "rect":
+        rx, ry = get("rx", width, -1), get("ry", height, -1)
+        rx, ry = (ry if rx < 0 else rx), (rx if ry < 0 else ry)
+        size = get("width", width), get("height", height)
+        return _rectangle(get("x", width), get("y", height), *size, rx, ry), True
+    if tag == "circle":
+        r = get("r", diagonal)
+        return _ellipse(get("cx", width), get("cy", height), r, r), True
+    if tag == "ellipse":
+        rx, ry = get("rx", width, -1), get("ry", height, -1)
+        rx, ry = (ry if rx < 0 else rx), (rx if ry < 0 else ry)
+        return _ellipse(get("cx", width), get("cy", height), rx, ry), True
+    if tag == "line":
+        ends = [(get("x1", width), get("y1", height)), (get("x2", width), get("y2", height))]
+        return _polygon(ends, False), True
+    values = numbers(element.get("points"))
+    return _polygon(list(zip(values[0::2], values[1::2], strict=False)), tag == "polygon"), True

@@ -1,0 +1,91 @@
+"""The Board: what every view and every file is a reading of. Board frame: mm, x right, y up, seen from the front."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+from shapely.geometry import Polygon
+from shapely.geometry.base import BaseGeometry
+
+from ..colour import Materials
+from ..drive.plan import DrivePlan
+from ..drive.seats import Part
+from ..geometry.regions import EMPTY
+from ..parts import Profile
+from ..project import Stack
+from ..shape import RoundHole
+
+#: The physical layers from the front to the back, as the leaves show them. Mask layers hold their openings.
+LAYERS = (
+    "front paste",
+    "front legend",
+    "front mask",
+    "front copper",
+    "core",
+    "back copper",
+    "back mask",
+    "back legend",
+    "back paste",
+    "drills",
+)
+
+
+@dataclass(frozen=True)
+class Pad:
+    """A land: part and pad number, middle, size, angle, side."""
+
+    ref: str
+    number: int
+    x: float
+    y: float
+    width: float
+    height: float
+    angle_deg: float
+    side: str
+    polygon: Polygon
+
+
+@dataclass(frozen=True)
+class LightSpot:
+    """An LED as light: place, side, colour (sRGB hex), and its intensity in mcd when fully on."""
+
+    index: int
+    x: float
+    y: float
+    side: str
+    group: str
+    emitter: str
+    angle_deg: float
+    colour: str
+    mcd: float
+    current_a: float
+    behind: bool
+
+
+@dataclass(frozen=True, eq=False)
+class Board:
+    """Outline, holes, layers (pads included), art of the copper without pads, pads, parts, lights, stack."""
+
+    name: str
+    edited: str
+    size: tuple[float, float]
+    origin: tuple[float, float]
+    outline: Polygon
+    holes: tuple[RoundHole, ...]
+    layers: Mapping[str, BaseGeometry]
+    art_copper: Mapping[str, BaseGeometry]
+    openings_without_pads: Mapping[str, BaseGeometry]
+    pads: tuple[Pad, ...]
+    parts: tuple[Part, ...]
+    lights: tuple[LightSpot, ...]
+    windows: BaseGeometry
+    veiled: BaseGeometry
+    stack: Stack
+    profile: Profile
+    materials: Materials
+    drive: DrivePlan
+
+    def layer(self, name: str) -> BaseGeometry:
+        """The region of a layer, empty if nothing is on it."""
+        return self.layers.get(name, EMPTY)

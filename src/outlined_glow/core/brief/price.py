@@ -1,0 +1,74 @@
+"""What the boards cost at a fictional desk (data/profiles/prices.json; DOMAIN 2), in credits."""
+
+from __future__ import annotations
+
+import json
+from dataclasses import dataclass
+from functools import cache
+from importlib import resources
+from typing import Any
+
+from ..project import Stack
+
+
+@dataclass(frozen=True)
+class Price:
+    """The lines of a price, and together: `boards` for all pieces, `each` for one."""
+
+    lines: tuple[tuple[str, float], ...]
+    boards: float
+    each: float
+    pieces: int
+
+
+@cache
+def _table() -> dict[str, Any]:
+    text = resources.files("outlined_glow.data.profiles").joinpath("prices.json").read_text("utf-8")
+    return json.loads(text)  # type: ignore[no-any-return]
+
+
+def price_of(size_mm: tuple[float, float], stack: Stack, pieces: int, profile: str = "standard") -> Price:
+    """The price of `pieces` boards of that outline box. Home etch costs nothing at a desk."""
+    if profile == "home-etch":
+        return Price((("made at home", 0.0),), 0.0, 0.0, pieces)
+    table = _table()
+    lines = [(f"{pieces} boards, two layers", _base(table, pieces))]
+    if not fits_box(size_mm):
+        lines.append(("longer than the price step", float(table["larger_once"])))
+        beyond = max(0.0, size_mm[0] * size_mm[1] / 100 - float(table["larger_from_cm2"]))
+        if beyond > 0:
+            lines.append(("area beyond 108 cm²", round(beyond * float(table["larger_per_cm2"]) * pieces, 2)))
+    for title, key, value in (
+        (f"{stack.finish.replace('-', ' ')} finish", "finish", stack.finish),
+        (f"{stack.mask.replace('-', ' ')} mask", "mask", stack.mask),
+        (f"{stack.thickness_mm:.1f} mm thick", "thickness", f"{stack.thickness_mm:.1f}"),
+    ):
+        lines.append((title, float(table[key].get(value, 0.0))))
+    boards = round(sum(amount for _, amount in lines), 2)
+    return Price(tuple(lines), boards, round(boards / pieces, 2), pieces)
+
+
+def fits_box(size_mm: tuple[float, float]) -> bool:
+    """Whether a board stays within the price step, either way round."""
+    short, long = sorted(_table()["box_mm"])
+    return min(size_mm) <= short + 1e-6 and max(size_mm) <= long + 1e-6
+
+
+def over_step(size_mm: tuple[float, float]) -> tuple[float, float] | None:
+    """How much narrower the board must get to fall under the price step, and what that saves per order.
+
+    None when it fits already.
+    """
+    if fits_box(size_mm):
+        return None
+    short, long = sorted(_table()["box_mm"])
+    excess = max(min(size_mm) - short, max(size_mm) - long)
+    return excess, float(_table()["larger_once"])
+
+
+def _base(table: dict[str, Any], pieces: int) -> float:
+    for most, amount in table["pieces"]:
+        if pieces <= most:
+            return float(amount)
+    most, amount = table["pieces"][-1]
+    return round(float(amount) + (pieces - most) * float(table["each_more"]), 2)

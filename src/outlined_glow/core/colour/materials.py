@@ -1,0 +1,73 @@
+"""What mask, finish, ink and laminate look like together (DOMAIN 1, "typical appearances").
+
+The figures live in data/materials.json: typical values, to be calibrated against a sample.
+"""
+
+from __future__ import annotations
+
+import json
+import math
+from dataclasses import dataclass
+from functools import cache
+from importlib import resources
+
+#: Every appearance a picture colour can be given, darkest layer first.
+APPEARANCES = ("mask", "raised", "metal", "ink", "window", "veiled", "cut")
+
+
+@dataclass(frozen=True)
+class Materials:
+    """The colours (sRGB hex) of one stack, and how much light its laminate lets through (0..1)."""
+
+    mask: str
+    raised: str
+    metal: str
+    ink: str
+    laminate: str
+    through_laminate: float
+    through_mask: float
+    tint: str
+
+    def colour(self, appearance: str) -> str:
+        """The sRGB hex of an appearance by day; a veiled window looks like the mask over laminate."""
+        return {"window": self.laminate, "veiled": self.mask, "cut": "000000"}.get(appearance) or str(
+            getattr(self, appearance)
+        )
+
+
+@cache
+def _table() -> dict[str, dict[str, dict[str, str | float]]]:
+    text = resources.files("outlined_glow.data").joinpath("materials.json").read_text("utf-8")
+    return json.loads(text)  # type: ignore[no-any-return]
+
+
+def masks() -> tuple[str, ...]:
+    """Mask colours by name."""
+    return tuple(_table()["masks"])
+
+
+def finishes() -> tuple[str, ...]:
+    """Finishes by name."""
+    return tuple(_table()["finishes"])
+
+
+def inks() -> tuple[str, ...]:
+    """Legend inks by name."""
+    return tuple(_table()["inks"])
+
+
+def materials_of(mask: str, finish: str, ink: str, thickness_mm: float) -> Materials:
+    """The appearances of a stack. Transmittance 0.55 exp(-t / 2.2 mm), times the mask's own (DOMAIN 1)."""
+    table = _table()
+    one = table["masks"][mask]
+    bare = table["laminate"]["bare"]
+    return Materials(
+        mask=str(one["over_laminate"]),
+        raised=str(one["over_copper"]),
+        metal=str(table["finishes"][finish]["colour"]),
+        ink=str(table["inks"][ink]["colour"]),
+        laminate=str(bare["colour"]),
+        through_laminate=float(bare["transmittance"]) * math.exp(-thickness_mm / float(bare["decay_mm"])),
+        through_mask=float(one["transmittance"]),
+        tint=str(bare["tint"]),
+    )

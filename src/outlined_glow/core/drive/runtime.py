@@ -1,0 +1,124 @@
+"""How long cells last (DOMAIN 9): step the depth of discharge, solve the load at each step, weigh the charge."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ..parts import Supply
+from .law import LedLaw
+
+_STEPS = 2000
+
+
+@dataclass(frozen=True)
+class Load:
+    """`lights` equal branches in parallel: LED and resistor, and the light of one ampere through one."""
+
+    law: LedLaw
+    resistor_ohm: float
+    lights: int
+    light_per_a: float = 1.0
+
+
+@dataclass(frozen=True)
+class RunTime:
+    """Hours until the end, what ended it, the first total current, and curves over time for a plot."""
+
+    hours: float
+    ended_by: str
+    first_current_a: float
+    end_volts: float
+    end_current_a: float
+    curve_h: tuple[float, ...]
+    curve_v: tuple[float, ...]
+    curve_light: tuple[float, ...]
+
+
+def run_time(
+    supply: Supply,
+    cells: int,
+    loads: tuple[Load, ...],
+    *,
+    capacity_ah: float | None = None,
+    light_fraction: float = 0.5,
+    duty: float = 1.0,
+) -> RunTime:
+    """Run time of a source of `cells` in series. `duty` scales the charge drawn, not the current."""
+    capacity = capacity_ah or supply.capacity_ah
+    depth = np.linspace(0, 1, _STEPS + 1)
+    volts = np.interp(depth, *_columns(supply.open_v)) * cells
+    if supply.ohm_ah:
+        ohms = np.full_like(depth, supply.ohm_ah / capacity * cells)
+    else:
+        ohms = np.interp(depth, *_columns(supply.resistance_ohm)) * cells
+    grid_v, grid_a, grid_light = _load_table(loads)
+    terminal = np.array([np.interp(v, grid_v + r * grid_a, grid_v) for v, r in zip(volts, ohms, strict=True)])
+    current = np.interp(terminal, grid_v, grid_a)
+    light = np.interp(terminal, grid_v, grid_light)
+    average = np.maximum(current * duty, 1e-12)
+    share = _share(supply, average)
+    ended = "empty"
+    last = _STEPS
+    for place in range(_STEPS + 1):
+        if terminal[place] < supply.cut_off_v * cells:
+            ended, last = "cut-off", place
+            break
+        if light[place] < light_fraction * light[0]:
+            ended, last = "light", place
+            break
+    hours_each = capacity * share / average / _STEPS
+    hours = np.concatenate([[0.0], np.cumsum((hours_each[1:] + hours_each[:-1]) / 2)])
+    thin = np.unique(np.linspace(0, last, 60).astype(int)) if last else np.array([0])
+    peak = light[0] or 1.0
+    return RunTime(
+        hours=float(hours[last]),
+        ended_by=ended,
+        first_current_a=float(current[0]),
+        end_volts=float(terminal[last]),
+        end_current_a=float(current[last]),
+        curve_h=tuple(map(float, hours[thin])),
+        curve_v=tuple(map(float, terminal[thin])),
+        curve_light=tuple(map(float, light[thin] / peak)),
+    )
+
+
+def source_state(supply: Supply, cells: int, loads: tuple[Load, ...], open_v: float, ohm: float) -> tuple[float, list[float]]:
+    """Terminal voltage, and the current of one branch of each load, on a source of `open_v` behind `ohm`."""
+    if not loads:
+        return open_v, []
+    grid_v, grid_a, _ = _load_table(loads)
+    terminal = float(np.interp(open_v, grid_v + ohm * grid_a, grid_v))
+    return terminal, [float(np.interp(terminal, *_branch_table(load))) for load in loads]
+
+
+def _columns(curve: tuple[tuple[float, float], ...]) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
+    rows = np.array(curve)
+    return rows[:, 0], rows[:, 1]
+
+
+def _share(supply: Supply, current: NDArray[np.float64]) -> NDArray[np.float64]:
+    x, y = _columns(supply.share)
+    return np.interp(np.log(current), np.log(x), y)
+
+
+def _branch_table(load: Load) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
+    current = np.exp(np.linspace(math.log(1e-9), math.log(1.0), 6000))
+    return load.law.volts_of(current) + current * load.resistor_ohm, current
+
+
+def _load_table(loads: tuple[Load, ...]) -> tuple[NDArray[np.float64], NDArray[np.float64], NDArray[np.float64]]:
+    """Total current and light over the terminal voltage."""
+    tables = [_branch_table(load) for load in loads]
+    volts = np.unique(np.concatenate([[0.0], *(table[0] for table in tables)]))
+    volts = volts[(volts >= 0) & (volts <= 20)]
+    current = np.zeros_like(volts)
+    light = np.zeros_like(volts)
+    for load, (v, i) in zip(loads, tables, strict=True):
+        one = np.interp(volts, v, i, left=0.0)
+        current += load.lights * one
+        light += load.lights * load.light_per_a * one
+    return volts, current, light

@@ -1,0 +1,223 @@
+"""Where the holder and the resistors sit on the back: behind their LED, or at the nearest free place."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterator
+from dataclasses import dataclass
+
+import numpy as np
+import shapely
+from shapely.geometry import Polygon
+from shapely.geometry.base import BaseGeometry
+
+from ..geometry.regions import box_at, disc, grow, minus, union
+from ..lights import Led
+from ..parts import Body, Profile, emitter, resistor
+from ..project import Drive, Finding, Remedy
+from ..shape import Outline
+from .plan import DrivePlan
+
+#: Air round each part, so that an iron or a nozzle gets there, mm.
+AIR_MM = 0.25
+_FARTHEST_MM = 30.0
+
+
+@dataclass(frozen=True)
+class Part:
+    """A part on the board: reference, value, body, place (pad 1 toward −x at angle 0), side."""
+
+    ref: str
+    kind: str
+    value: str
+    body: Body
+    x: float
+    y: float
+    angle_deg: float
+    side: str
+    led: int | None = None
+
+    def court(self, air: float = 0.0) -> Polygon:
+        """The ground that body and pads take, with some air."""
+        length, width = self.body.courtyard
+        return box_at(self.x, self.y, length + 2 * air, width + 2 * air, self.angle_deg)
+
+
+def led_parts(leds: tuple[Led, ...]) -> tuple[Part, ...]:
+    """The LEDs as parts, D1 and on."""
+    return tuple(
+        Part(f"D{led.index}", "led", led.emitter, emitter(led.emitter).body, led.x, led.y, led.angle_deg, led.side, led.index)
+        for led in leds
+    )
+
+
+def seat_parts(
+    drive: Drive, plan: DrivePlan, leds: tuple[Led, ...], outline: Outline, windows: BaseGeometry, profile: Profile
+) -> tuple[tuple[Part, ...], tuple[Finding, ...]]:
+    """Holder first, then a resistor for each LED, all on the back; no place is a stop."""
+    if not leds:
+        return (), ()
+    board = grow(outline.region, -max(profile.edge_routed_mm, 0.1))
+    holes = union([disc(h.x, h.y, h.diameter / 2 + profile.hole_gap_mm + AIR_MM) for h in outline.holes])
+    behind = union([part.court(AIR_MM) for part in led_parts(leds) if part.side == "back"])
+    findings: list[Finding] = []
+    parts: list[Part] = []
+    body = plan.supply.bodies.get(drive.cells) or plan.supply.bodies[1]
+    holder, covers = _seat_holder(body, plan, board, holes, behind, windows)
+    if holder is None:
+        findings.append(_no_place_for_holder(body))
+    else:
+        parts.append(holder)
+        if covers:
+            findings.append(_covers_window(holder))
+    taken = [holder.court(AIR_MM)] if holder else []
+    free = minus(board, holes, behind, grow(windows, 0.2), *taken)
+    shapely.prepare(free)
+    seats = _Seats(free)
+    chip = resistor(drive.resistor).body
+    lost = []
+    for led in leds:
+        branch = plan.branch_of(led.index)
+        if branch.resistor_ohm is None:
+            continue
+        place = seats.take(led, chip)
+        if place is None:
+            lost.append(led)
+            continue
+        x, y, angle = place
+        parts.append(Part(f"R{led.index}", "resistor", _ohms(branch.resistor_ohm), chip, x, y, angle, "back", led.index))
+    if lost:
+        findings.append(_no_place_for_resistors(lost))
+    return tuple(parts), tuple(findings)
+
+
+class _Seats:
+    """Free ground, and what has been taken of it."""
+
+    def __init__(self, free: BaseGeometry) -> None:
+        self._free = free
+        self._taken: list[Polygon] = []
+        self._middles: list[tuple[float, float]] = []
+
+    def take(self, led: Led, body: Body) -> tuple[float, float, float] | None:
+        length, width = (size + 2 * AIR_MM for size in body.courtyard)
+        reach = math.hypot(length, width)
+        for batch in _candidates(led):
+            boxes = np.array([box_at(x, y, length, width, angle) for x, y, angle in batch], dtype=object)
+            for place in np.flatnonzero(shapely.contains(self._free, boxes)):
+                x, y, angle = batch[place]
+                near = [
+                    other
+                    for other, (ox, oy) in zip(self._taken, self._middles, strict=True)
+                    if abs(ox - x) < reach and abs(oy - y) < reach
+                ]
+                if not any(other.intersects(boxes[place]) for other in near):
+                    self._taken.append(boxes[place])
+                    self._middles.append((x, y))
+                    return x, y, angle
+        return None
+
+
+def _candidates(led: Led) -> Iterator[list[tuple[float, float, float]]]:
+    """Places by rising distance from the LED, in batches: its own, near, farther, far."""
+    yield [(led.x, led.y, led.angle_deg), (led.x, led.y, (led.angle_deg + 90) % 360)]
+    for low, high, step in ((0.5, 4.0, 0.5), (4.0, 12.0, 1.0), (12.0, _FARTHEST_MM, 1.5)):
+        out = []
+        for radius in np.arange(low, high, step):
+            count = max(8, round(2 * math.pi * radius / step))
+            for turn in range(count):
+                a = 2 * math.pi * turn / count
+                x, y = led.x + radius * math.cos(a), led.y + radius * math.sin(a)
+                out += [(x, y, led.angle_deg), (x, y, (led.angle_deg + 90) % 360)]
+        yield out
+
+
+def _seat_holder(
+    body: Body, plan: DrivePlan, board: BaseGeometry, holes: BaseGeometry, behind: BaseGeometry, windows: BaseGeometry
+) -> tuple[Part | None, bool]:
+    """The place nearest the board's middle; off the windows if there is one, else over them but off the LEDs."""
+    middle = board.centroid
+    length, width = (size + 2 * AIR_MM for size in body.courtyard)
+    left, bottom, right, top = board.bounds
+    xs = np.unique(np.append(np.arange(left, right, 1.0), middle.x))
+    ys = np.unique(np.append(np.arange(bottom, top, 0.5), middle.y))
+    places = [(float(x), float(y), angle) for x in xs for y in ys for angle in (0.0, 90.0)]
+    places.sort(key=lambda at: (round(math.hypot(at[0] - middle.x, at[1] - middle.y), 6), at[2]))
+    boxes = np.array([box_at(x, y, length, width, angle) for x, y, angle in places], dtype=object)
+    for covers, blocked in ((False, windows), (True, None)):
+        free = minus(board, holes, behind, *([grow(blocked, 0.2)] if blocked is not None else []))
+        shapely.prepare(free)
+        found = np.flatnonzero(shapely.contains(free, boxes))
+        for place in found:
+            x, y, angle = places[place]
+            name = "J1" if plan.supply.volts is not None else "BT1"
+            part = Part(name, "holder", plan.supply.title, body, x, y, angle, "back")
+            if not covers or not any(pad.intersects(windows) for pad in _pads(part)):
+                return part, covers and part.court().intersects(windows)
+    return None, False
+
+
+def _pads(part: Part) -> list[Polygon]:
+    return [polygon for polygon, _ in pad_polygons(part)]
+
+
+def pad_polygons(part: Part) -> list[tuple[Polygon, tuple[float, float, float, float, float]]]:
+    """Each pad's polygon, and its middle, size and angle: (x, y, width, height, angle_deg)."""
+    a = math.radians(part.angle_deg)
+    flip = -1.0 if part.side == "back" else 1.0
+    out = []
+    for pad in part.body.pads:
+        x = part.x + pad.x * math.cos(a) - flip * pad.y * math.sin(a)
+        y = part.y + pad.x * math.sin(a) + flip * pad.y * math.cos(a)
+        out.append((box_at(x, y, pad.width, pad.height, part.angle_deg), (x, y, pad.width, pad.height, part.angle_deg)))
+    return out
+
+
+def _ohms(value: float) -> str:
+    """A resistor's value as a legend prints it: 680R, 1k2, 47k.
+
+    >>> _ohms(680), _ohms(1200), _ohms(47000)
+    ('680R', '1k2', '47k')
+    """
+    for factor, letter in ((1e6, "M"), (1e3, "k"), (1.0, "R")):
+        if value >= factor:
+            whole, _, rest = f"{value / factor:.4g}".partition(".")
+            return f"{whole}{letter}{rest}"
+    return f"{value:g}R"
+
+
+def _no_place_for_holder(body: Body) -> Finding:
+    length, width, _ = body.size
+    return Finding(
+        "holder-without-place",
+        "stop",
+        "drive",
+        f"The {body.title} ({length:g} x {width:g} mm) finds no place on the back; take a smaller supply or a larger board.",
+        remedies=(Remedy("run it from USB", "set-supply", (("supply", "usb"),)),),
+    )
+
+
+def _covers_window(holder: Part) -> Finding:
+    return Finding(
+        "holder-behind-window",
+        "note",
+        "drive",
+        f"The {holder.body.title} covers part of a window from behind; the LEDs there keep their place.",
+        holder.x,
+        holder.y,
+    )
+
+
+def _no_place_for_resistors(lost: list[Led]) -> Finding:
+    names = ", ".join(f"R{led.index}" for led in lost[:4]) + (" and more" if len(lost) > 4 else "")
+    return Finding(
+        "resistor-without-place",
+        "stop",
+        "drive",
+        f"{len(lost)} of the resistors find no place on the back: {names}; take smaller ones or move the lights apart.",
+        lost[0].x,
+        lost[0].y,
+        count=len(lost),
+        places=tuple((led.x, led.y) for led in lost),
+        remedies=(Remedy("take 0402 resistors", "set-resistors", (("size", "0402"),)),),
+    )

@@ -1,0 +1,82 @@
+"""Fill rules and painter's order."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Hashable, Sequence
+
+import numpy as np
+import shapely
+from numpy.typing import NDArray
+from shapely.geometry import LinearRing, MultiLineString, Polygon
+from shapely.geometry.base import BaseGeometry
+
+from .flatten import Points
+from .regions import EMPTY, clean, union
+
+_CHUNK = 2_000_000
+
+
+def fill(outlines: Sequence[Points], rule: str) -> BaseGeometry:
+    """The region that closed outlines (each (n, 2)) enclose under `rule`: nonzero or evenodd.
+
+    Outlines may cross themselves and one another. All edges are noded, the faces between them found,
+    and each face is kept by the winding number of a point inside it.
+    """
+    closed = [points for points in outlines if len(points) >= 3]
+    if not closed:
+        return EMPTY
+    if len(closed) == 1 and LinearRing(closed[0]).is_simple:
+        return clean(Polygon(closed[0]))
+    lines = shapely.unary_union(MultiLineString([np.vstack([points, points[:1]]) for points in closed]))
+    faces = [face for face in shapely.get_parts(shapely.polygonize(shapely.get_parts(lines)))]
+    if not faces:
+        return EMPTY
+    inside = shapely.get_coordinates(shapely.point_on_surface(faces))
+    turns = winding(inside, closed)
+    keep = turns % 2 != 0 if rule == "evenodd" else turns != 0
+    kept = [face for face, wanted in zip(faces, keep, strict=True) if wanted]
+    return clean(shapely.coverage_union_all(kept)) if kept else EMPTY
+
+
+def winding(points: Points, outlines: Sequence[Points]) -> NDArray[np.int64]:
+    """How often the outlines go counter-clockwise round each point: (n,) from (n, 2)."""
+    start = np.vstack(outlines)
+    end = np.vstack([np.roll(outline, -1, axis=0) for outline in outlines])
+    x0, y0, x1, y1 = start[:, 0], start[:, 1], end[:, 0], end[:, 1]
+    out = np.zeros(len(points), np.int64)
+    step = max(1, _CHUNK // max(1, len(start)))
+    for first in range(0, len(points), step):
+        px, py = points[first : first + step, :1], points[first : first + step, 1:]
+        side = (x1 - x0) * (py - y0) - (px - x0) * (y1 - y0)
+        up = (y0 <= py) & (y1 > py) & (side > 0)
+        down = (y0 > py) & (y1 <= py) & (side < 0)
+        out[first : first + step] = up.sum(axis=1) - down.sum(axis=1)
+    return out
+
+
+def resolve_painting(
+    shapes: Sequence[tuple[Hashable, BaseGeometry]], cancelled: Callable[[], bool] = lambda: False
+) -> dict[Hashable, BaseGeometry]:
+    """Painter's order to disjoint regions: key -> what stays visible of it.
+
+    `shapes` go from the bottom to the top. Each shape loses what shapes of other keys above it cover;
+    then shapes of one key are joined. Stops early with what it has when `cancelled` says so.
+    """
+    if not shapes:
+        return {}
+    geometries = np.array([shape for _, shape in shapes], dtype=object)
+    tree = shapely.STRtree(geometries)
+    first, second = tree.query(geometries, predicate="intersects")
+    above: dict[int, list[int]] = {}
+    for low, high in zip(first.tolist(), second.tolist(), strict=True):
+        if high > low and shapes[low][0] != shapes[high][0]:
+            above.setdefault(low, []).append(high)
+    seen: dict[Hashable, list[BaseGeometry]] = {}
+    for place, (key, shape) in enumerate(shapes):
+        if cancelled():
+            break
+        cover = above.get(place)
+        rest = shape.difference(shapely.union_all(geometries[cover])) if cover else shape
+        seen.setdefault(key, []).append(clean(rest))
+    regions = {key: union(parts) for key, parts in seen.items()}
+    return {key: region for key, region in regions.items() if not region.is_empty}

@@ -1,0 +1,101 @@
+"""Booleans and offsets on regions."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Iterator, Sequence
+
+import numpy as np
+import shapely
+from shapely.geometry import MultiPolygon, Polygon
+from shapely.geometry.base import BaseGeometry
+
+from .flatten import Points, circle_points, quarter_segments
+
+EMPTY: BaseGeometry = MultiPolygon()
+
+
+def polygons(region: BaseGeometry) -> list[Polygon]:
+    """The polygons of a region; lines and points that a boolean left over are dropped."""
+    if isinstance(region, Polygon):
+        return [] if region.is_empty else [region]
+    return [part for part in shapely.get_parts(region, return_index=False) if isinstance(part, Polygon) and part.area > 0]
+
+
+def region_of(parts: Iterable[Polygon]) -> BaseGeometry:
+    """Disjoint polygons as one region, without a boolean."""
+    kept = [part for part in parts if not part.is_empty]
+    return kept[0] if len(kept) == 1 else MultiPolygon(kept)
+
+
+def clean(region: BaseGeometry, smallest: float = 1e-6) -> BaseGeometry:
+    """The areal part of a result, crumbs under `smallest` mm² swept away."""
+    return region_of(part for part in polygons(region) if part.area > smallest)
+
+
+def union(regions: Sequence[BaseGeometry]) -> BaseGeometry:
+    """All of them together."""
+    kept = [region for region in regions if not region.is_empty]
+    if not kept:
+        return EMPTY
+    return kept[0] if len(kept) == 1 else clean(shapely.union_all(kept))
+
+
+def minus(region: BaseGeometry, *others: BaseGeometry) -> BaseGeometry:
+    """The region without any of the others."""
+    cutter = union(others)
+    if cutter.is_empty or region.is_empty:
+        return region
+    return clean(region.difference(cutter))
+
+
+def common(one: BaseGeometry, other: BaseGeometry) -> BaseGeometry:
+    """What both have."""
+    return clean(one.intersection(other))
+
+
+def grow(region: BaseGeometry, by: float, tolerance: float = 0.005) -> BaseGeometry:
+    """The region with a round brush of radius `by` (mm) drawn along its edge; negative shrinks."""
+    if by == 0 or region.is_empty:
+        return region
+    return clean(region.buffer(by, quad_segs=quarter_segments(abs(by), tolerance)))
+
+
+def opened(region: BaseGeometry, radius: float, tolerance: float = 0.005) -> BaseGeometry:
+    """What a disc of `radius` can reach inside the region (mathematical opening)."""
+    return grow(grow(region, -radius, tolerance), radius, tolerance)
+
+
+def closed(region: BaseGeometry, radius: float, tolerance: float = 0.005) -> BaseGeometry:
+    """The region with every inside corner rounded to `radius` (mathematical closing)."""
+    return grow(grow(region, radius, tolerance), -radius, tolerance)
+
+
+def filled(region: BaseGeometry) -> BaseGeometry:
+    """The region with its holes filled."""
+    return union([Polygon(part.exterior) for part in polygons(region)])
+
+
+def disc(x: float, y: float, radius: float, tolerance: float = 0.005) -> Polygon:
+    """A round region."""
+    return Polygon(circle_points(x, y, radius, tolerance))
+
+
+def box_at(x: float, y: float, length: float, width: float, angle_deg: float = 0.0) -> Polygon:
+    """A rectangle about (x, y), its length turned counter-clockwise from +x."""
+    a = np.radians(angle_deg)
+    along, across = np.array([np.cos(a), np.sin(a)]) * length / 2, np.array([-np.sin(a), np.cos(a)]) * width / 2
+    middle = np.array([x, y])
+    return Polygon([middle - along - across, middle + along - across, middle + along + across, middle - along + across])
+
+
+def rings(region: BaseGeometry) -> Iterator[Points]:
+    """Every ring (n, 2) of a region, outer ones and holes alike, without the repeated last point."""
+    for part in polygons(region):
+        yield shapely.get_coordinates(part.exterior)[:-1]
+        for hole in part.interiors:
+            yield shapely.get_coordinates(hole)[:-1]
+
+
+def shifted(region: BaseGeometry, dx: float, dy: float) -> BaseGeometry:
+    """The region moved by (dx, dy)."""
+    return shapely.transform(region, lambda points: points + (dx, dy))

@@ -1,0 +1,166 @@
+"""Arrays to single LEDs, in the picture frame, in the order of the chain."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable
+from dataclasses import dataclass
+
+import numpy as np
+from shapely.geometry import LineString, Point
+from shapely.geometry.base import BaseGeometry
+
+from ..geometry.regions import filled, grow, polygons
+from ..parts import emitter
+from ..project import Along, Array, Finding, Grid, Ring, Single
+
+Spot = tuple[float, float, float]  # x, y, angle_deg
+
+
+@dataclass(frozen=True)
+class Led:
+    """One LED: index from 1, place, angle (0: cathode toward −x), side, emitter, group, and its array."""
+
+    index: int
+    x: float
+    y: float
+    angle_deg: float
+    side: str
+    emitter: str
+    group: str
+    array: str
+
+
+def place_leds(
+    arrays: tuple[Array, ...], silhouette: BaseGeometry, size: tuple[float, float]
+) -> tuple[tuple[Led, ...], tuple[Finding, ...]]:
+    """Every LED of every array; mirrored arrays repeat across the vertical middle of the picture."""
+    leds: list[Led] = []
+    findings: list[Finding] = []
+    contour = Contours(silhouette, size[0] / 2)
+    for array in arrays:
+        spots = _SPOTS[type(array)](array, contour)
+        if not spots:
+            findings.append(_no_room(array))
+            continue
+        one = emitter(array.emitter)
+        side = "back" if one.reverse else "front"
+        names = array.groups or (array.name,)
+        for share, spot in _with_mirror(spots, array.mirrored, size[0]):
+            group = names[min(len(names) - 1, share * len(names) // len(spots))]
+            x, y, angle = spot
+            leds.append(Led(len(leds) + 1, x, y, angle % 360, side, array.emitter, group, array.name))
+    return tuple(leds), tuple(findings)
+
+
+class Contours:
+    """Lines set in from the silhouette, remembered by their inset."""
+
+    def __init__(self, silhouette: BaseGeometry, middle: float) -> None:
+        self._body = filled(silhouette)
+        self._middle = middle
+        self._known: dict[float, LineString | None] = {}
+
+    def line(self, inset: float) -> LineString | None:
+        """The contour clockwise from its highest crossing of the picture's middle; None when nothing is left."""
+        if inset not in self._known:
+            self._known[inset] = self._make(inset)
+        return self._known[inset]
+
+    def _make(self, inset: float) -> LineString | None:
+        pieces = polygons(grow(self._body, -inset))
+        if not pieces:
+            return None
+        ring = max(pieces, key=lambda piece: piece.area).exterior
+        line = LineString(ring.coords if not ring.is_ccw else list(ring.coords)[::-1])
+        top = line.bounds[3]
+        vertical = LineString([(self._middle, line.bounds[1] - 1), (self._middle, top + 1)])
+        crossing = line.intersection(vertical)
+        if crossing.is_empty:
+            points = np.array(line.coords)
+            start = Point(points[int(np.argmax(points[:, 1]))])
+        else:
+            start = Point(self._middle, crossing.bounds[3])
+        return _rotated(line, line.project(start))
+
+
+def _rotated(line: LineString, distance: float) -> LineString:
+    points = np.array(line.coords)[:-1]
+    along = np.concatenate([[0.0], np.cumsum(np.hypot(*np.diff(np.array(line.coords), axis=0).T))])[:-1]
+    first = int(np.searchsorted(along, distance + 1e-9))
+    start = np.array(line.interpolate(distance).coords)
+    return LineString(np.vstack([start, points[first:], points[:first], start]))
+
+
+def along_spots(array: Along, contours: Contours) -> list[Spot]:
+    """Equal arc lengths from start to end."""
+    line = contours.line(array.inset_mm)
+    if line is None:
+        return []
+    shares = np.linspace(array.start, array.end, array.count) if array.count > 1 else np.array([array.start])
+    out = []
+    for share in shares:
+        at = float(share) * line.length
+        here = line.interpolate(at)
+        before, after = line.interpolate(max(0.0, at - 0.6)), line.interpolate(min(line.length, at + 0.6))
+        out.append((here.x, here.y, math.degrees(math.atan2(after.y - before.y, after.x - before.x))))
+    return out
+
+
+def ring_spots(array: Ring, contours: Contours | None = None) -> list[Spot]:
+    """Equal angles from `start_deg`, each LED along the circle."""
+    turn = -1 if array.direction == "clockwise" else 1
+    out = []
+    for place in range(array.count):
+        angle = array.start_deg + turn * 360 * place / array.count
+        a = math.radians(angle)
+        radius = array.diameter_mm / 2
+        out.append((array.x_mm + radius * math.cos(a), array.y_mm + radius * math.sin(a), angle + turn * 90))
+    return out
+
+
+def grid_spots(array: Grid, contours: Contours | None = None) -> list[Spot]:
+    """Rows from the top, each from left to right, turned about the middle."""
+    a = math.radians(array.angle_deg)
+    out = []
+    for row in range(array.rows):
+        for column in range(array.columns):
+            dx = (column - (array.columns - 1) / 2) * array.pitch_x_mm
+            dy = ((array.rows - 1) / 2 - row) * array.pitch_y_mm
+            x = array.x_mm + dx * math.cos(a) - dy * math.sin(a)
+            y = array.y_mm + dx * math.sin(a) + dy * math.cos(a)
+            out.append((x, y, array.angle_deg))
+    return out
+
+
+def single_spots(array: Single, contours: Contours | None = None) -> list[Spot]:
+    """The one place."""
+    return [(array.x_mm, array.y_mm, array.angle_deg)]
+
+
+_SPOTS: dict[type, Callable[..., list[Spot]]] = {
+    Along: along_spots,
+    Ring: ring_spots,
+    Grid: grid_spots,
+    Single: single_spots,
+}
+
+
+def _with_mirror(spots: list[Spot], mirrored: bool, width: float) -> list[tuple[int, Spot]]:
+    """Each spot with its place in the array, then the mirrored ones that do not fall on another."""
+    out = list(enumerate(spots))
+    if mirrored:
+        for share, (x, y, angle) in enumerate(spots):
+            there = (width - x, y, 180 - angle)
+            if all(math.hypot(there[0] - one[0], there[1] - one[1]) > 0.05 for one in spots):
+                out.append((share, there))
+    return out
+
+
+def _no_room(array: Array) -> Finding:
+    return Finding(
+        "array-without-room",
+        "stop",
+        "lights",
+        f"The array “{array.name}” finds no contour so far in from the edge; set it in less.",
+    )

@@ -1,0 +1,27 @@
+"""The project as a value: its sections, the registry of edits, history, storage; the type of a finding."""
+
+from .edits import Edit, Param, apply_edit, edit, edits
+from .finding import Finding, Remedy
+from .history import History
+from .model import (
+    Along,
+    Array,
+    Artwork,
+    Brief,
+    Design,
+    Drive,
+    Grid,
+    Hole,
+    Motion,
+    Picture,
+    Project,
+    Ring,
+    Shape,
+    Single,
+    Stack,
+)
+
+__all__ = [
+    "Along", "Array", "Artwork", "Brief", "Design", "Drive", "Edit", "Finding", "Grid", "History", "Hole", "Motion",
+    "Param", "Picture", "Project", "Remedy", "Ring", "Shape", "Single", "Stack", "apply_edit", "edit", "edits",
+]  # fmt: skip

@@ -1,0 +1,187 @@
+"""The registry of edits: every change to a project is one of these, from the window and the command line.
+
+To add one: write `project, **values -> project` in the stage it belongs to and decorate it with
+`@edit(name, sentence, key=Param(...))`. The window, `edit --list`, history and the tests find it here.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass, field
+from typing import Any, Literal
+
+from ..errors import Trouble
+from ..units import parse_quantity
+from .model import Project
+
+Kind = Literal["quantity", "count", "choice", "text", "flag", "colour", "names"]
+
+
+@dataclass(frozen=True)
+class Param:
+    """One key of an edit: its type, unit and range.
+
+    `axis` marks a place: its value is stored in the picture frame and told in the board frame.
+    `scale` names a display unit for fields of the window (A shown as mA), with its factor.
+    """
+
+    kind: Kind
+    unit: str = ""
+    low: float = -math.inf
+    high: float = math.inf
+    choices: Callable[[], tuple[str, ...]] | tuple[str, ...] = ()
+    optional: bool = True
+    axis: Literal["", "x", "y"] = ""
+
+    def options(self) -> tuple[str, ...]:
+        """The words a choice may take."""
+        return self.choices() if callable(self.choices) else self.choices
+
+    def parse(self, key: str, text: str, written_unit: bool) -> Any:
+        """A value from the command line; `written_unit` when the key came without its unit."""
+        if self.kind == "quantity":
+            bare = self.unit or None
+            if written_unit and self.unit == "mm" and _is_bare(text):
+                return self.check(key, parse_quantity(text, "mm", bare="m"))
+            return self.check(key, parse_quantity(text, self.unit, bare=bare))
+        if self.kind == "count":
+            try:
+                return self.check(key, int(text))
+            except ValueError:
+                raise Trouble(f"{key} must be a whole number, not “{text}”.") from None
+        if self.kind == "flag":
+            words = {"yes": True, "on": True, "true": True, "1": True, "no": False, "off": False, "false": False, "0": False}
+            if text.lower() not in words:
+                raise Trouble(f"{key} must be yes or no, not “{text}”.")
+            return words[text.lower()]
+        if self.kind == "names":
+            return self.check(key, tuple(word.strip() for word in text.split(",") if word.strip()))
+        return self.check(key, text)
+
+    def check(self, key: str, value: Any) -> Any:
+        """The value, if it is of the right type and in range; otherwise `Trouble`."""
+        if value is None and self.optional:
+            return None
+        if self.kind in ("quantity", "count"):
+            return self._number(key, value)
+        if self.kind == "choice" and value not in self.options():
+            raise Trouble(f"{key} cannot be “{value}”; it is one of {', '.join(self.options())}.")
+        if self.kind == "colour":
+            return _colour(key, value)
+        if self.kind == "text" and not (isinstance(value, str) and 0 < len(value.strip()) <= 200):
+            raise Trouble(f"{key} must be a text of 1 to 200 characters.")
+        if self.kind == "flag" and not isinstance(value, bool):
+            raise Trouble(f"{key} must be yes or no.")
+        return value
+
+    def _number(self, key: str, value: Any) -> Any:
+        good = isinstance(value, int | float) and not isinstance(value, bool) and math.isfinite(value)
+        if not good or not self.low <= value <= self.high:
+            unit = f" {self.unit}" if self.unit else ""
+            raise Trouble(f"{key} must be between {self.low:g} and {self.high:g}{unit}, not {value}.")
+        return int(value) if self.kind == "count" else float(value)
+
+    def describe(self) -> str:
+        """The range in words, for `edit --list`."""
+        if self.kind in ("choice",):
+            return "|".join(self.options())
+        if self.kind in ("quantity", "count"):
+            unit = f" {self.unit}" if self.unit else ""
+            return f"{self.low:g}..{self.high:g}{unit}" if math.isfinite(self.high) else f"number{unit}"
+        return {"flag": "yes|no", "colour": "RRGGBB", "names": "name,name,…"}.get(self.kind, "text")
+
+
+@dataclass(frozen=True)
+class Edit:
+    """A named change: the function, its keys and the sentence that history shows."""
+
+    name: str
+    sentence: str
+    run: Callable[..., Project]
+    params: Mapping[str, Param] = field(default_factory=dict)
+
+    def key(self, word: str) -> tuple[str, bool]:
+        """The full key a word stands for, and whether its unit was left for the value to carry."""
+        if word in self.params:
+            return word, False
+        for name, param in self.params.items():
+            suffix = {"%": "percent"}.get(param.unit, param.unit).lower()
+            if param.unit and name == f"{word}_{suffix}":
+                return name, True
+        known = ", ".join(self.params) or "none"
+        raise Trouble(f"{self.name} has no key “{word}”; its keys are {known}.")
+
+
+_EDITS: dict[str, Edit] = {}
+
+
+def edit(name: str, sentence: str, /, **params: Param) -> Callable[[Callable[..., Project]], Callable[..., Project]]:
+    """Register a function as the edit `name`. `sentence` may use the keys in braces."""
+
+    def register(run: Callable[..., Project]) -> Callable[..., Project]:
+        if name in _EDITS:
+            raise ValueError(f"edit {name} is registered twice")
+        _EDITS[name] = Edit(name, sentence, run, params)
+        return run
+
+    return register
+
+
+def edits() -> dict[str, Edit]:
+    """Every registered edit by name, in the order of registration."""
+    return dict(_EDITS)
+
+
+def find_edit(name: str) -> Edit:
+    """The edit of that name, or `Trouble`."""
+    if name not in _EDITS:
+        raise Trouble(f"There is no operation “{name}”; `edit --list` names them all.")
+    return _EDITS[name]
+
+
+def apply_edit(project: Project, name: str, values: Mapping[str, Any]) -> Project:
+    """The project after the edit; values are checked first, an invalid one changes nothing."""
+    one = find_edit(name)
+    checked = {}
+    for key, value in values.items():
+        full, _ = one.key(key)
+        checked[full] = one.params[full].check(full, value)
+    missing = [key for key, param in one.params.items() if not param.optional and checked.get(key) is None]
+    if missing:
+        raise Trouble(f"{name} needs {', '.join(missing)}.")
+    return one.run(project, **checked)
+
+
+def sentence(name: str, values: Mapping[str, Any]) -> str:
+    """What the edit did, in words, for history."""
+    one = find_edit(name)
+    shown = {key: _shown(value) for key, value in values.items()}
+    try:
+        return one.sentence.format(**shown)
+    except KeyError:
+        keys = ", ".join(f"{key} {value}" for key, value in shown.items())
+        return f"{one.sentence.split(' {')[0].split(':')[0]}: {keys}"
+
+
+def _shown(value: Any) -> str:
+    if isinstance(value, float):
+        return f"{value:.4g}"
+    if isinstance(value, tuple):
+        return ", ".join(map(str, value))
+    return str(value)
+
+
+def _is_bare(text: str) -> bool:
+    try:
+        float(text.replace(",", "."))
+    except ValueError:
+        return False
+    return True
+
+
+def _colour(key: str, value: Any) -> str:
+    text = str(value).lstrip("#").upper()
+    if len(text) != 6 or any(letter not in "0123456789ABCDEF" for letter in text):
+        raise Trouble(f"{key} must be a colour as six hexadecimal digits, not “{value}”.")
+    return text

@@ -1,0 +1,44 @@
+"""A finding: what is wrong with a board, where, how much, and what to do."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Any, Literal
+
+Severity = Literal["stop", "warning", "note"]
+_RANK = {"stop": 0, "warning": 1, "note": 2}
+
+
+@dataclass(frozen=True)
+class Remedy:
+    """Something to do about a finding; with an `edit` it can be done at once."""
+
+    text: str
+    edit: str | None = None
+    values: tuple[tuple[str, Any], ...] = ()
+
+
+@dataclass(frozen=True)
+class Finding:
+    """Code, severity, sentence and, where there is one, place (board frame, mm), measure and rule.
+
+    `stage` says whose bulb it breaks; `count` how many places of the kind stand behind it.
+    """
+
+    code: str
+    severity: Severity
+    stage: str
+    text: str
+    x_mm: float | None = None
+    y_mm: float | None = None
+    measured: float | None = None
+    allowed: float | None = None
+    layer: str | None = None
+    remedies: tuple[Remedy, ...] = ()
+    count: int = 1
+    places: tuple[tuple[float, float], ...] = ()
+
+
+def in_order(findings: list[Finding]) -> tuple[Finding, ...]:
+    """Stops first, then warnings, then notes; the order within a severity is kept."""
+    return tuple(sorted(findings, key=lambda finding: _RANK[finding.severity]))

@@ -1,0 +1,175 @@
+"""The sections of a project: frozen values, every length in mm in the picture frame.
+
+The picture frame is fixed to the artwork's painted box: origin at its lower left corner, y up. A wider
+border therefore moves nothing. The board frame (origin at the outline's lower left) is made by compile.
+"""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+import msgspec
+from msgspec import Meta, Struct
+
+Positive = Annotated[float, Meta(gt=0, le=1000)]
+Count = Annotated[int, Meta(ge=1, le=1024)]
+Colour = Annotated[str, Meta(pattern="^[0-9A-F]{6}$")]
+Appearance = Literal["mask", "raised", "metal", "ink", "window", "veiled", "cut"]
+Side = Literal["front", "back"]
+
+
+class Stack(Struct, frozen=True):
+    """What the board is made of."""
+
+    thickness_mm: Positive = 1.6
+    mask: str = "black"
+    finish: str = "gold"
+    ink: str = "white"
+
+
+class Brief(Struct, frozen=True):
+    """What is wanted: stack, fabricator profile and number of pieces."""
+
+    stack: Stack = Stack()
+    profile: str = "standard"
+    pieces: Annotated[int, Meta(ge=1, le=100_000)] = 8
+
+
+class Picture(Struct, frozen=True):
+    """An original picture: its member in the project file and the name it came under."""
+
+    member: str
+    name: str
+
+
+class Artwork(Struct, frozen=True):
+    """The picture, its painted width, and the appearances chosen by hand (colour -> appearance)."""
+
+    picture: Picture | None = None
+    width_mm: Positive = 60.0
+    chosen: dict[Colour, Appearance] = {}
+
+
+class Hole(Struct, frozen=True):
+    """A hanging hole; without a place it finds its own."""
+
+    diameter_mm: Positive = 2.5
+    x_mm: float | None = None
+    y_mm: float | None = None
+
+
+class Shape(Struct, frozen=True):
+    """How the silhouette becomes an outline."""
+
+    border_mm: Annotated[float, Meta(ge=0, le=50)] = 1.6
+    keep_holes: bool = False
+    hole: Hole | None = None
+
+
+class Array(Struct, frozen=True, kw_only=True):
+    """What every array of LEDs has. `groups` names shares of equal length along the array."""
+
+    name: str
+    emitter: str = "0805 amber"
+    groups: tuple[str, ...] = ()
+    mirrored: bool = False
+
+
+class Ring(Array, frozen=True, tag="ring", kw_only=True):
+    """LEDs on a circle."""
+
+    x_mm: float
+    y_mm: float
+    diameter_mm: Positive = 30.0
+    count: Count = 12
+    start_deg: float = 90.0
+    direction: Literal["clockwise", "counter-clockwise"] = "clockwise"
+
+
+class Grid(Array, frozen=True, tag="grid", kw_only=True):
+    """LEDs in rows and columns about a middle."""
+
+    x_mm: float
+    y_mm: float
+    rows: Count = 3
+    columns: Count = 4
+    pitch_x_mm: Positive = 6.0
+    pitch_y_mm: Positive = 6.0
+    angle_deg: float = 0.0
+
+
+class Along(Array, frozen=True, tag="along", kw_only=True):
+    """LEDs at equal steps along the silhouette, set in from its edge.
+
+    `start` and `end` are shares of the contour's length, clockwise from its top on the picture's middle.
+    """
+
+    count: Count = 8
+    inset_mm: Positive = 2.35
+    start: Annotated[float, Meta(ge=0, le=1)] = 0.1
+    end: Annotated[float, Meta(ge=0, le=1)] = 0.4
+
+
+class Single(Array, frozen=True, tag="single", kw_only=True):
+    """One LED."""
+
+    x_mm: float
+    y_mm: float
+    angle_deg: float = 0.0
+
+
+class Drive(Struct, frozen=True):
+    """The supply and how each LED's resistor is chosen."""
+
+    supply: Literal["usb", "coin-2032", "aa-alkaline", "aaa-alkaline"] = "usb"
+    cells: Annotated[int, Meta(ge=1, le=4)] = 2
+    current_a: Annotated[float, Meta(gt=0, le=0.02)] = 0.005
+    series: Literal["E6", "E12", "E24", "E48", "E96"] = "E24"
+    choose: Literal["at-most", "nearest"] = "at-most"
+    resistor: Literal["0402", "0603", "0805", "1206"] = "0805"
+
+
+class Design(Struct, frozen=True):
+    """One board."""
+
+    artwork: Artwork = Artwork()
+    shape: Shape = Shape()
+    lights: tuple[Ring | Grid | Along | Single, ...] = ()
+    drive: Drive = Drive()
+
+
+class Motion(Struct, frozen=True):
+    """The pattern of the lights."""
+
+    pattern: Literal["steady", "chase", "breathe", "twinkle"] = "steady"
+    period_s: Annotated[float, Meta(gt=0, le=600)] = 2.0
+    brightness: Annotated[float, Meta(ge=0, le=1)] = 1.0
+
+
+class Project(Struct, frozen=True):
+    """Everything a user made. `edited` is the UTC time of the last edit, the date every file carries.
+
+    `members` holds the original pictures by member name; they are stored beside the JSON, untouched.
+    """
+
+    name: str
+    edited: str
+    brief: Brief = Brief()
+    designs: tuple[Design, ...] = (Design(),)
+    motion: Motion = Motion()
+    members: dict[str, bytes] = {}
+
+    @property
+    def design(self) -> Design:
+        """The board of a project that has one."""
+        return self.designs[0]
+
+    def with_design(self, **changes: object) -> Project:
+        """The project with sections of its board replaced."""
+        changed = msgspec.structs.replace(self.designs[0], **changes)
+        return msgspec.structs.replace(self, designs=(changed, *self.designs[1:]))
+
+    def with_stack(self, **changes: object) -> Project:
+        """The project with parts of its stack replaced."""
+        stack = msgspec.structs.replace(self.brief.stack, **changes)
+        return msgspec.structs.replace(self, brief=msgspec.structs.replace(self.brief, stack=stack))

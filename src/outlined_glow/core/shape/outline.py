@@ -1,0 +1,128 @@
+"""The silhouette becomes a board that a cutter can make."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import shapely
+from shapely.geometry import LineString, Polygon
+from shapely.geometry.base import BaseGeometry
+
+from ..errors import Trouble
+from ..geometry.regions import EMPTY, closed, disc, filled, grow, minus, polygons, region_of, union
+from ..parts import Profile
+from ..project import Finding, Hole, Remedy, Shape
+
+#: Art keeps this far from the edge of a hanging hole, mm.
+HOLE_CLEARANCE_MM = 0.3
+_SIMPLIFY_MM = 0.002
+
+
+@dataclass(frozen=True)
+class RoundHole:
+    """A drilled hole, mm."""
+
+    x: float
+    y: float
+    diameter: float
+    plated: bool = False
+
+
+@dataclass(frozen=True)
+class Outline:
+    """The board's edge in the picture frame: one polygon, its inner rings routed; drilled holes apart.
+
+    `origin` is the lower left corner of its box: the board frame is the picture frame less that.
+    """
+
+    region: Polygon
+    holes: tuple[RoundHole, ...]
+    origin: tuple[float, float]
+    size: tuple[float, float]
+    lug: bool
+    findings: tuple[Finding, ...]
+
+    @property
+    def cleared(self) -> BaseGeometry:
+        """Where no art may be, because a hole is there."""
+        return union([disc(hole.x, hole.y, hole.diameter / 2 + HOLE_CLEARANCE_MM) for hole in self.holes])
+
+
+def make_outline(silhouette: BaseGeometry, cut: BaseGeometry, shape: Shape, profile: Profile) -> Outline:
+    """Holes filled (unless kept), grown by the border, cut-outs taken away, inside corners rounded to the cutter.
+
+    The largest piece is the board; the others are reported as loose islands.
+    """
+    base = silhouette if shape.keep_holes else filled(silhouette)
+    radius = profile.router_mm / 2
+    body = minus(grow(base, shape.border_mm), cut)
+    body = closed(body, radius) if radius else body
+    if not shape.keep_holes:
+        body = minus(filled(body), _cuts_left(body, cut))
+    body = region_of(polygons(shapely.simplify(body, _SIMPLIFY_MM)))
+    pieces = sorted(polygons(body), key=lambda piece: -piece.area)
+    if not pieces:
+        raise Trouble("Nothing is left of the board: all of the picture is cut out.")
+    board = pieces[0]
+    findings = [_island(piece, board) for piece in pieces[1:]]
+    holes: tuple[RoundHole, ...] = ()
+    lug = False
+    if shape.hole is not None:
+        hole, lug = _hanging_hole(board, shape.hole, profile)
+        holes = (hole,)
+        if lug:
+            board = _with_lug(board, hole, profile)
+    left, bottom, right, top = board.bounds
+    return Outline(board, holes, (left, bottom), (right - left, top - bottom), lug, tuple(findings))
+
+
+def _cuts_left(body: BaseGeometry, cut: BaseGeometry) -> BaseGeometry:
+    """The holes of `body` that were cut on purpose."""
+    if cut.is_empty:
+        return EMPTY
+    gaps = [Polygon(ring) for part in polygons(body) for ring in part.interiors]
+    return region_of(gap for gap in gaps if gap.intersection(cut).area > 0.5 * gap.area)
+
+
+def _hanging_hole(board: Polygon, hole: Hole, profile: Profile) -> tuple[RoundHole, bool]:
+    """Where the hole goes and whether it needs a lug.
+
+    Without a place of its own: the highest place on the vertical through the centroid where hole radius and
+    narrowest neck stay inside; else on a lug above the highest edge there.
+    """
+    need = hole.diameter_mm / 2 + profile.neck_mm
+    if hole.x_mm is not None and hole.y_mm is not None:
+        fits = board.contains(disc(hole.x_mm, hole.y_mm, need - 0.01))
+        return RoundHole(hole.x_mm, hole.y_mm, hole.diameter_mm), not fits
+    x = board.centroid.x
+    bottom, top = board.bounds[1] - 1, board.bounds[3] + 1
+    vertical = LineString([(x, bottom), (x, top)])
+    inside = grow(board, -need).intersection(vertical)
+    if not inside.is_empty:
+        return RoundHole(x, float(inside.bounds[3]), hole.diameter_mm), False
+    edge = board.intersection(vertical)
+    highest = float(edge.bounds[3]) if not edge.is_empty else board.bounds[3]
+    return RoundHole(x, highest + hole.diameter_mm / 2, hole.diameter_mm), True
+
+
+def _with_lug(board: Polygon, hole: RoundHole, profile: Profile) -> Polygon:
+    lug = disc(hole.x, hole.y, hole.diameter / 2 + profile.neck_mm)
+    joined = closed(union([board, lug]), profile.router_mm / 2)
+    return max(polygons(joined), key=lambda piece: piece.area)
+
+
+def _island(piece: Polygon, board: Polygon) -> Finding:
+    spot = piece.representative_point()
+    gap = piece.distance(board)
+    return Finding(
+        "loose-island",
+        "stop",
+        "shape",
+        f"A piece of {piece.area:.1f} mm² hangs loose, {gap:.1f} mm from the board, and would fall off.",
+        spot.x,
+        spot.y,
+        measured=round(gap, 2),
+        allowed=0.0,
+        layer="outline",
+        remedies=(Remedy(f"widen the border by {gap / 2 + 0.3:.1f} mm"), Remedy("join or remove it in the drawing")),
+    )

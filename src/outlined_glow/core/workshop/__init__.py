@@ -1,0 +1,7 @@
+"""The one place that puts the stages together: the door for the window and the command line."""
+
+from .compile import Compiler, Work
+from .edit import apply_text, apply_values
+from .start import new_project
+
+__all__ = ["Compiler", "Work", "apply_text", "apply_values", "new_project"]

@@ -1,0 +1,43 @@
+"""Edits as the window and the command line give them: places in the board frame of the moment."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Mapping
+from typing import Any
+
+import msgspec
+
+from ..errors import Trouble
+from ..project import Project, apply_edit
+from ..project.edits import find_edit
+from ..project.storage import now
+from .compile import Compiler
+
+
+def apply_values(project: Project, name: str, values: Mapping[str, Any], origin: tuple[float, float]) -> Project:
+    """The project after the edit, dated. `origin` is where the board frame begins in the picture frame."""
+    one = find_edit(name)
+    placed = {}
+    for key, value in values.items():
+        axis = one.params[key].axis if key in one.params else ""
+        shift = {"x": origin[0], "y": origin[1]}.get(axis)
+        placed[key] = value + shift if shift is not None and isinstance(value, int | float) else value
+    changed = apply_edit(project, name, placed)
+    return changed if changed == project else msgspec.structs.replace(changed, edited=now())
+
+
+def apply_text(project: Project, name: str, words: Iterable[str], compiler: Compiler) -> Project:
+    """The same from `key=value` words of the command line."""
+    one = find_edit(name)
+    values: dict[str, Any] = {}
+    for word in words:
+        stem, equals, text = word.partition("=")
+        if not equals:
+            raise Trouble(f"“{word}” is not key=value.")
+        key, written_unit = one.key(stem)
+        if key in values:
+            raise Trouble(f"{key} is given twice.")
+        values[key] = one.params[key].parse(key, text, written_unit)
+    needs_place = any(one.params[key].axis for key in values)
+    origin = compiler.compile(project).board.origin if needs_place else (0.0, 0.0)
+    return apply_values(project, name, values, origin)
