@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
+
 from shapely.geometry import Polygon
 from shapely.geometry.base import BaseGeometry
 
@@ -9,7 +11,7 @@ from ..artwork import Art
 from ..colour import Materials
 from ..drive.plan import DrivePlan
 from ..drive.seats import Part, led_parts, pad_polygons
-from ..geometry.regions import EMPTY, clean, common, disc, grow, minus, shifted, union
+from ..geometry.regions import EMPTY, added, clean, common, disc, grow, minus, shifted, union
 from ..lights import Led
 from ..parts import Profile, emitter
 from ..project import Stack
@@ -18,10 +20,55 @@ from .legend import back_legend, front_legend
 from .model import Board, LightSpot, Pad
 
 
+@dataclass(frozen=True)
+class ArtLayers:
+    """What art and outline alone decide, in the picture frame: made once, kept while lights move.
+
+    Art metal is edged by the mask: its opening is the drawing, its copper reaches under the mask by mask
+    expansion plus registration, and stops at windows, cuts and the edge distance.
+    """
+
+    metal: BaseGeometry
+    openings: BaseGeometry
+    metal_copper: BaseGeometry
+    copper: BaseGeometry
+    ink: BaseGeometry
+    windows: BaseGeometry
+    veiled: BaseGeometry
+    core: BaseGeometry
+    holes: BaseGeometry
+
+
+def art_layers(art: Art, outline: Outline, profile: Profile) -> ArtLayers:
+    """The art clipped to the board and its holes, and the copper under its metal."""
+    body: BaseGeometry = outline.region
+    inside = minus(grow(body, -profile.edge_routed_mm), outline.cleared)
+    seen = minus(body, outline.cleared)
+    windows, veiled = common(art.region("window"), seen), common(art.region("veiled"), seen)
+    metal = common(art.region("metal"), inside)
+    under = profile.mask_expansion_mm + profile.registration.mask_mm
+    reach = common(grow(metal, under), inside) if under else metal
+    printable = minus(grow(body, -profile.registration.outline_mm), outline.cleared)
+    holes = union([disc(hole.x, hole.y, hole.diameter / 2) for hole in outline.holes])
+    metal_copper = minus(reach, windows, veiled)
+    raised = minus(common(art.region("raised"), inside), windows, veiled)
+    return ArtLayers(
+        metal=metal,
+        openings=union([metal, windows]),
+        metal_copper=metal_copper,
+        copper=union([raised, metal_copper]),
+        ink=common(art.region("ink"), printable),
+        windows=windows,
+        veiled=veiled,
+        core=clean(body.difference(holes)) if not holes.is_empty else body,
+        holes=holes,
+    )
+
+
 def make_board(
     name: str,
     edited: str,
-    art: Art,
+    art: ArtLayers,
     outline: Outline,
     leds: tuple[Led, ...],
     plan: DrivePlan,
@@ -35,33 +82,22 @@ def make_board(
     pads = {side: [row for part in parts if part.side == side for row in _pads(part)] for side in ("front", "back")}
     land = {side: union([pad.polygon for pad in pads[side]]) for side in pads}
     body: BaseGeometry = outline.region
-    inside = minus(grow(body, -profile.edge_routed_mm), outline.cleared)
-    seen = minus(body, outline.cleared)
-    windows, veiled = common(art.region("window"), seen), common(art.region("veiled"), seen)
-    metal = common(art.region("metal"), inside)
-    openings, copper = _copper_and_openings(art, metal, inside, windows, veiled, land, parts, profile)
-    whole_openings = {
-        side: union([openings[side], grow(land[side], profile.mask_expansion_mm)]) for side in ("front", "back")
-    }
-    ink = common(art.region("ink"), minus(grow(body, -profile.registration.outline_mm), outline.cleared))
-    holes = union([disc(hole.x, hole.y, hole.diameter / 2) for hole in outline.holes])
-    legend_front = front_legend(ink, whole_openings["front"], parts, profile) if profile.has_legend else EMPTY
-    legend_back = back_legend(body, whole_openings["back"], outline.cleared, parts, name, profile)
+    openings = _openings(art, parts, profile)
+    copper = {"front": _copper_round_pads(art, land["front"], profile), "back": EMPTY}
+    whole = {side: added(openings[side], grow(land[side], profile.mask_expansion_mm)) for side in pads}
+    printed = profile.has_legend
     layers = {
         "front paste": land["front"],
-        "front legend": legend_front,
-        "front mask": whole_openings["front"],
-        "front copper": union([copper["front"], land["front"]]),
-        "core": clean(body.difference(holes)) if not holes.is_empty else body,
-        "back copper": union([copper["back"], land["back"]]),
-        "back mask": whole_openings["back"],
-        "back legend": legend_back,
+        "front legend": front_legend(art.ink, whole["front"], parts, profile) if printed else EMPTY,
+        "front mask": whole["front"] if profile.has_mask else body,
+        "front copper": added(copper["front"], land["front"]),
+        "core": art.core,
+        "back copper": added(copper["back"], land["back"]),
+        "back mask": whole["back"] if profile.has_mask else body,
+        "back legend": back_legend(body, whole["back"], outline.cleared, parts, name, profile) if printed else EMPTY,
         "back paste": land["back"],
-        "drills": holes,
+        "drills": art.holes,
     }
-    if not profile.has_mask:
-        for side in ("front", "back"):
-            layers[f"{side} mask"] = body
     dx, dy = -outline.origin[0], -outline.origin[1]
 
     def moved(region: BaseGeometry) -> BaseGeometry:
@@ -79,11 +115,11 @@ def make_board(
         layers={key: moved(region) for key, region in layers.items()},
         art_copper={side: moved(copper[side]) for side in copper},
         openings_without_pads={side: moved(openings[side]) for side in openings},
-        pads=tuple(_moved_pad(pad, dx, dy) for side in ("front", "back") for pad in pads[side]),
+        pads=tuple(_moved_pad(pad, dx, dy) for side in pads for pad in pads[side]),
         parts=tuple(_moved_part(part, dx, dy) for part in parts),
         lights=tuple(_spot(led, plan, dx, dy) for led in leds),
-        windows=moved(windows),
-        veiled=moved(veiled),
+        windows=moved(art.windows),
+        veiled=moved(art.veiled),
         stack=stack,
         profile=profile,
         materials=materials,
@@ -91,34 +127,23 @@ def make_board(
     )
 
 
-def _copper_and_openings(
-    art: Art,
-    metal: BaseGeometry,
-    inside: BaseGeometry,
-    windows: BaseGeometry,
-    veiled: BaseGeometry,
-    land: dict[str, BaseGeometry],
-    parts: tuple[Part, ...],
-    profile: Profile,
-) -> tuple[dict[str, BaseGeometry], dict[str, BaseGeometry]]:
-    """Mask openings without pads, and art copper without pads, per side.
+def _openings(art: ArtLayers, parts: tuple[Part, ...], profile: Profile) -> dict[str, BaseGeometry]:
+    """Mask openings without pads: metal and windows in front; windows and veils behind, a web left round emitters."""
+    behind = [part.court() for part in parts if part.kind == "led" and part.side == "back"]
+    webs = grow(union(behind), profile.mask_expansion_mm + profile.mask_web_other_mm) if behind else EMPTY
+    return {
+        "front": art.openings,
+        "back": minus(union([art.windows, art.veiled]), webs),
+    }
 
-    Art metal is edged by the mask: its opening is the drawing, its copper reaches under the mask by mask
-    expansion plus registration, and stops at windows, cuts and the edge distance. Raised copper gives way
-    to pads by the larger of copper gap and mask expansion plus registration.
+
+def _copper_round_pads(art: ArtLayers, land: BaseGeometry, profile: Profile) -> BaseGeometry:
+    """Raised copper gives way to pads by the larger of copper gap and mask expansion plus registration.
+
+    The copper of art metal does not: a part on it is a stop, never a silent cut.
     """
     under = profile.mask_expansion_mm + profile.registration.mask_mm
-    free = max(profile.gap_mm, under)
-    raised = minus(common(art.region("raised"), inside), grow(land["front"], free))
-    reach = common(grow(metal, under), inside) if under else metal
-    copper_front = minus(union([raised, reach]), windows, veiled)
-    reverse = [part.court() for part in parts if part.led is not None and part.kind == "led" and part.side == "back"]
-    webs = grow(union(reverse), profile.mask_expansion_mm + profile.mask_web_other_mm) if reverse else EMPTY
-    openings = {
-        "front": union([metal, windows]),
-        "back": minus(union([windows, veiled]), webs),
-    }
-    return openings, {"front": copper_front, "back": EMPTY}
+    return minus(art.copper, minus(grow(land, max(profile.gap_mm, under)), art.metal_copper))
 
 
 def _pads(part: Part) -> list[Pad]:

@@ -11,7 +11,7 @@ import shapely
 from shapely.geometry import Polygon
 from shapely.geometry.base import BaseGeometry
 
-from ..geometry.regions import box_at, disc, grow, minus, union
+from ..geometry.regions import box_at, boxes_at, disc, grow, minus, union
 from ..lights import Led
 from ..parts import Body, Profile, emitter, resistor
 from ..project import Drive, Finding, Remedy
@@ -103,7 +103,7 @@ class _Seats:
         length, width = (size + 2 * AIR_MM for size in body.courtyard)
         reach = math.hypot(length, width)
         for batch in _candidates(led):
-            boxes = np.array([box_at(x, y, length, width, angle) for x, y, angle in batch], dtype=object)
+            boxes = boxes_at(batch, length, width)
             for place in np.flatnonzero(shapely.contains(self._free, boxes)):
                 x, y, angle = batch[place]
                 near = [
@@ -141,19 +141,19 @@ def _seat_holder(
     left, bottom, right, top = board.bounds
     xs = np.unique(np.append(np.arange(left, right, 1.0), middle.x))
     ys = np.unique(np.append(np.arange(bottom, top, 0.5), middle.y))
-    places = [(float(x), float(y), angle) for x in xs for y in ys for angle in (0.0, 90.0)]
-    places.sort(key=lambda at: (round(math.hypot(at[0] - middle.x, at[1] - middle.y), 6), at[2]))
-    boxes = np.array([box_at(x, y, length, width, angle) for x, y, angle in places], dtype=object)
-    for covers, blocked in ((False, windows), (True, None)):
-        free = minus(board, holes, behind, *([grow(blocked, 0.2)] if blocked is not None else []))
+    x, y, angle = (grid.ravel() for grid in np.meshgrid(xs, ys, [0.0, 90.0], indexing="ij"))
+    order = np.lexsort((angle, y, x, np.round(np.hypot(x - middle.x, y - middle.y), 6)))
+    places = np.column_stack([x, y, angle])[order]
+    name = "J1" if plan.supply.volts is not None else "BT1"
+    for covers in (False, True):
+        free = minus(board, holes, behind, *(() if covers else (grow(windows, 0.2),)))
         shapely.prepare(free)
-        found = np.flatnonzero(shapely.contains(free, boxes))
-        for place in found:
-            x, y, angle = places[place]
-            name = "J1" if plan.supply.volts is not None else "BT1"
-            part = Part(name, "holder", plan.supply.title, body, x, y, angle, "back")
-            if not covers or not any(pad.intersects(windows) for pad in _pads(part)):
-                return part, covers and part.court().intersects(windows)
+        for first in range(0, len(places), 400):
+            batch = places[first : first + 400]
+            for spot in batch[shapely.contains(free, boxes_at(batch, length, width))]:
+                part = Part(name, "holder", plan.supply.title, body, *map(float, spot), "back")
+                if not covers or not any(pad.intersects(windows) for pad in _pads(part)):
+                    return part, bool(covers and part.court().intersects(windows))
     return None, False
 
 

@@ -6,6 +6,7 @@ from collections.abc import Iterable, Iterator, Sequence
 
 import numpy as np
 import shapely
+from numpy.typing import NDArray
 from shapely.geometry import MultiPolygon, Polygon
 from shapely.geometry.base import BaseGeometry
 
@@ -41,11 +42,33 @@ def union(regions: Sequence[BaseGeometry]) -> BaseGeometry:
 
 
 def minus(region: BaseGeometry, *others: BaseGeometry) -> BaseGeometry:
-    """The region without any of the others."""
+    """The region without any of the others; polygons that none of them touches are left as they are."""
     cutter = union(others)
     if cutter.is_empty or region.is_empty:
         return region
-    return clean(region.difference(cutter))
+    touched, untouched = _touched(region, cutter)
+    if not touched:
+        return region
+    return region_of([*untouched, *polygons(clean(region_of(touched).difference(cutter)))])
+
+
+def added(region: BaseGeometry, extra: BaseGeometry) -> BaseGeometry:
+    """A large region with something small joined to it; what the small one does not touch is left as it is."""
+    if extra.is_empty or region.is_empty:
+        return extra if region.is_empty else region
+    touched, untouched = _touched(region, extra)
+    return region_of([*untouched, *polygons(union([*touched, extra]))])
+
+
+def _touched(region: BaseGeometry, other: BaseGeometry) -> tuple[list[Polygon], list[Polygon]]:
+    """The polygons of a region that meet the other one, and those that do not."""
+    parts = polygons(region)
+    if len(parts) == 1:
+        return (parts, []) if parts[0].intersects(other) else ([], parts)
+    tree = shapely.STRtree(parts)
+    hit = set(tree.query(polygons(other), predicate="intersects")[1].tolist())
+    touched = [part for place, part in enumerate(parts) if place in hit]
+    return touched, [part for place, part in enumerate(parts) if place not in hit]
 
 
 def common(one: BaseGeometry, other: BaseGeometry) -> BaseGeometry:
@@ -82,10 +105,19 @@ def disc(x: float, y: float, radius: float, tolerance: float = 0.005) -> Polygon
 
 def box_at(x: float, y: float, length: float, width: float, angle_deg: float = 0.0) -> Polygon:
     """A rectangle about (x, y), its length turned counter-clockwise from +x."""
-    a = np.radians(angle_deg)
-    along, across = np.array([np.cos(a), np.sin(a)]) * length / 2, np.array([-np.sin(a), np.cos(a)]) * width / 2
-    middle = np.array([x, y])
-    return Polygon([middle - along - across, middle + along - across, middle + along + across, middle - along + across])
+    one: Polygon = boxes_at([(x, y, angle_deg)], length, width)[0]
+    return one
+
+
+def boxes_at(places: Sequence[tuple[float, float, float]], length: float, width: float) -> NDArray[np.object_]:
+    """Equal rectangles at many places (x, y, angle_deg), as an array of polygons."""
+    rows = np.asarray(places, float)
+    a = np.radians(rows[:, 2])
+    along = np.stack([np.cos(a), np.sin(a)], axis=-1) * length / 2
+    across = np.stack([-np.sin(a), np.cos(a)], axis=-1) * width / 2
+    middle = rows[:, :2]
+    corners = np.stack([middle - along - across, middle + along - across, middle + along + across, middle - along + across])
+    return np.asarray(shapely.polygons(np.moveaxis(corners, 0, 1)))
 
 
 def rings(region: BaseGeometry) -> Iterator[Points]:

@@ -10,7 +10,7 @@ from typing import Any, TypeVar
 from .. import brief, motion  # noqa: F401  (every stage's edits are registered by loading it)
 from ..artwork import Art, Drawing, Painted, choose, paint, read_picture
 from ..board import Board
-from ..board.layers import make_board
+from ..board.layers import ArtLayers, art_layers, make_board
 from ..colour import Materials, materials_of
 from ..drive import DrivePlan, plan_drive
 from ..drive.seats import Part, seat_parts
@@ -77,6 +77,7 @@ class Compiler:
         outline: Outline = self._stage(
             "outline", make_outline, painted.silhouette, art.region("cut"), design.shape, rules
         )
+        flat: ArtLayers = self._stage("layers", art_layers, art, outline, rules)
         leds, light_findings = self._stage("lights", place_leds, design.lights, painted.silhouette, painted.size)
         plan: DrivePlan = self._stage("drive", plan_drive, design.drive, leds)
         self._check(cancelled)
@@ -85,7 +86,7 @@ class Compiler:
         parts, seat_findings = self._stage("seats", seat_parts, design.drive, plan, leds, outline, windows, rules)
         self._check(cancelled)
         board: Board = self._stage(
-            "board", make_board, project.name, project.edited, art, outline, leds, plan, parts, stack, rules, materials
+            "board", make_board, project.name, project.edited, flat, outline, leds, plan, parts, stack, rules, materials
         )
         moved = tuple(_in_board_frame(one, board) for one in (*outline.findings, *light_findings, *seat_findings))
         return Work(project, painted, art, outline, leds, plan, board, (*moved, *plan.findings), picture.name)
