@@ -11,7 +11,7 @@ from ..artwork import Art
 from ..colour import Materials
 from ..drive.plan import DrivePlan
 from ..drive.seats import Part, led_parts, pad_polygons
-from ..geometry.regions import EMPTY, added, clean, common, disc, grow, minus, shifted, union
+from ..geometry.regions import EMPTY, added, box_at, clean, common, disc, grow, minus, shifted, union
 from ..lights import Led
 from ..parts import Profile, emitter
 from ..project import Stack
@@ -84,7 +84,7 @@ def make_board(
     body: BaseGeometry = outline.region
     openings = _openings(art, parts, profile)
     copper = {"front": _copper_round_pads(art, land["front"], profile), "back": EMPTY}
-    whole = {side: added(openings[side], grow(land[side], profile.mask_expansion_mm)) for side in pads}
+    whole = {side: added(openings[side], _opened_pads(pads[side], profile.mask_expansion_mm)) for side in pads}
     printed = profile.has_legend
     layers = {
         "front paste": land["front"],
@@ -144,6 +144,11 @@ def _copper_round_pads(art: ArtLayers, land: BaseGeometry, profile: Profile) -> 
     """
     under = profile.mask_expansion_mm + profile.registration.mask_mm
     return minus(art.copper, minus(grow(land, max(profile.gap_mm, under)), art.metal_copper))
+
+
+def _opened_pads(pads: list[Pad], by: float) -> BaseGeometry:
+    """The mask openings of pads: each land with `by` added on every side, corners square."""
+    return union([box_at(pad.x, pad.y, pad.width + 2 * by, pad.height + 2 * by, pad.angle_deg) for pad in pads])
 
 
 def _pads(part: Part) -> list[Pad]:

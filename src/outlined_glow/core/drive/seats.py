@@ -63,7 +63,7 @@ def seat_parts(
     findings: list[Finding] = []
     parts: list[Part] = []
     body = plan.supply.bodies.get(drive.cells) or plan.supply.bodies[1]
-    holder, covers = _seat_holder(body, plan, board, holes, behind, windows)
+    holder, covers = _seat_holder(body, plan, outline.region, board, holes, behind, windows)
     if holder is None:
         findings.append(_no_place_for_holder(body))
     else:
@@ -133,11 +133,20 @@ def _candidates(led: Led) -> Iterator[list[tuple[float, float, float]]]:
 
 
 def _seat_holder(
-    body: Body, plan: DrivePlan, board: BaseGeometry, holes: BaseGeometry, behind: BaseGeometry, windows: BaseGeometry
+    body: Body,
+    plan: DrivePlan,
+    outline: Polygon,
+    board: BaseGeometry,
+    holes: BaseGeometry,
+    behind: BaseGeometry,
+    windows: BaseGeometry,
 ) -> tuple[Part | None, bool]:
-    """The place nearest the board's middle; off the windows if there is one, else over them but off the LEDs."""
+    """The place nearest the board's middle; off the windows if there is one, else over them but off the LEDs.
+
+    The body may reach to the edge of the outline, its pads only to the edge distance (`board`).
+    """
     middle = board.centroid
-    length, width = (size + 2 * AIR_MM for size in body.courtyard)
+    length, width = body.courtyard
     left, bottom, right, top = board.bounds
     xs = np.unique(np.append(np.arange(left, right, 1.0), middle.x))
     ys = np.unique(np.append(np.arange(bottom, top, 0.5), middle.y))
@@ -146,13 +155,14 @@ def _seat_holder(
     places = np.column_stack([x, y, angle])[order]
     name = "J1" if plan.supply.volts is not None else "BT1"
     for covers in (False, True):
-        free = minus(board, holes, behind, *(() if covers else (grow(windows, 0.2),)))
+        free = minus(outline, holes, behind, *(() if covers else (grow(windows, 0.2),)))
         shapely.prepare(free)
         for first in range(0, len(places), 400):
             batch = places[first : first + 400]
             for spot in batch[shapely.contains(free, boxes_at(batch, length, width))]:
                 part = Part(name, "holder", plan.supply.title, body, *map(float, spot), "back")
-                if not covers or not any(pad.intersects(windows) for pad in _pads(part)):
+                pads = union(_pads(part))
+                if board.contains(pads) and not pads.intersects(windows):
                     return part, bool(covers and part.court().intersects(windows))
     return None, False
 

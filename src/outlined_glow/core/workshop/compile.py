@@ -17,6 +17,7 @@ from ..drive.seats import Part, seat_parts
 from ..errors import Trouble
 from ..geometry.regions import EMPTY, union
 from ..lights import Led, place_leds
+from ..order import check
 from ..parts import Profile, profile
 from ..project import Finding, Project
 from ..shape import Outline, make_outline
@@ -39,8 +40,8 @@ class Work:
     leds: tuple[Led, ...]
     plan: DrivePlan
     board: Board
-    findings: tuple[Finding, ...]
-    picture_name: str
+    flat: ArtLayers
+    found: tuple[Finding, ...]
 
 
 class Compiler:
@@ -89,7 +90,12 @@ class Compiler:
             "board", make_board, project.name, project.edited, flat, outline, leds, plan, parts, stack, rules, materials
         )
         moved = tuple(_in_board_frame(one, board) for one in (*outline.findings, *light_findings, *seat_findings))
-        return Work(project, painted, art, outline, leds, plan, board, (*moved, *plan.findings), picture.name)
+        return Work(project, painted, art, outline, leds, plan, board, flat, (*moved, *plan.findings))
+
+    def findings(self, work: Work) -> tuple[Finding, ...]:
+        """Every finding about the work, stops first; remembered for the latest."""
+        with self._lock:
+            return self._stage("findings", _check, work)
 
     def _stage(self, name: str, run: Callable[..., Result], *inputs: Any, skip: tuple[Any, ...] = ()) -> Result:
         known = self._memory.get(name)
@@ -110,6 +116,10 @@ def _same(one: Any, other: Any) -> bool:
     if one is other:
         return True
     return isinstance(one, str | float | int | bool) and type(one) is type(other) and one == other
+
+
+def _check(work: Work) -> tuple[Finding, ...]:
+    return check(work.project, work.painted, work.art, work.outline, work.flat, work.board, work.found)
 
 
 def _both(one: Any, other: Any) -> Any:

@@ -1,0 +1,67 @@
+"""What the picture itself makes one look twice at."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+
+import shapely
+
+from ..colour import ciede2000, hex_to_rgb, rgb_to_lab
+from ..colour.materials import masks, materials_of
+from ..project import Finding, Remedy, Stack
+from .appearance import Art
+from .painting import Painted
+
+#: Below this, two tones that touch hardly show (DOMAIN 1).
+_HARDLY = 8.0
+
+
+def artwork_findings(painted: Painted, art: Art, by_hand: Mapping[str, str], stack: Stack) -> list[Finding]:
+    """Notes of the reader, colours chosen that are not there, tones that hardly show."""
+    out = [Finding(note.code, "warning", "artwork", note.text) for note in painted.notes]
+    present = {swatch.colour for swatch in painted.swatches}
+    for colour in by_hand:
+        if colour not in present:
+            text = f"The picture has no colour #{colour}; its choice of {by_hand[colour]} changes nothing."
+            forget = Remedy("forget that choice", "propose-appearance", (("colour", colour),))
+            out.append(Finding("colour-not-in-picture", "warning", "artwork", text, remedies=(forget,)))
+    return out + _hardly_shown(art, stack)
+
+
+def _hardly_shown(art: Art, stack: Stack) -> list[Finding]:
+    out = []
+    kinds = [kind for kind in art.regions if kind not in ("cut", "veiled")]
+    pairs = {("mask", kind) for kind in kinds if kind != "mask"}
+    for place, one in enumerate(kinds):
+        for other in kinds[place + 1 :]:
+            if shapely.dwithin(art.region(one), art.region(other), 0.02):
+                pairs.add((one, other) if one == "mask" or other != "mask" else (other, one))
+    for one, other in sorted(pairs):
+        far = _between(one, other, stack)
+        if far >= _HARDLY:
+            continue
+        better = [mask for mask in masks() if _between(one, other, stack, mask) >= _HARDLY]
+        spot = art.region(other).representative_point()
+        text = f"{_name(one).capitalize()} and {_name(other)} differ by only {far:.1f} under {stack.mask} mask: "
+        text += f"the drawing will hardly show there; it would under {_list(better)}." if better else "it hardly shows."
+        remedies = tuple(Remedy(f"take {mask} mask", "set-stack", (("mask", mask),)) for mask in better[:3])
+        out.append(
+            Finding(
+                "tones-hardly-show", "warning", "artwork", text, spot.x, spot.y, round(far, 2), _HARDLY, other, remedies
+            )
+        )
+    return out
+
+
+def _name(appearance: str) -> str:
+    return {"mask": "mask tone", "raised": "raised tone"}.get(appearance, appearance)
+
+
+def _between(one: str, other: str, stack: Stack, mask: str | None = None) -> float:
+    look = materials_of(mask or stack.mask, stack.finish, stack.ink, stack.thickness_mm)
+    labs = [rgb_to_lab(hex_to_rgb(look.colour(appearance))) for appearance in (one, other)]
+    return float(ciede2000(labs[0], labs[1]))
+
+
+def _list(words: list[str]) -> str:
+    return words[0] if len(words) == 1 else ", ".join(words[:-1]) + " or " + words[-1]

@@ -1,0 +1,82 @@
+"""Pictures of a board: in its materials under any light, and single layers."""
+
+from __future__ import annotations
+
+import io
+
+import numpy as np
+from numpy.typing import NDArray
+from PIL import Image
+
+from ..colour.difference import hex_to_rgb
+from ..errors import Trouble
+from .glow import LightField, Pixels, frame, make_light
+from .model import LAYERS, Board
+from .surface import Surface, make_surface
+from .view import View, coverage, whole_view
+
+BENCH = "17141B"
+
+#: A flat tint for each leaf (DESIGN 5).
+TINTS = {
+    "front paste": "9AA3AD",
+    "front legend": "F2EBDD",
+    "front mask": "6FD3B8",
+    "front copper": "E8A33D",
+    "core": "B5A766",
+    "back copper": "A063C9",
+    "back mask": "6FD3B8",
+    "back legend": "F2EBDD",
+    "back paste": "9AA3AD",
+    "drills": "8FEBD8",
+}
+
+
+def draw_board(
+    board: Board,
+    *,
+    side: str = "front",
+    sun: float = 1.0,
+    px_per_mm: float = 12.0,
+    levels: NDArray[np.float64] | None = None,
+    background: str = BENCH,
+) -> Pixels:
+    """The whole board (h, w, 3) with the same margin all round."""
+    view = whole_view(board.size, side, px_per_mm)
+    lit = np.ones(len(board.lights)) if levels is None else levels
+    return frame(make_surface(board, view), make_light(board, view), lit, sun, background, board)
+
+
+def draw_leaf(board: Board, leaf: str, view: View, background: str = BENCH) -> Pixels:
+    """One layer alone in its tint, over a faint shape of the board."""
+    if leaf not in LAYERS:
+        raise Trouble(f"There is no leaf “{leaf}”; there are {', '.join(LAYERS)}.")
+    ground = np.array(hex_to_rgb(background), np.float32)
+    shape = np.clip(ground * 1.0 + (255 - ground) * 0.07, 0, 255)
+    out = np.broadcast_to(ground, (view.height, view.width, 3)).copy()
+    core = coverage(board.layer("core"), view)[..., None].astype(np.float32) / 255
+    out += (shape - out) * core
+    region = coverage(board.layer(leaf), view)[..., None].astype(np.float32) / 255
+    out += (np.array(hex_to_rgb(TINTS[leaf]), np.float32) - out) * region
+    return np.round(out).astype(np.uint8)
+
+
+def png(pixels: Pixels, px_per_mm: float | None = None) -> bytes:
+    """A PNG without dates, with its resolution if given: the same pixels give the same bytes."""
+    buffer = io.BytesIO()
+    dpi = {} if px_per_mm is None else {"dpi": (px_per_mm * 25.4, px_per_mm * 25.4)}
+    Image.fromarray(pixels).save(buffer, "PNG", **dpi)
+    return buffer.getvalue()
+
+
+def thumbnail(board: Board, width: int = 320, height: int = 240, sun: float = 0.35) -> bytes:
+    """A small picture of the board at dusk, as PNG."""
+    scale = min(width / (board.size[0] + 4), height / (board.size[1] + 4))
+    view_w, view_h = width / scale, height / scale
+    view = View(
+        "front", scale, (board.size[0] - view_w) / 2, (board.size[1] + view_h) / 2, width, height
+    )
+    return png(frame(make_surface(board, view), make_light(board, view), np.ones(len(board.lights)), sun, BENCH, board))
+
+
+__all__ = ["LightField", "Surface", "draw_board", "draw_leaf", "png", "thumbnail"]

@@ -1,0 +1,187 @@
+"""The board in any light: sun, LEDs falling on it and shining through it, exposure, and so to pixels (DOMAIN 10)."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+from functools import cache
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+
+from ..lights.footprint import FRONT_HEIGHT_MM, REACH, footprint
+from .model import Board, LightSpot
+from .surface import Picture, Surface, linear
+from .view import View
+
+Pixels = NDArray[np.uint8]
+
+#: The sun at midnight, of that at noon.
+_NIGHT = 1 / 300
+#: Linear light on the surface right under an LED of one millicandela.
+_PER_MCD = 0.0045
+#: Light of the lens itself, and of its halo in the eye, against the light under it.
+_LENS, _HALO = 30.0, 0.10
+_STEPS = 1 << 14
+_BRIGHTEST = 8.0
+#: Fields are made at this many pixels per mm at most and scaled up: the footprint is smooth.
+_FIELD_PX_PER_MM = 7.0
+
+
+@dataclass(frozen=True, eq=False)
+class _Patch:
+    rows: slice
+    columns: slice
+    direct: Picture
+    halo: Picture
+
+
+@dataclass(frozen=True, eq=False)
+class LightField:
+    """Each LED's light in one view, cut to where it reaches; summed by level for a frame."""
+
+    view: View
+    small: tuple[int, int]
+    spots: tuple[LightSpot, ...]
+    patches: tuple[_Patch, ...]
+    colours: tuple[str, ...]
+
+
+def make_light(board: Board, view: View) -> LightField:
+    """The light of each LED that shows on the view's side: its own side's, and those behind windows in front."""
+    scale = min(1.0, _FIELD_PX_PER_MM / view.px_per_mm)
+    small = (max(1, round(view.height * scale)), max(1, round(view.width * scale)))
+    spots, patches = [], []
+    for spot in board.lights:
+        if spot.side != view.side and not (spot.behind and view.side == "front"):
+            continue
+        patch = _make_patch(spot, board, view, small)
+        if patch is not None:
+            spots.append(spot)
+            patches.append(patch)
+    colours = tuple(dict.fromkeys(spot.colour for spot in spots))
+    return LightField(view, small, tuple(spots), tuple(patches), colours)
+
+
+def _make_patch(spot: LightSpot, board: Board, view: View, small: tuple[int, int]) -> _Patch | None:
+    behind = spot.behind and view.side == "front"
+    height = board.stack.thickness_mm if behind else FRONT_HEIGHT_MM
+    sy, sx = small[0] / view.height, small[1] / view.width
+    px, py = view.to_px(np.array([[spot.x, spot.y]]))[0]
+    mm = 1 / view.px_per_mm
+    reach = REACH * max(height, 1.2) / mm
+    x0, x1 = max(0, int((px - reach) * sx)), min(small[1], int((px + reach) * sx) + 2)
+    y0, y1 = max(0, int((py - reach) * sy)), min(small[0], int((py + reach) * sy) + 2)
+    if x0 >= x1 or y0 >= y1:
+        return None
+    x = ((np.arange(x0, x1, dtype=np.float32) + 0.5) / np.float32(sx) - np.float32(px)) * np.float32(mm)
+    y = ((np.arange(y0, y1, dtype=np.float32) + 0.5) / np.float32(sy) - np.float32(py)) * np.float32(mm)
+    distance = np.hypot(x[None, :], y[:, None])
+    direct = footprint(distance, height) * np.float32(spot.mcd * _PER_MCD)
+    if behind:
+        halo = np.zeros_like(direct)
+    else:
+        lens = np.exp(-np.square(distance / 0.42)) * np.float32(_LENS * 0.25)
+        glare = np.float32(_HALO) / (1.0 + np.square(distance / 2.2)) ** 1.5
+        halo = (lens + glare) * np.float32(spot.mcd * _PER_MCD)
+    return _Patch(slice(y0, y1), slice(x0, x1), direct.astype(np.float32), halo.astype(np.float32))
+
+
+def sun_strength(sun: float) -> float:
+    """Linear sunlight for a place of the slider: 1 at noon (1), 1/300 at midnight (0), exponential between."""
+    return float(_NIGHT ** (1.0 - min(1.0, max(0.0, sun))))
+
+
+def exposure(sun: float) -> float:
+    """The fixed exposure for each place of the sun: the eye opens as it gets dark, but not all the way."""
+    return sun_strength(sun) ** -0.62
+
+
+@cache
+def _curve() -> NDArray[np.uint8]:
+    """Linear light 0.._BRIGHTEST, in steps of a square root, to sRGB bytes through a soft shoulder."""
+    value = np.linspace(0, 1, _STEPS) ** 2 * _BRIGHTEST
+    knee = 0.72
+    soft = np.where(value < knee, value, knee + (1 - knee) * (1 - np.exp(-(value - knee) / (1 - knee) / 1.6)))
+    srgb = np.where(soft <= 0.0031308, soft * 12.92, 1.055 * np.power(np.maximum(soft, 1e-9), 1 / 2.4) - 0.055)
+    return np.round(np.clip(srgb, 0, 1) * 255).astype(np.uint8)
+
+
+def frame(
+    surface: Surface, light: LightField, levels: NDArray[np.float64], sun: float, background: str, board: Board
+) -> Pixels:
+    """The picture (h, w, 3) sRGB. `levels` are 0..1 by LED index; `background` is what lies behind the board."""
+    view = surface.view
+    day = sun_strength(sun)
+    open_ = exposure(sun)
+    shape = (view.height, view.width)
+    total = surface.albedo * np.float32(day)
+    lit = np.zeros((*shape, 3), np.float32)
+    tint = linear(board.materials.tint)
+    for colour in light.colours:
+        direct, halo, behind = _fields(light, levels, colour, shape)
+        shade = linear(colour)
+        # A strong source burns out towards white in the eye; a share of it is taken colourless.
+        glow = shade * 0.82 + 0.18 * float(shade.max())
+        if direct is not None:
+            total += surface.albedo * direct[..., None] * glow
+        if halo is not None:
+            lit += halo[..., None] * glow
+        if behind is not None:
+            total += (behind * surface.through)[..., None] * (glow * (0.5 + 0.5 * tint) * np.float32(9.0))
+    ground = _ground(background, sun)
+    beside = ground[None, None, :] * surface.shadow[..., None]
+    # Light beside the board, then the board over it, by coverage.
+    out = beside * np.float32(1 / open_) + lit * np.float32(0.55)
+    cover = surface.cover[..., None]
+    out += (total + lit - out) * cover
+    return develop(out * np.float32(open_))
+
+
+def _ground(background: str, sun: float) -> NDArray[np.float32]:
+    """The bench in that light: as it is by day, never brighter than dusk at night."""
+    shade = linear(background)
+    night = np.minimum(shade, linear("17141B"))
+    amount = min(1.0, max(0.0, (sun - 0.15) / 0.7))
+    return np.asarray(night + (shade - night) * amount, np.float32)
+
+
+def _fields(
+    light: LightField, levels: NDArray[np.float64], colour: str, shape: tuple[int, int]
+) -> tuple[Picture | None, Picture | None, Picture | None]:
+    """Sums of patches of one colour at full size: falling on the side, in the eye, and from behind."""
+    direct = np.zeros(light.small, np.float32)
+    halo = np.zeros(light.small, np.float32)
+    behind = np.zeros(light.small, np.float32)
+    some = [False, False]
+    for spot, patch in zip(light.spots, light.patches, strict=True):
+        level = np.float32(levels[spot.index - 1]) if spot.index <= len(levels) else np.float32(0)
+        if spot.colour != colour or level <= 0:
+            continue
+        place = (patch.rows, patch.columns)
+        if spot.behind and light.view.side == "front":
+            behind[place] += level * patch.direct
+            some[1] = True
+        else:
+            direct[place] += level * patch.direct
+            halo[place] += level * patch.halo
+            some[0] = True
+
+    def large(field: Picture) -> Picture:
+        if field.shape == shape:
+            return field
+        return np.asarray(cv2.resize(field, (shape[1], shape[0]), interpolation=cv2.INTER_LINEAR), np.float32)
+
+    return (
+        large(direct) if some[0] else None,
+        large(halo) if some[0] else None,
+        large(behind) if some[1] else None,
+    )
+
+
+def develop(picture: Picture) -> Pixels:
+    """Exposed linear light to sRGB bytes through the shoulder, by a look-up table."""
+    steps = cv2.sqrt(np.maximum(picture, 0)) * np.float32((_STEPS - 1) / math.sqrt(_BRIGHTEST))
+    index = np.minimum(steps, _STEPS - 1).astype(np.uint16)
+    return _curve()[index]

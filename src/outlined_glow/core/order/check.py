@@ -1,0 +1,53 @@
+"""All findings about a board, from every stage, stops first."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import replace
+
+from ..artwork import Art, Painted
+from ..artwork.findings import artwork_findings
+from ..board import Board
+from ..board.findings import layer_findings
+from ..board.layers import ArtLayers
+from ..board.part_findings import part_findings
+from ..motion.findings import motion_findings
+from ..project import Finding, Project
+from ..project.finding import in_order
+from ..shape import Outline
+from ..shape.findings import shape_findings
+
+
+def check(
+    project: Project,
+    painted: Painted,
+    art: Art,
+    outline: Outline,
+    flat: ArtLayers,
+    board: Board,
+    found: Sequence[Finding],
+) -> tuple[Finding, ...]:
+    """Every stage's findings, in the board frame. `found` are those the compile already made."""
+    out = list(found)
+    for one in artwork_findings(painted, art, project.design.artwork.chosen, project.brief.stack):
+        if one.x_mm is not None and one.y_mm is not None:
+            one = replace(one, x_mm=one.x_mm - board.origin[0], y_mm=one.y_mm - board.origin[1])
+        out.append(one)
+    out += shape_findings(outline, project.brief, board.profile)
+    out += layer_findings(board, flat)
+    out += part_findings(board, flat)
+    out += motion_findings(project.motion, len(board.lights))
+    if board.lights:
+        out.append(
+            Finding(
+                "not-wired",
+                "stop",
+                "order",
+                f"{len(board.lights)} LEDs are not wired: this version draws no wires, so the board cannot be ordered with them.",
+                board.lights[0].x,
+                board.lights[0].y,
+                count=len(board.lights),
+                places=tuple((spot.x, spot.y) for spot in board.lights),
+            )
+        )
+    return in_order(out)

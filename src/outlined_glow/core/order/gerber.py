@@ -1,0 +1,192 @@
+"""Gerber X2, one layer a file (Ucamco, Gerber Layer Format Specification, revision 2024.05).
+
+Everything is in front coordinates, mm, 4.6 digits, never mirrored. Regions with holes are drawn by clear
+polarity, level by level: outer contours dark, their holes clear, what stands in the holes dark again.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
+
+import numpy as np
+import shapely
+from numpy.typing import NDArray
+from shapely.geometry import Polygon
+from shapely.geometry.base import BaseGeometry
+
+from ... import __version__
+from ..board import Board, Pad
+from ..geometry.regions import polygons
+
+_UNITS = 1_000_000
+_MACRO = "%AMTurnedBox*21,1,$1,$2,0,0,$3*%"
+
+
+@dataclass(frozen=True)
+class Heading:
+    """What every file says of itself."""
+
+    function: str
+    polarity: str
+    project: str
+    created: str
+
+
+def slug(name: str) -> str:
+    """A name that every system takes as part of a file name."""
+    kept = "".join(letter if letter.isascii() and letter.isalnum() else "-" for letter in name.lower())
+    return "-".join(word for word in kept.split("-") if word)[:48] or "board"
+
+
+def art_layer(
+    heading: Heading, region: BaseGeometry, pads: Sequence[Pad], grow_mm: float, region_function: str, pad_function: str
+) -> bytes:
+    """A layer of art and pads; each pad is flashed, larger by `grow_mm` on every side."""
+    lines = _start(heading)
+    table, flashes = _apertures(pads, grow_mm, pad_function)
+    lines += table
+    lines += _regions(region, region_function)
+    lines += flashes
+    return _finished(lines)
+
+
+def profile_layer(heading: Heading, outline: Polygon) -> bytes:
+    """The board's edge and its routed cut-outs as closed lines."""
+    lines = _start(heading)
+    lines += ["%TA.AperFunction,Profile*%", "%ADD10C,0.100000*%", "%TD*%", "D10*", "G01*"]
+    for ring in (outline.exterior, *outline.interiors):
+        lines += _contour(shapely.get_coordinates(ring))
+    return _finished(lines)
+
+
+def board_heading(board: Board, function: str, polarity: str = "Positive") -> Heading:
+    """The heading of one of a board's files."""
+    return Heading(function, polarity, board.name, board.edited.replace("Z", "+00:00"))
+
+
+def escaped(text: str) -> str:
+    """A string as an attribute field may hold it: `%*,\\` and what is not ASCII as Unicode escapes."""
+    return "".join(
+        letter if letter.isascii() and letter.isprintable() and letter not in "%*,\\" else f"\\u{ord(letter):04X}"
+        for letter in text
+    )
+
+
+def _start(heading: Heading) -> list[str]:
+    # A name and a fixed number make the project's identity: the same project gives the same bytes.
+    guid = "f0f0f0f0-0000-4000-8000-" + f"{_hash(heading.project):012x}"
+    return [
+        f"%TF.GenerationSoftware,Outlined Glow,Outlined Glow,{__version__}*%",
+        f"%TF.CreationDate,{heading.created}*%",
+        f"%TF.ProjectId,{escaped(heading.project)},{guid},1*%",
+        "%TF.SameCoordinates,Original*%",
+        "%TF.Part,Single*%",
+        f"%TF.FileFunction,{heading.function}*%",
+        *([f"%TF.FilePolarity,{heading.polarity}*%"] if heading.polarity else []),
+        "%FSLAX46Y46*%",
+        "%MOMM*%",
+        "%LPD*%",
+        "G01*",
+    ]
+
+
+def _hash(text: str) -> int:
+    value = 1469598103934665603
+    for byte in text.encode():
+        value = ((value ^ byte) * 1099511628211) % (1 << 64)
+    return value % (1 << 48)
+
+
+def _finished(lines: list[str]) -> bytes:
+    return ("\n".join([*lines, "M02*"]) + "\n").encode("ascii")
+
+
+def _whole(points: NDArray[np.float64]) -> NDArray[np.int64]:
+    return np.round(points * _UNITS).astype(np.int64)
+
+
+def _contour(points: NDArray[np.float64]) -> list[str]:
+    """A closed ring as one move and its lines; points that fall together at file resolution are dropped."""
+    rows = _whole(points)
+    keep = np.ones(len(rows), bool)
+    keep[1:] = np.any(np.diff(rows, axis=0) != 0, axis=1)
+    rows = rows[keep]
+    if len(rows) < 4:
+        return []
+    if not np.array_equal(rows[0], rows[-1]):
+        rows = np.vstack([rows, rows[:1]])
+    first = f"X{rows[0, 0]}Y{rows[0, 1]}D02*"
+    return [first, *(f"X{x}Y{y}D01*" for x, y in rows[1:].tolist())]
+
+
+def _regions(region: BaseGeometry, function: str) -> list[str]:
+    lines: list[str] = []
+    if region.is_empty:
+        return lines
+    lines.append(f"%TA.AperFunction,{function}*%")
+    dark = True
+    for level in _levels(polygons(region)):
+        if not dark:
+            lines.append("%LPD*%")
+        for part in level:
+            lines += _filled(shapely.get_coordinates(part.exterior))
+        holes = [ring for part in level for ring in part.interiors]
+        dark = not holes
+        if holes:
+            lines.append("%LPC*%")
+            for ring in holes:
+                lines += _filled(shapely.get_coordinates(ring))
+    if not dark:
+        lines.append("%LPD*%")
+    return [*lines, "%TD*%"]
+
+
+def _filled(points: NDArray[np.float64]) -> list[str]:
+    contour = _contour(points)
+    return ["G36*", *contour, "G37*"] if contour else []
+
+
+def _levels(parts: list[Polygon]) -> list[list[Polygon]]:
+    """Polygons by how many others enclose them: what stands in a hole is drawn after the hole is cleared."""
+    if len(parts) == 1:
+        return [parts]
+    shells = [Polygon(part.exterior) for part in parts]
+    tree = shapely.STRtree(shells)
+    spots = [part.representative_point() for part in parts]
+    inner, outer = tree.query(spots, predicate="within")
+    depth = [0] * len(parts)
+    for one, other in zip(inner.tolist(), outer.tolist(), strict=True):
+        if one != other and shells[other].area > shells[one].area:
+            depth[one] += 1
+    return [[part for part, at in zip(parts, depth, strict=True) if at == level] for level in sorted(set(depth))]
+
+
+def _apertures(pads: Iterable[Pad], grow_mm: float, function: str) -> tuple[list[str], list[str]]:
+    """Definitions of the apertures that the pads need, and the flashes."""
+    codes: dict[str, int] = {}
+    flashes: list[str] = []
+    current = ""
+    for pad in pads:
+        shape = _aperture(pad.width + 2 * grow_mm, pad.height + 2 * grow_mm, pad.angle_deg)
+        code = codes.setdefault(shape, 10 + len(codes))
+        x, y = _whole(np.array([pad.x, pad.y])).tolist()
+        if current != shape:
+            flashes.append(f"D{code}*")
+            current = shape
+        flashes += [f"%TO.P,{escaped(pad.ref)},{pad.number}*%", f"X{x}Y{y}D03*"]
+    if not codes:
+        return [], []
+    turned = any(shape.startswith("TurnedBox") for shape in codes)
+    table = [*([_MACRO] if turned else []), f"%TA.AperFunction,{function}*%"]
+    table += [f"%ADD{code}{shape}*%" for shape, code in codes.items()]
+    return [*table, "%TD*%"], [*flashes, "%TD*%"]
+
+
+def _aperture(width: float, height: float, angle_deg: float) -> str:
+    quarter = angle_deg / 90
+    if abs(quarter - round(quarter)) < 1e-7:
+        if round(quarter) % 2:
+            width, height = height, width
+        return f"R,{width:.6f}X{height:.6f}"
+    return f"TurnedBox,{width:.6f}X{height:.6f}X{angle_deg:.6f}"

@@ -1,0 +1,186 @@
+"""The package: every file of an order, from the board; the same project gives the same bytes."""
+
+from __future__ import annotations
+
+import base64
+import hashlib
+import io
+import json
+import shutil
+import tempfile
+import zipfile
+import zlib
+from collections.abc import Callable
+from dataclasses import dataclass
+from pathlib import Path
+from typing import Any
+
+from ..board import Board
+from ..board.draw import draw_board, png
+from ..board.view import coverage, whole_view
+from ..errors import Trouble
+from ..geometry.regions import EMPTY, polygons
+from ..project.atomic import atomic_write
+from ..project.storage import zip_time
+from .drill import drill_file
+from .gerber import art_layer, board_heading, profile_layer, slug
+from .tables import bill_csv, job_file, order_page, placement_csv
+
+#: Resolution of the coverage pictures in board.json.
+COVERAGE_PX_PER_MM = 4.0
+Progress = Callable[[float, str], None]
+
+
+@dataclass(frozen=True)
+class Package:
+    """Files by name, in the order they are written."""
+
+    files: dict[str, bytes]
+    edited: str
+
+
+#: Layer -> (file stem, file function, polarity).
+GERBERS = {
+    "front copper": ("copper-front", "Copper,L1,Top", "Positive"),
+    "back copper": ("copper-back", "Copper,L2,Bot", "Positive"),
+    "front mask": ("mask-front", "Soldermask,Top", "Negative"),
+    "back mask": ("mask-back", "Soldermask,Bot", "Negative"),
+    "front legend": ("legend-front", "Legend,Top", "Positive"),
+    "back legend": ("legend-back", "Legend,Bot", "Positive"),
+    "front paste": ("paste-front", "Paste,Top", "Positive"),
+    "back paste": ("paste-back", "Paste,Bot", "Positive"),
+}
+
+
+def _quiet(share: float, words: str) -> None:
+    return None
+
+
+def make_package(
+    board: Board, pieces: int, progress: Progress = _quiet, cancelled: Callable[[], bool] = lambda: False
+) -> Package:
+    """Every file. Stops between files when `cancelled` says so, by raising `Trouble`."""
+    stem = slug(board.name)
+    files: dict[str, bytes] = {}
+    gerbers: list[tuple[str, str, str]] = []
+    jobs: list[tuple[str, Callable[[], bytes]]] = []
+    for layer, (name, function, polarity) in GERBERS.items():
+        path = f"{stem}-{name}.gbr"
+        gerbers.append((path, function, polarity))
+        jobs.append((path, lambda layer=layer, f=function, p=polarity: _layer(board, layer, f, p)))  # type: ignore[misc]
+    profile_path = f"{stem}-profile.gbr"
+    gerbers.append((profile_path, "Profile,NP", "Positive"))
+    jobs.append((profile_path, lambda: profile_layer(board_heading(board, "Profile,NP"), board.outline)))
+    jobs += [
+        (f"{stem}-plated.xnc", lambda: drill_file(board, True)),
+        (f"{stem}-unplated.xnc", lambda: drill_file(board, False)),
+        (f"{stem}-placement.csv", lambda: placement_csv(board)),
+        (f"{stem}-bill-of-materials.csv", lambda: bill_csv(board)),
+        (f"{stem}.gbrjob", lambda: job_file(board, gerbers)),
+        (f"{stem}-front.png", lambda: png(draw_board(board, side="front", px_per_mm=12), 12)),
+        (f"{stem}-back.png", lambda: png(draw_board(board, side="back", px_per_mm=12), 12)),
+        (f"{stem}-dusk.png", lambda: png(draw_board(board, side="front", px_per_mm=12, sun=0.25), 12)),
+    ]
+    for place, (path, make) in enumerate(jobs):
+        if cancelled():
+            raise Trouble("The export was stopped; nothing was written.")
+        progress(place / (len(jobs) + 2), path)
+        files[path] = make()
+    names = [*files, "order-page.txt", "board.json"]
+    files["order-page.txt"] = order_page(board, pieces, names)
+    progress(0.95, "board.json")
+    files["board.json"] = board_json(board, files)
+    return Package(files, board.edited)
+
+
+def _layer(board: Board, layer: str, function: str, polarity: str) -> bytes:
+    side, kind = layer.split(" ")
+    heading = board_heading(board, function, polarity)
+    pads = [pad for pad in board.pads if pad.side == side]
+    if kind == "copper":
+        return art_layer(heading, board.art_copper[side], pads, 0.0, "NonConductor", "SMDPad,CuDef")
+    if kind == "mask":
+        if not board.profile.has_mask:
+            return art_layer(heading, board.layer(layer), [], 0.0, "Material", "Material")
+        grown = board.profile.mask_expansion_mm
+        return art_layer(heading, board.openings_without_pads[side], pads, grown, "Material", "Material")
+    if kind == "paste":
+        return art_layer(heading, EMPTY, pads, 0.0, "Material", "Material")
+    return art_layer(heading, board.layer(layer), [], 0.0, "Material", "Material")
+
+
+def board_json(board: Board, files: dict[str, bytes]) -> bytes:
+    """What the board says of each layer, and the files' checksums."""
+    layers: dict[str, Any] = {}
+    view = whole_view(board.size, "front", COVERAGE_PX_PER_MM, 1.0)
+    for layer in GERBERS:
+        region = board.layer(layer)
+        grid = coverage(region, view, 8)
+        layers[layer] = {
+            "area_mm2": round(region.area, 6),
+            "bounds_mm": [round(value, 4) for value in region.bounds] if not region.is_empty else None,
+            "islands": len(polygons(region)),
+            "coverage": base64.b64encode(zlib.compress(grid.tobytes(), 9)).decode(),
+        }
+    outline = board.outline
+    content = {
+        "format": 1,
+        "name": board.name,
+        "edited": board.edited,
+        "size_mm": [round(value, 4) for value in board.size],
+        "outline": {
+            "area_mm2": round(outline.area, 6),
+            "perimeter_mm": round(outline.length, 6),
+            "bounds_mm": [round(value, 4) for value in outline.bounds],
+            "holes": len(outline.interiors),
+        },
+        "holes": [[round(h.x, 4), round(h.y, 4), round(h.diameter, 4), h.plated] for h in board.holes],
+        "coverage": {
+            "px_per_mm": COVERAGE_PX_PER_MM,
+            "width": view.width,
+            "height": view.height,
+            "left_mm": view.left,
+            "top_mm": view.top,
+        },
+        "layers": layers,
+        "files": {name: hashlib.sha256(data).hexdigest() for name, data in sorted(files.items())},
+    }
+    return (json.dumps(content, indent=1, sort_keys=True, ensure_ascii=False) + "\n").encode()
+
+
+def write_package(package: Package, target: Path, force: bool = False) -> list[Path]:
+    """Write to a folder, or to a zip when the name ends in `.zip`; an existing one only with `force`.
+
+    Either all files are there in the end or nothing has changed. Returns what was written.
+    """
+    if target.suffix.lower() == ".zip":
+        if target.exists() and not force:
+            raise Trouble(f"“{target}” exists already; add --force to replace it.")
+        buffer = io.BytesIO()
+        with zipfile.ZipFile(buffer, "w") as archive:
+            for name, data in package.files.items():
+                entry = zipfile.ZipInfo(name, zip_time(package.edited))
+                entry.compress_type = zipfile.ZIP_DEFLATED
+                entry.external_attr = 0o644 << 16
+                archive.writestr(entry, data)
+        atomic_write(target, buffer.getvalue())
+        return [target]
+    return _write_folder(package, target, force)
+
+
+def _write_folder(package: Package, target: Path, force: bool) -> list[Path]:
+    if target.exists() and not target.is_dir():
+        raise Trouble(f"“{target}” is a file; name a folder, or a name ending in .zip.")
+    if target.is_dir() and any(target.iterdir()) and not force:
+        raise Trouble(f"The folder “{target}” is not empty; add --force to write into it.")
+    try:
+        target.parent.mkdir(parents=True, exist_ok=True)
+        with tempfile.TemporaryDirectory(prefix=".glow-", dir=target.parent) as scratch:
+            for name, data in package.files.items():
+                (Path(scratch) / name).write_bytes(data)
+            target.mkdir(exist_ok=True)
+            for name in package.files:
+                shutil.move(str(Path(scratch) / name), target / name)
+    except OSError as error:
+        raise Trouble(f"“{target}” could not be written: {error.strerror}.") from error
+    return [target / name for name in package.files]

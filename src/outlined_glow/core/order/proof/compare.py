@@ -1,0 +1,338 @@
+"""Package against board: every layer, the outline, the holes; each difference with its place."""
+
+from __future__ import annotations
+
+import base64
+import hashlib
+import json
+import zipfile
+import zlib
+from collections.abc import Mapping
+from dataclasses import dataclass
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+from shapely import affinity
+from shapely.geometry import Point
+from shapely.geometry.base import BaseGeometry
+
+from ...board import Board
+from ...errors import Trouble
+from .drill_reader import read_drill
+from .gerber_reader import Layer, Unreadable, read_gerber
+
+#: File function -> layer; what every package must hold.
+FUNCTIONS = {
+    "Copper,L1,Top": "front copper",
+    "Copper,L2,Bot": "back copper",
+    "Soldermask,Top": "front mask",
+    "Soldermask,Bot": "back mask",
+    "Legend,Top": "front legend",
+    "Legend,Bot": "back legend",
+    "Paste,Top": "front paste",
+    "Paste,Bot": "back paste",
+    "Profile,NP": "outline",
+}
+_POLARITY = {"front mask": "Negative", "back mask": "Negative"}
+#: Differences smaller than this are the rounding of the file, mm² and mm.
+_SMALL_MM2, _THIN_MM = 0.0004, 0.002
+#: Two drawing codes differ by less than this share of a cell of a quarter millimetre.
+_RASTER = 0.3
+_MOST_BYTES = 1_000_000_000
+
+
+@dataclass(frozen=True)
+class Difference:
+    """Where a package departs from its board: layer or file, sentence, place (board frame) and area."""
+
+    layer: str
+    text: str
+    x_mm: float | None = None
+    y_mm: float | None = None
+    area_mm2: float | None = None
+    note: bool = False
+
+
+@dataclass(frozen=True)
+class Proof:
+    """What was read, and every difference. `layers` are the regions drawn from the files alone."""
+
+    layers: Mapping[str, BaseGeometry]
+    holes: tuple[tuple[float, float, float, bool], ...]
+    differences: tuple[Difference, ...]
+    files: tuple[str, ...]
+
+    @property
+    def good(self) -> bool:
+        """Whether the package is what the board says (notes apart)."""
+        return not any(not difference.note for difference in self.differences)
+
+
+def prove(path: Path, board: Board | None = None) -> Proof:
+    """Read a package (folder or zip) and compare it with the board, or with its own board.json.
+
+    `Trouble` when there is no package to read.
+    """
+    return prove_files(read_files(path), str(path), board)
+
+
+def read_files(path: Path) -> dict[str, bytes]:
+    """The files of a package by name."""
+    try:
+        if path.is_dir():
+            return {one.name: one.read_bytes() for one in sorted(path.iterdir()) if one.is_file()}
+        with zipfile.ZipFile(path) as archive:
+            if sum(entry.file_size for entry in archive.infolist()) > _MOST_BYTES:
+                raise Trouble(f"“{path}” unpacks to more than a package ever holds.")
+            return {name: archive.read(name) for name in archive.namelist() if "/" not in name}
+    except (OSError, zipfile.BadZipFile, RuntimeError, NotImplementedError) as error:
+        raise Trouble(f"“{path}” cannot be read as a package (a folder or a zip).") from error
+
+
+def prove_files(files: Mapping[str, bytes], where: str, board: Board | None = None) -> Proof:
+    """The proof of files already in memory."""
+    said = _board_json(files, where) if board is None or "board.json" in files else {}
+    found, holes, problems = _read_layers(files)
+    if not found and not holes and not problems:
+        raise Trouble(f"“{where}” holds no Gerber files.")
+    differences = list(problems)
+    missing = [layer for layer in FUNCTIONS.values() if layer not in found and not _told(problems, layer)]
+    differences += [Difference(layer, f"The file of the {layer} is missing.") for layer in missing]
+    for plated, word in ((True, "plated"), (False, "unplated")):
+        if plated not in holes and not _told(problems, f"{word} drill"):
+            differences.append(Difference(f"{word} drill", f"The file of the {word} holes is missing."))
+    regions = {name: layer.outline() if name == "outline" else layer.region() for name, layer in found.items()}
+    drilled = tuple((x, y, d, plated) for plated in sorted(holes) for x, y, d in holes[plated])
+    if board is not None:
+        differences += _against_board(regions, drilled, board)
+    else:
+        differences += _against_said(regions, drilled, said)
+    differences += _checksums(files, said, differences)
+    return Proof(regions, drilled, tuple(differences), tuple(files))
+
+
+def _told(problems: list[Difference], layer: str) -> bool:
+    return any(problem.layer == layer for problem in problems)
+
+
+def _board_json(files: Mapping[str, bytes], where: str) -> dict[str, Any]:
+    if "board.json" not in files:
+        raise Trouble(f"“{where}” holds no board.json; give its project with --project to prove it.")
+    try:
+        content = json.loads(files["board.json"])
+        if content["format"] != 1 or not isinstance(content["layers"], dict):
+            raise ValueError("format")
+    except (ValueError, KeyError, TypeError) as error:
+        raise Trouble(f"The board.json of “{where}” cannot be read.") from error
+    return content  # type: ignore[no-any-return]
+
+
+def _read_layers(
+    files: Mapping[str, bytes],
+) -> tuple[dict[str, Layer], dict[bool, list[tuple[float, float, float]]], list[Difference]]:
+    found: dict[str, Layer] = {}
+    holes: dict[bool, list[tuple[float, float, float]]] = {}
+    problems: list[Difference] = []
+    for name, data in files.items():
+        lower = name.lower()
+        try:
+            if lower.endswith(".gbr"):
+                layer = read_gerber(data.decode("ascii"))
+                function = ",".join(layer.attributes.get(".FileFunction", []))
+                place = FUNCTIONS.get(function)
+                if place is None:
+                    problems.append(Difference(name, f"“{name}” says it is “{function}”, which the board has not."))
+                elif place in found:
+                    problems.append(Difference(place, f"Two files say they are the {place}; “{name}” is one."))
+                else:
+                    found[place] = layer
+                    polarity = layer.attributes.get(".FilePolarity", ["Positive"])[0]
+                    if polarity != _POLARITY.get(place, "Positive"):
+                        problems.append(Difference(place, f"“{name}” says its polarity is {polarity}."))
+            elif lower.endswith((".xnc", ".drl")):
+                plating, rows = read_drill(data.decode("ascii"))
+                if plating not in ("Plated", "NonPlated"):
+                    problems.append(Difference(name, f"“{name}” does not say whether its holes are plated."))
+                else:
+                    holes[plating == "Plated"] = rows
+        except (Unreadable, UnicodeDecodeError, KeyError, ValueError, IndexError) as error:
+            reason = str(error) if isinstance(error, Unreadable) else "not the text of one"
+            problems.append(Difference(_guess(lower), f"“{name}” cannot be read: {reason}."))
+    return found, holes, problems
+
+
+def _guess(name: str) -> str:
+    """The layer a file is by its name, for a file that cannot say so itself."""
+    for stem, layer in (
+        ("copper-front", "front copper"), ("copper-back", "back copper"), ("mask-front", "front mask"),
+        ("mask-back", "back mask"), ("legend-front", "front legend"), ("legend-back", "back legend"),
+        ("paste-front", "front paste"), ("paste-back", "back paste"), ("profile", "outline"),
+        ("unplated", "unplated drill"), ("plated", "plated drill"),
+    ):  # fmt: skip
+        if stem in name:
+            return layer
+    return name
+
+
+def _against_board(
+    regions: Mapping[str, BaseGeometry], drilled: tuple[tuple[float, float, float, bool], ...], board: Board
+) -> list[Difference]:
+    out = []
+    for layer, region in regions.items():
+        wanted = board.outline if layer == "outline" else board.layer(layer)
+        for missing, area in ((True, wanted.difference(region)), (False, region.difference(wanted))):
+            piece = _largest(area)
+            if piece is not None:
+                out.append(_piece_difference(layer, piece, missing, _mirrored(region, wanted, board.size[0])))
+    wanted_holes = [(h.x, h.y, h.diameter, h.plated) for h in board.holes]
+    return out + _holes(drilled, wanted_holes)
+
+
+def _largest(area: BaseGeometry) -> BaseGeometry | None:
+    """The largest piece of a difference that is more than rounding."""
+    pieces = [piece for piece in getattr(area, "geoms", [area]) if piece.area > _SMALL_MM2]
+    pieces = [piece for piece in pieces if piece.area / max(piece.length, 1e-9) * 2 > _THIN_MM]
+    return max(pieces, key=lambda piece: piece.area) if pieces else None
+
+
+def _mirrored(region: BaseGeometry, wanted: BaseGeometry, width: float) -> bool:
+    """Whether the layer is the wanted one seen from the other side."""
+    if region.is_empty or wanted.is_empty or abs(region.area - wanted.area) > 0.01 * wanted.area:
+        return False
+    flipped = affinity.scale(region, xfact=-1, origin=(width / 2, 0))
+    return bool(flipped.symmetric_difference(wanted).area < 0.05 * region.symmetric_difference(wanted).area)
+
+
+def _piece_difference(layer: str, piece: BaseGeometry, missing: bool, mirrored: bool) -> Difference:
+    spot = piece.representative_point()
+    words = "is missing" if missing else "is there and should not be"
+    text = f"On the {layer}, {piece.area:.3f} mm² {words} at x {spot.x:.2f} y {spot.y:.2f} mm"
+    text += "; the layer is mirrored." if mirrored else "."
+    return Difference(layer, text, round(spot.x, 3), round(spot.y, 3), round(piece.area, 5))
+
+
+def _holes(
+    drilled: tuple[tuple[float, float, float, bool], ...], wanted: list[tuple[float, float, float, bool]]
+) -> list[Difference]:
+    out = []
+    left = list(drilled)
+    for x, y, diameter, plated in wanted:
+        word = "plated" if plated else "unplated"
+        match = next((h for h in left if h[3] == plated and Point(h[:2]).distance(Point(x, y)) < 0.002), None)
+        if match is None:
+            out.append(Difference(f"{word} drill", f"The {word} hole at x {x:.2f} y {y:.2f} mm is missing.", x, y))
+            continue
+        left.remove(match)
+        if abs(match[2] - diameter) > 0.0015:
+            text = f"The {word} hole at x {x:.2f} y {y:.2f} mm is {match[2]:.3f} mm wide, not {diameter:.3f}."
+            out.append(Difference(f"{word} drill", text, x, y))
+    for x, y, _, plated in left:
+        word = "plated" if plated else "unplated"
+        out.append(Difference(f"{word} drill", f"A {word} hole at x {x:.2f} y {y:.2f} mm should not be there.", x, y))
+    return out
+
+
+def _against_said(
+    regions: Mapping[str, BaseGeometry], drilled: tuple[tuple[float, float, float, bool], ...], said: dict[str, Any]
+) -> list[Difference]:
+    out: list[Difference] = []
+    try:
+        grid = said["coverage"]
+        for layer, region in regions.items():
+            wanted = said["outline"] if layer == "outline" else said["layers"][layer]
+            out += _against_layer(layer, region, wanted, grid)
+        out += _holes(drilled, [(float(x), float(y), float(d), bool(p)) for x, y, d, p in said["holes"]])
+    except (KeyError, TypeError, ValueError, zlib.error) as error:
+        raise Trouble("The board.json of the package is damaged.") from error
+    return out
+
+
+def _against_layer(layer: str, region: BaseGeometry, wanted: dict[str, Any], grid: dict[str, Any]) -> list[Difference]:
+    if "coverage" in wanted:
+        raw = zlib.decompress(base64.b64decode(wanted["coverage"]))
+        expected = np.frombuffer(raw, np.uint8).reshape(grid["height"], grid["width"]).astype(float) / 255
+        seen = _raster(region, grid)
+        place = _worst(expected, seen, grid)
+        if place is not None:
+            x, y, missing = place
+            words = "is missing" if missing else "is there and should not be"
+            return [Difference(layer, f"On the {layer}, something {words} near x {x:.1f} y {y:.1f} mm.", x, y)]
+    elif abs(region.length - wanted["perimeter_mm"]) > 0.02 + 1e-5 * wanted["perimeter_mm"]:
+        length = f"{region.length:.2f} mm, not {wanted['perimeter_mm']:.2f}"
+        return [Difference(layer, f"The {layer} is {length}, round its edge.")]
+    area = float(wanted["area_mm2"])
+    if abs(region.area - area) > 0.003 + 2e-5 * area:
+        gap = abs(region.area - area)
+        return [Difference(layer, f"The {layer} covers {region.area:.3f} mm², not {area:.3f}.", area_mm2=round(gap, 5))]
+    bounds = wanted.get("bounds_mm")
+    if bounds and not region.is_empty and max(abs(a - b) for a, b in zip(region.bounds, bounds, strict=True)) > 0.004:
+        return [Difference(layer, f"The {layer} is shifted or resized: its bounds are {region.bounds}.")]
+    return []
+
+
+def _raster(region: BaseGeometry, grid: dict[str, Any], rows_per_cell: int = 4) -> NDArray[np.float64]:
+    """The region as coverage (height, width): scan lines with exact run lengths, a code apart from the board's."""
+    scale, width, height = grid["px_per_mm"], grid["width"], grid["height"]
+    cover = np.zeros((height, width))
+    edges = _edges(region)
+    if len(edges) == 0:
+        return cover
+    x0, x1 = (edges[:, 0] - grid["left_mm"]) * scale, (edges[:, 2] - grid["left_mm"]) * scale
+    y0, y1 = (grid["top_mm"] - edges[:, 1]) * scale, (grid["top_mm"] - edges[:, 3]) * scale
+    for row in range(height):
+        for part in range(rows_per_cell):
+            y = row + (part + 0.5) / rows_per_cell
+            cut = (y0 <= y) != (y1 <= y)
+            x = np.sort(x0[cut] + (y - y0[cut]) / (y1[cut] - y0[cut]) * (x1[cut] - x0[cut]))
+            ends = np.clip(x, 0, width)
+            # Integral of the run from its end to the right, in whole cells and a share of one.
+            for sign, places in ((1.0, ends[0::2]), (-1.0, ends[1::2])):
+                cell = np.minimum(places.astype(int), width - 1)
+                share = 1 - (places - cell)
+                np.add.at(cover[row], cell, sign * share / rows_per_cell)
+                inner = cell + 1 < width
+                np.add.at(cover[row], cell[inner] + 1, sign * (1 - share[inner]) / rows_per_cell)
+    return np.asarray(np.cumsum(cover, axis=1), float)
+
+
+def _edges(region: BaseGeometry) -> NDArray[np.float64]:
+    """Every edge of a region: (n, 4) of x0, y0, x1, y1."""
+    rows = []
+    for part in getattr(region, "geoms", [region]):
+        if part.is_empty:
+            continue
+        for ring in (part.exterior, *part.interiors):
+            points = np.asarray(ring.coords)
+            rows.append(np.hstack([points[:-1], points[1:]]))
+    return np.vstack(rows) if rows else np.zeros((0, 4))
+
+
+def _worst(
+    expected: NDArray[np.float64], seen: NDArray[np.float64], grid: dict[str, Any]
+) -> tuple[float, float, bool] | None:
+    """The place where coverage differs by more than two drawing codes do."""
+    gap = expected - seen
+    score = np.abs(gap)
+    row, column = np.unravel_index(int(np.argmax(score)), score.shape)
+    if score[row, column] < _RASTER:
+        return None
+    scale = grid["px_per_mm"]
+    x, y = grid["left_mm"] + (column + 0.5) / scale, grid["top_mm"] - (row + 0.5) / scale
+    return round(float(x), 2), round(float(y), 2), bool(gap[row, column] > 0)
+
+
+def _checksums(files: Mapping[str, bytes], said: dict[str, Any], differences: list[Difference]) -> list[Difference]:
+    """Files that are missing or changed against board.json: a note where the geometry is the same."""
+    out = []
+    for name, checksum in sorted((said.get("files") or {}).items()):
+        if name not in files:
+            if not name.lower().endswith((".gbr", ".xnc")):
+                out.append(Difference(name, f"The file “{name}” is missing."))
+        elif hashlib.sha256(files[name]).hexdigest() != checksum:
+            drawn = name.lower().endswith((".gbr", ".xnc"))
+            text = f"“{name}” was changed after it was written" + (", its geometry was not." if drawn else ".")
+            if not drawn or not _told(differences, _guess(name.lower())):
+                out.append(Difference(name, text, note=drawn))
+    return out

@@ -1,0 +1,126 @@
+"""Placement, bill of materials, job file, and the page of what to tick at the fabricator."""
+
+from __future__ import annotations
+
+import csv
+import io
+import json
+
+from ... import __version__
+from ..board import Board
+from ..brief import price_of
+
+_PLACEMENT_HEADER = (
+    "# Outlined Glow placement. Millimetres; x right, y up, seen from the front; origin at the lower left corner of the",
+    "# outline's box. Angles in degrees counter-clockwise seen from the front, for parts on the back too;",
+    "# at 0 the cathode or pin 1 points toward -x.",
+)
+
+
+def placement_csv(board: Board) -> bytes:
+    """Every part with its place, in front coordinates."""
+    out = io.StringIO()
+    for line in _PLACEMENT_HEADER:
+        out.write(line + "\n")
+    rows = csv.writer(out, lineterminator="\n")
+    rows.writerow(["reference", "value", "package", "x_mm", "y_mm", "angle_deg", "side"])
+    for part in board.parts:
+        place = (f"{part.x:.4f}", f"{part.y:.4f}", f"{part.angle_deg % 360:.3f}")
+        rows.writerow([part.ref, part.value, part.body.title, *place, part.side])
+    return out.getvalue().encode()
+
+
+def bill_csv(board: Board) -> bytes:
+    """Equal parts on one line, with their references."""
+    groups: dict[tuple[str, str], list[str]] = {}
+    for part in board.parts:
+        groups.setdefault((part.value, part.body.title), []).append(part.ref)
+    out = io.StringIO()
+    rows = csv.writer(out, lineterminator="\n")
+    rows.writerow(["count", "value", "package", "references"])
+    for (value, title), refs in groups.items():
+        rows.writerow([len(refs), value, title, " ".join(refs)])
+    return out.getvalue().encode()
+
+
+def job_file(board: Board, files: list[tuple[str, str, str]]) -> bytes:
+    """The job file (Ucamco, Gerber Job Format): board, stack-up and what each file is. `files`: path, function, polarity."""
+    profile = board.profile
+    mask = board.stack.mask.replace("-", " ")
+    half = 0.035
+    content = {
+        "Header": {
+            "GenerationSoftware": {"Vendor": "Outlined Glow", "Application": "Outlined Glow", "Version": __version__},
+            "CreationDate": board.edited.replace("Z", "+00:00"),
+        },
+        "GeneralSpecs": {
+            "ProjectId": {"Name": board.name, "GUID": "00000000-0000-4000-8000-000000000000", "Revision": "1"},
+            "Size": {"X": round(board.size[0], 3), "Y": round(board.size[1], 3)},
+            "LayerNumber": 2,
+            "BoardThickness": board.stack.thickness_mm,
+            "Finish": _finish(board.stack.finish),
+        },
+        "DesignRules": [
+            {
+                "Layers": "Outer",
+                "PadToPad": profile.gap_mm,
+                "TrackToTrack": profile.gap_mm,
+                "MinLineWidth": profile.track_mm,
+            }
+        ],
+        "FilesAttributes": [
+            {"Path": path, "FileFunction": function, "FilePolarity": polarity} for path, function, polarity in files
+        ],
+        "MaterialStackup": [
+            {"Type": "Legend", "Color": board.stack.ink.capitalize(), "Name": "Top legend"},
+            {"Type": "SolderMask", "Color": mask.capitalize(), "Name": "Top mask"},
+            {"Type": "Copper", "Thickness": half, "Name": "Top copper"},
+            {"Type": "Dielectric", "Thickness": round(board.stack.thickness_mm - 2 * half, 3), "Name": "Laminate"},
+            {"Type": "Copper", "Thickness": half, "Name": "Bottom copper"},
+            {"Type": "SolderMask", "Color": mask.capitalize(), "Name": "Bottom mask"},
+            {"Type": "Legend", "Color": board.stack.ink.capitalize(), "Name": "Bottom legend"},
+        ],
+    }
+    return (json.dumps(content, indent=1, ensure_ascii=False) + "\n").encode()
+
+
+def _finish(name: str) -> str:
+    return {
+        "tin": "HAL",
+        "lead-free-tin": "HAL lead-free",
+        "gold": "ENIG",
+        "bare-copper": "OSP",
+        "silver": "Immersion silver",
+    }[name]
+
+
+def order_page(board: Board, pieces: int, files: list[str]) -> bytes:
+    """What to tick at the fabricator, and what each file is, in plain words."""
+    stack = board.stack
+    price = price_of(board.size, stack, pieces, board.profile.name)
+    rows = [
+        ("Board", board.name),
+        ("Layers", "2"),
+        ("Size", f"{board.size[0]:.1f} x {board.size[1]:.1f} mm, routed to the profile file"),
+        ("Pieces", str(pieces)),
+        ("Thickness", f"{stack.thickness_mm:.1f} mm"),
+        ("Mask", f"{stack.mask.replace('-', ' ')}, both sides"),
+        ("Finish", _finish(stack.finish) + f" ({stack.finish.replace('-', ' ')})"),
+        ("Legend (silkscreen)", f"{stack.ink}, both sides"),
+        ("Copper", "35 um (1 oz)"),
+        ("Plated holes", str(sum(hole.plated for hole in board.holes))),
+        ("Unplated holes", ", ".join(f"{hole.diameter:g} mm" for hole in board.holes if not hole.plated) or "none"),
+        ("Tracks and gaps", f"{board.profile.track_mm:g} / {board.profile.gap_mm:g} mm"),
+    ]
+    wide = max(len(title) for title, _ in rows)
+    lines = ["What to tick at the fabricator", "=" * 30, ""]
+    lines += [f"{title:<{wide}}  {value}" for title, value in rows]
+    lines += ["", f"Boards alone, by the {board.profile.title} price list: {price.boards:.2f} credits, {price.each:.2f} each."]
+    lines += ["", "Say, if asked", "-------------"]
+    lines += [
+        "The solder mask files hold the openings. Art in metal is bare of mask on purpose.",
+        "Bare laminate windows have neither copper nor mask on either side, on purpose.",
+        "All files are in front coordinates; none is mirrored.",
+    ]
+    lines += ["", "Files", "-----", *files, ""]
+    return "\n".join(lines).encode()
