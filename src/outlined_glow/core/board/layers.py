@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+import shapely
 from shapely.geometry import Polygon
 from shapely.geometry.base import BaseGeometry
 
@@ -11,7 +12,7 @@ from ..artwork import Art
 from ..colour import Materials
 from ..drive.plan import DrivePlan
 from ..drive.seats import Part, led_parts, pad_polygons
-from ..geometry.regions import EMPTY, added, box_at, clean, common, disc, grow, minus, shifted, union
+from ..geometry.regions import EMPTY, added, box_at, clean, common, disc, grow, minus, polygons, shifted, union
 from ..lights import Led
 from ..parts import Profile, emitter
 from ..project import Stack
@@ -51,7 +52,7 @@ def art_layers(art: Art, outline: Outline, profile: Profile) -> ArtLayers:
     printable = minus(grow(body, -profile.registration.outline_mm), outline.cleared)
     holes = union([disc(hole.x, hole.y, hole.diameter / 2) for hole in outline.holes])
     metal_copper = minus(reach, windows, veiled)
-    raised = minus(common(art.region("raised"), inside), windows, veiled)
+    raised = minus(common(_under_ink(art.region("raised"), art.region("ink")), inside), windows, veiled)
     return ArtLayers(
         metal=metal,
         openings=union([metal, windows]),
@@ -63,6 +64,20 @@ def art_layers(art: Art, outline: Outline, profile: Profile) -> ArtLayers:
         core=clean(body.difference(holes)) if not holes.is_empty else body,
         holes=holes,
     )
+
+
+def _under_ink(raised: BaseGeometry, ink: BaseGeometry) -> BaseGeometry:
+    """Raised copper goes on under ink that mostly stands on it, so that no ink ends on a copper step."""
+    if raised.is_empty or ink.is_empty:
+        return raised
+    tree = shapely.STRtree(polygons(raised))
+    standing = []
+    for mark in polygons(ink):
+        near = tree.geometries[tree.query(mark, predicate="dwithin", distance=0.01)]
+        beside = sum(mark.boundary.intersection(one.buffer(0.01, quad_segs=1)).length for one in near)
+        if beside > 0.5 * mark.length:
+            standing.append(mark.buffer(0.01, quad_segs=1))
+    return added(raised, union(standing)) if standing else raised
 
 
 def make_board(

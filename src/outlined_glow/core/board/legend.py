@@ -42,12 +42,13 @@ def back_legend(
     height = max(1.0, profile.legend_height_mm)
     blocked = union([grow(openings, profile.legend_gap_mm + 0.05), holes, *(part.court() for part in parts if part.side == "back")])
     free = minus(grow(board, -0.4), blocked)
+    bars = [polarity_bar(part, profile) for part in parts if part.kind == "led" and part.side == "back"]
     words: list[BaseGeometry] = []
+    free = minus(free, *(grow(bar, 0.15) for bar in bars))
     for part in (part for part in parts if part.side == "back"):
         label = _label(part, height, free, words)
         if label is not None:
             words.append(label)
-    bars = [polarity_bar(part, profile) for part in parts if part.kind == "led" and part.side == "back"]
     title = _title(name, free, words)
     marks = union([*words, *([title] if title is not None else []), *bars])
     return minus(marks, grow(openings, profile.legend_gap_mm))

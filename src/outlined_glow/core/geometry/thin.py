@@ -33,7 +33,7 @@ class ThinPlace:
     length: float
 
 
-def thin_places(region: BaseGeometry, smallest: float, most: int = 400) -> list[ThinPlace]:
+def thin_places(region: BaseGeometry, smallest: float, most: int = 2000) -> list[ThinPlace]:
     """Places of `region` thinner than `smallest` (mm), widest trouble first, at most `most`."""
     found: list[ThinPlace] = []
     for part in polygons(region):
@@ -41,7 +41,7 @@ def thin_places(region: BaseGeometry, smallest: float, most: int = 400) -> list[
     return _in_order(found, most)
 
 
-def narrow_gaps(region: BaseGeometry, smallest: float, most: int = 400) -> list[ThinPlace]:
+def narrow_gaps(region: BaseGeometry, smallest: float, most: int = 2000) -> list[ThinPlace]:
     """Gaps of `region` narrower than `smallest`: what a closing by that disc adds."""
     radius = smallest / 2 - _SLACK
     if radius <= 0 or region.is_empty:
@@ -57,7 +57,7 @@ def _in_order(found: list[ThinPlace], most: int) -> list[ThinPlace]:
 
 def _thin_in(part: Polygon, smallest: float) -> list[ThinPlace]:
     radius = smallest / 2 - _SLACK
-    if radius <= 0:
+    if radius <= 0 or part.area < _CRUMB:
         return []
     kept = opened(part, radius)
     if kept.is_empty:

@@ -115,7 +115,7 @@ def board_json(board: Board, files: dict[str, bytes]) -> bytes:
     view = whole_view(board.size, "front", COVERAGE_PX_PER_MM, 1.0)
     for layer in GERBERS:
         region = board.layer(layer)
-        grid = coverage(region, view, 8)
+        grid = coverage(region, view, 16)
         layers[layer] = {
             "area_mm2": round(region.area, 6),
             "bounds_mm": [round(value, 4) for value in region.bounds] if not region.is_empty else None,

@@ -1,0 +1,1 @@
+"""The command line: the same actions as the window, without one."""

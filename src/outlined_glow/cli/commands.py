@@ -1,0 +1,266 @@
+"""What each command does."""
+
+from __future__ import annotations
+
+import argparse
+import json
+from collections.abc import Callable
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+
+from ..core.board.draw import draw_board, draw_leaf, png, thumbnail
+from ..core.board.view import whole_view
+from ..core.colour import APPEARANCES
+from ..core.colour.materials import finishes, inks, masks
+from ..core.errors import Trouble
+from ..core.motion.pattern import levels
+from ..core.order import make_package, prove, write_package
+from ..core.project import Finding, Param, Project, Stack, edits
+from ..core.project.atomic import atomic_write
+from ..core.project.storage import load, save
+from ..core.units import parse_number, parse_quantity, show, show_si
+from ..core.workshop import Compiler, Work, apply_text, new_project
+from ..core.workshop.calculators import CALCULATORS, calculate
+from ..core.workshop.demos import demo_project
+from ..core.workshop.facts import hours, info, severities
+from ..core.workshop.film import write_film
+from ..core.workshop.start import read_bytes
+from .main import DONE, STOPPED
+
+Arguments = argparse.Namespace
+
+
+def _opened(path: str, compiler: Compiler) -> tuple[Project, Work]:
+    project = load(Path(path))
+    return project, compiler.compile(project)
+
+
+def _store(project: Project, work: Work, output: str, force: bool) -> None:
+    target = Path(output)
+    if target.exists() and not force:
+        raise Trouble(f"“{target}” exists already; add --force to replace it.")
+    save(project, target, thumbnail(work.board))
+
+
+def _new(given: Arguments) -> int:
+    if Path(given.output).exists() and not given.force:
+        raise Trouble(f"“{given.output}” exists already; add --force to replace it.")
+    stack = _stack(given)
+    chosen = dict(_mapping(word) for word in given.map)
+    width = parse_quantity(given.width, "mm") if given.width else None
+    if width is not None:
+        Param("quantity", "mm", 1, 1000).check("--width", width)
+    path = Path(given.art)
+    project = new_project(read_bytes(path), path.name, width_mm=width, stack=stack, chosen=chosen)
+    work = Compiler().compile(project)
+    _store(project, work, given.output, given.force)
+    size = " x ".join(f"{side:.1f}" for side in work.board.size)
+    print(f"{given.output}: {size} mm, {len(work.art.chosen)} colours")
+    return DONE
+
+
+def _stack(given: Arguments) -> Stack:
+    stack = Stack()
+    offered = {"mask": masks(), "finish": finishes(), "ink": inks()}
+    words = {name: getattr(given, name) or getattr(stack, name) for name in offered}
+    for name, word in words.items():
+        Param("choice", choices=offered[name]).check(f"--{name}", word)
+    thickness = parse_quantity(given.thickness, "mm") if given.thickness else stack.thickness_mm
+    Param("quantity", "mm", 0.6, 2.0).check("--thickness", thickness)
+    return Stack(thickness, **words)
+
+
+def _mapping(word: str) -> tuple[str, str]:
+    colour, _, appearance = word.partition("=")
+    key = Param("colour").check("--map", colour)
+    return key, Param("choice", choices=APPEARANCES).check(f"--map {colour}", appearance)
+
+
+def _demo(given: Arguments) -> int:
+    project = demo_project(given.name)
+    _store(project, Compiler().compile(project), given.output, given.force)
+    print(given.output)
+    return DONE
+
+
+def _edit(given: Arguments) -> int:
+    if given.list_edits:
+        for name, one in edits().items():
+            summary = (one.run.__doc__ or "").split("\n")[0]
+            print(f"{name}: {summary}")
+            for key, param in one.params.items():
+                needed = "" if param.optional else "  (needed)"
+                print(f"    {key}  {param.describe()}{needed}")
+        return DONE
+    if not given.project or not given.operation:
+        raise Trouble("name a project and an operation; edit --list names the operations.")
+    compiler = Compiler()
+    project = load(Path(given.project))
+    changed = apply_text(project, given.operation, given.values, compiler)
+    work = compiler.compile(changed)
+    target = given.output or given.project
+    same = Path(target).exists() and Path(target).samefile(given.project)
+    _store(changed, work, target, given.force or same)
+    print(f"{target}: {' x '.join(f'{side:.1f}' for side in work.board.size)} mm, {len(work.leds)} LEDs")
+    return DONE
+
+
+def _info(given: Arguments) -> int:
+    compiler = Compiler()
+    _, work = _opened(given.project, compiler)
+    findings = compiler.findings(work)
+    facts = info(work, findings)
+    if given.json:
+        print(json.dumps(facts, indent=1, ensure_ascii=False))
+        return DONE
+    steady, wish = hours(work)
+    rows = [
+        ("name", facts["name"]),
+        ("size", f"{facts['size_mm'][0]:.1f} x {facts['size_mm'][1]:.1f} mm"),
+        ("LEDs", str(len(facts["leds"]))),
+        ("current", f"{show_si(facts['drive']['current_a'], 'A')} all lit, {show_si(facts['drive']['average_a'], 'A')} average"),
+        ("runs", "on, as long as it is fed" if steady is None else f"{show(steady, 1)} h steady"),
+        ("price", f"{facts['price']['each']:.2f} each, for {facts['price']['pieces']}"),
+        ("findings", ", ".join(f"{count} {kind}" for kind, count in facts["findings"].items())),
+    ]
+    if wish is not None:
+        rows.insert(5, ("wish", f"{show(wish, 1)} h with the pattern, if it had a driver"))
+    for title, value in rows:
+        print(f"{title:<9} {value}")
+    for one in facts["swatches"]:
+        print(f"  #{one['colour']}  {one['appearance']:<7} {one['area_mm2']:9.1f} mm²  thinnest {one['thinnest_mm']:.2f} mm")
+    return DONE
+
+
+def finding_json(one: Finding) -> dict[str, Any]:
+    """A finding as plain values."""
+    return {
+        "code": one.code,
+        "severity": one.severity,
+        "stage": one.stage,
+        "text": one.text,
+        "x_mm": None if one.x_mm is None else round(one.x_mm, 3),
+        "y_mm": None if one.y_mm is None else round(one.y_mm, 3),
+        "measured": one.measured,
+        "allowed": one.allowed,
+        "layer": one.layer,
+        "count": one.count,
+        "remedies": [{"text": r.text, "edit": r.edit, "values": dict(r.values)} for r in one.remedies],
+    }
+
+
+def _check(given: Arguments) -> int:
+    compiler = Compiler()
+    _, work = _opened(given.project, compiler)
+    findings = compiler.findings(work)
+    if given.json:
+        print(json.dumps({"findings": [finding_json(one) for one in findings]}, indent=1, ensure_ascii=False))
+    else:
+        for one in findings:
+            place = f" (x {one.x_mm:.1f} y {one.y_mm:.1f})" if one.x_mm is not None and one.y_mm is not None else ""
+            print(f"{one.severity:<8} {one.text}{place}")
+            if one.remedies:
+                print(f"{'':<8} - {'; '.join(remedy.text for remedy in one.remedies)}")
+        if not findings:
+            print("nothing to find fault with")
+    return STOPPED if severities(findings)["stops"] else DONE
+
+
+def _render(given: Arguments) -> int:
+    _, work = _opened(given.project, Compiler())
+    scale = Param("quantity", "", 0.5, 100).check("--px-per-mm", parse_number(given.px_per_mm))
+    sun = Param("quantity", "", 0, 1).check("--sun", parse_number(given.sun))
+    target = Path(given.output)
+    if target.suffix.lower() != ".png":
+        raise Trouble(f"“{target}” must end in .png.")
+    if given.leaf:
+        pixels = draw_leaf(work.board, given.leaf, whole_view(work.board.size, given.side, scale))
+    else:
+        lit = np.ones(len(work.leds))
+        if given.time is not None:
+            lit = levels(work.project.motion, len(work.leds), parse_quantity(given.time, "s", bare="s"))
+        pixels = draw_board(work.board, side=given.side, sun=sun, px_per_mm=scale, levels=lit)
+    atomic_write(target, png(pixels, scale))
+    return DONE
+
+
+def _animate(given: Arguments) -> int:
+    project, work = _opened(given.project, Compiler())
+    count = write_film(
+        work.board,
+        project.motion,
+        Path(given.output),
+        seconds=parse_quantity(given.seconds, "s", bare="s") if given.seconds else None,
+        fps=parse_number(given.fps),
+        sun=Param("quantity", "", 0, 1).check("--sun", parse_number(given.sun)),
+        side=given.side,
+        px_per_mm=Param("quantity", "", 0.5, 60).check("--px-per-mm", parse_number(given.px_per_mm)),
+    )
+    print(f"{given.output}: {count} frames")
+    return DONE
+
+
+def _export(given: Arguments) -> int:
+    compiler = Compiler()
+    project, work = _opened(given.project, compiler)
+    package = make_package(work.board, project.brief.pieces)
+    write_package(package, Path(given.output), given.force)
+    print(f"{given.output}: {len(package.files)} files")
+    stops = [one for one in compiler.findings(work) if one.severity == "stop"]
+    for one in stops:
+        print(f"stop     {one.text}")
+    return STOPPED if stops else DONE
+
+
+def _proof(given: Arguments) -> int:
+    board = _opened(given.project, Compiler())[1].board if given.project else None
+    answer = prove(Path(given.package), board)
+    for one in answer.differences:
+        print(f"{'note' if one.note else 'differs':<8} {one.text}")
+    if answer.good:
+        print(f"the package is what the board says: {len(answer.layers)} layers, {len(answer.holes)} holes")
+    return DONE if answer.good else STOPPED
+
+
+def _calc(given: Arguments) -> int:
+    if given.name is None:
+        for name, one in CALCULATORS.items():
+            print(f"{name}: {one.about}")
+        return DONE
+    if given.explain:
+        return _explain(given.name)
+    answer = calculate(given.name, given.values)
+    if given.json:
+        print(json.dumps(answer, indent=1))
+    else:
+        for key, value in answer.items():
+            print(f"{key:<18} {value:.6g}" if isinstance(value, float) else f"{key:<18} {value}")
+    return DONE
+
+
+def _explain(name: str) -> int:
+    one = CALCULATORS.get(name)
+    if one is None:
+        raise Trouble(f"There is no calculator “{name}”; there are {', '.join(CALCULATORS)}.")
+    print(f"{name}: {one.about}\nSource: {one.source}\n")
+    for key, param in one.params.items():
+        default = one.defaults.get(key)
+        note = "needed" if not param.optional else f"default {default}" if default is not None else "optional"
+        print(f"  {key:<16} {param.describe():<28} {note}")
+    return DONE
+
+
+COMMANDS: dict[str, Callable[[Arguments], int]] = {
+    "new": _new,
+    "demo": _demo,
+    "edit": _edit,
+    "info": _info,
+    "check": _check,
+    "render": _render,
+    "animate": _animate,
+    "export": _export,
+    "proof": _proof,
+    "calc": _calc,
+}

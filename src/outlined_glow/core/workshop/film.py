@@ -1,0 +1,106 @@
+"""The pattern as moving pictures: GIF, animated PNG and MP4."""
+
+from __future__ import annotations
+
+import io
+from collections.abc import Callable, Iterator
+from fractions import Fraction
+from pathlib import Path
+
+import numpy as np
+from PIL import Image
+
+from ..board import Board
+from ..board.draw import BENCH
+from ..board.glow import Pixels, frame, make_light
+from ..board.surface import make_surface
+from ..board.view import whole_view
+from ..errors import Trouble
+from ..motion.pattern import levels
+from ..project import Motion
+from ..project.atomic import atomic_write
+
+Progress = Callable[[float, str], None]
+_MOST_FRAMES = 3000
+
+
+def frames(
+    board: Board, motion: Motion, *, seconds: float, fps: float, sun: float, side: str, px_per_mm: float
+) -> Iterator[Pixels]:
+    """The board at each moment; size as `render` has it."""
+    view = whole_view(board.size, side, px_per_mm)
+    surface, light = make_surface(board, view), make_light(board, view)
+    for place in range(max(1, round(seconds * fps))):
+        lit = levels(motion, len(board.lights), place / fps)
+        yield frame(surface, light, lit, sun, BENCH, board)
+
+
+def write_film(
+    board: Board,
+    motion: Motion,
+    target: Path,
+    *,
+    seconds: float | None = None,
+    fps: float = 20.0,
+    sun: float = 0.2,
+    side: str = "front",
+    px_per_mm: float = 7.0,
+) -> int:
+    """Write a film of the pattern (one period unless told) and return its number of frames."""
+    length = seconds if seconds is not None else motion.period_s
+    if not 1 <= fps <= 60 or not 0.02 <= length <= 600 or length * fps > _MOST_FRAMES:
+        raise Trouble(f"A film runs at 1 to 60 frames a second and has at most {_MOST_FRAMES} frames.")
+    pictures = frames(board, motion, seconds=length, fps=fps, sun=sun, side=side, px_per_mm=px_per_mm)
+    kind = target.suffix.lower()
+    if kind == ".gif":
+        data, count = _gif(pictures, fps)
+    elif kind == ".png":
+        data, count = _apng(pictures, fps)
+    elif kind == ".mp4":
+        data, count = _mp4(pictures, fps)
+    else:
+        raise Trouble(f"“{target.name}” is no film this program writes; name it .gif, .png or .mp4.")
+    atomic_write(target, data)
+    return count
+
+
+def _gif(pictures: Iterator[Pixels], fps: float) -> tuple[bytes, int]:
+    images = [Image.fromarray(picture) for picture in pictures]
+    # One palette for all frames, from a spread of them side by side.
+    chosen = images[:: max(1, len(images) // 6)][:6]
+    sheet = Image.new("RGB", (chosen[0].width, chosen[0].height * len(chosen)))
+    for place, image in enumerate(chosen):
+        sheet.paste(image, (0, place * image.height))
+    palette = sheet.quantize(255, Image.Quantize.MEDIANCUT)
+    flat = [image.quantize(palette=palette, dither=Image.Dither.FLOYDSTEINBERG) for image in images]
+    buffer = io.BytesIO()
+    delay = max(20, round(100 / fps) * 10)
+    flat[0].save(buffer, "GIF", save_all=True, append_images=flat[1:], duration=delay, loop=0, optimize=False)
+    return buffer.getvalue(), len(flat)
+
+
+def _apng(pictures: Iterator[Pixels], fps: float) -> tuple[bytes, int]:
+    images = [Image.fromarray(picture) for picture in pictures]
+    buffer = io.BytesIO()
+    images[0].save(buffer, "PNG", save_all=True, append_images=images[1:], duration=round(1000 / fps), loop=0)
+    return buffer.getvalue(), len(images)
+
+
+def _mp4(pictures: Iterator[Pixels], fps: float) -> tuple[bytes, int]:
+    import av  # a hundred milliseconds that only this needs
+
+    buffer = io.BytesIO()
+    count = 0
+    with av.open(buffer, "w", format="mp4") as container:
+        stream = container.add_stream("libx264", rate=Fraction(fps).limit_denominator(1000))
+        stream.pix_fmt = "yuv420p"
+        stream.options = {"crf": "18", "threads": "1"}
+        for picture in pictures:
+            even = np.pad(picture, ((0, picture.shape[0] % 2), (0, picture.shape[1] % 2), (0, 0)), mode="edge")
+            stream.height, stream.width = even.shape[:2]
+            for packet in stream.encode(av.VideoFrame.from_ndarray(np.ascontiguousarray(even), format="rgb24")):
+                container.mux(packet)
+            count += 1
+        for packet in stream.encode():
+            container.mux(packet)
+    return buffer.getvalue(), count
