@@ -8,8 +8,10 @@ import numpy as np
 from numpy.typing import NDArray
 from PIL import Image
 
+from ..artwork import Painted
 from ..colour.difference import hex_to_rgb
 from ..errors import Trouble
+from ..geometry.regions import shifted
 from .glow import LightField, Pixels, frame, make_light
 from .model import LAYERS, Board
 from .surface import Surface, make_surface
@@ -58,6 +60,16 @@ def draw_leaf(board: Board, leaf: str, view: View, background: str = BENCH) -> P
     out += (shape - out) * core
     region = coverage(board.layer(leaf), view)[..., None].astype(np.float32) / 255
     out += (np.array(hex_to_rgb(TINTS[leaf]), np.float32) - out) * region
+    return np.round(out).astype(np.uint8)
+
+
+def draw_picture(painted: Painted, origin: tuple[float, float], view: View, paper: str = "F1E9D8") -> Pixels:
+    """The picture in its own colours on paper, where it lies on the board whose frame begins at `origin`."""
+    out = np.broadcast_to(np.array(hex_to_rgb(paper), np.float32), (view.height, view.width, 3)).copy()
+    for swatch in painted.swatches:
+        region = shifted(swatch.region, -origin[0], -origin[1])
+        cover = coverage(region, view)[..., None].astype(np.float32) / 255
+        out += (np.array(hex_to_rgb(swatch.colour), np.float32) - out) * cover
     return np.round(out).astype(np.uint8)
 
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass
 
 import cv2
@@ -42,36 +43,40 @@ def linear(colour: str) -> NDArray[np.float32]:
     return to_linear(hex_to_rgb(colour)).astype(np.float32)
 
 
-def make_surface(board: Board, view: View, sharp: int = 3, parts: bool = True) -> Surface:
-    """Lay the materials over one another as the layers are: laminate, copper, mask, ink; then the parts."""
+def make_surface(board: Board, view: View, sharp: int = 3, hidden: frozenset[str] = frozenset()) -> Surface:
+    """Lay the materials over one another as the layers are: laminate, copper, mask, ink; then the parts.
+
+    `hidden` layers are left out as if they were not there; without the core, bare laminate is clear.
+    """
     side = view.side
     look = board.materials
 
     def cover(name: str) -> Picture:
+        if name in hidden:
+            return np.full((view.height, view.width), float("mask" in name), np.float32)
         return coverage(board.layer(name), view, sharp).astype(np.float32) / 255
 
-    core, copper = cover("core"), cover(f"{side} copper")
+    solid = board.outline if "drills" in hidden else board.layer("core")
+    core = coverage(solid, view, sharp).astype(np.float32) / 255
+    copper = cover(f"{side} copper")
     opening, ink = cover(f"{side} mask"), cover(f"{side} legend")
     bare = _mix(linear(look.laminate), linear(look.metal), copper) * _sheen(copper, view)[..., None]
     masked = _mix(linear(look.mask), linear(look.raised), copper)
-    albedo = _mix2(masked, bare, opening)
+    albedo = _mix(masked, bare, opening)
     albedo *= _relief(copper, opening, view)[..., None]
     albedo = _mix(albedo, linear(look.ink), ink * (1 - opening))
     albedo *= _gloss(view)[..., None]
     albedo *= _edge_light(core, view)[..., None]
-    if parts:
-        for part in board.parts:
-            if part.side == side:
-                albedo = _draw_part(albedo, part, view)
+    for part in board.parts:
+        if part.side == side:
+            albedo = _draw_part(albedo, part, view)
+    if "core" in hidden:
+        core = core * (1 - opening * (1 - copper))
     through = _through(board, view, sharp)
     return Surface(view, np.ascontiguousarray(albedo, np.float32), core, through, _shadow(core, view))
 
 
-def _mix(base: NDArray[np.float32], over: NDArray[np.float32], amount: Picture) -> Picture:
-    return np.asarray(base + (over - base) * amount[..., None], np.float32)
-
-
-def _mix2(base: Picture, over: Picture, amount: Picture) -> Picture:
+def _mix(base: NDArray[np.float32], over: NDArray[np.float32] | Picture, amount: Picture) -> Picture:
     return np.asarray(base + (over - base) * amount[..., None], np.float32)
 
 
@@ -154,9 +159,7 @@ def _draw_part(albedo: Picture, part: Part, view: View) -> Picture:
 
     if part.kind == "holder":
         if part.body.size[2] > 0:
-            paint(local(0, 0, length, width), _BODY["holder"], 0.78)
-            for place in (-0.5, 0.5) if width > 20 else (0.0,):
-                paint(local(0, place * width / 2, length - 5, width / 2.35), "4A4852", 0.55)
+            _draw_holder(paint, local, length, width)
         return albedo
     if part.kind == "resistor":
         paint(local(0, 0, length, width), _BODY["terminal"])
@@ -167,6 +170,25 @@ def _draw_part(albedo: Picture, part: Part, view: View) -> Picture:
     paint(disc(part.x, part.y, width * 0.34), _BODY["lens"])
     paint(local(-length * 0.28, 0, length * 0.08, width), _BODY["mark"])
     return albedo
+
+
+def _draw_holder(
+    paint: Callable[..., None], local: Callable[[float, float, float, float], object], length: float, width: float
+) -> None:
+    """A holder as smoked glass, each cell in it with its two ends; pads and copper under it stay to be seen."""
+    paint(local(0, 0, length, width), _BODY["holder"], 0.62)
+    cells = max(1, round(width / 13))
+    pitch = width / cells
+    for cell in range(cells):
+        y = (cell - (cells - 1) / 2) * pitch
+        turn = 1 if cell % 2 else -1
+        paint(local(0, y, length - 6.6, pitch - 2.2), "5B5866", 0.6)
+        paint(local(0, y + pitch * 0.16, length - 6.6, 0.5), "8B8894", 0.4)
+        paint(local(turn * (length / 2 - 2.6), y, 1.4, pitch * 0.36), "B9B4BE", 0.75)
+        paint(local(-turn * (length / 2 - 2.4), y, 0.8, pitch - 3.0), "B9B4BE", 0.75)
+        paint(local(turn * (length / 2 - 6.0), y, 2.2, 0.45), "D8D4DC", 0.8)
+        paint(local(turn * (length / 2 - 6.0), y, 0.45, 2.2), "D8D4DC", 0.8)
+        paint(local(-turn * (length / 2 - 6.0), y, 2.2, 0.45), "D8D4DC", 0.8)
 
 
 def _window(view: View, x: float, y: float, reach: float) -> tuple[View, slice, slice] | None:

@@ -164,3 +164,35 @@ def _no_room(array: Array) -> Finding:
         "lights",
         f"The array “{array.name}” finds no contour so far in from the edge; set it in less.",
     )
+
+
+def share_at(silhouette: BaseGeometry, width: float, inset: float, x: float, y: float) -> float | None:
+    """Where along the contour (0..1) a place of the picture frame is nearest to; None without a contour."""
+    line = Contours(silhouette, width / 2).line(inset)
+    return None if line is None else float(line.project(Point(x, y)) / line.length)
+
+
+def inset_at(silhouette: BaseGeometry, x: float, y: float) -> float:
+    """How far in from the silhouette's edge a place of the picture frame is, mm; 0 outside."""
+    body = filled(silhouette)
+    point = Point(x, y)
+    return float(body.boundary.distance(point)) if body.contains(point) else 0.0
+
+
+def knobs(array: Array, silhouette: BaseGeometry, width: float) -> dict[str, tuple[float, float]]:
+    """Places (picture frame) by which an array can be taken hold of, by name."""
+    if isinstance(array, Ring):
+        a = math.radians(array.start_deg)
+        edge = (array.x_mm + array.diameter_mm / 2 * math.cos(a), array.y_mm + array.diameter_mm / 2 * math.sin(a))
+        return {"centre": (array.x_mm, array.y_mm), "radius": edge}
+    if isinstance(array, Grid | Single):
+        return {"centre": (array.x_mm, array.y_mm)}
+    if isinstance(array, Along):
+        line = Contours(silhouette, width / 2).line(array.inset_mm)
+        if line is None:
+            return {}
+        middle = (array.start + array.end) / 2
+        shares = {"start": array.start, "end": array.end, "inset": middle}
+        spots = {name: line.interpolate(share * line.length) for name, share in shares.items()}
+        return {name: (spot.x, spot.y) for name, spot in spots.items()}
+    return {}

@@ -1,0 +1,33 @@
+"""What lies at a place of the board."""
+
+from __future__ import annotations
+
+import shapely
+from shapely.geometry import Point
+
+from .model import Board
+
+
+def material_at(board: Board, side: str, x: float, y: float) -> str:
+    """What one would touch there: a part, ink, metal, raised or mask tone, window, hole; "" off the board."""
+    point = Point(x, y)
+    core = board.layer("core")
+    shapely.prepare(core)
+    if not core.contains(point):
+        return "hole" if board.outline.contains(point) else ""
+    for part in board.parts:
+        if part.side == side and abs(part.x - x) + abs(part.y - y) < sum(part.body.courtyard):
+            if part.court().contains(point):
+                return f"LED {part.led}" if part.kind == "led" else part.ref
+    on = {}
+    for layer in ("legend", "mask", "copper"):
+        region = board.layer(f"{side} {layer}")
+        shapely.prepare(region)
+        on[layer] = region.contains(point)
+    if on["legend"]:
+        return "ink"
+    if on["mask"]:
+        return "metal" if on["copper"] else "window"
+    if board.veiled.contains(point):
+        return "veiled window"
+    return "raised tone" if on["copper"] else "mask tone"

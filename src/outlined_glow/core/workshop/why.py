@@ -1,0 +1,108 @@
+"""“Why” this number: its formula, the figures put in, and where the formula comes from."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+from ..brief import price_of
+from ..drive.law import VT
+from ..drive.plan import Branch, source_ohm
+from ..motion.pattern import average_level
+from ..units import show, show_si
+from .compile import Work
+
+
+@dataclass(frozen=True)
+class Why:
+    """A title, a formula in words, rows of (symbol, how it comes about, value), and the source."""
+
+    title: str
+    formula: str
+    rows: tuple[tuple[str, str, str], ...]
+    source: str
+
+
+def why_resistor(work: Work, branch: Branch) -> Why:
+    """The resistor of a branch."""
+    drive, law = work.project.design.drive, branch.law
+    target = drive.current_a
+    volts = law.volts(target)
+    supply = (branch.headroom_v or 0.0) + volts
+    choice = "next preferred value up" if drive.choose == "at-most" else "nearest preferred value"
+    return Why(
+        f"Why {show_si(branch.resistor_ohm or 0, 'Ω')}",
+        "R = (Vs − V(I)) / I",
+        (
+            ("Vs", _source_words(work), f"{supply:.2f} V"),
+            ("V(I)", _law_words(branch, target), f"{volts:.2f} V"),
+            ("I", "the current asked for", show_si(target, "A")),
+            ("R", "by the formula", show_si(branch.ideal_ohm or 0, "Ω")),
+            (drive.series, choice, show_si(branch.resistor_ohm or 0, "Ω")),
+        ),
+        "LED law and series resistors; preferred values by IEC 60063",
+    )
+
+
+def why_current(work: Work, branch: Branch) -> Why:
+    """The current that really flows, and its worst cases."""
+    volts = branch.law.volts(max(branch.current_a, 1e-9))
+    return Why(
+        f"Why {show_si(branch.current_a, 'A')}",
+        "I = (Vs − V(I)) / R, solved with V(I) = Vf + n·Vt·ln(I/If) + Rs·(I − If)",
+        (
+            ("Vs", "at the board, all LEDs lit", f"{work.plan.supply_v:.3f} V"),
+            ("R", "as chosen", show_si(branch.resistor_ohm or 0, "Ω")),
+            ("V(I)", _law_words(branch, max(branch.current_a, 1e-9)), f"{volts:.2f} V"),
+            ("I", "typical parts", show_si(branch.current_a, "A")),
+            ("least", "low supply, high Vf, R high", show_si(branch.current_min_a, "A")),
+            ("most", "high supply, low Vf, R low", show_si(branch.current_max_a, "A")),
+            ("R heat", "I²·R at most", show_si(branch.power_w, "W")),
+        ),
+        "LED law; worst case over supply, forward voltage and tolerance",
+    )
+
+
+def why_run_time(work: Work) -> Why:
+    """The run time of the cells."""
+    run = work.plan.steady
+    supply = work.plan.supply
+    if run is None:
+        return Why("No end", "", (("supply", supply.title, "does not run empty"),), "supplies and run time")
+    ended = {"light": "the light has fallen to half", "cut-off": "a cell reached its cut-off", "empty": "the cells are empty"}
+    duty = average_level(work.project.motion, len(work.leds))
+    return Why(
+        f"Why {show(run.hours, 1)} h",
+        "t = Σ capacity·step·share(I·duty) / (I·duty)",
+        (
+            ("cells", f"{work.plan.cells} x {supply.title} in series", f"{supply.capacity_ah:g} Ah"),
+            ("first", "current, new cells", show_si(run.first_current_a, "A")),
+            ("last", f"current at {run.end_volts:.2f} V", show_si(run.end_current_a, "A")),
+            ("end", ended[run.ended_by], f"{show(run.hours, 1)} h"),
+            ("duty", "share of the pattern, if it had a driver", f"{duty:.2f}"),
+        ),
+        "cell curves over depth of discharge; share of the capacity by current",
+    )
+
+
+def why_price(work: Work) -> Why:
+    """What the boards cost."""
+    brief = work.project.brief
+    price = price_of(work.board.size, brief.stack, brief.pieces, brief.profile)
+    rows = tuple((f"{amount:.2f}", title, "") for title, amount in price.lines)
+    return Why(f"Why {price.each:.2f} each", f"{price.boards:.2f} / {price.pieces}", rows, "price list of a fictional desk, in credits")
+
+
+def _source_words(work: Work) -> str:
+    plan = work.plan
+    ohm = source_ohm(plan.supply, plan.cells)
+    amps = work.project.design.drive.current_a * len(work.leds)
+    what = "new cells" if plan.supply.ends else plan.supply.title
+    return f"{what}, less {ohm:.2g} Ω × {show_si(amps, 'A')}"
+
+
+def _law_words(branch: Branch, current: float) -> str:
+    law = branch.law
+    bend = law.ideality * VT * math.log(current / law.forward_a)
+    slope = law.series_ohm * (current - law.forward_a)
+    return f"{law.forward_v:.2f} {bend:+.3f} {slope:+.3f}".replace("-", "− ").replace("+", "+ ")

@@ -1,0 +1,103 @@
+"""Starting the window."""
+
+from __future__ import annotations
+
+import contextlib
+import faulthandler
+import logging
+import os
+import socket
+import sys
+import traceback
+from collections.abc import Sequence
+from pathlib import Path
+from types import TracebackType
+
+_WITHOUT_DISPLAY = ("offscreen", "minimal", "vnc")
+
+
+def has_display() -> bool:
+    """Whether Qt will find something to draw on; asked before Qt is, which would end the process."""
+    platform = os.environ.get("QT_QPA_PLATFORM", "").split(":")[0]
+    if platform in _WITHOUT_DISPLAY:
+        return True
+    if os.environ.get("WAYLAND_DISPLAY"):
+        return True
+    return _x_answers(os.environ.get("DISPLAY", ""))
+
+
+def _x_answers(display: str) -> bool:
+    host, colon, rest = display.rpartition(":")
+    number = rest.split(".")[0]
+    if not colon or not number.isdigit():
+        return False
+    path = f"/tmp/.X11-unix/X{number}"
+    targets: list[tuple[int, object]] = [(socket.AF_UNIX, "\0" + path), (socket.AF_UNIX, path)]
+    if host and host != "unix":
+        targets = [(socket.AF_INET, (host, 6000 + int(number)))]
+    for family, target in targets:
+        with socket.socket(family, socket.SOCK_STREAM) as one, contextlib.suppress(OSError):
+            one.settimeout(2)
+            one.connect(target)  # type: ignore[arg-type]
+            return True
+    return False
+
+
+def run_window(words: Sequence[str]) -> int:
+    """Open the window: empty, on a demo, or on a file. Returns the exit code."""
+    if not has_display():
+        print("glow: there is no display to open a window on; set DISPLAY, or use a command (glow --help).", file=sys.stderr)
+        return 2
+    faulthandler.enable()
+    logging.basicConfig(level=logging.WARNING, format="%(name)s: %(message)s")
+    demo = ""
+    if words and words[0] == "demo":
+        demo = words[1] if len(words) > 1 else "moth"
+        if len(words) > 2 or not _known_demo(demo):
+            print(f"glow demo: there is no demo “{demo}”; there is moth.", file=sys.stderr)
+            return 2
+    elif words and not Path(words[0]).is_file():
+        print(f"glow: “{words[0]}” is no file.", file=sys.stderr)
+        return 2
+    from PyQt6.QtWidgets import QApplication
+
+    from .shell import MainWindow
+    from .theme import load_fonts
+
+    app = QApplication.instance() or QApplication(["outlined-glow"])
+    assert isinstance(app, QApplication)
+    app.setApplicationName("Outlined Glow")
+    app.setDesktopFileName("outlined-glow")
+    app.setStyle("Fusion")
+    load_fonts()
+    window = MainWindow()
+    sys.excepthook = _Reporter(window)
+    window.show()
+    if demo:
+        window.later(lambda: window.open_demo(demo))
+    elif words:
+        window.later(lambda: window.open_path(Path(words[0]).absolute()))
+    window.later(window.warm_up)
+    return app.exec()
+
+
+def _known_demo(name: str) -> bool:
+    from importlib import resources
+
+    return name.isidentifier() and resources.files("outlined_glow.data.demos").joinpath(name, "demo.json").is_file()
+
+
+class _Reporter:
+    """An error nobody expected: written down, told in a sentence, and the window goes on."""
+
+    def __init__(self, window: object) -> None:
+        self._window = window
+
+    def __call__(self, kind: type[BaseException], error: BaseException, trace: TracebackType | None) -> None:
+        if issubclass(kind, KeyboardInterrupt):
+            sys.__excepthook__(kind, error, trace)
+            return
+        logging.getLogger("outlined_glow").error("".join(traceback.format_exception(kind, error, trace)))
+        tell = getattr(self._window, "tell", None)
+        if tell is not None:
+            tell(f"Something went wrong inside the program ({kind.__name__}); your work is kept, please save it.")

@@ -1,0 +1,208 @@
+"""The bench with what lies round it: tools, sun, turn over, leaves, score."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from typing import Any
+
+from PyQt6.QtCore import QElapsedTimer, Qt, QTimer, pyqtSignal
+from PyQt6.QtGui import QAction, QResizeEvent
+from PyQt6.QtWidgets import QHBoxLayout, QToolButton, QWidget
+
+from ..core_door import core
+from ..icons import icon
+from ..jobs import Jobs
+from ..session import Session
+from .bench import Bench
+from .leaves import Leaves
+from .score import Score
+from .sun import SunSlider
+
+_FRAME_MS = 33
+
+
+class BenchArea(QWidget):
+    """Puts the overlays in their places and plays the pattern."""
+
+    moment = pyqtSignal(float, float)  # share of the full current, phase
+    playing_changed = pyqtSignal(bool)
+
+    def __init__(self, session: Session, jobs: Jobs) -> None:
+        super().__init__()
+        self._session = session
+        self.bench = Bench(session, jobs)
+        self.bench.setParent(self)
+        self.score = Score()
+        self.score.setParent(self)
+        self.score.hide()
+        self.sun = SunSlider()
+        self.sun.setParent(self)
+        self.leaves = Leaves(jobs)
+        self.leaves.setParent(self)
+        self.tools = QWidget(self)
+        self._tool_row = QHBoxLayout(self.tools)
+        self._tool_row.setContentsMargins(0, 0, 0, 0)
+        self._tool_row.setSpacing(1)
+        self.turn = QToolButton(self)
+        self.turn.setObjectName("turn")
+        self.turn.setToolButtonStyle(Qt.ToolButtonStyle.ToolButtonTextBesideIcon)
+        self.turn.setAccessibleName("Turn over")
+        self.turn.clicked.connect(lambda _=False: self.bench.turn_over())
+        self._tool_actions: list[tuple[QToolButton, QAction, str]] = []
+        self._timer = QTimer(self)
+        self._timer.setInterval(_FRAME_MS)
+        self._timer.timeout.connect(self._tick)
+        self._clock = QElapsedTimer()
+        self._started_at = 0.0
+        self.sun.changed.connect(self.bench.set_sun)
+        self.leaves.alone.connect(lambda _: self._layers())
+        self.leaves.hid.connect(lambda _: self._layers())
+        self.bench.turned.connect(lambda _: self._show_side())
+        self.score.scrubbed.connect(self._scrub)
+        self._show_side()
+
+    # -- tools ----------------------------------------------------------------------------------------------------
+
+    def add_tools(self, actions: Sequence[tuple[QAction | None, str]]) -> None:
+        """Icon buttons for actions, upper left; None leaves a gap."""
+        for action, name in actions:
+            if action is None:
+                self._tool_row.addSpacing(8)
+                continue
+            one = QToolButton()
+            one.setDefaultAction(action)
+            one.setToolButtonStyle(Qt.ToolButtonStyle.ToolButtonIconOnly)
+            one.setAccessibleName(action.text().replace("&", ""))
+            self._tool_row.addWidget(one)
+            self._tool_actions.append((one, action, name))
+        self.refresh_icons()
+
+    def add_tool_widget(self, widget: QWidget) -> None:
+        """One more thing among the tools."""
+        self._tool_row.insertWidget(0, widget)
+
+    def refresh_icons(self) -> None:
+        """Icons in the colours of the theme."""
+        for _, action, name in self._tool_actions:
+            action.setIcon(icon(name))
+        self.turn.setIcon(icon("refresh-cw", "lamp", 16))
+        self._place()
+
+    def _show_side(self) -> None:
+        side = self.bench.camera.side
+        self.turn.setText("front   turn over" if side == "front" else "back, seen from behind   turn over")
+        self.turn.setToolTip("Turn the board over (T)")
+        self._place()
+
+    # -- stages ---------------------------------------------------------------------------------------------------
+
+    def show_stage(self, stage: str) -> None:
+        """Raise or lower what belongs to a stage."""
+        score = stage == "motion"
+        wanted = self.score.height() if score else 0
+        changed = wanted != self.bench.bottom_margin
+        self.score.setVisible(score)
+        self.leaves.setVisible(not score)
+        self.bench.bottom_margin = wanted
+        if stage == "artwork" and self.bench.wipe is None:
+            self.bench.set_wipe(0.5)
+            self.bench.redraw()
+        self.bench.show_stage(stage)
+        if changed:
+            self.bench.fit()
+        self._place()
+
+    def show_work(self, work: Any, first: bool) -> None:
+        """A new board."""
+        self.bench.show_work(first)
+        self.leaves.show_work(work)
+        self.score.show_work(work)
+        if not work.leds:
+            self.stop()
+        self._tell()
+
+    def clear(self) -> None:
+        """No board."""
+        self.stop()
+        self.leaves.reset()
+        self.bench.clear()
+
+    def _layers(self) -> None:
+        self.bench.set_layers(self.leaves.hidden_layers, self.leaves.alone_layer)
+
+    # -- playing --------------------------------------------------------------------------------------------------
+
+    @property
+    def playing(self) -> bool:
+        """Whether the pattern runs."""
+        return self._timer.isActive()
+
+    def toggle_play(self) -> None:
+        """Run the pattern, or hold it where it is."""
+        if self.playing:
+            self.pause()
+        elif self._session.work is not None and self._session.work.leds:
+            self._started_at = self.bench.time_s or 0.0
+            self._clock.start()
+            self._timer.start()
+            self.playing_changed.emit(True)
+
+    def pause(self) -> None:
+        """Hold the pattern where it is."""
+        if self._timer.isActive():
+            self._timer.stop()
+            self.playing_changed.emit(False)
+
+    def stop(self) -> None:
+        """Light everything again."""
+        self.pause()
+        self.bench.set_time(None)
+        self._tell()
+
+    def _tick(self) -> None:
+        self._at(self._started_at + self._clock.elapsed() / 1000)
+
+    def _scrub(self, time_s: float) -> None:
+        self.pause()
+        self._at(time_s)
+
+    def _at(self, time_s: float) -> None:
+        work = self._session.work
+        if work is None:
+            return
+        self.bench.set_time(time_s % work.project.motion.period_s)
+        self._tell()
+
+    def _tell(self) -> None:
+        work, time_s = self._session.work, self.bench.time_s
+        if work is None or not work.leds:
+            return
+        motion = work.project.motion
+        if time_s is None:
+            self.moment.emit(motion.brightness, 0.0)
+            self.score.show_time(0.0)
+            return
+        share = float(core("pattern").levels(motion, len(work.leds), time_s).mean())
+        self.moment.emit(share, (time_s / motion.period_s) % 1.0)
+        self.score.show_time(time_s)
+
+    # -- layout ---------------------------------------------------------------------------------------------------
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        self._place()
+
+    def _place(self) -> None:
+        width, height = self.width(), self.height()
+        self.bench.setGeometry(0, 0, width, height)
+        self.score.setGeometry(0, height - self.score.height(), width, self.score.height())
+        self.tools.adjustSize()
+        self.tools.move(18, 14)
+        self.turn.adjustSize()
+        self.turn.move(width - self.turn.width() - 16, 14)
+        left = self.tools.x() + self.tools.width() + 10
+        right = self.turn.x() - 10
+        self.sun.move(max(left, min((width - self.sun.width()) // 2, right - self.sun.width())), 12)
+        self.leaves.move(14, height - self.leaves.height() - 22)
+
+
+

@@ -1,0 +1,582 @@
+"""The bench itself: the picture the core draws, and over it rulers, handles, marks, the wipe and the measure."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import replace
+from typing import Any
+
+from PyQt6.QtCore import QEvent, QPointF, QRectF, QSize, Qt, QTimer, pyqtSignal
+from PyQt6.QtGui import (
+    QColor,
+    QDragEnterEvent,
+    QDropEvent,
+    QImage,
+    QKeyEvent,
+    QMouseEvent,
+    QPainter,
+    QPaintEvent,
+    QPen,
+    QPolygonF,
+    QResizeEvent,
+    QWheelEvent,
+)
+from PyQt6.QtWidgets import QSizePolicy, QToolTip, QWidget
+
+from ..core_door import core
+from ..jobs import Jobs
+from ..session import Session
+from ..theme import SEMIBOLD, font, theme
+from .camera import Camera
+from .handles import Handle, handles_for
+from .renderer import Renderer, Request
+from .rulers import paint_rulers, paint_scale_bar
+
+_GRAB = 11.0
+
+
+class Bench(QWidget):
+    """Drag on empty ground pans, the wheel zooms, F fits, T turns over; Shift-drag measures."""
+
+    turned = pyqtSignal(str)
+    selected_array = pyqtSignal(str)
+    dropped = pyqtSignal(str)
+    drawn = pyqtSignal()
+
+    def __init__(self, session: Session, jobs: Jobs) -> None:
+        super().__init__()
+        self._session, self._jobs = session, jobs
+        self._renderer = Renderer()
+        self.camera = Camera()
+        self.stage = "artwork"
+        self.sun = 1.0
+        self.time_s: float | None = None
+        self.hidden: frozenset[str] = frozenset()
+        self.leaf = ""
+        self.wipe: float | None = None
+        self.selected: str | None = None
+        self.marks: tuple[tuple[float, float], ...] = ()
+        self.mark_severity = "warning"
+        self.bottom_margin = 0
+        self._image: QImage | None = None
+        self._image_camera = self.camera
+        self._art: QImage | None = None
+        self._art_camera = self.camera
+        self._handles: list[Handle] = []
+        self._grabbed: Handle | None = None
+        self._pan_from: QPointF | None = None
+        self._wiping = False
+        self._measure: tuple[QPointF, QPointF] | None = None
+        self._cursor: QPointF | None = None
+        self._readout = ""
+        self._fitted = False
+        self._focus_handle = -1
+        self.setMouseTracking(True)
+        self.setAcceptDrops(True)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
+        self.setAccessibleName("Bench")
+        self._sharpen = QTimer(self)
+        self._sharpen.setSingleShot(True)
+        self._sharpen.setInterval(60)
+        self._sharpen.timeout.connect(self.redraw)
+
+    def sizeHint(self) -> QSize:
+        return QSize(868, 744)
+
+    # -- what is shown -------------------------------------------------------------------------------------------
+
+    @property
+    def work(self) -> Any:
+        """The board on the bench, or None."""
+        return self._session.work
+
+    def show_work(self, first: bool) -> None:
+        """A new board lies here; the first one of a project is fitted."""
+        if first or not self._fitted:
+            self.fit()
+        self._refresh_handles()
+        self.redraw()
+
+    def clear(self) -> None:
+        """Nothing lies here."""
+        self._image, self._art, self._fitted = None, None, False
+        self.marks, self.selected, self.time_s, self.wipe = (), None, None, None
+        self.update()
+
+    def show_stage(self, stage: str) -> None:
+        """Another stage is open."""
+        self.stage = stage
+        self._refresh_handles()
+        self.update()
+
+    def select(self, array: str | None) -> None:
+        """Take an array in hand."""
+        self.selected = array
+        self._refresh_handles()
+        self.update()
+
+    def show_marks(self, places: Sequence[tuple[float, float]], severity: str, centre: bool) -> None:
+        """Ring places of the board frame, and bring the first one into view."""
+        self.marks = tuple(places)
+        self.mark_severity = severity
+        if centre and places and self.work is not None:
+            ox, oy = self.work.board.origin
+            x, y = places[0][0] + ox, places[0][1] + oy
+            at = self.camera.to_screen(x, y)
+            inside = QRectF(60, 70, self.width() - 120, self.height() - 200 - self.bottom_margin)
+            if not inside.contains(at):
+                self.camera = replace(self.camera, x=x, y=y)
+                self.redraw()
+        self.update()
+
+    def set_sun(self, sun: float) -> None:
+        """Another hour."""
+        self.sun = sun
+        self.redraw()
+
+    def set_time(self, time_s: float | None) -> None:
+        """Another moment of the pattern; None lights everything."""
+        self.time_s = time_s
+        self.redraw()
+
+    def set_layers(self, hidden: frozenset[str], leaf: str) -> None:
+        """Other leaves."""
+        self.hidden, self.leaf = hidden, leaf
+        self.redraw()
+
+    def set_wipe(self, share: float | None) -> None:
+        """Where the seam between picture and board stands, as a share of the width; None: no seam."""
+        self.wipe = share
+        if share is not None and self._art is None:
+            self.redraw()
+        self.update()
+
+    # -- drawing in the background -------------------------------------------------------------------------------
+
+    def redraw(self) -> None:
+        """Ask for a new picture of what should be seen now."""
+        if self.work is None or self.width() < 10:
+            self.update()
+            return
+        wanted = self._request()
+        camera = wanted.camera
+        if self._jobs.waiting("picture") and self._busy_playing():
+            return
+
+        def took(picture: QImage | None) -> None:
+            if picture is not None:
+                self._image, self._image_camera = picture, camera
+                self.drawn.emit()
+                self.update()
+
+        self._jobs.submit("picture", lambda cancelled: self._renderer.board(wanted, cancelled), took, self._session.trouble.emit)
+        if self.wipe is not None:
+            self._redraw_art(wanted)
+        self.update()
+
+    def _busy_playing(self) -> bool:
+        """While the pattern plays, a frame under way is finished rather than dropped."""
+        return self.time_s is not None and self._image is not None and self._image_camera == self._request().camera
+
+    def _redraw_art(self, wanted: Request) -> None:
+        camera = wanted.camera
+        if self._art is not None and self._art_camera == camera and self._art_work is wanted.work.painted:
+            return
+
+        def took(picture: QImage | None) -> None:
+            if picture is not None:
+                self._art, self._art_camera, self._art_work = picture, camera, wanted.work.painted
+                self.update()
+
+        self._jobs.submit("art", lambda cancelled: self._renderer.art(wanted, cancelled), took, self._session.trouble.emit)
+
+    _art_work: Any = None
+
+    def _request(self) -> Request:
+        camera = replace(self.camera, width=self.width(), height=self.height())
+        return Request(
+            self.work, camera, self.devicePixelRatioF(), self.sun, self.time_s, self.hidden, self.leaf or None, theme().bench
+        )
+
+    # -- camera ---------------------------------------------------------------------------------------------------
+
+    def fit(self) -> None:
+        """The whole board in view."""
+        if self.work is None:
+            return
+        (ox, oy), (w, h) = self.work.board.origin, self.work.board.size
+        self.camera = replace(self.camera, width=self.width(), height=self.height()).fitted(
+            ox, oy, w, h, (46, 84, 46, 126 + self.bottom_margin)
+        )
+        self._fitted = True
+        self.redraw()
+
+    def turn_over(self) -> None:
+        """Flip the board like a thing in the hand: about the vertical through its middle."""
+        if self.work is None:
+            return
+        middle = self.work.board.origin[0] + self.work.board.size[0] / 2
+        side = "back" if self.camera.side == "front" else "front"
+        self.camera = replace(self.camera, side=side, x=2 * middle - self.camera.x)
+        self._image = None
+        self.redraw()
+        self.turned.emit(side)
+
+    def zoom_by(self, factor: float) -> None:
+        """Nearer or farther about the middle."""
+        here = replace(self.camera, width=self.width(), height=self.height())
+        self.camera = here.zoomed(factor, QPointF(self.width() / 2, self.height() / 2))
+        self.redraw()
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        old = event.oldSize() if event is not None else QSize()
+        self.camera = replace(self.camera, width=self.width(), height=self.height())
+        if old.width() < 10 or self._fitted:
+            self.fit()
+        self._sharpen.start()
+
+    def changeEvent(self, event: QEvent | None) -> None:
+        if event is not None and event.type() == QEvent.Type.StyleChange:
+            self._art = None
+            self.redraw()
+        super().changeEvent(event)
+
+    # -- mouse and keys -------------------------------------------------------------------------------------------
+
+    def _refresh_handles(self) -> None:
+        self._handles = handles_for(self.stage, self.work, self.selected)
+        self._focus_handle = min(self._focus_handle, len(self._handles) - 1)
+
+    @property
+    def handles(self) -> list[Handle]:
+        """The handles now on the bench."""
+        return self._handles
+
+    def screen_of(self, x_mm: float, y_mm: float) -> QPointF:
+        """A place of the board frame on the widget."""
+        ox, oy = self.work.board.origin if self.work is not None else (0.0, 0.0)
+        return self.camera.to_screen(x_mm + ox, y_mm + oy)
+
+    def _handle_at(self, at: QPointF) -> Handle | None:
+        best, far = None, _GRAB
+        for handle in self._handles:
+            spot = self.camera.to_screen(handle.x, handle.y)
+            gap = math.hypot(spot.x() - at.x(), spot.y() - at.y())
+            if gap < far:
+                best, far = handle, gap
+        return best
+
+    def _seam(self) -> float | None:
+        return None if self.wipe is None or self.stage != "artwork" else self.wipe * self.width()
+
+    def mousePressEvent(self, event: QMouseEvent | None) -> None:
+        if event is None or self.work is None:
+            return
+        at = event.position()
+        if event.button() == Qt.MouseButton.LeftButton and event.modifiers() & Qt.KeyboardModifier.ShiftModifier:
+            self._measure = (at, at)
+        elif event.button() == Qt.MouseButton.LeftButton:
+            seam = self._seam()
+            self._grabbed = self._handle_at(at)
+            if self._grabbed is None and seam is not None and abs(at.x() - seam) < 12:
+                self._wiping = True
+            elif self._grabbed is None:
+                if self.stage == "lights":
+                    self._pick_array(at)
+                self._pan_from = at
+        elif event.button() == Qt.MouseButton.MiddleButton:
+            self._pan_from = at
+        self.update()
+
+    def _pick_array(self, at: QPointF) -> None:
+        """The array of the LED under the pointer, if there is one."""
+        for led in self.work.leds:
+            spot = self.camera.to_screen(led.x, led.y)
+            if math.hypot(spot.x() - at.x(), spot.y() - at.y()) < max(9.0, self.camera.zoom):
+                self.select(led.array)
+                self.selected_array.emit(led.array)
+                return
+
+    def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
+        if event is None:
+            return
+        at = event.position()
+        self._cursor = at
+        if self._measure is not None:
+            self._measure = (self._measure[0], at)
+        elif self._grabbed is not None:
+            self._drag(at)
+        elif self._wiping:
+            self.set_wipe(min(0.97, max(0.03, at.x() / max(1, self.width()))))
+        elif self._pan_from is not None:
+            self.camera = self.camera.moved(at.x() - self._pan_from.x(), at.y() - self._pan_from.y())
+            self._pan_from = at
+            self._fitted = False
+            self._sharpen.start()
+        else:
+            self._hover(at)
+        self._read(at)
+        self.update()
+
+    def _drag(self, at: QPointF) -> None:
+        handle = self._grabbed
+        assert handle is not None
+        x, y = self.camera.to_mm(at)
+        wanted = handle.drag(x, y)
+        if wanted is not None:
+            self._grabbed = replace(handle, x=x, y=y)
+            self._session.edit(*wanted, merge=f"drag {handle.name}", origin=(0.0, 0.0))
+
+    def _hover(self, at: QPointF) -> None:
+        handle = self._handle_at(at)
+        seam = self._seam()
+        if handle is not None:
+            self.setCursor(Qt.CursorShape.PointingHandCursor)
+            self.setToolTip(handle.tip)
+        elif seam is not None and abs(at.x() - seam) < 12:
+            self.setCursor(Qt.CursorShape.SplitHCursor)
+            self.setToolTip("the picture on the left, the board it makes on the right")
+        else:
+            self.unsetCursor()
+            if self.toolTip():
+                self.setToolTip("")
+                QToolTip.hideText()
+
+    def _read(self, at: QPointF) -> None:
+        if self.work is None:
+            self._readout = ""
+            return
+        ox, oy = self.work.board.origin
+        x, y = self.camera.to_mm(at)
+        what = core("probe").material_at(self.work.board, self.camera.side, x - ox, y - oy)
+        self._readout = f"x {x - ox:.1f}  y {y - oy:.1f}  {what}"
+
+    @property
+    def readout(self) -> str:
+        """Where the pointer is and what lies there."""
+        return self._readout
+
+    def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
+        if self._grabbed is not None:
+            self._session.end_drag()
+            self._grabbed = None
+            self._refresh_handles()
+        self._pan_from, self._wiping, self._measure = None, False, None
+        self.update()
+
+    def leaveEvent(self, event: QEvent | None) -> None:
+        self._cursor, self._readout = None, ""
+        self.update()
+
+    def wheelEvent(self, event: QWheelEvent | None) -> None:
+        if event is None or self.work is None:
+            return
+        self.camera = self.camera.zoomed(1.0015 ** event.angleDelta().y(), event.position())
+        self._fitted = False
+        self._sharpen.start()
+        self.update()
+        event.accept()
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        if event is None or not self._key(event):
+            super().keyPressEvent(event)
+
+    def _key(self, event: QKeyEvent) -> bool:
+        """Arrows pan, or move the handle that Tab chose (Ctrl for a tenth)."""
+        steps = {
+            Qt.Key.Key_Left: (-1, 0),
+            Qt.Key.Key_Right: (1, 0),
+            Qt.Key.Key_Up: (0, 1),
+            Qt.Key.Key_Down: (0, -1),
+        }
+        key = Qt.Key(event.key())
+        if key == Qt.Key.Key_H and self._handles:
+            self._focus_handle = (self._focus_handle + 1) % len(self._handles)
+            self.update()
+            return True
+        if key not in steps or self.work is None:
+            return False
+        dx, dy = steps[key]
+        if 0 <= self._focus_handle < len(self._handles):
+            handle = self._handles[self._focus_handle]
+            step = 0.1 if event.modifiers() & Qt.KeyboardModifier.ControlModifier else 1.0
+            wanted = handle.drag(handle.x + dx * step * self.camera.sign, handle.y + dy * step)
+            if wanted is not None:
+                self._session.edit(*wanted, merge=f"key {handle.name}", origin=(0.0, 0.0))
+            return True
+        self.camera = self.camera.moved(-40 * dx, 40 * dy)
+        self._fitted = False
+        self.redraw()
+        return True
+
+    def dragEnterEvent(self, event: QDragEnterEvent | None) -> None:
+        mime = event.mimeData() if event is not None else None
+        if event is not None and mime is not None and mime.hasUrls():
+            event.acceptProposedAction()
+
+    def dropEvent(self, event: QDropEvent | None) -> None:
+        mime = event.mimeData() if event is not None else None
+        if mime is not None and mime.hasUrls():
+            self.dropped.emit(mime.urls()[0].toLocalFile())
+
+    # -- painting -------------------------------------------------------------------------------------------------
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        t = theme()
+        painter.fillRect(self.rect(), t.colour("bench"))
+        if self.work is None or self._image is None:
+            self._paint_waiting(painter)
+            return
+        moving = self.camera.zoom != self._image_camera.zoom
+        painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform, moving)
+        self._paint_image(painter, self._image, self._image_camera)
+        seam = self._seam()
+        if seam is not None and self._art is not None:
+            painter.save()
+            painter.setClipRect(QRectF(0, 0, seam, self.height()))
+            self._paint_paper(painter)
+            painter.restore()
+            self._paint_seam(painter, seam)
+        if self.stage == "lights":
+            self._paint_leds(painter)
+        self._paint_marks(painter)
+        self._paint_handles(painter)
+        if self._measure is not None:
+            self._paint_measure(painter)
+        paint_rulers(painter, self.camera, self.work.board.origin)
+        base = self.height() - 62 - self.bottom_margin
+        paint_scale_bar(painter, self.camera, self.width() - 20, base)
+        painter.setFont(font(13))
+        painter.setPen(t.colour("quiet"))
+        area = QRectF(self.width() - 330, base + 10, 312, 18)
+        painter.drawText(area, int(Qt.AlignmentFlag.AlignRight), self._readout)
+        if self.hasFocus():
+            painter.setPen(QPen(t.colour("ring", 0.5), 1))
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.drawRect(self.rect().adjusted(0, 0, -1, -1))
+
+    def _paint_waiting(self, painter: QPainter) -> None:
+        t = theme()
+        words = "laying the board on the bench…" if self._session.project is not None else ""
+        painter.setFont(font(15))
+        painter.setPen(t.colour("quiet"))
+        painter.drawText(self.rect(), int(Qt.AlignmentFlag.AlignCenter), words)
+
+    def _paint_image(self, painter: QPainter, picture: QImage, camera: Camera) -> None:
+        """The last picture where it belongs now: moved or stretched until a sharp one arrives."""
+        corner = self.camera.to_screen(*camera.to_mm(QPointF(0, 0)))
+        ratio = self.camera.zoom / camera.zoom
+        if abs(ratio - 1) < 1e-9 and abs(corner.x()) < 0.01 and abs(corner.y()) < 0.01:
+            painter.drawImage(0, 0, picture)
+            return
+        area = QRectF(corner.x(), corner.y(), camera.width * ratio, camera.height * ratio)
+        painter.drawImage(area, picture, QRectF(picture.rect()))
+
+    def _paint_paper(self, painter: QPainter) -> None:
+        (ox, oy), (w, h) = self.work.board.origin, self.work.board.size
+        one, other = self.camera.to_screen(ox - 3, oy - 3), self.camera.to_screen(ox + w + 3, oy + h + 3)
+        paper = QRectF(one, other).normalized()
+        painter.fillRect(self.rect(), theme().colour("bench"))
+        painter.setClipRect(paper, Qt.ClipOperation.IntersectClip)
+        if self._art is not None:
+            painter.fillRect(paper, QColor("#F1E9D8"))
+            self._paint_image(painter, self._art, self._art_camera)
+
+    def _paint_seam(self, painter: QPainter, x: float) -> None:
+        t = theme()
+        painter.setPen(QPen(t.colour("text"), 1.6))
+        painter.drawLine(QPointF(x, 70), QPointF(x, self.height() - 124))
+        knob = QRectF(x - 24, self.height() - 142, 48, 22)
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(t.colour("lamp"))
+        painter.drawRoundedRect(knob, 11, 11)
+        painter.setPen(QPen(t.colour("window"), 2))
+        middle = knob.center()
+        for side in (-1, 1):
+            painter.drawPolyline(
+                QPolygonF([QPointF(middle.x() + side * 6, middle.y() - 5), QPointF(middle.x() + side * 11, middle.y()),
+                           QPointF(middle.x() + side * 6, middle.y() + 5)])
+            )  # fmt: skip
+        self._pill(painter, QPointF(x - 12, 86), "the picture", right=True)
+        self._pill(painter, QPointF(x + 12, 86), "the board it makes", right=False)
+
+    def _pill(self, painter: QPainter, at: QPointF, words: str, right: bool) -> None:
+        t = theme()
+        painter.setFont(font(13))
+        wide = painter.fontMetrics().horizontalAdvance(words) + 22
+        area = QRectF(at.x() - (wide if right else 0), at.y(), wide, 24)
+        painter.setPen(QPen(t.colour("line"), 1))
+        painter.setBrush(t.colour("window", 0.9))
+        painter.drawRoundedRect(area, 12, 12)
+        painter.setPen(t.colour("text"))
+        painter.drawText(area, int(Qt.AlignmentFlag.AlignCenter), words)
+
+    def _paint_leds(self, painter: QPainter) -> None:
+        """The place of each in the chain; the array in hand is ringed."""
+        t = theme()
+        bold, plain = font(13, SEMIBOLD), font(13)
+        middle = self.work.board.origin[0] + self.work.board.size[0] / 2
+        height = self.work.board.origin[1] + self.work.board.size[1] / 2
+        for led in self.work.leds:
+            spot = self.camera.to_screen(led.x, led.y)
+            mine = led.array == self.selected
+            here = led.side == self.camera.side
+            painter.setPen(QPen(t.colour("ring" if mine else "line", 1.0 if mine else 0.9), 1.4,
+                                Qt.PenStyle.SolidLine if here else Qt.PenStyle.DashLine))  # fmt: skip
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            radius = max(7.0, self.camera.zoom * 1.35)
+            if mine or not here:
+                painter.drawEllipse(spot, radius, radius)
+            out = QPointF((led.x - middle) * self.camera.sign, -(led.y - height))
+            norm = math.hypot(out.x(), out.y()) or 1.0
+            at = spot + out * ((radius + 11) / norm)
+            painter.setFont(bold if mine else plain)
+            words = str(led.index)
+            box = QRectF(at.x() - 11, at.y() - 9, 22, 18)
+            painter.setPen(Qt.PenStyle.NoPen)
+            painter.setBrush(t.colour("window", 0.72))
+            painter.drawRoundedRect(box.adjusted(2, 1, -2, -1), 7, 7)
+            painter.setPen(t.colour("text" if mine or here else "quiet"))
+            painter.drawText(box, int(Qt.AlignmentFlag.AlignCenter), words)
+
+    def _paint_marks(self, painter: QPainter) -> None:
+        token = {"stop": "warn", "warning": "lamp", "note": "note"}[self.mark_severity]
+        for place, (x, y) in enumerate(self.marks[:300]):
+            spot = self.screen_of(x, y)
+            radius = 13.0 if place == 0 else 8.0
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.setPen(QPen(theme().colour("bench", 0.8), 4))
+            painter.drawEllipse(spot, radius, radius)
+            painter.setPen(QPen(theme().colour(token), 2 if place == 0 else 1.4))
+            painter.drawEllipse(spot, radius, radius)
+
+    def _paint_handles(self, painter: QPainter) -> None:
+        t = theme()
+        for place, handle in enumerate(self._handles):
+            here = self._grabbed if self._grabbed is not None and self._grabbed.name == handle.name else handle
+            spot = self.camera.to_screen(here.x, here.y)
+            held = self._grabbed is not None and self._grabbed.name == handle.name
+            focused = place == self._focus_handle and self.hasFocus()
+            painter.setPen(QPen(t.colour("bench"), 4))
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.drawEllipse(spot, 7, 7)
+            painter.setPen(QPen(t.colour("ring" if held or focused else "text"), 2.4))
+            painter.setBrush(t.colour("window"))
+            painter.drawEllipse(spot, 6.5, 6.5)
+            painter.setPen(Qt.PenStyle.NoPen)
+            painter.setBrush(t.colour("ring" if held or focused else "text"))
+            painter.drawEllipse(spot, 2.4, 2.4)
+
+    def _paint_measure(self, painter: QPainter) -> None:
+        assert self._measure is not None
+        t = theme()
+        one, other = self._measure
+        (x0, y0), (x1, y1) = self.camera.to_mm(one), self.camera.to_mm(other)
+        painter.setPen(QPen(t.colour("ring"), 1.6))
+        painter.drawLine(one, other)
+        words = f"{math.hypot(x1 - x0, y1 - y0):.2f} mm   Δx {abs(x1 - x0):.2f}   Δy {abs(y1 - y0):.2f}"
+        self._pill(painter, QPointF(other.x() + 12, other.y() - 12), words, right=other.x() > self.width() - 260)

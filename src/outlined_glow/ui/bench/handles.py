@@ -1,0 +1,92 @@
+"""Handles on the bench: where they are and which edit a drag of each becomes. Places are in the picture frame."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable
+from dataclasses import dataclass
+from typing import Any
+
+from ...core.project.model import Along, Ring
+from ..core_door import core
+
+Values = tuple[str, dict[str, Any]]
+
+
+@dataclass(frozen=True)
+class Handle:
+    """A knob: its words, its place, and the edit that putting it elsewhere makes."""
+
+    name: str
+    tip: str
+    x: float
+    y: float
+    drag: Callable[[float, float], Values | None]
+
+
+def handles_for(stage: str, work: Any, selected: str | None) -> list[Handle]:
+    """The handles of a stage; on Lights those of the selected array."""
+    if work is None:
+        return []
+    if stage == "shape":
+        return _shape_handles(work)
+    if stage == "lights" and selected is not None:
+        return _array_handles(work, selected)
+    return []
+
+
+def _shape_handles(work: Any) -> list[Handle]:
+    left, bottom, right, top = work.painted.silhouette.bounds
+    border = work.project.design.shape.border_mm
+
+    def drag_border(x: float, y: float) -> Values:
+        return "set-border", {"border_mm": round(min(50.0, max(0.0, x - right)), 2)}
+
+    middle = next((y for x, y in work.outline.region.exterior.coords if abs(x - work.outline.region.bounds[2]) < 1e-6), 0.0)
+    out = [Handle("border", f"border {border:g} mm: drag out or in", right + border, middle, drag_border)]
+    for hole in work.outline.holes:
+
+        def drag_hole(x: float, y: float) -> Values:
+            return "set-hole", {"x_mm": round(x, 3), "y_mm": round(y, 3)}
+
+        out.append(Handle("hole", "hanging hole: drag it where it should be", hole.x, hole.y, drag_hole))
+    return out
+
+
+def _array_handles(work: Any, name: str) -> list[Handle]:
+    array = next((one for one in work.project.design.lights if one.name == name), None)
+    if array is None:
+        return []
+    place = core("place")
+    silhouette, width = work.painted.silhouette, work.painted.size[0]
+    spots = place.knobs(array, silhouette, width)
+    kind = array.__struct_config__.tag
+
+    def centre(x: float, y: float) -> Values:
+        return kind, {"array": name, "x_mm": round(x, 3), "y_mm": round(y, 3)}
+
+    def radius(x: float, y: float) -> Values | None:
+        assert isinstance(array, Ring)
+        reach = math.hypot(x - array.x_mm, y - array.y_mm)
+        turn = math.degrees(math.atan2(y - array.y_mm, x - array.x_mm))
+        return kind, {"array": name, "diameter_mm": round(max(0.5, 2 * reach), 2), "start_deg": round(turn, 1)}
+
+    def share(key: str) -> Callable[[float, float], Values | None]:
+        def drag(x: float, y: float) -> Values | None:
+            assert isinstance(array, Along)
+            at = place.share_at(silhouette, width, array.inset_mm, x, y)
+            return None if at is None else (kind, {"array": name, key: round(at, 5)})
+
+        return drag
+
+    def inset(x: float, y: float) -> Values | None:
+        return kind, {"array": name, "inset_mm": round(max(0.3, place.inset_at(silhouette, x, y)), 2)}
+
+    makers: dict[str, tuple[str, Callable[[float, float], Values | None]]] = {
+        "centre": ("drag the whole array", centre),
+        "radius": ("drag the diameter and where it starts", radius),
+        "start": ("where the array begins", share("start")),
+        "end": ("where the array ends", share("end")),
+        "inset": ("how far in from the edge", inset),
+    }
+    return [Handle(key, makers[key][0], x, y, makers[key][1]) for key, (x, y) in spots.items()]

@@ -1,0 +1,94 @@
+"""Pictures of the bench, made by the core on a worker; the heavy part is kept while only light changes."""
+
+from __future__ import annotations
+
+import threading
+from collections.abc import Callable
+from dataclasses import dataclass
+from typing import Any
+
+from PyQt6.QtGui import QImage
+
+from ..core_door import core
+from .camera import Camera
+
+
+@dataclass(frozen=True)
+class Request:
+    """What the bench should show."""
+
+    work: Any
+    camera: Camera
+    scale: float
+    sun: float
+    time_s: float | None
+    hidden: frozenset[str]
+    leaf: str | None
+    background: str
+
+
+class Renderer:
+    """Remembers surfaces and light fields of the latest view."""
+
+    def __init__(self) -> None:
+        self._lock = threading.Lock()
+        self._key: tuple[Any, ...] = ()
+        self._made: tuple[Any, Any] = (None, None)
+        self._art_key: tuple[Any, ...] = ()
+        self._art: QImage | None = None
+
+    def view(self, camera: Camera, scale: float, origin: tuple[float, float]) -> Any:
+        """The camera as the core's view, in the board frame and in device pixels."""
+        zoom = camera.zoom * scale
+        width, height = round(camera.width * scale), round(camera.height * scale)
+        left = camera.x - camera.sign * width / 2 / zoom - origin[0]
+        return core("view").View(camera.side, zoom, left, camera.y + height / 2 / zoom - origin[1], width, height)
+
+    def board(self, wanted: Request, cancelled: Callable[[], bool]) -> QImage | None:
+        """The board in its materials and its light, or one leaf of it."""
+        import numpy as np
+
+        with self._lock:
+            if cancelled():
+                return None
+            board = wanted.work.board
+            view = self.view(wanted.camera, wanted.scale, board.origin)
+            if wanted.leaf:
+                return image(core("draw").draw_leaf(board, wanted.leaf, view, wanted.background), wanted.scale)
+            key = (board, view, wanted.hidden)
+            if key != self._key:
+                surface = core("surface").make_surface(board, view, 3 if wanted.scale == 1 else 2, wanted.hidden)
+                if cancelled():
+                    return None
+                self._made = surface, core("glow").make_light(board, view)
+                self._key = key
+            count = len(board.lights)
+            if wanted.time_s is None:
+                levels = np.full(count, wanted.work.project.motion.brightness)
+            else:
+                levels = core("pattern").levels(wanted.work.project.motion, count, wanted.time_s)
+            pixels = core("glow").frame(*self._made, levels, wanted.sun, wanted.background, board)
+            return image(pixels, wanted.scale)
+
+    def art(self, wanted: Request, cancelled: Callable[[], bool]) -> QImage | None:
+        """The picture in its own colours, where it lies on the board."""
+        with self._lock:
+            board = wanted.work.board
+            view = self.view(wanted.camera, wanted.scale, board.origin)
+            key = (wanted.work.painted, board.origin, view)
+            if key != self._art_key:
+                if cancelled():
+                    return None
+                self._art = image(core("draw").draw_picture(wanted.work.painted, board.origin, view), wanted.scale)
+                self._art_key = key
+            return self._art
+
+
+def image(pixels: Any, scale: float) -> QImage:
+    """Core pixels (h, w, 3) as an image of its own."""
+    height, width, _ = pixels.shape
+    one = QImage(pixels.tobytes(), width, height, 3 * width, QImage.Format.Format_RGB888).convertToFormat(
+        QImage.Format.Format_RGB32
+    )
+    one.setDevicePixelRatio(scale)
+    return one

@@ -1,0 +1,63 @@
+"""Rulers in mm along two edges, and the scale bar."""
+
+from __future__ import annotations
+
+import math
+
+from PyQt6.QtCore import QPointF, QRectF, Qt
+from PyQt6.QtGui import QPainter, QPen
+
+from ..theme import font, theme
+from .camera import Camera
+
+BOTTOM, LEFT = 22, 12
+
+
+def steps(zoom: float) -> tuple[float, float]:
+    """Millimetres between numbers, and between ticks."""
+    wish = 62 / zoom
+    decade = 10.0 ** math.floor(math.log10(wish))
+    major = next(decade * one for one in (1, 2, 5, 10) if decade * one >= wish)
+    return major, major / (10 if round(major / decade) in (1, 10) else 5 if round(major / decade) == 5 else 4)
+
+
+def paint_rulers(painter: QPainter, camera: Camera, origin: tuple[float, float]) -> None:
+    """Ticks and numbers in the board frame; from behind, x runs the other way."""
+    t = theme()
+    width, height = camera.width, camera.height
+    painter.fillRect(QRectF(0, height - BOTTOM, width, BOTTOM), t.colour("bench", 0.86))
+    painter.fillRect(QRectF(0, 0, LEFT, height), t.colour("bench", 0.86))
+    painter.setFont(font(12))
+    major, minor = steps(camera.zoom)
+    edges = sorted((camera.to_mm(QPointF(0, 0))[0] - origin[0], camera.to_mm(QPointF(width, 0))[0] - origin[0]))
+    for place in range(math.ceil(edges[0] / minor), math.floor(edges[1] / minor) + 1):
+        value = place * minor
+        x = camera.to_screen(value + origin[0], 0).x()
+        whole = abs(value / major - round(value / major)) < 1e-6
+        painter.setPen(QPen(t.colour("quiet" if whole else "line"), 1))
+        painter.drawLine(QPointF(x, height - (9 if whole else 5)), QPointF(x, height))
+        if whole and 26 < x < width - 26:
+            painter.setPen(t.colour("quiet"))
+            painter.drawText(QRectF(x - 30, height - BOTTOM - 1, 60, 14), int(Qt.AlignmentFlag.AlignHCenter), f"{value:g}")
+    edges = sorted((camera.to_mm(QPointF(0, height))[1] - origin[1], camera.to_mm(QPointF(0, 0))[1] - origin[1]))
+    for place in range(math.ceil(edges[0] / minor), math.floor(edges[1] / minor) + 1):
+        value = place * minor
+        y = camera.to_screen(0, value + origin[1]).y()
+        whole = abs(value / major - round(value / major)) < 1e-6
+        if y < height - BOTTOM:
+            painter.setPen(QPen(t.colour("quiet" if whole else "line"), 1))
+            painter.drawLine(QPointF(0, y), QPointF(9 if whole else 5, y))
+
+
+def paint_scale_bar(painter: QPainter, camera: Camera, right: float, y: float) -> None:
+    """A bar of a round length, with the length over it."""
+    t = theme()
+    major, _ = steps(camera.zoom)
+    length = major * camera.zoom
+    painter.setPen(QPen(t.colour("text"), 1.4))
+    painter.drawLine(QPointF(right - length, y), QPointF(right, y))
+    painter.drawLine(QPointF(right - length, y - 4), QPointF(right - length, y + 4))
+    painter.drawLine(QPointF(right, y - 4), QPointF(right, y + 4))
+    painter.setFont(font(13))
+    painter.setPen(t.colour("text"))
+    painter.drawText(QRectF(right - length - 40, y - 24, length + 80, 18), int(Qt.AlignmentFlag.AlignHCenter), f"{major:g} mm")

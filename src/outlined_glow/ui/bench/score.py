@@ -1,0 +1,168 @@
+"""The score: LEDs down, time across, brightness as it will be; the current under it, a playhead through both."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
+from PyQt6.QtGui import QColor, QImage, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
+from PyQt6.QtWidgets import QWidget
+
+from ...core.units import show, show_si
+from ..core_door import core
+from ..theme import SEMIBOLD, font, theme
+
+_LEFT, _RIGHT, _TOP, _CURRENT = 124, 20, 34, 54
+_COLUMNS = 240
+
+
+class Score(QWidget):
+    """Rises over the ledger on Motion; a drag scrubs."""
+
+    scrubbed = pyqtSignal(float)
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.setFixedHeight(214)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setAccessibleName("Score: one period of the pattern")
+        self._groups: list[tuple[str, int]] = []
+        self._strip: QImage | None = None
+        self._curve: list[float] = []
+        self._full_a = 0.0
+        self._period = 1.0
+        self._time = 0.0
+        self._wish = False
+
+    def show_work(self, work: Any) -> None:
+        """Draw the strips of a board's pattern."""
+        import numpy as np
+
+        pattern = core("pattern")
+        motion, lights = work.project.motion, work.board.lights
+        count = len(lights)
+        self._period, self._full_a, self._wish = motion.period_s, work.plan.current_a, not pattern.truth_of(motion)
+        order: list[int] = []
+        self._groups = []
+        for group in dict.fromkeys(spot.group for spot in lights):
+            members = [place for place, spot in enumerate(lights) if spot.group == group]
+            order += members
+            self._groups.append((group, len(members)))
+        times = [self._period * (place + 0.5) / _COLUMNS for place in range(_COLUMNS)]
+        if not count:
+            self._strip, self._curve = None, []
+            self.update()
+            return
+        table = np.stack([pattern.levels(motion, count, at) for at in times], axis=1)
+        self._curve = [float(value) for value in table.mean(axis=0)]
+        lamp = np.array([[int(spot.colour[k : k + 2], 16) for k in (0, 2, 4)] for spot in lights], float)
+        ground = np.array([0x17, 0x14, 0x1B], float)
+        pixels = ground + (lamp[:, None, :] - ground) * np.sqrt(table)[..., None]
+        data = np.ascontiguousarray(pixels[order].round().astype(np.uint8))
+        self._strip = QImage(data.tobytes(), _COLUMNS, count, 3 * _COLUMNS, QImage.Format.Format_RGB888).copy()
+        self.update()
+
+    def show_time(self, time_s: float) -> None:
+        """Move the playhead."""
+        self._time = time_s % self._period
+        self.update()
+
+    def _scrub(self, x: float) -> None:
+        share = (x - _LEFT) / max(1, self.width() - _LEFT - _RIGHT)
+        self.scrubbed.emit(min(0.9999, max(0.0, share)) * self._period)
+
+    def mousePressEvent(self, event: QMouseEvent | None) -> None:
+        if event is not None and self._strip is not None:
+            self._scrub(event.position().x())
+
+    def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
+        if event is not None and self._strip is not None and event.buttons() & Qt.MouseButton.LeftButton:
+            self._scrub(event.position().x())
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        step = {Qt.Key.Key_Left: -1, Qt.Key.Key_Right: 1}.get(Qt.Key(event.key())) if event is not None else None
+        if step and self._strip is not None:
+            self.scrubbed.emit((self._time + step * self._period / 60) % self._period)
+            return
+        super().keyPressEvent(event)
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        t = theme()
+        painter.fillRect(self.rect(), t.colour("window"))
+        painter.setPen(QPen(t.colour("line"), 1))
+        painter.drawLine(0, 0, self.width(), 0)
+        painter.setFont(font(14, SEMIBOLD))
+        painter.setPen(t.colour("text"))
+        painter.drawText(QRectF(16, 8, 80, 20), 0, "Score")
+        painter.setFont(font(13))
+        if self._wish:
+            painter.setPen(t.colour("honey"))
+            painter.drawText(QRectF(62, 9, 60, 20), 0, "a wish")
+        if self._strip is None:
+            painter.setPen(t.colour("quiet"))
+            painter.drawText(self.rect(), int(Qt.AlignmentFlag.AlignCenter), "no lights yet: add some on Lights (4)")
+            return
+        self._paint_times(painter)
+        self._paint_strips(painter)
+        self._paint_current(painter)
+        x = _LEFT + self._time / self._period * (self.width() - _LEFT - _RIGHT)
+        painter.setPen(QPen(t.colour("ring" if self.hasFocus() else "text"), 1.6))
+        painter.drawLine(QPointF(x, _TOP - 6), QPointF(x, self.height() - 8))
+        painter.setBrush(t.colour("text"))
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.drawEllipse(QPointF(x, _TOP - 7), 4, 4)
+
+    def _paint_times(self, painter: QPainter) -> None:
+        t = theme()
+        wide = self.width() - _LEFT - _RIGHT
+        painter.setPen(t.colour("quiet"))
+        for part in range(5):
+            words = f"{show(self._period * part / 4, 2)}{' s' if part in (0, 4) else ''}"
+            x = _LEFT + wide * part / 4
+            align = {0: Qt.AlignmentFlag.AlignLeft, 4: Qt.AlignmentFlag.AlignRight}.get(part, Qt.AlignmentFlag.AlignHCenter)
+            left = {0: x, 4: x - 60}.get(part, x - 30)
+            painter.drawText(QRectF(left, 8, 60, 18), int(align), words)
+
+    def _paint_strips(self, painter: QPainter) -> None:
+        assert self._strip is not None
+        t = theme()
+        wide = self.width() - _LEFT - _RIGHT
+        high = self.height() - _TOP - _CURRENT - 14
+        total = sum(size for _, size in self._groups)
+        gap = 4.0
+        unit = (high - gap * (len(self._groups) - 1)) / total
+        y, row = float(_TOP), 0
+        for name, size in self._groups:
+            tall = unit * size
+            painter.drawImage(QRectF(_LEFT, y, wide, tall), self._strip, QRectF(0, row, _COLUMNS, size))
+            if unit >= 3:
+                painter.setPen(QPen(QColor("#17141B"), 0.7))
+                for line in range(1, size):
+                    painter.drawLine(QPointF(_LEFT, y + unit * line), QPointF(_LEFT + wide, y + unit * line))
+            painter.setPen(t.colour("text"))
+            words = painter.fontMetrics().elidedText(name, Qt.TextElideMode.ElideRight, _LEFT - 50)
+            painter.drawText(QRectF(16, y, _LEFT - 46, tall), int(Qt.AlignmentFlag.AlignVCenter), words)
+            painter.setPen(t.colour("quiet"))
+            area = QRectF(_LEFT - 34, y, 24, tall)
+            painter.drawText(area, int(Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignRight), str(size))
+            y, row = y + tall + gap, row + size
+
+    def _paint_current(self, painter: QPainter) -> None:
+        t = theme()
+        wide = self.width() - _LEFT - _RIGHT
+        top, base = self.height() - _CURRENT - 4, self.height() - 10
+        painter.fillRect(QRectF(_LEFT, top, wide, base - top), t.colour("sunken"))
+        painter.setPen(t.colour("text"))
+        painter.drawText(QRectF(16, top, 100, 18), 0, "current")
+        average = sum(self._curve) / len(self._curve) * self._full_a
+        painter.setPen(t.colour("quiet"))
+        painter.drawText(QRectF(16, top + 17, 106, 18), 0, f"average {show_si(average, 'A')}")
+        painter.setPen(QPen(t.colour("lamp"), 1.5))
+        points = [
+            QPointF(_LEFT + wide * (place + 0.5) / _COLUMNS, base - 2 - value * (base - top - 6))
+            for place, value in enumerate(self._curve)
+        ]
+        for one, other in zip(points, points[1:], strict=False):
+            painter.drawLine(one, other)

@@ -1,0 +1,36 @@
+"""The core, loaded when it is first needed: the window paints before the geometry libraries are read."""
+
+from __future__ import annotations
+
+import importlib
+from types import ModuleType
+
+_PARTS = {
+    "workshop": "outlined_glow.core.workshop",
+    "demos": "outlined_glow.core.workshop.demos",
+    "facts": "outlined_glow.core.workshop.facts",
+    "film": "outlined_glow.core.workshop.film",
+    "order": "outlined_glow.core.order",
+    "draw": "outlined_glow.core.board.draw",
+    "glow": "outlined_glow.core.board.glow",
+    "surface": "outlined_glow.core.board.surface",
+    "view": "outlined_glow.core.board.view",
+    "pattern": "outlined_glow.core.motion.pattern",
+    "price": "outlined_glow.core.brief.price",
+    "materials": "outlined_glow.core.colour.materials",
+    "parts": "outlined_glow.core.parts",
+    "place": "outlined_glow.core.lights.place",
+    "probe": "outlined_glow.core.board.probe",
+    "why": "outlined_glow.core.workshop.why",
+}
+
+
+def core(part: str) -> ModuleType:
+    """A module of the core by its short name."""
+    return importlib.import_module(_PARTS[part])
+
+
+def warm() -> None:
+    """Load what the first board needs; run in the background once the window stands."""
+    for part in ("workshop", "facts", "draw", "glow", "surface", "view", "why"):
+        core(part)

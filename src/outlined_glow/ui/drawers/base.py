@@ -1,0 +1,258 @@
+"""What every drawer has: a title, scrolling cards, buttons at the foot, and the cards for findings and “why”."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from typing import Any
+
+from PyQt6.QtCore import QPointF, Qt, pyqtSignal
+from PyQt6.QtGui import QFont, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF
+from PyQt6.QtWidgets import QFrame, QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
+
+from ..session import Session
+from ..theme import theme
+from ..widgets import Card, ElidedLabel, clear, label, link
+
+WIDTH = 320
+
+
+class Drawer(QFrame):
+    """A stage's controls. `show_place` asks the bench to ring places; `go` asks for another stage."""
+
+    show_place = pyqtSignal(object)  # Finding
+    go = pyqtSignal(str)
+    stage = ""
+    title = ""
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self.setObjectName("drawerFrame")
+        self.session = session
+        self.setFixedWidth(WIDTH)
+        self._layout = QVBoxLayout(self)
+        self._layout.setContentsMargins(14, 12, 14, 12)
+        self._layout.setSpacing(8)
+        head = label(self.title, "stageTitle")
+        head.setContentsMargins(6, 0, 0, 0)
+        self._layout.addWidget(head)
+        self.subtitle = ElidedLabel("", "quiet")
+        self.subtitle.setContentsMargins(6, 0, 0, 0)
+        self.subtitle.setFixedHeight(20)
+        self._layout.addWidget(self.subtitle)
+        self._scroll = QScrollArea()
+        self._scroll.setObjectName("drawer")
+        self._scroll.setWidgetResizable(True)
+        self._scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self._scroll.setFrameShape(QFrame.Shape.NoFrame)
+        self._scroll.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        inner = QWidget()
+        self.cards = QVBoxLayout(inner)
+        self.cards.setContentsMargins(0, 0, 0, 0)
+        self.cards.setSpacing(10)
+        self._scroll.setWidget(inner)
+        self._layout.addWidget(self._scroll, 1)
+        self.foot = QHBoxLayout()
+        self.foot.setSpacing(10)
+        self._layout.addLayout(self.foot)
+        self.why_card = WhyCard()
+        self.findings_card = FindingsCard()
+        self.findings_card.chosen.connect(self.show_place.emit)
+        self.findings_card.remedied.connect(lambda edit, values: self.session.edit(edit, values))
+        self.build()
+        self.cards.addWidget(self.findings_card)
+        self.cards.addWidget(self.why_card)
+        self.cards.addStretch(1)
+
+    def build(self) -> None:
+        """Make the cards."""
+
+    def show_project(self, project: Any) -> None:
+        """The project changed; its board is on the way."""
+
+    def show_work(self, work: Any) -> None:
+        """The board is here."""
+
+    def show_findings(self, findings: Sequence[Any]) -> None:
+        """The findings are here: by default those of this stage."""
+        self.findings_card.show_findings([one for one in findings if one.stage == self.stage])
+
+    def add_card(self, title: str, aside: str = "") -> Card:
+        """One more card."""
+        card = Card(title, aside)
+        self.cards.addWidget(card)
+        return card
+
+    def edit(self, name: str, **values: Any) -> bool:
+        """Change the project."""
+        return self.session.edit(name, values)
+
+    def why(self, reason: Any) -> None:
+        """Open “why”, and bring it into view."""
+        self.why_card.show_why(reason)
+        layout = self._scroll.widget()
+        if layout is not None:
+            layout.adjustSize()
+        self._scroll.ensureWidgetVisible(self.why_card)
+
+
+class SeverityMark(QWidget):
+    """A severity as a shape: a disc stops, a triangle warns, a ring notes."""
+
+    def __init__(self, severity: str) -> None:
+        super().__init__()
+        self._severity = severity
+        self.setFixedSize(16, 18)
+        self.setAccessibleName(severity)
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        paint_severity(QPainter(self), self._severity, 8, 9)
+
+
+def paint_severity(painter: QPainter, severity: str, x: float, y: float) -> None:
+    """The shape of a severity about a point."""
+    t = theme()
+    painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+    if severity == "stop":
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(t.colour("warn"))
+        painter.drawEllipse(QPointF(x, y), 5.5, 5.5)
+    elif severity == "warning":
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(t.colour("lamp"))
+        painter.drawPolygon(QPolygonF([QPointF(x, y - 6), QPointF(x + 6, y + 5), QPointF(x - 6, y + 5)]))
+    else:
+        painter.setPen(QPen(t.colour("note"), 2))
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.drawEllipse(QPointF(x, y), 4.5, 4.5)
+
+
+class FindingRow(QWidget):
+    """A finding: its shape, sentence, figures and remedies; pressing it shows the place."""
+
+    chosen = pyqtSignal(object)
+    remedied = pyqtSignal(str, object)
+
+    def __init__(self, finding: Any, detailed: bool) -> None:
+        super().__init__()
+        self.finding = finding
+        self._over = False
+        self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
+        self.setCursor(Qt.CursorShape.PointingHandCursor)
+        self.setAccessibleName(f"{finding.severity}: {finding.text}")
+        row = QHBoxLayout(self)
+        row.setContentsMargins(4, 4, 4, 4)
+        row.setSpacing(7)
+        mark = SeverityMark(finding.severity)
+        row.addWidget(mark, 0, Qt.AlignmentFlag.AlignTop)
+        column = QVBoxLayout()
+        column.setSpacing(1)
+        column.addWidget(label(finding.text, wrap=True))
+        if detailed and finding.x_mm is not None:
+            place = f"x {finding.x_mm:.1f}  y {finding.y_mm:.1f}"
+            column.addWidget(label(place, "quiet"))
+        doable = [remedy for remedy in finding.remedies if remedy.edit]
+        for remedy in doable[:3]:
+            column.addWidget(
+                link(remedy.text, lambda r=remedy: self.remedied.emit(r.edit, dict(r.values))), 0, Qt.AlignmentFlag.AlignLeft
+            )
+        advice = [remedy.text for remedy in finding.remedies if not remedy.edit]
+        if advice and detailed:
+            column.addWidget(label("or " * bool(doable) + " · ".join(advice), "quiet", wrap=True))
+        row.addLayout(column, 1)
+
+    def mousePressEvent(self, event: QMouseEvent | None) -> None:
+        self.chosen.emit(self.finding)
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        if event is not None and event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Space):
+            self.chosen.emit(self.finding)
+            return
+        super().keyPressEvent(event)
+
+    def enterEvent(self, event: object) -> None:
+        self._over = True
+        self.update()
+
+    def leaveEvent(self, event: object) -> None:
+        self._over = False
+        self.update()
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        if not (self._over or self.hasFocus()):
+            return
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        t = theme()
+        painter.setBrush(t.colour("sunken", 0.6))
+        painter.setPen(QPen(t.colour("ring"), 1) if self.hasFocus() else Qt.PenStyle.NoPen)
+        painter.drawRoundedRect(self.rect().adjusted(0, 0, -1, -1), 6, 6)
+
+
+class FindingsCard(Card):
+    """The findings of one stage, or all of them."""
+
+    chosen = pyqtSignal(object)
+    remedied = pyqtSignal(str, object)
+
+    def __init__(self, title: str = "Worth a look", detailed: bool = False) -> None:
+        super().__init__(title)
+        self._detailed = detailed
+        self._rows = QVBoxLayout()
+        self._rows.setSpacing(2)
+        self.body.addLayout(self._rows)
+        self._shown: list[Any] = []
+        self.hide()
+
+    @property
+    def findings(self) -> list[Any]:
+        """The findings shown."""
+        return self._shown
+
+    def show_findings(self, findings: Sequence[Any]) -> None:
+        """Replace the rows; without findings the card goes."""
+        if list(findings) == self._shown:
+            return
+        self._shown = list(findings)
+        clear(self._rows)
+        for one in findings:
+            row = FindingRow(one, self._detailed)
+            row.chosen.connect(self.chosen.emit)
+            row.remedied.connect(self.remedied.emit)
+            self._rows.addWidget(row)
+        self.aside.set_full(str(len(findings)) if findings else "")
+        self.setVisible(bool(findings))
+
+
+class WhyCard(Card):
+    """The reason of a number: formula, what was put in, source."""
+
+    def __init__(self) -> None:
+        super().__init__("Why")
+        self._content = QVBoxLayout()
+        self._content.setSpacing(4)
+        self.body.addLayout(self._content)
+        self.hide()
+
+    def show_why(self, reason: Any) -> None:
+        """Fill the card and show it."""
+        clear(self._content)
+        self.title.setText(reason.title)
+        formula = label(reason.formula, wrap=True)
+        strong = formula.font()
+        strong.setWeight(QFont.Weight.DemiBold)
+        formula.setFont(strong)
+        self._content.addWidget(formula)
+        for symbol, how, value in reason.rows:
+            line = QWidget()
+            row = QHBoxLayout(line)
+            row.setContentsMargins(0, 0, 0, 0)
+            row.setSpacing(8)
+            head = label(symbol, "honey")
+            head.setFixedWidth(44)
+            row.addWidget(head, 0, Qt.AlignmentFlag.AlignTop)
+            row.addWidget(label(how, "quiet", wrap=True), 1)
+            row.addWidget(label(value), 0, Qt.AlignmentFlag.AlignTop)
+            self._content.addWidget(line)
+        self._content.addWidget(label(f"source: {reason.source}", "sea", wrap=True))
+        self._content.addWidget(link("close", self.hide), 0, Qt.AlignmentFlag.AlignRight)
+        self.show()

@@ -1,0 +1,163 @@
+"""Drive: supply, resistors, currents, and how long it lasts."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from PyQt6.QtCore import QPointF, QRectF, Qt
+from PyQt6.QtGui import QPainter, QPaintEvent, QPen, QPolygonF
+from PyQt6.QtWidgets import QVBoxLayout, QWidget
+
+from ...core.units import show, show_si
+from ..core_door import core
+from ..theme import font, theme
+from ..widgets import Card, Choice, QuantityField, clear
+from .base import Drawer
+
+_SUPPLIES = (("usb", "USB 5 V"), ("coin-2032", "coin cell"), ("aa-alkaline", "AA cells"), ("aaa-alkaline", "AAA cells"))
+
+
+class RunPlot(QWidget):
+    """Volts and light over the hours, up to the end."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.setFixedHeight(118)
+        self._run: Any = None
+
+    def show_run(self, run: Any) -> None:
+        """Change the curves."""
+        self._run = run
+        if run is not None:
+            self.setAccessibleName(f"run time {run.hours:.0f} hours, ended by {run.ended_by}")
+        self.setVisible(run is not None)
+        self.update()
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        run = self._run
+        if run is None or run.hours <= 0:
+            return
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        t = theme()
+        area = QRectF(30, 8, self.width() - 56, self.height() - 30)
+        painter.fillRect(area, t.colour("sunken"))
+        low, high = min(run.curve_v) - 0.05, max(run.curve_v) + 0.05
+
+        def at(hour: float, share: float) -> QPointF:
+            return QPointF(area.left() + hour / run.hours * area.width() * 0.94, area.bottom() - share * area.height())
+
+        def curve(values: Any, least: float, most: float) -> QPolygonF:
+            return QPolygonF([at(h, (v - least) / (most - least)) for h, v in zip(run.curve_h, values, strict=True)])
+
+        painter.setPen(QPen(t.colour("warn"), 1, Qt.PenStyle.DashLine))
+        painter.drawLine(at(0, 0.5 / 1.1), at(run.hours, 0.5 / 1.1))
+        painter.setPen(QPen(t.colour("sea"), 1.8))
+        painter.drawPolyline(curve(run.curve_v, low, high))
+        painter.setPen(QPen(t.colour("honey"), 1.8))
+        painter.drawPolyline(curve(run.curve_light, 0.0, 1.1))
+        end = at(run.hours, run.curve_light[-1] / 1.1)
+        painter.setPen(QPen(t.colour("warn"), 1.6))
+        painter.drawLine(QPointF(end.x(), area.top()), QPointF(end.x(), area.bottom()))
+        painter.setBrush(t.colour("card"))
+        painter.drawEllipse(end, 4, 4)
+        painter.setFont(font(12))
+        painter.setPen(t.colour("sea"))
+        painter.drawText(QRectF(0, area.top() - 2, 26, 14), int(Qt.AlignmentFlag.AlignRight), f"{high:.1f}")
+        painter.drawText(QRectF(0, area.bottom() - 13, 26, 14), int(Qt.AlignmentFlag.AlignRight), f"{low:.1f}")
+        painter.setPen(t.colour("honey"))
+        painter.drawText(QRectF(area.right() + 5, area.top() - 2, 24, 14), 0, "1")
+        painter.drawText(QRectF(area.right() + 5, at(0, 0.5 / 1.1).y() - 8, 24, 14), 0, "½")
+        painter.setPen(t.colour("quiet"))
+        painter.drawText(QRectF(area.left(), area.bottom() + 4, 40, 16), 0, "0")
+        words = f"{show(run.hours, 0 if run.hours >= 20 else 1)} h"
+        painter.drawText(QRectF(end.x() - 60, area.bottom() + 4, 72, 16), int(Qt.AlignmentFlag.AlignRight), words)
+
+
+class DriveDrawer(Drawer):
+    """One resistor each: what it takes, what flows, how long it lasts."""
+
+    stage, title = "drive", "Drive"
+
+    def build(self) -> None:
+        supply = self.add_card("Supply")
+        self.supply = Choice(_SUPPLIES)
+        self.supply.chosen.connect(lambda word: self.edit("set-supply", supply=word))
+        supply.row("fed by", self.supply)
+        self.cells = QuantityField("", "", digits=0)
+        self.cells.committed.connect(self._cells)
+        self._cells_row = supply.row("cells in series", self.cells)
+        self.volts = supply.figure("at the board, all lit")
+        resistors = self.add_card("One resistor each")
+        self.current = QuantityField("mA", "A", factor=1e-3, step=0.5)
+        self.current.committed.connect(lambda value: self.edit("set-current", current_a=value))
+        resistors.row("wanted through each LED", self.current)
+        self.series = Choice([(word, word) for word in ("E6", "E12", "E24", "E48", "E96")])
+        self.series.chosen.connect(lambda word: self.edit("set-resistors", series=word))
+        resistors.row("series", self.series)
+        self.choose = Choice([("at-most", "at most that much"), ("nearest", "as near as can be")])
+        self.choose.chosen.connect(lambda word: self.edit("set-resistors", choose=word))
+        resistors.row("choice", self.choose)
+        self.size = Choice([(word, word) for word in ("0402", "0603", "0805", "1206")])
+        self.size.chosen.connect(lambda word: self.edit("set-resistors", size=word))
+        resistors.row("body", self.size)
+        self._branches = QVBoxLayout()
+        self._branches.setSpacing(10)
+        self.cards.addLayout(self._branches)
+        self.run_card = self.add_card("Run time")
+        self.plot = RunPlot()
+        self.run_card.add(self.plot)
+        self.steady = self.run_card.figure("steady", why=self._why_run)
+        self.wish = self.run_card.figure("the pattern, if it had a driver", "honey")
+        self._wish_row = self.wish.parentWidget()
+        self.ended = self.run_card.figure("ends when")
+
+    def _cells(self, value: float) -> None:
+        project = self.session.project
+        if project is not None:
+            self.edit("set-supply", supply=project.design.drive.supply, cells=int(value))
+
+    def _why_run(self) -> None:
+        if self.session.work is not None:
+            self.why(core("why").why_run_time(self.session.work))
+
+    def show_work(self, work: Any) -> None:
+        drive, plan = work.project.design.drive, work.plan
+        self.supply.show_key(drive.supply)
+        self._cells_row.setVisible(drive.supply in ("aa-alkaline", "aaa-alkaline"))
+        self.cells.show_value(drive.cells)
+        self.volts.setText(f"{plan.supply_v:.2f} V")
+        self.current.show_value(drive.current_a)
+        self.series.show_key(drive.series)
+        self.choose.show_key(drive.choose)
+        self.size.show_key(drive.resistor)
+        clear(self._branches)
+        for branch in plan.branches:
+            self._branches.addWidget(self._branch_card(work, branch))
+        steady, wish = core("facts").hours(work)
+        self.run_card.setVisible(bool(work.leds))
+        self.plot.show_run(plan.steady)
+        self.steady.setText(f"{show(steady, 1)} h" if steady is not None else "as long as it is fed")
+        if self._wish_row is not None:
+            self._wish_row.setVisible(wish is not None)
+        self.wish.setText(f"{show(wish, 1)} h" if wish is not None else "")
+        words = {"light": f"half light, {plan.steady.end_volts:.2f} V" if plan.steady else "", "cut-off": "a cell is at its cut-off"}
+        self.ended.setText(words.get(plan.steady.ended_by, "the cells are empty") if plan.steady else "–")
+        total = f"{len(work.leds)} LEDs, {show_si(plan.current_a, 'A')} all lit" if work.leds else "no LEDs yet"
+        self.subtitle.set_full(total)
+
+    def _branch_card(self, work: Any, branch: Any) -> Card:
+        card = Card(branch.emitter.name, f"{len(branch.indices)} of them")
+        why = core("why")
+        if branch.resistor_ohm is None:
+            card.figure("no voltage left for a resistor", "warn").setText("")
+            return card
+        card.figure("resistor", why=lambda: self.why(why.why_resistor(work, branch))).setText(show_si(branch.resistor_ohm, "Ω"))
+        card.figure("typical current", why=lambda: self.why(why.why_current(work, branch))).setText(
+            show_si(branch.current_a, "A")
+        )
+        card.figure("least · most").setText(
+            f"{show(branch.current_min_a * 1000, 2)} · {show(branch.current_max_a * 1000, 2)} mA"
+        )
+        card.figure("resistor's heat, at most").setText(show_si(branch.power_w, "W"))
+        return card

@@ -1,0 +1,266 @@
+"""Lights: arrays that stay live."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from PyQt6.QtCore import QPoint, pyqtSignal
+from PyQt6.QtGui import QAction
+from PyQt6.QtWidgets import QButtonGroup, QLineEdit, QMenu, QPushButton, QVBoxLayout
+
+from ...core.project.model import Along, Grid, Ring
+from ...core.units import show, show_si
+from ..core_door import core
+from ..widgets import Choice, QuantityField, Switch, button, clear, label
+from .base import Drawer
+
+_KINDS = {"ring": "ring", "grid": "grid", "along": "along the edge", "single": "single"}
+
+
+class LightsDrawer(Drawer):
+    """A list of arrays, the keys of the one in hand, and the LED it uses."""
+
+    stage, title = "lights", "Lights"
+    selected = pyqtSignal(object)
+
+    def build(self) -> None:
+        self.list_card = self.add_card("Arrays")
+        self._list = QVBoxLayout()
+        self._list.setSpacing(1)
+        self.list_card.body.addLayout(self._list)
+        self._group = QButtonGroup(self)
+        self.empty = label("No lights yet. Add an array: it stays live, its count and place can change at any time.", "quiet", True)
+        self.list_card.add(self.empty)
+        self.keys_card = self.add_card("Array")
+        self._keys = QVBoxLayout()
+        self._keys.setSpacing(6)
+        self.keys_card.body.addLayout(self._keys)
+        self.led_card = self.add_card("The LED")
+        self.package = Choice([])
+        self.package.chosen.connect(lambda _: self._emitter())
+        self.led_card.row("package", self.package)
+        self.colour = Choice([])
+        self.colour.chosen.connect(lambda _: self._emitter())
+        self.led_card.row("colour", self.colour)
+        self.forward = self.led_card.figure("forward voltage")
+        self.current = self.led_card.figure("at, all lit", why=self._why_current)
+        self.light = self.led_card.figure("light, each")
+        self.array: str | None = None
+        self._built_for: tuple[str, str] | None = None
+        self.fields: dict[str, Any] = {}
+        self.add = button("Add lights…", self._add_menu, filled=True)
+        self.foot.addWidget(self.add)
+        self.remove = button("Remove", self._remove)
+        self.foot.addWidget(self.remove)
+
+    # -- choosing -------------------------------------------------------------------------------------------------
+
+    def select(self, name: str | None) -> None:
+        """Take an array in hand."""
+        self.array = name
+        if self.session.work is not None:
+            self.show_work(self.session.work)
+        self.selected.emit(name)
+
+    def _arrays(self) -> tuple[Any, ...]:
+        project = self.session.project
+        return project.design.lights if project is not None else ()
+
+    def _current(self) -> Any:
+        return next((one for one in self._arrays() if one.name == self.array), None)
+
+    def _fill_list(self, work: Any) -> None:
+        clear(self._list)
+        for one in work.project.design.lights:
+            count = sum(led.array == one.name for led in work.leds)
+            row = QPushButton(f"{one.name}   {count} × {one.emitter}")
+            row.setObjectName("row")
+            row.setCheckable(True)
+            row.setChecked(one.name == self.array)
+            row.setToolTip(f"{_KINDS[one.__struct_config__.tag]}, {one.emitter}")
+            row.clicked.connect(lambda _=False, name=one.name: self.select(name))
+            self._group.addButton(row)
+            self._list.addWidget(row)
+        self.empty.setVisible(not work.project.design.lights)
+
+    # -- the keys of an array -------------------------------------------------------------------------------------
+
+    def _build_keys(self, array: Any) -> None:
+        clear(self._keys)
+        self.fields = {}
+        kind = array.__struct_config__.tag
+        self.keys_card.title.setText(array.name)
+        self.keys_card.aside.set_full(_KINDS[kind])
+        if isinstance(array, Ring):
+            self._number("count", "LEDs", "", digits=0)
+            self._number("diameter_mm", "diameter", "mm", step=1)
+            self._number("start_deg", "starts at", "deg", step=5, shown="°")
+            turn = Choice([("clockwise", "clockwise"), ("counter-clockwise", "counter-clockwise")])
+            turn.chosen.connect(lambda word: self._set("direction", word))
+            self._row("direction", "runs", turn)
+            self._place_keys()
+        elif isinstance(array, Grid):
+            self._number("rows", "rows", "", digits=0)
+            self._number("columns", "columns", "", digits=0)
+            self._number("pitch_x_mm", "apart in a row", "mm", step=0.5)
+            self._number("pitch_y_mm", "between rows", "mm", step=0.5)
+            self._number("angle_deg", "turned", "deg", step=5, shown="°")
+            self._place_keys()
+        elif isinstance(array, Along):
+            self._number("count", "LEDs", "", digits=0)
+            self._number("inset_mm", "in from the edge", "mm", step=0.1)
+            self._number("start", "from, share of the edge", "", step=0.01, digits=4)
+            self._number("end", "to", "", step=0.01, digits=4)
+        else:
+            self._number("angle_deg", "turned", "deg", step=5, shown="°")
+            self._place_keys()
+        mirrored = Switch("mirrored across the picture's middle")
+        mirrored.switched.connect(lambda on: self._set("mirrored", on))
+        self._row("mirrored", "mirrored", mirrored)
+        groups = QLineEdit()
+        groups.setPlaceholderText(array.name)
+        groups.editingFinished.connect(lambda: self._groups(groups.text()))
+        self._row("groups", "groups, with commas", groups)
+        self.pitch = label("", "sea")
+        self._keys.addWidget(self.pitch)
+
+    def _place_keys(self) -> None:
+        self._number("x_mm", "middle, x", "mm", step=0.5)
+        self._number("y_mm", "middle, y", "mm", step=0.5)
+
+    def _row(self, key: str, title: str, widget: Any) -> None:
+        holder = self.keys_card.row(title, widget)
+        self.keys_card.body.removeWidget(holder)
+        self._keys.addWidget(holder)
+        self.fields[key] = widget
+
+    def _number(self, key: str, title: str, unit: str, *, step: float = 1.0, digits: int = 2, shown: str | None = None) -> None:
+        field = QuantityField(shown if shown is not None else unit, unit, step=step, digits=digits)
+        count = digits == 0
+        field.committed.connect(lambda value: self._set(key, int(round(value)) if count else value))
+        self._row(key, title, field)
+
+    def _set(self, key: str, value: Any) -> None:
+        array = self._current()
+        if array is not None:
+            self.edit(array.__struct_config__.tag, array=array.name, **{key: value})
+
+    def _groups(self, text: str) -> None:
+        names = tuple(word.strip() for word in text.split(",") if word.strip())
+        array = self._current()
+        if array is not None and names != array.groups:
+            self._set("groups", names)
+
+    def _emitter(self) -> None:
+        self._set("emitter", f"{self.package.currentData()} {self.colour.currentData()}")
+
+    # -- adding and removing --------------------------------------------------------------------------------------
+
+    def _add_menu(self) -> None:
+        menu = QMenu(self)
+        for kind, words in (
+            ("ring", "A ring"),
+            ("grid", "A grid"),
+            ("along", "Along the edge"),
+            ("single", "A single LED"),
+            ("behind", "A single LED behind a window"),
+        ):
+            action = QAction(words, menu)
+            action.triggered.connect(lambda _=False, kind=kind: self.add_array(kind))
+            menu.addAction(action)
+        above = self.add.mapToGlobal(QPoint(0, -menu.sizeHint().height()))
+        menu.popup(above)
+        self.menu = menu
+
+    def add_array(self, kind: str) -> None:
+        """A new array of a kind, in the middle of the board, taken in hand at once."""
+        work = self.session.work
+        if work is None:
+            return
+        names = {one.name for one in self._arrays()}
+        stem = {"behind": "window"}.get(kind, kind)
+        name = next(f"{stem}{'' if place == 1 else f' {place}'}" for place in range(1, 999)
+                    if f"{stem}{'' if place == 1 else f' {place}'}" not in names)  # fmt: skip
+        (w, h), middle = work.board.size, {}
+        if kind != "along":
+            middle = {"x_mm": round(w / 2, 2), "y_mm": round(h / 2, 2)}
+        extra: dict[str, Any] = {}
+        if kind == "ring":
+            extra = {"diameter_mm": round(min(w, h) * 0.6, 1), "count": 12}
+        elif kind == "behind":
+            extra = {"emitter": "1206 reverse-mount amber"}
+            windows = work.board.windows
+            if not windows.is_empty:
+                spot = windows.representative_point()
+                middle = {"x_mm": round(spot.x, 2), "y_mm": round(spot.y, 2)}
+        self.array = name
+        if self.edit("single" if kind == "behind" else kind, array=name, **middle, **extra):
+            self.select(name)
+
+    def _remove(self) -> None:
+        if self.array is not None:
+            name, self.array = self.array, None
+            self.edit("remove-array", array=name)
+            self.selected.emit(None)
+
+    # -- showing --------------------------------------------------------------------------------------------------
+
+    def _why_current(self) -> None:
+        work, array = self.session.work, self._current()
+        branch = next((one for one in work.plan.branches if array and one.emitter.name == array.emitter), None)
+        if branch is not None:
+            self.why(core("why").why_current(work, branch))
+
+    def show_work(self, work: Any) -> None:
+        names = [one.name for one in work.project.design.lights]
+        if self.array not in names:
+            self.array = names[0] if names else None
+            self.selected.emit(self.array)
+        self._fill_list(work)
+        array = next((one for one in work.project.design.lights if one.name == self.array), None)
+        self.keys_card.setVisible(array is not None)
+        self.led_card.setVisible(array is not None)
+        self.remove.setEnabled(array is not None)
+        groups = len(dict.fromkeys(led.group for led in work.leds))
+        self.subtitle.set_full(f"{len(work.leds)} LEDs in {groups} groups" if work.leds else "nothing that glows yet")
+        if array is None:
+            return
+        key = (array.name, array.__struct_config__.tag)
+        if key != self._built_for:
+            self._built_for = key
+            self._build_keys(array)
+        self._show_keys(array, work)
+        self._show_led(array, work)
+
+    def _show_keys(self, array: Any, work: Any) -> None:
+        for key, widget in self.fields.items():
+            value = getattr(array, key)
+            if key in ("x_mm", "y_mm"):
+                value -= work.board.origin[key == "y_mm"]
+            if isinstance(widget, QuantityField):
+                widget.show_value(value)
+            elif isinstance(widget, Switch):
+                widget.setChecked(value)
+            elif isinstance(widget, Choice):
+                widget.show_key(value)
+            elif not widget.hasFocus():
+                widget.setText(", ".join(value))
+        mine = [led for led in work.leds if led.array == array.name]
+        gaps = [((a.x - b.x) ** 2 + (a.y - b.y) ** 2) ** 0.5 for a, b in zip(mine, mine[1:], strict=False)]
+        words = f"{len(mine)} LEDs" + (f", nearest {show(min(gaps), 2)} mm apart" if gaps else "")
+        self.pitch.setText(words)
+
+    def _show_led(self, array: Any, work: Any) -> None:
+        parts = core("parts")
+        one = parts.emitter(array.emitter)
+        if not self.package.count():
+            every = parts.emitters().values()
+            self.package.fill([(name, name) for name in dict.fromkeys(e.package for e in every)])
+            self.colour.fill([(name, name) for name in dict.fromkeys(e.colour for e in every)])
+        self.package.show_key(one.package)
+        self.colour.show_key(one.colour)
+        branch = next((b for b in work.plan.branches if b.emitter.name == array.emitter), None)
+        if branch is not None:
+            self.forward.setText(f"{branch.forward_v:.2f} V")
+            self.current.setText(show_si(branch.current_a, "A"))
+            self.light.setText(f"{show(one.mcd * branch.current_a / one.forward_a, 1)} mcd")

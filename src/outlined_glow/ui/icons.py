@@ -1,0 +1,32 @@
+"""Shipped stroke icons in any colour of the theme."""
+
+from __future__ import annotations
+
+from importlib import resources
+
+from PyQt6.QtCore import QByteArray, QRectF, Qt
+from PyQt6.QtGui import QIcon, QPainter, QPixmap
+from PyQt6.QtSvg import QSvgRenderer
+
+from .theme import theme
+
+
+def pixmap(name: str, token: str = "text", size: int = 18, scale: float = 2.0) -> QPixmap:
+    """An icon as a pixmap of `size` logical pixels."""
+    text = resources.files("outlined_glow.data.icons").joinpath(f"{name}.svg").read_text("utf-8")
+    text = text.replace("currentColor", "#" + getattr(theme(), token))
+    renderer = QSvgRenderer(QByteArray(text.encode()))
+    picture = QPixmap(round(size * scale), round(size * scale))
+    picture.fill(Qt.GlobalColor.transparent)
+    painter = QPainter(picture)
+    renderer.render(painter, QRectF(picture.rect()))
+    painter.end()
+    picture.setDevicePixelRatio(scale)
+    return picture
+
+
+def icon(name: str, token: str = "text", size: int = 18) -> QIcon:
+    """An icon for a button; greyed when the button is off."""
+    one = QIcon(pixmap(name, token, size))
+    one.addPixmap(pixmap(name, "line", size), QIcon.Mode.Disabled)
+    return one

@@ -1,0 +1,206 @@
+"""One line that is always true: size, LEDs, currents, run time, price, findings. A click goes to the cause."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from typing import Any
+
+from PyQt6.QtCore import QRectF, Qt, pyqtSignal
+from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
+from PyQt6.QtWidgets import QHBoxLayout, QToolButton, QWidget
+
+from ..core.units import show, show_si
+from .core_door import core
+from .icons import icon
+from .theme import font, theme
+
+#: Key, title, stage it leads to, share of the width.
+_CELLS = (
+    ("size", "size", "shape", 150),
+    ("leds", "LEDs", "lights", 66),
+    ("now", "current, now", "motion", 112),
+    ("average", "average · peak", "motion", 150),
+    ("runs", "runs for", "drive", 96),
+    ("each", "each", "brief", 98),
+    ("findings", "findings", "order", 170),
+)
+
+
+class Cell(QWidget):
+    """A title over a figure; pressing it leads to its stage."""
+
+    pressed = pyqtSignal(str)
+
+    def __init__(self, title: str, stage: str, width: int) -> None:
+        super().__init__()
+        self._title, self._value, self._token, self._stage = title, "–", "text", stage
+        self.setFixedWidth(width)
+        self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
+        self.setCursor(Qt.CursorShape.PointingHandCursor)
+        self._describe()
+
+    def _describe(self) -> None:
+        self.setAccessibleName(f"{self._title}: {self._value}")
+        self.setToolTip(f"{self._title}: {self._value} (go to {self._stage.capitalize()})")
+
+    def show_value(self, value: str, token: str = "text", title: str | None = None) -> None:
+        """Change the figure."""
+        self._value, self._token, self._title = value, token, title or self._title
+        self._describe()
+        self.update()
+
+    @property
+    def value(self) -> str:
+        """The figure as shown."""
+        return self._value
+
+    def mousePressEvent(self, event: QMouseEvent | None) -> None:
+        self.pressed.emit(self._stage)
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        if event is not None and event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Space):
+            self.pressed.emit(self._stage)
+            return
+        super().keyPressEvent(event)
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        painter = QPainter(self)
+        t = theme()
+        if self.hasFocus():
+            painter.setPen(QPen(t.colour("ring"), 1))
+            painter.drawRoundedRect(self.rect().adjusted(0, 5, -6, -6), 5, 5)
+        painter.setFont(font(13))
+        painter.setPen(t.colour("quiet"))
+        painter.drawText(QRectF(4, 9, self.width(), 18), 0, self._title)
+        painter.setFont(font(17))
+        painter.setPen(t.colour(self._token))
+        painter.drawText(QRectF(4, 27, self.width(), 22), 0, self._value)
+
+
+class MiniCurve(QWidget):
+    """The pattern's current over one period, small."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.setFixedSize(78, 34)
+        self.setAccessibleName("current over one period")
+        self._values: list[float] = []
+        self._phase = 0.0
+
+    def show_curve(self, values: Sequence[float]) -> None:
+        """Change the curve (0..1)."""
+        self._values = list(values)
+        self.update()
+
+    def show_phase(self, phase: float) -> None:
+        """Where in the period it is."""
+        self._phase = phase
+        self.update()
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        if not self._values:
+            return
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        t = theme()
+        painter.setPen(QPen(t.colour("lamp"), 1.4))
+        step = self.width() / max(1, len(self._values) - 1)
+        points = [(place * step, 29 - value * 24) for place, value in enumerate(self._values)]
+        for (x0, y0), (x1, y1) in zip(points, points[1:], strict=False):
+            painter.drawLine(round(x0), round(y0), round(x1), round(y1))
+        painter.setPen(QPen(t.colour("quiet"), 1))
+        x = round(self._phase * self.width())
+        painter.drawLine(x, 3, x, 31)
+
+
+class Ledger(QWidget):
+    """The line itself, with play and pause at its end."""
+
+    wanted = pyqtSignal(str)
+    play_toggled = pyqtSignal()
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.setFixedHeight(56)
+        row = QHBoxLayout(self)
+        row.setContentsMargins(16, 0, 14, 0)
+        row.setSpacing(0)
+        self.cells: dict[str, Cell] = {}
+        for key, title, stage, width in _CELLS:
+            cell = Cell(title, stage, width)
+            cell.pressed.connect(self.wanted.emit)
+            self.cells[key] = cell
+            row.addWidget(cell)
+        row.addStretch(1)
+        self.curve = MiniCurve()
+        row.addWidget(self.curve)
+        self.play = QToolButton()
+        self.play.setAccessibleName("Play or pause the pattern")
+        self.play.clicked.connect(lambda _=False: self.play_toggled.emit())
+        row.addWidget(self.play)
+        self.pattern = Cell("pattern", "motion", 92)
+        self.pattern.pressed.connect(self.wanted.emit)
+        row.addWidget(self.pattern)
+        self._full_a = 0.0
+        self.empty()
+
+    def refresh_icons(self, playing: bool) -> None:
+        """Draw the button's icon in the theme's colours."""
+        self.play.setIcon(icon("pause" if playing else "play", "lamp"))
+        self.play.setToolTip("Pause (space)" if playing else "Play (space)")
+
+    def empty(self) -> None:
+        """No board: every place keeps its dash."""
+        for cell in self.cells.values():
+            cell.show_value("–", "quiet")
+        self.pattern.show_value("–", "quiet")
+        self.play.setEnabled(False)
+        self.curve.show_curve([])
+
+    def show_work(self, work: Any) -> None:
+        """The figures of a board."""
+        facts, pattern = core("facts"), core("pattern")
+        motion, count = work.project.motion, len(work.leds)
+        self.cells["size"].show_value(" × ".join(f"{side:.1f}" for side in work.board.size) + " mm")
+        self.cells["leds"].show_value(str(count))
+        total, average, peak = facts.currents(work)
+        self._full_a = total
+        self.cells["now"].show_value(show_si(total, "A") if count else "–")
+        pair = f"{average * 1000:.3g} · {peak * 1000:.3g} mA"
+        self.cells["average"].show_value(pair if count else "–")
+        steady, wish = facts.hours(work)
+        self.cells["runs"].show_value(_hours(steady) if count and steady else "on USB" if count else "–")
+        if wish is not None and steady is not None:
+            self.cells["runs"].setToolTip(f"{_hours(steady)} steady; {_hours(wish)} with the pattern, if it had a driver")
+        brief = work.project.brief
+        price = core("price").price_of(work.board.size, brief.stack, brief.pieces, brief.profile)
+        self.cells["each"].show_value(f"{price.each:.2f}", title=f"each, for {brief.pieces}")
+        times = [motion.period_s * place / 48 for place in range(49)]
+        self.curve.show_curve([float(pattern.levels(motion, count, at).mean()) if count else 0.0 for at in times])
+        wish_word = "" if pattern.truth_of(motion) or not count else ", a wish"
+        self.pattern.show_value(motion.pattern if count else "–", "honey" if wish_word else "text", f"pattern{wish_word}")
+        self.play.setEnabled(count > 0)
+
+    def show_now(self, share: float, phase: float) -> None:
+        """The current at this moment, as a share of all lit."""
+        if self._full_a:
+            self.cells["now"].show_value(show_si(self._full_a * share, "A") if share > 0.001 else "0 mA")
+        self.curve.show_phase(phase)
+
+    def show_findings(self, findings: Sequence[Any]) -> None:
+        """Stops first, then how many more."""
+        stops = sum(one.severity == "stop" for one in findings)
+        rest = len(findings) - stops
+        words = f"{stops} stop{'s' if stops != 1 else ''}" if stops else "no stops"
+        token = "warn" if stops else "honey" if rest else "sea"
+        self.cells["findings"].show_value(words + (f" · {rest}" if rest else ""), token)
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        painter = QPainter(self)
+        painter.fillRect(self.rect(), theme().colour("sunken"))
+        painter.setPen(QPen(theme().colour("line"), 1))
+        painter.drawLine(0, 0, self.width(), 0)
+
+
+def _hours(value: float) -> str:
+    return f"{show(value, 0 if value >= 20 else 1)} h"

@@ -1,0 +1,189 @@
+"""The stages on a wire: a bulb each, its state told by shape as well as by colour."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
+from PyQt6.QtGui import QFont, QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPaintEvent, QPen, QRadialGradient
+from PyQt6.QtWidgets import QSizePolicy, QWidget
+
+from .theme import SEMIBOLD, font, theme
+
+
+@dataclass(frozen=True)
+class Stage:
+    """A stage: its number (and key), word and what it is for."""
+
+    number: int
+    key: str
+    title: str
+    tip: str
+
+
+#: The stages that stand; numbers are kept for those that are to come.
+STAGES = (
+    Stage(1, "brief", "Brief", "What it is made of, by whom, how many"),
+    Stage(2, "artwork", "Artwork", "What each colour becomes"),
+    Stage(3, "shape", "Shape", "Border, outline and hanging hole"),
+    Stage(4, "lights", "Lights", "Arrays of LEDs"),
+    Stage(5, "drive", "Drive", "Supply, resistors and currents"),
+    Stage(7, "motion", "Motion", "The pattern of the lights"),
+    Stage(8, "order", "Order", "Findings, price and the files"),
+)
+_PITCH, _TOP, _RADIUS = 84, 56, 11.5
+
+#: State of a bulb: dark (nothing yet), lit (in order), half (wants a look), broken (stops the order).
+DARK, LIT, HALF, BROKEN = "dark", "lit", "half", "broken"
+_WORDS = {DARK: "nothing yet", LIT: "in order", HALF: "wants a look", BROKEN: "stops the order"}
+
+
+class LightString(QWidget):
+    """Bulbs on a wire; a click or a number key goes to a stage."""
+
+    chosen = pyqtSignal(str)
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.setFixedWidth(92)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setSizePolicy(QSizePolicy.Policy.Fixed, QSizePolicy.Policy.Expanding)
+        self.setMouseTracking(True)
+        self._states = {stage.key: DARK for stage in STAGES}
+        self._current = "artwork"
+        self._hover: str | None = None
+        self._active = False
+        self._describe()
+
+    def show_states(self, states: dict[str, str]) -> None:
+        """Change the bulbs."""
+        self._states.update(states)
+        self._describe()
+        self.update()
+
+    def state(self, key: str) -> str:
+        """The state of a stage's bulb."""
+        return self._states[key]
+
+    def show_current(self, key: str, active: bool) -> None:
+        """Which stage is open; without a board the stages rest."""
+        self._current, self._active = key, active
+        self._describe()
+        self.update()
+
+    def _describe(self) -> None:
+        self.setAccessibleName("Stages")
+        words = [f"{stage.number} {stage.title}: {_WORDS[self._states[stage.key]]}" for stage in STAGES]
+        self.setAccessibleDescription("; ".join(words))
+
+    def centre(self, key: str) -> QPointF:
+        """Where a bulb hangs."""
+        place = [stage.key for stage in STAGES].index(key)
+        pitch = min(_PITCH, (self.height() - 90) / max(1, len(STAGES) - 1))
+        return QPointF(38 if place % 2 == 0 else 54, _TOP + place * pitch)
+
+    def _at(self, y: float) -> str | None:
+        for stage in STAGES:
+            if abs(self.centre(stage.key).y() + 10 - y) < 36:
+                return stage.key
+        return None
+
+    def sizeHint(self) -> QSize:
+        return QSize(92, 700)
+
+    def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
+        if event is None:
+            return
+        self._hover = self._at(event.position().y())
+        stage = next((stage for stage in STAGES if stage.key == self._hover), None)
+        tip = f"{stage.tip} ({stage.number}): {_WORDS[self._states[stage.key]]}" if stage else ""
+        self.setToolTip(tip)
+        self.setCursor(Qt.CursorShape.PointingHandCursor if stage and self._active else Qt.CursorShape.ArrowCursor)
+        self.update()
+
+    def leaveEvent(self, event: object) -> None:
+        self._hover = None
+        self.update()
+
+    def mousePressEvent(self, event: QMouseEvent | None) -> None:
+        key = self._at(event.position().y()) if event is not None else None
+        if key is not None and self._active:
+            self.chosen.emit(key)
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        step = {Qt.Key.Key_Down: 1, Qt.Key.Key_Up: -1}.get(Qt.Key(event.key())) if event is not None else None
+        if step and self._active:
+            keys = [stage.key for stage in STAGES]
+            self.chosen.emit(keys[(keys.index(self._current) + step) % len(keys)])
+            return
+        super().keyPressEvent(event)
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        t = theme()
+        painter.fillRect(self.rect(), t.colour("sunken"))
+        painter.setPen(QPen(t.colour("line"), 1))
+        painter.drawLine(self.width() - 1, 0, self.width() - 1, self.height())
+        if self._active:
+            here = self.centre(self._current)
+            painter.setPen(QPen(t.colour("ring"), 1) if self.hasFocus() else Qt.PenStyle.NoPen)
+            painter.setBrush(t.colour("card"))
+            painter.drawRoundedRect(QRectF(4, here.y() - 31, 84, 72), 8, 8)
+        self._wire(painter)
+        for stage in STAGES:
+            self._bulb(painter, stage)
+
+    def _wire(self, painter: QPainter) -> None:
+        path = QPainterPath(QPointF(46, 0))
+        last = QPointF(46, 0)
+        for stage in STAGES:
+            bulb = self.centre(stage.key)
+            top = QPointF(bulb.x(), bulb.y() - 19)
+            middle = (last.y() + top.y()) / 2
+            path.cubicTo(QPointF(last.x(), middle), QPointF(top.x(), middle), top)
+            last = top
+        end = QPointF(46, self.height())
+        path.cubicTo(QPointF(last.x() + 26, last.y() + 30), QPointF(46, last.y() + 60), end)
+        painter.setPen(QPen(theme().colour("line"), 1.6))
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.drawPath(path)
+
+    def _bulb(self, painter: QPainter, stage: Stage) -> None:
+        t = theme()
+        state = self._states[stage.key] if self._active else DARK
+        at = self.centre(stage.key)
+        current = self._active and stage.key == self._current
+        ground = t.colour("card") if current else t.colour("sunken")
+        if state in (LIT, HALF):
+            glow = QRadialGradient(at, 30)
+            glow.setColorAt(0, t.colour("lamp", 0.42))
+            glow.setColorAt(1, t.colour("lamp", 0.0))
+            painter.setPen(Qt.PenStyle.NoPen)
+            painter.setBrush(glow)
+            painter.drawEllipse(at, 30, 30)
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(t.colour("quiet", 0.75))
+        painter.drawRoundedRect(QRectF(at.x() - 4.5, at.y() - 19, 9, 7), 1.5, 1.5)
+        edge = {DARK: "quiet", LIT: "lamp", HALF: "lamp", BROKEN: "warn"}[state]
+        painter.setPen(QPen(t.colour(edge), 1.6))
+        fill = t.colour("honey") if t.name == "dusk" else t.colour("lamp")
+        painter.setBrush(fill if state == LIT else ground)
+        painter.drawEllipse(at, _RADIUS, _RADIUS)
+        if state == HALF:
+            painter.setPen(Qt.PenStyle.NoPen)
+            painter.setBrush(fill)
+            painter.drawPie(QRectF(at.x() - _RADIUS + 1, at.y() - _RADIUS + 1, 2 * _RADIUS - 2, 2 * _RADIUS - 2), -90 * 16, 180 * 16)
+        elif state == BROKEN:
+            crack = QPainterPath(QPointF(at.x() - 2, at.y() - _RADIUS))
+            for dx, dy in ((3, -4), (-3, 0), (3, 4), (-1, _RADIUS)):
+                crack.lineTo(at.x() + dx, at.y() + dy)
+            painter.setPen(QPen(t.colour("warn"), 1.6))
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.drawPath(crack)
+            painter.drawLine(QPointF(at.x() - 8, at.y() + 3), QPointF(at.x() - 3, at.y() + 1))
+            painter.drawLine(QPointF(at.x() + 8, at.y() - 3), QPointF(at.x() + 3, at.y() - 1))
+        painter.setFont(font(14, SEMIBOLD if current else QFont.Weight.Normal))
+        bright = current or (self._active and state != DARK) or stage.key == self._hover
+        painter.setPen(t.colour("text") if bright else t.colour("quiet"))
+        painter.drawText(QRectF(0, at.y() + 15, 92, 20), int(Qt.AlignmentFlag.AlignHCenter), stage.title)

@@ -1,0 +1,148 @@
+"""Both themes from one table of tokens, the style sheet made from it, and the shipped font."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from importlib import resources
+
+from PyQt6.QtGui import QColor, QFont, QFontDatabase
+from PyQt6.QtWidgets import QApplication
+
+FAMILY = "Source Sans 3"
+
+
+@dataclass(frozen=True)
+class Theme:
+    """Colour tokens as hex strings."""
+
+    name: str
+    window: str
+    bench: str
+    drawer: str
+    card: str
+    sunken: str
+    line: str
+    text: str
+    quiet: str
+    lamp: str
+    sea: str
+    warn: str
+    honey: str
+    note: str
+    ring: str
+
+    def colour(self, token: str, alpha: float = 1.0) -> QColor:
+        """A token as a colour, see-through if asked."""
+        colour = QColor("#" + getattr(self, token))
+        colour.setAlphaF(alpha)
+        return colour
+
+
+DUSK = Theme(
+    "dusk", "221E28", "17141B", "2B2632", "332D3B", "1E1A24", "403848", "EFE9E1", "A79FAE", "F2B24A", "7FD1BE", "FF7F66",
+    "FFD98A", "C9C2EE", "8FEBD8",
+)  # fmt: skip
+PAPER = Theme(
+    "paper", "F4EFE6", "F9F5ED", "EFE8DC", "FFFBF3", "EBE3D6", "D8CDBC", "2A2430", "665E6E", "8A4F00", "17665A", "A93420",
+    "7A5A00", "574C9E", "0E6B5B",
+)  # fmt: skip
+THEMES = {"dusk": DUSK, "paper": PAPER}
+
+_current = DUSK
+
+
+def theme() -> Theme:
+    """The theme in use."""
+    return _current
+
+
+def load_fonts() -> None:
+    """Register the shipped font; the window uses no other."""
+    for style in ("Regular", "It", "Semibold", "Bold"):
+        data = resources.files("outlined_glow.data.fonts").joinpath(f"SourceSans3-{style}.ttf").read_bytes()
+        QFontDatabase.addApplicationFontFromData(data)
+
+
+def font(pixels: int = 14, weight: QFont.Weight = QFont.Weight.Normal) -> QFont:
+    """The shipped font at a size in pixels."""
+    one = QFont(FAMILY)
+    one.setPixelSize(pixels)
+    one.setWeight(weight)
+    one.setHintingPreference(QFont.HintingPreference.PreferNoHinting)
+    return one
+
+
+SEMIBOLD = QFont.Weight.DemiBold
+
+
+def use_theme(app: QApplication, name: str) -> None:
+    """Switch every widget to a theme."""
+    global _current
+    _current = THEMES[name]
+    app.setFont(font())
+    app.setStyleSheet(_sheet(_current))
+
+
+def _sheet(t: Theme) -> str:
+    return f"""
+    * {{ color: #{t.text}; outline: none; }}
+    QMainWindow, QDialog, QMessageBox {{ background: #{t.window}; }}
+    QToolTip {{ background: #{t.card}; color: #{t.text}; border: 1px solid #{t.line}; padding: 4px 6px; }}
+    #drawer, #drawer QScrollArea, #drawer QScrollArea > QWidget > QWidget {{ background: #{t.drawer}; border: none; }}
+    #drawerFrame {{ background: #{t.drawer}; border: none; border-left: 1px solid #{t.line}; }}
+    #card {{ background: #{t.card}; border: 1px solid {"transparent" if t.name == "dusk" else "#" + t.line}; border-radius: 10px; }}
+    #card QLabel, #card QWidget {{ background: transparent; }}
+    #stageTitle {{ font-size: 21px; font-weight: 700; }}
+    #cardTitle {{ font-size: 14px; font-weight: 600; }}
+    #quiet {{ color: #{t.quiet}; font-size: 13px; }}
+    #warn {{ color: #{t.warn}; font-size: 13px; }}
+    #honey {{ color: #{t.honey}; font-size: 13px; }}
+    #sea {{ color: #{t.sea}; font-size: 13px; }}
+    #card QLineEdit, #card QComboBox, #field {{
+        background: #{t.sunken}; border: 1px solid #{t.sunken}; border-radius: 5px; padding: 2px 8px; min-height: 20px;
+        selection-background-color: #{t.lamp}; selection-color: #{t.window}; }}
+    #card QLineEdit:focus, #card QComboBox:focus {{ border: 1px solid #{t.ring}; }}
+    #card QLineEdit[wrong="true"] {{ border: 1px solid #{t.warn}; }}
+    #card QComboBox::drop-down {{ border: none; width: 18px; }}
+    #card QComboBox::down-arrow {{ image: none; }}
+    QComboBox QAbstractItemView {{ background: #{t.card}; border: 1px solid #{t.line}; padding: 3px;
+        selection-background-color: #{t.sunken}; selection-color: #{t.lamp}; }}
+    QMenu {{ background: #{t.card}; border: 1px solid #{t.line}; padding: 5px; }}
+    QMenu::item {{ padding: 5px 26px 5px 14px; border-radius: 4px; }}
+    QMenu::item:selected {{ background: #{t.sunken}; color: #{t.lamp}; }}
+    QMenu::item:disabled {{ color: #{t.quiet}; }}
+    QMenu::separator {{ height: 1px; background: #{t.line}; margin: 4px 8px; }}
+    QPushButton {{ background: transparent; border: 1px solid #{t.lamp}; border-radius: 19px; color: #{t.lamp};
+        padding: 0 18px; min-height: 36px; font-weight: 600; }}
+    QPushButton:hover {{ background: #{t.sunken}; }}
+    QPushButton:focus {{ border: 2px solid #{t.ring}; }}
+    QPushButton:disabled {{ border-color: #{t.line}; color: #{t.quiet}; }}
+    QPushButton#filled {{ background: #{t.lamp}; color: #{t.window}; }}
+    QPushButton#filled:focus {{ border: 2px solid #{t.ring}; }}
+    QPushButton#filled:disabled {{ background: #{t.line}; color: #{t.quiet}; }}
+    QPushButton#link {{ border: none; padding: 0; min-height: 18px; color: #{t.sea}; font-weight: 400; text-align: left; }}
+    QPushButton#link:hover {{ text-decoration: underline; background: transparent; }}
+    QPushButton#link:focus {{ text-decoration: underline; }}
+    QPushButton#why {{ border: none; padding: 0; min-height: 18px; color: #{t.lamp}; font-weight: 400; }}
+    QPushButton#why:hover, QPushButton#why:focus {{ text-decoration: underline; background: transparent; }}
+    QPushButton#row {{ border: 1px solid transparent; border-radius: 6px; text-align: left; padding: 0 8px; min-height: 26px;
+        color: #{t.text}; font-weight: 400; }}
+    QPushButton#row:checked {{ border: 1px solid #{t.lamp}; background: #{t.sunken}; }}
+    QPushButton#row:hover {{ background: #{t.sunken}; }}
+    QPushButton#row:focus {{ border: 1px solid #{t.ring}; }}
+    QToolButton {{ background: transparent; border: 1px solid transparent; border-radius: 6px; padding: 4px; }}
+    QToolButton:hover {{ background: #{t.card}; }}
+    QToolButton:focus {{ border: 1px solid #{t.ring}; }}
+    QToolButton:checked {{ background: #{t.card}; border: 1px solid #{t.lamp}; }}
+    QToolButton#turn {{ background: #{t.window}; border: 1px solid #{t.line}; border-radius: 15px; padding: 3px 14px; }}
+    QToolButton#turn:focus {{ border: 1px solid #{t.ring}; }}
+    QCheckBox {{ spacing: 8px; }}
+    QCheckBox::indicator {{ width: 30px; height: 16px; border-radius: 9px; background: #{t.sunken}; border: 1px solid #{t.line}; }}
+    QCheckBox::indicator:checked {{ background: #{t.lamp}; border-color: #{t.lamp}; }}
+    QCheckBox:focus {{ color: #{t.ring}; }}
+    QScrollBar:vertical {{ background: transparent; width: 8px; margin: 2px; }}
+    QScrollBar::handle:vertical {{ background: #{t.line}; border-radius: 3px; min-height: 30px; }}
+    QScrollBar::add-line, QScrollBar::sub-line, QScrollBar::add-page, QScrollBar::sub-page {{ background: none; height: 0; }}
+    QProgressBar {{ background: #{t.sunken}; border: none; border-radius: 4px; max-height: 8px; }}
+    QProgressBar::chunk {{ background: #{t.lamp}; border-radius: 4px; }}
+    """
