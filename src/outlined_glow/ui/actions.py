@@ -97,5 +97,5 @@ class Actions:
 
     def refresh_icons(self) -> None:
         """Icons in the colours of the theme."""
-        self._button.setIcon(icon("menu"))
+        self._button.setIcon(icon("menu", bench=True))
         self._button.setStyleSheet("QToolButton::menu-indicator { image: none; }")

@@ -8,13 +8,13 @@ from PyQt6.QtCore import QByteArray, QRectF, Qt
 from PyQt6.QtGui import QIcon, QPainter, QPixmap
 from PyQt6.QtSvg import QSvgRenderer
 
-from .theme import theme
+from .theme import on_bench, theme
 
 
-def pixmap(name: str, token: str = "text", size: int = 18, scale: float = 2.0) -> QPixmap:
+def pixmap(name: str, token: str = "text", size: int = 18, scale: float = 2.0, bench: bool = False) -> QPixmap:
     """An icon as a pixmap of `size` logical pixels."""
     text = resources.files("outlined_glow.data.icons").joinpath(f"{name}.svg").read_text("utf-8")
-    text = text.replace("currentColor", "#" + getattr(theme(), token))
+    text = text.replace("currentColor", "#" + getattr(on_bench() if bench else theme(), token))
     renderer = QSvgRenderer(QByteArray(text.encode()))
     picture = QPixmap(round(size * scale), round(size * scale))
     picture.fill(Qt.GlobalColor.transparent)
@@ -25,8 +25,8 @@ def pixmap(name: str, token: str = "text", size: int = 18, scale: float = 2.0) -
     return picture
 
 
-def icon(name: str, token: str = "text", size: int = 18) -> QIcon:
+def icon(name: str, token: str = "text", size: int = 18, bench: bool = False) -> QIcon:
     """An icon for a button; greyed when the button is off."""
-    one = QIcon(pixmap(name, token, size))
-    one.addPixmap(pixmap(name, "line", size), QIcon.Mode.Disabled)
+    one = QIcon(pixmap(name, token, size, bench=bench))
+    one.addPixmap(pixmap(name, "line", size, bench=bench), QIcon.Mode.Disabled)
     return one

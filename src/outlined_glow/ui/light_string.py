@@ -8,7 +8,7 @@ from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QFont, QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPaintEvent, QPen, QRadialGradient
 from PyQt6.QtWidgets import QSizePolicy, QWidget
 
-from .theme import SEMIBOLD, font, theme
+from .theme import DUSK, SEMIBOLD, font, theme
 
 
 @dataclass(frozen=True)
@@ -167,7 +167,7 @@ class LightString(QWidget):
         painter.drawRoundedRect(QRectF(at.x() - 4.5, at.y() - 19, 9, 7), 1.5, 1.5)
         edge = {DARK: "quiet", LIT: "lamp", HALF: "lamp", BROKEN: "warn"}[state]
         painter.setPen(QPen(t.colour(edge), 1.6))
-        fill = t.colour("honey") if t.name == "dusk" else t.colour("lamp")
+        fill = DUSK.colour("honey")
         painter.setBrush(fill if state == LIT else ground)
         painter.drawEllipse(at, _RADIUS, _RADIUS)
         if state == HALF:

@@ -22,7 +22,7 @@ from .light_string import BROKEN, DARK, HALF, LIT, LightString
 from .recent import read_state, remember_file, write_state
 from .session import Session
 from .start import BeginDrawer, StartPage
-from .theme import theme, use_theme
+from .theme import darken_room, theme, use_theme
 from .toast import Toast
 
 _PICTURES = "Pictures (*.svg *.svgz)"
@@ -34,6 +34,7 @@ class MainWindow(QMainWindow):
 
     def __init__(self) -> None:
         super().__init__()
+        _use_remembered_theme()
         self.jobs = Jobs(self)
         self.session = Session(self.jobs)
         self.stage = "artwork"
@@ -93,6 +94,7 @@ class MainWindow(QMainWindow):
         self.ledger.wanted.connect(self.show_stage)
         self.ledger.play_toggled.connect(self.area.toggle_play)
         self.area.moment.connect(self.ledger.show_now)
+        self.area.room_changed.connect(self._icons)
         self.area.playing_changed.connect(self.ledger.refresh_icons)
         self.area.bench.dropped.connect(lambda path: self.open_path(Path(path)))
         self.start.demo_wanted.connect(self.open_demo)
@@ -102,17 +104,13 @@ class MainWindow(QMainWindow):
         self.begin.file_wanted.connect(lambda path: self.open_path(Path(path)))
 
     def _restore(self) -> None:
-        state = read_state()
-        use = state.get("theme", "dusk")
-        app = QApplication.instance()
-        if isinstance(app, QApplication):
-            use_theme(app, use if use in ("dusk", "paper") else "dusk")
-        geometry = state.get("geometry")
+        geometry = read_state().get("geometry")
         if isinstance(geometry, str):
             self.restoreGeometry(QByteArray.fromBase64(geometry.encode()))
         self._icons()
 
     def _icons(self) -> None:
+        self.actions_.refresh_icons()
         self.area.refresh_icons()
         self.ledger.refresh_icons(self.area.playing)
         self.actions_.refresh_icons()
@@ -148,6 +146,7 @@ class MainWindow(QMainWindow):
     def show_start(self) -> None:
         """Nothing lies on the bench."""
         self.area.clear()
+        darken_room(1.0)
         self.begin.refresh()
         self.begin.state.setText("nothing on the bench yet")
         self.centre.setCurrentWidget(self.start)
@@ -177,6 +176,8 @@ class MainWindow(QMainWindow):
         self.setWindowTitle(f"{project.name}{mark} – Outlined Glow")
         if self.session.work is None:
             self._fresh = True
+            darken_room(self.area.sun.sun)
+            self._icons()
             self.area.clear()
             self.area.leaves.reset()
             self.area.bench.set_layers(frozenset(), "")
@@ -345,6 +346,14 @@ class MainWindow(QMainWindow):
     def later(self, run: Any) -> None:
         """Run something once the window has painted."""
         QTimer.singleShot(0, run)
+
+
+def _use_remembered_theme() -> None:
+    """Before the first widget is made, so that all of them measure with the shipped font."""
+    use = read_state().get("theme", "dusk")
+    app = QApplication.instance()
+    if isinstance(app, QApplication):
+        use_theme(app, use if use in ("dusk", "paper") else "dusk")
 
 
 def _folder() -> str:

@@ -83,7 +83,9 @@ class DemoCard(QWidget):
         painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
         t = theme()
         area = QRectF(self.rect()).adjusted(1, 1, -1, -1)
-        painter.setPen(QPen(t.colour("lamp" if self.hasFocus() else "line"), 2 if self.hasFocus() else 1))
+        window = self.window()
+        ringed = window is not None and window.focusWidget() is self
+        painter.setPen(QPen(t.colour("lamp" if ringed else "line"), 2 if ringed else 1))
         painter.setBrush(t.colour("drawer"))
         painter.drawRoundedRect(area, 10, 10)
         picture = QRectF(7, 7, self.width() - 14, 190)
@@ -120,8 +122,9 @@ class DropZone(QFrame):
         self._over = False
         self.setMinimumHeight(250)
         column = QVBoxLayout(self)
-        column.setContentsMargins(20, 124, 20, 22)
-        column.setSpacing(4)
+        column.setContentsMargins(20, 136, 20, 22)
+        column.setSpacing(6)
+        column.addStretch(1)
         head = QLabel("Drop a picture here")
         head.setFont(font(22, SEMIBOLD))
         head.setAlignment(Qt.AlignmentFlag.AlignCenter)
@@ -147,6 +150,7 @@ class DropZone(QFrame):
         row.addWidget(self.width_field)
         row.addStretch(1)
         column.addLayout(row)
+        column.addStretch(1)
 
     def _width(self, value: float) -> None:
         if 1 <= value <= 1000:

@@ -56,6 +56,23 @@ def theme() -> Theme:
     return _current
 
 
+#: Below this place of the sun the bench is a dark room in either theme.
+DARK_BELOW = 0.55
+_room_is_dark = False
+
+
+def darken_room(sun: float) -> bool:
+    """Tell the theme where the sun stands; True when that turned the bench dark or light."""
+    global _room_is_dark
+    before, _room_is_dark = _room_is_dark, sun < DARK_BELOW
+    return before != _room_is_dark
+
+
+def on_bench() -> Theme:
+    """The tokens to draw over the bench with: at night the paper bench is dark too."""
+    return DUSK if _room_is_dark else _current
+
+
 def load_fonts() -> None:
     """Register the shipped font; the window uses no other."""
     for style in ("Regular", "It", "Semibold", "Bold"):
@@ -88,7 +105,7 @@ def _sheet(t: Theme) -> str:
     * {{ color: #{t.text}; outline: none; }}
     QMainWindow, QDialog, QMessageBox {{ background: #{t.window}; }}
     QToolTip {{ background: #{t.card}; color: #{t.text}; border: 1px solid #{t.line}; padding: 4px 6px; }}
-    #drawer, #drawer QScrollArea, #drawer QScrollArea > QWidget > QWidget {{ background: #{t.drawer}; border: none; }}
+    #drawer, #drawerInner {{ background: #{t.drawer}; border: none; }}
     #drawerFrame {{ background: #{t.drawer}; border: none; border-left: 1px solid #{t.line}; }}
     #card {{ background: #{t.card}; border: 1px solid {"transparent" if t.name == "dusk" else "#" + t.line}; border-radius: 10px; }}
     #card QLabel, #card QWidget {{ background: transparent; }}
@@ -134,7 +151,8 @@ def _sheet(t: Theme) -> str:
     QToolButton:hover {{ background: #{t.card}; }}
     QToolButton:focus {{ border: 1px solid #{t.ring}; }}
     QToolButton:checked {{ background: #{t.card}; border: 1px solid #{t.lamp}; }}
-    QToolButton#turn {{ background: #{t.window}; border: 1px solid #{t.line}; border-radius: 15px; padding: 3px 14px; }}
+    QToolButton#turn {{ background: #{t.window}; border: 1px solid #{t.line}; border-radius: 14px; padding: 0 14px;
+        min-height: 28px; max-height: 28px; }}
     QToolButton#turn:focus {{ border: 1px solid #{t.ring}; }}
     QCheckBox {{ spacing: 8px; }}
     QCheckBox::indicator {{ width: 30px; height: 16px; border-radius: 9px; background: #{t.sunken}; border: 1px solid #{t.line}; }}

@@ -60,8 +60,8 @@ class ElidedLabel(QLabel):
     def paintEvent(self, event: QPaintEvent | None) -> None:
         painter = QPainter(self)
         painter.setPen(self.palette().windowText().color())
-        shown = self.fontMetrics().elidedText(self._full, Qt.TextElideMode.ElideRight, self.width())
-        painter.drawText(self.rect(), self.alignment() | Qt.AlignmentFlag.AlignVCenter, shown)
+        shown = self.fontMetrics().elidedText(self._full, Qt.TextElideMode.ElideRight, self.contentsRect().width())
+        painter.drawText(self.contentsRect(), self.alignment() | Qt.AlignmentFlag.AlignVCenter, shown)
 
 
 class Card(QFrame):
@@ -102,7 +102,7 @@ class Card(QFrame):
         if isinstance(widget, QComboBox):
             widget.setFixedWidth(150)
         elif isinstance(widget, QLineEdit):
-            widget.setFixedWidth(104)
+            widget.setFixedWidth(max(104, widget.minimumWidth()))
         line.addWidget(widget)
         if why is not None:
             line.addWidget(link("why", why, "why", f"Why this {name}?"))

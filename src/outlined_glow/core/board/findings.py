@@ -11,7 +11,7 @@ from ..project import Finding, Remedy
 from .layers import ArtLayers
 from .model import Board
 
-_ACCEPT = Remedy("accept it: the desk may thin or drop it")
+_ACCEPT = Remedy("accept it")
 
 
 def layer_findings(board: Board, art: ArtLayers) -> list[Finding]:

@@ -23,8 +23,12 @@ _NIGHT = 1 / 300
 _PER_MCD = 0.0045
 #: Light of the lens itself, and of its halo in the eye, against the light under it.
 _LENS, _HALO = 30.0, 0.10
-_STEPS = 1 << 14
+#: How much more of the light behind a window is gathered by the eye than falls on a pixel beside an LED.
+_THROUGH = 9.0
+_STEPS = 1 << 16
 _BRIGHTEST = 8.0
+#: Where the shoulder begins, and how soft it is.
+_KNEE, _SOFT = 0.72, 1.6
 #: Fields are made at this many pixels per mm at most and scaled up: the footprint is smooth.
 _FIELD_PX_PER_MM = 7.0
 
@@ -102,49 +106,78 @@ def exposure(sun: float) -> float:
 def _curve() -> NDArray[np.uint8]:
     """Linear light 0.._BRIGHTEST, in steps of a square root, to sRGB bytes through a soft shoulder."""
     value = np.linspace(0, 1, _STEPS) ** 2 * _BRIGHTEST
-    knee = 0.72
-    soft = np.where(value < knee, value, knee + (1 - knee) * (1 - np.exp(-(value - knee) / (1 - knee) / 1.6)))
+    over = 1 - np.exp(-(value - _KNEE) / (1 - _KNEE) / _SOFT)
+    soft = np.where(value < _KNEE, value, _KNEE + (1 - _KNEE) * over)
     srgb = np.where(soft <= 0.0031308, soft * 12.92, 1.055 * np.power(np.maximum(soft, 1e-9), 1 / 2.4) - 0.055)
     return np.round(np.clip(srgb, 0, 1) * 255).astype(np.uint8)
+
+
+@dataclass(frozen=True, eq=False)
+class Exposed:
+    """A surface under one sun, exposed: what does not change while the pattern plays.
+
+    The picture is `base` + direct light x `lit[colour]` + halo x `eye[colour]` + light from behind x `shone[colour]`,
+    all (h, w, 3) linear and ready for the shoulder.
+    """
+
+    surface: Surface
+    light: LightField
+    base: Picture
+    lit: dict[str, Picture]
+    eye: dict[str, Picture]
+    shone: dict[str, Picture]
+
+
+def expose(surface: Surface, light: LightField, sun: float, background: str, board: Board) -> Exposed:
+    """Everything of a frame that the levels of the LEDs do not touch. `background` lies behind the board."""
+    open_ = np.float32(exposure(sun))
+    day = np.float32(sun_strength(sun))
+    cover = surface.cover[..., None]
+    beside = _ground(background, sun)[None, None, :] * surface.shadow[..., None]
+    base = beside + (surface.albedo * (day * open_) - beside) * cover
+    tint = linear(board.materials.tint)
+    seen = (0.55 + 0.45 * cover) * open_
+    lit, eye, shone = {}, {}, {}
+    for colour in light.colours:
+        shade = linear(colour)
+        # A strong source burns out towards white in the eye; a share of it is taken colourless.
+        glow = (shade * 0.82 + 0.18 * float(shade.max())).astype(np.float32)
+        lit[colour] = np.ascontiguousarray(surface.albedo * cover * (glow * open_), np.float32)
+        eye[colour] = np.ascontiguousarray(seen * glow, np.float32)
+        through = (surface.through * surface.cover)[..., None]
+        shone[colour] = np.ascontiguousarray(through * (glow * (0.5 + 0.5 * tint) * (_THROUGH * open_)), np.float32)
+    return Exposed(surface, light, np.ascontiguousarray(base, np.float32), lit, eye, shone)
+
+
+def play(exposed: Exposed, levels: NDArray[np.float64]) -> Pixels:
+    """The picture (h, w, 3) sRGB at some levels, 0..1 by LED index."""
+    view = exposed.surface.view
+    shape = (view.height, view.width)
+    total = exposed.base.copy()
+    for colour in exposed.light.colours:
+        fields = _fields(exposed.light, levels, colour, shape)
+        for field, weight in zip(fields, (exposed.lit, exposed.eye, exposed.shone), strict=True):
+            if field is not None:
+                cv2.accumulateProduct(cv2.merge((field, field, field)), weight[colour], total)
+    return develop(total)
 
 
 def frame(
     surface: Surface, light: LightField, levels: NDArray[np.float64], sun: float, background: str, board: Board
 ) -> Pixels:
-    """The picture (h, w, 3) sRGB. `levels` are 0..1 by LED index; `background` is what lies behind the board."""
-    view = surface.view
-    day = sun_strength(sun)
-    open_ = exposure(sun)
-    shape = (view.height, view.width)
-    total = surface.albedo * np.float32(day)
-    lit = np.zeros((*shape, 3), np.float32)
-    tint = linear(board.materials.tint)
-    for colour in light.colours:
-        direct, halo, behind = _fields(light, levels, colour, shape)
-        shade = linear(colour)
-        # A strong source burns out towards white in the eye; a share of it is taken colourless.
-        glow = shade * 0.82 + 0.18 * float(shade.max())
-        if direct is not None:
-            total += surface.albedo * direct[..., None] * glow
-        if halo is not None:
-            lit += halo[..., None] * glow
-        if behind is not None:
-            total += (behind * surface.through)[..., None] * (glow * (0.5 + 0.5 * tint) * np.float32(9.0))
-    ground = _ground(background, sun)
-    beside = ground[None, None, :] * surface.shadow[..., None]
-    # Light beside the board, then the board over it, by coverage.
-    out = beside * np.float32(1 / open_) + lit * np.float32(0.55)
-    cover = surface.cover[..., None]
-    out += (total + lit - out) * cover
-    return develop(out * np.float32(open_))
+    """One picture on its own: expose, then play."""
+    return play(expose(surface, light, sun, background, board), levels)
 
 
 def _ground(background: str, sun: float) -> NDArray[np.float32]:
     """The bench in that light: as it is by day, never brighter than dusk at night."""
     shade = linear(background)
     night = np.minimum(shade, linear("17141B"))
-    amount = min(1.0, max(0.0, (sun - 0.15) / 0.7))
-    return np.asarray(night + (shade - night) * amount, np.float32)
+    amount = min(1.0, max(0.0, (sun - 0.48) / 0.16))
+    wanted = night + (shade - night) * amount
+    # The shoulder would dull a bright bench: ask for what it turns into the wanted shade.
+    bright = np.clip((wanted - _KNEE) / (1 - _KNEE), 0, 0.999)
+    return np.asarray(np.where(wanted > _KNEE, _KNEE - (1 - _KNEE) * _SOFT * np.log(1 - bright), wanted), np.float32)
 
 
 def _fields(
@@ -181,7 +214,7 @@ def _fields(
 
 
 def develop(picture: Picture) -> Pixels:
-    """Exposed linear light to sRGB bytes through the shoulder, by a look-up table."""
-    steps = cv2.sqrt(np.maximum(picture, 0)) * np.float32((_STEPS - 1) / math.sqrt(_BRIGHTEST))
-    index = np.minimum(steps, _STEPS - 1).astype(np.uint16)
-    return _curve()[index]
+    """Exposed linear light (h, w, 3), nowhere below 0, to sRGB bytes through the shoulder, by a look-up table."""
+    flat = cv2.sqrt(picture.reshape(picture.shape[0], -1))
+    steps = cv2.multiply(flat, (_STEPS - 1) / math.sqrt(_BRIGHTEST), dtype=cv2.CV_16U)
+    return np.asarray(cv2.LUT(steps, _curve()), np.uint8).reshape(picture.shape)

@@ -37,7 +37,7 @@ def _twinkle(count: int, phase: float) -> Levels:
     offset = (place * 0.6180339887498949) % 1.0
     slow = 1 + place % 3
     wave = np.sin(2 * math.pi * (slow * phase + offset)) * np.sin(2 * math.pi * ((slow + 2) * phase + 2 * offset))
-    return np.clip(wave, 0, 1) ** 1.5
+    return np.clip(1.5 * wave, 0, 1)
 
 
 PATTERNS: dict[str, Callable[[int, float], Levels]] = {

@@ -12,7 +12,7 @@ from PIL import Image
 
 from ..board import Board
 from ..board.draw import BENCH
-from ..board.glow import Pixels, frame, make_light
+from ..board.glow import Pixels, expose, make_light, play
 from ..board.surface import make_surface
 from ..board.view import whole_view
 from ..errors import Trouble
@@ -29,10 +29,10 @@ def frames(
 ) -> Iterator[Pixels]:
     """The board at each moment; size as `render` has it."""
     view = whole_view(board.size, side, px_per_mm)
-    surface, light = make_surface(board, view), make_light(board, view)
+    exposed = expose(make_surface(board, view), make_light(board, view), sun, BENCH, board)
     for place in range(max(1, round(seconds * fps))):
         lit = levels(motion, len(board.lights), place / fps)
-        yield frame(surface, light, lit, sun, BENCH, board)
+        yield play(exposed, lit)
 
 
 def write_film(

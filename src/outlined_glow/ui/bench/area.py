@@ -13,6 +13,7 @@ from ..core_door import core
 from ..icons import icon
 from ..jobs import Jobs
 from ..session import Session
+from ..theme import darken_room
 from .bench import Bench
 from .leaves import Leaves
 from .score import Score
@@ -26,6 +27,7 @@ class BenchArea(QWidget):
 
     moment = pyqtSignal(float, float)  # share of the full current, phase
     playing_changed = pyqtSignal(bool)
+    room_changed = pyqtSignal()
 
     def __init__(self, session: Session, jobs: Jobs) -> None:
         super().__init__()
@@ -54,7 +56,7 @@ class BenchArea(QWidget):
         self._timer.timeout.connect(self._tick)
         self._clock = QElapsedTimer()
         self._started_at = 0.0
-        self.sun.changed.connect(self.bench.set_sun)
+        self.sun.changed.connect(self._sun)
         self.leaves.alone.connect(lambda _: self._layers())
         self.leaves.hid.connect(lambda _: self._layers())
         self.bench.turned.connect(lambda _: self._show_side())
@@ -84,15 +86,21 @@ class BenchArea(QWidget):
     def refresh_icons(self) -> None:
         """Icons in the colours of the theme."""
         for _, action, name in self._tool_actions:
-            action.setIcon(icon(name))
+            action.setIcon(icon(name, bench=True))
         self.turn.setIcon(icon("refresh-cw", "lamp", 16))
         self._place()
 
     def _show_side(self) -> None:
         side = self.bench.camera.side
-        self.turn.setText("front   turn over" if side == "front" else "back, seen from behind   turn over")
+        self.turn.setText(" front, turn over" if side == "front" else " back, seen from behind")
         self.turn.setToolTip("Turn the board over (T)")
         self._place()
+
+    def _sun(self, sun: float) -> None:
+        if darken_room(sun):
+            self.room_changed.emit()
+            self.leaves.update()
+        self.bench.set_sun(sun)
 
     # -- stages ---------------------------------------------------------------------------------------------------
 

@@ -12,6 +12,7 @@ from PyQt6.QtGui import (
     QColor,
     QDragEnterEvent,
     QDropEvent,
+    QFocusEvent,
     QImage,
     QKeyEvent,
     QMouseEvent,
@@ -27,7 +28,7 @@ from PyQt6.QtWidgets import QSizePolicy, QToolTip, QWidget
 from ..core_door import core
 from ..jobs import Jobs
 from ..session import Session
-from ..theme import SEMIBOLD, font, theme
+from ..theme import SEMIBOLD, font, on_bench, theme
 from .camera import Camera
 from .handles import Handle, handles_for
 from .renderer import Renderer, Request
@@ -72,6 +73,7 @@ class Bench(QWidget):
         self._readout = ""
         self._fitted = False
         self._focus_handle = -1
+        self._by_key = False
         self.setMouseTracking(True)
         self.setAcceptDrops(True)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
@@ -208,7 +210,7 @@ class Bench(QWidget):
             return
         (ox, oy), (w, h) = self.work.board.origin, self.work.board.size
         self.camera = replace(self.camera, width=self.width(), height=self.height()).fitted(
-            ox, oy, w, h, (46, 84, 46, 126 + self.bottom_margin)
+            ox, oy, w, h, (46, 92, 46, 56 + self.bottom_margin if self.bottom_margin else 128)
         )
         self._fitted = True
         self.redraw()
@@ -242,6 +244,12 @@ class Bench(QWidget):
             self._art = None
             self.redraw()
         super().changeEvent(event)
+
+    def focusInEvent(self, event: QFocusEvent | None) -> None:
+        """A frame shows the focus only to those who came by key."""
+        reasons = (Qt.FocusReason.TabFocusReason, Qt.FocusReason.BacktabFocusReason)
+        self._by_key = event is not None and event.reason() in reasons
+        super().focusInEvent(event)
 
     # -- mouse and keys -------------------------------------------------------------------------------------------
 
@@ -426,7 +434,7 @@ class Bench(QWidget):
     def paintEvent(self, event: QPaintEvent | None) -> None:
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        t = theme()
+        t = on_bench()
         painter.fillRect(self.rect(), t.colour("bench"))
         if self.work is None or self._image is None:
             self._paint_waiting(painter)
@@ -447,20 +455,20 @@ class Bench(QWidget):
         self._paint_handles(painter)
         if self._measure is not None:
             self._paint_measure(painter)
-        paint_rulers(painter, self.camera, self.work.board.origin)
+        paint_rulers(painter, self.camera, self.work.board.origin, self.bottom_margin)
         base = self.height() - 62 - self.bottom_margin
         paint_scale_bar(painter, self.camera, self.width() - 20, base)
         painter.setFont(font(13))
         painter.setPen(t.colour("quiet"))
         area = QRectF(self.width() - 330, base + 10, 312, 18)
         painter.drawText(area, int(Qt.AlignmentFlag.AlignRight), self._readout)
-        if self.hasFocus():
-            painter.setPen(QPen(t.colour("ring", 0.5), 1))
+        if self.hasFocus() and self._by_key:
+            painter.setPen(QPen(t.colour("ring", 0.7), 1))
             painter.setBrush(Qt.BrushStyle.NoBrush)
             painter.drawRect(self.rect().adjusted(0, 0, -1, -1))
 
     def _paint_waiting(self, painter: QPainter) -> None:
-        t = theme()
+        t = on_bench()
         words = "laying the board on the bench…" if self._session.project is not None else ""
         painter.setFont(font(15))
         painter.setPen(t.colour("quiet"))
@@ -478,16 +486,16 @@ class Bench(QWidget):
 
     def _paint_paper(self, painter: QPainter) -> None:
         (ox, oy), (w, h) = self.work.board.origin, self.work.board.size
-        one, other = self.camera.to_screen(ox - 3, oy - 3), self.camera.to_screen(ox + w + 3, oy + h + 3)
+        one, other = self.camera.to_screen(ox - 2, oy - 1), self.camera.to_screen(ox + w + 2, oy + h + 1)
         paper = QRectF(one, other).normalized()
-        painter.fillRect(self.rect(), theme().colour("bench"))
+        painter.fillRect(self.rect(), on_bench().colour("bench"))
         painter.setClipRect(paper, Qt.ClipOperation.IntersectClip)
         if self._art is not None:
             painter.fillRect(paper, QColor("#F1E9D8"))
             self._paint_image(painter, self._art, self._art_camera)
 
     def _paint_seam(self, painter: QPainter, x: float) -> None:
-        t = theme()
+        t = on_bench()
         painter.setPen(QPen(t.colour("text"), 1.6))
         painter.drawLine(QPointF(x, 70), QPointF(x, self.height() - 124))
         knob = QRectF(x - 24, self.height() - 142, 48, 22)
@@ -505,7 +513,7 @@ class Bench(QWidget):
         self._pill(painter, QPointF(x + 12, 86), "the board it makes", right=False)
 
     def _pill(self, painter: QPainter, at: QPointF, words: str, right: bool) -> None:
-        t = theme()
+        t = on_bench()
         painter.setFont(font(13))
         wide = painter.fontMetrics().horizontalAdvance(words) + 22
         area = QRectF(at.x() - (wide if right else 0), at.y(), wide, 24)
@@ -517,7 +525,7 @@ class Bench(QWidget):
 
     def _paint_leds(self, painter: QPainter) -> None:
         """The place of each in the chain; the array in hand is ringed."""
-        t = theme()
+        t = on_bench()
         bold, plain = font(13, SEMIBOLD), font(13)
         middle = self.work.board.origin[0] + self.work.board.size[0] / 2
         height = self.work.board.origin[1] + self.work.board.size[1] / 2
@@ -549,13 +557,13 @@ class Bench(QWidget):
             spot = self.screen_of(x, y)
             radius = 13.0 if place == 0 else 8.0
             painter.setBrush(Qt.BrushStyle.NoBrush)
-            painter.setPen(QPen(theme().colour("bench", 0.8), 4))
+            painter.setPen(QPen(on_bench().colour("bench", 0.8), 4))
             painter.drawEllipse(spot, radius, radius)
-            painter.setPen(QPen(theme().colour(token), 2 if place == 0 else 1.4))
+            painter.setPen(QPen(on_bench().colour(token), 2 if place == 0 else 1.4))
             painter.drawEllipse(spot, radius, radius)
 
     def _paint_handles(self, painter: QPainter) -> None:
-        t = theme()
+        t = on_bench()
         for place, handle in enumerate(self._handles):
             here = self._grabbed if self._grabbed is not None and self._grabbed.name == handle.name else handle
             spot = self.camera.to_screen(here.x, here.y)
@@ -573,7 +581,7 @@ class Bench(QWidget):
 
     def _paint_measure(self, painter: QPainter) -> None:
         assert self._measure is not None
-        t = theme()
+        t = on_bench()
         one, other = self._measure
         (x0, y0), (x1, y1) = self.camera.to_mm(one), self.camera.to_mm(other)
         painter.setPen(QPen(t.colour("ring"), 1.6))

@@ -10,7 +10,7 @@ from PyQt6.QtWidgets import QWidget
 
 from ..core_door import core
 from ..jobs import Jobs
-from ..theme import SEMIBOLD, font, theme
+from ..theme import DUSK, SEMIBOLD, font, on_bench
 from .renderer import image
 
 #: Layer, word under it, tint of its frame.
@@ -49,7 +49,7 @@ class Leaves(QWidget):
 
     def show_work(self, work: Any) -> None:
         """Draw the thumbnails of a board anew."""
-        background = theme().bench
+        background = DUSK.bench
 
         def run(cancelled: Any) -> dict[str, Any]:
             size = work.board.size
@@ -167,7 +167,7 @@ class Leaves(QWidget):
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
-        t = theme()
+        t = on_bench()
         for place, (layer, word, tint) in enumerate(LEAVES):
             area = self.rect_of(place)
             skew = QTransform(1, 0, -_SLANT / _HEIGHT, 1, area.x() + _SLANT, area.y())
@@ -175,7 +175,7 @@ class Leaves(QWidget):
             away = layer in self._hidden
             painter.setOpacity(0.35 if away else 1.0)
             painter.setPen(Qt.PenStyle.NoPen)
-            painter.setBrush(t.colour("bench"))
+            painter.setBrush(DUSK.colour("bench"))
             painter.drawPolygon(shape)
             picture = self._pictures.get(layer)
             if picture is not None:
@@ -183,7 +183,7 @@ class Leaves(QWidget):
                 painter.setTransform(skew, True)
                 painter.drawImage(QRectF(0, 0, _WIDTH, _HEIGHT), picture, QRectF(picture.rect()))
                 painter.restore()
-            edge = QColor("#" + tint) if t.name == "dusk" else QColor("#" + tint).darker(145)
+            edge = QColor("#" + tint) if t.name == "dusk" else QColor("#" + tint).darker(130)
             if layer == self._alone:
                 edge = t.colour("lamp")
             pen = QPen(edge, 2.0 if layer == self._alone else 1.2, Qt.PenStyle.DashLine if away else Qt.PenStyle.SolidLine)

@@ -34,6 +34,8 @@ class Renderer:
         self._lock = threading.Lock()
         self._key: tuple[Any, ...] = ()
         self._made: tuple[Any, Any] = (None, None)
+        self._light_key: tuple[Any, ...] = ()
+        self._exposed: Any = None
         self._art_key: tuple[Any, ...] = ()
         self._art: QImage | None = None
 
@@ -61,14 +63,17 @@ class Renderer:
                 if cancelled():
                     return None
                 self._made = surface, core("glow").make_light(board, view)
-                self._key = key
+                self._key, self._light_key = key, ()
+            light_key = (wanted.sun, wanted.background)
+            if light_key != self._light_key:
+                self._exposed = core("glow").expose(*self._made, wanted.sun, wanted.background, board)
+                self._light_key = light_key
             count = len(board.lights)
             if wanted.time_s is None:
                 levels = np.full(count, wanted.work.project.motion.brightness)
             else:
                 levels = core("pattern").levels(wanted.work.project.motion, count, wanted.time_s)
-            pixels = core("glow").frame(*self._made, levels, wanted.sun, wanted.background, board)
-            return image(pixels, wanted.scale)
+            return image(core("glow").play(self._exposed, levels), wanted.scale)
 
     def art(self, wanted: Request, cancelled: Callable[[], bool]) -> QImage | None:
         """The picture in its own colours, where it lies on the board."""

@@ -7,7 +7,7 @@ import math
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QPainter, QPen
 
-from ..theme import font, theme
+from ..theme import font, on_bench
 from .camera import Camera
 
 BOTTOM, LEFT = 22, 12
@@ -21,10 +21,10 @@ def steps(zoom: float) -> tuple[float, float]:
     return major, major / (10 if round(major / decade) in (1, 10) else 5 if round(major / decade) == 5 else 4)
 
 
-def paint_rulers(painter: QPainter, camera: Camera, origin: tuple[float, float]) -> None:
-    """Ticks and numbers in the board frame; from behind, x runs the other way."""
-    t = theme()
-    width, height = camera.width, camera.height
+def paint_rulers(painter: QPainter, camera: Camera, origin: tuple[float, float], lifted: int) -> None:
+    """Ticks and numbers in the board frame, `lifted` pixels over the lower edge; from behind, x runs the other way."""
+    t = on_bench()
+    width, height = camera.width, camera.height - lifted
     painter.fillRect(QRectF(0, height - BOTTOM, width, BOTTOM), t.colour("bench", 0.86))
     painter.fillRect(QRectF(0, 0, LEFT, height), t.colour("bench", 0.86))
     painter.setFont(font(12))
@@ -51,7 +51,7 @@ def paint_rulers(painter: QPainter, camera: Camera, origin: tuple[float, float])
 
 def paint_scale_bar(painter: QPainter, camera: Camera, right: float, y: float) -> None:
     """A bar of a round length, with the length over it."""
-    t = theme()
+    t = on_bench()
     major, _ = steps(camera.zoom)
     length = major * camera.zoom
     painter.setPen(QPen(t.colour("text"), 1.4))

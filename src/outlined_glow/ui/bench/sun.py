@@ -7,7 +7,7 @@ from PyQt6.QtGui import QColor, QKeyEvent, QLinearGradient, QMouseEvent, QPainte
 from PyQt6.QtWidgets import QWidget
 
 from ..icons import pixmap
-from ..theme import font, theme
+from ..theme import font, on_bench
 
 _HOURS = (
     (0.97, "a clear day, noon"),
@@ -89,7 +89,7 @@ class SunSlider(QWidget):
     def paintEvent(self, event: QPaintEvent | None) -> None:
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        t = theme()
+        t = on_bench()
         left, right, y = _MARGIN, self.width() - _MARGIN, 17
         shade = QLinearGradient(QPointF(left, 0), QPointF(right, 0))
         for place, colour in ((0, "F0DC96"), (0.3, "F2B08A"), (0.52, "C9748A"), (0.75, "4A3560"), (1, "1F1B2E")):
@@ -97,8 +97,8 @@ class SunSlider(QWidget):
         painter.setPen(QPen(t.colour("line"), 0.6))
         painter.setBrush(shade)
         painter.drawRoundedRect(QRectF(left, y - 3, right - left, 6), 3, 3)
-        painter.drawPixmap(QPointF(2, y - 10), pixmap("sun", "lamp", 20))
-        painter.drawPixmap(QPointF(right + 9, y - 8), pixmap("moon", "note", 16))
+        painter.drawPixmap(QPointF(2, y - 10), pixmap("sun", "lamp", 20, bench=True))
+        painter.drawPixmap(QPointF(right + 9, y - 8), pixmap("moon", "note", 16, bench=True))
         x = self._x()
         painter.setPen(QPen(t.colour("ring"), 2.4) if self.hasFocus() else QPen(t.colour("text"), 2))
         painter.setBrush(t.colour("window"))

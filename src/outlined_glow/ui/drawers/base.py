@@ -6,8 +6,8 @@ from collections.abc import Sequence
 from typing import Any
 
 from PyQt6.QtCore import QPointF, Qt, pyqtSignal
-from PyQt6.QtGui import QFont, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF
-from PyQt6.QtWidgets import QFrame, QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
+from PyQt6.QtGui import QFont, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF, QResizeEvent
+from PyQt6.QtWidgets import QFrame, QHBoxLayout, QScrollArea, QScrollBar, QVBoxLayout, QWidget
 
 from ..session import Session
 from ..theme import theme
@@ -30,7 +30,7 @@ class Drawer(QFrame):
         self.session = session
         self.setFixedWidth(WIDTH)
         self._layout = QVBoxLayout(self)
-        self._layout.setContentsMargins(14, 12, 14, 12)
+        self._layout.setContentsMargins(14, 12, 4, 12)
         self._layout.setSpacing(8)
         head = label(self.title, "stageTitle")
         head.setContentsMargins(6, 0, 0, 0)
@@ -39,13 +39,9 @@ class Drawer(QFrame):
         self.subtitle.setContentsMargins(6, 0, 0, 0)
         self.subtitle.setFixedHeight(20)
         self._layout.addWidget(self.subtitle)
-        self._scroll = QScrollArea()
-        self._scroll.setObjectName("drawer")
-        self._scroll.setWidgetResizable(True)
-        self._scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-        self._scroll.setFrameShape(QFrame.Shape.NoFrame)
-        self._scroll.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        self._scroll = Sheet()
         inner = QWidget()
+        inner.setObjectName("drawerInner")
         self.cards = QVBoxLayout(inner)
         self.cards.setContentsMargins(0, 0, 0, 0)
         self.cards.setSpacing(10)
@@ -53,6 +49,7 @@ class Drawer(QFrame):
         self._layout.addWidget(self._scroll, 1)
         self.foot = QHBoxLayout()
         self.foot.setSpacing(10)
+        self.foot.setContentsMargins(0, 0, 10, 0)
         self._layout.addLayout(self.foot)
         self.why_card = WhyCard()
         self.findings_card = FindingsCard()
@@ -93,6 +90,38 @@ class Drawer(QFrame):
         if layout is not None:
             layout.adjustSize()
         self._scroll.ensureWidgetVisible(self.why_card)
+
+
+class Sheet(QScrollArea):
+    """Cards that scroll; the bar lies in the margin beside them, so that their width never changes."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.setObjectName("drawer")
+        self.setWidgetResizable(True)
+        self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.setVerticalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.setFrameShape(QFrame.Shape.NoFrame)
+        self.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        self.setViewportMargins(0, 0, 10, 0)
+        inner = self.verticalScrollBar()
+        assert inner is not None
+        self._bar = QScrollBar(Qt.Orientation.Vertical, self)
+        self._bar.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        inner.rangeChanged.connect(self._range)
+        inner.valueChanged.connect(self._bar.setValue)
+        self._bar.valueChanged.connect(inner.setValue)
+        self._bar.hide()
+
+    def _range(self, least: int, most: int) -> None:
+        viewport = self.viewport()
+        self._bar.setRange(least, most)
+        self._bar.setPageStep(viewport.height() if viewport is not None else 100)
+        self._bar.setVisible(most > least)
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        super().resizeEvent(event)
+        self._bar.setGeometry(self.width() - 9, 0, 8, self.height())
 
 
 class SeverityMark(QWidget):

@@ -118,9 +118,10 @@ class LightsDrawer(Drawer):
         mirrored.switched.connect(lambda on: self._set("mirrored", on))
         self._row("mirrored", "mirrored", mirrored)
         groups = QLineEdit()
+        groups.setMinimumWidth(150)
         groups.setPlaceholderText(array.name)
         groups.editingFinished.connect(lambda: self._groups(groups.text()))
-        self._row("groups", "groups, with commas", groups)
+        self._row("groups", "groups", groups)
         self.pitch = label("", "sea")
         self._keys.addWidget(self.pitch)
 
@@ -245,6 +246,7 @@ class LightsDrawer(Drawer):
                 widget.show_key(value)
             elif not widget.hasFocus():
                 widget.setText(", ".join(value))
+                widget.setCursorPosition(0)
         mine = [led for led in work.leds if led.array == array.name]
         gaps = [((a.x - b.x) ** 2 + (a.y - b.y) ** 2) ** 0.5 for a, b in zip(mine, mine[1:], strict=False)]
         words = f"{len(mine)} LEDs" + (f", nearest {show(min(gaps), 2)} mm apart" if gaps else "")
