@@ -120,7 +120,10 @@ def _info(given: Arguments) -> int:
         ("name", facts["name"]),
         ("size", f"{facts['size_mm'][0]:.1f} x {facts['size_mm'][1]:.1f} mm"),
         ("LEDs", str(len(facts["leds"]))),
-        ("current", f"{show_si(facts['drive']['current_a'], 'A')} all lit, {show_si(facts['drive']['average_a'], 'A')} average"),
+        (
+            "current",
+            f"{show_si(facts['drive']['current_a'], 'A')} all lit, {show_si(facts['drive']['average_a'], 'A')} average",
+        ),
         ("runs", "on, as long as it is fed" if steady is None else f"{show(steady, 1)} h steady"),
         ("price", f"{facts['price']['each']:.2f} each, for {facts['price']['pieces']}"),
         ("findings", ", ".join(f"{count} {kind}" for kind, count in facts["findings"].items())),

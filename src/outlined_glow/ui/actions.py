@@ -43,9 +43,7 @@ class Actions:
             key = stage.key
             self._add(f"stage-{key}", stage.title, str(stage.number), lambda key=key: w.show_stage(key), stage.tip, needs=True)
 
-    def _add(
-        self, name: str, text: str, key: str, run: Callable[[], object], tip: str, needs: bool = False
-    ) -> None:
+    def _add(self, name: str, text: str, key: str, run: Callable[[], object], tip: str, needs: bool = False) -> None:
         action = QAction(text, self._window)
         action.setShortcut(QKeySequence(key))
         action.setShortcutContext(Qt.ShortcutContext.WindowShortcut)

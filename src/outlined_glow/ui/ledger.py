@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 from collections.abc import Sequence
 from typing import Any
 
@@ -106,7 +107,7 @@ class MiniCurve(QWidget):
         painter.setPen(QPen(t.colour("lamp"), 1.4))
         step = self.width() / max(1, len(self._values) - 1)
         points = [(place * step, 29 - value * 24) for place, value in enumerate(self._values)]
-        for (x0, y0), (x1, y1) in zip(points, points[1:], strict=False):
+        for (x0, y0), (x1, y1) in itertools.pairwise(points):
             painter.drawLine(round(x0), round(y0), round(x1), round(y1))
         painter.setPen(QPen(t.colour("quiet"), 1))
         x = round(self._phase * self.width())

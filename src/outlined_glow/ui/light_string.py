@@ -173,7 +173,9 @@ class LightString(QWidget):
         if state == HALF:
             painter.setPen(Qt.PenStyle.NoPen)
             painter.setBrush(fill)
-            painter.drawPie(QRectF(at.x() - _RADIUS + 1, at.y() - _RADIUS + 1, 2 * _RADIUS - 2, 2 * _RADIUS - 2), -90 * 16, 180 * 16)
+            painter.drawPie(
+                QRectF(at.x() - _RADIUS + 1, at.y() - _RADIUS + 1, 2 * _RADIUS - 2, 2 * _RADIUS - 2), -90 * 16, 180 * 16
+            )
         elif state == BROKEN:
             crack = QPainterPath(QPointF(at.x() - 2, at.y() - _RADIUS))
             for dx, dy in ((3, -4), (-3, 0), (3, 4), (-1, _RADIUS)):

@@ -7,7 +7,16 @@ from typing import Any
 
 from PyQt6.QtCore import QByteArray, QTimer
 from PyQt6.QtGui import QCloseEvent
-from PyQt6.QtWidgets import QApplication, QFileDialog, QHBoxLayout, QMainWindow, QMessageBox, QStackedWidget, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import (
+    QApplication,
+    QFileDialog,
+    QHBoxLayout,
+    QMainWindow,
+    QMessageBox,
+    QStackedWidget,
+    QVBoxLayout,
+    QWidget,
+)
 
 from ..core.project.storage import SUFFIX
 from .actions import Actions

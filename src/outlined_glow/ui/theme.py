@@ -101,13 +101,14 @@ def use_theme(app: QApplication, name: str) -> None:
 
 
 def _sheet(t: Theme) -> str:
+    edge = "transparent" if t.name == "dusk" else "#" + t.line
     return f"""
     * {{ color: #{t.text}; outline: none; }}
     QMainWindow, QDialog, QMessageBox {{ background: #{t.window}; }}
     QToolTip {{ background: #{t.card}; color: #{t.text}; border: 1px solid #{t.line}; padding: 4px 6px; }}
     #drawer, #drawerInner {{ background: #{t.drawer}; border: none; }}
     #drawerFrame {{ background: #{t.drawer}; border: none; border-left: 1px solid #{t.line}; }}
-    #card {{ background: #{t.card}; border: 1px solid {"transparent" if t.name == "dusk" else "#" + t.line}; border-radius: 10px; }}
+    #card {{ background: #{t.card}; border: 1px solid {edge}; border-radius: 10px; }}
     #card QLabel, #card QWidget {{ background: transparent; }}
     #stageTitle {{ font-size: 21px; font-weight: 700; }}
     #cardTitle {{ font-size: 14px; font-weight: 600; }}
@@ -155,8 +156,6 @@ def _sheet(t: Theme) -> str:
         min-height: 28px; max-height: 28px; }}
     QToolButton#turn:focus {{ border: 1px solid #{t.ring}; }}
     QCheckBox {{ spacing: 8px; }}
-    QCheckBox::indicator {{ width: 30px; height: 16px; border-radius: 9px; background: #{t.sunken}; border: 1px solid #{t.line}; }}
-    QCheckBox::indicator:checked {{ background: #{t.lamp}; border-color: #{t.lamp}; }}
     QCheckBox:focus {{ color: #{t.ring}; }}
     QScrollBar:vertical {{ background: transparent; width: 8px; margin: 2px; }}
     QScrollBar::handle:vertical {{ background: #{t.line}; border-radius: 3px; min-height: 30px; }}

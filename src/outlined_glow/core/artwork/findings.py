@@ -46,9 +46,7 @@ def _hardly_shown(art: Art, stack: Stack) -> list[Finding]:
         text += f"the drawing will hardly show there; it would under {_list(better)}." if better else "it hardly shows."
         remedies = tuple(Remedy(f"take {mask} mask", "set-stack", (("mask", mask),)) for mask in better[:3])
         out.append(
-            Finding(
-                "tones-hardly-show", "warning", "artwork", text, spot.x, spot.y, round(far, 2), _HARDLY, other, remedies
-            )
+            Finding("tones-hardly-show", "warning", "artwork", text, spot.x, spot.y, round(far, 2), _HARDLY, other, remedies)
         )
     return out
 

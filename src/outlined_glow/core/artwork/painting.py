@@ -40,9 +40,7 @@ class Painted:
     notes: tuple[Note, ...]
 
 
-def paint(
-    drawing: Drawing, width_mm: float, name: str, cancelled: Callable[[], bool] = lambda: False
-) -> Painted:
+def paint(drawing: Drawing, width_mm: float, name: str, cancelled: Callable[[], bool] = lambda: False) -> Painted:
     """The drawing so that what it paints is `width_mm` wide. `Trouble` when it paints nothing."""
     guess = _extent(drawing)
     if guess is None:

@@ -85,9 +85,7 @@ def thumbnail(board: Board, width: int = 320, height: int = 240, sun: float = 0.
     """A small picture of the board at dusk, as PNG."""
     scale = min(width / (board.size[0] + 4), height / (board.size[1] + 4))
     view_w, view_h = width / scale, height / scale
-    view = View(
-        "front", scale, (board.size[0] - view_w) / 2, (board.size[1] + view_h) / 2, width, height
-    )
+    view = View("front", scale, (board.size[0] - view_w) / 2, (board.size[1] + view_h) / 2, width, height)
     return png(frame(make_surface(board, view), make_light(board, view), np.ones(len(board.lights)), sun, BENCH, board))
 
 

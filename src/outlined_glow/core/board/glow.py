@@ -99,7 +99,7 @@ def sun_strength(sun: float) -> float:
 
 def exposure(sun: float) -> float:
     """The fixed exposure for each place of the sun: the eye opens as it gets dark, but not all the way."""
-    return sun_strength(sun) ** -0.62
+    return float(sun_strength(sun) ** -0.62)
 
 
 @cache
@@ -216,5 +216,6 @@ def _fields(
 def develop(picture: Picture) -> Pixels:
     """Exposed linear light (h, w, 3), nowhere below 0, to sRGB bytes through the shoulder, by a look-up table."""
     flat = cv2.sqrt(picture.reshape(picture.shape[0], -1))
-    steps = cv2.multiply(flat, (_STEPS - 1) / math.sqrt(_BRIGHTEST), dtype=cv2.CV_16U)
+    scale = (_STEPS - 1) / math.sqrt(_BRIGHTEST)
+    steps = cv2.multiply(flat, scale, dtype=cv2.CV_16U)  # type: ignore[call-overload]
     return np.asarray(cv2.LUT(steps, _curve()), np.uint8).reshape(picture.shape)

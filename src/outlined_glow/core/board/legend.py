@@ -40,7 +40,9 @@ def back_legend(
     if not profile.has_legend:
         return EMPTY
     height = max(1.0, profile.legend_height_mm)
-    blocked = union([grow(openings, profile.legend_gap_mm + 0.05), holes, *(part.court() for part in parts if part.side == "back")])
+    blocked = union(
+        [grow(openings, profile.legend_gap_mm + 0.05), holes, *(part.court() for part in parts if part.side == "back")]
+    )
     free = minus(grow(board, -0.4), blocked)
     bars = [polarity_bar(part, profile) for part in parts if part.kind == "led" and part.side == "back"]
     words: list[BaseGeometry] = []

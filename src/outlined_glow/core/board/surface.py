@@ -13,7 +13,7 @@ from ..colour.difference import hex_to_rgb, to_linear
 from ..drive.seats import Part
 from ..geometry.regions import box_at, common, disc, union
 from .model import Board
-from .view import View, coverage
+from .view import Mask, View, coverage
 
 Picture = NDArray[np.float32]
 
@@ -38,9 +38,14 @@ class Surface:
     shadow: Picture
 
 
+def share(covered: Mask) -> Picture:
+    """Coverage bytes as shares from 0 to 1."""
+    return np.asarray(covered, np.float32) / np.float32(255)
+
+
 def linear(colour: str) -> NDArray[np.float32]:
     """A colour (hex) in linear light (3,)."""
-    return to_linear(hex_to_rgb(colour)).astype(np.float32)
+    return np.asarray(to_linear(hex_to_rgb(colour)), np.float32)
 
 
 def make_surface(board: Board, view: View, sharp: int = 3, hidden: frozenset[str] = frozenset()) -> Surface:
@@ -54,10 +59,10 @@ def make_surface(board: Board, view: View, sharp: int = 3, hidden: frozenset[str
     def cover(name: str) -> Picture:
         if name in hidden:
             return np.full((view.height, view.width), float("mask" in name), np.float32)
-        return coverage(board.layer(name), view, sharp).astype(np.float32) / 255
+        return share(coverage(board.layer(name), view, sharp))
 
     solid = board.outline if "drills" in hidden else board.layer("core")
-    core = coverage(solid, view, sharp).astype(np.float32) / 255
+    core = share(coverage(solid, view, sharp))
     copper = cover(f"{side} copper")
     opening, ink = cover(f"{side} mask"), cover(f"{side} legend")
     bare = _mix(linear(look.laminate), linear(look.metal), copper) * _sheen(copper, view)[..., None]
@@ -132,9 +137,7 @@ def _through(board: Board, view: View, sharp: int) -> Picture:
     pads = union([pad.polygon for pad in board.pads if pad.side == "back"])
     behind = common(pads, union([board.windows, board.veiled])) if not pads.is_empty else pads
     if not behind.is_empty:
-        shade = cv2.GaussianBlur(
-            coverage(behind, view, 1).astype(np.float32) / 255, (0, 0), max(0.8, 0.25 * view.px_per_mm)
-        )
+        shade = cv2.GaussianBlur(coverage(behind, view, 1).astype(np.float32) / 255, (0, 0), max(0.8, 0.25 * view.px_per_mm))
         out = out * (1 - 0.55 * shade)
     return np.asarray(out, np.float32)
 
@@ -149,7 +152,7 @@ def _draw_part(albedo: Picture, part: Part, view: View) -> Picture:
     small, rows, columns = window
 
     def paint(shape: object, colour: str, strength: float = 1.0) -> None:
-        amount = coverage(shape, small, 3).astype(np.float32) / 255 * strength  # type: ignore[arg-type]
+        amount = share(coverage(shape, small, 3)) * np.float32(strength)  # type: ignore[arg-type]
         albedo[rows, columns] = _mix(albedo[rows, columns], linear(colour), amount)
 
     def local(dx: float, dy: float, size_x: float, size_y: float) -> object:

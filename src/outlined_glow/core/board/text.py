@@ -13,7 +13,7 @@ from shapely.geometry.base import BaseGeometry
 
 from ..geometry.fill import fill
 from ..geometry.flatten import Points, flatten_cubic
-from ..geometry.regions import EMPTY, union
+from ..geometry.regions import EMPTY, shifted, union
 
 
 class _Outlines:
@@ -82,7 +82,7 @@ def text_region(text: str, height_mm: float, tolerance_mm: float = 0.01) -> Base
         outline = _glyph(info.codepoint, round(tolerance_mm / scale, 3))
         if not outline.is_empty:
             dx, dy = at + place.x_offset, place.y_offset
-            pieces.append(shapely.transform(outline, lambda p, dx=dx, dy=dy: p + (dx, dy)))  # type: ignore[misc]
+            pieces.append(shifted(outline, dx, dy))
         at += place.x_advance
     if not pieces:
         return EMPTY

@@ -51,7 +51,7 @@ def price_of(size_mm: tuple[float, float], stack: Stack, pieces: int, profile: s
 def fits_box(size_mm: tuple[float, float]) -> bool:
     """Whether a board stays within the price step, either way round."""
     short, long = sorted(_table()["box_mm"])
-    return min(size_mm) <= short + 1e-6 and max(size_mm) <= long + 1e-6
+    return bool(min(size_mm) <= short + 1e-6 and max(size_mm) <= long + 1e-6)
 
 
 def over_step(size_mm: tuple[float, float]) -> tuple[float, float] | None:
@@ -71,4 +71,4 @@ def _base(table: dict[str, Any], pieces: int) -> float:
         if pieces <= most:
             return float(amount)
     most, amount = table["pieces"][-1]
-    return round(float(amount) + (pieces - most) * float(table["each_more"]), 2)
+    return float(round(float(amount) + (pieces - most) * float(table["each_more"]), 2))

@@ -62,4 +62,5 @@ def ciede2000(lab1: ArrayLike, lab2: ArrayLike) -> NDArray[np.float64]:
     sc, sh = 1 + 0.045 * cm, 1 + 0.015 * cm * t
     twist = np.sin(2 * np.radians(30 * np.exp(-(((hm - 275) / 25) ** 2))))
     rt = -2 * np.sqrt(cm**7 / (cm**7 + 25.0**7)) * twist
-    return np.sqrt((dl / sl) ** 2 + (dc / sc) ** 2 + (dh / sh) ** 2 + rt * (dc / sc) * (dh / sh))
+    total: NDArray[np.float64] = np.sqrt((dl / sl) ** 2 + (dc / sc) ** 2 + (dh / sh) ** 2 + rt * (dc / sc) * (dh / sh))
+    return total

@@ -106,9 +106,7 @@ def plan_drive(drive: Drive, leds: tuple[Led, ...]) -> DrivePlan:
     for branch in branches:
         findings += _branch_findings(branch, drive)
     findings += _supply_findings(source, total, most)
-    return DrivePlan(
-        source, drive.cells, terminal, drive.current_a, branches, total, most, steady, loads, tuple(findings)
-    )
+    return DrivePlan(source, drive.cells, terminal, drive.current_a, branches, total, most, steady, loads, tuple(findings))
 
 
 def source_volts(source: Supply, cells: int) -> tuple[float, float, float]:

@@ -160,7 +160,8 @@ def _seat_holder(
         for first in range(0, len(places), 400):
             batch = places[first : first + 400]
             for spot in batch[shapely.contains(free, boxes_at(batch, length, width))]:
-                part = Part(name, "holder", plan.supply.title, body, *map(float, spot), "back")
+                px, py, turn = map(float, spot)
+                part = Part(name, "holder", plan.supply.title, body, px, py, turn, "back")
                 pads = union(_pads(part))
                 if board.contains(pads) and not pads.intersects(windows):
                     return part, bool(covers and part.court().intersects(windows))

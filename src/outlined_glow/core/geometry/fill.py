@@ -28,7 +28,7 @@ def fill(outlines: Sequence[Points], rule: str) -> BaseGeometry:
     if len(closed) == 1 and LinearRing(closed[0]).is_simple:
         return clean(Polygon(closed[0]))
     lines = shapely.unary_union(MultiLineString([np.vstack([points, points[:1]]) for points in closed]))
-    faces = [face for face in shapely.get_parts(shapely.polygonize(shapely.get_parts(lines)))]
+    faces = list(shapely.get_parts(shapely.polygonize(shapely.get_parts(lines))))
     if not faces:
         return EMPTY
     inside = shapely.get_coordinates(shapely.point_on_surface(faces))

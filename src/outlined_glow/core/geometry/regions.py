@@ -109,7 +109,9 @@ def box_at(x: float, y: float, length: float, width: float, angle_deg: float = 0
     return one
 
 
-def boxes_at(places: Sequence[tuple[float, float, float]], length: float, width: float) -> NDArray[np.object_]:
+def boxes_at(
+    places: Sequence[tuple[float, float, float]] | NDArray[np.float64], length: float, width: float
+) -> NDArray[np.object_]:
     """Equal rectangles at many places (x, y, angle_deg), as an array of polygons."""
     rows = np.asarray(places, float)
     a = np.radians(rows[:, 2])
@@ -130,4 +132,4 @@ def rings(region: BaseGeometry) -> Iterator[Points]:
 
 def shifted(region: BaseGeometry, dx: float, dy: float) -> BaseGeometry:
     """The region moved by (dx, dy)."""
-    return shapely.transform(region, lambda points: points + (dx, dy))
+    return shapely.transform(region, lambda points: points + np.array([dx, dy]))

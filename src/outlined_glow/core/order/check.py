@@ -43,7 +43,7 @@ def check(
                 "not-wired",
                 "stop",
                 "order",
-                f"{len(board.lights)} LEDs are not wired: this version draws no wires, so the board cannot be ordered with them.",
+                f"{len(board.lights)} LEDs are not wired: this version draws no wires, so it cannot be ordered with them.",
                 board.lights[0].x,
                 board.lights[0].y,
                 count=len(board.lights),

@@ -69,15 +69,11 @@ class Compiler:
         drawing: Drawing = self._stage("drawing", read_picture, data, picture.name)
         painted: Painted = self._stage("paint", paint, drawing, design.artwork.width_mm, picture.name, skip=(cancelled,))
         self._check(cancelled, "paint")
-        materials: Materials = self._stage(
-            "materials", materials_of, stack.mask, stack.finish, stack.ink, stack.thickness_mm
-        )
+        materials: Materials = self._stage("materials", materials_of, stack.mask, stack.finish, stack.ink, stack.thickness_mm)
         printed = rules.has_mask
         art: Art = self._stage("art", choose, painted, design.artwork.chosen, materials, printed)
         self._check(cancelled)
-        outline: Outline = self._stage(
-            "outline", make_outline, painted.silhouette, art.region("cut"), design.shape, rules
-        )
+        outline: Outline = self._stage("outline", make_outline, painted.silhouette, art.region("cut"), design.shape, rules)
         flat: ArtLayers = self._stage("layers", art_layers, art, outline, rules)
         leds, light_findings = self._stage("lights", place_leds, design.lights, painted.silhouette, painted.size)
         plan: DrivePlan = self._stage("drive", plan_drive, design.drive, leds)

@@ -34,7 +34,11 @@ def demo_project(name: str) -> Project:
     content = demo_title(name)
     picture = folder.joinpath(content["picture"]).read_bytes()
     project = new_project(
-        picture, content["picture"], width_mm=content["width_mm"], stack=Stack(**content["stack"]), chosen=content["appearances"]
+        picture,
+        content["picture"],
+        width_mm=content["width_mm"],
+        stack=Stack(**content["stack"]),
+        chosen=content["appearances"],
     )
     for operation, values in content["edits"]:
         project = apply_edit(project, operation, {key: tuple(v) if isinstance(v, list) else v for key, v in values.items()})

@@ -58,7 +58,9 @@ def info(work: Work, findings: Sequence[Finding]) -> dict[str, Any]:
             "perimeter_mm": round(board.outline.length, 4),
             "holes": len(board.outline.interiors) + len(board.holes),
         },
-        "holes": [{"x_mm": round(h.x, 4), "y_mm": round(h.y, 4), "diameter_mm": h.diameter, "plated": h.plated} for h in board.holes],
+        "holes": [
+            {"x_mm": round(h.x, 4), "y_mm": round(h.y, 4), "diameter_mm": h.diameter, "plated": h.plated} for h in board.holes
+        ],
         "swatches": [
             {
                 "colour": one.colour,

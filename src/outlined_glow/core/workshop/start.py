@@ -37,6 +37,4 @@ def new_project(
     member = f"pictures/{safe[:60]}{Path(name).suffix.lower()[:8]}"
     title = re.sub(r"[\s_]+", " ", stem).strip()[:80] or "untitled"
     art = Artwork(Picture(member, name), round(width, 3), dict(sorted((chosen or {}).items())))  # type: ignore[arg-type]
-    return Project(
-        title, now(), Brief(stack=stack or Stack()), (Design(artwork=art),), members={member: data}
-    )
+    return Project(title, now(), Brief(stack=stack or Stack()), (Design(artwork=art),), members={member: data})

@@ -90,7 +90,9 @@ def why_price(work: Work) -> Why:
     brief = work.project.brief
     price = price_of(work.board.size, brief.stack, brief.pieces, brief.profile)
     rows = tuple((f"{amount:.2f}", title, "") for title, amount in price.lines)
-    return Why(f"Why {price.each:.2f} each", f"{price.boards:.2f} / {price.pieces}", rows, "price list of a fictional desk, in credits")
+    return Why(
+        f"Why {price.each:.2f} each", f"{price.boards:.2f} / {price.pieces}", rows, "price list of a fictional desk, in credits"
+    )
 
 
 def _source_words(work: Work) -> str:

@@ -211,6 +211,3 @@ class BenchArea(QWidget):
         right = self.turn.x() - 10
         self.sun.move(max(left, min((width - self.sun.width()) // 2, right - self.sun.width())), 12)
         self.leaves.move(14, height - self.leaves.height() - 22)
-
-
-

@@ -19,7 +19,6 @@ from PyQt6.QtGui import (
     QPainter,
     QPaintEvent,
     QPen,
-    QPolygonF,
     QResizeEvent,
     QWheelEvent,
 )
@@ -28,9 +27,10 @@ from PyQt6.QtWidgets import QSizePolicy, QToolTip, QWidget
 from ..core_door import core
 from ..jobs import Jobs
 from ..session import Session
-from ..theme import SEMIBOLD, font, on_bench, theme
+from ..theme import font, on_bench, theme
 from .camera import Camera
 from .handles import Handle, handles_for
+from .overlays import paint_handles, paint_leds, paint_marks, paint_measure, paint_seam
 from .renderer import Renderer, Request
 from .rulers import paint_rulers, paint_scale_bar
 
@@ -173,7 +173,9 @@ class Bench(QWidget):
                 self.drawn.emit()
                 self.update()
 
-        self._jobs.submit("picture", lambda cancelled: self._renderer.board(wanted, cancelled), took, self._session.trouble.emit)
+        self._jobs.submit(
+            "picture", lambda cancelled: self._renderer.board(wanted, cancelled), took, self._session.trouble.emit
+        )
         if self.wipe is not None:
             self._redraw_art(wanted)
         self.update()
@@ -448,13 +450,13 @@ class Bench(QWidget):
             painter.setClipRect(QRectF(0, 0, seam, self.height()))
             self._paint_paper(painter)
             painter.restore()
-            self._paint_seam(painter, seam)
+            paint_seam(painter, seam, self.height())
         if self.stage == "lights":
-            self._paint_leds(painter)
-        self._paint_marks(painter)
-        self._paint_handles(painter)
+            paint_leds(painter, self.camera, self.work, self.selected)
+        paint_marks(painter, [self.screen_of(x, y) for x, y in self.marks[:300]], self.mark_severity)
+        paint_handles(painter, self.camera, self._handles, self._grabbed, self._focus_handle if self.hasFocus() else -1)
         if self._measure is not None:
-            self._paint_measure(painter)
+            paint_measure(painter, self.camera, self._measure, self.width())
         paint_rulers(painter, self.camera, self.work.board.origin, self.bottom_margin)
         base = self.height() - 62 - self.bottom_margin
         paint_scale_bar(painter, self.camera, self.width() - 20, base)
@@ -493,98 +495,3 @@ class Bench(QWidget):
         if self._art is not None:
             painter.fillRect(paper, QColor("#F1E9D8"))
             self._paint_image(painter, self._art, self._art_camera)
-
-    def _paint_seam(self, painter: QPainter, x: float) -> None:
-        t = on_bench()
-        painter.setPen(QPen(t.colour("text"), 1.6))
-        painter.drawLine(QPointF(x, 70), QPointF(x, self.height() - 124))
-        knob = QRectF(x - 24, self.height() - 142, 48, 22)
-        painter.setPen(Qt.PenStyle.NoPen)
-        painter.setBrush(t.colour("lamp"))
-        painter.drawRoundedRect(knob, 11, 11)
-        painter.setPen(QPen(t.colour("window"), 2))
-        middle = knob.center()
-        for side in (-1, 1):
-            painter.drawPolyline(
-                QPolygonF([QPointF(middle.x() + side * 6, middle.y() - 5), QPointF(middle.x() + side * 11, middle.y()),
-                           QPointF(middle.x() + side * 6, middle.y() + 5)])
-            )  # fmt: skip
-        self._pill(painter, QPointF(x - 12, 86), "the picture", right=True)
-        self._pill(painter, QPointF(x + 12, 86), "the board it makes", right=False)
-
-    def _pill(self, painter: QPainter, at: QPointF, words: str, right: bool) -> None:
-        t = on_bench()
-        painter.setFont(font(13))
-        wide = painter.fontMetrics().horizontalAdvance(words) + 22
-        area = QRectF(at.x() - (wide if right else 0), at.y(), wide, 24)
-        painter.setPen(QPen(t.colour("line"), 1))
-        painter.setBrush(t.colour("window", 0.9))
-        painter.drawRoundedRect(area, 12, 12)
-        painter.setPen(t.colour("text"))
-        painter.drawText(area, int(Qt.AlignmentFlag.AlignCenter), words)
-
-    def _paint_leds(self, painter: QPainter) -> None:
-        """The place of each in the chain; the array in hand is ringed."""
-        t = on_bench()
-        bold, plain = font(13, SEMIBOLD), font(13)
-        middle = self.work.board.origin[0] + self.work.board.size[0] / 2
-        height = self.work.board.origin[1] + self.work.board.size[1] / 2
-        for led in self.work.leds:
-            spot = self.camera.to_screen(led.x, led.y)
-            mine = led.array == self.selected
-            here = led.side == self.camera.side
-            painter.setPen(QPen(t.colour("ring" if mine else "line", 1.0 if mine else 0.9), 1.4,
-                                Qt.PenStyle.SolidLine if here else Qt.PenStyle.DashLine))  # fmt: skip
-            painter.setBrush(Qt.BrushStyle.NoBrush)
-            radius = max(7.0, self.camera.zoom * 1.35)
-            if mine or not here:
-                painter.drawEllipse(spot, radius, radius)
-            out = QPointF((led.x - middle) * self.camera.sign, -(led.y - height))
-            norm = math.hypot(out.x(), out.y()) or 1.0
-            at = spot + out * ((radius + 11) / norm)
-            painter.setFont(bold if mine else plain)
-            words = str(led.index)
-            box = QRectF(at.x() - 11, at.y() - 9, 22, 18)
-            painter.setPen(Qt.PenStyle.NoPen)
-            painter.setBrush(t.colour("window", 0.72))
-            painter.drawRoundedRect(box.adjusted(2, 1, -2, -1), 7, 7)
-            painter.setPen(t.colour("text" if mine or here else "quiet"))
-            painter.drawText(box, int(Qt.AlignmentFlag.AlignCenter), words)
-
-    def _paint_marks(self, painter: QPainter) -> None:
-        token = {"stop": "warn", "warning": "lamp", "note": "note"}[self.mark_severity]
-        for place, (x, y) in enumerate(self.marks[:300]):
-            spot = self.screen_of(x, y)
-            radius = 13.0 if place == 0 else 8.0
-            painter.setBrush(Qt.BrushStyle.NoBrush)
-            painter.setPen(QPen(on_bench().colour("bench", 0.8), 4))
-            painter.drawEllipse(spot, radius, radius)
-            painter.setPen(QPen(on_bench().colour(token), 2 if place == 0 else 1.4))
-            painter.drawEllipse(spot, radius, radius)
-
-    def _paint_handles(self, painter: QPainter) -> None:
-        t = on_bench()
-        for place, handle in enumerate(self._handles):
-            here = self._grabbed if self._grabbed is not None and self._grabbed.name == handle.name else handle
-            spot = self.camera.to_screen(here.x, here.y)
-            held = self._grabbed is not None and self._grabbed.name == handle.name
-            focused = place == self._focus_handle and self.hasFocus()
-            painter.setPen(QPen(t.colour("bench"), 4))
-            painter.setBrush(Qt.BrushStyle.NoBrush)
-            painter.drawEllipse(spot, 7, 7)
-            painter.setPen(QPen(t.colour("ring" if held or focused else "text"), 2.4))
-            painter.setBrush(t.colour("window"))
-            painter.drawEllipse(spot, 6.5, 6.5)
-            painter.setPen(Qt.PenStyle.NoPen)
-            painter.setBrush(t.colour("ring" if held or focused else "text"))
-            painter.drawEllipse(spot, 2.4, 2.4)
-
-    def _paint_measure(self, painter: QPainter) -> None:
-        assert self._measure is not None
-        t = on_bench()
-        one, other = self._measure
-        (x0, y0), (x1, y1) = self.camera.to_mm(one), self.camera.to_mm(other)
-        painter.setPen(QPen(t.colour("ring"), 1.6))
-        painter.drawLine(one, other)
-        words = f"{math.hypot(x1 - x0, y1 - y0):.2f} mm   Δx {abs(x1 - x0):.2f}   Δy {abs(y1 - y0):.2f}"
-        self._pill(painter, QPointF(other.x() + 12, other.y() - 12), words, right=other.x() > self.width() - 260)

@@ -36,7 +36,7 @@ def handles_for(stage: str, work: Any, selected: str | None) -> list[Handle]:
 
 
 def _shape_handles(work: Any) -> list[Handle]:
-    left, bottom, right, top = work.painted.silhouette.bounds
+    right = work.painted.silhouette.bounds[2]
     border = work.project.design.shape.border_mm
 
     def drag_border(x: float, y: float) -> Values:

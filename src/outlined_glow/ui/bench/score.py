@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 from typing import Any
 
 from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
@@ -164,5 +165,5 @@ class Score(QWidget):
             QPointF(_LEFT + wide * (place + 0.5) / _COLUMNS, base - 2 - value * (base - top - 6))
             for place, value in enumerate(self._curve)
         ]
-        for one, other in zip(points, points[1:], strict=False):
+        for one, other in itertools.pairwise(points):
             painter.drawLine(one, other)

@@ -115,5 +115,3 @@ class SunSlider(QWidget):
         wide = 200
         at = min(max(x - wide / 2, 0), self.width() - wide)
         painter.drawText(QRectF(at, 30, wide, 18), int(Qt.AlignmentFlag.AlignHCenter), self.words())
-
-

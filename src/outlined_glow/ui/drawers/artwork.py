@@ -7,7 +7,8 @@ from typing import Any
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QVBoxLayout, QWidget
 
 from ...core.units import show
-from ..widgets import Choice, ColourChip, QuantityField, Switch, clear, label
+from ..fields import Choice, ColourChip, QuantityField, Switch
+from ..widgets import clear, label
 from .base import Drawer
 
 _APPEARANCES = (

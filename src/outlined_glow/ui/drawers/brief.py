@@ -8,7 +8,8 @@ from PyQt6.QtWidgets import QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
 
 from ...core.units import show
 from ..core_door import core
-from ..widgets import Choice, ColourChip, QuantityField, clear, label
+from ..fields import Choice, ColourChip, QuantityField
+from ..widgets import clear, label
 from .base import Drawer
 
 
@@ -99,4 +100,6 @@ class BriefDrawer(Drawer):
             self._lines.addWidget(line)
         self.together.setText(f"{price.boards:.2f}")
         self.each.setText(f"{price.each:.2f}")
-        self.subtitle.set_full(f"{show(board.size[0], 1)} × {show(board.size[1], 1)} mm · {rules.title} desk · {brief.pieces} pieces")
+        self.subtitle.set_full(
+            f"{show(board.size[0], 1)} × {show(board.size[1], 1)} mm · {rules.title} desk · {brief.pieces} pieces"
+        )

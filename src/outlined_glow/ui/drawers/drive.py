@@ -10,8 +10,9 @@ from PyQt6.QtWidgets import QVBoxLayout, QWidget
 
 from ...core.units import show, show_si
 from ..core_door import core
+from ..fields import Choice, QuantityField
 from ..theme import font, theme
-from ..widgets import Card, Choice, QuantityField, clear
+from ..widgets import Card, clear
 from .base import Drawer
 
 _SUPPLIES = (("usb", "USB 5 V"), ("coin-2032", "coin cell"), ("aa-alkaline", "AA cells"), ("aaa-alkaline", "AAA cells"))
@@ -141,7 +142,10 @@ class DriveDrawer(Drawer):
         if self._wish_row is not None:
             self._wish_row.setVisible(wish is not None)
         self.wish.setText(f"{show(wish, 1)} h" if wish is not None else "")
-        words = {"light": f"half light, {plan.steady.end_volts:.2f} V" if plan.steady else "", "cut-off": "a cell is at its cut-off"}
+        words = {
+            "light": f"half light, {plan.steady.end_volts:.2f} V" if plan.steady else "",
+            "cut-off": "a cell is at its cut-off",
+        }
         self.ended.setText(words.get(plan.steady.ended_by, "the cells are empty") if plan.steady else "–")
         total = f"{len(work.leds)} LEDs, {show_si(plan.current_a, 'A')} all lit" if work.leds else "no LEDs yet"
         self.subtitle.set_full(total)

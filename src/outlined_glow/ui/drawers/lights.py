@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 from typing import Any
 
 from PyQt6.QtCore import QPoint, pyqtSignal
@@ -11,7 +12,8 @@ from PyQt6.QtWidgets import QButtonGroup, QLineEdit, QMenu, QPushButton, QVBoxLa
 from ...core.project.model import Along, Grid, Ring
 from ...core.units import show, show_si
 from ..core_door import core
-from ..widgets import Choice, QuantityField, Switch, button, clear, label
+from ..fields import Choice, QuantityField, Switch
+from ..widgets import button, clear, label
 from .base import Drawer
 
 _KINDS = {"ring": "ring", "grid": "grid", "along": "along the edge", "single": "single"}
@@ -29,7 +31,9 @@ class LightsDrawer(Drawer):
         self._list.setSpacing(1)
         self.list_card.body.addLayout(self._list)
         self._group = QButtonGroup(self)
-        self.empty = label("No lights yet. Add an array: it stays live, its count and place can change at any time.", "quiet", True)
+        self.empty = label(
+            "No lights yet. Add an array: it stays live, its count and place can change at any time.", "quiet", True
+        )
         self.list_card.add(self.empty)
         self.keys_card = self.add_card("Array")
         self._keys = QVBoxLayout()
@@ -138,7 +142,7 @@ class LightsDrawer(Drawer):
     def _number(self, key: str, title: str, unit: str, *, step: float = 1.0, digits: int = 2, shown: str | None = None) -> None:
         field = QuantityField(shown if shown is not None else unit, unit, step=step, digits=digits)
         count = digits == 0
-        field.committed.connect(lambda value: self._set(key, int(round(value)) if count else value))
+        field.committed.connect(lambda value: self._set(key, round(value) if count else value))
         self._row(key, title, field)
 
     def _set(self, key: str, value: Any) -> None:
@@ -248,7 +252,7 @@ class LightsDrawer(Drawer):
                 widget.setText(", ".join(value))
                 widget.setCursorPosition(0)
         mine = [led for led in work.leds if led.array == array.name]
-        gaps = [((a.x - b.x) ** 2 + (a.y - b.y) ** 2) ** 0.5 for a, b in zip(mine, mine[1:], strict=False)]
+        gaps = [((a.x - b.x) ** 2 + (a.y - b.y) ** 2) ** 0.5 for a, b in itertools.pairwise(mine)]
         words = f"{len(mine)} LEDs" + (f", nearest {show(min(gaps), 2)} mm apart" if gaps else "")
         self.pitch.setText(words)
 

@@ -6,7 +6,8 @@ from typing import Any
 
 from ...core.units import show, show_si
 from ..core_door import core
-from ..widgets import Choice, QuantityField, label
+from ..fields import Choice, QuantityField
+from ..widgets import label
 from .base import Drawer
 
 _PATTERNS = (("steady", "steady"), ("chase", "chase"), ("breathe", "breathe"), ("twinkle", "twinkle"))
@@ -50,7 +51,8 @@ class MotionDrawer(Drawer):
         self.truth.setText(
             "Steady light is what resistors alone can do."
             if true
-            else "A wish: with a resistor each and no driver the LEDs can only be lit steadily. What plays here is what a driver could make of it."
+            else "A wish: with a resistor each and no driver the LEDs can only be lit steadily. "
+            "What plays here is what a driver could make of it."
         )
         _, average, peak = facts.currents(work)
         self.average.setText(show_si(average, "A") if work.leds else "–")

@@ -36,7 +36,9 @@ class OrderDrawer(Drawer):
         self.saves = label("", "sea", wrap=True)
         price.add(self.saves)
         self.package = self.add_card("Package")
-        self.state = label("Not exported yet. The package holds Gerber X2, drill, placement and parts files, and pictures.", "quiet", True)
+        self.state = label(
+            "Not exported yet. The package holds Gerber X2, drill, placement and parts files, and pictures.", "quiet", True
+        )
         self.package.add(self.state)
         self.bar = QProgressBar()
         self.bar.setTextVisible(False)

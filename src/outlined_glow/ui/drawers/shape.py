@@ -5,7 +5,8 @@ from __future__ import annotations
 from typing import Any
 
 from ...core.units import show
-from ..widgets import QuantityField, Switch, link
+from ..fields import QuantityField, Switch
+from ..widgets import link
 from .base import Drawer
 
 

@@ -24,7 +24,7 @@ def parse(data: bytes, name: str) -> etree._Element:
     if len(data) > _MOST_BYTES:
         raise Trouble(f"“{name}” is larger than {_MOST_BYTES // 1_000_000} MB; simplify the drawing.")
     parser = etree.XMLParser(
-        resolve_entities="internal",
+        resolve_entities="internal",  # type: ignore[arg-type]
         no_network=True,
         load_dtd=False,
         huge_tree=False,

@@ -226,5 +226,3 @@ class _Reader:
             dashes,
             length(style["stroke-dashoffset"], 0.0, whole, em),
         )
-
-

@@ -64,7 +64,9 @@ class Cascade:
 
     def _collect(self, root: etree._Element) -> None:
         for sheet in (element for element in root.iter() if local(element) == "style"):
-            self._rules(tinycss2.parse_stylesheet("".join(sheet.itertext()), skip_comments=True, skip_whitespace=True))
+            self._rules(
+                tinycss2.parse_stylesheet("".join(map(str, sheet.itertext())), skip_comments=True, skip_whitespace=True)
+            )
         for wrapper in cssselect2.ElementWrapper.from_xml_root(root).iter_subtree():
             matches = self._matcher.match(wrapper)
             if matches:

@@ -13,13 +13,13 @@ from pathlib import Path
 from typing import Any
 
 import numpy as np
-from numpy.typing import NDArray
 from shapely import affinity
 from shapely.geometry import Point
 from shapely.geometry.base import BaseGeometry
 
 from ...board import Board
 from ...errors import Trouble
+from .coverage import raster, worst
 from .drill_reader import read_drill
 from .gerber_reader import Layer, Unreadable, read_gerber
 
@@ -38,8 +38,6 @@ FUNCTIONS = {
 _POLARITY = {"front mask": "Negative", "back mask": "Negative"}
 #: Differences smaller than this are the rounding of the file, mm² and mm.
 _SMALL_MM2, _THIN_MM = 0.0004, 0.002
-#: Two drawing codes differ by less than this share of a cell of a quarter millimetre.
-_RASTER = 0.3
 _MOST_BYTES = 1_000_000_000
 
 
@@ -253,8 +251,8 @@ def _against_layer(layer: str, region: BaseGeometry, wanted: dict[str, Any], gri
     if "coverage" in wanted:
         raw = zlib.decompress(base64.b64decode(wanted["coverage"]))
         expected = np.frombuffer(raw, np.uint8).reshape(grid["height"], grid["width"]).astype(float) / 255
-        seen = _raster(region, grid)
-        place = _worst(expected, seen, grid)
+        seen = raster(region, grid)
+        place = worst(expected, seen, grid)
         if place is not None:
             x, y, missing = place
             words = "is missing" if missing else "is there and should not be"
@@ -270,57 +268,6 @@ def _against_layer(layer: str, region: BaseGeometry, wanted: dict[str, Any], gri
     if bounds and not region.is_empty and max(abs(a - b) for a, b in zip(region.bounds, bounds, strict=True)) > 0.004:
         return [Difference(layer, f"The {layer} is shifted or resized: its bounds are {region.bounds}.")]
     return []
-
-
-def _raster(region: BaseGeometry, grid: dict[str, Any], rows_per_cell: int = 4) -> NDArray[np.float64]:
-    """The region as coverage (height, width): scan lines with exact run lengths, a code apart from the board's."""
-    scale, width, height = grid["px_per_mm"], grid["width"], grid["height"]
-    cover = np.zeros((height, width))
-    edges = _edges(region)
-    if len(edges) == 0:
-        return cover
-    x0, x1 = (edges[:, 0] - grid["left_mm"]) * scale, (edges[:, 2] - grid["left_mm"]) * scale
-    y0, y1 = (grid["top_mm"] - edges[:, 1]) * scale, (grid["top_mm"] - edges[:, 3]) * scale
-    for row in range(height):
-        for part in range(rows_per_cell):
-            y = row + (part + 0.5) / rows_per_cell
-            cut = (y0 <= y) != (y1 <= y)
-            x = np.sort(x0[cut] + (y - y0[cut]) / (y1[cut] - y0[cut]) * (x1[cut] - x0[cut]))
-            ends = np.clip(x, 0, width)
-            # Integral of the run from its end to the right, in whole cells and a share of one.
-            for sign, places in ((1.0, ends[0::2]), (-1.0, ends[1::2])):
-                cell = np.minimum(places.astype(int), width - 1)
-                share = 1 - (places - cell)
-                np.add.at(cover[row], cell, sign * share / rows_per_cell)
-                inner = cell + 1 < width
-                np.add.at(cover[row], cell[inner] + 1, sign * (1 - share[inner]) / rows_per_cell)
-    return np.asarray(np.cumsum(cover, axis=1), float)
-
-
-def _edges(region: BaseGeometry) -> NDArray[np.float64]:
-    """Every edge of a region: (n, 4) of x0, y0, x1, y1."""
-    rows = []
-    for part in getattr(region, "geoms", [region]):
-        if part.is_empty:
-            continue
-        for ring in (part.exterior, *part.interiors):
-            points = np.asarray(ring.coords)
-            rows.append(np.hstack([points[:-1], points[1:]]))
-    return np.vstack(rows) if rows else np.zeros((0, 4))
-
-
-def _worst(
-    expected: NDArray[np.float64], seen: NDArray[np.float64], grid: dict[str, Any]
-) -> tuple[float, float, bool] | None:
-    """The place where coverage differs by more than two drawing codes do."""
-    gap = expected - seen
-    score = np.abs(gap)
-    row, column = np.unravel_index(int(np.argmax(score)), score.shape)
-    if score[row, column] < _RASTER:
-        return None
-    scale = grid["px_per_mm"]
-    x, y = grid["left_mm"] + (column + 0.5) / scale, grid["top_mm"] - (row + 0.5) / scale
-    return round(float(x), 2), round(float(y), 2), bool(gap[row, column] > 0)
 
 
 def _checksums(files: Mapping[str, bytes], said: dict[str, Any], differences: list[Difference]) -> list[Difference]:

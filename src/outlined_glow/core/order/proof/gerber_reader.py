@@ -100,8 +100,8 @@ class _Reader:
         content = body.rstrip("*")
         if code in ("TF", "TA", "TO"):
             if code == "TF":
-                name, *values = content[2:].split(",")
-                self.layer.attributes[name] = values
+                name, *words = content[2:].split(",")
+                self.layer.attributes[name] = words
         elif code in ("TD", "LN", "IN", "IP"):
             return
         elif code == "FS":

@@ -1,0 +1,120 @@
+"""What is painted over the board: the seam, LED numbers, marks, handles and the measure."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from typing import Any
+
+from PyQt6.QtCore import QPointF, QRectF, Qt
+from PyQt6.QtGui import QPainter, QPen, QPolygonF
+
+from ..theme import SEMIBOLD, font, on_bench
+from .camera import Camera
+from .handles import Handle
+
+
+def paint_pill(painter: QPainter, at: QPointF, words: str, right: bool) -> None:
+    """Words on a rounded ground beside a point."""
+    t = on_bench()
+    painter.setFont(font(13))
+    wide = painter.fontMetrics().horizontalAdvance(words) + 22
+    area = QRectF(at.x() - (wide if right else 0), at.y(), wide, 24)
+    painter.setPen(QPen(t.colour("line"), 1))
+    painter.setBrush(t.colour("window", 0.9))
+    painter.drawRoundedRect(area, 12, 12)
+    painter.setPen(t.colour("text"))
+    painter.drawText(area, int(Qt.AlignmentFlag.AlignCenter), words)
+
+
+def paint_seam(painter: QPainter, x: float, height: int) -> None:
+    """The seam of the wipe with its knob, and which side is which."""
+    t = on_bench()
+    painter.setPen(QPen(t.colour("text"), 1.6))
+    painter.drawLine(QPointF(x, 70), QPointF(x, height - 124))
+    knob = QRectF(x - 24, height - 142, 48, 22)
+    painter.setPen(Qt.PenStyle.NoPen)
+    painter.setBrush(t.colour("lamp"))
+    painter.drawRoundedRect(knob, 11, 11)
+    painter.setPen(QPen(t.colour("window"), 2))
+    middle = knob.center()
+    for side in (-1, 1):
+        painter.drawPolyline(
+            QPolygonF([QPointF(middle.x() + side * 6, middle.y() - 5), QPointF(middle.x() + side * 11, middle.y()),
+                       QPointF(middle.x() + side * 6, middle.y() + 5)])
+        )  # fmt: skip
+    paint_pill(painter, QPointF(x - 12, 86), "the picture", right=True)
+    paint_pill(painter, QPointF(x + 12, 86), "the board it makes", right=False)
+
+
+def paint_leds(painter: QPainter, camera: Camera, work: Any, selected: str | None) -> None:
+    """The place of each in the chain; the array in hand is ringed."""
+    t = on_bench()
+    bold, plain = font(13, SEMIBOLD), font(13)
+    middle = work.board.origin[0] + work.board.size[0] / 2
+    height = work.board.origin[1] + work.board.size[1] / 2
+    for led in work.leds:
+        spot = camera.to_screen(led.x, led.y)
+        mine = led.array == selected
+        here = led.side == camera.side
+        painter.setPen(QPen(t.colour("ring" if mine else "line", 1.0 if mine else 0.9), 1.4,
+                            Qt.PenStyle.SolidLine if here else Qt.PenStyle.DashLine))  # fmt: skip
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        radius = max(7.0, camera.zoom * 1.35)
+        if mine or not here:
+            painter.drawEllipse(spot, radius, radius)
+        out = QPointF((led.x - middle) * camera.sign, -(led.y - height))
+        norm = math.hypot(out.x(), out.y()) or 1.0
+        at = spot + out * ((radius + 11) / norm)
+        painter.setFont(bold if mine else plain)
+        words = str(led.index)
+        box = QRectF(at.x() - 11, at.y() - 9, 22, 18)
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(t.colour("window", 0.72))
+        painter.drawRoundedRect(box.adjusted(2, 1, -2, -1), 7, 7)
+        painter.setPen(t.colour("text" if mine or here else "quiet"))
+        painter.drawText(box, int(Qt.AlignmentFlag.AlignCenter), words)
+
+
+def paint_marks(painter: QPainter, spots: Sequence[QPointF], severity: str) -> None:
+    """Rings round places of a finding, the first one larger."""
+    token = {"stop": "warn", "warning": "lamp", "note": "note"}[severity]
+    for place, spot in enumerate(spots):
+        radius = 13.0 if place == 0 else 8.0
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.setPen(QPen(on_bench().colour("bench", 0.8), 4))
+        painter.drawEllipse(spot, radius, radius)
+        painter.setPen(QPen(on_bench().colour(token), 2 if place == 0 else 1.4))
+        painter.drawEllipse(spot, radius, radius)
+
+
+def paint_handles(
+    painter: QPainter, camera: Camera, handles: Sequence[Handle], grabbed: Handle | None, focused_place: int
+) -> None:
+    """Knobs; the one in hand, or reached by key, is ringed."""
+    t = on_bench()
+    for place, handle in enumerate(handles):
+        here = grabbed if grabbed is not None and grabbed.name == handle.name else handle
+        spot = camera.to_screen(here.x, here.y)
+        held = grabbed is not None and grabbed.name == handle.name
+        focused = place == focused_place
+        painter.setPen(QPen(t.colour("bench"), 4))
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.drawEllipse(spot, 7, 7)
+        painter.setPen(QPen(t.colour("ring" if held or focused else "text"), 2.4))
+        painter.setBrush(t.colour("window"))
+        painter.drawEllipse(spot, 6.5, 6.5)
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(t.colour("ring" if held or focused else "text"))
+        painter.drawEllipse(spot, 2.4, 2.4)
+
+
+def paint_measure(painter: QPainter, camera: Camera, measure: tuple[QPointF, QPointF], width: int) -> None:
+    """The distance between two places."""
+    t = on_bench()
+    one, other = measure
+    (x0, y0), (x1, y1) = camera.to_mm(one), camera.to_mm(other)
+    painter.setPen(QPen(t.colour("ring"), 1.6))
+    painter.drawLine(one, other)
+    words = f"{math.hypot(x1 - x0, y1 - y0):.2f} mm   Δx {abs(x1 - x0):.2f}   Δy {abs(y1 - y0):.2f}"
+    paint_pill(painter, QPointF(other.x() + 12, other.y() - 12), words, right=other.x() > width - 260)

@@ -1,0 +1,189 @@
+"""Fields: quantities with their unit, choices, switches, colour samples."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from typing import Any
+
+from PyQt6.QtCore import QSize, Qt, pyqtSignal
+from PyQt6.QtGui import QColor, QKeyEvent, QPainter, QPaintEvent, QPen, QWheelEvent
+from PyQt6.QtWidgets import QCheckBox, QComboBox, QLineEdit, QWidget
+
+from ..core.errors import Trouble
+from ..core.units import parse_quantity, show
+from .theme import theme
+
+
+class QuantityField(QLineEdit):
+    """A number with its unit, as people write it; Enter or leaving commits, arrows and wheel step.
+
+    `factor` is what one shown unit is in the unit of the edit (mA: 0.001 A).
+    """
+
+    committed = pyqtSignal(float)
+
+    def __init__(self, unit: str, base: str, *, factor: float = 1.0, step: float = 1.0, digits: int = 2) -> None:
+        super().__init__()
+        self._unit, self._base, self._factor, self._step, self._digits = unit, base, factor, step, digits
+        self._value: float | None = None
+        self.setAlignment(Qt.AlignmentFlag.AlignRight)
+        if unit:
+            self.setTextMargins(0, 0, self.fontMetrics().horizontalAdvance(unit) + 7, 0)
+        self.editingFinished.connect(self._commit)
+        self.textEdited.connect(lambda _: self._mark(False))
+
+    def show_value(self, value: float | None) -> None:
+        """Show a value (in the unit of the edit) unless it is being typed over."""
+        self._value = value
+        if self.hasFocus() and self.isModified():
+            return
+        self._mark(False)
+        self.setText("" if value is None else show(value / self._factor, self._digits))
+
+    def _mark(self, wrong: bool, tip: str = "") -> None:
+        if bool(self.property("wrong")) != wrong:
+            self.setProperty("wrong", wrong)
+            style = self.style()
+            if style is not None:
+                style.unpolish(self)
+                style.polish(self)
+        self.setToolTip(tip)
+
+    def _commit(self) -> None:
+        if not self.isModified():
+            return
+        try:
+            value = parse_quantity(self.text(), self._base, bare=self._unit or None)
+        except Trouble as trouble:
+            self._mark(True, str(trouble))
+            return
+        self.setModified(False)
+        self._value = value
+        self.committed.emit(value)
+
+    def _nudge(self, steps: float) -> None:
+        if self._value is None:
+            return
+        shown = self._value / self._factor + steps * self._step
+        self._value = shown * self._factor
+        self.setModified(False)
+        self.setText(show(shown, self._digits))
+        self.committed.emit(self._value)
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        if event is not None and event.key() in (Qt.Key.Key_Up, Qt.Key.Key_Down):
+            fine = 0.1 if event.modifiers() & Qt.KeyboardModifier.ShiftModifier else 1.0
+            self._nudge(fine if event.key() == Qt.Key.Key_Up else -fine)
+            return
+        if event is not None and event.key() == Qt.Key.Key_Escape:
+            self.setModified(False)
+            self.show_value(self._value)
+            return
+        super().keyPressEvent(event)
+
+    def wheelEvent(self, event: QWheelEvent | None) -> None:
+        if event is not None and self.hasFocus():
+            self._nudge(1 if event.angleDelta().y() > 0 else -1)
+            event.accept()
+        elif event is not None:
+            event.ignore()
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        super().paintEvent(event)
+        if self._unit:
+            painter = QPainter(self)
+            painter.setPen(theme().colour("quiet"))
+            painter.setFont(self.font())
+            area = self.rect().adjusted(0, 0, -9, 0)
+            painter.drawText(area, int(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter), self._unit)
+
+
+class Choice(QComboBox):
+    """One of several words; `chosen` fires only when a person chooses."""
+
+    chosen = pyqtSignal(str)
+
+    def __init__(self, words: Sequence[tuple[str, str]]) -> None:
+        super().__init__()
+        self.fill(words)
+        self.activated.connect(lambda _: self.chosen.emit(str(self.currentData())))
+
+    def fill(self, words: Sequence[tuple[str, str]]) -> None:
+        """Replace the words: (key, shown)."""
+        self.clear()
+        for key, shown in words:
+            self.addItem(shown, key)
+
+    def show_key(self, key: Any) -> None:
+        """Show the word of a key."""
+        place = self.findData(key)
+        if place != self.currentIndex():
+            self.setCurrentIndex(place)
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        super().paintEvent(event)
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.setPen(QPen(theme().colour("quiet"), 1.4))
+        x, y = self.width() - 14, self.height() / 2 - 1.5
+        painter.drawLine(round(x - 3.5), round(y), round(x), round(y + 4))
+        painter.drawLine(round(x), round(y + 4), round(x + 3.5), round(y))
+
+    def wheelEvent(self, event: QWheelEvent | None) -> None:
+        if event is not None:
+            event.ignore()
+
+
+class Switch(QCheckBox):
+    """Yes or no; `switched` fires only when a person switches."""
+
+    switched = pyqtSignal(bool)
+
+    def __init__(self, name: str) -> None:
+        super().__init__()
+        self.setAccessibleName(name)
+        self.clicked.connect(self.switched.emit)
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        t = theme()
+        on = self.isChecked()
+        painter.setPen(QPen(t.colour("ring" if self.hasFocus() else "lamp" if on else "line"), 1.2))
+        painter.setBrush(t.colour("lamp") if on else t.colour("sunken"))
+        painter.drawRoundedRect(1, 2, 32, 17, 8.5, 8.5)
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(t.colour("window") if on else t.colour("quiet"))
+        painter.drawEllipse(18 if on else 4, 4, 13, 13)
+
+    def sizeHint(self) -> QSize:
+        return QSize(36, 22)
+
+    def hitButton(self, pos: Any) -> bool:
+        return bool(self.rect().contains(pos))
+
+
+class ColourChip(QWidget):
+    """A small sample of colours side by side."""
+
+    def __init__(self, colours: Sequence[str], width: int = 22) -> None:
+        super().__init__()
+        self._colours = list(colours)
+        self.setFixedSize(width, 16)
+
+    def show_colours(self, colours: Sequence[str]) -> None:
+        """Change the sample."""
+        self._colours = list(colours)
+        self.update()
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        share = self.width() / max(1, len(self._colours))
+        painter.setPen(Qt.PenStyle.NoPen)
+        for place, colour in enumerate(self._colours):
+            painter.setBrush(QColor("#" + colour))
+            painter.drawRoundedRect(round(place * share), 1, round(share) - 1, 14, 3, 3)
+        painter.setPen(QPen(theme().colour("line"), 1))
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.drawRoundedRect(0, 0, self.width() - 1, 15, 4, 4)

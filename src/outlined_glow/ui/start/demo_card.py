@@ -1,0 +1,97 @@
+"""A demo as a card that the sun slider lights."""
+
+from __future__ import annotations
+
+import json
+from importlib import resources
+from typing import Any
+
+from PyQt6.QtCore import QRectF, Qt, pyqtSignal
+from PyQt6.QtGui import (
+    QColor,
+    QImage,
+    QKeyEvent,
+    QMouseEvent,
+    QPainter,
+    QPainterPath,
+    QPaintEvent,
+    QPen,
+)
+from PyQt6.QtWidgets import QWidget
+
+from ..theme import SEMIBOLD, font, theme
+
+DEMOS = ("moth",)
+
+
+def _demo_facts(name: str) -> dict[str, Any]:
+    text = resources.files("outlined_glow.data.demos").joinpath(name, "demo.json").read_text("utf-8")
+    return dict(json.loads(text))
+
+
+def _demo_picture(name: str, hour: str) -> QImage:
+    data = resources.files("outlined_glow.data.demos").joinpath(name, f"{hour}.png").read_bytes()
+    return QImage.fromData(data)
+
+
+class DemoCard(QWidget):
+    """A demo, lit by the sun slider; Enter or a click opens it."""
+
+    opened = pyqtSignal(str)
+
+    def __init__(self, name: str) -> None:
+        super().__init__()
+        self.name = name
+        self._facts = _demo_facts(name)
+        self._noon, self._night = _demo_picture(name, "noon"), _demo_picture(name, "night")
+        self._sun = 0.3
+        self.setFixedSize(300, 268)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setCursor(Qt.CursorShape.PointingHandCursor)
+        self.setAccessibleName(f"Open the demo {self._facts['title']}")
+        self.setToolTip("Open this demo (Enter)")
+
+    def show_sun(self, sun: float) -> None:
+        """Light it."""
+        self._sun = sun
+        self.update()
+
+    def mousePressEvent(self, event: QMouseEvent | None) -> None:
+        self.opened.emit(self.name)
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        if event is not None and event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter, Qt.Key.Key_Space):
+            self.opened.emit(self.name)
+            return
+        super().keyPressEvent(event)
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
+        t = theme()
+        area = QRectF(self.rect()).adjusted(1, 1, -1, -1)
+        window = self.window()
+        ringed = window is not None and window.focusWidget() is self
+        painter.setPen(QPen(t.colour("lamp" if ringed else "line"), 2 if ringed else 1))
+        painter.setBrush(t.colour("drawer"))
+        painter.drawRoundedRect(area, 10, 10)
+        picture = QRectF(7, 7, self.width() - 14, 190)
+        clip = QPainterPath()
+        clip.addRoundedRect(picture, 6, 6)
+        painter.save()
+        painter.setClipPath(clip)
+        painter.fillRect(picture, QColor("#17141B"))
+        night = (1 - self._sun) ** 1.2
+        for image, strength in ((self._noon, 1.0), (self._night, night)):
+            painter.setOpacity(strength)
+            wide = picture.height() * image.width() / image.height()
+            painter.drawImage(QRectF(picture.center().x() - wide / 2, picture.top(), wide, picture.height()), image)
+        painter.restore()
+        painter.setFont(font(15, SEMIBOLD))
+        painter.setPen(t.colour("text"))
+        painter.drawText(QRectF(14, 204, self.width() - 28, 20), 0, self._facts["title"])
+        painter.setFont(font(13))
+        painter.setPen(t.colour("quiet"))
+        for place, line in enumerate(self._facts["lines"]):
+            painter.drawText(QRectF(14, 225 + 17 * place, self.width() - 28, 18), 0, line)
