@@ -12,6 +12,12 @@ import traceback
 from collections.abc import Sequence
 from pathlib import Path
 from types import TracebackType
+from typing import TYPE_CHECKING
+
+if TYPE_CHECKING:
+    from PyQt6.QtWidgets import QApplication
+
+    from .shell import MainWindow
 
 _WITHOUT_DISPLAY = ("offscreen", "minimal", "vnc")
 
@@ -61,24 +67,30 @@ def run_window(words: Sequence[str]) -> int:
         return 2
     from PyQt6.QtWidgets import QApplication
 
+    app = QApplication.instance() or QApplication(["outlined-glow"])
+    assert isinstance(app, QApplication)
+    window = make_window(app, demo, words[0] if words and not demo else "")
+    sys.excepthook = _Reporter(window)
+    return app.exec()
+
+
+def make_window(app: QApplication, demo: str = "", path: str = "") -> MainWindow:
+    """The window as it starts: shown at once, then a demo or a file opened and the core loaded behind it."""
     from .shell import MainWindow
     from .theme import load_fonts
 
-    app = QApplication.instance() or QApplication(["outlined-glow"])
-    assert isinstance(app, QApplication)
     app.setApplicationName("Outlined Glow")
     app.setDesktopFileName("outlined-glow")
     app.setStyle("Fusion")
     load_fonts()
     window = MainWindow()
-    sys.excepthook = _Reporter(window)
     window.show()
     if demo:
         window.later(lambda: window.open_demo(demo))
-    elif words:
-        window.later(lambda: window.open_path(Path(words[0]).absolute()))
+    elif path:
+        window.later(lambda: window.open_path(Path(path).absolute()))
     window.later(window.warm_up)
-    return app.exec()
+    return window
 
 
 def _known_demo(name: str) -> bool:

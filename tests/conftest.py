@@ -1,0 +1,72 @@
+"""What every test stands on: a home of its own, the demo compiled once, small drawings."""
+
+from __future__ import annotations
+
+import os
+from collections.abc import Iterator
+from pathlib import Path
+
+import pytest
+from hypothesis import HealthCheck, settings
+
+os.environ.setdefault("QT_ACCESSIBILITY", "0")
+settings.register_profile(
+    "glow", deadline=None, max_examples=40, suppress_health_check=[HealthCheck.too_slow, HealthCheck.function_scoped_fixture]
+)
+settings.load_profile("glow")
+
+from outlined_glow.core.project import Project  # noqa: E402
+from outlined_glow.core.workshop import Compiler, Work, new_project  # noqa: E402
+from outlined_glow.core.workshop.demos import demo_project  # noqa: E402
+
+#: A sign in five flat colours that sit exactly on appearances of the black, gold, white stack.
+SIGN = b"""<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 60 40" width="60mm" height="40mm">
+<rect width="60" height="40" fill="#121212"/>
+<rect x="4" y="4" width="20" height="12" fill="#D9B25A"/>
+<rect x="30" y="4" width="10" height="12" fill="#F4F2EC"/>
+<circle cx="50" cy="28" r="5" fill="#B5A766"/>
+<rect x="4" y="22" width="30" height="14" fill="#1D1B1A"/>
+</svg>"""
+
+
+@pytest.fixture(autouse=True)
+def home(tmp_path_factory: pytest.TempPathFactory, monkeypatch: pytest.MonkeyPatch) -> Path:
+    """No test sees or changes the home of who runs it."""
+    place = tmp_path_factory.mktemp("home")
+    monkeypatch.setenv("HOME", str(place))
+    for name in ("CONFIG", "DATA", "CACHE", "STATE"):
+        monkeypatch.setenv(f"XDG_{name}_HOME", str(place / name.lower()))
+    monkeypatch.delenv("SOURCE_DATE_EPOCH", raising=False)
+    return place
+
+
+@pytest.fixture(scope="session")
+def moth() -> Project:
+    """The demo."""
+    return demo_project("moth")
+
+
+@pytest.fixture(scope="session")
+def compiler() -> Compiler:
+    """One compiler for the tests that only look."""
+    return Compiler()
+
+
+@pytest.fixture(scope="session")
+def moth_work(moth: Project) -> Work:
+    """The demo's board."""
+    return Compiler().compile(moth)
+
+
+@pytest.fixture
+def sign() -> Project:
+    """A plain sign without lights."""
+    return new_project(SIGN, "sign.svg")
+
+
+@pytest.fixture
+def sign_file(tmp_path: Path) -> Iterator[Path]:
+    """The sign as a file."""
+    path = tmp_path / "sign.svg"
+    path.write_bytes(SIGN)
+    return path

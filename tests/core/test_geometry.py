@@ -1,0 +1,133 @@
+"""Fill rules, painter's order, offsets, thin places."""
+
+from __future__ import annotations
+
+import math
+
+import numpy as np
+import pytest
+import shapely
+from hypothesis import given
+from hypothesis import strategies as st
+from shapely.geometry import Point, Polygon, box
+
+from outlined_glow.core.geometry.fill import fill, resolve_painting, winding
+from outlined_glow.core.geometry.flatten import circle_points, flatten_cubic, quarter_segments
+from outlined_glow.core.geometry.regions import added, box_at, closed, disc, grow, minus, opened, polygons, rings, union
+from outlined_glow.core.geometry.thin import narrow_gaps, thin_places, thinnest
+
+
+def star() -> np.ndarray:
+    angle = np.radians(90 + 144 * np.arange(5))
+    return np.column_stack([np.cos(angle), np.sin(angle)])
+
+
+def test_fill_rules_of_a_star() -> None:
+    assert fill([star()], "nonzero").area == pytest.approx(1.12257, abs=1e-5)
+    assert fill([star()], "evenodd").area == pytest.approx(0.77568, abs=1e-5)
+
+
+def test_a_hole_needs_the_other_direction_under_nonzero() -> None:
+    outer = np.array([[0, 0], [10, 0], [10, 10], [0, 10.0]])
+    inner = np.array([[2, 2], [8, 2], [8, 8], [2, 8.0]])
+    assert fill([outer, inner], "nonzero").area == pytest.approx(100)
+    assert fill([outer, inner[::-1]], "nonzero").area == pytest.approx(64)
+    assert fill([outer, inner], "evenodd").area == pytest.approx(64)
+
+
+@given(st.lists(st.tuples(st.floats(-5, 5), st.floats(-5, 5)), min_size=3, max_size=9))
+def test_winding_agrees_with_the_angle_swept(points: list[tuple[float, float]]) -> None:
+    ring = np.array(points)
+    spot = np.array([[0.1234, 0.0567]])
+    if np.min(np.hypot(*(ring - spot).T)) < 1e-3 or Polygon(ring).boundary.distance(Point(spot[0])) < 1e-6:
+        return
+    to = ring - spot
+    angle = np.arctan2(to[:, 1], to[:, 0])
+    swept = (np.roll(angle, -1) - angle + math.pi) % (2 * math.pi) - math.pi
+    assert winding(spot, [ring])[0] == round(float(swept.sum()) / (2 * math.pi))
+
+
+boxes = st.lists(
+    st.tuples(st.sampled_from("abc"), st.integers(0, 12), st.integers(0, 12), st.integers(1, 6), st.integers(1, 6)),
+    min_size=1,
+    max_size=9,
+)
+
+
+@given(boxes)
+def test_painters_order_covers_everything_and_never_overlaps(rows: list[tuple[str, int, int, int, int]]) -> None:
+    shapes = [(key, box(x, y, x + w, y + h)) for key, x, y, w, h in rows]
+    regions = resolve_painting(shapes)
+    painted = shapely.union_all([shape for _, shape in shapes])
+    assert sum(region.area for region in regions.values()) == pytest.approx(painted.area, abs=0.01)
+    for x in range(18):
+        for y in range(18):
+            spot = Point(x + 0.5, y + 0.5)
+            top = next((key for key, shape in reversed(shapes) if shape.contains(spot)), None)
+            assert [key for key, region in regions.items() if region.contains(spot)] == ([top] if top else [])
+
+
+@given(st.floats(0.05, 40), st.floats(0.0005, 0.05))
+def test_circles_stay_within_their_tolerance(radius: float, tolerance: float) -> None:
+    if tolerance >= radius:
+        return
+    ring = circle_points(0, 0, radius, tolerance)
+    middle = (ring + np.roll(ring, -1, axis=0)) / 2
+    assert radius - np.hypot(*middle.T).min() <= tolerance * 1.001
+    assert len(ring) == 4 * quarter_segments(radius, tolerance)
+
+
+def test_a_flattened_curve_stays_within_its_tolerance() -> None:
+    ends = [np.array(point, float) for point in ((0, 0), (0, 30), (40, 30), (40, 0))]
+    rough = flatten_cubic(*ends, 0.01)
+    fine = flatten_cubic(*ends, 1e-6)
+    line = shapely.LineString(np.vstack([ends[0][None], rough]))
+    assert max(line.distance(Point(point)) for point in fine) <= 0.01
+    assert len(rough) < len(fine)
+
+
+def test_offsets_and_booleans() -> None:
+    square = box(0, 0, 10, 10)
+    assert grow(square, 2, 0.001).area == pytest.approx(100 + 80 + math.pi * 4, abs=0.02)
+    pierced = minus(square, box(4, 4, 6, 6))
+    assert closed(pierced, 0.9).area == pytest.approx(100 - math.pi, abs=0.4)
+    assert closed(pierced, 1.1).area == pytest.approx(100, abs=0.01)
+    assert opened(union([square, box(10, 4.9, 20, 5.1)]), 0.2).area == pytest.approx(100, abs=0.1)
+    assert added(square, box(9, 0, 12, 1)).area == pytest.approx(102)
+    apart = union([box(0, 0, 1, 1), box(5, 5, 6, 6)])
+    assert minus(apart, box(5, 5, 5.5, 6)).area == pytest.approx(1.5)
+    assert box_at(3, 4, 2, 1, 90).bounds == pytest.approx((2.5, 3, 3.5, 5))
+    assert len(list(rings(minus(square, disc(5, 5, 1))))) == 2
+    assert polygons(Point(0, 0).buffer(0)) == []
+
+
+def test_a_thin_neck_and_a_hair_are_found_where_they_are() -> None:
+    bell = union([box(0, 0, 4, 4), box(4, 1.95, 6, 2.05), box(6, 0, 10, 4)])
+    places = thin_places(bell, 0.15)
+    assert len(places) == 1
+    assert (places[0].x, places[0].y) == (pytest.approx(5, abs=1), pytest.approx(2, abs=0.06))
+    assert places[0].width == pytest.approx(0.1, abs=0.012)
+    hair = union([box(0, 0, 4, 4), box(4, 2, 8, 2.1)])
+    assert len(thin_places(hair, 0.15)) == 1
+    assert thin_places(hair, 0.08) == []
+    assert thin_places(box(0, 0, 0.1, 5), 0.15)[0].width == pytest.approx(0.1, abs=0.01)
+
+
+@pytest.mark.parametrize("corner_deg", [30, 45, 60, 90])
+def test_corners_of_thirty_degrees_and_more_are_no_thin_places(corner_deg: float) -> None:
+    half = math.radians(corner_deg) / 2
+    wedge = Polygon([(0, 0), (10, 10 * math.tan(half)), (10, -10 * math.tan(half))])
+    assert thin_places(wedge, 0.15) == []
+
+
+def test_gaps_between_shapes() -> None:
+    pair = union([box(0, 0, 4, 4), box(4.1, 0, 8, 4)])
+    gaps = narrow_gaps(pair, 0.15)
+    assert len(gaps) == 1
+    assert gaps[0].width == pytest.approx(0.1, abs=0.015)
+    assert narrow_gaps(union([box(0, 0, 4, 4), box(4.2, 0, 8, 4)]), 0.15) == []
+
+
+@given(st.floats(0.06, 1.2))
+def test_the_thinnest_width_of_a_bar_is_its_width(width: float) -> None:
+    assert thinnest(box(0, 0, 9, width)) == pytest.approx(width, abs=0.025)

@@ -1,0 +1,196 @@
+"""The SVG reader against an independent renderer, pixel by pixel, and what it says of what it cannot take."""
+
+from __future__ import annotations
+
+import io
+import zlib
+
+import numpy as np
+import pytest
+import resvg_py
+from PIL import Image
+
+from outlined_glow.core.artwork import paint, read_picture
+from outlined_glow.core.artwork.painting import natural_width_mm
+from outlined_glow.core.board.draw import draw_picture
+from outlined_glow.core.board.view import View
+from outlined_glow.core.errors import Trouble
+
+HEAD = '<svg xmlns="http://www.w3.org/2000/svg" xmlns:xlink="http://www.w3.org/1999/xlink" '
+PAGE = '<rect width="100" height="80" fill="#101010"/>'
+
+#: Each fills a page of 100 x 80 units painted #101010 first, so that the painted box is the page.
+DRAWINGS = {
+    "basic shapes": """<rect x="5" y="5" width="30" height="20" rx="6" fill="red"/><circle cx="60" cy="20" r="12" fill="#0f0"/>
+        <ellipse cx="85" cy="40" rx="9" ry="16" fill="rgb(0,0,255)"/><polygon points="10,70 30,40 45,75" fill="orange"/>
+        <polyline points="50,70 60,45 75,72" fill="hsl(300,100%,50%)"/><line x1="5" y1="35" x2="40" y2="32" stroke="#fff" stroke-width="2"/>""",
+    "paths and arcs": """<path d="M10 10h20v15l-10 8z m35 0 a12 8 30 1 1 20 5 z" fill="#e03"/>
+        <path d="M50 60 q10 -20 20 0 t20 0 v15 h-40z" fill="#0ae"/><path d="M10 60 C 20 40 30 80 40 60 S 45 50 30 45z" fill="#ee0"/>
+        <path d="M70 20a8 8 0 018 8L90 20z" fill="#fff"/>""",
+    "nested transforms": """<g transform="translate(50 40) rotate(30)"><g transform="scale(2 1) skewX(20)">
+        <rect x="-10" y="-10" width="20" height="20" fill="#3c6"/></g><circle r="5" cx="20" cy="-18" fill="#c3f"/></g>
+        <rect width="10" height="6" transform="matrix(1 .5 -.4 1 12 50)" fill="#fd0"/>
+        <rect x="70" y="60" width="12" height="12" transform="rotate(45,76,66)" fill="#0ff"/>""",
+    "use and symbol": """<defs><path id="leaf" d="M0 0q8 -12 16 0q-8 12 -16 0"/><symbol id="eye" viewBox="0 0 10 10">
+        <circle cx="5" cy="5" r="5" fill="#fff"/><circle cx="5" cy="5" r="2" fill="#06c"/></symbol></defs>
+        <use href="#leaf" x="10" y="20" fill="#0b5"/><use xlink:href="#leaf" transform="translate(40 50) scale(2)" fill="#b50"/>
+        <use href="#eye" x="70" y="10" width="20" height="20"/><use href="#eye" x="60" y="50" width="26" height="13"/>""",
+    "css cascade": """<style>/* a comment */ .a{fill:#f00} g > .b{fill:#0f0 !important} rect:first-child{stroke:#fff;stroke-width:2}
+        #c{fill:#00f} @media print{.a{fill:#888}}</style>
+        <g><rect class="a" x="5" y="5" width="20" height="20"/><rect class="a b" x="35" y="5" width="20" height="20" fill="#123"/></g>
+        <rect id="c" class="a" x="65" y="5" width="20" height="20" style="fill: #a0f"/>
+        <g fill="#0cc"><rect x="40" y="45" width="20" height="20"/></g>
+        <g color="#fa0"><circle cx="80" cy="60" r="9" fill="currentColor"/></g>""",
+    "fill rules": """<path fill="#f55" d="M20 5 L32 40 L2 18 L38 18 L8 40z"/><path fill="#5f5" fill-rule="evenodd" d="M70 5 L82 40 L52 18 L88 18 L58 40z"/>
+        <path fill="#55f" fill-rule="evenodd" d="M10 50h30v25h-30z M18 56h14v13h-14z M22 60h6v5h-6z"/>
+        <path fill="#ff5" d="M55 50h30v25h-30z M63 56v13h14v-13z"/>""",
+    "caps, joins and widths": """<g fill="none" stroke="#fff" stroke-width="6"><path d="M8 10h20" stroke-linecap="butt"/>
+        <path d="M8 24h20" stroke-linecap="round"/><path d="M8 38h20" stroke-linecap="square"/>
+        <path d="M42 30l8 -20 8 20" stroke-linejoin="miter" stroke="#f80"/><path d="M68 30l8 -20 8 20" stroke-linejoin="round" stroke="#8f0"/>
+        <path d="M42 70l8 -20 8 20" stroke-linejoin="bevel" stroke="#08f"/><path d="M68 72l3 -22 3 22" stroke-miterlimit="2" stroke="#f0f"/>
+        <rect x="10" y="52" width="18" height="18" stroke-width="3" stroke="#0ff"/></g>""",
+    "dashes": """<g fill="none" stroke-width="3"><path d="M5 10h90" stroke="#fff" stroke-dasharray="8 4"/>
+        <path d="M5 22h90" stroke="#f66" stroke-dasharray="6" stroke-dashoffset="3"/>
+        <circle cx="30" cy="52" r="18" stroke="#6f6" stroke-dasharray="5 3 1 3"/>
+        <path d="M60 35h30v35h-30z" stroke="#66f" stroke-dasharray="9,5" stroke-linecap="round"/></g>""",
+    "stroke under a stretch": """<g transform="scale(2 .5)"><circle cx="25" cy="80" r="14" fill="#246" stroke="#fe9" stroke-width="6"/></g>""",
+    "nested svg and percent": """<svg x="10" y="10" width="40" height="30" viewBox="0 0 10 10" preserveAspectRatio="none"><rect width="10" height="10" fill="#2a9"/>
+        <circle cx="50%" cy="50%" r="3" fill="#fff"/></svg><svg x="55" y="35" width="40" height="40" viewBox="0 0 20 10"><rect width="20" height="10" fill="#d36"/></svg>
+        <rect x="60%" y="5%" width="30%" height="15%" fill="#ff8"/>""",
+    "hidden, switched, painted first": """<rect x="5" y="5" width="20" height="20" fill="#f00" display="none"/>
+        <g visibility="hidden"><rect x="30" y="5" width="20" height="20" fill="#0f0"/><rect x="55" y="5" width="20" height="20" fill="#00f" visibility="visible"/></g>
+        <circle cx="30" cy="55" r="14" fill="#fff" stroke="#f90" stroke-width="10" paint-order="stroke"/>
+        <switch><rect systemLanguage="xx" width="9" height="9"/><rect x="60" y="45" width="20" height="20" fill="#9f9"/></switch>""",
+    "units": """<rect x="2mm" y="0.5cm" width="0.3in" height="18pt" fill="#c9f"/><circle cx="60px" cy="3pc" r="4mm" fill="#9fc"/>""",
+}
+
+
+def both(body: str, scale: int = 8) -> tuple[np.ndarray, np.ndarray]:
+    """The drawing by this reader and by the independent one, without anti-aliasing differences at scale."""
+    text = f'{HEAD} width="100" height="80" viewBox="0 0 100 80">{PAGE}{body}</svg>'
+    painted = paint(read_picture(text.encode(), "drawing.svg"), 100.0, "drawing.svg")
+    assert painted.size == pytest.approx((100, 80))
+    view = View("front", scale, 0, 80, 100 * scale, 80 * scale)
+    ours = draw_picture(painted, (0, 0), view)
+    png = resvg_py.svg_to_bytes(svg_string=text, width=100 * scale, dpi=96, skip_system_fonts=True)
+    theirs = np.asarray(Image.open(io.BytesIO(bytes(png))).convert("RGB"))
+    return ours.astype(int), theirs.astype(int)
+
+
+@pytest.mark.parametrize("name", DRAWINGS)
+def test_agrees_with_an_independent_renderer(name: str) -> None:
+    ours, theirs = both(DRAWINGS[name])
+    assert ours.shape == theirs.shape
+    # A pixel on an edge may be shared differently; a wrong shape shows as whole pixels of another colour.
+    wrong = np.abs(ours - theirs).max(axis=2) > 110
+    assert wrong.mean() < 0.0006, f"{wrong.sum()} pixels differ, first at {np.argwhere(wrong)[:3].tolist()}"
+
+
+def test_the_moth_agrees_too(moth) -> None:  # type: ignore[no-untyped-def]
+    data = moth.members[moth.design.artwork.picture.member]
+    painted = paint(read_picture(data, "moth.svg"), 68.29, "moth.svg")
+    view = View("front", 20, 0, painted.size[1], round(68.29 * 20), round(painted.size[1] * 20))
+    ours = draw_picture(painted, (0, 0), view, paper="FFFFFF").astype(int)
+    png = resvg_py.svg_to_bytes(svg_string=data.decode(), width=view.width, dpi=96, background="#ffffff")
+    theirs = np.asarray(Image.open(io.BytesIO(bytes(png))).convert("RGB")).astype(int)
+    rows = min(len(ours), len(theirs))
+    wrong = np.abs(ours[:rows] - theirs[:rows]).max(axis=2) > 150
+    assert wrong.mean() < 0.002
+
+
+NOTES = {
+    "text-not-drawn": '<text x="9" y="9" id="motto">glow</text>',
+    "image-not-drawn": '<image href="data:image/png;base64,AAAA" width="5" height="5"/>',
+    "paint-flattened": '<linearGradient id="sky"><stop stop-color="#000"/><stop offset="1" stop-color="#fff"/></linearGradient>'
+    '<rect id="sun" width="9" height="9" fill="url(#sky)"/>',
+    "clip-ignored": '<clipPath id="k"><rect width="4" height="4"/></clipPath><rect width="9" height="9" clip-path="url(#k)"/>',
+    "mask-ignored": '<mask id="m"/><rect width="9" height="9" mask="url(#m)"/>',
+    "filter-ignored": '<g filter="url(#f)"><rect width="9" height="9"/></g>',
+    "marker-ignored": '<path d="M0 0h9" stroke="red" marker-end="url(#tip)"/>',
+    "opacity-solid": '<rect width="9" height="9" opacity=".5"/>',
+    "path-damaged": '<path d="M0 0h9v9z L x" fill="red"/>',
+    "use-missing": '<use href="#nowhere"/>',
+    "element-not-drawn": "<foreignObject/>",
+    "blend-ignored": '<rect width="9" height="9" style="mix-blend-mode:multiply"/>',
+    "style-not-read": "<style>@import url(x.css);</style>",
+}
+
+
+@pytest.mark.parametrize("code", NOTES)
+def test_nothing_is_dropped_silently(code: str) -> None:
+    drawing = read_picture(f'{HEAD} viewBox="0 0 20 20"><rect width="20" height="20"/>{NOTES[code]}</svg>'.encode(), "x.svg")
+    assert code in [note.code for note in drawing.notes]
+    if "id=" in NOTES[code]:
+        text = next(note.text for note in drawing.notes if note.code == code)
+        assert "line 1" in text
+
+
+def test_a_gradient_becomes_its_mean_colour() -> None:
+    body = f'{HEAD} viewBox="0 0 20 20">{NOTES["paint-flattened"]}</svg>'
+    painted = paint(read_picture(body.encode(), "x.svg"), 20, "x.svg")
+    assert [swatch.colour for swatch in painted.swatches] == ["808080"]
+
+
+HOSTILE = {
+    "empty": b"",
+    "not xml": b"hello",
+    "truncated": f'{HEAD}><rect width="4"'.encode(),
+    "other xml": b"<html><body/></html>",
+    "a PNG": b"\x89PNG\r\n\x1a\n0000",
+    "entity bomb": b'<!DOCTYPE svg [<!ENTITY a "aaaaaaaaaa"><!ENTITY b "&a;&a;&a;&a;&a;&a;&a;&a;&a;&a;">'
+    + b"".join(
+        f'<!ENTITY {chr(99 + i)} "{("&" + chr(98 + i) + ";") * 10}">'.encode() for i in range(8)
+    )
+    + b']><svg xmlns="http://www.w3.org/2000/svg"><title>&j;</title></svg>',
+    "outside file": b'<!DOCTYPE svg [<!ENTITY x SYSTEM "file:///etc/passwd">]><svg xmlns="http://www.w3.org/2000/svg"><title>&x;</title></svg>',
+    "use of itself": f'{HEAD} viewBox="0 0 9 9"><g id="a"><use href="#a"/></g></svg>'.encode(),
+    "use in a ring": f'{HEAD} viewBox="0 0 9 9"><defs><g id="a"><use href="#b"/></g><g id="b"><use href="#a"/></g></defs><use href="#a"/></svg>'.encode(),
+    "deep": f'{HEAD} viewBox="0 0 9 9">'.encode() + b"<g>" * 400 + b"</g>" * 400 + b"</svg>",
+    "empty view box": f'{HEAD} viewBox="0 0 0 0"><rect width="4" height="4"/></svg>'.encode(),
+    "damaged gzip": b"\x1f\x8b\x08\x00" + b"nonsense",
+}
+
+
+@pytest.mark.parametrize("name", HOSTILE)
+def test_strangers_get_one_sentence(name: str) -> None:
+    with pytest.raises(Trouble) as caught:
+        read_picture(HOSTILE[name], "strange.svg")
+    assert "strange.svg" in str(caught.value)
+    assert "\n" not in str(caught.value)
+
+
+@pytest.mark.parametrize(
+    "body",
+    [
+        '<rect width="NaN" height="5"/>',
+        '<path d="M1e300 1e300 L-1e300 5 z"/>',
+        '<rect width="-5" height="5"/>',
+        '<g transform="scale(0)"><rect width="5" height="5"/></g>',
+        "<g/>",
+        '<rect width="5" height="5" fill="none"/>',
+    ],
+)
+def test_a_picture_that_paints_nothing_says_so(body: str) -> None:
+    with pytest.raises(Trouble):
+        paint(read_picture(f'{HEAD} viewBox="0 0 9 9">{body}</svg>'.encode(), "void.svg"), 50, "void.svg")
+
+
+def test_compressed_and_natural_size() -> None:
+    text = f'{HEAD} width="70mm" height="50mm" viewBox="0 0 140 100"><rect width="140" height="100"/></svg>'.encode()
+    packer = zlib.compressobj(wbits=31)
+    drawing = read_picture(packer.compress(text) + packer.flush(), "x.svgz")
+    assert natural_width_mm(drawing) == pytest.approx(70, abs=1e-6)
+    assert paint(drawing, 35, "x").size == pytest.approx((35, 25))
+
+
+def test_what_lies_off_the_page_is_not_seen() -> None:
+    text = f'{HEAD} viewBox="0 0 40 40" width="40" height="40"><rect x="10" y="10" width="90" height="20" fill="red"/></svg>'
+    painted = paint(read_picture(text.encode(), "x"), 30, "x")
+    assert painted.size == pytest.approx((30, 20))
+
+
+def test_media_rules_for_screens_hold_and_those_for_print_do_not() -> None:
+    style = "<style>@media screen{.d{fill:#ff0}} @media print{.d{fill:#0f0}}</style>"
+    text = f'{HEAD} viewBox="0 0 9 9">{style}<rect class="d" width="9" height="9"/></svg>'
+    painted = paint(read_picture(text.encode(), "x"), 30, "x")
+    assert [swatch.colour for swatch in painted.swatches] == ["FFFF00"]
