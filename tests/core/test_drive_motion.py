@@ -1,0 +1,148 @@
+"""LED law, resistors, run time against worked cases; what flows, where parts sit; patterns."""
+
+from __future__ import annotations
+
+import json
+from pathlib import Path
+
+import numpy as np
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from outlined_glow.core.drive.law import LedLaw, branch_current
+from outlined_glow.core.drive.resistor import preferred, series_resistor, series_values
+from outlined_glow.core.drive import plan_drive
+from outlined_glow.core.errors import Trouble
+from outlined_glow.core.lights import Led
+from outlined_glow.core.motion import average_level, levels, truth_of
+from outlined_glow.core.motion.pattern import PATTERNS, peak_level
+from outlined_glow.core.project import Drive, Motion
+from outlined_glow.core.workshop.calculators import CALCULATORS, calculate
+
+CASES = json.loads((Path(__file__).parents[1] / "data" / "calculators.json").read_text())
+
+
+@pytest.mark.parametrize("case", CASES, ids=lambda case: case["calculator"])
+def test_worked_cases(case: dict) -> None:  # type: ignore[type-arg]
+    answer = calculate(case["calculator"], [f"{key}={value}" for key, value in case["inputs"].items()])
+    for key, expected in case["expected"].items():
+        if isinstance(expected, str):
+            assert answer[key] == expected
+        else:
+            close = 0.02 if case["calculator"] == "run-time" and key == "hours" else 0.002
+            assert answer[key] == pytest.approx(expected, rel=close)
+
+
+@pytest.mark.parametrize(
+    "words",
+    [
+        ["supply_v=5"],
+        ["supply_v=5", "forward_v=2", "current_a=5mA", "colour=red"],
+        ["supply_v=5", "supply_v=6", "forward_v=2", "current_a=5mA"],
+        ["supply_v=2", "forward_v=3", "current_a=5mA"],
+        ["supply_v=five", "forward_v=3", "current_a=5mA"],
+        ["supply_v"],
+    ],
+)
+def test_calculators_refuse_nonsense(words: list[str]) -> None:
+    with pytest.raises(Trouble):
+        calculate("series-resistor", words)
+
+
+def test_units_may_be_written_with_the_value() -> None:
+    short = calculate("series-resistor", ["supply=5V", "forward=2V", "current=8mA"])
+    assert short["resistor_ohm"] == 390
+    assert set(CALCULATORS) == {"series-resistor", "run-time", "ring"}
+
+
+@given(st.floats(1e-5, 0.05), st.floats(1.6, 3.6), st.floats(10, 1e5))
+def test_the_law_and_its_inverse_agree(current: float, forward: float, ohm: float) -> None:
+    law = LedLaw(forward, 0.02)
+    supply = law.volts(current) + current * ohm
+    assert branch_current(supply, ohm, law) == pytest.approx(current, rel=1e-6)
+
+
+@given(st.floats(1.0, 1e6), st.sampled_from(["E6", "E12", "E24", "E48", "E96"]))
+def test_preferred_values(ohm: float, series: str) -> None:
+    up = preferred(ohm, series, "at-most")
+    near = preferred(ohm, series, "nearest")
+    assert up >= ohm * (1 - 1e-6)
+    assert max(near / ohm, ohm / near) <= max(up / ohm, ohm / up) * (1 + 1e-9)
+    assert len(series_values(series)) == int(series[1:])
+
+
+@given(st.floats(0.0005, 0.015), st.sampled_from(["E6", "E12", "E24", "E96"]))
+def test_at_most_is_never_more_with_typical_parts(current: float, series: str) -> None:
+    answer = series_resistor(5.0, LedLaw(2.0, 0.02), current, 1, series, "at-most")
+    assert answer.current_a <= current * (1 + 1e-9)
+    assert answer.power_w == pytest.approx(answer.current_a**2 * answer.resistor_ohm)
+
+
+def chain(count: int, emitter: str = "0805 amber") -> tuple[Led, ...]:
+    return tuple(Led(place + 1, 3.0 * place, 0.0, 0.0, "front", emitter, "g", "a") for place in range(count))
+
+
+def test_a_ring_on_usb_as_new_projects_have_it() -> None:
+    plan = plan_drive(Drive(), chain(12))
+    branch = plan.branches[0]
+    assert branch.resistor_ohm == 680
+    assert 0.0045 < branch.current_a <= 0.005
+    assert branch.current_min_a < branch.current_a < branch.current_max_a
+    assert plan.current_a == pytest.approx(12 * branch.current_a)
+    assert plan.steady is None
+    assert plan.hours(1.0) is None
+    assert [finding.code for finding in plan.findings] == []
+
+
+def codes(drive: Drive, leds: tuple[Led, ...]) -> list[str]:
+    return [finding.code for finding in plan_drive(drive, leds).findings]
+
+
+def test_what_the_drive_finds_fault_with() -> None:
+    assert codes(Drive(supply="aaa-alkaline", cells=1), chain(3)) == ["no-voltage-left"]
+    assert codes(Drive(supply="aa-alkaline", cells=2, current_a=0.005), chain(3, "0805 blue")) == ["little-headroom"]
+    assert "led-over-current" in codes(Drive(current_a=0.02), chain(2))
+    assert "resistor-warm" in codes(Drive(current_a=0.018, resistor="0402"), chain(2))
+    assert "supply-over-current" in codes(Drive(current_a=0.01), chain(80))
+    assert codes(Drive(supply="coin-2032", cells=1, current_a=0.002), chain(4)) == ["cell-over-continuous"]
+    assert codes(Drive(), chain(3)) == ["power-bank"]
+
+
+def test_two_kinds_share_the_source() -> None:
+    leds = (*chain(4), *(Led(9, 0, 9, 0, "front", "0805 green", "g", "b"),))
+    plan = plan_drive(Drive(supply="aa-alkaline", cells=3, current_a=0.004), leds)
+    assert {branch.emitter.colour for branch in plan.branches} == {"amber", "green"}
+    assert plan.branch_of(9).emitter.colour == "green"
+    assert plan.led_currents[9] == plan.branch_of(9).current_a
+    assert plan.steady is not None
+    assert plan.steady.ended_by == "light"
+    assert plan.steady.curve_light[0] == pytest.approx(1)
+    half = plan.hours(0.5)
+    assert half is not None
+    assert half.hours > 1.9 * plan.steady.hours
+
+
+@given(st.sampled_from(sorted(PATTERNS)), st.integers(1, 60), st.floats(0, 100), st.floats(0.1, 20), st.floats(0, 1))
+def test_patterns_are_pure_bounded_and_periodic(name: str, count: int, at: float, period: float, brightness: float) -> None:
+    motion = Motion(pattern=name, period_s=period, brightness=brightness)  # type: ignore[arg-type]
+    one = levels(motion, count, at)
+    assert one.shape == (count,)
+    assert ((one >= 0) & (one <= brightness + 1e-12)).all()
+    assert np.array_equal(one, levels(motion, count, at))
+    assert levels(motion, count, at + period) == pytest.approx(one, abs=1e-6)
+    assert 0 <= average_level(motion, count) <= peak_level(motion, count) + 1e-12 <= brightness + 1e-9
+
+
+def test_a_chase_lights_each_in_turn() -> None:
+    motion = Motion(pattern="chase", period_s=8)
+    heads = [int(np.argmax(levels(motion, 8, at + 0.01))) for at in range(8)]
+    assert heads == list(range(8))
+    assert average_level(Motion(), 5) == 1
+    assert levels(motion, 0, 1.0).shape == (0,)
+
+
+def test_only_full_steady_light_is_true() -> None:
+    assert truth_of(Motion())
+    assert not truth_of(Motion(pattern="breathe"))
+    assert not truth_of(Motion(brightness=0.5))
