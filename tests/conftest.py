@@ -15,19 +15,11 @@ settings.register_profile(
 )
 settings.load_profile("glow")
 
+from drawings import SIGN  # noqa: E402
+
 from outlined_glow.core.project import Project  # noqa: E402
 from outlined_glow.core.workshop import Compiler, Work, new_project  # noqa: E402
 from outlined_glow.core.workshop.demos import demo_project  # noqa: E402
-
-#: A sign in five flat colours that sit exactly on appearances of the black, gold, white stack.
-SIGN = b"""<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 60 40" width="60mm" height="40mm">
-<rect width="60" height="40" fill="#121212"/>
-<rect x="4" y="4" width="20" height="12" fill="#D9B25A"/>
-<rect x="30" y="4" width="10" height="12" fill="#F4F2EC"/>
-<circle cx="50" cy="28" r="5" fill="#B5A766"/>
-<rect x="4" y="22" width="30" height="14" fill="#1D1B1A"/>
-</svg>"""
-
 
 @pytest.fixture(autouse=True)
 def home(tmp_path_factory: pytest.TempPathFactory, monkeypatch: pytest.MonkeyPatch) -> Path:

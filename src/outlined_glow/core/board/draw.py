@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import io
+from collections.abc import Sequence
 
 import numpy as np
 from numpy.typing import NDArray
@@ -44,9 +45,23 @@ def draw_board(
     background: str = BENCH,
 ) -> Pixels:
     """The whole board (h, w, 3) with the same margin all round."""
+    return draw_hours(board, (sun,), side=side, px_per_mm=px_per_mm, levels=levels, background=background)[0]
+
+
+def draw_hours(
+    board: Board,
+    suns: Sequence[float],
+    *,
+    side: str = "front",
+    px_per_mm: float = 12.0,
+    levels: NDArray[np.float64] | None = None,
+    background: str = BENCH,
+) -> list[Pixels]:
+    """The whole board at several hours: the materials are laid once, the light changes."""
     view = whole_view(board.size, side, px_per_mm)
     lit = np.ones(len(board.lights)) if levels is None else levels
-    return frame(make_surface(board, view), make_light(board, view), lit, sun, background, board)
+    surface, light = make_surface(board, view), make_light(board, view)
+    return [frame(surface, light, lit, sun, background, board) for sun in suns]
 
 
 def draw_leaf(board: Board, leaf: str, view: View, background: str = BENCH) -> Pixels:

@@ -8,6 +8,7 @@ from dataclasses import dataclass
 import cv2
 import numpy as np
 from numpy.typing import NDArray
+from shapely.geometry import Polygon
 
 from ..colour.difference import hex_to_rgb, to_linear
 from ..drive.seats import Part
@@ -145,17 +146,15 @@ def _through(board: Board, view: View, sharp: int) -> Picture:
 def _draw_part(albedo: Picture, part: Part, view: View) -> Picture:
     """A part from above: body, terminals, and how its own polarity is marked."""
     length, width, _ = part.body.size
-    reach = max(part.body.courtyard) / 2 + 0.5
-    window = _window(view, part.x, part.y, reach)
-    if window is None:
-        return albedo
-    small, rows, columns = window
 
-    def paint(shape: object, colour: str, strength: float = 1.0) -> None:
-        amount = share(coverage(shape, small, 3)) * np.float32(strength)  # type: ignore[arg-type]
-        albedo[rows, columns] = _mix(albedo[rows, columns], linear(colour), amount)
+    def paint(shape: Polygon, colour: str, strength: float = 1.0) -> None:
+        window = _window(view, shape.bounds)
+        if window is not None:
+            small, rows, columns = window
+            amount = share(coverage(shape, small, 3)) * np.float32(strength)
+            albedo[rows, columns] = _mix(albedo[rows, columns], linear(colour), amount)
 
-    def local(dx: float, dy: float, size_x: float, size_y: float) -> object:
+    def local(dx: float, dy: float, size_x: float, size_y: float) -> Polygon:
         a = np.radians(part.angle_deg)
         x, y = part.x + dx * np.cos(a) - dy * np.sin(a), part.y + dx * np.sin(a) + dy * np.cos(a)
         return box_at(float(x), float(y), size_x, size_y, part.angle_deg)
@@ -176,7 +175,7 @@ def _draw_part(albedo: Picture, part: Part, view: View) -> Picture:
 
 
 def _draw_holder(
-    paint: Callable[..., None], local: Callable[[float, float, float, float], object], length: float, width: float
+    paint: Callable[..., None], local: Callable[[float, float, float, float], Polygon], length: float, width: float
 ) -> None:
     """A holder as smoked glass, each cell in it with its two ends; pads and copper under it stay to be seen."""
     paint(local(0, 0, length, width), _BODY["holder"], 0.62)
@@ -194,13 +193,13 @@ def _draw_holder(
         paint(local(-turn * (length / 2 - 6.0), y, 2.2, 0.45), "D8D4DC", 0.8)
 
 
-def _window(view: View, x: float, y: float, reach: float) -> tuple[View, slice, slice] | None:
-    """The small view round a place, and the rows and columns it takes; None outside the picture."""
-    px, py = view.to_px(np.array([[x, y]]))[0]
-    half = reach * view.px_per_mm
-    x0, x1 = max(0, int(px - half)), min(view.width, int(px + half) + 2)
-    y0, y1 = max(0, int(py - half)), min(view.height, int(py + half) + 2)
+def _window(view: View, bounds: tuple[float, float, float, float]) -> tuple[View, slice, slice] | None:
+    """The small view round a box of the board, and the rows and columns it takes; None outside the picture."""
+    corners = view.to_px(np.array([bounds[:2], bounds[2:]]))
+    (left, high), (right, low) = corners.min(axis=0), corners.max(axis=0)
+    x0, x1 = max(0, int(left) - 1), min(view.width, int(right) + 2)
+    y0, y1 = max(0, int(high) - 1), min(view.height, int(low) + 2)
     if x0 >= x1 or y0 >= y1:
         return None
-    left, top = view.to_mm(x0, y0)
-    return View(view.side, view.px_per_mm, left, top, x1 - x0, y1 - y0), slice(y0, y1), slice(x0, x1)
+    x, y = view.to_mm(x0, y0)
+    return View(view.side, view.px_per_mm, x, y, x1 - x0, y1 - y0), slice(y0, y1), slice(x0, x1)

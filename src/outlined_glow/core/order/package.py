@@ -12,11 +12,12 @@ import zipfile
 import zlib
 from collections.abc import Callable
 from dataclasses import dataclass
+from functools import cache
 from pathlib import Path
 from typing import Any
 
 from ..board import Board
-from ..board.draw import draw_board, png
+from ..board.draw import draw_board, draw_hours, png
 from ..board.view import coverage, whole_view
 from ..errors import Trouble
 from ..geometry.regions import EMPTY, polygons
@@ -28,6 +29,8 @@ from .tables import bill_csv, job_file, order_page, placement_csv
 
 #: Resolution of the coverage pictures in board.json.
 COVERAGE_PX_PER_MM = 4.0
+#: Resolution of the pictures.
+_PX_PER_MM = 12.0
 Progress = Callable[[float, str], None]
 
 
@@ -64,6 +67,7 @@ def make_package(
     files: dict[str, bytes] = {}
     gerbers: list[tuple[str, str, str]] = []
     jobs: list[tuple[str, Callable[[], bytes]]] = []
+    hours = cache(lambda: draw_hours(board, (1.0, 0.25), px_per_mm=_PX_PER_MM))
     for layer, (name, function, polarity) in GERBERS.items():
         path = f"{stem}-{name}.gbr"
         gerbers.append((path, function, polarity))
@@ -77,9 +81,9 @@ def make_package(
         (f"{stem}-placement.csv", lambda: placement_csv(board)),
         (f"{stem}-bill-of-materials.csv", lambda: bill_csv(board)),
         (f"{stem}.gbrjob", lambda: job_file(board, gerbers)),
-        (f"{stem}-front.png", lambda: png(draw_board(board, side="front", px_per_mm=12), 12)),
-        (f"{stem}-back.png", lambda: png(draw_board(board, side="back", px_per_mm=12), 12)),
-        (f"{stem}-dusk.png", lambda: png(draw_board(board, side="front", px_per_mm=12, sun=0.25), 12)),
+        (f"{stem}-front.png", lambda: png(hours()[0], _PX_PER_MM)),
+        (f"{stem}-dusk.png", lambda: png(hours()[1], _PX_PER_MM)),
+        (f"{stem}-back.png", lambda: png(draw_board(board, side="back", px_per_mm=_PX_PER_MM), _PX_PER_MM)),
     ]
     for place, (path, make) in enumerate(jobs):
         if cancelled():
