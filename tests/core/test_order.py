@@ -101,7 +101,8 @@ def test_every_layer_agrees_with_an_independent_library(lit: Work, package: dict
         info = parsed.get_info()
         bounds = (float(info.min_x_mm), float(info.min_y_mm), float(info.max_x_mm), float(info.max_y_mm))
         assert bounds == pytest.approx(region.bounds, abs=0.02), layer
-        picture = np.asarray(Image.open(target).convert("RGB")).astype(int)
+        with Image.open(target) as opened:
+            picture = np.asarray(opened.convert("RGB")).astype(int)
         grid = {
             "px_per_mm": scale, "width": picture.shape[1], "height": picture.shape[0],
             "left_mm": bounds[0], "top_mm": bounds[3],

@@ -97,7 +97,8 @@ def _mp4(pictures: Iterator[Pixels], fps: float) -> tuple[bytes, int]:
         stream.options = {"crf": "18", "threads": "1"}
         for picture in pictures:
             even = np.pad(picture, ((0, picture.shape[0] % 2), (0, picture.shape[1] % 2), (0, 0)), mode="edge")
-            stream.height, stream.width = even.shape[:2]
+            if count == 0:
+                stream.height, stream.width = even.shape[:2]
             for packet in stream.encode(av.VideoFrame.from_ndarray(np.ascontiguousarray(even), format="rgb24")):
                 container.mux(packet)
             count += 1

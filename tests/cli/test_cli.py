@@ -1,0 +1,273 @@
+"""The command line as a user runs it."""
+
+from __future__ import annotations
+
+import json
+import subprocess
+import sys
+from pathlib import Path
+
+import av
+import numpy as np
+import pytest
+from PIL import Image
+
+from outlined_glow.cli.main import run
+from outlined_glow.core.project.storage import load
+
+
+def glow(*words: object) -> int:
+    return run([str(word) for word in words])
+
+
+@pytest.fixture
+def project(sign_file: Path, tmp_path: Path) -> Path:
+    """The sign as a project."""
+    path = tmp_path / "sign.oglow"
+    assert glow("new", sign_file, "-o", path, "--width", "60mm") == 0
+    return path
+
+
+def pixels(path: Path) -> np.ndarray:
+    with Image.open(path) as picture:
+        return np.asarray(picture.convert("RGB"))
+
+
+def facts(path: Path, capsys: pytest.CaptureFixture[str]) -> dict:  # type: ignore[type-arg]
+    capsys.readouterr()
+    assert glow("info", path, "--json") == 0
+    return json.loads(capsys.readouterr().out)  # type: ignore[no-any-return]
+
+
+def test_new_makes_neither_hole_nor_text_and_info_says_so(project: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    said = facts(project, capsys)
+    assert said["size_mm"] == pytest.approx([63.2, 43.2], abs=0.01)
+    assert said["outline"]["holes"] == 0
+    assert said["outline"]["area_mm2"] == pytest.approx(60 * 40 + 2 * 1.6 * 100 + np.pi * 1.6**2, rel=1e-3)
+    assert [(one["colour"], one["appearance"]) for one in said["swatches"]][:2] == [("121212", "mask"), ("1D1B1A", "raised")]
+    areas = {one["colour"]: one["area_mm2"] for one in said["swatches"]}
+    assert areas["D9B25A"] == pytest.approx(240, rel=1e-4)
+    assert areas["B5A766"] == pytest.approx(np.pi * 25, rel=1e-3)
+    assert said["leds"] == []
+    assert said["run_time_h"] is None
+    assert said["price"]["each"] == pytest.approx(2.4)
+    assert said["stack"] == {"thickness_mm": 1.6, "mask": "black", "finish": "gold", "ink": "white"}
+
+
+def test_a_board_without_lights_can_be_ordered_and_proved(project: Path, tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    assert glow("check", project) == 0
+    assert glow("export", project, "-o", tmp_path / "order.zip") == 0
+    assert glow("export", project, "-o", tmp_path / "order.zip") == 2
+    assert "--force" in capsys.readouterr().err
+    assert glow("proof", tmp_path / "order.zip") == 0
+    assert glow("proof", tmp_path / "order.zip", "--project", project) == 0
+    assert "is what the board says" in capsys.readouterr().out
+
+
+def test_a_ring_of_leds_glows_at_once_and_stops_the_order(project: Path, tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    assert glow("edit", project, "ring", "array=halo", "x=20.6mm", "y=12.6mm", "diameter=12mm", "count=6") == 0
+    said = facts(project, capsys)
+    assert [led["index"] for led in said["leds"]] == [1, 2, 3, 4, 5, 6]
+    assert (said["leds"][0]["x_mm"], said["leds"][0]["y_mm"]) == pytest.approx((20.6, 18.6), abs=1e-3)
+    assert said["drive"]["groups"][0]["resistor_ohm"] == 680
+    assert 0.0045 < said["drive"]["groups"][0]["current_a"] <= 0.005
+    capsys.readouterr()
+    assert glow("check", project, "--json") == 1
+    findings = json.loads(capsys.readouterr().out)["findings"]
+    stop = next(one for one in findings if one["severity"] == "stop")
+    assert stop["code"] == "not-wired"
+    assert set(stop) >= {"code", "severity", "text", "x_mm", "y_mm", "measured", "allowed", "layer", "remedies"}
+    assert glow("export", project, "-o", tmp_path / "draft") == 1
+    assert glow("proof", tmp_path / "draft") == 0
+
+
+def test_edit_writes_elsewhere_when_told_and_never_over_another(project: Path, tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    other = tmp_path / "other.oglow"
+    before = project.read_bytes()
+    assert glow("edit", project, "set-border", "border=3mm", "-o", other) == 0
+    assert project.read_bytes() == before
+    assert load(other).design.shape.border_mm == 3
+    assert glow("edit", project, "set-border", "border=4mm", "-o", other) == 2
+    assert load(other).design.shape.border_mm == 3
+    assert glow("edit", project, "set-border", "border=4mm", "-o", other, "--force") == 0
+    assert glow("edit", project, "set-border", "border=2mm") == 0
+    assert load(project).design.shape.border_mm == 2
+    capsys.readouterr()
+    assert glow("edit", "--list") == 0
+    listed = capsys.readouterr().out
+    for word in ("set-border", "border_mm", "0..50 mm", "ring", "mirrored", "yes|no", "(needed)"):
+        assert word in listed
+
+
+def test_pictures(project: Path, tmp_path: Path) -> None:
+    front, back, night, leaf = (tmp_path / f"{name}.png" for name in ("front", "back", "night", "leaf"))
+    assert glow("render", project, "-o", front, "--px-per-mm", 5) == 0
+    assert glow("render", project, "-o", back, "--px-per-mm", 5, "--side", "back") == 0
+    assert glow("render", project, "-o", night, "--px-per-mm", 5, "--sun", 0) == 0
+    assert glow("render", project, "-o", leaf, "--px-per-mm", 5, "--leaf", "front copper") == 0
+    seen = [pixels(path) for path in (front, back, night, leaf)]
+    assert {one.shape for one in seen} == {(round(49.2 * 5), round(69.2 * 5), 3)}
+    assert seen[2].mean() < seen[0].mean() / 2
+
+
+def test_films(project: Path, tmp_path: Path) -> None:
+    assert glow("edit", project, "ring", "array=a", "x=20mm", "y=12mm", "diameter=9mm", "count=5") == 0
+    assert glow("edit", project, "set-pattern", "pattern=chase", "period=1s") == 0
+    gif, mp4, png = (tmp_path / f"a.{kind}" for kind in ("gif", "mp4", "png"))
+    assert glow("animate", project, "-o", gif, "--fps", 10, "--px-per-mm", 3) == 0
+    frames = []
+    with Image.open(gif) as moving:
+        assert moving.n_frames == 10  # type: ignore[attr-defined]
+        assert moving.info["duration"] == 100
+        for place in range(10):
+            moving.seek(place)
+            frames.append(np.asarray(moving.convert("RGB")).astype(int))
+    assert all(np.abs(a - b).max() > 60 for a, b in zip(frames, frames[1:], strict=False))
+    assert glow("animate", project, "-o", mp4, "--fps", 10, "--seconds", 2, "--px-per-mm", 3) == 0
+    with av.open(str(mp4)) as film:
+        assert sum(1 for _ in film.decode(video=0)) == 20
+    assert glow("animate", project, "-o", png, "--fps", 5, "--px-per-mm", 2) == 0
+    with Image.open(png) as still:
+        assert still.n_frames == 5  # type: ignore[attr-defined]
+    assert glow("animate", project, "-o", tmp_path / "a.avi") == 2
+    assert glow("animate", project, "-o", gif, "--fps", 0) == 2
+
+
+@pytest.mark.parametrize(
+    "words",
+    [
+        [],
+        ["fly"],
+        ["new"],
+        ["new", "ART", "-o", "OUT", "--width", "60"],
+        ["new", "ART", "-o", "OUT", "--width", "5km"],
+        ["new", "ART", "-o", "OUT", "--mask", "tartan"],
+        ["new", "ART", "-o", "OUT", "--map", "red=metal"],
+        ["new", "ART", "-o", "OUT", "--map", "D9B25A=cheese"],
+        ["new", "ART", "-o", "OUT", "--thickness", "9mm"],
+        ["new", "missing.svg", "-o", "OUT"],
+        ["new", "BAD", "-o", "OUT"],
+        ["new", "ART", "-o", "nowhere/at/all.oglow"],
+        ["edit"],
+        ["edit", "P", "fly"],
+        ["edit", "P", "set-border", "border"],
+        ["edit", "P", "set-border", "width=3mm"],
+        ["edit", "missing.oglow", "set-border", "border=3mm"],
+        ["info", "ART"],
+        ["render", "P", "-o", "x.bmp"],
+        ["render", "P", "-o", "x.png", "--sun", "2"],
+        ["render", "P", "-o", "x.png", "--px-per-mm", "0"],
+        ["render", "P", "-o", "x.png", "--leaf", "cream"],
+        ["proof", "missing"],
+        ["calc", "fly"],
+        ["calc", "ring"],
+        ["demo", "fly", "-o", "OUT"],
+    ],
+)
+def test_wrong_use_is_one_line_and_exit_2_and_nothing_written(
+    words: list[str], sign_file: Path, project: Path, tmp_path: Path, monkeypatch: pytest.MonkeyPatch, capsys: pytest.CaptureFixture[str]
+) -> None:
+    bad = tmp_path / "bad.svg"
+    bad.write_text("<svg")
+    place = tmp_path / "here"
+    place.mkdir()
+    monkeypatch.chdir(place)
+    names = {"ART": str(sign_file), "OUT": "out.oglow", "P": str(project), "BAD": str(bad)}
+    before = project.read_bytes()
+    capsys.readouterr()
+    try:
+        code = run([names.get(word, word) for word in words])
+    except SystemExit as end:
+        code = int(end.code or 0)
+    said = capsys.readouterr()
+    assert code == 2
+    assert said.out == ""
+    assert len(said.err.strip().splitlines()) == 1
+    assert "Traceback" not in said.err
+    assert list(place.iterdir()) == []
+    assert project.read_bytes() == before
+
+
+def test_a_mapped_colour_that_is_not_there_is_a_warning(sign_file: Path, tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    path = tmp_path / "x.oglow"
+    words = ["--map", "abcdef=ink", "--map", "d9b25a=window", "--map", "1d1b1a=raised", "--mask", "matte-black", "--finish", "lead-free-tin"]
+    assert glow("new", sign_file, "-o", path, *words) == 0
+    assert glow("new", sign_file, "-o", path) == 2
+    assert glow("new", sign_file, "-o", path, *words, "--force") == 0
+    capsys.readouterr()
+    assert glow("check", path, "--json") == 0
+    codes = [one["code"] for one in json.loads(capsys.readouterr().out)["findings"]]
+    assert "colour-not-in-picture" in codes
+    assert "tones-hardly-show" in codes
+    assert {one["colour"]: one["appearance"] for one in facts(path, capsys)["swatches"]}["D9B25A"] == "window"
+
+
+def test_calculators_explain_themselves(capsys: pytest.CaptureFixture[str]) -> None:
+    assert glow("calc") == 0
+    assert "series-resistor" in capsys.readouterr().out
+    assert glow("calc", "run-time", "--help") == 0
+    explained = capsys.readouterr().out
+    assert "light_fraction" in explained
+    assert "Source" in explained
+    assert glow("calc", "ring", "count=4", "diameter=20mm") == 0
+    assert "pitch_mm" in capsys.readouterr().out
+
+
+def test_the_demo_is_written(tmp_path: Path, moth) -> None:  # type: ignore[no-untyped-def]
+    assert glow("demo", "-o", tmp_path / "m.oglow") == 0
+    assert load(tmp_path / "m.oglow") == moth
+    assert glow("demo", "moth", "-o", tmp_path / "m.oglow") == 2
+
+
+def outside(*words: str, **environment: str) -> subprocess.CompletedProcess[str]:
+    """The program in a process of its own."""
+    import os
+
+    clean = {key: value for key, value in os.environ.items() if key not in ("DISPLAY", "WAYLAND_DISPLAY", "QT_QPA_PLATFORM")}
+    return subprocess.run(
+        [sys.executable, *words], capture_output=True, text=True, env={**clean, **environment}, timeout=120, check=False
+    )
+
+
+def test_as_a_module_and_without_a_display() -> None:
+    assert outside("-m", "outlined_glow", "--version").stdout.startswith("Outlined Glow 0")
+    for display in ({}, {"DISPLAY": ":987"}, {"DISPLAY": "nonsense"}):
+        for words in ([], ["demo"]):
+            ended = outside("-m", "outlined_glow", *words, **display)
+            assert ended.returncode == 2
+            assert len(ended.stderr.strip().splitlines()) == 1
+            assert "display" in ended.stderr
+            assert ended.stdout == ""
+    assert outside("-m", "outlined_glow", "demo", "fly", QT_QPA_PLATFORM="offscreen").returncode == 2
+    assert outside("-m", "outlined_glow", "no-such.oglow", QT_QPA_PLATFORM="offscreen").returncode == 2
+
+
+def test_the_core_leaves_qt_alone() -> None:
+    code = (
+        "import sys, pkgutil, importlib, outlined_glow.core as core\n"
+        "for one in pkgutil.walk_packages(core.__path__, 'outlined_glow.core.'): importlib.import_module(one.name)\n"
+        "import outlined_glow.cli.commands\n"
+        "print([name for name in sys.modules if name.startswith('PyQt6')])"
+    )
+    ended = outside("-c", code)
+    assert ended.stdout.strip() == "[]", ended.stderr
+
+
+def test_the_first_paint_needs_none_of_the_slow_libraries() -> None:
+    code = """
+import sys
+from PyQt6.QtWidgets import QApplication
+from PyQt6.QtCore import QTimer
+app = QApplication(['x'])
+from outlined_glow.ui.shell import MainWindow
+from outlined_glow.ui.theme import load_fonts
+load_fonts()
+window = MainWindow()
+window.show()
+app.processEvents()
+slow = [name for name in ('numpy', 'scipy', 'shapely', 'cv2', 'numba', 'ezdxf', 'PIL', 'av') if name in sys.modules]
+print(slow)
+window.close()
+"""
+    ended = outside("-c", code, QT_QPA_PLATFORM="offscreen")
+    assert ended.stdout.strip() == "[]", ended.stderr
