@@ -21,6 +21,7 @@ from outlined_glow.core.project import Project  # noqa: E402
 from outlined_glow.core.workshop import Compiler, Work, new_project  # noqa: E402
 from outlined_glow.core.workshop.demos import demo_project  # noqa: E402
 
+
 @pytest.fixture(autouse=True)
 def home(tmp_path_factory: pytest.TempPathFactory, monkeypatch: pytest.MonkeyPatch) -> Path:
     """No test sees or changes the home of who runs it."""

@@ -54,7 +54,9 @@ def test_new_makes_neither_hole_nor_text_and_info_says_so(project: Path, capsys:
     assert said["stack"] == {"thickness_mm": 1.6, "mask": "black", "finish": "gold", "ink": "white"}
 
 
-def test_a_board_without_lights_can_be_ordered_and_proved(project: Path, tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
+def test_a_board_without_lights_can_be_ordered_and_proved(
+    project: Path, tmp_path: Path, capsys: pytest.CaptureFixture[str]
+) -> None:
     assert glow("check", project) == 0
     assert glow("export", project, "-o", tmp_path / "order.zip") == 0
     assert glow("export", project, "-o", tmp_path / "order.zip") == 2
@@ -64,7 +66,9 @@ def test_a_board_without_lights_can_be_ordered_and_proved(project: Path, tmp_pat
     assert "is what the board says" in capsys.readouterr().out
 
 
-def test_a_ring_of_leds_glows_at_once_and_stops_the_order(project: Path, tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
+def test_a_ring_of_leds_glows_at_once_and_stops_the_order(
+    project: Path, tmp_path: Path, capsys: pytest.CaptureFixture[str]
+) -> None:
     assert glow("edit", project, "ring", "array=halo", "x=20.6mm", "y=12.6mm", "diameter=12mm", "count=6") == 0
     said = facts(project, capsys)
     assert [led["index"] for led in said["leds"]] == [1, 2, 3, 4, 5, 6]
@@ -81,7 +85,9 @@ def test_a_ring_of_leds_glows_at_once_and_stops_the_order(project: Path, tmp_pat
     assert glow("proof", tmp_path / "draft") == 0
 
 
-def test_edit_writes_elsewhere_when_told_and_never_over_another(project: Path, tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
+def test_edit_writes_elsewhere_when_told_and_never_over_another(
+    project: Path, tmp_path: Path, capsys: pytest.CaptureFixture[str]
+) -> None:
     other = tmp_path / "other.oglow"
     before = project.read_bytes()
     assert glow("edit", project, "set-border", "border=3mm", "-o", other) == 0
@@ -165,7 +171,12 @@ def test_films(project: Path, tmp_path: Path) -> None:
     ],
 )
 def test_wrong_use_is_one_line_and_exit_2_and_nothing_written(
-    words: list[str], sign_file: Path, project: Path, tmp_path: Path, monkeypatch: pytest.MonkeyPatch, capsys: pytest.CaptureFixture[str]
+    words: list[str],
+    sign_file: Path,
+    project: Path,
+    tmp_path: Path,
+    monkeypatch: pytest.MonkeyPatch,
+    capsys: pytest.CaptureFixture[str],
 ) -> None:
     bad = tmp_path / "bad.svg"
     bad.write_text("<svg")
@@ -188,9 +199,22 @@ def test_wrong_use_is_one_line_and_exit_2_and_nothing_written(
     assert project.read_bytes() == before
 
 
-def test_a_mapped_colour_that_is_not_there_is_a_warning(sign_file: Path, tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
+def test_a_mapped_colour_that_is_not_there_is_a_warning(
+    sign_file: Path, tmp_path: Path, capsys: pytest.CaptureFixture[str]
+) -> None:
     path = tmp_path / "x.oglow"
-    words = ["--map", "abcdef=ink", "--map", "d9b25a=window", "--map", "1d1b1a=raised", "--mask", "matte-black", "--finish", "lead-free-tin"]
+    words = [
+        "--map",
+        "abcdef=ink",
+        "--map",
+        "d9b25a=window",
+        "--map",
+        "1d1b1a=raised",
+        "--mask",
+        "matte-black",
+        "--finish",
+        "lead-free-tin",
+    ]
     assert glow("new", sign_file, "-o", path, *words) == 0
     assert glow("new", sign_file, "-o", path) == 2
     assert glow("new", sign_file, "-o", path, *words, "--force") == 0

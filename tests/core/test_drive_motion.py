@@ -10,9 +10,9 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from outlined_glow.core.drive import plan_drive
 from outlined_glow.core.drive.law import LedLaw, branch_current
 from outlined_glow.core.drive.resistor import preferred, series_resistor, series_values
-from outlined_glow.core.drive import plan_drive
 from outlined_glow.core.errors import Trouble
 from outlined_glow.core.lights import Led
 from outlined_glow.core.motion import average_level, levels, truth_of

@@ -13,11 +13,9 @@ from types import SimpleNamespace
 import numpy as np
 import pytest
 from drawings import SIGN
-
 from hypothesis import given
 from hypothesis import strategies as st
 from PIL import Image
-
 from shapely.geometry import MultiPolygon, Point, Polygon, box
 
 from outlined_glow.core.board import Pad
@@ -32,8 +30,6 @@ from outlined_glow.core.order.proof.drill_reader import read_drill
 from outlined_glow.core.order.proof.gerber_reader import Unreadable, read_gerber
 from outlined_glow.core.project import Project
 from outlined_glow.core.workshop import Compiler, Work, apply_values, new_project
-
-
 
 HEADING = Heading("Copper,L1,Top", "Positive", "test", "2026-01-01T00:00:00+00:00")
 
@@ -64,7 +60,12 @@ def pad(x: float, y: float, width: float, height: float, angle: float) -> Pad:
 def nested() -> MultiPolygon:
     """An island in a hole in an island in a hole."""
     return MultiPolygon(
-        [minus(box(0, 0, 40, 40), box(4, 4, 36, 36)), minus(box(8, 8, 32, 32), disc(20, 20, 9)), disc(20, 20, 5), box(50, 0, 60, 9)]
+        [
+            minus(box(0, 0, 40, 40), box(4, 4, 36, 36)),
+            minus(box(8, 8, 32, 32), disc(20, 20, 9)),
+            disc(20, 20, 5),
+            box(50, 0, 60, 9),
+        ]
     )
 
 
@@ -77,7 +78,9 @@ def test_regions_with_holes_come_back_exactly() -> None:
 
 
 @given(
-    st.lists(st.tuples(st.floats(0, 90), st.floats(0, 90), st.floats(0.2, 9), st.floats(0.2, 9), st.floats(0, 360)), max_size=6),
+    st.lists(
+        st.tuples(st.floats(0, 90), st.floats(0, 90), st.floats(0.2, 9), st.floats(0.2, 9), st.floats(0, 360)), max_size=6
+    ),
     st.floats(0, 0.2),
 )
 def test_pads_come_back_where_they_are(rows: list[tuple[float, float, float, float, float]], grown: float) -> None:
@@ -160,7 +163,11 @@ def test_tables(package: dict[str, bytes], lit: Work) -> None:
     assert len(rows) == len(lit.board.parts)
     led = next(row for row in rows if row["reference"] == "D3")
     spot = lit.board.lights[2]
-    assert (float(led["x_mm"]), float(led["y_mm"]), led["side"]) == (pytest.approx(spot.x, abs=1e-4), pytest.approx(spot.y, abs=1e-4), "front")
+    assert (float(led["x_mm"]), float(led["y_mm"]), led["side"]) == (
+        pytest.approx(spot.x, abs=1e-4),
+        pytest.approx(spot.y, abs=1e-4),
+        "front",
+    )
     bill = list(csv.DictReader(io.StringIO(package["glow-sign-bill-of-materials.csv"].decode())))
     assert sum(int(row["count"]) for row in bill) == len(lit.board.parts)
     job = json.loads(package["glow-sign.gbrjob"])
@@ -238,7 +245,9 @@ def test_a_difference_has_its_place(package: dict[str, bytes], lit: Work) -> Non
     assert flash is not None
     files = {**package, name: (text[: flash.start()] + text[flash.end() :]).encode()}
     for board in (None, lit.board):
-        difference = next(one for one in prove_files(files, "moth", board).differences if one.layer == "front paste" and not one.note)
+        difference = next(
+            one for one in prove_files(files, "moth", board).differences if one.layer == "front paste" and not one.note
+        )
         assert difference.x_mm == pytest.approx(led.x, abs=1.6)
         assert difference.y_mm == pytest.approx(led.y, abs=1.6)
         assert "missing" in difference.text
@@ -253,7 +262,11 @@ def test_a_mirrored_layer_is_called_so(package: dict[str, bytes], sign: Project)
 
 
 def test_missing_and_changed_files(package: dict[str, bytes], lit: Work) -> None:
-    for gone, layer in (("mask-back.gbr", "back mask"), ("unplated.xnc", "unplated drill"), ("placement.csv", "glow-sign-placement.csv")):
+    for gone, layer in (
+        ("mask-back.gbr", "back mask"),
+        ("unplated.xnc", "unplated drill"),
+        ("placement.csv", "glow-sign-placement.csv"),
+    ):
         files = {name: data for name, data in package.items() if name != f"glow-sign-{gone}"}
         assert layer in [one.layer for one in prove_files(files, "moth").differences]
     files = {**package, "glow-sign-unplated.xnc": package["glow-sign-unplated.xnc"].replace(b"C2.500", b"C2.200")}
@@ -309,7 +322,14 @@ def test_an_export_can_be_stopped(lit: Work) -> None:
 
 @pytest.mark.parametrize(
     "text",
-    ["", "X0Y0D01*", "%FSLAX46Y46*%\n%MOMM*%\nD10*\nX0Y0D03*\nM02*", "%FSLAX46Y46*%%SRX2Y2I1J1*%M02*", "G36*", "%FSTAX23Y23*%M02*"],
+    [
+        "",
+        "X0Y0D01*",
+        "%FSLAX46Y46*%\n%MOMM*%\nD10*\nX0Y0D03*\nM02*",
+        "%FSLAX46Y46*%%SRX2Y2I1J1*%M02*",
+        "G36*",
+        "%FSTAX23Y23*%M02*",
+    ],
 )
 def test_the_reader_refuses_what_it_does_not_know(text: str) -> None:
     with pytest.raises(Unreadable):

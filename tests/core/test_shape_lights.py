@@ -11,12 +11,11 @@ from shapely.geometry import Point, Polygon, box
 
 from outlined_glow.core.errors import Trouble
 from outlined_glow.core.geometry.regions import EMPTY, disc, minus, union
-from outlined_glow.core.lights.place import along_spots, Contours, inset_at, knobs, place_leds, ring_spots, share_at
+from outlined_glow.core.lights.place import Contours, along_spots, inset_at, knobs, place_leds, ring_spots, share_at
 from outlined_glow.core.parts import profile
-from outlined_glow.core.project import Along, Grid, Hole, Ring, Shape, Single
+from outlined_glow.core.project import Along, Brief, Grid, Hole, Ring, Shape, Single
 from outlined_glow.core.shape import make_outline
 from outlined_glow.core.shape.findings import shape_findings
-from outlined_glow.core.project import Brief
 
 STANDARD = profile("standard")
 

@@ -138,9 +138,7 @@ HOSTILE = {
     "other xml": b"<html><body/></html>",
     "a PNG": b"\x89PNG\r\n\x1a\n0000",
     "entity bomb": b'<!DOCTYPE svg [<!ENTITY a "aaaaaaaaaa"><!ENTITY b "&a;&a;&a;&a;&a;&a;&a;&a;&a;&a;">'
-    + b"".join(
-        f'<!ENTITY {chr(99 + i)} "{("&" + chr(98 + i) + ";") * 10}">'.encode() for i in range(8)
-    )
+    + b"".join(f'<!ENTITY {chr(99 + i)} "{("&" + chr(98 + i) + ";") * 10}">'.encode() for i in range(8))
     + b']><svg xmlns="http://www.w3.org/2000/svg"><title>&j;</title></svg>',
     "outside file": b'<!DOCTYPE svg [<!ENTITY x SYSTEM "file:///etc/passwd">]><svg xmlns="http://www.w3.org/2000/svg"><title>&x;</title></svg>',
     "use of itself": f'{HEAD} viewBox="0 0 9 9"><g id="a"><use href="#a"/></g></svg>'.encode(),

@@ -1,273 +1,26 @@
-"""The bench itself: the picture the core draws, and over it rulers, handles, marks, the wipe and the measure."""
+"""The bench: a canvas that can be taken hold of by mouse and keys."""
 
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
 from dataclasses import replace
-from typing import Any
 
-from PyQt6.QtCore import QEvent, QPointF, QRectF, QSize, Qt, QTimer, pyqtSignal
-from PyQt6.QtGui import (
-    QColor,
-    QDragEnterEvent,
-    QDropEvent,
-    QFocusEvent,
-    QImage,
-    QKeyEvent,
-    QMouseEvent,
-    QPainter,
-    QPaintEvent,
-    QPen,
-    QResizeEvent,
-    QWheelEvent,
-)
-from PyQt6.QtWidgets import QSizePolicy, QToolTip, QWidget
+from PyQt6.QtCore import QEvent, QPointF, Qt, pyqtSignal
+from PyQt6.QtGui import QDragEnterEvent, QDropEvent, QKeyEvent, QMouseEvent, QWheelEvent
+from PyQt6.QtWidgets import QToolTip
 
 from ..core_door import core
-from ..jobs import Jobs
-from ..session import Session
-from ..theme import font, on_bench, theme
-from .camera import Camera
-from .handles import Handle, handles_for
-from .overlays import paint_handles, paint_leds, paint_marks, paint_measure, paint_seam
-from .renderer import Renderer, Request
-from .rulers import paint_rulers, paint_scale_bar
+from .canvas import Canvas
+from .handles import Handle
 
 _GRAB = 11.0
 
 
-class Bench(QWidget):
+class Bench(Canvas):
     """Drag on empty ground pans, the wheel zooms, F fits, T turns over; Shift-drag measures."""
 
-    turned = pyqtSignal(str)
     selected_array = pyqtSignal(str)
     dropped = pyqtSignal(str)
-    drawn = pyqtSignal()
-
-    def __init__(self, session: Session, jobs: Jobs) -> None:
-        super().__init__()
-        self._session, self._jobs = session, jobs
-        self._renderer = Renderer()
-        self.camera = Camera()
-        self.stage = "artwork"
-        self.sun = 1.0
-        self.time_s: float | None = None
-        self.hidden: frozenset[str] = frozenset()
-        self.leaf = ""
-        self.wipe: float | None = None
-        self.selected: str | None = None
-        self.marks: tuple[tuple[float, float], ...] = ()
-        self.mark_severity = "warning"
-        self.bottom_margin = 0
-        self._image: QImage | None = None
-        self._image_camera = self.camera
-        self._art: QImage | None = None
-        self._art_camera = self.camera
-        self._handles: list[Handle] = []
-        self._grabbed: Handle | None = None
-        self._pan_from: QPointF | None = None
-        self._wiping = False
-        self._measure: tuple[QPointF, QPointF] | None = None
-        self._cursor: QPointF | None = None
-        self._readout = ""
-        self._fitted = False
-        self._focus_handle = -1
-        self._by_key = False
-        self.setMouseTracking(True)
-        self.setAcceptDrops(True)
-        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
-        self.setAccessibleName("Bench")
-        self._sharpen = QTimer(self)
-        self._sharpen.setSingleShot(True)
-        self._sharpen.setInterval(60)
-        self._sharpen.timeout.connect(self.redraw)
-
-    def sizeHint(self) -> QSize:
-        return QSize(868, 744)
-
-    # -- what is shown -------------------------------------------------------------------------------------------
-
-    @property
-    def work(self) -> Any:
-        """The board on the bench, or None."""
-        return self._session.work
-
-    def show_work(self, first: bool) -> None:
-        """A new board lies here; the first one of a project is fitted."""
-        if first or not self._fitted:
-            self.fit()
-        self._refresh_handles()
-        self.redraw()
-
-    def clear(self) -> None:
-        """Nothing lies here."""
-        self._image, self._art, self._fitted = None, None, False
-        self.marks, self.selected, self.time_s, self.wipe = (), None, None, None
-        self.update()
-
-    def show_stage(self, stage: str) -> None:
-        """Another stage is open."""
-        self.stage = stage
-        self._refresh_handles()
-        self.update()
-
-    def select(self, array: str | None) -> None:
-        """Take an array in hand."""
-        self.selected = array
-        self._refresh_handles()
-        self.update()
-
-    def show_marks(self, places: Sequence[tuple[float, float]], severity: str, centre: bool) -> None:
-        """Ring places of the board frame, and bring the first one into view."""
-        self.marks = tuple(places)
-        self.mark_severity = severity
-        if centre and places and self.work is not None:
-            ox, oy = self.work.board.origin
-            x, y = places[0][0] + ox, places[0][1] + oy
-            at = self.camera.to_screen(x, y)
-            inside = QRectF(60, 70, self.width() - 120, self.height() - 200 - self.bottom_margin)
-            if not inside.contains(at):
-                self.camera = replace(self.camera, x=x, y=y)
-                self.redraw()
-        self.update()
-
-    def set_sun(self, sun: float) -> None:
-        """Another hour."""
-        self.sun = sun
-        self.redraw()
-
-    def set_time(self, time_s: float | None) -> None:
-        """Another moment of the pattern; None lights everything."""
-        self.time_s = time_s
-        self.redraw()
-
-    def set_layers(self, hidden: frozenset[str], leaf: str) -> None:
-        """Other leaves."""
-        self.hidden, self.leaf = hidden, leaf
-        self.redraw()
-
-    def set_wipe(self, share: float | None) -> None:
-        """Where the seam between picture and board stands, as a share of the width; None: no seam."""
-        self.wipe = share
-        if share is not None and self._art is None:
-            self.redraw()
-        self.update()
-
-    # -- drawing in the background -------------------------------------------------------------------------------
-
-    def redraw(self) -> None:
-        """Ask for a new picture of what should be seen now."""
-        if self.work is None or self.width() < 10:
-            self.update()
-            return
-        wanted = self._request()
-        camera = wanted.camera
-        if self._jobs.waiting("picture") and self._busy_playing():
-            return
-
-        def took(picture: QImage | None) -> None:
-            if picture is not None:
-                self._image, self._image_camera = picture, camera
-                self.drawn.emit()
-                self.update()
-
-        self._jobs.submit(
-            "picture", lambda cancelled: self._renderer.board(wanted, cancelled), took, self._session.trouble.emit
-        )
-        if self.wipe is not None:
-            self._redraw_art(wanted)
-        self.update()
-
-    def _busy_playing(self) -> bool:
-        """While the pattern plays, a frame under way is finished rather than dropped."""
-        return self.time_s is not None and self._image is not None and self._image_camera == self._request().camera
-
-    def _redraw_art(self, wanted: Request) -> None:
-        camera = wanted.camera
-        if self._art is not None and self._art_camera == camera and self._art_work is wanted.work.painted:
-            return
-
-        def took(picture: QImage | None) -> None:
-            if picture is not None:
-                self._art, self._art_camera, self._art_work = picture, camera, wanted.work.painted
-                self.update()
-
-        self._jobs.submit("art", lambda cancelled: self._renderer.art(wanted, cancelled), took, self._session.trouble.emit)
-
-    _art_work: Any = None
-
-    def _request(self) -> Request:
-        camera = replace(self.camera, width=self.width(), height=self.height())
-        return Request(
-            self.work, camera, self.devicePixelRatioF(), self.sun, self.time_s, self.hidden, self.leaf or None, theme().bench
-        )
-
-    # -- camera ---------------------------------------------------------------------------------------------------
-
-    def fit(self) -> None:
-        """The whole board in view."""
-        if self.work is None:
-            return
-        (ox, oy), (w, h) = self.work.board.origin, self.work.board.size
-        self.camera = replace(self.camera, width=self.width(), height=self.height()).fitted(
-            ox, oy, w, h, (46, 92, 46, 56 + self.bottom_margin if self.bottom_margin else 128)
-        )
-        self._fitted = True
-        self.redraw()
-
-    def turn_over(self) -> None:
-        """Flip the board like a thing in the hand: about the vertical through its middle."""
-        if self.work is None:
-            return
-        middle = self.work.board.origin[0] + self.work.board.size[0] / 2
-        side = "back" if self.camera.side == "front" else "front"
-        self.camera = replace(self.camera, side=side, x=2 * middle - self.camera.x)
-        self._image = None
-        self.redraw()
-        self.turned.emit(side)
-
-    def zoom_by(self, factor: float) -> None:
-        """Nearer or farther about the middle."""
-        here = replace(self.camera, width=self.width(), height=self.height())
-        self.camera = here.zoomed(factor, QPointF(self.width() / 2, self.height() / 2))
-        self.redraw()
-
-    def resizeEvent(self, event: QResizeEvent | None) -> None:
-        old = event.oldSize() if event is not None else QSize()
-        self.camera = replace(self.camera, width=self.width(), height=self.height())
-        if old.width() < 10 or self._fitted:
-            self.fit()
-        self._sharpen.start()
-
-    def changeEvent(self, event: QEvent | None) -> None:
-        if event is not None and event.type() == QEvent.Type.StyleChange:
-            self._art = None
-            self.redraw()
-        super().changeEvent(event)
-
-    def focusInEvent(self, event: QFocusEvent | None) -> None:
-        """A frame shows the focus only to those who came by key."""
-        reasons = (Qt.FocusReason.TabFocusReason, Qt.FocusReason.BacktabFocusReason)
-        self._by_key = event is not None and event.reason() in reasons
-        super().focusInEvent(event)
-
-    # -- mouse and keys -------------------------------------------------------------------------------------------
-
-    def _refresh_handles(self) -> None:
-        self._handles = handles_for(self.stage, self.work, self.selected)
-        self._focus_handle = min(self._focus_handle, len(self._handles) - 1)
-
-    @property
-    def handles(self) -> list[Handle]:
-        """The handles now on the bench."""
-        return self._handles
-
-    def screen_of(self, x_mm: float, y_mm: float) -> QPointF:
-        """A place of the board frame on the widget."""
-        ox, oy = self.work.board.origin if self.work is not None else (0.0, 0.0)
-        return self.camera.to_screen(x_mm + ox, y_mm + oy)
 
     def _handle_at(self, at: QPointF) -> Handle | None:
         best, far = None, _GRAB
@@ -277,9 +30,6 @@ class Bench(QWidget):
             if gap < far:
                 best, far = handle, gap
         return best
-
-    def _seam(self) -> float | None:
-        return None if self.wipe is None or self.stage != "artwork" else self.wipe * self.width()
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
         if event is None or self.work is None:
@@ -430,68 +180,3 @@ class Bench(QWidget):
         mime = event.mimeData() if event is not None else None
         if mime is not None and mime.hasUrls():
             self.dropped.emit(mime.urls()[0].toLocalFile())
-
-    # -- painting -------------------------------------------------------------------------------------------------
-
-    def paintEvent(self, event: QPaintEvent | None) -> None:
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        t = on_bench()
-        painter.fillRect(self.rect(), t.colour("bench"))
-        if self.work is None or self._image is None:
-            self._paint_waiting(painter)
-            return
-        moving = self.camera.zoom != self._image_camera.zoom
-        painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform, moving)
-        self._paint_image(painter, self._image, self._image_camera)
-        seam = self._seam()
-        if seam is not None and self._art is not None:
-            painter.save()
-            painter.setClipRect(QRectF(0, 0, seam, self.height()))
-            self._paint_paper(painter)
-            painter.restore()
-            paint_seam(painter, seam, self.height())
-        if self.stage == "lights":
-            paint_leds(painter, self.camera, self.work, self.selected)
-        paint_marks(painter, [self.screen_of(x, y) for x, y in self.marks[:300]], self.mark_severity)
-        paint_handles(painter, self.camera, self._handles, self._grabbed, self._focus_handle if self.hasFocus() else -1)
-        if self._measure is not None:
-            paint_measure(painter, self.camera, self._measure, self.width())
-        paint_rulers(painter, self.camera, self.work.board.origin, self.bottom_margin)
-        base = self.height() - 62 - self.bottom_margin
-        paint_scale_bar(painter, self.camera, self.width() - 20, base)
-        painter.setFont(font(13))
-        painter.setPen(t.colour("quiet"))
-        area = QRectF(self.width() - 330, base + 10, 312, 18)
-        painter.drawText(area, int(Qt.AlignmentFlag.AlignRight), self._readout)
-        if self.hasFocus() and self._by_key:
-            painter.setPen(QPen(t.colour("ring", 0.7), 1))
-            painter.setBrush(Qt.BrushStyle.NoBrush)
-            painter.drawRect(self.rect().adjusted(0, 0, -1, -1))
-
-    def _paint_waiting(self, painter: QPainter) -> None:
-        t = on_bench()
-        words = "laying the board on the bench…" if self._session.project is not None else ""
-        painter.setFont(font(15))
-        painter.setPen(t.colour("quiet"))
-        painter.drawText(self.rect(), int(Qt.AlignmentFlag.AlignCenter), words)
-
-    def _paint_image(self, painter: QPainter, picture: QImage, camera: Camera) -> None:
-        """The last picture where it belongs now: moved or stretched until a sharp one arrives."""
-        corner = self.camera.to_screen(*camera.to_mm(QPointF(0, 0)))
-        ratio = self.camera.zoom / camera.zoom
-        if abs(ratio - 1) < 1e-9 and abs(corner.x()) < 0.01 and abs(corner.y()) < 0.01:
-            painter.drawImage(0, 0, picture)
-            return
-        area = QRectF(corner.x(), corner.y(), camera.width * ratio, camera.height * ratio)
-        painter.drawImage(area, picture, QRectF(picture.rect()))
-
-    def _paint_paper(self, painter: QPainter) -> None:
-        (ox, oy), (w, h) = self.work.board.origin, self.work.board.size
-        one, other = self.camera.to_screen(ox - 2, oy - 1), self.camera.to_screen(ox + w + 2, oy + h + 1)
-        paper = QRectF(one, other).normalized()
-        painter.fillRect(self.rect(), on_bench().colour("bench"))
-        painter.setClipRect(paper, Qt.ClipOperation.IntersectClip)
-        if self._art is not None:
-            painter.fillRect(paper, QColor("#F1E9D8"))
-            self._paint_image(painter, self._art, self._art_camera)

@@ -1,0 +1,50 @@
+"""The real window, as `run_window` makes it."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator
+from pathlib import Path
+
+import pytest
+from hand import Hand
+from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import QApplication
+
+from outlined_glow.ui.app import make_window
+from outlined_glow.ui.shell import MainWindow
+
+
+@pytest.fixture
+def open_window(qapp: QApplication) -> Iterator[Callable[..., Hand]]:
+    """Opens windows and closes them without questions."""
+    windows: list[MainWindow] = []
+
+    def make(demo: str = "", path: Path | None = None) -> Hand:
+        window = make_window(qapp, demo, str(path) if path else "")
+        window.resize(1280, 800)
+        windows.append(window)
+        hand = Hand(window)
+        QTest.qWaitForWindowExposed(window)
+        window.activateWindow()
+        hand.settle()
+        return hand
+
+    yield make
+    for window in windows:
+        if window.session.history is not None:
+            window.session.history.mark_saved()
+        window.close()
+        window.deleteLater()
+    QTest.qWait(20)
+
+
+@pytest.fixture
+def start(open_window: Callable[..., Hand]) -> Hand:
+    """The window with nothing on the bench."""
+    return open_window()
+
+
+@pytest.fixture
+def signed(open_window: Callable[..., Hand], sign_file: Path) -> Hand:
+    """The window with the plain sign."""
+    return open_window(path=sign_file)
