@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 import math
 
 import pytest
@@ -131,7 +132,7 @@ def test_along_keeps_equal_steps_and_its_distance() -> None:
     line = contours.line(3)
     assert line is not None
     at = [line.project(Point(x, y)) for x, y, _ in spots]
-    steps = [b - a for a, b in zip(at, at[1:], strict=False)]
+    steps = [b - a for a, b in itertools.pairwise(at)]
     assert max(steps) - min(steps) < 0.01
     assert all(body.boundary.distance(Point(x, y)) == pytest.approx(3, abs=0.01) for x, y, _ in spots)
     assert spots[0][0] > 30

@@ -6,7 +6,7 @@ from collections.abc import Callable
 from typing import Any
 
 from PyQt6.QtCore import QSize, Qt
-from PyQt6.QtGui import QPainter, QPaintEvent
+from PyQt6.QtGui import QPainter, QPaintEvent, QResizeEvent
 from PyQt6.QtWidgets import (
     QComboBox,
     QFrame,
@@ -71,7 +71,8 @@ class Card(QFrame):
         self.body.setSpacing(6)
         head = QHBoxLayout()
         head.setSpacing(8)
-        self.title = label(title, "cardTitle")
+        self.title = ElidedLabel(title, "cardTitle")
+        self.title.setSizePolicy(QSizePolicy.Policy.Maximum, QSizePolicy.Policy.Fixed)
         self.aside = ElidedLabel(aside, "quiet")
         self.aside.setAlignment(Qt.AlignmentFlag.AlignRight)
         head.addWidget(self.title)
@@ -131,6 +132,24 @@ def link(text: str, run: Callable[[], None], role: str = "link", tip: str = "") 
         one.setToolTip(tip)
     one.clicked.connect(lambda _=False: run())
     return one
+
+
+class RowButton(QPushButton):
+    """A row of a list to choose from; what does not fit ends in an ellipsis."""
+
+    def __init__(self, text: str, tip: str) -> None:
+        super().__init__()
+        self.setObjectName("row")
+        self.setCheckable(True)
+        self.setCursor(Qt.CursorShape.PointingHandCursor)
+        self.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
+        self._full = text
+        self.setAccessibleName(text)
+        self.setToolTip(tip)
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        super().resizeEvent(event)
+        self.setText(self.fontMetrics().elidedText(self._full, Qt.TextElideMode.ElideRight, self.width() - 20))
 
 
 def button(text: str, run: Callable[[], None], filled: bool = False) -> QPushButton:

@@ -265,7 +265,7 @@ class WhyCard(Card):
     def show_why(self, reason: Any) -> None:
         """Fill the card and show it."""
         clear(self._content)
-        self.title.setText(reason.title)
+        self.title.set_full(reason.title)
         formula = label(reason.formula, wrap=True)
         strong = formula.font()
         strong.setWeight(QFont.Weight.DemiBold)

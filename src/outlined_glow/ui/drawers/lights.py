@@ -7,13 +7,13 @@ from typing import Any
 
 from PyQt6.QtCore import QPoint, pyqtSignal
 from PyQt6.QtGui import QAction
-from PyQt6.QtWidgets import QButtonGroup, QLineEdit, QMenu, QPushButton, QVBoxLayout
+from PyQt6.QtWidgets import QButtonGroup, QLineEdit, QMenu, QVBoxLayout
 
 from ...core.project.model import Along, Grid, Ring
 from ...core.units import show, show_si
 from ..core_door import core
 from ..fields import Choice, QuantityField, Switch
-from ..widgets import button, clear, label
+from ..widgets import RowButton, button, clear, label
 from .base import Drawer
 
 _KINDS = {"ring": "ring", "grid": "grid", "along": "along the edge", "single": "single"}
@@ -77,11 +77,9 @@ class LightsDrawer(Drawer):
         clear(self._list)
         for one in work.project.design.lights:
             count = sum(led.array == one.name for led in work.leds)
-            row = QPushButton(f"{one.name}   {count} × {one.emitter}")
-            row.setObjectName("row")
-            row.setCheckable(True)
+            words = f"{one.name}   {count} × {one.emitter}"
+            row = RowButton(words, f"{words}, {_KINDS[one.__struct_config__.tag]}")
             row.setChecked(one.name == self.array)
-            row.setToolTip(f"{_KINDS[one.__struct_config__.tag]}, {one.emitter}")
             row.clicked.connect(lambda _=False, name=one.name: self.select(name))
             self._group.addButton(row)
             self._list.addWidget(row)
@@ -93,7 +91,7 @@ class LightsDrawer(Drawer):
         clear(self._keys)
         self.fields = {}
         kind = array.__struct_config__.tag
-        self.keys_card.title.setText(array.name)
+        self.keys_card.title.set_full(array.name)
         self.keys_card.aside.set_full(_KINDS[kind])
         if isinstance(array, Ring):
             self._number("count", "LEDs", "", digits=0)

@@ -1,0 +1,158 @@
+"""Every finding: raised where it should be, and explained in the manual."""
+
+from __future__ import annotations
+
+import re
+from pathlib import Path
+from typing import Any
+
+import pytest
+
+from outlined_glow.core.colour import APPEARANCES
+from outlined_glow.core.project import Project
+from outlined_glow.core.workshop import Compiler, apply_values, new_project
+
+ROOT = Path(__file__).parents[2]
+SVG = '<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 60 40" width="60mm" height="40mm"><rect width="60" height="40" fill="#121212"/>{}</svg>'
+
+
+def drawn(body: str, *steps: tuple[str, dict[str, Any]], **options: Any) -> dict[str, Any]:
+    """Findings by code of a 60 x 40 mm black plate with something on it."""
+    project = new_project(SVG.format(body).encode(), "plate.svg", **options)
+    return found(project, *steps)
+
+
+def found(project: Project, *steps: tuple[str, dict[str, Any]]) -> dict[str, Any]:
+    for name, values in steps:
+        project = apply_values(project, name, values, (0.0, 0.0))
+    compiler = Compiler()
+    work = compiler.compile(project)
+    return {finding.code: finding for finding in compiler.findings(work)}
+
+
+def test_a_clean_board_has_nothing_to_say() -> None:
+    assert drawn("") == {}
+
+
+def test_thin_lines_of_metal_and_ink_are_found_with_place_and_width() -> None:
+    metal = '<path d="M10 20h30" stroke="#D9B25A" stroke-width="0.1"/><rect x="40" y="18" width="9" height="4" fill="#D9B25A"/>'
+    finding = drawn(metal)["metal-too-thin"]
+    assert finding.severity == "warning"
+    assert finding.measured == pytest.approx(0.1, abs=0.015)
+    assert finding.allowed == 0.15
+    assert 10 < finding.x_mm - 1.6 < 40
+    assert finding.y_mm == pytest.approx(21.6, abs=0.1)
+    ink = '<path d="M10 20h30" stroke="#F4F2EC" stroke-width="0.12"/>'
+    assert drawn(ink)["ink-too-thin"].measured == pytest.approx(0.12, abs=0.015)
+    assert "ink-too-thin" not in drawn(ink, ("set-profile", {"profile": "fine"}))
+
+
+def test_gaps_and_webs() -> None:
+    pair = '<rect x="10" y="10" width="10" height="9" fill="#D9B25A"/><rect x="20.09" y="10" width="10" height="9" fill="#D9B25A"/>'
+    codes = drawn(pair)
+    assert codes["mask-web-too-narrow"].measured == pytest.approx(0.09, abs=0.02)
+    raised = pair.replace("#D9B25A", "#1D1B1A")
+    assert drawn(raised)["copper-gap-too-narrow"].measured == pytest.approx(0.09, abs=0.02)
+    assert "copper-gap-too-narrow" not in codes, "metal's copper meets under the mask"
+
+
+def test_ink_on_metal_and_over_a_copper_edge() -> None:
+    beside = (
+        '<rect x="10" y="10" width="10" height="9" fill="#D9B25A"/><rect x="20" y="10" width="9" height="9" fill="#F4F2EC"/>'
+    )
+    assert drawn(beside)["ink-on-opening"].measured == pytest.approx(9 * 0.15, abs=0.1)
+    near = (
+        '<rect x="10" y="10" width="10" height="9" fill="#D9B25A"/><rect x="20.02" y="10" width="9" height="9" fill="#F4F2EC"/>'
+    )
+    assert "ink-on-opening" in drawn(near)
+    across = (
+        '<rect x="10" y="10" width="14" height="14" fill="#1D1B1A"/><path d="M20 16h12" stroke="#F4F2EC" stroke-width="2"/>'
+    )
+    crossing = drawn(across, ("set-stack", {"mask": "green"}))
+    assert "ink-over-copper-edge" not in crossing, "copper ends where the ink begins, unless it mostly stands on it"
+
+
+def test_tones_that_hardly_show_name_better_masks() -> None:
+    raised = '<rect x="10" y="10" width="20" height="20" fill="#1D1B1A"/>'
+    finding = drawn(raised, chosen={"1D1B1A": "raised"})["tones-hardly-show"]
+    assert finding.measured < 8
+    assert "purple" in finding.text
+    assert finding.remedies[0].edit == "set-stack"
+    mask = dict(finding.remedies[0].values)["mask"]
+    assert "tones-hardly-show" not in drawn(raised, ("set-stack", {"mask": mask}), chosen={"1D1B1A": "raised"})
+
+
+def test_home_etch_says_what_vanishes() -> None:
+    body = '<rect x="10" y="10" width="9" height="9" fill="#123456"/><rect x="30" y="10" width="9" height="9" fill="#654321"/>'
+    codes = drawn(body, ("set-profile", {"profile": "home-etch"}), chosen={"123456": "ink", "654321": "veiled"})
+    assert "appearance-vanishes" in codes
+
+
+def test_stack_and_holes_the_desk_does_not_have() -> None:
+    home = ("set-profile", {"profile": "home-etch"})
+    assert drawn("", home, ("set-stack", {"thickness_mm": 0.8}))["thickness-not-offered"].severity == "stop"
+    assert drawn("", ("set-hole", {"diameter_mm": 8.0}))["drill-out-of-range"].severity == "stop"
+
+
+def test_lights_off_the_board_and_behind_nothing() -> None:
+    codes = drawn("", ("single", {"array": "a", "x_mm": 60.5, "y_mm": 20.0}))
+    assert codes["led-outside"].severity == "stop"
+    behind = {"array": "b", "x_mm": 20.0, "y_mm": 20.0, "emitter": "1206 reverse-mount red"}
+    assert drawn("", ("single", behind))["no-window"].severity == "warning"
+    window = '<circle cx="20" cy="20" r="4" fill="#B5A766"/>'
+    assert "no-window" not in drawn(window, ("single", behind))
+    hole = ("set-hole", {"x_mm": 30.0, "y_mm": 20.0})
+    assert "led-outside" in drawn("", hole, ("single", {"array": "c", "x_mm": 31.0, "y_mm": 20.0}))
+
+
+def test_remedies_that_are_edits_can_be_done(moth: Project) -> None:
+    compiler = Compiler()
+    raised = SVG.format('<rect x="10" y="10" width="20" height="20" fill="#1D1B1A"/>').encode()
+    projects = [
+        moth,
+        new_project(raised, "r.svg", chosen={"1D1B1A": "raised", "ABCDEF": "ink"}),
+        apply_values(
+            apply_values(moth, "set-supply", {"supply": "aaa-alkaline", "cells": 1}, (0, 0)),
+            "set-current",
+            {"current_a": 0.02},
+            (0, 0),
+        ),
+    ]
+    done = 0
+    for project in projects:
+        for finding in compiler.findings(compiler.compile(project)):
+            for remedy in finding.remedies:
+                assert remedy.text
+                if remedy.edit:
+                    changed = apply_values(project, remedy.edit, dict(remedy.values), (0, 0))
+                    assert changed != project
+                    codes = {one.code for one in compiler.findings(compiler.compile(changed))}
+                    assert finding.code not in codes or finding.code == "led-over-current"
+                    done += 1
+    assert done >= 6
+
+
+def test_every_code_is_in_the_manual_and_none_too_many() -> None:
+    manual = (ROOT / "docs" / "findings.md").read_text()
+    told = set(re.findall(r"`([a-z-]+)`", manual))
+    raised = set()
+    for path in (ROOT / "src").rglob("*.py"):
+        text = path.read_text()
+        raised |= set(re.findall(r'Finding\(\s*"([a-z-]+)"', text))
+        raised |= set(re.findall(r'_note\("([a-z-]+)"', text))
+        raised |= set(re.findall(r'_(?:thin|gap)\(\s*"([a-z-]+)"', text))
+        raised |= {f"{name}-ignored" for name in re.findall(r'\("[a-z-]+", "(clip|mask|filter)"\)', text)}
+        raised |= set(re.findall(r'\("([a-z]+-not-drawn)"', text))
+    assert raised - told == set()
+    assert told - raised - set(APPEARANCES) == set()
+
+
+def test_the_documents_name_what_is_there() -> None:
+    readme = (ROOT / "README.md").read_text()
+    for target in re.findall(r"\]\(([^)#]+)\)", readme):
+        assert (ROOT / target).exists(), target
+    pictures = {path.name for path in (ROOT / "docs" / "screenshots").glob("*.png")}
+    assert {Path(one).name for one in re.findall(r"docs/screenshots/[\w-]+\.png", readme)} == pictures
+    formats = (ROOT / "docs" / "file-format.md").read_text()
+    for word in ("project.json", "board.json", "thumbnail.png", "mimetype", "order-page.txt"):
+        assert f"`{word}`" in formats

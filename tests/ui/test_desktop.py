@@ -1,0 +1,373 @@
+"""A citizen of the desktop: actions, keys, names, fields, messages, memory."""
+
+from __future__ import annotations
+
+import threading
+import time
+from collections.abc import Callable
+from pathlib import Path
+
+import pytest
+from hand import Hand
+from PyQt6.QtCore import QPoint, QPointF, Qt
+from PyQt6.QtGui import QColor, QWheelEvent
+from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import QAbstractButton, QApplication, QComboBox, QLineEdit, QWidget
+
+from outlined_glow.core.errors import Trouble
+from outlined_glow.core.project import edits
+from outlined_glow.ui.bench.camera import Camera
+from outlined_glow.ui.bench.rulers import steps
+from outlined_glow.ui.bench.sun import SunSlider
+from outlined_glow.ui.drawers import DRAWERS
+from outlined_glow.ui.fields import Choice, QuantityField, Switch
+from outlined_glow.ui.jobs import Jobs
+from outlined_glow.ui.light_string import STAGES
+from outlined_glow.ui.recent import read_state, recent_files, remember_file, write_state
+from outlined_glow.ui.theme import DUSK, PAPER, THEMES
+from outlined_glow.ui.widgets import ElidedLabel
+
+
+def test_every_action_has_words_a_tip_and_a_key_of_its_own(start: Hand) -> None:
+    actions = start.window.actions_.by_name
+    keys = [action.shortcut().toString() for action in actions.values()]
+    assert all(keys)
+    assert len(set(keys)) == len(keys)
+    for action in actions.values():
+        assert action.text()
+        assert action.shortcut().toString() in action.toolTip() or "Ctrl" in action.toolTip() or "(" in action.toolTip()
+
+
+def test_without_a_board_only_what_works_can_be_pressed(start: Hand) -> None:
+    actions = start.window.actions_.by_name
+    enabled = {name for name, action in actions.items() if action.isEnabled()}
+    assert enabled == {"open", "quit", "night", "theme"}
+    start.window.show_stage("lights")
+    assert start.window.centre.currentWidget() is start.window.start
+    before = start.window.start.sun.sun
+    start.key(Qt.Key.Key_N)
+    assert start.window.start.sun.sun != before
+
+
+def focusable(root: QWidget) -> list[QWidget]:
+    out = []
+    for widget in root.findChildren(QWidget):
+        if widget.isVisibleTo(root) and widget.focusPolicy() & Qt.FocusPolicy.TabFocus:
+            out.append(widget)
+    return out
+
+
+def test_everything_one_can_reach_by_tab_has_a_name(open_window: Callable[..., Hand]) -> None:
+    hand = open_window("moth")
+    nameless = []
+    for stage in (None, *DRAWERS):
+        if stage:
+            hand.window.show_stage(stage)
+            hand.settle()
+        for widget in focusable(hand.window):
+            text = widget.text() if isinstance(widget, QAbstractButton) else ""
+            if not (widget.accessibleName() or text):
+                nameless.append((stage, type(widget).__name__, widget.objectName()))
+    assert nameless == []
+
+
+def test_every_stage_has_a_bulb_a_drawer_and_a_key(open_window: Callable[..., Hand]) -> None:
+    assert [stage.key for stage in STAGES] == list(DRAWERS)
+    hand = open_window("moth")
+    string = hand.window.string
+    for stage in STAGES:
+        hand.click(string, string.centre(stage.key).toPoint())
+        assert hand.window.stage == stage.key
+        assert hand.window.drawer(stage.key).title == stage.title
+    assert "Order: stops the order" in string.accessibleDescription()
+    string.setFocus()
+    hand.key(Qt.Key.Key_Up)
+    assert hand.window.stage == "motion"
+
+
+def test_no_drawer_is_wider_than_its_place_even_with_long_words(open_window: Callable[..., Hand]) -> None:
+    hand = open_window("moth")
+    window = hand.window
+    window.session.edit("rename", {"name": "Eine ausserordentlich lange Bezeichnung für ein kleines Abzeichen, 2. Fassung"})
+    window.session.edit("single", {"array": "a name that goes on and on and does not want to end", "x_mm": 20.0, "y_mm": 20.0})
+    hand.settle()
+    for stage in DRAWERS:
+        window.show_stage(stage)
+        hand.settle()
+        drawer = window.drawer(stage)
+        assert drawer.width() == 320
+        for widget in drawer.findChildren(QWidget):
+            if widget.isVisibleTo(drawer) and isinstance(widget, QLineEdit | QComboBox | QAbstractButton):
+                right = widget.mapTo(drawer, QPoint(widget.width(), 0)).x()
+                assert right <= 316, (stage, widget.accessibleName())
+    assert window.minimumWidth() <= 1280
+    assert window.minimumHeight() <= 800
+
+
+def test_quantities_in_fields(qtbot) -> None:  # type: ignore[no-untyped-def]
+    field = QuantityField("mA", "A", factor=1e-3, step=0.5)
+    qtbot.addWidget(field)
+    field.show()
+    got: list[float] = []
+    field.committed.connect(got.append)
+    field.show_value(0.005)
+    assert field.text() == "5"
+
+    def write(text: str) -> None:
+        field.setFocus()
+        field.selectAll()
+        QTest.keyClicks(field, text)
+        QTest.keyClick(field, Qt.Key.Key_Return)
+
+    write("2,5")
+    write("0.003 A")
+    write("800u")
+    assert got == [pytest.approx(0.0025), pytest.approx(0.003), pytest.approx(0.0008)]
+    write("lots")
+    assert len(got) == 3
+    assert field.property("wrong") is True
+    assert "lots" in field.toolTip()
+    QTest.keyClick(field, Qt.Key.Key_Escape)
+    assert field.property("wrong") is False
+    QTest.keyClick(field, Qt.Key.Key_Up)
+    assert got[-1] == pytest.approx(0.0013)
+    QTest.keyClick(field, Qt.Key.Key_Down, Qt.KeyboardModifier.ShiftModifier)
+    assert got[-1] == pytest.approx(0.00125)
+
+
+def wheel(widget: QWidget, up: bool) -> None:
+    at = QPointF(widget.rect().center())
+    event = QWheelEvent(
+        at, QPointF(widget.mapToGlobal(at.toPoint())), QPoint(), QPoint(0, 120 if up else -120), Qt.MouseButton.NoButton,
+        Qt.KeyboardModifier.NoModifier, Qt.ScrollPhase.NoScrollPhase, False,
+    )  # fmt: skip
+    QApplication.sendEvent(widget, event)
+
+
+def test_the_wheel_over_a_choice_changes_nothing(qtbot) -> None:  # type: ignore[no-untyped-def]
+    choice = Choice([("a", "one"), ("b", "two")])
+    qtbot.addWidget(choice)
+    got: list[str] = []
+    choice.chosen.connect(got.append)
+    choice.show()
+    wheel(choice, False)
+    assert choice.currentData() == "a"
+    choice.show_key("b")
+    assert got == []
+    switch = Switch("light")
+    qtbot.addWidget(switch)
+    switch.show()
+    states: list[bool] = []
+    switch.switched.connect(states.append)
+    switch.setChecked(True)
+    QTest.mouseClick(switch, Qt.MouseButton.LeftButton)
+    assert states == [False]
+
+
+def test_the_sun_by_mouse_wheel_and_key(qtbot) -> None:  # type: ignore[no-untyped-def]
+    sun = SunSlider()
+    qtbot.addWidget(sun)
+    sun.show()
+    assert sun.words() == "a clear day, noon"
+    QTest.mouseClick(sun, Qt.MouseButton.LeftButton, pos=QPoint(sun.width() - 20, 17))
+    assert sun.sun == 0
+    assert sun.words() == "midnight"
+    sun.setFocus()
+    QTest.keyClick(sun, Qt.Key.Key_Left)
+    assert sun.sun == pytest.approx(0.05)
+    wheel(sun, True)
+    assert sun.sun == pytest.approx(0.09)
+
+
+def test_long_words_end_in_an_ellipsis_and_are_told_in_full(qtbot) -> None:  # type: ignore[no-untyped-def]
+    words = ElidedLabel("a name that goes on and on")
+    qtbot.addWidget(words)
+    words.resize(60, 20)
+    words.show()
+    assert words.accessibleName() == words.toolTip() == "a name that goes on and on"
+    assert words.minimumSizeHint().width() < 60
+    words.grab()
+
+
+def contrast(one: str, other: str) -> float:
+    def luminance(colour: str) -> float:
+        value = [c / 12.92 if c <= 0.04045 else ((c + 0.055) / 1.055) ** 2.4 for c in QColor("#" + colour).getRgbF()[:3]]
+        return 0.2126 * value[0] + 0.7152 * value[1] + 0.0722 * value[2]
+
+    a, b = sorted((luminance(one), luminance(other)), reverse=True)
+    return (a + 0.05) / (b + 0.05)
+
+
+@pytest.mark.parametrize("name", THEMES)
+def test_every_text_can_be_read_on_every_ground(name: str) -> None:
+    look = THEMES[name]
+    for ground in ("window", "bench", "drawer", "card", "sunken"):
+        for text in ("text", "quiet", "lamp", "sea", "warn", "honey", "note"):
+            assert contrast(getattr(look, text), getattr(look, ground)) >= 4.5, (ground, text)
+    assert contrast(look.window, look.lamp) >= 4.5
+    assert DUSK.lamp != PAPER.lamp
+
+
+def test_jobs_deliver_the_latest_and_drop_the_rest(qtbot) -> None:  # type: ignore[no-untyped-def]
+    jobs = Jobs()
+    got: list[object] = []
+    here = threading.get_ident()
+    seen: list[bool] = []
+
+    def slow(cancelled: Callable[[], bool]) -> str:
+        for _ in range(100):
+            if cancelled():
+                seen.append(True)
+                break
+            time.sleep(0.01)
+        return "old"
+
+    jobs.submit("a", slow, got.append, got.append)
+    QTest.qWait(50)
+    jobs.submit("a", lambda cancelled: "new", lambda result: got.append((result, threading.get_ident() == here)), got.append)
+    qtbot.waitUntil(lambda: bool(got), timeout=5000)
+    assert got == [("new", True)]
+    qtbot.waitUntil(lambda: jobs._running == 0, timeout=5000)
+    assert seen == [True]
+
+    def fail(cancelled: object) -> None:
+        raise Trouble("No board today.")
+
+    def crash(cancelled: object) -> None:
+        raise ZeroDivisionError
+
+    jobs.submit("b", fail, got.append, lambda words: got.append(words))
+    jobs.submit("c", crash, got.append, lambda words: got.append(words))
+    qtbot.waitUntil(lambda: len(got) == 3, timeout=5000)
+    assert "No board today." in got
+    assert any("inside the program (ZeroDivisionError)" in str(one) for one in got)
+    jobs.close()
+
+
+def test_what_the_window_remembers(tmp_path: Path, home: Path) -> None:
+    assert recent_files() == []
+    paths = []
+    for place in range(10):
+        path = tmp_path / f"{place}.oglow"
+        path.write_bytes(b"x")
+        remember_file(path)
+        paths.append(path)
+    assert recent_files()[0] == paths[-1]
+    assert len(recent_files()) == 8
+    paths[-1].unlink()
+    assert recent_files()[0] == paths[-2]
+    write_state(theme="paper")
+    assert read_state()["theme"] == "paper"
+    assert len(recent_files()) == 7
+    state = next(home.rglob("window.json"))
+    state.write_text("{ broken")
+    assert read_state() == {}
+
+
+def test_recent_work_is_offered_with_its_picture(signed: Hand, tmp_path: Path, open_window: Callable[..., Hand]) -> None:
+    path = tmp_path / "garden sign.oglow"
+    assert signed.window._save_to(path)
+    again = open_window()
+    rows = [one for one in again.window.begin.findChildren(QWidget) if one.accessibleName() == "Open garden sign"]
+    assert len(rows) == 1
+    again.click(rows[0])
+    again.settle()
+    assert again.window.session.path == path.resolve()
+    assert not again.window.session.unsaved
+
+
+def test_the_theme_is_remembered(start: Hand, open_window: Callable[..., Hand]) -> None:
+    start.window.switch_theme()
+    again = open_window()
+    assert read_state()["theme"] == "paper"
+    assert again.window.start.grab().toImage().pixelColor(5, 5).lightness() > 200
+    again.window.switch_theme()
+
+
+def test_an_unexpected_error_is_told_and_the_window_goes_on(signed: Hand, capsys: pytest.CaptureFixture[str]) -> None:
+    from outlined_glow.ui.app import _Reporter
+
+    try:
+        raise RuntimeError("a bug")
+    except RuntimeError as error:
+        _Reporter(signed.window)(RuntimeError, error, error.__traceback__)
+    assert "your work is kept" in signed.window.toast.text()
+    assert signed.window.session.edit("set-border", {"border_mm": 2.0})
+    signed.click(signed.window.toast)
+    assert not signed.window.toast.isVisible()
+
+
+def test_wrong_edits_are_told_and_change_nothing(signed: Hand) -> None:
+    window = signed.window
+    project = window.session.project
+    assert not window.session.edit("set-border", {"border_mm": -3.0})
+    assert window.session.project is project
+    assert "between 0 and 50" in window.toast.text()
+    window.show_stage("shape")
+    shape = window.drawer("shape")
+    signed.type_in(shape.border, "900")  # type: ignore[attr-defined]
+    assert window.session.project is project
+
+
+def test_handles_can_be_moved_by_keys(signed: Hand) -> None:
+    window = signed.window
+    window.session.edit("single", {"array": "one", "x_mm": 30.0, "y_mm": 20.0})
+    signed.settle()
+    window.show_stage("lights")
+    signed.settle()
+    signed.bench.setFocus()
+    signed.key(Qt.Key.Key_H)
+    before = window.session.project.design.lights[0]
+    signed.key(Qt.Key.Key_Right)
+    signed.settle()
+    after = window.session.project.design.lights[0]
+    assert (after.x_mm - before.x_mm, after.y_mm - before.y_mm) == (pytest.approx(1), pytest.approx(0))
+    signed.key(Qt.Key.Key_Up, Qt.KeyboardModifier.ControlModifier)
+    signed.settle()
+    assert window.session.project.design.lights[0].y_mm == pytest.approx(before.y_mm + 0.1)
+
+
+def test_every_edit_can_be_made_in_the_window(open_window: Callable[..., Hand]) -> None:
+    """Each registered edit is used by some drawer, handle or remedy."""
+    sources = "\n".join(path.read_text() for path in (Path(__file__).parents[2] / "src/outlined_glow/ui").rglob("*.py"))
+    for name in edits():
+        tagged = name in ("ring", "grid", "along", "single") and "__struct_config__.tag" in sources
+        assert tagged or f'"{name}"' in sources, name
+
+
+def test_cameras() -> None:
+    camera = Camera(10, 20, 8, "front", 800, 600)
+    assert camera.to_mm(camera.to_screen(13.5, 22.25)) == pytest.approx((13.5, 22.25))
+    back = Camera(10, 20, 8, "back", 800, 600)
+    assert back.to_screen(11, 20).x() < 400
+    assert back.moved(80, 0).x == pytest.approx(20)
+    fitted = camera.fitted(0, 0, 50, 20, (10, 20, 30, 40))
+    for corner in ((0, 0), (50, 20)):
+        spot = fitted.to_screen(*corner)
+        assert 9.9 <= spot.x() <= 770.1
+        assert 19.9 <= spot.y() <= 560.1
+    for zoom in (1.5, 7, 33, 120, 400):
+        major, minor = steps(zoom)
+        assert 60 <= major * zoom <= 160
+        assert round(major / minor) in (4, 5, 10)
+
+
+def test_scrubbing_the_score(open_window: Callable[..., Hand]) -> None:
+    hand = open_window("moth")
+    window = hand.window
+    window.show_stage("motion")
+    hand.settle()
+    score = window.area.score
+    assert score.isVisible()
+    assert not window.area.leaves.isVisible()
+    QTest.mouseClick(score, Qt.MouseButton.LeftButton, pos=QPoint(124 + (score.width() - 144) // 2, 80))
+    hand.settle()
+    assert window.area.bench.time_s == pytest.approx(3.0, abs=0.1)
+    now = window.ledger.cells["now"].value
+    assert now.endswith("mA")
+    assert now != window.ledger.cells["average"].value
+    score.setFocus()
+    hand.key(Qt.Key.Key_Right)
+    assert window.area.bench.time_s == pytest.approx(3.1, abs=0.1)
+    window.area.stop()
+    assert window.area.bench.time_s is None
