@@ -42,7 +42,7 @@ def main() -> int:
         print(name)
 
     shot("start")
-    window.open_demo("moth")
+    window.files.open_demo("moth")
     settle(window)
     for stage, sun, name in (
         ("artwork", 1.0, "artwork"),

@@ -313,6 +313,13 @@ def test_the_same_project_gives_the_same_bytes(sign: Project) -> None:
     assert one == other
 
 
+def test_source_date_epoch_wins(sign: Project, monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setenv("SOURCE_DATE_EPOCH", "1000000000")
+    files = make_package(Compiler().compile(sign).board, 4).files
+    assert b"CreationDate,2001-09-09T01:46:40+00:00" in files["sign-profile.gbr"]
+    assert json.loads(files["board.json"])["edited"] == "2001-09-09T01:46:40Z"
+
+
 def test_an_export_can_be_stopped(lit: Work) -> None:
     seen: list[float] = []
     with pytest.raises(Trouble, match="stopped"):

@@ -249,7 +249,7 @@ def test_saving_and_opening_again(
     assert "•" in window.windowTitle()
     signed.key(Qt.Key.Key_S, Qt.KeyboardModifier.ControlModifier)
     assert load(path).design.shape.border_mm == 5.0
-    window.close_project()
+    window.files.close()
     assert window.centre.currentWidget() is window.start
     assert window.begin.card.aside.text() == ""
     again = open_window(path=path)
@@ -272,7 +272,7 @@ def test_closing_with_unsaved_work_asks(
         next(one for one in box.findChildren(QPushButton) if one.text() == answer).click()
 
     QTimer.singleShot(200, press)
-    signed.window.close_project()
+    signed.window.files.close()
     assert (signed.window.session.project is None) == closed
     assert path.exists() == (answer == "Save them")
 

@@ -27,7 +27,7 @@ from ..core.workshop.demos import demo_project
 from ..core.workshop.facts import hours, info, severities
 from ..core.workshop.film import write_film
 from ..core.workshop.start import read_bytes
-from .main import DONE, STOPPED
+from .exits import DONE, STOPPED
 
 Arguments = argparse.Namespace
 

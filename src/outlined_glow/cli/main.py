@@ -9,8 +9,7 @@ from typing import NoReturn
 
 from .. import __version__
 from ..core.errors import Trouble
-
-DONE, STOPPED, BAD = 0, 1, 2
+from .exits import BAD, DONE
 
 
 class _Parser(argparse.ArgumentParser):

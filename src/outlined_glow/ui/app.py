@@ -86,9 +86,9 @@ def make_window(app: QApplication, demo: str = "", path: str = "") -> MainWindow
     window = MainWindow()
     window.show()
     if demo:
-        window.later(lambda: window.open_demo(demo))
+        window.later(lambda: window.files.open_demo(demo))
     elif path:
-        window.later(lambda: window.open_path(Path(path).absolute()))
+        window.later(lambda: window.files.open(Path(path).absolute()))
     window.later(window.warm_up)
     return window
 

@@ -2,40 +2,35 @@
 
 from __future__ import annotations
 
-from pathlib import Path
+from functools import partial
 from typing import Any
 
 from PyQt6.QtCore import QByteArray, QTimer
 from PyQt6.QtGui import QCloseEvent
 from PyQt6.QtWidgets import (
     QApplication,
-    QFileDialog,
     QHBoxLayout,
     QMainWindow,
-    QMessageBox,
     QStackedWidget,
     QVBoxLayout,
     QWidget,
 )
 
-from ..core.project.storage import SUFFIX
-from .actions import Actions
+from .actions import Actions, Entry
 from .bench import BenchArea
 from .core_door import warm
 from .drawers import DRAWERS, Drawer
 from .drawers.lights import LightsDrawer
 from .drawers.order import OrderDrawer
+from .files import Files
 from .jobs import Jobs
 from .ledger import Ledger
-from .light_string import BROKEN, DARK, HALF, LIT, LightString
-from .recent import read_state, remember_file, write_state
+from .light_string import BROKEN, DARK, HALF, LIT, STAGES, LightString
+from .recent import read_state, write_state
 from .session import Session
 from .start import BeginDrawer, StartPage
 from .theme import darken_room, theme, use_theme
 from .toast import Toast
-
-_PICTURES = "Pictures (*.svg *.svgz)"
-_PROJECTS = f"Projects (*{SUFFIX})"
 
 
 class MainWindow(QMainWindow):
@@ -59,8 +54,9 @@ class MainWindow(QMainWindow):
         self.drawer_stack = QStackedWidget()
         self.drawer_stack.setFixedWidth(320)
         self.drawer_stack.addWidget(self.begin)
-        self.actions_ = Actions(self)
         self.toast = Toast(self)
+        self.files = Files(self, self.session, self.toast.say)
+        self.actions_ = Actions(self, self._entries())
         self._fresh = True
         self._lay_out()
         self._connect()
@@ -105,12 +101,13 @@ class MainWindow(QMainWindow):
         self.area.moment.connect(self.ledger.show_now)
         self.area.room_changed.connect(self._icons)
         self.area.playing_changed.connect(self.ledger.refresh_icons)
-        self.area.bench.dropped.connect(lambda path: self.open_path(Path(path)))
-        self.start.demo_wanted.connect(self.open_demo)
-        self.start.file_dropped.connect(lambda path: self.open_path(Path(path)))
-        self.start.picture_wanted.connect(self.choose_picture)
-        self.begin.open_wanted.connect(self.choose_project)
-        self.begin.file_wanted.connect(lambda path: self.open_path(Path(path)))
+        self.area.bench.dropped.connect(self.files.open)
+        self.start.demo_wanted.connect(self.files.open_demo)
+        self.start.file_dropped.connect(lambda path: self.files.open(path, self.start.zone.chosen_width))
+        self.start.picture_wanted.connect(lambda: self.files.choose_picture(self.start.zone.chosen_width))
+        self.begin.open_wanted.connect(self.files.choose)
+        self.begin.file_wanted.connect(self.files.open)
+        self.files.reading.connect(self.begin.state.setText)
 
     def _restore(self) -> None:
         geometry = read_state().get("geometry")
@@ -163,7 +160,7 @@ class MainWindow(QMainWindow):
         self.string.show_current(self.stage, False)
         self.ledger.empty()
         self.setWindowTitle("Outlined Glow")
-        self.actions_.refresh()
+        self.actions_.refresh(self.session.history)
         self.start.demos[0].setFocus()
 
     def show_stage(self, key: str) -> None:
@@ -180,7 +177,7 @@ class MainWindow(QMainWindow):
             self.area.bench.select(drawer.array)
 
     def _project_changed(self, project: Any) -> None:
-        self.actions_.refresh()
+        self.actions_.refresh(self.session.history)
         mark = " •" if self.session.unsaved else ""
         self.setWindowTitle(f"{project.name}{mark} – Outlined Glow")
         if self.session.work is None:
@@ -232,92 +229,43 @@ class MainWindow(QMainWindow):
         self.begin.state.setText("nothing on the bench yet")
         self.toast.say(words)
 
-    # -- files ------------------------------------------------------------------------------------------------------
-
-    def open_path(self, path: Path) -> None:
-        """Open a project or begin from a picture."""
-        if not self.may_close():
-            return
-        if path.suffix.lower() == SUFFIX:
-            remember_file(path)
-            self.session.open_file(path)
-        else:
-            width = self.start.zone.chosen_width if self.session.project is None else None
-            self.session.open_picture(path, width)
-        self.begin.state.setText(f"reading {path.name}…")
-
-    def open_demo(self, name: str) -> None:
-        """Open a demo."""
-        if self.may_close():
-            self.session.open_demo(name)
-            self.begin.state.setText("unpacking the demo…")
-
-    def choose_picture(self) -> None:
-        """Ask for a picture."""
-        name, _ = QFileDialog.getOpenFileName(self, "Choose a picture", _folder(), _PICTURES)
-        if name:
-            self.open_path(Path(name))
-
-    def choose_project(self) -> None:
-        """Ask for a project or a picture."""
-        kinds = f"Projects and pictures (*{SUFFIX} *.svg *.svgz);;{_PROJECTS};;{_PICTURES}"
-        name, _ = QFileDialog.getOpenFileName(self, "Open", _folder(), kinds)
-        if name:
-            self.open_path(Path(name))
-
-    def save(self) -> bool:
-        """Save under its name, or ask for one."""
-        return self._save_to(self.session.path) if self.session.path else self.save_as()
-
-    def save_as(self) -> bool:
-        """Ask for a name and save."""
-        if self.session.project is None:
-            return False
-        start = str(Path(_folder()) / f"{self.session.project.name}{SUFFIX}")
-        name, _ = QFileDialog.getSaveFileName(self, "Save as", start, _PROJECTS)
-        if not name:
-            return False
-        return self._save_to(Path(name if name.endswith(SUFFIX) else name + SUFFIX))
-
-    def _save_to(self, path: Path) -> bool:
-        done = self.session.save(path)
-        if done:
-            remember_file(path)
-            write_state(folder=str(path.parent))
-            self.toast.say(f"saved as {path.name}")
-        return done
-
     def export(self) -> None:
-        """Ask for a folder and write the package into it."""
-        project, drawer = self.session.project, self.drawer("order")
-        if project is None or not isinstance(drawer, OrderDrawer):
+        """Ask where to, and let the order drawer write the package there."""
+        drawer = self.drawer("order")
+        if self.session.project is None or not isinstance(drawer, OrderDrawer):
             return
-        start = str(Path(_folder()) / f"{project.name} order.zip")
-        name, _ = QFileDialog.getSaveFileName(self, "Export the package", start, "Zip (*.zip);;Folder (*)")
-        if name:
-            drawer.export_to(Path(name))
+        target = self.files.choose_export()
+        if target is not None:
+            drawer.export_to(target)
 
-    def may_close(self) -> bool:
-        """Whether the open project may go: saved, let go on purpose, or not at all."""
-        if not self.session.unsaved or self.session.project is None:
-            return True
-        ask = QMessageBox(self)
-        ask.setWindowTitle("Outlined Glow")
-        ask.setText(f"“{self.session.project.name}” has changes that are on no disk yet.")
-        keep = ask.addButton("Save them", QMessageBox.ButtonRole.AcceptRole)
-        drop = ask.addButton("Let them go", QMessageBox.ButtonRole.DestructiveRole)
-        stay = ask.addButton("Stay here", QMessageBox.ButtonRole.RejectRole)
-        ask.setDefaultButton(keep)
-        ask.setEscapeButton(stay)
-        ask.exec()
-        if ask.clickedButton() is keep:
-            return self.save()
-        return ask.clickedButton() is drop
+    # -- actions ----------------------------------------------------------------------------------------------------
 
-    def close_project(self) -> None:
-        """Put the project away and go back to the start page."""
-        if self.may_close():
-            self.session.close_project()
+    def _entries(self) -> list[Entry]:
+        """Everything one can do, in the order of the menu."""
+        bench, files, session = self.area.bench, self.files, self.session
+        return [
+            Entry("new", "New…", "Ctrl+N", files.close, "Put this away and begin with a picture", needs=True),
+            Entry("open", "Open…", "Ctrl+O", files.choose, "Open a project or begin from a picture"),
+            Entry("save", "Save", "Ctrl+S", files.save, "Save the project", needs=True),
+            Entry("save-as", "Save as…", "Ctrl+Shift+S", files.save_as, "Save under another name", needs=True),
+            Entry("export", "Export the package…", "Ctrl+E", self.export, "Write the files of the order", needs=True),
+            Entry("close", "Close the project", "Ctrl+W", files.close, "Put the project away", needs=True),
+            Entry("quit", "Quit", "Ctrl+Q", self.close, "Leave Outlined Glow"),
+            Entry("undo", "Undo", "Ctrl+Z", session.undo, "Take the last step back", needs=True, group=True),
+            Entry("redo", "Redo", "Ctrl+Shift+Z", session.redo, "Do it again", needs=True),
+            Entry("fit", "Fit the board", "F", bench.fit, "The whole board in view", needs=True, group=True),
+            Entry("nearer", "Nearer", "+", lambda: bench.zoom_by(1.25), "Zoom in", needs=True),
+            Entry("farther", "Farther", "-", lambda: bench.zoom_by(0.8), "Zoom out", needs=True),
+            Entry("turn", "Turn over", "T", bench.turn_over, "See the other side", needs=True),
+            Entry("night", "Noon to night", "N", self.noon_to_night, "Noon, dusk, night, and round again", group=True),
+            Entry("play", "Play or pause", "Space", self.area.toggle_play, "Run the pattern", needs=True),
+            Entry("all-on", "All lit", "Home", self.area.stop, "Stop the pattern and light every LED", needs=True),
+            Entry("theme", "Dusk or paper", "Ctrl+T", self.switch_theme, "Switch between the dark and the light look"),
+            *(
+                Entry(f"stage-{one.key}", one.title, str(one.number), partial(self.show_stage, one.key), one.tip, True, not at)
+                for at, one in enumerate(STAGES)
+            ),
+        ]
 
     # -- looks ------------------------------------------------------------------------------------------------------
 
@@ -342,7 +290,7 @@ class MainWindow(QMainWindow):
     def closeEvent(self, event: QCloseEvent | None) -> None:
         if event is None:
             return
-        if not self.may_close():
+        if not self.files.may_close():
             event.ignore()
             return
         state = self.saveGeometry().toBase64()
@@ -363,7 +311,3 @@ def _use_remembered_theme() -> None:
     app = QApplication.instance()
     if isinstance(app, QApplication):
         use_theme(app, use if use in ("dusk", "paper") else "dusk")
-
-
-def _folder() -> str:
-    return str(read_state().get("folder", Path.home()))

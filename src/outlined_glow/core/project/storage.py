@@ -20,13 +20,18 @@ SCHEMA = 1
 MIMETYPE = "application/x-outlined-glow"
 SUFFIX = ".oglow"
 _MOST_BYTES = 400_000_000
+_STAMP = "%Y-%m-%dT%H:%M:%SZ"
 
 
 def now() -> str:
     """The present in UTC, as projects write it; SOURCE_DATE_EPOCH wins."""
-    fixed = os.environ.get("SOURCE_DATE_EPOCH")
-    moment = datetime.fromtimestamp(int(fixed), UTC) if fixed and fixed.isdigit() else datetime.now(UTC)
-    return moment.strftime("%Y-%m-%dT%H:%M:%SZ")
+    return dated(datetime.now(UTC).strftime(_STAMP))
+
+
+def dated(stamp: str) -> str:
+    """The date files carry: that of the last edit, unless SOURCE_DATE_EPOCH says another."""
+    fixed = os.environ.get("SOURCE_DATE_EPOCH", "")
+    return datetime.fromtimestamp(int(fixed), UTC).strftime(_STAMP) if fixed.isdigit() else stamp
 
 
 def encode(project: Project) -> bytes:
@@ -41,7 +46,7 @@ def encode(project: Project) -> bytes:
 def save(project: Project, path: Path, thumbnail: bytes | None = None) -> None:
     """Write the project; atomic, and the previous file is kept as `NAME~`."""
     buffer = io.BytesIO()
-    stamp = zip_time(project.edited)
+    stamp = zip_time(dated(project.edited))
     with zipfile.ZipFile(buffer, "w") as archive:
         _member(archive, "mimetype", MIMETYPE.encode(), stamp, zipfile.ZIP_STORED)
         _member(archive, "project.json", encode(project), stamp)
@@ -73,7 +78,7 @@ def read_thumbnail(path: Path) -> bytes | None:
 
 def zip_time(stamp: str) -> tuple[int, int, int, int, int, int]:
     """A project's time as a zip entry wants it (1980 at the earliest)."""
-    moment = datetime.strptime(stamp, "%Y-%m-%dT%H:%M:%SZ")
+    moment = datetime.strptime(stamp, _STAMP)
     return max(1980, moment.year), moment.month, moment.day, moment.hour, moment.minute, moment.second
 
 

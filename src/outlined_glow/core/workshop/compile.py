@@ -20,6 +20,7 @@ from ..lights import Led, place_leds
 from ..order import check
 from ..parts import Profile, profile
 from ..project import Finding, Project
+from ..project.storage import dated
 from ..shape import Outline, make_outline
 
 Result = TypeVar("Result")
@@ -83,7 +84,7 @@ class Compiler:
         parts, seat_findings = self._stage("seats", seat_parts, design.drive, plan, leds, outline, windows, rules)
         self._check(cancelled)
         board: Board = self._stage(
-            "board", make_board, project.name, project.edited, flat, outline, leds, plan, parts, stack, rules, materials
+            "board", make_board, project.name, dated(project.edited), flat, outline, leds, plan, parts, stack, rules, materials
         )
         moved = tuple(_in_board_frame(one, board) for one in (*outline.findings, *light_findings, *seat_findings))
         return Work(project, painted, art, outline, leds, plan, board, flat, (*moved, *plan.findings))
