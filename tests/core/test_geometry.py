@@ -13,7 +13,7 @@ from shapely.geometry import Point, Polygon, box
 
 from outlined_glow.core.geometry.fill import fill, resolve_painting, winding
 from outlined_glow.core.geometry.flatten import circle_points, flatten_cubic, quarter_segments
-from outlined_glow.core.geometry.regions import added, box_at, closed, disc, grow, minus, opened, polygons, rings, union
+from outlined_glow.core.geometry.regions import added, box_at, closed, disc, grow, minus, opened, polygons, rings, union, valid
 from outlined_glow.core.geometry.thin import narrow_gaps, thin_places, thinnest
 
 
@@ -131,3 +131,27 @@ def test_gaps_between_shapes() -> None:
 @given(st.floats(0.06, 1.2))
 def test_the_thinnest_width_of_a_bar_is_its_width(width: float) -> None:
     assert thinnest(box(0, 0, 9, width)) == pytest.approx(width, abs=0.025)
+
+
+@given(
+    st.lists(
+        st.tuples(
+            st.sampled_from("abc"), st.floats(0, 20), st.floats(0, 20), st.floats(0.5, 8), st.floats(0, 6.3), st.floats(0.05, 3)
+        ),
+        min_size=2,
+        max_size=12,
+    ),
+    st.floats(0.01, 30),
+)
+def test_regions_stay_valid_and_whole_when_moved_and_scaled(
+    rows: list[tuple[str, float, float, float, float, float]], scale: float
+) -> None:
+    shapes = [
+        (key, box_at(x, y, size, size * flat, math.degrees(turn)).union(disc(x + 0.3, y, size * flat / 2)))
+        for key, x, y, size, turn, flat in rows
+    ]
+    regions = resolve_painting(shapes)
+    painted = shapely.union_all([shape for _, shape in shapes])
+    moved = [valid(shapely.transform(region, lambda p: (p - 3.3) * scale)) for region in regions.values()]
+    assert all(region.is_valid for region in moved)
+    assert sum(region.area for region in moved) == pytest.approx(painted.area * scale**2, rel=1e-6)

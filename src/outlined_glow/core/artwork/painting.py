@@ -13,7 +13,7 @@ from shapely.geometry.base import BaseGeometry
 from ..errors import Trouble
 from ..geometry.fill import fill, resolve_painting
 from ..geometry.flatten import flatten_cubic
-from ..geometry.regions import clean, common, union
+from ..geometry.regions import clean, common, union, valid
 from .drawing import Drawing, Drawn, Note, Points, Subpath
 from .stroke import stroke_area
 from .svg.measure import apply
@@ -69,10 +69,10 @@ def paint(drawing: Drawing, width_mm: float, name: str, cancelled: Callable[[], 
         return np.column_stack([(points[:, 0] - left) * scale, (bottom - points[:, 1]) * scale])
 
     regions = resolve_painting(shapes, cancelled)
-    swatches = [Swatch(str(colour), shapely.transform(region, to_mm)) for colour, region in regions.items()]
+    swatches = [Swatch(str(colour), valid(shapely.transform(region, to_mm))) for colour, region in regions.items()]
     swatches.sort(key=lambda swatch: (-swatch.region.area, swatch.colour))
     size = (width_mm, (bottom - top) * scale)
-    return Painted(tuple(swatches), size, shapely.transform(silhouette, to_mm), drawing.notes)
+    return Painted(tuple(swatches), size, valid(shapely.transform(silhouette, to_mm)), drawing.notes)
 
 
 def natural_width_mm(drawing: Drawing) -> float | None:
@@ -111,7 +111,7 @@ def _areas(drawn: Drawn, tolerance: float) -> list[tuple[str, BaseGeometry]]:
         pairs = zip(flat, drawn.subpaths, strict=True)
         parts = [stroke_area(points, subpath.closed, drawn.stroke, tolerance / scale) for points, subpath in pairs]
         moved = shapely.transform(union(parts), lambda points: apply(drawn.matrix, points))
-        out.append((drawn.stroke_colour, clean(shapely.make_valid(moved) if not moved.is_valid else moved)))
+        out.append((drawn.stroke_colour, clean(valid(moved))))
     return out[::-1] if drawn.stroke_first else out
 
 

@@ -130,6 +130,14 @@ def rings(region: BaseGeometry) -> Iterator[Points]:
             yield shapely.get_coordinates(hole)[:-1]
 
 
+def valid(region: BaseGeometry) -> BaseGeometry:
+    """A region as it is, or mended where moving it made rings cross that almost touched.
+
+    Mended by structure: shells are joined and holes taken away, so a crossing costs a sliver, never a face.
+    """
+    return region if region.is_valid else clean(shapely.make_valid(region, method="structure", keep_collapsed=False))
+
+
 def shifted(region: BaseGeometry, dx: float, dy: float) -> BaseGeometry:
     """The region moved by (dx, dy)."""
-    return shapely.transform(region, lambda points: points + np.array([dx, dy]))
+    return valid(shapely.transform(region, lambda points: points + np.array([dx, dy])))
