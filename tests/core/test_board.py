@@ -148,6 +148,7 @@ def test_an_edit_recomputes_only_what_it_touches(moth: Project) -> None:
     dimmed = compiler.compile(apply_values(moth, "set-pattern", {"period_s": 9.0}, (0, 0)))
     assert dimmed.painted is first.painted
     assert dimmed.outline is first.outline
+    assert dimmed.board is first.board
     moved = compiler.compile(apply_values(moth, "set-current", {"current_a": 0.003}, (0, 0)))
     assert moved.flat is first.flat
     assert moved.leds is first.leds

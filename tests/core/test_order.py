@@ -31,6 +31,7 @@ from outlined_glow.core.order.proof.gerber_reader import Unreadable, read_gerber
 from outlined_glow.core.project import Project
 from outlined_glow.core.workshop import Compiler, Work, apply_values, new_project
 
+DATE = "2026-01-01T00:00:00Z"
 HEADING = Heading("Copper,L1,Top", "Positive", "test", "2026-01-01T00:00:00+00:00")
 
 
@@ -50,7 +51,7 @@ def lit() -> Work:
 @pytest.fixture(scope="module")
 def package(lit: Work) -> dict[str, bytes]:
     """Its files."""
-    return make_package(lit.board, 8).files
+    return make_package(lit.board, 8, DATE).files
 
 
 def pad(x: float, y: float, width: float, height: float, angle: float) -> Pad:
@@ -140,7 +141,7 @@ def test_attributes_say_what_each_file_is(package: dict[str, bytes]) -> None:
 
 
 def test_empty_layers_are_written_too(sign: Project) -> None:
-    files = make_package(Compiler().compile(sign).board, 4).files
+    files = make_package(Compiler().compile(sign).board, 4, DATE).files
     assert len([name for name in files if name.endswith(".gbr")]) == 9
     assert read_gerber(files["sign-paste-front.gbr"].decode()).region().is_empty
     assert read_drill(files["sign-plated.xnc"].decode()) == ("Plated", [])
@@ -191,7 +192,7 @@ def test_a_good_package_is_good(package: dict[str, bytes], lit: Work) -> None:
 
 
 def test_the_moth_is_proved_too(moth_work: Work) -> None:
-    files = make_package(moth_work.board, 8).files
+    files = make_package(moth_work.board, 8, DATE).files
     assert prove_files(files, "moth").differences == ()
     assert prove_files(files, "moth", moth_work.board).differences == ()
 
@@ -255,7 +256,7 @@ def test_a_difference_has_its_place(package: dict[str, bytes], lit: Work) -> Non
 
 def test_a_mirrored_layer_is_called_so(package: dict[str, bytes], sign: Project) -> None:
     board = Compiler().compile(sign).board
-    files = make_package(board, 4).files
+    files = make_package(board, 4, DATE).files
     files["sign-copper-front.gbr"] = moved(files["sign-copper-front.gbr"].decode(), 0, True, board.size[0]).encode()
     differences = prove_files(files, "sign", board).differences
     assert any("mirrored" in one.text for one in differences if one.layer == "front copper")
@@ -285,7 +286,7 @@ def test_missing_and_changed_files(package: dict[str, bytes], lit: Work) -> None
 
 def test_packages_in_folders_and_zips(sign: Project, tmp_path: Path) -> None:
     board = Compiler().compile(sign).board
-    package = make_package(board, 4)
+    package = make_package(board, 4, DATE)
     folder, archive = tmp_path / "deep" / "order", tmp_path / "order.zip"
     write_package(package, folder)
     write_package(package, archive)
@@ -309,21 +310,21 @@ def test_packages_in_folders_and_zips(sign: Project, tmp_path: Path) -> None:
 
 
 def test_the_same_project_gives_the_same_bytes(sign: Project) -> None:
-    one, other = (make_package(Compiler().compile(sign).board, 4).files for _ in range(2))
+    one, other = (make_package(Compiler().compile(sign).board, 4, DATE).files for _ in range(2))
     assert one == other
 
 
-def test_source_date_epoch_wins(sign: Project, monkeypatch: pytest.MonkeyPatch) -> None:
-    monkeypatch.setenv("SOURCE_DATE_EPOCH", "1000000000")
-    files = make_package(Compiler().compile(sign).board, 4).files
+def test_files_carry_the_date_given(sign: Project) -> None:
+    files = make_package(Compiler().compile(sign).board, 4, "2001-09-09T01:46:40Z").files
     assert b"CreationDate,2001-09-09T01:46:40+00:00" in files["sign-profile.gbr"]
+    assert b"CreationDate,2001-09-09T01:46:40+00:00" in files["sign-plated.xnc"]
     assert json.loads(files["board.json"])["edited"] == "2001-09-09T01:46:40Z"
 
 
 def test_an_export_can_be_stopped(lit: Work) -> None:
     seen: list[float] = []
     with pytest.raises(Trouble, match="stopped"):
-        make_package(lit.board, 8, lambda share, _: seen.append(share), lambda: len(seen) > 3)
+        make_package(lit.board, 8, DATE, lambda share, _: seen.append(share), lambda: len(seen) > 3)
     assert 3 <= len(seen) <= 5
 
 
@@ -385,7 +386,7 @@ def test_the_two_drawing_codes_agree(lit: Work) -> None:
 def test_a_moved_hole_and_a_shifted_board_are_two_things(sign: Project) -> None:
     first = Compiler().compile(apply_values(sign, "set-hole", {"x_mm": 5.0, "y_mm": 35.0}, (0, 0))).board
     second = Compiler().compile(apply_values(sign, "set-hole", {"x_mm": 6.0, "y_mm": 35.0}, (0, 0))).board
-    files = make_package(first, 4).files
+    files = make_package(first, 4, DATE).files
     texts = [one.text for one in prove_files(files, "sign", second).differences]
     assert any("hole" in text and "missing" in text for text in texts)
     assert any("hole" in text and "should not" in text for text in texts)

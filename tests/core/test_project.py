@@ -14,7 +14,7 @@ from hypothesis import strategies as st
 from outlined_glow.core.errors import Trouble
 from outlined_glow.core.project import History, Project, apply_edit, edits
 from outlined_glow.core.project.edits import find_edit, sentence
-from outlined_glow.core.project.storage import encode, load, now, read_thumbnail, save, zip_time
+from outlined_glow.core.project.storage import dated, encode, load, now, read_thumbnail, save, zip_time
 from outlined_glow.core.workshop import Compiler, apply_text, apply_values
 
 
@@ -96,6 +96,9 @@ def test_what_is_no_project_is_refused(moth: Project, tmp_path: Path) -> None:
 def test_dates_come_from_the_project_or_the_environment(monkeypatch: pytest.MonkeyPatch) -> None:
     monkeypatch.setenv("SOURCE_DATE_EPOCH", "1000000000")
     assert now() == "2001-09-09T01:46:40Z"
+    assert dated("2026-05-05T05:05:05Z") == "2001-09-09T01:46:40Z"
+    monkeypatch.delenv("SOURCE_DATE_EPOCH")
+    assert dated("2026-05-05T05:05:05Z") == "2026-05-05T05:05:05Z"
     assert zip_time("1970-01-01T00:00:00Z") == (1980, 1, 1, 0, 0, 0)
 
 

@@ -19,7 +19,7 @@ from ..core.motion.pattern import levels
 from ..core.order import make_package, prove, write_package
 from ..core.project import Finding, Param, Project, Stack, edits
 from ..core.project.atomic import atomic_write
-from ..core.project.storage import load, save
+from ..core.project.storage import dated, load, save
 from ..core.units import parse_number, parse_quantity, show, show_si
 from ..core.workshop import Compiler, Work, apply_text, new_project
 from ..core.workshop.calculators import CALCULATORS, calculate
@@ -208,7 +208,7 @@ def _animate(given: Arguments) -> int:
 def _export(given: Arguments) -> int:
     compiler = Compiler()
     project, work = _opened(given.project, compiler)
-    package = make_package(work.board, project.brief.pieces)
+    package = make_package(work.board, project.brief.pieces, dated(project.edited))
     write_package(package, Path(given.output), given.force)
     print(f"{given.output}: {len(package.files)} files")
     stops = [one for one in compiler.findings(work) if one.severity == "stop"]

@@ -9,7 +9,7 @@ import numpy as np
 from shapely.geometry.base import BaseGeometry
 
 from ..colour import APPEARANCES, Materials, ciede2000, hex_to_rgb, rgb_to_lab
-from ..geometry.regions import EMPTY, union
+from ..geometry.regions import union
 from .painting import Painted
 
 #: What a proposal may choose; veiled and cut come by hand only.
@@ -31,14 +31,10 @@ class Chosen:
 
 @dataclass(frozen=True)
 class Art:
-    """The picture as appearances: what each colour became, and one region per appearance."""
+    """The picture as appearances: what each colour became, and one region per appearance that is there."""
 
     chosen: tuple[Chosen, ...]
     regions: Mapping[str, BaseGeometry]
-
-    def region(self, appearance: str) -> BaseGeometry:
-        """The region of an appearance, empty when nothing has it."""
-        return self.regions.get(appearance, EMPTY)
 
 
 def difference(colour: str, appearance: str, materials: Materials) -> float:
@@ -55,14 +51,22 @@ def propose(colour: str, materials: Materials, printed: bool = True) -> str:
     return offered[int(np.argmin(ciede2000(lab, table)))]
 
 
-def choose(painted: Painted, by_hand: Mapping[str, str], materials: Materials, printed: bool = True) -> Art:
-    """An appearance for every colour, and the regions that follow."""
+def choose(painted: Painted, by_hand: Mapping[str, str], materials: Materials, printed: bool = True) -> tuple[Chosen, ...]:
+    """An appearance for every colour: by hand, else by proposal."""
     rows = []
-    parts: dict[str, list[BaseGeometry]] = {}
     for swatch in painted.swatches:
         appearance = by_hand.get(swatch.colour) or propose(swatch.colour, materials, printed)
         far = difference(swatch.colour, appearance, materials)
         rows.append(Chosen(swatch.colour, appearance, swatch.colour in by_hand, far, swatch.region))
+    return tuple(rows)
+
+
+def group(painted: Painted, appearances: str) -> Mapping[str, BaseGeometry]:
+    """One region per appearance. `appearances` names that of each swatch in turn, with commas between.
+
+    Apart from `choose`, so that another mask under which nothing changes its appearance moves no region.
+    """
+    parts: dict[str, list[BaseGeometry]] = {}
+    for swatch, appearance in zip(painted.swatches, appearances.split(","), strict=True):
         parts.setdefault(appearance, []).append(swatch.region)
-    regions = {appearance: union(parts[appearance]) for appearance in APPEARANCES if appearance in parts}
-    return Art(tuple(rows), regions)
+    return {appearance: union(parts[appearance]) for appearance in APPEARANCES if appearance in parts}

@@ -34,14 +34,14 @@ def _hardly_shown(art: Art, stack: Stack) -> list[Finding]:
     pairs = {("mask", kind) for kind in kinds if kind != "mask"}
     for place, one in enumerate(kinds):
         for other in kinds[place + 1 :]:
-            if shapely.dwithin(art.region(one), art.region(other), 0.02):
+            if shapely.dwithin(art.regions[one], art.regions[other], 0.02):
                 pairs.add((one, other) if one == "mask" or other != "mask" else (other, one))
     for one, other in sorted(pairs):
         far = _between(one, other, stack)
         if far >= _HARDLY:
             continue
         better = [mask for mask in masks() if _between(one, other, stack, mask) >= _HARDLY]
-        spot = art.region(other).representative_point()
+        spot = art.regions[other].representative_point()
         text = f"{_name(one).capitalize()} and {_name(other)} differ by only {far:.1f} under {stack.mask} mask: "
         text += f"the drawing will hardly show there; it would under {_list(better)}." if better else "it hardly shows."
         remedies = tuple(Remedy(f"take {mask} mask", "set-stack", (("mask", mask),)) for mask in better[:3])

@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 
 import shapely
 from shapely.geometry import Polygon
 from shapely.geometry.base import BaseGeometry
 
-from ..artwork import Art
 from ..colour import Materials
 from ..drive.plan import DrivePlan
 from ..drive.seats import Part, led_parts, pad_polygons
@@ -19,6 +19,8 @@ from ..project import Stack
 from ..shape import Outline, RoundHole
 from .legend import back_legend, front_legend
 from .model import Board, LightSpot, Pad
+
+Regions = Mapping[str, BaseGeometry]
 
 
 @dataclass(frozen=True)
@@ -40,25 +42,28 @@ class ArtLayers:
     holes: BaseGeometry
 
 
-def art_layers(art: Art, outline: Outline, profile: Profile) -> ArtLayers:
-    """The art clipped to the board and its holes, and the copper under its metal."""
+def art_layers(art: Regions, raised_art: BaseGeometry, outline: Outline, profile: Profile) -> ArtLayers:
+    """The art clipped to the board and its holes, and the copper under its metal.
+
+    `raised_art` is the raised tone with what goes on under ink (`raised_under_ink`).
+    """
     body: BaseGeometry = outline.region
     inside = minus(grow(body, -profile.edge_routed_mm), outline.cleared)
     seen = minus(body, outline.cleared)
-    windows, veiled = common(art.region("window"), seen), common(art.region("veiled"), seen)
-    metal = common(art.region("metal"), inside)
+    windows, veiled = common(art.get("window", EMPTY), seen), common(art.get("veiled", EMPTY), seen)
+    metal = common(art.get("metal", EMPTY), inside)
     under = profile.mask_expansion_mm + profile.registration.mask_mm
     reach = common(grow(metal, under), inside) if under else metal
     printable = minus(grow(body, -profile.registration.outline_mm), outline.cleared)
     holes = union([disc(hole.x, hole.y, hole.diameter / 2) for hole in outline.holes])
     metal_copper = minus(reach, windows, veiled)
-    raised = minus(common(_under_ink(art.region("raised"), art.region("ink")), inside), windows, veiled)
+    raised = minus(common(raised_art, inside), windows, veiled)
     return ArtLayers(
         metal=metal,
         openings=union([metal, windows]),
         metal_copper=metal_copper,
         copper=union([raised, metal_copper]),
-        ink=common(art.region("ink"), printable),
+        ink=common(art.get("ink", EMPTY), printable),
         windows=windows,
         veiled=veiled,
         core=clean(body.difference(holes)) if not holes.is_empty else body,
@@ -66,8 +71,9 @@ def art_layers(art: Art, outline: Outline, profile: Profile) -> ArtLayers:
     )
 
 
-def _under_ink(raised: BaseGeometry, ink: BaseGeometry) -> BaseGeometry:
+def raised_under_ink(art: Regions) -> BaseGeometry:
     """Raised copper goes on under ink that mostly stands on it, so that no ink ends on a copper step."""
+    raised, ink = art.get("raised", EMPTY), art.get("ink", EMPTY)
     if raised.is_empty or ink.is_empty:
         return raised
     tree = shapely.STRtree(polygons(raised))
@@ -82,7 +88,6 @@ def _under_ink(raised: BaseGeometry, ink: BaseGeometry) -> BaseGeometry:
 
 def make_board(
     name: str,
-    edited: str,
     art: ArtLayers,
     outline: Outline,
     leds: tuple[Led, ...],
@@ -122,7 +127,6 @@ def make_board(
     assert isinstance(outline_there, Polygon)
     return Board(
         name=name,
-        edited=edited,
         size=outline.size,
         origin=outline.origin,
         outline=outline_there,

@@ -68,7 +68,6 @@ class Board:
     """Outline, holes, layers (pads included), art of the copper without pads, pads, parts, lights, stack."""
 
     name: str
-    edited: str
     size: tuple[float, float]
     origin: tuple[float, float]
     outline: Polygon

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from functools import cache
+from functools import cache, lru_cache
 from importlib import resources
 from typing import Any
 
@@ -68,6 +68,7 @@ def _glyph(glyph: int, tolerance: float) -> BaseGeometry:
     return fill(out.contours, "nonzero")
 
 
+@lru_cache(maxsize=512)
 def text_region(text: str, height_mm: float, tolerance_mm: float = 0.01) -> BaseGeometry:
     """The words as one region: capitals `height_mm` high, standing on y = 0, centred on x = 0."""
     font, caps = _font()

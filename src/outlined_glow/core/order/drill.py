@@ -6,7 +6,7 @@ from ... import __version__
 from ..board import Board
 
 
-def drill_file(board: Board, plated: bool) -> bytes:
+def drill_file(board: Board, plated: bool, edited: str) -> bytes:
     """All round holes of one kind; written, empty or not."""
     holes = [hole for hole in board.holes if hole.plated == plated]
     sizes = sorted({round(hole.diameter, 4) for hole in holes})
@@ -15,7 +15,7 @@ def drill_file(board: Board, plated: bool) -> bytes:
         "M48",
         f"; #@! TF.FileFunction,{function}",
         f"; #@! TF.GenerationSoftware,Outlined Glow,Outlined Glow,{__version__}",
-        f"; #@! TF.CreationDate,{board.edited.replace('Z', '+00:00')}",
+        f"; #@! TF.CreationDate,{edited.replace('Z', '+00:00')}",
         "METRIC",
         *(f"T{number:02d}C{size:.3f}" for number, size in enumerate(sizes, 1)),
         "%",

@@ -60,9 +60,9 @@ def profile_layer(heading: Heading, outline: Polygon) -> bytes:
     return _finished(lines)
 
 
-def board_heading(board: Board, function: str, polarity: str = "Positive") -> Heading:
+def board_heading(board: Board, edited: str, function: str, polarity: str = "Positive") -> Heading:
     """The heading of one of a board's files."""
-    return Heading(function, polarity, board.name, board.edited.replace("Z", "+00:00"))
+    return Heading(function, polarity, board.name, edited.replace("Z", "+00:00"))
 
 
 def escaped(text: str) -> str:

@@ -60,9 +60,9 @@ def _quiet(share: float, words: str) -> None:
 
 
 def make_package(
-    board: Board, pieces: int, progress: Progress = _quiet, cancelled: Callable[[], bool] = lambda: False
+    board: Board, pieces: int, edited: str, progress: Progress = _quiet, cancelled: Callable[[], bool] = lambda: False
 ) -> Package:
-    """Every file. Stops between files when `cancelled` says so, by raising `Trouble`."""
+    """Every file, dated `edited` (UTC, ISO 8601). Stops between files when `cancelled` says so, by raising `Trouble`."""
     stem = slug(board.name)
     files: dict[str, bytes] = {}
     gerbers: list[tuple[str, str, str]] = []
@@ -71,16 +71,16 @@ def make_package(
     for layer, (name, function, polarity) in GERBERS.items():
         path = f"{stem}-{name}.gbr"
         gerbers.append((path, function, polarity))
-        jobs.append((path, lambda layer=layer, f=function, p=polarity: _layer(board, layer, f, p)))  # type: ignore[misc]
+        jobs.append((path, lambda layer=layer, f=function, p=polarity: _layer(board, layer, f, p, edited)))  # type: ignore[misc]
     profile_path = f"{stem}-profile.gbr"
     gerbers.append((profile_path, "Profile,NP", "Positive"))
-    jobs.append((profile_path, lambda: profile_layer(board_heading(board, "Profile,NP"), board.outline)))
+    jobs.append((profile_path, lambda: profile_layer(board_heading(board, edited, "Profile,NP"), board.outline)))
     jobs += [
-        (f"{stem}-plated.xnc", lambda: drill_file(board, True)),
-        (f"{stem}-unplated.xnc", lambda: drill_file(board, False)),
+        (f"{stem}-plated.xnc", lambda: drill_file(board, True, edited)),
+        (f"{stem}-unplated.xnc", lambda: drill_file(board, False, edited)),
         (f"{stem}-placement.csv", lambda: placement_csv(board)),
         (f"{stem}-bill-of-materials.csv", lambda: bill_csv(board)),
-        (f"{stem}.gbrjob", lambda: job_file(board, gerbers)),
+        (f"{stem}.gbrjob", lambda: job_file(board, gerbers, edited)),
         (f"{stem}-front.png", lambda: png(hours()[0], _PX_PER_MM)),
         (f"{stem}-dusk.png", lambda: png(hours()[1], _PX_PER_MM)),
         (f"{stem}-back.png", lambda: png(draw_board(board, side="back", px_per_mm=_PX_PER_MM), _PX_PER_MM)),
@@ -93,13 +93,13 @@ def make_package(
     names = [*files, "order-page.txt", "board.json"]
     files["order-page.txt"] = order_page(board, pieces, names)
     progress(0.95, "board.json")
-    files["board.json"] = board_json(board, files)
-    return Package(files, board.edited)
+    files["board.json"] = board_json(board, files, edited)
+    return Package(files, edited)
 
 
-def _layer(board: Board, layer: str, function: str, polarity: str) -> bytes:
+def _layer(board: Board, layer: str, function: str, polarity: str, edited: str) -> bytes:
     side, kind = layer.split(" ")
-    heading = board_heading(board, function, polarity)
+    heading = board_heading(board, edited, function, polarity)
     pads = [pad for pad in board.pads if pad.side == side]
     if kind == "copper":
         return art_layer(heading, board.art_copper[side], pads, 0.0, "NonConductor", "SMDPad,CuDef")
@@ -113,7 +113,7 @@ def _layer(board: Board, layer: str, function: str, polarity: str) -> bytes:
     return art_layer(heading, board.layer(layer), [], 0.0, "Material", "Material")
 
 
-def board_json(board: Board, files: dict[str, bytes]) -> bytes:
+def board_json(board: Board, files: dict[str, bytes], edited: str) -> bytes:
     """What the board says of each layer, and the files' checksums."""
     layers: dict[str, Any] = {}
     view = whole_view(board.size, "front", COVERAGE_PX_PER_MM, 1.0)
@@ -130,7 +130,7 @@ def board_json(board: Board, files: dict[str, bytes]) -> bytes:
     content = {
         "format": 1,
         "name": board.name,
-        "edited": board.edited,
+        "edited": edited,
         "size_mm": [round(value, 4) for value in board.size],
         "outline": {
             "area_mm2": round(outline.area, 6),

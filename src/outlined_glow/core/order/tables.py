@@ -43,7 +43,7 @@ def bill_csv(board: Board) -> bytes:
     return out.getvalue().encode()
 
 
-def job_file(board: Board, files: list[tuple[str, str, str]]) -> bytes:
+def job_file(board: Board, files: list[tuple[str, str, str]], edited: str) -> bytes:
     """The job file (Ucamco, Gerber Job Format): board, stack-up and what each file is. `files`: path, function, polarity."""
     profile = board.profile
     mask = board.stack.mask.replace("-", " ")
@@ -51,7 +51,7 @@ def job_file(board: Board, files: list[tuple[str, str, str]]) -> bytes:
     content = {
         "Header": {
             "GenerationSoftware": {"Vendor": "Outlined Glow", "Application": "Outlined Glow", "Version": __version__},
-            "CreationDate": board.edited.replace("Z", "+00:00"),
+            "CreationDate": edited.replace("Z", "+00:00"),
         },
         "GeneralSpecs": {
             "ProjectId": {"Name": board.name, "GUID": "00000000-0000-4000-8000-000000000000", "Revision": "1"},

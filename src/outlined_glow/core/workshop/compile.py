@@ -8,9 +8,9 @@ from dataclasses import dataclass, replace
 from typing import Any, TypeVar
 
 from .. import brief, motion  # noqa: F401  (every stage's edits are registered by loading it)
-from ..artwork import Art, Drawing, Painted, choose, paint, read_picture
+from ..artwork import Art, Drawing, Painted, choose, group, paint, read_picture
 from ..board import Board
-from ..board.layers import ArtLayers, art_layers, make_board
+from ..board.layers import ArtLayers, Regions, art_layers, make_board, raised_under_ink
 from ..colour import Materials, materials_of
 from ..drive import DrivePlan, plan_drive
 from ..drive.seats import Part, seat_parts
@@ -20,7 +20,6 @@ from ..lights import Led, place_leds
 from ..order import check
 from ..parts import Profile, profile
 from ..project import Finding, Project
-from ..project.storage import dated
 from ..shape import Outline, make_outline
 
 Result = TypeVar("Result")
@@ -71,21 +70,23 @@ class Compiler:
         painted: Painted = self._stage("paint", paint, drawing, design.artwork.width_mm, picture.name, skip=(cancelled,))
         self._check(cancelled, "paint")
         materials: Materials = self._stage("materials", materials_of, stack.mask, stack.finish, stack.ink, stack.thickness_mm)
-        printed = rules.has_mask
-        art: Art = self._stage("art", choose, painted, design.artwork.chosen, materials, printed)
+        chosen = self._stage("choice", choose, painted, design.artwork.chosen, materials, rules.has_mask)
+        words = ",".join(one.appearance for one in chosen)
+        regions: Regions = self._stage("regions", group, painted, words)
+        art = Art(chosen, regions)
         self._check(cancelled)
-        outline: Outline = self._stage("outline", make_outline, painted.silhouette, art.region("cut"), design.shape, rules)
-        flat: ArtLayers = self._stage("layers", art_layers, art, outline, rules)
+        cut = regions.get("cut", EMPTY)
+        outline: Outline = self._stage("outline", make_outline, painted.silhouette, cut, design.shape, rules)
+        raised = self._stage("under ink", raised_under_ink, regions)
+        flat: ArtLayers = self._stage("layers", art_layers, regions, raised, outline, rules)
         leds, light_findings = self._stage("lights", place_leds, design.lights, painted.silhouette, painted.size)
         plan: DrivePlan = self._stage("drive", plan_drive, design.drive, leds)
         self._check(cancelled)
-        windows = self._stage("windows", _both, art.regions.get("window", EMPTY), art.regions.get("veiled", EMPTY))
+        windows = self._stage("windows", _both, regions.get("window", EMPTY), regions.get("veiled", EMPTY))
         parts: tuple[Part, ...]
         parts, seat_findings = self._stage("seats", seat_parts, design.drive, plan, leds, outline, windows, rules)
         self._check(cancelled)
-        board: Board = self._stage(
-            "board", make_board, project.name, dated(project.edited), flat, outline, leds, plan, parts, stack, rules, materials
-        )
+        board: Board = self._stage("board", make_board, project.name, flat, outline, leds, plan, parts, stack, rules, materials)
         moved = tuple(_in_board_frame(one, board) for one in (*outline.findings, *light_findings, *seat_findings))
         return Work(project, painted, art, outline, leds, plan, board, flat, (*moved, *plan.findings))
 

@@ -10,6 +10,7 @@ from PyQt6.QtCore import QObject, QUrl, pyqtSignal
 from PyQt6.QtGui import QDesktopServices
 from PyQt6.QtWidgets import QProgressBar
 
+from ...core.project.storage import dated
 from ..core_door import core
 from ..widgets import button, label, link
 from .base import Drawer, FindingsCard
@@ -115,12 +116,16 @@ class OrderDrawer(Drawer):
         self.draft.setEnabled(False)
         progress = _Progress(self)
         progress.moved.connect(lambda share: self.bar.setValue(round(share * 1000)))
-        pieces = work.project.brief.pieces
+        pieces, edited = work.project.brief.pieces, dated(work.project.edited)
 
         def run(cancelled: Any) -> Any:
             order = core("order")
             package = order.make_package(
-                work.board, pieces, lambda share, _: progress.moved.emit(share * 0.7), lambda: cancelled() or self._cancelled
+                work.board,
+                pieces,
+                edited,
+                lambda share, _: progress.moved.emit(share * 0.7),
+                lambda: cancelled() or self._cancelled,
             )
             order.write_package(package, target, force=True)
             progress.moved.emit(0.75)
