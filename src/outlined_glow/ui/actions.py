@@ -4,13 +4,16 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
+from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QAction, QKeySequence
 from PyQt6.QtWidgets import QLineEdit, QMainWindow, QMenu, QToolButton
 
-from ..core.project.history import History
 from .icons import icon
+
+if TYPE_CHECKING:
+    from ..core.project.history import History
 
 
 @dataclass(frozen=True)

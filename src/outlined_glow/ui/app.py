@@ -14,6 +14,8 @@ from pathlib import Path
 from types import TracebackType
 from typing import TYPE_CHECKING
 
+from .assets import has_asset
+
 if TYPE_CHECKING:
     from PyQt6.QtWidgets import QApplication
 
@@ -94,9 +96,7 @@ def make_window(app: QApplication, demo: str = "", path: str = "") -> MainWindow
 
 
 def _known_demo(name: str) -> bool:
-    from importlib import resources
-
-    return name.isidentifier() and resources.files("outlined_glow.data.demos").joinpath(name, "demo.json").is_file()
+    return name.isidentifier() and has_asset("demos", name, "demo.json")
 
 
 class _Reporter:

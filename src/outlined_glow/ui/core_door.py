@@ -6,6 +6,10 @@ import importlib
 from types import ModuleType
 
 _PARTS = {
+    "history": "outlined_glow.core.project.history",
+    "storage": "outlined_glow.core.project.storage",
+    "edits": "outlined_glow.core.project.edits",
+    "start": "outlined_glow.core.workshop.start",
     "workshop": "outlined_glow.core.workshop",
     "demos": "outlined_glow.core.workshop.demos",
     "facts": "outlined_glow.core.workshop.facts",

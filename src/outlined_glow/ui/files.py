@@ -8,10 +8,11 @@ from pathlib import Path
 from PyQt6.QtCore import QObject, pyqtSignal
 from PyQt6.QtWidgets import QFileDialog, QMessageBox, QWidget
 
-from ..core.project.storage import SUFFIX
 from .recent import read_state, remember_file, write_state
 from .session import Session
 
+#: As in the core, which is not loaded yet when the first window stands.
+SUFFIX = ".oglow"
 _PICTURES = "Pictures (*.svg *.svgz)"
 _PROJECTS = f"Projects (*{SUFFIX})"
 

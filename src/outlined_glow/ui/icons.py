@@ -2,18 +2,17 @@
 
 from __future__ import annotations
 
-from importlib import resources
-
 from PyQt6.QtCore import QByteArray, QRectF, Qt
 from PyQt6.QtGui import QIcon, QPainter, QPixmap
 from PyQt6.QtSvg import QSvgRenderer
 
+from .assets import asset
 from .theme import on_bench, theme
 
 
 def pixmap(name: str, token: str = "text", size: int = 18, scale: float = 2.0, bench: bool = False) -> QPixmap:
     """An icon as a pixmap of `size` logical pixels."""
-    text = resources.files("outlined_glow.data.icons").joinpath(f"{name}.svg").read_text("utf-8")
+    text = asset("icons", f"{name}.svg").decode()
     text = text.replace("currentColor", "#" + getattr(on_bench() if bench else theme(), token))
     renderer = QSvgRenderer(QByteArray(text.encode()))
     picture = QPixmap(round(size * scale), round(size * scale))

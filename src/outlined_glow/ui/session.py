@@ -3,16 +3,17 @@
 from __future__ import annotations
 
 from pathlib import Path
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
 from ..core.errors import Trouble
-from ..core.project.history import History
-from ..core.project.model import Project
-from ..core.project.storage import load, save
 from .core_door import core
 from .jobs import Jobs
+
+if TYPE_CHECKING:
+    from ..core.project.history import History
+    from ..core.project.model import Project
 
 _FINDINGS_AFTER_MS = 250
 
@@ -51,7 +52,7 @@ class Session(QObject):
 
     def open_project(self, project: Project, path: Path | None, fresh: bool = False) -> None:
         """Take up a project; a fresh one is on no disk yet."""
-        self.history = History(project)
+        self.history = core("history").History(project)
         if fresh:
             self.history.mark_unsaved()
         self.path = path
@@ -64,11 +65,8 @@ class Session(QObject):
 
         def read(cancelled: Any) -> tuple[Project, Path | None]:
             if path.suffix.lower() == ".oglow":
-                return load(path), path
-            start = core("workshop")
-            from ..core.workshop.start import read_bytes
-
-            return start.new_project(read_bytes(path), path.name), None
+                return core("storage").load(path), path
+            return core("start").picture_project(path), None
 
         self.jobs.submit("open", read, lambda got: self.open_project(*got, fresh=got[1] is None), self.trouble.emit)
 
@@ -76,9 +74,7 @@ class Session(QObject):
         """Begin a project from a picture of that painted width."""
 
         def read(cancelled: Any) -> Project:
-            from ..core.workshop.start import read_bytes
-
-            return core("workshop").new_project(read_bytes(path), path.name, width_mm=width_mm)  # type: ignore[no-any-return]
+            return core("start").picture_project(path, width_mm)  # type: ignore[no-any-return]
 
         self.jobs.submit("open", read, lambda project: self.open_project(project, None, fresh=True), self.trouble.emit)
 
@@ -104,7 +100,7 @@ class Session(QObject):
             return False
         try:
             picture = core("draw").thumbnail(self.work.board) if self.work is not None else None
-            save(self.history.project, path, picture)
+            core("storage").save(self.history.project, path, picture)
         except Trouble as trouble:
             self.trouble.emit(str(trouble))
             return False
@@ -123,11 +119,9 @@ class Session(QObject):
         except Trouble as trouble:
             self.trouble.emit(str(trouble))
             return False
-        from ..core.project.edits import sentence
-
         if changed is self.history.project or changed == self.history.project:
             return True
-        self.history.do(changed, sentence(name, values), merge)
+        self.history.do(changed, core("edits").sentence(name, values), merge)
         self._changed()
         return True
 

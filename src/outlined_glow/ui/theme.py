@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from importlib import resources
 
 from PyQt6.QtGui import QColor, QFont, QFontDatabase
 from PyQt6.QtWidgets import QApplication
+
+from .assets import asset
 
 FAMILY = "Source Sans 3"
 
@@ -76,8 +77,7 @@ def on_bench() -> Theme:
 def load_fonts() -> None:
     """Register the shipped font; the window uses no other."""
     for style in ("Regular", "It", "Semibold", "Bold"):
-        data = resources.files("outlined_glow.data.fonts").joinpath(f"SourceSans3-{style}.ttf").read_bytes()
-        QFontDatabase.addApplicationFontFromData(data)
+        QFontDatabase.addApplicationFontFromData(asset("fonts", f"SourceSans3-{style}.ttf"))
 
 
 def font(pixels: int = 14, weight: QFont.Weight = QFont.Weight.Normal) -> QFont:

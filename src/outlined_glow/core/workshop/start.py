@@ -38,3 +38,8 @@ def new_project(
     title = re.sub(r"[\s_]+", " ", stem).strip()[:80] or "untitled"
     art = Artwork(Picture(member, name), round(width, 3), dict(sorted((chosen or {}).items())))  # type: ignore[arg-type]
     return Project(title, now(), Brief(stack=stack or Stack()), (Design(artwork=art),), members={member: data})
+
+
+def picture_project(path: Path, width_mm: float | None = None) -> Project:
+    """A project from a picture file."""
+    return new_project(read_bytes(path), path.name, width_mm=width_mm)

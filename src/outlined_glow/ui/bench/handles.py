@@ -7,7 +7,6 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Any
 
-from ...core.project.model import Along, Ring
 from ..core_door import core
 
 Values = tuple[str, dict[str, Any]]
@@ -66,14 +65,12 @@ def _array_handles(work: Any, name: str) -> list[Handle]:
         return kind, {"array": name, "x_mm": round(x, 3), "y_mm": round(y, 3)}
 
     def radius(x: float, y: float) -> Values | None:
-        assert isinstance(array, Ring)
         reach = math.hypot(x - array.x_mm, y - array.y_mm)
         turn = math.degrees(math.atan2(y - array.y_mm, x - array.x_mm))
         return kind, {"array": name, "diameter_mm": round(max(0.5, 2 * reach), 2), "start_deg": round(turn, 1)}
 
     def share(key: str) -> Callable[[float, float], Values | None]:
         def drag(x: float, y: float) -> Values | None:
-            assert isinstance(array, Along)
             at = place.share_at(silhouette, width, array.inset_mm, x, y)
             return None if at is None else (kind, {"array": name, key: round(at, 5)})
 

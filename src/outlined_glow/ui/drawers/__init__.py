@@ -1,22 +1,31 @@
-"""One drawer per stage: a few cards, result beside cause."""
+"""One drawer per stage: a few cards, result beside cause. A drawer is loaded when it is first opened."""
 
-from .artwork import ArtworkDrawer
-from .base import Drawer
-from .brief import BriefDrawer
-from .drive import DriveDrawer
-from .lights import LightsDrawer
-from .motion import MotionDrawer
-from .order import OrderDrawer
-from .shape import ShapeDrawer
+from __future__ import annotations
 
-DRAWERS: dict[str, type[Drawer]] = {
-    "brief": BriefDrawer,
-    "artwork": ArtworkDrawer,
-    "shape": ShapeDrawer,
-    "lights": LightsDrawer,
-    "drive": DriveDrawer,
-    "motion": MotionDrawer,
-    "order": OrderDrawer,
+import importlib
+from typing import TYPE_CHECKING
+
+if TYPE_CHECKING:
+    from ..session import Session
+    from .base import Drawer
+
+#: Stage -> module and class of its drawer.
+DRAWERS = {
+    "brief": ("brief", "BriefDrawer"),
+    "artwork": ("artwork", "ArtworkDrawer"),
+    "shape": ("shape", "ShapeDrawer"),
+    "lights": ("lights", "LightsDrawer"),
+    "drive": ("drive", "DriveDrawer"),
+    "motion": ("motion", "MotionDrawer"),
+    "order": ("order", "OrderDrawer"),
 }
 
-__all__ = ["DRAWERS", "Drawer"]
+
+def make_drawer(stage: str, session: Session) -> Drawer:
+    """The drawer of a stage."""
+    module, name = DRAWERS[stage]
+    drawer: Drawer = getattr(importlib.import_module(f".{module}", __package__), name)(session)
+    return drawer
+
+
+__all__ = ["DRAWERS", "make_drawer"]

@@ -9,7 +9,6 @@ from PyQt6.QtCore import QPoint, pyqtSignal
 from PyQt6.QtGui import QAction
 from PyQt6.QtWidgets import QButtonGroup, QLineEdit, QMenu, QVBoxLayout
 
-from ...core.project.model import Along, Grid, Ring
 from ...core.units import show, show_si
 from ..core_door import core
 from ..fields import Choice, QuantityField, Switch
@@ -93,7 +92,7 @@ class LightsDrawer(Drawer):
         kind = array.__struct_config__.tag
         self.keys_card.title.set_full(array.name)
         self.keys_card.aside.set_full(_KINDS[kind])
-        if isinstance(array, Ring):
+        if kind == "ring":
             self._number("count", "LEDs", "", digits=0)
             self._number("diameter_mm", "diameter", "mm", step=1)
             self._number("start_deg", "starts at", "deg", step=5, shown="°")
@@ -101,14 +100,14 @@ class LightsDrawer(Drawer):
             turn.chosen.connect(lambda word: self._set("direction", word))
             self._row("direction", "runs", turn)
             self._place_keys()
-        elif isinstance(array, Grid):
+        elif kind == "grid":
             self._number("rows", "rows", "", digits=0)
             self._number("columns", "columns", "", digits=0)
             self._number("pitch_x_mm", "apart in a row", "mm", step=0.5)
             self._number("pitch_y_mm", "between rows", "mm", step=0.5)
             self._number("angle_deg", "turned", "deg", step=5, shown="°")
             self._place_keys()
-        elif isinstance(array, Along):
+        elif kind == "along":
             self._number("count", "LEDs", "", digits=0)
             self._number("inset_mm", "in from the edge", "mm", step=0.1)
             self._number("start", "from, share of the edge", "", step=0.01, digits=4)

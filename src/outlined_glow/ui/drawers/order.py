@@ -10,7 +10,6 @@ from PyQt6.QtCore import QObject, QUrl, pyqtSignal
 from PyQt6.QtGui import QDesktopServices
 from PyQt6.QtWidgets import QProgressBar
 
-from ...core.project.storage import dated
 from ..core_door import core
 from ..widgets import button, label, link
 from .base import Drawer, FindingsCard
@@ -116,7 +115,7 @@ class OrderDrawer(Drawer):
         self.draft.setEnabled(False)
         progress = _Progress(self)
         progress.moved.connect(lambda share: self.bar.setValue(round(share * 1000)))
-        pieces, edited = work.project.brief.pieces, dated(work.project.edited)
+        pieces, edited = work.project.brief.pieces, core("storage").dated(work.project.edited)
 
         def run(cancelled: Any) -> Any:
             order = core("order")

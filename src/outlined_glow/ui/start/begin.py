@@ -17,7 +17,7 @@ from PyQt6.QtGui import (
 )
 from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLabel, QVBoxLayout, QWidget
 
-from ...core.project.storage import read_thumbnail
+from ..core_door import core
 from ..recent import recent_files
 from ..theme import theme
 from ..widgets import Card, ElidedLabel, button, clear, label
@@ -40,7 +40,7 @@ class RecentRow(QWidget):
         row.setSpacing(10)
         picture = QLabel()
         picture.setFixedSize(72, 54)
-        data = read_thumbnail(path)
+        data = core("storage").read_thumbnail(path)
         if data:
             image = QImage.fromData(data)
             picture.setPixmap(

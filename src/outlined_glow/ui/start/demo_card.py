@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import json
-from importlib import resources
 from typing import Any
 
 from PyQt6.QtCore import QRectF, Qt, pyqtSignal
@@ -19,19 +18,18 @@ from PyQt6.QtGui import (
 )
 from PyQt6.QtWidgets import QWidget
 
+from ..assets import asset
 from ..theme import SEMIBOLD, font, theme
 
 DEMOS = ("moth",)
 
 
 def _demo_facts(name: str) -> dict[str, Any]:
-    text = resources.files("outlined_glow.data.demos").joinpath(name, "demo.json").read_text("utf-8")
-    return dict(json.loads(text))
+    return dict(json.loads(asset("demos", name, "demo.json")))
 
 
 def _demo_picture(name: str, hour: str) -> QImage:
-    data = resources.files("outlined_glow.data.demos").joinpath(name, f"{hour}.png").read_bytes()
-    return QImage.fromData(data)
+    return QImage.fromData(asset("demos", name, f"{hour}.png"))
 
 
 class DemoCard(QWidget):
