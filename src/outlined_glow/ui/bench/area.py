@@ -16,6 +16,7 @@ from ..session import Session
 from ..theme import darken_room
 from .bench import Bench
 from .leaves import Leaves
+from .plate import Plate
 from .score import Score
 from .sun import SunSlider
 
@@ -41,9 +42,9 @@ class BenchArea(QWidget):
         self.sun.setParent(self)
         self.leaves = Leaves(jobs)
         self.leaves.setParent(self)
-        self.tools = QWidget(self)
+        self.tools = Plate(self)
         self._tool_row = QHBoxLayout(self.tools)
-        self._tool_row.setContentsMargins(0, 0, 0, 0)
+        self._tool_row.setContentsMargins(4, 1, 4, 1)
         self._tool_row.setSpacing(1)
         self.turn = QToolButton(self)
         self.turn.setObjectName("turn")
@@ -204,7 +205,7 @@ class BenchArea(QWidget):
         self.bench.setGeometry(0, 0, width, height)
         self.score.setGeometry(0, height - self.score.height(), width, self.score.height())
         self.tools.adjustSize()
-        self.tools.move(18, 14)
+        self.tools.move(14, 13)
         self.turn.adjustSize()
         self.turn.move(width - self.turn.width() - 16, 14)
         left = self.tools.x() + self.tools.width() + 10

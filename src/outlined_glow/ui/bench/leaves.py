@@ -11,6 +11,7 @@ from PyQt6.QtWidgets import QWidget
 from ..core_door import core
 from ..jobs import Jobs
 from ..theme import DUSK, SEMIBOLD, font, on_bench
+from .plate import paint_plate
 from .renderer import image
 
 #: Layer, word under it, tint of its frame.
@@ -168,6 +169,7 @@ class Leaves(QWidget):
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
         t = on_bench()
+        paint_plate(painter, QRectF(self.rect()).adjusted(0, 8, 0, 0))
         for place, (layer, word, tint) in enumerate(LEAVES):
             area = self.rect_of(place)
             skew = QTransform(1, 0, -_SLANT / _HEIGHT, 1, area.x() + _SLANT, area.y())

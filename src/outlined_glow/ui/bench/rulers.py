@@ -9,6 +9,7 @@ from PyQt6.QtGui import QPainter, QPen
 
 from ..theme import font, on_bench
 from .camera import Camera
+from .plate import paint_plate
 
 BOTTOM, LEFT = 22, 12
 
@@ -54,6 +55,7 @@ def paint_scale_bar(painter: QPainter, camera: Camera, right: float, y: float) -
     t = on_bench()
     major, _ = steps(camera.zoom)
     length = major * camera.zoom
+    paint_plate(painter, QRectF(right - max(length, 190) - 14, y - 28, max(length, 190) + 24, 60))
     painter.setPen(QPen(t.colour("text"), 1.4))
     painter.drawLine(QPointF(right - length, y), QPointF(right, y))
     painter.drawLine(QPointF(right - length, y - 4), QPointF(right - length, y + 4))

@@ -8,6 +8,7 @@ from PyQt6.QtWidgets import QWidget
 
 from ..icons import pixmap
 from ..theme import font, on_bench
+from .plate import paint_plate
 
 _HOURS = (
     (0.97, "a clear day, noon"),
@@ -90,6 +91,7 @@ class SunSlider(QWidget):
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         t = on_bench()
+        paint_plate(painter, QRectF(self.rect()))
         left, right, y = _MARGIN, self.width() - _MARGIN, 17
         shade = QLinearGradient(QPointF(left, 0), QPointF(right, 0))
         for place, colour in ((0, "F0DC96"), (0.3, "F2B08A"), (0.52, "C9748A"), (0.75, "4A3560"), (1, "1F1B2E")):
