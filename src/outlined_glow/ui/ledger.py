@@ -176,8 +176,7 @@ class Ledger(QWidget):
         brief = work.project.brief
         price = core("price").price_of(work.board.size, brief.stack, brief.pieces, brief.profile)
         self.cells["each"].show_value(f"{price.each:.2f}", title=f"each, for {brief.pieces}")
-        times = [motion.period_s * place / 48 for place in range(49)]
-        self.curve.show_curve([float(pattern.levels(motion, count, at).mean()) if count else 0.0 for at in times])
+        self.curve.show_curve(facts.current_curve(work))
         wish_word = "" if pattern.truth_of(motion) or not count else ", a wish"
         self.pattern.show_value(motion.pattern if count else "–", "honey" if wish_word else "text", f"pattern{wish_word}")
         self.play.setEnabled(count > 0)

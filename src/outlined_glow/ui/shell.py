@@ -18,12 +18,12 @@ from PyQt6.QtWidgets import (
 
 from .actions import Actions, Entry
 from .bench import BenchArea
-from .core_door import warm
+from .core_door import core, warm
 from .drawers import DRAWERS, make_drawer
 from .files import Files
 from .jobs import Jobs
 from .ledger import Ledger
-from .light_string import BROKEN, DARK, HALF, LIT, STAGES, LightString
+from .light_string import STAGES, LightString
 from .recent import read_state, write_state
 from .session import Session
 from .start import BeginDrawer, StartPage
@@ -204,16 +204,7 @@ class MainWindow(QMainWindow):
         self._light_up(self.session.work, findings)
 
     def _light_up(self, work: Any, findings: Any) -> None:
-        """Bulbs: broken where a stop stands, half where a warning does, dark where there is nothing yet."""
-        states = dict.fromkeys(DRAWERS, LIT)
-        if not work.leds:
-            states.update(lights=DARK, drive=DARK, motion=DARK)
-        for one in reversed(findings):
-            if one.severity != "note" and one.stage in states:
-                states[one.stage] = BROKEN if one.severity == "stop" else HALF
-        if any(one.severity == "stop" for one in findings):
-            states["order"] = BROKEN
-        self.string.show_states(states)
+        self.string.show_states(core("facts").stage_states(work, findings, tuple(DRAWERS)))
 
     def _show_place(self, finding: Any) -> None:
         places = finding.places or ([(finding.x_mm, finding.y_mm)] if finding.x_mm is not None else [])

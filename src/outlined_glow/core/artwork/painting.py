@@ -20,6 +20,8 @@ from .svg.measure import apply
 
 #: Vector boundaries stay this close to the drawing, mm.
 TOLERANCE_MM = 0.005
+#: Less than this many root units across is no picture.
+_SMALLEST = 1e-6
 
 
 @dataclass(frozen=True)
@@ -61,6 +63,8 @@ def paint(drawing: Drawing, width_mm: float, name: str, cancelled: Callable[[], 
         raise Trouble(f"“{name}” paints nothing inside its page.")
     silhouette = union([shape for _, shape in shapes])
     left, top, right, bottom = silhouette.bounds
+    if min(right - left, bottom - top) < _SMALLEST:
+        raise Trouble(f"“{name}” paints something too small to be a picture; draw it larger.")
     scale = width_mm / (right - left)
     if not 0.01 <= (bottom - top) * scale <= 1000:
         raise Trouble(f"“{name}” would be {(bottom - top) * scale:.3g} mm high at that width; choose another width.")
@@ -93,7 +97,7 @@ def _extent(drawing: Drawing) -> float | None:
             if len(x):
                 low, high = min(low, float(x.min())), max(high, float(x.max()))
     low, high = max(low, 0.0), min(high, drawing.page[0])
-    if high > low:
+    if high - low > _SMALLEST:
         return high - low
     return drawing.page[0] if any(drawn.stroke for drawn in drawing.paths) else None
 

@@ -56,20 +56,22 @@ def levels(motion: Motion, count: int, time_s: float) -> Levels:
     return PATTERNS[motion.pattern](count, phase) * motion.brightness
 
 
+def level_table(motion: Motion, count: int, samples: int, ends: bool = False) -> Levels:
+    """Levels (count, samples) over one period: at the middles of equal steps, or from end to end."""
+    shares = np.linspace(0, 1, samples) if ends else (np.arange(samples) + 0.5) / samples
+    if count == 0:
+        return np.zeros((1, samples))
+    return np.stack([levels(motion, count, float(share) * motion.period_s) for share in shares], axis=1)
+
+
 def average_level(motion: Motion, count: int, samples: int = 240) -> float:
     """Mean level over LEDs and one period: the share of the full current that flows."""
-    if count == 0:
-        return 0.0
-    times = (np.arange(samples) + 0.5) / samples * motion.period_s
-    return float(np.mean([levels(motion, count, float(t)).mean() for t in times]))
+    return float(level_table(motion, count, samples).mean())
 
 
 def peak_level(motion: Motion, count: int, samples: int = 240) -> float:
     """The largest share of the full current at any moment."""
-    if count == 0:
-        return 0.0
-    times = (np.arange(samples) + 0.5) / samples * motion.period_s
-    return float(max(levels(motion, count, float(t)).mean() for t in times))
+    return float(level_table(motion, count, samples).mean(axis=0).max())
 
 
 def truth_of(motion: Motion) -> bool:

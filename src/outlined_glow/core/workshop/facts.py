@@ -2,15 +2,26 @@
 
 from __future__ import annotations
 
+import itertools
+import math
 from collections import Counter
 from collections.abc import Sequence
 from typing import Any
 
+import msgspec
+
+from ..artwork import Chosen
+from ..board import LightSpot
 from ..brief import price_of
+from ..drive.seats import Part
 from ..geometry.thin import thinnest
-from ..motion.pattern import average_level, peak_level, truth_of
+from ..motion.pattern import average_level, level_table, peak_level, truth_of
 from ..project import Finding
+from ..shape import RoundHole
 from .compile import Work
+
+#: Widths above this are not measured: no rule asks for more.
+_THINNEST_MM = 0.6
 
 
 def severities(findings: Sequence[Finding]) -> dict[str, int]:
@@ -35,22 +46,45 @@ def hours(work: Work) -> tuple[float | None, float | None]:
     return steady, wish.hours if wish else None
 
 
+def current_curve(work: Work, samples: int = 49) -> list[float]:
+    """The share of the full current over one period, ends included."""
+    return [float(value) for value in level_table(work.project.motion, len(work.leds), samples, ends=True).mean(axis=0)]
+
+
+def array_spacing(work: Work, array: str) -> tuple[int, float | None]:
+    """How many LEDs an array has, and the least distance between neighbours in its chain, mm."""
+    mine = [led for led in work.leds if led.array == array]
+    gaps = [math.hypot(a.x - b.x, a.y - b.y) for a, b in itertools.pairwise(mine)]
+    return len(mine), min(gaps) if gaps else None
+
+
+#: State of a stage: nothing yet, in order, wants a look, stops the order.
+NOTHING, GOOD, LOOK, STOP = "dark", "lit", "half", "broken"
+
+
+def stage_states(work: Work, findings: Sequence[Finding], stages: Sequence[str]) -> dict[str, str]:
+    """How each stage stands: stopped by a stop, half by a warning; stages about LEDs are dark without any."""
+    states = dict.fromkeys(stages, GOOD)
+    if not work.leds:
+        states.update({stage: NOTHING for stage in ("lights", "drive", "motion") if stage in states})
+    for one in reversed(findings):
+        if one.severity != "note" and one.stage in states:
+            states[one.stage] = STOP if one.severity == "stop" else LOOK
+    if any(one.severity == "stop" for one in findings) and "order" in states:
+        states["order"] = STOP
+    return states
+
+
 def info(work: Work, findings: Sequence[Finding]) -> dict[str, Any]:
-    """Everything about a project as plain values (DESIGN 6, `info --json`)."""
-    board, plan, brief = work.board, work.plan, work.project.brief
+    """Everything about a project as plain values (`info --json`)."""
+    board, brief = work.board, work.project.brief
     price = price_of(board.size, brief.stack, brief.pieces, brief.profile)
-    total, average, peak = currents(work)
     steady, wish = hours(work)
     return {
         "name": work.project.name,
         "edited": work.project.edited,
         "size_mm": [round(value, 3) for value in board.size],
-        "stack": {
-            "thickness_mm": brief.stack.thickness_mm,
-            "mask": brief.stack.mask,
-            "finish": brief.stack.finish,
-            "ink": brief.stack.ink,
-        },
+        "stack": msgspec.to_builtins(brief.stack),
         "profile": brief.profile,
         "pieces": brief.pieces,
         "outline": {
@@ -58,73 +92,66 @@ def info(work: Work, findings: Sequence[Finding]) -> dict[str, Any]:
             "perimeter_mm": round(board.outline.length, 4),
             "holes": len(board.outline.interiors) + len(board.holes),
         },
-        "holes": [
-            {"x_mm": round(h.x, 4), "y_mm": round(h.y, 4), "diameter_mm": h.diameter, "plated": h.plated} for h in board.holes
-        ],
-        "swatches": [
-            {
-                "colour": one.colour,
-                "appearance": one.appearance,
-                "by_hand": one.by_hand,
-                "difference": round(one.difference, 2),
-                "area_mm2": round(one.region.area, 4),
-                "thinnest_mm": thinnest(one.region, 0.6),
-            }
-            for one in work.art.chosen
-        ],
-        "leds": [
-            {
-                "index": spot.index,
-                "x_mm": round(spot.x, 4),
-                "y_mm": round(spot.y, 4),
-                "angle_deg": round(spot.angle_deg, 3),
-                "side": spot.side,
-                "emitter": spot.emitter,
-                "group": spot.group,
-            }
-            for spot in board.lights
-        ],
-        "parts": [
-            {
-                "reference": part.ref,
-                "value": part.value,
-                "x_mm": round(part.x, 4),
-                "y_mm": round(part.y, 4),
-                "angle_deg": round(part.angle_deg % 360, 3),
-                "side": part.side,
-            }
-            for part in board.parts
-        ],
-        "drive": {
-            "method": "one resistor each",
-            "supply": plan.supply.name,
-            "cells": plan.cells,
-            "supply_v": round(plan.supply_v, 5),
-            "current_a": total,
-            "peak_a": peak,
-            "average_a": average,
-            "groups": [
-                {
-                    "emitter": branch.emitter.name,
-                    "lights": len(branch.indices),
-                    "resistor_ohm": branch.resistor_ohm,
-                    "ideal_ohm": branch.ideal_ohm,
-                    "current_min_a": branch.current_min_a,
-                    "current_a": branch.current_a,
-                    "current_max_a": branch.current_max_a,
-                    "resistor_power_w": branch.power_w,
-                }
-                for branch in plan.branches
-            ],
-        },
-        "motion": {
-            "pattern": work.project.motion.pattern,
-            "period_s": work.project.motion.period_s,
-            "brightness": work.project.motion.brightness,
-            "wish": not truth_of(work.project.motion),
-        },
+        "holes": [_hole(hole) for hole in board.holes],
+        "swatches": [_swatch(one) for one in work.art.chosen],
+        "leds": [_led(spot) for spot in board.lights],
+        "parts": [_part(part) for part in board.parts],
+        "drive": _drive(work),
+        "motion": {**msgspec.to_builtins(work.project.motion), "wish": not truth_of(work.project.motion)},
         "run_time_h": steady,
         "run_time_wish_h": wish,
         "price": {"boards": price.boards, "each": price.each, "pieces": price.pieces},
         "findings": severities(findings),
+    }
+
+
+def _hole(hole: RoundHole) -> dict[str, Any]:
+    return {"x_mm": round(hole.x, 4), "y_mm": round(hole.y, 4), "diameter_mm": hole.diameter, "plated": hole.plated}
+
+
+def _swatch(one: Chosen) -> dict[str, Any]:
+    return {
+        "colour": one.colour,
+        "appearance": one.appearance,
+        "by_hand": one.by_hand,
+        "difference": round(one.difference, 2),
+        "area_mm2": round(one.region.area, 4),
+        "thinnest_mm": thinnest(one.region, _THINNEST_MM),
+    }
+
+
+def _led(spot: LightSpot) -> dict[str, Any]:
+    place = {"x_mm": round(spot.x, 4), "y_mm": round(spot.y, 4), "angle_deg": round(spot.angle_deg, 3)}
+    return {"index": spot.index, **place, "side": spot.side, "emitter": spot.emitter, "group": spot.group}
+
+
+def _part(part: Part) -> dict[str, Any]:
+    place = {"x_mm": round(part.x, 4), "y_mm": round(part.y, 4), "angle_deg": round(part.angle_deg % 360, 3)}
+    return {"reference": part.ref, "value": part.value, **place, "side": part.side}
+
+
+def _drive(work: Work) -> dict[str, Any]:
+    plan = work.plan
+    total, average, peak = currents(work)
+    return {
+        "method": "one resistor each",
+        "supply": plan.supply.name,
+        "cells": plan.cells,
+        "supply_v": round(plan.supply_v, 5),
+        "current_a": total,
+        "peak_a": peak,
+        "average_a": average,
+        "groups": [
+            {
+                "emitter": branch.emitter.name,
+                "lights": len(branch.indices),
+                "resistor_ohm": branch.resistor_ohm,
+                "ideal_ohm": branch.ideal_ohm,
+                "current_min_a": branch.current_min_a,
+                "current_a": branch.current_a,
+                "current_max_a": branch.current_max_a,
+                "resistor_power_w": branch.power_w,
+            }
+            for branch in plan.branches
+        ],
     }

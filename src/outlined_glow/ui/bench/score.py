@@ -49,12 +49,11 @@ class Score(QWidget):
             members = [place for place, spot in enumerate(lights) if spot.group == group]
             order += members
             self._groups.append((group, len(members)))
-        times = [self._period * (place + 0.5) / _COLUMNS for place in range(_COLUMNS)]
         if not count:
             self._strip, self._curve = None, []
             self.update()
             return
-        table = np.stack([pattern.levels(motion, count, at) for at in times], axis=1)
+        table = pattern.level_table(motion, count, _COLUMNS)
         self._curve = [float(value) for value in table.mean(axis=0)]
         lamp = np.array([[int(spot.colour[k : k + 2], 16) for k in (0, 2, 4)] for spot in lights], float)
         ground = np.array([0x17, 0x14, 0x1B], float)

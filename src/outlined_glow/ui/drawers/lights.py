@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import itertools
 from typing import Any
 
 from PyQt6.QtCore import QPoint, pyqtSignal
@@ -248,9 +247,8 @@ class LightsDrawer(Drawer):
             elif not widget.hasFocus():
                 widget.setText(", ".join(value))
                 widget.setCursorPosition(0)
-        mine = [led for led in work.leds if led.array == array.name]
-        gaps = [((a.x - b.x) ** 2 + (a.y - b.y) ** 2) ** 0.5 for a, b in itertools.pairwise(mine)]
-        words = f"{len(mine)} LEDs" + (f", nearest {show(min(gaps), 2)} mm apart" if gaps else "")
+        count, nearest = core("facts").array_spacing(work, array.name)
+        words = f"{count} LEDs" + (f", nearest {show(nearest, 2)} mm apart" if nearest is not None else "")
         self.pitch.setText(words)
 
     def _show_led(self, array: Any, work: Any) -> None:

@@ -36,7 +36,8 @@ def parse(data: bytes, name: str) -> etree._Element:
     except etree.XMLSyntaxError as error:
         if "depth" in str(error).lower():
             raise Trouble(f"“{name}” nests its groups too deeply (over 250 levels); ungroup it.") from error
-        raise Trouble(f"“{name}” is not a readable SVG picture: {error.msg}.") from error
+        reason = " ".join(str(error.msg).split())
+        raise Trouble(f"“{name}” is not a readable SVG picture: {reason}.") from error
     if root.tag not in (f"{SVG}svg", "svg"):
         raise Trouble(f"“{name}” is not an SVG picture: its root element is <{local(root)}>.")
     if sum(1 for _ in root.iter()) > _MOST_ELEMENTS:

@@ -1,0 +1,192 @@
+"""Every reader against damaged and invented files: an answer or one sentence, never anything else."""
+
+from __future__ import annotations
+
+import io
+import json
+import zipfile
+from pathlib import Path
+
+import pytest
+from drawings import SIGN
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from outlined_glow.core.artwork import paint, read_picture
+from outlined_glow.core.errors import Trouble
+from outlined_glow.core.order import make_package
+from outlined_glow.core.order.proof.compare import prove_files
+from outlined_glow.core.order.proof.drill_reader import read_drill
+from outlined_glow.core.order.proof.gerber_reader import Unreadable, read_gerber
+from outlined_glow.core.project import Project, edits
+from outlined_glow.core.project.storage import load, save
+from outlined_glow.core.units import parse_quantity
+from outlined_glow.core.workshop import Compiler, apply_text
+
+HEAD = '<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 40 30">'
+
+numbers = st.one_of(
+    st.integers(-50, 50).map(str),
+    st.floats(-1e3, 1e3).map(repr),
+    st.sampled_from(["1e300", "-1e300", "NaN", "", "5%", "2em", "9zz"]),
+)
+
+
+@st.composite
+def shapes(draw: st.DrawFn) -> str:
+    """An element with odd values in the right places."""
+    kind = draw(st.sampled_from(["rect", "circle", "ellipse", "line", "polygon", "path", "g", "use", "svg", "text"]))
+    keys = ["x", "y", "width", "height", "r", "rx", "cx", "cy", "x2", "y2", "stroke-width", "stroke-dasharray", "opacity"]
+    parts = [f'{key}="{draw(numbers)}"' for key in draw(st.lists(st.sampled_from(keys), max_size=6, unique=True))]
+    if kind == "path":
+        letters = draw(st.text("MLHVCSQTAZmlhvcsqtaz0123456789 .,-e", max_size=40))
+        parts.append(f'd="M1 1L9 9{letters}"')
+    if kind == "polygon":
+        parts.append(f'points="{draw(st.text("0123456789 .,-", max_size=40))}"')
+    if draw(st.booleans()):
+        name = draw(st.sampled_from(["translate", "scale", "rotate", "matrix", "skewX", "fly"]))
+        parts.append(f'transform="{name}({draw(numbers)} {draw(numbers)})"')
+    paint_words = ["red", "#0f0", "none", "url(#a)", "rgb(9,", "currentColor"]
+    parts.append(f'fill="{draw(st.sampled_from(paint_words))}" stroke="{draw(st.sampled_from(paint_words))}"')
+    inner = draw(shapes()) if kind in ("g", "svg") and draw(st.booleans()) else ""
+    return f"<{kind} {' '.join(parts)}>{inner}</{kind}>"
+
+
+@settings(max_examples=150)
+@given(st.lists(shapes(), max_size=6))
+def test_invented_drawings(bodies: list[str]) -> None:
+    data = f"{HEAD}{''.join(bodies)}</svg>".encode()
+    try:
+        painted = paint(read_picture(data, "x.svg"), 40, "x.svg")
+    except Trouble as trouble:
+        assert "x.svg" in str(trouble)
+        return
+    assert all(swatch.region.is_valid for swatch in painted.swatches)
+    assert sum(swatch.region.area for swatch in painted.swatches) == pytest.approx(painted.silhouette.area, rel=1e-3, abs=1e-3)
+
+
+def damaged(data: bytes, cuts: list[tuple[int, int, bytes]]) -> bytes:
+    out = data
+    for start, length, filling in cuts:
+        place = start % max(1, len(out))
+        out = out[:place] + filling + out[place + length :]
+    return out
+
+
+cuts = st.lists(st.tuples(st.integers(0, 10**6), st.integers(0, 40), st.binary(max_size=12)), min_size=1, max_size=3)
+
+
+@settings(max_examples=150)
+@given(cuts)
+def test_damaged_drawings(changes: list[tuple[int, int, bytes]]) -> None:
+    try:
+        paint(read_picture(damaged(SIGN, changes), "x.svg"), 40, "x.svg")
+    except Trouble as trouble:
+        assert "\n" not in str(trouble)
+
+
+@settings(max_examples=60)
+@given(cuts)
+def test_damaged_projects(moth: Project, tmp_path: Path, changes: list[tuple[int, int, bytes]]) -> None:
+    path = tmp_path / "x.oglow"
+    if not path.exists():
+        save(moth, path)
+    target = tmp_path / "y.oglow"
+    target.write_bytes(damaged(path.read_bytes(), changes))
+    try:
+        load(target)
+    except Trouble as trouble:
+        assert "y.oglow" in str(trouble)
+
+
+json_values = st.recursive(
+    st.one_of(st.none(), st.booleans(), st.integers(), st.floats(allow_nan=False), st.text(max_size=5)),
+    lambda inner: st.one_of(st.lists(inner, max_size=3), st.dictionaries(st.text(max_size=5), inner, max_size=3)),
+    max_leaves=6,
+)
+
+
+@settings(max_examples=60)
+@given(st.sampled_from(["brief", "designs", "motion", "name", "edited", "schema"]), json_values)
+def test_projects_with_other_values_inside(moth: Project, tmp_path: Path, key: str, value: object) -> None:
+    from outlined_glow.core.project.storage import encode
+
+    content = {**json.loads(encode(moth)), key: value}
+    path = tmp_path / "z.oglow"
+    with zipfile.ZipFile(path, "w") as archive:
+        archive.writestr("project.json", json.dumps(content))
+        archive.writestr("pictures/moth.svg", SIGN)
+    try:
+        opened = load(path)
+    except Trouble as trouble:
+        assert "z.oglow" in str(trouble)
+    else:
+        assert opened.designs
+
+
+@pytest.fixture(scope="module")
+def files() -> dict[str, bytes]:
+    """A small package."""
+    from outlined_glow.core.workshop import apply_values, new_project
+
+    project = apply_values(new_project(SIGN, "sign.svg"), "set-hole", {}, (0, 0))
+    return make_package(Compiler().compile(project).board, 4, "2026-01-01T00:00:00Z").files
+
+
+@settings(max_examples=120)
+@given(st.integers(0, 100), cuts)
+def test_damaged_layers(files: dict[str, bytes], which: int, changes: list[tuple[int, int, bytes]]) -> None:
+    drawn = sorted(name for name in files if name.endswith((".gbr", ".xnc")))
+    name = drawn[which % len(drawn)]
+    text = damaged(files[name], changes).decode("latin-1")
+    try:
+        if name.endswith(".gbr"):
+            read_gerber(text).region()
+        else:
+            read_drill(text)
+    except (Unreadable, ValueError, KeyError, IndexError):
+        return
+
+
+@settings(max_examples=40)
+@given(st.integers(0, 100), cuts)
+def test_damaged_packages_are_proved_wrong_or_refused(
+    files: dict[str, bytes], which: int, changes: list[tuple[int, int, bytes]]
+) -> None:
+    names = sorted(files)
+    name = names[which % len(names)]
+    data = damaged(files[name], changes)
+    try:
+        proof = prove_files({**files, name: data}, "package")
+    except Trouble:
+        assert name == "board.json"
+        return
+    if data != files[name] and name != "board.json":
+        assert proof.differences
+
+
+@settings(max_examples=200)
+@given(st.text(max_size=12), st.sampled_from(["mm", "A", "V", "ohm", "s", "deg", "%", "", "F"]), st.booleans())
+def test_any_text_as_a_quantity(text: str, unit: str, bare: bool) -> None:
+    try:
+        value = parse_quantity(text, unit, bare=unit if bare and unit else None)
+    except Trouble:
+        return
+    assert value == value
+    assert abs(value) < float("inf")
+
+
+@settings(max_examples=150)
+@given(st.data())
+def test_any_words_as_an_edit(moth: Project, compiler: Compiler, data: st.DataObject) -> None:
+    name = data.draw(st.sampled_from(sorted(edits())))
+    keys = list(edits()[name].params) or ["nothing"]
+    words = data.draw(st.lists(st.tuples(st.sampled_from(keys), st.text(max_size=8)), max_size=4))
+    try:
+        changed = apply_text(moth, name, [f"{key}={text}" for key, text in words], compiler)
+    except Trouble as trouble:
+        assert str(trouble)
+        return
+    buffer = io.BytesIO()
+    buffer.write(repr(changed.design).encode("utf-8", "replace"))
+    assert buffer.tell() > 0
