@@ -5,12 +5,13 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass, replace
 
+import numpy as np
 from lxml import etree
 
 from ...errors import Trouble
-from ..drawing import Drawing, Drawn, Matrix, Note, Stroke
+from ..drawing import Drawing, Drawn, Matrix, Note, Stroke, Subpath
 from .document import href, local, parse, told
-from .measure import length, numbers, times, transform, viewport_matrix
+from .measure import apply, length, numbers, times, transform, viewport_matrix
 from .paint import Paint, opacity, parse_paint
 from .shapes import shape_subpaths
 from .style import Cascade, Style
@@ -27,6 +28,7 @@ _LOST = {
     "foreignObject": ("element-not-drawn", "Foreign content is not drawn: {0}."),
 }
 _MOST_DRAWN = 120_000
+_FAR = 1e7
 
 
 @dataclass(frozen=True)
@@ -165,8 +167,9 @@ class _Reader:
         style = place.style
         if style["visibility"] != "visible":
             return
-        subpaths, good = shape_subpaths(element, place.view, self._em(place))
-        if not good:
+        found, good = shape_subpaths(element, place.view, self._em(place))
+        subpaths = tuple(one for one in found if _near(one, place.matrix))
+        if not good or len(subpaths) < len(found):
             self._note("path-damaged", f"Part of a path could not be read: {told(element)}.")
         if not subpaths:
             return
@@ -206,6 +209,7 @@ class _Reader:
         width = length(style["stroke-width"], 1.0, whole, em)
         if width <= 0:
             return None
+        width = min(width, _FAR)
         if style["vector-effect"] == "non-scaling-stroke":
             m = place.matrix
             scale = math.sqrt(abs(m[0, 0] * m[1, 1] - m[0, 1] * m[1, 0]))
@@ -226,3 +230,9 @@ class _Reader:
             dashes,
             length(style["stroke-dashoffset"], 0.0, whole, em),
         )
+
+
+def _near(subpath: Subpath, matrix: Matrix) -> bool:
+    """Whether all of it lies within reason: no picture has a page ten million units wide."""
+    points = apply(matrix, np.vstack([subpath.start[None], *subpath.curves]))
+    return bool(np.isfinite(points).all() and np.abs(points).max() < _FAR)
