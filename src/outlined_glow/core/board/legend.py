@@ -3,17 +3,19 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Iterator
 
 import shapely
 from shapely.geometry import Polygon
 from shapely.geometry.base import BaseGeometry
 
 from ..drive.seats import Part
-from ..geometry.regions import EMPTY, box_at, grow, minus, union
+from ..geometry.regions import EMPTY, box_at, grow, minus, shifted, union
 from ..parts import Profile
 from .text import placed, text_region
 
 _BAR_MM = 0.2
+_LABEL_GAP_MM = 0.35
 
 
 def polarity_bar(part: Part, profile: Profile) -> Polygon:
@@ -52,40 +54,49 @@ def back_legend(
         if label is not None:
             words.append(label)
     title = _title(name, free, words)
-    marks = union([*words, *([title] if title is not None else []), *bars])
+    signs = [sign for part in parts if part.kind == "holder" for sign in supply_signs(part)]
+    marks = union([*words, *([title] if title is not None else []), *bars, *signs])
     return minus(marks, grow(openings, profile.legend_gap_mm))
 
 
 def _label(part: Part, height: float, free: BaseGeometry, taken: list[BaseGeometry]) -> BaseGeometry | None:
-    """Reference and value beside a part: the first of eight places that is free, or the reference alone."""
+    """Reference and value beside a part, upright or along the board's height; else the reference alone; else nothing."""
     texts = [part.ref] if part.kind == "led" else [f"{part.ref} {part.value}", part.ref]
-    length, width = part.body.courtyard
     for text in texts:
-        region = text_region(text, height)
-        wide = region.bounds[2] - region.bounds[0]
-        for angle, dx, dy in _beside(part, length, width, wide, height):
-            label = placed(region, part.x + dx, part.y + dy, angle, mirrored=True)
-            court = shapely.box(*label.bounds).buffer(0.1)
-            if free.contains(court) and not any(court.intersects(other) for other in taken):
-                return label
+        for angle in (0.0, 90.0):
+            word = placed(text_region(text, height), 0, 0, angle, mirrored=True)
+            for dx, dy in _beside(part, word):
+                label = shifted(word, dx, dy)
+                court = shapely.box(*label.bounds).buffer(0.1)
+                if free.contains(court) and not any(court.intersects(other) for other in taken):
+                    return label
     return None
 
 
-def _beside(part: Part, length: float, width: float, wide: float, height: float) -> list[tuple[float, float, float]]:
-    """Angles and offsets to try, upright words first."""
+def _beside(part: Part, word: BaseGeometry) -> Iterator[tuple[float, float]]:
+    """How far to move a word to eight places round a part: above, below, beside, then the corners."""
+    length, width = part.body.courtyard
     a = math.radians(part.angle_deg)
     half_w = abs(length / 2 * math.cos(a)) + abs(width / 2 * math.sin(a))
     half_h = abs(length / 2 * math.sin(a)) + abs(width / 2 * math.cos(a))
-    gap = 0.35
-    spots = [
-        (0.0, 0.0, half_h + gap),
-        (0.0, 0.0, -half_h - gap - height),
-        (0.0, half_w + gap + wide / 2, -height / 2),
-        (0.0, -half_w - gap - wide / 2, -height / 2),
-    ]
-    for dx in (half_w, -half_w):
-        spots += [(0.0, dx, half_h + gap), (0.0, dx, -half_h - gap - height)]
-    return spots
+    left, bottom, right, top = word.bounds
+    reach_x, reach_y = half_w + _LABEL_GAP_MM + (right - left) / 2, half_h + _LABEL_GAP_MM + (top - bottom) / 2
+    for sx, sy in ((0, 1), (0, -1), (1, 0), (-1, 0), (1, 1), (-1, 1), (1, -1), (-1, -1)):
+        yield part.x + sx * reach_x - (left + right) / 2, part.y + sy * reach_y - (bottom + top) / 2
+
+
+def supply_signs(part: Part) -> list[BaseGeometry]:
+    """Minus at pad 1 and plus at pad 2 of a supply, printed under its body, inward of the pads."""
+    a = math.radians(part.angle_deg)
+    out = []
+    for pad, sign in zip(part.body.pads, ("–", "+"), strict=False):
+        inward = -math.copysign(pad.width / 2 + 1.3, pad.x)
+        at = pad.x + (inward if part.body.size[2] > 0 else -inward)
+        x, y = part.x + at * math.cos(a), part.y + at * math.sin(a)
+        word = text_region(sign, 1.6)
+        left, bottom, right, top = word.bounds
+        out.append(placed(shifted(word, -(left + right) / 2, -(bottom + top) / 2), x, y, 0.0, mirrored=True))
+    return out
 
 
 def _title(name: str, free: BaseGeometry, taken: list[BaseGeometry]) -> BaseGeometry | None:

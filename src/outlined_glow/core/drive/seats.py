@@ -161,11 +161,15 @@ def _seat_holder(
             batch = places[first : first + 400]
             for spot in batch[shapely.contains(free, boxes_at(batch, length, width))]:
                 px, py, turn = map(float, spot)
-                part = Part(name, "holder", plan.supply.title, body, px, py, turn, "back")
+                part = Part(name, "holder", _value(plan), body, px, py, turn, "back")
                 pads = union(_pads(part))
                 if board.contains(pads) and not pads.intersects(windows):
                     return part, bool(covers and part.court().intersects(windows))
     return None, False
+
+
+def _value(plan: DrivePlan) -> str:
+    return f"{plan.cells} × {plan.supply.title}" if plan.cells > 1 else plan.supply.title
 
 
 def _pads(part: Part) -> list[Polygon]:

@@ -73,13 +73,16 @@ def escaped(text: str) -> str:
     )
 
 
+def guid(name: str) -> str:
+    """A project's identity from its name alone: the same project gives the same bytes."""
+    return f"f0f0f0f0-0000-4000-8000-{_hash(name):012x}"
+
+
 def _start(heading: Heading) -> list[str]:
-    # A name and a fixed number make the project's identity: the same project gives the same bytes.
-    guid = "f0f0f0f0-0000-4000-8000-" + f"{_hash(heading.project):012x}"
     return [
         f"%TF.GenerationSoftware,Outlined Glow,Outlined Glow,{__version__}*%",
         f"%TF.CreationDate,{heading.created}*%",
-        f"%TF.ProjectId,{escaped(heading.project)},{guid},1*%",
+        f"%TF.ProjectId,{escaped(heading.project)},{guid(heading.project)},1*%",
         "%TF.SameCoordinates,Original*%",
         "%TF.Part,Single*%",
         f"%TF.FileFunction,{heading.function}*%",

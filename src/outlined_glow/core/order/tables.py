@@ -9,6 +9,7 @@ import json
 from ... import __version__
 from ..board import Board
 from ..brief import price_of
+from .gerber import guid
 
 _PLACEMENT_HEADER = (
     "# Outlined Glow placement. Millimetres; x right, y up, seen from the front; origin at the lower left corner of the",
@@ -54,7 +55,7 @@ def job_file(board: Board, files: list[tuple[str, str, str]], edited: str) -> by
             "CreationDate": edited.replace("Z", "+00:00"),
         },
         "GeneralSpecs": {
-            "ProjectId": {"Name": board.name, "GUID": "00000000-0000-4000-8000-000000000000", "Revision": "1"},
+            "ProjectId": {"Name": board.name, "GUID": guid(board.name), "Revision": "1"},
             "Size": {"X": round(board.size[0], 3), "Y": round(board.size[1], 3)},
             "LayerNumber": 2,
             "BoardThickness": board.stack.thickness_mm,
