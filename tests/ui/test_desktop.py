@@ -335,6 +335,51 @@ def test_every_edit_can_be_made_in_the_window(open_window: Callable[..., Hand]) 
         assert tagged or f'"{name}"' in sources, name
 
 
+def test_the_space_bar_presses_what_has_the_focus_and_plays_elsewhere(open_window: Callable[..., Hand]) -> None:
+    hand = open_window("moth")
+    window = hand.window
+    window.show_stage("shape")
+    shape = window.drawer("shape")
+    shape.has_hole.setFocus()
+    hand.key(Qt.Key.Key_Space)
+    hand.settle()
+    assert not window.area.playing
+    assert window.session.project.design.shape.hole is None
+    cell = window.ledger.cells["leds"]
+    cell.setFocus()
+    hand.key(Qt.Key.Key_Space)
+    assert window.stage == "lights"
+    hand.bench.setFocus()
+    hand.key(Qt.Key.Key_Space)
+    assert window.area.playing
+    window.area.stop()
+
+
+def test_a_picture_that_makes_no_board_is_put_away_again(start: Hand, tmp_path: Path) -> None:
+    path = tmp_path / "nothing.svg"
+    path.write_text('<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 9 9"><rect width="5" height="5" fill="none"/></svg>')
+    start.window.files.open(path)
+    start.settle()
+    assert start.window.centre.currentWidget() is start.window.start
+    assert "nothing.svg" in start.window.toast.text()
+    assert start.window.session.project is None
+
+
+def test_an_edit_that_leaves_no_board_can_be_taken_back(signed: Hand) -> None:
+    window = signed.window
+    board = window.session.work.board
+    for colour in ("121212", "D9B25A", "F4F2EC", "B5A766", "1D1B1A"):
+        window.session.edit("set-appearance", {"colour": colour, "appearance": "cut"})
+    window.session.edit("set-border", {"border_mm": 0.0})
+    signed.settle()
+    assert "cut out" in window.toast.text()
+    assert window.session.work is not None
+    while window.session.history.can_undo():
+        window.session.undo()
+    signed.settle()
+    assert window.session.work.board.size == board.size
+
+
 def test_cameras() -> None:
     camera = Camera(10, 20, 8, "front", 800, 600)
     assert camera.to_mm(camera.to_screen(13.5, 22.25)) == pytest.approx((13.5, 22.25))

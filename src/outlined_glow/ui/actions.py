@@ -6,9 +6,9 @@ from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
-from PyQt6.QtCore import Qt
-from PyQt6.QtGui import QAction, QKeySequence
-from PyQt6.QtWidgets import QLineEdit, QMainWindow, QMenu, QToolButton
+from PyQt6.QtCore import QEvent, Qt
+from PyQt6.QtGui import QAction, QKeyEvent, QKeySequence
+from PyQt6.QtWidgets import QLineEdit, QMainWindow, QMenu, QToolButton, QWidget
 
 from .icons import icon
 
@@ -50,10 +50,13 @@ class Actions:
         self.by_name[entry.name] = action
 
     def _run(self, entry: Entry) -> None:
-        """A plain key typed into a field stays there."""
+        """A plain key typed into a field stays there; the space bar plays only where it has nothing else to press."""
         plain = "+" not in entry.key or entry.key == "+"
         focus = self._window.focusWidget()
         if plain and isinstance(focus, QLineEdit) and focus.isModified():
+            return
+        if entry.key == "Space" and focus is not None and not focus.property("plays"):
+            _press_space(focus)
             return
         entry.run()
 
@@ -89,3 +92,10 @@ class Actions:
     def refresh_icons(self) -> None:
         """Icons in the colours of the theme."""
         self._button.setIcon(icon("menu", bench=True))
+
+
+def _press_space(widget: QWidget) -> None:
+    """Give the space bar to the button, row or choice that has the focus."""
+    # Sent through the application, the key would find the shortcut again.
+    widget.keyPressEvent(QKeyEvent(QEvent.Type.KeyPress, Qt.Key.Key_Space, Qt.KeyboardModifier.NoModifier, " "))
+    widget.keyReleaseEvent(QKeyEvent(QEvent.Type.KeyRelease, Qt.Key.Key_Space, Qt.KeyboardModifier.NoModifier, " "))

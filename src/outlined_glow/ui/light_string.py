@@ -49,6 +49,7 @@ class LightString(QWidget):
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setSizePolicy(QSizePolicy.Policy.Fixed, QSizePolicy.Policy.Expanding)
         self.setMouseTracking(True)
+        self.setProperty("plays", True)
         self._states = {stage.key: DARK for stage in STAGES}
         self._current = "artwork"
         self._hover: str | None = None

@@ -154,12 +154,18 @@ class Session(QObject):
                 self._compiler = core("workshop").Compiler()
             return self._compiler.compile(project, cancelled)
 
-        self.jobs.submit("compile", run, self._compiled, self.trouble.emit)
+        self.jobs.submit("compile", run, self._compiled, self._not_compiled)
 
     def _compiled(self, work: Any) -> None:
         self.work = work
         self.work_ready.emit(work)
         self._later.start()
+
+    def _not_compiled(self, words: str) -> None:
+        """No board: what lay on the bench stays there; a project that never had one is put away again."""
+        if self.work is None:
+            self.close_project()
+        self.trouble.emit(words)
 
     def _find(self) -> None:
         work = self.work

@@ -67,6 +67,7 @@ class MainWindow(QMainWindow):
 
     def _lay_out(self) -> None:
         root = QWidget()
+        self.setProperty("plays", True)
         outer = QHBoxLayout(root)
         outer.setContentsMargins(0, 0, 0, 0)
         outer.setSpacing(0)

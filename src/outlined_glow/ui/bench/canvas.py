@@ -68,6 +68,7 @@ class Canvas(QWidget):
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         self.setAccessibleName("Bench")
+        self.setProperty("plays", True)
         self._sharpen = QTimer(self)
         self._sharpen.setSingleShot(True)
         self._sharpen.setInterval(60)

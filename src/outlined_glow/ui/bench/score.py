@@ -27,6 +27,7 @@ class Score(QWidget):
         self.setFixedHeight(214)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName("Score: one period of the pattern")
+        self.setProperty("plays", True)
         self._groups: list[tuple[str, int]] = []
         self._strip: QImage | None = None
         self._curve: list[float] = []
