@@ -200,6 +200,23 @@ def test_wrong_use_is_one_line_and_exit_2_and_nothing_written(
     assert project.read_bytes() == before
 
 
+def test_a_bug_is_told_in_a_sentence_and_kept_in_a_report(
+    project: Path, home: Path, monkeypatch: pytest.MonkeyPatch, capsys: pytest.CaptureFixture[str]
+) -> None:
+    from outlined_glow.cli import commands
+
+    def broken(_: object) -> int:
+        raise ZeroDivisionError("a bug")
+
+    monkeypatch.setitem(commands.COMMANDS, "info", broken)
+    assert glow("info", project) == 2
+    said = capsys.readouterr().err
+    assert len(said.strip().splitlines()) == 1
+    report = next(home.rglob("crash.txt"))
+    assert str(report) in said
+    assert "ZeroDivisionError: a bug" in report.read_text()
+
+
 def test_a_mapped_colour_that_is_not_there_is_a_warning(
     sign_file: Path, tmp_path: Path, capsys: pytest.CaptureFixture[str]
 ) -> None:

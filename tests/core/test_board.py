@@ -39,8 +39,8 @@ def test_each_appearance_makes_its_layers(sign: Project) -> None:
     assert [has["front mask"](p) for p in (metal, ink, window, raised, mask)] == [True, False, True, False, False]
     assert [has["front legend"](p) for p in (metal, ink, window, raised, mask)] == [False, True, False, False, False]
     assert [has["back mask"](p) for p in (metal, ink, window, raised, mask)] == [False, False, True, False, False]
-    assert board.layer("back copper").is_empty
-    assert board.layer("front paste").is_empty
+    for empty in ("back copper", "front paste", "back paste", "back legend", "drills"):
+        assert board.layer(empty).is_empty, "a new board has neither hole nor text"
 
 
 def test_art_metal_is_edged_by_the_mask(sign: Project) -> None:

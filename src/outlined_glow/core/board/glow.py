@@ -22,7 +22,7 @@ _NIGHT = 1 / 300
 #: Linear light on the surface right under an LED of one millicandela.
 _PER_MCD = 0.0045
 #: Light of the lens itself, and of its halo in the eye, against the light under it.
-_LENS, _HALO = 30.0, 0.10
+_LENS, _HALO, _TYPICAL_MCD = 30.0, 0.10, 21.0
 #: How much more of the light behind a window is gathered by the eye than falls on a pixel beside an LED.
 _THROUGH = 9.0
 _STEPS = 1 << 16
@@ -82,13 +82,17 @@ def _make_patch(spot: LightSpot, board: Board, view: View, small: tuple[int, int
     x = ((np.arange(x0, x1, dtype=np.float32) + 0.5) / np.float32(sx) - np.float32(px)) * np.float32(mm)
     y = ((np.arange(y0, y1, dtype=np.float32) + 0.5) / np.float32(sy) - np.float32(py)) * np.float32(mm)
     distance = np.hypot(x[None, :], y[:, None])
-    direct = footprint(distance, height) * np.float32(spot.mcd * _PER_MCD)
+    # Fades to nothing where the patch ends, so that no edge of it shows on a bright board.
+    fade = np.square(np.clip(1 - np.square(distance / np.float32(reach * mm)), 0, 1))
+    direct = footprint(distance, height) * fade * np.float32(spot.mcd * _PER_MCD)
     if behind:
         halo = np.zeros_like(direct)
     else:
+        # What the eye makes of a lens grows slower than its light.
+        strength = np.float32(_TYPICAL_MCD * (spot.mcd / _TYPICAL_MCD) ** 0.6 * _PER_MCD) if spot.mcd > 0 else np.float32(0)
         lens = np.exp(-np.square(distance / 0.42)) * np.float32(_LENS * 0.25)
         glare = np.float32(_HALO) / (1.0 + np.square(distance / 2.2)) ** 1.5
-        halo = (lens + glare) * np.float32(spot.mcd * _PER_MCD)
+        halo = (lens + glare) * fade * strength
     return _Patch(slice(y0, y1), slice(x0, x1), direct.astype(np.float32), halo.astype(np.float32))
 
 

@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterator
 
+import numpy as np
 import shapely
+from numpy.typing import NDArray
 from shapely.geometry import Polygon
 from shapely.geometry.base import BaseGeometry
 
@@ -38,8 +39,11 @@ def front_legend(ink: BaseGeometry, openings: BaseGeometry, parts: tuple[Part, .
 def back_legend(
     board: BaseGeometry, openings: BaseGeometry, holes: BaseGeometry, parts: tuple[Part, ...], name: str, profile: Profile
 ) -> BaseGeometry:
-    """Designators with values where they fit, polarity bars, and the board's name, all read from behind."""
-    if not profile.has_legend:
+    """Designators with values where they fit, polarity bars, and the board's name, all read from behind.
+
+    A board without parts has nothing to tell apart: its back stays clear.
+    """
+    if not profile.has_legend or not parts:
         return EMPTY
     height = max(1.0, profile.legend_height_mm)
     blocked = union(
@@ -47,42 +51,58 @@ def back_legend(
     )
     free = minus(grow(board, -0.4), blocked)
     bars = [polarity_bar(part, profile) for part in parts if part.kind == "led" and part.side == "back"]
-    words: list[BaseGeometry] = []
     free = minus(free, *(grow(bar, 0.15) for bar in bars))
+    words = _Words(free)
     for part in (part for part in parts if part.side == "back"):
-        label = _label(part, height, free, words)
-        if label is not None:
-            words.append(label)
-    title = _title(name, free, words)
+        _label(part, height, words)
+    _title(name, free, words)
     signs = [sign for part in parts if part.kind == "holder" for sign in supply_signs(part)]
-    marks = union([*words, *([title] if title is not None else []), *bars, *signs])
+    marks = union([*words.placed, *bars, *signs])
     return minus(marks, grow(openings, profile.legend_gap_mm))
 
 
-def _label(part: Part, height: float, free: BaseGeometry, taken: list[BaseGeometry]) -> BaseGeometry | None:
+class _Words:
+    """Labels set so far, kept apart from one another by their upright frames."""
+
+    def __init__(self, free: BaseGeometry) -> None:
+        self._free = free
+        shapely.prepare(free)
+        self._frames = np.zeros((0, 4))
+        self.placed: list[BaseGeometry] = []
+
+    def set_first(self, word: BaseGeometry, moves: NDArray[np.float64], air: float) -> bool:
+        """Set a word at the first of its places (moves (n, 2)) that is free; False when none is."""
+        frames = np.tile(word.bounds, (len(moves), 1)) + np.hstack([moves, moves]) + (-air, -air, air, air)
+        for place in np.flatnonzero(shapely.contains(self._free, shapely.box(*frames.T))):
+            x0, y0, x1, y1 = frames[place]
+            f = self._frames
+            if not ((f[:, 0] < x1) & (f[:, 2] > x0) & (f[:, 1] < y1) & (f[:, 3] > y0)).any():
+                self._frames = np.vstack([f, frames[place]])
+                self.placed.append(shifted(word, *map(float, moves[place])))
+                return True
+        return False
+
+
+def _label(part: Part, height: float, words: _Words) -> None:
     """Reference and value beside a part, upright or along the board's height; else the reference alone; else nothing."""
     texts = [part.ref] if part.kind == "led" else [f"{part.ref} {part.value}", part.ref]
     for text in texts:
         for angle in (0.0, 90.0):
             word = placed(text_region(text, height), 0, 0, angle, mirrored=True)
-            for dx, dy in _beside(part, word):
-                label = shifted(word, dx, dy)
-                court = shapely.box(*label.bounds).buffer(0.1)
-                if free.contains(court) and not any(court.intersects(other) for other in taken):
-                    return label
-    return None
+            if words.set_first(word, _beside(part, word), 0.1):
+                return
 
 
-def _beside(part: Part, word: BaseGeometry) -> Iterator[tuple[float, float]]:
-    """How far to move a word to eight places round a part: above, below, beside, then the corners."""
+def _beside(part: Part, word: BaseGeometry) -> NDArray[np.float64]:
+    """Moves (8, 2) of a word to places round a part: above, below, beside, then the corners."""
     length, width = part.body.courtyard
     a = math.radians(part.angle_deg)
     half_w = abs(length / 2 * math.cos(a)) + abs(width / 2 * math.sin(a))
     half_h = abs(length / 2 * math.sin(a)) + abs(width / 2 * math.cos(a))
     left, bottom, right, top = word.bounds
-    reach_x, reach_y = half_w + _LABEL_GAP_MM + (right - left) / 2, half_h + _LABEL_GAP_MM + (top - bottom) / 2
-    for sx, sy in ((0, 1), (0, -1), (1, 0), (-1, 0), (1, 1), (-1, 1), (1, -1), (-1, -1)):
-        yield part.x + sx * reach_x - (left + right) / 2, part.y + sy * reach_y - (bottom + top) / 2
+    reach = (half_w + _LABEL_GAP_MM + (right - left) / 2, half_h + _LABEL_GAP_MM + (top - bottom) / 2)
+    sides = np.array([(0, 1), (0, -1), (1, 0), (-1, 0), (1, 1), (-1, 1), (1, -1), (-1, -1)], float)
+    return sides * reach + (part.x - (left + right) / 2, part.y - (bottom + top) / 2)
 
 
 def supply_signs(part: Part) -> list[BaseGeometry]:
@@ -99,23 +119,18 @@ def supply_signs(part: Part) -> list[BaseGeometry]:
     return out
 
 
-def _title(name: str, free: BaseGeometry, taken: list[BaseGeometry]) -> BaseGeometry | None:
+def _title(name: str, free: BaseGeometry, words: _Words) -> None:
     """The board's name as large as fits, low in the middle of the back."""
     if free.is_empty:
-        return None
+        return
     left, bottom, right, top = free.bounds
-    middle = (left + right) / 2
     for height in (2.2, 1.6, 1.2, 1.0):
-        region = text_region(name, height)
-        if region.is_empty:
-            return None
-        wide = region.bounds[2] - region.bounds[0]
-        y = bottom + 0.5
-        while y + height < top:
-            for dx in (0.0, wide * 0.3, -wide * 0.3):
-                label = placed(region, middle + dx, y, 0.0, mirrored=True)
-                court = shapely.box(*label.bounds).buffer(0.3)
-                if free.contains(court) and not any(court.intersects(other) for other in taken):
-                    return label
-            y += 0.8
-    return None
+        word = text_region(name, height)
+        if word.is_empty:
+            return
+        word = placed(word, 0, 0, 0.0, mirrored=True)
+        wide = word.bounds[2] - word.bounds[0]
+        rows = np.arange(bottom + 0.5, top - height, 0.8)
+        moves = [((left + right) / 2 + dx, y) for y in rows for dx in (0.0, wide * 0.3, -wide * 0.3)]
+        if moves and words.set_first(word, np.array(moves), 0.3):
+            return

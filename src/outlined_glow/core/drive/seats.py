@@ -8,6 +8,7 @@ from dataclasses import dataclass
 
 import numpy as np
 import shapely
+from numpy.typing import NDArray
 from shapely.geometry import Polygon
 from shapely.geometry.base import BaseGeometry
 
@@ -21,6 +22,10 @@ from .plan import DrivePlan
 #: Air round each part, so that an iron or a nozzle gets there, mm.
 AIR_MM = 0.25
 _FARTHEST_MM = 30.0
+#: Grid of places that are tried when there is no room beside an LED, mm.
+_GRID_MM = 0.6
+
+Place = tuple[float, float, float]  # x, y, angle_deg
 
 
 @dataclass(frozen=True)
@@ -73,14 +78,14 @@ def seat_parts(
     taken = [holder.court(AIR_MM)] if holder else []
     free = minus(board, holes, behind, grow(windows, 0.2), *taken)
     shapely.prepare(free)
-    seats = _Seats(free)
     chip = resistor(drive.resistor).body
+    seats = _Seats(free, chip)
     lost = []
     for led in leds:
         branch = plan.branch_of(led.index)
         if branch.resistor_ohm is None:
             continue
-        place = seats.take(led, chip)
+        place = seats.take(led)
         if place is None:
             lost.append(led)
             continue
@@ -92,39 +97,79 @@ def seat_parts(
 
 
 class _Seats:
-    """Free ground, and what has been taken of it."""
+    """Free ground on the back, and what has been taken of it."""
 
-    def __init__(self, free: BaseGeometry) -> None:
+    def __init__(self, free: BaseGeometry, body: Body) -> None:
         self._free = free
-        self._taken: list[Polygon] = []
-        self._middles: list[tuple[float, float]] = []
+        self._length, self._width = (size + 2 * AIR_MM for size in body.courtyard)
+        self._taken: NDArray[np.object_] = np.zeros(0, object)
+        self._frames: NDArray[np.float64] = np.zeros((0, 4))
+        self._grid: NDArray[np.float64] | None = None
 
-    def take(self, led: Led, body: Body) -> tuple[float, float, float] | None:
-        length, width = (size + 2 * AIR_MM for size in body.courtyard)
-        reach = math.hypot(length, width)
-        for batch in _candidates(led):
-            boxes = boxes_at(batch, length, width)
-            for place in np.flatnonzero(shapely.contains(self._free, boxes)):
-                x, y, angle = batch[place]
-                near = [
-                    other
-                    for other, (ox, oy) in zip(self._taken, self._middles, strict=True)
-                    if abs(ox - x) < reach and abs(oy - y) < reach
-                ]
-                if not any(other.intersects(boxes[place]) for other in near):
-                    self._taken.append(boxes[place])
-                    self._middles.append((x, y))
-                    return x, y, angle
-        return None
+    def take(self, led: Led) -> Place | None:
+        """Behind the LED, or beside it in its own direction, or the nearest place of a grid over the board."""
+        for batch in _near(led):
+            boxes = boxes_at(batch, self._length, self._width)
+            inside = shapely.contains(self._free, boxes)
+            for place in np.flatnonzero(inside):
+                if not shapely.intersects(self._around(boxes[place]), boxes[place]).any():
+                    return self._keep(batch[place], boxes[place])
+        grid = self._places()
+        if len(grid) == 0:
+            return None
+        far = np.hypot(grid[:, 0] - led.x, grid[:, 1] - led.y)
+        nearest = int(np.argmin(far))
+        if far[nearest] > _FARTHEST_MM:
+            return None
+        x, y, angle = map(float, grid[nearest, :3])
+        return self._keep((x, y, angle), box_at(x, y, self._length, self._width, angle))
+
+    def _keep(self, place: Place, box: Polygon) -> Place:
+        self._taken = np.concatenate([self._taken, np.array([box], object)])
+        self._frames = np.vstack([self._frames, box.bounds])
+        if self._grid is not None:
+            self._grid = self._grid[~_overlapping(self._grid, box)]
+        return place
+
+    def _around(self, box: Polygon) -> NDArray[np.object_]:
+        """What has been taken whose upright frame meets that of a box."""
+        x0, y0, x1, y1 = box.bounds
+        frames = self._frames
+        return self._taken[(frames[:, 0] < x1) & (frames[:, 2] > x0) & (frames[:, 1] < y1) & (frames[:, 3] > y0)]
+
+    def _places(self) -> NDArray[np.float64]:
+        """Places (x, y, angle, half width, half height) of the grid that are still free."""
+        if self._grid is None:
+            left, bottom, right, top = self._free.bounds if not self._free.is_empty else (0, 0, 0, 0)
+            axes = np.arange(left, right, _GRID_MM), np.arange(bottom, top, _GRID_MM), [0.0, 90.0]
+            x, y, angle = (grid.ravel() for grid in np.meshgrid(*axes, indexing="ij"))
+            places = np.column_stack([x, y, angle])
+            if len(places):
+                places = places[shapely.contains(self._free, boxes_at(places, self._length, self._width))]
+            lying = places[:, 2] == 0
+            half_w = np.where(lying, self._length, self._width) / 2
+            half_h = np.where(lying, self._width, self._length) / 2
+            self._grid = np.column_stack([places, half_w, half_h])
+            for box in self._taken:
+                self._grid = self._grid[~_overlapping(self._grid, box)]
+        return self._grid
 
 
-def _candidates(led: Led) -> Iterator[list[tuple[float, float, float]]]:
-    """Places by rising distance from the LED, in batches: its own, near, farther, far."""
+def _overlapping(grid: NDArray[np.float64], box: Polygon) -> NDArray[np.bool_]:
+    """Which places of the grid meet the upright frame of a box."""
+    x0, y0, x1, y1 = box.bounds
+    x, y, half_w, half_h = grid[:, 0], grid[:, 1], grid[:, 3], grid[:, 4]
+    out: NDArray[np.bool_] = (x + half_w > x0) & (x - half_w < x1) & (y + half_h > y0) & (y - half_h < y1)
+    return out
+
+
+def _near(led: Led) -> Iterator[list[Place]]:
+    """Places by rising distance from the LED, in batches: its own, then rings round it."""
     yield [(led.x, led.y, led.angle_deg), (led.x, led.y, (led.angle_deg + 90) % 360)]
-    for low, high, step in ((0.5, 4.0, 0.5), (4.0, 12.0, 1.0), (12.0, _FARTHEST_MM, 1.5)):
-        out = []
-        for radius in np.arange(low, high, step):
-            count = max(8, round(2 * math.pi * radius / step))
+    for low, high in ((0.5, 2.0), (2.0, 4.0)):
+        out: list[Place] = []
+        for radius in np.arange(low, high, 0.5):
+            count = max(8, round(4 * math.pi * radius))
             for turn in range(count):
                 a = 2 * math.pi * turn / count
                 x, y = led.x + radius * math.cos(a), led.y + radius * math.sin(a)
