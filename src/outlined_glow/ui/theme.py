@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from PyQt6.QtGui import QColor, QFont, QFontDatabase
+from PyQt6.QtGui import QColor, QFont, QFontDatabase, QPalette
 from PyQt6.QtWidgets import QApplication
 
 from .assets import asset
@@ -97,7 +97,32 @@ def use_theme(app: QApplication, name: str) -> None:
     global _current
     _current = THEMES[name]
     app.setFont(font())
+    app.setPalette(_palette(_current))
     app.setStyleSheet(_sheet(_current))
+
+
+def _palette(t: Theme) -> QPalette:
+    """The tokens as Qt's own roles, for what the style sheet does not name (file dialogs, lists)."""
+    roles = {
+        QPalette.ColorRole.Window: "window",
+        QPalette.ColorRole.WindowText: "text",
+        QPalette.ColorRole.Base: "sunken",
+        QPalette.ColorRole.AlternateBase: "card",
+        QPalette.ColorRole.Text: "text",
+        QPalette.ColorRole.PlaceholderText: "quiet",
+        QPalette.ColorRole.Button: "card",
+        QPalette.ColorRole.ButtonText: "text",
+        QPalette.ColorRole.BrightText: "warn",
+        QPalette.ColorRole.Link: "sea",
+        QPalette.ColorRole.Highlight: "lamp",
+        QPalette.ColorRole.HighlightedText: "window",
+        QPalette.ColorRole.ToolTipBase: "card",
+        QPalette.ColorRole.ToolTipText: "text",
+    }
+    palette = QPalette()
+    for role, token in roles.items():
+        palette.setColor(role, t.colour(token))
+    return palette
 
 
 def _sheet(t: Theme) -> str:
@@ -125,6 +150,11 @@ def _sheet(t: Theme) -> str:
     #card QComboBox::down-arrow {{ image: none; }}
     QComboBox QAbstractItemView {{ background: #{t.card}; border: 1px solid #{t.line}; padding: 3px;
         selection-background-color: #{t.sunken}; selection-color: #{t.lamp}; }}
+    QDialog QLineEdit, QDialog QComboBox {{ background: #{t.sunken}; border: 1px solid #{t.line}; border-radius: 5px;
+        padding: 3px 8px; min-height: 22px; }}
+    QDialog QLineEdit:focus {{ border: 1px solid #{t.ring}; }}
+    QDialog QListView, QDialog QTreeView {{ background: #{t.sunken}; border: 1px solid #{t.line}; border-radius: 5px; }}
+    QHeaderView::section {{ background: #{t.card}; color: #{t.quiet}; border: none; padding: 4px 8px; }}
     QMenu {{ background: #{t.card}; border: 1px solid #{t.line}; padding: 5px; }}
     QMenu::item {{ padding: 5px 26px 5px 14px; border-radius: 4px; }}
     QMenu::item:selected {{ background: #{t.sunken}; color: #{t.lamp}; }}
