@@ -11,7 +11,7 @@ from ..project import Finding, Remedy
 from .layers import ArtLayers
 from .model import Board
 
-_ACCEPT = Remedy("accept it")
+_ACCEPT = Remedy("accept")
 
 
 def layer_findings(board: Board, art: ArtLayers) -> list[Finding]:
@@ -52,7 +52,7 @@ def _grouped(code: str, layer: str, text: str, places: list[ThinPlace], rule: fl
             round(worst.width, 3),
             rule,
             layer,
-            (Remedy("thicken it in the drawing"), Remedy("drop it"), _ACCEPT),
+            (Remedy("thicken in the drawing"), Remedy("drop"), _ACCEPT),
             len(places),
             tuple((place.x, place.y) for place in places),
         )

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from typing import Any
 
-from PyQt6.QtCore import QPointF, Qt, pyqtSignal
+from PyQt6.QtCore import QPointF, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QFont, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF, QResizeEvent
 from PyQt6.QtWidgets import QFrame, QHBoxLayout, QScrollArea, QScrollBar, QVBoxLayout, QWidget
 
@@ -86,10 +86,11 @@ class Drawer(QFrame):
     def why(self, reason: Any) -> None:
         """Open “why”, and bring it into view."""
         self.why_card.show_why(reason)
-        layout = self._scroll.widget()
-        if layout is not None:
-            layout.adjustSize()
-        self._scroll.ensureWidgetVisible(self.why_card)
+        self.bring_into_view(self.why_card)
+
+    def bring_into_view(self, card: QWidget) -> None:
+        """Scroll to a card, once the layout has made room for what it shows now."""
+        QTimer.singleShot(0, lambda: self._scroll.ensureWidgetVisible(card))
 
 
 class Sheet(QScrollArea):

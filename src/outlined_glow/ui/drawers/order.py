@@ -111,6 +111,7 @@ class OrderDrawer(Drawer):
         self.open.hide()
         self.proof.hide()
         self.state.setText(f"Writing {target.name}…")
+        self.bring_into_view(self.package)
         self.main.setEnabled(False)
         self.draft.setEnabled(False)
         progress = _Progress(self)
@@ -156,6 +157,7 @@ class OrderDrawer(Drawer):
             self.proof.setText("The proof differs: " + " ".join(one.text for one in proof.differences[:3]))
         self.proof.show()
         self.open.show()
+        self.bring_into_view(self.package)
 
     def _open(self) -> None:
         if self._folder is not None:
