@@ -3,11 +3,14 @@
 from __future__ import annotations
 
 import re
+from dataclasses import replace
 from pathlib import Path
 from typing import Any
 
 import pytest
+from shapely.geometry import box
 
+from outlined_glow.core.board.findings import layer_findings
 from outlined_glow.core.colour import APPEARANCES
 from outlined_glow.core.project import Project
 from outlined_glow.core.workshop import Compiler, apply_values, new_project
@@ -70,6 +73,16 @@ def test_ink_on_metal_and_over_a_copper_edge() -> None:
     )
     crossing = drawn(across, ("set-stack", {"mask": "green"}))
     assert "ink-over-copper-edge" not in crossing, "copper ends where the ink begins, unless it mostly stands on it"
+
+
+def test_ink_over_a_copper_edge_is_found_on_the_finished_layers() -> None:
+    body = '<path d="M10 20h30" stroke="#F4F2EC" stroke-width="2"/>'
+    work = Compiler().compile(new_project(SVG.format(body).encode(), "plate.svg"))
+    half = box(0, 0, 26.6, 60)
+    board = replace(work.board, art_copper={**work.board.art_copper, "front": half})
+    finding = next(one for one in layer_findings(board, work.flat) if one.code == "ink-over-copper-edge")
+    assert finding.measured == pytest.approx(2, abs=0.1)
+    assert (finding.x_mm, finding.y_mm) == (pytest.approx(26.6, abs=0.05), pytest.approx(21.6, abs=0.2))
 
 
 def test_tones_that_hardly_show_name_better_masks() -> None:

@@ -32,7 +32,6 @@ class Files(QObject):
         if not self.may_close():
             return
         if path.suffix.lower() == SUFFIX:
-            remember_file(path)
             self._session.open_file(path)
         else:
             self._session.open_picture(path, width_mm)

@@ -24,7 +24,7 @@ from .files import Files
 from .jobs import Jobs
 from .ledger import Ledger
 from .light_string import STAGES, LightString
-from .recent import read_state, write_state
+from .recent import read_state, remember_file, write_state
 from .session import Session
 from .start import BeginDrawer, StartPage
 from .theme import darken_room, theme, use_theme
@@ -181,6 +181,8 @@ class MainWindow(QMainWindow):
         self.setWindowTitle(f"{project.name}{mark} – Outlined Glow")
         if self.session.work is None:
             self._fresh = True
+            if self.session.path is not None:
+                remember_file(self.session.path)
             darken_room(self.area.sun.sun)
             self._icons()
             self.area.clear()

@@ -80,7 +80,8 @@ def _ink_over_edges(board: Board, ink: BaseGeometry) -> list[Finding]:
     if not parts:
         return []
     parts.sort(key=lambda part: -part.length)
-    places = tuple((part.interpolate(0.5, True).x, part.interpolate(0.5, True).y) for part in parts)
+    middles = [part.interpolate(0.5, normalized=True) for part in parts]
+    places = tuple((middle.x, middle.y) for middle in middles)
     text = f"Ink crosses a copper edge, where it may break ({len(parts)} places)."
     remedies = (Remedy("make the ground under it mask tone, or all raised"), Remedy("accept it"))
     length = round(parts[0].length, 3)
