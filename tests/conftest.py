@@ -10,8 +10,13 @@ import pytest
 from hypothesis import HealthCheck, settings
 
 os.environ.setdefault("QT_ACCESSIBILITY", "0")
+# The same examples at every run; GLOW_EXPLORE=1 looks for new ones.
 settings.register_profile(
-    "glow", deadline=None, max_examples=40, suppress_health_check=[HealthCheck.too_slow, HealthCheck.function_scoped_fixture]
+    "glow",
+    derandomize="GLOW_EXPLORE" not in os.environ,
+    deadline=None,
+    max_examples=40,
+    suppress_health_check=[HealthCheck.too_slow, HealthCheck.function_scoped_fixture],
 )
 settings.load_profile("glow")
 

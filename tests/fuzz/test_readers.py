@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import io
 import json
+import tempfile
 import zipfile
 from pathlib import Path
 
@@ -15,11 +16,11 @@ from hypothesis import strategies as st
 from outlined_glow.core.artwork import paint, read_picture
 from outlined_glow.core.errors import Trouble
 from outlined_glow.core.order import make_package
-from outlined_glow.core.order.proof.compare import prove_files
+from outlined_glow.core.order.proof.compare import prove_files, read_files
 from outlined_glow.core.order.proof.drill_reader import read_drill
 from outlined_glow.core.order.proof.gerber_reader import Unreadable, read_gerber
 from outlined_glow.core.project import Project, edits
-from outlined_glow.core.project.storage import load, save
+from outlined_glow.core.project.storage import load, read_thumbnail, save
 from outlined_glow.core.units import parse_quantity
 from outlined_glow.core.workshop import Compiler, apply_text
 
@@ -85,18 +86,40 @@ def test_damaged_drawings(changes: list[tuple[int, int, bytes]]) -> None:
         assert "\n" not in str(trouble)
 
 
-@settings(max_examples=60)
+@pytest.fixture(scope="module")
+def moth_file(moth: Project, tmp_path_factory: pytest.TempPathFactory) -> Path:
+    """The demo as a file."""
+    path = tmp_path_factory.mktemp("moth") / "x.oglow"
+    save(moth, path)
+    return path
+
+
+@settings(max_examples=300)
 @given(cuts)
-def test_damaged_projects(moth: Project, tmp_path: Path, changes: list[tuple[int, int, bytes]]) -> None:
-    path = tmp_path / "x.oglow"
-    if not path.exists():
-        save(moth, path)
-    target = tmp_path / "y.oglow"
-    target.write_bytes(damaged(path.read_bytes(), changes))
+def test_damaged_projects(moth_file: Path, changes: list[tuple[int, int, bytes]]) -> None:
+    target = moth_file.with_name("y.oglow")
+    target.write_bytes(damaged(moth_file.read_bytes(), changes))
+    read_thumbnail(target)
     try:
         load(target)
     except Trouble as trouble:
         assert "y.oglow" in str(trouble)
+
+
+@settings(max_examples=100)
+@given(cuts)
+def test_damaged_zipped_packages(files: dict[str, bytes], changes: list[tuple[int, int, bytes]]) -> None:
+    buffer = io.BytesIO()
+    with zipfile.ZipFile(buffer, "w", zipfile.ZIP_DEFLATED) as archive:
+        for name in ("board.json", "sign-copper-front.gbr"):
+            archive.writestr(name, files[name])
+    with tempfile.TemporaryDirectory() as place:
+        target = Path(place) / "order.zip"
+        target.write_bytes(damaged(buffer.getvalue(), changes))
+        try:
+            read_files(target)
+        except Trouble as trouble:
+            assert "order.zip" in str(trouble)
 
 
 json_values = st.recursive(
@@ -108,11 +131,10 @@ json_values = st.recursive(
 
 @settings(max_examples=60)
 @given(st.sampled_from(["brief", "designs", "motion", "name", "edited", "schema"]), json_values)
-def test_projects_with_other_values_inside(moth: Project, tmp_path: Path, key: str, value: object) -> None:
-    from outlined_glow.core.project.storage import encode
-
-    content = {**json.loads(encode(moth)), key: value}
-    path = tmp_path / "z.oglow"
+def test_projects_with_other_values_inside(moth_file: Path, key: str, value: object) -> None:
+    with zipfile.ZipFile(moth_file) as archive:
+        content = {**json.loads(archive.read("project.json")), key: value}
+    path = moth_file.with_name("z.oglow")
     with zipfile.ZipFile(path, "w") as archive:
         archive.writestr("project.json", json.dumps(content))
         archive.writestr("pictures/moth.svg", SIGN)

@@ -159,6 +159,9 @@ class Project(Struct, frozen=True):
     motion: Motion = Motion()
     members: dict[str, bytes] = {}
 
+    def __repr__(self) -> str:
+        return f"<Project {self.name!r}, edited {self.edited}>"
+
     @property
     def design(self) -> Design:
         """The board of a project that has one."""

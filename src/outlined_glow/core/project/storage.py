@@ -5,7 +5,9 @@ from __future__ import annotations
 import io
 import json
 import os
+import struct
 import zipfile
+import zlib
 from datetime import UTC, datetime
 from pathlib import Path
 from typing import Any
@@ -20,6 +22,19 @@ SCHEMA = 1
 MIMETYPE = "application/x-outlined-glow"
 SUFFIX = ".oglow"
 _MOST_BYTES = 400_000_000
+#: Everything that reading a damaged zip may raise.
+UNREADABLE_ZIP = (
+    OSError,
+    zipfile.BadZipFile,
+    zipfile.LargeZipFile,
+    zlib.error,
+    struct.error,
+    EOFError,
+    NotImplementedError,
+    RuntimeError,
+    ValueError,
+    OverflowError,
+)
 _STAMP = "%Y-%m-%dT%H:%M:%SZ"
 
 
@@ -62,7 +77,7 @@ def load(path: Path) -> Project:
     try:
         with zipfile.ZipFile(path) as archive:
             return _read(archive, path)
-    except (OSError, zipfile.BadZipFile, zipfile.LargeZipFile, EOFError, NotImplementedError, RuntimeError) as error:
+    except UNREADABLE_ZIP as error:
         reason = error.strerror if isinstance(error, OSError) and error.strerror else "not a project file, or damaged"
         raise Trouble(f"“{path}” cannot be opened: {reason}.") from error
 
@@ -72,7 +87,7 @@ def read_thumbnail(path: Path) -> bytes | None:
     try:
         with zipfile.ZipFile(path) as archive:
             return archive.read("thumbnail.png")
-    except (OSError, zipfile.BadZipFile, KeyError):
+    except (*UNREADABLE_ZIP, KeyError):
         return None
 
 

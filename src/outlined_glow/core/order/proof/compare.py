@@ -19,6 +19,7 @@ from shapely.geometry.base import BaseGeometry
 
 from ...board import Board
 from ...errors import Trouble
+from ...project.storage import UNREADABLE_ZIP
 from .coverage import raster, worst
 from .drill_reader import read_drill
 from .gerber_reader import Layer, Unreadable, read_gerber
@@ -85,7 +86,7 @@ def read_files(path: Path) -> dict[str, bytes]:
             if sum(entry.file_size for entry in archive.infolist()) > _MOST_BYTES:
                 raise Trouble(f"“{path}” unpacks to more than a package ever holds.")
             return {name: archive.read(name) for name in archive.namelist() if "/" not in name}
-    except (OSError, zipfile.BadZipFile, RuntimeError, NotImplementedError) as error:
+    except UNREADABLE_ZIP as error:
         raise Trouble(f"“{path}” cannot be read as a package (a folder or a zip).") from error
 
 
