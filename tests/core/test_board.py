@@ -14,6 +14,8 @@ from outlined_glow.core.board.text import text_region
 from outlined_glow.core.board.view import View, coverage, whole_view
 from outlined_glow.core.errors import Trouble
 from outlined_glow.core.geometry.regions import common, grow
+from outlined_glow.core.order import make_package
+from outlined_glow.core.order.proof.compare import prove_files
 from outlined_glow.core.project import Project
 from outlined_glow.core.workshop import Compiler, Work, apply_values
 
@@ -115,6 +117,21 @@ def test_the_moth_is_as_it_should_be(moth_work: Work) -> None:
         assert not any(one.intersects(other) for other in courts[place + 1 :])
     stops = [finding.code for finding in Compiler().findings(moth_work) if finding.severity == "stop"]
     assert stops == ["not-wired"]
+
+
+def test_a_coin_cell_lies_on_a_bare_disc_without_paste(sign: Project) -> None:
+    work = edited(sign, ("single", {"array": "a", "x_mm": 7.0, "y_mm": 10.0}), ("set-supply", {"supply": "coin-2032"}))
+    board = work.board
+    holder = next(part for part in board.parts if part.kind == "holder")
+    middle = Point(holder.x, holder.y)
+    assert board.layer("back copper").contains(middle.buffer(5.99))
+    assert board.layer("back mask").contains(middle.buffer(6.0))
+    assert not board.layer("back paste").intersects(middle.buffer(5.99))
+    pads = [pad for pad in board.pads if pad.ref == "BT1"]
+    assert [pad.disc for pad in pads] == [True, False, False]
+    files = make_package(board, 4, "2026-01-01T00:00:00Z").files
+    assert prove_files(files, "sign", board).differences == ()
+    assert prove_files(files, "sign").differences == ()
 
 
 def test_a_supply_without_room_is_a_stop(sign: Project) -> None:

@@ -13,9 +13,9 @@ from ..artwork import Painted
 from ..colour.difference import hex_to_rgb
 from ..errors import Trouble
 from ..geometry.regions import shifted
-from .glow import LightField, Pixels, frame, make_light
+from .glow import Pixels, frame, make_light
 from .model import LAYERS, Board
-from .surface import Surface, make_surface
+from .surface import make_surface
 from .view import View, coverage, whole_view
 
 BENCH = "17141B"
@@ -102,6 +102,3 @@ def thumbnail(board: Board, width: int = 320, height: int = 240, sun: float = 0.
     view_w, view_h = width / scale, height / scale
     view = View("front", scale, (board.size[0] - view_w) / 2, (board.size[1] + view_h) / 2, width, height)
     return png(frame(make_surface(board, view), make_light(board, view), np.ones(len(board.lights)), sun, BENCH, board))
-
-
-__all__ = ["LightField", "Surface", "draw_board", "draw_leaf", "png", "thumbnail"]

@@ -15,6 +15,7 @@ from ..drive.seats import Part, led_parts, pad_polygons
 from ..geometry.regions import EMPTY, added, box_at, clean, common, disc, grow, minus, polygons, shifted, union
 from ..lights import Led
 from ..parts import Profile, emitter
+from ..parts.library import DISC_TOLERANCE_MM
 from ..project import Stack
 from ..shape import Outline, RoundHole
 from .legend import back_legend, front_legend
@@ -101,13 +102,14 @@ def make_board(
     parts = (*led_parts(leds), *seated)
     pads = {side: [row for part in parts if part.side == side for row in _pads(part)] for side in ("front", "back")}
     land = {side: union([pad.polygon for pad in pads[side]]) for side in pads}
+    pasted = {side: union([pad.polygon for pad in pads[side] if not pad.disc]) for side in pads}
     body: BaseGeometry = outline.region
     openings = _openings(art, parts, profile)
     copper = {"front": _copper_round_pads(art, land["front"], profile), "back": EMPTY}
     whole = {side: added(openings[side], _opened_pads(pads[side], profile.mask_expansion_mm)) for side in pads}
     printed = profile.has_legend
     layers = {
-        "front paste": land["front"],
+        "front paste": pasted["front"],
         "front legend": front_legend(art.ink, whole["front"], parts, profile) if printed else EMPTY,
         "front mask": whole["front"] if profile.has_mask else body,
         "front copper": added(copper["front"], land["front"]),
@@ -115,7 +117,7 @@ def make_board(
         "back copper": added(copper["back"], land["back"]),
         "back mask": whole["back"] if profile.has_mask else body,
         "back legend": back_legend(body, whole["back"], outline.cleared, parts, name, profile) if printed else EMPTY,
-        "back paste": land["back"],
+        "back paste": pasted["back"],
         "drills": art.holes,
     }
     dx, dy = -outline.origin[0], -outline.origin[1]
@@ -167,12 +169,19 @@ def _copper_round_pads(art: ArtLayers, land: BaseGeometry, profile: Profile) -> 
 
 def _opened_pads(pads: list[Pad], by: float) -> BaseGeometry:
     """The mask openings of pads: each land with `by` added on every side, corners square."""
-    return union([box_at(pad.x, pad.y, pad.width + 2 * by, pad.height + 2 * by, pad.angle_deg) for pad in pads])
+    return union(
+        [
+            disc(pad.x, pad.y, pad.width / 2 + by, DISC_TOLERANCE_MM)
+            if pad.disc
+            else box_at(pad.x, pad.y, pad.width + 2 * by, pad.height + 2 * by, pad.angle_deg)
+            for pad in pads
+        ]
+    )
 
 
 def _pads(part: Part) -> list[Pad]:
     return [
-        Pad(part.ref, number, x, y, width, height, angle, part.side, polygon)
+        Pad(part.ref, number, x, y, width, height, angle, part.side, polygon, part.body.pads[number - 1].disc)
         for number, (polygon, (x, y, width, height, angle)) in enumerate(pad_polygons(part), 1)
     ]
 
@@ -180,7 +189,7 @@ def _pads(part: Part) -> list[Pad]:
 def _moved_pad(pad: Pad, dx: float, dy: float) -> Pad:
     there = shifted(pad.polygon, dx, dy)
     assert isinstance(there, Polygon)
-    return Pad(pad.ref, pad.number, pad.x + dx, pad.y + dy, pad.width, pad.height, pad.angle_deg, pad.side, there)
+    return Pad(pad.ref, pad.number, pad.x + dx, pad.y + dy, pad.width, pad.height, pad.angle_deg, pad.side, there, pad.disc)
 
 
 def _moved_part(part: Part, dx: float, dy: float) -> Part:

@@ -106,10 +106,12 @@ def _beside(part: Part, word: BaseGeometry) -> NDArray[np.float64]:
 
 
 def supply_signs(part: Part) -> list[BaseGeometry]:
-    """Minus at pad 1 and plus at pad 2 of a supply, printed under its body, inward of the pads."""
+    """Minus at pad 1 and plus at pad 2 of a supply, printed beside the pads; round a bare disc (minus) both are plus."""
     a = math.radians(part.angle_deg)
     out = []
-    for pad, sign in zip(part.body.pads, ("–", "+"), strict=False):
+    lands = [pad for pad in part.body.pads if not pad.disc]
+    signs = ("–", "+") if len(lands) == len(part.body.pads) else ("+", "+")
+    for pad, sign in zip(lands, signs, strict=True):
         inward = -math.copysign(pad.width / 2 + 1.3, pad.x)
         at = pad.x + (inward if part.body.size[2] > 0 else -inward)
         x, y = part.x + at * math.cos(a), part.y + at * math.sin(a)

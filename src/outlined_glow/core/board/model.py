@@ -33,7 +33,7 @@ LAYERS = (
 
 @dataclass(frozen=True)
 class Pad:
-    """A land: part and pad number, middle, size, angle, side."""
+    """A land: part and pad number, middle, size, angle, side; a disc is bare contact and gets no paste."""
 
     ref: str
     number: int
@@ -44,6 +44,7 @@ class Pad:
     angle_deg: float
     side: str
     polygon: Polygon
+    disc: bool = False
 
 
 @dataclass(frozen=True)

@@ -161,7 +161,7 @@ def _draw_part(albedo: Picture, part: Part, view: View) -> Picture:
 
     if part.kind == "holder":
         if part.body.size[2] > 0:
-            _draw_holder(paint, local, length, width)
+            _draw_holder(paint, local, part)
         return albedo
     if part.kind == "resistor":
         paint(local(0, 0, length, width), _BODY["terminal"])
@@ -174,10 +174,19 @@ def _draw_part(albedo: Picture, part: Part, view: View) -> Picture:
     return albedo
 
 
-def _draw_holder(
-    paint: Callable[..., None], local: Callable[[float, float, float, float], Polygon], length: float, width: float
-) -> None:
+def _draw_holder(paint: Callable[..., None], local: Callable[[float, float, float, float], Polygon], part: Part) -> None:
     """A holder as smoked glass, each cell in it with its two ends; pads and copper under it stay to be seen."""
+    length, width, _ = part.body.size
+    x, y = part.x, part.y
+    contact = any(pad.disc for pad in part.body.pads)
+    if contact:
+        paint(local(0, 0, length, width * 0.5), _BODY["terminal"], 0.85)
+        paint(disc(x, y, 10.0), "8B8894", 0.72)
+        paint(disc(x, y, 9.2), "A9A6B0", 0.45)
+        paint(local(0, 0, length + 8, 3.2), _BODY["terminal"], 0.9)
+        paint(local(0, 0, 3.0, 0.6), "4A4852")
+        paint(local(0, 0, 0.6, 3.0), "4A4852")
+        return
     paint(local(0, 0, length, width), _BODY["holder"], 0.62)
     cells = max(1, round(width / 13))
     pitch = width / cells

@@ -47,7 +47,6 @@ class DrivePlan:
     supply: Supply
     cells: int
     supply_v: float
-    target_a: float
     branches: tuple[Branch, ...]
     current_a: float
     current_max_a: float
@@ -106,7 +105,7 @@ def plan_drive(drive: Drive, leds: tuple[Led, ...]) -> DrivePlan:
     for branch in branches:
         findings += _branch_findings(branch, drive)
     findings += _supply_findings(source, total, most)
-    return DrivePlan(source, drive.cells, terminal, drive.current_a, branches, total, most, steady, loads, tuple(findings))
+    return DrivePlan(source, drive.cells, terminal, branches, total, most, steady, loads, tuple(findings))
 
 
 def source_volts(source: Supply, cells: int) -> tuple[float, float, float]:

@@ -15,6 +15,7 @@ from shapely.geometry.base import BaseGeometry
 from ..geometry.regions import box_at, boxes_at, disc, grow, minus, union
 from ..lights import Led
 from ..parts import Body, Profile, emitter, resistor
+from ..parts.library import DISC_TOLERANCE_MM
 from ..project import Drive, Finding, Remedy
 from ..shape import Outline
 from .plan import DrivePlan
@@ -229,7 +230,9 @@ def pad_polygons(part: Part) -> list[tuple[Polygon, tuple[float, float, float, f
     for pad in part.body.pads:
         x = part.x + pad.x * math.cos(a) - flip * pad.y * math.sin(a)
         y = part.y + pad.x * math.sin(a) + flip * pad.y * math.cos(a)
-        out.append((box_at(x, y, pad.width, pad.height, part.angle_deg), (x, y, pad.width, pad.height, part.angle_deg)))
+        round_land = disc(x, y, pad.width / 2, DISC_TOLERANCE_MM)
+        shape = round_land if pad.disc else box_at(x, y, pad.width, pad.height, part.angle_deg)
+        out.append((shape, (x, y, pad.width, pad.height, part.angle_deg)))
     return out
 
 

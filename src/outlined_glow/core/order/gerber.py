@@ -171,7 +171,7 @@ def _apertures(pads: Iterable[Pad], grow_mm: float, function: str) -> tuple[list
     flashes: list[str] = []
     current = ""
     for pad in pads:
-        shape = _aperture(pad.width + 2 * grow_mm, pad.height + 2 * grow_mm, pad.angle_deg)
+        shape = _aperture(pad, grow_mm)
         code = codes.setdefault(shape, 10 + len(codes))
         x, y = _whole(np.array([pad.x, pad.y])).tolist()
         if current != shape:
@@ -186,7 +186,10 @@ def _apertures(pads: Iterable[Pad], grow_mm: float, function: str) -> tuple[list
     return [*table, "%TD*%"], [*flashes, "%TD*%"]
 
 
-def _aperture(width: float, height: float, angle_deg: float) -> str:
+def _aperture(pad: Pad, grow_mm: float) -> str:
+    width, height, angle_deg = pad.width + 2 * grow_mm, pad.height + 2 * grow_mm, pad.angle_deg
+    if pad.disc:
+        return f"C,{width:.6f}"
     quarter = angle_deg / 90
     if abs(quarter - round(quarter)) < 1e-7:
         if round(quarter) % 2:

@@ -109,7 +109,8 @@ def _layer(board: Board, layer: str, function: str, polarity: str, edited: str) 
         grown = board.profile.mask_expansion_mm
         return art_layer(heading, board.openings_without_pads[side], pads, grown, "Material", "Material")
     if kind == "paste":
-        return art_layer(heading, EMPTY, pads, 0.0, "Material", "Material")
+        pasted = [pad for pad in pads if not pad.disc]
+        return art_layer(heading, EMPTY, pasted, 0.0, "Material", "Material")
     return art_layer(heading, board.layer(layer), [], 0.0, "Material", "Material")
 
 

@@ -10,17 +10,22 @@ from typing import Any
 
 from ..errors import Trouble
 
+#: A round land is flashed as a true circle; its polygon stays this near to it, mm.
+DISC_TOLERANCE_MM = 0.0001
 Curve = tuple[tuple[float, float], ...]
 
 
 @dataclass(frozen=True)
 class Pad:
-    """A rectangular land about (x, y) of its part, mm. Pad 1 is the cathode or pin 1, toward −x."""
+    """A land about (x, y) of its part, mm: a rectangle, or a bare disc that a cell lies on. Pad 1 is the cathode, minus
+    or pin 1, toward −x.
+    """
 
     x: float
     y: float
     width: float
     height: float
+    disc: bool = False
 
 
 @dataclass(frozen=True)
@@ -30,13 +35,13 @@ class Body:
     title: str
     size: tuple[float, float, float]
     pads: tuple[Pad, ...]
-    bare_disc: float = 0.0
+    cell_mm: float = 0.0
 
     @property
     def courtyard(self) -> tuple[float, float]:
-        """Length and width that body and pads need together, mm."""
-        length = max([self.size[0]] + [2 * (abs(pad.x) + pad.width / 2) for pad in self.pads])
-        width = max([self.size[1]] + [2 * (abs(pad.y) + pad.height / 2) for pad in self.pads])
+        """Length and width that body, pads and the cell lying in it need together, mm."""
+        length = max([self.size[0], self.cell_mm] + [2 * (abs(pad.x) + pad.width / 2) for pad in self.pads])
+        width = max([self.size[1], self.cell_mm] + [2 * (abs(pad.y) + pad.height / 2) for pad in self.pads])
         return length, width
 
 
@@ -93,9 +98,12 @@ def _data(name: str) -> dict[str, Any]:
 
 
 def _body(title: str, entry: dict[str, Any]) -> Body:
-    pads = tuple(Pad(*map(float, pad)) for pad in entry["pads"])
+    pads = tuple(Pad(float(x), float(y), float(width), float(height)) for x, y, width, height in entry["pads"])
     length, width, height = map(float, entry["body_mm"])
-    return Body(title, (length, width, height), pads, float(entry.get("bare_disc_mm", 0)))
+    if "bare_disc_mm" in entry:
+        across = float(entry["bare_disc_mm"])
+        pads = (Pad(0.0, 0.0, across, across, disc=True), *pads)
+    return Body(title, (length, width, height), pads, float(entry.get("cell_mm", 0.0)))
 
 
 @cache

@@ -23,7 +23,6 @@ class Param:
     """One key of an edit: its type, unit and range.
 
     `axis` marks a place: its value is stored in the picture frame and told in the board frame.
-    `scale` names a display unit for fields of the window (A shown as mA), with its factor.
     """
 
     kind: Kind

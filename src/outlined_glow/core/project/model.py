@@ -15,7 +15,6 @@ Positive = Annotated[float, Meta(gt=0, le=1000)]
 Count = Annotated[int, Meta(ge=1, le=1024)]
 Colour = Annotated[str, Meta(pattern="^[0-9A-F]{6}$")]
 Appearance = Literal["mask", "raised", "metal", "ink", "window", "veiled", "cut"]
-Side = Literal["front", "back"]
 
 
 class Stack(Struct, frozen=True):

@@ -63,7 +63,6 @@ class Bench(Canvas):
         if event is None:
             return
         at = event.position()
-        self._cursor = at
         if self._measure is not None:
             self._measure = (self._measure[0], at)
         elif self._grabbed is not None:
@@ -127,7 +126,7 @@ class Bench(Canvas):
         self.update()
 
     def leaveEvent(self, event: QEvent | None) -> None:
-        self._cursor, self._readout = None, ""
+        self._readout = ""
         self.update()
 
     def wheelEvent(self, event: QWheelEvent | None) -> None:

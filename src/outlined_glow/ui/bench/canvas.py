@@ -58,7 +58,6 @@ class Canvas(QWidget):
         self._pan_from: QPointF | None = None
         self._wiping = False
         self._measure: tuple[QPointF, QPointF] | None = None
-        self._cursor: QPointF | None = None
         self._readout = ""
         self._fitted = False
         self._focus_handle = -1

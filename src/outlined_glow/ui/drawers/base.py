@@ -63,9 +63,6 @@ class Drawer(QFrame):
     def build(self) -> None:
         """Make the cards."""
 
-    def show_project(self, project: Any) -> None:
-        """The project changed; its board is on the way."""
-
     def show_work(self, work: Any) -> None:
         """The board is here."""
 

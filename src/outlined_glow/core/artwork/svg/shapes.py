@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Callable
 from typing import Any
 
 import numpy as np
@@ -105,9 +104,6 @@ def _rectangle(x: float, y: float, w: float, h: float, rx: float, ry: float) -> 
     pen.curveTo((x, y + ky), (x + kx, y), (x + rx, y))
     pen.closePath()
     return tuple(pen.done)
-
-
-Measure = Callable[[str, str, float], float]
 
 
 def shape_subpaths(element: etree._Element, view: tuple[float, float], em: float) -> tuple[tuple[Subpath, ...], bool]:

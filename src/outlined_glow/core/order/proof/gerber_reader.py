@@ -17,6 +17,8 @@ from shapely.ops import unary_union
 
 _WORD = re.compile(r"([XYIJD])([+-]?\d+)|G0?(\d+)|M0?(\d+)")
 _ARC_STEP_DEG = 3.0
+#: Chords in a quarter of a round aperture.
+_QUARTER = 256
 
 
 class Unreadable(Exception):
@@ -215,7 +217,7 @@ class _Reader:
     def _shape(self) -> BaseGeometry:
         name, values = self._aperture()
         if name == "C":
-            return Point(0, 0).buffer(values[0] * self.scale / 2, quad_segs=32)
+            return Point(0, 0).buffer(values[0] * self.scale / 2, quad_segs=_QUARTER)
         if name in ("R", "O"):
             w, h = values[0] * self.scale / 2, values[1] * self.scale / 2
             if name == "R":
