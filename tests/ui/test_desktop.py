@@ -365,6 +365,23 @@ def test_a_picture_that_makes_no_board_is_put_away_again(start: Hand, tmp_path: 
     assert start.window.session.project is None
 
 
+def test_another_project_may_be_opened_while_the_last_is_still_looked_over(
+    open_window: Callable[..., Hand], sign_file: Path
+) -> None:
+    hand = open_window()
+    window = hand.window
+    told: list[str] = []
+    window.session.trouble.connect(told.append)
+    window.session.work_ready.connect(lambda work: window.files.open(sign_file) if work.leds else None)
+    window.files.open_demo("moth")
+    hand.settle()
+    assert window.session.project.name == "sign"
+    assert window.session.work.project is window.session.project
+    assert window.ledger.cells["findings"].value.startswith("no stops")
+    assert window.string.state("order") == "lit"
+    assert told == []
+
+
 def test_an_edit_that_leaves_no_board_can_be_taken_back(signed: Hand) -> None:
     window = signed.window
     board = window.session.work.board

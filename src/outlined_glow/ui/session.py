@@ -51,7 +51,8 @@ class Session(QObject):
         return self.history is not None and self.history.unsaved
 
     def open_project(self, project: Project, path: Path | None, fresh: bool = False) -> None:
-        """Take up a project; a fresh one is on no disk yet."""
+        """Take up a project; a fresh one is on no disk yet. What was under way for the last one is given up."""
+        self._give_up()
         self.history = core("history").History(project)
         if fresh:
             self.history.mark_unsaved()
@@ -89,10 +90,15 @@ class Session(QObject):
 
     def close_project(self) -> None:
         """Put the project away."""
-        for key in ("compile", "findings", "open"):
-            self.jobs.cancel(key)
+        self._give_up()
+        self.jobs.cancel("open")
         self.history, self.path, self.work, self.findings = None, None, None, None
         self.closed.emit()
+
+    def _give_up(self) -> None:
+        self._later.stop()
+        for key in ("compile", "findings"):
+            self.jobs.cancel(key)
 
     def save(self, path: Path) -> bool:
         """Write the project; False (and `trouble`) when that fails, and nothing is lost."""

@@ -91,7 +91,9 @@ class Canvas(QWidget):
         self.redraw()
 
     def clear(self) -> None:
-        """Nothing lies here."""
+        """Nothing lies here, and no picture of the last board is wanted any more."""
+        for key in ("picture", "art"):
+            self._jobs.cancel(key)
         self._image, self._art, self._fitted = None, None, False
         self.marks, self.selected, self.time_s, self.wipe = (), None, None, None
         self.update()

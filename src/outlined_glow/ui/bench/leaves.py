@@ -73,7 +73,9 @@ class Leaves(QWidget):
         self.update()
 
     def reset(self) -> None:
-        """Nothing hidden, nothing alone."""
+        """Nothing hidden, nothing alone, no thumbnails of another board."""
+        self._jobs.cancel("leaves")
+        self._pictures = {}
         self._hidden.clear()
         self._alone = ""
         self.update()
