@@ -267,6 +267,7 @@ def test_what_the_window_remembers(tmp_path: Path, home: Path) -> None:
 def test_recent_work_is_offered_with_its_picture(signed: Hand, tmp_path: Path, open_window: Callable[..., Hand]) -> None:
     path = tmp_path / "garden sign.oglow"
     assert signed.window.files.save_to(path)
+    signed.window.files.close()
     again = open_window()
     rows = [one for one in again.window.begin.findChildren(QWidget) if one.accessibleName() == "Open garden sign"]
     assert len(rows) == 1

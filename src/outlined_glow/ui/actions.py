@@ -72,7 +72,14 @@ class Actions:
 
     def tools(self) -> list[tuple[QAction | None, str]]:
         """Those with a button on the bench, with their icons."""
-        names = (("open", "folder-open"), ("save", "save"), ("undo", "undo-2"), ("redo", "redo-2"), ("fit", "maximize"))
+        names = (
+            ("open", "folder-open"),
+            ("save", "save"),
+            ("undo", "undo-2"),
+            ("redo", "redo-2"),
+            ("steps", "history"),
+            ("fit", "maximize"),
+        )
         return [(self.by_name[name], picture) for name, picture in names]
 
     def menu_button(self) -> QToolButton:

@@ -7,6 +7,8 @@ from types import ModuleType
 
 _PARTS = {
     "history": "outlined_glow.core.project.history",
+    "journal": "outlined_glow.core.project.journal",
+    "lock": "outlined_glow.core.project.lock",
     "storage": "outlined_glow.core.project.storage",
     "edits": "outlined_glow.core.project.edits",
     "start": "outlined_glow.core.workshop.start",

@@ -2,14 +2,21 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+import os
+from collections.abc import Callable, Sequence
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QObject, pyqtSignal
 from PyQt6.QtWidgets import QFileDialog, QMessageBox, QWidget
 
-from .recent import read_state, remember_file, write_state
+from .core_door import core
+from .recent import journal_folder, read_state, remember_file, write_state
 from .session import Session
+
+if TYPE_CHECKING:
+    from ..core.project.journal import Left
+    from ..core.project.lock import FileLock
 
 #: As in the core, which is not loaded yet when the first window stands.
 SUFFIX = ".oglow"
@@ -31,11 +38,52 @@ class Files(QObject):
         path = Path(name)
         if not self.may_close():
             return
-        if path.suffix.lower() == SUFFIX:
-            self._session.open_file(path)
-        else:
+        if path.suffix.lower() != SUFFIX:
             self._session.open_picture(path, width_mm)
+        elif not self._open_project(path):
+            return
         self.reading.emit(f"reading {path.name}…")
+
+    def _open_project(self, path: Path) -> bool:
+        left = next((one for one in core("journal").left_behind(journal_folder()) if _is_same(one.saved_as, path)), None)
+        if left is not None:
+            steps, ago = _count(left.steps, "step"), core("lock").age(left.written)
+            newer = f"“{path.name}” has newer work that was never saved: {steps}, made {ago} ago."
+            answer = ask(self._window, newer, ("Take them up", "Open what was saved", "Stay here"))
+            if answer == 0:
+                return self.take_up(left)
+            if answer == 2:
+                return False
+        taken, lock = self._lock(path)
+        if taken:
+            self._session.open_file(path, lock)
+        return taken
+
+    def _lock(self, path: Path) -> tuple[bool, FileLock | None]:
+        """Whether to go on, and the file's lock: none to open it as a copy."""
+        if _is_same(self._session.path, path):
+            self._session.release()
+        lock = core("lock").FileLock(path)
+        owner = lock.take()
+        if owner is None:
+            return True, lock
+        words = f"“{path.name}” is open already: {owner.words()}. Two windows that save the same file would undo each other."
+        answer = ask(self._window, words, ("Open a copy", "Stay here"))
+        return answer == 0, None
+
+    def take_up(self, left: Left) -> bool:
+        """Take up what a killed window left behind, under its file's name if nobody else has that open."""
+        lock = core("lock").FileLock(left.saved_as) if left.saved_as is not None else None
+        if lock is not None and lock.take() is not None:
+            lock = None
+        self._session.open_left(left, lock)
+        self.reading.emit(f"taking up {left.name}…")
+        return True
+
+    def take_up_left(self, left: Left) -> None:
+        """The same from the start page."""
+        if self.may_close():
+            self.take_up(left)
 
     def open_demo(self, name: str) -> None:
         """Open a demo."""
@@ -58,7 +106,17 @@ class Files(QObject):
 
     def save(self) -> bool:
         """Save under its name, or ask for one."""
-        return self.save_to(self._session.path) if self._session.path else self.save_as()
+        path = self._session.path
+        if path is None:
+            return self.save_as()
+        if self._session.changed_on_disk():
+            words = (
+                f"“{path.name}” was changed elsewhere since it was opened here. Saving over it keeps that as “{path.name}~”."
+            )
+            answer = ask(self._window, words, ("Save under another name", "Save over it", "Stay here"))
+            if answer != 1:
+                return answer == 0 and self.save_as()
+        return self.save_to(path)
 
     def save_as(self) -> bool:
         """Ask for a name and save."""
@@ -90,18 +148,9 @@ class Files(QObject):
         """Whether the open project may go: saved, let go on purpose, or not at all."""
         if not self._session.unsaved or self._session.project is None:
             return True
-        ask = QMessageBox(self._window)
-        ask.setWindowTitle("Outlined Glow")
-        ask.setText(f"“{self._session.project.name}” has changes that are on no disk yet.")
-        keep = ask.addButton("Save them", QMessageBox.ButtonRole.AcceptRole)
-        drop = ask.addButton("Let them go", QMessageBox.ButtonRole.DestructiveRole)
-        stay = ask.addButton("Stay here", QMessageBox.ButtonRole.RejectRole)
-        ask.setDefaultButton(keep)
-        ask.setEscapeButton(stay)
-        ask.exec()
-        if ask.clickedButton() is keep:
-            return self.save()
-        return ask.clickedButton() is drop
+        words = f"“{self._session.project.name}” has changes that are on no disk yet."
+        answer = ask(self._window, words, ("Save them", "Let them go", "Stay here"))
+        return self.save() if answer == 0 else answer == 1
 
     def close(self) -> None:
         """Put the project away and go back to the start page."""
@@ -111,6 +160,27 @@ class Files(QObject):
     def _file_name(self) -> str:
         project = self._session.project
         return (project.name if project is not None else "board").replace("/", "-").strip(". ") or "board"
+
+
+def ask(window: QWidget, words: str, answers: Sequence[str]) -> int:
+    """A question and which answer was given; the first is the ready one, the last is what Escape means."""
+    box = QMessageBox(window)
+    box.setWindowTitle("Outlined Glow")
+    box.setText(words)
+    buttons = [box.addButton(answer, QMessageBox.ButtonRole.ActionRole) for answer in answers]
+    box.setDefaultButton(buttons[0])
+    box.setEscapeButton(buttons[-1])
+    box.exec()
+    chosen = box.clickedButton()
+    return next((at for at, one in enumerate(buttons) if one is chosen), len(buttons) - 1)
+
+
+def _is_same(one: Path | None, other: Path) -> bool:
+    return one is not None and os.path.realpath(one) == os.path.realpath(other)
+
+
+def _count(number: int, noun: str) -> str:
+    return f"{number} {noun}{'' if number == 1 else 's'}"
 
 
 def _folder() -> Path:

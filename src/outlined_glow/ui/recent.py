@@ -16,6 +16,16 @@ def _file() -> Path:
     return user_state_path("outlined-glow") / "window.json"
 
 
+def journal_folder() -> Path:
+    """Where journals of open projects stand."""
+    return user_state_path("outlined-glow") / "journal"
+
+
+def report_folder() -> Path:
+    """Where reports of what went wrong are kept."""
+    return user_state_path("outlined-glow") / "reports"
+
+
 def read_state() -> dict[str, Any]:
     """What was remembered; nothing if there is none or it cannot be read."""
     try:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import time
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
@@ -10,12 +11,25 @@ from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 from ..core.errors import Trouble
 from .core_door import core
 from .jobs import Jobs
+from .recent import journal_folder
 
 if TYPE_CHECKING:
     from ..core.project.history import History
+    from ..core.project.journal import Journal, Left
+    from ..core.project.lock import FileLock
     from ..core.project.model import Project
 
 _FINDINGS_AFTER_MS = 250
+_PICTURE_EVERY_S = 15.0
+
+
+def disk_stamp(path: Path | None) -> tuple[int, ...] | None:
+    """What tells one version of a file on the disk from another."""
+    try:
+        found = path.stat() if path is not None else None
+    except OSError:
+        return None
+    return None if found is None else (found.st_mtime_ns, found.st_size, found.st_ino)
 
 
 class Session(QObject):
@@ -34,7 +48,11 @@ class Session(QObject):
         self.path: Path | None = None
         self.work: Any = None
         self.findings: tuple[Any, ...] | None = None
+        self.lock: FileLock | None = None
+        self.stamp: tuple[int, ...] | None = None
         self._compiler: Any = None
+        self._journal: Journal | None = None
+        self._pictured = 0.0
         self._later = QTimer(self)
         self._later.setSingleShot(True)
         self._later.setInterval(_FINDINGS_AFTER_MS)
@@ -51,25 +69,36 @@ class Session(QObject):
         return self.history is not None and self.history.unsaved
 
     def open_project(self, project: Project, path: Path | None, fresh: bool = False) -> None:
-        """Take up a project; a fresh one is on no disk yet. What was under way for the last one is given up."""
-        self._give_up()
-        self.history = core("history").History(project)
+        """Take up a project; a fresh one is on no disk yet."""
+        history = core("history").History(project)
         if fresh:
-            self.history.mark_unsaved()
-        self.path = path
+            history.mark_unsaved()
+        self._take_up(history, path)
+
+    def _take_up(self, history: History, path: Path | None, lock: FileLock | None = None) -> None:
+        """What was under way for the last project is given up."""
+        self._put_away()
+        self.history, self.path, self.lock = history, path, lock
+        self.stamp = disk_stamp(path)
         self.work, self.findings = None, None
-        self.project_changed.emit(project)
+        self.project_changed.emit(history.project)
         self._compile()
 
-    def open_file(self, path: Path) -> None:
-        """Open a project file or begin a project from a picture, in the background."""
+    def open_file(self, path: Path, lock: FileLock | None = None) -> None:
+        """Open a project file in the background; without its lock, as a copy that is on no disk yet."""
 
-        def read(cancelled: Any) -> tuple[Project, Path | None]:
-            if path.suffix.lower() == ".oglow":
-                return core("storage").load(path), path
-            return core("start").picture_project(path), None
+        def taken(project: Project) -> None:
+            if lock is None:
+                self.open_project(core("storage").copy_of(project), None, fresh=True)
+            else:
+                self._take_up(core("history").History(project), path, lock)
 
-        self.jobs.submit("open", read, lambda got: self.open_project(*got, fresh=got[1] is None), self.trouble.emit)
+        def refused(words: str) -> None:
+            if lock is not None:
+                lock.free()
+            self.trouble.emit(words)
+
+        self.jobs.submit("open", lambda cancelled: core("storage").load(path), taken, refused)
 
     def open_picture(self, path: Path, width_mm: float | None) -> None:
         """Begin a project from a picture of that painted width."""
@@ -78,6 +107,18 @@ class Session(QObject):
             return core("start").picture_project(path, width_mm)  # type: ignore[no-any-return]
 
         self.jobs.submit("open", read, lambda project: self.open_project(project, None, fresh=True), self.trouble.emit)
+
+    def open_left(self, left: Left, lock: FileLock | None) -> None:
+        """Take up what a killed window left behind, with its whole history."""
+
+        def taken(history: History) -> None:
+            self._take_up(history, left.saved_as if lock is not None else None, lock)
+            self._begin_journal()
+            assert self._journal is not None
+            self._journal.flush()
+            core("journal").forget(left)
+
+        self.jobs.submit("open", lambda cancelled: core("journal").recover(left), taken, self.trouble.emit)
 
     def open_demo(self, name: str) -> None:
         """Begin from a demo."""
@@ -90,30 +131,55 @@ class Session(QObject):
 
     def close_project(self) -> None:
         """Put the project away."""
-        self._give_up()
         self.jobs.cancel("open")
+        self._put_away()
         self.history, self.path, self.work, self.findings = None, None, None, None
         self.closed.emit()
 
-    def _give_up(self) -> None:
+    def _put_away(self) -> None:
         self._later.stop()
         for key in ("compile", "findings"):
             self.jobs.cancel(key)
+        self._end_journal()
+        self.release()
+
+    def release(self) -> None:
+        """Let go of the file's lock."""
+        if self.lock is not None:
+            self.lock.free()
+            self.lock = None
 
     def save(self, path: Path) -> bool:
         """Write the project; False (and `trouble`) when that fails, and nothing is lost."""
         if self.history is None:
             return False
+        lock = self.lock
+        if lock is None or path != self.path:
+            lock = core("lock").FileLock(path)
+            owner = lock.take()
+            if owner is not None:
+                self.trouble.emit(f"“{path.name}” is open in another window ({owner.words()}); choose another name.")
+                return False
         try:
             picture = core("draw").thumbnail(self.work.board) if self.work is not None else None
             core("storage").save(self.history.project, path, picture)
         except Trouble as trouble:
+            if lock is not self.lock:
+                lock.free()
             self.trouble.emit(str(trouble))
             return False
-        self.path = path
+        if lock is not self.lock:
+            self.release()
+            self.lock = lock
+        self.path, self.stamp = path, disk_stamp(path)
         self.history.mark_saved()
+        self._end_journal()
         self.project_changed.emit(self.history.project)
         return True
+
+    def changed_on_disk(self) -> bool:
+        """Whether somebody else wrote the project's file since it was opened or saved here."""
+        return self.path is not None and self.path.exists() and disk_stamp(self.path) != self.stamp
 
     def edit(self, name: str, values: dict[str, Any], merge: str = "", origin: tuple[float, float] | None = None) -> bool:
         """Change the project by a registered edit; places are in the board frame of `origin` (now, unless given)."""
@@ -127,7 +193,9 @@ class Session(QObject):
             return False
         if changed is self.history.project or changed == self.history.project:
             return True
-        self.history.do(changed, core("edits").sentence(name, values), merge)
+        words = core("edits").sentence(name, values)
+        self.history.do(changed, words, merge)
+        self._record(words, merge)
         self._changed()
         return True
 
@@ -139,14 +207,49 @@ class Session(QObject):
     def undo(self) -> None:
         """One step back."""
         if self.history is not None and self.history.can_undo():
-            self.history.undo()
-            self._changed()
+            self.go(self.history.place - 1)
 
     def redo(self) -> None:
         """One step forward again."""
         if self.history is not None and self.history.can_redo():
-            self.history.redo()
-            self._changed()
+            self.go(self.history.place + 1)
+
+    def go(self, place: int) -> None:
+        """To any step of the history."""
+        if self.history is None or place == self.history.place:
+            return
+        self.history.go(place)
+        self._record(self.history.steps[self.history.place], went=True)
+        self._changed()
+
+    # -- the journal --------------------------------------------------------------------------------------------------
+
+    def _record(self, words: str, merge: str = "", went: bool = False) -> None:
+        """Every step goes to the journal; once the present is what is on the disk there is nothing to keep."""
+        history = self.history
+        assert history is not None
+        if not history.unsaved:
+            self._end_journal()
+        elif self._journal is None:
+            self._begin_journal()
+        else:
+            self._journal.record(history.place, words, history.project, self.path, merge, went)
+
+    def _begin_journal(self) -> None:
+        assert self.history is not None
+        self._journal = core("journal").Journal(journal_folder(), self._journal_failed)
+        for at, step in enumerate(self.history.all_steps()):
+            self._journal.record(at, step.words, step.project, self.path)
+        self._journal.record(self.history.place, "", self.history.project, self.path, went=True)
+
+    def _end_journal(self) -> None:
+        if self._journal is not None:
+            self._journal.discard()
+            self._journal = None
+
+    def _journal_failed(self, words: str) -> None:
+        """Told by the journal's own thread; the signal crosses over."""
+        self.trouble.emit(f"The journal of your edits cannot be written ({words.rstrip('.')}); save your work to be safe.")
 
     def _changed(self) -> None:
         self.project_changed.emit(self.project)
@@ -177,6 +280,17 @@ class Session(QObject):
         work = self.work
         if work is not None:
             self.jobs.submit("findings", lambda cancelled: self._compiler.findings(work), self._found, self.trouble.emit)
+            self._picture(work)
+
+    def _picture(self, work: Any) -> None:
+        """Now and then the journal gets a picture of the board, to be known by."""
+        journal = self._journal
+        if journal is None or time.monotonic() - self._pictured < _PICTURE_EVERY_S:
+            return
+        self._pictured = time.monotonic()
+        self.jobs.submit(
+            "journal", lambda cancelled: journal.show(core("draw").thumbnail(work.board)), lambda _: None, self.trouble.emit
+        )
 
     def _found(self, findings: tuple[Any, ...]) -> None:
         self.findings = findings

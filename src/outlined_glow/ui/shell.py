@@ -106,6 +106,7 @@ class MainWindow(QMainWindow):
         self.start.picture_wanted.connect(lambda: self.files.choose_picture(self.start.zone.chosen_width))
         self.begin.open_wanted.connect(self.files.choose)
         self.begin.file_wanted.connect(self.files.open)
+        self.begin.left_wanted.connect(self.files.take_up_left)
         self.files.reading.connect(self.begin.state.setText)
 
     def _restore(self) -> None:
@@ -143,7 +144,8 @@ class MainWindow(QMainWindow):
         return self.drawers[key]
 
     def warm_up(self) -> None:
-        """Load the core once the window stands."""
+        """Load the core once the window stands, and look for work that was left behind."""
+        self.begin.show_left()
         self.jobs.submit("warm", lambda cancelled: warm(), lambda _: None, self.tell)
 
     # -- stages and events ----------------------------------------------------------------------------------------
@@ -153,6 +155,8 @@ class MainWindow(QMainWindow):
         self.area.clear()
         darken_room(1.0)
         self.begin.refresh()
+        if self.isVisible():
+            self.begin.show_left()
         self.begin.state.setText("nothing on the bench yet")
         self.centre.setCurrentWidget(self.start)
         self.drawer_stack.setCurrentWidget(self.begin)
@@ -177,6 +181,7 @@ class MainWindow(QMainWindow):
 
     def _project_changed(self, project: Any) -> None:
         self.actions_.refresh(self.session.history)
+        self.area.show_history()
         mark = " •" if self.session.unsaved else ""
         self.setWindowTitle(f"{project.name}{mark} – Outlined Glow")
         if self.session.work is None:
@@ -245,6 +250,9 @@ class MainWindow(QMainWindow):
             Entry("quit", "Quit", "Ctrl+Q", self.close, "Leave Outlined Glow"),
             Entry("undo", "Undo", "Ctrl+Z", session.undo, "Take the last step back", needs=True, group=True),
             Entry("redo", "Redo", "Ctrl+Shift+Z", session.redo, "Do it again", needs=True),
+            Entry(
+                "steps", "Steps", "Ctrl+H", self.area.toggle_steps, "Every step of this project; go to any of them", needs=True
+            ),
             Entry("fit", "Fit the board", "F", bench.fit, "The whole board in view", needs=True, group=True),
             Entry("nearer", "Nearer", "+", lambda: bench.zoom_by(1.25), "Zoom in", needs=True),
             Entry("farther", "Farther", "-", lambda: bench.zoom_by(0.8), "Zoom out", needs=True),

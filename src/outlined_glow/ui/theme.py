@@ -154,6 +154,10 @@ def _sheet(t: Theme) -> str:
         padding: 3px 8px; min-height: 22px; }}
     QDialog QLineEdit:focus {{ border: 1px solid #{t.ring}; }}
     QDialog QListView, QDialog QTreeView {{ background: #{t.sunken}; border: 1px solid #{t.line}; border-radius: 5px; }}
+    QListWidget#steps {{ background: transparent; border: none; }}
+    QListWidget#steps::item {{ padding: 2px 8px; border-radius: 5px; border: 1px solid transparent; }}
+    QListWidget#steps::item:selected {{ background: #{t.sunken}; color: #{t.lamp}; border: 1px solid #{t.lamp}; }}
+    QListWidget#steps::item:hover {{ background: #{t.sunken}; }}
     QHeaderView::section {{ background: #{t.card}; color: #{t.quiet}; border: none; padding: 4px 8px; }}
     QMenu {{ background: #{t.card}; border: 1px solid #{t.line}; padding: 5px; }}
     QMenu::item {{ padding: 5px 26px 5px 14px; border-radius: 4px; }}

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 from .model import Project
@@ -24,6 +25,15 @@ class History:
         self._place = 0
         self._saved: Project | None = project
 
+    @classmethod
+    def of(cls, steps: Sequence[Step], place: int) -> History:
+        """A history taken up again; nothing of it counts as saved."""
+        one = cls(steps[0].project)
+        one._steps = list(steps)
+        one._place = place
+        one._saved = None
+        return one
+
     @property
     def project(self) -> Project:
         """The project now."""
@@ -33,6 +43,10 @@ class History:
     def steps(self) -> tuple[str, ...]:
         """Every step in words, the undone ones too."""
         return tuple(step.words for step in self._steps)
+
+    def all_steps(self) -> tuple[Step, ...]:
+        """Every step with its project."""
+        return tuple(self._steps)
 
     @property
     def place(self) -> int:
@@ -73,6 +87,11 @@ class History:
         self._place = min(len(self._steps) - 1, self._place + 1)
         return self.project
 
+    def go(self, place: int) -> Project:
+        """To any step, earlier or later."""
+        self._place = min(max(0, place), len(self._steps) - 1)
+        return self.project
+
     def mark_saved(self) -> None:
         """The present value is the one on disk."""
         self._saved = self.project
@@ -80,6 +99,11 @@ class History:
     def mark_unsaved(self) -> None:
         """The present value is on no disk yet."""
         self._saved = None
+
+    @property
+    def saved_place(self) -> int | None:
+        """Which step is on disk, if one of them is."""
+        return next((at for at, step in enumerate(self._steps) if step.project is self._saved), None)
 
     @property
     def unsaved(self) -> bool:

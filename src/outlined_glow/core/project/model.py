@@ -6,7 +6,7 @@ border therefore moves nothing. The board frame (origin at the outline's lower l
 
 from __future__ import annotations
 
-from typing import Annotated, Literal
+from typing import Annotated, Any, Literal
 
 import msgspec
 from msgspec import Meta, Struct
@@ -17,7 +17,13 @@ Colour = Annotated[str, Meta(pattern="^[0-9A-F]{6}$")]
 Appearance = Literal["mask", "raised", "metal", "ink", "window", "veiled", "cut"]
 
 
-class Stack(Struct, frozen=True):
+class Section(Struct, frozen=True, kw_only=True):
+    """What every section has: the keys a file brought that this version does not know, kept for those that do."""
+
+    unknown: dict[str, Any] = {}
+
+
+class Stack(Section, frozen=True):
     """What the board is made of."""
 
     thickness_mm: Positive = 1.6
@@ -26,7 +32,7 @@ class Stack(Struct, frozen=True):
     ink: str = "white"
 
 
-class Brief(Struct, frozen=True):
+class Brief(Section, frozen=True):
     """What is wanted: stack, fabricator profile and number of pieces."""
 
     stack: Stack = Stack()
@@ -34,14 +40,14 @@ class Brief(Struct, frozen=True):
     pieces: Annotated[int, Meta(ge=1, le=100_000)] = 8
 
 
-class Picture(Struct, frozen=True):
+class Picture(Section, frozen=True):
     """An original picture: its member in the project file and the name it came under."""
 
     member: str
     name: str
 
 
-class Artwork(Struct, frozen=True):
+class Artwork(Section, frozen=True):
     """The picture, its painted width, and the appearances chosen by hand (colour -> appearance)."""
 
     picture: Picture | None = None
@@ -49,7 +55,7 @@ class Artwork(Struct, frozen=True):
     chosen: dict[Colour, Appearance] = {}
 
 
-class Hole(Struct, frozen=True):
+class Hole(Section, frozen=True):
     """A hanging hole; without a place it finds its own."""
 
     diameter_mm: Positive = 2.5
@@ -57,7 +63,7 @@ class Hole(Struct, frozen=True):
     y_mm: float | None = None
 
 
-class Shape(Struct, frozen=True):
+class Shape(Section, frozen=True):
     """How the silhouette becomes an outline."""
 
     border_mm: Annotated[float, Meta(ge=0, le=50)] = 1.6
@@ -65,7 +71,7 @@ class Shape(Struct, frozen=True):
     hole: Hole | None = None
 
 
-class Array(Struct, frozen=True, kw_only=True):
+class Array(Section, frozen=True, kw_only=True):
     """What every array of LEDs has. `groups` names shares of equal length along the array."""
 
     name: str
@@ -117,7 +123,7 @@ class Single(Array, frozen=True, tag="single", kw_only=True):
     angle_deg: float = 0.0
 
 
-class Drive(Struct, frozen=True):
+class Drive(Section, frozen=True):
     """The supply and how each LED's resistor is chosen."""
 
     supply: Literal["usb", "coin-2032", "aa-alkaline", "aaa-alkaline"] = "usb"
@@ -128,7 +134,7 @@ class Drive(Struct, frozen=True):
     resistor: Literal["0402", "0603", "0805", "1206"] = "0805"
 
 
-class Design(Struct, frozen=True):
+class Design(Section, frozen=True):
     """One board."""
 
     artwork: Artwork = Artwork()
@@ -137,7 +143,7 @@ class Design(Struct, frozen=True):
     drive: Drive = Drive()
 
 
-class Motion(Struct, frozen=True):
+class Motion(Section, frozen=True):
     """The pattern of the lights."""
 
     pattern: Literal["steady", "chase", "breathe", "twinkle"] = "steady"
@@ -145,7 +151,7 @@ class Motion(Struct, frozen=True):
     brightness: Annotated[float, Meta(ge=0, le=1)] = 1.0
 
 
-class Project(Struct, frozen=True):
+class Project(Section, frozen=True):
     """Everything a user made. `edited` is the UTC time of the last edit, the date every file carries.
 
     `members` holds the original pictures by member name; they are stored beside the JSON, untouched.

@@ -5,6 +5,7 @@ from __future__ import annotations
 import io
 import json
 import os
+import stat
 import struct
 import zipfile
 import zlib
@@ -16,12 +17,17 @@ import msgspec
 
 from ..errors import Trouble
 from .atomic import atomic_write
+from .migrate import SCHEMA, migrate
 from .model import Project
+from .unknown import fold, plain
 
-SCHEMA = 1
 MIMETYPE = "application/x-outlined-glow"
 SUFFIX = ".oglow"
 _MOST_BYTES = 400_000_000
+_MOST_JSON = 20_000_000
+_MOST_ENTRIES = 5_000
+#: What saving makes anew; every other member of a file is kept as it came.
+_REWRITTEN = ("mimetype", "project.json", "thumbnail.png", "pictures/")
 #: Everything that reading a damaged zip may raise.
 UNREADABLE_ZIP = (
     OSError,
@@ -51,11 +57,24 @@ def dated(stamp: str) -> str:
 
 def encode(project: Project) -> bytes:
     """`project.json`: sorted keys, readable, the members left out."""
-    content: dict[str, Any] = {"schema": SCHEMA}
-    for name in Project.__struct_fields__:
-        if name != "members":
-            content[name] = msgspec.to_builtins(getattr(project, name))
-    return (json.dumps(content, indent=1, sort_keys=True, ensure_ascii=False, allow_nan=False) + "\n").encode()
+    text = json.dumps(content_of(project), indent=1, sort_keys=True, ensure_ascii=False, allow_nan=False)
+    return (text + "\n").encode("utf-8", "surrogatepass")
+
+
+def content_of(project: Project) -> dict[str, Any]:
+    """The plain values of `project.json`."""
+    return {**plain(project), "schema": SCHEMA}
+
+
+def project_of(content: Any, members: dict[str, bytes]) -> Project:
+    """The project of plain values in any schema up to ours; `ValueError` where they are none, `Trouble` for newer."""
+    if not isinstance(content, dict):
+        raise ValueError("no object at its root")
+    project = msgspec.convert(fold(migrate(content)), Project)
+    zip_time(project.edited)
+    if not project.designs:
+        raise ValueError("it holds no board")
+    return msgspec.structs.replace(project, members=members)
 
 
 def save(project: Project, path: Path, thumbnail: bytes | None = None) -> None:
@@ -75,11 +94,17 @@ def save(project: Project, path: Path, thumbnail: bytes | None = None) -> None:
 def load(path: Path) -> Project:
     """Read a project; `Trouble` says what is wrong with a file that is none."""
     try:
+        _refuse_swarm(path)
         with zipfile.ZipFile(path) as archive:
             return _read(archive, path)
     except UNREADABLE_ZIP as error:
         reason = error.strerror if isinstance(error, OSError) and error.strerror else "not a project file, or damaged"
         raise Trouble(f"“{path}” cannot be opened: {reason}.") from error
+
+
+def copy_of(project: Project) -> Project:
+    """The same under another name, so that saving it cannot be taken for the original."""
+    return msgspec.structs.replace(project, name=f"{project.name} copy")
 
 
 def read_thumbnail(path: Path) -> bytes | None:
@@ -110,22 +135,35 @@ def _read(archive: zipfile.ZipFile, path: Path) -> Project:
     entries = {entry.filename: entry for entry in archive.infolist()}
     if "project.json" not in entries:
         raise Trouble(f"“{path}” is not a project of Outlined Glow.")
-    if sum(entry.file_size for entry in entries.values()) > _MOST_BYTES:
+    if entries["project.json"].file_size > _MOST_JSON or sum(entry.file_size for entry in entries.values()) > _MOST_BYTES:
         raise Trouble(f"“{path}” unpacks to more than {_MOST_BYTES // 1_000_000} MB and was not opened.")
     try:
         content = json.loads(archive.read("project.json"))
-        if not isinstance(content, dict):
-            raise ValueError("no object at its root")
-        if int(content.get("schema", 0)) > SCHEMA:
-            raise Trouble(f"“{path}” was written by a newer Outlined Glow; update to open it.")
-        pictures = [design.get("artwork", {}).get("picture") for design in content.get("designs", ())]
-        members = {one["member"]: archive.read(entries[one["member"]]) for one in pictures if one}
-        project = msgspec.convert({**content, "members": {}}, Project)
-        zip_time(project.edited)
+        project = project_of(content, {})
+        wanted = {design.artwork.picture.member for design in project.designs if design.artwork.picture}
+        kept = {name for name in entries if not name.startswith(_REWRITTEN) and _is_plain(entries[name])}
+        members = {name: archive.read(entries[name]) for name in sorted(wanted | kept)}
     except msgspec.ValidationError as error:
         raise Trouble(f"“{path}” is damaged: {error}.") from error
+    except Trouble as trouble:
+        raise Trouble(f"“{path}” cannot be opened: {trouble}.") from trouble
     except (ValueError, KeyError, AttributeError, TypeError, RecursionError) as error:
         raise Trouble(f"“{path}” is damaged: its project.json or a picture in it cannot be read.") from error
-    if not project.designs:
-        raise Trouble(f"“{path}” is damaged: it holds no board.")
     return msgspec.structs.replace(project, members=members)
+
+
+def _is_plain(entry: zipfile.ZipInfo) -> bool:
+    """Whether a member we do not know is an ordinary file with an ordinary name, worth keeping."""
+    parts = entry.filename.split("/")
+    return not stat.S_ISLNK(entry.external_attr >> 16) and all(part not in ("", ".", "..") for part in parts)
+
+
+def _refuse_swarm(path: Path) -> None:
+    """A zip of very many entries would fill the memory with their names before the first is looked at."""
+    with path.open("rb") as stream:
+        size = stream.seek(0, os.SEEK_END)
+        stream.seek(max(0, size - 66_000))
+        end = stream.read()
+    at = end.rfind(b"PK\x05\x06")
+    if at >= 0 and len(end) >= at + 12 and struct.unpack_from("<H", end, at + 10)[0] > _MOST_ENTRIES:
+        raise Trouble(f"“{path}” holds more than {_MOST_ENTRIES} files and was not opened.")

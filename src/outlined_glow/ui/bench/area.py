@@ -18,6 +18,7 @@ from .bench import Bench
 from .leaves import Leaves
 from .plate import Plate
 from .score import Score
+from .steps import Steps
 from .sun import SunSlider
 
 _FRAME_MS = 33
@@ -43,6 +44,9 @@ class BenchArea(QWidget):
         self.leaves = Leaves(jobs)
         self.leaves.setParent(self)
         self.tools = Plate(self)
+        self.steps = Steps(self)
+        self.steps.wanted.connect(session.go)
+        self.steps.closed.connect(self.toggle_steps)
         self._tool_row = QHBoxLayout(self.tools)
         self._tool_row.setContentsMargins(4, 1, 4, 1)
         self._tool_row.setSpacing(1)
@@ -121,6 +125,22 @@ class BenchArea(QWidget):
             self.bench.fit()
         self._place()
 
+    def toggle_steps(self) -> None:
+        """Show the list of steps, or put it away."""
+        shown = not self.steps.isHidden()
+        self.steps.setVisible(not shown)
+        if shown:
+            self.bench.setFocus()
+        else:
+            self.show_history()
+            self.steps.raise_()
+            self.steps.list.setFocus()
+
+    def show_history(self) -> None:
+        """Bring the list of steps up to date, if it is shown."""
+        if not self.steps.isHidden():
+            self.steps.show_history(self._session.history)
+
     def show_work(self, work: Any, first: bool) -> None:
         """A new board."""
         self.bench.show_work(first)
@@ -134,6 +154,7 @@ class BenchArea(QWidget):
         """No board."""
         self.stop()
         self.leaves.reset()
+        self.steps.hide()
         self.bench.clear()
 
     def _layers(self) -> None:
@@ -206,6 +227,7 @@ class BenchArea(QWidget):
         self.score.setGeometry(0, height - self.score.height(), width, self.score.height())
         self.tools.adjustSize()
         self.tools.move(14, 13)
+        self.steps.move(14, self.tools.y() + self.tools.height() + 8)
         self.turn.adjustSize()
         self.turn.move(width - self.turn.width() - 16, 14)
         left = self.tools.x() + self.tools.width() + 10

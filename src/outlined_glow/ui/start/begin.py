@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from datetime import datetime
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import (
@@ -18,29 +19,27 @@ from PyQt6.QtGui import (
 from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLabel, QVBoxLayout, QWidget
 
 from ..core_door import core
-from ..recent import recent_files
+from ..files import ask
+from ..recent import journal_folder, recent_files
 from ..theme import theme
 from ..widgets import Card, ElidedLabel, button, clear, label
 
+if TYPE_CHECKING:
+    from ...core.project.journal import Left
 
-class RecentRow(QWidget):
-    """A recent project: its picture, name and age."""
+_MOST_LEFT = 2
 
-    opened = pyqtSignal(str)
 
-    def __init__(self, path: Path) -> None:
+class _PictureRow(QWidget):
+    """A row with a small picture, a name and a quiet line under it."""
+
+    def __init__(self, data: bytes | None, name: str, quiet: str) -> None:
         super().__init__()
-        self._path = path
-        self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
-        self.setCursor(Qt.CursorShape.PointingHandCursor)
-        self.setAccessibleName(f"Open {path.stem}")
-        self.setToolTip(str(path))
         row = QHBoxLayout(self)
         row.setContentsMargins(0, 2, 0, 2)
         row.setSpacing(10)
         picture = QLabel()
         picture.setFixedSize(72, 54)
-        data = core("storage").read_thumbnail(path)
         if data:
             image = QImage.fromData(data)
             picture.setPixmap(
@@ -51,10 +50,50 @@ class RecentRow(QWidget):
         column = QVBoxLayout()
         column.setSpacing(0)
         column.addStretch(1)
-        column.addWidget(ElidedLabel(path.stem))
-        column.addWidget(ElidedLabel(_age(path), "quiet"))
+        column.addWidget(ElidedLabel(name))
+        column.addWidget(ElidedLabel(quiet, "quiet"))
         column.addStretch(1)
         row.addLayout(column, 1)
+
+
+class LeftRow(QWidget):
+    """Work that a killed window left behind: what it was, how old, and what to do about it."""
+
+    wanted = pyqtSignal(object)
+    let_go = pyqtSignal(object)
+
+    def __init__(self, left: Left) -> None:
+        super().__init__()
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 4)
+        column.setSpacing(4)
+        steps = f"{left.steps} step{'' if left.steps == 1 else 's'}, {core('lock').age(left.written)} ago"
+        row = _PictureRow(left.picture, left.name, steps)
+        row.setToolTip(f"last: {left.words}" + (f"\n{left.saved_as}" if left.saved_as else "\nnever saved"))
+        column.addWidget(row)
+        buttons = QHBoxLayout()
+        buttons.setSpacing(8)
+        take = button("Take it up", lambda: self.wanted.emit(left), filled=True)
+        take.setAccessibleName(f"Take up {left.name}")
+        drop = button("Let it go", lambda: self.let_go.emit(left))
+        drop.setAccessibleName(f"Let go of {left.name}")
+        buttons.addWidget(take)
+        buttons.addWidget(drop)
+        column.addLayout(buttons)
+
+
+class RecentRow(_PictureRow):
+    """A recent project: its picture, name and age."""
+
+    opened = pyqtSignal(str)
+
+    def __init__(self, path: Path) -> None:
+        super().__init__(core("storage").read_thumbnail(path), path.stem, _age(path))
+        self._path = path
+        self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
+        self.setCursor(Qt.CursorShape.PointingHandCursor)
+        self.setAccessibleName(f"Open {path.stem}")
+        self.setToolTip(str(path))
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
         self.opened.emit(str(self._path))
@@ -89,9 +128,10 @@ def _age(path: Path) -> str:
 
 
 class BeginDrawer(QFrame):
-    """The drawer of the start page: recent work and a button to open a project."""
+    """The drawer of the start page: work left behind, recent work and a button to open a project."""
 
     file_wanted = pyqtSignal(str)
+    left_wanted = pyqtSignal(object)
     open_wanted = pyqtSignal()
 
     def __init__(self) -> None:
@@ -107,6 +147,12 @@ class BeginDrawer(QFrame):
         self.state = label("nothing on the bench yet", "quiet")
         self.state.setContentsMargins(6, 0, 0, 0)
         column.addWidget(self.state)
+        self.left = Card("After a sudden end")
+        self._left_rows = QVBoxLayout()
+        self._left_rows.setSpacing(8)
+        self.left.body.addLayout(self._left_rows)
+        self.left.hide()
+        column.addWidget(self.left)
         self.card = Card("Recent work")
         self._rows = QVBoxLayout()
         self._rows.setSpacing(6)
@@ -128,3 +174,20 @@ class BeginDrawer(QFrame):
             words = "What you save will be found here, with its picture."
             self._rows.addWidget(label(words, "quiet", wrap=True))
         self.card.aside.set_full(f"{len(paths)} projects" if len(paths) > 1 else "")
+
+    def show_left(self) -> None:
+        """Look for work that a killed window left behind."""
+        clear(self._left_rows)
+        found = core("journal").left_behind(journal_folder())
+        for one in found[:_MOST_LEFT]:
+            row = LeftRow(one)
+            row.wanted.connect(self.left_wanted.emit)
+            row.let_go.connect(self._forget)
+            self._left_rows.addWidget(row)
+        self.left.aside.set_full(f"{_MOST_LEFT} of {len(found)}" if len(found) > _MOST_LEFT else "never saved")
+        self.left.setVisible(bool(found))
+
+    def _forget(self, left: Left) -> None:
+        if ask(self.window() or self, f"Let go of “{left.name}” for good?", ("Let it go", "Keep it")) == 0:
+            core("journal").forget(left)
+            self.show_left()

@@ -1,0 +1,30 @@
+"""Files of older schema versions, brought up one version at a time.
+
+To change the schema: raise `SCHEMA`, add the step from the version before it to `STEPS`, and keep a file that the version
+before wrote in `tests/data/schema`. A step takes and gives the plain values of `project.json`.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import Any
+
+from ..errors import Trouble
+
+SCHEMA = 1
+
+Step = Callable[[dict[str, Any]], dict[str, Any]]
+#: From a version to the next one.
+STEPS: dict[int, Step] = {}
+
+
+def migrate(content: dict[str, Any], newest: int = SCHEMA, steps: dict[int, Step] | None = None) -> dict[str, Any]:
+    """The content in the newest schema, without its `schema` key. `Trouble` for a newer one, ValueError for none."""
+    version = content.get("schema")
+    if isinstance(version, bool) or not isinstance(version, int) or version < 1:
+        raise ValueError("no schema version")
+    if version > newest:
+        raise Trouble("it was written by a newer Outlined Glow; update to open it")
+    for step in range(version, newest):
+        content = (STEPS if steps is None else steps)[step](content)
+    return {key: value for key, value in content.items() if key != "schema"}

@@ -1,0 +1,297 @@
+"""Nothing is lost: unknown keys, older files, locks, the journal, and programs that are killed."""
+
+from __future__ import annotations
+
+import json
+import os
+import subprocess
+import sys
+import threading
+import time
+import zipfile
+from concurrent.futures import ThreadPoolExecutor
+from pathlib import Path
+from random import Random
+from typing import Any
+
+import msgspec
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+from killed import Outcome, kill_once
+
+from outlined_glow.core.errors import Trouble
+from outlined_glow.core.project import History, Project, apply_edit
+from outlined_glow.core.project.journal import Journal, forget, left_behind, recover
+from outlined_glow.core.project.lock import FileLock, age, held_by
+from outlined_glow.core.project.migrate import SCHEMA, migrate
+from outlined_glow.core.project.storage import encode, load, project_of, save
+
+SAMPLES = Path(__file__).parents[1] / "data" / "schema"
+
+
+def edited(project: Project, names: list[str]) -> History:
+    history = History(project)
+    for name in names:
+        history.do(apply_edit(history.project, "rename", {"name": name}), f"renamed {name}")
+    return history
+
+
+def written(root: Path, history: History, path: Path | None = None) -> Journal:
+    journal = Journal(root)
+    for at, step in enumerate(history.all_steps()):
+        journal.record(at, step.words, step.project, path)
+    return journal
+
+
+# -- files ------------------------------------------------------------------------------------------------------------
+
+
+@pytest.mark.parametrize("version", range(1, SCHEMA + 1))
+def test_a_file_of_every_schema_version_opens_and_saves_again(version: int, tmp_path: Path) -> None:
+    project = load(SAMPLES / f"{version}.oglow")
+    assert len(project.design.lights) == 7
+    assert project.design.artwork.chosen == {"8E4F92": "ink"}
+    save(project, tmp_path / "again.oglow")
+    assert load(tmp_path / "again.oglow") == project
+
+
+def test_older_schemas_are_brought_up_step_by_step() -> None:
+    steps: dict[int, Any] = {
+        1: lambda old: {**old, "title": old["name"]},
+        2: lambda old: {"schema": 3, "title": old["title"].upper()},
+    }
+    assert migrate({"schema": 1, "name": "a"}, 3, steps) == {"title": "A"}
+    assert migrate({"schema": 3, "title": "b"}, 3, steps) == {"title": "b"}
+    with pytest.raises(Trouble, match="newer"):
+        migrate({"schema": 4}, 3, steps)
+    for wrong in ("1", None, True, 0, -1, 1.5):
+        with pytest.raises(ValueError, match="schema"):
+            migrate({"schema": wrong})
+
+
+KEYS = st.text("abcxyz_", min_size=5, max_size=9).map(lambda word: f"later_{word}")
+VALUES = st.recursive(
+    st.none() | st.booleans() | st.integers(-9, 9) | st.text(max_size=5), lambda inner: st.lists(inner, max_size=2)
+)
+
+
+@given(st.lists(st.tuples(st.integers(0, 11), KEYS, VALUES), max_size=12))
+def test_keys_of_a_later_version_survive_wherever_they_stand(moth: Project, additions: list[tuple[int, str, Any]]) -> None:
+    content = json.loads(encode(moth))
+    design = content["designs"][0]
+    places = [content, content["brief"], content["brief"]["stack"], design, design["artwork"], design["artwork"]["picture"],
+              design["shape"], *design["lights"], design["drive"], content["motion"], design["shape"]["hole"]]  # fmt: skip
+    for at, key, value in additions:
+        places[at % len(places)][key] = value
+    project = project_of(content, moth.members)
+    assert json.loads(encode(project)) == content
+    changed = apply_edit(project, "set-border", {"border_mm": 4.0})
+    design["shape"]["border_mm"] = 4.0
+    assert json.loads(encode(changed)) == content
+
+
+def test_members_of_a_later_version_are_kept_but_no_trap_is(moth: Project, tmp_path: Path) -> None:
+    path = tmp_path / "later.oglow"
+    save(moth, path)
+    with zipfile.ZipFile(path, "a") as archive:
+        archive.writestr("sounds/hum.wav", b"hum")
+        archive.writestr("../../outside", b"no")
+        archive.writestr("/etc/outside", b"no")
+        trap = zipfile.ZipInfo("linked")
+        trap.external_attr = 0o120777 << 16
+        archive.writestr(trap, "/etc/passwd")
+        archive.writestr("pictures/unused.svg", b"left over")
+    project = load(path)
+    assert sorted(project.members) == ["pictures/moth.svg", "sounds/hum.wav"]
+    save(project, path)
+    with zipfile.ZipFile(path) as archive:
+        assert archive.read("sounds/hum.wav") == b"hum"
+
+
+def test_a_swarm_of_entries_is_refused_before_it_is_read(tmp_path: Path) -> None:
+    path = tmp_path / "swarm.oglow"
+    with zipfile.ZipFile(path, "w") as archive:
+        for number in range(5_001):
+            archive.writestr(f"{number}", b"")
+    with pytest.raises(Trouble, match="5000 files"):
+        load(path)
+
+
+# -- the lock -----------------------------------------------------------------------------------------------------------
+
+
+def test_a_file_open_elsewhere_is_noticed_and_a_dead_owner_is_not(tmp_path: Path) -> None:
+    path = tmp_path / "a.oglow"
+    code = (
+        "import sys, time; from pathlib import Path; from outlined_glow.core.project.lock import FileLock\n"
+        "print(FileLock(Path(sys.argv[1])).take(), flush=True)\ntime.sleep(60)"
+    )
+    other = subprocess.Popen([sys.executable, "-c", code, str(path)], stdout=subprocess.PIPE, text=True)
+    assert other.stdout is not None
+    assert other.stdout.readline() == "None\n"
+    owner = FileLock(path).take()
+    assert owner is not None
+    assert owner.pid == other.pid
+    assert owner.words().endswith("for a moment")
+    assert held_by(path) == owner
+    other.kill()
+    other.wait()
+    other.stdout.close()
+    lock = FileLock(path)
+    assert lock.take() is None
+    assert lock.held
+    lock.free()
+    assert held_by(path) is None
+    assert list(tmp_path.iterdir()) == []
+
+
+def test_the_lock_of_another_machine_holds_for_a_week(tmp_path: Path) -> None:
+    lock = FileLock(tmp_path / "a.oglow")
+    claim = {"user": "ada", "host": "elsewhere", "pid": 1, "since": time.time() - 7200}
+    lock.path.write_text(json.dumps(claim))
+    owner = lock.take()
+    assert owner is not None
+    assert owner.words() == "ada on elsewhere, for 2 hours"
+    assert lock.take(by_force=True) is None
+    lock.free()
+    for content in (json.dumps({**claim, "since": time.time() - 9 * 86400}), "{", "[]", "\x00"):
+        lock.path.write_text(content)
+        assert lock.take() is None, content
+        lock.free()
+
+
+def test_where_no_lock_can_be_written_there_is_none_to_mind(tmp_path: Path) -> None:
+    lock = FileLock(tmp_path / "gone" / "a.oglow")
+    assert lock.take() is None
+    assert not lock.held
+    (tmp_path / ".b.oglow.open").symlink_to(tmp_path / "victim")
+    assert FileLock(tmp_path / "b.oglow").take() is None
+    assert not (tmp_path / "victim").exists()
+
+
+def test_ages_are_said_as_people_do() -> None:
+    assert [age(0, now) for now in (5, 60, 119, 3600, 86400 * 3)] == ["a moment", "1 minute", "1 minute", "1 hour", "3 days"]
+
+
+# -- the journal ----------------------------------------------------------------------------------------------------------
+
+
+def test_a_journal_gives_the_whole_history_back(moth: Project, tmp_path: Path) -> None:
+    history = edited(moth, ["one", "two", "three"])
+    journal = written(tmp_path, history, tmp_path / "moth.oglow")
+    journal.flush()
+    assert left_behind(tmp_path) == [], "its window still lives"
+    history.undo()
+    journal.record(history.place, "", history.project, tmp_path / "moth.oglow", went=True)
+    journal.flush()
+    journal.show(b"a picture")
+    journal.end()
+    [left] = left_behind(tmp_path)
+    assert (left.name, left.steps, left.picture, left.saved_as) == ("three", 3, b"a picture", tmp_path / "moth.oglow")
+    again = recover(left)
+    assert again.steps == history.steps
+    assert again.place == history.place == 2
+    assert again.project == history.project
+    assert again.unsaved
+    again.redo()
+    assert again.project.name == "three"
+    forget(left)
+    assert left_behind(tmp_path) == []
+
+
+@given(cut=st.integers(1, 4000), junk=st.binary(max_size=20))
+def test_a_torn_journal_gives_back_what_is_whole(moth: Project, tmp_path_factory: Any, cut: int, junk: bytes) -> None:
+    root = tmp_path_factory.mktemp("torn")
+    written(root, edited(moth, ["one", "two", "three"])).end()
+    [steps] = root.glob("*/steps.jsonl")
+    steps.write_bytes(steps.read_bytes()[:-cut] + junk)
+    for left in left_behind(root):
+        history = recover(left)
+        assert history.steps == ("opened", "renamed one", "renamed two", "renamed three")[: len(history.steps)]
+
+
+def test_the_steps_of_a_drag_are_one_and_nothing_worth_keeping_is_cleared_away(moth: Project, tmp_path: Path) -> None:
+    journal = Journal(tmp_path)
+    journal.record(0, "opened", moth, None)
+    journal.flush()
+    for width in range(40, 140):
+        journal.record(1, "width", apply_edit(moth, "set-width", {"width_mm": float(width)}), None, "drag")
+    journal.end()
+    [left] = left_behind(tmp_path)
+    assert left.steps <= 3
+    assert recover(left).project.design.artwork.width_mm == 139.0
+    lone = Journal(tmp_path)
+    lone.record(0, "opened", moth, None)
+    lone.end()
+    assert len(left_behind(tmp_path)) == 1
+    assert not lone.folder.exists()
+
+
+def test_a_journal_that_grows_too_long_begins_anew(moth: Project, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setattr("outlined_glow.core.project.journal._MOST_BYTES", 20_000)
+    monkeypatch.setattr("outlined_glow.core.project.journal._PAUSE_S", 0.001)
+    history = edited(moth, [f"name {number}" for number in range(40)])
+    journal = Journal(tmp_path)
+    for at, step in enumerate(history.all_steps()):
+        journal.record(at, step.words, step.project, None)
+        journal.flush()
+    history.go(20)
+    journal.record(20, "", history.project, None, went=True)
+    journal.end()
+    [steps] = tmp_path.glob("*/steps.jsonl")
+    assert steps.stat().st_size < 30_000
+    [left] = left_behind(tmp_path)
+    assert recover(left).project == history.project
+
+
+def test_a_full_disk_is_told_once_and_the_work_goes_on(moth: Project, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    def full(*_: object) -> None:
+        raise OSError(28, "No space left on device")
+
+    told: list[str] = []
+    journal = Journal(tmp_path, told.append)
+    with monkeypatch.context() as patch:
+        patch.setattr(os, "fsync", full)
+        for name in ("one", "two"):
+            journal.record(1, name, apply_edit(moth, "rename", {"name": name}), None)
+            journal.flush()
+            time.sleep(0.4)
+    assert len(told) == 1
+    assert "No space left" in told[0]
+    journal.record(1, "three", apply_edit(moth, "rename", {"name": "three"}), None)
+    journal.flush()
+    journal.discard()
+    assert list(tmp_path.iterdir()) == []
+    assert threading.active_count() < 10
+
+
+def test_a_journal_whose_pictures_were_spoiled_says_so(moth: Project, tmp_path: Path) -> None:
+    written(tmp_path, edited(moth, ["one"])).end()
+    [picture] = tmp_path.glob("*/pictures/*")
+    picture.write_bytes(b"spoiled")
+    [left] = left_behind(tmp_path)
+    with pytest.raises(Trouble, match="cannot be read; it stays in"):
+        recover(left)
+
+
+def test_killed_at_any_moment_at_most_a_second_is_missing(tmp_path: Path) -> None:
+    def run(number: int) -> Outcome:
+        return kill_once(tmp_path / str(number), Random(number))
+
+    with ThreadPoolExecutor(3) as pool:
+        outcomes = list(pool.map(run, range(50)))
+    assert all(one.file_opens and one.file_is_a_saved_one and one.journal_opens for one in outcomes), outcomes
+    assert max(one.missing_s for one in outcomes) < 1.0
+
+
+def test_history_goes_anywhere(moth: Project) -> None:
+    history = edited(moth, ["one", "two", "three"])
+    history.mark_saved()
+    assert history.saved_place == 3
+    assert history.go(1).name == "one"
+    assert history.unsaved
+    assert history.go(99).name == "three"
+    assert not history.unsaved
+    assert history.go(-5) is moth
+    assert msgspec.structs.replace(moth, name="x") != history.project

@@ -1,0 +1,201 @@
+"""Nothing is lost in the window: the list of steps, recovery, locks, a file changed elsewhere."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from pathlib import Path
+
+import pytest
+from hand import Hand
+from PyQt6.QtCore import Qt, QTimer
+from PyQt6.QtWidgets import QApplication, QFileDialog, QMessageBox, QPushButton, QWidget
+
+from outlined_glow.core.project.journal import left_behind
+from outlined_glow.core.project.storage import load, save
+from outlined_glow.core.workshop import apply_values
+from outlined_glow.ui.recent import journal_folder
+
+
+def answer(words: str, seen: list[str] | None = None) -> None:
+    """Press a button of the question that is about to be asked."""
+
+    def press() -> None:
+        box = QApplication.activeModalWidget()
+        if not isinstance(box, QMessageBox):
+            QTimer.singleShot(50, press)
+            return
+        if seen is not None:
+            seen.append(box.text())
+        next(one for one in box.findChildren(QPushButton) if one.text() == words).click()
+
+    QTimer.singleShot(50, press)
+
+
+def killed(hand: Hand) -> None:
+    """As if the window's process had been killed: its journal stays, its locks go."""
+    session = hand.window.session
+    assert session._journal is not None
+    session._journal.flush()
+    session._journal.end()
+    session._journal = None
+    session.release()
+
+
+def test_every_step_is_listed_and_can_be_gone_to(signed: Hand) -> None:
+    window = signed.window
+    for border in (2.0, 3.0, 4.0):
+        window.session.edit("set-border", {"border_mm": border})
+    signed.key(Qt.Key.Key_H, Qt.KeyboardModifier.ControlModifier)
+    steps = window.area.steps
+    assert steps.isVisible()
+    shown = [steps.list.item(row).text() for row in range(steps.list.count())]
+    assert shown == list(window.session.history.steps)
+    assert steps.list.currentRow() == 3
+    signed.key(Qt.Key.Key_Up)
+    signed.key(Qt.Key.Key_Up)
+    signed.settle()
+    assert window.session.project.design.shape.border_mm == 2.0
+    assert window.session.work.project is window.session.project
+    assert steps.hint.text().startswith("2 taken back")
+    signed.click(steps.list.viewport(), steps.list.visualItemRect(steps.list.item(3)).center())
+    assert window.session.project.design.shape.border_mm == 4.0
+    window.session.edit("set-border", {"border_mm": 5.0})
+    assert steps.list.count() == 5
+    signed.key(Qt.Key.Key_Escape)
+    assert not steps.isVisible()
+    window.session.open_project(window.session.project, None)
+    assert not steps.isVisible()
+
+
+def test_work_of_a_killed_window_is_offered_with_its_picture(
+    signed: Hand, tmp_path: Path, open_window: Callable[..., Hand]
+) -> None:
+    window = signed.window
+    path = tmp_path / "sign.oglow"
+    assert window.files.save_to(path)
+    window.session._pictured = -100.0
+    for border in (2.0, 3.0):
+        window.session.edit("set-border", {"border_mm": border})
+    signed.settle()
+    killed(signed)
+    again = open_window()
+    begin = again.window.begin
+    assert begin.left.isVisible()
+    [take] = [one for one in begin.findChildren(QPushButton) if one.accessibleName() == "Take up sign"]
+    assert left_behind(journal_folder())[0].picture is not None
+    again.click(take)
+    again.settle()
+    session = again.window.session
+    assert session.project.design.shape.border_mm == 3.0
+    assert session.path == path
+    assert session.unsaved
+    assert "•" in again.window.windowTitle()
+    again.key(Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
+    assert session.project.design.shape.border_mm == 2.0
+    again.key(Qt.Key.Key_S, Qt.KeyboardModifier.ControlModifier)
+    assert load(path).design.shape.border_mm == 2.0
+    again.window.files.close()
+    assert not begin.left.isVisible()
+    assert list(journal_folder().iterdir()) == []
+
+
+def test_left_work_can_be_let_go(signed: Hand, open_window: Callable[..., Hand]) -> None:
+    signed.window.session.edit("set-border", {"border_mm": 3.0})
+    killed(signed)
+    again = open_window()
+    [drop] = [one for one in again.window.begin.findChildren(QPushButton) if one.accessibleName() == "Let go of sign"]
+    answer("Keep it")
+    again.click(drop)
+    assert len(left_behind(journal_folder())) == 1
+    answer("Let it go")
+    again.click(drop)
+    assert left_behind(journal_folder()) == []
+    assert not again.window.begin.left.isVisible()
+
+
+@pytest.mark.parametrize(("choice", "border"), [("Take them up", 3.0), ("Open what was saved", 1.6), ("Stay here", None)])
+def test_opening_a_file_with_newer_work_asks(
+    signed: Hand, tmp_path: Path, open_window: Callable[..., Hand], choice: str, border: float | None
+) -> None:
+    path = tmp_path / "sign.oglow"
+    assert signed.window.files.save_to(path)
+    signed.window.session.edit("set-border", {"border_mm": 3.0})
+    killed(signed)
+    again = open_window()
+    seen: list[str] = []
+    answer(choice, seen)
+    again.window.files.open(path)
+    again.settle()
+    assert seen == ["“sign.oglow” has newer work that was never saved: 1 step, made a moment ago."]
+    project = again.window.session.project
+    assert (project.design.shape.border_mm if project else None) == border
+
+
+def test_a_file_open_in_another_window_opens_as_a_copy(signed: Hand, tmp_path: Path, open_window: Callable[..., Hand]) -> None:
+    path = tmp_path / "sign.oglow"
+    assert signed.window.files.save_to(path)
+    other = open_window()
+    seen: list[str] = []
+    answer("Stay here", seen)
+    other.window.files.open(path)
+    other.settle()
+    assert "is open already" in seen[0]
+    assert other.window.session.project is None
+    answer("Open a copy")
+    other.window.files.open(path)
+    other.settle()
+    assert other.window.session.project.name == "sign copy"
+    assert other.window.session.path is None
+    assert not other.window.files.save_to(path), "the other window still has it"
+    assert "another window" in other.window.toast.text()
+    signed.window.files.open(path)
+    signed.settle()
+    assert signed.window.session.path == path, "the window that has it may open it again"
+    signed.window.files.close()
+    assert other.window.files.save_to(path)
+    assert load(path).name == "sign copy"
+
+
+@pytest.mark.parametrize("choice", ["Save over it", "Stay here", "Save under another name"])
+def test_a_file_changed_elsewhere_is_not_saved_over_in_silence(
+    signed: Hand, tmp_path: Path, monkeypatch: pytest.MonkeyPatch, choice: str
+) -> None:
+    window = signed.window
+    path, other = tmp_path / "sign.oglow", tmp_path / "mine.oglow"
+    assert window.files.save_to(path)
+    save(apply_values(load(path), "rename", {"name": "theirs"}, (0, 0)), path)
+    window.session.edit("set-border", {"border_mm": 3.0})
+    monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_: (str(other), ""))
+    answer(choice)
+    signed.key(Qt.Key.Key_S, Qt.KeyboardModifier.ControlModifier)
+    assert load(path).name == ("sign" if choice == "Save over it" else "theirs")
+    assert other.exists() == (choice == "Save under another name")
+    if choice == "Save over it":
+        (tmp_path / "sign.oglow~").rename(tmp_path / "kept.oglow")
+        assert load(tmp_path / "kept.oglow").name == "theirs"
+    assert window.session.unsaved == (choice == "Stay here")
+
+
+def test_a_journal_that_cannot_be_written_is_told(signed: Hand, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    blocked = tmp_path / "file"
+    blocked.write_text("in the way")
+    monkeypatch.setattr("outlined_glow.ui.session.journal_folder", lambda: blocked)
+    signed.window.session.edit("set-border", {"border_mm": 3.0})
+    signed.window.session._journal.flush()
+    signed.settle()
+    assert "save your work" in signed.window.toast.text()
+    signed.window.session.edit("set-border", {"border_mm": 4.0})
+    signed.settle()
+    assert signed.window.session.work.project.design.shape.border_mm == 4.0
+
+
+def test_what_was_never_changed_leaves_no_journal(signed: Hand) -> None:
+    session = signed.window.session
+    session.history.mark_saved()
+    session.edit("set-border", {"border_mm": 3.0})
+    assert session._journal is not None
+    session._journal.flush()
+    assert len(list(journal_folder().iterdir())) == 1
+    session.undo()
+    assert list(journal_folder().iterdir()) == []
+    assert isinstance(signed.window.area.steps, QWidget)
