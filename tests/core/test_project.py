@@ -174,6 +174,14 @@ def test_undo_all_redo_all_gives_the_same_bytes(moth: Project, names: list[str],
     assert encode(history.project) == end
 
 
+def test_history_says_what_was_done() -> None:
+    assert sentence("set-stack", {"mask": "green", "thickness_mm": 0.8, "ink": None}) == "Stack: mask green, thickness 0.8 mm"
+    assert sentence("set-current", {"current_a": 0.0031}) == "3.1 mA for each LED"
+    assert sentence("along", {"array": "wings", "groups": ("a", "b")}) == "Along the edge “wings”: groups a, b"
+    assert sentence("remove-hole", {}) == "Hanging hole removed"
+    assert sentence("set-hole", {"automatic": True}) == "Hanging hole: automatic yes"
+
+
 def test_a_drag_is_one_step(moth: Project) -> None:
     history = History(moth)
     for border in (2.0, 2.1, 2.2):

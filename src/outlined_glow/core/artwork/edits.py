@@ -7,7 +7,7 @@ from ..project import Param, Project, edit
 from ..project.model import Artwork
 
 
-@edit("set-width", "Picture {width_mm} mm wide", width_mm=Param("quantity", "mm", 1, 1000, optional=False))
+@edit("set-width", "Picture {width_mm} wide", width_mm=Param("quantity", "mm", 1, 1000, optional=False))
 def set_width(project: Project, *, width_mm: float) -> Project:
     """The painted width of the picture; everything placed on it moves along."""
     art = project.design.artwork

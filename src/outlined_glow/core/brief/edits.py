@@ -17,7 +17,7 @@ def rename(project: Project, *, name: str) -> Project:
 
 @edit(
     "set-stack",
-    "Stack: changed",
+    "Stack",
     mask=Param("choice", choices=masks),
     finish=Param("choice", choices=finishes),
     ink=Param("choice", choices=inks),

@@ -21,7 +21,7 @@ def set_supply(project: Project, *, supply: str, cells: int | None = None) -> Pr
     return project.with_design(drive=msgspec.structs.replace(drive, supply=supply, cells=count if several else 1))
 
 
-@edit("set-current", "{current_a} A for each LED", current_a=Param("quantity", "A", 1e-5, 0.02, optional=False))
+@edit("set-current", "{current_a} for each LED", current_a=Param("quantity", "A", 1e-5, 0.02, optional=False))
 def set_current(project: Project, *, current_a: float) -> Project:
     """The current wanted through each LED."""
     return project.with_design(drive=msgspec.structs.replace(project.design.drive, current_a=current_a))
@@ -29,7 +29,7 @@ def set_current(project: Project, *, current_a: float) -> Project:
 
 @edit(
     "set-resistors",
-    "Resistors: changed",
+    "Resistors",
     series=Param("choice", choices=("E6", "E12", "E24", "E48", "E96")),
     choose=Param("choice", choices=("at-most", "nearest")),
     size=Param("choice", choices=("0402", "0603", "0805", "1206")),

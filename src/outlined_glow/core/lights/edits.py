@@ -44,7 +44,7 @@ def _size(array: Array) -> int:
 
 
 @edit(
-    "ring", "Ring “{array}”: {count} LEDs",
+    "ring", "Ring “{array}”",
     array=_NAME, x_mm=_X, y_mm=_Y, diameter_mm=Param("quantity", "mm", 0.5, 1000), count=_COUNT, start_deg=_TURN,
     direction=Param("choice", choices=("clockwise", "counter-clockwise")), **_COMMON,
 )  # fmt: skip
@@ -54,7 +54,7 @@ def ring(project: Project, *, array: str, **values: Any) -> Project:
 
 
 @edit(
-    "grid", "Grid “{array}”: {rows} by {columns}",
+    "grid", "Grid “{array}”",
     array=_NAME, x_mm=_X, y_mm=_Y, rows=_COUNT, columns=_COUNT, pitch_x_mm=_PITCH, pitch_y_mm=_PITCH, angle_deg=_TURN,
     **_COMMON,
 )  # fmt: skip
@@ -64,7 +64,7 @@ def grid(project: Project, *, array: str, **values: Any) -> Project:
 
 
 @edit(
-    "along", "Along the edge “{array}”: {count} LEDs",
+    "along", "Along the edge “{array}”",
     array=_NAME, count=_COUNT, inset_mm=Param("quantity", "mm", 0.1, 200), start=Param("quantity", "", 0, 1),
     end=Param("quantity", "", 0, 1), **_COMMON,
 )  # fmt: skip

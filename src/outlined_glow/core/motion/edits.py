@@ -11,7 +11,7 @@ from ..project import Param, Project, edit
 
 @edit(
     "set-pattern",
-    "Pattern: changed",
+    "Pattern",
     pattern=Param("choice", choices=("steady", "chase", "breathe", "twinkle")),
     period_s=Param("quantity", "s", 0.05, 600),
     brightness=Param("quantity", "", 0, 1),

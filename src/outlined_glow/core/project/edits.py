@@ -12,7 +12,7 @@ from dataclasses import dataclass, field
 from typing import Any, Literal
 
 from ..errors import Trouble
-from ..units import parse_quantity
+from ..units import parse_quantity, show, show_si
 from .model import Project
 
 Kind = Literal["quantity", "count", "choice", "text", "flag", "colour", "names"]
@@ -153,22 +153,26 @@ def apply_edit(project: Project, name: str, values: Mapping[str, Any]) -> Projec
 
 
 def sentence(name: str, values: Mapping[str, Any]) -> str:
-    """What the edit did, in words, for history."""
+    """What the edit did, in words, for history: its sentence, then the keys that the sentence does not tell."""
     one = find_edit(name)
-    shown = {key: _shown(value) for key, value in values.items()}
-    try:
-        return one.sentence.format(**shown)
-    except KeyError:
-        keys = ", ".join(f"{key} {value}" for key, value in shown.items())
-        return f"{one.sentence.split(' {')[0].split(':')[0]}: {keys}"
+    shown = {key: _shown(value, one.params[key]) for key, value in values.items() if value is not None and key in one.params}
+    told = one.sentence.format(**shown)
+    rest = [f"{_stem(key, one.params[key])} {text}" for key, text in shown.items() if f"{{{key}}}" not in one.sentence]
+    return f"{told}: {', '.join(rest)}" if rest else told
 
 
-def _shown(value: Any) -> str:
-    if isinstance(value, float):
-        return f"{value:.4g}"
-    if isinstance(value, tuple):
-        return ", ".join(map(str, value))
-    return str(value)
+def _stem(key: str, param: Param) -> str:
+    return key.removesuffix(f"_{param.unit.lower()}").replace("_", " ")
+
+
+def _shown(value: Any, param: Param) -> str:
+    if param.kind == "quantity" and param.unit in ("mm", "deg", ""):
+        return f"{show(value)} {param.unit}".strip()
+    if param.kind == "quantity":
+        return show_si(value, param.unit)
+    if param.kind == "flag":
+        return "yes" if value else "no"
+    return ", ".join(map(str, value)) if isinstance(value, tuple) else str(value)
 
 
 def _is_bare(text: str) -> bool:

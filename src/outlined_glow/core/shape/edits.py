@@ -7,7 +7,7 @@ import msgspec
 from ..project import Hole, Param, Project, edit
 
 
-@edit("set-border", "Border {border_mm} mm", border_mm=Param("quantity", "mm", 0, 50, optional=False))
+@edit("set-border", "Border {border_mm}", border_mm=Param("quantity", "mm", 0, 50, optional=False))
 def set_border(project: Project, *, border_mm: float) -> Project:
     """How far the board reaches beyond the picture."""
     return project.with_design(shape=msgspec.structs.replace(project.design.shape, border_mm=border_mm))
@@ -21,7 +21,7 @@ def keep_holes(project: Project, *, keep: bool) -> Project:
 
 @edit(
     "set-hole",
-    "Hanging hole: changed",
+    "Hanging hole",
     diameter_mm=Param("quantity", "mm", 0.8, 10),
     x_mm=Param("quantity", "mm", -1000, 1000, axis="x"),
     y_mm=Param("quantity", "mm", -1000, 1000, axis="y"),

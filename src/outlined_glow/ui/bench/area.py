@@ -139,7 +139,7 @@ class BenchArea(QWidget):
     def show_history(self) -> None:
         """Bring the list of steps up to date, if it is shown."""
         if not self.steps.isHidden():
-            self.steps.show_history(self._session.history)
+            self.steps.show_history(self._session.history, self._session.path is not None)
 
     def show_work(self, work: Any, first: bool) -> None:
         """A new board."""

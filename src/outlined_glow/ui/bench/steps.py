@@ -38,15 +38,15 @@ class Steps(QFrame):
         column.addWidget(self.hint)
         self.hide()
 
-    def show_history(self, history: History | None) -> None:
-        """List the steps anew."""
+    def show_history(self, history: History | None, on_disk: bool) -> None:
+        """List the steps anew; `on_disk` when the project has a file."""
         if history is None:
             self.hide()
             return
         self.list.blockSignals(True)
         self.list.clear()
         for at, words in enumerate(history.steps):
-            item = QListWidgetItem(words + (" – on disk" if at == history.saved_place else ""))
+            item = QListWidgetItem(words + (" – on disk" if on_disk and at == history.saved_place else ""))
             item.setToolTip(words)
             item.setFont(font(13, SEMIBOLD) if at == history.place else font(13))
             item.setForeground(theme().colour("quiet" if at > history.place else "text"))
