@@ -12,7 +12,7 @@ from hypothesis import strategies as st
 from shapely.geometry import Point, Polygon, box
 
 from outlined_glow.core.geometry.fill import fill, resolve_painting, winding
-from outlined_glow.core.geometry.flatten import circle_points, flatten_cubic, quarter_segments
+from outlined_glow.core.geometry.flatten import circle_points, flatten_cubics, quarter_segments
 from outlined_glow.core.geometry.regions import added, box_at, closed, disc, grow, minus, opened, polygons, rings, union, valid
 from outlined_glow.core.geometry.thin import narrow_gaps, thin_places, thinnest
 
@@ -79,9 +79,11 @@ def test_circles_stay_within_their_tolerance(radius: float, tolerance: float) ->
 
 def test_a_flattened_curve_stays_within_its_tolerance() -> None:
     ends = [np.array(point, float) for point in ((0, 0), (0, 30), (40, 30), (40, 0))]
-    rough = flatten_cubic(*ends, 0.01)
-    fine = flatten_cubic(*ends, 1e-6)
-    line = shapely.LineString(np.vstack([ends[0][None], rough]))
+    back = [np.array(point, float) for point in ((40, 0), (0, 0), (0, 0))]
+    curves = np.array([ends[1:], back])
+    rough = flatten_cubics(ends[0], curves, 0.01)
+    fine = flatten_cubics(ends[0], curves, 1e-6)
+    line = shapely.LineString(rough)
     assert max(line.distance(Point(point)) for point in fine) <= 0.01
     assert len(rough) < len(fine)
 

@@ -51,7 +51,7 @@ def written(root: Path, history: History, path: Path | None = None) -> Journal:
 def test_a_file_of_every_schema_version_opens_and_saves_again(version: int, tmp_path: Path) -> None:
     project = load(SAMPLES / f"{version}.oglow")
     assert len(project.design.lights) == 7
-    assert project.design.artwork.chosen == {"8E4F92": "ink"}
+    assert project.design.artwork.chosen["8E4F92"] == "ink"
     save(project, tmp_path / "again.oglow")
     assert load(tmp_path / "again.oglow") == project
 

@@ -13,14 +13,19 @@ Points = NDArray[np.float64]
 
 @dataclass(frozen=True)
 class Subpath:
-    """Line and cubic segments from `start`; `curves` holds (3, 2) rows of control, control, end.
+    """Line and cubic segments from `start`, (2,); `curves`, (n, 3, 2), holds control, control and end of each.
 
     A straight segment has both controls on its ends.
     """
 
     start: Points
-    curves: tuple[Points, ...]
+    curves: Points
     closed: bool
+
+    @property
+    def controls(self) -> Points:
+        """The start and every control and end point, (1 + 3 n, 2)."""
+        return np.vstack([self.start[None], self.curves.reshape(-1, 2)])
 
 
 @dataclass(frozen=True)

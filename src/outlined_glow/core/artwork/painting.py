@@ -12,9 +12,9 @@ from shapely.geometry.base import BaseGeometry
 
 from ..errors import Trouble
 from ..geometry.fill import fill, resolve_painting
-from ..geometry.flatten import flatten_cubic
+from ..geometry.flatten import flatten_cubics
 from ..geometry.regions import clean, common, union, valid
-from .drawing import Drawing, Drawn, Note, Points, Subpath
+from .drawing import Drawing, Drawn, Note, Points
 from .stroke import stroke_area
 from .svg.measure import apply
 
@@ -91,8 +91,7 @@ def _extent(drawing: Drawing) -> float | None:
     low, high = np.inf, -np.inf
     for drawn in drawing.paths:
         for subpath in drawn.subpaths:
-            rows = np.vstack([subpath.start[None], *subpath.curves])
-            x = apply(drawn.matrix, rows)[:, 0]
+            x = apply(drawn.matrix, subpath.controls)[:, 0]
             x = x[np.isfinite(x)]
             if len(x):
                 low, high = min(low, float(x.min())), max(high, float(x.max()))
@@ -107,7 +106,7 @@ def _areas(drawn: Drawn, tolerance: float) -> list[tuple[str, BaseGeometry]]:
     scale = float(np.sqrt(abs(np.linalg.det(drawn.matrix[:, :2]))))
     if scale < 1e-9 or not np.isfinite(drawn.matrix).all():
         return []
-    flat = [flatten(subpath, tolerance / scale) for subpath in drawn.subpaths]
+    flat = [flatten_cubics(subpath.start, subpath.curves, tolerance / scale) for subpath in drawn.subpaths]
     out: list[tuple[str, BaseGeometry]] = []
     if drawn.fill is not None:
         out.append((drawn.fill, fill([apply(drawn.matrix, points) for points in flat], drawn.rule)))
@@ -117,14 +116,3 @@ def _areas(drawn: Drawn, tolerance: float) -> list[tuple[str, BaseGeometry]]:
         moved = shapely.transform(union(parts), lambda points: apply(drawn.matrix, points))
         out.append((drawn.stroke_colour, clean(valid(moved))))
     return out[::-1] if drawn.stroke_first else out
-
-
-def flatten(subpath: Subpath, tolerance: float) -> Points:
-    """Points (n, 2) of a subpath, its first point included."""
-    rows = [subpath.start[None]]
-    here = subpath.start
-    for curve in subpath.curves:
-        straight = np.array_equal(curve[0], here) and np.array_equal(curve[1], curve[2])
-        rows.append(curve[2:] if straight else flatten_cubic(here, curve[0], curve[1], curve[2], tolerance))
-        here = curve[2]
-    return np.vstack(rows)

@@ -12,7 +12,7 @@ import uharfbuzz as hb
 from shapely.geometry.base import BaseGeometry
 
 from ..geometry.fill import fill
-from ..geometry.flatten import Points, flatten_cubic
+from ..geometry.flatten import Points, flatten_cubics
 from ..geometry.regions import EMPTY, shifted, union
 
 
@@ -38,7 +38,8 @@ class _Outlines:
         self._cubic(np.array([ax, ay]), np.array([bx, by]), np.array([x, y]))
 
     def _cubic(self, one: Points, two: Points, end: Points) -> None:
-        self._rows.append(flatten_cubic(self._rows[-1][-1], one, two, end, self._tolerance))
+        curve = np.stack([one, two, end])[None]
+        self._rows.append(flatten_cubics(self._rows[-1][-1], curve, self._tolerance)[1:])
 
     def close(self, _: Any) -> None:
         if self._rows:

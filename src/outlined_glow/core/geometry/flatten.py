@@ -13,16 +13,31 @@ Points = NDArray[np.float64]
 _MOST = 2000
 
 
-def flatten_cubic(p0: Points, p1: Points, p2: Points, p3: Points, tolerance: float) -> Points:
-    """Points (n, 2) after `p0` along a cubic Bezier, nowhere farther from it than `tolerance`.
+def flatten_cubics(start: Points, curves: Points, tolerance: float) -> Points:
+    """Points (n, 2) along cubic Beziers that follow one another, nowhere farther from them than `tolerance`.
 
-    The count follows from the bound |B''| / (8 n^2) on the chord error.
+    `start` (2,) is the first point, `curves` (m, 3, 2) control, control and end of each. The count of chords
+    follows from the bound |B''| / (8 n^2) on their error; a curve with its controls on its ends is one chord.
     """
-    bend = 6.0 * max(float(np.hypot(*(p0 - 2 * p1 + p2))), float(np.hypot(*(p1 - 2 * p2 + p3))))
-    count = max(1, min(_MOST, math.ceil(math.sqrt(bend / (8.0 * tolerance)))))
-    t = np.linspace(0.0, 1.0, count + 1)[1:, None]
+    if len(curves) == 0:
+        return start[None]
+    p1, p2, p3 = curves[:, 0], curves[:, 1], curves[:, 2]
+    p0 = np.vstack([start[None], p3[:-1]])
+    straight = np.all((p1 == p0) & (p2 == p3), axis=1)
+    if straight.all():
+        return np.vstack([start[None], p3])
+    bend = 6.0 * np.maximum(_norm(p0 - 2 * p1 + p2), _norm(p1 - 2 * p2 + p3))
+    count = np.where(straight, 1, np.clip(np.ceil(np.sqrt(bend / (8.0 * tolerance))), 1, _MOST)).astype(int)
+    which = np.repeat(np.arange(len(curves)), count)
+    before = np.cumsum(count) - count
+    t = ((np.arange(len(which)) - before[which] + 1) / count[which])[:, None]
     s = 1.0 - t
-    return s**3 * p0 + 3 * s**2 * t * p1 + 3 * s * t**2 * p2 + t**3 * p3
+    points = s**3 * p0[which] + 3 * s**2 * t * p1[which] + 3 * s * t**2 * p2[which] + t**3 * p3[which]
+    return np.vstack([start[None], points])
+
+
+def _norm(vectors: Points) -> Points:
+    return np.hypot(vectors[:, 0], vectors[:, 1])
 
 
 def circle_points(x: float, y: float, radius: float, tolerance: float = 0.005) -> Points:

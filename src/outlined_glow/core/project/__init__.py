@@ -20,8 +20,10 @@ from .model import (
     Single,
     Stack,
 )
+from .unknown import plain
 
 __all__ = [
     "Along", "Array", "Artwork", "Brief", "Design", "Drive", "Edit", "Finding", "Grid", "History", "Hole", "Motion",
     "Param", "Picture", "Project", "Remedy", "Ring", "Shape", "Single", "Stack", "apply_edit", "edit", "edits",
+    "plain",
 ]  # fmt: skip

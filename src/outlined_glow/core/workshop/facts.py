@@ -8,15 +8,13 @@ from collections import Counter
 from collections.abc import Sequence
 from typing import Any
 
-import msgspec
-
 from ..artwork import Chosen
 from ..board import LightSpot
 from ..brief import price_of
 from ..drive.seats import Part
 from ..geometry.thin import thinnest
 from ..motion.pattern import average_level, level_table, peak_level, truth_of
-from ..project import Finding
+from ..project import Finding, plain
 from ..shape import RoundHole
 from .compile import Work
 
@@ -84,7 +82,7 @@ def info(work: Work, findings: Sequence[Finding]) -> dict[str, Any]:
         "name": work.project.name,
         "edited": work.project.edited,
         "size_mm": [round(value, 3) for value in board.size],
-        "stack": msgspec.to_builtins(brief.stack),
+        "stack": plain(brief.stack),
         "profile": brief.profile,
         "pieces": brief.pieces,
         "outline": {
@@ -97,7 +95,7 @@ def info(work: Work, findings: Sequence[Finding]) -> dict[str, Any]:
         "leds": [_led(spot) for spot in board.lights],
         "parts": [_part(part) for part in board.parts],
         "drive": _drive(work),
-        "motion": {**msgspec.to_builtins(work.project.motion), "wish": not truth_of(work.project.motion)},
+        "motion": {**plain(work.project.motion), "wish": not truth_of(work.project.motion)},
         "run_time_h": steady,
         "run_time_wish_h": wish,
         "price": {"boards": price.boards, "each": price.each, "pieces": price.pieces},

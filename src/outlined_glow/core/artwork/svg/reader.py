@@ -234,5 +234,5 @@ class _Reader:
 
 def _near(subpath: Subpath, matrix: Matrix) -> bool:
     """Whether all of it lies within reason: no picture has a page ten million units wide."""
-    points = apply(matrix, np.vstack([subpath.start[None], *subpath.curves]))
+    points = apply(matrix, subpath.controls)
     return bool(np.isfinite(points).all() and np.abs(points).max() < _FAR)

@@ -3,14 +3,12 @@
 from __future__ import annotations
 
 import math
-from typing import Any
 
 import numpy as np
-from fontTools.pens.basePen import BasePen
 from fontTools.svgLib.path import parse_path
 from lxml import etree
 
-from ..drawing import Points, Subpath
+from ..drawing import Subpath
 from .document import local
 from .measure import length, numbers
 
@@ -18,41 +16,51 @@ from .measure import length, numbers
 _KAPPA = 4 * (math.sqrt(2) - 1) / 3
 
 
-class _Collector(BasePen):  # type: ignore[misc]
-    """A pen that keeps cubic segments."""
+_Pair = tuple[float, float]
+
+
+class _Collector:
+    """A pen (in the sense of fontTools) that keeps cubic segments; a straight one has its controls on its ends."""
 
     def __init__(self) -> None:
-        super().__init__(None)
         self.done: list[Subpath] = []
-        self._start: Points | None = None
-        self._curves: list[Points] = []
-        self._here: Points = np.zeros(2)
+        self._start: _Pair | None = None
+        self._numbers: list[float] = []
+        self._here: _Pair = (0.0, 0.0)
 
-    def _moveTo(self, pt: tuple[float, float]) -> None:
-        self._finish(False)
-        self._start = self._here = np.array(pt, float)
+    def moveTo(self, point: _Pair) -> None:
+        self.endPath()
+        self._start = self._here = point
 
-    def _lineTo(self, pt: tuple[float, float]) -> None:
-        end = np.array(pt, float)
-        self._curves.append(np.array([self._here, end, end]))
-        self._here = end
+    def lineTo(self, point: _Pair) -> None:
+        self._numbers += (*self._here, *point, *point)
+        self._here = point
 
-    def _curveToOne(self, pt1: Any, pt2: Any, pt3: Any) -> None:
-        self._curves.append(np.array([pt1, pt2, pt3], float))
-        self._here = np.array(pt3, float)
+    def curveTo(self, one: _Pair, two: _Pair, point: _Pair) -> None:
+        self._numbers += (*one, *two, *point)
+        self._here = point
 
-    def _closePath(self) -> None:
+    def qCurveTo(self, control: _Pair, point: _Pair) -> None:
+        """A quadratic segment, raised to the cubic that is the same curve."""
+        (x0, y0), (x1, y1), (x2, y2) = self._here, control, point
+        one = (x0 + 2 / 3 * (x1 - x0), y0 + 2 / 3 * (y1 - y0))
+        two = (x2 + 2 / 3 * (x1 - x2), y2 + 2 / 3 * (y1 - y2))
+        self.curveTo(one, two, point)
+
+    def closePath(self) -> None:
         self._finish(True)
 
-    def _endPath(self) -> None:
+    def endPath(self) -> None:
         self._finish(False)
 
     def _finish(self, closed: bool) -> None:
-        if self._start is not None and (self._curves or closed):
-            self.done.append(Subpath(self._start, tuple(self._curves), closed))
-        if closed and self._start is not None:
-            self._here = self._start
-        self._start, self._curves = None, []
+        if self._start is not None:
+            if self._numbers or closed:
+                curves = np.array(self._numbers, float).reshape(-1, 3, 2)
+                self.done.append(Subpath(np.array(self._start, float), curves, closed))
+            if closed:
+                self._here = self._start
+        self._start, self._numbers = None, []
 
 
 def path_subpaths(data: str) -> tuple[tuple[Subpath, ...], bool]:
@@ -63,8 +71,8 @@ def path_subpaths(data: str) -> tuple[tuple[Subpath, ...], bool]:
         parse_path(data, pen)
     except (ValueError, IndexError, TypeError, AssertionError, ZeroDivisionError, OverflowError, StopIteration):
         good = False
-    pen._finish(False)
-    kept = tuple(one for one in pen.done if np.isfinite(one.start).all() and all(np.isfinite(c).all() for c in one.curves))
+    pen.endPath()
+    kept = tuple(one for one in pen.done if np.isfinite(one.start).all() and np.isfinite(one.curves).all())
     return kept, good and len(kept) == len(pen.done)
 
 
@@ -72,7 +80,7 @@ def _polygon(points: list[tuple[float, float]], closed: bool) -> tuple[Subpath, 
     if len(points) < 2:
         return ()
     rows = np.array(points, float)
-    curves = tuple(np.array([rows[i], rows[i + 1], rows[i + 1]]) for i in range(len(rows) - 1))
+    curves = np.stack([rows[:-1], rows[1:], rows[1:]], axis=1)
     return (Subpath(rows[0], curves, closed),)
 
 
@@ -81,7 +89,7 @@ def _ellipse(cx: float, cy: float, rx: float, ry: float) -> tuple[Subpath, ...]:
         return ()
     k = _KAPPA
     unit = [(1, k, k, 1, 0, 1), (-k, 1, -1, k, -1, 0), (-1, -k, -k, -1, 0, -1), (k, -1, 1, -k, 1, 0)]
-    curves = tuple(np.array(row, float).reshape(3, 2) * (rx, ry) + (cx, cy) for row in unit)
+    curves = np.array(unit, float).reshape(-1, 3, 2) * (rx, ry) + (cx, cy)
     return (Subpath(np.array([cx + rx, cy]), curves, True),)
 
 
