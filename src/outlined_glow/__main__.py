@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import io
 import sys
 from collections.abc import Sequence
 
@@ -16,6 +17,9 @@ def main(arguments: Sequence[str] | None = None) -> int:
         return run_window(words)
     from .cli.main import run
 
+    for stream in (sys.stdout, sys.stderr):
+        if isinstance(stream, io.TextIOWrapper):
+            stream.reconfigure(errors="backslashreplace")  # a file may have a name that no terminal can print
     return run(words)
 
 

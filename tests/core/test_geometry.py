@@ -13,6 +13,8 @@ from shapely.geometry import Point, Polygon, box
 
 from outlined_glow.core.geometry.fill import fill, resolve_painting, winding
 from outlined_glow.core.geometry.flatten import circle_points, flatten_cubics, quarter_segments
+from outlined_glow.core.geometry.hidden import surely_hidden
+from outlined_glow.core.geometry.overlap import count_overlaps, estimate_crossings
 from outlined_glow.core.geometry.regions import added, box_at, closed, disc, grow, minus, opened, polygons, rings, union, valid
 from outlined_glow.core.geometry.thin import narrow_gaps, thin_places, thinnest
 
@@ -157,3 +159,35 @@ def test_regions_stay_valid_and_whole_when_moved_and_scaled(
     moved = [valid(shapely.transform(region, lambda p: (p - 3.3) * scale)) for region in regions.values()]
     assert all(region.is_valid for region in moved)
     assert sum(region.area for region in moved) == pytest.approx(painted.area * scale**2, rel=1e-6)
+
+
+piles = st.lists(
+    st.tuples(st.floats(0, 30), st.floats(0, 30), st.floats(1, 25), st.floats(0.3, 1), st.floats(0, 90)),
+    min_size=6,
+    max_size=40,
+)
+
+
+@given(piles)
+def test_nothing_that_shows_is_ever_taken_for_hidden(rows: list[tuple[float, float, float, float, float]]) -> None:
+    pile = np.array([box_at(x, y, size, size * flat, turn) for x, y, size, flat, turn in rows], dtype=object)
+    for place in np.flatnonzero(surely_hidden(pile)):
+        assert pile[place].difference(shapely.union_all(pile[place + 1 :])).area == pytest.approx(0, abs=1e-9)
+
+
+def test_what_lies_under_a_large_shape_is_hidden() -> None:
+    low = [disc(5 + at % 7, 5 + at % 5, 2) for at in range(40)]
+    pile = np.array([*low, box(0, 0, 16, 14), disc(8, 7, 3)], dtype=object)
+    assert surely_hidden(pile).tolist() == [True] * 40 + [False] * 2
+    regions = resolve_painting([*(("low", shape) for shape in low), ("sheet", pile[-2]), ("top", pile[-1])])
+    assert set(regions) == {"sheet", "top"}
+
+
+def test_overlaps_and_crossings_are_counted_before_they_cost() -> None:
+    row = np.array([box(at, 0, at + 1.5, 1) for at in range(50)], dtype=object)
+    assert count_overlaps(row, 10**6) == 49
+    assert count_overlaps(np.array([box(0, 0, 1, 1)] * 2000, dtype=object), 1000) > 1000
+    turn = np.linspace(0, 2 * np.pi, 4000)
+    assert estimate_crossings([np.column_stack([np.cos(turn), np.sin(turn)])]) == 0
+    chance = np.random.default_rng(1).random((4000, 2))
+    assert estimate_crossings([chance]) == pytest.approx(0.23 * 4000**2 / 2, rel=0.05)

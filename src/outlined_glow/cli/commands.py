@@ -19,6 +19,7 @@ from ..core.motion.pattern import levels
 from ..core.order import make_package, prove, write_package
 from ..core.project import Finding, Param, Project, Stack, edits
 from ..core.project.atomic import atomic_write
+from ..core.project.lock import held_by
 from ..core.project.storage import dated, load, save
 from ..core.units import parse_number, parse_quantity, show, show_si
 from ..core.workshop import Compiler, Work, apply_text, new_project
@@ -41,6 +42,9 @@ def _store(project: Project, work: Work, output: str, force: bool) -> None:
     target = Path(output)
     if target.exists() and not force:
         raise Trouble(f"“{target}” exists already; add --force to replace it.")
+    owner = held_by(target)
+    if owner is not None:
+        raise Trouble(f"“{target}” is open: {owner.words()}; close it there, or write another file with -o.")
     save(project, target, thumbnail(work.board))
 
 

@@ -15,6 +15,7 @@ from ..geometry.fill import fill, resolve_painting
 from ..geometry.flatten import flatten_cubics
 from ..geometry.regions import clean, common, union, valid
 from .drawing import Drawing, Drawn, Note, Points
+from .limits import refuse_heap, refuse_tangle
 from .stroke import stroke_area
 from .svg.measure import apply
 
@@ -46,14 +47,15 @@ def paint(drawing: Drawing, width_mm: float, name: str, cancelled: Callable[[], 
     """The drawing so that what it paints is `width_mm` wide. `Trouble` when it paints nothing."""
     guess = _extent(drawing)
     if guess is None:
-        raise Trouble(f"“{name}” paints nothing that can be read; check that its shapes have a fill or a stroke.")
+        why = f" {drawing.notes[0].text}" if drawing.notes else ""
+        raise Trouble(f"“{name}” paints nothing that can be read; check that its shapes have a fill or a stroke.{why}")
     tolerance = TOLERANCE_MM * 0.8 * guess / width_mm
     shapes: list[tuple[str, BaseGeometry]] = []
     page = box(0, 0, *drawing.page)
     for drawn in drawing.paths:
         if cancelled():
             break
-        for colour, area in _areas(drawn, tolerance):
+        for colour, area in _areas(drawn, tolerance, name):
             if area.is_empty:
                 continue
             seen = area if page.contains(area) else common(area, page)
@@ -61,6 +63,7 @@ def paint(drawing: Drawing, width_mm: float, name: str, cancelled: Callable[[], 
                 shapes.append((colour, seen))
     if not shapes:
         raise Trouble(f"“{name}” paints nothing inside its page.")
+    refuse_heap(np.array([shape for _, shape in shapes], dtype=object), name)
     silhouette = union([shape for _, shape in shapes])
     left, top, right, bottom = silhouette.bounds
     if min(right - left, bottom - top) < _SMALLEST:
@@ -101,13 +104,14 @@ def _extent(drawing: Drawing) -> float | None:
     return drawing.page[0] if any(drawn.stroke for drawn in drawing.paths) else None
 
 
-def _areas(drawn: Drawn, tolerance: float) -> list[tuple[str, BaseGeometry]]:
+def _areas(drawn: Drawn, tolerance: float, name: str) -> list[tuple[str, BaseGeometry]]:
     """Colour and area of a path's fill and stroke, in root units, in the order they are painted."""
     scale = float(np.sqrt(abs(np.linalg.det(drawn.matrix[:, :2]))))
     if scale < 1e-9 or not np.isfinite(drawn.matrix).all():
         return []
     flat = [flatten_cubics(subpath.start, subpath.curves, tolerance / scale) for subpath in drawn.subpaths]
     out: list[tuple[str, BaseGeometry]] = []
+    refuse_tangle(flat, drawn.stroke.width if drawn.stroke else 0.0, name)
     if drawn.fill is not None:
         out.append((drawn.fill, fill([apply(drawn.matrix, points) for points in flat], drawn.rule)))
     if drawn.stroke is not None and drawn.stroke_colour is not None:

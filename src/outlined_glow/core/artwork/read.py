@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from functools import lru_cache
+
 from ..errors import Trouble
 from .drawing import Drawing
 from .svg import read_svg
@@ -18,8 +20,12 @@ _OTHERS = {
 }
 
 
+@lru_cache(maxsize=2)
 def read_picture(data: bytes, name: str) -> Drawing:
-    """The drawing in a picture file. `Trouble` says what cannot be read and what to do."""
+    """The drawing in a picture file. `Trouble` says what cannot be read and what to do.
+
+    The last two pictures are remembered: a project is begun and compiled from the same bytes.
+    """
     for start, kind in _OTHERS.items():
         if data.startswith(start):
             raise Trouble(f"“{name}” is {kind}; this version reads SVG drawings, so trace it to SVG first.")

@@ -11,6 +11,7 @@ from shapely.geometry import LinearRing, MultiLineString, Polygon
 from shapely.geometry.base import BaseGeometry
 
 from .flatten import Points
+from .hidden import surely_hidden
 from .regions import EMPTY, clean, union
 
 _CHUNK = 2_000_000
@@ -64,19 +65,32 @@ def resolve_painting(
     """
     if not shapes:
         return {}
-    geometries = np.array([shape for _, shape in shapes], dtype=object)
-    tree = shapely.STRtree(geometries)
-    first, second = tree.query(geometries, predicate="intersects")
-    above: dict[int, list[int]] = {}
-    for low, high in zip(first.tolist(), second.tolist(), strict=True):
-        if high > low and shapes[low][0] != shapes[high][0]:
-            above.setdefault(low, []).append(high)
+    pile = np.array([shape for _, shape in shapes], dtype=object)
+    shown = np.flatnonzero(~surely_hidden(pile))
+    keys, pile = [shapes[place][0] for place in shown.tolist()], pile[shown]
+    above = _above(pile, keys)
+    areas = shapely.area(pile)
     seen: dict[Hashable, list[BaseGeometry]] = {}
-    for place, (key, shape) in enumerate(shapes):
+    for place, (key, shape) in enumerate(zip(keys, pile, strict=True)):
         if cancelled():
             break
-        cover = above.get(place)
-        rest = shape.difference(shapely.union_all(geometries[cover])) if cover else shape
+        cover = sorted(above.get(place, ()), key=lambda one: -areas[one])
+        rest = shape
+        # What is under one large shape is gone after one step, whatever else lies on it.
+        for part in (cover[:1], cover[1:]):
+            if part and not rest.is_empty:
+                rest = rest.difference(shapely.union_all(pile[part]))
         seen.setdefault(key, []).append(clean(rest))
     regions = {key: union(parts) for key, parts in seen.items()}
     return {key: region for key, region in regions.items() if not region.is_empty}
+
+
+def _above(pile: NDArray[np.object_], keys: Sequence[Hashable]) -> dict[int, list[int]]:
+    """For each place in a pile, the places above it whose shapes meet it and have another key."""
+    tree = shapely.STRtree(pile)
+    first, second = tree.query(pile, predicate="intersects")
+    above: dict[int, list[int]] = {}
+    for low, high in zip(first.tolist(), second.tolist(), strict=True):
+        if high > low and keys[low] != keys[high]:
+            above.setdefault(low, []).append(high)
+    return above

@@ -13,6 +13,7 @@ from typing import Any, Literal
 
 from ..errors import Trouble
 from ..units import parse_quantity, show, show_si
+from ..words import printable
 from .model import Project
 
 Kind = Literal["quantity", "count", "choice", "text", "flag", "colour", "names"]
@@ -70,6 +71,8 @@ class Param:
             return _colour(key, value)
         if self.kind == "text" and not (isinstance(value, str) and 0 < len(value.strip()) <= 200):
             raise Trouble(f"{key} must be a text of 1 to 200 characters.")
+        if self.kind == "text":
+            return printable(value, " ")
         if self.kind == "flag" and not isinstance(value, bool):
             raise Trouble(f"{key} must be yes or no.")
         return value

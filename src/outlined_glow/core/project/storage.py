@@ -16,6 +16,7 @@ from typing import Any
 import msgspec
 
 from ..errors import Trouble
+from ..words import printable
 from .atomic import atomic_write
 from .migrate import SCHEMA, migrate
 from .model import Project
@@ -74,7 +75,7 @@ def project_of(content: Any, members: dict[str, bytes]) -> Project:
     zip_time(project.edited)
     if not project.designs:
         raise ValueError("it holds no board")
-    return msgspec.structs.replace(project, members=members)
+    return msgspec.structs.replace(project, name=printable(project.name), members=members)
 
 
 def save(project: Project, path: Path, thumbnail: bytes | None = None) -> None:
@@ -93,13 +94,21 @@ def save(project: Project, path: Path, thumbnail: bytes | None = None) -> None:
 
 def load(path: Path) -> Project:
     """Read a project; `Trouble` says what is wrong with a file that is none."""
+    if path.exists() and not path.is_file():
+        raise Trouble(f"“{path}” cannot be opened: it is not a file.")
     try:
         _refuse_swarm(path)
         with zipfile.ZipFile(path) as archive:
             return _read(archive, path)
     except UNREADABLE_ZIP as error:
         reason = error.strerror if isinstance(error, OSError) and error.strerror else "not a project file, or damaged"
-        raise Trouble(f"“{path}” cannot be opened: {reason}.") from error
+        raise Trouble(f"“{path}” cannot be opened: {reason}.{_way_out(path)}") from error
+
+
+def _way_out(path: Path) -> str:
+    """What to open instead of a damaged file."""
+    previous = path.with_name(path.name + "~")
+    return f" The version before it is kept as “{previous.name}”." if path.exists() and previous.exists() else ""
 
 
 def copy_of(project: Project) -> Project:
@@ -109,6 +118,8 @@ def copy_of(project: Project) -> Project:
 
 def read_thumbnail(path: Path) -> bytes | None:
     """The picture a project file carries of itself, if it has one."""
+    if not path.is_file():
+        return None
     try:
         with zipfile.ZipFile(path) as archive:
             return archive.read("thumbnail.png")
@@ -135,8 +146,12 @@ def _read(archive: zipfile.ZipFile, path: Path) -> Project:
     entries = {entry.filename: entry for entry in archive.infolist()}
     if "project.json" not in entries:
         raise Trouble(f"“{path}” is not a project of Outlined Glow.")
-    if entries["project.json"].file_size > _MOST_JSON or sum(entry.file_size for entry in entries.values()) > _MOST_BYTES:
-        raise Trouble(f"“{path}” unpacks to more than {_MOST_BYTES // 1_000_000} MB and was not opened.")
+    for size, most in (
+        (entries["project.json"].file_size, _MOST_JSON),
+        (sum(e.file_size for e in entries.values()), _MOST_BYTES),
+    ):
+        if size > most:
+            raise Trouble(f"“{path}” would unpack to {size // 1_000_000} MB, more than any project has; it was not opened.")
     try:
         content = json.loads(archive.read("project.json"))
         project = project_of(content, {})
@@ -144,11 +159,12 @@ def _read(archive: zipfile.ZipFile, path: Path) -> Project:
         kept = {name for name in entries if not name.startswith(_REWRITTEN) and _is_plain(entries[name])}
         members = {name: archive.read(entries[name]) for name in sorted(wanted | kept)}
     except msgspec.ValidationError as error:
-        raise Trouble(f"“{path}” is damaged: {error}.") from error
+        raise Trouble(f"“{path}” is damaged: {error}.{_way_out(path)}") from error
     except Trouble as trouble:
         raise Trouble(f"“{path}” cannot be opened: {trouble}.") from trouble
     except (ValueError, KeyError, AttributeError, TypeError, RecursionError) as error:
-        raise Trouble(f"“{path}” is damaged: its project.json or a picture in it cannot be read.") from error
+        words = "its project.json or a picture in it cannot be read"
+        raise Trouble(f"“{path}” is damaged: {words}.{_way_out(path)}") from error
     return msgspec.structs.replace(project, members=members)
 
 

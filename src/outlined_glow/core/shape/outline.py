@@ -16,6 +16,8 @@ from ..project import Finding, Hole, Remedy, Shape
 #: Art keeps this far from the edge of a hanging hole, mm.
 HOLE_CLEARANCE_MM = 0.3
 _SIMPLIFY_MM = 0.002
+#: What a side of a board may measure at all, mm; a fabricator's limits are narrower and make a finding.
+SIDE_MM = (1.0, 1000.0)
 
 
 @dataclass(frozen=True)
@@ -73,7 +75,15 @@ def make_outline(silhouette: BaseGeometry, cut: BaseGeometry, shape: Shape, prof
         if lug:
             board = _with_lug(board, hole, profile)
     left, bottom, right, top = board.bounds
+    _refuse_size(right - left, top - bottom)
     return Outline(board, holes, (left, bottom), (right - left, top - bottom), lug, tuple(findings))
+
+
+def _refuse_size(width: float, height: float) -> None:
+    if not (SIDE_MM[0] <= width <= SIDE_MM[1] and SIDE_MM[0] <= height <= SIDE_MM[1]):
+        low, high = SIDE_MM
+        size = f"{width:.4g} x {height:.4g} mm"
+        raise Trouble(f"The board would be {size}; a side has {low:g} to {high:,g} mm: give the picture another width.")
 
 
 def _cuts_left(body: BaseGeometry, cut: BaseGeometry) -> BaseGeometry:

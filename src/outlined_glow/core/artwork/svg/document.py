@@ -13,6 +13,13 @@ SVG = "{http://www.w3.org/2000/svg}"
 XLINK_HREF = "{http://www.w3.org/1999/xlink}href"
 _MOST_BYTES = 60_000_000
 _MOST_ELEMENTS = 250_000
+#: What the parser says, and what that means to the one who drew it.
+_KNOWN = {
+    "depth": "nests its groups too deeply (over 250 levels); ungroup it",
+    "buffer size": "holds a path of more than 10 MB; simplify or split it",
+    "amplification": "unfolds its entities to more than any drawing holds; save it again as plain SVG",
+    "entity": "refers to something outside itself or not defined; save it again as plain SVG",
+}
 
 
 def parse(data: bytes, name: str) -> etree._Element:
@@ -34,8 +41,9 @@ def parse(data: bytes, name: str) -> etree._Element:
     try:
         root = etree.fromstring(data, parser)
     except etree.XMLSyntaxError as error:
-        if "depth" in str(error).lower():
-            raise Trouble(f"“{name}” nests its groups too deeply (over 250 levels); ungroup it.") from error
+        known = next((words for mark, words in _KNOWN.items() if mark in str(error).lower()), "")
+        if known:
+            raise Trouble(f"“{name}” {known}.") from error
         reason = " ".join(str(error.msg).split())
         raise Trouble(f"“{name}” is not a readable SVG picture: {reason}.") from error
     if root.tag not in (f"{SVG}svg", "svg"):

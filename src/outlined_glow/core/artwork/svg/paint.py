@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 from dataclasses import dataclass
+from functools import lru_cache
 
 import numpy as np
 import tinycss2.color4
@@ -44,6 +45,12 @@ def parse_colour(text: str, style: Style) -> Paint | None:
         text = style.get("color", "black")
         if text.strip().lower() == "currentcolor":
             text = "black"
+    return _colour(text)
+
+
+@lru_cache(maxsize=1024)
+def _colour(text: str) -> Paint | None:
+    """A CSS colour that needs no context."""
     try:
         found = tinycss2.color4.parse_color(text)
         if found is None or found == "currentcolor":

@@ -10,6 +10,7 @@ from lxml import etree
 
 from ...errors import Trouble
 from ..drawing import Drawing, Drawn, Matrix, Note, Stroke, Subpath
+from ..limits import refuse_segments, refuse_shapes
 from .document import href, local, parse, told
 from .measure import apply, length, numbers, times, transform, viewport_matrix
 from .paint import Paint, opacity, parse_paint
@@ -27,7 +28,6 @@ _LOST = {
     "image": ("image-not-drawn", "A picture inside the picture is not drawn yet: {0}."),
     "foreignObject": ("element-not-drawn", "Foreign content is not drawn: {0}."),
 }
-_MOST_DRAWN = 120_000
 _FAR = 1e7
 
 
@@ -54,11 +54,16 @@ class _Reader:
         self._name = name
         self._cascade = Cascade(root)
         self._ids: dict[str, etree._Element] = {}
+        shapes = 0
         for element in root.iter():
             key = element.get("id")
             if key:
                 self._ids.setdefault(key, element)
+            shapes += local(element) in _SHAPES
+        refuse_shapes(shapes, name)
+        self._followed = 0
         self._paths: list[Drawn] = []
+        self._segments = 0
         self._notes: dict[tuple[str, str], Note] = {}
 
     def drawing(self) -> Drawing:
@@ -147,6 +152,8 @@ class _Reader:
             return
         if target in place.uses or any(target is above for above in element.iterancestors()):
             raise Trouble(f"“{self._name}” refers to itself without end: {told(element)}.")
+        self._followed += 1
+        refuse_shapes(self._followed, self._name)
         em = self._em(place)
         dx, dy = length(element.get("x"), 0, place.view[0], em), length(element.get("y"), 0, place.view[1], em)
         moved = times(place.matrix, transform(f"translate({dx!r} {dy!r})"))
@@ -183,8 +190,9 @@ class _Reader:
                 self._note("marker-ignored", f"Markers are not drawn yet: {told(element)}.")
         if fill is None and stroke is None:
             return
-        if len(self._paths) >= _MOST_DRAWN:
-            raise Trouble(f"“{self._name}” paints more than {_MOST_DRAWN} shapes; simplify the drawing.")
+        self._segments += sum(len(one.curves) for one in subpaths)
+        refuse_segments(self._segments, self._name)
+        refuse_shapes(len(self._paths) + 1, self._name)
         first = style["paint-order"].split()[0] == "stroke"
         rule = "evenodd" if style["fill-rule"] == "evenodd" else "nonzero"
         self._paths.append(Drawn(subpaths, place.matrix, fill, rule, line if stroke else None, stroke, first))

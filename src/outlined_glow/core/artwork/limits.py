@@ -1,0 +1,43 @@
+"""How much of a picture is taken on: what goes beyond is refused early, in a sentence, before it costs time or memory."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ..errors import Trouble
+from ..geometry.flatten import Points
+from ..geometry.overlap import count_overlaps, estimate_crossings
+
+#: Painted shapes, and line and curve segments of them all.
+MOST_SHAPES = 20_000
+MOST_SEGMENTS = 400_000
+#: Crossings of one path with itself, and pairs of shapes that lie over one another.
+MOST_CROSSINGS = 400_000
+MOST_OVERLAPS = 3_000_000
+
+
+def refuse_shapes(count: int, name: str) -> None:
+    """`Trouble` if a picture paints too many shapes."""
+    if count > MOST_SHAPES:
+        raise Trouble(f"“{name}” paints more than {MOST_SHAPES:,} shapes; join shapes of one colour or simplify the drawing.")
+
+
+def refuse_segments(count: int, name: str) -> None:
+    """`Trouble` if the paths of a picture have too many segments."""
+    if count > MOST_SEGMENTS:
+        raise Trouble(f"“{name}” has paths of more than {MOST_SEGMENTS:,} segments; simplify its paths.")
+
+
+def refuse_tangle(outlines: Sequence[Points], reach: float, name: str) -> None:
+    """`Trouble` if the lines of one shape, drawn `reach` wide, cross one another too often to be made an area."""
+    if estimate_crossings(outlines, reach) > MOST_CROSSINGS:
+        raise Trouble(f"A path in “{name}” crosses itself more than {MOST_CROSSINGS:,} times; simplify or split it.")
+
+
+def refuse_heap(shapes: NDArray[np.object_], name: str) -> None:
+    """`Trouble` if too many shapes lie over one another."""
+    if count_overlaps(shapes, MOST_OVERLAPS) > MOST_OVERLAPS:
+        raise Trouble(f"The shapes of “{name}” overlap one another more than {MOST_OVERLAPS:,} times; flatten the drawing.")

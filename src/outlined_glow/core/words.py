@@ -1,0 +1,17 @@
+"""Text from elsewhere, made fit to be shown on one line and written to any file."""
+
+from __future__ import annotations
+
+import re
+
+#: Control characters, line separators, and halves of surrogate pairs (from file names that are no UTF-8).
+_UNPRINTABLE = re.compile(r"[\x00-\x1f\x7f-\x9f\u2028\u2029\ud800-\udfff]+")
+
+
+def printable(text: str, instead: str = "?") -> str:
+    """The text with every run of characters that no line can show replaced.
+
+    >>> printable("two" + chr(10) + "lines", " ")
+    'two lines'
+    """
+    return _UNPRINTABLE.sub(instead, text)
