@@ -76,13 +76,14 @@ def test_every_stage_has_a_bulb_a_drawer_and_a_key(open_window: Callable[..., Ha
     hand = open_window("moth")
     string = hand.window.string
     for stage in STAGES:
-        hand.click(string, string.centre(stage.key).toPoint())
+        hand.click(string.bulbs[stage.key])
         assert hand.window.stage == stage.key
         assert hand.window.drawer(stage.key).title == stage.title
-    assert "Order: stops the order" in string.accessibleDescription()
-    string.setFocus()
+    assert string.bulbs["order"].accessibleName() == "8 Order: stops the order, open"
+    string.bulbs["order"].setFocus()
     hand.key(Qt.Key.Key_Up)
     assert hand.window.stage == "motion"
+    assert string.bulbs["motion"].hasFocus()
 
 
 def test_no_drawer_is_wider_than_its_place_even_with_long_words(open_window: Callable[..., Hand]) -> None:

@@ -306,14 +306,14 @@ def test_leaves_turning_over_and_measuring(open_window: Callable[..., Hand]) -> 
     window.show_stage("shape")
     hand.settle()
     whole = hand.see()
-    hand.click(leaves, leaves.rect_of(2).center().toPoint())
+    hand.click(leaves.leaves[2])
     hand.settle()
     assert leaves.hidden_layers == {"front copper"}
     assert np.abs(hand.see() - whole).mean() > 3
     leaves.pull(2)
     hand.settle()
     assert leaves.alone_layer == "front copper"
-    assert "alone: front copper" in leaves.accessibleDescription()
+    assert leaves.leaves[2].accessibleName() == "front copper, hidden, alone"
     leaves.pull(2)
     leaves.hide_leaf(2)
     hand.settle()

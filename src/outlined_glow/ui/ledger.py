@@ -6,14 +6,15 @@ import itertools
 from collections.abc import Sequence
 from typing import Any
 
-from PyQt6.QtCore import QRectF, Qt, pyqtSignal
-from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
-from PyQt6.QtWidgets import QHBoxLayout, QToolButton, QWidget
+from PyQt6.QtCore import QRectF, pyqtSignal
+from PyQt6.QtGui import QPainter, QPaintEvent, QPen
+from PyQt6.QtWidgets import QHBoxLayout, QSizePolicy, QToolButton, QWidget
 
 from ..core.units import show, show_si
 from .core_door import core
 from .icons import icon
 from .theme import font, theme
+from .widgets import Pressable
 
 #: Key, title, stage it leads to, share of the width.
 _CELLS = (
@@ -27,17 +28,17 @@ _CELLS = (
 )
 
 
-class Cell(QWidget):
+class Cell(Pressable):
     """A title over a figure; pressing it leads to its stage."""
 
-    pressed = pyqtSignal(str)
+    wanted = pyqtSignal(str)
 
     def __init__(self, title: str, stage: str, width: int) -> None:
         super().__init__()
         self._title, self._value, self._token, self._stage = title, "–", "text", stage
         self.setFixedWidth(width)
-        self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
-        self.setCursor(Qt.CursorShape.PointingHandCursor)
+        self.setSizePolicy(QSizePolicy.Policy.Fixed, QSizePolicy.Policy.Expanding)
+        self.clicked.connect(lambda _=False: self.wanted.emit(self._stage))
         self._describe()
 
     def _describe(self) -> None:
@@ -54,15 +55,6 @@ class Cell(QWidget):
     def value(self) -> str:
         """The figure as shown."""
         return self._value
-
-    def mousePressEvent(self, event: QMouseEvent | None) -> None:
-        self.pressed.emit(self._stage)
-
-    def keyPressEvent(self, event: QKeyEvent | None) -> None:
-        if event is not None and event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Space):
-            self.pressed.emit(self._stage)
-            return
-        super().keyPressEvent(event)
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         painter = QPainter(self)
@@ -129,7 +121,7 @@ class Ledger(QWidget):
         self.cells: dict[str, Cell] = {}
         for key, title, stage, width in _CELLS:
             cell = Cell(title, stage, width)
-            cell.pressed.connect(self.wanted.emit)
+            cell.wanted.connect(self.wanted.emit)
             self.cells[key] = cell
             row.addWidget(cell)
         row.addStretch(1)
@@ -140,7 +132,7 @@ class Ledger(QWidget):
         self.play.clicked.connect(lambda _=False: self.play_toggled.emit())
         row.addWidget(self.play)
         self.pattern = Cell("pattern", "motion", 92)
-        self.pattern.pressed.connect(self.wanted.emit)
+        self.pattern.wanted.connect(self.wanted.emit)
         row.addWidget(self.pattern)
         self._full_a = 0.0
         self.empty()

@@ -5,10 +5,11 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QFont, QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPaintEvent, QPen, QRadialGradient
+from PyQt6.QtGui import QFont, QKeyEvent, QPainter, QPainterPath, QPaintEvent, QPen, QRadialGradient, QResizeEvent
 from PyQt6.QtWidgets import QSizePolicy, QWidget
 
 from .theme import DUSK, SEMIBOLD, font, theme
+from .widgets import Pressable
 
 
 @dataclass(frozen=True)
@@ -32,90 +33,41 @@ STAGES = (
     Stage(8, "order", "Order", "Findings, price and the files"),
 )
 _PITCH, _TOP, _RADIUS = 84, 56, 11.5
+_ABOVE = 31  # what a bulb's surface has above its middle
 
 #: State of a bulb: dark (nothing yet), lit (in order), half (wants a look), broken (stops the order).
 DARK, LIT, HALF, BROKEN = "dark", "lit", "half", "broken"
 _WORDS = {DARK: "nothing yet", LIT: "in order", HALF: "wants a look", BROKEN: "stops the order"}
 
 
-class LightString(QWidget):
-    """Bulbs on a wire; a click or a number key goes to a stage."""
+class Bulb(Pressable):
+    """A stage on the wire."""
 
-    chosen = pyqtSignal(str)
+    stepped = pyqtSignal(int)
 
-    def __init__(self) -> None:
-        super().__init__()
-        self.setFixedWidth(92)
-        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setSizePolicy(QSizePolicy.Policy.Fixed, QSizePolicy.Policy.Expanding)
-        self.setMouseTracking(True)
+    def __init__(self, stage: Stage) -> None:
+        super().__init__(Qt.FocusPolicy.ClickFocus)
+        self.stage = stage
+        self.state = DARK
+        self.current = False
+        self.middle = 46.0
+        self.setAttribute(Qt.WidgetAttribute.WA_Hover)
         self.setProperty("plays", True)
-        self._states = {stage.key: DARK for stage in STAGES}
-        self._current = "artwork"
-        self._hover: str | None = None
-        self._active = False
-        self._describe()
 
-    def show_states(self, states: dict[str, str]) -> None:
-        """Change the bulbs."""
-        self._states.update(states)
-        self._describe()
+    def show(self, state: str, current: bool, active: bool) -> None:  # type: ignore[override]
+        """Change its state; one of the bulbs is the current stage, and without a board all of them rest."""
+        self.state, self.current = state if active else DARK, active and current
+        self.setEnabled(active)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus if self.current else Qt.FocusPolicy.ClickFocus)
+        here = ", open" if self.current else ""
+        self.setAccessibleName(f"{self.stage.number} {self.stage.title}: {_WORDS[self.state]}{here}")
+        self.setToolTip(f"{self.stage.tip} ({self.stage.number}): {_WORDS[self.state]}")
         self.update()
-
-    def state(self, key: str) -> str:
-        """The state of a stage's bulb."""
-        return self._states[key]
-
-    def show_current(self, key: str, active: bool) -> None:
-        """Which stage is open; without a board the stages rest."""
-        self._current, self._active = key, active
-        self._describe()
-        self.update()
-
-    def _describe(self) -> None:
-        self.setAccessibleName("Stages")
-        words = [f"{stage.number} {stage.title}: {_WORDS[self._states[stage.key]]}" for stage in STAGES]
-        self.setAccessibleDescription("; ".join(words))
-
-    def centre(self, key: str) -> QPointF:
-        """Where a bulb hangs."""
-        place = [stage.key for stage in STAGES].index(key)
-        pitch = min(_PITCH, (self.height() - 90) / max(1, len(STAGES) - 1))
-        return QPointF(38 if place % 2 == 0 else 54, _TOP + place * pitch)
-
-    def _at(self, y: float) -> str | None:
-        for stage in STAGES:
-            if abs(self.centre(stage.key).y() + 10 - y) < 36:
-                return stage.key
-        return None
-
-    def sizeHint(self) -> QSize:
-        return QSize(92, 700)
-
-    def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
-        if event is None:
-            return
-        self._hover = self._at(event.position().y())
-        stage = next((stage for stage in STAGES if stage.key == self._hover), None)
-        tip = f"{stage.tip} ({stage.number}): {_WORDS[self._states[stage.key]]}" if stage else ""
-        self.setToolTip(tip)
-        self.setCursor(Qt.CursorShape.PointingHandCursor if stage and self._active else Qt.CursorShape.ArrowCursor)
-        self.update()
-
-    def leaveEvent(self, event: object) -> None:
-        self._hover = None
-        self.update()
-
-    def mousePressEvent(self, event: QMouseEvent | None) -> None:
-        key = self._at(event.position().y()) if event is not None else None
-        if key is not None and self._active:
-            self.chosen.emit(key)
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         step = {Qt.Key.Key_Down: 1, Qt.Key.Key_Up: -1}.get(Qt.Key(event.key())) if event is not None else None
-        if step and self._active:
-            keys = [stage.key for stage in STAGES]
-            self.chosen.emit(keys[(keys.index(self._current) + step) % len(keys)])
+        if step:
+            self.stepped.emit(step)
             return
         super().keyPressEvent(event)
 
@@ -123,39 +75,16 @@ class LightString(QWidget):
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         t = theme()
-        painter.fillRect(self.rect(), t.colour("sunken"))
-        painter.setPen(QPen(t.colour("line"), 1))
-        painter.drawLine(self.width() - 1, 0, self.width() - 1, self.height())
-        if self._active:
-            here = self.centre(self._current)
+        if self.current:
             painter.setPen(QPen(t.colour("ring"), 1) if self.hasFocus() else Qt.PenStyle.NoPen)
             painter.setBrush(t.colour("card"))
-            painter.drawRoundedRect(QRectF(4, here.y() - 31, 84, 72), 8, 8)
-        self._wire(painter)
-        for stage in STAGES:
-            self._bulb(painter, stage)
+            painter.drawRoundedRect(QRectF(4, 0.5, 84, self.height() - 1), 8, 8)
+        self._paint_bulb(painter, QPointF(self.middle, _ABOVE))
 
-    def _wire(self, painter: QPainter) -> None:
-        path = QPainterPath(QPointF(46, 0))
-        last = QPointF(46, 0)
-        for stage in STAGES:
-            bulb = self.centre(stage.key)
-            top = QPointF(bulb.x(), bulb.y() - 19)
-            middle = (last.y() + top.y()) / 2
-            path.cubicTo(QPointF(last.x(), middle), QPointF(top.x(), middle), top)
-            last = top
-        end = QPointF(46, self.height())
-        path.cubicTo(QPointF(last.x() + 26, last.y() + 30), QPointF(46, last.y() + 60), end)
-        painter.setPen(QPen(theme().colour("line"), 1.6))
-        painter.setBrush(Qt.BrushStyle.NoBrush)
-        painter.drawPath(path)
-
-    def _bulb(self, painter: QPainter, stage: Stage) -> None:
+    def _paint_bulb(self, painter: QPainter, at: QPointF) -> None:
         t = theme()
-        state = self._states[stage.key] if self._active else DARK
-        at = self.centre(stage.key)
-        current = self._active and stage.key == self._current
-        ground = t.colour("card") if current else t.colour("sunken")
+        state, stage = self.state, self.stage
+        ground = t.colour("card") if self.current else t.colour("sunken")
         if state in (LIT, HALF):
             glow = QRadialGradient(at, 30)
             glow.setColorAt(0, t.colour("lamp", 0.42))
@@ -186,7 +115,95 @@ class LightString(QWidget):
             painter.drawPath(crack)
             painter.drawLine(QPointF(at.x() - 8, at.y() + 3), QPointF(at.x() - 3, at.y() + 1))
             painter.drawLine(QPointF(at.x() + 8, at.y() - 3), QPointF(at.x() + 3, at.y() - 1))
-        painter.setFont(font(14, SEMIBOLD if current else QFont.Weight.Normal))
-        bright = current or (self._active and state != DARK) or stage.key == self._hover
+        painter.setFont(font(14, SEMIBOLD if self.current else QFont.Weight.Normal))
+        bright = self.current or state != DARK or self.underMouse()
         painter.setPen(t.colour("text") if bright else t.colour("quiet"))
         painter.drawText(QRectF(0, at.y() + 15, 92, 20), int(Qt.AlignmentFlag.AlignHCenter), stage.title)
+
+
+class LightString(QWidget):
+    """Bulbs on a wire; a press, an arrow or a number key goes to a stage."""
+
+    chosen = pyqtSignal(str)
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.setFixedWidth(92)
+        self.setSizePolicy(QSizePolicy.Policy.Fixed, QSizePolicy.Policy.Expanding)
+        self.setAccessibleName("Stages")
+        self._states = {stage.key: DARK for stage in STAGES}
+        self._current = "artwork"
+        self._active = False
+        self.bulbs = {stage.key: Bulb(stage) for stage in STAGES}
+        for key, bulb in self.bulbs.items():
+            bulb.setParent(self)
+            bulb.clicked.connect(lambda _=False, key=key: self.chosen.emit(key))
+            bulb.stepped.connect(self._step)
+        self._tell()
+
+    def show_states(self, states: dict[str, str]) -> None:
+        """Change the bulbs."""
+        self._states.update(states)
+        self._tell()
+
+    def state(self, key: str) -> str:
+        """The state of a stage's bulb."""
+        return self._states[key]
+
+    def show_current(self, key: str, active: bool) -> None:
+        """Which stage is open; without a board the stages rest."""
+        moves = any(bulb.hasFocus() for bulb in self.bulbs.values())
+        self._current, self._active = key, active
+        self._tell()
+        if moves and active:
+            self.bulbs[key].setFocus()
+
+    def _tell(self) -> None:
+        for key, bulb in self.bulbs.items():
+            bulb.show(self._states[key], key == self._current, self._active)
+
+    def _step(self, step: int) -> None:
+        keys = list(self.bulbs)
+        self.chosen.emit(keys[(keys.index(self._current) + step) % len(keys)])
+
+    def centre(self, key: str) -> QPointF:
+        """Where a bulb hangs."""
+        place = list(self.bulbs).index(key)
+        return QPointF(38 if place % 2 == 0 else 54, _TOP + place * self._pitch())
+
+    def _pitch(self) -> float:
+        return min(_PITCH, (self.height() - 90) / max(1, len(STAGES) - 1))
+
+    def sizeHint(self) -> QSize:
+        return QSize(92, 700)
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        high = round(min(72.0, self._pitch()))
+        for key, bulb in self.bulbs.items():
+            at = self.centre(key)
+            bulb.middle = at.x()
+            bulb.setGeometry(0, round(at.y()) - _ABOVE, 92, high)
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        t = theme()
+        painter.fillRect(self.rect(), t.colour("sunken"))
+        painter.setPen(QPen(t.colour("line"), 1))
+        painter.drawLine(self.width() - 1, 0, self.width() - 1, self.height())
+        self._wire(painter)
+
+    def _wire(self, painter: QPainter) -> None:
+        path = QPainterPath(QPointF(46, 0))
+        last = QPointF(46, 0)
+        for stage in STAGES:
+            bulb = self.centre(stage.key)
+            top = QPointF(bulb.x(), bulb.y() - 19)
+            middle = (last.y() + top.y()) / 2
+            path.cubicTo(QPointF(last.x(), middle), QPointF(top.x(), middle), top)
+            last = top
+        end = QPointF(46, self.height())
+        path.cubicTo(QPointF(last.x() + 26, last.y() + 30), QPointF(46, last.y() + 60), end)
+        painter.setPen(QPen(theme().colour("line"), 1.6))
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.drawPath(path)

@@ -6,8 +6,9 @@ from collections.abc import Callable
 from typing import Any
 
 from PyQt6.QtCore import QSize, Qt
-from PyQt6.QtGui import QPainter, QPaintEvent, QResizeEvent
+from PyQt6.QtGui import QKeyEvent, QPainter, QPaintEvent, QResizeEvent
 from PyQt6.QtWidgets import (
+    QAbstractButton,
     QComboBox,
     QFrame,
     QHBoxLayout,
@@ -132,6 +133,22 @@ def link(text: str, run: Callable[[], None], role: str = "link", tip: str = "") 
         one.setToolTip(tip)
     one.clicked.connect(lambda _=False: run())
     return one
+
+
+class Pressable(QAbstractButton):
+    """A surface with a drawing of its own that is pressed like any button: by mouse, Enter and the space bar."""
+
+    def __init__(self, focus: Qt.FocusPolicy = Qt.FocusPolicy.TabFocus) -> None:
+        super().__init__()
+        self.setFocusPolicy(focus)
+        self.setSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Preferred)
+        self.setCursor(Qt.CursorShape.PointingHandCursor)
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        if event is not None and event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            self.click()
+            return
+        super().keyPressEvent(event)
 
 
 class RowButton(QPushButton):

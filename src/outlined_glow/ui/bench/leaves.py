@@ -11,6 +11,7 @@ from PyQt6.QtWidgets import QWidget
 from ..core_door import core
 from ..jobs import Jobs
 from ..theme import DUSK, SEMIBOLD, font, on_bench
+from ..widgets import Pressable
 from .plate import paint_plate
 from .renderer import image
 
@@ -26,10 +27,96 @@ LEAVES = (
     ("drills", "drills", "8FEBD8"),
 )
 _PITCH, _WIDTH, _HEIGHT, _SLANT, _PULL = 80, 58, 36, 8, 12
+_DRAG = 8  # a press that moves farther up or down pulls
+
+
+class Leaf(Pressable):
+    """One layer: pressed it goes away, pulled up (or by the up key) it is seen alone."""
+
+    pulled = pyqtSignal()
+    stepped = pyqtSignal(int)
+
+    def __init__(self, layer: str, word: str, tint: str) -> None:
+        super().__init__(Qt.FocusPolicy.ClickFocus)
+        self.layer, self._word, self._tint = layer, word, tint
+        self.picture: QImage | None = None
+        self.away = self.alone = False
+        self._start: QPointF | None = None
+        self.setToolTip(f"{layer}: pull up to see it alone, press to hide it")
+        self.show_state(False, False)
+
+    def show_state(self, away: bool, alone: bool) -> None:
+        """Pressed away or not, pulled out or not."""
+        self.away, self.alone = away, alone
+        self.setAccessibleName(f"{self.layer}{', hidden' if away else ''}{', alone' if alone else ''}")
+        self.update()
+
+    def shape_box(self) -> QRectF:
+        """The box of the leaf itself, over its word."""
+        return QRectF(6, 14 - (_PULL if self.alone else 0), _WIDTH + _SLANT, _HEIGHT)
+
+    def mousePressEvent(self, event: QMouseEvent | None) -> None:
+        super().mousePressEvent(event)
+        if event is not None and self.isDown():
+            self._start = event.position()
+
+    def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
+        if event is not None and self._start is not None and abs(self._start.y() - event.position().y()) > _DRAG:
+            self._start = None
+            self.setDown(False)
+            self.pulled.emit()
+            return
+        if self._start is not None:
+            super().mouseMoveEvent(event)
+
+    def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
+        self._start = None
+        super().mouseReleaseEvent(event)
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        key = event.key() if event is not None else 0
+        if key in (Qt.Key.Key_Left, Qt.Key.Key_Right):
+            self.stepped.emit(1 if key == Qt.Key.Key_Right else -1)
+        elif key in (Qt.Key.Key_Up, Qt.Key.Key_Down):
+            self.pulled.emit()
+        else:
+            super().keyPressEvent(event)
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
+        t = on_bench()
+        area = self.shape_box()
+        skew = QTransform(1, 0, -_SLANT / _HEIGHT, 1, area.x() + _SLANT, area.y())
+        shape = skew.map(QPolygonF(QRectF(0, 0, _WIDTH, _HEIGHT)))
+        painter.setOpacity(0.35 if self.away else 1.0)
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(DUSK.colour("bench"))
+        painter.drawPolygon(shape)
+        if self.picture is not None:
+            painter.save()
+            painter.setTransform(skew, True)
+            painter.drawImage(QRectF(0, 0, _WIDTH, _HEIGHT), self.picture, QRectF(self.picture.rect()))
+            painter.restore()
+        edge = QColor("#" + self._tint) if t.name == "dusk" else QColor("#" + self._tint).darker(130)
+        if self.alone:
+            edge = t.colour("lamp")
+        pen = QPen(edge, 2.0 if self.alone else 1.2, Qt.PenStyle.DashLine if self.away else Qt.PenStyle.SolidLine)
+        if self.hasFocus():
+            pen = QPen(t.colour("ring"), 2)
+        painter.setPen(pen)
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.drawPolygon(shape)
+        painter.setOpacity(1.0)
+        painter.setFont(font(13, SEMIBOLD) if self.alone else font(13))
+        painter.setPen(t.colour("text" if self.alone else "quiet"))
+        words = f"{self._word}, off" if self.away else self._word
+        painter.drawText(QRectF(0, 54, self.width(), 18), int(Qt.AlignmentFlag.AlignHCenter), words)
 
 
 class Leaves(QWidget):
-    """`alone` carries the pulled layer or "", `hidden` the set of those pressed away."""
+    """`alone` carries the pulled layer or "", `hid` the set of those pressed away."""
 
     alone = pyqtSignal(str)
     hid = pyqtSignal(object)
@@ -38,15 +125,17 @@ class Leaves(QWidget):
         super().__init__()
         self._jobs = jobs
         self.setFixedSize(_PITCH * len(LEAVES) + 16, _HEIGHT + 44)
-        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setMouseTracking(True)
         self.setAccessibleName("Leaves: the layers of the board")
-        self._pictures: dict[str, QImage] = {}
         self._hidden: set[str] = set()
         self._alone = ""
-        self._focus = 0
-        self._pressed: tuple[int, QPointF] | None = None
-        self._describe()
+        self.leaves = [Leaf(*one) for one in LEAVES]
+        for place, leaf in enumerate(self.leaves):
+            leaf.setParent(self)
+            leaf.setGeometry(2 + place * _PITCH, 0, _PITCH, self.height())
+            leaf.clicked.connect(lambda _=False, place=place: self._press(place))
+            leaf.pulled.connect(lambda place=place: self.pull(place))
+            leaf.stepped.connect(lambda step, place=place: self.leaves[(place + step) % len(LEAVES)].setFocus())
+        self.leaves[0].setFocusPolicy(Qt.FocusPolicy.StrongFocus)
 
     def show_work(self, work: Any) -> None:
         """Draw the thumbnails of a board anew."""
@@ -69,16 +158,17 @@ class Leaves(QWidget):
         self._jobs.submit("leaves", run, self._take, lambda words: None)
 
     def _take(self, pictures: dict[str, Any]) -> None:
-        self._pictures = {layer: image(pixels, 2.0) for layer, pixels in pictures.items()}
-        self.update()
+        for leaf in self.leaves:
+            leaf.picture = image(pictures[leaf.layer], 2.0) if leaf.layer in pictures else None
+            leaf.update()
 
     def reset(self) -> None:
         """Nothing hidden, nothing alone, no thumbnails of another board."""
         self._jobs.cancel("leaves")
-        self._pictures = {}
         self._hidden.clear()
         self._alone = ""
-        self.update()
+        self._take({})
+        self._tell()
 
     @property
     def hidden_layers(self) -> frozenset[str]:
@@ -92,113 +182,34 @@ class Leaves(QWidget):
 
     def rect_of(self, place: int) -> QRectF:
         """Where a leaf lies."""
-        up = _PULL if LEAVES[place][0] == self._alone else 0
-        return QRectF(8 + place * _PITCH, 14 - up, _WIDTH + _SLANT, _HEIGHT)
+        leaf = self.leaves[place]
+        return leaf.shape_box().translated(leaf.x(), leaf.y())
 
-    def _at(self, point: QPointF) -> int | None:
-        for place in range(len(LEAVES)):
-            if self.rect_of(place).adjusted(-4, -6, 6, 24).contains(point):
-                return place
-        return None
+    def _press(self, place: int) -> None:
+        """A pulled leaf goes back; any other is hidden, or shown again."""
+        if LEAVES[place][0] == self._alone:
+            self.pull(place)
+        else:
+            self.hide_leaf(place)
 
     def pull(self, place: int) -> None:
         """See one alone, or put it back."""
         layer = LEAVES[place][0]
         self._alone = "" if self._alone == layer else layer
-        self._describe()
-        self.update()
+        self._tell()
         self.alone.emit(self._alone)
 
     def hide_leaf(self, place: int) -> None:
         """Hide one, or show it again."""
-        layer = LEAVES[place][0]
-        self._hidden ^= {layer}
-        self._describe()
-        self.update()
+        self._hidden ^= {LEAVES[place][0]}
+        self._tell()
         self.hid.emit(self.hidden_layers)
 
-    def _describe(self) -> None:
-        words = [f"{word}{' hidden' if layer in self._hidden else ''}" for layer, word, _ in LEAVES]
-        alone = f"; alone: {self._alone}" if self._alone else ""
-        self.setAccessibleDescription(", ".join(words) + alone)
-
-    def mousePressEvent(self, event: QMouseEvent | None) -> None:
-        place = self._at(event.position()) if event is not None else None
-        if event is not None and place is not None:
-            self._pressed = (place, event.position())
-            self._focus = place
-            self.update()
-
-    def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
-        if event is None:
-            return
-        if self._pressed is not None:
-            place, start = self._pressed
-            if abs(start.y() - event.position().y()) > 8:
-                self._pressed = None
-                self.pull(place)
-            return
-        place_here = self._at(event.position())
-        self.setCursor(Qt.CursorShape.PointingHandCursor if place_here is not None else Qt.CursorShape.ArrowCursor)
-        if place_here is not None:
-            self.setToolTip(f"{LEAVES[place_here][0]}: pull up to see it alone, press to hide it")
-
-    def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
-        if self._pressed is not None:
-            place, _ = self._pressed
-            self._pressed = None
-            if LEAVES[place][0] == self._alone:
-                self.pull(place)
-            else:
-                self.hide_leaf(place)
-
-    def keyPressEvent(self, event: QKeyEvent | None) -> None:
-        if event is None:
-            return
-        key = event.key()
-        if key in (Qt.Key.Key_Left, Qt.Key.Key_Right):
-            self._focus = (self._focus + (1 if key == Qt.Key.Key_Right else -1)) % len(LEAVES)
-            self.update()
-        elif key in (Qt.Key.Key_Up, Qt.Key.Key_Down):
-            self.pull(self._focus)
-        elif key in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
-            self.hide_leaf(self._focus)
-        else:
-            super().keyPressEvent(event)
+    def _tell(self) -> None:
+        for leaf in self.leaves:
+            leaf.show_state(leaf.layer in self._hidden, leaf.layer == self._alone)
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
-        t = on_bench()
         paint_plate(painter, QRectF(self.rect()).adjusted(0, 8, 0, 0))
-        for place, (layer, word, tint) in enumerate(LEAVES):
-            area = self.rect_of(place)
-            skew = QTransform(1, 0, -_SLANT / _HEIGHT, 1, area.x() + _SLANT, area.y())
-            shape = skew.map(QPolygonF(QRectF(0, 0, _WIDTH, _HEIGHT)))
-            away = layer in self._hidden
-            painter.setOpacity(0.35 if away else 1.0)
-            painter.setPen(Qt.PenStyle.NoPen)
-            painter.setBrush(DUSK.colour("bench"))
-            painter.drawPolygon(shape)
-            picture = self._pictures.get(layer)
-            if picture is not None:
-                painter.save()
-                painter.setTransform(skew, True)
-                painter.drawImage(QRectF(0, 0, _WIDTH, _HEIGHT), picture, QRectF(picture.rect()))
-                painter.restore()
-            edge = QColor("#" + tint) if t.name == "dusk" else QColor("#" + tint).darker(130)
-            if layer == self._alone:
-                edge = t.colour("lamp")
-            pen = QPen(edge, 2.0 if layer == self._alone else 1.2, Qt.PenStyle.DashLine if away else Qt.PenStyle.SolidLine)
-            if self.hasFocus() and place == self._focus:
-                pen = QPen(t.colour("ring"), 2)
-            painter.setPen(pen)
-            painter.setBrush(Qt.BrushStyle.NoBrush)
-            painter.drawPolygon(shape)
-            painter.setOpacity(1.0)
-            shown = layer == self._alone
-            painter.setFont(font(13, SEMIBOLD) if shown else font(13))
-            painter.setPen(t.colour("text" if shown else "quiet"))
-            words = f"{word}, off" if away else word
-            painter.drawText(QRectF(area.x() - 6, 54, _PITCH, 18), int(Qt.AlignmentFlag.AlignHCenter), words)

@@ -5,9 +5,9 @@ from __future__ import annotations
 import itertools
 from typing import Any
 
-from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
+from PyQt6.QtCore import QPointF, QRectF, QSignalBlocker, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QImage, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
-from PyQt6.QtWidgets import QWidget
+from PyQt6.QtWidgets import QAbstractSlider
 
 from ...core.units import show, show_si
 from ..core_door import core
@@ -17,13 +17,17 @@ _LEFT, _RIGHT, _TOP, _CURRENT = 124, 20, 34, 54
 _COLUMNS = 240
 
 
-class Score(QWidget):
+class Score(QAbstractSlider):
     """Rises over the ledger on Motion; a drag scrubs."""
 
     scrubbed = pyqtSignal(float)
 
     def __init__(self) -> None:
         super().__init__()
+        self.setOrientation(Qt.Orientation.Horizontal)
+        self.setRange(0, _COLUMNS)
+        self.setSingleStep(_COLUMNS // 60)
+        self.setPageStep(_COLUMNS // 6)
         self.setFixedHeight(214)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName("Score: one period of the pattern")
@@ -66,6 +70,8 @@ class Score(QWidget):
     def show_time(self, time_s: float) -> None:
         """Move the playhead."""
         self._time = time_s % self._period
+        with QSignalBlocker(self):
+            self.setValue(round(self._time / self._period * _COLUMNS))
         self.update()
 
     def _scrub(self, x: float) -> None:
@@ -86,6 +92,12 @@ class Score(QWidget):
             self.scrubbed.emit((self._time + step * self._period / 60) % self._period)
             return
         super().keyPressEvent(event)
+
+    def sliderChange(self, change: QAbstractSlider.SliderChange) -> None:
+        """Moved by a key of the slider, or by what reads the screen aloud."""
+        super().sliderChange(change)
+        if change == QAbstractSlider.SliderChange.SliderValueChange and self._strip is not None and not self.signalsBlocked():
+            self.scrubbed.emit(min(0.9999, self.value() / _COLUMNS) * self._period)
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         painter = QPainter(self)

@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
-from PyQt6.QtGui import QColor, QKeyEvent, QLinearGradient, QMouseEvent, QPainter, QPaintEvent, QPen, QWheelEvent
-from PyQt6.QtWidgets import QWidget
+from PyQt6.QtGui import QColor, QLinearGradient, QMouseEvent, QPainter, QPaintEvent, QPen, QWheelEvent
+from PyQt6.QtWidgets import QAbstractSlider
 
 from ..icons import pixmap
 from ..theme import font, on_bench
@@ -23,9 +23,10 @@ _HOURS = (
     (-1.0, "midnight"),
 )
 _MARGIN = 30
+_STEPS = 1000
 
 
-class SunSlider(QWidget):
+class SunSlider(QAbstractSlider):
     """`changed` carries 1 at noon to 0 at midnight."""
 
     changed = pyqtSignal(float)
@@ -33,6 +34,12 @@ class SunSlider(QWidget):
     def __init__(self, sun: float = 1.0) -> None:
         super().__init__()
         self._sun = sun
+        self.setOrientation(Qt.Orientation.Horizontal)
+        self.setRange(0, _STEPS)
+        self.setSingleStep(_STEPS // 20)
+        self.setPageStep(_STEPS // 5)
+        self.setValue(round((1 - sun) * _STEPS))
+        self.valueChanged.connect(self._moved)
         self.setFixedSize(420, 48)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setCursor(Qt.CursorShape.PointingHandCursor)
@@ -53,9 +60,15 @@ class SunSlider(QWidget):
         sun = min(1.0, max(0.0, sun))
         if sun != self._sun:
             self._sun = sun
+            self.setValue(round((1 - sun) * _STEPS))
             self._describe()
             self.update()
             self.changed.emit(sun)
+
+    def _moved(self, value: int) -> None:
+        """By a key, or by what reads the screen aloud."""
+        if value != round((1 - self._sun) * _STEPS):
+            self.set_sun(1 - value / _STEPS)
 
     def _describe(self) -> None:
         self.setAccessibleDescription(self.words())
@@ -79,13 +92,6 @@ class SunSlider(QWidget):
         if event is not None:
             self.set_sun(self._sun + (0.04 if event.angleDelta().y() > 0 else -0.04))
             event.accept()
-
-    def keyPressEvent(self, event: QKeyEvent | None) -> None:
-        step = {Qt.Key.Key_Left: 0.05, Qt.Key.Key_Right: -0.05}.get(Qt.Key(event.key())) if event is not None else None
-        if step:
-            self.set_sun(self._sun + step)
-            return
-        super().keyPressEvent(event)
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         painter = QPainter(self)

@@ -6,12 +6,12 @@ from collections.abc import Sequence
 from typing import Any
 
 from PyQt6.QtCore import QPointF, Qt, QTimer, pyqtSignal
-from PyQt6.QtGui import QFont, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF, QResizeEvent
+from PyQt6.QtGui import QFont, QPainter, QPaintEvent, QPen, QPolygonF, QResizeEvent
 from PyQt6.QtWidgets import QFrame, QHBoxLayout, QScrollArea, QScrollBar, QVBoxLayout, QWidget
 
 from ..session import Session
 from ..theme import theme
-from ..widgets import Card, ElidedLabel, clear, label, link
+from ..widgets import Card, ElidedLabel, Pressable, clear, label, link
 
 WIDTH = 320
 
@@ -153,7 +153,7 @@ def paint_severity(painter: QPainter, severity: str, x: float, y: float) -> None
         painter.drawEllipse(QPointF(x, y), 4.5, 4.5)
 
 
-class FindingRow(QWidget):
+class FindingRow(Pressable):
     """A finding: its shape, sentence, figures and remedies; pressing it shows the place."""
 
     chosen = pyqtSignal(object)
@@ -161,10 +161,9 @@ class FindingRow(QWidget):
 
     def __init__(self, finding: Any, detailed: bool) -> None:
         super().__init__()
+        self.setAttribute(Qt.WidgetAttribute.WA_Hover)
         self.finding = finding
-        self._over = False
-        self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
-        self.setCursor(Qt.CursorShape.PointingHandCursor)
+        self.clicked.connect(lambda _=False: self.chosen.emit(self.finding))
         self.setAccessibleName(f"{finding.severity}: {finding.text}")
         row = QHBoxLayout(self)
         row.setContentsMargins(4, 4, 4, 4)
@@ -187,25 +186,8 @@ class FindingRow(QWidget):
             column.addWidget(label("or " * bool(doable) + " · ".join(advice), "quiet", wrap=True))
         row.addLayout(column, 1)
 
-    def mousePressEvent(self, event: QMouseEvent | None) -> None:
-        self.chosen.emit(self.finding)
-
-    def keyPressEvent(self, event: QKeyEvent | None) -> None:
-        if event is not None and event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Space):
-            self.chosen.emit(self.finding)
-            return
-        super().keyPressEvent(event)
-
-    def enterEvent(self, event: object) -> None:
-        self._over = True
-        self.update()
-
-    def leaveEvent(self, event: object) -> None:
-        self._over = False
-        self.update()
-
     def paintEvent(self, event: QPaintEvent | None) -> None:
-        if not (self._over or self.hasFocus()):
+        if not (self.underMouse() or self.hasFocus()):
             return
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)

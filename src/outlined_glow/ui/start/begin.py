@@ -9,8 +9,6 @@ from typing import TYPE_CHECKING
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import (
     QImage,
-    QKeyEvent,
-    QMouseEvent,
     QPainter,
     QPaintEvent,
     QPen,
@@ -22,7 +20,7 @@ from ..core_door import core
 from ..files import ask
 from ..recent import journal_folder, recent_files
 from ..theme import theme
-from ..widgets import Card, ElidedLabel, button, clear, label
+from ..widgets import Card, ElidedLabel, Pressable, button, clear, label
 
 if TYPE_CHECKING:
     from ...core.project.journal import Left
@@ -30,30 +28,27 @@ if TYPE_CHECKING:
 _MOST_LEFT = 2
 
 
-class _PictureRow(QWidget):
-    """A row with a small picture, a name and a quiet line under it."""
-
-    def __init__(self, data: bytes | None, name: str, quiet: str) -> None:
-        super().__init__()
-        row = QHBoxLayout(self)
-        row.setContentsMargins(0, 2, 0, 2)
-        row.setSpacing(10)
-        picture = QLabel()
-        picture.setFixedSize(72, 54)
-        if data:
-            image = QImage.fromData(data)
-            picture.setPixmap(
-                QPixmap.fromImage(image.scaled(72, 54, Qt.AspectRatioMode.KeepAspectRatioByExpanding,
-                                               Qt.TransformationMode.SmoothTransformation))
-            )  # fmt: skip
-        row.addWidget(picture)
-        column = QVBoxLayout()
-        column.setSpacing(0)
-        column.addStretch(1)
-        column.addWidget(ElidedLabel(name))
-        column.addWidget(ElidedLabel(quiet, "quiet"))
-        column.addStretch(1)
-        row.addLayout(column, 1)
+def _picture_row(holder: QWidget, data: bytes | None, name: str, quiet: str) -> None:
+    """Lay out a small picture, a name and a quiet line under it."""
+    row = QHBoxLayout(holder)
+    row.setContentsMargins(0, 2, 0, 2)
+    row.setSpacing(10)
+    picture = QLabel()
+    picture.setFixedSize(72, 54)
+    if data:
+        image = QImage.fromData(data)
+        picture.setPixmap(
+            QPixmap.fromImage(image.scaled(72, 54, Qt.AspectRatioMode.KeepAspectRatioByExpanding,
+                                           Qt.TransformationMode.SmoothTransformation))
+        )  # fmt: skip
+    row.addWidget(picture)
+    column = QVBoxLayout()
+    column.setSpacing(0)
+    column.addStretch(1)
+    column.addWidget(ElidedLabel(name))
+    column.addWidget(ElidedLabel(quiet, "quiet"))
+    column.addStretch(1)
+    row.addLayout(column, 1)
 
 
 class LeftRow(QWidget):
@@ -68,7 +63,8 @@ class LeftRow(QWidget):
         column.setContentsMargins(0, 0, 0, 4)
         column.setSpacing(4)
         steps = f"{left.steps} step{'' if left.steps == 1 else 's'}, {core('lock').age(left.written)} ago"
-        row = _PictureRow(left.picture, left.name, steps)
+        row = QWidget()
+        _picture_row(row, left.picture, left.name, steps)
         row.setToolTip(f"last: {left.words}" + (f"\n{left.saved_as}" if left.saved_as else "\nnever saved"))
         column.addWidget(row)
         buttons = QHBoxLayout()
@@ -82,27 +78,17 @@ class LeftRow(QWidget):
         column.addLayout(buttons)
 
 
-class RecentRow(_PictureRow):
+class RecentRow(Pressable):
     """A recent project: its picture, name and age."""
 
     opened = pyqtSignal(str)
 
     def __init__(self, path: Path) -> None:
-        super().__init__(core("storage").read_thumbnail(path), path.stem, _age(path))
-        self._path = path
-        self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
-        self.setCursor(Qt.CursorShape.PointingHandCursor)
+        super().__init__()
+        _picture_row(self, core("storage").read_thumbnail(path), path.stem, _age(path))
+        self.clicked.connect(lambda _=False: self.opened.emit(str(path)))
         self.setAccessibleName(f"Open {path.stem}")
         self.setToolTip(str(path))
-
-    def mousePressEvent(self, event: QMouseEvent | None) -> None:
-        self.opened.emit(str(self._path))
-
-    def keyPressEvent(self, event: QKeyEvent | None) -> None:
-        if event is not None and event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Space):
-            self.opened.emit(str(self._path))
-            return
-        super().keyPressEvent(event)
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         if self.hasFocus():

@@ -9,17 +9,15 @@ from PyQt6.QtCore import QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import (
     QColor,
     QImage,
-    QKeyEvent,
-    QMouseEvent,
     QPainter,
     QPainterPath,
     QPaintEvent,
     QPen,
 )
-from PyQt6.QtWidgets import QWidget
 
 from ..assets import asset
 from ..theme import SEMIBOLD, font, theme
+from ..widgets import Pressable
 
 DEMOS = ("moth",)
 
@@ -32,20 +30,19 @@ def _demo_picture(name: str, hour: str) -> QImage:
     return QImage.fromData(asset("demos", name, f"{hour}.png"))
 
 
-class DemoCard(QWidget):
+class DemoCard(Pressable):
     """A demo, lit by the sun slider; Enter or a click opens it."""
 
     opened = pyqtSignal(str)
 
     def __init__(self, name: str) -> None:
-        super().__init__()
+        super().__init__(Qt.FocusPolicy.StrongFocus)
         self.name = name
         self._facts = _demo_facts(name)
         self._noon, self._night = _demo_picture(name, "noon"), _demo_picture(name, "night")
         self._sun = 0.3
         self.setFixedSize(300, 268)
-        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setCursor(Qt.CursorShape.PointingHandCursor)
+        self.clicked.connect(lambda _=False: self.opened.emit(self.name))
         self.setAccessibleName(f"Open the demo {self._facts['title']}")
         self.setToolTip("Open this demo (Enter)")
 
@@ -53,15 +50,6 @@ class DemoCard(QWidget):
         """Light it."""
         self._sun = sun
         self.update()
-
-    def mousePressEvent(self, event: QMouseEvent | None) -> None:
-        self.opened.emit(self.name)
-
-    def keyPressEvent(self, event: QKeyEvent | None) -> None:
-        if event is not None and event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter, Qt.Key.Key_Space):
-            self.opened.emit(self.name)
-            return
-        super().keyPressEvent(event)
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         painter = QPainter(self)
