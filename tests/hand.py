@@ -28,7 +28,12 @@ class Hand:
             assert time.monotonic() < end, "the window never came to rest"
             QTest.qWait(25)
             session = self.window.session
-            busy = self.window.jobs._running or session._later.isActive() or self.bench._sharpen.isActive()
+            busy = (
+                self.window.jobs._running
+                or session._later.isActive()
+                or self.bench._sharpen.isActive()
+                or self.bench._flip.running
+            )
             quiet = 0 if busy else quiet + 1
 
     def key(self, key: Qt.Key, modifier: Qt.KeyboardModifier = Qt.KeyboardModifier.NoModifier) -> None:

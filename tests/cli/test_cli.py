@@ -212,7 +212,7 @@ def test_a_bug_is_told_in_a_sentence_and_kept_in_a_report(
     assert glow("info", project) == 2
     said = capsys.readouterr().err
     assert len(said.strip().splitlines()) == 1
-    report = next(home.rglob("crash.txt"))
+    report = next(home.rglob("reports/*.txt"))
     assert str(report) in said
     assert "ZeroDivisionError: a bug" in report.read_text()
 

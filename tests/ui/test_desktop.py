@@ -41,7 +41,7 @@ def test_every_action_has_words_a_tip_and_a_key_of_its_own(start: Hand) -> None:
 def test_without_a_board_only_what_works_can_be_pressed(start: Hand) -> None:
     actions = start.window.actions_.by_name
     enabled = {name for name, action in actions.items() if action.isEnabled()}
-    assert enabled == {"open", "quit", "night", "theme"}
+    assert enabled == {"open", "quit", "night", "theme", "keys", "settings"}
     start.window.show_stage("lights")
     assert start.window.centre.currentWidget() is start.window.start
     before = start.window.start.sun.sun
@@ -231,6 +231,9 @@ def test_jobs_deliver_the_latest_and_drop_the_rest(qtbot) -> None:  # type: igno
     qtbot.waitUntil(lambda: jobs._running == 0, timeout=5000)
     assert seen == [True]
 
+    broken: list[object] = []
+    jobs.broke.connect(broken.append)
+
     def fail(cancelled: object) -> None:
         raise Trouble("No board today.")
 
@@ -241,7 +244,8 @@ def test_jobs_deliver_the_latest_and_drop_the_rest(qtbot) -> None:  # type: igno
     jobs.submit("c", crash, got.append, lambda words: got.append(words))
     qtbot.waitUntil(lambda: len(got) == 3, timeout=5000)
     assert "No board today." in got
-    assert any("inside the program (ZeroDivisionError)" in str(one) for one in got)
+    assert any("inside the program" in str(one) for one in got)
+    assert [type(error) for error in broken] == [ZeroDivisionError]
     jobs.close()
 
 
@@ -284,19 +288,6 @@ def test_the_theme_is_remembered(start: Hand, open_window: Callable[..., Hand]) 
     assert read_state()["theme"] == "paper"
     assert again.window.start.grab().toImage().pixelColor(5, 5).lightness() > 200
     again.window.switch_theme()
-
-
-def test_an_unexpected_error_is_told_and_the_window_goes_on(signed: Hand, capsys: pytest.CaptureFixture[str]) -> None:
-    from outlined_glow.ui.app import _Reporter
-
-    try:
-        raise RuntimeError("a bug")
-    except RuntimeError as error:
-        _Reporter(signed.window)(RuntimeError, error, error.__traceback__)
-    assert "your work is kept" in signed.window.toast.text()
-    assert signed.window.session.edit("set-border", {"border_mm": 2.0})
-    signed.click(signed.window.toast)
-    assert not signed.window.toast.isVisible()
 
 
 def test_wrong_edits_are_told_and_change_nothing(signed: Hand) -> None:

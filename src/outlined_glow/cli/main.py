@@ -4,15 +4,12 @@ from __future__ import annotations
 
 import argparse
 import sys
-import traceback
 from collections.abc import Sequence
-from pathlib import Path
 from typing import NoReturn
-
-from platformdirs import user_state_path
 
 from .. import __version__
 from ..core.errors import Trouble
+from ..report import write_report
 from .exits import BAD, DONE
 
 
@@ -103,12 +100,8 @@ def run(arguments: Sequence[str]) -> int:
         sys.stderr.close()
         return DONE
     except Exception as error:  # whatever else happens is a bug: told in a sentence, kept in a report
-        print(f"glow {parsed.command}: something went wrong inside the program; see {_report(error)}", file=sys.stderr)
+        print(
+            f"glow {parsed.command}: something went wrong inside the program; see {write_report(error, parsed.command)}",
+            file=sys.stderr,
+        )
         return BAD
-
-
-def _report(error: Exception) -> Path:
-    """Write down what went wrong, for whoever mends it."""
-    path = user_state_path("outlined-glow", ensure_exists=True) / "crash.txt"
-    path.write_text("".join(traceback.format_exception(error)), "utf-8")
-    return path

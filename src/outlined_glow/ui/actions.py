@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
+from itertools import groupby
 from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QEvent, Qt
@@ -18,15 +19,15 @@ if TYPE_CHECKING:
 
 @dataclass(frozen=True)
 class Entry:
-    """One action: its words, key and tip; whether it needs a project, and whether a group begins with it."""
+    """One action: the group it stands in, its words, key and tip, and whether it needs a project."""
 
+    group: str
     name: str
     text: str
     key: str
     run: Callable[[], object]
     tip: str
     needs: bool = False
-    group: bool = False
 
 
 class Actions:
@@ -34,7 +35,7 @@ class Actions:
 
     def __init__(self, window: QMainWindow, entries: Sequence[Entry]) -> None:
         self._window = window
-        self._entries = entries
+        self.entries = tuple(entries)
         self.by_name: dict[str, QAction] = {}
         self._button = QToolButton()
         for entry in entries:
@@ -62,7 +63,7 @@ class Actions:
 
     def refresh(self, history: History | None) -> None:
         """What can be done now."""
-        for entry in self._entries:
+        for entry in self.entries:
             if entry.needs:
                 self.by_name[entry.name].setEnabled(history is not None)
         if history is not None:
@@ -88,10 +89,10 @@ class Actions:
         self._button.setAccessibleName("Menu")
         self._button.setToolTip("Everything one can do, with its key")
         menu = QMenu(self._button)
-        for entry in self._entries:
-            if entry.group:
-                menu.addSeparator()
-            menu.addAction(self.by_name[entry.name])
+        for _, entries in groupby(self.entries, lambda entry: entry.group):
+            menu.addSeparator()
+            for entry in entries:
+                menu.addAction(self.by_name[entry.name])
         self._button.setMenu(menu)
         self._button.setStyleSheet("QToolButton::menu-indicator { image: none; }")
         return self._button

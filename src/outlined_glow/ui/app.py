@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import contextlib
-import faulthandler
 import logging
 import os
 import socket
@@ -14,6 +13,7 @@ from pathlib import Path
 from types import TracebackType
 from typing import TYPE_CHECKING
 
+from ..report import watch_for_a_hard_end, went_well
 from .assets import has_asset
 
 if TYPE_CHECKING:
@@ -56,7 +56,7 @@ def run_window(words: Sequence[str]) -> int:
     if not has_display():
         print("glow: there is no display to open a window on; set DISPLAY, or use a command (glow --help).", file=sys.stderr)
         return 2
-    faulthandler.enable()
+    watch_for_a_hard_end()
     logging.basicConfig(level=logging.WARNING, format="%(name)s: %(message)s")
     demo = ""
     if words and words[0] == "demo":
@@ -73,7 +73,9 @@ def run_window(words: Sequence[str]) -> int:
     assert isinstance(app, QApplication)
     window = make_window(app, demo, words[0] if words and not demo else "")
     sys.excepthook = _Reporter(window)
-    return app.exec()
+    code = app.exec()
+    went_well()
+    return code
 
 
 def make_window(app: QApplication, demo: str = "", path: str = "") -> MainWindow:
@@ -100,9 +102,9 @@ def _known_demo(name: str) -> bool:
 
 
 class _Reporter:
-    """An error nobody expected: written down, told in a sentence, and the window goes on."""
+    """An error nobody expected: written down and told, and the window goes on."""
 
-    def __init__(self, window: object) -> None:
+    def __init__(self, window: MainWindow) -> None:
         self._window = window
 
     def __call__(self, kind: type[BaseException], error: BaseException, trace: TracebackType | None) -> None:
@@ -110,6 +112,4 @@ class _Reporter:
             sys.__excepthook__(kind, error, trace)
             return
         logging.getLogger("outlined_glow").error("".join(traceback.format_exception(kind, error, trace)))
-        tell = getattr(self._window, "tell", None)
-        if tell is not None:
-            tell(f"Something went wrong inside the program ({kind.__name__}); your work is kept, please save it.")
+        self._window.show_failure(error)

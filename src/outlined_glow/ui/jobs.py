@@ -29,6 +29,7 @@ class Jobs(QObject):
     """Runs jobs by key. A newer job of a key cancels the older one and drops its result."""
 
     busy = pyqtSignal(bool)
+    broke = pyqtSignal(object)  # BaseException nobody expected
     _finished = pyqtSignal(object, object, object)
 
     def __init__(self, parent: QObject | None = None) -> None:
@@ -93,4 +94,5 @@ class Jobs(QObject):
             job.failed(str(error))
         else:
             log.error("background work “%s” failed", job.key, exc_info=error)
-            job.failed(f"Something went wrong inside the program ({type(error).__name__}); your work is kept.")
+            job.failed("Something went wrong inside the program; your work is kept.")
+            self.broke.emit(error)

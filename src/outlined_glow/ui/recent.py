@@ -12,18 +12,18 @@ from platformdirs import user_state_path
 _MOST = 8
 
 
+def state_folder() -> Path:
+    """Where everything lies that is kept between two starts."""
+    return user_state_path("outlined-glow")
+
+
 def _file() -> Path:
-    return user_state_path("outlined-glow") / "window.json"
+    return state_folder() / "window.json"
 
 
 def journal_folder() -> Path:
     """Where journals of open projects stand."""
-    return user_state_path("outlined-glow") / "journal"
-
-
-def report_folder() -> Path:
-    """Where reports of what went wrong are kept."""
-    return user_state_path("outlined-glow") / "reports"
+    return state_folder() / "journal"
 
 
 def read_state() -> dict[str, Any]:

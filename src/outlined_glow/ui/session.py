@@ -39,7 +39,9 @@ class Session(QObject):
     work_ready = pyqtSignal(object)  # Work
     findings_ready = pyqtSignal(object)  # tuple[Finding, ...]
     trouble = pyqtSignal(str)
+    said = pyqtSignal(str)  # good news, for a moment
     closed = pyqtSignal()
+    stopped = pyqtSignal()  # an opening was given up
 
     def __init__(self, jobs: Jobs) -> None:
         super().__init__()
@@ -49,6 +51,7 @@ class Session(QObject):
         self.work: Any = None
         self.findings: tuple[Any, ...] | None = None
         self.lock: FileLock | None = None
+        self._opening: FileLock | None = None
         self.stamp: tuple[int, ...] | None = None
         self._compiler: Any = None
         self._journal: Journal | None = None
@@ -88,16 +91,18 @@ class Session(QObject):
         """Open a project file in the background; without its lock, as a copy that is on no disk yet."""
 
         def taken(project: Project) -> None:
+            self._opening = None
             if lock is None:
                 self.open_project(core("storage").copy_of(project), None, fresh=True)
             else:
                 self._take_up(core("history").History(project), path, lock)
 
         def refused(words: str) -> None:
-            if lock is not None:
-                lock.free()
+            self._give_up_opening()
             self.trouble.emit(words)
 
+        self._give_up_opening()
+        self._opening = lock
         self.jobs.submit("open", lambda cancelled: core("storage").load(path), taken, refused)
 
     def open_picture(self, path: Path, width_mm: float | None) -> None:
@@ -129,9 +134,26 @@ class Session(QObject):
             self.trouble.emit,
         )
 
+    def _give_up_opening(self) -> None:
+        self.jobs.cancel("open")
+        if self._opening is not None:
+            self._opening.free()
+            self._opening = None
+
+    def stop(self) -> None:
+        """Give up what is under way: the opening of a file, or the step whose board is not made yet."""
+        if self.jobs.waiting("open"):
+            self._give_up_opening()
+            self.stopped.emit()
+        elif self.jobs.waiting("compile"):
+            if self.work is None:
+                self.close_project()
+            else:
+                self.undo()
+
     def close_project(self) -> None:
         """Put the project away."""
-        self.jobs.cancel("open")
+        self._give_up_opening()
         self._put_away()
         self.history, self.path, self.work, self.findings = None, None, None, None
         self.closed.emit()

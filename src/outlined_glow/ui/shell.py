@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from functools import partial
 from typing import Any
 
 from PyQt6.QtCore import QByteArray, QTimer
@@ -16,19 +15,26 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from .actions import Actions, Entry
+from ..core.words import printable
+from ..report import hard_ends, write_report
+from .actions import Actions
 from .bench import BenchArea
 from .core_door import core, warm
 from .drawers import DRAWERS, make_drawer
+from .entries import BY_HAND, entries
 from .files import Files
+from .help.failure import Failure
+from .help.keys import KeySheet
+from .help.settings import Settings
 from .jobs import Jobs
 from .ledger import Ledger
-from .light_string import STAGES, LightString
-from .recent import read_state, remember_file, write_state
+from .light_string import LightString
+from .recent import read_state, remember_file, state_folder, write_state
 from .session import Session
 from .start import BeginDrawer, StartPage
-from .theme import darken_room, theme, use_theme
+from .theme import darken_room, theme, theme_for, use_theme
 from .toast import Toast
+from .working import Working
 
 
 class MainWindow(QMainWindow):
@@ -36,7 +42,7 @@ class MainWindow(QMainWindow):
 
     def __init__(self) -> None:
         super().__init__()
-        _use_remembered_theme()
+        _use_remembered_look()
         self.jobs = Jobs(self)
         self.session = Session(self.jobs)
         self.stage = "artwork"
@@ -54,8 +60,11 @@ class MainWindow(QMainWindow):
         self.drawer_stack.addWidget(self.begin)
         self.toast = Toast(self)
         self.files = Files(self, self.session, self.toast.say)
-        self.actions_ = Actions(self, self._entries())
+        self.working = Working(self.centre, self.jobs)
+        self.actions_ = Actions(self, entries(self))
+        self.start.show_keys(self.actions_.entries)
         self._fresh = True
+        self._failing = False
         self._lay_out()
         self._connect()
         self.resize(1280, 800)
@@ -93,7 +102,14 @@ class MainWindow(QMainWindow):
         session.work_ready.connect(self._work_ready)
         session.findings_ready.connect(self._findings_ready)
         session.trouble.connect(self.tell)
+        session.said.connect(self.toast.say)
+        self.jobs.broke.connect(self.show_failure)
         session.closed.connect(self.show_start)
+        session.stopped.connect(lambda: self.begin.state.setText("nothing on the bench yet"))
+        self.working.stopped.connect(session.stop)
+        stop = self.actions_.by_name["stop"]
+        stop.setEnabled(False)  # so that Escape is free for fields and lists while there is nothing to stop
+        self.working.shown.connect(stop.setEnabled)
         self.string.chosen.connect(self.show_stage)
         self.ledger.wanted.connect(self.show_stage)
         self.ledger.play_toggled.connect(self.area.toggle_play)
@@ -113,6 +129,11 @@ class MainWindow(QMainWindow):
         geometry = read_state().get("geometry")
         if isinstance(geometry, str):
             self.restoreGeometry(QByteArray.fromBase64(geometry.encode()))
+        self.area.bench.moves = not read_state().get("still")
+        app = QApplication.instance()
+        hints = app.styleHints() if isinstance(app, QApplication) else None
+        if hints is not None:
+            hints.colorSchemeChanged.connect(lambda _: self._follow_look())
         self._icons()
 
     def _icons(self) -> None:
@@ -146,6 +167,9 @@ class MainWindow(QMainWindow):
     def warm_up(self) -> None:
         """Load the core once the window stands, and look for work that was left behind."""
         self.begin.show_left()
+        for report in hard_ends()[-1:]:
+            kept = "What was open then is offered under “After a sudden end”, as far as it had unsaved edits."
+            Failure(self, "The program ended without warning the last time.", kept, report, None).open()
         self.jobs.submit("warm", lambda cancelled: warm(), lambda _: None, self.tell)
 
     # -- stages and events ----------------------------------------------------------------------------------------
@@ -226,6 +250,25 @@ class MainWindow(QMainWindow):
         self.begin.state.setText("nothing on the bench yet")
         self.toast.say(words)
 
+    def show_failure(self, error: BaseException) -> None:
+        """Something nobody expected: what happened, what is kept, and the report; one at a time."""
+        last = self.session.history.steps[self.session.history.place] if self.session.history is not None else "nothing open"
+        try:
+            report = write_report(error, f"{self.stage}; last step: {last}")
+        except OSError as problem:
+            self.tell(f"Something went wrong inside the program, and no report could be written ({problem.strerror}).")
+            return
+        if self._failing:
+            return
+        self._failing = True
+        history = self.session.history
+        kept = "Nothing was open, so nothing is lost."
+        if history is not None:
+            kept = f"Your work is kept: “{history.project.name}” stands as after “{last}”, and the journal holds that too."
+        happened = f"{type(error).__name__}: {str(error) or 'no further word'}"
+        Failure(self, printable(happened)[:300], kept, report, self.files.save_as if history is not None else None).exec()
+        self._failing = False
+
     def export(self) -> None:
         """Ask where to, and let the order drawer write the package there."""
         if self.session.project is None:
@@ -235,52 +278,47 @@ class MainWindow(QMainWindow):
         if target is not None:
             drawer.export_to(target)
 
-    # -- actions ----------------------------------------------------------------------------------------------------
-
-    def _entries(self) -> list[Entry]:
-        """Everything one can do, in the order of the menu."""
-        bench, files, session = self.area.bench, self.files, self.session
-        return [
-            Entry("new", "New…", "Ctrl+N", files.close, "Put this away and begin with a picture", needs=True),
-            Entry("open", "Open…", "Ctrl+O", files.choose, "Open a project or begin from a picture"),
-            Entry("save", "Save", "Ctrl+S", files.save, "Save the project", needs=True),
-            Entry("save-as", "Save as…", "Ctrl+Shift+S", files.save_as, "Save under another name", needs=True),
-            Entry("export", "Export the package…", "Ctrl+E", self.export, "Write the files of the order", needs=True),
-            Entry("close", "Close the project", "Ctrl+W", files.close, "Put the project away", needs=True),
-            Entry("quit", "Quit", "Ctrl+Q", self.close, "Leave Outlined Glow"),
-            Entry("undo", "Undo", "Ctrl+Z", session.undo, "Take the last step back", needs=True, group=True),
-            Entry("redo", "Redo", "Ctrl+Shift+Z", session.redo, "Do it again", needs=True),
-            Entry(
-                "steps", "Steps", "Ctrl+H", self.area.toggle_steps, "Every step of this project; go to any of them", needs=True
-            ),
-            Entry("fit", "Fit the board", "F", bench.fit, "The whole board in view", needs=True, group=True),
-            Entry("nearer", "Nearer", "+", lambda: bench.zoom_by(1.25), "Zoom in", needs=True),
-            Entry("farther", "Farther", "-", lambda: bench.zoom_by(0.8), "Zoom out", needs=True),
-            Entry("turn", "Turn over", "T", bench.turn_over, "See the other side", needs=True),
-            Entry("night", "Noon to night", "N", self.noon_to_night, "Noon, dusk, night, and round again", group=True),
-            Entry("play", "Play or pause", "Space", self.area.toggle_play, "Run the pattern", needs=True),
-            Entry("all-on", "All lit", "Home", self.area.stop, "Stop the pattern and light every LED", needs=True),
-            Entry("theme", "Dusk or paper", "Ctrl+T", self.switch_theme, "Switch between the dark and the light look"),
-            *(
-                Entry(f"stage-{one.key}", one.title, str(one.number), partial(self.show_stage, one.key), one.tip, True, not at)
-                for at, one in enumerate(STAGES)
-            ),
-        ]
-
     # -- looks ------------------------------------------------------------------------------------------------------
 
     def switch_theme(self) -> None:
         """Dusk to paper and back."""
-        name = "paper" if theme().name == "dusk" else "dusk"
+        self.use_look("paper" if theme().name == "dusk" else "dusk")
+
+    def use_look(self, look: str) -> None:
+        """Dusk, paper, or as the desktop says; remembered."""
+        write_state(theme=look)
+        self._follow_look()
+
+    def _follow_look(self) -> None:
         app = QApplication.instance()
         if isinstance(app, QApplication):
-            use_theme(app, name)
-        write_state(theme=name)
+            use_theme(app, theme_for(app, read_state().get("theme", "desktop")))
         self._icons()
         if self.session.work is not None:
             self.area.leaves.show_work(self.session.work)
         for widget in self.findChildren(QWidget):
             widget.update()
+
+    def show_keys(self) -> None:
+        """The sheet of keys."""
+        KeySheet(self, self.actions_.entries, BY_HAND).exec()
+
+    def show_settings(self) -> None:
+        """The settings."""
+        state = read_state()
+        dialog = Settings(self, str(state.get("theme", "desktop")), bool(state.get("still")), state_folder())
+        dialog.look_chosen.connect(self.use_look)
+        dialog.still_chosen.connect(self._be_still)
+        dialog.forgotten.connect(self._forget_recent)
+        dialog.exec()
+
+    def _be_still(self, still: bool) -> None:
+        write_state(still=still)
+        self.area.bench.moves = not still
+
+    def _forget_recent(self) -> None:
+        write_state(recent=[])
+        self.begin.refresh()
 
     def noon_to_night(self) -> None:
         """Noon, dusk, night, and round again."""
@@ -305,9 +343,8 @@ class MainWindow(QMainWindow):
         QTimer.singleShot(0, run)
 
 
-def _use_remembered_theme() -> None:
+def _use_remembered_look() -> None:
     """Before the first widget is made, so that all of them measure with the shipped font."""
-    use = read_state().get("theme", "dusk")
     app = QApplication.instance()
     if isinstance(app, QApplication):
-        use_theme(app, use if use in ("dusk", "paper") else "dusk")
+        use_theme(app, theme_for(app, read_state().get("theme", "desktop")))

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QColor, QFont, QFontDatabase, QPalette
 from PyQt6.QtWidgets import QApplication
 
@@ -92,6 +93,14 @@ def font(pixels: int = 14, weight: QFont.Weight = QFont.Weight.Normal) -> QFont:
 SEMIBOLD = QFont.Weight.DemiBold
 
 
+def theme_for(app: QApplication, look: str) -> str:
+    """The theme of a look: a theme's own name, or what the desktop asks for (dusk where it does not say)."""
+    if look in THEMES:
+        return look
+    hints = app.styleHints()
+    return "paper" if hints is not None and hints.colorScheme() == Qt.ColorScheme.Light else "dusk"
+
+
 def use_theme(app: QApplication, name: str) -> None:
     """Switch every widget to a theme."""
     global _current
@@ -158,6 +167,8 @@ def _sheet(t: Theme) -> str:
     QListWidget#steps::item {{ padding: 2px 8px; border-radius: 5px; border: 1px solid transparent; }}
     QListWidget#steps::item:selected {{ background: #{t.sunken}; color: #{t.lamp}; border: 1px solid #{t.lamp}; }}
     QListWidget#steps::item:hover {{ background: #{t.sunken}; }}
+    QPlainTextEdit#report {{ background: #{t.sunken}; border: 1px solid #{t.line}; border-radius: 5px; }}
+    QPlainTextEdit#report:focus {{ border: 1px solid #{t.ring}; }}
     QHeaderView::section {{ background: #{t.card}; color: #{t.quiet}; border: none; padding: 4px 8px; }}
     QMenu {{ background: #{t.card}; border: 1px solid #{t.line}; padding: 5px; }}
     QMenu::item {{ padding: 5px 26px 5px 14px; border-radius: 4px; }}

@@ -22,6 +22,7 @@ from ..jobs import Jobs
 from ..session import Session
 from ..theme import font, on_bench, theme
 from .camera import Camera
+from .flip import Flip
 from .handles import Handle, handles_for
 from .overlays import paint_handles, paint_leds, paint_marks, paint_measure, paint_seam
 from .renderer import Renderer, Request
@@ -68,6 +69,9 @@ class Canvas(QWidget):
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         self.setAccessibleName("Bench")
         self.setProperty("plays", True)
+        self.moves = True
+        self._flip = Flip(self)
+        self._flip.moved.connect(self.update)
         self._sharpen = QTimer(self)
         self._sharpen.setSingleShot(True)
         self._sharpen.setInterval(60)
@@ -94,6 +98,7 @@ class Canvas(QWidget):
         """Nothing lies here, and no picture of the last board is wanted any more."""
         for key in ("picture", "art"):
             self._jobs.cancel(key)
+        self._flip.stop()
         self._image, self._art, self._fitted = None, None, False
         self.marks, self.selected, self.time_s, self.wipe = (), None, None, None
         self.update()
@@ -161,6 +166,7 @@ class Canvas(QWidget):
         def took(picture: QImage | None) -> None:
             if picture is not None:
                 self._image, self._image_camera = picture, camera
+                self._flip.arrived()
                 self.drawn.emit()
                 self.update()
 
@@ -214,6 +220,8 @@ class Canvas(QWidget):
             return
         middle = self.work.board.origin[0] + self.work.board.size[0] / 2
         side = "back" if self.camera.side == "front" else "front"
+        if self.moves and self._image is not None:
+            self._flip.start(self._image, self._image_camera, self.camera.to_screen(middle, 0).x())
         self.camera = replace(self.camera, side=side, x=2 * middle - self.camera.x)
         self._image = None
         self.redraw()
@@ -270,9 +278,14 @@ class Canvas(QWidget):
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         t = on_bench()
         painter.fillRect(self.rect(), t.colour("bench"))
-        if self.work is None or self._image is None:
-            self._paint_waiting(painter)
+        if self.work is None or (self._image is None and not self._flip.shows_old):
+            if not self._flip.running:
+                self._paint_waiting(painter)
             return
+        if self._flip.running:
+            self._paint_flip(painter)
+            return
+        assert self._image is not None
         moving = self.camera.zoom != self._image_camera.zoom
         painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform, moving)
         self._paint_image(painter, self._image, self._image_camera)
@@ -300,6 +313,17 @@ class Canvas(QWidget):
             painter.setPen(QPen(t.colour("ring", 0.7), 1))
             painter.setBrush(Qt.BrushStyle.NoBrush)
             painter.drawRect(self.rect().adjusted(0, 0, -1, -1))
+
+    def _paint_flip(self, painter: QPainter) -> None:
+        """The board alone while it turns over."""
+        old = self._flip.shows_old
+        picture, camera = (self._flip.picture, self._flip.camera) if old else (self._image, self._image_camera)
+        self._flip.squeeze(painter)
+        painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
+        if picture is not None and old:
+            painter.drawImage(0, 0, picture)
+        elif picture is not None:
+            self._paint_image(painter, picture, camera)
 
     def _paint_waiting(self, painter: QPainter) -> None:
         t = on_bench()

@@ -11,6 +11,7 @@ from PyQt6.QtGui import QDesktopServices
 from PyQt6.QtWidgets import QProgressBar
 
 from ..core_door import core
+from ..drag_out import DragOut
 from ..widgets import button, label, link
 from .base import Drawer, FindingsCard
 
@@ -50,6 +51,10 @@ class OrderDrawer(Drawer):
         self.stop_link = link("stop", self._stop)
         self.stop_link.hide()
         self.package.add(self.stop_link)
+        self.file = DragOut()
+        self.file.hide()
+        self.file.copied.connect(self.session.said.emit)
+        self.package.add(self.file)
         self.open = link("open the folder", self._open)
         self.open.hide()
         self.package.add(self.open)
@@ -109,6 +114,7 @@ class OrderDrawer(Drawer):
         self.bar.show()
         self.stop_link.show()
         self.open.hide()
+        self.file.hide()
         self.proof.hide()
         self.state.setText(f"Writing {target.name}…")
         self.bring_into_view(self.package)
@@ -156,6 +162,8 @@ class OrderDrawer(Drawer):
         else:
             self.proof.setText("The proof differs: " + " ".join(one.text for one in proof.differences[:3]))
         self.proof.show()
+        self.file.show_file(target)
+        self.file.show()
         self.open.show()
         self.bring_into_view(self.package)
 

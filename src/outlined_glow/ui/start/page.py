@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtGui import (
     QPainter,
@@ -10,9 +12,11 @@ from PyQt6.QtGui import (
 )
 from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
+from ..actions import Entry
 from ..bench.sun import SunSlider
+from ..help.keys import shown_key
 from ..theme import theme
-from ..widgets import label
+from ..widgets import ElidedLabel, clear, label
 from .demo_card import DEMOS, DemoCard
 from .drop_zone import DropZone
 
@@ -48,31 +52,26 @@ class StartPage(QWidget):
             card.opened.connect(self.demo_wanted.emit)
             self.sun.changed.connect(card.show_sun)
             row.addWidget(card)
-        row.addWidget(self._keys(), 1)
+        self._keys = QVBoxLayout()
+        self._keys.setContentsMargins(12, 6, 0, 6)
+        self._keys.setSpacing(7)
+        row.addLayout(self._keys, 1)
         column.addLayout(row)
 
-    def _keys(self) -> QWidget:
-        box = QWidget()
-        column = QVBoxLayout(box)
-        column.setContentsMargins(12, 6, 0, 6)
-        column.setSpacing(7)
-        for key, words in (
-            ("Enter", "opens the ringed demo"),
-            ("Ctrl+O", "opens a picture or a project"),
-            ("1 to 9", "the stages, once there is a board"),
-            ("N", "noon to midnight"),
-            ("T", "turns the board over"),
-            ("space", "plays the pattern"),
-            ("F", "fits the board"),
-        ):
+    def show_keys(self, entries: Sequence[Entry]) -> None:
+        """A few keys to begin with, as the actions have them."""
+        clear(self._keys)
+        known = {entry.name: (shown_key(entry.key), entry.tip) for entry in entries}
+        rows = [("Enter", "Open the ringed demo"), ("1 to 8", "The stages, once there is a board")]
+        rows += [known[name] for name in ("open", "night", "turn", "play", "fit", "keys")]
+        for key, words in rows:
             line = QHBoxLayout()
             head = label(key)
             head.setFixedWidth(62)
             line.addWidget(head)
-            line.addWidget(label(words, "quiet"), 1)
-            column.addLayout(line)
-        column.addStretch(1)
-        return box
+            line.addWidget(ElidedLabel(words, "quiet"), 1)
+            self._keys.addLayout(line)
+        self._keys.addStretch(1)
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
         self.sun.move((self.width() - self.sun.width()) // 2, 12)

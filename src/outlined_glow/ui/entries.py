@@ -1,0 +1,66 @@
+"""The table of everything one can do: menu, keys, tool buttons and the sheet of keys are made from it.
+
+To add an action: a line here, in the group it belongs to. Its key must be free; a test says so.
+"""
+
+from __future__ import annotations
+
+from functools import partial
+from typing import TYPE_CHECKING
+
+from .actions import Entry
+from .light_string import STAGES
+
+if TYPE_CHECKING:
+    from .shell import MainWindow
+
+WORK, STEPS, BENCH, LIGHT, PLACES, WINDOW = "The work", "Steps", "The bench", "Light", "Stages", "The window"
+
+
+def entries(window: MainWindow) -> list[Entry]:
+    """The actions of a window, in the order of the menu."""
+    bench, area, files, session = window.area.bench, window.area, window.files, window.session
+    return [
+        Entry(WORK, "new", "New…", "Ctrl+N", files.close, "Put this away and begin with a picture", needs=True),
+        Entry(WORK, "open", "Open…", "Ctrl+O", files.choose, "Open a project or begin from a picture"),
+        Entry(WORK, "save", "Save", "Ctrl+S", files.save, "Save the project", needs=True),
+        Entry(WORK, "save-as", "Save as…", "Ctrl+Shift+S", files.save_as, "Save under another name", needs=True),
+        Entry(WORK, "export", "Export the package…", "Ctrl+E", window.export, "Write the files of the order", needs=True),
+        Entry(WORK, "close", "Close the project", "Ctrl+W", files.close, "Put the project away", needs=True),
+        Entry(WORK, "stop", "Stop what is under way", "Esc", session.stop, "Give up reading, or the step that takes too long"),
+        Entry(STEPS, "undo", "Undo", "Ctrl+Z", session.undo, "Take the last step back", needs=True),
+        Entry(STEPS, "redo", "Redo", "Ctrl+Shift+Z", session.redo, "Do it again", needs=True),
+        Entry(
+            STEPS, "steps", "Steps", "Ctrl+H", area.toggle_steps, "Every step of this project; go to any of them", needs=True
+        ),
+        Entry(BENCH, "fit", "Fit the board", "F", bench.fit, "The whole board in view", needs=True),
+        Entry(BENCH, "nearer", "Nearer", "+", partial(bench.zoom_by, 1.25), "Zoom in", needs=True),
+        Entry(BENCH, "farther", "Farther", "-", partial(bench.zoom_by, 0.8), "Zoom out", needs=True),
+        Entry(BENCH, "turn", "Turn over", "T", bench.turn_over, "See the other side", needs=True),
+        Entry(LIGHT, "night", "Noon to night", "N", window.noon_to_night, "Noon, dusk, night, and round again"),
+        Entry(LIGHT, "play", "Play or pause", "Space", area.toggle_play, "Run the pattern", needs=True),
+        Entry(LIGHT, "all-on", "All lit", "Home", area.stop, "Stop the pattern and light every LED", needs=True),
+        *(
+            Entry(PLACES, f"stage-{one.key}", one.title, str(one.number), partial(window.show_stage, one.key), one.tip, True)
+            for one in STAGES
+        ),
+        Entry(WINDOW, "keys", "Keys", "F1", window.show_keys, "Every key there is"),
+        Entry(WINDOW, "settings", "Settings…", "Ctrl+,", window.show_settings, "Look, and what moves"),
+        Entry(WINDOW, "theme", "Dusk or paper", "Ctrl+T", window.switch_theme, "Switch between the dark and the light look"),
+        Entry(WINDOW, "quit", "Quit", "Ctrl+Q", window.close, "Leave Outlined Glow"),
+    ]
+
+
+#: Keys and gestures that belong to the thing that has the focus or is under the pointer: group, key, what it does.
+BY_HAND = (
+    (BENCH, "H", "take the next handle in hand"),
+    (BENCH, "arrows", "move it, or the view; a tenth with Ctrl"),
+    (BENCH, "wheel", "nearer and farther at the pointer"),
+    (BENCH, "Shift and drag", "measure"),
+    (BENCH, "↑, Enter", "on a leaf: see it alone, hide it"),
+    (LIGHT, "← →", "on the sun or the score: earlier, later"),
+    (PLACES, "↑ ↓", "on the string: the one above, below"),
+    (STEPS, "↑ ↓", "in the list: go through them"),
+    (WINDOW, "Tab", "the next thing; with Shift, the last"),
+    (WINDOW, "Enter, space", "press what has the ring"),
+)

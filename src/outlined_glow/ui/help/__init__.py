@@ -1,0 +1,1 @@
+"""What stands over the window for a moment: the sheet of keys, the settings, the report of a failure."""

@@ -1,0 +1,283 @@
+"""What stands over the window for a moment: failures, keys, settings, what is under way; and that all of it can be reached."""
+
+from __future__ import annotations
+
+import signal
+import subprocess
+import sys
+import threading
+from collections.abc import Callable
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+import pytest
+from hand import Hand
+from PyQt6.QtCore import QPoint, Qt, QTimer
+from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import (
+    QAbstractButton,
+    QAbstractItemView,
+    QAbstractSlider,
+    QApplication,
+    QComboBox,
+    QLabel,
+    QLineEdit,
+    QPlainTextEdit,
+    QWidget,
+)
+
+from outlined_glow.core.project import Project
+from outlined_glow.core.project.storage import save
+from outlined_glow.report import hard_ends, watch_for_a_hard_end, went_well
+from outlined_glow.ui.app import _Reporter
+from outlined_glow.ui.bench.canvas import Canvas
+from outlined_glow.ui.drag_out import DragOut
+from outlined_glow.ui.drawers import DRAWERS
+from outlined_glow.ui.help.failure import Failure
+from outlined_glow.ui.help.keys import KeySheet, shown_key
+from outlined_glow.ui.help.settings import Settings
+from outlined_glow.ui.recent import read_state
+from outlined_glow.ui.theme import theme, theme_for
+
+#: Kinds of widgets whose role every reader of screens knows, and the bench, which is a drawing.
+KNOWN = (QAbstractButton, QAbstractSlider, QAbstractItemView, QComboBox, QLineEdit, QPlainTextEdit, Canvas)
+
+
+def answer_dialog(kind: type, look: Callable[[Any], None]) -> None:
+    """Wait for the dialog that is about to open, look at it, and close it."""
+
+    def find() -> None:
+        found = QApplication.activeModalWidget()
+        if not isinstance(found, kind):
+            QTimer.singleShot(20, find)
+            return
+        try:
+            look(found)
+        finally:
+            found.close()
+
+    QTimer.singleShot(20, find)
+
+
+def test_an_unexpected_error_is_told_and_the_window_goes_on(signed: Hand, home: Path) -> None:
+    window, seen = signed.window, []
+
+    def look(dialog: Failure) -> None:
+        words = " ".join(one.text() for one in dialog.findChildren(QLabel))
+        signed.click(dialog.read)
+        signed.click(dialog.copy)
+        seen.append((words, dialog.text.isVisible(), dialog.text.toPlainText()))
+
+    answer_dialog(Failure, look)
+    try:
+        raise RuntimeError("a bug")
+    except RuntimeError as error:
+        _Reporter(window)(RuntimeError, error, error.__traceback__)
+    words, open_, text = seen[0]
+    assert "RuntimeError: a bug" in words
+    assert "Your work is kept" in words
+    assert open_
+    assert "in test_an_unexpected_error" in text
+    assert text == QApplication.clipboard().text()
+    assert text == next((home / "state/outlined-glow/reports").glob("2*.txt")).read_text()
+    assert window.session.edit("set-border", {"border_mm": 2.0})
+
+
+def test_a_job_that_breaks_is_told_the_same_way(signed: Hand) -> None:
+    seen: list[str] = []
+    answer_dialog(Failure, lambda dialog: seen.append(dialog.text.toPlainText()))
+    signed.window.jobs.submit("c", lambda cancelled: 1 / 0, seen.append, lambda words: None)
+    signed.settle()
+    QTest.qWait(100)
+    assert "ZeroDivisionError" in seen[0]
+
+
+def test_a_hard_end_is_told_at_the_next_start(home: Path, open_window: Callable[..., Hand]) -> None:
+    code = "import os; from outlined_glow.report import *; watch_for_a_hard_end(); os.kill(os.getpid(), {})"
+    for number in (signal.SIGSEGV, signal.SIGKILL):
+        subprocess.run([sys.executable, "-c", code.format(int(number))], check=False)
+    hand = open_window()
+    dialog = hand.window.findChild(Failure)
+    assert dialog is not None
+    assert "Segmentation fault" in dialog.text.toPlainText()
+    dialog.close()
+    assert len(list((home / "state/outlined-glow/reports").iterdir())) == 1
+    watch_for_a_hard_end()
+    went_well()
+    assert hard_ends() == []
+
+
+def test_the_sheet_of_keys_is_the_actions(start: Hand) -> None:
+    seen: list[str] = []
+    answer_dialog(KeySheet, lambda dialog: seen.extend(one.text() for one in dialog.findChildren(QLabel)))
+    start.key(Qt.Key.Key_F1)
+    for entry in start.window.actions_.entries:
+        assert shown_key(entry.key) in seen
+        assert entry.text.rstrip("…") in seen
+
+
+def test_settings_take_effect_at_once_and_last(signed: Hand) -> None:
+    window = signed.window
+
+    def look(dialog: Settings) -> None:
+        signed.choose(dialog.look, "paper")
+        assert theme().name == "paper"
+        signed.choose(dialog.look, "desktop")
+        assert theme().name == "dusk"
+        signed.click(dialog.moving)
+        signed.click(dialog.forget)
+
+    answer_dialog(Settings, look)
+    window.actions_.by_name["settings"].trigger()
+    assert read_state()["still"] is True
+    assert read_state()["recent"] == []
+    window.area.bench.turn_over()
+    assert not window.area.bench._flip.running
+
+
+def test_the_board_turns_over_visibly(signed: Hand) -> None:
+    bench = signed.window.area.bench
+    front = signed.see()
+    bench.turn_over()
+    assert bench._flip.running
+    QTest.qWait(60)
+    narrow = signed.see()
+    assert not np.array_equal(narrow, front)
+    signed.settle()
+    assert not bench._flip.running
+    assert bench.camera.side == "back"
+
+
+def test_the_desktops_own_look_is_followed(qapp: QApplication) -> None:
+    class Desktop:
+        def __init__(self, scheme: Qt.ColorScheme) -> None:
+            self.scheme = scheme
+
+        def styleHints(self) -> Desktop:
+            return self
+
+        def colorScheme(self) -> Qt.ColorScheme:
+            return self.scheme
+
+    said = [theme_for(Desktop(one), "desktop") for one in (Qt.ColorScheme.Light, Qt.ColorScheme.Dark, Qt.ColorScheme.Unknown)]
+    assert said == ["paper", "dusk", "dusk"]
+    assert theme_for(Desktop(Qt.ColorScheme.Light), "dusk") == "dusk"
+
+
+def test_slow_reading_can_be_stopped(start: Hand, tmp_path: Path, monkeypatch: pytest.MonkeyPatch, sign: Project) -> None:
+    window, go = start.window, threading.Event()
+    save(sign, tmp_path / "a.oglow")
+    monkeypatch.setattr("outlined_glow.core.project.storage.load", lambda path: go.wait(20) and sign)
+    window.files.open(tmp_path / "a.oglow")
+    QTest.qWait(900)
+    assert window.working.isVisible()
+    assert window.working.words.text() == "reading…"
+    assert (tmp_path / ".a.oglow.open").exists()
+    start.key(Qt.Key.Key_Escape)
+    go.set()
+    start.settle()
+    assert window.session.project is None
+    assert not window.working.isVisible()
+    assert not (tmp_path / ".a.oglow.open").exists()
+    assert window.begin.state.text() == "nothing on the bench yet"
+
+
+def test_a_step_that_takes_too_long_can_be_taken_back(signed: Hand, monkeypatch: pytest.MonkeyPatch) -> None:
+    window, go = signed.window, threading.Event()
+    compiler = window.session._compiler
+    made = compiler.compile
+    monkeypatch.setattr(compiler, "compile", lambda project, cancelled: go.wait(20) and made(project, cancelled))
+    window.session.edit("set-border", {"border_mm": 2.5})
+    QTest.qWait(900)
+    assert window.working.words.text() == "making the board…"
+    signed.click(window.working.stop)
+    assert window.session.project.design.shape.border_mm != 2.5
+    go.set()
+    signed.settle()
+    assert not window.working.isVisible()
+
+
+# -- everything can be reached, has a name and a role, and shows that it has the focus ---------------------------------
+
+
+def reachable(root: QWidget) -> list[QWidget]:
+    """What Tab stops at."""
+    stops = [one for one in root.findChildren(QWidget) if one.focusPolicy() & Qt.FocusPolicy.TabFocus]
+    return [one for one in stops if one.isVisible() and one.isEnabled() and not one.focusProxy()]
+
+
+def picture(widget: QWidget) -> bytes:
+    """What is seen of a widget and a little round it."""
+    window = widget.window()
+    corner = widget.mapTo(window, QPoint(0, 0))
+    image = window.grab(widget.rect().translated(corner).adjusted(-4, -4, 4, 4)).toImage()
+    bits = image.constBits()
+    if bits is None:  # scrolled out of the window
+        return b""
+    bits.setsize(image.sizeInBytes())
+    return bytes(bits)
+
+
+def walk(screen: str, root: QWidget) -> list[str]:
+    """What is wrong with the things on a screen."""
+    wrong = []
+    for one in reachable(root):
+        what = f"{screen}: {type(one).__name__} “{one.accessibleName()}”"
+        text = one.text() if isinstance(one, QAbstractButton) else ""
+        if not (one.accessibleName() or text):
+            wrong.append(f"{what} has no name")
+        if not isinstance(one, KNOWN):
+            wrong.append(f"{what} has no role")
+        other = next((two for two in reachable(root) if two is not one), one)
+        other.setFocus(Qt.FocusReason.TabFocusReason)
+        before = picture(one)
+        one.setFocus(Qt.FocusReason.TabFocusReason)
+        if other is not one and picture(one) == before:
+            wrong.append(f"{what} does not show its focus")
+    return wrong
+
+
+def test_every_screen_can_be_walked(open_window: Callable[..., Hand]) -> None:
+    hand = open_window("moth")
+    window = hand.window
+    wrong: list[str] = []
+    for stage in DRAWERS:
+        window.show_stage(stage)
+        hand.settle()
+        wrong += walk(stage, window)
+    window.area.toggle_steps()
+    wrong += walk("steps", window.area.steps)
+    answer_dialog(KeySheet, lambda dialog: wrong.extend(walk("keys", dialog)))
+    window.show_keys()
+    answer_dialog(Settings, lambda dialog: wrong.extend(walk("settings", dialog)))
+    window.show_settings()
+    answer_dialog(Failure, lambda dialog: (dialog.read.click(), wrong.extend(walk("failure", dialog))))
+    window.show_failure(ValueError("no"))
+    window.session.close_project()
+    hand.settle()
+    wrong += walk("start", window)
+    assert wrong == []
+
+
+def test_a_written_package_can_be_dragged_out_or_copied(open_window: Callable[..., Hand], tmp_path: Path) -> None:
+    hand = open_window("moth")
+    window = hand.window
+    window.show_stage("order")
+    order = window.drawer("order")
+    order.export_to(tmp_path / "order.zip")
+    hand.settle()
+    dragged: list[list[str]] = []
+    file: DragOut = order.file
+    assert file.isVisible()
+    file._drag = lambda: dragged.append([url.toLocalFile() for url in file.mime().urls()])  # type: ignore[method-assign]
+    middle = file.rect().center()
+    QTest.mousePress(file, Qt.MouseButton.LeftButton, pos=middle)
+    QTest.mouseMove(file, middle + QPoint(30, 4))
+    QTest.mouseRelease(file, Qt.MouseButton.LeftButton, pos=middle + QPoint(30, 4))
+    assert dragged == [[str(tmp_path / "order.zip")]]
+    file.setFocus()
+    hand.key(Qt.Key.Key_Return)
+    clipboard = QApplication.clipboard()
+    assert [url.toLocalFile() for url in clipboard.mimeData().urls()] == [str(tmp_path / "order.zip")]
+    assert "copied" in window.toast.text()
