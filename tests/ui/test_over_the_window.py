@@ -24,6 +24,7 @@ from PyQt6.QtWidgets import (
     QLabel,
     QLineEdit,
     QPlainTextEdit,
+    QScrollArea,
     QWidget,
 )
 
@@ -222,7 +223,13 @@ def picture(widget: QWidget) -> bytes:
 def walk(screen: str, root: QWidget) -> list[str]:
     """What is wrong with the things on a screen."""
     wrong = []
+    QTest.qWait(60)
+    root.window().activateWindow()
+    assert QTest.qWaitForWindowActive(root.window())
     for one in reachable(root):
+        for area in root.findChildren(QScrollArea):
+            if area.isAncestorOf(one):
+                area.ensureWidgetVisible(one)
         what = f"{screen}: {type(one).__name__} “{one.accessibleName()}”"
         text = one.text() if isinstance(one, QAbstractButton) else ""
         if not (one.accessibleName() or text):
@@ -250,14 +257,16 @@ def test_every_screen_can_be_walked(open_window: Callable[..., Hand]) -> None:
     wrong += walk("steps", window.area.steps)
     answer_dialog(KeySheet, lambda dialog: wrong.extend(walk("keys", dialog)))
     window.show_keys()
+    hand.settle()
     answer_dialog(Settings, lambda dialog: wrong.extend(walk("settings", dialog)))
     window.show_settings()
+    hand.settle()
     answer_dialog(Failure, lambda dialog: (dialog.read.click(), wrong.extend(walk("failure", dialog))))
     window.show_failure(ValueError("no"))
     window.session.close_project()
     hand.settle()
     wrong += walk("start", window)
-    assert wrong == []
+    assert not wrong, "\n".join(wrong)
 
 
 def test_a_written_package_can_be_dragged_out_or_copied(open_window: Callable[..., Hand], tmp_path: Path) -> None:

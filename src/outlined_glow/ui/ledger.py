@@ -144,9 +144,9 @@ class Ledger(QWidget):
 
     def empty(self) -> None:
         """No board: every place keeps its dash."""
-        for cell in self.cells.values():
-            cell.show_value("–", "quiet")
-        self.pattern.show_value("–", "quiet")
+        for key, title, _, _ in _CELLS:
+            self.cells[key].show_value("–", "quiet", title)
+        self.pattern.show_value("–", "quiet", "pattern")
         self.play.setEnabled(False)
         self.curve.show_curve([])
 
