@@ -10,7 +10,7 @@ from typing import Any
 
 import numpy as np
 
-from ..core.board.draw import draw_board, draw_leaf, png, thumbnail
+from ..core.board.draw import draw_board, draw_leaf, fitted_png, png, thumbnail
 from ..core.board.view import whole_view
 from ..core.colour import APPEARANCES
 from ..core.colour.materials import finishes, inks, masks
@@ -20,7 +20,7 @@ from ..core.order import make_package, prove, write_package
 from ..core.project import Finding, Param, Project, Stack, edits
 from ..core.project.atomic import atomic_write
 from ..core.project.lock import held_by
-from ..core.project.storage import dated, load, save
+from ..core.project.storage import dated, load, read_thumbnail, save
 from ..core.units import parse_number, parse_quantity, show, show_si
 from ..core.workshop import Compiler, Work, apply_text, new_project
 from ..core.workshop.calculators import CALCULATORS, calculate
@@ -231,6 +231,16 @@ def _proof(given: Arguments) -> int:
     return DONE if answer.good else STOPPED
 
 
+def _thumbnail(given: Arguments) -> int:
+    """From what the file carries, without making the board: file managers ask for many."""
+    size = int(Param("count", "", 16, 1024).check("--size", parse_number(given.size)))
+    data = read_thumbnail(Path(given.project))
+    if data is None:
+        raise Trouble(f"“{given.project}” carries no picture of itself; open and save it.")
+    atomic_write(Path(given.output), fitted_png(data, size))
+    return DONE
+
+
 def _calc(given: Arguments) -> int:
     if given.name is None:
         for name, one in CALCULATORS.items():
@@ -269,5 +279,6 @@ COMMANDS: dict[str, Callable[[Arguments], int]] = {
     "animate": _animate,
     "export": _export,
     "proof": _proof,
+    "thumbnail": _thumbnail,
     "calc": _calc,
 }

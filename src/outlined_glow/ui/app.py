@@ -80,11 +80,13 @@ def run_window(words: Sequence[str]) -> int:
 
 def make_window(app: QApplication, demo: str = "", path: str = "") -> MainWindow:
     """The window as it starts: shown at once, then a demo or a file opened and the core loaded behind it."""
+    from .icons import app_icon
     from .shell import MainWindow
     from .theme import load_fonts
 
     app.setApplicationName("Outlined Glow")
-    app.setDesktopFileName("outlined-glow")
+    app.setDesktopFileName("org.outlinedglow.OutlinedGlow")
+    app.setWindowIcon(app_icon())
     app.setStyle("Fusion")
     load_fonts()
     window = MainWindow()

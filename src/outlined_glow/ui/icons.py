@@ -29,3 +29,13 @@ def icon(name: str, token: str = "text", size: int = 18, bench: bool = False) ->
     one = QIcon(pixmap(name, token, size, bench=bench))
     one.addPixmap(pixmap(name, "line", size, bench=bench), QIcon.Mode.Disabled)
     return one
+
+
+def app_icon() -> QIcon:
+    """The program's own, for the window where no desktop entry is installed."""
+    picture = QPixmap(128, 128)
+    picture.fill(Qt.GlobalColor.transparent)
+    painter = QPainter(picture)
+    QSvgRenderer(QByteArray(asset("icon.svg"))).render(painter)
+    painter.end()
+    return QIcon(picture)

@@ -27,6 +27,7 @@ SUFFIX = ".oglow"
 _MOST_BYTES = 400_000_000
 _MOST_JSON = 20_000_000
 _MOST_ENTRIES = 5_000
+_MOST_THUMBNAIL = 8_000_000
 #: What saving makes anew; every other member of a file is kept as it came.
 _REWRITTEN = ("mimetype", "project.json", "thumbnail.png", "pictures/")
 #: Everything that reading a damaged zip may raise.
@@ -122,7 +123,8 @@ def read_thumbnail(path: Path) -> bytes | None:
         return None
     try:
         with zipfile.ZipFile(path) as archive:
-            return archive.read("thumbnail.png")
+            small = archive.getinfo("thumbnail.png").file_size <= _MOST_THUMBNAIL
+            return archive.read("thumbnail.png") if small else None
     except (*UNREADABLE_ZIP, KeyError):
         return None
 

@@ -1,0 +1,104 @@
+"""The words of the command line: manual page and completion are made from this parser too (docs/desktop.py)."""
+
+from __future__ import annotations
+
+import argparse
+import sys
+from typing import NoReturn
+
+from .. import __version__
+from .exits import BAD
+
+_PROJECT = "a project file"
+_FORCE = "replace what is there already"
+
+
+class _Parser(argparse.ArgumentParser):
+    """Wrong use is one line on standard error."""
+
+    def error(self, message: str) -> NoReturn:
+        print(f"{self.prog}: {message} (see {self.prog} --help)", file=sys.stderr)
+        raise SystemExit(BAD)
+
+
+def build_parser(program: str = "glow") -> argparse.ArgumentParser:
+    """Every command with its options."""
+    parser = _Parser(prog=program, description="From a picture to a decorative circuit board that lights up.")
+    parser.add_argument("--version", action="version", version=f"Outlined Glow {__version__}")
+    commands = parser.add_subparsers(dest="command", metavar="COMMAND", required=True, parser_class=_Parser)
+    _to_begin(commands)
+    _to_change_and_look(commands)
+    _to_order(commands)
+    return parser
+
+
+def _to_begin(commands: argparse._SubParsersAction[_Parser]) -> None:
+    new = commands.add_parser("new", help="a project from a picture")
+    new.add_argument("art", metavar="ART", help="an SVG drawing")
+    new.add_argument("-o", dest="output", metavar="P.oglow", required=True, help="the project to write")
+    new.add_argument("--width", metavar="LENGTH", help="width of what the picture paints, such as 60mm")
+    new.add_argument(
+        "--map", action="append", default=[], metavar="RRGGBB=APPEARANCE",
+        help="what a colour becomes: mask, raised, metal, ink, window, veiled or cut; may be given often",
+    )  # fmt: skip
+    new.add_argument("--mask", metavar="WORD", help="colour of the mask, such as matte-black")
+    new.add_argument("--finish", metavar="WORD", help="finish of bare metal, such as gold")
+    new.add_argument("--ink", metavar="WORD", help="colour of the legend, such as white")
+    new.add_argument("--thickness", metavar="LENGTH", help="of the board, such as 1.6mm")
+    new.add_argument("--force", action="store_true", help=_FORCE)
+
+    demo = commands.add_parser("demo", help="open a demo, or write it with -o")
+    demo.add_argument("name", nargs="?", default="moth", metavar="NAME", help="which one; moth unless told")
+    demo.add_argument("-o", dest="output", metavar="P.oglow", help="write it there and open no window")
+    demo.add_argument("--force", action="store_true", help=_FORCE)
+
+
+def _to_change_and_look(commands: argparse._SubParsersAction[_Parser]) -> None:
+    edit = commands.add_parser("edit", help="change a project by any edit the window can do")
+    edit.add_argument("project", nargs="?", metavar="P.oglow", help=_PROJECT)
+    edit.add_argument("operation", nargs="?", metavar="OPERATION", help="its name, as --list tells it")
+    edit.add_argument("values", nargs="*", metavar="key=value", help="its keys, each with a value and its unit")
+    edit.add_argument("-o", dest="output", metavar="Q.oglow", help="write there; otherwise the project itself is written")
+    edit.add_argument("--force", action="store_true", help=_FORCE)
+    edit.add_argument("--list", action="store_true", dest="list_edits", help="name every operation with its keys")
+
+    info = commands.add_parser("info", help="figures of a project")
+    check = commands.add_parser("check", help="findings of a project")
+    for one in (info, check):
+        one.add_argument("project", metavar="P.oglow", help=_PROJECT)
+        one.add_argument("--json", action="store_true", help="one JSON object and nothing else")
+
+    render = commands.add_parser("render", help="a picture of the board")
+    animate = commands.add_parser("animate", help="the pattern as gif, png or mp4")
+    for one, px, picture in ((render, "12", "x.png"), (animate, "7", "x.gif|png|mp4")):
+        one.add_argument("project", metavar="P.oglow", help=_PROJECT)
+        one.add_argument("-o", dest="output", metavar=picture, required=True, help="the picture to write")
+        one.add_argument("--side", choices=("front", "back"), default="front", help="which side is seen")
+        one.add_argument("--sun", metavar="SHARE", default="1" if one is render else "0.2", help="1 noon to 0 midnight")
+        one.add_argument("--px-per-mm", metavar="NUMBER", default=px, help="size of the picture")
+    render.add_argument("--leaf", metavar="NAME", help="one layer alone, such as front copper")
+    render.add_argument("--time", metavar="TIME", help="a moment of the pattern, such as 1.5s; without it every LED is lit")
+    animate.add_argument("--seconds", metavar="TIME", help="length; one period unless told")
+    animate.add_argument("--fps", metavar="NUMBER", default="20", help="frames a second")
+
+    small = commands.add_parser("thumbnail", help="the picture a project file carries of itself, for a file manager")
+    small.add_argument("project", metavar="P.oglow", help=_PROJECT)
+    small.add_argument("-o", dest="output", metavar="x.png", required=True, help="the picture to write")
+    small.add_argument("--size", metavar="NUMBER", default="256", help="pixels of the longer side, at most")
+
+
+def _to_order(commands: argparse._SubParsersAction[_Parser]) -> None:
+    export = commands.add_parser("export", help="the files of an order")
+    export.add_argument("project", metavar="P.oglow", help=_PROJECT)
+    export.add_argument("-o", dest="output", metavar="DIR|x.zip", required=True, help="a folder, or a zip file")
+    export.add_argument("--force", action="store_true", help=_FORCE)
+
+    proof = commands.add_parser("proof", help="read a package back and compare it")
+    proof.add_argument("package", metavar="DIR|x.zip", help="what export wrote")
+    proof.add_argument("--project", metavar="P.oglow", help="compare with the board itself, not with what the package says")
+
+    calc = commands.add_parser("calc", help="a sum on its own; alone it lists them", add_help=False)
+    calc.add_argument("name", nargs="?", metavar="NAME", help="which one")
+    calc.add_argument("values", nargs="*", metavar="key=value", help="what is known, each with its unit")
+    calc.add_argument("--json", action="store_true", help="one JSON object and nothing else")
+    calc.add_argument("-h", "--help", action="store_true", dest="explain", help="its formula, keys and source")
