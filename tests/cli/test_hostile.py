@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
+import base64
+import json
 import os
+import zlib
 from pathlib import Path
 
 import pytest
@@ -122,3 +125,24 @@ def test_a_project_that_a_window_has_open_is_not_written(tmp_path: Path, capsys:
     assert "-o" in said
     window.free()
     assert main(["edit", str(project), "set-width", "width_mm=30"]) == 0
+
+
+def test_hostile_packages_are_refused(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    art, project, package = tmp_path / "a.svg", tmp_path / "a.oglow", tmp_path / "order"
+    art.write_bytes(SQUARE)
+    assert main(["new", str(art), "-o", str(project)]) == 0
+    assert main(["export", str(project), "-o", str(package)]) == 0
+    capsys.readouterr()
+    said = json.loads((package / "board.json").read_text())
+    layer = next(name for name, one in said["layers"].items() if "coverage" in one)
+    bomb = base64.b64encode(zlib.compress(bytes(10**8))).decode()
+    bombed = {**said, "layers": {**said["layers"], layer: {**said["layers"][layer], "coverage": bomb}}}
+    vast = {**said, "coverage": {**said["coverage"], "width": 10**9, "height": 10**9}}
+    for text in ("[" * 10**6, json.dumps(bombed), json.dumps(vast)):
+        (package / "board.json").write_text(text)
+        assert "board.json" in refused(["proof", str(package)], capsys)
+    os.mkfifo(tmp_path / "pipe")
+    assert "cannot be read as a package" in refused(["proof", str(tmp_path / "pipe")], capsys)
+    with (package / "large").open("wb") as stream:
+        stream.truncate(10**10)
+    assert "more than a package" in refused(["proof", str(package)], capsys)

@@ -39,7 +39,9 @@ FUNCTIONS = {
 _POLARITY = {"front mask": "Negative", "back mask": "Negative"}
 #: Differences smaller than this are the rounding of the file, mm² and mm.
 _SMALL_MM2, _THIN_MM = 0.0004, 0.002
-_MOST_BYTES = 1_000_000_000
+_MOST_BYTES = 300_000_000
+#: Cells of a coverage picture: a square metre at 4 px/mm.
+_MOST_CELLS = 16_000_000
 
 
 @dataclass(frozen=True)
@@ -79,9 +81,14 @@ def prove(path: Path, board: Board | None = None) -> Proof:
 
 def read_files(path: Path) -> dict[str, bytes]:
     """The files of a package by name."""
+    if path.exists() and not (path.is_dir() or path.is_file()):
+        raise Trouble(f"“{path}” cannot be read as a package (a folder or a zip).")
     try:
         if path.is_dir():
-            return {one.name: one.read_bytes() for one in sorted(path.iterdir()) if one.is_file()}
+            found = [one for one in sorted(path.iterdir()) if one.is_file()]
+            if sum(one.stat().st_size for one in found) > _MOST_BYTES:
+                raise Trouble(f"The folder “{path}” holds more than a package ever does.")
+            return {one.name: one.read_bytes() for one in found}
         with zipfile.ZipFile(path) as archive:
             if sum(entry.file_size for entry in archive.infolist()) > _MOST_BYTES:
                 raise Trouble(f"“{path}” unpacks to more than a package ever holds.")
@@ -123,7 +130,7 @@ def _board_json(files: Mapping[str, bytes], where: str) -> dict[str, Any]:
         content = json.loads(files["board.json"])
         if content["format"] != 1 or not isinstance(content["layers"], dict):
             raise ValueError("format")
-    except (ValueError, KeyError, TypeError) as error:
+    except (ValueError, KeyError, TypeError, RecursionError) as error:
         raise Trouble(f"The board.json of “{where}” cannot be read.") from error
     return content  # type: ignore[no-any-return]
 
@@ -250,7 +257,10 @@ def _against_said(
 
 def _against_layer(layer: str, region: BaseGeometry, wanted: dict[str, Any], grid: dict[str, Any]) -> list[Difference]:
     if "coverage" in wanted:
-        raw = zlib.decompress(base64.b64decode(wanted["coverage"]))
+        cells = int(grid["height"]) * int(grid["width"])
+        if not 0 < cells <= _MOST_CELLS:
+            raise ValueError("grid")
+        raw = zlib.decompressobj().decompress(base64.b64decode(wanted["coverage"]), cells + 1)
         expected = np.frombuffer(raw, np.uint8).reshape(grid["height"], grid["width"]).astype(float) / 255
         seen = raster(region, grid)
         place = worst(expected, seen, grid)
