@@ -7,7 +7,7 @@ import pytest
 from shapely.geometry import Point, box
 
 from outlined_glow.core.board.draw import draw_board, draw_leaf, png, thumbnail
-from outlined_glow.core.board.glow import develop, exposure, sun_strength
+from outlined_glow.core.board.glow import UNIT, develop, exposure, sun_strength
 from outlined_glow.core.board.probe import material_at
 from outlined_glow.core.board.surface import make_surface
 from outlined_glow.core.board.text import text_region
@@ -224,7 +224,7 @@ def test_the_sun_falls_exponentially() -> None:
 
 def test_the_shoulder_is_monotonic() -> None:
     ramp = np.linspace(0, 9, 3000, dtype=np.float32).reshape(1, -1, 1).repeat(3, axis=2)
-    shown = develop(ramp)[0, :, 0].astype(int)
+    shown = develop(ramp * np.float32(UNIT))[0, :, 0].astype(int)
     assert (np.diff(shown) >= 0).all()
     assert shown[0] == 0
     assert shown[-1] == 255

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+import math
+from collections.abc import Callable, Hashable, Mapping
 from dataclasses import dataclass
 
 import numpy as np
@@ -23,6 +24,8 @@ from .svg.measure import apply
 TOLERANCE_MM = 0.005
 #: Less than this many root units across is no picture.
 _SMALLEST = 1e-6
+#: Widths that are flattened alike lie within this ratio.
+_STEP = 1.25
 
 
 @dataclass(frozen=True)
@@ -43,13 +46,32 @@ class Painted:
     notes: tuple[Note, ...]
 
 
+@dataclass(frozen=True, eq=False)
+class Resolved:
+    """The picture in its own root units (y down): disjoint regions per colour, and everything painted."""
+
+    regions: Mapping[Hashable, BaseGeometry]
+    silhouette: BaseGeometry
+    notes: tuple[Note, ...]
+
+
 def paint(drawing: Drawing, width_mm: float, name: str, cancelled: Callable[[], bool] = lambda: False) -> Painted:
     """The drawing so that what it paints is `width_mm` wide. `Trouble` when it paints nothing."""
+    return place(resolve(drawing, fine_width(width_mm), name, cancelled), width_mm, name)
+
+
+def fine_width(width_mm: float) -> float:
+    """The width for which a picture is flattened: the next of a few steps, so that small changes flatten nothing anew."""
+    return float(_STEP ** math.ceil(math.log(width_mm, _STEP) - 1e-9))
+
+
+def resolve(drawing: Drawing, fine_mm: float, name: str, cancelled: Callable[[], bool] = lambda: False) -> Resolved:
+    """What the drawing paints, in painter's order, flattened finely enough to be `fine_mm` wide."""
     guess = _extent(drawing)
     if guess is None:
         why = f" {drawing.notes[0].text}" if drawing.notes else ""
         raise Trouble(f"“{name}” paints nothing that can be read; check that its shapes have a fill or a stroke.{why}")
-    tolerance = TOLERANCE_MM * 0.8 * guess / width_mm
+    tolerance = TOLERANCE_MM * 0.8 * guess / fine_mm
     shapes: list[tuple[str, BaseGeometry]] = []
     page = box(0, 0, *drawing.page)
     for drawn in drawing.paths:
@@ -65,7 +87,12 @@ def paint(drawing: Drawing, width_mm: float, name: str, cancelled: Callable[[], 
         raise Trouble(f"“{name}” paints nothing inside its page.")
     refuse_heap(np.array([shape for _, shape in shapes], dtype=object), name)
     silhouette = union([shape for _, shape in shapes])
-    left, top, right, bottom = silhouette.bounds
+    return Resolved(resolve_painting(shapes, cancelled), silhouette, drawing.notes)
+
+
+def place(resolved: Resolved, width_mm: float, name: str) -> Painted:
+    """The picture at its real size."""
+    left, top, right, bottom = resolved.silhouette.bounds
     if min(right - left, bottom - top) < _SMALLEST:
         raise Trouble(f"“{name}” paints something too small to be a picture; draw it larger.")
     scale = width_mm / (right - left)
@@ -75,11 +102,11 @@ def paint(drawing: Drawing, width_mm: float, name: str, cancelled: Callable[[], 
     def to_mm(points: Points) -> Points:
         return np.column_stack([(points[:, 0] - left) * scale, (bottom - points[:, 1]) * scale])
 
-    regions = resolve_painting(shapes, cancelled)
-    swatches = [Swatch(str(colour), valid(shapely.transform(region, to_mm))) for colour, region in regions.items()]
+    regions = resolved.regions.items()
+    swatches = [Swatch(str(colour), valid(shapely.transform(region, to_mm))) for colour, region in regions]
     swatches.sort(key=lambda swatch: (-swatch.region.area, swatch.colour))
     size = (width_mm, (bottom - top) * scale)
-    return Painted(tuple(swatches), size, valid(shapely.transform(silhouette, to_mm)), drawing.notes)
+    return Painted(tuple(swatches), size, valid(shapely.transform(resolved.silhouette, to_mm)), resolved.notes)
 
 
 def natural_width_mm(drawing: Drawing) -> float | None:

@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-import math
 from dataclasses import dataclass
 from functools import cache
+from typing import Any
 
 import cv2
 import numpy as np
@@ -27,6 +27,8 @@ _LENS, _HALO, _TYPICAL_MCD = 30.0, 0.10, 21.0
 _THROUGH = 9.0
 _STEPS = 1 << 16
 _BRIGHTEST = 8.0
+#: Exposed light is kept in squared steps of the table: its square root is the step.
+UNIT = (_STEPS - 1) ** 2 / _BRIGHTEST
 #: Where the shoulder begins, and how soft it is.
 _KNEE, _SOFT = 0.72, 1.6
 #: Fields are made at this many pixels per mm at most and scaled up: the footprint is smooth.
@@ -120,50 +122,74 @@ def _curve() -> NDArray[np.uint8]:
 class Exposed:
     """A surface under one sun, exposed: what does not change while the pattern plays.
 
-    The picture is `base` + direct light x `lit[colour]` + halo x `eye[colour]` + light from behind x `shone[colour]`,
-    all (h, w, 3) linear and ready for the shoulder.
+    The picture is `base` + light falling on the side x `lit` + halo x `eye` + light from behind x `shone`,
+    all (h, w, 3) in squared steps of the shoulder's table. Where all LEDs have one colour, it is in the weights and
+    the fields of light are grey; otherwise the fields are coloured.
     """
 
     surface: Surface
     light: LightField
     base: Picture
-    lit: dict[str, Picture]
-    eye: dict[str, Picture]
-    shone: dict[str, Picture]
+    lit: Picture
+    eye: Picture
+    shone: Picture
+    tint: NDArray[np.float32]
+
+    @property
+    def grey(self) -> bool:
+        """Whether the fields of light carry no colour of their own."""
+        return len(self.light.colours) == 1
 
 
 def expose(surface: Surface, light: LightField, sun: float, background: str, board: Board) -> Exposed:
     """Everything of a frame that the levels of the LEDs do not touch. `background` lies behind the board."""
-    open_ = np.float32(exposure(sun))
+    open_ = np.float32(exposure(sun) * UNIT)
     day = np.float32(sun_strength(sun))
-    cover = surface.cover[..., None]
-    beside = _ground(background, sun)[None, None, :] * surface.shadow[..., None]
-    base = beside + (surface.albedo * (day * open_) - beside) * cover
-    tint = linear(board.materials.tint)
-    seen = (0.55 + 0.45 * cover) * open_
-    lit, eye, shone = {}, {}, {}
-    for colour in light.colours:
-        shade = linear(colour)
-        # A strong source burns out towards white in the eye; a share of it is taken colourless.
-        glow = (shade * 0.82 + 0.18 * float(shade.max())).astype(np.float32)
-        lit[colour] = np.ascontiguousarray(surface.albedo * cover * (glow * open_), np.float32)
-        eye[colour] = np.ascontiguousarray(seen * glow, np.float32)
-        through = (surface.through * surface.cover)[..., None]
-        shone[colour] = np.ascontiguousarray(through * (glow * (0.5 + 0.5 * tint) * (_THROUGH * open_)), np.float32)
-    return Exposed(surface, light, np.ascontiguousarray(base, np.float32), lit, eye, shone)
+    cover = surface.cover
+    inside = surface.albedo * cv2.merge((cover, cover, cover))
+    beside = surface.shadow * (1 - cover)
+    ground = _ground(background, sun) * np.float32(UNIT)
+    base = cv2.merge([beside * shade for shade in ground])
+    cv2.scaleAdd(inside, float(day * open_), base, base)
+    inside *= open_
+    seen = (np.float32(0.55) + np.float32(0.45) * cover) * open_
+    through = surface.through * cover * np.float32(_THROUGH * open_)
+    tint = np.asarray(0.5 + 0.5 * linear(board.materials.tint), np.float32)
+    shade = _glow_of(light.colours[0]) if len(light.colours) == 1 else np.ones(3, np.float32)
+    return Exposed(
+        surface,
+        light,
+        base,
+        inside * shade if len(light.colours) == 1 else inside,
+        _coloured(seen, shade),
+        _coloured(through, shade * tint if len(light.colours) == 1 else shade),
+        tint,
+    )
+
+
+def _coloured(field: Picture, shade: NDArray[np.float32]) -> Picture:
+    """A field (h, w) in a colour: (h, w, 3)."""
+    return np.asarray(cv2.merge([field * part for part in shade]), np.float32)
 
 
 def play(exposed: Exposed, levels: NDArray[np.float64]) -> Pixels:
     """The picture (h, w, 3) sRGB at some levels, 0..1 by LED index."""
     view = exposed.surface.view
-    shape = (view.height, view.width)
     total = exposed.base.copy()
-    for colour in exposed.light.colours:
-        fields = _fields(exposed.light, levels, colour, shape)
-        for field, weight in zip(fields, (exposed.lit, exposed.eye, exposed.shone), strict=True):
-            if field is not None:
-                cv2.accumulateProduct(cv2.merge((field, field, field)), weight[colour], total)
+    fields = _fields(exposed, levels)
+    for field, weight in zip(fields, (exposed.lit, exposed.eye, exposed.shone), strict=True):
+        if field is not None:
+            whole = cv2.resize(field, (view.width, view.height), interpolation=cv2.INTER_LINEAR)
+            if exposed.grey:
+                whole = cv2.merge((whole, whole, whole))
+            cv2.accumulateProduct(whole, weight, total)
     return develop(total)
+
+
+def _glow_of(colour: str) -> NDArray[np.float32]:
+    """A strong source burns out towards white in the eye: a share of its light is taken colourless."""
+    shade = linear(colour)
+    return np.asarray(shade * 0.82 + 0.18 * float(shade.max()), np.float32)
 
 
 def frame(
@@ -184,10 +210,25 @@ def _ground(background: str, sun: float) -> NDArray[np.float32]:
     return np.asarray(np.where(wanted > _KNEE, _KNEE - (1 - _KNEE) * _SOFT * np.log(1 - bright), wanted), np.float32)
 
 
-def _fields(
-    light: LightField, levels: NDArray[np.float64], colour: str, shape: tuple[int, int]
+def _fields(exposed: Exposed, levels: NDArray[np.float64]) -> tuple[Picture | None, ...]:
+    """Small sums of the patches, grey (h, w) or coloured (h, w, 3): falling on the side, in the eye, from behind."""
+    light = exposed.light
+    if exposed.grey:
+        return _fields_of(light, levels, light.colours[0])
+    sums: list[Any] = [None, None, None]
+    for colour in light.colours:
+        shade = _glow_of(colour)
+        for which, field in enumerate(_fields_of(light, levels, colour)):
+            if field is not None:
+                coloured = _coloured(field, shade * exposed.tint if which == 2 else shade)
+                sums[which] = coloured if sums[which] is None else sums[which] + coloured
+    return tuple(sums)
+
+
+def _fields_of(
+    light: LightField, levels: NDArray[np.float64], colour: str
 ) -> tuple[Picture | None, Picture | None, Picture | None]:
-    """Sums of patches of one colour at full size: falling on the side, in the eye, and from behind."""
+    """Sums (h, w) of the patches of one colour: falling on the side, in the eye, and from behind."""
     direct = np.zeros(light.small, np.float32)
     halo = np.zeros(light.small, np.float32)
     behind = np.zeros(light.small, np.float32)
@@ -204,22 +245,10 @@ def _fields(
             direct[place] += level * patch.direct
             halo[place] += level * patch.halo
             some[0] = True
-
-    def large(field: Picture) -> Picture:
-        if field.shape == shape:
-            return field
-        return np.asarray(cv2.resize(field, (shape[1], shape[0]), interpolation=cv2.INTER_LINEAR), np.float32)
-
-    return (
-        large(direct) if some[0] else None,
-        large(halo) if some[0] else None,
-        large(behind) if some[1] else None,
-    )
+    return direct if some[0] else None, halo if some[0] else None, behind if some[1] else None
 
 
 def develop(picture: Picture) -> Pixels:
-    """Exposed linear light (h, w, 3), nowhere below 0, to sRGB bytes through the shoulder, by a look-up table."""
-    flat = cv2.sqrt(picture.reshape(picture.shape[0], -1))
-    scale = (_STEPS - 1) / math.sqrt(_BRIGHTEST)
-    steps = cv2.multiply(flat, scale, dtype=cv2.CV_16U)  # type: ignore[call-overload]
+    """Exposed light (h, w, 3), nowhere below 0, to sRGB bytes through the shoulder, by a look-up table."""
+    steps = cv2.add(cv2.sqrt(picture.reshape(picture.shape[0], -1)), 0.0, dtype=cv2.CV_16U)  # type: ignore[call-overload]
     return np.asarray(cv2.LUT(steps, _curve()), np.uint8).reshape(picture.shape)

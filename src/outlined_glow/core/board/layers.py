@@ -19,7 +19,7 @@ from ..parts.library import DISC_TOLERANCE_MM
 from ..project import Stack
 from ..shape import Outline, RoundHole
 from .legend import back_legend, front_legend
-from .model import Board, LightSpot, Pad
+from .model import LAYERS, Board, LightSpot, Pad
 
 Regions = Mapping[str, BaseGeometry]
 
@@ -81,25 +81,33 @@ def raised_under_ink(art: Regions) -> BaseGeometry:
     standing = []
     for mark in polygons(ink):
         near = tree.geometries[tree.query(mark, predicate="dwithin", distance=0.01)]
-        beside = sum(mark.boundary.intersection(one.buffer(0.01, quad_segs=1)).length for one in near)
+        left, bottom, right, top = mark.bounds
+        # Only what lies round the mark is grown: a wing of raised tone under a hundred marks is large.
+        round_it = (shapely.clip_by_rect(one, left - 0.1, bottom - 0.1, right + 0.1, top + 0.1) for one in near)
+        beside = sum(mark.boundary.intersection(one.buffer(0.01, quad_segs=1)).length for one in round_it)
         if beside > 0.5 * mark.length:
             standing.append(mark.buffer(0.01, quad_segs=1))
     return added(raised, union(standing)) if standing else raised
 
 
-def make_board(
-    name: str,
-    art: ArtLayers,
-    outline: Outline,
-    leds: tuple[Led, ...],
-    plan: DrivePlan,
-    seated: tuple[Part, ...],
-    stack: Stack,
-    profile: Profile,
-    materials: Materials,
-) -> Board:
-    """The board in the board frame."""
-    parts = (*led_parts(leds), *seated)
+@dataclass(frozen=True, eq=False)
+class Ground:
+    """What art, outline and the places of the parts decide, in the board frame: everything but legends and values."""
+
+    layers: Mapping[str, BaseGeometry]
+    art_copper: Mapping[str, BaseGeometry]
+    openings_without_pads: Mapping[str, BaseGeometry]
+    outline: Polygon
+    pads: tuple[Pad, ...]
+    windows: BaseGeometry
+    veiled: BaseGeometry
+    #: Mask openings with those of pads, by side, in the picture frame.
+    opened: Mapping[str, BaseGeometry]
+
+
+def lay_ground(art: ArtLayers, outline: Outline, leds: tuple[Led, ...], seats: tuple[Part, ...], profile: Profile) -> Ground:
+    """Lands, openings and copper round the parts."""
+    parts = (*led_parts(leds), *seats)
     pads = {side: [row for part in parts if part.side == side for row in _pads(part)] for side in ("front", "back")}
     land = {side: union([pad.polygon for pad in pads[side]]) for side in pads}
     pasted = {side: union([pad.polygon for pad in pads[side] if not pad.disc]) for side in pads}
@@ -107,16 +115,13 @@ def make_board(
     openings = _openings(art, parts, profile)
     copper = {"front": _copper_round_pads(art, land["front"], profile), "back": EMPTY}
     whole = {side: added(openings[side], _opened_pads(pads[side], profile.mask_expansion_mm)) for side in pads}
-    printed = profile.has_legend
     layers = {
         "front paste": pasted["front"],
-        "front legend": front_legend(art.ink, whole["front"], parts, profile) if printed else EMPTY,
         "front mask": whole["front"] if profile.has_mask else body,
         "front copper": added(copper["front"], land["front"]),
         "core": art.core,
         "back copper": added(copper["back"], land["back"]),
         "back mask": whole["back"] if profile.has_mask else body,
-        "back legend": back_legend(body, whole["back"], outline.cleared, parts, name, profile) if printed else EMPTY,
         "back paste": pasted["back"],
         "drills": art.holes,
     }
@@ -127,20 +132,66 @@ def make_board(
 
     outline_there = moved(body)
     assert isinstance(outline_there, Polygon)
+    return Ground(
+        layers={key: moved(region) for key, region in layers.items()},
+        art_copper={side: moved(copper[side]) for side in copper},
+        openings_without_pads={side: moved(openings[side]) for side in openings},
+        outline=outline_there,
+        pads=tuple(_moved_pad(pad, dx, dy) for side in pads for pad in pads[side]),
+        windows=moved(art.windows),
+        veiled=moved(art.veiled),
+        opened=whole,
+    )
+
+
+def front_ink(art: ArtLayers, ground: Ground, leds: tuple[Led, ...], outline: Outline, profile: Profile) -> BaseGeometry:
+    """The front legend in the board frame."""
+    if not profile.has_legend:
+        return EMPTY
+    ink = front_legend(art.ink, ground.opened["front"], led_parts(leds), profile)
+    return shifted(ink, -outline.origin[0], -outline.origin[1])
+
+
+def back_ink(
+    name: str, ground: Ground, leds: tuple[Led, ...], seated: tuple[Part, ...], outline: Outline, profile: Profile
+) -> BaseGeometry:
+    """The back legend in the board frame."""
+    if not profile.has_legend:
+        return EMPTY
+    parts = (*led_parts(leds), *seated)
+    ink = back_legend(outline.region, ground.opened["back"], outline.cleared, parts, name, profile)
+    return shifted(ink, -outline.origin[0], -outline.origin[1])
+
+
+def make_board(
+    name: str,
+    ground: Ground,
+    inks: tuple[BaseGeometry, BaseGeometry],
+    outline: Outline,
+    leds: tuple[Led, ...],
+    plan: DrivePlan,
+    seated: tuple[Part, ...],
+    stack: Stack,
+    profile: Profile,
+    materials: Materials,
+) -> Board:
+    """The board in the board frame, its layers in the order of the stack."""
+    dx, dy = -outline.origin[0], -outline.origin[1]
+    found = {**ground.layers, "front legend": inks[0], "back legend": inks[1]}
     return Board(
         name=name,
         size=outline.size,
         origin=outline.origin,
-        outline=outline_there,
+        outline=ground.outline,
         holes=tuple(RoundHole(hole.x + dx, hole.y + dy, hole.diameter, hole.plated) for hole in outline.holes),
-        layers={key: moved(region) for key, region in layers.items()},
-        art_copper={side: moved(copper[side]) for side in copper},
-        openings_without_pads={side: moved(openings[side]) for side in openings},
-        pads=tuple(_moved_pad(pad, dx, dy) for side in pads for pad in pads[side]),
-        parts=tuple(_moved_part(part, dx, dy) for part in parts),
+        layers={layer: found[layer] for layer in LAYERS},
+        art_copper=ground.art_copper,
+        openings_without_pads=ground.openings_without_pads,
+        pads=ground.pads,
+        parts=tuple(_moved_part(part, dx, dy) for part in (*led_parts(leds), *seated)),
         lights=tuple(_spot(led, plan, dx, dy) for led in leds),
-        windows=moved(art.windows),
-        veiled=moved(art.veiled),
+        windows=ground.windows,
+        veiled=ground.veiled,
         stack=stack,
         profile=profile,
         materials=materials,

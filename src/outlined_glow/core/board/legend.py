@@ -11,7 +11,7 @@ from shapely.geometry import Polygon
 from shapely.geometry.base import BaseGeometry
 
 from ..drive.seats import Part
-from ..geometry.regions import EMPTY, box_at, grow, minus, shifted, union
+from ..geometry.regions import EMPTY, added, box_at, grow, minus, shifted, union
 from ..parts import Profile
 from .text import placed, text_region
 
@@ -32,7 +32,7 @@ def polarity_bar(part: Part, profile: Profile) -> Polygon:
 def front_legend(ink: BaseGeometry, openings: BaseGeometry, parts: tuple[Part, ...], profile: Profile) -> BaseGeometry:
     """Art ink and polarity marks, pulled back from every opening by the legend gap."""
     bars = [polarity_bar(part, profile) for part in parts if part.kind == "led" and part.side == "front"]
-    marks = union([ink, *bars])
+    marks = added(ink, union(bars))
     return minus(marks, grow(openings, profile.legend_gap_mm)) if not marks.is_empty else EMPTY
 
 

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+import math
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
 import cv2
@@ -12,7 +13,7 @@ from shapely.geometry import Polygon
 
 from ..colour.difference import hex_to_rgb, to_linear
 from ..drive.seats import Part
-from ..geometry.regions import box_at, common, disc, union
+from ..geometry.regions import box_at, common, disc, region_of, union
 from .model import Board
 from .view import Mask, View, coverage
 
@@ -64,35 +65,50 @@ def make_surface(board: Board, view: View, sharp: int = 3, hidden: frozenset[str
 
     solid = board.outline if "drills" in hidden else board.layer("core")
     core = share(coverage(solid, view, sharp))
-    copper = cover(f"{side} copper")
-    opening, ink = cover(f"{side} mask"), cover(f"{side} legend")
-    bare = _mix(linear(look.laminate), linear(look.metal), copper) * _sheen(copper, view)[..., None]
-    masked = _mix(linear(look.mask), linear(look.raised), copper)
-    albedo = _mix(masked, bare, opening)
-    albedo *= _relief(copper, opening, view)[..., None]
-    albedo = _mix(albedo, linear(look.ink), ink * (1 - opening))
-    albedo *= _gloss(view)[..., None]
-    albedo *= _edge_light(core, view)[..., None]
-    for part in board.parts:
-        if part.side == side:
-            albedo = _draw_part(albedo, part, view)
+    copper, opening, ink = cover(f"{side} copper"), cover(f"{side} mask"), cover(f"{side} legend")
+    even = _gloss(view) * _edge_light(core, view)
+    light = _relief(copper, opening, view) * even
+    inked = ink * (1 - opening)
+    # How much of each pixel is laminate, metal, mask, raised tone and ink; their colours then mix in one step.
+    bare = opening * light
+    bare *= 1 - inked
+    covered = light - opening * light
+    covered *= 1 - inked
+    metal = bare * copper
+    metal *= _sheen(view)
+    shares = (bare - bare * copper, metal, covered - covered * copper, covered * copper, inked * even)
+    colours = (look.laminate, look.metal, look.mask, look.raised, look.ink)
+    albedo = _blend(shares, colours)
+    _draw_parts(albedo, [part for part in board.parts if part.side == side], view)
     if "core" in hidden:
         core = core * (1 - opening * (1 - copper))
     through = _through(board, view, sharp)
     return Surface(view, np.ascontiguousarray(albedo, np.float32), core, through, _shadow(core, view))
 
 
+def _blend(shares: Sequence[Picture], colours: Sequence[str]) -> Picture:
+    """The sum (h, w, 3) of colours by shares (h, w)."""
+    table = np.array([linear(colour) for colour in colours], np.float32).T
+    return np.asarray(cv2.transform(cv2.merge(list(shares)), table), np.float32)
+
+
 def _mix(base: NDArray[np.float32], over: NDArray[np.float32] | Picture, amount: Picture) -> Picture:
     return np.asarray(base + (over - base) * amount[..., None], np.float32)
 
 
-def _sheen(copper: Picture, view: View) -> Picture:
-    """Metal mirrors its room: broad bands across the board, only where there is metal."""
-    y, x = np.mgrid[0 : view.height, 0 : view.width].astype(np.float32)
+def _sheen(view: View) -> Picture:
+    """Metal mirrors its room: broad bands across the board."""
     sign = 1.0 if view.side == "front" else -1.0
-    across = ((x / view.px_per_mm) * sign * 0.8 + y / view.px_per_mm + (view.left * 0.8 - view.top)) / 26.0
-    band = 1.02 + 0.13 * np.sin(across * 2 * np.pi) + 0.05 * np.sin(across * 5.3 + 1.0)
-    return np.asarray(1 + (band - 1) * copper, np.float32)
+    x = (np.arange(view.width) / view.px_per_mm * sign * 0.8 + view.left * 0.8) / 26.0
+    y = (np.arange(view.height) / view.px_per_mm - view.top) / 26.0
+    # The sine of a sum, from the sines of its parts: two outer products in place of a sine for every pixel.
+    band = np.full((view.height, view.width), 1.02, np.float32)
+    for strength, pitch, phase in ((0.13, 2 * np.pi, 0.0), (0.05, 5.3, 1.0)):
+        across, down = x * pitch, y * pitch + phase
+        rows = np.stack([np.sin(down), np.cos(down)], axis=1).astype(np.float32)
+        columns = np.stack([np.cos(across), np.sin(across)]).astype(np.float32) * np.float32(strength)
+        band += rows @ columns
+    return band
 
 
 def _relief(copper: Picture, opening: Picture, view: View) -> Picture:
@@ -106,9 +122,9 @@ def _relief(copper: Picture, opening: Picture, view: View) -> Picture:
 
 def _gloss(view: View) -> Picture:
     """A little more light from the upper left."""
-    y, x = np.mgrid[0 : view.height, 0 : view.width].astype(np.float32)
-    fall = (x / max(1, view.width) + y / max(1, view.height)) / 2
-    return np.asarray(1.06 - 0.12 * fall, np.float32)
+    across = np.arange(view.width, dtype=np.float32) / max(1, view.width)
+    down = np.arange(view.height, dtype=np.float32) / max(1, view.height)
+    return np.asarray(1.06 - 0.06 * (across[None, :] + down[:, None]), np.float32)
 
 
 def _edge_light(core: Picture, view: View) -> Picture:
@@ -123,8 +139,11 @@ def _shadow(core: Picture, view: View) -> Picture:
     reach = view.px_per_mm
     move = np.array([[1, 0, 0.55 * reach], [0, 1, 0.9 * reach]], np.float32)
     cast = cv2.warpAffine(core, move, (view.width, view.height))
-    soft = cv2.GaussianBlur(cast, (0, 0), max(1.0, 0.9 * reach))
-    return np.asarray(1 - 0.62 * soft, np.float32)
+    # A wide blur has no small detail: it is made on a smaller picture.
+    part = max(1, int(0.9 * reach / 2.5))
+    small = (max(1, view.width // part), max(1, view.height // part))
+    soft = cv2.GaussianBlur(cv2.resize(cast, small, interpolation=cv2.INTER_AREA), (0, 0), max(1.0, 0.9 * reach) / part)
+    return np.asarray(1 - 0.62 * cv2.resize(soft, (view.width, view.height), interpolation=cv2.INTER_LINEAR), np.float32)
 
 
 def _through(board: Board, view: View, sharp: int) -> Picture:
@@ -143,72 +162,87 @@ def _through(board: Board, view: View, sharp: int) -> Picture:
     return np.asarray(out, np.float32)
 
 
-def _draw_part(albedo: Picture, part: Part, view: View) -> Picture:
+def _draw_parts(albedo: Picture, parts: Sequence[Part], view: View) -> None:
+    """Parts from above. Equal strokes of parts of one kind are laid down together: parts do not overlap."""
+    strokes: dict[tuple[str, int], list[_Stroke]] = {}
+    for part in parts:
+        for step, stroke in enumerate(_strokes(part)):
+            strokes.setdefault((part.kind, step), []).append(stroke)
+    for equal in strokes.values():
+        everything = coverage(region_of([stroke.shape for stroke in equal]), view, 3)
+        for stroke in equal:
+            place = _window(view, stroke.shape.bounds)
+            if place is not None:
+                amount = share(everything[place]) * np.float32(stroke.strength)
+                albedo[place] = _mix(albedo[place], linear(stroke.colour), amount)
+
+
+@dataclass(frozen=True)
+class _Stroke:
+    shape: Polygon
+    colour: str
+    strength: float = 1.0
+
+
+def _strokes(part: Part) -> list[_Stroke]:
     """A part from above: body, terminals, and how its own polarity is marked."""
     length, width, _ = part.body.size
 
-    def paint(shape: Polygon, colour: str, strength: float = 1.0) -> None:
-        window = _window(view, shape.bounds)
-        if window is not None:
-            small, rows, columns = window
-            amount = share(coverage(shape, small, 3)) * np.float32(strength)
-            albedo[rows, columns] = _mix(albedo[rows, columns], linear(colour), amount)
-
     def local(dx: float, dy: float, size_x: float, size_y: float) -> Polygon:
-        a = np.radians(part.angle_deg)
-        x, y = part.x + dx * np.cos(a) - dy * np.sin(a), part.y + dx * np.sin(a) + dy * np.cos(a)
-        return box_at(float(x), float(y), size_x, size_y, part.angle_deg)
+        a = math.radians(part.angle_deg)
+        x, y = part.x + dx * math.cos(a) - dy * math.sin(a), part.y + dx * math.sin(a) + dy * math.cos(a)
+        return box_at(x, y, size_x, size_y, part.angle_deg)
 
     if part.kind == "holder":
-        if part.body.size[2] > 0:
-            _draw_holder(paint, local, part)
-        return albedo
+        return _holder_strokes(local, part) if part.body.size[2] > 0 else []
     if part.kind == "resistor":
-        paint(local(0, 0, length, width), _BODY["terminal"])
-        paint(local(0, 0, length * 0.62, width), _BODY["resistor"])
-        return albedo
-    paint(local(0, 0, length, width), _BODY["terminal"])
-    paint(local(0, 0, length * 0.66, width), _BODY["led"])
-    paint(disc(part.x, part.y, width * 0.34), _BODY["lens"])
-    paint(local(-length * 0.28, 0, length * 0.08, width), _BODY["mark"])
-    return albedo
+        return [
+            _Stroke(local(0, 0, length, width), _BODY["terminal"]),
+            _Stroke(local(0, 0, length * 0.62, width), _BODY["resistor"]),
+        ]
+    return [
+        _Stroke(local(0, 0, length, width), _BODY["terminal"]),
+        _Stroke(local(0, 0, length * 0.66, width), _BODY["led"]),
+        _Stroke(disc(part.x, part.y, width * 0.34), _BODY["lens"]),
+        _Stroke(local(-length * 0.28, 0, length * 0.08, width), _BODY["mark"]),
+    ]
 
 
-def _draw_holder(paint: Callable[..., None], local: Callable[[float, float, float, float], Polygon], part: Part) -> None:
+def _holder_strokes(local: Callable[[float, float, float, float], Polygon], part: Part) -> list[_Stroke]:
     """A holder as smoked glass, each cell in it with its two ends; pads and copper under it stay to be seen."""
     length, width, _ = part.body.size
     x, y = part.x, part.y
-    contact = any(pad.disc for pad in part.body.pads)
-    if contact:
-        paint(local(0, 0, length, width * 0.5), _BODY["terminal"], 0.85)
-        paint(disc(x, y, 10.0), "8B8894", 0.72)
-        paint(disc(x, y, 9.2), "A9A6B0", 0.45)
-        paint(local(0, 0, length + 8, 3.2), _BODY["terminal"], 0.9)
-        paint(local(0, 0, 3.0, 0.6), "4A4852")
-        paint(local(0, 0, 0.6, 3.0), "4A4852")
-        return
-    paint(local(0, 0, length, width), _BODY["holder"], 0.62)
+    if any(pad.disc for pad in part.body.pads):
+        return [
+            _Stroke(local(0, 0, length, width * 0.5), _BODY["terminal"], 0.85),
+            _Stroke(disc(x, y, 10.0), "8B8894", 0.72),
+            _Stroke(disc(x, y, 9.2), "A9A6B0", 0.45),
+            _Stroke(local(0, 0, length + 8, 3.2), _BODY["terminal"], 0.9),
+            _Stroke(local(0, 0, 3.0, 0.6), "4A4852"),
+            _Stroke(local(0, 0, 0.6, 3.0), "4A4852"),
+        ]
+    out = [_Stroke(local(0, 0, length, width), _BODY["holder"], 0.62)]
     cells = max(1, round(width / 13))
     pitch = width / cells
     for cell in range(cells):
         y = (cell - (cells - 1) / 2) * pitch
         turn = 1 if cell % 2 else -1
-        paint(local(0, y, length - 6.6, pitch - 2.2), "5B5866", 0.6)
-        paint(local(0, y + pitch * 0.16, length - 6.6, 0.5), "8B8894", 0.4)
-        paint(local(turn * (length / 2 - 2.6), y, 1.4, pitch * 0.36), "B9B4BE", 0.75)
-        paint(local(-turn * (length / 2 - 2.4), y, 0.8, pitch - 3.0), "B9B4BE", 0.75)
-        paint(local(turn * (length / 2 - 6.0), y, 2.2, 0.45), "D8D4DC", 0.8)
-        paint(local(turn * (length / 2 - 6.0), y, 0.45, 2.2), "D8D4DC", 0.8)
-        paint(local(-turn * (length / 2 - 6.0), y, 2.2, 0.45), "D8D4DC", 0.8)
+        out += [
+            _Stroke(local(0, y, length - 6.6, pitch - 2.2), "5B5866", 0.6),
+            _Stroke(local(0, y + pitch * 0.16, length - 6.6, 0.5), "8B8894", 0.4),
+            _Stroke(local(turn * (length / 2 - 2.6), y, 1.4, pitch * 0.36), "B9B4BE", 0.75),
+            _Stroke(local(-turn * (length / 2 - 2.4), y, 0.8, pitch - 3.0), "B9B4BE", 0.75),
+            _Stroke(local(turn * (length / 2 - 6.0), y, 2.2, 0.45), "D8D4DC", 0.8),
+            _Stroke(local(turn * (length / 2 - 6.0), y, 0.45, 2.2), "D8D4DC", 0.8),
+            _Stroke(local(-turn * (length / 2 - 6.0), y, 2.2, 0.45), "D8D4DC", 0.8),
+        ]
+    return out
 
 
-def _window(view: View, bounds: tuple[float, float, float, float]) -> tuple[View, slice, slice] | None:
-    """The small view round a box of the board, and the rows and columns it takes; None outside the picture."""
+def _window(view: View, bounds: tuple[float, float, float, float]) -> tuple[slice, slice] | None:
+    """The rows and columns round a box of the board; None outside the picture."""
     corners = view.to_px(np.array([bounds[:2], bounds[2:]]))
     (left, high), (right, low) = corners.min(axis=0), corners.max(axis=0)
     x0, x1 = max(0, int(left) - 1), min(view.width, int(right) + 2)
     y0, y1 = max(0, int(high) - 1), min(view.height, int(low) + 2)
-    if x0 >= x1 or y0 >= y1:
-        return None
-    x, y = view.to_mm(x0, y0)
-    return View(view.side, view.px_per_mm, x, y, x1 - x0, y1 - y0), slice(y0, y1), slice(x0, x1)
+    return (slice(y0, y1), slice(x0, x1)) if x0 < x1 and y0 < y1 else None

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 
 import cv2
@@ -12,7 +13,6 @@ from shapely.geometry import Polygon
 from shapely.geometry.base import BaseGeometry
 
 from ..errors import Trouble
-from ..geometry.regions import rings
 
 Mask = NDArray[np.uint8]
 _SHIFT = 4
@@ -56,25 +56,50 @@ def whole_view(size: tuple[float, float], side: str, px_per_mm: float, margin_mm
 
 def coverage(region: BaseGeometry, view: View, sharp: int = 3) -> Mask:
     """How much of each pixel the region covers, 0..255 (height, width), by `sharp`² samples a pixel."""
-    canvas = np.zeros((view.height * sharp, view.width * sharp), np.uint8)
-    contours = []
-    low, high = -view.width * sharp, 2 * view.width * sharp
-    for ring in rings(region):
-        points = view.to_px(ring) * sharp - 0.5
-        if points[:, 0].max() < 0 or points[:, 0].min() > canvas.shape[1]:
-            continue
-        if points[:, 1].max() < 0 or points[:, 1].min() > canvas.shape[0]:
-            continue
-        if points.min() < low * 4 or points.max() > high * 4:
-            points = _clipped(points, canvas.shape)
-        if len(points) >= 3:
-            contours.append(np.round(points * (1 << _SHIFT)).astype(np.int32))
+    out = np.zeros((view.height, view.width), np.uint8)
+    contours, lows, highs = _contours(region, view, sharp)
     if not contours:
-        return np.zeros((view.height, view.width), np.uint8)
-    cv2.fillPoly(canvas, contours, 255, lineType=cv2.LINE_8, shift=_SHIFT)
-    if sharp == 1:
-        return canvas
-    return np.asarray(cv2.resize(canvas, (view.width, view.height), interpolation=cv2.INTER_AREA), np.uint8)
+        return out
+    # Only the window round what is seen is painted and averaged.
+    x0, y0 = (max(0, math.floor(value / sharp)) for value in lows.min(axis=0))
+    x1 = min(view.width, math.floor(highs[:, 0].max() / sharp) + 2)
+    y1 = min(view.height, math.floor(highs[:, 1].max() / sharp) + 2)
+    if x0 >= x1 or y0 >= y1:
+        return out
+    canvas = np.zeros(((y1 - y0) * sharp, (x1 - x0) * sharp), np.uint8)
+    fine = float(1 << _SHIFT)
+    corner = np.array([x0 * sharp, y0 * sharp], float)
+    whole = [np.round((points - corner) * fine).astype(np.int32) for points in contours]
+    cv2.fillPoly(canvas, whole, 255, lineType=cv2.LINE_8, shift=_SHIFT)
+    small = canvas if sharp == 1 else cv2.resize(canvas, (x1 - x0, y1 - y0), interpolation=cv2.INTER_AREA)
+    out[y0:y1, x0:x1] = small
+    return out
+
+
+def _contours(
+    region: BaseGeometry, view: View, sharp: int
+) -> tuple[list[NDArray[np.float64]], NDArray[np.float64], NDArray[np.float64]]:
+    """The rings of a region that can be seen, in sample pixels, and the lowest and highest corner of each."""
+    rings = shapely.get_rings(shapely.get_parts(region))
+    if len(rings) == 0:
+        return [], np.zeros((0, 2)), np.zeros((0, 2))
+    points, which = shapely.get_coordinates(rings, return_index=True)
+    points = view.to_px(points) * sharp - 0.5
+    starts = np.flatnonzero(np.diff(which, prepend=-1))
+    lows, highs = np.minimum.reduceat(points, starts), np.maximum.reduceat(points, starts)
+    wide, high = view.width * sharp, view.height * sharp
+    seen = (highs >= 0).all(axis=1) & (lows[:, 0] <= wide) & (lows[:, 1] <= high)
+    seen &= np.diff(starts, append=len(points)) > 3
+    vast = (lows.min(axis=1) < -4 * wide) | (highs.max(axis=1) > 8 * wide)
+    pieces = np.split(points, starts[1:])
+    out = []
+    for place in np.flatnonzero(seen):
+        ring = pieces[place][:-1]
+        if vast[place]:
+            ring = _clipped(ring, (high, wide))
+        if len(ring) >= 3:
+            out.append(ring)
+    return out, lows[seen], highs[seen]
 
 
 def _clipped(points: NDArray[np.float64], shape: tuple[int, ...]) -> NDArray[np.float64]:

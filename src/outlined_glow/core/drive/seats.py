@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 import shapely
@@ -57,10 +57,20 @@ def led_parts(leds: tuple[Led, ...]) -> tuple[Part, ...]:
     )
 
 
-def seat_parts(
-    drive: Drive, plan: DrivePlan, leds: tuple[Led, ...], outline: Outline, windows: BaseGeometry, profile: Profile
+def find_seats(
+    holder_body: Body,
+    holder_ref: str,
+    chip: Body,
+    wanted: str,
+    leds: tuple[Led, ...],
+    outline: Outline,
+    windows: BaseGeometry,
+    profile: Profile,
 ) -> tuple[tuple[Part, ...], tuple[Finding, ...]]:
-    """Holder first, then a resistor for each LED, all on the back; no place is a stop."""
+    """Holder first, then a resistor for each LED that `wanted` names, all on the back; no place is a stop.
+
+    `wanted` holds the indices, with commas between. The parts carry no values yet: other currents move nothing.
+    """
     if not leds:
         return (), ()
     board = grow(outline.region, -max(profile.edge_routed_mm, 0.1))
@@ -68,10 +78,9 @@ def seat_parts(
     behind = union([part.court(AIR_MM) for part in led_parts(leds) if part.side == "back"])
     findings: list[Finding] = []
     parts: list[Part] = []
-    body = plan.supply.bodies.get(drive.cells) or plan.supply.bodies[1]
-    holder, covers = _seat_holder(body, plan, outline.region, board, holes, behind, windows)
+    holder, covers = _seat_holder(holder_body, holder_ref, outline.region, board, holes, behind, windows)
     if holder is None:
-        findings.append(_no_place_for_holder(body))
+        findings.append(_no_place_for_holder(holder_body))
     else:
         parts.append(holder)
         if covers:
@@ -79,22 +88,39 @@ def seat_parts(
     taken = [holder.court(AIR_MM)] if holder else []
     free = minus(board, holes, behind, grow(windows, 0.2), *taken)
     shapely.prepare(free)
-    chip = resistor(drive.resistor).body
     seats = _Seats(free, chip)
     lost = []
-    for led in leds:
-        branch = plan.branch_of(led.index)
-        if branch.resistor_ohm is None:
-            continue
+    resisted = set(wanted.split(","))
+    for led in (led for led in leds if str(led.index) in resisted):
         place = seats.take(led)
         if place is None:
             lost.append(led)
             continue
         x, y, angle = place
-        parts.append(Part(f"R{led.index}", "resistor", _ohms(branch.resistor_ohm), chip, x, y, angle, "back", led.index))
+        parts.append(Part(f"R{led.index}", "resistor", "", chip, x, y, angle, "back", led.index))
     if lost:
         findings.append(_no_place_for_resistors(lost))
     return tuple(parts), tuple(findings)
+
+
+def wanted_seats(drive: Drive, plan: DrivePlan, leds: tuple[Led, ...]) -> tuple[Body, str, Body, str]:
+    """What `find_seats` is to seat: the holder's body and reference, the resistors' body, and whose they are."""
+    body = plan.supply.bodies.get(drive.cells) or plan.supply.bodies[1]
+    indices = (led.index for led in leds if plan.branch_of(led.index).resistor_ohm is not None)
+    ref = "J1" if plan.supply.volts is not None else "BT1"
+    return body, ref, resistor(drive.resistor).body, ",".join(map(str, indices))
+
+
+def with_values(seats: tuple[Part, ...], plan: DrivePlan) -> tuple[Part, ...]:
+    """The seated parts with what the plan gives them."""
+    return tuple(replace(part, value=_value_of(part, plan)) for part in seats)
+
+
+def _value_of(part: Part, plan: DrivePlan) -> str:
+    if part.led is None:
+        return f"{plan.cells} × {plan.supply.title}" if plan.cells > 1 else plan.supply.title
+    ohm = plan.branch_of(part.led).resistor_ohm
+    return "" if ohm is None else _ohms(ohm)
 
 
 class _Seats:
@@ -146,7 +172,7 @@ class _Seats:
             x, y, angle = (grid.ravel() for grid in np.meshgrid(*axes, indexing="ij"))
             places = np.column_stack([x, y, angle])
             if len(places):
-                places = places[shapely.contains(self._free, boxes_at(places, self._length, self._width))]
+                places = _inside(self._free, places, self._length, self._width)
             lying = places[:, 2] == 0
             half_w = np.where(lying, self._length, self._width) / 2
             half_h = np.where(lying, self._width, self._length) / 2
@@ -154,6 +180,15 @@ class _Seats:
             for box in self._taken:
                 self._grid = self._grid[~_overlapping(self._grid, box)]
         return self._grid
+
+
+def _inside(free: BaseGeometry, places: NDArray[np.float64], length: float, width: float) -> NDArray[np.float64]:
+    """The places (n, 3), upright or lying, whose box lies in prepared ground: corners are asked first, they are cheap."""
+    half = np.where(places[:, 2:] == 0, [[length, width]], [[width, length]]) / 2
+    for sx, sy in ((0, 0), (1, 1), (-1, -1), (1, -1), (-1, 1)):
+        hit = shapely.contains_xy(free, places[:, 0] + sx * half[:, 0], places[:, 1] + sy * half[:, 1])
+        places, half = places[hit], half[hit]
+    return places[shapely.contains(free, boxes_at(places, length, width))] if len(places) else places
 
 
 def _overlapping(grid: NDArray[np.float64], box: Polygon) -> NDArray[np.bool_]:
@@ -180,7 +215,7 @@ def _near(led: Led) -> Iterator[list[Place]]:
 
 def _seat_holder(
     body: Body,
-    plan: DrivePlan,
+    ref: str,
     outline: Polygon,
     board: BaseGeometry,
     holes: BaseGeometry,
@@ -199,23 +234,18 @@ def _seat_holder(
     x, y, angle = (grid.ravel() for grid in np.meshgrid(xs, ys, [0.0, 90.0], indexing="ij"))
     order = np.lexsort((angle, y, x, np.round(np.hypot(x - middle.x, y - middle.y), 6)))
     places = np.column_stack([x, y, angle])[order]
-    name = "J1" if plan.supply.volts is not None else "BT1"
     for covers in (False, True):
         free = minus(outline, holes, behind, *(() if covers else (grow(windows, 0.2),)))
         shapely.prepare(free)
         for first in range(0, len(places), 400):
             batch = places[first : first + 400]
-            for spot in batch[shapely.contains(free, boxes_at(batch, length, width))]:
+            for spot in _inside(free, batch, length, width):
                 px, py, turn = map(float, spot)
-                part = Part(name, "holder", _value(plan), body, px, py, turn, "back")
+                part = Part(ref, "holder", "", body, px, py, turn, "back")
                 pads = union(_pads(part))
                 if board.contains(pads) and not pads.intersects(windows):
                     return part, bool(covers and part.court().intersects(windows))
     return None, False
-
-
-def _value(plan: DrivePlan) -> str:
-    return f"{plan.cells} × {plan.supply.title}" if plan.cells > 1 else plan.supply.title
 
 
 def _pads(part: Part) -> list[Polygon]:

@@ -38,7 +38,10 @@ def union(regions: Sequence[BaseGeometry]) -> BaseGeometry:
     kept = [region for region in regions if not region.is_empty]
     if not kept:
         return EMPTY
-    return kept[0] if len(kept) == 1 else clean(shapely.union_all(kept))
+    if len(kept) == 1:
+        return kept[0]
+    # Two are laid over one another at once; more are joined near ones first.
+    return clean(kept[0].union(kept[1]) if len(kept) == 2 else shapely.union_all(kept))
 
 
 def minus(region: BaseGeometry, *others: BaseGeometry) -> BaseGeometry:

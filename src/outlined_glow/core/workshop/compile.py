@@ -8,12 +8,12 @@ from dataclasses import dataclass, replace
 from typing import Any, TypeVar
 
 from .. import brief, motion  # noqa: F401  (every stage's edits are registered by loading it)
-from ..artwork import Art, Drawing, Painted, choose, group, paint, read_picture
+from ..artwork import Art, Drawing, Painted, Resolved, choose, fine_width, group, place, read_picture, resolve
 from ..board import Board
-from ..board.layers import ArtLayers, Regions, art_layers, make_board, raised_under_ink
+from ..board.layers import ArtLayers, Ground, Regions, art_layers, back_ink, front_ink, lay_ground, make_board, raised_under_ink
 from ..colour import Materials, materials_of
 from ..drive import DrivePlan, plan_drive
-from ..drive.seats import Part, seat_parts
+from ..drive.seats import Part, find_seats, wanted_seats, with_values
 from ..errors import Trouble
 from ..geometry.regions import EMPTY, union
 from ..lights import Led, place_leds
@@ -67,8 +67,10 @@ class Compiler:
         rules: Profile = profile(project.brief.profile)
         data = project.members[picture.member]
         drawing: Drawing = self._stage("drawing", read_picture, data, picture.name)
-        painted: Painted = self._stage("paint", paint, drawing, design.artwork.width_mm, picture.name, skip=(cancelled,))
-        self._check(cancelled, "paint")
+        width, called = design.artwork.width_mm, picture.name
+        resolved: Resolved = self._stage("resolved", resolve, drawing, fine_width(width), called, skip=(cancelled,))
+        self._check(cancelled, "resolved")
+        painted: Painted = self._stage("paint", place, resolved, width, called)
         materials: Materials = self._stage("materials", materials_of, stack.mask, stack.finish, stack.ink, stack.thickness_mm)
         chosen = self._stage("choice", choose, painted, design.artwork.chosen, materials, rules.has_mask)
         words = ",".join(one.appearance for one in chosen)
@@ -83,10 +85,19 @@ class Compiler:
         plan: DrivePlan = self._stage("drive", plan_drive, design.drive, leds)
         self._check(cancelled)
         windows = self._stage("windows", _both, regions.get("window", EMPTY), regions.get("veiled", EMPTY))
-        parts: tuple[Part, ...]
-        parts, seat_findings = self._stage("seats", seat_parts, design.drive, plan, leds, outline, windows, rules)
+        seats: tuple[Part, ...]
+        wanted = wanted_seats(design.drive, plan, leds)
+        seats, seat_findings = self._stage("seats", find_seats, *wanted, leds, outline, windows, rules)
         self._check(cancelled)
-        board: Board = self._stage("board", make_board, project.name, flat, outline, leds, plan, parts, stack, rules, materials)
+        ground: Ground = self._stage("ground", lay_ground, flat, outline, leds, seats, rules)
+        self._check(cancelled)
+        parts: tuple[Part, ...] = self._stage("parts", with_values, seats, plan)
+        front = self._stage("front ink", front_ink, flat, ground, leds, outline, rules)
+        back = self._stage("back ink", back_ink, project.name, ground, leds, parts, outline, rules)
+        inks = self._stage("inks", _pair, front, back)
+        board: Board = self._stage(
+            "board", make_board, project.name, ground, inks, outline, leds, plan, parts, stack, rules, materials
+        )
         moved = tuple(_in_board_frame(one, board) for one in (*outline.findings, *light_findings, *seat_findings))
         return Work(project, painted, art, outline, leds, plan, board, flat, (*moved, *plan.findings))
 
@@ -118,6 +129,10 @@ def _same(one: Any, other: Any) -> bool:
 
 def _check(work: Work) -> tuple[Finding, ...]:
     return check(work.project, work.painted, work.art, work.outline, work.flat, work.board, work.found)
+
+
+def _pair(one: Any, other: Any) -> Any:
+    return one, other
 
 
 def _both(one: Any, other: Any) -> Any:

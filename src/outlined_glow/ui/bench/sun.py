@@ -22,7 +22,7 @@ _HOURS = (
     (0.06, "night"),
     (-1.0, "midnight"),
 )
-_MARGIN = 30
+_MARGIN = 34
 _STEPS = 1000
 
 
