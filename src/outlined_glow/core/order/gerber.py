@@ -1,4 +1,4 @@
-"""Gerber X2, one layer a file (Ucamco, Gerber Layer Format Specification, revision 2024.05).
+"""Gerber X2, one layer a file (Gerber Layer Format Specification, revision 2024.05).
 
 Everything is in front coordinates, mm, 4.6 digits, never mirrored. Regions with holes are drawn by clear
 polarity, level by level: outer contours dark, their holes clear, what stands in the holes dark again.
@@ -12,14 +12,14 @@ from dataclasses import dataclass
 import numpy as np
 import shapely
 from numpy.typing import NDArray
-from shapely.geometry import Polygon
+from shapely.geometry import LinearRing, Polygon
 from shapely.geometry.base import BaseGeometry
 
 from ... import __version__
 from ..board import Board, Pad
 from ..geometry.regions import polygons
+from .contours import UNITS, contours
 
-_UNITS = 1_000_000
 _MACRO = "%AMTurnedBox*21,1,$1,$2,0,0,$3*%"
 
 
@@ -55,8 +55,7 @@ def profile_layer(heading: Heading, outline: Polygon) -> bytes:
     """The board's edge and its routed cut-outs as closed lines."""
     lines = _start(heading)
     lines += ["%TA.AperFunction,Profile*%", "%ADD10C,0.100000*%", "%TD*%", "D10*", "G01*"]
-    for ring in (outline.exterior, *outline.interiors):
-        lines += _contour(shapely.get_coordinates(ring))
+    lines.append(contours(shapely.get_rings([outline]), filled=False))
     return _finished(lines)
 
 
@@ -106,21 +105,7 @@ def _finished(lines: list[str]) -> bytes:
 
 
 def _whole(points: NDArray[np.float64]) -> NDArray[np.int64]:
-    return np.round(points * _UNITS).astype(np.int64)
-
-
-def _contour(points: NDArray[np.float64]) -> list[str]:
-    """A closed ring as one move and its lines; points that fall together at file resolution are dropped."""
-    rows = _whole(points)
-    keep = np.ones(len(rows), bool)
-    keep[1:] = np.any(np.diff(rows, axis=0) != 0, axis=1)
-    rows = rows[keep]
-    if len(rows) < 4:
-        return []
-    if not np.array_equal(rows[0], rows[-1]):
-        rows = np.vstack([rows, rows[:1]])
-    first = f"X{rows[0, 0]}Y{rows[0, 1]}D02*"
-    return [first, *(f"X{x}Y{y}D01*" for x, y in rows[1:].tolist())]
+    return np.round(points * UNITS).astype(np.int64)
 
 
 def _regions(region: BaseGeometry, function: str) -> list[str]:
@@ -132,22 +117,19 @@ def _regions(region: BaseGeometry, function: str) -> list[str]:
     for level in _levels(polygons(region)):
         if not dark:
             lines.append("%LPD*%")
-        for part in level:
-            lines += _filled(shapely.get_coordinates(part.exterior))
+        lines += _filled([part.exterior for part in level])
         holes = [ring for part in level for ring in part.interiors]
         dark = not holes
         if holes:
-            lines.append("%LPC*%")
-            for ring in holes:
-                lines += _filled(shapely.get_coordinates(ring))
+            lines += ["%LPC*%", *_filled(holes)]
     if not dark:
         lines.append("%LPD*%")
     return [*lines, "%TD*%"]
 
 
-def _filled(points: NDArray[np.float64]) -> list[str]:
-    contour = _contour(points)
-    return ["G36*", *contour, "G37*"] if contour else []
+def _filled(rings: list[LinearRing]) -> list[str]:
+    text = contours(np.array(rings, dtype=object), filled=True)
+    return [text] if text else []
 
 
 def _levels(parts: list[Polygon]) -> list[list[Polygon]]:

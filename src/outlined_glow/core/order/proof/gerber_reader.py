@@ -10,11 +10,16 @@ import math
 import re
 from dataclasses import dataclass, field
 
+import numpy as np
+import shapely
 from shapely import affinity
 from shapely.geometry import LineString, MultiPolygon, Point, Polygon, box
 from shapely.geometry.base import BaseGeometry
 from shapely.ops import unary_union
 
+#: Tables that leave of a run of coordinates its letters, and its numbers with blanks between.
+_WITHOUT_NUMBERS = str.maketrans("", "", "0123456789+-\r\n")
+_NUMBERS_ONLY = str.maketrans(dict.fromkeys("XYD*\r\n", " "))
 _WORD = re.compile(r"([XYIJD])([+-]?\d+)|G0?(\d+)|M0?(\d+)")
 _ARC_STEP_DEG = 3.0
 #: Chords in a quarter of a round aperture.
@@ -93,9 +98,36 @@ class _Reader:
                     raise Unreadable("a command does not end")
                 self._word(text[place:end].strip())
                 place = end + 1
+                if self.in_region and self.mode == 1:
+                    place = self._contours(text, place)
         if not self.ended:
             raise Unreadable("the file does not end with M02: it is cut short")
         return self.layer
+
+    def _contours(self, text: str, place: int) -> int:
+        """Read a run of plain moves and lines to the end of a region at once; the place behind it, or `place` if it is not."""
+        end = text.find("G37*", place)
+        block = text[place:end] if end > 0 else ""
+        form = block.translate(_WITHOUT_NUMBERS)
+        count = len(form) // 4
+        if count == 0 or form != "XYD*" * count:
+            return place
+        rows = np.fromstring(block.translate(_NUMBERS_ONLY), np.int64, sep=" ")
+        kinds = rows[2::3]
+        if rows.size != 3 * count or not ((kinds == 1) | (kinds == 2)).all():
+            return place
+        points = rows.reshape(-1, 3)[:, :2] * (self.scale / 10**self.digits)
+        starts = np.flatnonzero(kinds == 2)
+        if starts.size == 0 or starts[0] != 0:
+            return place
+        sizes = np.diff(starts, append=len(points))
+        large = sizes >= 4
+        which = np.repeat(np.arange(large.sum()), sizes[large])
+        for area in shapely.polygons(shapely.linearrings(points[np.repeat(large, sizes)], indices=which)):
+            self.layer.add(self.dark, area if area.is_valid else area.buffer(0))
+        self.contour = []
+        self.x, self.y = map(float, points[-1])
+        return end
 
     def _extended(self, body: str) -> None:
         code = body[:2]
