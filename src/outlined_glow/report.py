@@ -8,9 +8,7 @@ from __future__ import annotations
 import contextlib
 import faulthandler
 import os
-import platform
 import sys
-import traceback
 from datetime import datetime
 from pathlib import Path
 from typing import TextIO
@@ -31,6 +29,8 @@ def report_folder() -> Path:
 
 def write_report(error: BaseException, doing: str) -> Path:
     """Write a report of an error that came while `doing` something; the oldest go when there are many."""
+    import traceback
+
     folder = report_folder()
     folder.mkdir(parents=True, exist_ok=True)
     path = folder / f"{datetime.now():%Y-%m-%d-%H%M%S-%f}.txt"
@@ -81,6 +81,8 @@ def _lives(process: int) -> bool:
 
 
 def _about(doing: str) -> list[str]:
+    import platform  # as traceback above: not on the way to the first window
+
     lines = [
         f"Outlined Glow {__version__}, {datetime.now():%Y-%m-%d %H:%M:%S}",
         f"while: {doing}",

@@ -31,12 +31,13 @@ from PyQt6.QtWidgets import (
 from outlined_glow.core.project import Project
 from outlined_glow.core.project.storage import save
 from outlined_glow.report import hard_ends, watch_for_a_hard_end, went_well
+from outlined_glow.ui.actions import shown_key
 from outlined_glow.ui.app import _Reporter
 from outlined_glow.ui.bench.canvas import Canvas
 from outlined_glow.ui.drag_out import DragOut
 from outlined_glow.ui.drawers import DRAWERS
 from outlined_glow.ui.help.failure import Failure
-from outlined_glow.ui.help.keys import KeySheet, shown_key
+from outlined_glow.ui.help.keys import KeySheet
 from outlined_glow.ui.help.settings import Settings
 from outlined_glow.ui.recent import read_state
 from outlined_glow.ui.theme import theme, theme_for

@@ -30,6 +30,12 @@ class Entry:
     needs: bool = False
 
 
+def shown_key(key: str) -> str:
+    """A key as it is written on the keyboard."""
+    words = QKeySequence(key).toString(QKeySequence.SequenceFormat.NativeText)
+    return {"Space": "space"}.get(words, words)
+
+
 class Actions:
     """The actions of a window, by name."""
 

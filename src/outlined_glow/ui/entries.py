@@ -5,6 +5,7 @@ To add an action: a line here, in the group it belongs to. Its key must be free;
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from functools import partial
 from typing import TYPE_CHECKING
 
@@ -19,7 +20,15 @@ WORK, STEPS, BENCH, LIGHT, PLACES, WINDOW = "The work", "Steps", "The bench", "L
 
 def entries(window: MainWindow) -> list[Entry]:
     """The actions of a window, in the order of the menu."""
-    bench, area, files, session = window.area.bench, window.area, window.files, window.session
+    files, session = window.files, window.session
+
+    def area(name: str) -> Callable[[], object]:
+        """Something the bench area does; it is made when it is first needed."""
+        return lambda: getattr(window.area, name)()
+
+    def bench(name: str, *values: float) -> Callable[[], object]:
+        return lambda: getattr(window.area.bench, name)(*values)
+
     return [
         Entry(WORK, "new", "New…", "Ctrl+N", files.close, "Put this away and begin with a picture", needs=True),
         Entry(WORK, "open", "Open…", "Ctrl+O", files.choose, "Open a project or begin from a picture"),
@@ -31,15 +40,15 @@ def entries(window: MainWindow) -> list[Entry]:
         Entry(STEPS, "undo", "Undo", "Ctrl+Z", session.undo, "Take the last step back", needs=True),
         Entry(STEPS, "redo", "Redo", "Ctrl+Shift+Z", session.redo, "Do it again", needs=True),
         Entry(
-            STEPS, "steps", "Steps", "Ctrl+H", area.toggle_steps, "Every step of this project; go to any of them", needs=True
+            STEPS, "steps", "Steps", "Ctrl+H", area("toggle_steps"), "Every step of this project; go to any of them", needs=True
         ),
-        Entry(BENCH, "fit", "Fit the board", "F", bench.fit, "The whole board in view", needs=True),
-        Entry(BENCH, "nearer", "Nearer", "+", partial(bench.zoom_by, 1.25), "Zoom in", needs=True),
-        Entry(BENCH, "farther", "Farther", "-", partial(bench.zoom_by, 0.8), "Zoom out", needs=True),
-        Entry(BENCH, "turn", "Turn over", "T", bench.turn_over, "See the other side", needs=True),
+        Entry(BENCH, "fit", "Fit the board", "F", bench("fit"), "The whole board in view", needs=True),
+        Entry(BENCH, "nearer", "Nearer", "+", bench("zoom_by", 1.25), "Zoom in", needs=True),
+        Entry(BENCH, "farther", "Farther", "-", bench("zoom_by", 0.8), "Zoom out", needs=True),
+        Entry(BENCH, "turn", "Turn over", "T", bench("turn_over"), "See the other side", needs=True),
         Entry(LIGHT, "night", "Noon to night", "N", window.noon_to_night, "Noon, dusk, night, and round again"),
-        Entry(LIGHT, "play", "Play or pause", "Space", area.toggle_play, "Run the pattern", needs=True),
-        Entry(LIGHT, "all-on", "All lit", "Home", area.stop, "Stop the pattern and light every LED", needs=True),
+        Entry(LIGHT, "play", "Play or pause", "Space", area("toggle_play"), "Run the pattern", needs=True),
+        Entry(LIGHT, "all-on", "All lit", "Home", area("stop"), "Stop the pattern and light every LED", needs=True),
         *(
             Entry(PLACES, f"stage-{one.key}", one.title, str(one.number), partial(window.show_stage, one.key), one.tip, True)
             for one in STAGES

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 from PyQt6.QtCore import QByteArray, QTimer
 from PyQt6.QtGui import QCloseEvent
@@ -18,14 +18,10 @@ from PyQt6.QtWidgets import (
 from ..core.words import printable
 from ..report import hard_ends, write_report
 from .actions import Actions
-from .bench import BenchArea
 from .core_door import core, warm
 from .drawers import DRAWERS, make_drawer
 from .entries import BY_HAND, entries
 from .files import Files
-from .help.failure import Failure
-from .help.keys import KeySheet
-from .help.settings import Settings
 from .jobs import Jobs
 from .ledger import Ledger
 from .light_string import LightString
@@ -35,6 +31,12 @@ from .start import BeginDrawer, StartPage
 from .theme import darken_room, theme, theme_for, use_theme
 from .toast import Toast
 from .working import Working
+
+if TYPE_CHECKING:
+    from .bench.area import BenchArea
+
+#: The bench is made ready soon after the first window stands.
+_BENCH_AFTER_MS = 400
 
 
 class MainWindow(QMainWindow):
@@ -48,13 +50,12 @@ class MainWindow(QMainWindow):
         self.stage = "artwork"
         self.string = LightString()
         self.start = StartPage()
-        self.area = BenchArea(self.session, self.jobs)
+        self._area: BenchArea | None = None
         self.begin = BeginDrawer()
         self.ledger = Ledger()
         self.drawers: dict[str, Any] = {}
         self.centre = QStackedWidget()
         self.centre.addWidget(self.start)
-        self.centre.addWidget(self.area)
         self.drawer_stack = QStackedWidget()
         self.drawer_stack.setFixedWidth(320)
         self.drawer_stack.addWidget(self.begin)
@@ -93,8 +94,6 @@ class MainWindow(QMainWindow):
         right.addWidget(self.ledger)
         outer.addLayout(right, 1)
         self.setCentralWidget(root)
-        self.area.add_tool_widget(self.actions_.menu_button())
-        self.area.add_tools(self.actions_.tools())
 
     def _connect(self) -> None:
         session = self.session
@@ -112,11 +111,7 @@ class MainWindow(QMainWindow):
         self.working.shown.connect(stop.setEnabled)
         self.string.chosen.connect(self.show_stage)
         self.ledger.wanted.connect(self.show_stage)
-        self.ledger.play_toggled.connect(self.area.toggle_play)
-        self.area.moment.connect(self.ledger.show_now)
-        self.area.room_changed.connect(self._icons)
-        self.area.playing_changed.connect(self.ledger.refresh_icons)
-        self.area.bench.dropped.connect(self.files.open)
+        self.ledger.play_toggled.connect(lambda: self.area.toggle_play())
         self.start.demo_wanted.connect(self.files.open_demo)
         self.start.file_dropped.connect(lambda path: self.files.open(path, self.start.zone.chosen_width))
         self.start.picture_wanted.connect(lambda: self.files.choose_picture(self.start.zone.chosen_width))
@@ -125,11 +120,32 @@ class MainWindow(QMainWindow):
         self.begin.left_wanted.connect(self.files.take_up_left)
         self.files.reading.connect(self.begin.state.setText)
 
+    @property
+    def area(self) -> BenchArea:
+        """The bench and what lies round it, made when it is first needed: the start page stands without it."""
+        if self._area is None:
+            self._area = self._make_area()
+        return self._area
+
+    def _make_area(self) -> BenchArea:
+        from .bench.area import BenchArea
+
+        area = BenchArea(self.session, self.jobs)
+        self.centre.addWidget(area)
+        area.add_tool_widget(self.actions_.menu_button())
+        area.add_tools(self.actions_.tools())
+        area.moment.connect(self.ledger.show_now)
+        area.room_changed.connect(self._icons)
+        area.playing_changed.connect(self.ledger.refresh_icons)
+        area.bench.dropped.connect(self.files.open)
+        area.bench.moves = not read_state().get("still")
+        self.actions_.refresh_icons()
+        return area
+
     def _restore(self) -> None:
         geometry = read_state().get("geometry")
         if isinstance(geometry, str):
             self.restoreGeometry(QByteArray.fromBase64(geometry.encode()))
-        self.area.bench.moves = not read_state().get("still")
         app = QApplication.instance()
         hints = app.styleHints() if isinstance(app, QApplication) else None
         if hints is not None:
@@ -138,8 +154,9 @@ class MainWindow(QMainWindow):
 
     def _icons(self) -> None:
         self.actions_.refresh_icons()
-        self.area.refresh_icons()
-        self.ledger.refresh_icons(self.area.playing)
+        if self._area is not None:
+            self._area.refresh_icons()
+        self.ledger.refresh_icons(self._area is not None and self._area.playing)
         self.actions_.refresh_icons()
 
     def drawer(self, key: str) -> Any:
@@ -168,15 +185,19 @@ class MainWindow(QMainWindow):
         """Load the core once the window stands, and look for work that was left behind."""
         self.begin.show_left()
         for report in hard_ends()[-1:]:
+            from .help.failure import Failure
+
             kept = "What was open then is offered under “After a sudden end”, as far as it had unsaved edits."
             Failure(self, "The program ended without warning the last time.", kept, report, None).open()
         self.jobs.submit("warm", lambda cancelled: warm(), lambda _: None, self.tell)
+        QTimer.singleShot(_BENCH_AFTER_MS, lambda: self.area)
 
     # -- stages and events ----------------------------------------------------------------------------------------
 
     def show_start(self) -> None:
         """Nothing lies on the bench."""
-        self.area.clear()
+        if self._area is not None:
+            self._area.clear()
         darken_room(1.0)
         self.begin.refresh()
         if self.isVisible():
@@ -252,6 +273,8 @@ class MainWindow(QMainWindow):
 
     def show_failure(self, error: BaseException) -> None:
         """Something nobody expected: what happened, what is kept, and the report; one at a time."""
+        from .help.failure import Failure
+
         last = self.session.history.steps[self.session.history.place] if self.session.history is not None else "nothing open"
         try:
             report = write_report(error, f"{self.stage}; last step: {last}")
@@ -301,10 +324,14 @@ class MainWindow(QMainWindow):
 
     def show_keys(self) -> None:
         """The sheet of keys."""
+        from .help.keys import KeySheet
+
         KeySheet(self, self.actions_.entries, BY_HAND).exec()
 
     def show_settings(self) -> None:
         """The settings."""
+        from .help.settings import Settings
+
         state = read_state()
         dialog = Settings(self, str(state.get("theme", "desktop")), bool(state.get("still")), state_folder())
         dialog.look_chosen.connect(self.use_look)
@@ -314,7 +341,8 @@ class MainWindow(QMainWindow):
 
     def _be_still(self, still: bool) -> None:
         write_state(still=still)
-        self.area.bench.moves = not still
+        if self._area is not None:
+            self._area.bench.moves = not still
 
     def _forget_recent(self) -> None:
         write_state(recent=[])
@@ -333,7 +361,8 @@ class MainWindow(QMainWindow):
             return
         state = self.saveGeometry().toBase64()
         write_state(geometry=bytes(state.data()).decode())
-        self.area.pause()
+        if self._area is not None:
+            self._area.pause()
         self.session.close_project()
         self.jobs.close()
         event.accept()

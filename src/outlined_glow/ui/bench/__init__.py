@@ -1,5 +1,1 @@
-"""The bench: where the board lies at every stage."""
-
-from .area import BenchArea
-
-__all__ = ["BenchArea"]
+"""The bench: where the board lies at every stage. `area` puts it together; it is loaded when a board is there to lie on it."""

@@ -2,13 +2,17 @@
 
 from __future__ import annotations
 
+from typing import TYPE_CHECKING
+
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent
 from PyQt6.QtWidgets import QFrame, QListWidget, QListWidgetItem, QVBoxLayout, QWidget
 
-from ...core.project.history import History
 from ..theme import SEMIBOLD, font, theme
 from ..widgets import ElidedLabel, label
+
+if TYPE_CHECKING:
+    from ...core.project.history import History
 
 _WIDE, _MOST_HIGH = 292, 380
 

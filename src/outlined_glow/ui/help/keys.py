@@ -6,20 +6,14 @@ from collections.abc import Sequence
 from itertools import groupby
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtGui import QKeySequence, QPainter, QPaintEvent, QPen
+from PyQt6.QtGui import QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QDialog, QGridLayout, QHBoxLayout, QLabel, QVBoxLayout, QWidget
 
-from ..actions import Entry
+from ..actions import Entry, shown_key
 from ..theme import theme
 from ..widgets import button, label
 
 _COLUMNS = 3
-
-
-def shown_key(key: str) -> str:
-    """A key as it is written on the keyboard."""
-    words = QKeySequence(key).toString(QKeySequence.SequenceFormat.NativeText)
-    return {"Space": "space"}.get(words, words)
 
 
 class KeyCap(QLabel):

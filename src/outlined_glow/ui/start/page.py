@@ -12,9 +12,8 @@ from PyQt6.QtGui import (
 )
 from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
-from ..actions import Entry
+from ..actions import Entry, shown_key
 from ..bench.sun import SunSlider
-from ..help.keys import shown_key
 from ..theme import theme
 from ..widgets import ElidedLabel, clear, label
 from .demo_card import DEMOS, DemoCard
