@@ -1,6 +1,6 @@
 """A thousand kills at random moments: what each cost, as docs/reliability.md tells it.
 
-    .venv/bin/python bench/kills.py [COUNT]        a line at the end, and bench/kills.json
+.venv/bin/python bench/kills.py [COUNT]        a line at the end, and bench/kills.json
 """
 
 from __future__ import annotations

@@ -19,6 +19,7 @@ _PARTS = {
     "order": "outlined_glow.core.order",
     "draw": "outlined_glow.core.board.draw",
     "glow": "outlined_glow.core.board.glow",
+    "light": "outlined_glow.core.board.light",
     "surface": "outlined_glow.core.board.surface",
     "view": "outlined_glow.core.board.view",
     "pattern": "outlined_glow.core.motion.pattern",
@@ -38,5 +39,5 @@ def core(part: str) -> ModuleType:
 
 def warm() -> None:
     """Load what the first board needs; run in the background once the window stands."""
-    for part in ("workshop", "facts", "draw", "glow", "surface", "view", "why"):
+    for part in ("workshop", "facts", "draw", "glow", "light", "surface", "view", "why"):
         core(part)

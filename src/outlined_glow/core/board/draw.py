@@ -13,7 +13,8 @@ from ..artwork import Painted
 from ..colour.difference import hex_to_rgb
 from ..errors import Trouble
 from ..geometry.regions import shifted
-from .glow import Pixels, frame, make_light
+from .glow import Pixels, frame
+from .light import make_light
 from .model import LAYERS, Board
 from .surface import make_surface
 from .view import View, coverage, whole_view

@@ -10,19 +10,14 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-from ..lights.footprint import FRONT_HEIGHT_MM, REACH, footprint
-from .model import Board, LightSpot
+from .light import LightField
+from .model import Board
 from .surface import Picture, Surface, linear
-from .view import View
 
 Pixels = NDArray[np.uint8]
 
 #: The sun at midnight, of that at noon.
 _NIGHT = 1 / 300
-#: Linear light on the surface right under an LED of one millicandela.
-_PER_MCD = 0.0045
-#: Light of the lens itself, and of its halo in the eye, against the light under it.
-_LENS, _HALO, _TYPICAL_MCD = 30.0, 0.10, 21.0
 #: How much more of the light behind a window is gathered by the eye than falls on a pixel beside an LED.
 _THROUGH = 9.0
 _STEPS = 1 << 16
@@ -31,71 +26,6 @@ _BRIGHTEST = 8.0
 UNIT = (_STEPS - 1) ** 2 / _BRIGHTEST
 #: Where the shoulder begins, and how soft it is.
 _KNEE, _SOFT = 0.72, 1.6
-#: Fields are made at this many pixels per mm at most and scaled up: the footprint is smooth.
-_FIELD_PX_PER_MM = 7.0
-
-
-@dataclass(frozen=True, eq=False)
-class _Patch:
-    rows: slice
-    columns: slice
-    direct: Picture
-    halo: Picture
-
-
-@dataclass(frozen=True, eq=False)
-class LightField:
-    """Each LED's light in one view, cut to where it reaches; summed by level for a frame."""
-
-    view: View
-    small: tuple[int, int]
-    spots: tuple[LightSpot, ...]
-    patches: tuple[_Patch, ...]
-    colours: tuple[str, ...]
-
-
-def make_light(board: Board, view: View) -> LightField:
-    """The light of each LED that shows on the view's side: its own side's, and those behind windows in front."""
-    scale = min(1.0, _FIELD_PX_PER_MM / view.px_per_mm)
-    small = (max(1, round(view.height * scale)), max(1, round(view.width * scale)))
-    spots, patches = [], []
-    for spot in board.lights:
-        if spot.side != view.side and not (spot.behind and view.side == "front"):
-            continue
-        patch = _make_patch(spot, board, view, small)
-        if patch is not None:
-            spots.append(spot)
-            patches.append(patch)
-    colours = tuple(dict.fromkeys(spot.colour for spot in spots))
-    return LightField(view, small, tuple(spots), tuple(patches), colours)
-
-
-def _make_patch(spot: LightSpot, board: Board, view: View, small: tuple[int, int]) -> _Patch | None:
-    behind = spot.behind and view.side == "front"
-    height = board.stack.thickness_mm if behind else FRONT_HEIGHT_MM
-    sy, sx = small[0] / view.height, small[1] / view.width
-    px, py = view.to_px(np.array([[spot.x, spot.y]]))[0]
-    mm = 1 / view.px_per_mm
-    reach = REACH * max(height, 1.2) / mm
-    x0, x1 = max(0, int((px - reach) * sx)), min(small[1], int((px + reach) * sx) + 2)
-    y0, y1 = max(0, int((py - reach) * sy)), min(small[0], int((py + reach) * sy) + 2)
-    if x0 >= x1 or y0 >= y1:
-        return None
-    x = ((np.arange(x0, x1, dtype=np.float32) + 0.5) / np.float32(sx) - np.float32(px)) * np.float32(mm)
-    y = ((np.arange(y0, y1, dtype=np.float32) + 0.5) / np.float32(sy) - np.float32(py)) * np.float32(mm)
-    distance = np.hypot(x[None, :], y[:, None])
-    # Fades to nothing where the patch ends, so that no edge of it shows on a bright board.
-    fade = np.square(np.clip(1 - np.square(distance / np.float32(reach * mm)), 0, 1))
-    direct = footprint(distance, height) * fade * np.float32(spot.mcd * _PER_MCD)
-    if behind:
-        halo = np.zeros_like(direct)
-    else:
-        # What the eye makes of a lens grows slower than its light.
-        strength = np.float32(_TYPICAL_MCD * (spot.mcd / _TYPICAL_MCD) ** 0.6 * _PER_MCD) if spot.mcd > 0 else np.float32(0)
-        lens = np.exp(-np.square(distance / 0.42)) * np.float32(_LENS * 0.25)
-        glare = np.float32(_HALO) / (1.0 + np.square(distance / 2.2)) ** 1.5
-        halo = (lens + glare) * fade * strength
-    return _Patch(slice(y0, y1), slice(x0, x1), direct.astype(np.float32), halo.astype(np.float32))
 
 
 def sun_strength(sun: float) -> float:
@@ -179,7 +109,9 @@ def play(exposed: Exposed, levels: NDArray[np.float64]) -> Pixels:
     fields = _fields(exposed, levels)
     for field, weight in zip(fields, (exposed.lit, exposed.eye, exposed.shone), strict=True):
         if field is not None:
-            whole = cv2.resize(field, (view.width, view.height), interpolation=cv2.INTER_LINEAR)
+            whole: Any = field
+            if field.shape[:2] != (view.height, view.width):
+                whole = cv2.resize(field, (view.width, view.height), interpolation=cv2.INTER_LINEAR)
             if exposed.grey:
                 whole = cv2.merge((whole, whole, whole))
             cv2.accumulateProduct(whole, weight, total)
@@ -214,38 +146,15 @@ def _fields(exposed: Exposed, levels: NDArray[np.float64]) -> tuple[Picture | No
     """Small sums of the patches, grey (h, w) or coloured (h, w, 3): falling on the side, in the eye, from behind."""
     light = exposed.light
     if exposed.grey:
-        return _fields_of(light, levels, light.colours[0])
+        return light.fields(levels, light.colours[0])
     sums: list[Any] = [None, None, None]
     for colour in light.colours:
         shade = _glow_of(colour)
-        for which, field in enumerate(_fields_of(light, levels, colour)):
+        for which, field in enumerate(light.fields(levels, colour)):
             if field is not None:
                 coloured = _coloured(field, shade * exposed.tint if which == 2 else shade)
                 sums[which] = coloured if sums[which] is None else sums[which] + coloured
     return tuple(sums)
-
-
-def _fields_of(
-    light: LightField, levels: NDArray[np.float64], colour: str
-) -> tuple[Picture | None, Picture | None, Picture | None]:
-    """Sums (h, w) of the patches of one colour: falling on the side, in the eye, and from behind."""
-    direct = np.zeros(light.small, np.float32)
-    halo = np.zeros(light.small, np.float32)
-    behind = np.zeros(light.small, np.float32)
-    some = [False, False]
-    for spot, patch in zip(light.spots, light.patches, strict=True):
-        level = np.float32(levels[spot.index - 1]) if spot.index <= len(levels) else np.float32(0)
-        if spot.colour != colour or level <= 0:
-            continue
-        place = (patch.rows, patch.columns)
-        if spot.behind and light.view.side == "front":
-            behind[place] += level * patch.direct
-            some[1] = True
-        else:
-            direct[place] += level * patch.direct
-            halo[place] += level * patch.halo
-            some[0] = True
-    return direct if some[0] else None, halo if some[0] else None, behind if some[1] else None
 
 
 def develop(picture: Picture) -> Pixels:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
+from functools import lru_cache
 
 import cv2
 import numpy as np
@@ -17,6 +18,7 @@ from ..errors import Trouble
 Mask = NDArray[np.uint8]
 _SHIFT = 4
 _MOST_PIXELS = 60_000_000
+_REMEMBERED_PIXELS = 1_200_000
 
 
 @dataclass(frozen=True)
@@ -55,7 +57,23 @@ def whole_view(size: tuple[float, float], side: str, px_per_mm: float, margin_mm
 
 
 def coverage(region: BaseGeometry, view: View, sharp: int = 3) -> Mask:
-    """How much of each pixel the region covers, 0..255 (height, width), by `sharp`² samples a pixel."""
+    """How much of each pixel the region covers, 0..255 (height, width), by `sharp`² samples a pixel.
+
+    The latest masks of the size of a window are remembered: most layers stay as they are from edit to edit.
+    """
+    if view.width * view.height <= _REMEMBERED_PIXELS:
+        return _remembered(region, view, sharp)
+    return _covered(region, view, sharp)
+
+
+@lru_cache(maxsize=16)
+def _remembered(region: BaseGeometry, view: View, sharp: int) -> Mask:
+    mask = _covered(region, view, sharp)
+    mask.flags.writeable = False
+    return mask
+
+
+def _covered(region: BaseGeometry, view: View, sharp: int) -> Mask:
     out = np.zeros((view.height, view.width), np.uint8)
     contours, lows, highs = _contours(region, view, sharp)
     if not contours:

@@ -7,8 +7,6 @@ from numpy.typing import NDArray
 
 #: Height of the emitting point over the surface for an LED on the lit side, mm.
 FRONT_HEIGHT_MM = 1.0
-#: Where a footprint is cut off, in heights: it is below 1/5000 of its middle there.
-REACH = 12.0
 
 
 def footprint(distance_mm: NDArray[np.float32], height_mm: float) -> NDArray[np.float32]:

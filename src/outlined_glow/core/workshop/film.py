@@ -12,7 +12,8 @@ from PIL import Image
 
 from ..board import Board
 from ..board.draw import BENCH
-from ..board.glow import Pixels, expose, make_light, play
+from ..board.glow import Pixels, expose, play
+from ..board.light import make_light
 from ..board.surface import make_surface
 from ..board.view import whole_view
 from ..errors import Trouble

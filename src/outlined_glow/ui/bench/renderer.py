@@ -62,7 +62,7 @@ class Renderer:
                 surface = core("surface").make_surface(board, view, 3 if wanted.scale == 1 else 2, wanted.hidden)
                 if cancelled():
                     return None
-                self._made = surface, core("glow").make_light(board, view)
+                self._made = surface, core("light").make_light(board, view)
                 self._key, self._light_key = key, ()
             light_key = (wanted.sun, wanted.background)
             if light_key != self._light_key:

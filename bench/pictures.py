@@ -1,0 +1,60 @@
+"""Pictures to regions and to boards, and how the cost grows with them."""
+
+from __future__ import annotations
+
+import math
+
+import resvg_py
+import shapely
+from drawings import blobs
+from timing import Row, cpu, once
+
+from outlined_glow.core.artwork import paint, read_picture
+from outlined_glow.core.geometry.thin import thin_places
+from outlined_glow.core.order.check import check  # noqa: F401  (every stage is loaded before anything is measured)
+from outlined_glow.core.workshop import Compiler, new_project
+from outlined_glow.core.workshop.demos import demo_project
+
+
+def _raster(data: bytes, width_mm: float) -> float:
+    width = round(width_mm * 20)
+    return cpu(lambda: resvg_py.svg_to_bytes(svg_string=data.decode(), width=width, dpi=96, skip_system_fonts=True))
+
+
+def _regions(data: bytes, width_mm: float) -> float:
+    def run() -> None:
+        read_picture.cache_clear()
+        paint(read_picture(data, "x.svg"), width_mm, "x.svg")
+
+    return cpu(run, 2)
+
+
+def rows() -> list[Row]:
+    """Ratios to the same picture rasterised at 20 px/mm, and growth exponents."""
+    out = []
+    moth = demo_project("moth").members["pictures/moth.svg"]
+    drawings = {"the moth": moth, "500 paths": blobs(500), "2,000 paths": blobs(2000), "5,000 paths": blobs(5000)}
+    seconds = {}
+    for name, data in drawings.items():
+        seconds[name] = _regions(data, 69.2)
+        goal = 3.0 if name in ("the moth", "2,000 paths") else None
+        out.append(Row("picture", f"{name} to regions / its raster at 20 px/mm", seconds[name] / _raster(data, 69.2), goal))
+    largest = _regions(blobs(10_000), 69.2)
+    out.append(
+        Row("picture", "growth exponent of that, 500 to 10,000 paths", math.log(largest / seconds["500 paths"], 20), 1.1)
+    )
+    boards = {}
+    for name in ("the moth", "500 paths", "5,000 paths"):
+        read_picture.cache_clear()
+        boards[name], work = once(lambda data=drawings[name]: Compiler().compile(new_project(data, "x.svg", width_mm=69.2)))
+        ratio = boards[name] / seconds[name]
+        out.append(Row("picture", f"{name} to the whole board / to its regions", ratio, note=f"{boards[name]:.1f} s of CPU"))
+    out.append(
+        Row("picture", "growth exponent of that, 500 to 5,000 paths", math.log(boards["5,000 paths"] / boards["500 paths"], 10))
+    )
+    shapes = list(shapely.get_parts(work.board.art_copper["front"]))[:2000]
+    copper = shapely.MultiPolygon(shapes)
+    opening = cpu(lambda: [shapely.buffer(shapely.buffer(one, -0.071, quad_segs=4), 0.071, quad_segs=4) for one in shapes])
+    thin = cpu(lambda: thin_places(copper, 0.15))
+    out.append(Row("picture", f"thin places of {len(shapes):,} shapes / a bare opening of each", thin / opening, 1.5))
+    return out

@@ -1,0 +1,53 @@
+"""Measuring: CPU seconds, least of a few runs, and what a row of the table says."""
+
+from __future__ import annotations
+
+import os
+import subprocess
+import sys
+import tempfile
+import time
+from collections.abc import Callable
+from dataclasses import dataclass
+from pathlib import Path
+from typing import Any
+
+
+@dataclass(frozen=True)
+class Row:
+    """One figure: a ratio unless `unit` says otherwise, the goal it should stay under, and a word on it."""
+
+    part: str
+    what: str
+    value: float
+    goal: float | None = None
+    unit: str = ""
+    note: str = ""
+
+
+def cpu(run: Callable[[], Any], times: int = 3) -> float:
+    """Least CPU seconds of a few runs."""
+    best = float("inf")
+    for _ in range(times):
+        start = time.process_time()
+        run()
+        best = min(best, time.process_time() - start)
+    return best
+
+
+def once(run: Callable[[], Any]) -> tuple[float, Any]:
+    """CPU seconds of one run, and what it gave."""
+    start = time.process_time()
+    result = run()
+    return time.process_time() - start, result
+
+
+def child(code: str, times: int = 4) -> list[float]:
+    """The least numbers that a Python process prints on its last line, over a few processes."""
+    environment = {**os.environ, "QT_QPA_PLATFORM": "offscreen", "XDG_STATE_HOME": tempfile.mkdtemp()}
+    environment["PYTHONPATH"] = os.pathsep.join([str(Path(__file__).parent), str(Path(__file__).parents[1] / "tests")])
+    runs = []
+    for _ in range(times):
+        ended = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True, env=environment, check=True)
+        runs.append([float(word) for word in ended.stdout.strip().splitlines()[-1].split()])
+    return [min(column) for column in zip(*runs, strict=True)]

@@ -1,0 +1,49 @@
+"""The window at work: panning and full redraws on a board of 300 LEDs, in a process of its own."""
+
+from __future__ import annotations
+
+from timing import Row, child
+
+_CODE = """
+from PyQt6.QtGui import QPainter, QColor
+from PyQt6.QtWidgets import QApplication, QWidget
+app = QApplication(['x'])
+from outlined_glow.ui.app import make_window
+from hand import Hand
+from light import _PLAIN, _COUNTS, lit_board
+from timing import cpu
+window = make_window(app); hand = Hand(window)
+work = lit_board(*_COUNTS[300])
+window.session.open_project(work.project, None)
+hand.settle(120)
+window.show_stage('lights'); hand.settle(120)
+bench = window.area.bench
+
+class Empty(QWidget):
+    def paintEvent(self, event):
+        QPainter(self).fillRect(self.rect(), QColor('#17141B'))
+
+empty = Empty(); empty.resize(bench.size()); empty.show(); app.processEvents()
+bare = cpu(empty.repaint, 30)
+def drag():
+    bench.camera = bench.camera.moved(3, 1); bench.repaint()
+dragged = cpu(drag, 30)
+hovered = cpu(lambda: (bench._read(bench.rect().center().toPointF()), bench.repaint()), 30)
+print(bare, dragged, hovered)
+window.session.history.mark_saved(); window.close()
+"""
+
+
+def rows() -> list[Row]:
+    """Ratios to filling an empty widget of the same size."""
+    bare, dragged, hovered = child(_CODE, 2)
+    return [
+        Row(
+            "window",
+            "a frame of dragging the view, 300 LEDs / an empty fill",
+            dragged / bare,
+            2.5,
+            note=f"{dragged * 1000:.1f} ms",
+        ),
+        Row("window", "a frame of hovering, 300 LEDs / an empty fill", hovered / bare, 2.5, note=f"{hovered * 1000:.1f} ms"),
+    ]

@@ -1,0 +1,224 @@
+"""The light of the LEDs on the surface in one view, summed by level for a frame (DOMAIN 10).
+
+A footprint is parted in two. Its core, steep and small, is kept as a patch for each LED; its far part and the glare
+in the eye are smooth, so they are sums on a coarse grid: the levels are laid on it and folded with one kernel. So a
+frame costs little more for a thousand LEDs than for twenty, and nothing of the far light is cut off.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+
+from ..lights.footprint import FRONT_HEIGHT_MM, footprint
+from .model import Board, LightSpot
+from .surface import Picture
+from .view import View
+
+#: Linear light on the surface right under an LED of one millicandela.
+PER_MCD = 0.0045
+#: Light of the lens itself, and of its halo in the eye, against the light under it.
+_LENS, _HALO, _TYPICAL_MCD = 30.0, 0.10, 21.0
+_LENS_MM, _GLARE_MM = 0.42, 2.2
+#: Fields are made at this many pixels per mm at most and scaled up; smooth parts on a grid of so many.
+_FIELD_PX_PER_MM, _COARSE_PX_PER_MM = 10.0, 1.75
+#: How far the core of a footprint reaches, in heights; how far smooth light is followed, mm.
+_CORE, _FAR_MM = 3.0, 30.0
+
+Profile = Callable[[NDArray[np.float32]], NDArray[np.float32]]
+
+
+@dataclass(frozen=True, eq=False)
+class _Core:
+    """The steep light of one LED: where in the field, falling on the side, and in the eye."""
+
+    place: tuple[slice, slice]
+    direct: Picture
+    lens_place: tuple[slice, slice]
+    lens: Picture | None
+
+
+@dataclass(frozen=True, eq=False)
+class _Heap:
+    """LEDs of one colour that shine alike: their cores, and how they are laid on the coarse grid."""
+
+    behind: bool
+    index: NDArray[np.intp]
+    cores: tuple[_Core | None, ...]
+    splat: tuple[NDArray[np.intp], NDArray[np.float64]]
+    strength: NDArray[np.float32]
+    eye: NDArray[np.float32]
+    kernel: Picture
+
+
+@dataclass(frozen=True, eq=False)
+class LightField:
+    """Each LED's light in one view. `small` is the size (h, w) of the fields, `coarse` that of the grid."""
+
+    view: View
+    small: tuple[int, int]
+    coarse: tuple[int, int]
+    to_small: NDArray[np.float64]
+    heaps: dict[str, tuple[_Heap, ...]]
+    glare: Picture
+
+    @property
+    def colours(self) -> tuple[str, ...]:
+        """The colours of light there are."""
+        return tuple(self.heaps)
+
+    def fields(self, levels: NDArray[np.float64], colour: str) -> tuple[Picture | None, Picture | None, Picture | None]:
+        """Sums (h, w) of one colour at levels by LED index: falling on the side, in the eye, and from behind."""
+        direct = halo = behind = None
+        for heap in self.heaps[colour]:
+            lit = np.where(heap.index < len(levels), levels[np.minimum(heap.index, len(levels) - 1)], 0).astype(np.float32)
+            if not lit.any():
+                continue
+            field = self._smooth(heap, lit * heap.strength, heap.kernel)
+            lens = None if heap.behind else self._smooth(heap, lit * heap.eye, self.glare)
+            for core, level in zip(heap.cores, lit, strict=True):
+                if core is not None and level > 0:
+                    _add(field, core.place, core.direct, level)
+                    if lens is not None and core.lens is not None:
+                        _add(lens, core.lens_place, core.lens, level)
+            if heap.behind:
+                behind = field
+            else:
+                direct, halo = field, lens
+        return direct, halo, behind
+
+    def _smooth(self, heap: _Heap, weights: NDArray[np.float32], kernel: Picture) -> Picture:
+        """Weights laid on the coarse grid, folded with a kernel, at the size of the fields."""
+        nodes, shares = heap.splat
+        flat = np.bincount(nodes.ravel(), (shares * weights[:, None]).ravel(), self.coarse[0] * self.coarse[1])
+        grid = flat.reshape(self.coarse).astype(np.float32)
+        spread = cv2.filter2D(grid, cv2.CV_32F, kernel, borderType=cv2.BORDER_CONSTANT)
+        size = (self.small[1], self.small[0])
+        flags = cv2.INTER_CUBIC | cv2.WARP_INVERSE_MAP
+        return np.asarray(cv2.warpAffine(spread, self.to_small, size, flags=flags), np.float32)
+
+
+def _add(field: Picture, place: tuple[slice, slice], patch: Picture, level: np.float32) -> None:
+    """Add a patch times a level to a place of a field."""
+    there = field[place]
+    cv2.scaleAdd(patch, float(level), there, there)
+
+
+def _splat(places: NDArray[np.float64], coarse: tuple[int, int]) -> tuple[NDArray[np.intp], NDArray[np.float64]]:
+    """The sixteen grid nodes (n, 16) round each place (n, 2 as x, y) and the share of it that each takes (cubic, Keys)."""
+    first = np.floor(places).astype(int) - 1
+    t = places - first - 1
+    shares = np.stack([
+        -0.5 * t + t**2 - 0.5 * t**3, 1 - 2.5 * t**2 + 1.5 * t**3, 0.5 * t + 2 * t**2 - 1.5 * t**3, -0.5 * t**2 + 0.5 * t**3,
+    ], axis=2)  # fmt: skip
+    step = np.arange(4)
+    nodes = (first[:, 1, None, None] + step[:, None]) * coarse[1] + first[:, 0, None, None] + step
+    both = shares[:, 1, :, None] * shares[:, 0, None, :]
+    return nodes.reshape(-1, 16), both.reshape(-1, 16)
+
+
+def make_light(board: Board, view: View) -> LightField:
+    """The light of each LED that shows on the view's side: its own side's, and those behind windows in front."""
+    scale = min(1.0, _FIELD_PX_PER_MM / view.px_per_mm)
+    small = (max(1, round(view.height * scale)), max(1, round(view.width * scale)))
+    margin = _FAR_MM / 2
+    cells = np.array([view.height, view.width]) / view.px_per_mm + 2 * margin
+    coarse = tuple(int(np.ceil(side * _COARSE_PX_PER_MM)) + 3 for side in cells)
+    to_coarse = _COARSE_PX_PER_MM / view.px_per_mm
+    offset = margin * _COARSE_PX_PER_MM + 0.5
+    # From the middle of a pixel of the field to the coarse grid, whose nodes are its pixels' middles.
+    sx, sy = view.width / small[1] * to_coarse, view.height / small[0] * to_coarse
+    to_small = np.array([[sx, 0, 0.5 * sx + offset], [0, sy, 0.5 * sy + offset]])
+    heaps: dict[str, list[_Heap]] = {}
+    for (colour, behind), spots in _alike(board, view).items():
+        height = board.stack.thickness_mm if behind else FRONT_HEIGHT_MM
+        px = view.to_px(np.array([[spot.x, spot.y] for spot in spots]))
+        places = px * to_coarse + offset
+        near: NDArray[np.bool_] = np.all((places >= 2) & (places < np.array([coarse[1], coarse[0]]) - 3), axis=1)
+        spots, px, places = [spot for spot, here in zip(spots, near, strict=True) if here], px[near], places[near]
+        if not spots:
+            continue
+        mcd = np.array([spot.mcd for spot in spots], np.float32)
+        cores = tuple(_core(at, one, behind, height, view, small) for at, one in zip(px, spots, strict=True))
+        index = np.array([spot.index - 1 for spot in spots])
+        splat = _splat(places, (coarse[0], coarse[1]))
+        strength, eye = mcd * np.float32(PER_MCD), _in_the_eye(mcd)
+        heap = _Heap(behind, index, cores, splat, strength, eye, _kernel(_far(height)))
+        heaps.setdefault(colour, []).append(heap)
+    found = {colour: tuple(rows) for colour, rows in heaps.items()}
+    return LightField(view, small, (coarse[0], coarse[1]), to_small, found, _kernel(_glare))
+
+
+def _alike(board: Board, view: View) -> dict[tuple[str, bool], list[LightSpot]]:
+    out: dict[tuple[str, bool], list[LightSpot]] = {}
+    for spot in board.lights:
+        behind = spot.behind and view.side == "front"
+        if spot.side == view.side or behind:
+            out.setdefault((spot.colour, behind), []).append(spot)
+    return out
+
+
+def _core(
+    at: NDArray[np.float64], spot: LightSpot, behind: bool, height: float, view: View, small: tuple[int, int]
+) -> _Core | None:
+    """The core of a footprint about a pixel of the view; None if it lies outside."""
+    place, distance = _window(at, _CORE * height, view, small)
+    if distance.size == 0:
+        return None
+    direct = footprint(distance, height) * _near(distance, height) * np.float32(spot.mcd * PER_MCD)
+    lens_place, far = _window(at, 3 * _LENS_MM, view, small)
+    lens = None
+    if not behind and spot.mcd > 0 and far.size:
+        lens = np.exp(-np.square(far / np.float32(_LENS_MM))) * np.float32(_LENS * 0.25) * _in_the_eye(spot.mcd)
+    return _Core(place, direct.astype(np.float32), lens_place, None if lens is None else lens.astype(np.float32))
+
+
+def _window(
+    at: NDArray[np.float64], reach_mm: float, view: View, small: tuple[int, int]
+) -> tuple[tuple[slice, slice], NDArray[np.float32]]:
+    """Rows and columns of the field within reach of a pixel of the view, and their distance from it, mm."""
+    sy, sx = small[0] / view.height, small[1] / view.width
+    reach = reach_mm * view.px_per_mm
+    px, py = map(float, at)
+    x0, x1 = max(0, int((px - reach) * sx)), min(small[1], int((px + reach) * sx) + 2)
+    y0, y1 = max(0, int((py - reach) * sy)), min(small[0], int((py + reach) * sy) + 2)
+    x = ((np.arange(x0, max(x0, x1), dtype=np.float32) + 0.5) / np.float32(sx) - np.float32(px)) / np.float32(view.px_per_mm)
+    y = ((np.arange(y0, max(y0, y1), dtype=np.float32) + 0.5) / np.float32(sy) - np.float32(py)) / np.float32(view.px_per_mm)
+    return (slice(y0, y1), slice(x0, x1)), np.hypot(x[None, :], y[:, None])
+
+
+def _near(distance: NDArray[np.float32], height: float) -> NDArray[np.float32]:
+    """The share of a footprint that is its core: all of it in the middle, nothing where the patch ends."""
+    return _step_down(distance / np.float32(_CORE * height))
+
+
+def _step_down(ratio: NDArray[np.float32]) -> NDArray[np.float32]:
+    """1 up to 0, 0 from 1 on, and smooth to the second derivative between."""
+    t = np.clip(ratio, 0, 1)
+    return np.asarray(1 - t * t * t * (t * (t * 6 - 15) + 10), np.float32)
+
+
+def _far(height: float) -> Profile:
+    return lambda distance: footprint(distance, height) * (1 - _near(distance, height))
+
+
+def _glare(distance: NDArray[np.float32]) -> NDArray[np.float32]:
+    """What the eye spreads round a lens."""
+    return np.asarray(np.float32(_HALO) / (1.0 + np.square(distance / np.float32(_GLARE_MM))) ** 1.5, np.float32)
+
+
+def _kernel(profile: Profile) -> Picture:
+    """A profile over distance (mm) on the coarse grid, faded out where it is no longer followed."""
+    reach = int(np.ceil(_FAR_MM * _COARSE_PX_PER_MM / 2))
+    along = np.arange(-reach, reach + 1, dtype=np.float32) / np.float32(_COARSE_PX_PER_MM)
+    distance = np.hypot(along[None, :], along[:, None])
+    return np.asarray(profile(distance) * _step_down((distance / np.float32(_FAR_MM / 2) - 0.6) / 0.4), np.float32)
+
+
+def _in_the_eye(mcd: NDArray[np.float32] | float) -> NDArray[np.float32]:
+    """What the eye makes of a lens grows slower than its light."""
+    return np.asarray(_TYPICAL_MCD * (np.asarray(mcd, np.float32) / _TYPICAL_MCD) ** 0.6 * PER_MCD, np.float32)
