@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import os
+import subprocess
 import sys
 import tempfile
 from pathlib import Path
@@ -16,6 +17,8 @@ from PyQt6.QtWidgets import QApplication  # noqa: E402
 
 from outlined_glow.core.board.draw import draw_board, png  # noqa: E402
 from outlined_glow.ui.app import make_window  # noqa: E402
+from outlined_glow.ui.entries import BY_HAND  # noqa: E402
+from outlined_glow.ui.help.keys import KeySheet  # noqa: E402
 from outlined_glow.ui.shell import MainWindow  # noqa: E402
 
 TARGET = Path(__file__).parent / "screenshots"
@@ -26,22 +29,48 @@ def settle(window: MainWindow) -> None:
     quiet = 0
     while quiet < 4:
         QTest.qWait(40)
-        quiet = 0 if window.jobs._running or window.session._later.isActive() else quiet + 1
+        busy = window.jobs._running or window.session._later.isActive() or window.area.bench._flip.running
+        quiet = 0 if busy else quiet + 1
+
+
+def opened(app: QApplication) -> MainWindow:
+    """The window at its usual size."""
+    window = make_window(app)
+    window.resize(1280, 800)
+    settle(window)
+    return window
+
+
+def shot(window: MainWindow, name: str) -> None:
+    """Take a picture of the window at rest."""
+    settle(window)
+    window.grab().save(str(TARGET / f"{name}.png"))
+    print(name)
+
+
+def large(app: QApplication) -> None:
+    """Both themes at twice the size."""
+    window = opened(app)
+    window.files.open_demo("moth")
+    settle(window)
+    window.show_stage("motion")
+    window.area.sun.set_sun(0.12)
+    shot(window, "dusk-200")
+    window.switch_theme()
+    window.area.sun.set_sun(1.0)
+    window.show_stage("lights")
+    shot(window, "paper-200")
+    window.close()
 
 
 def main() -> int:
     """Drive the window through every stage and take a picture of each."""
     app = QApplication(["screenshots"])
-    window = make_window(app)
-    window.resize(1280, 800)
-    settle(window)
-
-    def shot(name: str) -> None:
-        settle(window)
-        window.grab().save(str(TARGET / f"{name}.png"))
-        print(name)
-
-    shot("start")
+    if "large" in sys.argv:
+        large(app)
+        return 0
+    window = opened(app)
+    shot(window, "start")
     window.files.open_demo("moth")
     settle(window)
     for stage, sun, name in (
@@ -54,22 +83,28 @@ def main() -> int:
     ):
         window.area.sun.set_sun(sun)
         window.show_stage(stage)
-        shot(name)
+        shot(window, name)
     window.area.bench.turn_over()
-    shot("back")
+    shot(window, "back")
     window.area.bench.turn_over()
     window.show_stage("motion")
     window.area.sun.set_sun(0.12)
     settle(window)
     window.area.score.scrubbed.emit(1.9)
-    shot("motion")
+    shot(window, "motion")
     window.area.stop()
+    sheet = KeySheet(window, window.actions_.entries, BY_HAND)
+    sheet.show()
+    QTest.qWait(100)
+    sheet.grab().save(str(TARGET / "keys.png"))
+    sheet.close()
     window.switch_theme()
     window.area.sun.set_sun(1.0)
     window.show_stage("artwork")
-    shot("paper")
+    shot(window, "paper")
     (TARGET / "moth-dusk.png").write_bytes(png(draw_board(window.session.work.board, sun=0.25, px_per_mm=12), 12))
     window.close()
+    subprocess.run([sys.executable, __file__, "large"], env={**os.environ, "QT_SCALE_FACTOR": "2"}, check=True)
     return 0
 
 

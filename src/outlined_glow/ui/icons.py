@@ -11,9 +11,18 @@ from .theme import on_bench, theme
 
 
 def pixmap(name: str, token: str = "text", size: int = 18, scale: float = 2.0, bench: bool = False) -> QPixmap:
-    """An icon as a pixmap of `size` logical pixels."""
-    text = asset("icons", f"{name}.svg").decode()
-    text = text.replace("currentColor", "#" + getattr(on_bench() if bench else theme(), token))
+    """An icon as a pixmap of `size` logical pixels; painted once for each colour and size."""
+    key = (name, str(getattr(on_bench() if bench else theme(), token)), size, scale)
+    if key not in _painted:
+        _painted[key] = _paint(*key)
+    return _painted[key]
+
+
+_painted: dict[tuple[str, str, int, float], QPixmap] = {}
+
+
+def _paint(name: str, colour: str, size: int, scale: float) -> QPixmap:
+    text = asset("icons", f"{name}.svg").decode().replace("currentColor", "#" + colour)
     renderer = QSvgRenderer(QByteArray(text.encode()))
     picture = QPixmap(round(size * scale), round(size * scale))
     picture.fill(Qt.GlobalColor.transparent)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import cache
 
 from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QColor, QFont, QFontDatabase, QPalette
@@ -34,10 +35,14 @@ class Theme:
     ring: str
 
     def colour(self, token: str, alpha: float = 1.0) -> QColor:
-        """A token as a colour, see-through if asked."""
-        colour = QColor("#" + getattr(self, token))
-        colour.setAlphaF(alpha)
-        return colour
+        """A token as a colour, see-through if asked. The same object each time: not to be changed."""
+        key = (self.name, token, alpha)
+        found = _colours.get(key)
+        if found is None:
+            found = QColor("#" + getattr(self, token))
+            found.setAlphaF(alpha)
+            _colours[key] = found
+        return found
 
 
 DUSK = Theme(
@@ -51,6 +56,7 @@ PAPER = Theme(
 THEMES = {"dusk": DUSK, "paper": PAPER}
 
 _current = DUSK
+_colours: dict[tuple[str, str, float], QColor] = {}
 
 
 def theme() -> Theme:
@@ -81,6 +87,7 @@ def load_fonts() -> None:
         QFontDatabase.addApplicationFontFromData(asset("fonts", f"SourceSans3-{style}.ttf"))
 
 
+@cache
 def font(pixels: int = 14, weight: QFont.Weight = QFont.Weight.Normal) -> QFont:
     """The shipped font at a size in pixels."""
     one = QFont(FAMILY)

@@ -22,9 +22,10 @@ from ..jobs import Jobs
 from ..session import Session
 from ..theme import font, on_bench, theme
 from .camera import Camera
+from .chain import Chain
 from .flip import Flip
 from .handles import Handle, handles_for
-from .overlays import paint_handles, paint_leds, paint_marks, paint_measure, paint_seam
+from .overlays import paint_handles, paint_marks, paint_measure, paint_seam
 from .renderer import Renderer, Request
 from .rulers import paint_rulers, paint_scale_bar
 
@@ -69,6 +70,7 @@ class Canvas(QWidget):
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         self.setAccessibleName("Bench")
         self.setProperty("plays", True)
+        self._chain = Chain()
         self.moves = True
         self._flip = Flip(self)
         self._flip.moved.connect(self.update)
@@ -297,7 +299,7 @@ class Canvas(QWidget):
             painter.restore()
             paint_seam(painter, seam, self.height())
         if self.stage == "lights":
-            paint_leds(painter, self.camera, self.work, self.selected)
+            self._chain.paint(painter, self.camera, self.work, self.selected, self.devicePixelRatioF())
         paint_marks(painter, [self.screen_of(x, y) for x, y in self.marks[:300]], self.mark_severity)
         paint_handles(painter, self.camera, self._handles, self._grabbed, self._focus_handle if self.hasFocus() else -1)
         if self._measure is not None:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
-from PyQt6.QtGui import QColor, QImage, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF, QTransform
+from PyQt6.QtGui import QColor, QImage, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPixmap, QPolygonF, QTransform
 from PyQt6.QtWidgets import QWidget
 
 from ..core_door import core
@@ -42,6 +42,8 @@ class Leaf(Pressable):
         self.picture: QImage | None = None
         self.away = self.alone = False
         self._start: QPointF | None = None
+        self._drawing = QPixmap()
+        self._drawn_as: tuple[object, ...] = ()
         self.setToolTip(f"{layer}: pull up to see it alone, press to hide it")
         self.show_state(False, False)
 
@@ -83,7 +85,27 @@ class Leaf(Pressable):
             super().keyPressEvent(event)
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
-        painter = QPainter(self)
+        """From a picture of itself: a leaf lies over the bench and is painted with every frame of it."""
+        scale = self.devicePixelRatioF()
+        state = (
+            self.away,
+            self.alone,
+            self.hasFocus(),
+            on_bench().name,
+            self.picture.cacheKey() if self.picture is not None else 0,
+            scale,
+        )
+        if state != self._drawn_as:
+            self._drawing = QPixmap(round(self.width() * scale), round(self.height() * scale))
+            self._drawing.setDevicePixelRatio(scale)
+            self._drawing.fill(Qt.GlobalColor.transparent)
+            painter = QPainter(self._drawing)
+            self._draw(painter)
+            painter.end()
+            self._drawn_as = state
+        QPainter(self).drawPixmap(0, 0, self._drawing)
+
+    def _draw(self, painter: QPainter) -> None:
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
         t = on_bench()

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 
-from PyQt6.QtCore import QPointF, QRectF, Qt
+from PyQt6.QtCore import QLineF, QPointF, QRectF, Qt
 from PyQt6.QtGui import QPainter, QPen
 
 from ..theme import font, on_bench
@@ -31,14 +31,14 @@ def paint_rulers(painter: QPainter, camera: Camera, origin: tuple[float, float],
     painter.setFont(font(12))
     major, minor = steps(camera.zoom)
     edges = sorted((camera.to_mm(QPointF(0, 0))[0] - origin[0], camera.to_mm(QPointF(width, 0))[0] - origin[0]))
+    ticks: dict[bool, list[QLineF]] = {True: [], False: []}
+    painter.setPen(t.colour("quiet"))
     for place in range(math.ceil(edges[0] / minor), math.floor(edges[1] / minor) + 1):
         value = place * minor
         x = camera.to_screen(value + origin[0], 0).x()
         whole = abs(value / major - round(value / major)) < 1e-6
-        painter.setPen(QPen(t.colour("quiet" if whole else "line"), 1))
-        painter.drawLine(QPointF(x, height - (9 if whole else 5)), QPointF(x, height))
+        ticks[whole].append(QLineF(x, height - (9 if whole else 5), x, height))
         if whole and 26 < x < width - 26:
-            painter.setPen(t.colour("quiet"))
             painter.drawText(QRectF(x - 30, height - BOTTOM - 1, 60, 14), int(Qt.AlignmentFlag.AlignHCenter), f"{value:g}")
     edges = sorted((camera.to_mm(QPointF(0, height))[1] - origin[1], camera.to_mm(QPointF(0, 0))[1] - origin[1]))
     for place in range(math.ceil(edges[0] / minor), math.floor(edges[1] / minor) + 1):
@@ -46,8 +46,10 @@ def paint_rulers(painter: QPainter, camera: Camera, origin: tuple[float, float],
         y = camera.to_screen(0, value + origin[1]).y()
         whole = abs(value / major - round(value / major)) < 1e-6
         if y < height - BOTTOM:
-            painter.setPen(QPen(t.colour("quiet" if whole else "line"), 1))
-            painter.drawLine(QPointF(0, y), QPointF(9 if whole else 5, y))
+            ticks[whole].append(QLineF(0, y, 9 if whole else 5, y))
+    for whole, lines in ticks.items():
+        painter.setPen(QPen(t.colour("quiet" if whole else "line"), 1))
+        painter.drawLines(lines)
 
 
 def paint_scale_bar(painter: QPainter, camera: Camera, right: float, y: float) -> None:

@@ -1,0 +1,43 @@
+"""The LEDs' numbers and rings as a picture of their own, painted anew only when they change on the screen."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from PyQt6.QtCore import QPointF, Qt
+from PyQt6.QtGui import QPainter, QPixmap
+
+from ..theme import on_bench
+from .camera import Camera
+from .overlays import paint_leds
+
+_MARGIN = 240
+
+
+class Chain:
+    """Keeps the picture of one view, with a margin round it: a drag of the view only moves it."""
+
+    def __init__(self) -> None:
+        self._key: tuple[Any, ...] = ()
+        self._camera = Camera()
+        self._picture = QPixmap()
+
+    def paint(self, painter: QPainter, camera: Camera, work: Any, selected: str | None, scale: float) -> None:
+        """Paint the chain as it is seen through a camera."""
+        shift = camera.to_screen(*self._camera.to_mm(QPointF(0, 0)))
+        key = (id(work), selected, camera.zoom, camera.side, camera.width, camera.height, scale, on_bench().name)
+        if key != self._key or max(abs(shift.x()), abs(shift.y())) > _MARGIN - 40:
+            self._draw(camera, work, selected, scale)
+            self._key, self._camera, shift = key, camera, QPointF(0, 0)
+        painter.drawPixmap(QPointF(shift.x() - _MARGIN, shift.y() - _MARGIN), self._picture)
+
+    def _draw(self, camera: Camera, work: Any, selected: str | None, scale: float) -> None:
+        wide, high = camera.width + 2 * _MARGIN, camera.height + 2 * _MARGIN
+        self._picture = QPixmap(round(wide * scale), round(high * scale))
+        self._picture.setDevicePixelRatio(scale)
+        self._picture.fill(Qt.GlobalColor.transparent)
+        painter = QPainter(self._picture)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.translate(_MARGIN, _MARGIN)
+        paint_leds(painter, camera, work, selected)
+        painter.end()
