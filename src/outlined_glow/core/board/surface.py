@@ -55,6 +55,30 @@ def make_surface(board: Board, view: View, sharp: int = 3, hidden: frozenset[str
 
     `hidden` layers are left out as if they were not there; without the core, bare laminate is clear.
     """
+    place = _round_board(board, view)
+    whole = (view.height, view.width)
+    albedo, core, through = np.zeros((*whole, 3), np.float32), np.zeros(whole, np.float32), np.zeros(whole, np.float32)
+    if place is not None:
+        rows, columns = place
+        left, top = view.to_mm(columns.start, rows.start)
+        inner = View(view.side, view.px_per_mm, left, top, columns.stop - columns.start, rows.stop - rows.start)
+        made = _materials(board, inner, _gloss(view)[place], sharp, hidden)
+        albedo[place], core[place], through[place] = made
+    return Surface(view, albedo, core, through, _shadow(core, view))
+
+
+def _round_board(board: Board, view: View) -> tuple[slice, slice] | None:
+    """The part of the view that board and parts can be seen in, with room for soft edges."""
+    margin = 0.5 + 4 / view.px_per_mm
+    reach = [board.outline.bounds, *(part.court().bounds for part in board.parts if part.side == view.side)]
+    low, high = np.min(reach, axis=0)[:2] - margin, np.max(reach, axis=0)[2:] + margin
+    return _window(view, (float(low[0]), float(low[1]), float(high[0]), float(high[1])))
+
+
+def _materials(
+    board: Board, view: View, gloss: Picture, sharp: int, hidden: frozenset[str]
+) -> tuple[Picture, Picture, Picture]:
+    """Albedo (h, w, 3), coverage of the board, and what comes through windows."""
     side = view.side
     look = board.materials
 
@@ -66,7 +90,7 @@ def make_surface(board: Board, view: View, sharp: int = 3, hidden: frozenset[str
     solid = board.outline if "drills" in hidden else board.layer("core")
     core = share(coverage(solid, view, sharp))
     copper, opening, ink = cover(f"{side} copper"), cover(f"{side} mask"), cover(f"{side} legend")
-    even = _gloss(view) * _edge_light(core, view)
+    even = gloss * _edge_light(core, view)
     light = _relief(copper, opening, view) * even
     inked = ink * (1 - opening)
     # How much of each pixel is laminate, metal, mask, raised tone and ink; their colours then mix in one step.
@@ -75,21 +99,24 @@ def make_surface(board: Board, view: View, sharp: int = 3, hidden: frozenset[str
     covered = light - opening * light
     covered *= 1 - inked
     metal = bare * copper
-    metal *= _sheen(view)
-    shares = (bare - bare * copper, metal, covered - covered * copper, covered * copper, inked * even)
-    colours = (look.laminate, look.metal, look.mask, look.raised, look.ink)
-    albedo = _blend(shares, colours)
+    raised = covered * copper
+    shares = (bare - metal, metal * _sheen(view), covered - raised, raised, inked * even)
+    albedo = _blend(shares, (look.laminate, look.metal, look.mask, look.raised, look.ink))
     _draw_parts(albedo, [part for part in board.parts if part.side == side], view)
     if "core" in hidden:
         core = core * (1 - opening * (1 - copper))
-    through = _through(board, view, sharp)
-    return Surface(view, np.ascontiguousarray(albedo, np.float32), core, through, _shadow(core, view))
+    return albedo, core, _through(board, view, sharp)
 
 
 def _blend(shares: Sequence[Picture], colours: Sequence[str]) -> Picture:
     """The sum (h, w, 3) of colours by shares (h, w)."""
-    table = np.array([linear(colour) for colour in colours], np.float32).T
-    return np.asarray(cv2.transform(cv2.merge(list(shares)), table), np.float32)
+    channels = []
+    for strengths in np.stack([linear(colour) for colour in colours], axis=1).tolist():
+        channel = shares[0] * np.float32(strengths[0])
+        for part, strength in zip(shares[1:], strengths[1:], strict=True):
+            cv2.scaleAdd(part, strength, channel, channel)
+        channels.append(channel)
+    return np.asarray(cv2.merge(channels), np.float32)
 
 
 def _mix(base: NDArray[np.float32], over: NDArray[np.float32] | Picture, amount: Picture) -> Picture:

@@ -35,7 +35,7 @@ class Settings(QDialog):
         self.look.show_key(look)
         self.look.chosen.connect(self.look_chosen.emit)
         card.row("look", self.look)
-        self.moving = Switch("the board turns over visibly")
+        self.moving = Switch("turn the board over visibly")
         self.moving.setChecked(not still)
         self.moving.switched.connect(lambda on: self.still_chosen.emit(not on))
         card.row("turn the board over visibly", self.moving)
