@@ -62,7 +62,7 @@ class LightField:
     view: View
     small: tuple[int, int]
     coarse: tuple[int, int]
-    to_small: NDArray[np.float64]
+    to_half: NDArray[np.float64]
     heaps: dict[str, tuple[_Heap, ...]]
     glare: Picture
 
@@ -97,9 +97,11 @@ class LightField:
         flat = np.bincount(nodes.ravel(), (shares * weights[:, None]).ravel(), self.coarse[0] * self.coarse[1])
         grid = flat.reshape(self.coarse).astype(np.float32)
         spread = cv2.filter2D(grid, cv2.CV_32F, kernel, borderType=cv2.BORDER_CONSTANT)
-        size = (self.small[1], self.small[0])
+        high, wide = self.small
         flags = cv2.INTER_CUBIC | cv2.WARP_INVERSE_MAP
-        return np.asarray(cv2.warpAffine(spread, self.to_small, size, flags=flags), np.float32)
+        # Cubic to half the size, where it is smooth already, then doubled: a third of the time.
+        half = cv2.warpAffine(spread, self.to_half, ((wide + 1) // 2, (high + 1) // 2), flags=flags)
+        return np.asarray(cv2.resize(half, (wide, high), interpolation=cv2.INTER_LINEAR), np.float32)
 
 
 def _add(field: Picture, place: tuple[slice, slice], patch: Picture, level: np.float32) -> None:
@@ -130,9 +132,9 @@ def make_light(board: Board, view: View) -> LightField:
     coarse = tuple(int(np.ceil(side * _COARSE_PX_PER_MM)) + 3 for side in cells)
     to_coarse = _COARSE_PX_PER_MM / view.px_per_mm
     offset = margin * _COARSE_PX_PER_MM + 0.5
-    # From the middle of a pixel of the field to the coarse grid, whose nodes are its pixels' middles.
-    sx, sy = view.width / small[1] * to_coarse, view.height / small[0] * to_coarse
-    to_small = np.array([[sx, 0, 0.5 * sx + offset], [0, sy, 0.5 * sy + offset]])
+    # From the middle of a pixel of half the field to the coarse grid, whose nodes are its pixels' middles.
+    sx, sy = view.width / ((small[1] + 1) // 2) * to_coarse, view.height / ((small[0] + 1) // 2) * to_coarse
+    to_half = np.array([[sx, 0, 0.5 * sx + offset], [0, sy, 0.5 * sy + offset]])
     heaps: dict[str, list[_Heap]] = {}
     for (colour, behind), spots in _alike(board, view).items():
         height = board.stack.thickness_mm if behind else FRONT_HEIGHT_MM
@@ -150,7 +152,7 @@ def make_light(board: Board, view: View) -> LightField:
         heap = _Heap(behind, index, cores, splat, strength, eye, _kernel(_far(height)))
         heaps.setdefault(colour, []).append(heap)
     found = {colour: tuple(rows) for colour, rows in heaps.items()}
-    return LightField(view, small, (coarse[0], coarse[1]), to_small, found, _kernel(_glare))
+    return LightField(view, small, (coarse[0], coarse[1]), to_half, found, _kernel(_glare))
 
 
 def _alike(board: Board, view: View) -> dict[tuple[str, bool], list[LightSpot]]:
