@@ -45,12 +45,10 @@ def _floor(view: View) -> float:
 
 def _direct_error(board: Any, exposed: Exposed, levels: np.ndarray) -> float:
     """What 99 % of pixels stay within, % of the brightest: the light falling on the board against the sum over all LEDs."""
-    from outlined_glow.core.board import glow
-
-    view = exposed.surface.view
-    fields = glow._fields(exposed, levels)[0]
-    assert fields is not None
-    seen = cv2.resize(fields if fields.ndim == 2 else fields[..., 0], (view.width, view.height))
+    view = exposed.view
+    field = exposed.light.fields(levels, exposed.light.colours[0])[0]
+    assert field is not None
+    seen = cv2.resize(field, (view.width, view.height))
     x, y = np.meshgrid((np.arange(view.width) + 0.5), (np.arange(view.height) + 0.5))
     direct = np.zeros(seen.shape)
     for spot, level in zip(board.lights, levels, strict=True):

@@ -223,8 +223,8 @@ def test_the_sun_falls_exponentially() -> None:
 
 
 def test_the_shoulder_is_monotonic() -> None:
-    ramp = np.linspace(0, 9, 3000, dtype=np.float32).reshape(1, -1, 1).repeat(3, axis=2)
-    shown = develop(ramp * np.float32(UNIT))[0, :, 0].astype(int)
+    ramp = np.linspace(0, 9, 3000, dtype=np.float32).reshape(1, -1) * np.float32(UNIT)
+    shown = develop([ramp] * 3)[0, :, 0].astype(int)
     assert (np.diff(shown) >= 0).all()
     assert shown[0] == 0
     assert shown[-1] == 255

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cache
 from typing import Any
@@ -13,6 +14,7 @@ from numpy.typing import NDArray
 from .light import LightField
 from .model import Board
 from .surface import Picture, Surface, linear
+from .view import View
 
 Pixels = NDArray[np.uint8]
 
@@ -52,69 +54,57 @@ def _curve() -> NDArray[np.uint8]:
 class Exposed:
     """A surface under one sun, exposed: what does not change while the pattern plays.
 
-    The picture is `base` + light falling on the side x `lit` + halo x `eye` + light from behind x `shone`,
-    all (h, w, 3) in squared steps of the shoulder's table. Where all LEDs have one colour, it is in the weights and
-    the fields of light are grey; otherwise the fields are coloured.
+    The picture is `base` + light falling on the side x `lit` + halo x `seen` + light from behind x `through`, in squared
+    steps of the shoulder's table. Pictures in colour are kept as three planes (h, w): nothing is woven until the end.
     """
 
-    surface: Surface
+    view: View
     light: LightField
-    base: Picture
-    lit: Picture
-    eye: Picture
-    shone: Picture
+    base: tuple[Picture, ...]
+    lit: tuple[Picture, ...]
+    seen: Picture
+    through: Picture
     tint: NDArray[np.float32]
-
-    @property
-    def grey(self) -> bool:
-        """Whether the fields of light carry no colour of their own."""
-        return len(self.light.colours) == 1
 
 
 def expose(surface: Surface, light: LightField, sun: float, background: str, board: Board) -> Exposed:
     """Everything of a frame that the levels of the LEDs do not touch. `background` lies behind the board."""
     open_ = np.float32(exposure(sun) * UNIT)
-    day = np.float32(sun_strength(sun))
     cover = surface.cover
-    inside = surface.albedo * cv2.merge((cover, cover, cover))
+    inside = cover * open_
     beside = surface.shadow * (1 - cover)
     ground = _ground(background, sun) * np.float32(UNIT)
-    base = cv2.merge([beside * shade for shade in ground])
-    cv2.scaleAdd(inside, float(day * open_), base, base)
-    inside *= open_
-    seen = (np.float32(0.55) + np.float32(0.45) * cover) * open_
-    through = surface.through * cover * np.float32(_THROUGH * open_)
-    tint = np.asarray(0.5 + 0.5 * linear(board.materials.tint), np.float32)
-    shade = _glow_of(light.colours[0]) if len(light.colours) == 1 else np.ones(3, np.float32)
-    return Exposed(
-        surface,
-        light,
-        base,
-        inside * shade if len(light.colours) == 1 else inside,
-        _coloured(seen, shade),
-        _coloured(through, shade * tint if len(light.colours) == 1 else shade),
-        tint,
+    lit = tuple(plane * inside for plane in cv2.split(surface.albedo))
+    day = sun_strength(sun)
+    base = tuple(
+        np.asarray(cv2.scaleAdd(plane, day, beside * shade), np.float32) for plane, shade in zip(lit, ground, strict=True)
     )
-
-
-def _coloured(field: Picture, shade: NDArray[np.float32]) -> Picture:
-    """A field (h, w) in a colour: (h, w, 3)."""
-    return np.asarray(cv2.merge([field * part for part in shade]), np.float32)
+    seen = (np.float32(0.55) + np.float32(0.45) * cover) * open_
+    through = surface.through * inside * np.float32(_THROUGH)
+    tint = np.asarray(0.5 + 0.5 * linear(board.materials.tint), np.float32)
+    return Exposed(surface.view, light, base, lit, seen, through, tint)
 
 
 def play(exposed: Exposed, levels: NDArray[np.float64]) -> Pixels:
     """The picture (h, w, 3) sRGB at some levels, 0..1 by LED index."""
-    view = exposed.surface.view
-    total = exposed.base.copy()
-    fields = _fields(exposed, levels)
-    for field, weight in zip(fields, (exposed.lit, exposed.eye, exposed.shone), strict=True):
-        if field is not None:
-            whole: Any = field
-            if field.shape[:2] != (view.height, view.width):
-                whole = cv2.resize(field, (view.width, view.height), interpolation=cv2.INTER_LINEAR)
-            if exposed.grey:
-                whole = cv2.merge((whole, whole, whole))
-            cv2.accumulateProduct(whole, weight, total)
+    size = (exposed.view.width, exposed.view.height)
+
+    def whole(field: Picture) -> Any:
+        return field if field.shape[::-1] == size else cv2.resize(field, size, interpolation=cv2.INTER_LINEAR)
+
+    total = [plane.copy() for plane in exposed.base]
+    for colour in exposed.light.colours:
+        direct, halo, behind = exposed.light.fields(levels, colour)
+        shade = _glow_of(colour)
+        if direct is not None and halo is not None:
+            falling, spread = whole(direct), whole(halo) * exposed.seen
+            for plane, lit, part in zip(total, exposed.lit, shade, strict=True):
+                cv2.accumulateProduct(falling * part, lit, plane)
+                cv2.scaleAdd(spread, float(part), plane, plane)
+        if behind is not None:
+            shining = whole(behind) * exposed.through
+            for plane, part in zip(total, shade * exposed.tint, strict=True):
+                cv2.scaleAdd(shining, float(part), plane, plane)
     return develop(total)
 
 
@@ -142,22 +132,10 @@ def _ground(background: str, sun: float) -> NDArray[np.float32]:
     return np.asarray(np.where(wanted > _KNEE, _KNEE - (1 - _KNEE) * _SOFT * np.log(1 - bright), wanted), np.float32)
 
 
-def _fields(exposed: Exposed, levels: NDArray[np.float64]) -> tuple[Picture | None, ...]:
-    """Small sums of the patches, grey (h, w) or coloured (h, w, 3): falling on the side, in the eye, from behind."""
-    light = exposed.light
-    if exposed.grey:
-        return light.fields(levels, light.colours[0])
-    sums: list[Any] = [None, None, None]
-    for colour in light.colours:
-        shade = _glow_of(colour)
-        for which, field in enumerate(light.fields(levels, colour)):
-            if field is not None:
-                coloured = _coloured(field, shade * exposed.tint if which == 2 else shade)
-                sums[which] = coloured if sums[which] is None else sums[which] + coloured
-    return tuple(sums)
-
-
-def develop(picture: Picture) -> Pixels:
-    """Exposed light (h, w, 3), nowhere below 0, to sRGB bytes through the shoulder, by a look-up table."""
-    steps = cv2.add(cv2.sqrt(picture.reshape(picture.shape[0], -1)), 0.0, dtype=cv2.CV_16U)  # type: ignore[call-overload]
-    return np.asarray(cv2.LUT(steps, _curve()), np.uint8).reshape(picture.shape)
+def develop(planes: Sequence[Picture]) -> Pixels:
+    """Exposed light (three planes, nowhere below 0) to sRGB bytes (h, w, 3) through the shoulder, by a look-up table."""
+    out = []
+    for plane in planes:
+        steps = cv2.add(cv2.sqrt(plane), 0.0, dtype=cv2.CV_16U)  # type: ignore[call-overload]
+        out.append(cv2.LUT(steps, _curve()))
+    return np.asarray(cv2.merge(out), np.uint8)
