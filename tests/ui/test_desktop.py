@@ -283,11 +283,11 @@ def test_recent_work_is_offered_with_its_picture(signed: Hand, tmp_path: Path, o
 
 
 def test_the_theme_is_remembered(start: Hand, open_window: Callable[..., Hand]) -> None:
-    start.window.switch_theme()
+    start.window.help.switch_theme()
     again = open_window()
     assert read_state()["theme"] == "paper"
     assert again.window.start.grab().toImage().pixelColor(5, 5).lightness() > 200
-    again.window.switch_theme()
+    again.window.help.switch_theme()
 
 
 def test_wrong_edits_are_told_and_change_nothing(signed: Hand) -> None:

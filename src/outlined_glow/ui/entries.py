@@ -7,20 +7,41 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from functools import partial
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Protocol
 
 from .actions import Entry
 from .light_string import STAGES
 
 if TYPE_CHECKING:
-    from .shell import MainWindow
+    from .actions import Actions
+    from .bench.area import BenchArea
+    from .files import Files
+    from .help.door import Help
+    from .session import Session
+
+
+class Window(Protocol):
+    """What the actions need of a window."""
+
+    files: Files
+    session: Session
+    help: Help
+    actions_: Actions
+
+    @property
+    def area(self) -> BenchArea: ...
+    def export(self) -> None: ...
+    def noon_to_night(self) -> None: ...
+    def show_stage(self, key: str) -> None: ...
+    def close(self) -> bool: ...
+
 
 WORK, STEPS, BENCH, LIGHT, PLACES, WINDOW = "The work", "Steps", "The bench", "Light", "Stages", "The window"
 
 
-def entries(window: MainWindow) -> list[Entry]:
+def entries(window: Window) -> list[Entry]:
     """The actions of a window, in the order of the menu."""
-    files, session = window.files, window.session
+    files, session, help_ = window.files, window.session, window.help
 
     def area(name: str) -> Callable[[], object]:
         """Something the bench area does; it is made when it is first needed."""
@@ -53,9 +74,9 @@ def entries(window: MainWindow) -> list[Entry]:
             Entry(PLACES, f"stage-{one.key}", one.title, str(one.number), partial(window.show_stage, one.key), one.tip, True)
             for one in STAGES
         ),
-        Entry(WINDOW, "keys", "Keys", "F1", window.show_keys, "Every key there is"),
-        Entry(WINDOW, "settings", "Settings…", "Ctrl+,", window.show_settings, "Look, and what moves"),
-        Entry(WINDOW, "theme", "Dusk or paper", "Ctrl+T", window.switch_theme, "Switch between the dark and the light look"),
+        Entry(WINDOW, "keys", "Keys", "F1", lambda: help_.show_keys(window.actions_.entries), "Every key there is"),
+        Entry(WINDOW, "settings", "Settings…", "Ctrl+,", help_.show_settings, "Look, and what moves"),
+        Entry(WINDOW, "theme", "Dusk or paper", "Ctrl+T", help_.switch_theme, "Switch between the dark and the light look"),
         Entry(WINDOW, "quit", "Quit", "Ctrl+Q", window.close, "Leave Outlined Glow"),
     ]
 

@@ -7,7 +7,6 @@ from typing import TYPE_CHECKING, Any
 from PyQt6.QtCore import QByteArray, QTimer
 from PyQt6.QtGui import QCloseEvent
 from PyQt6.QtWidgets import (
-    QApplication,
     QHBoxLayout,
     QMainWindow,
     QStackedWidget,
@@ -15,20 +14,19 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from ..core.words import printable
-from ..report import hard_ends, write_report
 from .actions import Actions
 from .core_door import core, warm
 from .drawers import DRAWERS, make_drawer
-from .entries import BY_HAND, entries
+from .entries import entries
 from .files import Files
+from .help.door import Help, use_remembered_look
 from .jobs import Jobs
 from .ledger import Ledger
 from .light_string import LightString
-from .recent import read_state, remember_file, state_folder, write_state
+from .recent import read_state, remember_file, write_state
 from .session import Session
 from .start import BeginDrawer, StartPage
-from .theme import darken_room, theme, theme_for, use_theme
+from .theme import darken_room
 from .toast import Toast
 from .working import Working
 
@@ -44,7 +42,7 @@ class MainWindow(QMainWindow):
 
     def __init__(self) -> None:
         super().__init__()
-        _use_remembered_look()
+        use_remembered_look()
         self.jobs = Jobs(self)
         self.session = Session(self.jobs)
         self.stage = "artwork"
@@ -61,11 +59,11 @@ class MainWindow(QMainWindow):
         self.drawer_stack.addWidget(self.begin)
         self.toast = Toast(self)
         self.files = Files(self, self.session, self.toast.say)
+        self.help = Help(self, self.session, self.files.save_as, self.toast.say)
         self.working = Working(self.centre, self.jobs)
         self.actions_ = Actions(self, entries(self))
         self.start.show_keys(self.actions_.entries)
         self._fresh = True
-        self._failing = False
         self._lay_out()
         self._connect()
         self.resize(1280, 800)
@@ -103,6 +101,9 @@ class MainWindow(QMainWindow):
         session.trouble.connect(self.tell)
         session.said.connect(self.toast.say)
         self.jobs.broke.connect(self.show_failure)
+        self.help.look_changed.connect(self._look_changed)
+        self.help.still_changed.connect(self._be_still)
+        self.help.forgotten.connect(self.begin.refresh)
         session.closed.connect(self.show_start)
         session.stopped.connect(lambda: self.begin.state.setText("nothing on the bench yet"))
         self.working.stopped.connect(session.stop)
@@ -138,7 +139,7 @@ class MainWindow(QMainWindow):
         area.room_changed.connect(self._icons)
         area.playing_changed.connect(self.ledger.refresh_icons)
         area.bench.dropped.connect(self.files.open)
-        area.bench.moves = not read_state().get("still")
+        area.bench.moves = not self.help.still
         self.actions_.refresh_icons()
         return area
 
@@ -146,10 +147,6 @@ class MainWindow(QMainWindow):
         geometry = read_state().get("geometry")
         if isinstance(geometry, str):
             self.restoreGeometry(QByteArray.fromBase64(geometry.encode()))
-        app = QApplication.instance()
-        hints = app.styleHints() if isinstance(app, QApplication) else None
-        if hints is not None:
-            hints.colorSchemeChanged.connect(lambda _: self._follow_look())
         self._icons()
 
     def _icons(self) -> None:
@@ -184,11 +181,7 @@ class MainWindow(QMainWindow):
     def warm_up(self) -> None:
         """Load the core once the window stands, and look for work that was left behind."""
         self.begin.show_left()
-        for report in hard_ends()[-1:]:
-            from .help.failure import Failure
-
-            kept = "What was open then is offered under “After a sudden end”, as far as it had unsaved edits."
-            Failure(self, "The program ended without warning the last time.", kept, report, None).open()
+        self.help.show_hard_end()
         self.jobs.submit("warm", lambda cancelled: warm(), lambda _: None, self.tell)
         QTimer.singleShot(_BENCH_AFTER_MS, lambda: self.area)
 
@@ -272,25 +265,8 @@ class MainWindow(QMainWindow):
         self.toast.say(words)
 
     def show_failure(self, error: BaseException) -> None:
-        """Something nobody expected: what happened, what is kept, and the report; one at a time."""
-        from .help.failure import Failure
-
-        last = self.session.history.steps[self.session.history.place] if self.session.history is not None else "nothing open"
-        try:
-            report = write_report(error, f"{self.stage}; last step: {last}")
-        except OSError as problem:
-            self.tell(f"Something went wrong inside the program, and no report could be written ({problem.strerror}).")
-            return
-        if self._failing:
-            return
-        self._failing = True
-        history = self.session.history
-        kept = "Nothing was open, so nothing is lost."
-        if history is not None:
-            kept = f"Your work is kept: “{history.project.name}” stands as after “{last}”, and the journal holds that too."
-        happened = f"{type(error).__name__}: {str(error) or 'no further word'}"
-        Failure(self, printable(happened)[:300], kept, report, self.files.save_as if history is not None else None).exec()
-        self._failing = False
+        """Something nobody expected."""
+        self.help.show_failure(error, self.stage)
 
     def export(self) -> None:
         """Ask where to, and let the order drawer write the package there."""
@@ -303,50 +279,16 @@ class MainWindow(QMainWindow):
 
     # -- looks ------------------------------------------------------------------------------------------------------
 
-    def switch_theme(self) -> None:
-        """Dusk to paper and back."""
-        self.use_look("paper" if theme().name == "dusk" else "dusk")
-
-    def use_look(self, look: str) -> None:
-        """Dusk, paper, or as the desktop says; remembered."""
-        write_state(theme=look)
-        self._follow_look()
-
-    def _follow_look(self) -> None:
-        app = QApplication.instance()
-        if isinstance(app, QApplication):
-            use_theme(app, theme_for(app, read_state().get("theme", "desktop")))
+    def _look_changed(self) -> None:
         self._icons()
         if self.session.work is not None:
             self.area.leaves.show_work(self.session.work)
         for widget in self.findChildren(QWidget):
             widget.update()
 
-    def show_keys(self) -> None:
-        """The sheet of keys."""
-        from .help.keys import KeySheet
-
-        KeySheet(self, self.actions_.entries, BY_HAND).exec()
-
-    def show_settings(self) -> None:
-        """The settings."""
-        from .help.settings import Settings
-
-        state = read_state()
-        dialog = Settings(self, str(state.get("theme", "desktop")), bool(state.get("still")), state_folder())
-        dialog.look_chosen.connect(self.use_look)
-        dialog.still_chosen.connect(self._be_still)
-        dialog.forgotten.connect(self._forget_recent)
-        dialog.exec()
-
     def _be_still(self, still: bool) -> None:
-        write_state(still=still)
         if self._area is not None:
             self._area.bench.moves = not still
-
-    def _forget_recent(self) -> None:
-        write_state(recent=[])
-        self.begin.refresh()
 
     def noon_to_night(self) -> None:
         """Noon, dusk, night, and round again."""
@@ -370,10 +312,3 @@ class MainWindow(QMainWindow):
     def later(self, run: Any) -> None:
         """Run something once the window has painted."""
         QTimer.singleShot(0, run)
-
-
-def _use_remembered_look() -> None:
-    """Before the first widget is made, so that all of them measure with the shipped font."""
-    app = QApplication.instance()
-    if isinstance(app, QApplication):
-        use_theme(app, theme_for(app, read_state().get("theme", "desktop")))

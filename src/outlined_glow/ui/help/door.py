@@ -1,0 +1,119 @@
+"""The one door to what stands over the window for a moment: keys, settings, failures. Each is loaded when it is opened."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from typing import TYPE_CHECKING
+
+from PyQt6.QtCore import QObject, pyqtSignal
+from PyQt6.QtWidgets import QApplication, QWidget
+
+from ...core.words import printable
+from ...report import hard_ends, write_report
+from ..recent import read_state, state_folder, write_state
+from ..theme import theme, theme_for, use_theme
+
+if TYPE_CHECKING:
+    from ..actions import Entry
+    from ..session import Session
+
+
+class Help(QObject):
+    """Opens dialogs over one window, and keeps what the settings choose."""
+
+    look_changed = pyqtSignal()
+    still_changed = pyqtSignal(bool)
+    forgotten = pyqtSignal()
+
+    def __init__(self, window: QWidget, session: Session, save: Callable[[], object], say: Callable[[str], None]) -> None:
+        super().__init__(window)
+        self._window, self._session, self._save, self._say = window, session, save, say
+        self._failing = False
+        app = QApplication.instance()
+        hints = app.styleHints() if isinstance(app, QApplication) else None
+        if hints is not None:
+            hints.colorSchemeChanged.connect(self._follow_look)
+
+    # -- keys and settings -----------------------------------------------------------------------------------------
+
+    def show_keys(self, entries: Sequence[Entry]) -> None:
+        """The sheet of keys."""
+        from ..entries import BY_HAND
+        from .keys import KeySheet
+
+        KeySheet(self._window, entries, BY_HAND).exec()
+
+    def show_settings(self) -> None:
+        """The settings."""
+        from .settings import Settings
+
+        state = read_state()
+        dialog = Settings(self._window, str(state.get("theme", "desktop")), self.still, state_folder())
+        dialog.look_chosen.connect(self.use_look)
+        dialog.still_chosen.connect(self._be_still)
+        dialog.forgotten.connect(self._forget)
+        dialog.exec()
+
+    def switch_theme(self) -> None:
+        """Dusk to paper and back."""
+        self.use_look("paper" if theme().name == "dusk" else "dusk")
+
+    def use_look(self, look: str) -> None:
+        """Dusk, paper, or as the desktop says; remembered."""
+        write_state(theme=look)
+        self._follow_look()
+
+    @property
+    def still(self) -> bool:
+        """Whether nothing should move of itself."""
+        return bool(read_state().get("still"))
+
+    def _follow_look(self) -> None:
+        use_remembered_look()
+        self.look_changed.emit()
+
+    def _be_still(self, still: bool) -> None:
+        write_state(still=still)
+        self.still_changed.emit(still)
+
+    def _forget(self) -> None:
+        write_state(recent=[])
+        self.forgotten.emit()
+
+    # -- failures --------------------------------------------------------------------------------------------------
+
+    def show_failure(self, error: BaseException, doing: str) -> None:
+        """Something nobody expected: what happened, what is kept, and the report; one at a time."""
+        from .failure import Failure
+
+        history = self._session.history
+        last = history.steps[history.place] if history is not None else "nothing open"
+        try:
+            report = write_report(error, f"{doing}; last step: {last}")
+        except OSError as problem:
+            self._say(f"Something went wrong inside the program, and no report could be written ({problem.strerror}).")
+            return
+        if self._failing:
+            return
+        self._failing = True
+        kept = "Nothing was open, so nothing is lost."
+        if history is not None:
+            kept = f"Your work is kept: “{history.project.name}” stands as after “{last}”, and the journal holds that too."
+        happened = printable(f"{type(error).__name__}: {str(error) or 'no further word'}")[:300]
+        Failure(self._window, happened, kept, report, self._save if history is not None else None).exec()
+        self._failing = False
+
+    def show_hard_end(self) -> None:
+        """If the last window ended without warning below the program, say so once."""
+        for report in hard_ends()[-1:]:
+            from .failure import Failure
+
+            kept = "What was open then is offered under “After a sudden end”, as far as it had unsaved edits."
+            Failure(self._window, "The program ended without warning the last time.", kept, report, None).open()
+
+
+def use_remembered_look() -> None:
+    """Dress the application as it was left."""
+    app = QApplication.instance()
+    if isinstance(app, QApplication):
+        use_theme(app, theme_for(app, read_state().get("theme", "desktop")))
