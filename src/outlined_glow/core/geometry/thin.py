@@ -13,7 +13,7 @@ import shapely
 from shapely.geometry import Polygon
 from shapely.geometry.base import BaseGeometry
 
-from .regions import clean, grow, opened, polygons
+from .regions import clean, grow, polygons
 
 #: Noise of offsets, mm: what is nearer to the rule than this is not told from it.
 _SLACK = 0.004
@@ -59,11 +59,14 @@ def _thin_in(part: Polygon, smallest: float) -> list[ThinPlace]:
     radius = smallest / 2 - _SLACK
     if radius <= 0 or part.area < _CRUMB:
         return []
-    kept = opened(part, radius)
-    if kept.is_empty:
+    core = grow(part, -radius)
+    if core.is_empty:
         return [_place(part, smallest)]
-    removed = polygons(clean(part.difference(grow(kept, _SLACK)), _CRUMB))
-    islands = polygons(kept)
+    # The opening and its slack in one step; the opening itself is asked for only where something is removed.
+    removed = polygons(clean(part.difference(grow(core, radius + _SLACK)), _CRUMB))
+    if not removed:
+        return []
+    islands = polygons(grow(core, radius))
     tree = shapely.STRtree(islands)
     out = []
     for piece in removed:
