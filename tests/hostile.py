@@ -11,6 +11,7 @@ import io
 import json
 import os
 import random
+import resource
 import stat
 import subprocess
 import sys
@@ -176,23 +177,27 @@ _LIMITED = f"""
 import resource, sys
 resource.setrlimit(resource.RLIMIT_CPU, ({2 * MOST_S}, {2 * MOST_S}))
 from outlined_glow.__main__ import main
-sys.exit(main())
+code = main()
+sys.stdout.flush()
+print(next(line.split()[1] for line in open("/proc/self/status") if line.startswith("VmHWM")))
+sys.exit(code)
 """
 
 
 def answer(*arguments: str | Path, home: Path) -> Answer:
     """Run the command line on it under a limit of CPU time, with a home of its own."""
     environment = {**os.environ, "HOME": str(home), "XDG_STATE_HOME": str(home / "state"), "OMP_NUM_THREADS": "1"}
+    before = resource.getrusage(resource.RUSAGE_CHILDREN)
     ended = subprocess.Popen(
         [sys.executable, "-c", _LIMITED, *map(str, arguments)],
-        env=environment, stdout=subprocess.DEVNULL, stderr=subprocess.PIPE, text=True,
+        env=environment, stdout=subprocess.PIPE, stderr=subprocess.PIPE, text=True,
     )  # fmt: skip
-    assert ended.stderr is not None
-    with ended.stderr as stream:
-        said = stream.read()
-    _, status, usage = os.wait4(ended.pid, 0)
-    ended.returncode = os.waitstatus_to_exitcode(status)
-    return Answer(ended.returncode, said, usage.ru_utime + usage.ru_stime, usage.ru_maxrss * 1024)
+    out, said = ended.communicate()
+    used = resource.getrusage(resource.RUSAGE_CHILDREN)
+    seconds = used.ru_utime + used.ru_stime - before.ru_utime - before.ru_stime
+    # Its own word on memory: the system's also counts what this process held when it was parted from it.
+    memory = int(out.split()[-1]) * 1024 if out.split() else 0
+    return Answer(ended.returncode, said, seconds, memory)
 
 
 def main() -> None:

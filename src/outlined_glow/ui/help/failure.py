@@ -6,23 +6,18 @@ from collections.abc import Callable
 from pathlib import Path
 
 from PyQt6.QtGui import QFontDatabase
-from PyQt6.QtWidgets import QApplication, QDialog, QHBoxLayout, QPlainTextEdit, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QApplication, QHBoxLayout, QPlainTextEdit, QWidget
 
 from ..widgets import ElidedLabel, button, label, link
+from .dialog import Dialog
 
 
-class Failure(QDialog):
+class Failure(Dialog):
     """Goes on with the work when it is closed."""
 
     def __init__(self, parent: QWidget, happened: str, kept: str, report: Path, save: Callable[[], object] | None) -> None:
-        super().__init__(parent)
-        self.setWindowTitle("Something went wrong")
-        self.setAccessibleName("Something went wrong")
-        self.setFixedWidth(560)
-        column = QVBoxLayout(self)
-        column.setContentsMargins(22, 18, 22, 18)
-        column.setSpacing(10)
-        column.addWidget(label("Something went wrong inside the program", "cardTitle"))
+        super().__init__(parent, "Something went wrong inside the program", 560)
+        column = self.column
         column.addWidget(label(happened, wrap=True))
         column.addWidget(label(kept, "sea", wrap=True))
         row = QHBoxLayout()
@@ -40,14 +35,8 @@ class Failure(QDialog):
         self.text.setMinimumHeight(220)
         self.text.hide()
         column.addWidget(self.text)
-        foot = QHBoxLayout()
         self.copy = button("Copy the report", self._copy)
-        foot.addWidget(self.copy)
-        foot.addStretch(1)
-        if save is not None:
-            foot.addWidget(button("Save the work…", save))
-        foot.addWidget(button("Go on", self.accept, filled=True))
-        column.addLayout(foot)
+        self.end("Go on", self.copy, *([button("Save the work…", save)] if save is not None else []))
 
     def _read(self) -> None:
         shown = self.text.isHidden()

@@ -7,11 +7,12 @@ from itertools import groupby
 
 from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QPainter, QPaintEvent, QPen
-from PyQt6.QtWidgets import QDialog, QGridLayout, QHBoxLayout, QLabel, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QVBoxLayout, QWidget
 
 from ..actions import Entry, shown_key
 from ..theme import theme
-from ..widgets import button, label
+from ..widgets import label
+from .dialog import Dialog
 
 _COLUMNS = 3
 
@@ -34,31 +35,22 @@ class KeyCap(QLabel):
         super().paintEvent(event)
 
 
-class KeySheet(QDialog):
+class KeySheet(Dialog):
     """Every action with its key in groups, and the keys of the things themselves below each group."""
 
     def __init__(self, parent: QWidget, entries: Sequence[Entry], by_hand: Sequence[tuple[str, str, str]]) -> None:
-        super().__init__(parent)
-        self.setWindowTitle("Keys")
-        self.setAccessibleName("Keys")
+        super().__init__(parent, "Keys")
         rows: dict[str, list[tuple[str, str]]] = {}
         for group, members in groupby(entries, lambda entry: entry.group):
             rows[group] = [(shown_key(entry.key), entry.text.rstrip("…")) for entry in members]
         for group, key, words in by_hand:
             rows[group].append((key, words))
-        column = QVBoxLayout(self)
-        column.setContentsMargins(24, 18, 24, 18)
-        column.setSpacing(14)
-        column.addWidget(label("Keys", "stageTitle"))
         across = QHBoxLayout()
         across.setSpacing(36)
         for heap in _columns(rows):
             across.addLayout(heap, 1)
-        column.addLayout(across)
-        foot = QHBoxLayout()
-        foot.addWidget(label("Fields take values as you write them: 4.7u, 2k2, 0.5 in, 12 mm, 1,5.", "quiet"), 1)
-        foot.addWidget(button("Close", self.accept, filled=True))
-        column.addLayout(foot)
+        self.column.addLayout(across)
+        self.end("Close", label("Fields take values as you write them: 4.7u, 2k2, 0.5 in, 12 mm, 1,5.", "quiet"))
 
 
 def _columns(rows: dict[str, list[tuple[str, str]]]) -> list[QVBoxLayout]:

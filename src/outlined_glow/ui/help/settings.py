@@ -6,15 +6,16 @@ from pathlib import Path
 
 from PyQt6.QtCore import QUrl, pyqtSignal
 from PyQt6.QtGui import QDesktopServices
-from PyQt6.QtWidgets import QDialog, QHBoxLayout, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QWidget
 
 from ..fields import Choice, Switch
-from ..widgets import Card, ElidedLabel, button, label, link
+from ..widgets import Card, ElidedLabel, label, link
+from .dialog import Dialog
 
 LOOKS = (("desktop", "as the desktop"), ("dusk", "dusk"), ("paper", "paper"))
 
 
-class Settings(QDialog):
+class Settings(Dialog):
     """`look_chosen` and `still_chosen` fire at once; there is nothing to confirm."""
 
     look_chosen = pyqtSignal(str)
@@ -22,14 +23,7 @@ class Settings(QDialog):
     forgotten = pyqtSignal()
 
     def __init__(self, parent: QWidget, look: str, still: bool, kept_in: Path) -> None:
-        super().__init__(parent)
-        self.setWindowTitle("Settings")
-        self.setAccessibleName("Settings")
-        self.setFixedWidth(440)
-        column = QVBoxLayout(self)
-        column.setContentsMargins(20, 16, 20, 16)
-        column.setSpacing(10)
-        column.addWidget(label("Settings", "stageTitle"))
+        super().__init__(parent, "Settings", 440)
         card = Card("The window")
         self.look = Choice(LOOKS)
         self.look.show_key(look)
@@ -39,7 +33,7 @@ class Settings(QDialog):
         self.moving.setChecked(not still)
         self.moving.switched.connect(lambda on: self.still_chosen.emit(not on))
         card.row("turn the board over visibly", self.moving)
-        column.addWidget(card)
+        self.column.addWidget(card)
         kept = Card("What is kept")
         kept.add(
             label("The journal of unsaved edits, reports, recent work and the window's place lie here:", "quiet", wrap=True)
@@ -51,11 +45,8 @@ class Settings(QDialog):
         self.forget = link("forget recent work", self._forget)
         row.addWidget(self.forget)
         kept.body.addLayout(row)
-        column.addWidget(kept)
-        foot = QHBoxLayout()
-        foot.addStretch(1)
-        foot.addWidget(button("Close", self.accept, filled=True))
-        column.addLayout(foot)
+        self.column.addWidget(kept)
+        self.end("Close")
 
     def _forget(self) -> None:
         self.forgotten.emit()

@@ -1,0 +1,32 @@
+"""What the dialogs over the window share: a title, a column, and a foot that ends with the ready button."""
+
+from __future__ import annotations
+
+from PyQt6.QtWidgets import QDialog, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
+
+from ..widgets import button, label
+
+
+class Dialog(QDialog):
+    """Fill `column`, then call `end`."""
+
+    def __init__(self, parent: QWidget, title: str, width: int = 0) -> None:
+        super().__init__(parent)
+        self.setWindowTitle(title)
+        self.setAccessibleName(title)
+        if width:
+            self.setFixedWidth(width)
+        self.column = QVBoxLayout(self)
+        self.column.setContentsMargins(22, 18, 22, 18)
+        self.column.setSpacing(10)
+        self.column.addWidget(label(title, "stageTitle"))
+
+    def end(self, ready: str, left: QWidget | None = None, *others: QPushButton) -> None:
+        """The foot: something on the left, other buttons, and the one that closes."""
+        foot = QHBoxLayout()
+        if left is not None:
+            foot.addWidget(left)
+        foot.addStretch(1)
+        for one in (*others, button(ready, self.accept, filled=True)):
+            foot.addWidget(one)
+        self.column.addLayout(foot)
