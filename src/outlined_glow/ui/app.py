@@ -82,12 +82,12 @@ def make_window(app: QApplication, demo: str = "", path: str = "") -> MainWindow
     """The window as it starts: shown at once, then a demo or a file opened and the core loaded behind it."""
     from .icons import app_icon
     from .shell import MainWindow
-    from .theme import load_fonts
+    from .theme import load_fonts, use_style
 
     app.setApplicationName("Outlined Glow")
     app.setDesktopFileName("org.outlinedglow.OutlinedGlow")
     app.setWindowIcon(app_icon())
-    app.setStyle("Fusion")
+    use_style(app)
     load_fonts()
     window = MainWindow()
     window.show()

@@ -2,18 +2,17 @@
 
 from __future__ import annotations
 
-import logging
 import threading
 from collections.abc import Callable
-from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 from PyQt6.QtCore import QObject, pyqtSignal
 
 from ..core.errors import Trouble
 
-log = logging.getLogger(__name__)
+if TYPE_CHECKING:
+    from concurrent.futures import ThreadPoolExecutor
 
 
 @dataclass
@@ -34,7 +33,7 @@ class Jobs(QObject):
 
     def __init__(self, parent: QObject | None = None) -> None:
         super().__init__(parent)
-        self._pool = ThreadPoolExecutor(max_workers=2, thread_name_prefix="glow")
+        self._pool: ThreadPoolExecutor | None = None
         self._latest: dict[str, _Job] = {}
         self._running = 0
         self._finished.connect(self._deliver)
@@ -53,6 +52,10 @@ class Jobs(QObject):
         self._running += 1
         if self._running == 1:
             self.busy.emit(True)
+        if self._pool is None:
+            from concurrent.futures import ThreadPoolExecutor  # not on the way to the first window
+
+            self._pool = ThreadPoolExecutor(max_workers=2, thread_name_prefix="glow")
         self._pool.submit(self._work, job)
 
     def cancel(self, key: str) -> None:
@@ -69,7 +72,8 @@ class Jobs(QObject):
         """Cancel everything and wait for the workers."""
         for key in list(self._latest):
             self.cancel(key)
-        self._pool.shutdown(wait=True, cancel_futures=True)
+        if self._pool is not None:
+            self._pool.shutdown(wait=True, cancel_futures=True)
 
     def _work(self, job: _Job) -> None:
         result: Any = None
@@ -93,6 +97,8 @@ class Jobs(QObject):
         elif isinstance(error, Trouble):
             job.failed(str(error))
         else:
-            log.error("background work “%s” failed", job.key, exc_info=error)
+            import logging
+
+            logging.getLogger(__name__).error("background work “%s” failed", job.key, exc_info=error)
             job.failed("Something went wrong inside the program; your work is kept.")
             self.broke.emit(error)

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass
 
+import numpy as np
 import shapely
 from shapely.geometry import Polygon
 from shapely.geometry.base import BaseGeometry
@@ -238,8 +239,8 @@ def _pads(part: Part) -> list[Pad]:
 
 
 def _moved_pad(pad: Pad, dx: float, dy: float) -> Pad:
-    there = shifted(pad.polygon, dx, dy)
-    assert isinstance(there, Polygon)
+    shift = np.array([dx, dy])
+    there = shapely.transform(pad.polygon, lambda points: points + shift)  # a box or a disc stays what it is
     return Pad(pad.ref, pad.number, pad.x + dx, pad.y + dy, pad.width, pad.height, pad.angle_deg, pad.side, there, pad.disc)
 
 

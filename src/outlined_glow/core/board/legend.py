@@ -11,7 +11,7 @@ from shapely.geometry import Polygon
 from shapely.geometry.base import BaseGeometry
 
 from ..drive.seats import Part
-from ..geometry.regions import EMPTY, added, box_at, grow, minus, shifted, union
+from ..geometry.regions import EMPTY, added, box_at, grow, minus, polygons, region_of, shifted, union
 from ..parts import Profile
 from .text import placed, text_region
 
@@ -57,7 +57,8 @@ def back_legend(
         _label(part, height, words)
     _title(name, free, words)
     signs = [sign for part in parts if part.kind == "holder" for sign in supply_signs(part)]
-    marks = union([*words.placed, *bars, *signs])
+    # Words are set apart from one another, so they need no union.
+    marks = added(region_of(part for word in words.placed for part in polygons(word)), union([*bars, *signs]))
     return minus(marks, grow(openings, profile.legend_gap_mm))
 
 

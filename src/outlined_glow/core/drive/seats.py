@@ -135,12 +135,14 @@ class _Seats:
 
     def take(self, led: Led) -> Place | None:
         """Behind the LED, or beside it in its own direction, or the nearest place of a grid over the board."""
-        for batch in _near(led):
-            boxes = boxes_at(batch, self._length, self._width)
-            inside = shapely.contains(self._free, boxes)
-            for place in np.flatnonzero(inside):
-                if not shapely.intersects(self._around(boxes[place]), boxes[place]).any():
-                    return self._keep(batch[place], boxes[place])
+        for moves in _MOVES:
+            turned = (led.angle_deg + moves[:, 2]) % 360
+            places = np.column_stack([led.x + moves[:, 0], led.y + moves[:, 1], turned])
+            for place in _inside(self._free, places, self._length, self._width):
+                x, y, angle = map(float, place)
+                box = box_at(x, y, self._length, self._width, angle)
+                if not shapely.intersects(self._around(box), box).any():
+                    return self._keep((x, y, angle), box)
         grid = self._places()
         if len(grid) == 0:
             return None
@@ -183,11 +185,14 @@ class _Seats:
 
 
 def _inside(free: BaseGeometry, places: NDArray[np.float64], length: float, width: float) -> NDArray[np.float64]:
-    """The places (n, 3), upright or lying, whose box lies in prepared ground: corners are asked first, they are cheap."""
-    half = np.where(places[:, 2:] == 0, [[length, width]], [[width, length]]) / 2
+    """The places (n, 3) whose box lies in prepared ground: middle and corners are asked first, they are cheap."""
+    a = np.radians(places[:, 2])
+    along = np.column_stack([np.cos(a), np.sin(a)]) * (length / 2)
+    across = np.column_stack([-np.sin(a), np.cos(a)]) * (width / 2)
     for sx, sy in ((0, 0), (1, 1), (-1, -1), (1, -1), (-1, 1)):
-        hit = shapely.contains_xy(free, places[:, 0] + sx * half[:, 0], places[:, 1] + sy * half[:, 1])
-        places, half = places[hit], half[hit]
+        spots = places[:, :2] + sx * along + sy * across
+        hit = shapely.contains_xy(free, spots[:, 0], spots[:, 1])
+        places, along, across = places[hit], along[hit], across[hit]
     return places[shapely.contains(free, boxes_at(places, length, width))] if len(places) else places
 
 
@@ -199,18 +204,19 @@ def _overlapping(grid: NDArray[np.float64], box: Polygon) -> NDArray[np.bool_]:
     return out
 
 
-def _near(led: Led) -> Iterator[list[Place]]:
-    """Places by rising distance from the LED, in batches: its own, then rings round it."""
-    yield [(led.x, led.y, led.angle_deg), (led.x, led.y, (led.angle_deg + 90) % 360)]
+def _moves() -> Iterator[NDArray[np.float64]]:
+    """Moves (n, 3: x, y, turn) from an LED by rising distance, in batches: its own place, then rings round it."""
+    yield np.array([(0.0, 0.0, 0.0), (0.0, 0.0, 90.0)])
     for low, high in ((0.5, 2.0), (2.0, 4.0)):
-        out: list[Place] = []
+        out = []
         for radius in np.arange(low, high, 0.5):
             count = max(8, round(4 * math.pi * radius))
-            for turn in range(count):
-                a = 2 * math.pi * turn / count
-                x, y = led.x + radius * math.cos(a), led.y + radius * math.sin(a)
-                out += [(x, y, led.angle_deg), (x, y, (led.angle_deg + 90) % 360)]
-        yield out
+            for a in (2 * math.pi * turn / count for turn in range(count)):
+                out += [(radius * math.cos(a), radius * math.sin(a), turned) for turned in (0.0, 90.0)]
+        yield np.array(out)
+
+
+_MOVES = tuple(_moves())
 
 
 def _seat_holder(
