@@ -192,3 +192,14 @@ def test_media_rules_for_screens_hold_and_those_for_print_do_not() -> None:
     text = f'{HEAD} viewBox="0 0 9 9">{style}<rect class="d" width="9" height="9"/></svg>'
     painted = paint(read_picture(text.encode(), "x"), 30, "x")
     assert [swatch.colour for swatch in painted.swatches] == ["FFFF00"]
+
+
+def test_a_dense_coil_is_no_tangle_and_a_deep_pile_keeps_its_top() -> None:
+    turn = np.arange(20_000) * 0.02
+    reach = 2 + turn * 0.12
+    points = " ".join(f"{50 + r * np.cos(t):.3f},{50 + r * np.sin(t):.3f}" for r, t in zip(reach, turn, strict=True))
+    coil = f'<polyline points="{points}" fill="none" stroke="#fff" stroke-width="2"/>'
+    pile = "".join(f'<circle cx="50" cy="{40 + n % 3}" r="30" fill="#{n % 4:06x}"/>' for n in range(200))
+    painted = paint(read_picture(f'{HEAD}viewBox="0 0 100 100">{pile}{coil}</svg>'.encode(), "coil.svg"), 60, "coil.svg")
+    assert [swatch.colour for swatch in painted.swatches][0] == "FFFFFF"
+    assert sum(swatch.region.area for swatch in painted.swatches) == pytest.approx(painted.silhouette.area, rel=1e-6)

@@ -31,9 +31,9 @@ def refuse_segments(count: int, name: str) -> None:
         raise Trouble(f"“{name}” has paths of more than {MOST_SEGMENTS:,} segments; simplify its paths.")
 
 
-def refuse_tangle(outlines: Sequence[Points], reach: float, name: str) -> None:
-    """`Trouble` if the lines of one shape, drawn `reach` wide, cross one another too often to be made an area."""
-    if estimate_crossings(outlines, reach) > MOST_CROSSINGS:
+def refuse_tangle(outlines: Sequence[Points], name: str) -> None:
+    """`Trouble` if the lines of one shape cross one another too often to be made an area."""
+    if estimate_crossings(outlines) > MOST_CROSSINGS:
         raise Trouble(f"A path in “{name}” crosses itself more than {MOST_CROSSINGS:,} times; simplify or split it.")
 
 

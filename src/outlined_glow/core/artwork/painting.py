@@ -138,7 +138,7 @@ def _areas(drawn: Drawn, tolerance: float, name: str) -> list[tuple[str, BaseGeo
         return []
     flat = [flatten_cubics(subpath.start, subpath.curves, tolerance / scale) for subpath in drawn.subpaths]
     out: list[tuple[str, BaseGeometry]] = []
-    refuse_tangle(flat, drawn.stroke.width if drawn.stroke else 0.0, name)
+    refuse_tangle(flat, name)
     if drawn.fill is not None:
         out.append((drawn.fill, fill([apply(drawn.matrix, points) for points in flat], drawn.rule)))
     if drawn.stroke is not None and drawn.stroke_colour is not None:

@@ -16,7 +16,7 @@ from .regions import rings
 
 #: Pixels along the longer side of the pile, and pixels painted in all, at most.
 _SIDE = 2048
-_MOST_PIXELS = 300e6
+_MOST_PIXELS = 100e6
 #: A pile whose boxes lie less deep than this on average is left alone: little of it is hidden, and looking costs.
 _DEPTH = 3.0
 #: Fractional bits of OpenCV's coordinates.

@@ -28,8 +28,8 @@ def count_overlaps(pile: NDArray[np.object_], most: int) -> int:
     return found // 2
 
 
-def estimate_crossings(outlines: Sequence[Points], reach: float = 0.0) -> float:
-    """About how often the segments of some outlines (each (n, 2)) come within `reach` of one another's boxes or cross.
+def estimate_crossings(outlines: Sequence[Points]) -> float:
+    """About how often the segments of some outlines (each (n, 2)) cross one another.
 
     A fixed sample of pairs is looked at, so the answer is the same every time; few segments give 0.
     """
@@ -40,12 +40,7 @@ def estimate_crossings(outlines: Sequence[Points], reach: float = 0.0) -> float:
     chance = np.random.default_rng(len(start))
     one, other = chance.integers(0, len(start), (2, _SAMPLE))
     a, b, c, d = start[one], end[one], start[other], end[other]
-    if reach > 0:
-        # Wide lines meet wherever their boxes do.
-        apart = (np.minimum(a, b) - np.maximum(c, d) > reach) | (np.minimum(c, d) - np.maximum(a, b) > reach)
-        meet = ~apart.any(axis=1) & (np.abs(one - other) > 2)
-    else:
-        meet = (_side(a, b, c) * _side(a, b, d) < 0) & (_side(c, d, a) * _side(c, d, b) < 0)
+    meet = (_side(a, b, c) * _side(a, b, d) < 0) & (_side(c, d, a) * _side(c, d, b) < 0)
     return float(meet.mean()) * len(start) ** 2 / 2
 
 
