@@ -201,5 +201,5 @@ def test_a_dense_coil_is_no_tangle_and_a_deep_pile_keeps_its_top() -> None:
     coil = f'<polyline points="{points}" fill="none" stroke="#fff" stroke-width="2"/>'
     pile = "".join(f'<circle cx="50" cy="{40 + n % 3}" r="30" fill="#{n % 4:06x}"/>' for n in range(200))
     painted = paint(read_picture(f'{HEAD}viewBox="0 0 100 100">{pile}{coil}</svg>'.encode(), "coil.svg"), 60, "coil.svg")
-    assert [swatch.colour for swatch in painted.swatches][0] == "FFFFFF"
+    assert painted.swatches[0].colour == "FFFFFF"
     assert sum(swatch.region.area for swatch in painted.swatches) == pytest.approx(painted.silhouette.area, rel=1e-6)
