@@ -78,16 +78,13 @@ def raised_under_ink(art: Regions) -> BaseGeometry:
     raised, ink = art.get("raised", EMPTY), art.get("ink", EMPTY)
     if raised.is_empty or ink.is_empty:
         return raised
-    tree = shapely.STRtree(polygons(raised))
-    standing = []
-    for mark in polygons(ink):
-        near = tree.geometries[tree.query(mark, predicate="dwithin", distance=0.01)]
-        left, bottom, right, top = mark.bounds
-        # Only what lies round the mark is grown: a wing of raised tone under a hundred marks is large.
-        round_it = (shapely.clip_by_rect(one, left - 0.1, bottom - 0.1, right + 0.1, top + 0.1) for one in near)
-        beside = sum(mark.boundary.intersection(one.buffer(0.01, quad_segs=1)).length for one in round_it)
-        if beside > 0.5 * mark.length:
-            standing.append(mark.buffer(0.01, quad_segs=1))
+    marks = np.array(polygons(ink), dtype=object)
+    edges = shapely.boundary(marks)
+    grown = shapely.buffer(np.array(polygons(raised), dtype=object), 0.01, quad_segs=1)
+    mark, part = shapely.STRtree(grown).query(edges, predicate="intersects")
+    shared = shapely.length(shapely.intersection(edges[mark], grown[part]))
+    beside = np.bincount(mark, shared, len(marks))
+    standing = shapely.buffer(marks[beside > 0.5 * shapely.length(edges)], 0.01, quad_segs=1).tolist()
     return added(raised, union(standing)) if standing else raised
 
 
