@@ -49,13 +49,13 @@ def rows() -> list[Row]:
         Row("files", "Gerber of a million vertices, written / a plain join of them", write / plain, 0.2),
         Row("files", "Gerber of a million vertices, read / a plain join of them", read / plain, 0.2),
     ]
-    whole, work = once(lambda: Compiler().compile(new_project(blobs(3000), "x.svg", width_mm=120)))
+    whole, work = once(lambda: Compiler().compile(new_project(blobs(9500), "x.svg", width_mm=390)))
     vertices = sum(int(shapely.get_num_coordinates(layer)) for layer in work.board.layers.values())
     export, package = once(lambda: make_package(work.board, 8, "2026-01-01T00:00:00Z"))
     proof, _ = once(lambda: prove_files(package.files, "x", work.board))
     note = f"{vertices:,} vertices in all layers"
     out += [
-        Row("files", "export of a 3,000-path board / making the board", export / whole, note=note),
+        Row("files", "export of a board of a million vertices / making the board", export / whole, note=note),
         Row("files", "proof of it with the board / making the board", proof / whole),
     ]
     moth = demo_project("moth")

@@ -6,6 +6,7 @@ import base64
 import hashlib
 import io
 import json
+import math
 import shutil
 import tempfile
 import zipfile
@@ -30,7 +31,7 @@ from .tables import bill_csv, job_file, order_page, placement_csv
 #: Resolution of the coverage pictures in board.json.
 COVERAGE_PX_PER_MM = 4.0
 #: Resolution of the pictures.
-_PX_PER_MM = 12.0
+_PX_PER_MM, _MOST_PIXELS = 12.0, 9e6  # of the pictures in a package; large boards get fewer
 Progress = Callable[[float, str], None]
 
 
@@ -67,7 +68,8 @@ def make_package(
     files: dict[str, bytes] = {}
     gerbers: list[tuple[str, str, str]] = []
     jobs: list[tuple[str, Callable[[], bytes]]] = []
-    hours = cache(lambda: draw_hours(board, (1.0, 0.25), px_per_mm=_PX_PER_MM))
+    scale = min(_PX_PER_MM, math.floor(10 * math.sqrt(_MOST_PIXELS / (board.size[0] * board.size[1]))) / 10)
+    hours = cache(lambda: draw_hours(board, (1.0, 0.25), px_per_mm=scale))
     for layer, (name, function, polarity) in GERBERS.items():
         path = f"{stem}-{name}.gbr"
         gerbers.append((path, function, polarity))
@@ -81,9 +83,9 @@ def make_package(
         (f"{stem}-placement.csv", lambda: placement_csv(board)),
         (f"{stem}-bill-of-materials.csv", lambda: bill_csv(board)),
         (f"{stem}.gbrjob", lambda: job_file(board, gerbers, edited)),
-        (f"{stem}-front.png", lambda: png(hours()[0], _PX_PER_MM)),
-        (f"{stem}-dusk.png", lambda: png(hours()[1], _PX_PER_MM)),
-        (f"{stem}-back.png", lambda: png(draw_board(board, side="back", px_per_mm=_PX_PER_MM), _PX_PER_MM)),
+        (f"{stem}-front.png", lambda: png(hours()[0], scale)),
+        (f"{stem}-dusk.png", lambda: png(hours()[1], scale)),
+        (f"{stem}-back.png", lambda: png(draw_board(board, side="back", px_per_mm=scale), scale)),
     ]
     for place, (path, make) in enumerate(jobs):
         if cancelled():
