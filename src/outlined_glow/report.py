@@ -63,17 +63,19 @@ def hard_ends() -> list[Path]:
     found = []
     for path in sorted(report_folder().glob(f"{_HARD}*.txt")):
         number = path.stem.removeprefix(_HARD)
-        if number.isdigit() and _lives(int(number)):
-            continue
-        if path.stat().st_size == 0:
-            path.unlink(missing_ok=True)
-            continue
-        named = path.with_name(f"{datetime.fromtimestamp(path.stat().st_mtime):%Y-%m-%d-%H%M%S}-sudden-end.txt")
-        text = path.read_text("utf-8", "replace")
-        named.write_text("\n".join([*_about("something in a library below the program"), "", text]), "utf-8")
-        path.unlink(missing_ok=True)
-        found.append(named)
+        if not (number.isdigit() and _lives(int(number))):
+            with contextlib.suppress(OSError):  # a folder that takes nothing is no reason not to start
+                found += _name_hard_end(path)
     return found
+
+
+def _name_hard_end(path: Path) -> list[Path]:
+    text = path.read_text("utf-8", "replace")
+    named = path.with_name(f"{datetime.fromtimestamp(path.stat().st_mtime):%Y-%m-%d-%H%M%S}-sudden-end.txt")
+    if text:
+        named.write_text("\n".join([*_about("something in a library below the program"), "", text]), "utf-8")
+    path.unlink()
+    return [named] if text else []
 
 
 def _lives(process: int) -> bool:

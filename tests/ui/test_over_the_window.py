@@ -185,6 +185,30 @@ def test_slow_reading_can_be_stopped(start: Hand, tmp_path: Path, monkeypatch: p
     assert window.begin.state.text() == "nothing on the bench yet"
 
 
+def test_opening_something_else_lets_go_of_the_first(
+    start: Hand, tmp_path: Path, monkeypatch: pytest.MonkeyPatch, sign: Project
+) -> None:
+    window, go = start.window, threading.Event()
+    save(sign, tmp_path / "a.oglow")
+    monkeypatch.setattr("outlined_glow.core.project.storage.load", lambda path: go.wait(20) and sign)
+    window.files.open(tmp_path / "a.oglow")
+    assert (tmp_path / ".a.oglow.open").exists()
+    window.files.open_demo("moth")
+    assert not (tmp_path / ".a.oglow.open").exists()
+    go.set()
+    start.settle()
+    assert window.session.project.name == "Lamplighter moth"
+
+
+def test_a_side_that_never_comes_is_not_waited_for(signed: Hand) -> None:
+    bench = signed.window.area.bench
+    bench._flip.start(bench._image, bench._image_camera, 400.0)
+    QTest.qWait(300)
+    assert bench._flip.running
+    QTest.qWait(700)
+    assert not bench._flip.running
+
+
 def test_a_step_that_takes_too_long_can_be_taken_back(signed: Hand, monkeypatch: pytest.MonkeyPatch) -> None:
     window, go = signed.window, threading.Event()
     compiler = window.session._compiler

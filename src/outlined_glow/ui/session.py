@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import time
+from collections.abc import Callable
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
@@ -91,27 +92,19 @@ class Session(QObject):
         """Open a project file in the background; without its lock, as a copy that is on no disk yet."""
 
         def taken(project: Project) -> None:
-            self._opening = None
             if lock is None:
                 self.open_project(core("storage").copy_of(project), None, fresh=True)
             else:
                 self._take_up(core("history").History(project), path, lock)
 
-        def refused(words: str) -> None:
-            self._give_up_opening()
-            self.trouble.emit(words)
-
-        self._give_up_opening()
-        self._opening = lock
-        self.jobs.submit("open", lambda cancelled: core("storage").load(path), taken, refused)
+        self._open(lambda: core("storage").load(path), taken, lock)
 
     def open_picture(self, path: Path, width_mm: float | None) -> None:
         """Begin a project from a picture of that painted width."""
-
-        def read(cancelled: Any) -> Project:
-            return core("start").picture_project(path, width_mm)  # type: ignore[no-any-return]
-
-        self.jobs.submit("open", read, lambda project: self.open_project(project, None, fresh=True), self.trouble.emit)
+        self._open(
+            lambda: core("start").picture_project(path, width_mm),
+            lambda project: self.open_project(project, None, fresh=True),
+        )
 
     def open_left(self, left: Left, lock: FileLock | None) -> None:
         """Take up what a killed window left behind, with its whole history."""
@@ -123,16 +116,26 @@ class Session(QObject):
             self._journal.flush()
             core("journal").forget(left)
 
-        self.jobs.submit("open", lambda cancelled: core("journal").recover(left), taken, self.trouble.emit)
+        self._open(lambda: core("journal").recover(left), taken, lock)
 
     def open_demo(self, name: str) -> None:
         """Begin from a demo."""
-        self.jobs.submit(
-            "open",
-            lambda cancelled: core("demos").demo_project(name),
-            lambda project: self.open_project(project, None),
-            self.trouble.emit,
-        )
+        self._open(lambda: core("demos").demo_project(name), lambda project: self.open_project(project, None))
+
+    def _open(self, read: Callable[[], Any], taken: Callable[[Any], None], lock: FileLock | None = None) -> None:
+        """Read in the background what is to be taken up; its lock is let go of if that fails, or is given up."""
+
+        def done(result: Any) -> None:
+            self._opening = None
+            taken(result)
+
+        def refused(words: str) -> None:
+            self._give_up_opening()
+            self.trouble.emit(words)
+
+        self._give_up_opening()
+        self._opening = lock
+        self.jobs.submit("open", lambda cancelled: read(), done, refused)
 
     def _give_up_opening(self) -> None:
         self.jobs.cancel("open")

@@ -86,11 +86,6 @@ def grow(region: BaseGeometry, by: float, tolerance: float = 0.005) -> BaseGeome
     return clean(region.buffer(by, quad_segs=quarter_segments(abs(by), tolerance)))
 
 
-def opened(region: BaseGeometry, radius: float, tolerance: float = 0.005) -> BaseGeometry:
-    """What a disc of `radius` can reach inside the region (mathematical opening)."""
-    return grow(grow(region, -radius, tolerance), radius, tolerance)
-
-
 def closed(region: BaseGeometry, radius: float, tolerance: float = 0.005) -> BaseGeometry:
     """The region with every inside corner rounded to `radius` (mathematical closing)."""
     return grow(grow(region, radius, tolerance), -radius, tolerance)

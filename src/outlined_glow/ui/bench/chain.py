@@ -18,6 +18,7 @@ class Chain:
     """Keeps the picture of one view, with a margin round it: a drag of the view only moves it."""
 
     def __init__(self) -> None:
+        self._work: Any = None
         self._key: tuple[Any, ...] = ()
         self._camera = Camera()
         self._picture = QPixmap()
@@ -25,10 +26,10 @@ class Chain:
     def paint(self, painter: QPainter, camera: Camera, work: Any, selected: str | None, scale: float) -> None:
         """Paint the chain as it is seen through a camera."""
         shift = camera.to_screen(*self._camera.to_mm(QPointF(0, 0)))
-        key = (id(work), selected, camera.zoom, camera.side, camera.width, camera.height, scale, on_bench().name)
-        if key != self._key or max(abs(shift.x()), abs(shift.y())) > _MARGIN - 40:
+        key = (selected, camera.zoom, camera.side, camera.width, camera.height, scale, on_bench().name)
+        if work is not self._work or key != self._key or max(abs(shift.x()), abs(shift.y())) > _MARGIN - 40:
             self._draw(camera, work, selected, scale)
-            self._key, self._camera, shift = key, camera, QPointF(0, 0)
+            self._work, self._key, self._camera, shift = work, key, camera, QPointF(0, 0)
         painter.drawPixmap(QPointF(shift.x() - _MARGIN, shift.y() - _MARGIN), self._picture)
 
     def _draw(self, camera: Camera, work: Any, selected: str | None, scale: float) -> None:

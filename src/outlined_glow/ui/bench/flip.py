@@ -4,12 +4,14 @@ from __future__ import annotations
 
 import math
 
-from PyQt6.QtCore import QObject, QVariantAnimation, pyqtSignal
+from PyQt6.QtCore import QObject, QTimer, QVariantAnimation, pyqtSignal
 from PyQt6.QtGui import QImage, QPainter
 
 from .camera import Camera
 
 _HALF_MS = 110
+#: A side that takes longer to draw is no longer waited for: the bench says what it does.
+_PATIENCE_MS = 700
 
 
 class Flip(QObject):
@@ -24,6 +26,9 @@ class Flip(QObject):
         self._run.valueChanged.connect(lambda _: self.moved.emit())
         self._run.finished.connect(self._next)
         self._arrived = False
+        self._patience = QTimer(self)
+        self._patience.setSingleShot(True)
+        self._patience.timeout.connect(self._give_up)
         self.picture: QImage | None = None
         self.camera = Camera()
         self.axis_x = 0.0
@@ -38,6 +43,7 @@ class Flip(QObject):
         """Turn `picture`, seen through `camera`, over the vertical at `axis_x` of the screen."""
         self.picture, self.camera, self.axis_x = picture, camera, axis_x
         self.running, self._arrived = True, False
+        self._patience.start(_PATIENCE_MS)
         self._go(0.0, 0.5)
 
     def arrived(self) -> None:
@@ -63,6 +69,11 @@ class Flip(QObject):
         self._run.setStartValue(start)
         self._run.setEndValue(end)
         self._run.start()
+
+    def _give_up(self) -> None:
+        if self.running and not self._arrived:
+            self.stop()
+            self.moved.emit()
 
     def _next(self) -> None:
         if not self.running:

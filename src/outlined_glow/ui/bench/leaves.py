@@ -202,11 +202,6 @@ class Leaves(QWidget):
         """The layer pulled out, or ""."""
         return self._alone
 
-    def rect_of(self, place: int) -> QRectF:
-        """Where a leaf lies."""
-        leaf = self.leaves[place]
-        return leaf.shape_box().translated(leaf.x(), leaf.y())
-
     def _press(self, place: int) -> None:
         """A pulled leaf goes back; any other is hidden, or shown again."""
         if LEAVES[place][0] == self._alone:
