@@ -7,7 +7,7 @@
 
 _shtab_outlined_glow_subparsers=(new demo edit info check render animate thumbnail export proof calc)
 
-_shtab_outlined_glow_new_option_strings=(-h --help -o --width --map --mask --finish --ink --thickness --force)
+_shtab_outlined_glow_new_option_strings=(-h --help -o --width --map --colours --tones --ground --border --keep-holes --mask --finish --ink --thickness --force)
 _shtab_outlined_glow_demo_option_strings=(-h --help -o --force)
 _shtab_outlined_glow_edit_option_strings=(-h --help -o --force --list)
 _shtab_outlined_glow_info_option_strings=(-h --help --json)
@@ -38,12 +38,15 @@ _shtab_outlined_glow_export__o_COMPGEN=_shtab_compgen_files
 _shtab_outlined_glow_proof_pos_0_COMPGEN=_shtab_compgen_files
 _shtab_outlined_glow_proof___project_COMPGEN=_shtab_compgen_files
 
+_shtab_outlined_glow_new___tones_choices=(flat diffuse screen threshold)
+_shtab_outlined_glow_new___ground_choices=(keep outside everywhere)
 _shtab_outlined_glow_render___side_choices=(front back)
 _shtab_outlined_glow_animate___side_choices=(front back)
 _shtab_outlined_glow_pos_0_choices=(new demo edit info check render animate thumbnail export proof calc)
 
 _shtab_outlined_glow_new__h_nargs=0
 _shtab_outlined_glow_new___help_nargs=0
+_shtab_outlined_glow_new___keep_holes_nargs=0
 _shtab_outlined_glow_new___force_nargs=0
 _shtab_outlined_glow_demo__h_nargs=0
 _shtab_outlined_glow_demo___help_nargs=0

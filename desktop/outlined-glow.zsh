@@ -113,12 +113,17 @@ _shtab_outlined_glow_new_options=(
   "-o[the project to write]:P.oglow:_files"
   "--width[width of what the picture paints, such as 60mm]:LENGTH:"
   "*--map[what a colour becomes\: mask, raised, metal, ink, window, veiled or cut\; may be given often]:RRGGBB=APPEARANCE:"
+  "--colours[of a raster picture, at most\: 2 to 8]:N:"
+  "--tones[how many tones become few\: flat colours, or dots]:tones:(flat diffuse screen threshold)"
+  "--ground[what happens to the ground of a raster picture]:ground:(keep outside everywhere)"
+  "--border[of board beyond the picture, such as 1.6mm]:LENGTH:"
+  "--keep-holes[holes of the picture become holes of the board]"
   "--mask[colour of the mask, such as matte-black]:WORD:"
   "--finish[finish of bare metal, such as gold]:WORD:"
   "--ink[colour of the legend, such as white]:WORD:"
   "--thickness[of the board, such as 1.6mm]:LENGTH:"
   "--force[replace what is there already]"
-  ":an SVG drawing:_files"
+  ":an SVG or DXF drawing, or a PNG, JPEG, WebP, TIFF, BMP or GIF picture:_files"
 )
 
 # guard to ensure default positional specs are added only once per session

@@ -10,10 +10,10 @@ from outlined_glow.core.board.draw import draw_board, draw_leaf, png, thumbnail
 from outlined_glow.core.board.glow import UNIT, develop, exposure, sun_strength
 from outlined_glow.core.board.probe import material_at
 from outlined_glow.core.board.surface import make_surface
-from outlined_glow.core.board.text import text_region
 from outlined_glow.core.board.view import View, coverage, whole_view
 from outlined_glow.core.errors import Trouble
 from outlined_glow.core.geometry.regions import common, grow
+from outlined_glow.core.lettering import text_region
 from outlined_glow.core.order import make_package
 from outlined_glow.core.order.proof.compare import prove_files
 from outlined_glow.core.project import Project

@@ -131,18 +131,19 @@ def test_remedies_that_are_edits_can_be_done(moth: Project) -> None:
             (0, 0),
         ),
     ]
-    done = 0
+    tried: set[tuple[str, str]] = set()
     for project in projects:
         for finding in compiler.findings(compiler.compile(project)):
             for remedy in finding.remedies:
                 assert remedy.text
-                if remedy.edit:
+                if remedy.edit and (finding.code, remedy.text) not in tried:
+                    tried.add((finding.code, remedy.text))
                     changed = apply_values(project, remedy.edit, dict(remedy.values), (0, 0))
                     assert changed != project
-                    codes = {one.code for one in compiler.findings(compiler.compile(changed))}
-                    assert finding.code not in codes or finding.code == "led-over-current"
-                    done += 1
-    assert done >= 6
+                    after = {one.code: one for one in compiler.findings(compiler.compile(changed)) if one.severity != "note"}
+                    left = after[finding.code].count if finding.code in after else 0
+                    assert left < 0.7 * finding.count or finding.code == "led-over-current", (finding.code, remedy.text, left)
+    assert len(tried) >= 12
 
 
 def test_every_code_is_in_the_manual_and_none_too_many() -> None:
@@ -152,10 +153,8 @@ def test_every_code_is_in_the_manual_and_none_too_many() -> None:
     for path in (ROOT / "src").rglob("*.py"):
         text = path.read_text()
         raised |= set(re.findall(r'Finding\(\s*"([a-z-]+)"', text))
-        raised |= set(re.findall(r'_note\("([a-z-]+)"', text))
+        raised |= set(re.findall(r'(?:note|Note)\("([a-z-]+)"', text))
         raised |= set(re.findall(r'_(?:thin|gap)\(\s*"([a-z-]+)"', text))
-        raised |= {f"{name}-ignored" for name in re.findall(r'\("[a-z-]+", "(clip|mask|filter)"\)', text)}
-        raised |= set(re.findall(r'\("([a-z]+-not-drawn)"', text))
     assert raised - told == set()
     assert told - raised - set(APPEARANCES) == set()
 

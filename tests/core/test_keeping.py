@@ -80,7 +80,8 @@ VALUES = st.recursive(
 def test_keys_of_a_later_version_survive_wherever_they_stand(moth: Project, additions: list[tuple[int, str, Any]]) -> None:
     content = json.loads(encode(moth))
     design = content["designs"][0]
-    places = [content, content["brief"], content["brief"]["stack"], design, design["artwork"], design["artwork"]["picture"],
+    places = [content, content["brief"], content["brief"]["stack"], design, design["artwork"], design["artwork"]["pictures"][0],
+              design["artwork"]["pictures"][0]["tones"],
               design["shape"], *design["lights"], design["drive"], content["motion"], design["shape"]["hole"]]  # fmt: skip
     for at, key, value in additions:
         places[at % len(places)][key] = value
@@ -220,7 +221,7 @@ def test_the_steps_of_a_drag_are_one_and_nothing_worth_keeping_is_cleared_away(m
     journal.end()
     [left] = left_behind(tmp_path)
     assert left.steps <= 3
-    assert recover(left).project.design.artwork.width_mm == 139.0
+    assert recover(left).project.design.artwork.pictures[0].width_mm == 139.0
     lone = Journal(tmp_path)
     lone.record(0, "opened", moth, None)
     lone.end()

@@ -8,12 +8,13 @@ from pathlib import Path
 from typing import Any
 
 import pytest
+from drawings import SIGN
 from hypothesis import given
 from hypothesis import strategies as st
 
 from outlined_glow.core.errors import Trouble
 from outlined_glow.core.project import History, Project, apply_edit, edits
-from outlined_glow.core.project.edits import find_edit, sentence
+from outlined_glow.core.project.edits import PictureFile, find_edit, sentence
 from outlined_glow.core.project.storage import dated, encode, load, now, read_thumbnail, save, zip_time
 from outlined_glow.core.workshop import Compiler, apply_text, apply_values
 
@@ -67,7 +68,7 @@ def rewritten(moth: Project, tmp_path: Path, name: str, data: bytes) -> Path:
         lambda text: "[]",
         lambda text: text.replace('"pieces": 8', '"pieces": "many"'),
         lambda text: text.replace('"pieces": 8', '"pieces": -1'),
-        lambda text: text.replace('"schema": 1', '"schema": 2'),
+        lambda text: text.replace('"schema": 2', '"schema": 3'),
         lambda text: text.replace('"pictures/moth.svg"', '"../../etc/passwd"'),
         lambda text: text.replace('"2026-11-21T20:14:00Z"', '"yesterday"'),
         lambda text: text.replace('"kind": "ring"', '"kind": "spiral"').replace('"type": "along"', '"type": "spiral"'),
@@ -113,6 +114,19 @@ EXAMPLES: dict[str, dict[str, Any]] = {
     "set-width": {"width_mm": 55.0},
     "set-appearance": {"colour": "D9A441", "appearance": "ink"},
     "propose-appearance": {"colour": "8E4F92"},
+    "propose-all": {},
+    "edge-metal": {"by": "copper"},
+    "place-picture": {"x_mm": 35.0, "y_mm": 26.0, "angle_deg": 5.0},
+    "remove-picture": {"picture": 2},
+    "raise-picture": {"picture": 2},
+    "set-tones": {"how": "diffuse", "colours": 4},
+    "add-picture": {"file": PictureFile("sign.svg", SIGN), "width_mm": 12.0, "side": "back"},
+    "replace-picture": {"file": PictureFile("sign.svg", SIGN)},
+    "add-words": {"text": "night", "x_mm": 34.0, "y_mm": 20.0, "height_mm": 2.0, "appearance": "ink"},
+    "set-words": {"number": 1, "height_mm": 1.6},
+    "remove-words": {"number": 1},
+    "mend": {"how": "thicken", "appearance": "metal", "width_mm": 0.2},
+    "unmend": {"number": 1},
     "set-border": {"border_mm": 2.5},
     "keep-holes": {"keep": True},
     "set-hole": {"diameter_mm": 3.0, "x_mm": 30.0, "y_mm": 44.0},
@@ -129,6 +143,15 @@ EXAMPLES: dict[str, dict[str, Any]] = {
 }
 
 
+def ready(moth: Project, name: str) -> Project:
+    """The demo, with what an edit needs to be there first."""
+    if name in ("remove-picture", "raise-picture", "set-words", "remove-words", "unmend"):
+        moth = apply_edit(moth, "add-picture", {**EXAMPLES["add-picture"], "width_mm": 9.0})
+        for before in ("add-picture", "add-words", "mend"):
+            moth = apply_edit(moth, before, EXAMPLES[before])
+    return moth
+
+
 def test_every_edit_has_an_example_words_and_a_docstring() -> None:
     assert set(EXAMPLES) == set(edits())
     for name, one in edits().items():
@@ -138,7 +161,8 @@ def test_every_edit_has_an_example_words_and_a_docstring() -> None:
 
 
 @pytest.mark.parametrize("name", sorted(EXAMPLES))
-def test_every_edit_changes_undoes_and_reads_from_text(moth: Project, name: str) -> None:
+def test_every_edit_changes_undoes_and_reads_from_text(moth: Project, name: str, tmp_path: Path) -> None:
+    moth = ready(moth, name)
     changed = apply_edit(moth, name, EXAMPLES[name])
     assert changed != moth
     history = History(moth)
@@ -146,7 +170,9 @@ def test_every_edit_changes_undoes_and_reads_from_text(moth: Project, name: str)
     assert history.undo() is moth
     assert history.redo() is changed
     places = any(param.axis for key, param in find_edit(name).params.items() if key in EXAMPLES[name])
+    (tmp_path / "sign.svg").write_bytes(SIGN)
     words = [f"{key}={','.join(value) if isinstance(value, tuple) else value}" for key, value in EXAMPLES[name].items()]
+    words = [word.replace("sign.svg", str(tmp_path / "sign.svg")) for word in words]
     compiler = Compiler()
     spoken = apply_text(moth, name, words, compiler)
     if places:

@@ -41,7 +41,7 @@ def test_every_action_has_words_a_tip_and_a_key_of_its_own(start: Hand) -> None:
 def test_without_a_board_only_what_works_can_be_pressed(start: Hand) -> None:
     actions = start.window.actions_.by_name
     enabled = {name for name, action in actions.items() if action.isEnabled()}
-    assert enabled == {"open", "quit", "night", "theme", "keys", "settings"}
+    assert enabled == {"open", "paste", "quit", "night", "theme", "keys", "settings"}
     start.window.show_stage("lights")
     assert start.window.centre.currentWidget() is start.window.start
     before = start.window.start.sun.sun
@@ -322,7 +322,9 @@ def test_handles_can_be_moved_by_keys(signed: Hand) -> None:
 
 def test_every_edit_can_be_made_in_the_window(open_window: Callable[..., Hand]) -> None:
     """Each registered edit is used by some drawer, handle or remedy."""
-    sources = "\n".join(path.read_text() for path in (Path(__file__).parents[2] / "src/outlined_glow/ui").rglob("*.py"))
+    package = Path(__file__).parents[2] / "src/outlined_glow"
+    paths = [*(package / "ui").rglob("*.py"), *(package / "core").rglob("*findings.py")]
+    sources = "\n".join(path.read_text() for path in paths)
     for name in edits():
         tagged = name in ("ring", "grid", "along", "single") and "__struct_config__.tag" in sources
         assert tagged or f'"{name}"' in sources, name

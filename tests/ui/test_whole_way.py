@@ -40,7 +40,7 @@ def test_from_a_picture_to_a_package(start: Hand, sign_file: Path, tmp_path: Pat
     spot = (10.0 - ox, 25.0 - oy)
     before = start.colour_at(*spot)
     drawer = window.drawer("artwork")
-    start.choose(drawer.rows["D9B25A"].choice, "raised")  # type: ignore[attr-defined]
+    start.choose(drawer.rows["D9B25A", "", "front"].choice, "raised")  # type: ignore[attr-defined]
     assert np.abs(start.colour_at(*spot) - before).max() > 60
     assert window.session.project.design.artwork.chosen == {"D9B25A": "raised"}
 

@@ -17,8 +17,9 @@ from ..core.colour.materials import finishes, inks, masks
 from ..core.errors import Trouble
 from ..core.motion.pattern import levels
 from ..core.order import make_package, prove, write_package
-from ..core.project import Finding, Param, Project, Stack, edits
+from ..core.project import Finding, Param, Project, Stack, Tones, apply_edit, edits
 from ..core.project.atomic import atomic_write
+from ..core.project.edits import read_bytes
 from ..core.project.lock import held_by
 from ..core.project.storage import dated, load, read_thumbnail, save
 from ..core.units import parse_number, parse_quantity, show, show_si
@@ -27,7 +28,6 @@ from ..core.workshop.calculators import CALCULATORS, calculate
 from ..core.workshop.demos import demo_project
 from ..core.workshop.facts import hours, info, severities
 from ..core.workshop.film import write_film
-from ..core.workshop.start import read_bytes
 from .exits import DONE, STOPPED
 
 Arguments = argparse.Namespace
@@ -57,7 +57,16 @@ def _new(given: Arguments) -> int:
     if width is not None:
         Param("quantity", "mm", 1, 1000).check("--width", width)
     path = Path(given.art)
-    project = new_project(read_bytes(path), path.name, width_mm=width, stack=stack, chosen=chosen)
+    tones = Tones(
+        how=given.tones or "flat",
+        colours=Param("count", "", 2, 8).parse("--colours", given.colours, False) if given.colours else Tones().colours,
+        ground=given.ground or "keep",
+    )
+    project = new_project(read_bytes(path), path.name, width_mm=width, stack=stack, chosen=chosen, tones=tones)
+    if given.border:
+        project = apply_edit(project, "set-border", {"border_mm": parse_quantity(given.border, "mm")})
+    if given.keep_holes:
+        project = apply_edit(project, "keep-holes", {"keep": True})
     work = Compiler().compile(project)
     _store(project, work, given.output, given.force)
     size = " x ".join(f"{side:.1f}" for side in work.board.size)

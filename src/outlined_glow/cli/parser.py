@@ -34,13 +34,22 @@ def build_parser(program: str = "glow") -> argparse.ArgumentParser:
 
 def _to_begin(commands: argparse._SubParsersAction[_Parser]) -> None:
     new = commands.add_parser("new", help="a project from a picture")
-    new.add_argument("art", metavar="ART", help="an SVG drawing")
+    new.add_argument("art", metavar="ART", help="an SVG or DXF drawing, or a PNG, JPEG, WebP, TIFF, BMP or GIF picture")
     new.add_argument("-o", dest="output", metavar="P.oglow", required=True, help="the project to write")
     new.add_argument("--width", metavar="LENGTH", help="width of what the picture paints, such as 60mm")
     new.add_argument(
         "--map", action="append", default=[], metavar="RRGGBB=APPEARANCE",
         help="what a colour becomes: mask, raised, metal, ink, window, veiled or cut; may be given often",
     )  # fmt: skip
+    new.add_argument("--colours", metavar="N", help="of a raster picture, at most: 2 to 8")
+    new.add_argument(
+        "--tones", choices=("flat", "diffuse", "screen", "threshold"), help="how many tones become few: flat colours, or dots"
+    )
+    new.add_argument(
+        "--ground", choices=("keep", "outside", "everywhere"), help="what happens to the ground of a raster picture"
+    )
+    new.add_argument("--border", metavar="LENGTH", help="of board beyond the picture, such as 1.6mm")
+    new.add_argument("--keep-holes", action="store_true", help="holes of the picture become holes of the board")
     new.add_argument("--mask", metavar="WORD", help="colour of the mask, such as matte-black")
     new.add_argument("--finish", metavar="WORD", help="finish of bare metal, such as gold")
     new.add_argument("--ink", metavar="WORD", help="colour of the legend, such as white")

@@ -15,6 +15,8 @@ _PARTS = {
     "workshop": "outlined_glow.core.workshop",
     "demos": "outlined_glow.core.workshop.demos",
     "facts": "outlined_glow.core.workshop.facts",
+    "clothes": "outlined_glow.core.workshop.clothes",
+    "pictures": "outlined_glow.core.artwork.pictures",
     "film": "outlined_glow.core.workshop.film",
     "order": "outlined_glow.core.order",
     "draw": "outlined_glow.core.board.draw",

@@ -56,6 +56,7 @@ def entries(window: Window) -> list[Entry]:
         Entry(WORK, "save", "Save", "Ctrl+S", files.save, "Save the project", needs=True),
         Entry(WORK, "save-as", "Save as…", "Ctrl+Shift+S", files.save_as, "Save under another name", needs=True),
         Entry(WORK, "export", "Export the package…", "Ctrl+E", window.export, "Write the files of the order", needs=True),
+        Entry(WORK, "paste", "Paste a picture", "Ctrl+V", files.paste, "Onto the board; with none, begin one"),
         Entry(WORK, "close", "Close the project", "Ctrl+W", files.close, "Put the project away", needs=True),
         Entry(WORK, "stop", "Stop what is under way", "Esc", session.stop, "Give up reading, or the step that takes too long"),
         Entry(STEPS, "undo", "Undo", "Ctrl+Z", session.undo, "Take the last step back", needs=True),

@@ -40,6 +40,11 @@ class QuantityField(QLineEdit):
         self._mark(False)
         self.setText("" if value is None else show(value / self._factor, self._digits))
 
+    @property
+    def value(self) -> float | None:
+        """The value shown, in the unit of the edit."""
+        return self._value
+
     def _mark(self, wrong: bool, tip: str = "") -> None:
         if bool(self.property("wrong")) != wrong:
             self.setProperty("wrong", wrong)

@@ -7,9 +7,11 @@ from collections.abc import Callable, Sequence
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from PyQt6.QtCore import QObject, pyqtSignal
+from PyQt6.QtCore import QBuffer, QObject, pyqtSignal
+from PyQt6.QtGui import QGuiApplication, QImage
 from PyQt6.QtWidgets import QFileDialog, QMessageBox, QWidget
 
+from ..core.errors import Trouble
 from .core_door import core
 from .recent import journal_folder, read_state, remember_file, write_state
 from .session import Session
@@ -20,7 +22,7 @@ if TYPE_CHECKING:
 
 #: As in the core, which is not loaded yet when the first window stands.
 SUFFIX = ".oglow"
-_PICTURES = "Pictures (*.svg *.svgz)"
+_PICTURES = "Pictures (*.svg *.svgz *.dxf *.png *.jpg *.jpeg *.webp *.tif *.tiff *.bmp *.gif)"
 _PROJECTS = f"Projects (*{SUFFIX})"
 
 
@@ -43,6 +45,45 @@ class Files(QObject):
         elif not self._open_project(path):
             return
         self.reading.emit(f"reading {path.name}…")
+
+    def dropped(self, name: str) -> None:
+        """Something fell on the bench: a project is opened; a picture goes onto the board, or begins one."""
+        path = Path(name)
+        if path.suffix.lower() == SUFFIX or self._session.project is None:
+            self.open(path)
+            return
+        words = f"“{path.name}” fell on the bench. Where does it go?"
+        answer = ask(self._window, words, ("Onto this board", "Begin a board with it", "Nowhere"))
+        if answer == 0:
+            self._bring(path)
+        elif answer == 1:
+            self.open(path)
+
+    def bring(self, what: str, which: int) -> None:
+        """Ask for a picture to add to the board, or (`replace`) to take in the place of one."""
+        title = "Add a picture to the board" if what == "add" else "Take another picture in its place"
+        name, _ = QFileDialog.getOpenFileName(self._window, title, str(_folder()), _PICTURES)
+        if name:
+            self._bring(Path(name), which if what == "replace" else 0)
+
+    def _bring(self, path: Path, replaced: int = 0) -> None:
+        try:
+            data = core("edits").read_bytes(path)
+        except Trouble as trouble:
+            self._session.trouble.emit(str(trouble))
+            return
+        self._session.bring_picture(path.name, data, replaced)
+
+    def paste(self) -> None:
+        """A picture from the clipboard: onto the board, or, with nothing on the bench, to begin one."""
+        found = _from_clipboard()
+        if found is None:
+            self._session.trouble.emit("The clipboard holds no picture; copy one first.")
+        elif self._session.project is not None:
+            self._session.bring_picture(*found)
+        else:
+            self._session.open_bytes(*found, None)
+            self.reading.emit("reading the clipboard…")
 
     def _open_project(self, path: Path) -> bool:
         left = next((one for one in core("journal").left_behind(journal_folder()) if _is_same(one.saved_as, path)), None)
@@ -173,6 +214,29 @@ def ask(window: QWidget, words: str, answers: Sequence[str]) -> int:
     box.exec()
     chosen = box.clickedButton()
     return next((at for at, one in enumerate(buttons) if one is chosen), len(buttons) - 1)
+
+
+def _from_clipboard() -> tuple[str, bytes] | None:
+    """The name and bytes of the picture on the clipboard: a file, a drawing, or pixels."""
+    mime = QGuiApplication.clipboard().mimeData()  # type: ignore[union-attr]
+    if mime is None:
+        return None
+    for url in mime.urls():
+        path = Path(url.toLocalFile())
+        if path.is_file():
+            return path.name, path.read_bytes()
+    for kind in ("image/svg+xml", "image/x-inkscape-svg"):
+        if mime.hasFormat(kind):
+            return "pasted.svg", bytes(mime.data(kind).data())
+    if mime.hasText() and "<svg" in mime.text()[:2000]:
+        return "pasted.svg", mime.text().encode()
+    if mime.hasImage():
+        buffer = QBuffer()
+        buffer.open(QBuffer.OpenModeFlag.WriteOnly)
+        image = QImage(mime.imageData())
+        if not image.isNull() and image.save(buffer, "PNG"):
+            return "pasted.png", bytes(buffer.data().data())
+    return None
 
 
 def _is_same(one: Path | None, other: Path) -> bool:

@@ -106,6 +106,13 @@ class Session(QObject):
             lambda project: self.open_project(project, None, fresh=True),
         )
 
+    def open_bytes(self, name: str, data: bytes, width_mm: float | None) -> None:
+        """Begin a project from a picture that is in no file."""
+        self._open(
+            lambda: core("start").new_project(data, name, width_mm=width_mm),
+            lambda project: self.open_project(project, None, fresh=True),
+        )
+
     def open_left(self, left: Left, lock: FileLock | None) -> None:
         """Take up what a killed window left behind, with its whole history."""
 
@@ -223,6 +230,20 @@ class Session(QObject):
         self._record(words, merge)
         self._changed()
         return True
+
+    def bring_picture(self, name: str, data: bytes, replaced: int = 0) -> None:
+        """Add a picture to the board, or take it in the place of one; it is read in the background first."""
+
+        def read(cancelled: Any) -> Any:
+            core("pictures").read_picture(data, name)
+            return core("edits").PictureFile(name, data)
+
+        def take(file: Any) -> None:
+            self.edit(
+                "replace-picture" if replaced else "add-picture", {"file": file, **({"picture": replaced} if replaced else {})}
+            )
+
+        self.jobs.submit("picture file", read, take, self.trouble.emit)
 
     def end_drag(self) -> None:
         """The drag is over; the next edit is a step of its own."""

@@ -138,7 +138,7 @@ class MainWindow(QMainWindow):
         area.moment.connect(self.ledger.show_now)
         area.room_changed.connect(self._icons)
         area.playing_changed.connect(self.ledger.refresh_icons)
-        area.bench.dropped.connect(self.files.open)
+        area.bench.dropped.connect(self.files.dropped)
         area.bench.moves = not self.help.still
         self.actions_.refresh_icons()
         return area
@@ -170,6 +170,8 @@ class MainWindow(QMainWindow):
             if key == "artwork":
                 one.wipe.setChecked(True)
                 one.wipe.switched.connect(lambda on: self.area.bench.set_wipe(0.5 if on else None))
+                one.picture_wanted.connect(self.files.bring)
+                one.pictures.selected.connect(self.area.bench.take_picture)
             self.drawers[key] = one
             self.drawer_stack.addWidget(one)
             if self.session.work is not None:

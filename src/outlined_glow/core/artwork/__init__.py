@@ -1,19 +1,30 @@
 """Reading pictures, colours to appearances, feature sizes."""
 
 from . import edits as _edits
-from .appearance import Art, Chosen, choose, group, propose
+from . import mends as _mends
+from . import pictures as _pictures
+from . import words as _words
+from .appearance import Art, Beside, Chosen, choose, group, propose, touching
 from .drawing import Drawing
-from .painting import Painted, Resolved, Swatch, fine_width, natural_width_mm, paint, place, resolve
-from .read import read_picture
+from .painting import Painted, Source, Swatch, compose, fine_width, natural_width_mm, paint, place, resolve
+from .raster import Desk, Raster
+from .read import SUFFIXES, read_picture
+from .resolved import Resolved
 
 __all__ = [
+    "SUFFIXES",
     "Art",
+    "Beside",
     "Chosen",
+    "Desk",
     "Drawing",
     "Painted",
+    "Raster",
     "Resolved",
+    "Source",
     "Swatch",
     "choose",
+    "compose",
     "fine_width",
     "group",
     "natural_width_mm",
@@ -22,5 +33,6 @@ __all__ = [
     "propose",
     "read_picture",
     "resolve",
+    "touching",
 ]
-del _edits
+del _edits, _mends, _pictures, _words

@@ -1,4 +1,4 @@
-"""A picture as it was drawn: paths in painter's order, before anything is measured in millimetres."""
+"""A picture as it was drawn: items in painter's order, before anything is measured in millimetres."""
 
 from __future__ import annotations
 
@@ -40,17 +40,70 @@ class Stroke:
     dash_offset: float = 0.0
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, eq=False)
+class Shade:
+    """A gradient: `at` (n) rising from 0 to 1 with colours `rgba` (n, 4: 0..255 and 0..1); `matrix` to root units.
+
+    In its own units a linear one runs from x = 0 to 1; a radial one from its focus (`focus`, inside) to the unit circle.
+    """
+
+    radial: bool
+    at: tuple[float, ...]
+    rgba: Points
+    matrix: Matrix
+    focus: tuple[float, float] = (0.0, 0.0)
+    spread: str = "pad"
+
+    @property
+    def mean(self) -> Points:
+        """The mean colour of its stops, (4,)."""
+        return np.asarray(self.rgba.mean(axis=0))
+
+
+@dataclass(frozen=True, eq=False)
+class Paint:
+    """A flat colour (hex) or a shade, and how solid it is (0..1)."""
+
+    colour: str | Shade
+    alpha: float = 1.0
+
+
+@dataclass(frozen=True, eq=False)
 class Drawn:
-    """One painted thing: an area in `fill` and then a line in `stroke_colour` (hex, or None)."""
+    """One painted thing: an area in `fill` and a line in `line`, the line under it if `stroke_first`."""
 
     subpaths: tuple[Subpath, ...]
     matrix: Matrix
-    fill: str | None
-    rule: str
-    stroke_colour: str | None
-    stroke: Stroke | None
+    fill: Paint | None
+    rule: str = "nonzero"
+    line: Paint | None = None
+    stroke: Stroke | None = None
     stroke_first: bool = False
+
+
+@dataclass(frozen=True, eq=False)
+class Pasted:
+    """A raster picture inside a drawing; `matrix` takes its pixels to root units."""
+
+    raster: object
+    matrix: Matrix
+
+
+@dataclass(frozen=True, eq=False)
+class Layer:
+    """Items seen together: within every one of `clips` and `masks`, `alpha` solid, and known by a `word` if one is given.
+
+    A clip is the area of its items, a mask that where its items are light (or, `by_alpha`, solid).
+    """
+
+    items: tuple[Item, ...]
+    clips: tuple[tuple[Item, ...], ...] = ()
+    masks: tuple[tuple[Item, ...], ...] = ()
+    alpha: float = 1.0
+    word: str = ""
+
+
+Item = Drawn | Pasted | Layer
 
 
 @dataclass(frozen=True)
@@ -61,11 +114,25 @@ class Note:
     text: str
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, eq=False)
 class Drawing:
-    """A whole picture: what is painted on a page of `page` root units, seen only inside it."""
+    """All items with the page (root units) and the millimetres that a root unit claims to be."""
 
-    paths: tuple[Drawn, ...]
+    paths: tuple[Item, ...]
     page: tuple[float, float]
     mm_per_unit: float
     notes: tuple[Note, ...] = field(default=())
+    words: tuple[str, ...] = ()
+
+    @property
+    def shaded(self) -> bool:
+        """Whether anything in it has tones: a gradient or a raster picture."""
+        return any(map(_has_tones, self.paths))
+
+
+def _has_tones(item: Item) -> bool:
+    if isinstance(item, Layer):
+        return any(map(_has_tones, item.items))
+    if isinstance(item, Pasted):
+        return True
+    return any(paint is not None and isinstance(paint.colour, Shade) for paint in (item.fill, item.line))

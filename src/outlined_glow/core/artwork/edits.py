@@ -1,17 +1,118 @@
-"""The edits of the artwork."""
+"""The edits of the artwork: pictures, their tones, and what colours become. Words and mends have files of their own."""
 
 from __future__ import annotations
 
+from typing import Any
+
+import msgspec
+
 from ..colour import APPEARANCES
-from ..project import Param, Project, edit
-from ..project.model import Artwork
+from ..errors import Trouble
+from ..project import Param, Picture, Project, Tones, edit
+
+#: Which of the pictures, counted from 1.
+WHICH = Param("count", "", 1, 99)
+SIDES = ("front", "back")
 
 
-@edit("set-width", "Picture {width_mm} wide", width_mm=Param("quantity", "mm", 1, 1000, optional=False))
-def set_width(project: Project, *, width_mm: float) -> Project:
-    """The painted width of the picture; everything placed on it moves along."""
-    art = project.design.artwork
-    return project.with_design(artwork=Artwork(art.picture, width_mm, art.chosen))
+def picture_at(project: Project, which: int | None) -> tuple[int, Picture]:
+    """The place of a picture and the picture; `Trouble` if there is none."""
+    pictures = project.design.artwork.pictures
+    place = (which or 1) - 1
+    if place >= len(pictures):
+        there = f"there are {len(pictures)}" if len(pictures) != 1 else "there is 1"
+        raise Trouble(f"There is no picture {place + 1}; {there}." if pictures else "There is no picture yet; add one first.")
+    return place, pictures[place]
+
+
+def with_artwork(project: Project, **changes: object) -> Project:
+    """The project with parts of its artwork replaced."""
+    return project.with_design(artwork=msgspec.structs.replace(project.design.artwork, **changes))
+
+
+def _with_picture(project: Project, place: int, picture: Picture) -> Project:
+    pictures = project.design.artwork.pictures
+    return with_artwork(project, pictures=(*pictures[:place], picture, *pictures[place + 1 :]))
+
+
+@edit("set-width", "Picture {width_mm} wide", width_mm=Param("quantity", "mm", 1, 1000, optional=False), picture=WHICH)
+def set_width(project: Project, *, width_mm: float, picture: int | None = None) -> Project:
+    """The painted width of a picture, the first one unless told; everything placed on it stays where it is."""
+    place, one = picture_at(project, picture)
+    return _with_picture(project, place, msgspec.structs.replace(one, width_mm=width_mm))
+
+
+@edit(
+    "place-picture",
+    "Picture placed",
+    picture=WHICH,
+    x_mm=Param("quantity", "mm", -1000, 1000, axis="x"),
+    y_mm=Param("quantity", "mm", -1000, 1000, axis="y"),
+    angle_deg=Param("quantity", "deg", -360, 360),
+    width_mm=Param("quantity", "mm", 1, 1000),
+    flipped=Param("flag"),
+    side=Param("choice", choices=SIDES),
+)
+def place_picture(project: Project, *, picture: int | None = None, **changes: Any) -> Project:
+    """Move a picture's middle, turn it, size it, flip it, or lay it on the other side; what is not named stays."""
+    place, one = picture_at(project, picture)
+    given = {key: value for key, value in changes.items() if value is not None}
+    return _with_picture(project, place, msgspec.structs.replace(one, **given))
+
+
+@edit("remove-picture", "Picture taken away", picture=WHICH)
+def remove_picture(project: Project, *, picture: int | None = None) -> Project:
+    """Take a picture off the board; the last one stays."""
+    place, _ = picture_at(project, picture)
+    pictures = project.design.artwork.pictures
+    if len(pictures) == 1 and project.design.shape.base == "silhouette":
+        raise Trouble("The board is cut from this picture; give it another shape first, or replace the picture.")
+    return with_artwork(project, pictures=(*pictures[:place], *pictures[place + 1 :]))
+
+
+@edit("raise-picture", "Picture {picture} laid over the others", picture=Param("count", "", 1, 99, optional=False))
+def raise_picture(project: Project, *, picture: int) -> Project:
+    """Lay a picture over the other ones of its side; the first one, which gives the frame, stays the first."""
+    place, one = picture_at(project, picture)
+    if place == 0:
+        raise Trouble("The first picture gives the frame of all others and lies under them.")
+    pictures = project.design.artwork.pictures
+    return with_artwork(project, pictures=(*pictures[:place], *pictures[place + 1 :], one))
+
+
+@edit(
+    "set-tones",
+    "Tones of the picture",
+    picture=WHICH,
+    how=Param("choice", choices=("flat", "threshold", "diffuse", "screen")),
+    colours=Param("count", "", 2, 8),
+    seed=Param("count", "", 0, 9999),
+    level_percent=Param("quantity", "%", 0, 100),
+    ground=Param("choice", choices=("keep", "outside", "everywhere")),
+    ground_colour=Param("colour"),
+    ground_spread=Param("quantity", "", 0, 60),
+    smooth_mm=Param("quantity", "mm", 0, 2),
+    smallest_mm=Param("quantity", "mm", 0, 5),
+    deviation_mm=Param("quantity", "mm", 0.005, 0.5),
+    palette=Param("names"),
+    dot_mm=Param("quantity", "mm", 0.05, 5),
+    kernel=Param("choice", choices=("near", "wide", "crisp")),
+    screen=Param("choice", choices=("dot", "line")),
+    ruling_per_cm=Param("quantity", "", 1, 60),
+    screen_deg=Param("quantity", "deg", -180, 180),
+    steps=Param("count", "", 2, 64),
+)
+def set_tones(project: Project, *, picture: int | None = None, level_percent: float | None = None, **changes: Any) -> Project:
+    """How many colours become few: flat clusters, a threshold, diffusion or a screen; and what happens to the ground."""
+    place, one = picture_at(project, picture)
+    given = {key: value for key, value in changes.items() if value is not None}
+    if level_percent is not None:
+        given["level"] = level_percent / 100
+    for word in given.get("palette", ()):
+        if word not in APPEARANCES:
+            raise Trouble(f"There is no appearance “{word}”; there are {', '.join(APPEARANCES)}.")
+    tones: Tones = msgspec.structs.replace(one.tones, **given)
+    return _with_picture(project, place, msgspec.structs.replace(one, tones=tones))
 
 
 @edit(
@@ -21,15 +122,25 @@ def set_width(project: Project, *, width_mm: float) -> Project:
     appearance=Param("choice", choices=APPEARANCES, optional=False),
 )
 def set_appearance(project: Project, *, colour: str, appearance: str) -> Project:
-    """Choose by hand what a colour becomes."""
-    art = project.design.artwork
-    chosen = {**art.chosen, colour: appearance}
-    return project.with_design(artwork=Artwork(art.picture, art.width_mm, dict(sorted(chosen.items()))))  # type: ignore[arg-type]
+    """Choose by hand what a colour becomes; that choice is kept whatever the stack."""
+    chosen = {**project.design.artwork.chosen, colour: appearance}
+    return with_artwork(project, chosen=dict(sorted(chosen.items())))
 
 
 @edit("propose-appearance", "Colour {colour} as proposed", colour=Param("colour", optional=False))
 def propose_appearance(project: Project, *, colour: str) -> Project:
     """Leave a colour to the proposal again."""
-    art = project.design.artwork
-    chosen = {key: value for key, value in art.chosen.items() if key != colour}
-    return project.with_design(artwork=Artwork(art.picture, art.width_mm, chosen))
+    chosen = {key: value for key, value in project.design.artwork.chosen.items() if key != colour}
+    return with_artwork(project, chosen=chosen)
+
+
+@edit("propose-all", "Every colour as proposed")
+def propose_all(project: Project) -> Project:
+    """Leave every colour to the proposal again."""
+    return with_artwork(project, chosen={})
+
+
+@edit("edge-metal", "Metal edged by the {by}", by=Param("choice", choices=("mask", "copper"), optional=False))
+def edge_metal(project: Project, *, by: str) -> Project:
+    """Whether art metal ends where the mask opens (crisp, no rim) or where its copper ends (a thin rim of laminate)."""
+    return with_artwork(project, edged_by=by)

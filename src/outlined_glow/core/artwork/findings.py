@@ -2,23 +2,27 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Sequence
 
 import shapely
 
 from ..colour import ciede2000, hex_to_rgb, rgb_to_lab
 from ..colour.materials import masks, materials_of
-from ..project import Finding, Remedy, Stack
+from ..parts import Profile
+from ..project import Finding, Project, Remedy, Stack, Words
 from .appearance import Art
+from .drawing import Note
 from .painting import Painted
 
 #: Below this, two tones that touch hardly show (DOMAIN 1).
 _HARDLY = 8.0
 
 
-def artwork_findings(painted: Painted, art: Art, by_hand: Mapping[str, str], stack: Stack) -> list[Finding]:
-    """Notes of the reader, colours chosen that are not there, tones that hardly show."""
-    out = [Finding(note.code, "warning", "artwork", note.text) for note in painted.notes]
+def artwork_findings(painted: Painted, art: Art, project: Project, rules: Profile) -> list[Finding]:
+    """Notes of the readers, colours chosen that are not there, words too small, tones that hardly show. Picture frame."""
+    by_hand, stack = project.design.artwork.chosen, project.brief.stack
+    out = [_of_note(note, project) for note in painted.notes]
+    out += _small_words(project.design.artwork.words, rules)
     present = {swatch.colour for swatch in painted.swatches}
     for colour in by_hand:
         if colour not in present:
@@ -26,6 +30,34 @@ def artwork_findings(painted: Painted, art: Art, by_hand: Mapping[str, str], sta
             forget = Remedy("forget that choice", "propose-appearance", (("colour", colour),))
             out.append(Finding("colour-not-in-picture", "warning", "artwork", text, remedies=(forget,)))
     return out + _hardly_shown(art, stack)
+
+
+#: Notes that only tell; all others are warnings: something is not as it was drawn.
+_ADVICE = ("layer-at-its-word", "plain-ground", "first-frame-taken")
+
+
+def _of_note(note: Note, project: Project) -> Finding:
+    remedies: tuple[Remedy, ...] = ()
+    if note.code == "plain-ground":
+        pictures = enumerate(project.design.artwork.pictures, 1)
+        which = next((number for number, one in pictures if f"“{one.name}”" in note.text), 1)
+        remedies = (Remedy("take the ground away", "set-tones", (("picture", which), ("ground", "outside"))),)
+    return Finding(note.code, "note" if note.code in _ADVICE else "warning", "artwork", note.text, remedies=remedies)
+
+
+def _small_words(words: Sequence[Words], rules: Profile) -> list[Finding]:
+    out = []
+    for number, one in enumerate(words, 1):
+        least = rules.legend_height_mm
+        if one.appearance != "ink" or not rules.has_legend or one.height_mm >= least:
+            continue
+        text = f"“{one.text}” is {one.height_mm:g} mm high; the {rules.title} desk prints {least:g} mm and more."
+        remedy = Remedy(f"make it {least:g} mm", "set-words", (("number", number), ("height_mm", least)))
+        out.append(
+            Finding("words-too-small", "warning", "artwork", text, one.x_mm, one.y_mm, one.height_mm, least,
+                    f"{one.side} legend", (remedy,))
+        )  # fmt: skip
+    return out
 
 
 def _hardly_shown(art: Art, stack: Stack) -> list[Finding]:

@@ -1,9 +1,9 @@
-"""A drawing at its real size: disjoint regions per colour, in mm, y up, origin at the painted box's lower left."""
+"""Pictures at their real size and place: disjoint regions per colour, in mm of the picture frame, y up."""
 
 from __future__ import annotations
 
 import math
-from collections.abc import Callable, Hashable, Mapping
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -11,13 +11,16 @@ import shapely
 from shapely.geometry import box
 from shapely.geometry.base import BaseGeometry
 
+from ..colour import ciede2000, hex_to_rgb, rgb_to_lab
 from ..errors import Trouble
-from ..geometry.fill import fill, resolve_painting
-from ..geometry.flatten import flatten_cubics
-from ..geometry.regions import clean, common, union, valid
-from .drawing import Drawing, Drawn, Note, Points
-from .limits import refuse_heap, refuse_tangle
-from .stroke import stroke_area
+from ..geometry.fill import resolve_painting
+from ..geometry.regions import EMPTY, common, union, valid
+from ..project import Picture, Tones
+from .areas import Areas, outline_of
+from .drawing import Drawing, Drawn, Item, Layer, Note, Pasted, Points
+from .limits import refuse_heap
+from .raster import Desk, Raster, resolve_raster
+from .resolved import Key, Resolved
 from .svg.measure import apply
 
 #: Vector boundaries stay this close to the drawing, mm.
@@ -26,38 +29,47 @@ TOLERANCE_MM = 0.005
 _SMALLEST = 1e-6
 #: Widths that are flattened alike lie within this ratio.
 _STEP = 1.25
+#: Mixed colours nearer than this to another one become it (CIEDE2000).
+_SAME = 2.5
+
+Source = Drawing | Raster
+Cancelled = Callable[[], bool]
+
+
+def _never() -> bool:
+    return False
 
 
 @dataclass(frozen=True)
 class Swatch:
-    """One colour of the picture and the region it paints."""
+    """One colour of the artwork, the region it paints, the appearance it was named (or ""), and its side."""
 
     colour: str
     region: BaseGeometry
+    word: str = ""
+    side: str = "front"
 
 
 @dataclass(frozen=True)
 class Painted:
-    """The whole picture: swatches by falling area, the size of the painted box, everything painted."""
+    """The whole artwork: swatches by falling area, the size of the first picture's box, everything painted in front.
+
+    `outline` is the edge that a layer of that name draws; `behind` everything painted on the back.
+    """
 
     swatches: tuple[Swatch, ...]
     size: tuple[float, float]
     silhouette: BaseGeometry
     notes: tuple[Note, ...]
+    outline: BaseGeometry = EMPTY
+    behind: BaseGeometry = EMPTY
 
 
-@dataclass(frozen=True, eq=False)
-class Resolved:
-    """The picture in its own root units (y down): disjoint regions per colour, and everything painted."""
-
-    regions: Mapping[Hashable, BaseGeometry]
-    silhouette: BaseGeometry
-    notes: tuple[Note, ...]
-
-
-def paint(drawing: Drawing, width_mm: float, name: str, cancelled: Callable[[], bool] = lambda: False) -> Painted:
-    """The drawing so that what it paints is `width_mm` wide. `Trouble` when it paints nothing."""
-    return place(resolve(drawing, fine_width(width_mm), name, cancelled), width_mm, name)
+def paint(source: Source, width_mm: float, name: str, cancelled: Cancelled = _never) -> Painted:
+    """The picture so that what it paints is `width_mm` wide. `Trouble` when it paints nothing."""
+    return place(
+        resolve(source, fine_width(width_mm), name, cancelled=cancelled), Picture(member="", name=name, width_mm=width_mm)
+    )
 
 
 def fine_width(width_mm: float) -> float:
@@ -65,85 +77,174 @@ def fine_width(width_mm: float) -> float:
     return float(_STEP ** math.ceil(math.log(width_mm, _STEP) - 1e-9))
 
 
-def resolve(drawing: Drawing, fine_mm: float, name: str, cancelled: Callable[[], bool] = lambda: False) -> Resolved:
-    """What the drawing paints, in painter's order, flattened finely enough to be `fine_mm` wide."""
-    guess = _extent(drawing)
+def resolve(
+    source: Source,
+    fine_mm: float,
+    name: str,
+    tones: Tones | None = None,
+    desk: Desk | None = None,
+    cancelled: Cancelled = _never,
+) -> Resolved:
+    """What the picture paints, in painter's order, fine enough to be `fine_mm` wide; `desk` is for dots."""
+    tones = tones or Tones()
+    if isinstance(source, Raster):
+        return resolve_raster(source, tones, fine_mm, name, desk, cancelled)
+    guess = _extent(source)
     if guess is None:
-        why = f" {drawing.notes[0].text}" if drawing.notes else ""
+        why = f" {source.notes[0].text}" if source.notes else ""
         raise Trouble(f"“{name}” paints nothing that can be read; check that its shapes have a fill or a stroke.{why}")
-    tolerance = TOLERANCE_MM * 0.8 * guess / fine_mm
-    shapes: list[tuple[str, BaseGeometry]] = []
+    found = _resolve_drawing(source, guess, fine_mm, name, tones, desk, cancelled)
+    low, _, high, _ = found.silhouette.bounds
+    if guess > 1.3 * (high - low) > _SMALLEST and not cancelled():
+        # Clipped to a part of what is drawn: flatten that part finely enough.
+        found = _resolve_drawing(source, high - low, fine_mm, name, tones, desk, cancelled)
+    return found
+
+
+def _resolve_drawing(
+    drawing: Drawing, wide: float, fine_mm: float, name: str, tones: Tones, desk: Desk | None, cancelled: Cancelled
+) -> Resolved:
+    areas = Areas(name, TOLERANCE_MM * 0.8 * wide / fine_mm, fine_mm / wide, tones, desk, cancelled)
+    pieces, outline = outline_of(areas.pieces(drawing.paths))
     page = box(0, 0, *drawing.page)
-    for drawn in drawing.paths:
-        if cancelled():
-            break
-        for colour, area in _areas(drawn, tolerance, name):
-            if area.is_empty:
-                continue
-            seen = area if page.contains(area) else common(area, page)
-            if not seen.is_empty:
-                shapes.append((colour, seen))
-    if not shapes:
+    shapes = []
+    for key, area in areas.solid(pieces):
+        seen = area if page.contains(area) else common(area, page)
+        if not seen.is_empty:
+            shapes.append((key, seen))
+    if not shapes and outline.is_empty:
         raise Trouble(f"“{name}” paints nothing inside its page.")
     refuse_heap(np.array([shape for _, shape in shapes], dtype=object), name)
-    silhouette = union([shape for _, shape in shapes])
-    return Resolved(resolve_painting(shapes, cancelled), silhouette, drawing.notes)
+    silhouette = union([shape for _, shape in shapes]) if shapes else outline
+    regions: Mapping[Key, BaseGeometry] = resolve_painting(shapes, cancelled)
+    notes = dict.fromkeys((*drawing.notes, *areas.notes))
+    return Resolved(_without_shades(regions, areas.mixed), silhouette, tuple(notes), outline)
 
 
-def place(resolved: Resolved, width_mm: float, name: str) -> Painted:
-    """The picture at its real size."""
+def _without_shades(regions: Mapping[Key, BaseGeometry], mixed: set[str]) -> Mapping[Key, BaseGeometry]:
+    """Colours that came of mixing become the larger colour they cannot be told from."""
+    if not mixed:
+        return regions
+    kept: dict[Key, list[BaseGeometry]] = {}
+    labs: dict[Key, Points] = {}
+    for key, region in sorted(regions.items(), key=lambda one: (one[0].colour in mixed, -one[1].area, one[0])):
+        lab = rgb_to_lab(hex_to_rgb(key.colour))
+        twin = None
+        if key.colour in mixed:
+            alike = [(float(ciede2000(lab, labs[other])), other) for other in labs if other.word == key.word]
+            twin = min(alike)[1] if alike and min(alike)[0] < _SAME else None
+        if twin is None:
+            labs[key] = lab
+        kept.setdefault(twin or key, []).append(region)
+    return {key: union(parts) for key, parts in kept.items()}
+
+
+def place(resolved: Resolved, picture: Picture, first: bool = True) -> Painted:
+    """One picture at its real size, turned and set down. `first`: it defines the picture frame."""
+    name = picture.name
     left, top, right, bottom = resolved.silhouette.bounds
     if min(right - left, bottom - top) < _SMALLEST:
         raise Trouble(f"“{name}” paints something too small to be a picture; draw it larger.")
-    scale = width_mm / (right - left)
-    if not 0.01 <= (bottom - top) * scale <= 1000:
-        raise Trouble(f"“{name}” would be {(bottom - top) * scale:.3g} mm high at that width; choose another width.")
+    width = picture.width_mm
+    scale = width / (right - left)
+    height = (bottom - top) * scale
+    if not 0.01 <= height <= 1000:
+        raise Trouble(f"“{name}” would be {height:.3g} mm high at that width; choose another width.")
+    x = picture.x_mm if picture.x_mm is not None else width / 2
+    y = picture.y_mm if picture.y_mm is not None else height / 2
+    a = math.radians(picture.angle_deg)
+    # The back is drawn as it is read, from behind.
+    mirror = -1.0 if picture.flipped != (picture.side == "back") else 1.0
+    turn = np.array([[math.cos(a), -math.sin(a)], [math.sin(a), math.cos(a)]])
+    still = mirror == 1.0 and picture.angle_deg == 0.0
 
     def to_mm(points: Points) -> Points:
-        return np.column_stack([(points[:, 0] - left) * scale, (bottom - points[:, 1]) * scale])
+        flat = np.column_stack([(points[:, 0] - left) * scale, (bottom - points[:, 1]) * scale])
+        if still and picture.x_mm is None and picture.y_mm is None:
+            return flat
+        middle = (flat - (width / 2, height / 2)) * (mirror, 1.0)
+        return np.asarray(middle @ turn.T + (x, y))
 
-    regions = resolved.regions.items()
-    swatches = [Swatch(str(colour), valid(shapely.transform(region, to_mm))) for colour, region in regions]
-    swatches.sort(key=lambda swatch: (-swatch.region.area, swatch.colour))
-    size = (width_mm, (bottom - top) * scale)
-    return Painted(tuple(swatches), size, valid(shapely.transform(resolved.silhouette, to_mm)), resolved.notes)
+    def moved(region: BaseGeometry) -> BaseGeometry:
+        there = valid(shapely.transform(region, to_mm))
+        return shapely.orient_polygons(there) if mirror < 0 else there
+
+    swatches = [Swatch(key.colour, moved(region), key.word, picture.side) for key, region in resolved.regions.items()]
+    swatches.sort(key=_by_area)
+    everything = moved(resolved.silhouette)
+    front = picture.side == "front"
+    return Painted(
+        tuple(swatches),
+        (width, height),
+        everything if front else EMPTY,
+        resolved.notes,
+        moved(resolved.outline) if not resolved.outline.is_empty else EMPTY,
+        EMPTY if front else everything,
+    )
 
 
-def natural_width_mm(drawing: Drawing) -> float | None:
-    """The painted width the drawing claims by its own units, if that is a sensible board."""
-    extent = _extent(drawing)
-    width = extent * drawing.mm_per_unit if extent else 0.0
+def _by_area(swatch: Swatch) -> tuple[float, str, str]:
+    return -swatch.region.area, swatch.colour, swatch.word
+
+
+def compose(placed: Sequence[Painted]) -> Painted:
+    """Several pictures together, later ones over earlier ones of their side; the first one gives the frame."""
+    if len(placed) == 1:
+        return placed[0]
+    swatches: list[Swatch] = []
+    for side in ("front", "back"):
+        mine = [swatch for one in placed for swatch in one.swatches if swatch.side == side]
+        regions = resolve_painting([((swatch.colour, swatch.word), swatch.region) for swatch in mine])
+        swatches += [Swatch(colour, region, word, side) for (colour, word), region in regions.items()]
+    swatches.sort(key=_by_area)
+    return Painted(
+        tuple(swatches),
+        placed[0].size,
+        union([one.silhouette for one in placed]),
+        tuple(dict.fromkeys(note for one in placed for note in one.notes)),
+        union([one.outline for one in placed]),
+        union([one.behind for one in placed]),
+    )
+
+
+def natural_width_mm(source: Source) -> float | None:
+    """The painted width the picture claims by its own units, if that is a sensible board."""
+    if isinstance(source, Raster):
+        width = source.page[0] * source.mm_per_px if source.mm_per_px else 0.0
+    else:
+        extent = _extent(source)
+        width = extent * source.mm_per_unit if extent else 0.0
     return width if 5 <= width <= 400 else None
+
+
+def _flat_items(items: Iterable[Item]) -> Iterable[Drawn | Pasted]:
+    for item in items:
+        if isinstance(item, Layer):
+            yield from _flat_items(item.items)
+        else:
+            yield item
 
 
 def _extent(drawing: Drawing) -> float | None:
     """Width of the control points' box in root units, inside the page."""
     low, high = np.inf, -np.inf
-    for drawn in drawing.paths:
-        for subpath in drawn.subpaths:
-            x = apply(drawn.matrix, subpath.controls)[:, 0]
+    stroked = False
+    for item in _flat_items(drawing.paths):
+        for points in _corners(item):
+            x = apply(item.matrix, points)[:, 0]
             x = x[np.isfinite(x)]
             if len(x):
                 low, high = min(low, float(x.min())), max(high, float(x.max()))
+        stroked = stroked or (isinstance(item, Drawn) and item.stroke is not None)
     low, high = max(low, 0.0), min(high, drawing.page[0])
     if high - low > _SMALLEST:
         return high - low
-    return drawing.page[0] if any(drawn.stroke for drawn in drawing.paths) else None
+    return drawing.page[0] if stroked else None
 
 
-def _areas(drawn: Drawn, tolerance: float, name: str) -> list[tuple[str, BaseGeometry]]:
-    """Colour and area of a path's fill and stroke, in root units, in the order they are painted."""
-    scale = float(np.sqrt(abs(np.linalg.det(drawn.matrix[:, :2]))))
-    if scale < 1e-9 or not np.isfinite(drawn.matrix).all():
-        return []
-    flat = [flatten_cubics(subpath.start, subpath.curves, tolerance / scale) for subpath in drawn.subpaths]
-    out: list[tuple[str, BaseGeometry]] = []
-    refuse_tangle(flat, name)
-    if drawn.fill is not None:
-        out.append((drawn.fill, fill([apply(drawn.matrix, points) for points in flat], drawn.rule)))
-    if drawn.stroke is not None and drawn.stroke_colour is not None:
-        pairs = zip(flat, drawn.subpaths, strict=True)
-        parts = [stroke_area(points, subpath.closed, drawn.stroke, tolerance / scale) for points, subpath in pairs]
-        moved = shapely.transform(union(parts), lambda points: apply(drawn.matrix, points))
-        out.append((drawn.stroke_colour, clean(valid(moved))))
-    return out[::-1] if drawn.stroke_first else out
+def _corners(item: Drawn | Pasted) -> list[Points]:
+    if isinstance(item, Drawn):
+        return [subpath.controls for subpath in item.subpaths]
+    assert isinstance(item.raster, Raster)
+    wide, high = item.raster.page
+    return [np.array([[0, 0], [wide, 0], [wide, high], [0, high]], float)]

@@ -23,53 +23,101 @@ from .legend import back_legend, front_legend
 from .model import LAYERS, Board, LightSpot, Pad
 
 Regions = Mapping[str, BaseGeometry]
+#: More marks of ink than that are the dots of a tone, which stand where they fall.
+_MOST_MARKS = 1_000
 
 
 @dataclass(frozen=True)
-class ArtLayers:
-    """What art and outline alone decide, in the picture frame: made once, kept while lights move.
-
-    Art metal is edged by the mask: its opening is the drawing, its copper reaches under the mask by mask
-    expansion plus registration, and stops at windows, cuts and the edge distance.
-    """
+class SideArt:
+    """One side's art clipped to the board: bare metal, its mask openings, the copper under metal and all of it, ink, veils."""
 
     metal: BaseGeometry
     openings: BaseGeometry
     metal_copper: BaseGeometry
     copper: BaseGeometry
     ink: BaseGeometry
+    veiled: BaseGeometry
+
+
+@dataclass(frozen=True)
+class ArtLayers:
+    """What art and outline alone decide, in the picture frame: made once, kept while lights move.
+
+    Art metal is edged by the mask (its opening is the drawing, its copper reaches under the mask by mask expansion
+    plus registration) or by the copper (the opening is grown by the mask expansion instead). Copper stops at
+    windows, cuts and the edge distance.
+    """
+
+    sides: Mapping[str, SideArt]
     windows: BaseGeometry
     veiled: BaseGeometry
     core: BaseGeometry
     holes: BaseGeometry
 
+    @property
+    def front(self) -> SideArt:
+        """The art in front."""
+        return self.sides["front"]
 
-def art_layers(art: Regions, raised_art: BaseGeometry, outline: Outline, profile: Profile) -> ArtLayers:
-    """The art clipped to the board and its holes, and the copper under its metal.
 
-    `raised_art` is the raised tone with what goes on under ink (`raised_under_ink`).
+def art_layers(
+    front: Regions,
+    back: Regions,
+    raised: tuple[BaseGeometry, BaseGeometry],
+    outline: Outline,
+    edged_by: str,
+    profile: Profile,
+) -> ArtLayers:
+    """The art of both sides clipped to the board and its holes, and the copper under its metal.
+
+    `raised` is each side's raised tone with what goes on under ink (`raised_under_ink`).
     """
     body: BaseGeometry = outline.region
-    inside = minus(grow(body, -profile.edge_routed_mm), outline.cleared)
     seen = minus(body, outline.cleared)
-    windows, veiled = common(art.get("window", EMPTY), seen), common(art.get("veiled", EMPTY), seen)
-    metal = common(art.get("metal", EMPTY), inside)
-    under = profile.mask_expansion_mm + profile.registration.mask_mm
-    reach = common(grow(metal, under), inside) if under else metal
-    printable = minus(grow(body, -profile.registration.outline_mm), outline.cleared)
     holes = union([disc(hole.x, hole.y, hole.diameter / 2) for hole in outline.holes])
-    metal_copper = minus(reach, windows, veiled)
-    raised = minus(common(raised_art, inside), windows, veiled)
-    return ArtLayers(
+    windows = common(union([front.get("window", EMPTY), back.get("window", EMPTY)]), seen)
+    veils = [common(art.get("veiled", EMPTY), seen) for art in (front, back)]
+    veiled = union(veils)
+    sides = {}
+    for side, art, tone, own, others in (
+        ("front", front, raised[0], veils[0], veils[1]),
+        ("back", back, raised[1], veils[1], veils[0]),
+    ):
+        clear = union([windows, others])
+        sides[side] = _side_art(art, tone, (clear, veiled, own), outline, edged_by, profile) if art else _bare_side(clear)
+    return ArtLayers(sides, windows, veiled, clean(body.difference(holes)) if not holes.is_empty else body, holes)
+
+
+def _bare_side(clear: BaseGeometry) -> SideArt:
+    return SideArt(EMPTY, clear, EMPTY, EMPTY, EMPTY, EMPTY)
+
+
+def _side_art(
+    art: Regions,
+    raised: BaseGeometry,
+    light: tuple[BaseGeometry, BaseGeometry, BaseGeometry],
+    outline: Outline,
+    edged_by: str,
+    profile: Profile,
+) -> SideArt:
+    clear, veiled, own = light
+    body: BaseGeometry = outline.region
+    inside = minus(grow(body, -profile.edge_routed_mm), outline.cleared)
+    metal = common(art.get("metal", EMPTY), inside)
+    if edged_by == "mask":
+        under = profile.mask_expansion_mm + profile.registration.mask_mm
+        reach, bared = (common(grow(metal, under), inside) if under else metal), metal
+    else:
+        reach, bared = metal, common(grow(metal, profile.mask_expansion_mm), inside)
+    metal_copper = minus(reach, clear, veiled)
+    printable = minus(grow(body, -profile.registration.outline_mm), outline.cleared)
+    return SideArt(
         metal=metal,
-        openings=union([metal, windows]),
+        openings=union([bared, clear]),
         metal_copper=metal_copper,
-        copper=union([raised, metal_copper]),
+        copper=union([minus(common(raised, inside), clear, veiled), metal_copper]),
         ink=common(art.get("ink", EMPTY), printable),
-        windows=windows,
-        veiled=veiled,
-        core=clean(body.difference(holes)) if not holes.is_empty else body,
-        holes=holes,
+        veiled=own,
     )
 
 
@@ -79,6 +127,8 @@ def raised_under_ink(art: Regions) -> BaseGeometry:
     if raised.is_empty or ink.is_empty:
         return raised
     marks = np.array(polygons(ink), dtype=object)
+    if len(marks) > _MOST_MARKS:
+        return raised
     edges = shapely.boundary(marks)
     grown = shapely.buffer(np.array(polygons(raised), dtype=object), 0.01, quad_segs=1)
     mark, part = shapely.STRtree(grown).query(edges, predicate="intersects")
@@ -111,7 +161,7 @@ def lay_ground(art: ArtLayers, outline: Outline, leds: tuple[Led, ...], seats: t
     pasted = {side: union([pad.polygon for pad in pads[side] if not pad.disc]) for side in pads}
     body: BaseGeometry = outline.region
     openings = _openings(art, parts, profile)
-    copper = {"front": _copper_round_pads(art, land["front"], profile), "back": EMPTY}
+    copper = {side: _copper_round_pads(art.sides[side], land[side], profile) for side in pads}
     whole = {side: added(openings[side], _opened_pads(pads[side], profile.mask_expansion_mm)) for side in pads}
     layers = {
         "front paste": pasted["front"],
@@ -146,18 +196,25 @@ def front_ink(art: ArtLayers, ground: Ground, leds: tuple[Led, ...], outline: Ou
     """The front legend in the board frame."""
     if not profile.has_legend:
         return EMPTY
-    ink = front_legend(art.ink, ground.opened["front"], led_parts(leds), profile)
+    ink = front_legend(art.front.ink, ground.opened["front"], led_parts(leds), profile)
     return shifted(ink, -outline.origin[0], -outline.origin[1])
 
 
 def back_ink(
-    name: str, ground: Ground, leds: tuple[Led, ...], seated: tuple[Part, ...], outline: Outline, profile: Profile
+    name: str,
+    art: ArtLayers,
+    ground: Ground,
+    leds: tuple[Led, ...],
+    seated: tuple[Part, ...],
+    outline: Outline,
+    profile: Profile,
 ) -> BaseGeometry:
     """The back legend in the board frame."""
     if not profile.has_legend:
         return EMPTY
     parts = (*led_parts(leds), *seated)
-    ink = back_legend(outline.region, ground.opened["back"], outline.cleared, parts, name, profile)
+    drawn = art.sides["back"].ink
+    ink = back_legend(outline.region, ground.opened["back"], outline.cleared, parts, name, drawn, profile)
     return shifted(ink, -outline.origin[0], -outline.origin[1])
 
 
@@ -202,12 +259,12 @@ def _openings(art: ArtLayers, parts: tuple[Part, ...], profile: Profile) -> dict
     behind = [part.court() for part in parts if part.kind == "led" and part.side == "back"]
     webs = grow(union(behind), profile.mask_expansion_mm + profile.mask_web_other_mm) if behind else EMPTY
     return {
-        "front": art.openings,
-        "back": minus(union([art.windows, art.veiled]), webs),
+        "front": art.front.openings,
+        "back": minus(art.sides["back"].openings, webs),
     }
 
 
-def _copper_round_pads(art: ArtLayers, land: BaseGeometry, profile: Profile) -> BaseGeometry:
+def _copper_round_pads(art: SideArt, land: BaseGeometry, profile: Profile) -> BaseGeometry:
     """Raised copper gives way to pads by the larger of copper gap and mask expansion plus registration.
 
     The copper of art metal does not: a part on it is a stop, never a silent cut.

@@ -12,8 +12,8 @@ from shapely.geometry.base import BaseGeometry
 
 from ..drive.seats import Part
 from ..geometry.regions import EMPTY, added, box_at, grow, minus, polygons, region_of, shifted, union
+from ..lettering import placed, text_region
 from ..parts import Profile
-from .text import placed, text_region
 
 _BAR_MM = 0.2
 _LABEL_GAP_MM = 0.35
@@ -37,19 +37,27 @@ def front_legend(ink: BaseGeometry, openings: BaseGeometry, parts: tuple[Part, .
 
 
 def back_legend(
-    board: BaseGeometry, openings: BaseGeometry, holes: BaseGeometry, parts: tuple[Part, ...], name: str, profile: Profile
+    board: BaseGeometry,
+    openings: BaseGeometry,
+    holes: BaseGeometry,
+    parts: tuple[Part, ...],
+    name: str,
+    drawn: BaseGeometry,
+    profile: Profile,
 ) -> BaseGeometry:
-    """Designators with values where they fit, polarity bars, and the board's name, all read from behind.
+    """Designators with values where they fit, polarity bars, the board's name, all read from behind, and what is `drawn`.
 
-    A board without parts has nothing to tell apart: its back stays clear.
+    A board without parts has nothing to tell apart: its back shows only what is drawn there.
     """
-    if not profile.has_legend or not parts:
+    if not profile.has_legend:
         return EMPTY
+    if not parts:
+        return minus(drawn, grow(openings, profile.legend_gap_mm))
     height = max(1.0, profile.legend_height_mm)
     blocked = union(
         [grow(openings, profile.legend_gap_mm + 0.05), holes, *(part.court() for part in parts if part.side == "back")]
     )
-    free = minus(grow(board, -0.4), blocked)
+    free = minus(grow(board, -0.4), blocked, grow(drawn, 0.3) if not drawn.is_empty else EMPTY)
     bars = [polarity_bar(part, profile) for part in parts if part.kind == "led" and part.side == "back"]
     free = minus(free, *(grow(bar, 0.15) for bar in bars))
     words = _Words(free)
@@ -58,7 +66,8 @@ def back_legend(
     _title(name, free, words)
     signs = [sign for part in parts if part.kind == "holder" for sign in supply_signs(part)]
     # Words are set apart from one another, so they need no union.
-    marks = added(region_of(part for word in words.placed for part in polygons(word)), union([*bars, *signs]))
+    own = added(region_of(part for word in words.placed for part in polygons(word)), union([*bars, *signs]))
+    marks = own if drawn.is_empty else union([minus(drawn, grow(own, 0.15)), own])
     return minus(marks, grow(openings, profile.legend_gap_mm))
 
 

@@ -20,7 +20,7 @@ def part_findings(board: Board, art: ArtLayers) -> list[Finding]:
     leds = [part for part in board.parts if part.kind == "led"]
     if not leds:
         return []
-    metal = shifted(art.metal, -board.origin[0], -board.origin[1])
+    metal = shifted(art.front.metal, -board.origin[0], -board.origin[1])
     windows = union([board.windows, board.veiled])
     return [
         *_outside(board, leds),

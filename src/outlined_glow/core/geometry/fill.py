@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Hashable, Sequence
+from typing import TypeVar
 
 import numpy as np
 import shapely
@@ -14,6 +15,7 @@ from .flatten import Points
 from .hidden import surely_hidden
 from .regions import EMPTY, clean, union
 
+Key = TypeVar("Key", bound=Hashable)
 _CHUNK = 2_000_000
 
 
@@ -56,8 +58,8 @@ def winding(points: Points, outlines: Sequence[Points]) -> NDArray[np.int64]:
 
 
 def resolve_painting(
-    shapes: Sequence[tuple[Hashable, BaseGeometry]], cancelled: Callable[[], bool] = lambda: False
-) -> dict[Hashable, BaseGeometry]:
+    shapes: Sequence[tuple[Key, BaseGeometry]], cancelled: Callable[[], bool] = lambda: False
+) -> dict[Key, BaseGeometry]:
     """Painter's order to disjoint regions: key -> what stays visible of it.
 
     `shapes` go from the bottom to the top. Each shape loses what shapes of other keys above it cover;
@@ -70,7 +72,7 @@ def resolve_painting(
     keys, pile = [shapes[place][0] for place in shown.tolist()], pile[shown]
     above = _above(pile, keys)
     areas = shapely.area(pile)
-    seen: dict[Hashable, list[BaseGeometry]] = {}
+    seen: dict[Key, list[BaseGeometry]] = {}
     for place, (key, shape) in enumerate(zip(keys, pile, strict=True)):
         if cancelled():
             break
@@ -85,7 +87,7 @@ def resolve_painting(
     return {key: region for key, region in regions.items() if not region.is_empty}
 
 
-def _above(pile: NDArray[np.object_], keys: Sequence[Hashable]) -> dict[int, list[int]]:
+def _above(pile: NDArray[np.object_], keys: Sequence[Key]) -> dict[int, list[int]]:
     """For each place in a pile, the places above it whose shapes meet it and have another key."""
     tree = shapely.STRtree(pile)
     first, second = tree.query(pile, predicate="intersects")

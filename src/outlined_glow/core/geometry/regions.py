@@ -13,6 +13,8 @@ from shapely.geometry.base import BaseGeometry
 from .flatten import Points, circle_points, quarter_segments
 
 EMPTY: BaseGeometry = MultiPolygon()
+#: Corners from which a region is grown in tiles, and about how many of them a tile has.
+_LARGE, _TILE = 12_000, 1_500
 
 
 def polygons(region: BaseGeometry) -> list[Polygon]:
@@ -83,7 +85,41 @@ def grow(region: BaseGeometry, by: float, tolerance: float = 0.005) -> BaseGeome
     """The region with a round brush of radius `by` (mm) drawn along its edge; negative shrinks."""
     if by == 0 or region.is_empty:
         return region
-    return clean(region.buffer(by, quad_segs=quarter_segments(abs(by), tolerance)))
+    segments = quarter_segments(abs(by), tolerance)
+    corners = int(shapely.get_num_coordinates(region))
+    if corners > _LARGE:
+        return _grown_in_tiles(region, by, segments, corners)
+    return clean(region.buffer(by, quad_segs=segments))
+
+
+def _grown_in_tiles(region: BaseGeometry, by: float, segments: int, corners: int) -> BaseGeometry:
+    """Tile by tile: what a region looks like grown depends only on what lies within reach, and one buffer of
+    thousands of pieces and holes costs far more than many small ones."""
+    parts = np.array(polygons(region), dtype=object)
+    left, bottom, right, top = region.bounds
+    reach = abs(by)
+    left, bottom, right, top = left - reach, bottom - reach, right + reach, top + reach
+    count = max(2, round(np.sqrt(corners / _TILE)))
+    step = max((right - left) / count, (top - bottom) / count, 4 * reach)
+    tree = shapely.STRtree(parts)
+    made: list[BaseGeometry] = []
+    for x in np.arange(left, right, step).tolist():
+        for y in np.arange(bottom, top, step).tolist():
+            near = (x - 2 * reach, y - 2 * reach, x + step + 2 * reach, y + step + 2 * reach)
+            mine = parts[tree.query(shapely.box(*near))]
+            if len(mine):
+                clipped = [part for one in mine for part in polygons(_clipped(one, *near))]
+                there = shapely.buffer(region_of(clipped), by, quad_segs=segments)
+                made.append(_clipped(there, x, y, min(x + step, right), min(y + step, top)))
+    return union(made)
+
+
+def _clipped(region: BaseGeometry, left: float, bottom: float, right: float, top: float) -> BaseGeometry:
+    """What lies in an upright box; the quick way fails on a few regions, the sure one on none."""
+    try:
+        return shapely.clip_by_rect(region, left, bottom, right, top)
+    except shapely.GEOSException:
+        return region.intersection(shapely.box(left, bottom, right, top))
 
 
 def closed(region: BaseGeometry, radius: float, tolerance: float = 0.005) -> BaseGeometry:

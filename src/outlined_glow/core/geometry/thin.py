@@ -35,33 +35,40 @@ class ThinPlace:
 
 def thin_places(region: BaseGeometry, smallest: float, most: int = 2000) -> list[ThinPlace]:
     """Places of `region` thinner than `smallest` (mm), widest trouble first, at most `most`."""
-    found: list[ThinPlace] = []
-    for part in polygons(region):
-        found.extend(_thin_in(part, smallest))
-    return _in_order(found, most)
+    return _in_order([_place(piece, smallest) for piece in thin_pieces(region, smallest)], most)
+
+
+def thin_pieces(region: BaseGeometry, smallest: float) -> list[Polygon]:
+    """The pieces of `region` that are thinner than `smallest`."""
+    return [piece for part in polygons(region) for piece in _thin_in(part, smallest)]
 
 
 def narrow_gaps(region: BaseGeometry, smallest: float, most: int = 2000) -> list[ThinPlace]:
     """Gaps of `region` narrower than `smallest`: what a closing by that disc adds."""
+    return _in_order([_place(piece, smallest) for piece in gap_pieces(region, smallest)], most)
+
+
+def gap_pieces(region: BaseGeometry, smallest: float) -> list[Polygon]:
+    """The gaps of `region` that are narrower than `smallest`."""
     radius = smallest / 2 - _SLACK
     if radius <= 0 or region.is_empty:
         return []
     bridged = grow(grow(region, radius), -radius)
     added = polygons(clean(bridged.difference(grow(region, _SLACK)), _CRUMB))
-    return _in_order([_place(piece, smallest) for piece in added if _length(piece) > smallest], most)
+    return [piece for piece in added if _length(piece) > smallest]
 
 
 def _in_order(found: list[ThinPlace], most: int) -> list[ThinPlace]:
     return sorted(found, key=lambda place: (place.width, place.x, place.y))[:most]
 
 
-def _thin_in(part: Polygon, smallest: float) -> list[ThinPlace]:
+def _thin_in(part: Polygon, smallest: float) -> list[Polygon]:
     radius = smallest / 2 - _SLACK
     if radius <= 0 or part.area < _CRUMB:
         return []
     core = grow(part, -radius)
     if core.is_empty:
-        return [_place(part, smallest)]
+        return [part]
     # The opening and its slack in one step; the opening itself is asked for only where something is removed.
     removed = polygons(clean(part.difference(grow(core, radius + _SLACK)), _CRUMB))
     if not removed:
@@ -73,7 +80,7 @@ def _thin_in(part: Polygon, smallest: float) -> list[ThinPlace]:
         length = _length(piece)
         ends = len(tree.query(piece, predicate="dwithin", distance=3 * _SLACK))
         if length > _DEAD_END * smallest or (ends > 1 and length > 0.2 * smallest):
-            out.append(_place(piece, smallest))
+            out.append(piece)
     return out
 
 

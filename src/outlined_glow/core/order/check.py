@@ -29,12 +29,12 @@ def check(
 ) -> tuple[Finding, ...]:
     """Every stage's findings, in the board frame. `found` are those the compile already made."""
     out = list(found)
-    for one in artwork_findings(painted, art, project.design.artwork.chosen, project.brief.stack):
+    for one in artwork_findings(painted, art, project, board.profile):
         if one.x_mm is not None and one.y_mm is not None:
             one = replace(one, x_mm=one.x_mm - board.origin[0], y_mm=one.y_mm - board.origin[1])
         out.append(one)
     out += shape_findings(outline, project.brief, board.profile)
-    out += layer_findings(board, flat)
+    out += layer_findings(board, flat, project.design.artwork.mends)
     out += part_findings(board, flat)
     out += motion_findings(project.motion, len(board.lights))
     if board.lights:

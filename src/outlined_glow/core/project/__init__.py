@@ -12,6 +12,7 @@ from .model import (
     Drive,
     Grid,
     Hole,
+    Mend,
     Motion,
     Picture,
     Project,
@@ -19,11 +20,13 @@ from .model import (
     Shape,
     Single,
     Stack,
+    Tones,
+    Words,
 )
 from .unknown import plain
 
 __all__ = [
-    "Along", "Array", "Artwork", "Brief", "Design", "Drive", "Edit", "Finding", "Grid", "History", "Hole", "Motion",
-    "Param", "Picture", "Project", "Remedy", "Ring", "Shape", "Single", "Stack", "apply_edit", "edit", "edits",
-    "plain",
+    "Along", "Array", "Artwork", "Brief", "Design", "Drive", "Edit", "Finding", "Grid", "History", "Hole", "Mend", "Motion",
+    "Param", "Picture", "Project", "Remedy", "Ring", "Shape", "Single", "Stack", "Tones", "Words", "apply_edit", "edit",
+    "edits", "plain",
 ]  # fmt: skip

@@ -9,6 +9,7 @@ from __future__ import annotations
 import math
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
+from pathlib import Path
 from typing import Any, Literal
 
 from ..errors import Trouble
@@ -16,7 +17,31 @@ from ..units import parse_quantity, show, show_si
 from ..words import printable
 from .model import Project
 
-Kind = Literal["quantity", "count", "choice", "text", "flag", "colour", "names"]
+Kind = Literal["quantity", "count", "choice", "text", "flag", "colour", "names", "picture"]
+_MOST_BYTES = 200_000_000
+
+
+@dataclass(frozen=True)
+class PictureFile:
+    """The bytes of a picture and the name they came under."""
+
+    name: str
+    data: bytes = field(repr=False)
+
+    def __str__(self) -> str:
+        return self.name
+
+
+def read_bytes(path: Path) -> bytes:
+    """A file's bytes, or `Trouble` if there are none to be had, or more than a picture has."""
+    try:
+        if path.exists() and not path.is_file():
+            raise Trouble(f"“{path}” is not a file; give a picture.")
+        if path.stat().st_size > _MOST_BYTES:
+            raise Trouble(f"“{path}” is larger than {_MOST_BYTES // 1_000_000} MB; simplify or shrink the picture.")
+        return path.read_bytes()
+    except OSError as error:
+        raise Trouble(f"“{path}” cannot be read: {error.strerror}.") from error
 
 
 @dataclass(frozen=True)
@@ -55,6 +80,8 @@ class Param:
             if text.lower() not in words:
                 raise Trouble(f"{key} must be yes or no, not “{text}”.")
             return words[text.lower()]
+        if self.kind == "picture":
+            return PictureFile(Path(text).name, read_bytes(Path(text)))
         if self.kind == "names":
             return self.check(key, tuple(word.strip() for word in text.split(",") if word.strip()))
         return self.check(key, text)
@@ -73,6 +100,8 @@ class Param:
             raise Trouble(f"{key} must be a text of 1 to 200 characters.")
         if self.kind == "text":
             return printable(value, " ")
+        if self.kind == "picture" and not isinstance(value, PictureFile):
+            raise Trouble(f"{key} must be a picture file.")
         if self.kind == "flag" and not isinstance(value, bool):
             raise Trouble(f"{key} must be yes or no.")
         return value
@@ -91,7 +120,7 @@ class Param:
         if self.kind in ("quantity", "count"):
             unit = f" {self.unit}" if self.unit else ""
             return f"{self.low:g}..{self.high:g}{unit}" if math.isfinite(self.high) else f"number{unit}"
-        return {"flag": "yes|no", "colour": "RRGGBB", "names": "name,name,…"}.get(self.kind, "text")
+        return {"flag": "yes|no", "colour": "RRGGBB", "names": "name,name,…", "picture": "a file"}.get(self.kind, "text")
 
 
 @dataclass(frozen=True)

@@ -11,11 +11,23 @@ from typing import Any
 
 from ..errors import Trouble
 
-SCHEMA = 1
+SCHEMA = 2
 
 Step = Callable[[dict[str, Any]], dict[str, Any]]
+
+
+def _many_pictures(content: dict[str, Any]) -> dict[str, Any]:
+    """1 to 2: a board has any number of pictures, each with its width."""
+    for design in content.get("designs", []):
+        art = design.get("artwork", {})
+        picture, width = art.pop("picture", None), art.pop("width_mm", None)
+        if picture is not None:
+            art["pictures"] = [{**picture, **({} if width is None else {"width_mm": width})}]
+    return content
+
+
 #: From a version to the next one.
-STEPS: dict[int, Step] = {}
+STEPS: dict[int, Step] = {1: _many_pictures}
 
 
 def migrate(content: dict[str, Any], newest: int = SCHEMA, steps: dict[int, Step] | None = None) -> dict[str, Any]:

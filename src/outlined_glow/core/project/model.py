@@ -14,6 +14,7 @@ from msgspec import Meta, Struct
 Positive = Annotated[float, Meta(gt=0, le=1000)]
 Count = Annotated[int, Meta(ge=1, le=1024)]
 Colour = Annotated[str, Meta(pattern="^[0-9A-F]{6}$")]
+Side = Literal["front", "back"]
 Appearance = Literal["mask", "raised", "metal", "ink", "window", "veiled", "cut"]
 
 
@@ -40,19 +41,89 @@ class Brief(Section, frozen=True):
     pieces: Annotated[int, Meta(ge=1, le=100_000)] = 8
 
 
+class Tones(Section, frozen=True):
+    """How a picture of many colours becomes one of few (raster pictures, and gradients of drawings).
+
+    `flat`: at most `colours` clusters; `threshold`: dark and light at `level`; `diffuse` and `screen`: dots of the
+    board's own appearances, those in `palette` or all. `ground` is what happens to the colour it stands on.
+    """
+
+    how: Literal["flat", "threshold", "diffuse", "screen"] = "flat"
+    colours: Annotated[int, Meta(ge=2, le=8)] = 5
+    seed: Annotated[int, Meta(ge=0, le=9999)] = 1
+    level: Annotated[float, Meta(ge=0, le=1)] = 0.5
+    ground: Literal["keep", "outside", "everywhere"] = "keep"
+    ground_colour: Colour | None = None
+    ground_spread: Annotated[float, Meta(ge=0, le=60)] = 12.0
+    smooth_mm: Annotated[float, Meta(ge=0, le=2)] = 0.0
+    smallest_mm: Annotated[float, Meta(ge=0, le=5)] = 0.15
+    deviation_mm: Annotated[float, Meta(ge=0.005, le=0.5)] = 0.02
+    palette: tuple[Appearance, ...] = ()
+    dot_mm: Annotated[float, Meta(ge=0.05, le=5)] | None = None
+    kernel: Literal["near", "wide", "crisp"] = "near"
+    screen: Literal["dot", "line"] = "dot"
+    ruling_per_cm: Annotated[float, Meta(ge=1, le=60)] | None = None
+    screen_deg: float = 45.0
+    steps: Annotated[int, Meta(ge=2, le=64)] = 8
+
+
 class Picture(Section, frozen=True):
-    """An original picture: its member in the project file and the name it came under."""
+    """An original picture: its member in the project file, the name it came under, and where it lies.
+
+    `width_mm` is the width of what it paints, unturned. Without a place the first picture's painted box begins at
+    the origin of the picture frame, which it defines; a place is that of the box's middle.
+    """
 
     member: str
     name: str
+    width_mm: Positive = 60.0
+    x_mm: float | None = None
+    y_mm: float | None = None
+    angle_deg: float = 0.0
+    flipped: bool = False
+    side: Side = "front"
+    tones: Tones = Tones()
+
+
+class Words(Section, frozen=True):
+    """Words added to the board: `height_mm` is that of its capitals, the place the middle of its baseline.
+
+    With a radius they stand on a circle about (x, y), read clockwise over its top, or inside it under its bottom.
+    """
+
+    text: Annotated[str, Meta(min_length=1, max_length=200)]
+    x_mm: float
+    y_mm: float
+    height_mm: Annotated[float, Meta(ge=0.3, le=200)] = 3.0
+    angle_deg: float = 0.0
+    side: Side = "front"
+    appearance: Appearance = "ink"
+    weight: Literal["regular", "semibold", "bold"] = "semibold"
+    bend: Literal["straight", "over", "under"] = "straight"
+    radius_mm: Positive = 20.0
+
+
+class Mend(Section, frozen=True):
+    """What is done about features that are too small: all of a kind on a side, or those within `reach_mm` of a place."""
+
+    how: Literal["thicken", "bridge", "smooth", "drop", "become", "accept"]
+    appearance: Appearance
+    width_mm: Annotated[float, Meta(gt=0, le=5)]
+    side: Side = "front"
+    becomes: Appearance = "mask"
+    x_mm: float | None = None
+    y_mm: float | None = None
+    reach_mm: Positive = 2.0
 
 
 class Artwork(Section, frozen=True):
-    """The picture, its painted width, and the appearances chosen by hand (colour -> appearance)."""
+    """The pictures, the appearances chosen by hand (colour -> appearance), words, and what was done about small features."""
 
-    picture: Picture | None = None
-    width_mm: Positive = 60.0
+    pictures: tuple[Picture, ...] = ()
     chosen: dict[Colour, Appearance] = {}
+    edged_by: Literal["mask", "copper"] = "mask"
+    words: tuple[Words, ...] = ()
+    mends: tuple[Mend, ...] = ()
 
 
 class Hole(Section, frozen=True):
@@ -66,6 +137,7 @@ class Hole(Section, frozen=True):
 class Shape(Section, frozen=True):
     """How the silhouette becomes an outline."""
 
+    base: Literal["silhouette"] = "silhouette"
     border_mm: Annotated[float, Meta(ge=0, le=50)] = 1.6
     keep_holes: bool = False
     hole: Hole | None = None

@@ -157,7 +157,7 @@ def _read(archive: zipfile.ZipFile, path: Path) -> Project:
     try:
         content = json.loads(archive.read("project.json"))
         project = project_of(content, {})
-        wanted = {design.artwork.picture.member for design in project.designs if design.artwork.picture}
+        wanted = {picture.member for design in project.designs for picture in design.artwork.pictures}
         kept = {name for name in entries if not name.startswith(_REWRITTEN) and _is_plain(entries[name])}
         members = {name: archive.read(entries[name]) for name in sorted(wanted | kept)}
     except msgspec.ValidationError as error:

@@ -7,8 +7,27 @@ from collections.abc import Callable
 from dataclasses import dataclass, replace
 from typing import Any, TypeVar
 
+from shapely.geometry.base import BaseGeometry
+
 from .. import brief, motion  # noqa: F401  (every stage's edits are registered by loading it)
-from ..artwork import Art, Drawing, Painted, Resolved, choose, fine_width, group, place, read_picture, resolve
+from ..artwork import (
+    Art,
+    Chosen,
+    Desk,
+    Painted,
+    Resolved,
+    Source,
+    choose,
+    compose,
+    fine_width,
+    group,
+    place,
+    read_picture,
+    resolve,
+    touching,
+)
+from ..artwork.mends import mended
+from ..artwork.words import with_words
 from ..board import Board
 from ..board.layers import ArtLayers, Ground, Regions, art_layers, back_ink, front_ink, lay_ground, make_board, raised_under_ink
 from ..colour import Materials, materials_of
@@ -19,10 +38,12 @@ from ..geometry.regions import EMPTY, union
 from ..lights import Led, place_leds
 from ..order import check
 from ..parts import Profile, profile
-from ..project import Finding, Project
+from ..project import Artwork, Finding, Mend, Project, Tones, Words
 from ..shape import Outline, make_outline
 
 Result = TypeVar("Result")
+#: Dots of a tone are so much larger than the smallest feature the desk prints.
+_SURE = 1.5
 
 
 class Cancelled(Exception):
@@ -34,6 +55,7 @@ class Work:
     """Everything compile found out about one project."""
 
     project: Project
+    pictures: tuple[tuple[Source, Painted], ...]
     painted: Painted
     art: Art
     outline: Outline
@@ -61,30 +83,24 @@ class Compiler:
 
     def _compile(self, project: Project, cancelled: Callable[[], bool]) -> Work:
         design, stack = project.design, project.brief.stack
-        picture = design.artwork.picture
-        if picture is None:
-            raise Trouble("There is no picture yet; open one to begin.")
         rules: Profile = profile(project.brief.profile)
-        data = project.members[picture.member]
-        drawing: Drawing = self._stage("drawing", read_picture, data, picture.name)
-        width, called = design.artwork.width_mm, picture.name
-        resolved: Resolved = self._stage("resolved", resolve, drawing, fine_width(width), called, skip=(cancelled,))
-        self._check(cancelled, "resolved")
-        painted: Painted = self._stage("paint", place, resolved, width, called)
         materials: Materials = self._stage("materials", materials_of, stack.mask, stack.finish, stack.ink, stack.thickness_mm)
-        chosen = self._stage("choice", choose, painted, design.artwork.chosen, materials, rules.has_mask)
-        words = ",".join(one.appearance for one in chosen)
-        regions: Regions = self._stage("regions", group, painted, words)
-        art = Art(chosen, regions)
+        pictures = self._pictures(project, materials, rules, cancelled)
+        painted: Painted = self._stage("painted", _composed, *(one for _, one in pictures))
+        beside = self._stage("beside", touching, painted)
+        chosen = self._stage("choice", choose, painted, beside, design.artwork.chosen, materials, rules.has_mask)
+        art = self._art(painted, chosen, design.artwork)
         self._check(cancelled)
-        cut = regions.get("cut", EMPTY)
+        cut = art.regions.get("cut", EMPTY)
         outline: Outline = self._stage("outline", make_outline, painted.silhouette, cut, design.shape, rules)
-        raised = self._stage("under ink", raised_under_ink, regions)
-        flat: ArtLayers = self._stage("layers", art_layers, regions, raised, outline, rules)
+        raised = self._stage("under ink", _raised, art.regions, art.back)
+        flat: ArtLayers = self._stage(
+            "layers", art_layers, art.regions, art.back, raised, outline, design.artwork.edged_by, rules
+        )
         leds, light_findings = self._stage("lights", place_leds, design.lights, painted.silhouette, painted.size)
         plan: DrivePlan = self._stage("drive", plan_drive, design.drive, leds)
         self._check(cancelled)
-        windows = self._stage("windows", _both, regions.get("window", EMPTY), regions.get("veiled", EMPTY))
+        windows = self._stage("windows", _kept_clear, art.regions, art.back)
         seats: tuple[Part, ...]
         wanted = wanted_seats(design.drive, plan, leds)
         seats, seat_findings = self._stage("seats", find_seats, *wanted, leds, outline, windows, rules)
@@ -93,13 +109,41 @@ class Compiler:
         self._check(cancelled)
         parts: tuple[Part, ...] = self._stage("parts", with_values, seats, plan)
         front = self._stage("front ink", front_ink, flat, ground, leds, outline, rules)
-        back = self._stage("back ink", back_ink, project.name, ground, leds, parts, outline, rules)
+        back = self._stage("back ink", back_ink, project.name, flat, ground, leds, parts, outline, rules)
         inks = self._stage("inks", _pair, front, back)
         board: Board = self._stage(
             "board", make_board, project.name, ground, inks, outline, leds, plan, parts, stack, rules, materials
         )
         moved = tuple(_in_board_frame(one, board) for one in (*outline.findings, *light_findings, *seat_findings))
-        return Work(project, painted, art, outline, leds, plan, board, flat, (*moved, *plan.findings))
+        return Work(project, pictures, painted, art, outline, leds, plan, board, flat, (*moved, *plan.findings))
+
+    def _pictures(
+        self, project: Project, materials: Materials, rules: Profile, cancelled: Callable[[], bool]
+    ) -> tuple[tuple[Source, Painted], ...]:
+        """Every picture of the board: as it was read, and taken apart and set in its place."""
+        pictures = project.design.artwork.pictures
+        if not pictures:
+            raise Trouble("There is no picture yet; open one to begin.")
+        placed = []
+        for number, picture in enumerate(pictures):
+            source: Source = self._stage(f"source {number}", read_picture, project.members[picture.member], picture.name)
+            desk = self._stage("desk", tone_desk, materials, rules) if picture.tones.how in ("diffuse", "screen") else None
+            fine = picture.width_mm if desk is not None else fine_width(picture.width_mm)
+            resolved: Resolved = self._stage(
+                f"resolved {number}", resolve, source, fine, picture.name, picture.tones, desk, skip=(cancelled,)
+            )
+            self._check(cancelled, f"resolved {number}")
+            placed.append((source, self._stage(f"placed {number}", place, resolved, picture)))
+        return tuple(placed)
+
+    def _art(self, painted: Painted, chosen: tuple[Chosen, ...], artwork: Artwork) -> Art:
+        words = ",".join(one.appearance for one in chosen)
+        sides = []
+        for side in ("front", "back"):
+            regions: Regions = self._stage(f"regions {side}", group, painted, words, side)
+            regions = self._stage(f"mended {side}", mended, regions, artwork.mends, side)
+            sides.append(self._stage(f"words {side}", with_words, regions, artwork.words, side))
+        return Art(chosen, *sides)
 
     def findings(self, work: Work) -> tuple[Finding, ...]:
         """Every finding about the work, stops first; remembered for the latest."""
@@ -108,7 +152,11 @@ class Compiler:
 
     def _stage(self, name: str, run: Callable[..., Result], *inputs: Any, skip: tuple[Any, ...] = ()) -> Result:
         known = self._memory.get(name)
-        if known is not None and all(_same(a, b) for a, b in zip(known[0], inputs, strict=True)):
+        if (
+            known is not None
+            and len(known[0]) == len(inputs)
+            and all(_same(a, b) for a, b in zip(known[0], inputs, strict=True))
+        ):
             return known[1]  # type: ignore[no-any-return]
         result = run(*inputs, *skip)
         self._memory[name] = (inputs, result)
@@ -124,6 +172,8 @@ class Compiler:
 def _same(one: Any, other: Any) -> bool:
     if one is other:
         return True
+    if isinstance(one, Tones) or (isinstance(one, tuple) and one and isinstance(one[0], Words | Mend)):
+        return type(one) is type(other) and bool(one == other)
     return isinstance(one, str | float | int | bool) and type(one) is type(other) and one == other
 
 
@@ -135,8 +185,25 @@ def _pair(one: Any, other: Any) -> Any:
     return one, other
 
 
-def _both(one: Any, other: Any) -> Any:
-    return union([one, other])
+def _composed(*placed: Painted) -> Painted:
+    return compose(placed)
+
+
+def _raised(front: Regions, back: Regions) -> tuple[BaseGeometry, BaseGeometry]:
+    return raised_under_ink(front), raised_under_ink(back)
+
+
+def _kept_clear(front: Regions, back: Regions) -> BaseGeometry:
+    """Where no part may sit on the back: behind what lets light through, and on the metal there."""
+    light = [art[kind] for art in (front, back) for kind in ("window", "veiled") if kind in art]
+    return union([*light, back.get("metal", EMPTY)])
+
+
+def tone_desk(materials: Materials, rules: Profile) -> Desk:
+    """What tones are made of there: every appearance a proposal may choose but windows, and the smallest dot."""
+    offered = ("mask", "raised", "metal", "ink") if rules.has_mask else ("metal", "window")
+    dot = _SURE * max(rules.track_mm, rules.gap_mm, rules.legend_line_mm if rules.has_legend else 0.0)
+    return Desk(tuple((word, materials.colour(word)) for word in offered), dot)
 
 
 def _in_board_frame(finding: Finding, board: Board) -> Finding:

@@ -6,9 +6,13 @@ import itertools
 import math
 from collections import Counter
 from collections.abc import Sequence
+from dataclasses import dataclass
 from typing import Any
 
-from ..artwork import Chosen
+from msgspec.structs import replace
+
+from ..artwork import Chosen, Drawing, Raster
+from ..artwork.raster.tones import cell_mm
 from ..board import LightSpot
 from ..brief import price_of
 from ..drive.seats import Part
@@ -16,7 +20,7 @@ from ..geometry.thin import thinnest
 from ..motion.pattern import average_level, level_table, peak_level, truth_of
 from ..project import Finding, plain
 from ..shape import RoundHole
-from .compile import Work
+from .compile import Work, tone_desk
 
 #: Widths above this are not measured: no rule asks for more.
 _THINNEST_MM = 0.6
@@ -110,6 +114,7 @@ def _hole(hole: RoundHole) -> dict[str, Any]:
 def _swatch(one: Chosen) -> dict[str, Any]:
     return {
         "colour": one.colour,
+        "side": one.side,
         "appearance": one.appearance,
         "by_hand": one.by_hand,
         "difference": round(one.difference, 2),
@@ -153,3 +158,62 @@ def _drive(work: Work) -> dict[str, Any]:
             for branch in plan.branches
         ],
     }
+
+
+@dataclass(frozen=True)
+class PictureFacts:
+    """What the window tells of one picture: its middle (picture frame), height, fineness and what tones it can have."""
+
+    x_mm: float
+    y_mm: float
+    height_mm: float
+    raster: bool
+    shaded: bool
+    fineness: str
+    judgement: str
+    dot_mm: float
+    ruling_per_cm: float
+    tone_words: str
+
+
+def picture_facts(work: Work, which: int) -> PictureFacts:
+    """The facts of a picture of the board, counted from 1."""
+    picture = work.project.design.artwork.pictures[which - 1]
+    source, placed = work.pictures[which - 1]
+    rules, tones = work.board.profile, picture.tones
+    whole = placed.silhouette if not placed.silhouette.is_empty else placed.behind
+    left, bottom, right, top = whole.bounds
+    raster = isinstance(source, Raster)
+    dot = tones.dot_mm or tone_desk(work.board.materials, rules).dot_mm
+    fineness, judgement = "drawn: as fine as needed", ""
+    if isinstance(source, Raster):
+        per_mm = source.size_px[0] / picture.width_mm if tones.ground == "keep" else source.page[0] / picture.width_mm
+        needed = 2 / max(rules.track_mm, rules.legend_line_mm)
+        good = per_mm >= needed
+        fineness = f"{per_mm:.3g} dots/mm" + ("" if good else ", coarse")
+        judgement = f"{needed:.0f} dots/mm show the finest line of the {rules.title} desk."
+    words = ""
+    if tones.how == "screen":
+        words = (
+            f"Dots from {dot:g} mm; never finer than {10 / cell_mm(replace(tones, ruling_per_cm=None), dot):.1f} lines/cm here."
+        )
+    elif tones.how == "diffuse":
+        words = f"Square dots of {dot:g} mm, of the appearances the board has."
+    shaded = isinstance(source, Drawing) and source.shaded
+    middle = ((left + right) / 2, (bottom + top) / 2)
+    ruling = 10 / cell_mm(tones, dot)
+    return PictureFacts(*middle, placed.size[1], raster, shaded, fineness, judgement, dot, ruling, words)
+
+
+def every_word(work: Work) -> list[tuple[str, int]]:
+    """Every word on the board as it is read, and its number among those added by hand (0 for others)."""
+    artwork = work.project.design.artwork
+    out = [(f"{one.text}{'  · back' if one.side == 'back' else ''}", number) for number, one in enumerate(artwork.words, 1)]
+    for picture, (source, _) in zip(artwork.pictures, work.pictures, strict=True):
+        if isinstance(source, Drawing):
+            out += [(f"{text}  · in {picture.name}", 0) for text in source.words]
+    if work.board.parts and not work.board.layer("back legend").is_empty:
+        out.append((f"{work.project.name}  · back, the board's name", 0))
+        labels = [f"{part.ref} {part.value}" for part in work.board.parts if part.side == "back" and part.kind != "led"]
+        out.append((f"{len(labels)} part labels  · back", 0))
+    return out

@@ -48,6 +48,7 @@ class Canvas(QWidget):
         self.leaf = ""
         self.wipe: float | None = None
         self.selected: str | None = None
+        self.picture = 1
         self.marks: tuple[tuple[float, float], ...] = ()
         self.mark_severity = "warning"
         self.bottom_margin = 0
@@ -114,6 +115,12 @@ class Canvas(QWidget):
     def select(self, array: str | None) -> None:
         """Take an array in hand."""
         self.selected = array
+        self._refresh_handles()
+        self.update()
+
+    def take_picture(self, which: int) -> None:
+        """Take a picture in hand, counted from 1."""
+        self.picture = which
         self._refresh_handles()
         self.update()
 
@@ -257,7 +264,7 @@ class Canvas(QWidget):
     # -- handles -------------------------------------------------------------------------------------------
 
     def _refresh_handles(self) -> None:
-        self._handles = handles_for(self.stage, self.work, self.selected)
+        self._handles = handles_for(self.stage, self.work, self.selected, self.picture)
         self._focus_handle = min(self._focus_handle, len(self._handles) - 1)
 
     @property

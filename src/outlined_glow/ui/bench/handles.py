@@ -23,10 +23,12 @@ class Handle:
     drag: Callable[[float, float], Values | None]
 
 
-def handles_for(stage: str, work: Any, selected: str | None) -> list[Handle]:
-    """The handles of a stage; on Lights those of the selected array."""
+def handles_for(stage: str, work: Any, selected: str | None, picture: int = 1) -> list[Handle]:
+    """The handles of a stage; on Lights those of the selected array, on Artwork of the picture in hand and all words."""
     if work is None:
         return []
+    if stage == "artwork":
+        return _artwork_handles(work, picture)
     if stage == "shape":
         return _shape_handles(work)
     if stage == "lights" and selected is not None:
@@ -50,6 +52,46 @@ def _shape_handles(work: Any) -> list[Handle]:
 
         out.append(Handle("hole", "hanging hole: drag it where it should be", hole.x, hole.y, drag_hole))
     return out
+
+
+def _artwork_handles(work: Any, which: int) -> list[Handle]:
+    art = work.project.design.artwork
+    out = [_words_handle(number, one) for number, one in enumerate(art.words, 1)]
+    if which > len(art.pictures):
+        return out
+    one, facts = art.pictures[which - 1], core("facts").picture_facts(work, which)
+    x0, y0 = facts.x_mm, facts.y_mm
+    a = math.radians(one.angle_deg)
+    across = (one.width_mm / 2 * math.cos(a), one.width_mm / 2 * math.sin(a))
+    up = (-facts.height_mm / 2 * math.sin(a), facts.height_mm / 2 * math.cos(a))
+
+    def move(x: float, y: float) -> Values:
+        return "place-picture", {"picture": which, "x_mm": round(x, 3), "y_mm": round(y, 3)}
+
+    def scale(x: float, y: float) -> Values:
+        before = math.hypot(across[0] + up[0], across[1] + up[1])
+        wide = one.width_mm * math.hypot(x - x0, y - y0) / before
+        values = {"picture": which, "width_mm": round(min(1000.0, max(1.0, wide)), 2)}
+        return "place-picture", {**values, "x_mm": round(x0, 3), "y_mm": round(y0, 3)}
+
+    def turn(x: float, y: float) -> Values:
+        angle = math.degrees(math.atan2(y - y0, x - x0)) - 90
+        snapped = round(angle / 15) * 15 if abs(angle - round(angle / 15) * 15) < 2 else round(angle, 1)
+        return "place-picture", {"picture": which, "angle_deg": float((snapped + 180) % 360 - 180)}
+
+    return [
+        *out,
+        Handle("picture", f"{one.name}: drag it where it should be", x0, y0, move),
+        Handle("picture size", "drag it larger or smaller", x0 + across[0] + up[0], y0 + across[1] + up[1], scale),
+        Handle("picture turn", "turn it; it snaps to steps of 15°", x0 + up[0], y0 + up[1], turn),
+    ]
+
+
+def _words_handle(number: int, words: Any) -> Handle:
+    def move(x: float, y: float) -> Values:
+        return "set-words", {"number": number, "x_mm": round(x, 3), "y_mm": round(y, 3)}
+
+    return Handle(f"words {number}", f"“{words.text}”: drag them where they should be", words.x_mm, words.y_mm, move)
 
 
 def _array_handles(work: Any, name: str) -> list[Handle]:

@@ -2,14 +2,21 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from typing import Any
 
+from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QVBoxLayout, QWidget
 
 from ...core.units import show
-from ..fields import Choice, ColourChip, QuantityField, Switch
-from ..widgets import clear, label
+from ..fields import Choice, ColourChip, Switch
+from ..widgets import clear, label, link
 from .base import Drawer
+from .clothes import ClothesCard
+from .pictures import PicturesCard, TonesCard
+from .words import WordsCard
+
+_MOST_ROWS = 24
 
 _APPEARANCES = (
     ("mask", "mask tone"),
@@ -50,33 +57,51 @@ class SwatchRow(QWidget):
         """Show what the colour became."""
         self.chip.show_colours([self.colour, materials.colour(chosen.appearance)])
         self.choice.show_key(chosen.appearance)
-        self.choice.setToolTip("chosen by hand" if chosen.by_hand else "proposed: the nearest colour of the board")
+        self.choice.setEnabled(not chosen.word)
+        how = "chosen by hand: kept under every mask" if chosen.by_hand else "proposed, for the whole picture together"
+        how = "by the name of its layer, or as a tone" if chosen.word else how
+        self.choice.setToolTip(how)
+        self.chip.setToolTip(f"#{self.colour}{' on the back' if chosen.side == 'back' else ''}: {how}")
         self.area.setText(f"{show(chosen.region.area, 0 if chosen.region.area >= 10 else 1)}")
         self.far.setText(f"{chosen.difference:.0f}")
         self.setVisible(True)
 
 
 class ArtworkDrawer(Drawer):
-    """The palette with its appearances, and the true width of the picture."""
+    """The palette with its appearances, the pictures and their tones, words, and the same under other stacks."""
 
     stage, title = "artwork", "Artwork"
+    picture_wanted = pyqtSignal(str, int)
 
     def build(self) -> None:
         self.palette_card = self.add_card("Palette", "mm²   ΔE")
         self._rows = QVBoxLayout()
         self._rows.setSpacing(2)
         self.palette_card.body.addLayout(self._rows)
-        self.rows: dict[str, SwatchRow] = {}
+        self.rows: dict[tuple[str, str, str], SwatchRow] = {}
         self.more = label("", "quiet", wrap=True)
         self.palette_card.add(self.more)
-        picture = self.add_card("Picture")
-        self.picture = picture
-        self.width_field = QuantityField("mm", "mm", step=1.0)
-        self.width_field.committed.connect(lambda value: self.edit("set-width", width_mm=value))
-        picture.row("painted width", self.width_field)
-        self.height_figure = picture.figure("painted height")
+        self.free = link("all as proposed", lambda: self.edit("propose-all"), tip="Let go of every choice made by hand")
+        self.palette_card.body.addWidget(self.free, 0, Qt.AlignmentFlag.AlignRight)
+        self.edged = Choice([("mask", "the mask: crisp"), ("copper", "the copper: with a rim")])
+        self.edged.chosen.connect(lambda word: self.edit("edge-metal", by=word))
+        self._edged_row = self.palette_card.row("metal is edged by", self.edged)
         self.wipe = Switch("compare picture and board")
-        picture.row("seam between picture and board", self.wipe)
+        self.palette_card.row("seam between picture and board", self.wipe)
+        self.pictures = PicturesCard(self.session)
+        self.pictures.selected.connect(self._selected)
+        self.pictures.wanted.connect(self.picture_wanted.emit)
+        self.cards.addWidget(self.pictures)
+        self.tones = TonesCard(self.session)
+        self.cards.addWidget(self.tones)
+        self.words = WordsCard(self.session)
+        self.cards.addWidget(self.words)
+        self.clothes = ClothesCard(self.session)
+        self.cards.addWidget(self.clothes)
+
+    def _selected(self, which: int) -> None:
+        if self.session.work is not None:
+            self.tones.show_work(self.session.work, which)
 
     def choose(self, colour: str, word: str) -> None:
         """What a person chose for a colour."""
@@ -86,19 +111,28 @@ class ArtworkDrawer(Drawer):
             self.edit("propose-appearance", colour=colour)
 
     def show_work(self, work: Any) -> None:
-        colours = [one.colour for one in work.art.chosen][:24]
-        if list(self.rows) != colours:
+        art = work.project.design.artwork
+        shown = {(one.colour, one.word, one.side): one for one in work.art.chosen[:_MOST_ROWS]}
+        if list(self.rows) != list(shown):
             clear(self._rows)
-            self.rows = {colour: SwatchRow(self, colour) for colour in colours}
+            self.rows = {key: SwatchRow(self, key[0]) for key in shown}
             for row in self.rows.values():
                 self._rows.addWidget(row)
-        for one in work.art.chosen[:24]:
-            self.rows[one.colour].show(one, work.board.materials)
-        beyond = len(work.art.chosen) - len(colours)
+        for key, one in shown.items():
+            self.rows[key].show(one, work.board.materials)
+        beyond = len(work.art.chosen) - len(shown)
         self.more.setText(f"and {beyond} smaller colours, as proposed" if beyond > 0 else "")
         self.more.setVisible(beyond > 0)
-        self.width_field.show_value(work.painted.size[0])
-        self.height_figure.setText(f"{show(work.painted.size[1], 2)} mm")
-        picture = work.project.design.artwork.picture
-        self.picture.aside.set_full(picture.name)
-        self.subtitle.set_full(f"{picture.name} · {len(work.art.chosen)} colours found")
+        self.free.setVisible(bool(art.chosen))
+        self.edged.show_key(art.edged_by)
+        self._edged_row.setVisible("metal" in work.art.regions or "metal" in work.art.back)
+        self.pictures.show_work(work)
+        self.tones.show_work(work, self.pictures.which)
+        self.words.show_work(work)
+        name = art.pictures[0].name if art.pictures else "no picture"
+        self.subtitle.set_full(f"{name} · {len(work.art.chosen)} colours found")
+
+    def show_findings(self, findings: Sequence[Any]) -> None:
+        super().show_findings(findings)
+        if self.session.work is not None and self.isVisible():
+            self.clothes.look(self.session.work)

@@ -42,7 +42,7 @@ class DropZone(QFrame):
         head.setAlignment(Qt.AlignmentFlag.AlignCenter)
         head.setStyleSheet("font-size: 22px; font-weight: 600;")
         column.addWidget(head)
-        words = label("an SVG drawing; every colour becomes a material of the board", "quiet")
+        words = label("a drawing or a photograph; every colour becomes a material of the board", "quiet")
         words.setAlignment(Qt.AlignmentFlag.AlignCenter)
         column.addWidget(words)
         column.addSpacing(8)

@@ -43,6 +43,8 @@ def numbers(text: str | None) -> list[float]:
 
 def times(outer: Matrix, inner: Matrix) -> Matrix:
     """The matrix that applies `inner` first, then `outer`."""
+    if inner is IDENTITY:
+        return outer
     out: Matrix = outer[:, :2] @ inner
     out[:, 2] += outer[:, 2]
     return out
@@ -57,6 +59,8 @@ def apply(matrix: Matrix, points: Matrix) -> Matrix:
 def transform(text: str | None) -> Matrix:
     """A list of transform functions as one matrix; an unknown or malformed one is the identity."""
     total = IDENTITY
+    if not text:
+        return total
     for name, inside in _FUNCTION.findall(text or ""):
         values = _arguments(inside)
         one = _one(name.lower(), values)

@@ -1,42 +1,55 @@
-"""Paints: colours as CSS writes them, and gradients as the mean of their stops."""
+"""Paints: colours as CSS writes them, gradients as shades, patterns by their element."""
 
 from __future__ import annotations
 
+import math
 import re
 from dataclasses import dataclass
 from functools import lru_cache
+from typing import NamedTuple
 
 import numpy as np
 import tinycss2.color4
 from lxml import etree
 
-from ...colour import rgb_to_hex
+from ...colour import hex_to_rgb, rgb_to_hex
+from ..drawing import Paint, Shade
 from .document import href, local
+from .measure import length, times, transform
 from .style import Cascade, Style
+
+
+class Room(NamedTuple):
+    """What a paint fills: its box in user units (x, y, width, height), and the viewport that percentages are of."""
+
+    box: tuple[float, float, float, float]
+    view: tuple[float, float]
+
 
 _URL = re.compile(r"""^url\(\s*["']?\s*#?([^"')]*)["']?\s*\)\s*(.*)$""")
 
 
-@dataclass(frozen=True)
-class Paint:
-    """A flat colour and how solid it is; `lost` says what of the paint was not taken as drawn."""
+@dataclass(frozen=True, eq=False)
+class Found:
+    """What a paint property asks for: a colour or a shade and how solid, or a pattern; `lost` says what was not taken."""
 
-    colour: str
-    alpha: float
+    paint: Paint
     lost: str = ""
+    pattern: etree._Element | None = None
 
 
-def parse_paint(text: str, style: Style, ids: dict[str, etree._Element], cascade: Cascade) -> Paint | None:
-    """The paint a property asks for; None paints nothing."""
+def parse_paint(text: str, style: Style, ids: dict[str, etree._Element], cascade: Cascade, room: Room) -> Found | None:
+    """The paint a property asks for, over the room it fills; None paints nothing."""
     text = text.strip()
     if text.lower() == "none":
         return None
     if text.lower() in ("context-fill", "context-stroke"):
-        return Paint("000000", 1.0, text)
+        return Found(Paint("000000"), text)
     reference = _URL.match(text)
     if reference:
-        return _server(reference.group(1), reference.group(2), style, ids, cascade)
-    return parse_colour(text, style) or Paint("000000", 1.0, f"the colour “{text}”")
+        return _server(reference.group(1), reference.group(2), style, ids, cascade, room)
+    colour = parse_colour(text, style)
+    return Found(colour) if colour else Found(Paint("000000"), f"the colour “{text}”")
 
 
 def parse_colour(text: str, style: Style) -> Paint | None:
@@ -62,41 +75,80 @@ def _colour(text: str) -> Paint | None:
     return Paint(rgb_to_hex(rgb), float(np.clip(srgb.alpha if srgb.alpha is not None else 1.0, 0, 1)))
 
 
-def _server(name: str, fallback: str, style: Style, ids: dict[str, etree._Element], cascade: Cascade) -> Paint | None:
+def _server(
+    name: str, fallback: str, style: Style, ids: dict[str, etree._Element], cascade: Cascade, room: Room
+) -> Found | None:
     server = ids.get(name)
-    if server is not None and local(server) in ("linearGradient", "radialGradient"):
-        mean = _gradient_mean(server, ids, cascade)
-        if mean is not None:
-            return mean
-        return None
-    if fallback.strip():
-        return parse_paint(fallback, style, {}, cascade)
     kind = local(server) if server is not None else ""
-    return Paint("808080", 1.0, f"the {kind or 'missing paint'} “{name}”") if kind else None
+    if server is not None and kind in ("linearGradient", "radialGradient"):
+        return gradient(server, ids, cascade, room)
+    if server is not None and kind == "pattern":
+        return Found(Paint("808080"), pattern=server)
+    if fallback.strip():
+        return parse_paint(fallback, style, {}, cascade, room)
+    return Found(Paint("808080"), f"the {kind} “{name}”") if kind else None
 
 
-def _gradient_mean(gradient: etree._Element, ids: dict[str, etree._Element], cascade: Cascade) -> Paint | None:
-    seen: set[str] = set()
-    one: etree._Element | None = gradient
-    while one is not None:
-        stops = [child for child in one if local(child) == "stop"]
-        if stops:
-            break
-        name = href(one)
-        if name in seen:
-            return None
-        seen.add(name)
-        one = ids.get(name)
-    if one is None:
+def chain(server: etree._Element, ids: dict[str, etree._Element]) -> list[etree._Element]:
+    """A paint server and those it refers to for what it does not say itself."""
+    out = [server]
+    while True:
+        following = ids.get(href(out[-1]))
+        if following is None or following in out:
+            return out
+        out.append(following)
+
+
+def said(servers: list[etree._Element], name: str) -> str | None:
+    """An attribute of the first server of a chain that has it."""
+    return next((one.get(name) for one in servers if one.get(name) is not None), None)
+
+
+def gradient(server: etree._Element, ids: dict[str, etree._Element], cascade: Cascade, room: Room) -> Found | None:
+    """A gradient over its room: a shade, or one colour where it has one stop or no room."""
+    servers = chain(server, ids)
+    stops = next((rows for rows in ([c for c in one if local(c) == "stop"] for one in servers) if rows), [])
+    if not stops:
         return None
-    colours = []
+    at: list[float] = []
+    rgba = []
     for stop in stops:
         style = cascade.style(stop, {})
-        paint = parse_colour(style["stop-color"], style) or Paint("000000", 1.0)
-        alpha = paint.alpha * opacity(style["stop-opacity"])
-        colours.append([int(paint.colour[place : place + 2], 16) for place in (0, 2, 4)] + [alpha])
-    mean = np.mean(np.array(colours, float), axis=0)
-    return Paint(rgb_to_hex(np.round(mean[:3])), float(mean[3]), f"the gradient “{gradient.get('id', '')}”")
+        paint = parse_colour(style["stop-color"], style) or Paint("000000")
+        assert isinstance(paint.colour, str)
+        rgba.append([*hex_to_rgb(paint.colour), paint.alpha * opacity(style["stop-opacity"])])
+        share = float(np.clip(length(stop.get("offset"), 0.0, 1.0), 0, 1))
+        at.append(max(share, at[-1] if at else 0.0))
+    last = Paint(rgb_to_hex(rgba[-1][:3]), rgba[-1][3])
+    user = said(servers, "gradientUnits") == "userSpaceOnUse"
+    x, y, wide, high = room.box
+    if len(stops) == 1 or (not user and (wide <= 0 or high <= 0)):
+        return Found(last)
+
+    def get(name: str, default: str, across: float) -> float:
+        return length(said(servers, name) or default, 0.0, across if user else 1.0)
+
+    base = np.array([[1.0, 0, 0], [0, 1.0, 0]]) if user else np.array([[wide, 0, x], [0, high, y]])
+    base = times(base, transform(said(servers, "gradientTransform")))
+    spread = said(servers, "spreadMethod") or "pad"
+    rows = np.array(rgba, float)
+    view_w, view_h = room.view if user else (1.0, 1.0)
+    if local(server) == "linearGradient":
+        x1, y1, x2, y2 = get("x1", "0%", view_w), get("y1", "0%", view_h), get("x2", "100%", view_w), get("y2", "0%", view_h)
+        dx, dy = x2 - x1, y2 - y1
+        if math.hypot(dx, dy) < 1e-12:
+            return Found(last)
+        return Found(Paint(Shade(False, tuple(at), rows, times(base, np.array([[dx, -dy, x1], [dy, dx, y1]])), spread=spread)))
+    whole = math.hypot(view_w, view_h) / math.sqrt(2)
+    cx, cy, r = get("cx", "50%", view_w), get("cy", "50%", view_h), get("r", "50%", whole)
+    if r <= 1e-12:
+        return Found(last)
+    fx = get("fx", "50%", view_w) if said(servers, "fx") is not None else cx
+    fy = get("fy", "50%", view_h) if said(servers, "fy") is not None else cy
+    focus = np.array([(fx - cx) / r, (fy - cy) / r])
+    focus /= max(1.0, float(np.hypot(*focus)) / 0.99)
+    matrix = times(base, np.array([[r, 0, cx], [0, r, cy]]))
+    return Found(Paint(Shade(True, tuple(at), rows, matrix, (float(focus[0]), float(focus[1])), spread)))
 
 
 def opacity(text: str) -> float:

@@ -3,19 +3,25 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass, replace
+from collections.abc import Iterable
+from dataclasses import replace
 
 import numpy as np
 from lxml import etree
 
 from ...errors import Trouble
-from ..drawing import Drawing, Drawn, Matrix, Note, Stroke, Subpath
+from ..drawing import Drawing, Drawn, Item, Layer, Matrix, Note, Paint, Stroke, Subpath
 from ..limits import refuse_segments, refuse_shapes
+from ..named import layer_word
 from .document import href, local, parse, told
+from .effects import clip_of, framed, markers, mask_of, pattern_items
 from .measure import apply, length, numbers, times, transform, viewport_matrix
-from .paint import Paint, opacity, parse_paint
+from .paint import Room, opacity, parse_paint
+from .pasted import carried, pasted
 from .shapes import shape_subpaths
 from .style import Cascade, Style
+from .text import text_items
+from .walk import Place, box_of, moved
 
 _SHAPES = {"path", "rect", "circle", "ellipse", "line", "polyline", "polygon"}
 _SILENT = {
@@ -23,48 +29,36 @@ _SILENT = {
     "clipPath", "mask", "filter", "marker", "stop", "animate", "animateTransform", "animateMotion", "set", "view",
     "solidColor", "",
 }  # fmt: skip
-_LOST = {
-    "text": ("text-not-drawn", "Text is not drawn yet; turn it into paths: {0}."),
-    "image": ("image-not-drawn", "A picture inside the picture is not drawn yet: {0}."),
-    "foreignObject": ("element-not-drawn", "Foreign content is not drawn: {0}."),
-}
 _FAR = 1e7
+_LABEL = "{http://www.inkscape.org/namespaces/inkscape}label"
+#: Pictures within pictures within pictures.
+_DEEPEST = 3
 
 
-@dataclass(frozen=True)
-class _Place:
-    """Where in the tree the walk is: matrix, inherited style, viewport, solidity, and the `use` chain."""
-
-    matrix: Matrix
-    style: Style
-    view: tuple[float, float]
-    alpha: float = 1.0
-    uses: tuple[etree._Element, ...] = ()
-    depth: int = 0
-
-
-def read_svg(data: bytes, name: str) -> Drawing:
+def read_svg(data: bytes, name: str, depth: int = 0) -> Drawing:
     """The drawing in an SVG file; `Trouble` names what makes it unreadable."""
-    return _Reader(parse(data, name), name).drawing()
+    return _Reader(parse(data, name), name, depth).drawing()
 
 
 class _Reader:
-    def __init__(self, root: etree._Element, name: str) -> None:
+    def __init__(self, root: etree._Element, name: str, depth: int) -> None:
         self._root = root
-        self._name = name
-        self._cascade = Cascade(root)
-        self._ids: dict[str, etree._Element] = {}
+        self.name = name
+        self._nested = depth
+        self.cascade = Cascade(root)
+        self.ids: dict[str, etree._Element] = {}
         shapes = 0
         for element in root.iter():
             key = element.get("id")
             if key:
-                self._ids.setdefault(key, element)
+                self.ids.setdefault(key, element)
             shapes += local(element) in _SHAPES
         refuse_shapes(shapes, name)
         self._followed = 0
-        self._paths: list[Drawn] = []
+        self._drawn = 0
         self._segments = 0
         self._notes: dict[tuple[str, str], Note] = {}
+        self._words: list[str] = []
 
     def drawing(self) -> Drawing:
         box = numbers(self._root.get("viewBox"))
@@ -73,151 +67,239 @@ class _Reader:
         height = length(self._root.get("height"), fallback[1], fallback[1])
         matrix = viewport_matrix(box, 0, 0, width, height, self._root.get("preserveAspectRatio"))
         if matrix is None:
-            raise Trouble(f"“{self._name}” has an empty view box; give it a width and a height.")
+            raise Trouble(f"“{self.name}” has an empty view box; give it a width and a height.")
         view = (box[2], box[3]) if len(box) == 4 else (width, height)
-        style = self._cascade.style(self._root, {})
-        self._children(self._root, _Place(matrix, style, view))
-        for problem in self._cascade.problems:
-            self._note("style-not-read", f"Not understood and left out: {problem}.")
-        return Drawing(tuple(self._paths), (width, height), 25.4 / 96, tuple(self._notes.values()))
+        style = self.cascade.style(self._root, {})
+        items = self.items(self._root, Place(matrix, style, view))
+        for problem in self.cascade.problems:
+            self.note("style-not-read", f"Not understood and left out: {problem}.")
+        return Drawing(items, (width, height), 25.4 / 96, tuple(self._notes.values()), tuple(filter(None, self._words)))
 
-    def _note(self, code: str, text: str) -> None:
+    def note(self, code: str, text: str) -> None:
+        """Something was not taken as drawn."""
         self._notes.setdefault((code, text), Note(code, text))
 
-    def _children(self, element: etree._Element, place: _Place) -> None:
-        for child in element:
-            self._element(child, place)
+    def items(self, elements: Iterable[etree._Element], place: Place) -> tuple[Item, ...]:
+        """What the elements paint, in order."""
+        return tuple(item for element in elements for item in self._element(element, place))
 
-    def _element(self, element: etree._Element, outer: _Place) -> None:
+    def em(self, place: Place) -> float:
+        """The font size."""
+        return length(place.style["font-size"], 16.0, 16.0)
+
+    def _element(self, element: etree._Element, outer: Place) -> tuple[Item, ...]:
         tag = local(element)
         if tag in _SILENT:
-            return
+            return ()
         if outer.depth > 300:
-            raise Trouble(f"“{self._name}” nests its references too deeply at {told(element)}.")
-        style = self._cascade.style(element, outer.style)
-        alpha = outer.alpha * opacity(style["opacity"])
+            raise Trouble(f"“{self.name}” nests its references too deeply at {told(element)}.")
+        style = self.cascade.style(element, outer.style)
+        alpha = 1.0 if outer.clipping else opacity(style["opacity"])
         if style["display"] == "none" or alpha == 0:
-            return
+            return ()
         own = transform(element.get("transform") or (style["transform"] if style["transform"] != "none" else ""))
-        place = replace(outer, matrix=times(outer.matrix, own), style=style, alpha=alpha, depth=outer.depth + 1)
+        place = replace(outer, matrix=times(outer.matrix, own), style=style, depth=outer.depth + 1)
         self._lost_effects(element, style)
+        return self._layered(element, self._inside(element, tag, place), place, alpha)
+
+    def _inside(self, element: etree._Element, tag: str, place: Place) -> tuple[Item, ...]:
         if tag in _SHAPES:
-            self._shape(element, place)
-        elif tag in ("g", "a"):
-            self._children(element, place)
-        elif tag == "svg":
-            self._viewport(element, place, None)
-        elif tag == "switch":
-            self._switch(element, place)
-        elif tag == "use":
-            self._use(element, place)
-        else:
-            code, text = _LOST.get(tag, ("element-not-drawn", "An element of an unknown kind is not drawn: {0}."))
-            self._note(code, text.format(told(element)))
+            return self._shape(element, place)
+        if tag in ("g", "a"):
+            return self.items(element, place)
+        if tag == "svg":
+            return self._viewport(element, place, None)
+        if tag == "switch":
+            return self._switch(element, place)
+        if tag == "use":
+            return self._use(element, place)
+        if tag == "text":
+            self._words.append(" ".join("".join(map(str, element.itertext())).split()))
+            return text_items(self, element, place)
+        if tag == "image":
+            return self._image(element, place)
+        what = "Foreign content" if tag == "foreignObject" else "An element of an unknown kind"
+        self.note("element-not-drawn", f"{what} is not drawn: {told(element)}.")
+        return ()
+
+    def _layered(self, element: etree._Element, items: tuple[Item, ...], place: Place, alpha: float) -> tuple[Item, ...]:
+        """The items seen through the element's clip and mask, as solid as it is, and under the name of its layer."""
+        style = place.style
+        word = layer_word(element.get(_LABEL) or element.get("id") or "") if local(element) == "g" else ""
+        if not items or (style["clip-path"] == "none" and style["mask"] == "none" and alpha == 1.0 and not word):
+            return items
+        if word:
+            name = element.get(_LABEL) or element.get("id")
+            words = f"The layer “{name}” on line {element.sourceline} is taken at its word, whatever its colours."
+            self.note("layer-at-its-word", words)
+        clips = clip_of(self, style["clip-path"], element, items, place) if style["clip-path"] != "none" else []
+        mask = mask_of(self, style["mask"], element, items, place) if style["mask"] != "none" else None
+        return (Layer(items, tuple(clips), (mask,) if mask is not None else (), alpha, word),)
 
     def _lost_effects(self, element: etree._Element, style: Style) -> None:
-        for name, code in (("clip-path", "clip"), ("mask", "mask"), ("filter", "filter")):
-            if style[name] != "none":
-                words = {"clip": "A clip path is", "mask": "A mask is", "filter": "A filter is"}[code]
-                self._note(f"{code}-ignored", f"{words} not applied yet: {told(element)}.")
+        if style["filter"] != "none":
+            self.note("filter-ignored", f"A filter is not applied: {told(element)}.")
         if style["mix-blend-mode"] != "normal":
-            self._note("blend-ignored", f"A blend mode is not applied: {told(element)}.")
+            self.note("blend-ignored", f"A blend mode is not applied: {told(element)}.")
 
-    def _switch(self, element: etree._Element, place: _Place) -> None:
+    def _switch(self, element: etree._Element, place: Place) -> tuple[Item, ...]:
         for child in element:
             languages = child.get("systemLanguage")
             if local(child) not in _SILENT and (languages is None or "en" in languages) and local(child) != "foreignObject":
-                self._element(child, place)
-                return
+                return self._element(child, place)
+        return ()
 
-    def _viewport(self, element: etree._Element, place: _Place, size: tuple[str | None, str | None] | None) -> None:
+    def _viewport(self, element: etree._Element, place: Place, size: tuple[str | None, str | None] | None) -> tuple[Item, ...]:
         """A nested svg or a symbol: `size` is what the `use` says."""
         wide, high = size or (None, None)
-        em = self._em(place)
+        em = self.em(place)
         width = length(wide or element.get("width") or "100%", place.view[0], place.view[0], em)
         height = length(high or element.get("height") or "100%", place.view[1], place.view[1], em)
         x = length(element.get("x"), 0, place.view[0], em) if local(element) == "svg" else 0.0
         y = length(element.get("y"), 0, place.view[1], em) if local(element) == "svg" else 0.0
         box = numbers(element.get("viewBox"))
         inner = viewport_matrix(box, x, y, width, height, element.get("preserveAspectRatio"))
-        if inner is None:
-            return
+        if inner is None or width <= 0 or height <= 0:
+            return ()
         view = (box[2], box[3]) if len(box) == 4 else (width, height)
-        self._children(element, replace(place, matrix=times(place.matrix, inner), view=view))
+        items = self.items(element, replace(place, matrix=times(place.matrix, inner), view=view))
+        if place.style["overflow"] in ("visible", "auto"):
+            return items
+        return self._cut_to(items, (x, y, width, height), place.matrix)
 
-    def _use(self, element: etree._Element, place: _Place) -> None:
-        target = self._ids.get(href(element))
+    def _cut_to(self, items: tuple[Item, ...], frame: tuple[float, float, float, float], matrix: Matrix) -> tuple[Item, ...]:
+        """What does not reach out of its viewport needs no clip."""
+        box = box_of(items, matrix)
+        slack = 1e-3 * max(frame[2], frame[3])
+        x, y, wide, high = frame
+        stroked = any(isinstance(item, Drawn) and item.stroke is not None for item in items)
+        if box is None or (
+            not stroked and not any(isinstance(item, Layer) for item in items)
+            and box[0] >= x - slack and box[1] >= y - slack
+            and box[0] + box[2] <= x + wide + slack and box[1] + box[3] <= y + high + slack
+        ):  # fmt: skip
+            return items
+        return (Layer(items, clips=(framed(frame, matrix),)),)
+
+    def _use(self, element: etree._Element, place: Place) -> tuple[Item, ...]:
+        target = self.ids.get(href(element))
         if target is None:
-            self._note("use-missing", f"A reference leads nowhere inside the file: {told(element)}.")
-            return
+            self.note("use-missing", f"A reference leads nowhere inside the file: {told(element)}.")
+            return ()
         if target in place.uses or any(target is above for above in element.iterancestors()):
-            raise Trouble(f"“{self._name}” refers to itself without end: {told(element)}.")
+            raise Trouble(f"“{self.name}” refers to itself without end: {told(element)}.")
         self._followed += 1
-        refuse_shapes(self._followed, self._name)
-        em = self._em(place)
+        refuse_shapes(self._followed, self.name)
+        em = self.em(place)
         dx, dy = length(element.get("x"), 0, place.view[0], em), length(element.get("y"), 0, place.view[1], em)
-        moved = times(place.matrix, transform(f"translate({dx!r} {dy!r})"))
-        inner = replace(place, matrix=moved, uses=(*place.uses, target))
-        if local(target) in ("symbol", "svg"):
-            style = self._cascade.style(target, inner.style)
-            if style["display"] != "none":
-                sized = (element.get("width"), element.get("height"))
-                self._lost_effects(target, style)
-                self._viewport(target, replace(inner, style=style), sized)
-        else:
-            self._element(target, inner)
+        there = times(place.matrix, np.array([[1.0, 0, dx], [0, 1.0, dy]])) if dx or dy else place.matrix
+        inner = replace(place, matrix=there, uses=(*place.uses, target))
+        if local(target) not in ("symbol", "svg"):
+            return self._element(target, inner)
+        style = self.cascade.style(target, inner.style)
+        if style["display"] == "none":
+            return ()
+        self._lost_effects(target, style)
+        within = replace(inner, style=style)
+        items = self._viewport(target, within, (element.get("width"), element.get("height")))
+        return self._layered(target, items, within, opacity(style["opacity"]))
 
-    def _em(self, place: _Place) -> float:
-        return length(place.style["font-size"], 16.0, 16.0)
+    def _image(self, element: etree._Element, place: Place) -> tuple[Item, ...]:
+        if place.style["visibility"] != "visible":
+            return ()
+        found = carried(element)
+        if found is None or "svg" not in found[1] or self._nested >= _DEEPEST:
+            return pasted(self, element, place)
+        try:
+            inner = read_svg(found[0], self.name, self._nested + 1)
+        except Trouble:
+            self.note("image-not-drawn", f"A picture inside the file cannot be read: {told(element)}.")
+            return ()
+        em = self.em(place)
+        x, y = length(element.get("x"), 0, place.view[0], em), length(element.get("y"), 0, place.view[1], em)
+        width = length(element.get("width"), inner.page[0], place.view[0], em)
+        height = length(element.get("height"), inner.page[1], place.view[1], em)
+        fitted = viewport_matrix([0, 0, *inner.page], x, y, width, height, element.get("preserveAspectRatio"))
+        if fitted is None:
+            return ()
+        by = times(place.matrix, fitted)
+        items = tuple(moved(item, by) for item in inner.paths)
+        return (Layer(items, clips=(framed((x, y, width, height), place.matrix),)),)
 
-    def _shape(self, element: etree._Element, place: _Place) -> None:
+    def _shape(self, element: etree._Element, place: Place) -> tuple[Item, ...]:
+        if place.style["visibility"] != "visible":
+            return ()
+        found, good = shape_subpaths(element, place.view, self.em(place))
+        if not good:
+            self.note("path-damaged", f"Part of a path could not be read: {told(element)}.")
+        return self.draw(element, found, place)
+
+    def draw(self, element: etree._Element, found: tuple[Subpath, ...], place: Place) -> tuple[Item, ...]:
+        """Outlines in the paints of their style; in a clip, only as an area."""
         style = place.style
-        if style["visibility"] != "visible":
-            return
-        found, good = shape_subpaths(element, place.view, self._em(place))
         subpaths = tuple(one for one in found if _near(one, place.matrix))
-        if not good or len(subpaths) < len(found):
-            self._note("path-damaged", f"Part of a path could not be read: {told(element)}.")
-        if not subpaths:
-            return
-        fill = self._paint(element, place, "fill")
-        line = self._paint(element, place, "stroke")
-        stroke = self._stroke(element, place) if line else None
-        if local(element) == "line":
-            fill = None
-        for end in ("marker-start", "marker-mid", "marker-end"):
-            if style[end] != "none":
-                self._note("marker-ignored", f"Markers are not drawn yet: {told(element)}.")
-        if fill is None and stroke is None:
-            return
+        if len(subpaths) < len(found):
+            self.note("path-damaged", f"Part of a path could not be read: {told(element)}.")
+        if not subpaths or style["visibility"] != "visible":
+            return ()
         self._segments += sum(len(one.curves) for one in subpaths)
-        refuse_segments(self._segments, self._name)
-        refuse_shapes(len(self._paths) + 1, self._name)
+        self._drawn += 1
+        refuse_segments(self._segments, self.name)
+        refuse_shapes(self._drawn, self.name)
+        if place.clipping:
+            return (Drawn(subpaths, place.matrix, Paint("000000"), _rule(style["clip-rule"])),)
+        return self._in_paints(element, subpaths, place)
+
+    def _in_paints(self, element: etree._Element, subpaths: tuple[Subpath, ...], place: Place) -> tuple[Item, ...]:
+        style = place.style
+        area = Drawn(subpaths, place.matrix, Paint("000000"), _rule(style["fill-rule"]))
+        fill, tiles = (None, None) if local(element) == "line" else self._paint(element, area, place, "fill")
+        line, line_tiles = self._paint(element, area, place, "stroke")
+        stroke = self._stroke(element, place) if line or line_tiles else None
         first = style["paint-order"].split()[0] == "stroke"
-        rule = "evenodd" if style["fill-rule"] == "evenodd" else "nonzero"
-        self._paths.append(Drawn(subpaths, place.matrix, fill, rule, line if stroke else None, stroke, first))
+        out: list[Item] = []
+        if tiles is None and line_tiles is None and (fill or stroke):
+            out = [Drawn(subpaths, place.matrix, fill, area.rule, line if stroke else None, stroke, first)]
+        elif fill or tiles or stroke:
+            inside: list[Item] = [Layer(tiles, clips=((area,),))] if tiles else []
+            inside += [Drawn(subpaths, place.matrix, fill, area.rule)] if fill else []
+            edge = Drawn(subpaths, place.matrix, None, area.rule, line or Paint("000000"), stroke)
+            rim: list[Item] = [Layer(line_tiles, clips=((edge,),))] if line_tiles and stroke else [edge] if stroke else []
+            out = rim + inside if first else inside + rim
+        tips = markers(self, element, subpaths, stroke.width if stroke else self._width(place), place)
+        return (*out, *tips)
 
-    def _paint(self, element: etree._Element, place: _Place, kind: str) -> str | None:
-        paint: Paint | None = parse_paint(place.style[kind], place.style, self._ids, self._cascade)
-        if paint is None:
-            return None
-        alpha = paint.alpha * place.alpha * opacity(place.style[f"{kind}-opacity"])
+    def _paint(
+        self, element: etree._Element, area: Drawn, place: Place, kind: str
+    ) -> tuple[Paint | None, tuple[Item, ...] | None]:
+        """The paint of a fill or a stroke, or the tiles of its pattern."""
+        text = place.style[kind]
+        box = (box_of((area,), place.matrix) if "url" in text else None) or (0.0, 0.0, 0.0, 0.0)
+        found = parse_paint(text, place.style, self.ids, self.cascade, Room(box, place.view))
+        if found is None:
+            return None, None
+        alpha = found.paint.alpha * opacity(place.style[f"{kind}-opacity"])
         if alpha < 0.004:
-            return None
-        if paint.lost:
-            flat = f"taken as flat #{paint.colour}"
-            self._note("paint-flattened", f"{paint.lost[0].upper()}{paint.lost[1:]} is {flat}: {told(element)}.")
-        if alpha < 0.996:
-            self._note("opacity-solid", f"A translucent {kind} is taken as solid: {told(element)}.")
-        return paint.colour
+            return None, None
+        if found.pattern is not None:
+            tiles = pattern_items(self, found.pattern, area, element, place)
+            whole = () if tiles is None else (Layer(tiles, alpha=alpha),) if alpha < 1 else tiles
+            return None, whole or None
+        if found.lost:
+            flat = f"taken as flat #{found.paint.colour}"
+            self.note("paint-flattened", f"{found.lost[0].upper()}{found.lost[1:]} is {flat}: {told(element)}.")
+        return Paint(found.paint.colour, alpha), None
 
-    def _stroke(self, element: etree._Element, place: _Place) -> Stroke | None:
-        style, em = place.style, self._em(place)
+    def _width(self, place: Place) -> float:
         whole = math.hypot(*place.view) / math.sqrt(2)
-        width = length(style["stroke-width"], 1.0, whole, em)
+        return min(length(place.style["stroke-width"], 1.0, whole, self.em(place)), _FAR)
+
+    def _stroke(self, element: etree._Element, place: Place) -> Stroke | None:
+        style, em = place.style, self.em(place)
+        whole = math.hypot(*place.view) / math.sqrt(2)
+        width = self._width(place)
         if width <= 0:
             return None
-        width = min(width, _FAR)
         if style["vector-effect"] == "non-scaling-stroke":
             m = place.matrix
             scale = math.sqrt(abs(m[0, 0] * m[1, 1] - m[0, 1] * m[1, 0]))
@@ -238,6 +320,10 @@ class _Reader:
             dashes,
             length(style["stroke-dashoffset"], 0.0, whole, em),
         )
+
+
+def _rule(word: str) -> str:
+    return "evenodd" if word == "evenodd" else "nonzero"
 
 
 def _near(subpath: Subpath, matrix: Matrix) -> bool:

@@ -93,7 +93,7 @@ def _ellipse(cx: float, cy: float, rx: float, ry: float) -> tuple[Subpath, ...]:
     return (Subpath(np.array([cx + rx, cy]), curves, True),)
 
 
-def _rectangle(x: float, y: float, w: float, h: float, rx: float, ry: float) -> tuple[Subpath, ...]:
+def rectangle(x: float, y: float, w: float, h: float, rx: float = 0.0, ry: float = 0.0) -> tuple[Subpath, ...]:
     if w <= 0 or h <= 0:
         return ()
     if rx <= 0 or ry <= 0:
@@ -129,7 +129,7 @@ def shape_subpaths(element: etree._Element, view: tuple[float, float], em: float
         rx, ry = get("rx", width, -1), get("ry", height, -1)
         rx, ry = (ry if rx < 0 else rx), (rx if ry < 0 else ry)
         size = get("width", width), get("height", height)
-        return _rectangle(get("x", width), get("y", height), *size, rx, ry), True
+        return rectangle(get("x", width), get("y", height), *size, rx, ry), True
     if tag == "circle":
         r = get("r", diagonal)
         return _ellipse(get("cx", width), get("cy", height), r, r), True

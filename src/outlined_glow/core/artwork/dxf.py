@@ -1,0 +1,317 @@
+"""DXF drawings: lines joined to outlines, arcs and splines flattened to curves, hatches and blocks, true units.
+
+ezdxf reads the file, repairing what it can. Closed outlines of a layer become areas in its colour, one inside
+another a hole; hatches and solids are areas as they are; lines that never close are drawn in their line weight.
+"""
+
+from __future__ import annotations
+
+import io
+import math
+from collections.abc import Iterable, Iterator
+from typing import Any
+
+import numpy as np
+
+from ..errors import Trouble
+from .drawing import Drawing, Drawn, Item, Layer, Note, Paint, Points, Stroke, Subpath
+from .limits import refuse_segments, refuse_shapes
+from .named import layer_word
+
+_MOST_BYTES = 100_000_000
+_MOST_ENTITIES = 60_000
+_DEEPEST = 12
+#: Ends nearer than this share of the drawing's size are one.
+_JOIN = 2e-5
+#: Millimetres of a drawing unit by $INSUNITS (0: none said, taken as millimetres).
+_UNITS = {0: 1.0, 1: 25.4, 2: 304.8, 4: 1.0, 5: 10.0, 6: 1000.0, 8: 25.4e-6, 9: 0.0254, 10: 914.4, 13: 1e-3, 14: 100.0}
+_MARGIN = 1.0
+#: What reading and unfolding damaged entities may raise.
+_DAMAGE = (OSError, ValueError, LookupError, TypeError, AttributeError, EOFError, RecursionError, ArithmeticError,
+           AssertionError, StopIteration)  # fmt: skip
+_BINARY = b"AutoCAD Binary DXF"
+
+
+def is_dxf(data: bytes) -> bool:
+    """Whether the bytes begin as a DXF file does: a group code 0 and SECTION, or a comment before it."""
+    if data.startswith(_BINARY):
+        return True
+    words = data[:4000].replace(b"\r", b"").split(b"\n")
+    rows = [word.strip() for word in words[:40]]
+    pairs = list(zip(rows[0::2], rows[1::2], strict=False))
+    for code, value in pairs:
+        if code == b"0":
+            return value == b"SECTION"
+        if code != b"999":
+            return False
+    return False
+
+
+def read_dxf(data: bytes, name: str) -> Drawing:
+    """The drawing in a DXF file, y turned down, in millimetres. `Trouble` says why it cannot be read."""
+    from ezdxf import recover
+    from ezdxf.lldxf.const import DXFError
+
+    if len(data) > _MOST_BYTES:
+        raise Trouble(f"“{name}” is larger than {_MOST_BYTES // 1_000_000} MB; simplify the drawing.")
+    try:
+        document, _ = recover.read(io.BytesIO(data))
+    except (DXFError, *_DAMAGE) as error:
+        raise Trouble(f"“{name}” is a damaged DXF drawing; save it again and try that.") from error
+    return _Reader(document, name).drawing()
+
+
+class _Reader:
+    def __init__(self, document: Any, name: str) -> None:
+        self._document, self._name = document, name
+        self._notes: dict[str, Note] = {}
+        self._count = 0
+        self._segments = 0
+        self._outlines: dict[tuple[str, str], list[Subpath]] = {}
+        self._open: dict[tuple[str, str, float], list[Subpath]] = {}
+        self._areas: list[tuple[str, Drawn]] = []
+
+    def drawing(self) -> Drawing:
+        code = self._document.header.get("$INSUNITS", 0)
+        scale = _UNITS.get(int(code) if isinstance(code, int | float) else 0, 1.0)
+        self._walk(self._document.modelspace(), 0)
+        self._join()
+        items = self._items()
+        points = np.vstack([subpath.controls for _, drawn in items for subpath in drawn.subpaths] or [np.zeros((0, 2))])
+        if not len(points):
+            raise Trouble(f"“{self._name}” holds nothing that can be drawn: no line, arc, curve or area in its model.")
+        widest = max((drawn.stroke.width for _, drawn in items if drawn.stroke), default=0.0)
+        low, high = points.min(axis=0) - widest - _MARGIN, points.max(axis=0) + widest + _MARGIN
+        matrix = np.array([[1.0, 0, -low[0]], [0, -1.0, high[1]]])
+        placed: list[Item] = []
+        for layer, drawn in items:
+            one = Drawn(drawn.subpaths, matrix, drawn.fill, drawn.rule, drawn.line, drawn.stroke)
+            word = layer_word(layer)
+            if word:
+                words = f"The layer “{layer}” is taken at its word, whatever its colours."
+                self._notes[word] = Note("layer-at-its-word", words)
+            placed.append(Layer((one,), word=word) if word else one)
+        page = (float(high[0] - low[0]), float(high[1] - low[1]))
+        return Drawing(tuple(placed), page, scale, tuple(self._notes.values()))
+
+    def _walk(self, entities: Iterable[Any], depth: int) -> None:
+        for entity in entities:
+            self._count += 1
+            if self._count > _MOST_ENTITIES:
+                raise Trouble(f"“{self._name}” has more than {_MOST_ENTITIES:,} entities; simplify the drawing.")
+            if self._hidden(entity):
+                continue
+            kind = entity.dxftype()
+            if kind in ("INSERT", "DIMENSION", "LEADER", "ARC_DIMENSION", "MULTILEADER"):
+                if kind == "INSERT" and depth < _DEEPEST:
+                    self._insert(entity, depth)
+                else:
+                    self._lost(entity)
+            else:
+                self._entity(entity, kind)
+
+    def _hidden(self, entity: Any) -> bool:
+        if entity.dxf.get("invisible", 0) or entity.dxf.get("paperspace", 0):
+            return True
+        layers = self._document.layers
+        name = entity.dxf.get("layer", "0")
+        if name not in layers:
+            return False
+        layer = layers.get(name)
+        return bool(layer.is_off() or layer.is_frozen())
+
+    def _insert(self, entity: Any, depth: int) -> None:
+        try:
+            if entity.mcount > 1:
+                for one in entity.multi_insert():
+                    self._walk(one.virtual_entities(skipped_entity_callback=self._skipped), depth + 1)
+            else:
+                self._walk(entity.virtual_entities(skipped_entity_callback=self._skipped), depth + 1)
+        except _DAMAGE:
+            self._lost(entity)
+
+    def _skipped(self, entity: Any, reason: str) -> None:
+        self._lost(entity)
+
+    def _lost(self, entity: Any) -> None:
+        kind = entity.dxftype()
+        words = (
+            f"{kind.capitalize()} entities are not drawn; explode them to lines first (layer “{entity.dxf.get('layer', '0')}”)."
+        )
+        self._notes.setdefault(f"lost {kind}", Note("element-not-drawn", words))
+
+    def _entity(self, entity: Any, kind: str) -> None:
+        from ezdxf import path
+
+        key = (entity.dxf.get("layer", "0"), self._colour(entity))
+        try:
+            if kind in ("HATCH", "MPOLYGON"):
+                paths = [_subpath(one, True) for one in path.from_hatch(entity)]
+                self._area(key, [one for one in paths if one is not None])
+            elif kind in ("SOLID", "TRACE", "3DFACE"):
+                corners = np.array([(v.x, v.y) for v in entity.wcs_vertices(close=False)], float)
+                self._area(key, [_polygon(corners)])
+            elif kind in ("LINE", "LWPOLYLINE", "POLYLINE", "ARC", "CIRCLE", "ELLIPSE", "SPLINE", "HELIX"):
+                for one in path.make_path(entity).sub_paths():
+                    subpath = _subpath(one, bool(one.is_closed) or bool(getattr(entity, "closed", False)))
+                    if subpath is not None:
+                        self._line(key, self._weight(entity), subpath)
+            elif kind not in ("POINT", "XLINE", "RAY", "VIEWPORT", "ATTDEF", "SEQEND", "VERTEX", "ATTRIB"):
+                self._lost(entity)
+        except Trouble:
+            raise
+        except _DAMAGE:
+            words = f"A damaged {kind.lower()} is left out (layer “{key[0]}”)."
+            self._notes.setdefault(f"damaged {kind}", Note("path-damaged", words))
+
+    def _colour(self, entity: Any) -> str:
+        from ezdxf import colors
+
+        true = entity.dxf.get("true_color", None)
+        if true is None:
+            index = int(entity.dxf.get("color", 256))
+            name = entity.dxf.get("layer", "0")
+            if index in (0, 256) and name in self._document.layers:
+                layer = self._document.layers.get(name)
+                true, index = layer.dxf.get("true_color", None), abs(int(layer.dxf.get("color", 7)))
+            if true is None:
+                # 7 is white on black and black on white: here, ink on paper.
+                rgb = colors.aci2rgb(index if 1 <= index <= 255 else 7)
+                return "000000" if index in (0, 7, 256) else f"{rgb.r:02X}{rgb.g:02X}{rgb.b:02X}"
+        return f"{int(true) & 0xFFFFFF:06X}"
+
+    def _weight(self, entity: Any) -> float:
+        """Line weight in drawing units: hundredths of a millimetre, 0.25 mm unless said."""
+        weight = int(entity.dxf.get("lineweight", -1))
+        name = entity.dxf.get("layer", "0")
+        if weight == -1 and name in self._document.layers:
+            weight = int(self._document.layers.get(name).dxf.get("lineweight", -3))
+        code = self._document.header.get("$INSUNITS", 0)
+        return (weight if weight > 0 else 25) / 100 / _UNITS.get(int(code), 1.0)
+
+    def _counted(self, subpaths: Iterable[Subpath]) -> None:
+        self._segments += sum(len(one.curves) for one in subpaths)
+        refuse_segments(self._segments, self._name)
+
+    def _area(self, key: tuple[str, str], subpaths: list[Subpath]) -> None:
+        self._counted(subpaths)
+        if subpaths:
+            self._areas.append((key[0], Drawn(tuple(subpaths), np.eye(2, 3), Paint(key[1]), "evenodd")))
+            refuse_shapes(len(self._areas), self._name)
+
+    def _line(self, key: tuple[str, str], weight: float, subpath: Subpath) -> None:
+        self._counted([subpath])
+        if subpath.closed:
+            self._outlines.setdefault(key, []).append(subpath)
+        else:
+            self._open.setdefault((*key, weight), []).append(subpath)
+
+    def _join(self) -> None:
+        """Open lines whose ends meet become one, and an outline when they come round."""
+        every = [one.controls for rows in (*self._open.values(), *self._outlines.values()) for one in rows]
+        if not every:
+            return
+        points = np.vstack(every)
+        near = _JOIN * max(1e-9, float(np.ptp(points, axis=0).max()))
+        for (layer, colour, weight), rows in self._open.items():
+            rest = []
+            for chain in _chains(rows, near):
+                if chain.closed:
+                    self._outlines.setdefault((layer, colour), []).append(chain)
+                else:
+                    rest.append(chain)
+            self._open[(layer, colour, weight)] = rest
+
+    def _items(self) -> list[tuple[str, Drawn]]:
+        """Outlines under areas under lines, each layer's outlines together so that one inside another is a hole."""
+        eye = np.eye(2, 3)
+        out = [(key[0], Drawn(tuple(rows), eye, Paint(key[1]), "evenodd")) for key, rows in self._outlines.items() if rows]
+        out.sort(key=lambda one: -_spread(one[1]))
+        out += self._areas
+        for (layer, colour, weight), rows in self._open.items():
+            if rows:
+                line = Stroke(weight, "round", "round")
+                out.append((layer, Drawn(tuple(rows), eye, None, "nonzero", Paint(colour), line)))
+        return out
+
+
+def _spread(drawn: Drawn) -> float:
+    points = np.vstack([one.controls for one in drawn.subpaths])
+    return float(np.prod(np.ptp(points, axis=0)))
+
+
+def _subpath(path: Any, closed: bool) -> Subpath | None:
+    """A path of ezdxf as line and cubic segments; None if it has none, ValueError if it is nowhere."""
+    start = np.array([path.start.x, path.start.y], float)
+    rows: list[float] = []
+    here = start
+    for command in path.commands():
+        end = np.array([command.end.x, command.end.y], float)
+        kind = command.type.name
+        if kind == "LINE_TO":
+            rows += (*here, *end, *end)
+        elif kind == "CURVE3_TO":
+            control = np.array([command.ctrl.x, command.ctrl.y], float)
+            rows += (*(here + (control - here) * 2 / 3), *(end + (control - end) * 2 / 3), *end)
+        elif kind == "CURVE4_TO":
+            rows += (command.ctrl1.x, command.ctrl1.y, command.ctrl2.x, command.ctrl2.y, *end)
+        else:
+            continue
+        here = end
+    curves = np.array(rows, float).reshape(-1, 3, 2)
+    if not np.isfinite(curves).all() or not np.isfinite(start).all() or np.abs(curves).max(initial=0) > 1e7:
+        raise ValueError("a place beyond reason")
+    return Subpath(start, curves, closed) if len(curves) else None
+
+
+def _polygon(corners: Points) -> Subpath:
+    if not np.isfinite(corners).all() or np.abs(corners).max(initial=0) > 1e7:
+        raise ValueError("a place beyond reason")
+    return Subpath(corners[0], np.stack([corners[:-1], corners[1:], corners[1:]], axis=1), True)
+
+
+def _chains(rows: list[Subpath], near: float) -> Iterator[Subpath]:
+    """Subpaths joined end to end where exactly two ends meet within `near`."""
+    ends = np.array([[row.start, row.curves[-1, 2]] for row in rows]).reshape(-1, 2)
+    cells: dict[tuple[int, int], list[int]] = {}
+    for place, (x, y) in enumerate(np.floor(ends / near).astype(np.int64).tolist()):
+        cells.setdefault((x, y), []).append(place)
+    used = [False] * len(rows)
+
+    def partner(end: int) -> int | None:
+        x, y = (math.floor(value / near) for value in ends[end])
+        close = [
+            other
+            for dx in (-1, 0, 1)
+            for dy in (-1, 0, 1)
+            for other in cells.get((x + dx, y + dy), ())
+            if other != end and float(np.hypot(*(ends[other] - ends[end]))) <= near and not used[other // 2]
+        ]
+        return close[0] if close else None
+
+    for first in range(len(rows)):
+        if used[first]:
+            continue
+        used[first] = True
+        chain = [(first, False)]
+        if float(np.hypot(*(ends[2 * first + 1] - ends[2 * first]))) > near:
+            for at_front in (False, True):
+                while True:
+                    row, turned = chain[0] if at_front else chain[-1]
+                    out_end = 2 * row + (1 if turned == at_front else 0)
+                    following = partner(out_end)
+                    if following is None:
+                        break
+                    used[following // 2] = True
+                    flipped = (following % 2 == 1) != at_front
+                    chain.insert(0, (following // 2, flipped)) if at_front else chain.append((following // 2, flipped))
+        pieces = [_turned(rows[row]) if turned else rows[row] for row, turned in chain]
+        curves = np.concatenate([piece.curves for piece in pieces])
+        gap = float(np.hypot(*(curves[-1, 2] - pieces[0].start)))
+        yield Subpath(pieces[0].start, curves, len(curves) > 1 and gap <= near)
+
+
+def _turned(row: Subpath) -> Subpath:
+    """The same way back."""
+    points = np.vstack([row.start[None], row.curves.reshape(-1, 2)])[::-1]
+    return Subpath(points[0], points[1:].reshape(-1, 3, 2), row.closed)

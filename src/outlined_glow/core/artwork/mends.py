@@ -1,0 +1,178 @@
+"""What is done about features that are too small, each an ordinary edit: thicken, bridge, smooth, drop, become, accept."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+
+import numpy as np
+import shapely
+from shapely.geometry import Polygon
+from shapely.geometry.base import BaseGeometry
+
+from ..colour import APPEARANCES
+from ..geometry.regions import EMPTY, common, disc, grow, minus, union
+from ..geometry.thin import gap_pieces, thin_pieces
+from ..project import Mend, Param, Project, edit
+from .edits import SIDES, with_artwork
+
+HOWS = ("thicken", "bridge", "smooth", "drop", "become", "accept")
+_MOST = 200
+
+
+@edit(
+    "mend",
+    "{how} {appearance}",
+    how=Param("choice", choices=HOWS, optional=False),
+    appearance=Param("choice", choices=APPEARANCES, optional=False),
+    width_mm=Param("quantity", "mm", 0.01, 5, optional=False),
+    side=Param("choice", choices=SIDES),
+    becomes=Param("choice", choices=APPEARANCES),
+    x_mm=Param("quantity", "mm", -1000, 1000, axis="x"),
+    y_mm=Param("quantity", "mm", -1000, 1000, axis="y"),
+    reach_mm=Param("quantity", "mm", 0.05, 1000),
+)
+def mend(
+    project: Project,
+    *,
+    how: str,
+    appearance: str,
+    width_mm: float,
+    side: str | None = None,
+    becomes: str | None = None,
+    x_mm: float | None = None,
+    y_mm: float | None = None,
+    reach_mm: float | None = None,
+) -> Project:
+    """Do something about features of an appearance under a width: everywhere on a side, or within reach of a place."""
+    one = Mend(
+        how=how,  # type: ignore[arg-type]
+        appearance=appearance,  # type: ignore[arg-type]
+        width_mm=width_mm,
+        side=side or "front",  # type: ignore[arg-type]
+        becomes=becomes or "mask",  # type: ignore[arg-type]
+        x_mm=x_mm,
+        y_mm=y_mm,
+        reach_mm=reach_mm or 2.0,
+    )
+    mends = project.design.artwork.mends
+    kept = tuple(other for other in mends if other != one)[-_MOST:]
+    return with_artwork(project, mends=(*kept, one))
+
+
+@edit("unmend", "Mend {number} taken back", number=Param("count", "", 1, _MOST, optional=False))
+def unmend(project: Project, *, number: int) -> Project:
+    """Take back what was done about small features; the number is that of the list."""
+    mends = project.design.artwork.mends
+    return with_artwork(project, mends=tuple(one for place, one in enumerate(mends, 1) if place != number))
+
+
+def mended(regions: Mapping[str, BaseGeometry], mends: Sequence[Mend], side: str) -> Mapping[str, BaseGeometry]:
+    """The art of a side after its mends, in their order. What is accepted changes nothing."""
+    out = dict(regions)
+    for one in mends:
+        if one.side != side or one.how == "accept" or one.appearance not in out:
+            continue
+        out = _WAYS[one.how](out, one)
+    return {kind: out[kind] for kind in APPEARANCES if kind in out and not out[kind].is_empty}
+
+
+Regions = dict[str, BaseGeometry]
+
+
+def _there(mend: Mend, pieces: Sequence[Polygon]) -> list[Polygon]:
+    """The pieces that a mend is about."""
+    if mend.x_mm is None or mend.y_mm is None:
+        return list(pieces)
+    place = disc(mend.x_mm, mend.y_mm, mend.reach_mm)
+    return [piece for piece in pieces if piece.intersects(place)]
+
+
+def _over(art: Regions, kind: str, added: BaseGeometry) -> Regions:
+    """The art with something of one appearance laid over the others; cuts stay cut."""
+    new = minus(added, art.get("cut", EMPTY))
+    out = {other: minus(area, new) if other not in (kind, "cut") else area for other, area in art.items()}
+    out[kind] = union([out.get(kind, EMPTY), new])
+    return out
+
+
+#: What is laid on or taken away may leave new thin places beside it: it is done again so often.
+_ROUNDS = 4
+#: Mended a little wider than asked, so that the arithmetic of offsets does not bring it back, mm.
+_SPARE = 0.01
+
+
+def _thicken(art: Regions, one: Mend) -> Regions:
+    for _ in range(_ROUNDS):
+        grown = []
+        for piece in _there(one, thin_pieces(art[one.appearance], one.width_mm + _SPARE)):
+            circle = np.asarray(shapely.get_coordinates(shapely.maximum_inscribed_circle(piece, 0.002)))
+            inner = 2 * float(np.hypot(*(circle[1] - circle[0])))
+            grown.append(grow(piece, max(0.015, (one.width_mm - inner) / 2 + 2 * _SPARE)))
+        if not grown:
+            break
+        art = _over(art, one.appearance, union(grown))
+    return art
+
+
+#: What lies on either hand of a gap, by what bridges it: copper is one under raised tone and metal.
+_BANKS = {"raised": ("raised", "metal"), "metal": ("metal", "window")}
+
+
+def _bridge(art: Regions, one: Mend) -> Regions:
+    for _ in range(_ROUNDS):
+        banks = union([art[kind] for kind in _BANKS.get(one.appearance, (one.appearance,)) if kind in art])
+        pieces = _there(one, gap_pieces(banks, one.width_mm + _SPARE))
+        if not pieces:
+            break
+        art = _over(art, one.appearance, minus(grow(union(pieces), 0.006), *(art[k] for k in ("metal", "window") if k in art)))
+    return art
+
+
+def _smooth(art: Regions, one: Mend) -> Regions:
+    """Corners and waves under the width evened out: opened, then closed."""
+    region = art[one.appearance]
+    radius = one.width_mm / 2
+    even = grow(grow(grow(grow(region, -radius), 2 * radius), -2 * radius), radius)
+    if one.x_mm is not None and one.y_mm is not None:
+        place = disc(one.x_mm, one.y_mm, one.reach_mm)
+        even = union([minus(region, place), common(even, place)])
+    out = {**art, one.appearance: EMPTY}
+    return _over(out, one.appearance, even)
+
+
+def _taken(art: Regions, one: Mend) -> BaseGeometry:
+    return union([grow(piece, 0.006) for piece in _there(one, thin_pieces(art[one.appearance], one.width_mm + _SPARE))])
+
+
+def _drop(art: Regions, one: Mend) -> Regions:
+    """What is too thin goes to the neighbour that has most of its edge."""
+    for _ in range(_ROUNDS):
+        gone = common(_taken(art, one), art[one.appearance])
+        if gone.is_empty:
+            break
+        art = _given_away(art, one.appearance, gone)
+    return art
+
+
+def _given_away(art: Regions, kind: str, gone: BaseGeometry) -> Regions:
+    out = {**art, kind: minus(art[kind], gone)}
+    for piece in shapely.get_parts(gone).tolist():
+        rim = grow(piece, 0.02)
+        beside = {other: rim.intersection(area).area for other, area in out.items() if other not in (kind, "cut")}
+        own = rim.area - piece.area - sum(beside.values())
+        heir = max(beside, key=lambda other: beside[other], default="")
+        if heir and beside[heir] > own:
+            out[heir] = union([out[heir], piece])
+    return out
+
+
+def _become(art: Regions, one: Mend) -> Regions:
+    for _ in range(_ROUNDS):
+        gone = common(_taken(art, one), art[one.appearance])
+        if gone.is_empty:
+            break
+        art = _over(art, one.becomes, gone)
+    return art
+
+
+_WAYS = {"thicken": _thicken, "bridge": _bridge, "smooth": _smooth, "drop": _drop, "become": _become}

@@ -1,0 +1,96 @@
+"""Pictures come to the board, and are exchanged."""
+
+from __future__ import annotations
+
+import itertools
+import re
+from collections.abc import Mapping
+from pathlib import Path
+
+import msgspec
+
+from ..errors import Trouble
+from ..project import Param, Picture, Project, edit
+from ..project.edits import PictureFile
+from ..words import printable
+from .edits import SIDES, WHICH, picture_at, with_artwork
+from .painting import fine_width, natural_width_mm, place, resolve
+from .read import read_picture
+
+DEFAULT_WIDTH_MM = 60.0
+_MOST = 24
+
+
+def member_for(name: str, members: Mapping[str, bytes]) -> str:
+    """A name in the project file for a picture, none of those that are taken."""
+    stem = re.sub(r"[^A-Za-z0-9._-]+", "-", Path(name).stem).strip("-.")[:60] or "picture"
+    suffix = Path(name).suffix.lower()[:8]
+    others = (f"pictures/{stem}-{number}{suffix}" for number in itertools.count(2))
+    return next(one for one in itertools.chain([f"pictures/{stem}{suffix}"], others) if one not in members)
+
+
+def _with_member(project: Project, file: PictureFile) -> tuple[Project, str]:
+    """The project with the picture's bytes among its members, once."""
+    same = (key for key, known in project.members.items() if key.startswith("pictures/") and known == file.data)
+    member = next(same, None) or member_for(file.name, project.members)
+    return msgspec.structs.replace(project, members={**project.members, member: file.data}), member
+
+
+@edit(
+    "add-picture",
+    "Picture {file} added",
+    file=Param("picture", optional=False),
+    side=Param("choice", choices=SIDES),
+    width_mm=Param("quantity", "mm", 1, 1000),
+    x_mm=Param("quantity", "mm", -1000, 1000, axis="x"),
+    y_mm=Param("quantity", "mm", -1000, 1000, axis="y"),
+)
+def add_picture(
+    project: Project,
+    *,
+    file: PictureFile,
+    side: str | None = None,
+    width_mm: float | None = None,
+    x_mm: float | None = None,
+    y_mm: float | None = None,
+) -> Project:
+    """One more picture: in the middle of the first one unless told, and then not wider than most of it."""
+    pictures = project.design.artwork.pictures
+    if len(pictures) >= _MOST:
+        raise Trouble(f"A board takes {_MOST} pictures; join some of them in a drawing first.")
+    source = read_picture(file.data, file.name)
+    width = width_mm or natural_width_mm(source) or DEFAULT_WIDTH_MM
+    if pictures and width_mm is None:
+        width = min(width, 0.6 * pictures[0].width_mm)
+    middle = _middle(project) if pictures else (None, None)
+    changed, member = _with_member(project, file)
+    one = Picture(
+        member=member,
+        name=printable(file.name),
+        width_mm=round(width, 3),
+        side=side or "front",  # type: ignore[arg-type]
+        x_mm=x_mm if x_mm is not None else middle[0],
+        y_mm=y_mm if y_mm is not None else middle[1],
+    )
+    return with_artwork(changed, pictures=(*pictures, one))
+
+
+@edit("replace-picture", "Picture replaced by {file}", picture=WHICH, file=Param("picture", optional=False))
+def replace_picture(project: Project, *, file: PictureFile, picture: int | None = None) -> Project:
+    """Another picture in the place of one: as wide, where it is, with its tones; choices of colours stay."""
+    at, one = picture_at(project, picture)
+    read_picture(file.data, file.name)
+    changed, member = _with_member(project, file)
+    pictures = project.design.artwork.pictures
+    new = msgspec.structs.replace(one, member=member, name=printable(file.name))
+    return with_artwork(changed, pictures=(*pictures[:at], new, *pictures[at + 1 :]))
+
+
+def _middle(project: Project) -> tuple[float, float]:
+    """The middle of the first picture in the picture frame."""
+    first = project.design.artwork.pictures[0]
+    source = read_picture(project.members[first.member], first.name)
+    placed = place(resolve(source, fine_width(first.width_mm), first.name, first.tones), first)
+    whole = placed.silhouette if not placed.silhouette.is_empty else placed.behind
+    left, bottom, right, top = whole.bounds
+    return round((left + right) / 2, 3), round((bottom + top) / 2, 3)

@@ -1,0 +1,138 @@
+"""PNG, JPEG, WebP, TIFF, BMP and GIF as upright sRGB pixels; what strangers send is refused before it is decoded."""
+
+from __future__ import annotations
+
+import io
+import struct
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+from PIL import Image, ImageCms, ImageOps, UnidentifiedImageError
+
+from ...errors import Trouble
+from ..drawing import Note
+
+Pixels = NDArray[np.uint8]
+
+#: What is decoded at all, and the longer side of what is then worked on, in pixels.
+MOST_PIXELS = 150_000_000
+WORKING_SIDE = 4096
+_FORMATS = ("PNG", "JPEG", "WEBP", "TIFF", "BMP", "GIF")
+_UNREADABLE = (OSError, ValueError, SyntaxError, EOFError, struct.error, MemoryError, TypeError, KeyError, IndexError,
+               OverflowError, ZeroDivisionError, NotImplementedError, RuntimeError, AttributeError)  # fmt: skip
+# Our own limit above is asked before anything is decoded.
+Image.MAX_IMAGE_PIXELS = None
+
+
+@dataclass(frozen=True, eq=False)
+class Raster:
+    """Pixels (h, w, 3) sRGB, how solid each is (h, w) or None, mm a pixel if the file says, and the file's own size."""
+
+    pixels: Pixels
+    solid: Pixels | None
+    mm_per_px: float | None
+    size_px: tuple[int, int]
+    notes: tuple[Note, ...]
+
+    @property
+    def page(self) -> tuple[float, float]:
+        """Width and height in working pixels."""
+        return float(self.pixels.shape[1]), float(self.pixels.shape[0])
+
+
+def read_raster(data: bytes, name: str) -> Raster:
+    """The picture, upright by its EXIF orientation, in sRGB by its colour profile, its first frame or page.
+
+    Larger ones are averaged down to a longer side of `WORKING_SIDE`. `Trouble` says why one cannot be read.
+    """
+    try:
+        with Image.open(io.BytesIO(data), formats=_FORMATS) as picture:
+            wide, high = picture.size
+            if wide * high > MOST_PIXELS:
+                raise Trouble(
+                    f"“{name}” has {wide:,} x {high:,} pixels; {MOST_PIXELS // 1_000_000} million are taken: make it smaller."
+                )
+            return _read(picture, name)
+    except Trouble:
+        raise
+    except UnidentifiedImageError as error:
+        raise Trouble(f"“{name}” is damaged, or no picture of a kind that can be read.") from error
+    except _UNREADABLE as error:
+        raise Trouble(f"“{name}” is a damaged picture; save it again and try that.") from error
+
+
+def _read(picture: Image.Image, name: str) -> Raster:
+    notes = []
+    frames = getattr(picture, "n_frames", 1)
+    if frames > 1:
+        notes.append(Note("first-frame-taken", f"“{name}” holds {frames} frames or pages; the first one is taken."))
+    size, pitch = picture.size, _mm_per_px(picture)
+    if picture.format == "JPEG":
+        picture.draft(None, (WORKING_SIDE, WORKING_SIDE))
+    picture.load()
+    factor = -(-max(picture.size) // WORKING_SIDE)
+    profile = picture.info.get("icc_profile")
+    orientation = picture.getexif().get(0x0112, 1)
+    working = _eight_bits(picture)
+    if factor > 1:
+        working = working.reduce(factor)
+    working, lost = _in_srgb(working, profile)
+    if lost:
+        notes.append(Note("colour-profile-ignored", f"The colour profile of “{name}” cannot be read; plain sRGB is taken."))
+    if orientation != 1:
+        working.getexif()[0x0112] = orientation
+        working = ImageOps.exif_transpose(working)
+        size = size if orientation < 5 else (size[1], size[0])
+    solid = np.asarray(working.getchannel("A")) if "A" in working.getbands() else None
+    if solid is not None and int(solid.max(initial=0)) < 128:
+        raise Trouble(f"“{name}” is transparent all over; there is nothing to make a board of.")
+    if solid is not None and int(solid.min()) == 255:
+        solid = None
+    pixels = np.asarray(working.convert("RGB"))
+    if pitch is not None:
+        pitch *= size[0] / pixels.shape[1]
+    return Raster(pixels, solid, pitch, size, tuple(notes))
+
+
+def _mm_per_px(picture: Image.Image) -> float | None:
+    """From the resolution a file states, if it is a sensible one (screens' 72 and 96 dpi say nothing)."""
+    dpi = picture.info.get("dpi")
+    try:
+        across = float(dpi[0]) if dpi else 0.0
+    except (TypeError, ValueError, ZeroDivisionError, OverflowError):
+        return None
+    return 25.4 / across if 100 <= across <= 10_000 else None
+
+
+def _eight_bits(picture: Image.Image) -> Image.Image:
+    """Any mode as RGB, RGBA, L, LA or CMYK of eight bits a channel."""
+    mode = picture.mode
+    if mode in ("I", "F") or mode.startswith("I;16"):
+        values = np.asarray(picture, np.float64)
+        low, high = (0.0, 65535.0) if mode != "F" else (float(np.nanmin(values)), float(np.nanmax(values)))
+        scaled = np.nan_to_num((values - low) / max(high - low, 1e-9)) * 255
+        return Image.fromarray(np.clip(scaled, 0, 255).astype(np.uint8))
+    if mode in ("P", "PA", "1") or (mode in ("RGB", "L") and "transparency" in picture.info):
+        return picture.convert("RGBA")
+    if mode in ("RGB", "RGBA", "L", "LA", "CMYK"):
+        return picture
+    return picture.convert("RGBA" if "a" in mode else "RGB")
+
+
+def _in_srgb(picture: Image.Image, profile: bytes | None) -> tuple[Image.Image, bool]:
+    """The picture as RGB or RGBA in sRGB, and whether its profile had to be ignored."""
+    alpha = picture.getchannel("A") if "A" in picture.getbands() else None
+    plain = picture.convert({"LA": "L", "RGBA": "RGB"}.get(picture.mode, picture.mode)) if alpha else picture
+    lost = False
+    if profile:
+        try:
+            source = ImageCms.ImageCmsProfile(io.BytesIO(profile))
+            made = ImageCms.profileToProfile(plain, source, ImageCms.createProfile("sRGB"), outputMode="RGB")
+            plain = made if made is not None else plain
+        except (ImageCms.PyCMSError, OSError, ValueError, TypeError):
+            lost = True
+    plain = plain.convert("RGB")
+    if alpha is not None:
+        plain.putalpha(alpha)
+    return plain, lost

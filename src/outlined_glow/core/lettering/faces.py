@@ -1,0 +1,204 @@
+"""Faces: those that ship, and those installed on the machine, found by family, weight and slant."""
+
+from __future__ import annotations
+
+import os
+import re
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
+from functools import cache, cached_property, lru_cache
+from importlib import resources
+from pathlib import Path
+
+import numpy as np
+import uharfbuzz as hb
+from fontTools.ttLib import TTFont, TTLibError
+from numpy.typing import NDArray
+
+Points = NDArray[np.float64]
+#: One contour: its start (2,), and its segments as control, control, end (n, 3, 2).
+Contour = tuple[Points, Points]
+
+#: File and CSS weight of what ships.
+_SHIPPED = {"regular": 400, "semibold": 600, "bold": 700}
+_OWN_FAMILIES = {"sourcesans3", "sourcesans", "sansserif", "systemui", "uisansserif", ""}
+_GENERIC = {"serif", "monospace", "cursive", "fantasy"}
+_MOST_FILES = 4000
+_MOST_READ = 200
+_MOST_BYTES = 60_000_000
+
+
+class _Pen:
+    """Collects a glyph's contours as cubic segments, in font units."""
+
+    def __init__(self) -> None:
+        self.contours: list[Contour] = []
+        self._start: tuple[float, float] | None = None
+        self._here = (0.0, 0.0)
+        self._rows: list[float] = []
+
+    def move_to(self, x: float, y: float, _: object) -> None:
+        self.close(None)
+        self._start = self._here = (x, y)
+
+    def line_to(self, x: float, y: float, _: object) -> None:
+        self._rows += (*self._here, x, y, x, y)
+        self._here = (x, y)
+
+    def quadratic_to(self, cx: float, cy: float, x: float, y: float, _: object) -> None:
+        (x0, y0) = self._here
+        one = (x0 + (cx - x0) * 2 / 3, y0 + (cy - y0) * 2 / 3)
+        self._rows += (*one, x + (cx - x) * 2 / 3, y + (cy - y) * 2 / 3, x, y)
+        self._here = (x, y)
+
+    def cubic_to(self, ax: float, ay: float, bx: float, by: float, x: float, y: float, _: object) -> None:
+        self._rows += (ax, ay, bx, by, x, y)
+        self._here = (x, y)
+
+    def close(self, _: object) -> None:
+        if self._start is not None and self._rows:
+            self.contours.append((np.array(self._start), np.array(self._rows, float).reshape(-1, 3, 2)))
+        self._start, self._rows = None, []
+
+
+@dataclass(frozen=True)
+class Glyph:
+    """One shaped glyph: its number, where it stands and how far the pen goes on, in font units; which letter it begins."""
+
+    number: int
+    x: float
+    y: float
+    advance: float
+    letter: int
+
+
+class Face:
+    """A face that can shape a text and draw its glyphs. Units are the font's own, y up."""
+
+    def __init__(self, data: bytes, index: int = 0) -> None:
+        self._font = hb.Font(hb.Face(data, index))
+        self.units = float(self._font.face.upem)
+
+    @cached_property
+    def caps(self) -> float:
+        """The height of its capitals."""
+        glyph = self._font.get_nominal_glyph(ord("H"))
+        extents = self._font.get_glyph_extents(glyph) if glyph else None
+        return float(extents.y_bearing) if extents and extents.y_bearing > 0 else 0.7 * self.units
+
+    def shape(self, text: str) -> list[Glyph]:
+        """The glyphs of a line of text, kerned."""
+        buffer = hb.Buffer()
+        buffer.add_str(text)
+        buffer.guess_segment_properties()
+        hb.shape(self._font, buffer)
+        out, at = [], 0.0
+        for info, place in zip(buffer.glyph_infos, buffer.glyph_positions, strict=True):
+            out.append(Glyph(info.codepoint, at + place.x_offset, float(place.y_offset), float(place.x_advance), info.cluster))
+            at += place.x_advance
+        return out
+
+    @lru_cache(maxsize=2048)  # noqa: B019  (faces live as long as the program)
+    def outline(self, glyph: int) -> tuple[Contour, ...]:
+        """The contours of a glyph."""
+        pen = _Pen()
+        functions = hb.DrawFuncs()
+        functions.set_move_to_func(pen.move_to)
+        functions.set_line_to_func(pen.line_to)
+        functions.set_quadratic_to_func(pen.quadratic_to)
+        functions.set_cubic_to_func(pen.cubic_to)
+        functions.set_close_path_func(pen.close)
+        self._font.draw_glyph(glyph, functions, None)
+        pen.close(None)
+        return tuple(pen.contours)
+
+
+@cache
+def shipped_face(weight: str = "semibold") -> Face:
+    """The face that ships, in one of its weights."""
+    name = f"SourceSans3-{weight.capitalize()}.ttf"
+    return Face(resources.files("outlined_glow.data.fonts").joinpath(name).read_bytes())
+
+
+def find_face(families: Sequence[str], weight: int = 400, slanted: bool = False) -> tuple[Face, str]:
+    """The first family that ships or is installed, and "" or the family that was wanted and is not here."""
+    for family in families:
+        plain = _plain(family)
+        if plain in _OWN_FAMILIES:
+            return _nearest_shipped(weight), ""
+        if plain in _GENERIC:
+            break
+        found = _installed(plain, weight, slanted)
+        if found is not None:
+            return found, ""
+    return _nearest_shipped(weight), families[0] if families else ""
+
+
+def _nearest_shipped(weight: int) -> Face:
+    return shipped_face(min(_SHIPPED, key=lambda name: abs(_SHIPPED[name] - weight)))
+
+
+def _plain(words: str) -> str:
+    return re.sub(r"[^a-z0-9]", "", words.lower())
+
+
+def _folders() -> list[Path]:
+    data = os.environ.get("XDG_DATA_HOME") or str(Path.home() / ".local/share")
+    return [Path(data) / "fonts", Path.home() / ".fonts", Path("/usr/local/share/fonts"), Path("/usr/share/fonts")]
+
+
+def _files() -> Iterator[Path]:
+    count = 0
+    for folder in _folders():
+        for where, inner, names in os.walk(folder):
+            inner.sort()
+            for name in sorted(names):
+                if name.lower().endswith((".ttf", ".otf", ".ttc")):
+                    count += 1
+                    if count > _MOST_FILES:
+                        return
+                    yield Path(where) / name
+
+
+@lru_cache(maxsize=64)
+def _installed(family: str, weight: int, slanted: bool) -> Face | None:
+    """The best face of an installed family; files whose names are like it are looked into."""
+    start = family[:5]
+    best: tuple[float, Path, int] | None = None
+    for read, path in enumerate(one for one in _files() if start in _plain(one.stem)):
+        if read > _MOST_READ:
+            break
+        for index, (name, heavy, slant) in enumerate(_described(path)):
+            if name != family:
+                continue
+            far = abs(heavy - weight) + 1000 * (slant != slanted)
+            if best is None or far < best[0]:
+                best = (far, path, index)
+    if best is None:
+        return None
+    try:
+        return Face(best[1].read_bytes(), best[2])
+    except (OSError, ValueError, RuntimeError):
+        return None
+
+
+@lru_cache(maxsize=512)
+def _described(path: Path) -> tuple[tuple[str, int, bool], ...]:
+    """Family (plain), weight and slant of each face of a file; a damaged font has none."""
+    out = []
+    try:
+        if path.stat().st_size > _MOST_BYTES:
+            return ()
+        count = TTFont(path, lazy=True, fontNumber=0).reader.numFonts if path.suffix.lower() == ".ttc" else 1
+        for index in range(min(count, 32)):
+            with TTFont(path, lazy=True, fontNumber=index) as font:
+                name = font["name"].getDebugName(16) or font["name"].getDebugName(1) or ""
+                out.append((_plain(name), int(font["OS/2"].usWeightClass), bool(font["OS/2"].fsSelection & 1)))
+                if "glyf" not in font and "CFF " not in font and "CFF2" not in font:
+                    out.pop()
+    except (OSError, TTLibError, KeyError, ValueError, AttributeError, AssertionError, TypeError, IndexError, EOFError):
+        return tuple(out)
+    except Exception as error:  # fontTools raises struct.error and more on damaged tables
+        if type(error).__module__ not in ("struct", "fontTools.misc.sstruct", "fontTools.ttLib"):
+            raise
+    return tuple(out)

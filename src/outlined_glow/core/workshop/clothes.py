@@ -1,0 +1,98 @@
+"""The same picture under every mask, finish and ink: how near each comes to it, and what it costs."""
+
+from __future__ import annotations
+
+import itertools
+from collections.abc import Callable
+from dataclasses import dataclass
+
+import msgspec
+import numpy as np
+from numpy.typing import NDArray
+
+from ..artwork import Chosen, choose, touching
+from ..board.draw import png
+from ..board.surface import share
+from ..board.view import View, coverage
+from ..brief import price_of
+from ..colour.difference import hex_to_rgb
+from ..colour.materials import Materials, finishes, inks, masks, materials_of
+from ..geometry.regions import shifted
+from ..project import Stack
+from .compile import Work
+
+#: Pixels of the small pictures.
+PICTURE_PX = (88, 66)
+
+
+@dataclass(frozen=True)
+class Clothes:
+    """One stack: mean difference to the picture (CIEDE2000, by area), price, days, and what each swatch becomes."""
+
+    stack: Stack
+    difference: float
+    boards: float
+    each: float
+    days: int
+    appearances: tuple[str, ...]
+    now: bool
+
+    @property
+    def name(self) -> str:
+        """In words."""
+        return f"{self.stack.mask} · {self.stack.finish} · {self.stack.ink}".replace("-", " ")
+
+
+def explore(work: Work) -> list[Clothes]:
+    """Every stack the profile offers, the nearest to the picture first. A choice made by hand is kept in all of them."""
+    brief, board, art = work.project.brief, work.board, work.project.design.artwork
+    rules = board.profile
+    beside = touching(work.painted)
+    here = brief.stack
+    masks_, inks_ = (masks(), inks()) if rules.has_mask else ((here.mask,), (here.ink,))
+    out = []
+    for mask, finish, ink in itertools.product(masks_, finishes(), inks_):
+        stack = msgspec.structs.replace(here, mask=mask, finish=finish, ink=ink)
+        look = materials_of(mask, finish, ink, here.thickness_mm)
+        chosen = choose(work.painted, beside, art.chosen, look, rules.has_mask)
+        price = price_of(board.size, stack, brief.pieces, brief.profile)
+        words = tuple(one.appearance for one in chosen)
+        days = rules.days_make + rules.days_arrive
+        out.append(Clothes(stack, _mean(chosen), price.boards, price.each, days, words, stack == here))
+    out.sort(key=lambda one: (round(one.difference, 2), one.boards, one.name))
+    return out
+
+
+def _mean(chosen: tuple[Chosen, ...]) -> float:
+    areas = np.array([one.region.area for one in chosen])
+    far = np.array([one.difference for one in chosen])
+    return float((areas * far).sum() / max(float(areas.sum()), 1e-12))
+
+
+class Pictures:
+    """Small pictures of the front under many stacks: regions are laid once, only their colours change."""
+
+    def __init__(self, work: Work, cancelled: Callable[[], bool] = lambda: False) -> None:
+        board = work.board
+        wide, high = PICTURE_PX
+        scale = min(wide / (board.size[0] + 2), high / (board.size[1] + 2))
+        left, top = (board.size[0] - wide / scale) / 2, (board.size[1] + high / scale) / 2
+        view = View("front", scale, left, top, wide, high)
+        origin = work.outline.origin
+        self._core = share(coverage(board.layer("core"), view))
+        self._shown: list[tuple[int, NDArray[np.float32]]] = []
+        for place, swatch in enumerate(work.painted.swatches):
+            if swatch.side == "front" and not cancelled():
+                region = shifted(swatch.region, -origin[0], -origin[1])
+                self._shown.append((place, share(coverage(region, view))))
+
+    def png(self, clothes: Clothes, background: str) -> bytes:
+        """The picture under one stack, as PNG."""
+        stack = clothes.stack
+        look: Materials = materials_of(stack.mask, stack.finish, stack.ink, stack.thickness_mm)
+        out = np.broadcast_to(np.array(hex_to_rgb(look.mask), np.float32), (*self._core.shape, 3)).copy()
+        for place, cover in self._shown:
+            colour = look.colour(clothes.appearances[place]) if clothes.appearances[place] != "cut" else background
+            out += (np.array(hex_to_rgb(colour), np.float32) - out) * cover[..., None]
+        ground = np.array(hex_to_rgb(background), np.float32)
+        return png(np.round(ground + (out - ground) * self._core[..., None]).astype(np.uint8))

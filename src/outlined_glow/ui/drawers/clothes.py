@@ -1,0 +1,114 @@
+"""Other clothes: the picture under every mask, finish and ink as small boards, the nearest first."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from PyQt6.QtCore import QRectF, QSize, Qt
+from PyQt6.QtGui import QImage, QPainter, QPaintEvent, QPen
+from PyQt6.QtWidgets import QGridLayout, QWidget
+
+from ..core_door import core
+from ..session import Session
+from ..theme import font, theme
+from ..widgets import Card, Pressable, clear, link
+
+_FEW = 6
+_COLUMNS = 3
+
+
+class Tile(Pressable):
+    """A small board in one stack, with its difference and its price."""
+
+    def __init__(self, clothes: Any, picture: bytes) -> None:
+        super().__init__()
+        self.clothes = clothes
+        self._image = QImage.fromData(picture)
+        self.setFixedSize(self.sizeHint())
+        words = f"{clothes.name}: difference {clothes.difference:.1f}, {clothes.boards:.2f} the order, {clothes.days} days"
+        self.setAccessibleName(words + (", chosen" if clothes.now else ""))
+        self.setToolTip(words)
+
+    def sizeHint(self) -> QSize:
+        return QSize(84, 92)
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        painter = QPainter(self)
+        painter.setRenderHints(QPainter.RenderHint.Antialiasing | QPainter.RenderHint.SmoothPixmapTransform)
+        t = theme()
+        frame = QRectF(self.rect()).adjusted(1, 1, -1, -1)
+        painter.setBrush(t.colour("sunken"))
+        edge = "ring" if self.hasFocus() else "lamp" if self.clothes.now or self.underMouse() else "line"
+        painter.setPen(QPen(t.colour(edge), 1.6 if edge != "line" else 1))
+        painter.drawRoundedRect(frame, 6, 6)
+        painter.drawImage(QRectF(4, 4, self.width() - 8, (self.width() - 8) * 0.75), self._image)
+        painter.setFont(font(12))
+        painter.setPen(t.colour("text"))
+        foot = QRectF(6, self.height() - 29, self.width() - 12, 14)
+        painter.drawText(foot, int(Qt.AlignmentFlag.AlignLeft), f"Δ {self.clothes.difference:.0f}")
+        painter.setPen(t.colour("honey"))
+        painter.drawText(foot, int(Qt.AlignmentFlag.AlignRight), f"{self.clothes.boards:.2f}")
+        painter.setPen(t.colour("quiet"))
+        name = painter.fontMetrics().elidedText(self.clothes.name, Qt.TextElideMode.ElideRight, self.width() - 12)
+        painter.drawText(foot.translated(0, 14), int(Qt.AlignmentFlag.AlignLeft), name)
+
+
+class ClothesCard(Card):
+    """The explorer: a few of the nearest, or all of them."""
+
+    def __init__(self, session: Session) -> None:
+        super().__init__("Other clothes", "Δ to the picture, price")
+        self._session = session
+        self._grid = QGridLayout()
+        self._grid.setSpacing(5)
+        self.body.addLayout(self._grid)
+        self.more = link("show all", self._toggle)
+        self.body.addWidget(self.more, 0, Qt.AlignmentFlag.AlignRight)
+        self._all = False
+        self._found: list[tuple[Any, bytes]] = []
+        self.tiles: list[Tile] = []
+        self._work: Any = None
+
+    def look(self, work: Any) -> None:
+        """Work out the stacks for a board in the background, if it is another one."""
+        if work is self._work:
+            return
+        self._work = work
+        ground = theme().colour("sunken").name()[1:]
+
+        def run(cancelled: Any) -> list[tuple[Any, bytes]]:
+            clothes = core("clothes")
+            pictures = clothes.Pictures(work, cancelled)
+            return [(one, pictures.png(one, ground)) for one in clothes.explore(work) if not cancelled()]
+
+        self._session.jobs.submit("clothes", run, self._took, self._session.trouble.emit)
+
+    def _took(self, found: list[tuple[Any, bytes]]) -> None:
+        self._found = found
+        self._show()
+
+    def _toggle(self) -> None:
+        self._all = not self._all
+        self._show()
+
+    def _show(self) -> None:
+        clear(self._grid)
+        shown = self._found if self._all else self._found[:_FEW]
+        now = next((one for one in self._found if one[0].now), None)
+        if now is not None and now not in shown:
+            shown = [*shown[:-1], now]
+        self.tiles = []
+        for place, (clothes, picture) in enumerate(shown):
+            tile = Tile(clothes, picture)
+            tile.clicked.connect(lambda _=False, one=clothes: self._take(one))
+            self._grid.addWidget(tile, place // _COLUMNS, place % _COLUMNS)
+            self.tiles.append(tile)
+        filler = QWidget()
+        self._grid.addWidget(filler, 0, _COLUMNS)
+        self._grid.setColumnStretch(_COLUMNS, 1)
+        self.more.setText(f"the nearest {_FEW}" if self._all else f"all {len(self._found)}")
+        self.more.setVisible(len(self._found) > _FEW)
+
+    def _take(self, clothes: Any) -> None:
+        stack = clothes.stack
+        self._session.edit("set-stack", {"mask": stack.mask, "finish": stack.finish, "ink": stack.ink})

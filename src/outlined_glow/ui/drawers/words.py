@@ -1,0 +1,155 @@
+"""Words: every text on the board as it is read, front and back, to proofread; and those added here, to change."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from PyQt6.QtWidgets import QButtonGroup, QHBoxLayout, QLineEdit, QVBoxLayout
+
+from ..core_door import core
+from ..fields import Choice, QuantityField
+from ..session import Session
+from ..widgets import Card, ElidedLabel, RowButton, clear, label, link
+
+_MADE_OF = (("ink", "ink"), ("metal", "metal"), ("raised", "raised tone"), ("mask", "mask tone"), ("window", "window"),
+            ("veiled", "veiled window"), ("cut", "cut out"))  # fmt: skip
+
+
+class WordsCard(Card):
+    """A list of every word, and the keys of the added text in hand."""
+
+    def __init__(self, session: Session) -> None:
+        super().__init__("Words")
+        self._session = session
+        self.number = 0
+        self._list = QVBoxLayout()
+        self._list.setSpacing(1)
+        self.body.addLayout(self._list)
+        self._group = QButtonGroup(self)
+        self.empty = label("No words of your own yet.", "quiet", wrap=True)
+        self.add(self.empty)
+        links = QHBoxLayout()
+        links.setSpacing(10)
+        links.addWidget(link("add words", self._add))
+        self.remove_link = link("remove", self._remove, tip="Take these words off the board")
+        links.addWidget(self.remove_link)
+        links.addStretch(1)
+        self.body.addLayout(links)
+        self.text = QLineEdit()
+        self.text.setMaxLength(200)
+        self.text.setMinimumWidth(170)
+        self.text.editingFinished.connect(self._say)
+        self._rows = [self.row("they say", self.text)]
+        self.height_field = self._number("capitals", "height_mm", "mm", 0.2)
+        self.material = self._choice("made of", "appearance", _MADE_OF)
+        self.weight = self._choice("weight", "weight", [(word, word) for word in ("regular", "semibold", "bold")])
+        self.bend = self._choice(
+            "run", "bend", (("straight", "straight"), ("over", "over a circle"), ("under", "under a circle"))
+        )
+        self.radius = self._number("its radius", "radius_mm", "mm", 1.0)
+        self.x = self._number("x", "x_mm", "mm", 0.5)
+        self.y = self._number("y", "y_mm", "mm", 0.5)
+        self.turn = self._number("turned", "angle_deg", "deg", 5.0, "°")
+        self.side = self._choice("on the", "side", (("front", "front"), ("back", "back")))
+        self._last: list[tuple[str, int]] = []
+
+    def _number(self, title: str, key: str, unit: str, step: float, shown: str | None = None) -> QuantityField:
+        field = QuantityField(shown or unit, unit, step=step)
+        field.committed.connect(lambda value: self._set(key, value))
+        self._rows.append(self.row(title, field))
+        return field
+
+    def _choice(self, title: str, key: str, words: Any) -> Choice:
+        one = Choice(words)
+        one.chosen.connect(lambda word: self._set(key, word))
+        self._rows.append(self.row(title, one))
+        return one
+
+    def _set(self, key: str, value: Any) -> None:
+        if self.number:
+            self._session.edit("set-words", {"number": self.number, key: value})
+
+    def _say(self) -> None:
+        words = self._own()
+        text = self.text.text().strip()
+        if words is not None and text and text != words.text:
+            self._set("text", text)
+
+    def _own(self) -> Any:
+        project = self._session.project
+        words = project.design.artwork.words if project is not None else ()
+        return words[self.number - 1] if 0 < self.number <= len(words) else None
+
+    def _add(self) -> None:
+        work = self._session.work
+        if work is None:
+            return
+        count = len(work.project.design.artwork.words)
+        wide, high = work.board.size
+        rules = work.board.profile
+        values = {
+            "text": "words",
+            "x_mm": round(wide / 2, 2),
+            "y_mm": round(high / 2, 2),
+            "height_mm": max(3.0, rules.legend_height_mm),
+        }
+        if not rules.has_legend:
+            values["appearance"] = "metal"
+        if self._session.edit("add-words", values):
+            self.number = count + 1
+            self.text.setFocus()
+            self.text.selectAll()
+
+    def _remove(self) -> None:
+        if self._own() is not None:
+            self._session.edit("remove-words", {"number": self.number})
+            self.number = max(0, self.number - 1)
+
+    def select(self, number: int) -> None:
+        """Take a text in hand."""
+        self.number = number
+        self._last = []
+        if self._session.work is not None:
+            self.show_work(self._session.work)
+
+    def show_work(self, work: Any) -> None:
+        """Bring the list and the fields up to date."""
+        words = work.project.design.artwork.words
+        self.number = min(self.number, len(words)) or (1 if words else 0)
+        every = core("facts").every_word(work)
+        if every != self._last:
+            clear(self._list)
+            self._last = every
+            for text, number in every:
+                if number:
+                    row = RowButton(text, text)
+                    row.setChecked(number == self.number)
+                    row.clicked.connect(lambda _=False, number=number: self.select(number))
+                    self._group.addButton(row)
+                    self._list.addWidget(row)
+                else:
+                    self._list.addWidget(ElidedLabel(text, "quiet"))
+        self.aside.set_full(f"{len(every)} to proofread" if every else "")
+        self.empty.setVisible(not every)
+        one = self._own()
+        for row in self._rows:
+            row.setVisible(one is not None)
+        self.remove_link.setVisible(one is not None)
+        if one is None:
+            return
+        if not self.text.hasFocus():
+            self.text.setText(one.text)
+        self.height_field.show_value(one.height_mm)
+        for choice, key in (
+            (self.material, one.appearance),
+            (self.weight, one.weight),
+            (self.bend, one.bend),
+            (self.side, one.side),
+        ):
+            choice.show_key(key)
+        self.radius.show_value(one.radius_mm)
+        self._rows[5].setVisible(one.bend != "straight")
+        dx, dy = work.board.origin
+        self.x.show_value(one.x_mm - dx)
+        self.y.show_value(one.y_mm - dy)
+        self.turn.show_value(one.angle_deg)
