@@ -6,8 +6,10 @@ import statistics
 from dataclasses import replace
 from typing import Any
 
+from msgspec import structs
 from timing import Row, once
 
+from outlined_glow.core.parts import profile, profile_text
 from outlined_glow.core.project import Project, edits
 from outlined_glow.core.project.edits import PictureFile
 from outlined_glow.core.workshop import Compiler, apply_values
@@ -20,6 +22,7 @@ _TAG = PictureFile(
     b'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 9 6"><path d="M0 0h9v6z" fill="#D9A441"/>'
     b'<circle cx="3" cy="4" r="1" fill="#F4EFE2"/></svg>',
 )
+DESK = profile_text(structs.replace(profile("fine"), name="shed", title="Shed")).encode()
 #: An example of every edit; a new one without an example here stops the run.
 EXAMPLES: dict[str, dict[str, Any]] = {
     "rename": {"name": "Another moth"},
@@ -43,6 +46,15 @@ EXAMPLES: dict[str, dict[str, Any]] = {
     "remove-words": {"number": 1},
     "mend": {"how": "thicken", "appearance": "metal", "width_mm": 0.2},
     "unmend": {"number": 1},
+    "take-profile": {"file": PictureFile("desk.json", DESK)},
+    "copy-profile": {"name": "Shed desk"},
+    "set-rule": {"rule": "track_mm", "value": 0.2},
+    "set-purpose": {"place": "wall", "tools": ("iron", "oven")},
+    "set-limits": {"width_mm": 60.0, "ready_by": "2026-12-24"},
+    "set-shape": {"base": "star", "points": 7, "corner_mm": 3.0, "with_picture": True},
+    "add-feature": {"kind": "sew", "along": True, "count": 3, "needle_mm": 1.1},
+    "set-feature": {"number": 1, "size_mm": 1.5},
+    "remove-feature": {"number": 1},
     "set-supply": {"supply": "usb"},
     "set-current": {"current_a": 0.003},
     "set-resistors": {"series": "E12"},
@@ -59,11 +71,20 @@ EXAMPLES: dict[str, dict[str, Any]] = {
 
 
 #: Edits that need a second picture, words or a mend to be there.
-_NEED_MORE = ("remove-picture", "raise-picture", "set-words", "remove-words", "unmend")
+_NEED_MORE = (
+    "remove-picture",
+    "raise-picture",
+    "set-words",
+    "remove-words",
+    "unmend",
+    "set-feature",
+    "remove-feature",
+    "set-rule",
+)
 
 
 def _ready(project: Project) -> Project:
-    for name in ("add-picture", "add-picture", "add-words", "mend"):
+    for name in ("add-picture", "add-picture", "add-words", "mend", "add-feature", "copy-profile"):
         project = apply_values(project, name, EXAMPLES[name], (0, 0))
     return project
 

@@ -11,8 +11,10 @@ import pytest
 from drawings import SIGN
 from hypothesis import given
 from hypothesis import strategies as st
+from msgspec import structs
 
 from outlined_glow.core.errors import Trouble
+from outlined_glow.core.parts import profile, profile_text
 from outlined_glow.core.project import History, Project, apply_edit, edits
 from outlined_glow.core.project.edits import PictureFile, find_edit, sentence
 from outlined_glow.core.project.storage import dated, encode, load, now, read_thumbnail, save, zip_time
@@ -105,6 +107,7 @@ def test_dates_come_from_the_project_or_the_environment(monkeypatch: pytest.Monk
 
 # -- the registry ---------------------------------------------------------------------------------------------------
 
+DESK = profile_text(structs.replace(profile("fine"), name="shed", title="Shed")).encode()
 #: An example of every edit, with places in the picture frame.
 EXAMPLES: dict[str, dict[str, Any]] = {
     "rename": {"name": "Night moth"},
@@ -127,6 +130,15 @@ EXAMPLES: dict[str, dict[str, Any]] = {
     "remove-words": {"number": 1},
     "mend": {"how": "thicken", "appearance": "metal", "width_mm": 0.2},
     "unmend": {"number": 1},
+    "take-profile": {"file": PictureFile("desk.json", DESK)},
+    "copy-profile": {"name": "Shed desk"},
+    "set-rule": {"rule": "track_mm", "value": 0.2},
+    "set-purpose": {"place": "wall", "tools": ("iron", "oven")},
+    "set-limits": {"width_mm": 60.0, "ready_by": "2026-12-24"},
+    "set-shape": {"base": "star", "points": 7, "corner_mm": 3.0, "with_picture": True},
+    "add-feature": {"kind": "sew", "along": True, "count": 3, "needle_mm": 1.1},
+    "set-feature": {"number": 1, "size_mm": 1.5},
+    "remove-feature": {"number": 1},
     "set-border": {"border_mm": 2.5},
     "keep-holes": {"keep": True},
     "set-hole": {"diameter_mm": 3.0, "x_mm": 30.0, "y_mm": 44.0},
@@ -145,9 +157,18 @@ EXAMPLES: dict[str, dict[str, Any]] = {
 
 def ready(moth: Project, name: str) -> Project:
     """The demo, with what an edit needs to be there first."""
-    if name in ("remove-picture", "raise-picture", "set-words", "remove-words", "unmend"):
+    if name in (
+        "remove-picture",
+        "raise-picture",
+        "set-words",
+        "remove-words",
+        "unmend",
+        "set-feature",
+        "remove-feature",
+        "set-rule",
+    ):
         moth = apply_edit(moth, "add-picture", {**EXAMPLES["add-picture"], "width_mm": 9.0})
-        for before in ("add-picture", "add-words", "mend"):
+        for before in ("add-picture", "add-words", "mend", "add-feature", "copy-profile"):
             moth = apply_edit(moth, before, EXAMPLES[before])
     return moth
 
@@ -172,7 +193,9 @@ def test_every_edit_changes_undoes_and_reads_from_text(moth: Project, name: str,
     places = any(param.axis for key, param in find_edit(name).params.items() if key in EXAMPLES[name])
     (tmp_path / "sign.svg").write_bytes(SIGN)
     words = [f"{key}={','.join(value) if isinstance(value, tuple) else value}" for key, value in EXAMPLES[name].items()]
-    words = [word.replace("sign.svg", str(tmp_path / "sign.svg")) for word in words]
+    (tmp_path / "desk.json").write_bytes(DESK)
+    for file in ("sign.svg", "desk.json"):
+        words = [word.replace(file, str(tmp_path / file)) for word in words]
     compiler = Compiler()
     spoken = apply_text(moth, name, words, compiler)
     if places:

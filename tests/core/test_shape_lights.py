@@ -9,20 +9,28 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 from shapely.geometry import Point, Polygon, box
+from shapely.geometry.base import BaseGeometry
 
+from outlined_glow.core.artwork import Painted
 from outlined_glow.core.errors import Trouble
 from outlined_glow.core.geometry.regions import EMPTY, disc, minus, union
 from outlined_glow.core.lights.place import Contours, along_spots, inset_at, knobs, place_leds, ring_spots, share_at
-from outlined_glow.core.parts import profile
-from outlined_glow.core.project import Along, Brief, Grid, Hole, Ring, Shape, Single
-from outlined_glow.core.shape import make_outline
+from outlined_glow.core.parts import Profile, profile
+from outlined_glow.core.project import Along, Grid, Hole, Project, Ring, Shape, Single
+from outlined_glow.core.shape import Outline, make_outline
 from outlined_glow.core.shape.findings import shape_findings
 
 STANDARD = profile("standard")
+BARE = Project(name="bare", edited="2026-11-25T12:00:00Z")
+
+
+def outlined(silhouette: BaseGeometry, cut: BaseGeometry, shape: Shape, rules: Profile) -> Outline:
+    """The outline of a picture that paints just this."""
+    return make_outline(Painted((), (1.0, 1.0), silhouette, ()), cut, shape, rules)
 
 
 def test_a_border_grows_all_round_and_the_origin_tells_where() -> None:
-    outline = make_outline(box(0, 0, 40, 30), EMPTY, Shape(border_mm=2), STANDARD)
+    outline = outlined(box(0, 0, 40, 30), EMPTY, Shape(border_mm=2), STANDARD)
     assert outline.size == pytest.approx((44, 34))
     assert outline.origin == pytest.approx((-2, -2))
     assert outline.region.area == pytest.approx(40 * 30 + 2 * 2 * 70 + math.pi * 4, abs=0.1)
@@ -30,14 +38,14 @@ def test_a_border_grows_all_round_and_the_origin_tells_where() -> None:
 
 def test_holes_of_the_picture_are_filled_unless_kept() -> None:
     plate = minus(box(0, 0, 40, 30), disc(20, 15, 8))
-    assert len(make_outline(plate, EMPTY, Shape(border_mm=1), STANDARD).region.interiors) == 0
-    kept = make_outline(plate, EMPTY, Shape(border_mm=1, keep_holes=True), STANDARD).region
+    assert len(outlined(plate, EMPTY, Shape(border_mm=1), STANDARD).region.interiors) == 0
+    kept = outlined(plate, EMPTY, Shape(border_mm=1, keep_holes=True), STANDARD).region
     assert Polygon(kept.interiors[0]).area == pytest.approx(math.pi * 49, rel=0.01)
 
 
 def test_inside_corners_are_rounded_to_the_cutter() -> None:
     notch = minus(box(0, 0, 40, 30), box(18, 20, 22, 30))
-    region = make_outline(notch, EMPTY, Shape(border_mm=0), STANDARD).region
+    region = outlined(notch, EMPTY, Shape(border_mm=0), STANDARD).region
     corner = Point(18.05, 20.05)
     assert region.contains(corner)
     assert not region.contains(Point(20, 20.5))
@@ -45,13 +53,13 @@ def test_inside_corners_are_rounded_to_the_cutter() -> None:
 
 def test_a_cut_out_colour_becomes_a_hole_although_holes_are_filled() -> None:
     cut = box(15, 10, 25, 20)
-    region = make_outline(box(0, 0, 40, 30), cut, Shape(border_mm=1), STANDARD).region
+    region = outlined(box(0, 0, 40, 30), cut, Shape(border_mm=1), STANDARD).region
     assert len(region.interiors) == 1
     assert 95 < Polygon(region.interiors[0]).area <= 100
 
 
 def test_loose_islands_are_told_with_their_place() -> None:
-    outline = make_outline(union([box(0, 0, 40, 30), box(60, 10, 70, 20)]), EMPTY, Shape(border_mm=1), STANDARD)
+    outline = outlined(union([box(0, 0, 40, 30), box(60, 10, 70, 20)]), EMPTY, Shape(border_mm=1), STANDARD)
     assert [finding.code for finding in outline.findings] == ["loose-island"]
     finding = outline.findings[0]
     assert finding.severity == "stop"
@@ -61,12 +69,12 @@ def test_loose_islands_are_told_with_their_place() -> None:
 
 def test_everything_cut_away_is_refused() -> None:
     with pytest.raises(Trouble):
-        make_outline(box(0, 0, 4, 4), box(-10, -10, 14, 14), Shape(border_mm=1), STANDARD)
+        outlined(box(0, 0, 4, 4), box(-10, -10, 14, 14), Shape(border_mm=1), STANDARD)
 
 
 @given(st.floats(1.0, 6.0), st.floats(14, 60), st.floats(14, 60))
 def test_the_hanging_hole_keeps_its_neck(diameter: float, width: float, height: float) -> None:
-    outline = make_outline(box(0, 0, width, height), EMPTY, Shape(border_mm=1, hole=Hole(diameter)), STANDARD)
+    outline = outlined(box(0, 0, width, height), EMPTY, Shape(border_mm=1, hole=Hole(diameter)), STANDARD)
     hole = outline.holes[0]
     edge = outline.region.exterior.distance(Point(hole.x, hole.y)) - diameter / 2
     assert edge == pytest.approx(STANDARD.neck_mm, abs=0.03)
@@ -77,7 +85,7 @@ def test_the_hanging_hole_keeps_its_neck(diameter: float, width: float, height: 
 
 
 def test_a_hole_without_room_gets_a_lug() -> None:
-    outline = make_outline(box(0, 0, 60, 3), EMPTY, Shape(border_mm=0.5, hole=Hole(2.5)), STANDARD)
+    outline = outlined(box(0, 0, 60, 3), EMPTY, Shape(border_mm=0.5, hole=Hole(2.5)), STANDARD)
     assert outline.lug
     hole = outline.holes[0]
     assert outline.region.contains(disc(hole.x, hole.y, hole.diameter / 2 + STANDARD.neck_mm - 0.05))
@@ -85,21 +93,21 @@ def test_a_hole_without_room_gets_a_lug() -> None:
 
 
 def test_a_hole_put_by_hand_stays_there() -> None:
-    outline = make_outline(box(0, 0, 40, 30), EMPTY, Shape(border_mm=1, hole=Hole(3, 5.0, 25.0)), STANDARD)
+    outline = outlined(box(0, 0, 40, 30), EMPTY, Shape(border_mm=1, hole=Hole(3, 5.0, 25.0)), STANDARD)
     assert (outline.holes[0].x, outline.holes[0].y) == (5.0, 25.0)
     assert outline.cleared.area == pytest.approx(math.pi * 1.8**2, rel=0.01)
 
 
 def test_findings_of_shape() -> None:
     bell = union([box(0, 0, 15, 15), box(15, 7, 25, 8), box(25, 0, 40, 15)])
-    outline = make_outline(bell, EMPTY, Shape(border_mm=0.2), STANDARD)
-    codes = {finding.code: finding for finding in shape_findings(outline, Brief(), STANDARD)}
+    outline = outlined(bell, EMPTY, Shape(border_mm=0.2), STANDARD)
+    codes = {finding.code: finding for finding in shape_findings(outline, BARE, STANDARD)}
     assert codes["neck-too-narrow"].measured == pytest.approx(1.4, abs=0.1)
-    long = make_outline(box(0, 0, 125, 60), EMPTY, Shape(border_mm=0), STANDARD)
-    codes = {finding.code: finding for finding in shape_findings(long, Brief(), STANDARD)}
+    long = outlined(box(0, 0, 125, 60), EMPTY, Shape(border_mm=0), STANDARD)
+    codes = {finding.code: finding for finding in shape_findings(long, BARE, STANDARD)}
     assert "5.0 mm" in codes["over-price-step"].text
-    huge = make_outline(box(0, 0, 500, 60), EMPTY, Shape(border_mm=0), STANDARD)
-    assert "side-out-of-range" in {finding.code for finding in shape_findings(huge, Brief(), STANDARD)}
+    huge = outlined(box(0, 0, 500, 60), EMPTY, Shape(border_mm=0), STANDARD)
+    assert "side-out-of-range" in {finding.code for finding in shape_findings(huge, BARE, STANDARD)}
 
 
 def test_a_ring_runs_clockwise_from_the_top() -> None:

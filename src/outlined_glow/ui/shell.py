@@ -170,6 +170,8 @@ class MainWindow(QMainWindow):
             if key == "artwork":
                 one.wipe.setChecked(True)
                 one.wipe.switched.connect(lambda on: self.area.bench.set_wipe(0.5 if on else None))
+                one.compare.chosen.connect(self.area.bench.set_compare)
+                one.rehearse.switched.connect(self.area.bench.rehearse)
                 one.picture_wanted.connect(self.files.bring)
                 one.pictures.selected.connect(self.area.bench.take_picture)
             self.drawers[key] = one

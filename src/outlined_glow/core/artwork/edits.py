@@ -52,9 +52,10 @@ def set_width(project: Project, *, width_mm: float, picture: int | None = None) 
     width_mm=Param("quantity", "mm", 1, 1000),
     flipped=Param("flag"),
     side=Param("choice", choices=SIDES),
+    role=Param("choice", choices=("art", "outline")),
 )
 def place_picture(project: Project, *, picture: int | None = None, **changes: Any) -> Project:
-    """Move a picture's middle, turn it, size it, flip it, or lay it on the other side; what is not named stays."""
+    """Move a picture's middle, turn, size or flip it, lay it on the other side, or take it as the outline; the rest stays."""
     place, one = picture_at(project, picture)
     given = {key: value for key, value in changes.items() if value is not None}
     return _with_picture(project, place, msgspec.structs.replace(one, **given))

@@ -14,7 +14,7 @@ from shapely.geometry.base import BaseGeometry
 from ..colour import ciede2000, hex_to_rgb, rgb_to_lab
 from ..errors import Trouble
 from ..geometry.fill import resolve_painting
-from ..geometry.regions import EMPTY, common, union, valid
+from ..geometry.regions import EMPTY, common, filled, union, valid
 from ..project import Picture, Tones
 from .areas import Areas, outline_of
 from .drawing import Drawing, Drawn, Item, Layer, Note, Pasted, Points
@@ -169,6 +169,9 @@ def place(resolved: Resolved, picture: Picture, first: bool = True) -> Painted:
         there = valid(shapely.transform(region, to_mm))
         return shapely.orient_polygons(there) if mirror < 0 else there
 
+    if picture.role == "outline":
+        edge = moved(filled(resolved.silhouette if resolved.outline.is_empty else resolved.outline))
+        return Painted((), (width, height), edge if first else EMPTY, resolved.notes, edge)
     swatches = [Swatch(key.colour, moved(region), key.word, picture.side) for key, region in resolved.regions.items()]
     swatches.sort(key=_by_area)
     everything = moved(resolved.silhouette)
@@ -189,6 +192,8 @@ def _by_area(swatch: Swatch) -> tuple[float, str, str]:
 
 def compose(placed: Sequence[Painted]) -> Painted:
     """Several pictures together, later ones over earlier ones of their side; the first one gives the frame."""
+    if not placed:
+        return Painted((), (0.0, 0.0), EMPTY, ())
     if len(placed) == 1:
         return placed[0]
     swatches: list[Swatch] = []

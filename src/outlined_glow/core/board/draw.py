@@ -81,9 +81,9 @@ def draw_leaf(board: Board, leaf: str, view: View, background: str = BENCH) -> P
 
 
 def draw_picture(painted: Painted, origin: tuple[float, float], view: View, paper: str = "F1E9D8") -> Pixels:
-    """The picture in its own colours on paper, where it lies on the board whose frame begins at `origin`."""
+    """The pictures of the side in view, in their own colours on paper, on the board whose frame begins at `origin`."""
     out = np.broadcast_to(np.array(hex_to_rgb(paper), np.float32), (view.height, view.width, 3)).copy()
-    for swatch in painted.swatches:
+    for swatch in (one for one in painted.swatches if one.side == view.side):
         region = shifted(swatch.region, -origin[0], -origin[1])
         cover = coverage(region, view)[..., None].astype(np.float32) / 255
         out += (np.array(hex_to_rgb(swatch.colour), np.float32) - out) * cover

@@ -73,7 +73,8 @@ def art_layers(
     `raised` is each side's raised tone with what goes on under ink (`raised_under_ink`).
     """
     body: BaseGeometry = outline.region
-    seen = minus(body, outline.cleared)
+    # Pads that are fixed to the board keep their ground from every light that would shine there.
+    seen = minus(body, outline.cleared, *outline.fixed.lands.values())
     holes = union([disc(hole.x, hole.y, hole.diameter / 2) for hole in outline.holes])
     windows = common(union([front.get("window", EMPTY), back.get("window", EMPTY)]), seen)
     veils = [common(art.get("veiled", EMPTY), seen) for art in (front, back)]
@@ -84,7 +85,9 @@ def art_layers(
         ("back", back, raised[1], veils[1], veils[0]),
     ):
         clear = union([windows, others])
-        sides[side] = _side_art(art, tone, (clear, veiled, own), outline, edged_by, profile) if art else _bare_side(clear)
+        drawn = art or not outline.fixed.lands[side].is_empty
+        light = (clear, veiled, own)
+        sides[side] = _side_art(art, tone, light, outline, side, edged_by, profile) if drawn else _bare_side(clear)
     return ArtLayers(sides, windows, veiled, clean(body.difference(holes)) if not holes.is_empty else body, holes)
 
 
@@ -97,13 +100,18 @@ def _side_art(
     raised: BaseGeometry,
     light: tuple[BaseGeometry, BaseGeometry, BaseGeometry],
     outline: Outline,
+    side: str,
     edged_by: str,
     profile: Profile,
 ) -> SideArt:
     clear, veiled, own = light
     body: BaseGeometry = outline.region
-    inside = minus(grow(body, -profile.edge_routed_mm), outline.cleared)
+    inside = minus(grow(body, -outline.edge_mm), outline.cleared)
     metal = common(art.get("metal", EMPTY), inside)
+    lands = common(outline.fixed.lands[side], body)
+    if not lands.is_empty:
+        # The metal of pads goes to the holes they stand round, and to the edge where they reach it.
+        metal, inside = union([metal, lands]), union([inside, lands])
     if edged_by == "mask":
         under = profile.mask_expansion_mm + profile.registration.mask_mm
         reach, bared = (common(grow(metal, under), inside) if under else metal), metal
@@ -251,6 +259,7 @@ def make_board(
         profile=profile,
         materials=materials,
         drive=plan,
+        edge_copper=outline.edge_mm == 0.0,
     )
 
 

@@ -85,6 +85,8 @@ class Board:
     profile: Profile
     materials: Materials
     drive: DrivePlan
+    #: Copper goes over the edge on purpose, which costs extra.
+    edge_copper: bool = False
 
     def layer(self, name: str) -> BaseGeometry:
         """The region of a layer, empty if nothing is on it."""

@@ -2,11 +2,17 @@
 
 from __future__ import annotations
 
+from datetime import date
+from typing import Any
+
 import msgspec
 
 from ..colour.materials import finishes, inks, masks
-from ..parts import profiles
+from ..errors import Trouble
+from ..parts import Profile, profile_of, profiles, read_profile
+from ..parts.profiles import check_profile
 from ..project import Param, Project, edit
+from ..project.edits import PictureFile
 
 
 @edit("rename", "Named “{name}”", name=Param("text", optional=False))
@@ -28,10 +34,121 @@ def set_stack(project: Project, **changes: object) -> Project:
     return project.with_stack(**{key: value for key, value in changes.items() if value is not None})
 
 
-@edit("set-profile", "Made by the {profile} desk", profile=Param("choice", choices=lambda: tuple(profiles()), optional=False))
+@edit("set-profile", "Made by the {profile} desk", profile=Param("text", optional=False))
 def set_profile(project: Project, *, profile: str) -> Project:
-    """Choose the fabricator profile whose rules hold."""
-    return msgspec.structs.replace(project, brief=msgspec.structs.replace(project.brief, profile=profile))
+    """Choose the fabricator profile whose rules hold: a shipped one, or the project's own."""
+    brief = project.brief
+    if profile not in profiles() and profile != brief.own_profile.get("name"):
+        known = [*profiles(), *([brief.own_profile["name"]] if brief.own_profile else [])]
+        raise Trouble(f"profile cannot be “{profile}”; it is one of {', '.join(known)}.")
+    return _with_brief(project, profile=profile)
+
+
+def _with_brief(project: Project, **changes: object) -> Project:
+    return msgspec.structs.replace(project, brief=msgspec.structs.replace(project.brief, **changes))
+
+
+def _with_own(project: Project, own: Profile) -> Project:
+    return _with_brief(project, own_profile=msgspec.to_builtins(own), profile=own.name)
+
+
+@edit("take-profile", "Profile from {file}", file=Param("picture", optional=False))
+def take_profile(project: Project, *, file: PictureFile) -> Project:
+    """Take a profile from its file, to be the project's own; one that is wrong is refused with its line."""
+    return _with_own(project, read_profile(file.data, file.name))
+
+
+@edit("copy-profile", "Profile copied as “{name}”", name=Param("text", optional=False))
+def copy_profile(project: Project, *, name: str) -> Project:
+    """Make the profile in use the project's own, under another name, so that its rules can be changed."""
+    own = msgspec.structs.replace(
+        profile_of(project.brief), name=name.strip().lower().replace(" ", "-"), title=name.strip()[:40]
+    )
+    return _with_own(project, _checked(own))
+
+
+def _checked(own: Profile) -> Profile:
+    wrong = check_profile(own)
+    if wrong:
+        raise Trouble(f"{wrong[0]} {wrong[1]}.")
+    return own
+
+
+def rules() -> tuple[str, ...]:
+    """The rules that are plain numbers."""
+    one = profiles()["standard"]
+    return tuple(key for key in one.__struct_fields__ if type(getattr(one, key)) in (int, float))
+
+
+@edit(
+    "set-rule",
+    "Rule {rule}",
+    rule=Param("choice", choices=rules, optional=False),
+    value=Param("quantity", "", 0, 1000, optional=False),
+)
+def set_rule(project: Project, *, rule: str, value: float) -> Project:
+    """Change a rule (mm, um or days) of the project's own profile; a shipped one is copied first."""
+    if project.brief.profile in profiles():
+        raise Trouble("The shipped profiles stay as they are; copy this one under a name of your own first.")
+    before = profile_of(project.brief)
+    kept = int(value) if isinstance(getattr(before, rule), int) else value
+    return _with_own(project, _checked(msgspec.structs.replace(before, **{rule: kept})))
+
+
+PURPOSES = ("badge", "sign", "number display", "wearable light", "edge-lit piece", "lantern", "other")
+PLACES = ("worn", "desk", "wall", "outdoors")
+AMBIENTS = ("dark room", "desk", "shop", "sun")
+SKILLS = ("first board", "some boards", "many boards")
+TOOLS = ("iron", "hot plate", "hot air", "oven", "stencil", "meter", "bench supply", "scope", "magnifier")
+#: From how far it is seen, unless told (DOMAIN 12).
+_DISTANCE_M = {"worn": 1.0, "desk": 0.6, "wall": 3.0, "outdoors": 3.0}
+
+
+@edit(
+    "set-purpose",
+    "What it is for",
+    purpose=Param("choice", choices=PURPOSES),
+    place=Param("choice", choices=PLACES),
+    distance_m=Param("quantity", "m", 0.1, 100),
+    ambient=Param("choice", choices=AMBIENTS),
+    skill=Param("choice", choices=SKILLS),
+    tools=Param("names"),
+)
+def set_purpose(project: Project, **changes: Any) -> Project:
+    """What it is, where and from how far it is seen, and what it is made with; another place brings its usual distance."""
+    given = {key: value for key, value in changes.items() if value is not None}
+    if "place" in given and "distance_m" not in given:
+        given["distance_m"] = _DISTANCE_M[given["place"]]
+    for tool in given.get("tools", ()):
+        if tool not in TOOLS:
+            raise Trouble(f"There is no tool “{tool}” here; there are {', '.join(TOOLS)}.")
+    return _with_brief(project, **given)
+
+
+@edit(
+    "set-limits",
+    "Limits",
+    width_mm=Param("quantity", "mm", 1, 1000),
+    height_mm=Param("quantity", "mm", 1, 1000),
+    each=Param("quantity", "", 0.01, 1e6),
+    ready_by=Param("text"),
+    run_time_h=Param("quantity", "h", 0.01, 1e5),
+    drop=Param("names"),
+)
+def set_limits(project: Project, *, drop: tuple[str, ...] = (), **changes: Any) -> Project:
+    """The yardstick: widest, highest, dearest each, ready by (YYYY-MM-DD), shortest run time. `drop` names limits to forget."""
+    given = {key: value for key, value in changes.items() if value is not None}
+    if "ready_by" in given:
+        try:
+            given["ready_by"] = date.fromisoformat(given["ready_by"]).isoformat()
+        except ValueError:
+            raise Trouble(f"ready_by must be a date such as 2026-12-24, not “{given['ready_by']}”.") from None
+    limits = project.brief.limits
+    for name in drop or ():
+        if name not in limits.__struct_fields__ or name == "unknown":
+            raise Trouble(f"There is no limit “{name}”; there are width_mm, height_mm, each, ready_by, run_time_h.")
+        given[name] = None
+    return _with_brief(project, limits=msgspec.structs.replace(limits, **given))
 
 
 @edit("set-pieces", "{pieces} pieces", pieces=Param("count", "", 1, 100_000, optional=False))

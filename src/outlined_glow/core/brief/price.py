@@ -27,7 +27,9 @@ def _table() -> dict[str, Any]:
     return json.loads(text)  # type: ignore[no-any-return]
 
 
-def price_of(size_mm: tuple[float, float], stack: Stack, pieces: int, profile: str = "standard") -> Price:
+def price_of(
+    size_mm: tuple[float, float], stack: Stack, pieces: int, profile: str = "standard", edge_plated: bool = False
+) -> Price:
     """The price of `pieces` boards of that outline box. Home etch costs nothing at a desk."""
     if profile == "home-etch":
         return Price((("made at home", 0.0),), 0.0, 0.0, pieces)
@@ -44,6 +46,8 @@ def price_of(size_mm: tuple[float, float], stack: Stack, pieces: int, profile: s
         (f"{stack.thickness_mm:.1f} mm thick", "thickness", f"{stack.thickness_mm:.1f}"),
     ):
         lines.append((title, float(table[key].get(value, 0.0))))
+    if edge_plated:
+        lines.append(("copper over the edge", float(table["edge_plated"])))
     boards = round(sum(amount for _, amount in lines), 2)
     return Price(tuple(lines), boards, round(boards / pieces, 2), pieces)
 

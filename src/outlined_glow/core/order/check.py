@@ -11,11 +11,20 @@ from ..board import Board
 from ..board.findings import layer_findings
 from ..board.layers import ArtLayers
 from ..board.part_findings import part_findings
+from ..board.rehearsal import registration_findings
+from ..brief.findings import brief_findings
 from ..motion.findings import motion_findings
 from ..project import Finding, Project
 from ..project.finding import in_order
+from ..project.storage import today
 from ..shape import Outline
 from ..shape.findings import shape_findings
+
+
+def _hours(project: Project, board: Board) -> float | None:
+    """Run time with every LED lit; None where the supply does not end, or nothing is lit."""
+    plan = board.drive
+    return plan.steady.hours if plan.steady is not None and board.lights else None
 
 
 def check(
@@ -33,8 +42,10 @@ def check(
         if one.x_mm is not None and one.y_mm is not None:
             one = replace(one, x_mm=one.x_mm - board.origin[0], y_mm=one.y_mm - board.origin[1])
         out.append(one)
-    out += shape_findings(outline, project.brief, board.profile)
+    out += brief_findings(project, board.size, _hours(project, board), board.edge_copper, board.profile, today())
+    out += shape_findings(outline, project, board.profile)
     out += layer_findings(board, flat, project.design.artwork.mends)
+    out += registration_findings(board, flat)
     out += part_findings(board, flat)
     out += motion_findings(project.motion, len(board.lights))
     if board.lights:

@@ -98,7 +98,7 @@ def _finish(name: str) -> str:
 def order_page(board: Board, pieces: int, files: list[str]) -> bytes:
     """What to tick at the fabricator, and what each file is, in plain words."""
     stack = board.stack
-    price = price_of(board.size, stack, pieces, board.profile.name)
+    price = price_of(board.size, stack, pieces, board.profile.name, board.edge_copper)
     rows = [
         ("Board", board.name),
         ("Layers", "2"),

@@ -2,12 +2,16 @@
 
 from __future__ import annotations
 
-from functools import cache
+import json
+import math
+import re
+from functools import cache, lru_cache
 from importlib import resources
 
 import msgspec
 
 from ..errors import Trouble
+from ..project import Brief
 
 
 class Registration(msgspec.Struct, frozen=True):
@@ -70,8 +74,78 @@ def profiles() -> dict[str, Profile]:
     return out
 
 
+def read_profile(data: bytes, name: str) -> Profile:
+    """A profile from its file (JSON, the keys of the shipped ones). `Trouble` names the line that is wrong."""
+    try:
+        found = msgspec.convert(json.loads(data), Profile)
+    except json.JSONDecodeError as error:
+        raise Trouble(f"“{name}” is no profile: {error.msg} on line {error.lineno}.") from error
+    except (UnicodeDecodeError, RecursionError) as error:
+        raise Trouble(f"“{name}” is no profile: it is not JSON.") from error
+    except msgspec.ValidationError as error:
+        raise Trouble(f"“{name}” is no profile: {_where(str(error), data)}.") from error
+    wrong = check_profile(found)
+    if wrong:
+        key, words = wrong
+        raise Trouble(f"“{name}” is no profile: {key} {words} (line {_line_of(key, data)}).")
+    return found
+
+
+def check_profile(one: Profile) -> tuple[str, str] | None:
+    """The first rule that no desk can have, and why; None when all of them can be."""
+    for key in one.__struct_fields__:
+        value = getattr(one, key)
+        if isinstance(value, float) and not (math.isfinite(value) and 0 <= value <= 1000):
+            return key, "must be between 0 and 1000"
+        if isinstance(value, int) and not isinstance(value, bool) and not 0 <= value <= 1000:
+            return key, "must be between 0 and 1000"
+    for key in ("track_mm", "gap_mm", "drill_min_mm", "neck_mm", "side_min_mm"):
+        if getattr(one, key) <= 0:
+            return key, "must be more than 0"
+    for low, high in (("drill_min_mm", "drill_max_mm"), ("side_min_mm", "side_max_mm")):
+        if getattr(one, low) > getattr(one, high):
+            return high, f"is less than {low}"
+    if not one.name.strip() or one.name in profiles() or len(one.title) > 40:
+        return "name", "must be a name of its own, not that of a shipped profile"
+    if not one.thickness_mm or not all(0.1 <= value <= 10 for value in one.thickness_mm):
+        return "thickness_mm", "must list thicknesses between 0.1 and 10"
+    return None
+
+
+def _where(words: str, data: bytes) -> str:
+    """What msgspec says, with the line of the key it is about."""
+    path = re.search(r"at `\$\.?([\w.]*)", words) or re.search(r"field `(\w+)`", words)
+    key = path.group(1).split(".")[-1] if path else ""
+    plain = words.split(" - at ")[0].replace("`", "“", 1).replace("`", "”", 1)
+    line = _line_of(key, data) if key else 0
+    return f"{plain}, {key} on line {line}" if line else plain
+
+
+def _line_of(key: str, data: bytes) -> int:
+    text = data.decode("utf-8", "replace")
+    at = text.find(f'"{key}"')
+    return text.count("\n", 0, at) + 1 if at >= 0 else 1
+
+
+def profile_of(brief: Brief) -> Profile:
+    """The profile a brief asks for: its own, or a shipped one."""
+    if brief.own_profile and brief.profile == brief.own_profile.get("name"):
+        return _own(json.dumps(brief.own_profile, sort_keys=True))
+    return profile(brief.profile)
+
+
+@lru_cache(maxsize=16)
+def _own(text: str) -> Profile:
+    return read_profile(text.encode(), "the project's own profile")
+
+
+def profile_text(one: Profile) -> str:
+    """A profile as its file."""
+    return json.dumps(msgspec.to_builtins(one), indent=1, ensure_ascii=False) + "\n"
+
+
 def profile(name: str) -> Profile:
-    """The profile of that name, or `Trouble`."""
+    """The shipped profile of that name, or `Trouble`."""
     found = profiles().get(name)
     if found is None:
         raise Trouble(f"There is no profile “{name}”; there are {', '.join(profiles())}.")

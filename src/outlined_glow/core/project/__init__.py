@@ -10,8 +10,10 @@ from .model import (
     Brief,
     Design,
     Drive,
+    Feature,
     Grid,
     Hole,
+    Limits,
     Mend,
     Motion,
     Picture,
@@ -26,7 +28,7 @@ from .model import (
 from .unknown import plain
 
 __all__ = [
-    "Along", "Array", "Artwork", "Brief", "Design", "Drive", "Edit", "Finding", "Grid", "History", "Hole", "Mend", "Motion",
-    "Param", "Picture", "Project", "Remedy", "Ring", "Shape", "Single", "Stack", "Tones", "Words", "apply_edit", "edit",
-    "edits", "plain",
+    "Along", "Array", "Artwork", "Brief", "Design", "Drive", "Edit", "Feature", "Finding", "Grid", "History", "Hole", "Limits",
+    "Mend", "Motion", "Param", "Picture", "Project", "Remedy", "Ring", "Shape", "Single", "Stack", "Tones", "Words",
+    "apply_edit", "edit", "edits", "plain",
 ]  # fmt: skip

@@ -33,12 +33,33 @@ class Stack(Section, frozen=True):
     ink: str = "white"
 
 
+class Limits(Section, frozen=True):
+    """The yardstick: what the board may measure and cost, when it must be here, how long it must run; None is no limit."""
+
+    width_mm: Positive | None = None
+    height_mm: Positive | None = None
+    each: Annotated[float, Meta(gt=0, le=1e6)] | None = None
+    ready_by: Annotated[str, Meta(pattern=r"^\d{4}-\d{2}-\d{2}$")] | None = None
+    run_time_h: Annotated[float, Meta(gt=0, le=1e5)] | None = None
+
+
 class Brief(Section, frozen=True):
-    """What is wanted: stack, fabricator profile and number of pieces."""
+    """What is wanted: what for, where it is seen and how it is made; limits; stack, fabricator profile, number of pieces.
+
+    `own_profile` holds the rules of a profile of one's own, as in its file; it is used while `profile` is its name.
+    """
 
     stack: Stack = Stack()
     profile: str = "standard"
+    own_profile: dict[str, Any] = {}
     pieces: Annotated[int, Meta(ge=1, le=100_000)] = 8
+    purpose: Literal["badge", "sign", "number display", "wearable light", "edge-lit piece", "lantern", "other"] = "badge"
+    place: Literal["worn", "desk", "wall", "outdoors"] = "worn"
+    distance_m: Annotated[float, Meta(gt=0, le=100)] = 1.0
+    ambient: Literal["dark room", "desk", "shop", "sun"] = "desk"
+    limits: Limits = Limits()
+    tools: tuple[str, ...] = ("iron",)
+    skill: Literal["first board", "some boards", "many boards"] = "some boards"
 
 
 class Tones(Section, frozen=True):
@@ -71,7 +92,8 @@ class Picture(Section, frozen=True):
     """An original picture: its member in the project file, the name it came under, and where it lies.
 
     `width_mm` is the width of what it paints, unturned. Without a place the first picture's painted box begins at
-    the origin of the picture frame, which it defines; a place is that of the box's middle.
+    the origin of the picture frame, which it defines; a place is that of the box's middle. In the role of the
+    outline it paints nothing: what it would paint is the board.
     """
 
     member: str
@@ -82,6 +104,7 @@ class Picture(Section, frozen=True):
     angle_deg: float = 0.0
     flipped: bool = False
     side: Side = "front"
+    role: Literal["art", "outline"] = "art"
     tones: Tones = Tones()
 
 
@@ -134,10 +157,52 @@ class Hole(Section, frozen=True):
     y_mm: float | None = None
 
 
-class Shape(Section, frozen=True):
-    """How the silhouette becomes an outline."""
+FeatureKind = Literal["hole", "keyring", "screw", "sew", "slot", "notch", "opening", "pin-pad", "magnet-pad", "edge-pad"]
 
-    base: Literal["silhouette"] = "silhouette"
+
+class Feature(Section, frozen=True):
+    """Something fixed to the board: holes, slots, cuts, pads. By hand at a place, or by rule `count` times along the edge.
+
+    `size_mm` is a diameter or a width; sizes of None are the usual ones. `inset_mm` is how far in from the edge a rule
+    sets them, `start` where on it the first one stands (a share, clockwise from the top).
+    """
+
+    kind: FeatureKind
+    x_mm: float = 0.0
+    y_mm: float = 0.0
+    angle_deg: float = 0.0
+    size_mm: Positive | None = None
+    length_mm: Positive | None = None
+    screw: Literal["M1.6", "M2", "M2.5", "M3", "M4"] = "M3"
+    count: Annotated[int, Meta(ge=1, le=200)] = 1
+    along: bool = False
+    inset_mm: Positive = 2.5
+    start: Annotated[float, Meta(ge=0, le=1)] = 0.0
+
+
+class Shape(Section, frozen=True):
+    """How the board's edge comes about.
+
+    `base`: the pictures' silhouette, the layer called outline (or pictures laid as one), one colour, or a form of
+    `width_mm` x `height_mm` about (x, y), the middle of the picture unless told; `with_picture` joins the silhouette to it.
+    """
+
+    base: Literal["silhouette", "outline", "colour", "circle", "rectangle", "polygon", "star", "shield", "capsule", "kite"] = (
+        "silhouette"
+    )
+    colour: Colour | None = None
+    width_mm: Positive = 50.0
+    height_mm: Positive = 50.0
+    points: Annotated[int, Meta(ge=3, le=24)] = 5
+    depth: Annotated[float, Meta(ge=0.05, le=0.95)] = 0.5
+    corner_mm: Annotated[float, Meta(ge=0, le=200)] = 0.0
+    x_mm: float | None = None
+    y_mm: float | None = None
+    angle_deg: float = 0.0
+    with_picture: bool = False
+    smooth_mm: Annotated[float, Meta(ge=0, le=20)] = 0.0
+    features: tuple[Feature, ...] = ()
+    copper_to_edge: bool = False
     border_mm: Annotated[float, Meta(ge=0, le=50)] = 1.6
     keep_holes: bool = False
     hole: Hole | None = None

@@ -9,7 +9,7 @@ import stat
 import struct
 import zipfile
 import zlib
-from datetime import UTC, datetime
+from datetime import UTC, date, datetime
 from pathlib import Path
 from typing import Any
 
@@ -49,6 +49,11 @@ _STAMP = "%Y-%m-%dT%H:%M:%SZ"
 def now() -> str:
     """The present in UTC, as projects write it; SOURCE_DATE_EPOCH wins."""
     return dated(datetime.now(UTC).strftime(_STAMP))
+
+
+def today() -> date:
+    """The day now; SOURCE_DATE_EPOCH wins."""
+    return datetime.strptime(now(), _STAMP).date()
 
 
 def dated(stamp: str) -> str:

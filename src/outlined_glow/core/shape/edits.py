@@ -2,9 +2,105 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 import msgspec
 
-from ..project import Hole, Param, Project, edit
+from ..errors import Trouble
+from ..project import Feature, Hole, Param, Project, edit
+from .features import fixings
+from .primitives import FORMS
+
+BASES = ("silhouette", "outline", "colour", *FORMS)
+_MOST_FEATURES = 99
+_FEATURE = {
+    "x_mm": Param("quantity", "mm", -1000, 1000, axis="x"),
+    "y_mm": Param("quantity", "mm", -1000, 1000, axis="y"),
+    "angle_deg": Param("quantity", "deg", -360, 360),
+    "size_mm": Param("quantity", "mm", 0.3, 200),
+    "length_mm": Param("quantity", "mm", 0.3, 400),
+    "screw": Param("choice", choices=lambda: tuple(fixings()["screws"])),
+    "count": Param("count", "", 1, 200),
+    "along": Param("flag"),
+    "inset_mm": Param("quantity", "mm", 0.1, 100),
+    "start": Param("quantity", "", 0, 1),
+    "needle_mm": Param("quantity", "mm", 0.2, 5),
+}
+
+
+def _with_shape(project: Project, **changes: object) -> Project:
+    return project.with_design(shape=msgspec.structs.replace(project.design.shape, **changes))
+
+
+@edit(
+    "set-shape",
+    "Shape",
+    base=Param("choice", choices=BASES),
+    colour=Param("colour"),
+    width_mm=Param("quantity", "mm", 1, 1000),
+    height_mm=Param("quantity", "mm", 1, 1000),
+    points=Param("count", "", 3, 24),
+    depth=Param("quantity", "", 0.05, 0.95),
+    corner_mm=Param("quantity", "mm", 0, 200),
+    x_mm=Param("quantity", "mm", -1000, 1000, axis="x"),
+    y_mm=Param("quantity", "mm", -1000, 1000, axis="y"),
+    angle_deg=Param("quantity", "deg", -360, 360),
+    with_picture=Param("flag"),
+    smooth_mm=Param("quantity", "mm", 0, 20),
+    copper_to_edge=Param("flag"),
+)
+def set_shape(project: Project, **changes: Any) -> Project:
+    """What the board is cut from: the silhouette, a layer, a colour, or a form with its parameters; the rest stays."""
+    given = {key: value for key, value in changes.items() if value is not None}
+    if given.get("base") == "silhouette" and not project.design.artwork.pictures:
+        raise Trouble("There is no picture whose silhouette could be taken; add one first.")
+    if given.get("base") == "colour" and not given.get("colour", project.design.shape.colour):
+        raise Trouble("Say which colour of the picture is the board: colour=RRGGBB.")
+    return _with_shape(project, **given)
+
+
+def _feature(values: dict[str, Any], one: Feature) -> Feature:
+    """A feature with the values given; a needle says how wide its hole must be (DOMAIN 14)."""
+    needle = values.pop("needle_mm", None)
+    if needle is not None:
+        values["size_mm"] = round(needle + fixings()["needle_spare_mm"], 3)
+    return msgspec.structs.replace(one, **{key: value for key, value in values.items() if value is not None})
+
+
+@edit(
+    "add-feature", "{kind} added", kind=Param("choice", choices=lambda: tuple(fixings()["kinds"]), optional=False), **_FEATURE
+)
+def add_feature(project: Project, *, kind: str, **values: Any) -> Project:
+    """A hole, slot, cut or pad: at a place, or by rule along the edge (along=yes, count)."""
+    features = project.design.shape.features
+    if len(features) >= _MOST_FEATURES:
+        raise Trouble(f"A board takes {_MOST_FEATURES} features; set some of them by rule, many at once.")
+    return _with_shape(project, features=(*features, _feature(values, Feature(kind=kind))))  # type: ignore[arg-type]
+
+
+_WHICH = Param("count", "", 1, _MOST_FEATURES, optional=False)
+
+
+def _feature_at(project: Project, number: int) -> tuple[tuple[Feature, ...], int]:
+    features = project.design.shape.features
+    if number > len(features):
+        there = f"there are {len(features)}" if features else "there are none"
+        raise Trouble(f"There is no feature {number}; {there}.")
+    return features, number - 1
+
+
+@edit("set-feature", "Feature {number}", number=_WHICH, **_FEATURE)
+def set_feature(project: Project, *, number: int, **values: Any) -> Project:
+    """Move or change a feature; what is not named stays."""
+    features, at = _feature_at(project, number)
+    return _with_shape(project, features=(*features[:at], _feature(values, features[at]), *features[at + 1 :]))
+
+
+@edit("remove-feature", "Feature {number} taken away", number=_WHICH)
+def remove_feature(project: Project, *, number: int) -> Project:
+    """Take a feature off the board."""
+    features, at = _feature_at(project, number)
+    return _with_shape(project, features=(*features[:at], *features[at + 1 :]))
 
 
 @edit("set-border", "Border {border_mm}", border_mm=Param("quantity", "mm", 0, 50, optional=False))

@@ -2,16 +2,22 @@
 
 from __future__ import annotations
 
-from ..brief.price import over_step
+import math
+
+from shapely.geometry import Point, Polygon
+
+from ..brief.price import fits_box, over_step
 from ..geometry.thin import thin_places
 from ..parts import Profile
-from ..project import Brief, Finding, Remedy
+from ..project import Finding, Project, Remedy, Shape
+from .features import fixings
 from .outline import Outline
 
 
-def shape_findings(outline: Outline, brief: Brief, profile: Profile) -> list[Finding]:
+def shape_findings(outline: Outline, project: Project, profile: Profile) -> list[Finding]:
     """Necks under the rule, sides out of range, thickness not offered, and the next price step. Board frame."""
-    out: list[Finding] = []
+    out: list[Finding] = _feature_findings(outline, profile)
+    brief, shape = project.brief, project.design.shape
     dx, dy = outline.origin
     necks = thin_places(outline.region, profile.neck_mm)
     if necks:
@@ -21,7 +27,7 @@ def shape_findings(outline: Outline, brief: Brief, profile: Profile) -> list[Fin
         out.append(
             Finding(
                 "neck-too-narrow", "stop", "shape", text, *places[0], round(worst.width, 3), profile.neck_mm, "outline",
-                (Remedy("widen the border", None),), len(necks), places,
+                (_wider(shape, (profile.neck_mm - worst.width) / 2),), len(necks), places,
             )
         )  # fmt: skip
     for side in outline.size:
@@ -45,5 +51,100 @@ def shape_findings(outline: Outline, brief: Brief, profile: Profile) -> list[Fin
     if step is not None:
         excess, saves = step
         text = f"The board is {excess:.1f} mm over a price step; that much narrower saves {saves:.2f} an order."
-        out.append(Finding("over-price-step", "note", "shape", text, measured=round(max(outline.size), 2)))
+        out.append(
+            Finding("over-price-step", "note", "shape", text, measured=round(max(outline.size), 2),
+                    remedies=_narrower(project, outline, excess, saves))
+        )  # fmt: skip
+    if shape.copper_to_edge:
+        text = "Copper goes over the edge on purpose: say so with the order, and mind that it costs extra."
+        out.append(Finding("copper-to-the-edge", "note", "shape", text, layer="outline"))
     return out
+
+
+def _wider(shape: Shape, by: float) -> Remedy:
+    border = round(min(50.0, shape.border_mm + by + 0.05), 2)
+    return Remedy(f"border {border:g} mm", "set-border", (("border_mm", border),))
+
+
+def _narrower(project: Project, outline: Outline, excess: float, saves: float) -> tuple[Remedy, ...]:
+    """The edit that brings the board under the price step, where one edit does."""
+    shape, pictures = project.design.shape, project.design.artwork.pictures
+    rim = 2 * shape.border_mm
+    shares = [1 - (excess + 0.02) / max(1e-6, side - rim) for side in outline.size]
+    fitting = [share for share in shares if fits_box(tuple((side - rim) * share + rim for side in outline.size))]  # type: ignore[arg-type]
+    share = max(fitting, default=0.0)
+    words = f"{excess:.1f} mm narrower saves {saves:.2f}"
+    if shape.base == "silhouette" and len(pictures) == 1 and share > 0.5:
+        width = round(pictures[0].width_mm * share - 0.005, 2)
+        return (Remedy(words, "set-width", (("width_mm", width),)),)
+    if shape.base not in ("silhouette", "outline", "colour") and not shape.with_picture and share > 0.5:
+        values = (("width_mm", round(shape.width_mm * share, 2)), ("height_mm", round(shape.height_mm * share, 2)))
+        return (Remedy(words, "set-shape", values),)
+    return ()
+
+
+def _feature_findings(outline: Outline, profile: Profile) -> list[Finding]:
+    """Features off the board, holes too near to one another, heads over the edge, threads too near."""
+    out: list[Finding] = []
+    dx, dy = outline.origin
+    spots, holes = outline.fixed.spots, outline.holes
+    whole = Polygon(outline.region.exterior)
+    lost = [spot for spot in spots if not whole.buffer(spot.size).contains(Point(spot.x, spot.y))]
+    if lost:
+        first = lost[0]
+        drop = Remedy("take it away", "remove-feature", (("number", first.number),))
+        out.append(
+            Finding("feature-off-board", "stop", "shape", f"A {first.kind} stands off the board ({len(lost)} of them).",
+                    first.x - dx, first.y - dy, layer="outline", remedies=(drop,), count=len(lost),
+                    places=tuple((spot.x - dx, spot.y - dy) for spot in lost))
+        )  # fmt: skip
+    narrow = [
+        spot for spot in spots if spot.kind in ("slot", "notch", "opening") and min(spot.size, spot.length) < profile.slot_mm
+    ]
+    if narrow:
+        first = narrow[0]
+        text = f"A {first.kind} is {min(first.size, first.length):g} mm wide; this desk cuts {profile.slot_mm:g} mm and more."
+        wider = Remedy(
+            f"make it {profile.slot_mm:g} mm", "set-feature", (("number", first.number), ("size_mm", profile.slot_mm))
+        )
+        out.append(Finding("slot-too-narrow", "stop", "shape", text, first.x - dx, first.y - dy, min(first.size, first.length),
+                           profile.slot_mm, "outline", (wider,), len(narrow)))  # fmt: skip
+    near = []
+    for place, one in enumerate(holes):
+        for other in holes[place + 1 :]:
+            gap = math.hypot(one.x - other.x, one.y - other.y) - (one.diameter + other.diameter) / 2
+            if gap < profile.hole_gap_mm:
+                near.append((gap, (one.x + other.x) / 2 - dx, (one.y + other.y) / 2 - dy))
+    if near:
+        gap, x, y = min(near)
+        text = f"Holes are only {max(gap, 0):.2f} mm apart, under {profile.hole_gap_mm:g} mm ({len(near)} pairs)."
+        out.append(Finding("holes-too-near", "stop", "shape", text, x, y, round(gap, 3), profile.hole_gap_mm, "drills",
+                           (Remedy("move them apart"),), len(near), tuple((a, b) for _, a, b in near)))  # fmt: skip
+    rim = [(hole, _web(outline, hole.x, hole.y, hole.diameter)) for hole in holes]
+    thin = [(web, hole) for hole, web in rim if web < profile.neck_mm / 2]
+    if thin:
+        web, hole = min(thin, key=lambda one: one[0])
+        text = f"A hole leaves only {max(web, 0):.2f} mm of board beside it; {profile.neck_mm / 2:g} mm hold"
+        text += f" ({len(thin)} of them)."
+        out.append(Finding("hole-near-edge", "warning", "shape", text, hole.x - dx, hole.y - dy, round(web, 3),
+                           profile.neck_mm / 2, "outline", (Remedy("set it further in"), Remedy("widen the border")), len(thin),
+                           tuple((one.x - dx, one.y - dy) for _, one in thin)))  # fmt: skip
+    sewn = [spot for spot in spots if spot.kind == "sew"]
+    apart = fixings()["thread_apart_mm"]
+    lands = 2 * fixings()["sew_land_mm"]
+    close = [
+        (math.hypot(a.x - b.x, a.y - b.y) - a.size - lands, a) for n, a in enumerate(sewn) for b in sewn[n + 1 :]
+        if math.hypot(a.x - b.x, a.y - b.y) - a.size - lands < apart
+    ]  # fmt: skip
+    if close:
+        gap, spot = min(close, key=lambda one: one[0])
+        text = f"Sewing pads are {max(gap, 0):.1f} mm apart; conductive thread wants {apart:g} mm ({len(close)} pairs)."
+        fewer = Remedy("use fewer of them") if spot.number else Remedy("move them apart")
+        out.append(Finding("sew-pads-too-near", "warning", "shape", text, spot.x - dx, spot.y - dy, round(gap, 2), apart,
+                           "front copper", (fewer,), len(close)))  # fmt: skip
+    return out
+
+
+def _web(outline: Outline, x: float, y: float, diameter: float) -> float:
+    """Board between a hole and the nearest edge, mm."""
+    return float(outline.region.exterior.distance(Point(x, y))) - diameter / 2

@@ -2,32 +2,25 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 
 import shapely
 from shapely.geometry import LineString, Polygon
 from shapely.geometry.base import BaseGeometry
 
+from ..artwork import Painted
 from ..errors import Trouble
 from ..geometry.regions import EMPTY, closed, disc, filled, grow, minus, polygons, region_of, union
 from ..parts import Profile
 from ..project import Finding, Hole, Remedy, Shape
+from .features import Fixed, RoundHole, fix
+from .primitives import form, rounded
 
 #: Art keeps this far from the edge of a hanging hole, mm.
 HOLE_CLEARANCE_MM = 0.3
 _SIMPLIFY_MM = 0.002
 #: What a side of a board may measure at all, mm; a fabricator's limits are narrower and make a finding.
 SIDE_MM = (1.0, 1000.0)
-
-
-@dataclass(frozen=True)
-class RoundHole:
-    """A drilled hole, mm."""
-
-    x: float
-    y: float
-    diameter: float
-    plated: bool = False
 
 
 @dataclass(frozen=True)
@@ -43,6 +36,9 @@ class Outline:
     size: tuple[float, float]
     lug: bool
     findings: tuple[Finding, ...]
+    fixed: Fixed = field(default_factory=Fixed)
+    #: How far art copper keeps from the edge, mm; 0 where it goes over it on purpose.
+    edge_mm: float = 0.0
 
     @property
     def cleared(self) -> BaseGeometry:
@@ -50,23 +46,22 @@ class Outline:
         return union([disc(hole.x, hole.y, hole.diameter / 2 + HOLE_CLEARANCE_MM) for hole in self.holes])
 
 
-def make_outline(silhouette: BaseGeometry, cut: BaseGeometry, shape: Shape, profile: Profile) -> Outline:
-    """Holes filled (unless kept), grown by the border, cut-outs taken away, inside corners rounded to the cutter.
+def make_outline(painted: Painted, cut: BaseGeometry, shape: Shape, profile: Profile) -> Outline:
+    """The base filled (unless its holes are kept), smoothed, grown by the border, cut, inside corners rounded to the cutter.
 
-    The largest piece is the board; the others are reported as loose islands.
+    The largest piece is the board; the others are reported as loose islands. Features are fixed to it then.
     """
-    base = silhouette if shape.keep_holes else filled(silhouette)
+    base = _base(painted, shape)
+    base = base if shape.keep_holes else filled(base)
+    if shape.smooth_mm:
+        base = rounded(base, shape.smooth_mm)
     radius = profile.router_mm / 2
     body = minus(grow(base, shape.border_mm), cut)
     body = closed(body, radius) if radius else body
     if not shape.keep_holes:
         body = minus(filled(body), _cuts_left(body, cut))
     body = region_of(polygons(shapely.simplify(body, _SIMPLIFY_MM)))
-    pieces = sorted(polygons(body), key=lambda piece: -piece.area)
-    if not pieces:
-        raise Trouble("Nothing is left of the board: all of the picture is cut out.")
-    board = pieces[0]
-    findings = [_island(piece, board) for piece in pieces[1:]]
+    board, loose = _largest(body)
     holes: tuple[RoundHole, ...] = ()
     lug = False
     if shape.hole is not None:
@@ -74,9 +69,53 @@ def make_outline(silhouette: BaseGeometry, cut: BaseGeometry, shape: Shape, prof
         holes = (hole,)
         if lug:
             board = _with_lug(board, hole, profile)
+    fixed = fix(shape.features, board)
+    if fixed.spots:
+        # The cutter leaves its radius in every inside corner of what it cuts.
+        left_over = minus(board, fixed.cuts)
+        if not fixed.cuts.is_empty and radius:
+            left_over = closed(left_over, 0.98 * radius)
+        board, more = _largest(minus(left_over, fixed.slots))
+        loose += more
+    findings = [_island(piece, board) for piece in loose]
     left, bottom, right, top = board.bounds
     _refuse_size(right - left, top - bottom)
-    return Outline(board, holes, (left, bottom), (right - left, top - bottom), lug, tuple(findings))
+    size, edge = (right - left, top - bottom), 0.0 if shape.copper_to_edge else profile.edge_routed_mm
+    return Outline(board, (*holes, *fixed.holes), (left, bottom), size, lug, tuple(findings), fixed, edge)
+
+
+def _largest(body: BaseGeometry) -> tuple[Polygon, list[Polygon]]:
+    pieces = sorted(polygons(body), key=lambda piece: -piece.area)
+    if not pieces:
+        raise Trouble("Nothing is left of the board: all of it is cut out.")
+    return pieces[0], pieces[1:]
+
+
+def _base(painted: Painted, shape: Shape) -> BaseGeometry:
+    """What the board is cut from, before the border. `Trouble` where that is not there."""
+    silhouette = union([painted.silhouette, painted.behind]) if painted.silhouette.is_empty else painted.silhouette
+    if shape.base == "silhouette":
+        if silhouette.is_empty:
+            raise Trouble("There is no picture yet; open one to begin, or give the board a form.")
+        return silhouette
+    if shape.base == "outline":
+        if painted.outline.is_empty:
+            raise Trouble("No picture has a layer called outline, and none is laid as the outline; choose another base.")
+        region = painted.outline
+    elif shape.base == "colour":
+        region = union([swatch.region for swatch in painted.swatches if swatch.colour == shape.colour])
+        if region.is_empty:
+            raise Trouble(f"The picture has no colour #{shape.colour or 'none'} to cut the board from; choose another base.")
+    else:
+        region = form(shape, _middle(silhouette, shape))
+    return union([region, silhouette]) if shape.with_picture and not silhouette.is_empty else region
+
+
+def _middle(silhouette: BaseGeometry, shape: Shape) -> tuple[float, float]:
+    if silhouette.is_empty:
+        return shape.width_mm / 2, shape.height_mm / 2
+    left, bottom, right, top = silhouette.bounds
+    return (left + right) / 2, (bottom + top) / 2
 
 
 def _refuse_size(width: float, height: float) -> None:

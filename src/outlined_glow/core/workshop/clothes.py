@@ -37,6 +37,12 @@ class Clothes:
     appearances: tuple[str, ...]
     now: bool
 
+    def change(self, here: Stack) -> str:
+        """What it changes of another stack, in few words."""
+        words = [getattr(self.stack, key) for key in ("mask", "finish") if getattr(self.stack, key) != getattr(here, key)]
+        words += [f"{self.stack.ink} ink"] if self.stack.ink != here.ink else []
+        return " · ".join(words).replace("-", " ") or "as now"
+
     @property
     def name(self) -> str:
         """In words."""
@@ -55,7 +61,7 @@ def explore(work: Work) -> list[Clothes]:
         stack = msgspec.structs.replace(here, mask=mask, finish=finish, ink=ink)
         look = materials_of(mask, finish, ink, here.thickness_mm)
         chosen = choose(work.painted, beside, art.chosen, look, rules.has_mask)
-        price = price_of(board.size, stack, brief.pieces, brief.profile)
+        price = price_of(board.size, stack, brief.pieces, brief.profile, board.edge_copper)
         words = tuple(one.appearance for one in chosen)
         days = rules.days_make + rules.days_arrive
         out.append(Clothes(stack, _mean(chosen), price.boards, price.each, days, words, stack == here))

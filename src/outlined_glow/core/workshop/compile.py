@@ -33,11 +33,10 @@ from ..board.layers import ArtLayers, Ground, Regions, art_layers, back_ink, fro
 from ..colour import Materials, materials_of
 from ..drive import DrivePlan, plan_drive
 from ..drive.seats import Part, find_seats, wanted_seats, with_values
-from ..errors import Trouble
 from ..geometry.regions import EMPTY, union
 from ..lights import Led, place_leds
 from ..order import check
-from ..parts import Profile, profile
+from ..parts import Profile, profile_of
 from ..project import Artwork, Finding, Mend, Project, Tones, Words
 from ..shape import Outline, make_outline
 
@@ -83,7 +82,7 @@ class Compiler:
 
     def _compile(self, project: Project, cancelled: Callable[[], bool]) -> Work:
         design, stack = project.design, project.brief.stack
-        rules: Profile = profile(project.brief.profile)
+        rules: Profile = profile_of(project.brief)
         materials: Materials = self._stage("materials", materials_of, stack.mask, stack.finish, stack.ink, stack.thickness_mm)
         pictures = self._pictures(project, materials, rules, cancelled)
         painted: Painted = self._stage("painted", _composed, *(one for _, one in pictures))
@@ -92,15 +91,15 @@ class Compiler:
         art = self._art(painted, chosen, design.artwork)
         self._check(cancelled)
         cut = art.regions.get("cut", EMPTY)
-        outline: Outline = self._stage("outline", make_outline, painted.silhouette, cut, design.shape, rules)
+        outline: Outline = self._stage("outline", make_outline, painted, cut, design.shape, rules)
         raised = self._stage("under ink", _raised, art.regions, art.back)
         flat: ArtLayers = self._stage(
             "layers", art_layers, art.regions, art.back, raised, outline, design.artwork.edged_by, rules
         )
-        leds, light_findings = self._stage("lights", place_leds, design.lights, painted.silhouette, painted.size)
+        leds, light_findings = self._stage("lights", place_leds, design.lights, *_to_place_on(painted, outline))
         plan: DrivePlan = self._stage("drive", plan_drive, design.drive, leds)
         self._check(cancelled)
-        windows = self._stage("windows", _kept_clear, art.regions, art.back)
+        windows = self._stage("windows", _kept_clear, art.regions, art.back, outline)
         seats: tuple[Part, ...]
         wanted = wanted_seats(design.drive, plan, leds)
         seats, seat_findings = self._stage("seats", find_seats, *wanted, leds, outline, windows, rules)
@@ -122,8 +121,6 @@ class Compiler:
     ) -> tuple[tuple[Source, Painted], ...]:
         """Every picture of the board: as it was read, and taken apart and set in its place."""
         pictures = project.design.artwork.pictures
-        if not pictures:
-            raise Trouble("There is no picture yet; open one to begin.")
         placed = []
         for number, picture in enumerate(pictures):
             source: Source = self._stage(f"source {number}", read_picture, project.members[picture.member], picture.name)
@@ -193,10 +190,17 @@ def _raised(front: Regions, back: Regions) -> tuple[BaseGeometry, BaseGeometry]:
     return raised_under_ink(front), raised_under_ink(back)
 
 
-def _kept_clear(front: Regions, back: Regions) -> BaseGeometry:
-    """Where no part may sit on the back: behind what lets light through, and on the metal there."""
+def _to_place_on(painted: Painted, outline: Outline) -> tuple[BaseGeometry, tuple[float, float]]:
+    """The silhouette that lights run along, and the picture's box; a board without a picture is its own."""
+    if painted.silhouette.is_empty:
+        return outline.region, outline.size
+    return painted.silhouette, painted.size
+
+
+def _kept_clear(front: Regions, back: Regions, outline: Outline) -> BaseGeometry:
+    """Where no part may sit on the back: behind what lets light through, on the metal there, under screw heads."""
     light = [art[kind] for art in (front, back) for kind in ("window", "veiled") if kind in art]
-    return union([*light, back.get("metal", EMPTY)])
+    return union([*light, back.get("metal", EMPTY), outline.fixed.reserved])
 
 
 def tone_desk(materials: Materials, rules: Profile) -> Desk:

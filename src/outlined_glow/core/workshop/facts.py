@@ -15,6 +15,7 @@ from ..artwork import Chosen, Drawing, Raster
 from ..artwork.raster.tones import cell_mm
 from ..board import LightSpot
 from ..brief import price_of
+from ..brief.price import over_step
 from ..drive.seats import Part
 from ..geometry.thin import thinnest
 from ..motion.pattern import average_level, level_table, peak_level, truth_of
@@ -80,7 +81,7 @@ def stage_states(work: Work, findings: Sequence[Finding], stages: Sequence[str])
 def info(work: Work, findings: Sequence[Finding]) -> dict[str, Any]:
     """Everything about a project as plain values (`info --json`)."""
     board, brief = work.board, work.project.brief
-    price = price_of(board.size, brief.stack, brief.pieces, brief.profile)
+    price = price_of(board.size, brief.stack, brief.pieces, brief.profile, board.edge_copper)
     steady, wish = hours(work)
     return {
         "name": work.project.name,
@@ -205,6 +206,14 @@ def picture_facts(work: Work, which: int) -> PictureFacts:
     return PictureFacts(*middle, placed.size[1], raster, shaded, fineness, judgement, dot, ruling, words)
 
 
+def step_words(work: Work) -> str:
+    """Where the board stands on the price stair."""
+    if work.project.brief.profile == "home-etch":
+        return "made at home"
+    step = over_step(work.board.size)
+    return f"{step[0]:.1f} mm over: {step[1]:.2f} more" if step else "under the step"
+
+
 def every_word(work: Work) -> list[tuple[str, int]]:
     """Every word on the board as it is read, and its number among those added by hand (0 for others)."""
     artwork = work.project.design.artwork
@@ -217,3 +226,19 @@ def every_word(work: Work) -> list[tuple[str, int]]:
         labels = [f"{part.ref} {part.value}" for part in work.board.parts if part.side == "back" and part.kind != "led"]
         out.append((f"{len(labels)} part labels  · back", 0))
     return out
+
+
+def limit_words(work: Work) -> dict[str, str]:
+    """What the board has of each thing that a brief may limit."""
+    board, brief = work.board, work.project.brief
+    price = price_of(board.size, brief.stack, brief.pieces, brief.profile, board.edge_copper)
+    steady, wish = hours(work)
+    run = wish or steady
+    days = board.profile.days_make + board.profile.days_arrive
+    return {
+        "width_mm": f"{board.size[0]:.1f} mm",
+        "height_mm": f"{board.size[1]:.1f} mm",
+        "each": f"{price.each:.2f}",
+        "run_time_h": "–" if not work.leds else "no end" if run is None else f"{run:.0f} h",
+        "ready_by": f"{days} days" if days else "tonight",
+    }

@@ -18,6 +18,7 @@ from PyQt6.QtGui import (
 )
 from PyQt6.QtWidgets import QSizePolicy, QWidget
 
+from ..core_door import core
 from ..jobs import Jobs
 from ..session import Session
 from ..theme import font, on_bench, theme
@@ -28,6 +29,9 @@ from .handles import Handle, handles_for
 from .overlays import paint_handles, paint_marks, paint_measure, paint_seam
 from .renderer import Renderer, Request
 from .rulers import paint_rulers, paint_scale_bar
+
+#: A step of the registration's rehearsal.
+_PHASE_MS = 320
 
 
 class Canvas(QWidget):
@@ -47,6 +51,8 @@ class Canvas(QWidget):
         self.hidden: frozenset[str] = frozenset()
         self.leaf = ""
         self.wipe: float | None = None
+        self.compare = "picture"
+        self.phase: int | None = None
         self.selected: str | None = None
         self.picture = 1
         self.marks: tuple[tuple[float, float], ...] = ()
@@ -63,6 +69,7 @@ class Canvas(QWidget):
         self._measure: tuple[QPointF, QPointF] | None = None
         self._readout = ""
         self._fitted = False
+        self._fitted_size = (1.0, 1.0)
         self._focus_handle = -1
         self._by_key = False
         self.setMouseTracking(True)
@@ -75,6 +82,9 @@ class Canvas(QWidget):
         self.moves = True
         self._flip = Flip(self)
         self._flip.moved.connect(self.update)
+        self._rehearsing = QTimer(self)
+        self._rehearsing.setInterval(_PHASE_MS)
+        self._rehearsing.timeout.connect(self._next_phase)
         self._sharpen = QTimer(self)
         self._sharpen.setSingleShot(True)
         self._sharpen.setInterval(60)
@@ -92,7 +102,7 @@ class Canvas(QWidget):
 
     def show_work(self, first: bool) -> None:
         """A new board lies here; the first one of a project is fitted."""
-        if first or not self._fitted:
+        if first or (self._fitted and self._grabbed is None and self._outgrown()):
             self.fit()
         self._refresh_handles()
         self.redraw()
@@ -101,6 +111,8 @@ class Canvas(QWidget):
         """Nothing lies here, and no picture of the last board is wanted any more."""
         for key in ("picture", "art"):
             self._jobs.cancel(key)
+        self._rehearsing.stop()
+        self.phase = None
         self._flip.stop()
         self._image, self._art, self._fitted = None, None, False
         self.marks, self.selected, self.time_s, self.wipe = (), None, None, None
@@ -117,6 +129,26 @@ class Canvas(QWidget):
         self.selected = array
         self._refresh_handles()
         self.update()
+
+    def set_compare(self, what: str) -> None:
+        """What lies left of the seam: the picture, or the differences."""
+        self.compare = what
+        self._art_work = None
+        self.redraw()
+
+    def rehearse(self, on: bool) -> None:
+        """Show the board with its layers off by the desk's tolerances, going round; or true again."""
+        self.phase = 0 if on else None
+        if on:
+            self._rehearsing.start()
+        else:
+            self._rehearsing.stop()
+        self.redraw()
+
+    def _next_phase(self) -> None:
+        if self.phase is not None and not self._jobs.waiting("picture"):
+            self.phase = (self.phase + 1) % core("rehearsal").PHASES
+            self.redraw()
 
     def take_picture(self, which: int) -> None:
         """Take a picture in hand, counted from 1."""
@@ -192,12 +224,13 @@ class Canvas(QWidget):
 
     def _redraw_art(self, wanted: Request) -> None:
         camera = wanted.camera
-        if self._art is not None and self._art_camera == camera and self._art_work is wanted.work.painted:
+        shown = wanted.work.board if wanted.compare == "difference" else wanted.work.painted
+        if self._art is not None and self._art_camera == camera and self._art_work is shown:
             return
 
         def took(picture: QImage | None) -> None:
             if picture is not None:
-                self._art, self._art_camera, self._art_work = picture, camera, wanted.work.painted
+                self._art, self._art_camera, self._art_work = picture, camera, shown
                 self.update()
 
         self._jobs.submit("art", lambda cancelled: self._renderer.art(wanted, cancelled), took, self._session.trouble.emit)
@@ -206,9 +239,9 @@ class Canvas(QWidget):
 
     def _request(self) -> Request:
         camera = replace(self.camera, width=self.width(), height=self.height())
-        return Request(
-            self.work, camera, self.devicePixelRatioF(), self.sun, self.time_s, self.hidden, self.leaf or None, theme().bench
-        )
+        leaf, ground = self.leaf or None, theme().bench
+        scale = self.devicePixelRatioF()
+        return Request(self.work, camera, scale, self.sun, self.time_s, self.hidden, leaf, ground, self.compare, self.phase)
 
     # -- camera ---------------------------------------------------------------------------------------------------
 
@@ -221,7 +254,13 @@ class Canvas(QWidget):
             ox, oy, w, h, (46, 92, 46, 56 + self.bottom_margin if self.bottom_margin else 128)
         )
         self._fitted = True
+        self._fitted_size = (w, h)
         self.redraw()
+
+    def _outgrown(self) -> bool:
+        """Whether the board is of quite another size than the one that was fitted; a view somebody chose is left alone."""
+        now = self.work.board.size
+        return any(not 0.87 < new / old < 1.15 for new, old in zip(now, self._fitted_size, strict=True))
 
     def turn_over(self) -> None:
         """Flip the board like a thing in the hand: about the vertical through its middle."""
@@ -304,7 +343,7 @@ class Canvas(QWidget):
             painter.setClipRect(QRectF(0, 0, seam, self.height()))
             self._paint_paper(painter)
             painter.restore()
-            paint_seam(painter, seam, self.height())
+            paint_seam(painter, seam, self.height(), "the picture" if self.compare == "picture" else "where they differ")
         if self.stage == "lights":
             self._chain.paint(painter, self.camera, self.work, self.selected, self.devicePixelRatioF())
         paint_marks(painter, [self.screen_of(x, y) for x, y in self.marks[:300]], self.mark_severity)

@@ -37,21 +37,34 @@ def handles_for(stage: str, work: Any, selected: str | None, picture: int = 1) -
 
 
 def _shape_handles(work: Any) -> list[Handle]:
-    right = work.painted.silhouette.bounds[2]
-    border = work.project.design.shape.border_mm
+    shape = work.project.design.shape
+    border = shape.border_mm
+    right = work.outline.region.bounds[2] - border
 
     def drag_border(x: float, y: float) -> Values:
         return "set-border", {"border_mm": round(min(50.0, max(0.0, x - right)), 2)}
 
     middle = next((y for x, y in work.outline.region.exterior.coords if abs(x - work.outline.region.bounds[2]) < 1e-6), 0.0)
     out = [Handle("border", f"border {border:g} mm: drag out or in", right + border, middle, drag_border)]
-    for hole in work.outline.holes:
+    hanging = work.outline.holes[: 1 if shape.hole is not None else 0]
+    for hole in hanging:
 
         def drag_hole(x: float, y: float) -> Values:
             return "set-hole", {"x_mm": round(x, 3), "y_mm": round(y, 3)}
 
         out.append(Handle("hole", "hanging hole: drag it where it should be", hole.x, hole.y, drag_hole))
-    return out
+    return [*out, *(_feature_handle(number, one) for number, one in enumerate(shape.features, 1) if not one.along)]
+
+
+def _feature_handle(number: int, feature: Any) -> Handle:
+    """A feature set by hand; it snaps to half millimetres."""
+
+    def move(x: float, y: float) -> Values:
+        return "set-feature", {"number": number, "x_mm": round(x * 2) / 2, "y_mm": round(y * 2) / 2}
+
+    return Handle(
+        f"feature {number}", f"{feature.kind.replace('-', ' ')}: drag it where it should be", feature.x_mm, feature.y_mm, move
+    )
 
 
 def _artwork_handles(work: Any, which: int) -> list[Handle]:

@@ -27,7 +27,7 @@ def paint_pill(painter: QPainter, at: QPointF, words: str, right: bool) -> None:
     painter.drawText(area, int(Qt.AlignmentFlag.AlignCenter), words)
 
 
-def paint_seam(painter: QPainter, x: float, height: int) -> None:
+def paint_seam(painter: QPainter, x: float, height: int, left: str) -> None:
     """The seam of the wipe with its knob, and which side is which."""
     t = on_bench()
     painter.setPen(QPen(t.colour("text"), 1.6))
@@ -43,7 +43,7 @@ def paint_seam(painter: QPainter, x: float, height: int) -> None:
             QPolygonF([QPointF(middle.x() + side * 6, middle.y() - 5), QPointF(middle.x() + side * 11, middle.y()),
                        QPointF(middle.x() + side * 6, middle.y() + 5)])
         )  # fmt: skip
-    paint_pill(painter, QPointF(x - 12, 86), "the picture", right=True)
+    paint_pill(painter, QPointF(x - 12, 86), left, right=True)
     paint_pill(painter, QPointF(x + 12, 86), "the board it makes", right=False)
 
 

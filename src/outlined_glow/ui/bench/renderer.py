@@ -25,6 +25,10 @@ class Request:
     hidden: frozenset[str]
     leaf: str | None
     background: str
+    #: What lies on the left of the seam: the picture, or where the board differs from it.
+    compare: str = "picture"
+    #: The moment of the registration's rehearsal, or None.
+    phase: int | None = None
 
 
 class Renderer:
@@ -37,6 +41,7 @@ class Renderer:
         self._light_key: tuple[Any, ...] = ()
         self._exposed: Any = None
         self._art_key: tuple[Any, ...] = ()
+        self._shifted: dict[tuple[int, int], Any] = {}
         self._art: QImage | None = None
 
     def view(self, camera: Camera, scale: float, origin: tuple[float, float]) -> Any:
@@ -53,7 +58,7 @@ class Renderer:
         with self._lock:
             if cancelled():
                 return None
-            board = wanted.work.board
+            board = self._rehearsed(wanted)
             view = self.view(wanted.camera, wanted.scale, board.origin)
             if wanted.leaf:
                 return image(core("draw").draw_leaf(board, wanted.leaf, view, wanted.background), wanted.scale)
@@ -75,16 +80,31 @@ class Renderer:
                 levels = core("pattern").levels(wanted.work.project.motion, count, wanted.time_s)
             return image(core("glow").play(self._exposed, levels), wanted.scale)
 
+    def _rehearsed(self, wanted: Request) -> Any:
+        """The board, or, while its registration is rehearsed, the board as it then lies."""
+        board = wanted.work.board
+        if wanted.phase is None:
+            self._shifted = {}
+            return board
+        key = (id(board), wanted.phase)
+        if key not in self._shifted:
+            self._shifted[key] = core("rehearsal").worst_case(board, wanted.phase)
+        return self._shifted[key]
+
     def art(self, wanted: Request, cancelled: Callable[[], bool]) -> QImage | None:
         """The picture in its own colours, where it lies on the board."""
         with self._lock:
             board = wanted.work.board
             view = self.view(wanted.camera, wanted.scale, board.origin)
-            key = (wanted.work.painted, board.origin, view)
+            key = (wanted.work.painted, board if wanted.compare == "difference" else board.origin, view, wanted.compare)
             if key != self._art_key:
                 if cancelled():
                     return None
-                self._art = image(core("draw").draw_picture(wanted.work.painted, board.origin, view), wanted.scale)
+                if wanted.compare == "difference":
+                    pixels = core("difference").difference_map(wanted.work.painted, board, view)
+                else:
+                    pixels = core("draw").draw_picture(wanted.work.painted, board.origin, view)
+                self._art = image(pixels, wanted.scale)
                 self._art_key = key
             return self._art
 

@@ -88,6 +88,13 @@ class ArtworkDrawer(Drawer):
         self._edged_row = self.palette_card.row("metal is edged by", self.edged)
         self.wipe = Switch("compare picture and board")
         self.palette_card.row("seam between picture and board", self.wipe)
+        self.compare = Choice([("picture", "the picture"), ("difference", "where they differ")])
+        self.palette_card.row("left of the seam", self.compare)
+        self.rehearse = Switch("rehearse registration")
+        self.rehearse.setToolTip(
+            "Legend, mask, drill and outline off by the desk's tolerances, going round: the worst it may look"
+        )
+        self.palette_card.row("rehearse registration", self.rehearse)
         self.pictures = PicturesCard(self.session)
         self.pictures.selected.connect(self._selected)
         self.pictures.wanted.connect(self.picture_wanted.emit)

@@ -20,8 +20,9 @@ _COLUMNS = 3
 class Tile(Pressable):
     """A small board in one stack, with its difference and its price."""
 
-    def __init__(self, clothes: Any, picture: bytes) -> None:
+    def __init__(self, clothes: Any, picture: bytes, here: Any) -> None:
         super().__init__()
+        self._change = clothes.change(here)
         self.clothes = clothes
         self._image = QImage.fromData(picture)
         self.setFixedSize(self.sizeHint())
@@ -30,7 +31,7 @@ class Tile(Pressable):
         self.setToolTip(words)
 
     def sizeHint(self) -> QSize:
-        return QSize(84, 92)
+        return QSize(84, 98)
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         painter = QPainter(self)
@@ -44,12 +45,12 @@ class Tile(Pressable):
         painter.drawImage(QRectF(4, 4, self.width() - 8, (self.width() - 8) * 0.75), self._image)
         painter.setFont(font(12))
         painter.setPen(t.colour("text"))
-        foot = QRectF(6, self.height() - 29, self.width() - 12, 14)
+        foot = QRectF(6, self.height() - 34, self.width() - 12, 15)
         painter.drawText(foot, int(Qt.AlignmentFlag.AlignLeft), f"Δ {self.clothes.difference:.0f}")
         painter.setPen(t.colour("honey"))
         painter.drawText(foot, int(Qt.AlignmentFlag.AlignRight), f"{self.clothes.boards:.2f}")
         painter.setPen(t.colour("quiet"))
-        name = painter.fontMetrics().elidedText(self.clothes.name, Qt.TextElideMode.ElideRight, self.width() - 12)
+        name = painter.fontMetrics().elidedText(self._change, Qt.TextElideMode.ElideRight, self.width() - 12)
         painter.drawText(foot.translated(0, 14), int(Qt.AlignmentFlag.AlignLeft), name)
 
 
@@ -99,7 +100,7 @@ class ClothesCard(Card):
             shown = [*shown[:-1], now]
         self.tiles = []
         for place, (clothes, picture) in enumerate(shown):
-            tile = Tile(clothes, picture)
+            tile = Tile(clothes, picture, self._work.project.brief.stack)
             tile.clicked.connect(lambda _=False, one=clothes: self._take(one))
             self._grid.addWidget(tile, place // _COLUMNS, place % _COLUMNS)
             self.tiles.append(tile)

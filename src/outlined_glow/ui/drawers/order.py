@@ -80,7 +80,7 @@ class OrderDrawer(Drawer):
     def show_work(self, work: Any) -> None:
         price_of, over = core("price").price_of, core("price").over_step
         brief = work.project.brief
-        price = price_of(work.board.size, brief.stack, brief.pieces, brief.profile)
+        price = price_of(work.board.size, brief.stack, brief.pieces, brief.profile, work.board.edge_copper)
         self.each.setText(f"{price.each:.2f}")
         self.together.setText(f"{price.boards:.2f} for {price.pieces}")
         step = over(work.board.size)

@@ -1,31 +1,92 @@
-"""Shape: border, holes of the picture, hanging hole."""
+"""Shape: what the board is cut from, border, hanging hole, and what is fixed to it."""
 
 from __future__ import annotations
 
 from typing import Any
 
+from PyQt6.QtCore import QPoint, pyqtSignal
+from PyQt6.QtGui import QAction
+from PyQt6.QtWidgets import QButtonGroup, QHBoxLayout, QMenu, QVBoxLayout
+
 from ...core.units import show
-from ..fields import QuantityField, Switch
-from ..widgets import link
+from ..core_door import core
+from ..fields import Choice, QuantityField, Switch
+from ..widgets import Card, RowButton, clear, label, link
 from .base import Drawer
+
+_BASES = (
+    ("silhouette", "the silhouette"), ("outline", "the outline layer"), ("colour", "one colour"), ("circle", "circle"),
+    ("rectangle", "rectangle"), ("polygon", "polygon"), ("star", "star"), ("shield", "shield"), ("capsule", "capsule"),
+    ("kite", "kite"),
+)  # fmt: skip
+#: Keys that matter, by base.
+_KEYS = {
+    "silhouette": (), "outline": (), "colour": ("colour",), "circle": (), "rectangle": ("corner_mm",),
+    "polygon": ("points", "corner_mm"), "star": ("points", "depth", "corner_mm"), "shield": ("corner_mm",), "capsule": (),
+    "kite": ("depth", "corner_mm"),
+}  # fmt: skip
+_FORMED = ("width_mm", "height_mm", "angle_deg", "with_picture")
+_NAMES = {
+    "hole": "round hole", "keyring": "keyring hole", "screw": "screw hole", "sew": "sewing holes", "slot": "slot",
+    "notch": "notch", "opening": "window right through", "pin-pad": "pad for a pin", "magnet-pad": "pad for a magnet",
+    "edge-pad": "edge pad",
+}  # fmt: skip
 
 
 class ShapeDrawer(Drawer):
-    """The silhouette becomes a board."""
+    """The board's edge and what is fixed to it."""
 
     stage, title = "shape", "Shape"
+    feature_taken = pyqtSignal(int)
 
     def build(self) -> None:
-        outline = self.add_card("Outline", "from the silhouette")
+        outline = self.add_card("Outline")
+        self.outline = outline
+        self.rows: dict[str, Any] = {}
+        self.fields: dict[str, Any] = {}
+        self.base = Choice(_BASES)
+        self.base.chosen.connect(self._take_base)
+        outline.row("cut from", self.base)
+        self.colour = Choice([])
+        self.colour.chosen.connect(lambda word: self.edit("set-shape", base="colour", colour=word))
+        self.rows["colour"] = outline.row("which colour", self.colour)
+        for key, title, unit, step, digits in (
+            ("width_mm", "width", "mm", 1.0, 2), ("height_mm", "height", "mm", 1.0, 2), ("points", "points", "", 1.0, 0),
+            ("depth", "depth", "", 0.05, 2), ("corner_mm", "corners rounded", "mm", 0.5, 2),
+            ("angle_deg", "turned", "deg", 5.0, 1),
+        ):  # fmt: skip
+            field = QuantityField("°" if unit == "deg" else unit, unit, step=step, digits=digits)
+            field.committed.connect(
+                lambda value, key=key, digits=digits: self.edit("set-shape", **{key: round(value) if digits == 0 else value})
+            )
+            self.fields[key], self.rows[key] = field, outline.row(title, field)
+        self.joined = Switch("joined to the silhouette")
+        self.joined.switched.connect(lambda on: self.edit("set-shape", with_picture=on))
+        self.rows["with_picture"] = outline.row("joined to the silhouette", self.joined)
         self.border = QuantityField("mm", "mm", step=0.1)
         self.border.committed.connect(lambda value: self.edit("set-border", border_mm=value))
         outline.row("border", self.border)
+        self.smooth = QuantityField("mm", "mm", step=0.2)
+        self.smooth.committed.connect(lambda value: self.edit("set-shape", smooth_mm=value))
+        outline.row("smoothed", self.smooth)
         self.keep = Switch("keep holes of the picture")
         self.keep.switched.connect(lambda on: self.edit("keep-holes", keep=on))
         outline.row("keep holes of the picture", self.keep)
+        self.edge = Switch("copper over the edge")
+        self.edge.setToolTip(
+            "Art copper keeps its distance from the edge unless it goes over it on purpose, which costs extra."
+        )
+        self.edge.switched.connect(lambda on: self.edit("set-shape", copper_to_edge=on))
+        outline.row("copper over the edge", self.edge)
         self.size = outline.figure("size")
         self.area = outline.figure("area")
         self.round = outline.figure("round its edge")
+        self.step = outline.figure("price step", "honey")
+        self._hanging()
+        self.features = FeaturesCard(self)
+        self.cards.addWidget(self.features)
+
+    def _hanging(self) -> None:
         hole = self.add_card("Hanging hole")
         self.has_hole = Switch("hanging hole")
         self.has_hole.switched.connect(lambda on: self.edit("set-hole" if on else "remove-hole"))
@@ -41,6 +102,22 @@ class ShapeDrawer(Drawer):
         self.find = link("let it find its own place", lambda: self.edit("set-hole", automatic=True))
         hole.add(self.find)
 
+    def _take_base(self, word: str) -> None:
+        values: dict[str, Any] = {"base": word}
+        work = self.session.work
+        if word == "colour" and work is not None and work.art.chosen:
+            values["colour"] = work.project.design.shape.colour or work.art.chosen[0].colour
+        elif (
+            word in core("primitives").FORMS
+            and work is not None
+            and work.project.design.shape.base not in core("primitives").FORMS
+        ):
+            # A form begins as large as the board is now.
+            border = 2 * work.project.design.shape.border_mm
+            values |= {"width_mm": round(max(1.0, work.board.size[0] - border), 1),
+                       "height_mm": round(max(1.0, work.board.size[1] - border), 1)}  # fmt: skip
+        self.edit("set-shape", **values)
+
     def _move(self, **place: float) -> None:
         """A typed coordinate; the other one stays where the hole is."""
         work = self.session.work
@@ -51,11 +128,23 @@ class ShapeDrawer(Drawer):
 
     def show_work(self, work: Any) -> None:
         shape, board = work.project.design.shape, work.board
+        self.base.show_key(shape.base)
+        self.colour.fill([(one.colour, f"#{one.colour}") for one in work.art.chosen[:24]])
+        self.colour.show_key(shape.colour)
+        shown = {*_KEYS[shape.base], *(_FORMED if shape.base in core("primitives").FORMS else ())}
+        for key, row in self.rows.items():
+            row.setVisible(key in shown)
+        for key, field in self.fields.items():
+            field.show_value(getattr(shape, key))
+        self.joined.setChecked(shape.with_picture)
         self.border.show_value(shape.border_mm)
+        self.smooth.show_value(shape.smooth_mm)
         self.keep.setChecked(shape.keep_holes)
+        self.edge.setChecked(shape.copper_to_edge)
         self.size.setText(f"{board.size[0]:.2f} × {board.size[1]:.2f} mm")
         self.area.setText(f"{board.layer('core').area / 100:.1f} cm²")
         self.round.setText(f"{show(board.outline.length, 1)} mm")
+        self.step.setText(core("facts").step_words(work))
         on = shape.hole is not None
         self.has_hole.setChecked(on)
         for row in (self._diameter_row, self._x_row, self._y_row):
@@ -65,5 +154,120 @@ class ShapeDrawer(Drawer):
             self.diameter.show_value(shape.hole.diameter_mm)
             self.x.show_value(board.holes[0].x)
             self.y.show_value(board.holes[0].y)
+        self.features.show_work(work)
         lug = " · hole on a lug" if work.outline.lug else ""
         self.subtitle.set_full(f"border {shape.border_mm:g} mm, inside corners {board.profile.router_mm / 2:g} mm{lug}")
+
+
+class FeaturesCard(Card):
+    """Holes, slots, cuts and pads: a list, and the keys of the one in hand."""
+
+    def __init__(self, drawer: ShapeDrawer) -> None:
+        super().__init__("Fixed to it")
+        self._drawer = drawer
+        self.number = 0
+        self._list = QVBoxLayout()
+        self._list.setSpacing(1)
+        self.body.addLayout(self._list)
+        self._group = QButtonGroup(self)
+        self.empty = label("Holes, slots, notches, windows right through, pads for pins and magnets.", "quiet", wrap=True)
+        self.add(self.empty)
+        links = QHBoxLayout()
+        links.setSpacing(10)
+        self.add_link = link("add…", self._menu, tip="Add a hole, slot, cut or pad")
+        links.addWidget(self.add_link)
+        self.remove_link = link("remove", self._remove, tip="Take this one off the board")
+        links.addWidget(self.remove_link)
+        links.addStretch(1)
+        self.body.addLayout(links)
+        self.rows: dict[str, Any] = {}
+        self.fields: dict[str, Any] = {}
+        self.screw = Choice([(word, word) for word in ("M1.6", "M2", "M2.5", "M3", "M4")])
+        self.screw.chosen.connect(lambda word: self._set("screw", word))
+        self.rows["screw"] = self.row("for a screw", self.screw)
+        for key, title, unit, step, digits in (
+            ("size_mm", "diameter or width", "mm", 0.1, 2), ("needle_mm", "for a needle of", "mm", 0.1, 2),
+            ("length_mm", "length", "mm", 0.5, 2), ("x_mm", "x", "mm", 0.5, 2), ("y_mm", "y", "mm", 0.5, 2),
+            ("angle_deg", "turned", "deg", 5.0, 1), ("count", "how many", "", 1.0, 0),
+            ("inset_mm", "in from the edge", "mm", 0.1, 2), ("start", "first at, share of the edge", "", 0.02, 3),
+        ):  # fmt: skip
+            field = QuantityField("°" if unit == "deg" else unit, unit, step=step, digits=digits)
+            field.committed.connect(
+                lambda value, key=key, digits=digits: self._set(key, round(value) if digits == 0 else value)
+            )
+            self.fields[key], self.rows[key] = field, self.row(title, field)
+        self.along = Switch("by rule, along the edge")
+        self.along.switched.connect(lambda on: self._set("along", on))
+        self.rows["along"] = self.row("by rule, along the edge", self.along)
+
+    def _menu(self) -> None:
+        menu = QMenu(self)
+        for kind, name in _NAMES.items():
+            action = QAction(name, menu)
+            action.triggered.connect(lambda _=False, kind=kind: self.bring(kind))
+            menu.addAction(action)
+        menu.popup(self.add_link.mapToGlobal(QPoint(0, self.add_link.height())))
+
+    def bring(self, kind: str) -> None:
+        """Add one, in the middle of the board; sewing holes come by rule."""
+        work = self._drawer.session.work
+        if work is None:
+            return
+        count = len(work.project.design.shape.features)
+        wide, high = work.board.size
+        values: dict[str, Any] = {"kind": kind, "x_mm": round(wide / 2, 2), "y_mm": round(high / 2, 2)}
+        if kind == "sew":
+            values |= {"along": True, "count": 6, "inset_mm": 3.0}
+        self._drawer.edit("add-feature", **values)
+        self.number = count + 1
+        self._drawer.feature_taken.emit(self.number)
+
+    def _remove(self) -> None:
+        if self.number:
+            self._drawer.edit("remove-feature", number=self.number)
+
+    def _set(self, key: str, value: Any) -> None:
+        if self.number:
+            self._drawer.edit("set-feature", number=self.number, **{key: value})
+
+    def select(self, number: int) -> None:
+        """Take one in hand."""
+        self.number = number
+        self._drawer.feature_taken.emit(number)
+        if self._drawer.session.work is not None:
+            self.show_work(self._drawer.session.work)
+
+    def show_work(self, work: Any) -> None:
+        """Bring the list and the fields up to date."""
+        features = work.project.design.shape.features
+        self.number = min(self.number, len(features)) or (1 if features else 0)
+        clear(self._list)
+        for number, one in enumerate(features, 1):
+            many = f"{one.count} × " if one.along else ""
+            row = RowButton(f"{number}  {many}{_NAMES[one.kind]}", _NAMES[one.kind])
+            row.setChecked(number == self.number)
+            row.clicked.connect(lambda _=False, number=number: self.select(number))
+            self._group.addButton(row)
+            self._list.addWidget(row)
+        self.aside.set_full(str(len(features)) if features else "")
+        self.empty.setVisible(not features)
+        self.remove_link.setVisible(bool(features))
+        one = features[self.number - 1] if features else None
+        shown: set[str] = set()
+        if one is not None:
+            long = one.kind in ("slot", "notch", "opening", "pin-pad", "edge-pad")
+            extra = {"screw": ("screw",), "sew": ("needle_mm",)}.get(one.kind, ())
+            shown = {"size_mm", "along", *(("length_mm", "angle_deg") if long else ()), *extra,
+                     *(("count", "inset_mm", "start") if one.along else ("x_mm", "y_mm"))}  # fmt: skip
+        for key, row in self.rows.items():
+            row.setVisible(key in shown)
+        if one is None:
+            return
+        size, length = core("features").sizes_of(one)
+        dx, dy = work.board.origin
+        values = {"size_mm": size, "length_mm": length, "x_mm": one.x_mm - dx, "y_mm": one.y_mm - dy,
+                  "needle_mm": size - core("features").fixings()["needle_spare_mm"]}  # fmt: skip
+        for key, field in self.fields.items():
+            field.show_value(values[key] if key in values else getattr(one, key))
+        self.screw.show_key(one.screw)
+        self.along.setChecked(one.along)

@@ -1,0 +1,78 @@
+"""Registration rehearsed: the board as it looks when every layer lies as far off as the profile allows."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import replace
+
+import shapely
+from shapely.geometry import Polygon
+from shapely.geometry.base import BaseGeometry
+
+from ..geometry.regions import grow, shifted
+from ..project import Finding, Remedy
+from ..shape import RoundHole
+from .layers import ArtLayers
+from .model import Board
+
+#: Each kind of layer goes its own way, so that the worst of them meet: degrees at phase 0.
+_WAYS = {"legend": 0.0, "mask": 140.0, "drill": 250.0, "outline": 310.0}
+PHASES = 12
+
+
+def worst_case(board: Board, phase: int) -> Board:
+    """The board with legend, mask, drill and outline shifted against the copper, by the full tolerance of each.
+
+    `phase` of `PHASES` turns all of these ways together once round.
+    """
+    off = board.profile.registration
+    reach = {"legend": off.legend_mm, "mask": off.mask_mm, "drill": off.drill_mm, "outline": off.outline_mm}
+    turn = 360.0 * phase / PHASES
+
+    def way(kind: str) -> tuple[float, float]:
+        a = math.radians(_WAYS[kind] + turn)
+        return reach[kind] * math.cos(a), reach[kind] * math.sin(a)
+
+    layers: dict[str, BaseGeometry] = {}
+    for name, region in board.layers.items():
+        kind = next((kind for kind in ("legend", "mask") if kind in name), "")
+        layers[name] = shifted(region, *way(kind)) if kind and not region.is_empty else region
+    drill = way("drill")
+    outline = shifted(board.outline, *way("outline"))
+    assert isinstance(outline, Polygon)
+    drills = shifted(board.layer("drills"), *drill)
+    layers["drills"] = drills
+    layers["core"] = outline.difference(drills) if not drills.is_empty else outline
+    holes = tuple(RoundHole(one.x + drill[0], one.y + drill[1], one.diameter, one.plated) for one in board.holes)
+    veil = way("mask")
+    return replace(board, layers=layers, outline=outline, holes=holes, veiled=shifted(board.veiled, *veil))
+
+
+def registration_findings(board: Board, art: ArtLayers) -> list[Finding]:
+    """Where the art depends on layers lying true: ink that ends on copper's edge, art that follows the board's edge."""
+    out: list[Finding] = []
+    off = board.profile.registration
+    for side in ("front", "back"):
+        ink, copper = board.layer(f"{side} legend"), board.art_copper[side]
+        if board.profile.has_legend and not art.sides[side].ink.is_empty and not copper.is_empty:
+            meeting = ink.boundary.intersection(grow(copper, 0.02).difference(grow(copper, -0.02)))
+            length = float(meeting.length)
+            if length > 4:
+                spot = max(shapely.get_parts(meeting), key=lambda part: part.length).interpolate(0.5, normalized=True)
+                text = (
+                    f"Ink ends on the edge of copper along {length:.0f} mm: up to {off.legend_mm:g} mm off, a rim shows there."
+                )
+                out.append(Finding("registration-shows", "note", "artwork", text, spot.x, spot.y, round(length, 1), None,
+                                   f"{side} legend", (Remedy("let the one reach well under or over the other"),)))  # fmt: skip
+        near = 4 * off.outline_mm
+        rim = board.outline.difference(grow(board.outline, -near)) if near else Polygon()
+        drawn = [region for region in (copper, ink) if not region.is_empty]
+        along = sum(float(region.boundary.intersection(rim).length) for region in drawn)
+        if along > 0.5 * board.outline.length:
+            spot = board.outline.representative_point()
+            text = f"Art follows the board's edge within {near:.2g} mm along {along:.0f} mm; the cut may lie"
+            text += f" {off.outline_mm:g} mm off, and the rim will look uneven."
+            remedies = (Remedy("widen the border"), Remedy("let the art run off the edge"))
+            place = (spot.x, spot.y, round(near, 2), None, f"{side} copper")
+            out.append(Finding("rim-shows-the-cut", "note", "artwork", text, *place, remedies))
+    return out

@@ -1,0 +1,86 @@
+"""Whether the board keeps within the limits of its brief, and the cautions that its choices call for (DOMAIN 17)."""
+
+from __future__ import annotations
+
+from datetime import date, timedelta
+
+from ..parts import Profile
+from ..project import Brief, Finding, Project, Remedy
+from .price import price_of
+
+
+def brief_findings(
+    project: Project, size: tuple[float, float], run_time_h: float | None, edge: bool, profile: Profile, today: date
+) -> list[Finding]:
+    """A warning for each limit that is broken, with what to do. `run_time_h` is None when it does not end."""
+    brief = project.brief
+    limits = brief.limits
+    out: list[Finding] = []
+    for name, have, most in (("wide", size[0], limits.width_mm), ("high", size[1], limits.height_mm)):
+        if most is not None and have > most + 1e-6:
+            text = f"The board is {have:.1f} mm {name}; the brief says {most:g} mm at most."
+            out.append(Finding("larger-than-wished", "warning", "brief", text, None, None, round(have, 2), most, "outline",
+                               _smaller(project, have, most)))  # fmt: skip
+    price = price_of(size, brief.stack, brief.pieces, brief.profile, edge)
+    if limits.each is not None and price.each > limits.each:
+        text = f"A board costs {price.each:.2f}; the brief says {limits.each:.2f} at most."
+        out.append(Finding("dearer-than-wished", "warning", "brief", text, measured=price.each, allowed=limits.each,
+                           remedies=_cheaper(brief, size, edge)))  # fmt: skip
+    if limits.run_time_h is not None and run_time_h is not None and run_time_h < limits.run_time_h:
+        text = f"It runs for {run_time_h:.1f} h; the brief says {limits.run_time_h:g} h at least."
+        advice = (Remedy("less current"), Remedy("a calmer pattern"), Remedy("another supply"))
+        out.append(Finding("runs-too-short", "warning", "brief", text, measured=round(run_time_h, 2), allowed=limits.run_time_h,
+                           remedies=advice))  # fmt: skip
+    if limits.ready_by is not None:
+        days = profile.days_make + profile.days_arrive
+        here = today + timedelta(days=days)
+        if here.isoformat() > limits.ready_by:
+            late = (here - date.fromisoformat(limits.ready_by)).days
+            text = f"Ordered today the boards are here on {here.isoformat()}, {late} days after {limits.ready_by}."
+            out.append(Finding("too-late", "warning", "brief", text, measured=float(days), remedies=(Remedy("a fast parcel"),)))
+    return out
+
+
+def _smaller(project: Project, have: float, most: float) -> tuple[Remedy, ...]:
+    design = project.design
+    rim = 2 * design.shape.border_mm
+    pictures = design.artwork.pictures
+    if design.shape.base != "silhouette" or len(pictures) != 1 or most <= rim or have <= rim:
+        return ()
+    width = round(pictures[0].width_mm * (most - rim) / (have - rim) - 0.005, 2)
+    return (Remedy(f"picture {width:g} mm wide", "set-width", (("width_mm", width),)),) if width >= 1 else ()
+
+
+def _cheaper(brief: Brief, size: tuple[float, float], edge: bool) -> tuple[Remedy, ...]:
+    """The stack, or the number of pieces, that costs least each."""
+    out = []
+    base = price_of(size, brief.stack, brief.pieces, brief.profile, edge).each
+    for key, value in (("finish", "tin"), ("mask", "green")):
+        if getattr(brief.stack, key) != value:
+            stack = type(brief.stack)(
+                **{**{k: getattr(brief.stack, k) for k in ("thickness_mm", "mask", "finish", "ink")}, key: value}
+            )
+            each = price_of(size, stack, brief.pieces, brief.profile, edge).each
+            if each < base:
+                out.append(Remedy(f"{value} {key}: {each:.2f} each", "set-stack", ((key, value),)))
+    more = brief.pieces * 2
+    each = price_of(size, brief.stack, more, brief.profile, edge).each
+    if each < base:
+        out.append(Remedy(f"{more} pieces: {each:.2f} each", "set-pieces", (("pieces", more),)))
+    return tuple(out)
+
+
+def cautions(brief: Brief, supply: str) -> tuple[str, ...]:
+    """What the choices of the brief make one mind, in plain words (DOMAIN 17)."""
+    out = []
+    if brief.place == "worn":
+        out.append("Worn: round the edges, mind nickel under gold on the skin, and surfaces over 43 °C for hours.")
+    if supply == "coin-2032":
+        out.append("Coin cells: keep them out of reach of children; never solder on a cell.")
+    if brief.profile == "home-etch":
+        out.append("Etchant and solvent: gloves, air, no flames near, and disposal by the local rules.")
+    if brief.stack.finish == "tin":
+        out.append("Tin with lead: wash hands after soldering; ask for lead-free where children handle it.")
+    if "oven" in brief.tools:
+        out.append("An oven that is used for paste is never used for food.")
+    return tuple(out)

@@ -1,0 +1,141 @@
+"""Holes, slots, cuts and pads that are fixed to a board: where each stands, what it takes away and what it adds."""
+
+from __future__ import annotations
+
+import json
+import math
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass, field
+from functools import cache
+from importlib import resources
+from typing import Any
+
+import numpy as np
+from shapely.geometry import LineString, Polygon
+from shapely.geometry.base import BaseGeometry
+
+from ..geometry.regions import EMPTY, box_at, disc, grow, polygons, union
+from ..project import Feature
+
+
+@dataclass(frozen=True)
+class RoundHole:
+    """A drilled hole, mm."""
+
+    x: float
+    y: float
+    diameter: float
+    plated: bool = False
+
+
+@dataclass(frozen=True)
+class Spot:
+    """Where one of a feature stands: the number of the feature, its kind, place, angle and sizes."""
+
+    number: int
+    kind: str
+    x: float
+    y: float
+    angle_deg: float
+    size: float
+    length: float
+
+
+@dataclass(frozen=True)
+class Fixed:
+    """What all features do together: cuts, holes, metal by side, and ground that parts keep off."""
+
+    spots: tuple[Spot, ...] = ()
+    #: Cut out by the cutter, which leaves its radius in their corners; slots, whose ends are round as they are.
+    cuts: BaseGeometry = EMPTY
+    slots: BaseGeometry = EMPTY
+    holes: tuple[RoundHole, ...] = ()
+    lands: dict[str, BaseGeometry] = field(default_factory=lambda: {"front": EMPTY, "back": EMPTY})
+    reserved: BaseGeometry = EMPTY
+
+
+@cache
+def fixings() -> dict[str, Any]:
+    """The table of usual sizes (data/fixings.json)."""
+    return json.loads(resources.files("outlined_glow.data").joinpath("fixings.json").read_text("utf-8"))  # type: ignore[no-any-return]
+
+
+def sizes_of(one: Feature) -> tuple[float, float]:
+    """Size and length of a feature, mm: as told, or as usual."""
+    usual = fixings()["kinds"][one.kind]
+    size = fixings()["screws"][one.screw]["hole_mm"] if one.kind == "screw" else usual["size_mm"]
+    return one.size_mm or size, one.length_mm or usual.get("length_mm", one.size_mm or size)
+
+
+def fix(features: Sequence[Feature], board: Polygon) -> Fixed:
+    """Every feature on a board whose outer edge is given."""
+    spots = tuple(spot for number, one in enumerate(features, 1) for spot in _spots(number, one, board))
+    if not spots:
+        return Fixed()
+    holes: list[RoundHole] = []
+    cuts: list[BaseGeometry] = []
+    slots: list[BaseGeometry] = []
+    reserved: list[BaseGeometry] = []
+    lands: dict[str, list[BaseGeometry]] = {"front": [], "back": []}
+    for spot in spots:
+        one = features[spot.number - 1]
+        plate = box_at(spot.x, spot.y, spot.length, spot.size, spot.angle_deg)
+        if spot.kind in ("hole", "keyring", "screw", "sew"):
+            holes.append(RoundHole(spot.x, spot.y, spot.size, spot.kind == "sew"))
+        if spot.kind == "screw":
+            reserved.append(disc(spot.x, spot.y, fixings()["screws"][one.screw]["head_mm"] / 2))
+        elif spot.kind == "sew":
+            land = disc(spot.x, spot.y, spot.size / 2 + fixings()["sew_land_mm"])
+            lands["front"].append(land)
+            lands["back"].append(land)
+        elif spot.kind == "slot":
+            slots.append(_stadium(spot))
+        elif spot.kind in ("notch", "opening"):
+            cuts.append(plate)
+        elif spot.kind == "pin-pad":
+            lands["back"].append(plate)
+        elif spot.kind == "magnet-pad":
+            lands["back"].append(disc(spot.x, spot.y, spot.size / 2))
+        elif spot.kind == "edge-pad":
+            lands["front"].append(plate)
+            lands["back"].append(plate)
+    whole = {side: union(parts) for side, parts in lands.items()}
+    return Fixed(spots, union(cuts), union(slots), tuple(holes), whole, union([*reserved, whole["back"]]))
+
+
+def _stadium(spot: Spot) -> BaseGeometry:
+    a = math.radians(spot.angle_deg)
+    half = max(0.0, spot.length - spot.size) / 2
+    dx, dy = half * math.cos(a), half * math.sin(a)
+    line = LineString([(spot.x - dx, spot.y - dy), (spot.x + dx, spot.y + dy)])
+    return line.buffer(spot.size / 2, quad_segs=24) if half else disc(spot.x, spot.y, spot.size / 2)
+
+
+def _spots(number: int, one: Feature, board: Polygon) -> Iterator[Spot]:
+    size, length = sizes_of(one)
+    if not one.along:
+        yield Spot(number, one.kind, one.x_mm, one.y_mm, one.angle_deg, size, length)
+        return
+    line = _edge(board, one.inset_mm)
+    if line is None:
+        return
+    for place in range(one.count):
+        at = (one.start + place / one.count) % 1.0 * line.length
+        here, on = line.interpolate(at), line.interpolate(min(at + 0.05, line.length))
+        angle = math.degrees(math.atan2(on.y - here.y, on.x - here.x)) if on.distance(here) > 1e-9 else 0.0
+        yield Spot(number, one.kind, here.x, here.y, angle + one.angle_deg, size, length)
+
+
+def _edge(board: Polygon, inset: float) -> LineString | None:
+    """The line that far in from the outer edge, clockwise from its highest point on the middle."""
+    inner = sorted(polygons(grow(Polygon(board.exterior), -inset)), key=lambda part: -part.area)
+    if not inner:
+        return None
+    points = np.asarray(inner[0].exterior.coords)[:-1]
+    x, y = points[:, 0], points[:, 1]
+    if float(x @ np.roll(y, -1) - np.roll(x, -1) @ y) > 0:
+        points = points[::-1]
+    middle = (board.bounds[0] + board.bounds[2]) / 2
+    first = int(np.argmin(np.abs(points[:, 0] - middle) - (points[:, 1] - points[:, 1].min())))
+    points = np.roll(points, -first, axis=0)
+    return LineString(np.vstack([points, points[:1]]))

@@ -1,0 +1,98 @@
+"""Limits, profiles of one's own, cautions."""
+
+from __future__ import annotations
+
+import json
+from typing import Any
+
+import pytest
+from msgspec import structs
+
+from outlined_glow.core.brief.findings import cautions
+from outlined_glow.core.errors import Trouble
+from outlined_glow.core.parts import profile, profile_of, profile_text, read_profile
+from outlined_glow.core.project import Project, apply_edit
+from outlined_glow.core.workshop import Compiler, apply_values
+
+
+@pytest.mark.parametrize(
+    ("limits", "code"),
+    [
+        ({"width_mm": 50.0}, "larger-than-wished"),
+        ({"height_mm": 30.0}, "larger-than-wished"),
+        ({"each": 1.0}, "dearer-than-wished"),
+        ({"run_time_h": 5000.0}, "runs-too-short"),
+        ({"ready_by": "2020-01-01"}, "too-late"),
+    ],
+)
+def test_a_broken_limit_is_found_and_helped(moth: Project, limits: dict[str, Any], code: str) -> None:
+    compiler = Compiler()
+    limited = apply_edit(moth, "set-limits", limits)
+    found = {one.code: one for one in compiler.findings(compiler.compile(limited))}
+    assert found[code].remedies
+    remedy = found[code].remedies[0]
+    if remedy.edit:
+        better = apply_values(limited, remedy.edit, dict(remedy.values), (0, 0))
+        after = {one.code: one for one in compiler.findings(compiler.compile(better))}
+        assert code not in after or after[code].measured < found[code].measured  # type: ignore[operator]
+    forgotten = apply_edit(limited, "set-limits", {"drop": tuple(limits)})
+    assert code not in {one.code for one in compiler.findings(compiler.compile(forgotten))}
+
+
+def test_limits_that_are_kept_say_nothing(moth: Project) -> None:
+    wide = apply_edit(
+        moth, "set-limits", {"width_mm": 80.0, "height_mm": 60.0, "each": 9.0, "run_time_h": 1.0, "ready_by": "2999-01-01"}
+    )
+    codes = {one.code for one in Compiler().findings(Compiler().compile(wide))}
+    assert not codes & {"larger-than-wished", "dearer-than-wished", "runs-too-short", "too-late"}
+
+
+def test_a_profile_of_ones_own_is_copied_changed_written_and_read(sign: Project) -> None:
+    with pytest.raises(Trouble, match="copy this one"):
+        apply_edit(sign, "set-rule", {"rule": "track_mm", "value": 0.3})
+    own = apply_edit(sign, "copy-profile", {"name": "Shed Desk"})
+    assert own.brief.profile == "shed-desk"
+    changed = apply_edit(own, "set-rule", {"rule": "track_mm", "value": 0.3})
+    rules = profile_of(changed.brief)
+    assert (rules.track_mm, rules.title, rules.gap_mm) == (0.3, "Shed Desk", profile("standard").gap_mm)
+    assert read_profile(profile_text(rules).encode(), "x.json") == rules
+    assert Compiler().compile(changed).board.profile == rules
+    back = apply_edit(changed, "set-profile", {"profile": "fine"})
+    assert apply_edit(back, "set-profile", {"profile": "shed-desk"}).brief.profile == "shed-desk"
+    with pytest.raises(Trouble, match="track_mm"):
+        apply_edit(own, "set-rule", {"rule": "track_mm", "value": 0.0})
+
+
+GOOD = profile_text(structs.replace(profile("fine"), name="shed", title="Shed"))
+BAD = {
+    "not json": (GOOD[:-9], "line"),
+    "a word for a number": (GOOD.replace('"track_mm": 0.1', '"track_mm": "thin"'), "track_mm on line 4"),
+    "a rule missing": (json.dumps({key: value for key, value in json.loads(GOOD).items() if key != "neck_mm"}), "neck_mm"),
+    "less than nothing": (GOOD.replace('"gap_mm": 0.1', '"gap_mm": -1'), r"gap_mm must be between 0 and 1000 \(line 5\)"),
+    "a drill smaller than the least": (GOOD.replace('"drill_max_mm": 6.3', '"drill_max_mm": 0.1'), "drill_max_mm is less"),
+    "a name that is taken": (GOOD.replace('"shed"', '"fine"'), "name of its own"),
+    "no thickness": (GOOD.replace("0.6", "99"), "thickness_mm"),
+}
+
+
+@pytest.mark.parametrize("name", BAD)
+def test_a_bad_profile_is_refused_with_its_line(name: str) -> None:
+    text, words = BAD[name]
+    assert text != GOOD
+    with pytest.raises(Trouble, match=words):
+        read_profile(text.encode(), "shed.json")
+
+
+def test_choices_call_for_their_cautions(moth: Project) -> None:
+    brief = moth.brief
+    assert any("skin" in words for words in cautions(structs.replace(brief, place="worn"), "usb"))
+    assert any("children" in words for words in cautions(brief, "coin-2032"))
+    assert any("gloves" in words for words in cautions(structs.replace(brief, profile="home-etch"), "usb"))
+    assert any("food" in words for words in cautions(structs.replace(brief, tools=("oven",)), "usb"))
+
+
+def test_another_place_brings_its_distance(sign: Project) -> None:
+    assert apply_edit(sign, "set-purpose", {"place": "wall"}).brief.distance_m == 3.0
+    assert apply_edit(sign, "set-purpose", {"place": "wall", "distance_m": 5.0}).brief.distance_m == 5.0
+    with pytest.raises(Trouble, match="hammer"):
+        apply_edit(sign, "set-purpose", {"tools": ("hammer",)})

@@ -1,0 +1,161 @@
+"""Forms, bases and features of a board, and words on it."""
+
+from __future__ import annotations
+
+import math
+from typing import Any
+
+import pytest
+import shapely
+from drawings import SIGN
+from hypothesis import given
+from hypothesis import strategies as st
+from pictures import dxf, encoded, frame, hills
+
+from outlined_glow.core.artwork.words import words_region
+from outlined_glow.core.errors import Trouble
+from outlined_glow.core.project import Project, Shape, Words, apply_edit
+from outlined_glow.core.project.edits import PictureFile
+from outlined_glow.core.shape.primitives import FORMS, form
+from outlined_glow.core.workshop import Compiler, apply_values, new_project
+
+
+def edited(project: Project, *edits: tuple[str, dict[str, Any]]) -> Any:
+    for name, values in edits:
+        project = apply_edit(project, name, values)
+    return Compiler().compile(project)
+
+
+@given(st.sampled_from(sorted(FORMS)), st.floats(8, 90), st.floats(8, 90), st.integers(3, 12), st.floats(0, 6))
+def test_a_form_fills_its_box(base: str, wide: float, high: float, points: int, corner: float) -> None:
+    region = form(Shape(base=base, width_mm=wide, height_mm=high, points=points, corner_mm=corner), (7.0, -3.0))  # type: ignore[arg-type]
+    assert region.is_valid
+    left, bottom, right, top = region.bounds
+    assert wide + 0.02 >= right - left
+    assert high + 0.02 >= top - bottom
+    if corner == 0:
+        assert (right - left, top - bottom) == pytest.approx((wide, high), rel=0.01)
+        assert ((left + right) / 2, (bottom + top) / 2) == pytest.approx((7, -3), abs=0.3)
+
+
+def test_a_form_needs_no_picture_and_a_silhouette_does(sign: Project) -> None:
+    bare = apply_edit(sign, "set-shape", {"base": "circle", "width_mm": 40.0, "height_mm": 40.0})
+    bare = apply_edit(bare, "remove-picture", {})
+    work = Compiler().compile(bare)
+    assert work.board.size == pytest.approx((43.2, 43.2), abs=0.05)
+    assert work.board.layer("core").area == pytest.approx(math.pi * 21.6**2, rel=1e-3)
+    lit = apply_edit(bare, "along", {"array": "rim", "count": 6})
+    assert len(Compiler().compile(lit).leds) == 6
+    with pytest.raises(Trouble, match="no picture"):
+        apply_edit(bare, "set-shape", {"base": "silhouette"})
+    with pytest.raises(Trouble, match="cut from this picture"):
+        apply_edit(sign, "remove-picture", {})
+
+
+def test_the_board_is_cut_from_a_colour_or_from_a_drawing_of_its_outline(sign: Project) -> None:
+    gold = edited(sign, ("set-shape", {"base": "colour", "colour": "D9B25A"}), ("set-border", {"border_mm": 0.0}))
+    assert gold.board.size == pytest.approx((20, 12), abs=0.01)
+    plate = PictureFile("plate.dxf", dxf(frame(0, 0, 50, 30)))
+    added = apply_edit(sign, "add-picture", {"file": plate, "width_mm": 50.0})
+    work = edited(added, ("place-picture", {"picture": 2, "role": "outline"}), ("set-shape", {"base": "outline"}))
+    assert work.board.size == pytest.approx((53.2, 33.2), abs=0.02)
+    assert len(work.art.chosen) == 5, "the outline paints nothing"
+    with pytest.raises(Trouble, match="outline"):
+        edited(sign, ("set-shape", {"base": "outline"}))
+
+
+def test_features_are_cut_drilled_and_plated(sign: Project) -> None:
+    plain = Compiler().compile(sign)
+    work = edited(
+        sign,
+        ("add-feature", {"kind": "slot", "x_mm": 30.0, "y_mm": 20.0, "size_mm": 2.0, "length_mm": 10.0}),
+        ("add-feature", {"kind": "screw", "screw": "M2", "x_mm": 5.0, "y_mm": 5.0}),
+        ("add-feature", {"kind": "sew", "x_mm": 50.0, "y_mm": 10.0, "needle_mm": 1.0}),
+        ("add-feature", {"kind": "magnet-pad", "x_mm": 20.0, "y_mm": 30.0, "size_mm": 6.0}),
+        ("add-feature", {"kind": "edge-pad", "x_mm": 60.6, "y_mm": 30.0, "size_mm": 2.0, "length_mm": 4.0}),
+    )
+    lost = plain.board.layer("core").area - work.board.layer("core").area
+    assert lost == pytest.approx(8 * 2 + math.pi + math.pi * 1.2**2 + math.pi * 0.65**2, rel=0.02)
+    assert {(hole.diameter, hole.plated) for hole in work.board.holes} == {(2.4, False), (1.3, True)}
+    dx, dy = work.board.origin
+    for side in ("front", "back"):
+        ring = shapely.Point(50 - dx, 10 - dy).buffer(1.5).difference(shapely.Point(50 - dx, 10 - dy).buffer(0.8))
+        assert work.board.layer(f"{side} copper").buffer(0.01).contains(ring)
+        assert work.board.layer(f"{side} mask").buffer(0.01).contains(ring)
+        assert work.board.layer(f"{side} copper").distance(work.board.outline.exterior) < 1e-6, "the edge pad reaches the edge"
+    assert work.board.layer("back copper").intersects(shapely.Point(20 - dx, 30 - dy))
+
+
+def test_features_by_rule_stand_evenly_along_the_edge(sign: Project) -> None:
+    work = edited(sign, ("add-feature", {"kind": "hole", "along": True, "count": 8, "inset_mm": 3.0, "size_mm": 2.0}))
+    assert len(work.board.holes) == 8
+    gaps = {round(work.board.outline.exterior.distance(shapely.Point(hole.x, hole.y)), 2) for hole in work.board.holes}
+    assert gaps == {3.0}
+
+
+@pytest.mark.parametrize(
+    ("edits", "code"),
+    [
+        ([("add-feature", {"kind": "hole", "x_mm": 200.0})], "feature-off-board"),
+        ([("add-feature", {"kind": "slot", "x_mm": 30.0, "y_mm": 20.0, "size_mm": 0.6})], "slot-too-narrow"),
+        ([("add-feature", {"kind": "hole", "x_mm": x, "y_mm": 20.0}) for x in (30.0, 33.1)], "holes-too-near"),
+        ([("add-feature", {"kind": "hole", "x_mm": 0.5, "y_mm": 20.0})], "hole-near-edge"),
+        ([("add-feature", {"kind": "sew", "x_mm": x, "y_mm": 20.0}) for x in (30.0, 35.0)], "sew-pads-too-near"),
+        ([("set-shape", {"copper_to_edge": True})], "copper-to-the-edge"),
+        ([("add-words", {"text": "small", "x_mm": 30.0, "y_mm": 20.0, "height_mm": 0.6})], "words-too-small"),
+    ],
+)
+def test_what_is_wrong_with_features_is_found(sign: Project, edits: list[Any], code: str) -> None:
+    compiler = Compiler()
+    assert code not in {one.code for one in compiler.findings(compiler.compile(sign))}
+    for name, values in edits:
+        sign = apply_edit(sign, name, values)
+    assert code in {one.code for one in compiler.findings(compiler.compile(sign))}
+
+
+def test_one_edit_brings_a_board_under_the_price_step() -> None:
+    compiler = Compiler()
+    for wide in (125.0, 100.0):
+        picture = SIGN if wide == 125.0 else encoded(hills(200))
+        project = new_project(picture, "x.svg" if wide == 125.0 else "x.png", width_mm=wide)
+        project = project if wide == 125.0 else apply_edit(project, "set-width", {"width_mm": 118.0})
+        found = {one.code: one for one in compiler.findings(compiler.compile(project))}
+        remedy = found["over-price-step"].remedies[0]
+        assert "saves 6.00" in remedy.text
+        better = apply_values(project, remedy.edit or "", dict(remedy.values), (0, 0))
+        assert "over-price-step" not in {one.code for one in compiler.findings(compiler.compile(better))}
+
+
+def test_words_lie_over_the_art_and_are_read_from_behind_on_the_back(sign: Project) -> None:
+    work = edited(sign, ("add-words", {"text": "OR", "x_mm": 14.0, "y_mm": 8.0, "height_mm": 4.0, "appearance": "mask"}))
+    words = words_region(Words(text="OR", x_mm=14.0, y_mm=8.0, height_mm=4.0))
+    assert words.bounds[3] - words.bounds[1] == pytest.approx(4.1, abs=0.2)
+    assert work.art.regions["metal"].intersection(words).area < 1e-6
+    behind = words_region(Words(text="P", x_mm=0.0, y_mm=0.0, side="back"))
+    ahead = words_region(Words(text="P", x_mm=0.0, y_mm=0.0))
+    assert behind.symmetric_difference(shapely.transform(ahead, lambda p: p * (-1, 1))).area < 1e-6
+    back = edited(sign, ("add-words", {"text": "back", "x_mm": 30.0, "y_mm": 20.0, "side": "back", "appearance": "metal"}))
+    assert back.board.layer("back copper").area > 1
+    opened = back.board.layer("back mask").difference(back.board.windows).area
+    assert 0 < opened < back.board.layer("back copper").area, "its copper reaches under the mask"
+
+
+def test_words_bend_round_a_circle() -> None:
+    for bend, sign in (("over", 1), ("under", -1)):
+        region = words_region(Words(text="MOTHS BY NIGHT", x_mm=3.0, y_mm=4.0, height_mm=3.0, bend=bend, radius_mm=15.0))  # type: ignore[arg-type]
+        reach = [math.hypot(x - 3, y - 4) for x, y in shapely.get_coordinates(region)]
+        assert min(reach) > 11.5
+        assert max(reach) < 18.6
+        assert sign * (region.centroid.y - 4) > 8
+
+
+def test_pictures_on_both_sides_make_both_sides_layers(sign: Project) -> None:
+    work = edited(sign, ("add-picture", {"file": PictureFile("again.svg", SIGN), "side": "back", "width_mm": 30.0}))
+    assert {one.side for one in work.art.chosen} == {"front", "back"}
+    for layer in ("back copper", "back mask", "back legend"):
+        assert work.board.layer(layer).area > 5, layer
+    window = work.art.back["window"]
+    dx, dy = work.board.origin
+    there = shapely.transform(window, lambda p: p - (dx, dy))
+    assert work.board.layer("front copper").intersection(there).area < 1e-6
+    assert work.board.layer("front mask").buffer(1e-6).contains(there)
