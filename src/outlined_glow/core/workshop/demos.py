@@ -12,7 +12,7 @@ from ..errors import Trouble
 from ..project import Project, Stack, apply_edit
 from .start import new_project
 
-DEMOS = ("moth",)
+DEMOS = ("moth", "tide-board", "frost-tags", "seed-room")
 
 
 def demo_files(name: str) -> Any:

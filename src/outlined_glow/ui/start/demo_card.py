@@ -19,7 +19,7 @@ from ..assets import asset
 from ..theme import SEMIBOLD, font, theme
 from ..widgets import Pressable
 
-DEMOS = ("moth",)
+DEMOS = ("moth", "tide-board", "frost-tags", "seed-room")
 
 
 def _demo_facts(name: str) -> dict[str, Any]:
@@ -41,7 +41,7 @@ class DemoCard(Pressable):
         self._facts = _demo_facts(name)
         self._noon, self._night = _demo_picture(name, "noon"), _demo_picture(name, "night")
         self._sun = 0.3
-        self.setFixedSize(300, 268)
+        self.setFixedSize(196, 214)
         self.clicked.connect(lambda _=False: self.opened.emit(self.name))
         self.setAccessibleName(f"Open the demo {self._facts['title']}")
         self.setToolTip("Open this demo (Enter)")
@@ -62,7 +62,7 @@ class DemoCard(Pressable):
         painter.setPen(QPen(t.colour("lamp" if ringed else "line"), 2 if ringed else 1))
         painter.setBrush(t.colour("drawer"))
         painter.drawRoundedRect(area, 10, 10)
-        picture = QRectF(7, 7, self.width() - 14, 190)
+        picture = QRectF(7, 7, self.width() - 14, 140)
         clip = QPainterPath()
         clip.addRoundedRect(picture, 6, 6)
         painter.save()
@@ -71,13 +71,17 @@ class DemoCard(Pressable):
         night = (1 - self._sun) ** 1.2
         for image, strength in ((self._noon, 1.0), (self._night, night)):
             painter.setOpacity(strength)
-            wide = picture.height() * image.width() / image.height()
-            painter.drawImage(QRectF(picture.center().x() - wide / 2, picture.top(), wide, picture.height()), image)
+            # The picture fills its frame, cut alike on both sides.
+            wide = max(picture.width(), picture.height() * image.width() / image.height())
+            high = wide * image.height() / image.width()
+            corner = (picture.center().x() - wide / 2, picture.center().y() - high / 2)
+            painter.drawImage(QRectF(*corner, wide, high), image)
         painter.restore()
         painter.setFont(font(15, SEMIBOLD))
         painter.setPen(t.colour("text"))
-        painter.drawText(QRectF(14, 204, self.width() - 28, 20), 0, self._facts["title"])
+        painter.drawText(QRectF(12, 152, self.width() - 20, 20), 0, self._facts["title"])
         painter.setFont(font(13))
         painter.setPen(t.colour("quiet"))
         for place, line in enumerate(self._facts["lines"]):
-            painter.drawText(QRectF(14, 225 + 17 * place, self.width() - 28, 18), 0, line)
+            words = painter.fontMetrics().elidedText(line, Qt.TextElideMode.ElideRight, self.width() - 22)
+            painter.drawText(QRectF(12, 173 + 17 * place, self.width() - 20, 18), 0, words)

@@ -20,6 +20,9 @@ from .demo_card import DEMOS, DemoCard
 from .drop_zone import DropZone
 
 
+_ROOM_FOR_KEYS = 1100
+
+
 class StartPage(QWidget):
     """In place of the bench while nothing lies on it."""
 
@@ -45,16 +48,18 @@ class StartPage(QWidget):
         head.addWidget(label("a complete project, ready to light", "quiet"))
         column.addLayout(head)
         row = QHBoxLayout()
-        row.setSpacing(16)
+        row.setSpacing(11)
         self.demos = [DemoCard(name) for name in DEMOS]
         for card in self.demos:
             card.opened.connect(self.demo_wanted.emit)
             self.sun.changed.connect(card.show_sun)
             row.addWidget(card)
-        self._keys = QVBoxLayout()
-        self._keys.setContentsMargins(12, 6, 0, 6)
-        self._keys.setSpacing(7)
-        row.addLayout(self._keys, 1)
+        self._legend = QWidget()
+        self._keys = QVBoxLayout(self._legend)
+        self._keys.setContentsMargins(12, 2, 0, 2)
+        self._keys.setSpacing(4)
+        row.addWidget(self._legend, 1)
+        row.addStretch(0)
         column.addLayout(row)
 
     def show_keys(self, entries: Sequence[Entry]) -> None:
@@ -73,6 +78,8 @@ class StartPage(QWidget):
         self._keys.addStretch(1)
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
+        # Where there is room beside the demos, a few keys to begin with.
+        self._legend.setVisible(self.width() > _ROOM_FOR_KEYS)
         self.sun.move((self.width() - self.sun.width()) // 2, 12)
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
