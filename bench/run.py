@@ -19,6 +19,7 @@ import edits
 import files
 import light
 import pictures
+import rasters
 import start
 import window
 from timing import Row
@@ -31,6 +32,7 @@ PARTS = {
     "edits": edits.rows,
     "picture": pictures.rows,
     "files": files.rows,
+    "raster": rasters.rows,
 }
 TITLES = {
     "start": "Start",
@@ -38,6 +40,7 @@ TITLES = {
     "light": "Light",
     "edits": "Edits",
     "picture": "Pictures",
+    "raster": "Raster pictures, and a corpus of drawings",
     "files": "Files",
     "memory": "Memory",
 }

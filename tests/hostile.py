@@ -13,10 +13,12 @@ import os
 import random
 import resource
 import stat
+import struct
 import subprocess
 import sys
 import tempfile
 import zipfile
+import zlib
 from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 from pathlib import Path
@@ -61,7 +63,60 @@ def _doubling(levels: int) -> bytes:
     return svg(f'<g id="g0"><rect width="1" height="1"/></g>{groups}')
 
 
+def _vast_png() -> bytes:
+    """A header that promises 3,600 million pixels."""
+    chunk = b"IHDR" + struct.pack(">IIBBBBB", 60_000, 60_000, 8, 2, 0, 0, 0)
+    return b"\x89PNG\r\n\x1a\n" + struct.pack(">I", 13) + chunk + struct.pack(">I", zlib.crc32(chunk)) + bytes(40)
+
+
+def _vast_tiff() -> bytes:
+    """A directory that promises a strip of 40,000 x 40,000 pixels in a file of 200 bytes."""
+    tags = [
+        (256, 4, 40_000),
+        (257, 4, 40_000),
+        (258, 3, 8),
+        (259, 3, 1),
+        (262, 3, 1),
+        (273, 4, 150),
+        (277, 3, 1),
+        (278, 4, 40_000),
+        (279, 4, 50),
+    ]
+    rows = b"".join(struct.pack("<HHII", tag, kind, 1, value) for tag, kind, value in tags)
+    return b"II*\x00" + struct.pack("<I", 8) + struct.pack("<H", len(tags)) + rows + bytes(90)
+
+
+def _blocks(levels: int) -> bytes:
+    """Blocks that each hold the one before twice."""
+    rows = ["0 SECTION 2 BLOCKS", "0 BLOCK 8 0 2 b0 70 0 10 0 20 0 0 LINE 8 0 10 0 20 0 11 9 21 9 0 ENDBLK 8 0"]
+    twice = "0 INSERT 8 0 2 b{0} 10 0 20 0 0 INSERT 8 0 2 b{0} 10 1 20 0"
+    rows += [f"0 BLOCK 8 0 2 b{n} 70 0 10 0 20 0 {twice.format(n - 1)} 0 ENDBLK 8 0" for n in range(1, levels)]
+    rows += [f"0 ENDSEC 0 SECTION 2 ENTITIES 0 INSERT 8 0 2 b{levels - 1} 10 0 20 0 0 ENDSEC 0 EOF"]
+    return ("\n".join(" ".join(rows).split()) + "\n").encode()
+
+
+def _picture(mode: str, size: tuple[int, int], colour: object, kind: str = "PNG") -> bytes:
+    from PIL import Image
+
+    buffer = io.BytesIO()
+    Image.new(mode, size, colour).save(buffer, kind)  # type: ignore[arg-type]
+    return buffer.getvalue()
+
+
 PICTURES: dict[str, Callable[[], bytes]] = {
+    "a vast PNG": _vast_png,
+    "a vast TIFF": _vast_tiff,
+    "a transparent picture": lambda: _picture("RGBA", (40, 40), (0, 0, 0, 0)),
+    "half a JPEG": lambda: _picture("RGB", (300, 300), (200, 30, 30), "JPEG")[:400],
+    "a GIF without a picture": lambda: b"GIF89a\x05\x00\x05\x00\x00\x00\x00;",
+    "a WebP of nothing": lambda: b"RIFF\x10\x00\x00\x00WEBPVP8 " + bytes(20),
+    "a BMP of minus one": lambda: b"BM" + bytes(16) + struct.pack("<ii", -1, -1) + bytes(40),
+    "a PDF": lambda: b"%PDF-1.7\n",
+    "an archive": lambda: b"PK\x03\x04" + bytes(40),
+    "a DXF of nothing": lambda: b"0\nSECTION\n2\nENTITIES\n0\nENDSEC\n0\nEOF\n",
+    "half a DXF": lambda: b"0\nSECTION\n2\nENTITIES\n0\nLINE\n10\n",
+    "a DXF of rubbish": lambda: b"0\nSECTION\n" + bytes(random.Random(4).randbytes(4000)),
+    "a DXF of doubling blocks": lambda: _blocks(30),
     "not an SVG": lambda: b"Dear sir, please find enclosed",
     "a web page": lambda: b"<html><body><p>404</p></body></html>",
     "a photograph": lambda: b"\x89PNG\r\n\x1a\n" + bytes(400),

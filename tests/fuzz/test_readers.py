@@ -12,6 +12,7 @@ import pytest
 from drawings import SIGN
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from pictures import badge, dxf, encoded, frame, line
 
 from outlined_glow.core.artwork import paint, read_picture
 from outlined_glow.core.errors import Trouble
@@ -64,6 +65,58 @@ def test_invented_drawings(bodies: list[str]) -> None:
         return
     assert all(swatch.region.is_valid for swatch in painted.swatches)
     assert sum(swatch.region.area for swatch in painted.swatches) == pytest.approx(painted.silhouette.area, rel=1e-3, abs=1e-3)
+
+
+PAINTED = '<rect width="20" height="20" {}/>'
+EFFECTS = st.sampled_from(
+    [
+        '<clipPath id="c"><circle r="{0}" cx="9" cy="9"/></clipPath>' + PAINTED.format('clip-path="url(#c)"'),
+        '<mask id="m"><rect width="{0}" height="9" fill="#fff"/></mask>' + PAINTED.format('mask="url(#m)"'),
+        '<pattern id="p" width="{0}" height="3" patternUnits="userSpaceOnUse"><rect width="1" height="1"/></pattern>'
+        + PAINTED.format('fill="url(#p)"'),
+        '<marker id="k" markerWidth="{0}"><path d="M0 0h2v2z"/></marker><path d="M1 1h9v9" stroke="red" marker-end="url(#k)"/>',
+        '<text x="{0}" y="20" font-size="9">glow <tspan dx="{1}">worm</tspan></text>',
+        '<linearGradient id="g" x1="{0}" spreadMethod="repeat"><stop stop-color="#f00"/><stop offset="{1}"/></linearGradient>'
+        + PAINTED.format('fill="url(#g)"'),
+        '<radialGradient id="r" r="{0}" fx="{1}"><stop/><stop offset="1" stop-color="#fff"/></radialGradient>'
+        + PAINTED.format('fill="url(#r)"'),
+        '<g opacity="{0}"><rect width="9" height="9" fill="red"/><rect x="4" width="9" height="9" opacity="{1}"/></g>',
+    ]
+)
+
+
+@settings(max_examples=120)
+@given(st.lists(st.tuples(EFFECTS, numbers, numbers), min_size=1, max_size=3))
+def test_invented_effects(rows: list[tuple[str, str, str]]) -> None:
+    data = f"{HEAD}{''.join(body.format(one, other) for body, one, other in rows)}</svg>".encode()
+    try:
+        painted = paint(read_picture(data, "x.svg"), 40, "x.svg")
+    except Trouble as trouble:
+        assert "x.svg" in str(trouble)
+        return
+    assert all(swatch.region.is_valid for swatch in painted.swatches)
+
+
+PICTURES = {
+    "x.png": encoded(badge(24)), "x.jpg": encoded(badge(24), "JPEG"), "x.gif": encoded(badge(24), "GIF"),
+    "x.webp": encoded(badge(24), "WEBP"), "x.tif": encoded(badge(24), "TIFF"), "x.bmp": encoded(badge(24), "BMP"),
+    "x.dxf": dxf(frame(0, 0, 9, 9), line(0, 0, 5, 5), "0 CIRCLE 8 a 10 4 20 4 40 2", head="9 $INSUNITS 70 4"),
+}  # fmt: skip
+
+
+@settings(max_examples=200)
+@given(
+    st.sampled_from(sorted(PICTURES)),
+    st.lists(st.tuples(st.integers(0, 4000), st.integers(0, 60), st.binary(max_size=6)), min_size=1, max_size=4),
+)
+def test_damaged_pictures_and_drawings(name: str, cuts: list[tuple[int, int, bytes]]) -> None:
+    data = damaged(PICTURES[name], [(at % len(PICTURES[name]), length, new) for at, length, new in cuts])
+    try:
+        painted = paint(read_picture(data, name), 30, name)
+    except Trouble as trouble:
+        assert name in str(trouble) or "picture" in str(trouble)
+        return
+    assert all(swatch.region.is_valid for swatch in painted.swatches)
 
 
 def damaged(data: bytes, cuts: list[tuple[int, int, bytes]]) -> bytes:

@@ -106,7 +106,7 @@ class OwnProfile:
     def _copy(self) -> None:
         name, good = QInputDialog.getText(self._drawer, "A profile of your own", "What is this desk called?")
         if good and name.strip():
-            self._drawer.edit("copy-profile", name=name.strip())
+            self._drawer.session.edit("copy-profile", {"name": name.strip()})
 
     def _import(self) -> None:
         name, _ = QFileDialog.getOpenFileName(self._drawer, "Take a profile from its file", str(Path.home()), _PROFILES)

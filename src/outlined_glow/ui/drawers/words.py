@@ -90,7 +90,7 @@ class WordsCard(Card):
         values = {
             "text": "words",
             "x_mm": round(wide / 2, 2),
-            "y_mm": round(high / 2, 2),
+            "y_mm": round(high / 4, 2),
             "height_mm": max(3.0, rules.legend_height_mm),
         }
         if not rules.has_legend:

@@ -19,7 +19,6 @@ from ..widgets import ElidedLabel, clear, label
 from .demo_card import DEMOS, DemoCard
 from .drop_zone import DropZone
 
-
 _ROOM_FOR_KEYS = 1100
 
 

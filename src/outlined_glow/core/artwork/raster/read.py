@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import io
 import struct
+import warnings
 from dataclasses import dataclass
 
 import numpy as np
@@ -47,7 +48,8 @@ def read_raster(data: bytes, name: str) -> Raster:
     Larger ones are averaged down to a longer side of `WORKING_SIDE`. `Trouble` says why one cannot be read.
     """
     try:
-        with Image.open(io.BytesIO(data), formats=_FORMATS) as picture:
+        # What the library mutters about a damaged tag is no news: the picture is read, or it is not.
+        with warnings.catch_warnings(action="ignore"), Image.open(io.BytesIO(data), formats=_FORMATS) as picture:
             wide, high = picture.size
             if wide * high > MOST_PIXELS:
                 raise Trouble(

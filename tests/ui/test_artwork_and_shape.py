@@ -1,0 +1,290 @@
+"""Pictures, tones, words, other clothes, forms, features and limits, by a user's hand."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from pathlib import Path
+
+import numpy as np
+import pytest
+from drawings import SIGN
+from hand import Hand
+from pictures import badge, dxf, encoded, frame, hills
+from PyQt6.QtCore import QMimeData, Qt
+from PyQt6.QtGui import QGuiApplication, QImage
+from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import QApplication, QFileDialog, QInputDialog, QMessageBox, QPushButton
+
+from outlined_glow.core.parts import profile, profile_text
+from outlined_glow.ui.drawers.base import FindingRow
+
+
+@pytest.fixture
+def photo(tmp_path: Path) -> Path:
+    path = tmp_path / "hills.png"
+    path.write_bytes(encoded(hills(160)))
+    return path
+
+
+def answer(monkeypatch: pytest.MonkeyPatch, words: str) -> None:
+    """Answer the next question by this button."""
+
+    def press(box: QMessageBox) -> int:
+        next(button for button in box.buttons() if button.text().replace("&", "") == words).click()
+        return 0
+
+    monkeypatch.setattr(QMessageBox, "exec", press)
+
+
+def test_a_photograph_becomes_flat_colours_then_dots(open_window: Callable[..., Hand], photo: Path) -> None:
+    hand = open_window(path=photo)
+    window = hand.window
+    window.show_stage("artwork")
+    hand.settle()
+    drawer = window.drawer("artwork")
+    tones = drawer.tones  # type: ignore[attr-defined]
+    assert not tones.isHidden()
+    assert drawer.pictures.fine.text().startswith("2.67 dots/mm, coarse")  # type: ignore[attr-defined]
+    hand.type_in(tones._rows["colours"][1], "3")
+    hand.settle()
+    assert len(window.session.work.art.chosen) <= 3
+    hand.choose(tones.how, "screen")
+    assert {one.word for one in window.session.work.art.chosen} <= {"mask", "raised", "metal", "ink"}
+    assert tones._rows["colours"][0].isHidden()
+    assert "lines/cm" in tones.words.text()
+    hand.choose(tones.how, "threshold")
+    assert {one.colour for one in window.session.work.art.chosen} == {"000000", "FFFFFF"}
+
+
+def test_the_even_ground_goes_by_its_remedy(open_window: Callable[..., Hand], tmp_path: Path) -> None:
+    path = tmp_path / "badge.png"
+    path.write_bytes(encoded(badge(200)))
+    hand = open_window(path=path)
+    found = {one.code: one for one in hand.window.session.findings}
+    remedy = found["plain-ground"].remedies[0]
+    hand.window.session.edit(remedy.edit, dict(remedy.values))
+    hand.settle()
+    assert "FFFFFF" not in {one.colour for one in hand.window.session.work.art.chosen}
+
+
+def test_pictures_fall_on_the_bench_are_pasted_moved_turned_and_taken_away(
+    signed: Hand, photo: Path, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    window, session = signed.window, signed.window.session
+    window.show_stage("artwork")
+    signed.settle()
+    answer(monkeypatch, "Onto this board")
+    window.area.bench.dropped.emit(str(photo))
+    signed.settle()
+    assert [one.name for one in session.project.design.artwork.pictures] == ["sign.svg", "hills.png"]
+    card = window.drawer("artwork").pictures  # type: ignore[attr-defined]
+    card.select(2)
+    signed.settle()
+    handles = {one.name: one for one in window.area.bench._handles}
+    middle = window.area.bench.camera.to_screen(handles["picture"].x, handles["picture"].y)
+    before = session.project.design.artwork.pictures[1]
+    signed.drag(middle, middle + type(middle)(60, -30))
+    signed.settle()
+    after = session.project.design.artwork.pictures[1]
+    assert after.x_mm > before.x_mm + 1
+    assert after.y_mm > before.y_mm + 0.5
+    signed.type_in(card.turn, "30")
+    signed.choose(card.side, "back")
+    one = session.project.design.artwork.pictures[1]
+    assert (one.angle_deg, one.side) == (30.0, "back")
+    assert session.work.board.layer("back copper").area + session.work.board.layer("back legend").area > 1
+    card.remove_link.click()
+    signed.settle()
+    assert len(session.project.design.artwork.pictures) == 1
+    plate = tmp_path / "plate.dxf"
+    plate.write_bytes(dxf(frame(0, 0, 50, 20)))
+    monkeypatch.setattr(QFileDialog, "getOpenFileName", lambda *_: (str(plate), ""))
+    card.add_link.click()
+    signed.settle()
+    assert session.project.design.artwork.pictures[-1].name == "plate.dxf"
+    mime = QMimeData()
+    mime.setImageData(QImage.fromData(encoded(badge(60))))
+    QGuiApplication.clipboard().setMimeData(mime)  # type: ignore[union-attr]
+    signed.bench.setFocus()
+    signed.key(Qt.Key.Key_V, Qt.KeyboardModifier.ControlModifier)
+    signed.settle()
+    assert session.project.design.artwork.pictures[-1].name == "pasted.png"
+    QApplication.clipboard().clear()  # type: ignore[union-attr]
+
+
+def test_a_pasted_drawing_begins_a_board_and_nothing_is_told(start: Hand) -> None:
+    QGuiApplication.clipboard().setText("only words")  # type: ignore[union-attr]
+    start.window.files.paste()
+    start.settle()
+    assert start.window.session.project is None
+    assert "no picture" in start.window.toast.text()
+    QGuiApplication.clipboard().setText(SIGN.decode())  # type: ignore[union-attr]
+    start.window.files.paste()
+    start.settle()
+    assert start.window.session.work is not None
+    QApplication.clipboard().clear()  # type: ignore[union-attr]
+
+
+def test_a_bad_picture_on_the_bench_changes_nothing(signed: Hand, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    bad = tmp_path / "bad.png"
+    bad.write_bytes(b"\x89PNG\r\n\x1a\n" + bytes(90))
+    before = signed.window.session.project
+    answer(monkeypatch, "Onto this board")
+    signed.window.area.bench.dropped.emit(str(bad))
+    signed.settle()
+    assert signed.window.session.project is before
+    assert "damaged" in signed.window.toast.text()
+
+
+def test_words_are_added_typed_bent_dragged_and_proofread(signed: Hand) -> None:
+    window = signed.window
+    window.show_stage("artwork")
+    signed.settle()
+    card = window.drawer("artwork").words  # type: ignore[attr-defined]
+    card._add()
+    signed.settle()
+    signed.type_in(card.text, "MOTH NIGHT")
+    signed.choose(card.material, "metal")
+    signed.choose(card.bend, "over")
+    signed.type_in(card.radius, "14")
+    signed.settle()
+    words = window.session.project.design.artwork.words[0]
+    assert (words.text, words.appearance, words.bend, words.radius_mm) == ("MOTH NIGHT", "metal", "over", 14.0)
+    assert card._last[0] == ("MOTH NIGHT", 1)
+    handle = next(one for one in window.area.bench._handles if one.name == "words 1")
+    spot = window.area.bench.camera.to_screen(handle.x, handle.y)
+    signed.drag(spot, spot + type(spot)(-50, 0))
+    signed.settle()
+    assert window.session.project.design.artwork.words[0].x_mm < words.x_mm - 1
+    card.remove_link.click()
+    signed.settle()
+    assert not window.session.project.design.artwork.words
+
+
+def test_other_clothes_are_shown_sorted_and_put_on(signed: Hand) -> None:
+    window = signed.window
+    window.show_stage("artwork")
+    signed.settle()
+    card = window.drawer("artwork").clothes  # type: ignore[attr-defined]
+    card.look(window.session.work)
+    signed.settle()
+    far = [tile.clothes.difference for tile in card.tiles]
+    assert len(far) == 6
+    assert far[:5] == sorted(far[:5])
+    assert any(tile.clothes.now for tile in card.tiles)
+    card.more.click()
+    assert len(card.tiles) == 90
+    other = next(tile for tile in card.tiles if tile.clothes.stack.mask == "blue")
+    signed.click(other)
+    signed.settle()
+    assert window.session.project.brief.stack.mask == "blue"
+
+
+def test_the_difference_map_and_the_rehearsal(signed: Hand) -> None:
+    window = signed.window
+    window.show_stage("artwork")
+    signed.settle()
+    drawer, bench = window.drawer("artwork"), window.area.bench
+    signed.choose(drawer.rows["D9B25A", "", "front"].choice, "mask")  # type: ignore[attr-defined]
+    signed.choose(drawer.compare, "difference")  # type: ignore[attr-defined]
+    bench.set_wipe(0.95)
+    signed.settle()
+    ox, oy = window.session.work.board.origin
+    loud, calm = signed.colour_at(14 - ox, 30 - oy), signed.colour_at(20 - ox, 8 - oy)
+    assert loud[0] > calm[0] + 60, "gold that became mask stands out"
+    bench.set_wipe(None)
+    drawer.rehearse.click()  # type: ignore[attr-defined]
+    seen = set()
+    for _ in range(60):
+        QTest.qWait(60)
+        seen.add(bench.phase)
+        if len(seen) > 2:
+            break
+    assert len(seen) > 2
+    drawer.rehearse.click()  # type: ignore[attr-defined]
+    signed.settle()
+    assert bench.phase is None
+
+
+def test_a_thin_place_is_mended_by_its_remedy(open_window: Callable[..., Hand], tmp_path: Path) -> None:
+    path = tmp_path / "thin.svg"
+    body = SIGN.replace(b"</svg>", b'<path d="M6 20h40" stroke="#D9B25A" stroke-width=".1"/></svg>')
+    path.write_bytes(body)
+    hand = open_window(path=path)
+    session = hand.window.session
+    hand.window.show_stage("artwork")
+    hand.settle()
+    card = hand.window.drawer("artwork").findings_card
+    row = next(one for one in card.findChildren(FindingRow) if one.finding.code == "metal-too-thin")
+    next(one for one in row.findChildren(QPushButton) if one.text().startswith("thicken")).click()
+    hand.settle()
+    assert session.project.design.artwork.mends[0].how == "thicken"
+    assert "metal-too-thin" not in {one.code for one in session.findings}
+    session.undo()
+    hand.settle()
+    assert "metal-too-thin" in {one.code for one in session.findings}
+
+
+def test_forms_and_features_by_hand(signed: Hand) -> None:
+    window = signed.window
+    window.show_stage("shape")
+    signed.settle()
+    shape = window.drawer("shape")
+    signed.choose(shape.base, "star")  # type: ignore[attr-defined]
+    assert window.session.project.design.shape.width_mm == pytest.approx(60, abs=0.2)
+    signed.type_in(shape.fields["points"], "7")  # type: ignore[attr-defined]
+    signed.settle()
+    assert window.session.project.design.shape.points == 7
+    assert shape.rows["colour"].isHidden()  # type: ignore[attr-defined]
+    signed.choose(shape.base, "silhouette")  # type: ignore[attr-defined]
+    features = shape.features  # type: ignore[attr-defined]
+    features.bring("screw")
+    signed.settle()
+    signed.choose(features.screw, "M2")
+    assert window.session.work.board.holes[0].diameter == 2.4
+    handle = next(one for one in window.area.bench._handles if one.name == "feature 1")
+    spot = window.area.bench.camera.to_screen(handle.x, handle.y)
+    signed.drag(spot, spot + type(spot)(-130, 60))
+    signed.settle()
+    moved = window.session.project.design.shape.features[0]
+    assert moved.x_mm < handle.x - 3
+    assert moved.x_mm * 2 == round(moved.x_mm * 2), "it snaps to half millimetres"
+    features.remove_link.click()
+    signed.settle()
+    assert not window.session.work.board.holes
+
+
+def test_limits_and_a_profile_of_ones_own(signed: Hand, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    window = signed.window
+    window.show_stage("brief")
+    signed.settle()
+    brief = window.drawer("brief")
+    signed.type_in(brief.limits.fields["width_mm"], "50")  # type: ignore[attr-defined]
+    signed.settle()
+    assert "larger-than-wished" in {one.code for one in window.session.findings}
+    field = brief.limits.fields["width_mm"]  # type: ignore[attr-defined]
+    field.setFocus()
+    field.selectAll()
+    QTest.keyClick(field, Qt.Key.Key_Delete)
+    QTest.keyClick(field, Qt.Key.Key_Return)
+    signed.settle()
+    assert window.session.project.brief.limits.width_mm is None
+    monkeypatch.setattr(QInputDialog, "getText", lambda *_: ("Shed", True))
+    brief.own._copy()  # type: ignore[attr-defined]
+    signed.settle()
+    assert window.session.project.brief.profile == "shed"
+    signed.type_in(brief.own.value, "0.4")  # type: ignore[attr-defined]
+    signed.settle()
+    assert window.session.work.board.profile.track_mm == 0.4
+    out = tmp_path / "out.json"
+    monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_: (str(out), ""))
+    brief.own._export()  # type: ignore[attr-defined]
+    assert '"track_mm": 0.4' in out.read_text()
+    before = window.session.project
+    bad = tmp_path / "bad.json"
+    bad.write_text(profile_text(profile("fine")).replace('"fine"', '"x"').replace('"gap_mm": 0.1', '"gap_mm": "narrow"'))
+    brief.own.take(bad)  # type: ignore[attr-defined]
+    signed.settle()
+    assert window.session.project is before
+    assert "gap_mm on line" in window.toast.text()
+    assert np.isfinite(window.session.work.board.size).all()
