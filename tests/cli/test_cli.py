@@ -11,6 +11,7 @@ from pathlib import Path
 import av
 import numpy as np
 import pytest
+from pictures import badge, dxf, encoded, frame, hills
 from PIL import Image
 
 from outlined_glow.cli.main import run
@@ -53,6 +54,49 @@ def test_new_makes_neither_hole_nor_text_and_info_says_so(project: Path, capsys:
     assert said["run_time_h"] is None
     assert said["price"]["each"] == pytest.approx(2.4)
     assert said["stack"] == {"thickness_mm": 1.6, "mask": "black", "finish": "gold", "ink": "white"}
+
+
+@pytest.mark.parametrize(
+    ("name", "data", "words"),
+    [
+        ("badge.png", encoded(badge(200)), ["--colours", "4", "--ground", "outside"]),
+        ("hills.jpg", encoded(hills(120), "JPEG"), ["--tones", "diffuse"]),
+        ("hills.tif", encoded(hills(120), "TIFF"), ["--tones", "screen"]),
+        ("hills.webp", encoded(hills(120), "WEBP"), ["--tones", "threshold"]),
+        ("plate.dxf", dxf(frame(0, 0, 40, 30), frame(10, 10, 14, 14)), ["--keep-holes", "--map", "000000=metal"]),
+    ],
+)
+def test_new_takes_every_kind_of_picture(
+    tmp_path: Path, name: str, data: bytes, words: list[str], capsys: pytest.CaptureFixture[str]
+) -> None:
+    art, path = tmp_path / name, tmp_path / "x.oglow"
+    art.write_bytes(data)
+    assert glow("new", art, "-o", path, "--width", "20mm", "--border", "2mm", *words) == 0
+    said = facts(path, capsys)
+    assert said["size_mm"][0] == pytest.approx(24, abs=0.3)
+    assert all(one["area_mm2"] > 0 and one["thinnest_mm"] >= 0 for one in said["swatches"])
+    assert said["outline"]["holes"] == (1 if "--keep-holes" in words else 0)
+    if "diffuse" in words:
+        assert {one["appearance"] for one in said["swatches"]} <= {"mask", "raised", "metal", "ink"}
+    capsys.readouterr()
+    glow("check", path, "--json")
+    for one in json.loads(capsys.readouterr().out)["findings"]:
+        assert {"code", "severity", "text", "x_mm", "y_mm", "measured", "allowed", "layer", "remedies"} <= set(one)
+
+
+def test_a_second_picture_words_and_a_slot_by_edits(project: Path, sign_file: Path, tmp_path: Path) -> None:
+    assert glow("edit", project, "add-picture", f"file={sign_file}", "side=back", "width=20mm", "x=30mm", "y=20mm") == 0
+    assert glow("edit", project, "add-words", "text=harbour lights", "x=30mm", "y=3mm", "height=2mm") == 0
+    assert glow("edit", project, "add-feature", "kind=slot", "x=31mm", "y=38mm", "length=12mm", "size=2mm") == 0
+    assert glow("edit", project, "add-picture", "file=nowhere.png") == 2
+    loaded = load(project)
+    assert [one.side for one in loaded.design.artwork.pictures] == ["front", "back"]
+    assert len(loaded.members) == 1, "the same picture is kept once"
+    assert glow("export", project, "-o", tmp_path / "order") == 0
+    assert glow("proof", tmp_path / "order", "--project", project) == 0
+    assert glow("render", project, "-o", tmp_path / "back.png", "--side", "back") == 0
+    back = pixels(tmp_path / "back.png")
+    assert (np.abs(back.astype(int) - (0xD9, 0xB2, 0x5A)).max(axis=2) < 60).sum() > 500, "gold shows on the back"
 
 
 def test_a_board_without_lights_can_be_ordered_and_proved(
