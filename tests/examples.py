@@ -1,0 +1,77 @@
+"""An example of every edit on the demo, for the tests and for the bench."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from drawings import SIGN
+from msgspec import structs
+
+from outlined_glow.core.parts import profile, profile_text
+from outlined_glow.core.project import Project, apply_edit
+from outlined_glow.core.project.edits import PictureFile
+
+DESK = profile_text(structs.replace(profile("fine"), name="shed", title="Shed")).encode()
+#: An example of every edit, with places in the picture frame.
+EXAMPLES: dict[str, dict[str, Any]] = {
+    "rename": {"name": "Night moth"},
+    "set-stack": {"mask": "green", "finish": "tin", "ink": "black", "thickness_mm": 0.8},
+    "set-profile": {"profile": "fine"},
+    "set-pieces": {"pieces": 20},
+    "set-width": {"width_mm": 55.0},
+    "set-appearance": {"colour": "D9A441", "appearance": "ink"},
+    "propose-appearance": {"colour": "8E4F92"},
+    "propose-all": {},
+    "edge-metal": {"by": "copper"},
+    "place-picture": {"x_mm": 35.0, "y_mm": 26.0, "angle_deg": 5.0},
+    "remove-picture": {"picture": 2},
+    "raise-picture": {"picture": 2},
+    "set-tones": {"how": "diffuse", "colours": 4},
+    "add-picture": {"file": PictureFile("sign.svg", SIGN), "width_mm": 12.0, "side": "back"},
+    "replace-picture": {"file": PictureFile("sign.svg", SIGN)},
+    "add-words": {"text": "night", "x_mm": 34.0, "y_mm": 20.0, "height_mm": 2.0, "appearance": "ink"},
+    "set-words": {"number": 1, "height_mm": 1.6},
+    "remove-words": {"number": 1},
+    "mend": {"how": "thicken", "appearance": "metal", "width_mm": 0.2},
+    "unmend": {"number": 1},
+    "take-profile": {"file": PictureFile("desk.json", DESK)},
+    "copy-profile": {"name": "Shed desk"},
+    "set-rule": {"rule": "track_mm", "value": 0.2},
+    "set-purpose": {"place": "wall", "tools": ("iron", "oven")},
+    "set-limits": {"width_mm": 60.0, "ready_by": "2026-12-24"},
+    "set-shape": {"base": "star", "points": 7, "corner_mm": 3.0, "with_picture": True},
+    "add-feature": {"kind": "sew", "along": True, "count": 3, "needle_mm": 1.1},
+    "set-feature": {"number": 1, "size_mm": 1.5},
+    "remove-feature": {"number": 1},
+    "set-border": {"border_mm": 2.5},
+    "keep-holes": {"keep": True},
+    "set-hole": {"diameter_mm": 3.0, "x_mm": 30.0, "y_mm": 44.0},
+    "remove-hole": {},
+    "ring": {"array": "halo", "x_mm": 34.0, "y_mm": 26.0, "count": 7, "diameter_mm": 20.0, "mirrored": False},
+    "grid": {"array": "block", "x_mm": 30.0, "y_mm": 20.0, "rows": 2, "columns": 3, "groups": ("a", "b")},
+    "along": {"array": "hind wings", "count": 3},
+    "single": {"array": "one", "x_mm": 30.0, "y_mm": 20.0, "angle_deg": 45.0},
+    "remove-array": {"array": "fore eyes"},
+    "set-supply": {"supply": "coin-2032"},
+    "set-current": {"current_a": 0.003},
+    "set-resistors": {"series": "E12", "choose": "nearest", "size": "0603"},
+    "set-pattern": {"pattern": "chase", "period_s": 3.0, "brightness": 0.5},
+}
+
+
+def ready(moth: Project, name: str) -> Project:
+    """The demo, with what an edit needs to be there first."""
+    if name in (
+        "remove-picture",
+        "raise-picture",
+        "set-words",
+        "remove-words",
+        "unmend",
+        "set-feature",
+        "remove-feature",
+        "set-rule",
+    ):
+        moth = apply_edit(moth, "add-picture", {**EXAMPLES["add-picture"], "width_mm": 9.0})
+        for before in ("add-picture", "add-words", "mend", "add-feature", "copy-profile"):
+            moth = apply_edit(moth, before, EXAMPLES[before])
+    return moth
