@@ -5,7 +5,7 @@ from __future__ import annotations
 import json
 from typing import Any
 
-from PyQt6.QtCore import QRectF, Qt, pyqtSignal
+from PyQt6.QtCore import QRectF, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import (
     QColor,
     QImage,
@@ -39,12 +39,18 @@ class DemoCard(Pressable):
         super().__init__(Qt.FocusPolicy.StrongFocus)
         self.name = name
         self._facts = _demo_facts(name)
-        self._noon, self._night = _demo_picture(name, "noon"), _demo_picture(name, "night")
+        self._noon, self._night = QImage(), QImage()
+        # The first window stands before the pictures are read.
+        QTimer.singleShot(0, self._read_pictures)
         self._sun = 0.3
         self.setFixedSize(196, 214)
         self.clicked.connect(lambda _=False: self.opened.emit(self.name))
         self.setAccessibleName(f"Open the demo {self._facts['title']}")
         self.setToolTip("Open this demo (Enter)")
+
+    def _read_pictures(self) -> None:
+        self._noon, self._night = _demo_picture(self.name, "noon"), _demo_picture(self.name, "night")
+        self.update()
 
     def show_sun(self, sun: float) -> None:
         """Light it."""
@@ -70,6 +76,8 @@ class DemoCard(Pressable):
         painter.fillRect(picture, QColor("#17141B"))
         night = (1 - self._sun) ** 1.2
         for image, strength in ((self._noon, 1.0), (self._night, night)):
+            if image.isNull():
+                continue
             painter.setOpacity(strength)
             # The picture fills its frame, cut alike on both sides.
             wide = max(picture.width(), picture.height() * image.width() / image.height())
