@@ -39,6 +39,7 @@ class Cracks:
 
 
 def find_cracks(labels: Labels, between: Between | None) -> Cracks:
+    """Every crack of a picture (h, w), shifted to where `between` says; `Trouble` for one that is all noise."""
     height, width = labels.shape
     padded = np.full((height + 2, width + 2), NOTHING, np.uint8)
     padded[1:-1, 1:-1] = labels
@@ -74,6 +75,7 @@ class Chains:
 
 
 def chain_cracks(cracks: Cracks, across: int, down: int) -> Chains:
+    """The cracks joined from node to node, or round to where they began; `across` x `down` vertices."""
     count = len(cracks.tail)
     ends = np.concatenate([cracks.tail, cracks.head])
     degree = np.bincount(ends, minlength=across * down)[ends] if across * down < 40_000_000 else _sparse_degree(ends)

@@ -29,6 +29,7 @@ class Rings:
 
 
 def find_rings(cracks: Cracks, chains: Chains, labels: Labels) -> Rings:
+    """The closed walks round every piece of equal label, and round what lies outside."""
     stops = np.append(chains.starts[1:], len(chains.order))
     first, last = chains.order[chains.starts], chains.order[stops - 1]
     ahead, ahead_last = chains.forward[chains.starts], chains.forward[stops - 1]

@@ -94,6 +94,7 @@ def _ellipse(cx: float, cy: float, rx: float, ry: float) -> tuple[Subpath, ...]:
 
 
 def rectangle(x: float, y: float, w: float, h: float, rx: float = 0.0, ry: float = 0.0) -> tuple[Subpath, ...]:
+    """A rectangle, its corners rounded by rx and ry if both are given; nothing without width or height."""
     if w <= 0 or h <= 0:
         return ()
     if rx <= 0 or ry <= 0:

@@ -1,4 +1,4 @@
-"""Where a walk through a document is, and what those who help the reader may ask of it."""
+"""Where a walk through a document is, and what clips, text and pictures may ask of the reader."""
 
 from __future__ import annotations
 
@@ -29,7 +29,7 @@ class Place:
 
 
 class Walker(Protocol):
-    """The reader, as its helpers see it."""
+    """The reader, as those who work for it see it."""
 
     name: str
     ids: dict[str, etree._Element]
