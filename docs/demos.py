@@ -34,7 +34,9 @@ def seed_room() -> tuple[str, bytes]:
         for x, y, angle in ((188, 262, 20), (206, 272, -30), (224, 260, 60), (200, 284, 80), (222, 284, 10), (184, 280, -50),
                             (214, 250, -10), (236, 276, -70), (196, 254, 40))
     )  # fmt: skip
-    return "sign.svg", f"""<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 420 360" width="84mm" height="72mm">
+    return (
+        "sign.svg",
+        f"""<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 420 360" width="84mm" height="72mm">
 <defs>
 <linearGradient id="dusk" x2="0" y2="1"><stop stop-color="#0F2A1C"/><stop offset=".55" stop-color="#1A4A33"/>
 <stop offset="1" stop-color="#2E7A52"/></linearGradient>
@@ -47,16 +49,19 @@ def seed_room() -> tuple[str, bytes]:
 <rect x="48" y="312" width="324" height="12" fill="url(#hem)"/><rect x="48" y="36" width="324" height="12" fill="url(#hem)"/>
 <g clip-path="url(#jar)"><rect x="130" y="140" width="160" height="170" fill="#B5A766"/>
 <rect x="130" y="236" width="160" height="80" fill="#6B4A22"/><g fill="#F4F2EC">{seeds}</g></g>
-<path d="M160 150h100v16q22 10 22 40v70q0 24 -24 24h-96q-24 0 -24 -24v-70q0 -30 22 -40z" fill="none" stroke="#C9CCCF" stroke-width="5"/>
+<path d="M160 150h100v16q22 10 22 40v70q0 24 -24 24h-96q-24 0 -24 -24v-70q0 -30 22 -40z" fill="none"
+stroke="#C9CCCF" stroke-width="5"/>
 <path d="M154 140h112v12h-112z" fill="#C9CCCF"/>
 <path d="M210 236C206 190 214 150 209 84" fill="none" stroke="#7AC142" stroke-width="6" stroke-linecap="round"/>
 <g fill="#7AC142"><use href="#leaf" transform="translate(210 128) rotate(-24)"/>
 <use href="#leaf" transform="translate(210 128) rotate(-24) scale(-1 1) rotate(-48)"/>
-<use href="#leaf" transform="translate(209 88) rotate(-62) scale(.8)"/><use href="#leaf" transform="translate(209 88) rotate(-118) scale(.8)"/></g>
-<text x="78" y="196" font-family="Source Sans 3" font-size="30" font-weight="700" text-anchor="middle" fill="#F4F2EC">SEED</text>
-<text x="342" y="196" font-family="Source Sans 3" font-size="30" font-weight="700" text-anchor="middle" fill="#F4F2EC">ROOM</text>
+<use href="#leaf" transform="translate(209 88) rotate(-62) scale(.8)"/>
+<use href="#leaf" transform="translate(209 88) rotate(-118) scale(.8)"/></g>
+<g font-family="Source Sans 3" font-size="30" font-weight="700" text-anchor="middle" fill="#F4F2EC">
+<text x="78" y="196">SEED</text><text x="342" y="196">ROOM</text></g>
 </svg>
-""".encode()
+""".encode(),
+    )
 
 
 def frost_tags() -> tuple[str, bytes]:
