@@ -6,6 +6,7 @@ import base64
 import io
 import zlib
 from importlib import resources
+from pathlib import Path
 
 import numpy as np
 import pytest
@@ -282,3 +283,14 @@ def test_a_dense_coil_is_no_tangle_and_a_deep_pile_keeps_its_top() -> None:
     painted = paint(read_picture(f'{HEAD}viewBox="0 0 100 100">{pile}{coil}</svg>'.encode(), "coil.svg"), 60, "coil.svg")
     assert painted.swatches[0].colour == "FFFFFF"
     assert sum(swatch.region.area for swatch in painted.swatches) == pytest.approx(painted.silhouette.area, rel=1e-6)
+
+
+@pytest.mark.parametrize("data", [b"", b"no font at all", b"\x00\x01\x00\x00\x00\x09" + bytes(60)])
+def test_a_font_that_is_none_is_passed_over(data: bytes, home: Path) -> None:
+    folder = home / "data" / "fonts"
+    folder.mkdir(parents=True)
+    (folder / "Hollow.ttf").write_bytes(data)
+    text = f'{HEAD} viewBox="0 0 40 20"><text y="15" font-size="12" font-family="Hollow">glow</text></svg>'
+    drawing = read_picture(text.encode(), "x.svg")
+    assert [note.code for note in drawing.notes] == ["font-not-here"]
+    assert paint(drawing, 30, "x.svg").silhouette.area > 10

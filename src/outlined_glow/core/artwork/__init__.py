@@ -8,11 +8,10 @@ from .appearance import Art, Beside, Chosen, choose, group, propose, touching
 from .drawing import Drawing
 from .painting import Painted, Source, Swatch, compose, fine_width, natural_width_mm, paint, place, resolve
 from .raster import Desk, Raster
-from .read import SUFFIXES, read_picture
+from .read import read_picture
 from .resolved import Resolved
 
 __all__ = [
-    "SUFFIXES",
     "Art",
     "Beside",
     "Chosen",

@@ -19,8 +19,6 @@ _OTHERS = {
     b"AC10": "a drawing in a closed format; save it as DXF",
     b"PK\x03\x04": "an archive; open what is in it",
 }
-#: What can be read, for dialogs and help.
-SUFFIXES = (".svg", ".svgz", ".dxf", ".png", ".jpg", ".jpeg", ".webp", ".tif", ".tiff", ".bmp", ".gif")
 
 
 @lru_cache(maxsize=4)

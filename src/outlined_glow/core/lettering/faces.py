@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import os
 import re
+import struct
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from functools import cache, cached_property, lru_cache
@@ -12,6 +13,7 @@ from pathlib import Path
 
 import numpy as np
 import uharfbuzz as hb
+from fontTools.misc import sstruct
 from fontTools.ttLib import TTFont, TTLibError
 from numpy.typing import NDArray
 
@@ -23,6 +25,9 @@ Contour = tuple[Points, Points]
 _SHIPPED = {"regular": 400, "semibold": 600, "bold": 700}
 _OWN_FAMILIES = {"sourcesans3", "sourcesans", "sansserif", "systemui", "uisansserif", ""}
 _GENERIC = {"serif", "monospace", "cursive", "fantasy"}
+#: What reading a damaged font may raise.
+_DAMAGED = (OSError, TTLibError, sstruct.Error, struct.error, LookupError, ValueError, AttributeError, AssertionError,
+            TypeError, EOFError)  # fmt: skip
 _MOST_FILES = 4000
 _MOST_READ = 200
 _MOST_BYTES = 60_000_000
@@ -189,16 +194,14 @@ def _described(path: Path) -> tuple[tuple[str, int, bool], ...]:
     try:
         if path.stat().st_size > _MOST_BYTES:
             return ()
-        count = TTFont(path, lazy=True, fontNumber=0).reader.numFonts if path.suffix.lower() == ".ttc" else 1
-        for index in range(min(count, 32)):
-            with TTFont(path, lazy=True, fontNumber=index) as font:
-                name = font["name"].getDebugName(16) or font["name"].getDebugName(1) or ""
-                out.append((_plain(name), int(font["OS/2"].usWeightClass), bool(font["OS/2"].fsSelection & 1)))
-                if "glyf" not in font and "CFF " not in font and "CFF2" not in font:
-                    out.pop()
-    except (OSError, TTLibError, KeyError, ValueError, AttributeError, AssertionError, TypeError, IndexError, EOFError):
-        return tuple(out)
-    except Exception as error:  # fontTools raises struct.error and more on damaged tables
-        if type(error).__module__ not in ("struct", "fontTools.misc.sstruct", "fontTools.ttLib"):
-            raise
+        with path.open("rb") as stream:
+            many = path.suffix.lower() == ".ttc"
+            count = TTFont(stream, lazy=True, fontNumber=0).reader.numFonts if many else 1
+            for index in range(min(count, 32)):
+                font = TTFont(stream, lazy=True, fontNumber=index)
+                if any(table in font for table in ("glyf", "CFF ", "CFF2")):
+                    name = font["name"].getDebugName(16) or font["name"].getDebugName(1) or ""
+                    out.append((_plain(name), int(font["OS/2"].usWeightClass), bool(font["OS/2"].fsSelection & 1)))
+    except _DAMAGED:
+        pass  # what was read before the damage stands
     return tuple(out)

@@ -10,7 +10,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ...colour import ciede2000, rgb_to_lab
-from ...geometry.cracks import NOTHING, Labels
+from ...geometry.cracks import Labels
 from .read import Pixels
 
 #: Colours are looked up in a table of this many steps a channel.
@@ -191,8 +191,3 @@ def _between(colours: NDArray[np.float64]) -> NDArray[np.bool_]:
             off = np.linalg.norm(colours - colours[a] - along[:, None] * way, axis=1)
             out[:, a, b] = (along > 0.05) & (along < 0.95) & (off < 0.22 * np.sqrt(length))
     return out
-
-
-def nothing_where(labels: Labels, away: NDArray[np.bool_]) -> None:
-    """Make pixels no part of the picture, in place."""
-    labels[away] = NOTHING
