@@ -4,13 +4,14 @@ from __future__ import annotations
 
 import math
 
+import numpy as np
 import resvg_py
 import shapely
 from drawings import blobs
 from timing import Row, cpu, once
 
 from outlined_glow.core.artwork import paint, read_picture
-from outlined_glow.core.geometry.thin import thin_places
+from outlined_glow.core.geometry.thin import narrow_gaps, thin_places
 from outlined_glow.core.order.check import check  # noqa: F401  (every stage is loaded before anything is measured)
 from outlined_glow.core.workshop import Compiler, new_project
 from outlined_glow.core.workshop.demos import demo_project
@@ -52,9 +53,31 @@ def rows() -> list[Row]:
     out.append(
         Row("picture", "growth exponent of that, 500 to 5,000 paths", math.log(boards["5,000 paths"] / boards["500 paths"], 10))
     )
-    shapes = list(shapely.get_parts(work.board.art_copper["front"]))[:2000]
-    copper = shapely.MultiPolygon(shapes)
-    opening = cpu(lambda: [shapely.buffer(shapely.buffer(one, -0.071, quad_segs=4), 0.071, quad_segs=4) for one in shapes])
-    thin = cpu(lambda: thin_places(copper, 0.15))
-    out.append(Row("picture", f"thin places of {len(shapes):,} shapes / a bare opening of each", thin / opening, 1.5))
+    return [
+        *out,
+        *_thin(list(shapely.get_parts(work.board.art_copper["front"])), "shapes of art"),
+        *_thin(lobed(2000), "shapes"),
+    ]
+
+
+def lobed(count: int) -> list[shapely.Polygon]:
+    """Shapes of 51 corners in rows, none of them thin."""
+    rng = np.random.default_rng(1)
+    turn = np.linspace(0, 2 * np.pi, 52)[:-1]
+    out = []
+    for at in range(count):
+        reach = 0.6 * (1 + 0.25 * np.sin(3 * turn + rng.random() * 6) + 0.25 * np.sin(5 * turn + rng.random() * 6))
+        middle = np.array([at % 50, at // 50]) * 1.9
+        out.append(shapely.Polygon(middle + reach[:, None] * np.column_stack([np.cos(turn), np.sin(turn)])))
     return out
+
+
+def _thin(shapes: list[shapely.Polygon], name: str) -> list[Row]:
+    every = shapely.MultiPolygon(shapes)
+    opening = cpu(lambda: [shapely.buffer(shapely.buffer(one, -0.071, quad_segs=4), 0.071, quad_segs=4) for one in shapes])
+    thin, gaps = cpu(lambda: thin_places(every, 0.15)), cpu(lambda: narrow_gaps(every, 0.15))
+    title, note = f"of {len(shapes):,} {name} / a bare opening of each", "{:.2f} s of CPU"
+    return [
+        Row("picture", f"thin places {title}", thin / opening, 1.5, note=note.format(thin)),
+        Row("picture", f"narrow gaps {title}", gaps / opening, note=note.format(gaps)),
+    ]

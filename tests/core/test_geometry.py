@@ -9,6 +9,7 @@ import pytest
 import shapely
 from hypothesis import given
 from hypothesis import strategies as st
+from shapely.affinity import rotate
 from shapely.geometry import Point, Polygon, box
 
 from outlined_glow.core.geometry.fill import fill, resolve_painting, winding
@@ -114,6 +115,16 @@ def test_a_thin_neck_and_a_hair_are_found_where_they_are() -> None:
     assert len(thin_places(hair, 0.15)) == 1
     assert thin_places(hair, 0.08) == []
     assert thin_places(box(0, 0, 0.1, 5), 0.15)[0].width == pytest.approx(0.1, abs=0.01)
+
+
+@given(st.floats(0, 179), st.floats(0.05, 0.12))
+def test_a_stripe_is_measured_across_in_its_middle(turn_deg: float, width: float) -> None:
+    stripe = rotate(box(-4, -width / 2, 4, width / 2), turn_deg, origin=(0, 0))
+    (place,) = thin_places(stripe, 0.15)
+    off = (place.across_deg - (turn_deg + 90) + 90) % 180 - 90
+    assert abs(off) < 8
+    assert math.hypot(place.x, place.y) < 2.5
+    assert place.width == pytest.approx(width, abs=0.006)
 
 
 @pytest.mark.parametrize("corner_deg", [30, 45, 60, 90])

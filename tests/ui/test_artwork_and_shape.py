@@ -16,7 +16,6 @@ from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QFileDialog, QInputDialog, QMessageBox, QPushButton
 
 from outlined_glow.core.parts import profile, profile_text
-from outlined_glow.ui.drawers.base import FindingRow
 
 
 @pytest.fixture
@@ -206,23 +205,44 @@ def test_the_difference_map_and_the_rehearsal(signed: Hand) -> None:
     assert bench.phase is None
 
 
-def test_a_thin_place_is_mended_by_its_remedy(open_window: Callable[..., Hand], tmp_path: Path) -> None:
+def test_thin_places_are_looked_at_one_after_another_and_mended_here_or_everywhere(
+    open_window: Callable[..., Hand], tmp_path: Path
+) -> None:
     path = tmp_path / "thin.svg"
-    body = SIGN.replace(b"</svg>", b'<path d="M6 20h40" stroke="#D9B25A" stroke-width=".1"/></svg>')
-    path.write_bytes(body)
+    lines = b'<path d="M6 20h40" stroke="#D9B25A" stroke-width=".1"/><path d="M6 24h40" stroke="#D9B25A" stroke-width=".12"/>'
+    path.write_bytes(SIGN.replace(b"</svg>", lines + b"</svg>"))
     hand = open_window(path=path)
-    session = hand.window.session
+    session, bench = hand.window.session, hand.bench
     hand.window.show_stage("artwork")
     hand.settle()
-    card = hand.window.drawer("artwork").findings_card
-    row = next(one for one in card.findChildren(FindingRow) if one.finding.code == "metal-too-thin")
-    next(one for one in row.findChildren(QPushButton) if one.text().startswith("thicken")).click()
-    hand.settle()
-    assert session.project.design.artwork.mends[0].how == "thicken"
-    assert "metal-too-thin" not in {one.code for one in session.findings}
+    card = hand.window.drawer("artwork").places_card
+    row = next(one for one in card.rows if "metal" in one.text())
+    hand.click(row)
+    places, widths = bench.marks.places, bench.marks.widths
+    assert len(places) == 2 == len(widths)
+    assert [round(width, 1) for width, _ in widths] == [0.1, 0.1]
+    assert all(across == pytest.approx(90, abs=8) for _, across in widths)
+    assert card.where.text().startswith("1 of 2")
+    hand.click_board(*places[1])
+    assert card.which == 1 == bench.marks.current
+    hand.click(card.after)
+    assert card.which == 0
+
+    def press(words: str) -> None:
+        hand.settle()
+        next(one for one in card.findChildren(QPushButton) if one.text().startswith(words) and one.isVisible()).click()
+        hand.settle()
+
+    press("thicken")
+    assert session.project.design.artwork.mends[0].reach_mm < 1
+    assert len(bench.marks.places) == 1, "the other one is still too thin"
+    assert bench.marks.here == pytest.approx(places[1], abs=0.05)
     session.undo()
     hand.settle()
-    assert "metal-too-thin" in {one.code for one in session.findings}
+    hand.choose(card.spread, "all")
+    press("thicken")
+    assert "metal-too-thin" not in {one.code for one in session.findings}
+    assert bench.marks.places == ()
 
 
 def test_forms_and_features_by_hand(signed: Hand) -> None:

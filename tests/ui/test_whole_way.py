@@ -283,11 +283,11 @@ def test_findings_lead_to_their_place(open_window: Callable[..., Hand]) -> None:
     window.show_stage("order")
     order = window.drawer("order")
     finding = next(one for one in order.all.findings if one.code == "ink-too-thin")  # type: ignore[attr-defined]
-    order.show_place.emit(finding)
-    assert hand.bench.marks[0] == pytest.approx((finding.x_mm, finding.y_mm), abs=0.01)
+    order.show_place.emit(finding, 0)
+    assert hand.bench.marks.here == pytest.approx((finding.x_mm, finding.y_mm), abs=0.01)
     hand.bench.zoom_by(30)
     hand.bench.camera = hand.bench.camera.moved(5000, 0)
-    order.show_place.emit(finding)
+    order.show_place.emit(finding, 0)
     spot = hand.screen(finding.x_mm, finding.y_mm)
     assert hand.bench.rect().contains(spot)
     wish = next(one for one in order.all.findings if one.code == "pattern-is-a-wish")  # type: ignore[attr-defined]
@@ -297,7 +297,7 @@ def test_findings_lead_to_their_place(open_window: Callable[..., Hand]) -> None:
     assert window.session.project.motion.pattern == "steady"
     assert "pattern-is-a-wish" not in [one.code for one in order.all.findings]  # type: ignore[attr-defined]
     hand.click(order.main)  # type: ignore[attr-defined]
-    assert len(hand.bench.marks) == 20
+    assert len(hand.bench.marks.places) == 20
 
 
 def test_leaves_turning_over_and_measuring(open_window: Callable[..., Hand]) -> None:

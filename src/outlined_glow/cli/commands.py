@@ -163,8 +163,19 @@ def finding_json(one: Finding) -> dict[str, Any]:
         "allowed": one.allowed,
         "layer": one.layer,
         "count": one.count,
+        "places": _places(one),
         "remedies": [{"text": r.text, "edit": r.edit, "values": dict(r.values)} for r in one.remedies],
     }
+
+
+def _places(one: Finding) -> list[dict[str, float]]:
+    """Every place of a finding, with the width there where it is about something narrow."""
+    places = [{"x_mm": round(x, 3), "y_mm": round(y, 3)} for x, y in one.places]
+    return (
+        [{**place, "measured": round(width.mm, 3)} for place, width in zip(places, one.widths, strict=True)]
+        if one.widths
+        else places
+    )
 
 
 def _check(given: Arguments) -> int:

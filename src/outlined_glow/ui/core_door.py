@@ -22,6 +22,7 @@ _PARTS = {
     "primitives": "outlined_glow.core.shape.primitives",
     "features": "outlined_glow.core.shape.features",
     "pictures": "outlined_glow.core.artwork.pictures",
+    "mends": "outlined_glow.core.artwork.mends",
     "film": "outlined_glow.core.workshop.film",
     "order": "outlined_glow.core.order",
     "draw": "outlined_glow.core.board.draw",

@@ -15,6 +15,7 @@ from PyQt6.QtWidgets import (
 )
 
 from .actions import Actions
+from .bench.marks import Marks, marks_of
 from .core_door import core, warm
 from .drawers import DRAWERS, make_drawer
 from .entries import entries
@@ -162,6 +163,7 @@ class MainWindow(QMainWindow):
             one: Any = make_drawer(key, self.session)
             one.show_place.connect(self._show_place)
             one.go.connect(self.show_stage)
+            self.area.bench.picked_mark.connect(one.places_card.select)
             if key == "lights":
                 one.selected.connect(self.area.bench.select)
                 self.area.bench.selected_array.connect(one.select)
@@ -216,7 +218,7 @@ class MainWindow(QMainWindow):
         drawer: Any = self.drawer(key)
         self.drawer_stack.setCurrentWidget(drawer)
         self.string.show_current(key, True)
-        self.area.bench.show_marks((), "note", False)
+        self.area.bench.show_marks(Marks())
         self.area.show_stage(key)
         if key == "lights":
             self.area.bench.select(drawer.array)
@@ -252,16 +254,25 @@ class MainWindow(QMainWindow):
         for one in self.drawers.values():
             one.show_findings(findings)
         self._light_up(self.session.work, findings)
+        self._follow_places()
+
+    def _follow_places(self) -> None:
+        """Narrow places that are marked are so after an edit too, as they are then."""
+        bench = self.area.bench
+        if bench.marks.widths and self.stage in self.drawers:
+            card = self.drawers[self.stage].places_card
+            bench.marks = Marks() if card.finding is None else marks_of(card.finding, card.which)
+            bench.update()
 
     def _light_up(self, work: Any, findings: Any) -> None:
         self.string.show_states(core("facts").stage_states(work, findings, tuple(DRAWERS)))
 
-    def _show_place(self, finding: Any) -> None:
-        places = finding.places or ([(finding.x_mm, finding.y_mm)] if finding.x_mm is not None else [])
+    def _show_place(self, finding: Any, which: int = 0) -> None:
+        marks = marks_of(finding, which)
         on_back = finding.layer is not None and finding.layer.startswith("back")
-        if places and (self.area.bench.camera.side == "back") != on_back:
+        if marks.places and (self.area.bench.camera.side == "back") != on_back:
             self.area.bench.turn_over()
-        self.area.bench.show_marks(places, finding.severity, True)
+        self.area.bench.show_marks(marks)
 
     def tell(self, words: str) -> None:
         """One sentence to the user, over the bench."""

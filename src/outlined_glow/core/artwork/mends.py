@@ -12,7 +12,7 @@ from shapely.geometry.base import BaseGeometry
 from ..colour import APPEARANCES
 from ..geometry.regions import EMPTY, common, disc, grow, minus, union
 from ..geometry.thin import gap_pieces, thin_pieces
-from ..project import Mend, Param, Project, edit
+from ..project import Mend, Param, Project, Remedy, edit
 from .edits import SIDES, with_artwork
 
 HOWS = ("thicken", "bridge", "smooth", "drop", "become", "accept")
@@ -64,6 +64,18 @@ def unmend(project: Project, *, number: int) -> Project:
     """Take back what was done about small features; the number is that of the list."""
     mends = project.design.artwork.mends
     return with_artwork(project, mends=tuple(one for place, one in enumerate(mends, 1) if place != number))
+
+
+#: How near a place a feature must come to be meant by it, mm.
+_REACH_MM = 0.3
+
+
+def at_place(remedy: Remedy, place: tuple[float, float]) -> Remedy:
+    """A remedy that mends every place of a kind, for one place (board frame) alone."""
+    if remedy.edit != "mend":
+        return remedy
+    x, y = (round(value, 3) for value in place)
+    return Remedy(remedy.text, "mend", (*remedy.values, ("x_mm", x), ("y_mm", y), ("reach_mm", _REACH_MM)))
 
 
 def mended(regions: Mapping[str, BaseGeometry], mends: Sequence[Mend], side: str) -> Mapping[str, BaseGeometry]:

@@ -10,7 +10,7 @@ from shapely.geometry.base import BaseGeometry
 
 from ..geometry.regions import grow, minus, polygons, shifted, union
 from ..geometry.thin import ThinPlace, narrow_gaps, thin_places
-from ..project import Finding, Mend, Remedy
+from ..project import Finding, Mend, Remedy, Width
 from .layers import ArtLayers, SideArt
 from .model import Board
 
@@ -96,6 +96,7 @@ class _Side:
                     round(worst.x, 3), round(worst.y, 3), round(worst.width, 3), rule, f"{self._side} {layer}",
                     remedies(kind, rule, self._side) if severity == "warning" else self._take_back(kind), len(group),
                     tuple((place.x, place.y) for place in group),
+                    tuple(Width(place.width, place.across_deg) for place in group),
                 )
             )  # fmt: skip
         return out

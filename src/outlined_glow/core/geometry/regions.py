@@ -14,7 +14,7 @@ from .flatten import Points, circle_points, quarter_segments
 
 EMPTY: BaseGeometry = MultiPolygon()
 #: Corners from which a region is grown in tiles, and about how many of them a tile has.
-_LARGE, _TILE = 12_000, 1_500
+LARGE, _TILE = 12_000, 1_500
 
 
 def polygons(region: BaseGeometry) -> list[Polygon]:
@@ -87,7 +87,7 @@ def grow(region: BaseGeometry, by: float, tolerance: float = 0.005) -> BaseGeome
         return region
     segments = quarter_segments(abs(by), tolerance)
     corners = int(shapely.get_num_coordinates(region))
-    if corners > _LARGE:
+    if corners > LARGE:
         return _grown_in_tiles(region, by, segments, corners)
     return clean(region.buffer(by, quad_segs=segments))
 

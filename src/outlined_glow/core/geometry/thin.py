@@ -10,10 +10,12 @@ from dataclasses import dataclass
 
 import numpy as np
 import shapely
+from numpy.typing import NDArray
 from shapely.geometry import Polygon
 from shapely.geometry.base import BaseGeometry
 
-from .regions import clean, grow, polygons
+from .flatten import quarter_segments
+from .regions import LARGE, clean, grow, polygons
 
 #: Noise of offsets, mm: what is nearer to the rule than this is not told from it.
 _SLACK = 0.004
@@ -21,31 +23,44 @@ _SLACK = 0.004
 _DEAD_END = 2.3
 #: Pieces smaller than this are crumbs of the arithmetic, mm².
 _CRUMB = 4e-4
+#: How finely the arcs of the offsets follow a circle, mm; a width is found to the smallest one halved so often.
+_FINE, _HALVINGS = 0.005, 7
 
 
 @dataclass(frozen=True)
 class ThinPlace:
-    """Where a region is thinner than asked: a point inside it and the width there, mm."""
+    """Where a region is thinner than asked: a point inside it, the width there and how far it goes on, mm.
+
+    `across_deg` is the way from bank to bank, from 0 to 180.
+    """
 
     x: float
     y: float
     width: float
     length: float
+    across_deg: float
 
 
 def thin_places(region: BaseGeometry, smallest: float, most: int = 2000) -> list[ThinPlace]:
     """Places of `region` thinner than `smallest` (mm), widest trouble first, at most `most`."""
-    return _in_order([_place(piece, smallest) for piece in thin_pieces(region, smallest)], most)
+    return _places(thin_pieces(region, smallest), smallest, most)
 
 
 def thin_pieces(region: BaseGeometry, smallest: float) -> list[Polygon]:
     """The pieces of `region` that are thinner than `smallest`."""
-    return [piece for part in polygons(region) for piece in _thin_in(part, smallest)]
+    return _thin_in(polygons(region), smallest)
 
 
 def narrow_gaps(region: BaseGeometry, smallest: float, most: int = 2000) -> list[ThinPlace]:
     """Gaps of `region` narrower than `smallest`: what a closing by that disc adds."""
-    return _in_order([_place(piece, smallest) for piece in gap_pieces(region, smallest)], most)
+    return _places(gap_pieces(region, smallest), smallest, most)
+
+
+#: A region drawn in by a radius and grown by so much of it again covers the region unless a hair, a thin bridge or
+#: a sharp corner sticks out: where a piece of `_DEAD_END` widths is missing, at least 1.9 radii are needed.
+_THIN_REACH = 1.5
+#: The same for gaps, where a piece of one width counts: in its middle at least 1.41 radii are needed.
+_GAP_REACH = 1.35
 
 
 def gap_pieces(region: BaseGeometry, smallest: float) -> list[Polygon]:
@@ -53,22 +68,57 @@ def gap_pieces(region: BaseGeometry, smallest: float) -> list[Polygon]:
     radius = smallest / 2 - _SLACK
     if radius <= 0 or region.is_empty:
         return []
-    bridged = grow(grow(region, radius), -radius)
-    added = polygons(clean(bridged.difference(grow(region, _SLACK)), _CRUMB))
-    return [piece for piece in added if _length(piece) > smallest]
+    heaps = _heaps(polygons(region), smallest)
+    wide = _grown(heaps, radius)
+    suspect = ~shapely.covers(heaps, _grown(wide, -_GAP_REACH * radius))
+    added = shapely.difference(_grown(wide[suspect], -radius), _grown(heaps[suspect], _SLACK))
+    return [piece for one in added for piece in polygons(clean(one, _CRUMB)) if _length(piece) > smallest]
 
 
-def _in_order(found: list[ThinPlace], most: int) -> list[ThinPlace]:
-    return sorted(found, key=lambda place: (place.width, place.x, place.y))[:most]
+def _heaps(parts: list[Polygon], reach: float) -> NDArray[np.object_]:
+    """Parts that are near to one another, directly or by way of others, put together: gaps are within a heap."""
+    every = np.array(parts, dtype=object)
+    heap = np.arange(len(parts))
+    pairs = shapely.STRtree(every).query(every, predicate="dwithin", distance=reach).T
+    pairs = pairs[pairs[:, 0] < pairs[:, 1]]
+    while True:
+        least = np.minimum(heap[pairs[:, 0]], heap[pairs[:, 1]])
+        before = heap.copy()
+        np.minimum.at(heap, pairs[:, 0], least)
+        np.minimum.at(heap, pairs[:, 1], least)
+        heap = heap[heap]
+        if np.array_equal(heap, before):
+            break
+    order = np.argsort(heap, kind="stable")
+    return np.asarray(shapely.multipolygons(every[order], indices=np.unique(heap[order], return_inverse=True)[1]))
 
 
-def _thin_in(part: Polygon, smallest: float) -> list[Polygon]:
+def _grown(regions: NDArray[np.object_], by: float) -> NDArray[np.object_]:
+    """Each of many regions grown: at once, but those with very many corners one by one, in tiles."""
+    vast = shapely.get_num_coordinates(regions) > LARGE
+    usual: NDArray[np.object_] = regions.copy()
+    usual[vast] = None
+    out = np.asarray(shapely.buffer(usual, by, quad_segs=quarter_segments(abs(by), _FINE)))
+    for place in np.flatnonzero(vast):
+        out[place] = grow(regions[place], by, _FINE)
+    return out
+
+
+def _thin_in(parts: list[Polygon], smallest: float) -> list[Polygon]:
     radius = smallest / 2 - _SLACK
-    if radius <= 0 or part.area < _CRUMB:
+    every = np.array([part for part in parts if part.area >= _CRUMB], dtype=object)
+    if radius <= 0 or not len(every):
         return []
-    core = grow(part, -radius)
-    if core.is_empty:
-        return [part]
+    core = _grown(every, -radius)
+    whole = shapely.covers(_grown(core, _THIN_REACH * radius), every) & (shapely.get_num_geometries(core) == 1)
+    out: list[Polygon] = []
+    for part, kept in zip(every[~whole].tolist(), core[~whole].tolist(), strict=True):
+        out += [part] if kept.is_empty else _thin_of(part, kept, radius, smallest)
+    return out
+
+
+def _thin_of(part: Polygon, core: BaseGeometry, radius: float, smallest: float) -> list[Polygon]:
+    """The pieces that the opening of a part removes and that count."""
     # The opening and its slack in one step; the opening itself is asked for only where something is removed.
     removed = polygons(clean(part.difference(grow(core, radius + _SLACK)), _CRUMB))
     if not removed:
@@ -84,11 +134,25 @@ def _thin_in(part: Polygon, smallest: float) -> list[Polygon]:
     return out
 
 
-def _place(piece: Polygon, smallest: float) -> ThinPlace:
-    """Where a sliver is widest, and its width there."""
-    circle = shapely.get_coordinates(shapely.maximum_inscribed_circle(piece, 0.002))
-    width = 2 * float(np.hypot(*(circle[1] - circle[0])))
-    return ThinPlace(float(circle[0, 0]), float(circle[0, 1]), min(smallest, width), _length(piece))
+def _places(pieces: list[Polygon], smallest: float, most: int) -> list[ThinPlace]:
+    """Where each sliver is widest, and its width there; of an even stripe the middle stands for all of it."""
+    if not pieces:
+        return []
+    every = np.array(pieces, dtype=object)
+    heart, low, high = every.copy(), np.zeros(len(every)), np.full(len(every), smallest / 2)
+    # What is left last of a piece that is drawn in further and further lies where it is widest.
+    for _ in range(_HALVINGS):
+        middle = (low + high) / 2
+        drawn_in = shapely.buffer(every, -middle, quad_segs=2)
+        left = ~shapely.is_empty(drawn_in)
+        heart[left] = drawn_in[left]
+        low, high = np.where(left, middle, low), np.where(left, high, middle)
+    lines = shapely.get_coordinates(shapely.shortest_line(shapely.point_on_surface(heart), shapely.boundary(every)))
+    at, bank = lines[0::2], lines[1::2]
+    across = np.degrees(np.arctan2(*(bank - at).T[::-1])) % 180
+    rows = zip(at.tolist(), (low + high).tolist(), every.tolist(), across.tolist(), strict=True)
+    places = [ThinPlace(x, y, wide, _length(piece), angle) for (x, y), wide, piece, angle in rows]
+    return sorted(places, key=lambda place: (place.width, place.x, place.y))[:most]
 
 
 def _length(piece: Polygon) -> float:
@@ -105,10 +169,10 @@ def thinnest(region: BaseGeometry, upto: float = 2.0) -> float:
     least = upto
     # The slimmest come first: most others then need one look, whether they are any thinner.
     for part in parts:
-        if _thin_in(part, least):
+        if _thin_in([part], least):
             low, high = 0.0, least
             while high - low > 0.01:
                 middle = (low + high) / 2
-                low, high = (low, middle) if _thin_in(part, middle) else (middle, high)
+                low, high = (low, middle) if _thin_in([part], middle) else (middle, high)
             least = (low + high) / 2
     return round(least, 2)

@@ -1,7 +1,7 @@
 """The project as a value: its sections, the registry of edits, history, storage; the type of a finding."""
 
 from .edits import Edit, Param, apply_edit, edit, edits
-from .finding import Finding, Remedy
+from .finding import Finding, Remedy, Width
 from .history import History
 from .model import (
     Along,
@@ -29,6 +29,6 @@ from .unknown import plain
 
 __all__ = [
     "Along", "Array", "Artwork", "Brief", "Design", "Drive", "Edit", "Feature", "Finding", "Grid", "History", "Hole", "Limits",
-    "Mend", "Motion", "Param", "Picture", "Project", "Remedy", "Ring", "Shape", "Single", "Stack", "Tones", "Words",
+    "Mend", "Motion", "Param", "Picture", "Project", "Remedy", "Ring", "Shape", "Single", "Stack", "Tones", "Width", "Words",
     "apply_edit", "edit", "edits", "plain",
 ]  # fmt: skip

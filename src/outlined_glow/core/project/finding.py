@@ -19,10 +19,19 @@ class Remedy:
 
 
 @dataclass(frozen=True)
+class Width:
+    """How wide something is at a place, mm, and which way that is measured, degrees."""
+
+    mm: float
+    across_deg: float
+
+
+@dataclass(frozen=True)
 class Finding:
     """Code, severity, sentence and, where there is one, place (board frame, mm), measure and rule.
 
-    `stage` says whose bulb it breaks; `count` how many places of the kind stand behind it.
+    `stage` says whose bulb it breaks; `count` how many places of the kind stand behind it; `widths`, where they are
+    about something too narrow, has one for each of the `places`.
     """
 
     code: str
@@ -37,6 +46,7 @@ class Finding:
     remedies: tuple[Remedy, ...] = ()
     count: int = 1
     places: tuple[tuple[float, float], ...] = ()
+    widths: tuple[Width, ...] = ()
 
 
 def in_order(findings: list[Finding]) -> tuple[Finding, ...]:

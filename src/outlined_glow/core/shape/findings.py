@@ -9,7 +9,7 @@ from shapely.geometry import Point, Polygon
 from ..brief.price import fits_box, over_step
 from ..geometry.thin import thin_places
 from ..parts import Profile
-from ..project import Finding, Project, Remedy, Shape
+from ..project import Finding, Project, Remedy, Shape, Width
 from .features import fixings
 from .outline import Outline
 
@@ -28,6 +28,7 @@ def shape_findings(outline: Outline, project: Project, profile: Profile) -> list
             Finding(
                 "neck-too-narrow", "stop", "shape", text, *places[0], round(worst.width, 3), profile.neck_mm, "outline",
                 (_wider(shape, (profile.neck_mm - worst.width) / 2),), len(necks), places,
+                tuple(Width(neck.width, neck.across_deg) for neck in necks),
             )
         )  # fmt: skip
     for side in outline.size:

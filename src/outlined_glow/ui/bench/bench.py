@@ -12,6 +12,7 @@ from PyQt6.QtWidgets import QToolTip
 from ..core_door import core
 from .canvas import Canvas
 from .handles import Handle
+from .marks import mark_at
 
 _GRAB = 11.0
 
@@ -21,6 +22,7 @@ class Bench(Canvas):
 
     selected_array = pyqtSignal(str)
     dropped = pyqtSignal(str)
+    picked_mark = pyqtSignal(int)
 
     def _handle_at(self, at: QPointF) -> Handle | None:
         best, far = None, _GRAB
@@ -45,6 +47,9 @@ class Bench(Canvas):
             elif self._grabbed is None:
                 if self.stage == "lights":
                     self._pick_array(at)
+                mark = mark_at(self.marks, self.camera, self.work.board.origin, at, _GRAB)
+                if mark is not None:
+                    self.picked_mark.emit(mark)
                 self._pan_from = at
         elif event.button() == Qt.MouseButton.MiddleButton:
             self._pan_from = at

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
 from dataclasses import replace
 from typing import Any
 
@@ -10,7 +9,6 @@ from PyQt6.QtCore import QEvent, QPointF, QRectF, QSize, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import (
     QColor,
     QFocusEvent,
-    QImage,
     QPainter,
     QPaintEvent,
     QPen,
@@ -26,8 +24,10 @@ from .camera import Camera
 from .chain import Chain
 from .flip import Flip
 from .handles import Handle, handles_for
-from .overlays import paint_handles, paint_marks, paint_measure, paint_seam
-from .renderer import Renderer, Request
+from .marks import Marks, paint_marks
+from .overlays import paint_handles, paint_measure, paint_seam
+from .prints import Prints, paint_print
+from .renderer import Request
 from .rulers import paint_rulers, paint_scale_bar
 
 #: A step of the registration's rehearsal.
@@ -42,8 +42,8 @@ class Canvas(QWidget):
 
     def __init__(self, session: Session, jobs: Jobs) -> None:
         super().__init__()
-        self._session, self._jobs = session, jobs
-        self._renderer = Renderer()
+        self._session = session
+        self.prints = Prints(session, jobs)
         self.camera = Camera()
         self.stage = "artwork"
         self.sun = 1.0
@@ -55,13 +55,8 @@ class Canvas(QWidget):
         self.phase: int | None = None
         self.selected: str | None = None
         self.picture = 1
-        self.marks: tuple[tuple[float, float], ...] = ()
-        self.mark_severity = "warning"
+        self.marks = Marks()
         self.bottom_margin = 0
-        self._image: QImage | None = None
-        self._image_camera = self.camera
-        self._art: QImage | None = None
-        self._art_camera = self.camera
         self._handles: list[Handle] = []
         self._grabbed: Handle | None = None
         self._pan_from: QPointF | None = None
@@ -82,6 +77,8 @@ class Canvas(QWidget):
         self.moves = True
         self._flip = Flip(self)
         self._flip.moved.connect(self.update)
+        self.prints.board_arrived.connect(self._arrived)
+        self.prints.changed.connect(self.update)
         self._rehearsing = QTimer(self)
         self._rehearsing.setInterval(_PHASE_MS)
         self._rehearsing.timeout.connect(self._next_phase)
@@ -109,13 +106,11 @@ class Canvas(QWidget):
 
     def clear(self) -> None:
         """Nothing lies here, and no picture of the last board is wanted any more."""
-        for key in ("picture", "art"):
-            self._jobs.cancel(key)
+        self.prints.forget()
         self._rehearsing.stop()
-        self.phase = None
         self._flip.stop()
-        self._image, self._art, self._fitted = None, None, False
-        self.marks, self.selected, self.time_s, self.wipe = (), None, None, None
+        self._fitted, self.marks = False, Marks()
+        self.phase = self.selected = self.time_s = self.wipe = None
         self.update()
 
     def show_stage(self, stage: str) -> None:
@@ -133,7 +128,7 @@ class Canvas(QWidget):
     def set_compare(self, what: str) -> None:
         """What lies left of the seam: the picture, or the differences."""
         self.compare = what
-        self._art_work = None
+        self.prints.forget_art()
         self.redraw()
 
     def rehearse(self, on: bool) -> None:
@@ -146,7 +141,7 @@ class Canvas(QWidget):
         self.redraw()
 
     def _next_phase(self) -> None:
-        if self.phase is not None and not self._jobs.waiting("picture"):
+        if self.phase is not None and not self.prints.waiting:
             self.phase = (self.phase + 1) % core("rehearsal").PHASES
             self.redraw()
 
@@ -156,16 +151,14 @@ class Canvas(QWidget):
         self._refresh_handles()
         self.update()
 
-    def show_marks(self, places: Sequence[tuple[float, float]], severity: str, centre: bool) -> None:
-        """Ring places of the board frame, and bring the first one into view."""
-        self.marks = tuple(places)
-        self.mark_severity = severity
-        if centre and places and self.work is not None:
-            ox, oy = self.work.board.origin
-            x, y = places[0][0] + ox, places[0][1] + oy
-            at = self.camera.to_screen(x, y)
+    def show_marks(self, marks: Marks) -> None:
+        """Mark places, and bring the one in hand into view."""
+        self.marks = marks
+        if marks.here is not None and self.work is not None:
+            at = self.screen_of(*marks.here)
             inside = QRectF(60, 70, self.width() - 120, self.height() - 200 - self.bottom_margin)
             if not inside.contains(at):
+                x, y = self.camera.to_mm(at)
                 self.camera = replace(self.camera, x=x, y=y)
                 self.redraw()
         self.update()
@@ -188,7 +181,7 @@ class Canvas(QWidget):
     def set_wipe(self, share: float | None) -> None:
         """Where the seam between picture and board stands, as a share of the width; None: no seam."""
         self.wipe = share
-        if share is not None and self._art is None:
+        if share is not None and self.prints.art is None:
             self.redraw()
         self.update()
 
@@ -200,42 +193,14 @@ class Canvas(QWidget):
             self.update()
             return
         wanted = self._request()
-        camera = wanted.camera
-        if self._jobs.waiting("picture") and self._busy_playing():
-            return
-
-        def took(picture: QImage | None) -> None:
-            if picture is not None:
-                self._image, self._image_camera = picture, camera
-                self._flip.arrived()
-                self.drawn.emit()
-                self.update()
-
-        self._jobs.submit(
-            "picture", lambda cancelled: self._renderer.board(wanted, cancelled), took, self._session.trouble.emit
-        )
+        self.prints.ask(wanted)
         if self.wipe is not None:
-            self._redraw_art(wanted)
+            self.prints.ask_art(wanted)
         self.update()
 
-    def _busy_playing(self) -> bool:
-        """While the pattern plays, a frame under way is finished rather than dropped."""
-        return self.time_s is not None and self._image is not None and self._image_camera == self._request().camera
-
-    def _redraw_art(self, wanted: Request) -> None:
-        camera = wanted.camera
-        shown = wanted.work.board if wanted.compare == "difference" else wanted.work.painted
-        if self._art is not None and self._art_camera == camera and self._art_work is shown:
-            return
-
-        def took(picture: QImage | None) -> None:
-            if picture is not None:
-                self._art, self._art_camera, self._art_work = picture, camera, shown
-                self.update()
-
-        self._jobs.submit("art", lambda cancelled: self._renderer.art(wanted, cancelled), took, self._session.trouble.emit)
-
-    _art_work: Any = None
+    def _arrived(self) -> None:
+        self._flip.arrived()
+        self.drawn.emit()
 
     def _request(self) -> Request:
         camera = replace(self.camera, width=self.width(), height=self.height())
@@ -268,10 +233,10 @@ class Canvas(QWidget):
             return
         middle = self.work.board.origin[0] + self.work.board.size[0] / 2
         side = "back" if self.camera.side == "front" else "front"
-        if self.moves and self._image is not None:
-            self._flip.start(self._image, self._image_camera, self.camera.to_screen(middle, 0).x())
+        if self.moves and self.prints.board is not None:
+            self._flip.start(self.prints.board, self.prints.camera, self.camera.to_screen(middle, 0).x())
         self.camera = replace(self.camera, side=side, x=2 * middle - self.camera.x)
-        self._image = None
+        self.prints.board = None
         self.redraw()
         self.turned.emit(side)
 
@@ -290,7 +255,7 @@ class Canvas(QWidget):
 
     def changeEvent(self, event: QEvent | None) -> None:
         if event is not None and event.type() == QEvent.Type.StyleChange:
-            self._art = None
+            self.prints.art = None
             self.redraw()
         super().changeEvent(event)
 
@@ -326,37 +291,25 @@ class Canvas(QWidget):
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         t = on_bench()
         painter.fillRect(self.rect(), t.colour("bench"))
-        if self.work is None or (self._image is None and not self._flip.shows_old):
+        if self.work is None or (self.prints.board is None and not self._flip.shows_old):
             if not self._flip.running:
                 self._paint_waiting(painter)
             return
         if self._flip.running:
             self._paint_flip(painter)
             return
-        assert self._image is not None
-        moving = self.camera.zoom != self._image_camera.zoom
-        painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform, moving)
-        self._paint_image(painter, self._image, self._image_camera)
-        seam = self._seam()
-        if seam is not None and self._art is not None:
-            painter.save()
-            painter.setClipRect(QRectF(0, 0, seam, self.height()))
-            self._paint_paper(painter)
-            painter.restore()
-            paint_seam(painter, seam, self.height(), "the picture" if self.compare == "picture" else "where they differ")
+        assert self.prints.board is not None
+        painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform, self.camera.zoom != self.prints.camera.zoom)
+        paint_print(painter, self.camera, self.prints.board, self.prints.camera)
+        self._paint_left_of_seam(painter)
         if self.stage == "lights":
             self._chain.paint(painter, self.camera, self.work, self.selected, self.devicePixelRatioF())
-        paint_marks(painter, [self.screen_of(x, y) for x, y in self.marks[:300]], self.mark_severity)
+        paint_marks(painter, self.camera, self.work.board.origin, self.marks)
         paint_handles(painter, self.camera, self._handles, self._grabbed, self._focus_handle if self.hasFocus() else -1)
         if self._measure is not None:
             paint_measure(painter, self.camera, self._measure, self.width())
         paint_rulers(painter, self.camera, self.work.board.origin, self.bottom_margin)
-        base = self.height() - 62 - self.bottom_margin
-        paint_scale_bar(painter, self.camera, self.width() - 20, base)
-        painter.setFont(font(13))
-        painter.setPen(t.colour("quiet"))
-        area = QRectF(self.width() - 330, base + 10, 312, 18)
-        painter.drawText(area, int(Qt.AlignmentFlag.AlignRight), self._readout)
+        paint_scale_bar(painter, self.camera, self.width() - 20, self.height() - 62 - self.bottom_margin, self._readout)
         if self.hasFocus() and self._by_key:
             painter.setPen(QPen(t.colour("ring", 0.7), 1))
             painter.setBrush(Qt.BrushStyle.NoBrush)
@@ -365,13 +318,13 @@ class Canvas(QWidget):
     def _paint_flip(self, painter: QPainter) -> None:
         """The board alone while it turns over."""
         old = self._flip.shows_old
-        picture, camera = (self._flip.picture, self._flip.camera) if old else (self._image, self._image_camera)
+        picture = self._flip.picture if old else self.prints.board
         self._flip.squeeze(painter)
         painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
         if picture is not None and old:
             painter.drawImage(0, 0, picture)
         elif picture is not None:
-            self._paint_image(painter, picture, camera)
+            paint_print(painter, self.camera, picture, self.prints.camera)
 
     def _paint_waiting(self, painter: QPainter) -> None:
         t = on_bench()
@@ -380,22 +333,19 @@ class Canvas(QWidget):
         painter.setPen(t.colour("quiet"))
         painter.drawText(self.rect(), int(Qt.AlignmentFlag.AlignCenter), words)
 
-    def _paint_image(self, painter: QPainter, picture: QImage, camera: Camera) -> None:
-        """The last picture where it belongs now: moved or stretched until a sharp one arrives."""
-        corner = self.camera.to_screen(*camera.to_mm(QPointF(0, 0)))
-        ratio = self.camera.zoom / camera.zoom
-        if abs(ratio - 1) < 1e-9 and abs(corner.x()) < 0.01 and abs(corner.y()) < 0.01:
-            painter.drawImage(0, 0, picture)
+    def _paint_left_of_seam(self, painter: QPainter) -> None:
+        """The picture on paper, or the differences, up to the seam."""
+        seam, art = self._seam(), self.prints.art
+        if seam is None or art is None:
             return
-        area = QRectF(corner.x(), corner.y(), camera.width * ratio, camera.height * ratio)
-        painter.drawImage(area, picture, QRectF(picture.rect()))
-
-    def _paint_paper(self, painter: QPainter) -> None:
         (ox, oy), (w, h) = self.work.board.origin, self.work.board.size
         one, other = self.camera.to_screen(ox - 2, oy - 1), self.camera.to_screen(ox + w + 2, oy + h + 1)
         paper = QRectF(one, other).normalized()
+        painter.save()
+        painter.setClipRect(QRectF(0, 0, seam, self.height()))
         painter.fillRect(self.rect(), on_bench().colour("bench"))
         painter.setClipRect(paper, Qt.ClipOperation.IntersectClip)
-        if self._art is not None:
-            painter.fillRect(paper, QColor("#F1E9D8"))
-            self._paint_image(painter, self._art, self._art_camera)
+        painter.fillRect(paper, QColor("#F1E9D8"))
+        paint_print(painter, self.camera, art, self.prints.art_camera)
+        painter.restore()
+        paint_seam(painter, seam, self.height(), "the picture" if self.compare == "picture" else "where they differ")

@@ -76,18 +76,6 @@ def paint_leds(painter: QPainter, camera: Camera, work: Any, selected: str | Non
         painter.drawText(box, int(Qt.AlignmentFlag.AlignCenter), words)
 
 
-def paint_marks(painter: QPainter, spots: Sequence[QPointF], severity: str) -> None:
-    """Rings round places of a finding, the first one larger."""
-    token = {"stop": "warn", "warning": "lamp", "note": "note"}[severity]
-    for place, spot in enumerate(spots):
-        radius = 13.0 if place == 0 else 8.0
-        painter.setBrush(Qt.BrushStyle.NoBrush)
-        painter.setPen(QPen(on_bench().colour("bench", 0.8), 4))
-        painter.drawEllipse(spot, radius, radius)
-        painter.setPen(QPen(on_bench().colour(token), 2 if place == 0 else 1.4))
-        painter.drawEllipse(spot, radius, radius)
-
-
 def paint_handles(
     painter: QPainter, camera: Camera, handles: Sequence[Handle], grabbed: Handle | None, focused_place: int
 ) -> None:

@@ -52,8 +52,8 @@ def paint_rulers(painter: QPainter, camera: Camera, origin: tuple[float, float],
         painter.drawLines(lines)
 
 
-def paint_scale_bar(painter: QPainter, camera: Camera, right: float, y: float) -> None:
-    """A bar of a round length, with the length over it."""
+def paint_scale_bar(painter: QPainter, camera: Camera, right: float, y: float, readout: str) -> None:
+    """A bar of a round length with the length over it, and below where the pointer is."""
     t = on_bench()
     major, _ = steps(camera.zoom)
     length = major * camera.zoom
@@ -65,3 +65,5 @@ def paint_scale_bar(painter: QPainter, camera: Camera, right: float, y: float) -
     painter.setFont(font(13))
     painter.setPen(t.colour("text"))
     painter.drawText(QRectF(right - length - 40, y - 24, length + 80, 18), int(Qt.AlignmentFlag.AlignHCenter), f"{major:g} mm")
+    painter.setPen(t.colour("quiet"))
+    painter.drawText(QRectF(right - 310, y + 10, 312, 18), int(Qt.AlignmentFlag.AlignRight), readout)

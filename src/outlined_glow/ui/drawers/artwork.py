@@ -95,6 +95,7 @@ class ArtworkDrawer(Drawer):
             "Legend, mask, drill and outline off by the desk's tolerances, going round: the worst it may look"
         )
         self.palette_card.row("rehearse registration", self.rehearse)
+        self.cards.addWidget(self.places_card)
         self.pictures = PicturesCard(self.session)
         self.pictures.selected.connect(self._selected)
         self.pictures.wanted.connect(self.picture_wanted.emit)

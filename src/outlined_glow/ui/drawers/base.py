@@ -12,6 +12,7 @@ from PyQt6.QtWidgets import QFrame, QGridLayout, QHBoxLayout, QScrollArea, QScro
 from ..session import Session
 from ..theme import theme
 from ..widgets import Card, ElidedLabel, Pressable, clear, label, link
+from .places import PlacesCard
 
 WIDTH = 320
 
@@ -19,7 +20,7 @@ WIDTH = 320
 class Drawer(QFrame):
     """A stage's controls. `show_place` asks the bench to ring places; `go` asks for another stage."""
 
-    show_place = pyqtSignal(object)  # Finding
+    show_place = pyqtSignal(object, int)  # Finding, which of its places
     go = pyqtSignal(str)
     stage = ""
     title = ""
@@ -53,9 +54,14 @@ class Drawer(QFrame):
         self._layout.addLayout(self.foot)
         self.why_card = WhyCard()
         self.findings_card = FindingsCard()
-        self.findings_card.chosen.connect(self.show_place.emit)
+        self.findings_card.chosen.connect(lambda finding: self.show_place.emit(finding, 0))
         self.findings_card.remedied.connect(lambda edit, values: self.session.edit(edit, values))
+        self.places_card = PlacesCard()
+        self.places_card.chosen.connect(self.show_place.emit)
+        self.places_card.remedied.connect(lambda edit, values: self.session.edit(edit, values))
         self.build()
+        if self.places_card.parent() is None:
+            self.cards.addWidget(self.places_card)
         self.cards.addWidget(self.findings_card)
         self.cards.addWidget(self.why_card)
         self.cards.addStretch(1)
@@ -67,8 +73,10 @@ class Drawer(QFrame):
         """The board is here."""
 
     def show_findings(self, findings: Sequence[Any]) -> None:
-        """The findings are here: by default those of this stage."""
-        self.findings_card.show_findings([one for one in findings if one.stage == self.stage])
+        """The findings are here: by default those of this stage, the ones about narrow places on a card of their own."""
+        mine = [one for one in findings if one.stage == self.stage]
+        self.places_card.show_findings(mine)
+        self.findings_card.show_findings([one for one in mine if not one.widths])
 
     def add_card(self, title: str, aside: str = "") -> Card:
         """One more card."""

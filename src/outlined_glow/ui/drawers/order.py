@@ -24,7 +24,7 @@ class OrderDrawer(Drawer):
 
     def build(self) -> None:
         self.all = FindingsCard("Findings", detailed=True)
-        self.all.chosen.connect(self.show_place.emit)
+        self.all.chosen.connect(lambda finding: self.show_place.emit(finding, 0))
         self.all.remedied.connect(lambda edit, values: self.session.edit(edit, values))
         self.clean = self.add_card("Findings", "none")
         self.clean.add(label("Nothing to find fault with: this board can be ordered.", "sea", wrap=True))
@@ -95,7 +95,7 @@ class OrderDrawer(Drawer):
     def _main(self) -> None:
         if self._stops:
             stop = self._stops[0]
-            self.show_place.emit(stop)
+            self.show_place.emit(stop, 0)
             if stop.stage != "order":
                 self.go.emit(stop.stage)
         else:

@@ -1,0 +1,85 @@
+"""The pictures the bench shows: of the board, and of what lies left of the seam; asked for in the background and kept."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from PyQt6.QtCore import QObject, QPointF, QRectF, pyqtSignal
+from PyQt6.QtGui import QImage, QPainter
+
+from ..jobs import Jobs
+from ..session import Session
+from .camera import Camera
+from .renderer import Renderer, Request
+
+
+class Prints(QObject):
+    """Keeps the latest picture of each with the camera it was made for, so that it can be moved until a new one is here."""
+
+    board_arrived = pyqtSignal()
+    changed = pyqtSignal()
+
+    def __init__(self, session: Session, jobs: Jobs) -> None:
+        super().__init__()
+        self._session, self._jobs = session, jobs
+        self._renderer = Renderer()
+        self.board: QImage | None = None
+        self.camera = Camera()
+        self.art: QImage | None = None
+        self.art_camera = Camera()
+        self._art_of: Any = None
+
+    def forget(self) -> None:
+        """Nothing lies on the bench, and no picture of the last board is wanted any more."""
+        for key in ("picture", "art"):
+            self._jobs.cancel(key)
+        self.board = self.art = None
+
+    def forget_art(self) -> None:
+        """What lies left of the seam is to be drawn anew."""
+        self._art_of = None
+
+    @property
+    def waiting(self) -> bool:
+        """Whether a picture of the board is under way."""
+        return self._jobs.waiting("picture")
+
+    def ask(self, wanted: Request) -> None:
+        """Ask for the board; while the pattern plays, a frame under way is finished rather than dropped."""
+        playing = wanted.time_s is not None and self.board is not None and self.camera == wanted.camera
+        if playing and self.waiting:
+            return
+
+        def took(picture: QImage | None) -> None:
+            if picture is not None:
+                self.board, self.camera = picture, wanted.camera
+                self.board_arrived.emit()
+                self.changed.emit()
+
+        run = self._renderer.board
+        self._jobs.submit("picture", lambda cancelled: run(wanted, cancelled), took, self._session.trouble.emit)
+
+    def ask_art(self, wanted: Request) -> None:
+        """Ask for what lies left of the seam, if it is not what is here."""
+        shown = wanted.work.board if wanted.compare == "difference" else wanted.work.painted
+        if self.art is not None and self.art_camera == wanted.camera and self._art_of is shown:
+            return
+
+        def took(picture: QImage | None) -> None:
+            if picture is not None:
+                self.art, self.art_camera, self._art_of = picture, wanted.camera, shown
+                self.changed.emit()
+
+        run = self._renderer.art
+        self._jobs.submit("art", lambda cancelled: run(wanted, cancelled), took, self._session.trouble.emit)
+
+
+def paint_print(painter: QPainter, now: Camera, picture: QImage, then: Camera) -> None:
+    """A picture where it belongs now: moved or stretched until a sharp one arrives."""
+    corner = now.to_screen(*then.to_mm(QPointF(0, 0)))
+    ratio = now.zoom / then.zoom
+    if abs(ratio - 1) < 1e-9 and abs(corner.x()) < 0.01 and abs(corner.y()) < 0.01:
+        painter.drawImage(0, 0, picture)
+        return
+    area = QRectF(corner.x(), corner.y(), then.width * ratio, then.height * ratio)
+    painter.drawImage(area, picture, QRectF(picture.rect()))

@@ -1,0 +1,132 @@
+"""Too narrow to be made: each kind with its width, place after place, and what is done there or everywhere."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from typing import Any
+
+from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtWidgets import QButtonGroup, QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
+
+from ..core_door import core
+from ..fields import Choice
+from ..widgets import Card, RowButton, clear, label, link
+
+_KINDS = {
+    "metal-too-thin": "metal", "copper-too-thin": "raised tone", "copper-gap-too-narrow": "gap in copper",
+    "mask-web-too-narrow": "bridge of mask", "ink-too-thin": "ink", "neck-too-narrow": "neck of board",
+}  # fmt: skip
+
+
+class PlacesCard(Card):
+    """The findings that have widths: a list of kinds, and the places of the one in hand, one after another."""
+
+    chosen = pyqtSignal(object, int)
+    remedied = pyqtSignal(str, object)
+
+    def __init__(self) -> None:
+        super().__init__("Too narrow")
+        self._list = QVBoxLayout()
+        self._list.setSpacing(1)
+        self.body.addLayout(self._list)
+        self._group = QButtonGroup(self)
+        self.rows: list[RowButton] = []
+        self._one = QWidget()
+        column = QVBoxLayout(self._one)
+        column.setContentsMargins(0, 4, 0, 0)
+        column.setSpacing(4)
+        step = QHBoxLayout()
+        step.setSpacing(10)
+        self.before = link("‹ before", lambda: self._step(-1), tip="The place before")
+        self.after = link("next ›", lambda: self._step(1), tip="The next place")
+        self.where = label("")
+        step.addWidget(self.where, 1)
+        step.addWidget(self.before)
+        step.addWidget(self.after)
+        column.addLayout(step)
+        self.spread = Choice([("here", "here"), ("all", "everywhere")])
+        self.spread.chosen.connect(lambda _: self._show_remedies())
+        self._spread_row = self.row("do it", self.spread)
+        self._spread_row.setParent(None)
+        column.addWidget(self._spread_row)
+        self._remedies = QGridLayout()
+        self._remedies.setHorizontalSpacing(12)
+        self._remedies.setColumnStretch(2, 1)
+        column.addLayout(self._remedies)
+        self.body.addWidget(self._one)
+        self._findings: list[Any] = []
+        self._kind: tuple[str, Any] | None = None
+        self.which = 0
+        self.hide()
+
+    @property
+    def finding(self) -> Any:
+        """The finding in hand, or None."""
+        return next((one for one in self._findings if (one.code, one.layer) == self._kind), None)
+
+    def show_findings(self, findings: Sequence[Any]) -> None:
+        """Those with widths; the kind and the place in hand are kept where they are still there."""
+        found = [one for one in findings if one.widths]
+        if found == self._findings:
+            return
+        self._findings = found
+        self.setVisible(bool(found))
+        clear(self._list)
+        self.rows = []
+        for one in found:
+            name = _KINDS[one.code]
+            side = " · back" if (one.layer or "").startswith("back") else ""
+            calm = " · accepted" if one.severity == "note" else ""
+            words = f"{one.measured:.2f} mm  {name}{side} · {len(one.places)}{calm}"
+            row = RowButton(words, one.text)
+            row.setChecked((one.code, one.layer) == self._kind)
+            row.clicked.connect(lambda _=False, one=one: self._take(one))
+            self._group.addButton(row)
+            self._list.addWidget(row)
+            self.rows.append(row)
+        self.aside.set_full(f"{sum(len(one.places) for one in found)} places")
+        self._show_one()
+
+    def _take(self, finding: Any) -> None:
+        self._kind, self.which = (finding.code, finding.layer), 0
+        self._show_one()
+        self.chosen.emit(finding, 0)
+
+    def _step(self, by: int) -> None:
+        if self.finding is not None:
+            self.select((self.which + by) % len(self.finding.places))
+
+    def select(self, which: int) -> None:
+        """Take a place of the kind in hand, if this card is the one in view."""
+        finding = self.finding
+        if self.isVisible() and finding is not None and which < len(finding.places):
+            self.which = which
+            self._show_one()
+            self.chosen.emit(finding, self.which)
+
+    def _show_one(self) -> None:
+        finding = self.finding
+        self._one.setVisible(finding is not None)
+        if finding is None:
+            return
+        many = len(finding.places)
+        self.which = min(self.which, many - 1)
+        self.where.setText(f"{self.which + 1} of {many}: {finding.widths[self.which].mm:.2f} mm")
+        self.where.setToolTip("x {:.2f}  y {:.2f}".format(*finding.places[self.which]))
+        self.before.setVisible(many > 1)
+        self.after.setVisible(many > 1)
+        self._show_remedies()
+
+    def _show_remedies(self) -> None:
+        clear(self._remedies)
+        finding = self.finding
+        if finding is None:
+            return
+        doable = [one for one in finding.remedies if one.edit]
+        self._spread_row.setVisible(len(finding.places) > 1 and any(one.edit == "mend" for one in doable))
+        here = self.spread.currentData() == "here" and len(finding.places) > 1
+        for at, remedy in enumerate(doable):
+            if here:
+                remedy = core("mends").at_place(remedy, finding.places[self.which])
+            one = link(remedy.text, lambda r=remedy: self.remedied.emit(r.edit, dict(r.values)))
+            self._remedies.addWidget(one, *divmod(at, 2), Qt.AlignmentFlag.AlignLeft)
