@@ -8,11 +8,13 @@ from typing import Any
 import pytest
 from msgspec import structs
 
+from outlined_glow.core.brief import price_of
 from outlined_glow.core.brief.findings import cautions
 from outlined_glow.core.errors import Trouble
 from outlined_glow.core.parts import profile, profile_of, profile_text, read_profile
 from outlined_glow.core.project import Project, apply_edit
 from outlined_glow.core.workshop import Compiler, apply_values
+from outlined_glow.core.workshop.choices import consequences
 
 
 @pytest.mark.parametrize(
@@ -96,3 +98,55 @@ def test_another_place_brings_its_distance(sign: Project) -> None:
     assert apply_edit(sign, "set-purpose", {"place": "wall", "distance_m": 5.0}).brief.distance_m == 5.0
     with pytest.raises(Trouble, match="hammer"):
         apply_edit(sign, "set-purpose", {"tools": ("hammer",)})
+
+
+def test_every_choice_tells_what_it_would_mean_for_this_board(moth: Project) -> None:
+    work = Compiler().compile(moth)
+    told = {key: {one.word: one for one in rows} for key, rows in consequences(work).items()}
+    now = price_of(work.board.size, moth.brief.stack, moth.brief.pieces).boards
+    for finish in ("tin", "gold", "bare-copper"):
+        then = price_of(work.board.size, moth.with_stack(finish=finish).brief.stack, moth.brief.pieces).boards
+        assert told["finish"][finish].dearer == pytest.approx(then - now)
+    assert any("raised tone" in words for words in told["mask"]["black"].rules_out)
+    assert not told["mask"]["green"].rules_out
+    assert "22%" in told["thickness_mm"]["2.0"].tells
+    assert {"plated holes", "slots"} <= set(told["profile"]["home-etch"].rules_out)
+    assert told["profile"]["fine"].later == 2
+    assert "g to carry" in told["place"]["worn"].tells
+    for key in ("mask", "finish", "ink", "profile", "purpose", "place", "ambient", "skill"):
+        edited = {"mask": "set-stack", "finish": "set-stack", "ink": "set-stack", "profile": "set-profile"}.get(
+            key, "set-purpose"
+        )
+        for word in told[key]:
+            apply_edit(moth, edited, {key: word})
+
+
+def test_a_bare_desk_says_what_vanishes_and_what_is_seen_instead(sign: Project) -> None:
+    compiler = Compiler()
+    home = apply_edit(apply_edit(sign, "propose-all", {}), "set-profile", {"profile": "home-etch"})
+    notes = {one.code: one for one in compiler.findings(compiler.compile(home))}
+    assert "becomes" in notes["appearances-replaced"].text
+    by_hand = apply_edit(home, "set-appearance", {"colour": "F4F2EC", "appearance": "ink"})
+    worded = apply_edit(by_hand, "add-words", {"text": "hi", "x_mm": 20.0, "y_mm": 10.0})
+    work = compiler.compile(worded)
+    assert work.board.materials.raised == work.board.materials.metal
+    lost = [one for one in compiler.findings(work) if one.code == "appearance-vanishes"]
+    assert len(lost) == 2
+    for one in lost:
+        worded = apply_values(worded, one.remedies[0].edit or "", dict(one.remedies[0].values), (0, 0))
+    assert "appearance-vanishes" not in {one.code for one in compiler.findings(compiler.compile(worded))}
+
+
+def test_small_bodies_are_told_to_hands_that_have_made_no_board(moth: Project) -> None:
+    compiler = Compiler()
+    first = apply_edit(apply_edit(moth, "set-purpose", {"skill": "first board"}), "set-resistors", {"size": "0402"})
+    found = next(one for one in compiler.findings(compiler.compile(first)) if one.code == "fiddly-parts")
+    better = apply_edit(first, found.remedies[0].edit or "", dict(found.remedies[0].values))
+    assert "fiddly-parts" not in {one.code for one in compiler.findings(compiler.compile(better))}
+
+
+def test_words_too_low_for_their_reader_are_told(sign: Project) -> None:
+    compiler = Compiler()
+    far = apply_edit(apply_edit(sign, "set-purpose", {"distance_m": 2.0}), "add-words", {"text": "low", "height_mm": 3.0})
+    found = next(one for one in compiler.findings(compiler.compile(far)) if one.code == "words-for-a-closer-look")
+    assert (found.measured, found.allowed) == (3.0, 10.0)

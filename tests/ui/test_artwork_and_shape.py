@@ -282,6 +282,12 @@ def test_limits_and_a_profile_of_ones_own(signed: Hand, tmp_path: Path, monkeypa
     signed.type_in(brief.limits.fields["width_mm"], "50")  # type: ignore[attr-defined]
     signed.settle()
     assert "larger-than-wished" in {one.code for one in window.session.findings}
+    finish = brief.stack.choices["finish"]  # type: ignore[attr-defined]
+    costs = {finish.itemData(at): finish.itemData(at, Qt.ItemDataRole.UserRole + 1) for at in range(finish.count())}
+    assert (costs["gold"], costs["tin"]) == ("", "-14.00")
+    signed.choose(finish, "tin")
+    assert "rules out: work free of lead" in finish.means.text()
+    assert finish.itemData(finish.findData("gold"), Qt.ItemDataRole.UserRole + 1) == "+14.00"
     field = brief.limits.fields["width_mm"]  # type: ignore[attr-defined]
     field.setFocus()
     field.selectAll()
@@ -290,20 +296,20 @@ def test_limits_and_a_profile_of_ones_own(signed: Hand, tmp_path: Path, monkeypa
     signed.settle()
     assert window.session.project.brief.limits.width_mm is None
     monkeypatch.setattr(QInputDialog, "getText", lambda *_: ("Shed", True))
-    brief.own._copy()  # type: ignore[attr-defined]
+    brief.made.own._copy()  # type: ignore[attr-defined]
     signed.settle()
     assert window.session.project.brief.profile == "shed"
-    signed.type_in(brief.own.value, "0.4")  # type: ignore[attr-defined]
+    signed.type_in(brief.made.own.value, "0.4")  # type: ignore[attr-defined]
     signed.settle()
     assert window.session.work.board.profile.track_mm == 0.4
     out = tmp_path / "out.json"
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_: (str(out), ""))
-    brief.own._export()  # type: ignore[attr-defined]
+    brief.made.own._export()  # type: ignore[attr-defined]
     assert '"track_mm": 0.4' in out.read_text()
     before = window.session.project
     bad = tmp_path / "bad.json"
     bad.write_text(profile_text(profile("fine")).replace('"fine"', '"x"').replace('"gap_mm": 0.1', '"gap_mm": "narrow"'))
-    brief.own.take(bad)  # type: ignore[attr-defined]
+    brief.made.own.take(bad)  # type: ignore[attr-defined]
     signed.settle()
     assert window.session.project is before
     assert "gap_mm on line" in window.toast.text()

@@ -16,6 +16,8 @@ _PARTS = {
     "demos": "outlined_glow.core.workshop.demos",
     "facts": "outlined_glow.core.workshop.facts",
     "clothes": "outlined_glow.core.workshop.clothes",
+    "choices": "outlined_glow.core.workshop.choices",
+    "advice": "outlined_glow.core.brief.advice",
     "brief": "outlined_glow.core.brief.edits",
     "brief_findings": "outlined_glow.core.brief.findings",
     "atomic": "outlined_glow.core.project.atomic",

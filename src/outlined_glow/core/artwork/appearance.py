@@ -10,7 +10,7 @@ import shapely
 from numpy.typing import NDArray
 from shapely.geometry.base import BaseGeometry
 
-from ..colour import APPEARANCES, Materials, ciede2000, hex_to_rgb, rgb_to_lab
+from ..colour import APPEARANCES, Materials, ciede2000, hex_difference, hex_to_rgb, rgb_to_lab
 from ..geometry.regions import union
 from .painting import Painted
 
@@ -53,8 +53,7 @@ class Art:
 
 def difference(colour: str, appearance: str, materials: Materials) -> float:
     """CIEDE2000 between a picture colour and an appearance by day."""
-    one, two = rgb_to_lab(hex_to_rgb(colour)), rgb_to_lab(hex_to_rgb(materials.colour(appearance)))
-    return float(ciede2000(one, two))
+    return hex_difference(colour, materials.colour(appearance))
 
 
 def propose(colour: str, materials: Materials, printed: bool = True) -> str:

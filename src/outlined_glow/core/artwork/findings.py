@@ -6,11 +6,13 @@ from collections.abc import Sequence
 
 import shapely
 
-from ..colour import ciede2000, hex_to_rgb, rgb_to_lab
+from ..brief.advice import legible_mm
+from ..colour import hex_difference
 from ..colour.materials import masks, materials_of
 from ..parts import Profile
 from ..project import Finding, Project, Remedy, Stack, Words
 from .appearance import Art
+from .bare_desk import bare_desk_findings
 from .drawing import Note
 from .painting import Painted
 
@@ -23,13 +25,15 @@ def artwork_findings(painted: Painted, art: Art, project: Project, rules: Profil
     by_hand, stack = project.design.artwork.chosen, project.brief.stack
     out = [_of_note(note, project) for note in painted.notes]
     out += _small_words(project.design.artwork.words, rules)
+    out += _far_words(project.design.artwork.words, project.brief.distance_m)
+    out += [] if rules.has_mask else bare_desk_findings(painted, art, project, rules)
     present = {swatch.colour for swatch in painted.swatches}
     for colour in by_hand:
         if colour not in present:
             text = f"The picture has no colour #{colour}; its choice of {by_hand[colour]} changes nothing."
             forget = Remedy("forget that choice", "propose-appearance", (("colour", colour),))
             out.append(Finding("colour-not-in-picture", "warning", "artwork", text, remedies=(forget,)))
-    return out + _hardly_shown(art, stack)
+    return out + (_hardly_shown(art, stack) if rules.has_mask else [])
 
 
 #: Notes that only tell; all others are warnings: something is not as it was drawn.
@@ -58,6 +62,20 @@ def _small_words(words: Sequence[Words], rules: Profile) -> list[Finding]:
                     f"{one.side} legend", (remedy,))
         )  # fmt: skip
     return out
+
+
+def _far_words(words: Sequence[Words], distance_m: float) -> list[Finding]:
+    """Words that cannot be read from where the board is seen; small print is no fault, so this only tells."""
+    least = legible_mm(distance_m)
+    small = [(one.height_mm, number, one) for number, one in enumerate(words, 1) if one.height_mm < least - 1e-6]
+    if not small:
+        return []
+    height, number, one = min(small, key=lambda row: row[0])
+    text = f"“{one.text}” is {height:g} mm high: from {distance_m:g} m letters of {least:g} mm can be read"
+    text += f" ({len(small)} texts)." if len(small) > 1 else "."
+    higher = Remedy(f"make it {least:g} mm", "set-words", (("number", number), ("height_mm", round(least, 2))))
+    return [Finding("words-for-a-closer-look", "note", "artwork", text, one.x_mm, one.y_mm, height, least, f"{one.side} legend",
+                    (higher,), len(small), tuple((one.x_mm, one.y_mm) for _, _, one in small))]  # fmt: skip
 
 
 def _hardly_shown(art: Art, stack: Stack) -> list[Finding]:
@@ -89,8 +107,7 @@ def _name(appearance: str) -> str:
 
 def _between(one: str, other: str, stack: Stack, mask: str | None = None) -> float:
     look = materials_of(mask or stack.mask, stack.finish, stack.ink, stack.thickness_mm)
-    labs = [rgb_to_lab(hex_to_rgb(look.colour(appearance))) for appearance in (one, other)]
-    return float(ciede2000(labs[0], labs[1]))
+    return hex_difference(look.colour(one), look.colour(other))
 
 
 def _list(words: list[str]) -> str:

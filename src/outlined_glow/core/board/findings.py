@@ -8,7 +8,7 @@ import numpy as np
 import shapely
 from shapely.geometry.base import BaseGeometry
 
-from ..geometry.regions import grow, minus, polygons, shifted, union
+from ..geometry.regions import grow, minus, polygons, shifted
 from ..geometry.thin import ThinPlace, narrow_gaps, thin_places
 from ..project import Finding, Mend, Remedy, Width
 from .layers import ArtLayers, SideArt
@@ -24,7 +24,7 @@ def layer_findings(board: Board, art: ArtLayers, mends: Sequence[Mend] = ()) -> 
     for side in ("front", "back"):
         if not art.sides[side].copper.is_empty or not art.sides[side].ink.is_empty or side == "front":
             out += _Side(board, art.sides[side], side, mends).findings()
-    return out if board.profile.has_legend else [*out, *_vanished(art, board)]
+    return out
 
 
 class _Side:
@@ -174,15 +174,3 @@ def _ink_pulled_back(drawn: BaseGeometry, printed: BaseGeometry, gap: float, sid
             (Remedy("leave mask tone between ink and metal"),), len(lost), places,
         )
     ]  # fmt: skip
-
-
-def _vanished(art: ArtLayers, board: Board) -> list[Finding]:
-    """A home etch has no mask and no ink."""
-    out = []
-    for name, region in (("ink", union([art.front.ink, art.sides["back"].ink])), ("veiled window", art.veiled)):
-        if not region.is_empty:
-            spot = region.representative_point()
-            x, y = spot.x - board.origin[0], spot.y - board.origin[1]
-            text = f"{name.capitalize()} vanishes: the {board.profile.title} desk has neither mask nor legend."
-            out.append(Finding("appearance-vanishes", "warning", "artwork", text, x, y))
-    return out

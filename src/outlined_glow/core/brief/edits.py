@@ -13,6 +13,7 @@ from ..parts import Profile, profile_of, profiles, read_profile
 from ..parts.profiles import check_profile
 from ..project import Param, Project, edit
 from ..project.edits import PictureFile
+from .advice import usual_distance_m
 
 
 @edit("rename", "Named “{name}”", name=Param("text", optional=False))
@@ -100,8 +101,6 @@ PLACES = ("worn", "desk", "wall", "outdoors")
 AMBIENTS = ("dark room", "desk", "shop", "sun")
 SKILLS = ("first board", "some boards", "many boards")
 TOOLS = ("iron", "hot plate", "hot air", "oven", "stencil", "meter", "bench supply", "scope", "magnifier")
-#: From how far it is seen, unless told (DOMAIN 12).
-_DISTANCE_M = {"worn": 1.0, "desk": 0.6, "wall": 3.0, "outdoors": 3.0}
 
 
 @edit(
@@ -118,7 +117,7 @@ def set_purpose(project: Project, **changes: Any) -> Project:
     """What it is, where and from how far it is seen, and what it is made with; another place brings its usual distance."""
     given = {key: value for key, value in changes.items() if value is not None}
     if "place" in given and "distance_m" not in given:
-        given["distance_m"] = _DISTANCE_M[given["place"]]
+        given["distance_m"] = usual_distance_m(given["place"])
     for tool in given.get("tools", ()):
         if tool not in TOOLS:
             raise Trouble(f"There is no tool “{tool}” here; there are {', '.join(TOOLS)}.")

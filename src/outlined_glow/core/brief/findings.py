@@ -6,6 +6,7 @@ from datetime import date, timedelta
 
 from ..parts import Profile
 from ..project import Brief, Finding, Project, Remedy
+from .advice import fine_packages
 from .price import price_of
 
 
@@ -38,7 +39,34 @@ def brief_findings(
             late = (here - date.fromisoformat(limits.ready_by)).days
             text = f"Ordered today the boards are here on {here.isoformat()}, {late} days after {limits.ready_by}."
             out.append(Finding("too-late", "warning", "brief", text, measured=float(days), remedies=(Remedy("a fast parcel"),)))
-    return out
+    return [*out, *_too_fine(project)]
+
+
+def _too_fine(project: Project) -> list[Finding]:
+    """Bodies that are fiddly for the hands that will place them."""
+    brief, design = project.brief, project.design
+    fine = fine_packages(brief.skill) if "magnifier" not in brief.tools or brief.skill == "first board" else ()
+    found: list[tuple[str, Remedy]] = []
+    for array in design.lights:
+        package, _, colour = array.emitter.partition(" ")
+        if package in fine:
+            larger = f"{_EASY} {colour}"
+            values = (("array", array.name), ("emitter", larger))
+            found.append((f"{array.emitter} LEDs", Remedy(f"{array.name}: {larger}", array.__struct_config__.tag, values)))  # type: ignore[arg-type]
+    if design.lights and design.drive.resistor in fine:
+        found.append(
+            (f"{design.drive.resistor} resistors", Remedy(f"resistors of {_EASY}", "set-resistors", (("size", _EASY),)))
+        )
+    if not found:
+        return []
+    what = " and ".join(dict.fromkeys(name for name, _ in found))
+    text = f"{what[0].upper()}{what[1:]} are small for hands that have made {_MADE[brief.skill]}; larger bodies are easier."
+    return [Finding("fiddly-parts", "note", "brief", text, remedies=tuple(remedy for _, remedy in found), count=len(found))]
+
+
+#: The body that every hand can place, and what hands have made by their skill.
+_EASY = "0805"
+_MADE = {"first board": "no board yet", "some boards": "a few boards without a magnifier"}
 
 
 def _smaller(project: Project, have: float, most: float) -> tuple[Remedy, ...]:

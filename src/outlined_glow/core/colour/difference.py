@@ -64,3 +64,8 @@ def ciede2000(lab1: ArrayLike, lab2: ArrayLike) -> NDArray[np.float64]:
     rt = -2 * np.sqrt(cm**7 / (cm**7 + 25.0**7)) * twist
     total: NDArray[np.float64] = np.sqrt((dl / sl) ** 2 + (dc / sc) ** 2 + (dh / sh) ** 2 + rt * (dc / sc) * (dh / sh))
     return total
+
+
+def hex_difference(one: str, other: str) -> float:
+    """CIEDE2000 between two sRGB colours."""
+    return float(ciede2000(rgb_to_lab(hex_to_rgb(one)), rgb_to_lab(hex_to_rgb(other))))

@@ -54,18 +54,27 @@ def inks() -> tuple[str, ...]:
     return tuple(_table()["inks"])
 
 
-def materials_of(mask: str, finish: str, ink: str, thickness_mm: float) -> Materials:
-    """The appearances of a stack. Transmittance 0.55 exp(-t / 2.2 mm), times the mask's own (DOMAIN 1)."""
+def laminate_density() -> float:
+    """What the laminate weighs, g/cm³."""
+    return float(_table()["laminate"]["bare"]["g_per_cm3"])
+
+
+def materials_of(mask: str, finish: str, ink: str, thickness_mm: float, printed: bool = True) -> Materials:
+    """The appearances of a stack. Transmittance 0.55 exp(-t / 2.2 mm), times the mask's own (DOMAIN 1).
+
+    Where nothing is printed there is neither mask nor ink: what would lie under them is seen.
+    """
     table = _table()
     one = table["masks"][mask]
     bare = table["laminate"]["bare"]
+    metal, laminate = str(table["finishes"][finish]["colour"]), str(bare["colour"])
     return Materials(
-        mask=str(one["over_laminate"]),
-        raised=str(one["over_copper"]),
-        metal=str(table["finishes"][finish]["colour"]),
-        ink=str(table["inks"][ink]["colour"]),
-        laminate=str(bare["colour"]),
+        mask=str(one["over_laminate"]) if printed else laminate,
+        raised=str(one["over_copper"]) if printed else metal,
+        metal=metal,
+        ink=str(table["inks"][ink]["colour"]) if printed else laminate,
+        laminate=laminate,
         through_laminate=float(bare["transmittance"]) * math.exp(-thickness_mm / float(bare["decay_mm"])),
-        through_mask=float(one["transmittance"]),
+        through_mask=float(one["transmittance"]) if printed else 1.0,
         tint=str(bare["tint"]),
     )

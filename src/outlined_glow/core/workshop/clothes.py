@@ -10,13 +10,14 @@ import msgspec
 import numpy as np
 from numpy.typing import NDArray
 
-from ..artwork import Chosen, choose, touching
+from ..artwork import Beside, Chosen, choose, touching
 from ..board.draw import png
 from ..board.surface import share
 from ..board.view import View, coverage
 from ..brief import price_of
+from ..brief.look import look_of
 from ..colour.difference import hex_to_rgb
-from ..colour.materials import Materials, finishes, inks, masks, materials_of
+from ..colour.materials import finishes, inks, masks
 from ..geometry.regions import shifted
 from ..project import Stack
 from .compile import Work
@@ -51,22 +52,24 @@ class Clothes:
 
 def explore(work: Work) -> list[Clothes]:
     """Every stack the profile offers, the nearest to the picture first. A choice made by hand is kept in all of them."""
-    brief, board, art = work.project.brief, work.board, work.project.design.artwork
-    rules = board.profile
-    beside = touching(work.painted)
-    here = brief.stack
+    beside, here, rules = touching(work.painted), work.project.brief.stack, work.board.profile
     masks_, inks_ = (masks(), inks()) if rules.has_mask else ((here.mask,), (here.ink,))
-    out = []
-    for mask, finish, ink in itertools.product(masks_, finishes(), inks_):
-        stack = msgspec.structs.replace(here, mask=mask, finish=finish, ink=ink)
-        look = materials_of(mask, finish, ink, here.thickness_mm)
-        chosen = choose(work.painted, beside, art.chosen, look, rules.has_mask)
-        price = price_of(board.size, stack, brief.pieces, brief.profile, board.edge_copper)
-        words = tuple(one.appearance for one in chosen)
-        days = rules.days_make + rules.days_arrive
-        out.append(Clothes(stack, _mean(chosen), price.boards, price.each, days, words, stack == here))
-    out.sort(key=lambda one: (round(one.difference, 2), one.boards, one.name))
-    return out
+    every = itertools.product(masks_, finishes(), inks_)
+    stacks = [msgspec.structs.replace(here, mask=mask, finish=finish, ink=ink) for mask, finish, ink in every]
+    return sorted(
+        (under(work, stack, beside) for stack in stacks), key=lambda one: (round(one.difference, 2), one.boards, one.name)
+    )
+
+
+def under(work: Work, stack: Stack, beside: Beside) -> Clothes:
+    """The picture under one stack. `beside` says which swatches touch."""
+    brief, board, rules = work.project.brief, work.board, work.board.profile
+    look = look_of(stack, rules)
+    chosen = choose(work.painted, beside, work.project.design.artwork.chosen, look, rules.has_mask)
+    price = price_of(board.size, stack, brief.pieces, brief.profile, board.edge_copper)
+    words = tuple(one.appearance for one in chosen)
+    days = rules.days_make + rules.days_arrive
+    return Clothes(stack, _mean(chosen), price.boards, price.each, days, words, stack == brief.stack)
 
 
 def _mean(chosen: tuple[Chosen, ...]) -> float:
@@ -80,6 +83,7 @@ class Pictures:
 
     def __init__(self, work: Work, cancelled: Callable[[], bool] = lambda: False) -> None:
         board = work.board
+        self._rules = board.profile
         wide, high = PICTURE_PX
         scale = min(wide / (board.size[0] + 2), high / (board.size[1] + 2))
         left, top = (board.size[0] - wide / scale) / 2, (board.size[1] + high / scale) / 2
@@ -95,7 +99,7 @@ class Pictures:
     def png(self, clothes: Clothes, background: str) -> bytes:
         """The picture under one stack, as PNG."""
         stack = clothes.stack
-        look: Materials = materials_of(stack.mask, stack.finish, stack.ink, stack.thickness_mm)
+        look = look_of(stack, self._rules)
         out = np.broadcast_to(np.array(hex_to_rgb(look.mask), np.float32), (*self._core.shape, 3)).copy()
         for place, cover in self._shown:
             colour = look.colour(clothes.appearances[place]) if clothes.appearances[place] != "cut" else background

@@ -30,7 +30,8 @@ from ..artwork.mends import mended
 from ..artwork.words import with_words
 from ..board import Board
 from ..board.layers import ArtLayers, Ground, Regions, art_layers, back_ink, front_ink, lay_ground, make_board, raised_under_ink
-from ..colour import Materials, materials_of
+from ..brief.look import look_of
+from ..colour import Materials
 from ..drive import DrivePlan, plan_drive
 from ..drive.seats import Part, find_seats, wanted_seats, with_values
 from ..geometry.regions import EMPTY, union
@@ -83,7 +84,7 @@ class Compiler:
     def _compile(self, project: Project, cancelled: Callable[[], bool]) -> Work:
         design, stack = project.design, project.brief.stack
         rules: Profile = profile_of(project.brief)
-        materials: Materials = self._stage("materials", materials_of, stack.mask, stack.finish, stack.ink, stack.thickness_mm)
+        materials: Materials = self._stage("materials", look_of, stack, rules)
         pictures = self._pictures(project, materials, rules, cancelled)
         painted: Painted = self._stage("painted", _composed, *(one for _, one in pictures))
         beside = self._stage("beside", touching, painted)

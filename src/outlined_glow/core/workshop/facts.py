@@ -16,6 +16,7 @@ from ..artwork.raster.tones import cell_mm
 from ..board import LightSpot
 from ..brief import price_of
 from ..brief.price import over_step
+from ..colour.materials import laminate_density
 from ..drive.seats import Part
 from ..geometry.thin import thinnest
 from ..motion.pattern import average_level, level_table, peak_level, truth_of
@@ -204,6 +205,11 @@ def picture_facts(work: Work, which: int) -> PictureFacts:
     middle = ((left + right) / 2, (bottom + top) / 2)
     ruling = 10 / cell_mm(tones, dot)
     return PictureFacts(*middle, placed.size[1], raster, shaded, fineness, judgement, dot, ruling, words)
+
+
+def grams(work: Work, thickness_mm: float) -> float:
+    """What the bare board weighs, g."""
+    return float(work.board.layer("core").area * thickness_mm / 1000 * laminate_density())
 
 
 def step_words(work: Work) -> str:

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
 from typing import Any
 
 from PyQt6.QtCore import Qt, pyqtSignal
@@ -140,7 +139,5 @@ class ArtworkDrawer(Drawer):
         name = art.pictures[0].name if art.pictures else "no picture"
         self.subtitle.set_full(f"{name} · {len(work.art.chosen)} colours found")
 
-    def show_findings(self, findings: Sequence[Any]) -> None:
-        super().show_findings(findings)
-        if self.session.work is not None and self.isVisible():
-            self.clothes.look(self.session.work)
+    def look(self, work: Any) -> None:
+        self.clothes.look(work)

@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from typing import Any
 
 from PyQt6.QtCore import QPointF, Qt, QTimer, pyqtSignal
-from PyQt6.QtGui import QFont, QPainter, QPaintEvent, QPen, QPolygonF, QResizeEvent
+from PyQt6.QtGui import QFont, QPainter, QPaintEvent, QPen, QPolygonF, QResizeEvent, QShowEvent
 from PyQt6.QtWidgets import QFrame, QGridLayout, QHBoxLayout, QScrollArea, QScrollBar, QVBoxLayout, QWidget
 
 from ..session import Session
@@ -77,6 +77,17 @@ class Drawer(QFrame):
         mine = [one for one in findings if one.stage == self.stage]
         self.places_card.show_findings(mine)
         self.findings_card.show_findings([one for one in mine if not one.widths])
+
+        if self.session.work is not None and self.isVisible():
+            self.look(self.session.work)
+
+    def look(self, work: Any) -> None:
+        """The drawer is in view and its board at rest: time for what costs more than a look, in the background."""
+
+    def showEvent(self, event: QShowEvent | None) -> None:
+        super().showEvent(event)
+        if self.session.work is not None and self.session.findings is not None:
+            self.look(self.session.work)
 
     def add_card(self, title: str, aside: str = "") -> Card:
         """One more card."""

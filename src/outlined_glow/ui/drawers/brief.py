@@ -1,149 +1,192 @@
-"""Brief: stack, desk, pieces, and what they cost."""
+"""Brief: what it is for, limits, stack, desk, pieces, and what they cost."""
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from typing import Any
 
 from PyQt6.QtWidgets import QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
 
 from ...core.units import show
 from ..core_door import core
-from ..fields import Choice, ColourChip, QuantityField
-from ..widgets import clear, label
+from ..fields import ColourChip, QuantityField
+from ..widgets import Card, clear, label
 from .base import Drawer
 from .brief_cards import LimitsCard, OwnProfile
-
-
-def _words(names: Any) -> list[tuple[str, str]]:
-    return [(name, name.replace("-", " ")) for name in names]
+from .told import ToldChoice
 
 
 class BriefDrawer(Drawer):
-    """Each choice shows its price and its look at once."""
+    """Each choice shows its price, its look and what it rules out at once."""
 
     stage, title = "brief", "Brief"
 
     def build(self) -> None:
-        card = self.add_card("The board")
-        self.name = QLineEdit()
-        self.name.setMaxLength(80)
-        card.row("name", self.name)
-        self.name.setFixedWidth(180)
-        self.name.editingFinished.connect(self._rename)
-        self.wishes: dict[str, Choice] = {}
-        for key, title in (
-            ("purpose", "it is a"),
-            ("place", "it is seen"),
-            ("ambient", "by the light of"),
-            ("skill", "made by hands of"),
-        ):
-            wish = Choice([])
-            wish.chosen.connect(lambda word, key=key: self.edit("set-purpose", **{key: word}))
-            card.row(title, wish)
-            self.wishes[key] = wish
-        self.tools = QLineEdit()
-        self.tools.setMinimumWidth(150)
-        self.tools.setToolTip("iron, hot plate, hot air, oven, stencil, meter, bench supply, scope, magnifier")
-        self.tools.editingFinished.connect(self._take_tools)
-        card.row("with", self.tools)
-        self.distance = QuantityField("m", "m", step=0.1)
-        self.distance.committed.connect(lambda value: self.edit("set-purpose", distance_m=value))
-        card.row("from", self.distance)
-        self.legible = card.figure("letters read from there")
+        self.use = UseCard(self)
         self.limits = LimitsCard(self)
-        self.cards.addWidget(self.limits)
-        stack = self.add_card("Stack")
-        self.sample = ColourChip(["000000"], 96)
-        self.sample.setAccessibleName("mask, mask over copper, metal, ink")
-        stack.row("looks like", self.sample)
-        self.choices: dict[str, Choice] = {}
-        for key, title in (("mask", "mask"), ("finish", "finish"), ("ink", "ink (silkscreen)"), ("thickness_mm", "thickness")):
-            choice = Choice([])
-            choice.chosen.connect(lambda word, key=key: self._stack(key, word))
-            stack.row(title, choice)
-            self.choices[key] = choice
-        made = self.add_card("Made by")
-        self.profile = Choice([])
-        self.profile.chosen.connect(lambda word: self.edit("set-profile", profile=word))
-        made.row("desk", self.profile)
-        self.pieces = QuantityField("", "", step=1, digits=0)
-        self.pieces.committed.connect(lambda value: self.edit("set-pieces", pieces=int(value)))
-        made.row("pieces", self.pieces)
-        self.days = made.figure("days to make, to arrive")
-        self.rules = made.figure("finest track / gap")
-        self.own = OwnProfile(self, made)
-        self.price = self.add_card("Price", "in credits")
-        self._lines = QVBoxLayout()
-        self._lines.setSpacing(4)
-        self.price.body.addLayout(self._lines)
-        self.together = self.price.figure("together")
-        self.each = self.price.figure("each", "honey", self._why_price)
+        self.stack = StackCard(self)
+        self.made = MadeCard(self)
+        self.price = PriceCard(self)
+        for card in (self.use, self.limits, self.stack, self.made, self.price):
+            self.cards.addWidget(card)
         self.mind = self.add_card("Mind")
         self.cautions = label("", "quiet", wrap=True)
         self.mind.add(self.cautions)
+        self.told = {**self.use.choices, **self.stack.choices, "profile": self.made.profile}
 
-    def _stack(self, key: str, word: str) -> None:
-        self.edit("set-stack", **{key: float(word) if key == "thickness_mm" else word})
-
-    def _rename(self) -> None:
-        name = self.name.text().strip()
-        if name and self.session.project is not None and name != self.session.project.name:
-            self.edit("rename", name=name)
-
-    def _take_tools(self) -> None:
-        words = tuple(word.strip() for word in self.tools.text().split(",") if word.strip())
-        if self.session.project is not None and words != self.session.project.brief.tools:
-            self.edit("set-purpose", tools=words)
-
-    def _why_price(self) -> None:
+    def why_price(self) -> None:
+        """The reason of the price."""
         if self.session.work is not None:
             self.why(core("why").why_price(self.session.work))
 
     def show_work(self, work: Any) -> None:
-        brief, board = work.project.brief, work.board
-        materials, parts = core("materials"), core("parts")
-        if not self.choices["mask"].count():
-            self.choices["mask"].fill(_words(materials.masks()))
-            self.choices["finish"].fill(_words(materials.finishes()))
-            self.choices["ink"].fill(_words(materials.inks()))
-            words = core("brief")
-            for key, offered in (
-                ("purpose", words.PURPOSES),
-                ("place", words.PLACES),
-                ("ambient", words.AMBIENTS),
-                ("skill", words.SKILLS),
-            ):
-                self.wishes[key].fill([(word, word) for word in offered])
-        own = brief.own_profile
-        desks = [(name, one.title) for name, one in parts.profiles().items()]
-        desks += [(own["name"], f"{own['title']} (own)")] if own else []
-        if [self.profile.itemData(at) for at in range(self.profile.count())] != [name for name, _ in desks]:
-            self.profile.fill(desks)
-        for key, wish in self.wishes.items():
-            wish.show_key(getattr(brief, key))
-        self.distance.show_value(brief.distance_m)
-        if not self.tools.hasFocus():
-            self.tools.setText(", ".join(brief.tools))
-        self.legible.setText(f"{brief.distance_m * 1000 / 200:.3g} mm and more")
-        self.limits.show_work(work)
-        self.own.show_work(work)
-        mind = core("brief_findings").cautions(brief, work.project.design.drive.supply)
+        for card in (self.use, self.limits, self.stack, self.made, self.price):
+            card.show_work(work)
+        mind = core("brief_findings").cautions(work.project.brief, work.project.design.drive.supply)
         self.cautions.setText("\n\n".join(mind))
         self.mind.setVisible(bool(mind))
-        thicknesses = [(f"{one:.1f}", f"{one:g} mm") for one in board.profile.thickness_mm]
-        self.choices["thickness_mm"].fill(thicknesses)
-        for key in ("mask", "finish", "ink"):
-            self.choices[key].show_key(getattr(brief.stack, key))
-        self.choices["thickness_mm"].show_key(f"{brief.stack.thickness_mm:.1f}")
-        self.profile.show_key(brief.profile)
-        self.pieces.show_value(brief.pieces)
+        size = f"{show(work.board.size[0], 1)} × {show(work.board.size[1], 1)} mm"
+        self.subtitle.set_full(f"{size} · {work.board.profile.title} · {work.project.brief.pieces} pieces")
+
+    def look(self, work: Any) -> None:
+        """Work out in the background what every choice would mean."""
+
+        def took(told: dict[str, Sequence[Any]]) -> None:
+            for key, rows in told.items():
+                self.told[key].tell(rows)
+
+        run = core("choices").consequences
+        self.session.jobs.submit("choices", lambda cancelled: run(work), took, self.session.trouble.emit)
+
+
+class UseCard(Card):
+    """What it is, and where, how and by whom."""
+
+    def __init__(self, drawer: BriefDrawer) -> None:
+        super().__init__("The board")
+        self._drawer = drawer
+        self.name = QLineEdit()
+        self.name.setMaxLength(80)
+        self.row("name", self.name)
+        self.name.setFixedWidth(180)
+        self.name.editingFinished.connect(self._rename)
+        self.choices: dict[str, ToldChoice] = {}
+        for key, title in (("purpose", "it is a"), ("place", "it is seen"), ("ambient", "by the light of")):
+            self._choice(key, title)
+        self.distance = QuantityField("m", "m", step=0.1)
+        self.distance.committed.connect(lambda value: drawer.edit("set-purpose", distance_m=value))
+        self.row("from", self.distance)
+        self.legible = self.figure("letters read from there")
+        self._choice("skill", "made by hands of")
+        self.tools = QLineEdit()
+        self.tools.setMinimumWidth(150)
+        self.tools.editingFinished.connect(self._take_tools)
+        self.row("with", self.tools)
+
+    def _choice(self, key: str, title: str) -> None:
+        one = ToldChoice(self, title)
+        one.chosen.connect(lambda word: self._drawer.edit("set-purpose", **{key: word}))
+        self.choices[key] = one
+
+    def _rename(self) -> None:
+        name, project = self.name.text().strip(), self._drawer.session.project
+        if name and project is not None and name != project.name:
+            self._drawer.edit("rename", name=name)
+
+    def _take_tools(self) -> None:
+        words, project = (
+            tuple(word.strip() for word in self.tools.text().split(",") if word.strip()),
+            self._drawer.session.project,
+        )
+        if project is not None and words != project.brief.tools:
+            self._drawer.edit("set-purpose", tools=words)
+
+    def show_work(self, work: Any) -> None:
+        """Bring the fields up to date."""
+        brief, words = work.project.brief, core("brief")
+        offered = {"purpose": words.PURPOSES, "place": words.PLACES, "ambient": words.AMBIENTS, "skill": words.SKILLS}
+        for key, one in self.choices.items():
+            one.offer([(word, word) for word in offered[key]])
+            one.show_key(getattr(brief, key))
+        self.distance.show_value(brief.distance_m)
+        self.tools.setToolTip(", ".join(words.TOOLS))
+        if not self.tools.hasFocus():
+            self.tools.setText(", ".join(brief.tools))
+        self.legible.setText(f"{core('advice').legible_mm(brief.distance_m):.3g} mm and more")
         if not self.name.hasFocus():
             self.name.setText(work.project.name)
-        look = board.materials
+
+
+class StackCard(Card):
+    """Mask, finish, ink and thickness."""
+
+    def __init__(self, drawer: BriefDrawer) -> None:
+        super().__init__("Stack")
+        self._drawer = drawer
+        self.sample = ColourChip(["000000"], 96)
+        self.sample.setAccessibleName("mask, mask over copper, metal, ink")
+        self.row("looks like", self.sample)
+        self.choices: dict[str, ToldChoice] = {}
+        for key, title in (("mask", "mask"), ("finish", "finish"), ("ink", "ink (silkscreen)"), ("thickness_mm", "thickness")):
+            one = ToldChoice(self, title)
+            one.chosen.connect(lambda word, key=key: self._set(key, word))
+            self.choices[key] = one
+
+    def _set(self, key: str, word: str) -> None:
+        self._drawer.edit("set-stack", **{key: float(word) if key == "thickness_mm" else word})
+
+    def show_work(self, work: Any) -> None:
+        """Bring the choices up to date."""
+        stack, materials, look = work.project.brief.stack, core("materials"), work.board.materials
+        offered = {"mask": materials.masks(), "finish": materials.finishes(), "ink": materials.inks()}
+        for key, words in offered.items():
+            self.choices[key].offer([(word, word.replace("-", " ")) for word in words])
+            self.choices[key].show_key(getattr(stack, key))
+        self.choices["thickness_mm"].offer([(f"{one:.1f}", f"{one:g} mm") for one in work.board.profile.thickness_mm])
+        self.choices["thickness_mm"].show_key(f"{stack.thickness_mm:.1f}")
         self.sample.show_colours([look.mask, look.raised, look.metal, look.ink, look.laminate])
-        rules = board.profile
+
+
+class MadeCard(Card):
+    """Who makes it, and how many."""
+
+    def __init__(self, drawer: BriefDrawer) -> None:
+        super().__init__("Made by")
+        self.profile = ToldChoice(self, "desk")
+        self.profile.chosen.connect(lambda word: drawer.edit("set-profile", profile=word))
+        self.pieces = QuantityField("", "", step=1, digits=0)
+        self.pieces.committed.connect(lambda value: drawer.edit("set-pieces", pieces=int(value)))
+        self.row("pieces", self.pieces)
+        self.days = self.figure("days to make, to arrive")
+        self.own = OwnProfile(drawer, self)
+
+    def show_work(self, work: Any) -> None:
+        """Bring the desk up to date."""
+        brief, rules = work.project.brief, work.board.profile
+        own = brief.own_profile
+        desks = [(name, one.title) for name, one in core("parts").profiles().items()]
+        desks += [(own["name"], f"{own['title']} (own)")] if own else []
+        self.profile.offer(desks)
+        self.profile.show_key(brief.profile)
+        self.pieces.show_value(brief.pieces)
         self.days.setText("tonight" if not rules.days_make else f"{rules.days_make} + {rules.days_arrive}")
-        self.rules.setText(f"{rules.track_mm:g} / {rules.gap_mm:g} mm")
+        self.own.show_work(work)
+
+
+class PriceCard(Card):
+    """The price line by line."""
+
+    def __init__(self, drawer: BriefDrawer) -> None:
+        super().__init__("Price", "in credits")
+        self._lines = QVBoxLayout()
+        self._lines.setSpacing(4)
+        self.body.addLayout(self._lines)
+        self.together = self.figure("together")
+        self.each = self.figure("each", "honey", drawer.why_price)
+
+    def show_work(self, work: Any) -> None:
+        """Bring the lines up to date."""
+        brief, board = work.project.brief, work.board
         price = core("price").price_of(board.size, brief.stack, brief.pieces, brief.profile, board.edge_copper)
         clear(self._lines)
         for title, amount in price.lines:
@@ -155,6 +198,3 @@ class BriefDrawer(Drawer):
             self._lines.addWidget(line)
         self.together.setText(f"{price.boards:.2f}")
         self.each.setText(f"{price.each:.2f}")
-        self.subtitle.set_full(
-            f"{show(board.size[0], 1)} × {show(board.size[1], 1)} mm · {rules.title} · {brief.pieces} pieces"
-        )

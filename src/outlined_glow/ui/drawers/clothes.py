@@ -99,6 +99,8 @@ class ClothesCard(Card):
         if now is not None and now not in shown:
             shown = [*shown[:-1], now]
         self.tiles = []
+        days = shown[0][0].days if shown else 0
+        self.aside.set_full(f"Δ to the picture, price · {days} days" if days else "Δ to the picture · tonight")
         for place, (clothes, picture) in enumerate(shown):
             tile = Tile(clothes, picture, self._work.project.brief.stack)
             tile.clicked.connect(lambda _=False, one=clothes: self._take(one))

@@ -1,0 +1,75 @@
+"""A desk without mask and ink makes metal, bare laminate and cuts: what vanishes there, and what takes its place."""
+
+from __future__ import annotations
+
+from collections import Counter
+
+from ..colour import materials_of
+from ..parts import Profile
+from ..project import Finding, Project, Remedy
+from .appearance import Art, Chosen, choose, propose, touching
+from .painting import Painted
+
+_MADE = ("metal", "window", "cut")
+#: What is seen instead of what cannot be made.
+_SEEN = {"mask": "bare laminate", "raised": "metal", "ink": "bare laminate", "veiled": "bare laminate"}
+_NAMES = {"mask": "mask tone", "raised": "raised tone", "window": "bare laminate", "veiled": "veiled window"}
+
+
+def bare_desk_findings(painted: Painted, art: Art, project: Project, rules: Profile) -> list[Finding]:
+    """What would be proposed elsewhere and what is instead; choices by hand and words that cannot be made. Picture frame."""
+    return [*_replaced(painted, art, project, rules), *_vanished(art, project, rules), *_words(project, rules)]
+
+
+def _name(appearance: str) -> str:
+    return _NAMES.get(appearance, appearance)
+
+
+def _replaced(painted: Painted, art: Art, project: Project, rules: Profile) -> list[Finding]:
+    stack = project.brief.stack
+    look = materials_of(stack.mask, stack.finish, stack.ink, stack.thickness_mm)
+    elsewhere = choose(painted, touching(painted), project.design.artwork.chosen, look, True)
+    rows = zip(elsewhere, art.chosen, strict=True)
+    pairs = Counter((usual.appearance, now.appearance) for usual, now in rows if usual.appearance != now.appearance)
+    if not pairs:
+        return []
+    words = [
+        f"{_name(usual)} becomes {_name(now)} ({count} colour{'s' * (count > 1)})" for (usual, now), count in pairs.items()
+    ]
+    text = f"The {rules.title} desk has neither mask nor ink: {', '.join(words)}."
+    printed = Remedy("have it made with mask and ink", "set-profile", (("profile", "standard"),))
+    return [Finding("appearances-replaced", "note", "artwork", text, remedies=(printed,), count=sum(pairs.values()))]
+
+
+def _vanished(art: Art, project: Project, rules: Profile) -> list[Finding]:
+    """Chosen by hand, and not to be had: raised tone is plain copper there, all the others bare laminate."""
+    stack = project.brief.stack
+    look = materials_of(stack.mask, stack.finish, stack.ink, stack.thickness_mm, False)
+    out = []
+    for appearance, seen in _SEEN.items():
+        rows: list[Chosen] = [one for one in art.chosen if one.by_hand and not one.word and one.appearance == appearance]
+        if not rows:
+            continue
+        spot = rows[0].region.representative_point()
+        text = f"{_name(appearance).capitalize()} vanishes, which the {rules.title} desk does not make: {seen} is seen there."
+        remedies = [
+            Remedy(f"#{one.colour} as proposed: {_name(propose(one.colour, look, False))}", "propose-appearance",
+                   (("colour", one.colour),))
+            for one in rows[:4]
+        ]  # fmt: skip
+        out.append(Finding("appearance-vanishes", "warning", "artwork", text, spot.x, spot.y, remedies=tuple(remedies),
+                           count=len(rows)))  # fmt: skip
+    return out
+
+
+def _words(project: Project, rules: Profile) -> list[Finding]:
+    words = project.design.artwork.words
+    lost = [(number, one) for number, one in enumerate(words, 1) if one.appearance not in _MADE]
+    if not lost:
+        return []
+    number, first = lost[0]
+    text = f"“{first.text}” is {_name(first.appearance)}, which the {rules.title} desk does not make ({len(lost)} texts)."
+    metal = Remedy(f"“{first.text[:16]}” in metal", "set-words", (("number", number), ("appearance", "metal")))
+    return [
+        Finding("appearance-vanishes", "warning", "artwork", text, first.x_mm, first.y_mm, remedies=(metal,), count=len(lost))
+    ]

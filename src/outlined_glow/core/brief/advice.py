@@ -1,0 +1,34 @@
+"""What a choice of the brief rules out whatever the board is (data/brief.json; DOMAIN 1, 5, 10, 13, 17)."""
+
+from __future__ import annotations
+
+import json
+from functools import cache
+from importlib import resources
+from typing import Any
+
+
+@cache
+def _table() -> dict[str, Any]:
+    text = resources.files("outlined_glow.data").joinpath("brief.json").read_text("utf-8")
+    return json.loads(text)  # type: ignore[no-any-return]
+
+
+def ruled_out(key: str, word: str) -> tuple[str, ...]:
+    """What the word of a key rules out, in few words each."""
+    return tuple(_table()["rules_out"].get(key, {}).get(word, ()))
+
+
+def usual_distance_m(place: str) -> float:
+    """From how far something in a place is usually seen, m (DOMAIN 12)."""
+    return float(_table()["usual_distance_m"][place])
+
+
+def legible_mm(distance_m: float) -> float:
+    """How high letters must be to be read from a distance, mm (DOMAIN 10)."""
+    return distance_m * 1000 * float(_table()["letters_per_distance"])
+
+
+def fine_packages(skill: str) -> tuple[str, ...]:
+    """Bodies too fine for hands of that skill."""
+    return tuple(_table()["fine_packages"][skill])
