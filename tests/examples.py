@@ -40,6 +40,7 @@ EXAMPLES: dict[str, dict[str, Any]] = {
     "set-purpose": {"place": "wall", "tools": ("iron", "oven")},
     "set-limits": {"width_mm": 60.0, "ready_by": "2026-12-24"},
     "set-shape": {"base": "star", "points": 7, "corner_mm": 3.0, "with_picture": True},
+    "take-outline": {"file": PictureFile("sign.svg", SIGN), "width_mm": 80.0},
     "add-feature": {"kind": "sew", "along": True, "count": 3, "needle_mm": 1.1},
     "set-feature": {"number": 1, "size_mm": 1.5},
     "remove-feature": {"number": 1},

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from pathlib import Path
 from typing import Any
 
 import pytest
@@ -10,14 +11,25 @@ import shapely
 from drawings import SIGN
 from hypothesis import given
 from hypothesis import strategies as st
+from msgspec import structs
 from pictures import dxf, encoded, frame, hills
+from shapely.geometry import Point
 
-from outlined_glow.core.artwork.words import words_region
+from outlined_glow.core.artwork.words import edge_place, edge_share, words_region
 from outlined_glow.core.errors import Trouble
+from outlined_glow.core.geometry.contours import Contours
+from outlined_glow.core.geometry.regions import polygons, union
+from outlined_glow.core.geometry.ringfile import pack, unpack
 from outlined_glow.core.project import Project, Shape, Words, apply_edit
 from outlined_glow.core.project.edits import PictureFile
+from outlined_glow.core.project.storage import load, save
+from outlined_glow.core.shape.placing import Snapped, catching_lines, dimensions, snapped
 from outlined_glow.core.shape.primitives import FORMS, form
 from outlined_glow.core.workshop import Compiler, apply_values, new_project
+
+
+def nowhere(path: str) -> None:
+    """No edge to follow."""
 
 
 def edited(project: Project, *edits: tuple[str, dict[str, Any]]) -> Any:
@@ -128,11 +140,11 @@ def test_one_edit_brings_a_board_under_the_price_step() -> None:
 
 def test_words_lie_over_the_art_and_are_read_from_behind_on_the_back(sign: Project) -> None:
     work = edited(sign, ("add-words", {"text": "OR", "x_mm": 14.0, "y_mm": 8.0, "height_mm": 4.0, "appearance": "mask"}))
-    words = words_region(Words(text="OR", x_mm=14.0, y_mm=8.0, height_mm=4.0))
+    words = words_region(Words(text="OR", x_mm=14.0, y_mm=8.0, height_mm=4.0), nowhere)
     assert words.bounds[3] - words.bounds[1] == pytest.approx(4.1, abs=0.2)
     assert work.art.regions["metal"].intersection(words).area < 1e-6
-    behind = words_region(Words(text="P", x_mm=0.0, y_mm=0.0, side="back"))
-    ahead = words_region(Words(text="P", x_mm=0.0, y_mm=0.0))
+    behind = words_region(Words(text="P", x_mm=0.0, y_mm=0.0, side="back"), nowhere)
+    ahead = words_region(Words(text="P", x_mm=0.0, y_mm=0.0), nowhere)
     assert behind.symmetric_difference(shapely.transform(ahead, lambda p: p * (-1, 1))).area < 1e-6
     back = edited(sign, ("add-words", {"text": "back", "x_mm": 30.0, "y_mm": 20.0, "side": "back", "appearance": "metal"}))
     assert back.board.layer("back copper").area > 1
@@ -142,11 +154,97 @@ def test_words_lie_over_the_art_and_are_read_from_behind_on_the_back(sign: Proje
 
 def test_words_bend_round_a_circle() -> None:
     for bend, sign in (("over", 1), ("under", -1)):
-        region = words_region(Words(text="MOTHS BY NIGHT", x_mm=3.0, y_mm=4.0, height_mm=3.0, bend=bend, radius_mm=15.0))  # type: ignore[arg-type]
+        words = Words(text="MOTHS BY NIGHT", x_mm=3.0, y_mm=4.0, height_mm=3.0, bend=bend, radius_mm=15.0)  # type: ignore[arg-type]
+        region = words_region(words, nowhere)
         reach = [math.hypot(x - 3, y - 4) for x, y in shapely.get_coordinates(region)]
         assert min(reach) > 11.5
         assert max(reach) < 18.6
         assert sign * (region.centroid.y - 4) > 8
+
+
+@pytest.mark.parametrize("side", ["front", "back"])
+@pytest.mark.parametrize(("bend", "outside"), [("edge", True), ("edge-inward", False)])
+@given(share=st.floats(0, 1))
+def test_words_follow_an_edge_with_their_feet_on_it(side: str, bend: str, outside: bool, share: float) -> None:
+    round_edge = Contours(Point(5, 3).buffer(20, quad_segs=64), 5.0)
+    words = Words(text="ILIL", x_mm=0, y_mm=0, height_mm=3.0, bend=bend, inset_mm=4.0, share=share, side=side)  # type: ignore[arg-type]
+    region = words_region(words, lambda path: round_edge)
+    far = [math.hypot(x - 5, y - 3) for x, y in shapely.get_coordinates(region)]
+    assert 15.85 < (min(far) if outside else max(far)) < 16.15
+    assert 2.7 < max(far) - min(far) < 3.4
+    place = edge_place(words, lambda path: round_edge)
+    assert place is not None
+    assert region.centroid.distance(Point(place)) < 2.2
+    back = edge_share(words, lambda path: round_edge, *place)
+    assert back is not None
+    assert back[1] == pytest.approx(4.0, abs=0.02)
+    assert min(abs(back[0] - share), 1 - abs(back[0] - share)) < 1e-3
+
+
+def test_words_follow_the_edge_of_a_colour_and_say_what_they_may_follow(sign: Project) -> None:
+    colour = Compiler().compile(sign).art.chosen[-1].colour
+    values = {"text": "round", "bend": "edge", "height_mm": 2.0, "inset_mm": 2.0, "path": colour.lower()}
+    work = edited(sign, ("add-words", values))
+    whole = edited(sign, ("add-words", {**values, "path": "board"}))
+    assert work.project.design.artwork.words[0].path == colour
+    assert not work.board.layer("front legend").equals(whole.board.layer("front legend"))
+    with pytest.raises(Trouble, match="path must be a colour"):
+        apply_edit(sign, "add-words", {**values, "path": "somewhere"})
+
+
+@given(st.lists(st.tuples(st.integers(-40, 40), st.integers(-40, 40), st.integers(1, 9)), min_size=1, max_size=6))
+def test_an_outline_comes_back_from_its_bytes_as_it_was(discs: list[tuple[int, int, int]]) -> None:
+    region = union([Point(x, y).buffer(r) for x, y, r in discs]).difference(Point(0, 0).buffer(0.4))
+    if region.is_empty:
+        return
+    back = unpack(pack(region))
+    assert back.symmetric_difference(region).area < 0.002 * region.length
+    assert len(polygons(back)) == len(polygons(region))
+    data = pack(region)
+    for cut in (3, 7, len(data) // 2, len(data) - 1):
+        with pytest.raises(ValueError, match="rings"):
+            unpack(data[:cut])
+
+
+def test_the_outline_of_another_board_and_of_a_drawing_is_taken_at_its_size(
+    sign: Project, moth: Project, tmp_path: Path
+) -> None:
+    other = Compiler().compile(moth)
+    save(moth, tmp_path / "moth.oglow")
+    taken = edited(sign, ("take-outline", {"file": PictureFile("moth.oglow", (tmp_path / "moth.oglow").read_bytes())}))
+    assert taken.board.size == pytest.approx(other.board.size, abs=0.005)
+    dx, dy = taken.board.origin[0] - other.board.origin[0], taken.board.origin[1] - other.board.origin[1]
+    there = shapely.transform(other.outline.region, lambda p: p - (-dx, -dy))
+    assert taken.outline.region.symmetric_difference(there).area < 1.0
+    save(taken.project, tmp_path / "sign.oglow")
+    assert load(tmp_path / "sign.oglow") == taken.project
+    drawn = edited(sign, ("take-outline", {"file": PictureFile("plate.dxf", dxf(frame(0, 0, 40, 25))), "width_mm": 40.0}))
+    assert drawn.board.size == pytest.approx((40, 25), abs=0.02)
+    assert list(drawn.project.members) == [*sign.members, "outlines/plate.rings"]
+    for bad, words in (("x.oglow", "cannot be opened"), ("x.rings", "damaged"), ("x.svg", "not a readable")):
+        with pytest.raises(Trouble, match=words):
+            apply_edit(sign, "take-outline", {"file": PictureFile(bad, b"nothing")})
+    with pytest.raises(Trouble, match="No outline was taken"):
+        apply_edit(sign, "set-shape", {"base": "drawn"})
+    broken = structs.replace(taken.project, members={**taken.project.members, "outlines/moth.rings": b"OGR1"})
+    with pytest.raises(Trouble, match="take it from its file again"):
+        Compiler().compile(broken)
+
+
+def test_what_is_dragged_is_caught_by_middles_and_by_mirror_images(sign: Project) -> None:
+    work = edited(sign, ("add-feature", {"kind": "hole", "x_mm": 12.0, "y_mm": 9.0}))
+    left, bottom, right, top = work.outline.region.bounds
+    middle = (left + right) / 2
+    lines = catching_lines(work.outline)
+    caught = snapped(lines, work.board.origin, middle + 0.2, bottom + 3.11, 0.4)
+    assert (caught.x, caught.upright, caught.level) == (pytest.approx(middle), pytest.approx(middle), None)
+    assert ((caught.y - work.board.origin[1]) * 2) % 1 == pytest.approx(0, abs=1e-6)
+    assert snapped(lines, work.board.origin, 2 * middle - 12.1, 8.8, 0.4) == Snapped(2 * middle - 12, 9, 2 * middle - 12, 9)
+    assert 12.0 not in catching_lines(work.outline, 1)[0]
+    across, up = dimensions(work.outline, left + 5, (bottom + top) / 2)
+    assert across.mm == pytest.approx(5, abs=0.01)
+    assert dimensions(work.outline, left - 5, 0.0) == ()
+    assert up.mm <= (top - bottom) / 2 + 0.01
 
 
 def test_pictures_on_both_sides_make_both_sides_layers(sign: Project) -> None:

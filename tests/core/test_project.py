@@ -16,6 +16,7 @@ from hypothesis import strategies as st
 from outlined_glow.core.errors import Trouble
 from outlined_glow.core.project import History, Project, apply_edit, edits
 from outlined_glow.core.project.edits import find_edit, sentence
+from outlined_glow.core.project.migrate import SCHEMA
 from outlined_glow.core.project.storage import dated, encode, load, now, read_thumbnail, save, zip_time
 from outlined_glow.core.workshop import Compiler, apply_text, apply_values
 
@@ -69,7 +70,7 @@ def rewritten(moth: Project, tmp_path: Path, name: str, data: bytes) -> Path:
         lambda text: "[]",
         lambda text: text.replace('"pieces": 8', '"pieces": "many"'),
         lambda text: text.replace('"pieces": 8', '"pieces": -1'),
-        lambda text: text.replace('"schema": 2', '"schema": 3'),
+        lambda text: text.replace(f'"schema": {SCHEMA}', f'"schema": {SCHEMA + 1}'),
         lambda text: text.replace('"pictures/moth.svg"', '"../../etc/passwd"'),
         lambda text: text.replace('"2026-11-21T20:14:00Z"', '"yesterday"'),
         lambda text: text.replace('"kind": "ring"', '"kind": "spiral"').replace('"type": "along"', '"type": "spiral"'),

@@ -13,11 +13,12 @@ from shapely.geometry.base import BaseGeometry
 
 from outlined_glow.core.artwork import Painted
 from outlined_glow.core.errors import Trouble
+from outlined_glow.core.geometry.contours import Contours
 from outlined_glow.core.geometry.regions import EMPTY, disc, minus, union
-from outlined_glow.core.lights.place import Contours, along_spots, inset_at, knobs, place_leds, ring_spots, share_at
+from outlined_glow.core.lights.place import along_spots, inset_at, knobs, place_leds, ring_spots, share_at
 from outlined_glow.core.parts import Profile, profile
 from outlined_glow.core.project import Along, Grid, Hole, Project, Ring, Shape, Single
-from outlined_glow.core.shape import Outline, make_outline
+from outlined_glow.core.shape import Outline, base_of, make_outline
 from outlined_glow.core.shape.findings import shape_findings
 
 STANDARD = profile("standard")
@@ -26,7 +27,7 @@ BARE = Project(name="bare", edited="2026-11-25T12:00:00Z")
 
 def outlined(silhouette: BaseGeometry, cut: BaseGeometry, shape: Shape, rules: Profile) -> Outline:
     """The outline of a picture that paints just this."""
-    return make_outline(Painted((), (1.0, 1.0), silhouette, ()), cut, shape, rules)
+    return make_outline(base_of(Painted((), (1.0, 1.0), silhouette, ()), shape, EMPTY), cut, shape, rules)
 
 
 def test_a_border_grows_all_round_and_the_origin_tells_where() -> None:

@@ -16,6 +16,8 @@ from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QFileDialog, QInputDialog, QMessageBox, QPushButton
 
 from outlined_glow.core.parts import profile, profile_text
+from outlined_glow.core.project import Project
+from outlined_glow.core.project.storage import save
 
 
 @pytest.fixture
@@ -155,6 +157,15 @@ def test_words_are_added_typed_bent_dragged_and_proofread(signed: Hand) -> None:
     signed.drag(spot, spot + type(spot)(-50, 0))
     signed.settle()
     assert window.session.project.design.artwork.words[0].x_mm < words.x_mm - 1
+    signed.choose(card.bend, "edge")
+    assert card._rows["x_mm"].isHidden()
+    handle = next(one for one in window.area.bench._handles if one.name == "words 1")
+    spot, there = window.area.bench.camera.to_screen(handle.x, handle.y), window.area.bench.camera.to_screen(54.0, 20.0)
+    signed.drag(spot, there)
+    signed.settle()
+    slid = window.session.project.design.artwork.words[0]
+    assert 0.2 < slid.share < 0.3, "a quarter round, clockwise"
+    assert slid.inset_mm == pytest.approx(6.0, abs=0.3)
     card.remove_link.click()
     signed.settle()
     assert not window.session.project.design.artwork.words
@@ -268,10 +279,40 @@ def test_forms_and_features_by_hand(signed: Hand) -> None:
     signed.settle()
     moved = window.session.project.design.shape.features[0]
     assert moved.x_mm < handle.x - 3
-    assert moved.x_mm * 2 == round(moved.x_mm * 2), "it snaps to half millimetres"
+    left = window.session.work.board.origin[0]
+    assert (moved.x_mm - left) * 2 == pytest.approx(round((moved.x_mm - left) * 2), abs=0.01), "it goes by half millimetres"
+    middle = left + window.session.work.board.size[0] / 2
+    near = window.area.bench.camera.to_screen(middle, moved.y_mm) + type(spot)(4, 33)
+    signed.drag(window.area.bench.camera.to_screen(moved.x_mm, moved.y_mm), near)
+    signed.settle()
+    assert window.session.project.design.shape.features[0].x_mm == pytest.approx(middle, abs=0.001), "the middle caught it"
+    assert window.area.bench._caught is None
     features.remove_link.click()
     signed.settle()
     assert not window.session.work.board.holes
+
+
+def test_the_outline_of_another_board_is_taken_over(
+    signed: Hand, moth: Project, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    window = signed.window
+    save(moth, tmp_path / "moth.oglow")
+    monkeypatch.setattr(QFileDialog, "getOpenFileName", lambda *_: (str(tmp_path / "moth.oglow"), ""))
+    window.show_stage("shape")
+    signed.settle()
+    shape = window.drawer("shape")
+    signed.choose(shape.base, "drawn")  # type: ignore[attr-defined]
+    assert window.session.work.board.size == pytest.approx((72.8, 56.28), abs=0.02)
+    assert shape.subtitle.text().startswith("like moth")
+    window.session.undo()
+    signed.settle()
+    assert window.session.project.design.shape.base == "silhouette"
+    assert list(window.session.project.members) == ["pictures/sign.svg"]
+    (tmp_path / "moth.oglow").write_bytes(b"no project")
+    signed.click(shape.take)  # type: ignore[attr-defined]
+    signed.settle()
+    assert "cannot be opened" in window.toast.text()
+    assert window.session.project.design.shape.base == "silhouette"
 
 
 def test_limits_and_a_profile_of_ones_own(signed: Hand, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:

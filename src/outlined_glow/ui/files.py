@@ -66,6 +66,17 @@ class Files(QObject):
         if name:
             self._bring(Path(name), which if what == "replace" else 0)
 
+    def bring_outline(self) -> None:
+        """Ask for a project or a drawing whose outline the board should have."""
+        kinds = f"Outlines (*{SUFFIX} *.rings {_PICTURES.partition('(')[2]};;{_PROJECTS};;{_PICTURES}"
+        name, _ = QFileDialog.getOpenFileName(self._window, "Cut it like", str(_folder()), kinds)
+        if not name:
+            return
+        try:
+            self._session.bring_outline(Path(name).name, core("edits").read_bytes(Path(name)))
+        except Trouble as trouble:
+            self._session.trouble.emit(str(trouble))
+
     def _bring(self, path: Path, replaced: int = 0) -> None:
         try:
             data = core("edits").read_bytes(path)

@@ -245,6 +245,16 @@ class Session(QObject):
 
         self.jobs.submit("picture file", read, take, self.trouble.emit)
 
+    def bring_outline(self, name: str, data: bytes) -> None:
+        """Cut the board like that of another project or drawing, which is made out in the background first."""
+        edits, borrow = core("edits"), core("borrow")
+        self.jobs.submit(
+            "outline file",
+            lambda cancelled: borrow.outline_file(edits.PictureFile(name, data)),
+            lambda rings: self.edit("take-outline", {"file": rings}),
+            self.trouble.emit,
+        )
+
     def end_drag(self) -> None:
         """The drag is over; the next edit is a step of its own."""
         if self.history is not None:

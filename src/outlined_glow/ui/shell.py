@@ -167,6 +167,9 @@ class MainWindow(QMainWindow):
             if key == "lights":
                 one.selected.connect(self.area.bench.select)
                 self.area.bench.selected_array.connect(one.select)
+            if key == "shape":
+                one.feature_taken.connect(self.area.bench.take_feature)
+                one.outline_wanted.connect(self.files.bring_outline)
             if key == "order":
                 one.export_wanted.connect(self.export)
             if key == "artwork":

@@ -11,7 +11,12 @@ from .jobs import Jobs
 from .widgets import label, link
 
 _AFTER_MS, _LOOK_MS = 500, 200
-_WORDS = {"open": "reading…", "compile": "making the board…"}
+_WORDS = {
+    "open": "reading…",
+    "compile": "making the board…",
+    "picture file": "reading the picture…",
+    "outline file": "making out the outline…",
+}
 
 
 class Working(QFrame):

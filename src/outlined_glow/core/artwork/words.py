@@ -2,21 +2,25 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from typing import Any
 
 import msgspec
+import numpy as np
+from shapely.geometry import Point, Polygon
 from shapely.geometry.base import BaseGeometry
 
 from ..colour import APPEARANCES
 from ..errors import Trouble
+from ..geometry.contours import Contours
 from ..geometry.regions import EMPTY, minus, union
-from ..lettering import bent_region, placed, text_region
+from ..lettering import bent_region, followed_region, placed, text_region
 from ..project import Param, Project, Words, edit
 from .edits import SIDES, with_artwork
+from .painting import Painted
 
 WEIGHTS = ("regular", "semibold", "bold")
-BENDS = ("straight", "over", "under")
+BENDS = ("straight", "over", "under", "edge", "edge-inward")
 _MOST = 60
 _KEYS = {
     "height_mm": Param("quantity", "mm", 0.3, 200),
@@ -28,6 +32,9 @@ _KEYS = {
     "weight": Param("choice", choices=WEIGHTS),
     "bend": Param("choice", choices=BENDS),
     "radius_mm": Param("quantity", "mm", 1, 500),
+    "inset_mm": Param("quantity", "mm", -50, 200),
+    "share": Param("quantity", "", 0, 1),
+    "path": Param("text"),
 }
 
 
@@ -37,16 +44,23 @@ def add_words(project: Project, *, text: str, x_mm: float | None = None, y_mm: f
     words = project.design.artwork.words
     if len(words) >= _MOST:
         raise Trouble(f"A board takes {_MOST} texts; draw more of them in the picture.")
-    given = {key: value for key, value in given.items() if value is not None}
+    given = _given(given)
     return with_artwork(project, words=(*words, Words(text=text.strip(), x_mm=x_mm or 0.0, y_mm=y_mm or 0.0, **given)))
+
+
+def _given(values: dict[str, Any]) -> dict[str, Any]:
+    """The values that were given; a path is the board's edge (board), or that of a colour."""
+    given = {key: value for key, value in values.items() if value is not None}
+    if given.get("path", "board") != "board":
+        given["path"] = Param("colour").check("path", given["path"])
+    return given
 
 
 @edit("set-words", "Words {number}", number=Param("count", "", 1, _MOST, optional=False), text=Param("text"), **_KEYS)
 def set_words(project: Project, *, number: int, **given: Any) -> Project:
     """Change words: what they say, where, how high, in what; what is not named stays."""
     words, place = _at(project, number)
-    given = {key: value for key, value in given.items() if value is not None}
-    one = msgspec.structs.replace(words[place], **given)
+    one = msgspec.structs.replace(words[place], **_given(given))
     return with_artwork(project, words=(*words[:place], one, *words[place + 1 :]))
 
 
@@ -65,24 +79,83 @@ def _at(project: Project, number: int) -> tuple[tuple[Words, ...], int]:
     return words, number - 1
 
 
-def words_region(words: Words) -> BaseGeometry:
+#: What words may follow: the edge of the board before its border, and by its colour that of a part of the picture.
+Paths = Callable[[str], Contours | None]
+
+
+def words_region(words: Words, paths: Paths) -> BaseGeometry:
     """The words as a region of the picture frame, mirrored on the back, where they are read from behind."""
+    mirrored = words.side == "back"
+    if words.bend in ("edge", "edge-inward"):
+        return _along_edge(words, paths, mirrored)
     if words.bend == "straight":
         region = text_region(words.text, words.height_mm, weight=words.weight)
     else:
         region = bent_region(words.text, words.height_mm, words.radius_mm, words.bend == "under", words.weight)
     if region.is_empty:
         return EMPTY
-    return placed(region, words.x_mm, words.y_mm, words.angle_deg, words.side == "back")
+    return placed(region, words.x_mm, words.y_mm, words.angle_deg, mirrored)
 
 
-def with_words(regions: Mapping[str, BaseGeometry], words: Sequence[Words], side: str) -> Mapping[str, BaseGeometry]:
+def _along_edge(words: Words, paths: Paths, mirrored: bool) -> BaseGeometry:
+    contours = paths(words.path)
+    line = contours.line(words.inset_mm) if contours is not None else None
+    if line is None:
+        return EMPTY
+    points = np.asarray(line.coords)
+    # Clockwise, heads are outside; the other way round they are inside. Seen from behind it is the reverse.
+    if (words.bend == "edge-inward") != mirrored:
+        points, share = points[::-1], 1 - words.share
+    else:
+        share = words.share
+    return followed_region(words.text, words.height_mm, points, share, mirrored, words.weight)
+
+
+def edge_place(words: Words, paths: Paths) -> tuple[float, float] | None:
+    """Where words that follow an edge have their middle; None for others, and where no edge is left."""
+    contours = paths(words.path) if words.bend in ("edge", "edge-inward") else None
+    line = contours.line(words.inset_mm) if contours is not None else None
+    if line is None:
+        return None
+    spot = line.interpolate(words.share * line.length)
+    return spot.x, spot.y
+
+
+def edge_share(words: Words, paths: Paths, x: float, y: float) -> tuple[float, float] | None:
+    """The share and the inset with which words that follow an edge would stand at a place."""
+    contours = paths(words.path)
+    edge = contours.line(0.0) if contours is not None else None
+    if contours is None or edge is None:
+        return None
+    inside = Polygon(edge).contains(Point(x, y))
+    inset = round(float(edge.distance(Point(x, y))) * (1 if inside else -1), 2)
+    line = contours.line(inset)
+    return None if line is None else (float(line.project(Point(x, y)) / line.length), inset)
+
+
+def paths_of(base: BaseGeometry, painted: Painted) -> Paths:
+    """The edges that words may follow on a board."""
+    known: dict[str, Contours | None] = {}
+
+    def path(colour: str) -> Contours | None:
+        if colour not in known:
+            region = base if colour == "board" else union([one.region for one in painted.swatches if one.colour == colour])
+            left, _, right, _ = region.bounds if not region.is_empty else (0.0, 0.0, 0.0, 0.0)
+            known[colour] = None if region.is_empty else Contours(region, (left + right) / 2)
+        return known[colour]
+
+    return path
+
+
+def with_words(
+    regions: Mapping[str, BaseGeometry], words: Sequence[Words], side: str, paths: Paths
+) -> Mapping[str, BaseGeometry]:
     """The art of a side with its words over it, later ones over earlier ones."""
     out = dict(regions)
     for one in words:
         if one.side != side:
             continue
-        region = words_region(one)
+        region = words_region(one, paths)
         if region.is_empty:
             continue
         out = {kind: minus(area, region) for kind, area in out.items()}

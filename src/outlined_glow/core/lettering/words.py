@@ -1,4 +1,4 @@
-"""Words as regions, straight or bent round a circle, in the shipped face."""
+"""Words as regions: straight, bent round a circle, or along any closed line; in the shipped face."""
 
 from __future__ import annotations
 
@@ -60,6 +60,44 @@ def bent_region(text: str, height_mm: float, radius_mm: float, under: bool, weig
             return np.asarray(lifted @ np.array([[c, s], [-s, c]]))
 
         pieces.append(shapely.transform(region, bend))
+    return union(pieces)
+
+
+def followed_region(
+    text: str, height_mm: float, points: Points, share: float, mirrored: bool = False, weight: str = "semibold"
+) -> BaseGeometry:
+    """The words along a closed line, feet on it and heads to its left, their middle at a share of its length.
+
+    `mirrored` for words that are read from behind: the line is then given as it runs there.
+    """
+    face = shipped_face(weight)
+    scale = height_mm / face.caps
+    rows, length = _laid(text, face, weight, round(0.01 / scale, 3))
+    legs = np.hypot(*np.diff(points, axis=0).T)
+    along = np.concatenate([[0.0], np.cumsum(legs)])
+    if along[-1] <= 0:
+        return EMPTY
+
+    def at(distance: float) -> Points:
+        return np.array([np.interp(distance % along[-1], along, points[:, axis]) for axis in (0, 1)])
+
+    pieces = []
+    for region, x, y, advance in rows:
+        if region.is_empty:
+            continue
+        half = max(advance * scale / 2, 0.05)
+        middle = share * along[-1] + (x + advance / 2 - length / 2) * scale
+        # A letter stands on the chord of its own width, so that it never leans with a kink of the line.
+        start, end = at(middle - half), at(middle + half)
+        way = (end - start) / max(float(np.hypot(*(end - start))), 1e-9)
+        across = np.array([-way[1], way[0]]) * (-1 if mirrored else 1)
+
+        def lay(points: Points, y: float = y, advance: float = advance, foot: Points = (start + end) / 2,
+                way: Points = way, across: Points = across) -> Points:  # fmt: skip
+            flat = (points + np.array([-advance / 2, y])) * scale
+            return np.asarray(foot + flat[:, :1] * way + flat[:, 1:] * across)
+
+        pieces.append(shapely.transform(region, lay))
     return union(pieces)
 
 

@@ -7,10 +7,11 @@ from collections.abc import Callable
 from dataclasses import dataclass
 
 import numpy as np
-from shapely.geometry import LineString, Point
+from shapely.geometry import Point
 from shapely.geometry.base import BaseGeometry
 
-from ..geometry.regions import filled, grow, polygons
+from ..geometry.contours import Contours, direction_deg
+from ..geometry.regions import filled
 from ..parts import emitter
 from ..project import Along, Array, Finding, Grid, Ring, Single
 
@@ -53,45 +54,6 @@ def place_leds(
     return tuple(leds), tuple(findings)
 
 
-class Contours:
-    """Lines set in from the silhouette, remembered by their inset."""
-
-    def __init__(self, silhouette: BaseGeometry, middle: float) -> None:
-        self._body = filled(silhouette)
-        self._middle = middle
-        self._known: dict[float, LineString | None] = {}
-
-    def line(self, inset: float) -> LineString | None:
-        """The contour clockwise from its highest crossing of the picture's middle; None when nothing is left."""
-        if inset not in self._known:
-            self._known[inset] = self._make(inset)
-        return self._known[inset]
-
-    def _make(self, inset: float) -> LineString | None:
-        pieces = polygons(grow(self._body, -inset))
-        if not pieces:
-            return None
-        ring = max(pieces, key=lambda piece: piece.area).exterior
-        line = LineString(ring.coords if not ring.is_ccw else list(ring.coords)[::-1])
-        top = line.bounds[3]
-        vertical = LineString([(self._middle, line.bounds[1] - 1), (self._middle, top + 1)])
-        crossing = line.intersection(vertical)
-        if crossing.is_empty:
-            points = np.array(line.coords)
-            start = Point(points[int(np.argmax(points[:, 1]))])
-        else:
-            start = Point(self._middle, crossing.bounds[3])
-        return _rotated(line, line.project(start))
-
-
-def _rotated(line: LineString, distance: float) -> LineString:
-    points = np.array(line.coords)[:-1]
-    along = np.concatenate([[0.0], np.cumsum(np.hypot(*np.diff(np.array(line.coords), axis=0).T))])[:-1]
-    first = int(np.searchsorted(along, distance + 1e-9))
-    start = np.array(line.interpolate(distance).coords)
-    return LineString(np.vstack([start, points[first:], points[:first], start]))
-
-
 def along_spots(array: Along, contours: Contours) -> list[Spot]:
     """Equal arc lengths from start to end."""
     line = contours.line(array.inset_mm)
@@ -102,8 +64,7 @@ def along_spots(array: Along, contours: Contours) -> list[Spot]:
     for share in shares:
         at = float(share) * line.length
         here = line.interpolate(at)
-        before, after = line.interpolate(max(0.0, at - 0.6)), line.interpolate(min(line.length, at + 0.6))
-        out.append((here.x, here.y, math.degrees(math.atan2(after.y - before.y, after.x - before.x))))
+        out.append((here.x, here.y, direction_deg(line, at)))
     return out
 
 

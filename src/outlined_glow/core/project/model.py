@@ -111,7 +111,9 @@ class Picture(Section, frozen=True):
 class Words(Section, frozen=True):
     """Words added to the board: `height_mm` is that of its capitals, the place the middle of its baseline.
 
-    With a radius they stand on a circle about (x, y), read clockwise over its top, or inside it under its bottom.
+    Over or under a circle about (x, y) they are read clockwise over its top, or inside it under its bottom. On the edge
+    they follow that of the board before its border, or of a colour (`path`: board, RRGGBB), `inset_mm` in from it,
+    about a share of its length clockwise from the top; inward their heads are towards the middle.
     """
 
     text: Annotated[str, Meta(min_length=1, max_length=200)]
@@ -122,8 +124,11 @@ class Words(Section, frozen=True):
     side: Side = "front"
     appearance: Appearance = "ink"
     weight: Literal["regular", "semibold", "bold"] = "semibold"
-    bend: Literal["straight", "over", "under"] = "straight"
+    bend: Literal["straight", "over", "under", "edge", "edge-inward"] = "straight"
     radius_mm: Positive = 20.0
+    inset_mm: Annotated[float, Meta(ge=-50, le=200)] = 2.0
+    share: Annotated[float, Meta(ge=0, le=1)] = 0.0
+    path: Annotated[str, Meta(pattern="^(board|[0-9A-F]{6})$")] = "board"
 
 
 class Mend(Section, frozen=True):
@@ -185,11 +190,13 @@ class Shape(Section, frozen=True):
 
     `base`: the pictures' silhouette, the layer called outline (or pictures laid as one), one colour, or a form of
     `width_mm` x `height_mm` about (x, y), the middle of the picture unless told; `with_picture` joins the silhouette to it.
+    `drawn` is an outline taken from elsewhere at its true size, kept in a member of the file.
     """
 
-    base: Literal["silhouette", "outline", "colour", "circle", "rectangle", "polygon", "star", "shield", "capsule", "kite"] = (
-        "silhouette"
-    )
+    base: Literal[
+        "silhouette", "outline", "colour", "drawn", "circle", "rectangle", "polygon", "star", "shield", "capsule", "kite"
+    ] = "silhouette"
+    drawn: str = ""
     colour: Colour | None = None
     width_mm: Positive = 50.0
     height_mm: Positive = 50.0
@@ -291,7 +298,8 @@ class Motion(Section, frozen=True):
 class Project(Section, frozen=True):
     """Everything a user made. `edited` is the UTC time of the last edit, the date every file carries.
 
-    `members` holds the original pictures by member name; they are stored beside the JSON, untouched.
+    `members` holds the original pictures, and outlines taken from elsewhere, by member name; they are stored beside
+    the JSON, untouched.
     """
 
     name: str

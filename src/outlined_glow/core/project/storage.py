@@ -11,7 +11,7 @@ import zipfile
 import zlib
 from datetime import UTC, date, datetime
 from pathlib import Path
-from typing import Any
+from typing import Any, BinaryIO
 
 import msgspec
 
@@ -103,12 +103,24 @@ def load(path: Path) -> Project:
     if path.exists() and not path.is_file():
         raise Trouble(f"“{path}” cannot be opened: it is not a file.")
     try:
-        _refuse_swarm(path)
-        with zipfile.ZipFile(path) as archive:
-            return _read(archive, path)
+        with path.open("rb") as stream:
+            _refuse_swarm(stream, path)
+            with zipfile.ZipFile(stream) as archive:
+                return _read(archive, path)
     except UNREADABLE_ZIP as error:
         reason = error.strerror if isinstance(error, OSError) and error.strerror else "not a project file, or damaged"
         raise Trouble(f"“{path}” cannot be opened: {reason}.{_way_out(path)}") from error
+
+
+def load_bytes(data: bytes, name: str) -> Project:
+    """Read a project from bytes that are at hand; `Trouble` as for a file of that name."""
+    stream = io.BytesIO(data)
+    try:
+        _refuse_swarm(stream, Path(name))
+        with zipfile.ZipFile(stream) as archive:
+            return _read(archive, Path(name))
+    except UNREADABLE_ZIP as error:
+        raise Trouble(f"“{name}” cannot be opened: not a project file, or damaged.") from error
 
 
 def _way_out(path: Path) -> str:
@@ -163,6 +175,7 @@ def _read(archive: zipfile.ZipFile, path: Path) -> Project:
         content = json.loads(archive.read("project.json"))
         project = project_of(content, {})
         wanted = {picture.member for design in project.designs for picture in design.artwork.pictures}
+        wanted |= {design.shape.drawn for design in project.designs if design.shape.drawn}
         kept = {name for name in entries if not name.startswith(_REWRITTEN) and _is_plain(entries[name])}
         members = {name: archive.read(entries[name]) for name in sorted(wanted | kept)}
     except msgspec.ValidationError as error:
@@ -181,12 +194,11 @@ def _is_plain(entry: zipfile.ZipInfo) -> bool:
     return not stat.S_ISLNK(entry.external_attr >> 16) and all(part not in ("", ".", "..") for part in parts)
 
 
-def _refuse_swarm(path: Path) -> None:
+def _refuse_swarm(stream: BinaryIO, path: Path) -> None:
     """A zip of very many entries would fill the memory with their names before the first is looked at."""
-    with path.open("rb") as stream:
-        size = stream.seek(0, os.SEEK_END)
-        stream.seek(max(0, size - 66_000))
-        end = stream.read()
+    size = stream.seek(0, os.SEEK_END)
+    stream.seek(max(0, size - 66_000))
+    end = stream.read()
     at = end.rfind(b"PK\x05\x06")
     if at >= 0 and len(end) >= at + 12 and struct.unpack_from("<H", end, at + 10)[0] > _MOST_ENTRIES:
         raise Trouble(f"“{path}” holds more than {_MOST_ENTRIES} files and was not opened.")

@@ -2,7 +2,7 @@
 
 from . import edits as _edits
 from .features import RoundHole
-from .outline import Outline, make_outline
+from .outline import Outline, base_of, make_outline, taken_outline
 
-__all__ = ["Outline", "RoundHole", "make_outline"]
+__all__ = ["Outline", "RoundHole", "base_of", "make_outline", "taken_outline"]
 del _edits

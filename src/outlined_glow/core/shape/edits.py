@@ -11,7 +11,7 @@ from ..project import Feature, Hole, Param, Project, edit
 from .features import fixings
 from .primitives import FORMS
 
-BASES = ("silhouette", "outline", "colour", *FORMS)
+BASES = ("silhouette", "outline", "colour", "drawn", *FORMS)
 _MOST_FEATURES = 99
 _FEATURE = {
     "x_mm": Param("quantity", "mm", -1000, 1000, axis="x"),
@@ -54,6 +54,8 @@ def set_shape(project: Project, **changes: Any) -> Project:
     given = {key: value for key, value in changes.items() if value is not None}
     if given.get("base") == "silhouette" and not project.design.artwork.pictures:
         raise Trouble("There is no picture whose silhouette could be taken; add one first.")
+    if given.get("base") == "drawn" and not project.design.shape.drawn:
+        raise Trouble("No outline was taken from a file yet: take-outline file=… does that.")
     if given.get("base") == "colour" and not given.get("colour", project.design.shape.colour):
         raise Trouble("Say which colour of the picture is the board: colour=RRGGBB.")
     return _with_shape(project, **given)

@@ -10,11 +10,11 @@ from functools import cache
 from importlib import resources
 from typing import Any
 
-import numpy as np
 from shapely.geometry import LineString, Polygon
 from shapely.geometry.base import BaseGeometry
 
-from ..geometry.regions import EMPTY, box_at, disc, grow, polygons, union
+from ..geometry.contours import Contours, direction_deg
+from ..geometry.regions import EMPTY, box_at, disc, union
 from ..project import Feature
 
 
@@ -116,26 +116,10 @@ def _spots(number: int, one: Feature, board: Polygon) -> Iterator[Spot]:
     if not one.along:
         yield Spot(number, one.kind, one.x_mm, one.y_mm, one.angle_deg, size, length)
         return
-    line = _edge(board, one.inset_mm)
+    line = Contours(Polygon(board.exterior), (board.bounds[0] + board.bounds[2]) / 2).line(one.inset_mm)
     if line is None:
         return
     for place in range(one.count):
         at = (one.start + place / one.count) % 1.0 * line.length
-        here, on = line.interpolate(at), line.interpolate(min(at + 0.05, line.length))
-        angle = math.degrees(math.atan2(on.y - here.y, on.x - here.x)) if on.distance(here) > 1e-9 else 0.0
-        yield Spot(number, one.kind, here.x, here.y, angle + one.angle_deg, size, length)
-
-
-def _edge(board: Polygon, inset: float) -> LineString | None:
-    """The line that far in from the outer edge, clockwise from its highest point on the middle."""
-    inner = sorted(polygons(grow(Polygon(board.exterior), -inset)), key=lambda part: -part.area)
-    if not inner:
-        return None
-    points = np.asarray(inner[0].exterior.coords)[:-1]
-    x, y = points[:, 0], points[:, 1]
-    if float(x @ np.roll(y, -1) - np.roll(x, -1) @ y) > 0:
-        points = points[::-1]
-    middle = (board.bounds[0] + board.bounds[2]) / 2
-    first = int(np.argmin(np.abs(points[:, 0] - middle) - (points[:, 1] - points[:, 1].min())))
-    points = np.roll(points, -first, axis=0)
-    return LineString(np.vstack([points, points[:1]]))
+        here = line.interpolate(at)
+        yield Spot(number, one.kind, here.x, here.y, direction_deg(line, at, 0.05) + one.angle_deg, size, length)

@@ -11,10 +11,11 @@ from shapely.geometry.base import BaseGeometry
 from ..artwork import Painted
 from ..errors import Trouble
 from ..geometry.regions import EMPTY, closed, disc, filled, grow, minus, polygons, region_of, union
+from ..geometry.ringfile import unpack
 from ..parts import Profile
 from ..project import Finding, Hole, Remedy, Shape
 from .features import Fixed, RoundHole, fix
-from .primitives import form, rounded
+from .primitives import form, laid, rounded
 
 #: Art keeps this far from the edge of a hanging hole, mm.
 HOLE_CLEARANCE_MM = 0.3
@@ -46,12 +47,12 @@ class Outline:
         return union([disc(hole.x, hole.y, hole.diameter / 2 + HOLE_CLEARANCE_MM) for hole in self.holes])
 
 
-def make_outline(painted: Painted, cut: BaseGeometry, shape: Shape, profile: Profile) -> Outline:
-    """The base filled (unless its holes are kept), smoothed, grown by the border, cut, inside corners rounded to the cutter.
+def make_outline(base: BaseGeometry, cut: BaseGeometry, shape: Shape, profile: Profile) -> Outline:
+    """The base (of `base_of`) filled (unless its holes are kept), smoothed, grown by the border and cut; inside corners
+    are rounded to the cutter.
 
     The largest piece is the board; the others are reported as loose islands. Features are fixed to it then.
     """
-    base = _base(painted, shape)
     base = base if shape.keep_holes else filled(base)
     if shape.smooth_mm:
         base = rounded(base, shape.smooth_mm)
@@ -91,8 +92,11 @@ def _largest(body: BaseGeometry) -> tuple[Polygon, list[Polygon]]:
     return pieces[0], pieces[1:]
 
 
-def _base(painted: Painted, shape: Shape) -> BaseGeometry:
-    """What the board is cut from, before the border. `Trouble` where that is not there."""
+def base_of(painted: Painted, shape: Shape, drawn: BaseGeometry) -> BaseGeometry:
+    """What the board is cut from, before the border. `Trouble` where that is not there.
+
+    `drawn` is the outline taken from elsewhere, about the origin.
+    """
     silhouette = union([painted.silhouette, painted.behind]) if painted.silhouette.is_empty else painted.silhouette
     if shape.base == "silhouette":
         if silhouette.is_empty:
@@ -106,14 +110,27 @@ def _base(painted: Painted, shape: Shape) -> BaseGeometry:
         region = union([swatch.region for swatch in painted.swatches if swatch.colour == shape.colour])
         if region.is_empty:
             raise Trouble(f"The picture has no colour #{shape.colour or 'none'} to cut the board from; choose another base.")
+    elif shape.base == "drawn":
+        if drawn.is_empty:
+            raise Trouble("No outline was taken from a file yet; take one, or choose another base.")
+        region = laid(drawn, shape, _middle(silhouette, drawn.bounds))
     else:
-        region = form(shape, _middle(silhouette, shape))
+        region = form(shape, _middle(silhouette, (0.0, 0.0, shape.width_mm, shape.height_mm)))
     return union([region, silhouette]) if shape.with_picture and not silhouette.is_empty else region
 
 
-def _middle(silhouette: BaseGeometry, shape: Shape) -> tuple[float, float]:
+def taken_outline(data: bytes) -> BaseGeometry:
+    """The outline kept in a member of the project file, about the origin; nothing when there is none."""
+    try:
+        return unpack(data) if data else EMPTY
+    except ValueError as error:
+        raise Trouble(f"The outline kept in the project is damaged ({error}); take it from its file again.") from error
+
+
+def _middle(silhouette: BaseGeometry, box: tuple[float, float, float, float]) -> tuple[float, float]:
+    """The middle of the picture; without one that of a box of that size whose corner is the origin."""
     if silhouette.is_empty:
-        return shape.width_mm / 2, shape.height_mm / 2
+        return (box[2] - box[0]) / 2, (box[3] - box[1]) / 2
     left, bottom, right, top = silhouette.bounds
     return (left + right) / 2, (bottom + top) / 2
 

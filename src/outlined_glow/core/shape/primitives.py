@@ -21,6 +21,11 @@ def form(shape: Shape, middle: tuple[float, float]) -> BaseGeometry:
     region = FORMS[shape.base](shape)
     if shape.corner_mm and shape.base not in ("circle", "capsule"):
         region = rounded(region, min(shape.corner_mm, 0.49 * min(shape.width_mm, shape.height_mm)))
+    return laid(region, shape, middle)
+
+
+def laid(region: BaseGeometry, shape: Shape, middle: tuple[float, float]) -> BaseGeometry:
+    """A region about the origin, turned and set in its place, or in the given middle."""
     a = np.radians(shape.angle_deg)
     turn = np.array([[np.cos(a), np.sin(a)], [-np.sin(a), np.cos(a)]])
     x = shape.x_mm if shape.x_mm is not None else middle[0]

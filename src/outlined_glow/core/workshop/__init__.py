@@ -1,5 +1,6 @@
 """The one place that puts the stages together: the door for the window and the command line."""
 
+from . import borrow  # noqa: F401  (its edit is registered by loading it)
 from .compile import Compiler, Work
 from .edit import apply_text, apply_values
 from .start import new_project

@@ -27,7 +27,7 @@ from ..artwork import (
     touching,
 )
 from ..artwork.mends import mended
-from ..artwork.words import with_words
+from ..artwork.words import Paths, paths_of, with_words
 from ..board import Board
 from ..board.layers import ArtLayers, Ground, Regions, art_layers, back_ink, front_ink, lay_ground, make_board, raised_under_ink
 from ..brief.look import look_of
@@ -39,7 +39,7 @@ from ..lights import Led, place_leds
 from ..order import check
 from ..parts import Profile, profile_of
 from ..project import Artwork, Finding, Mend, Project, Tones, Words
-from ..shape import Outline, make_outline
+from ..shape import Outline, base_of, make_outline, taken_outline
 
 Result = TypeVar("Result")
 #: Dots of a tone are so much larger than the smallest feature the desk prints.
@@ -63,6 +63,7 @@ class Work:
     plan: DrivePlan
     board: Board
     flat: ArtLayers
+    paths: Paths
     found: tuple[Finding, ...]
 
 
@@ -89,10 +90,13 @@ class Compiler:
         painted: Painted = self._stage("painted", _composed, *(one for _, one in pictures))
         beside = self._stage("beside", touching, painted)
         chosen = self._stage("choice", choose, painted, beside, design.artwork.chosen, materials, rules.has_mask)
-        art = self._art(painted, chosen, design.artwork)
+        drawn = self._stage("drawn", taken_outline, project.members.get(design.shape.drawn, b""))
+        base = self._stage("base", base_of, painted, design.shape, drawn)
+        paths: Paths = self._stage("paths", paths_of, base, painted)
+        art = self._art(painted, chosen, design.artwork, paths)
         self._check(cancelled)
         cut = art.regions.get("cut", EMPTY)
-        outline: Outline = self._stage("outline", make_outline, painted, cut, design.shape, rules)
+        outline: Outline = self._stage("outline", make_outline, base, cut, design.shape, rules)
         raised = self._stage("under ink", _raised, art.regions, art.back)
         flat: ArtLayers = self._stage(
             "layers", art_layers, art.regions, art.back, raised, outline, design.artwork.edged_by, rules
@@ -115,7 +119,7 @@ class Compiler:
             "board", make_board, project.name, ground, inks, outline, leds, plan, parts, stack, rules, materials
         )
         moved = tuple(_in_board_frame(one, board) for one in (*outline.findings, *light_findings, *seat_findings))
-        return Work(project, pictures, painted, art, outline, leds, plan, board, flat, (*moved, *plan.findings))
+        return Work(project, pictures, painted, art, outline, leds, plan, board, flat, paths, (*moved, *plan.findings))
 
     def _pictures(
         self, project: Project, materials: Materials, rules: Profile, cancelled: Callable[[], bool]
@@ -134,13 +138,13 @@ class Compiler:
             placed.append((source, self._stage(f"placed {number}", place, resolved, picture)))
         return tuple(placed)
 
-    def _art(self, painted: Painted, chosen: tuple[Chosen, ...], artwork: Artwork) -> Art:
+    def _art(self, painted: Painted, chosen: tuple[Chosen, ...], artwork: Artwork, paths: Paths) -> Art:
         words = ",".join(one.appearance for one in chosen)
         sides = []
         for side in ("front", "back"):
             regions: Regions = self._stage(f"regions {side}", group, painted, words, side)
             regions = self._stage(f"mended {side}", mended, regions, artwork.mends, side)
-            sides.append(self._stage(f"words {side}", with_words, regions, artwork.words, side))
+            sides.append(self._stage(f"words {side}", with_words, regions, artwork.words, side, paths))
         return Art(chosen, *sides)
 
     def findings(self, work: Work) -> tuple[Finding, ...]:

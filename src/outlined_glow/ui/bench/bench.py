@@ -14,7 +14,8 @@ from .canvas import Canvas
 from .handles import Handle
 from .marks import mark_at
 
-_GRAB = 11.0
+#: Pixels from which a handle is grabbed, and from which a line catches what is dragged.
+_GRAB, _CATCH = 11.0, 7.0
 
 
 class Bench(Canvas):
@@ -71,7 +72,7 @@ class Bench(Canvas):
         if self._measure is not None:
             self._measure = (self._measure[0], at)
         elif self._grabbed is not None:
-            self._drag(at)
+            self._drag(at, bool(event.modifiers() & Qt.KeyboardModifier.ControlModifier))
         elif self._wiping:
             self.set_wipe(min(0.97, max(0.03, at.x() / max(1, self.width()))))
         elif self._pan_from is not None:
@@ -84,10 +85,14 @@ class Bench(Canvas):
         self._read(at)
         self.update()
 
-    def _drag(self, at: QPointF) -> None:
+    def _drag(self, at: QPointF, freely: bool) -> None:
         handle = self._grabbed
         assert handle is not None
         x, y = self.camera.to_mm(at)
+        self._caught = None
+        if handle.catch is not None and not freely:
+            self._caught = handle.catch(x, y, _CATCH / self.camera.zoom)
+            x, y = self._caught.x, self._caught.y
         wanted = handle.drag(x, y)
         if wanted is not None:
             self._grabbed = replace(handle, x=x, y=y)
@@ -125,7 +130,7 @@ class Bench(Canvas):
     def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
         if self._grabbed is not None:
             self._session.end_drag()
-            self._grabbed = None
+            self._grabbed = self._caught = None
             self._refresh_handles()
         self._pan_from, self._wiping, self._measure = None, False, None
         self.update()

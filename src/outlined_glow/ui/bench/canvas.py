@@ -25,7 +25,7 @@ from .chain import Chain
 from .flip import Flip
 from .handles import Handle, handles_for
 from .marks import Marks, paint_marks
-from .overlays import paint_handles, paint_measure, paint_seam
+from .overlays import paint_caught, paint_dimensions, paint_handles, paint_measure, paint_seam
 from .prints import Prints, paint_print
 from .renderer import Request
 from .rulers import paint_rulers, paint_scale_bar
@@ -55,10 +55,12 @@ class Canvas(QWidget):
         self.phase: int | None = None
         self.selected: str | None = None
         self.picture = 1
+        self.feature = 1
         self.marks = Marks()
         self.bottom_margin = 0
         self._handles: list[Handle] = []
         self._grabbed: Handle | None = None
+        self._caught: Any = None
         self._pan_from: QPointF | None = None
         self._wiping = False
         self._measure: tuple[QPointF, QPointF] | None = None
@@ -151,6 +153,11 @@ class Canvas(QWidget):
         self._refresh_handles()
         self.update()
 
+    def take_feature(self, which: int) -> None:
+        """Take a feature of the shape in hand, counted from 1: its distances are shown."""
+        self.feature = which
+        self.update()
+
     def show_marks(self, marks: Marks) -> None:
         """Mark places, and bring the one in hand into view."""
         self.marks = marks
@@ -237,6 +244,7 @@ class Canvas(QWidget):
             self._flip.start(self.prints.board, self.prints.camera, self.camera.to_screen(middle, 0).x())
         self.camera = replace(self.camera, side=side, x=2 * middle - self.camera.x)
         self.prints.board = None
+        self._refresh_handles()
         self.redraw()
         self.turned.emit(side)
 
@@ -268,7 +276,7 @@ class Canvas(QWidget):
     # -- handles -------------------------------------------------------------------------------------------
 
     def _refresh_handles(self) -> None:
-        self._handles = handles_for(self.stage, self.work, self.selected, self.picture)
+        self._handles = handles_for(self.stage, self.work, self.selected, self.picture, self.camera.side)
         self._focus_handle = min(self._focus_handle, len(self._handles) - 1)
 
     @property
@@ -305,6 +313,10 @@ class Canvas(QWidget):
         if self.stage == "lights":
             self._chain.paint(painter, self.camera, self.work, self.selected, self.devicePixelRatioF())
         paint_marks(painter, self.camera, self.work.board.origin, self.marks)
+        if self._caught is not None:
+            paint_caught(painter, self.camera, self._caught)
+        if self.stage == "shape":
+            self._paint_dimensions(painter)
         paint_handles(painter, self.camera, self._handles, self._grabbed, self._focus_handle if self.hasFocus() else -1)
         if self._measure is not None:
             paint_measure(painter, self.camera, self._measure, self.width())
@@ -314,6 +326,13 @@ class Canvas(QWidget):
             painter.setPen(QPen(t.colour("ring", 0.7), 1))
             painter.setBrush(Qt.BrushStyle.NoBrush)
             painter.drawRect(self.rect().adjusted(0, 0, -1, -1))
+
+    def _paint_dimensions(self, painter: QPainter) -> None:
+        """How far the feature in hand is from the edges."""
+        features = self.work.project.design.shape.features
+        if 0 < self.feature <= len(features) and not features[self.feature - 1].along:
+            one = features[self.feature - 1]
+            paint_dimensions(painter, self.camera, core("placing").dimensions(self.work.outline, one.x_mm, one.y_mm))
 
     def _paint_flip(self, painter: QPainter) -> None:
         """The board alone while it turns over."""

@@ -14,26 +14,37 @@ Values = tuple[str, dict[str, Any]]
 
 @dataclass(frozen=True)
 class Handle:
-    """A knob: its words, its place, and the edit that putting it elsewhere makes."""
+    """A knob: its words, its place, and the edit that putting it elsewhere makes.
+
+    `catch` is where it goes instead, given a place and a reach, because lines of the board catch it.
+    """
 
     name: str
     tip: str
     x: float
     y: float
     drag: Callable[[float, float], Values | None]
+    catch: Callable[[float, float, float], Any] | None = None
 
 
-def handles_for(stage: str, work: Any, selected: str | None, picture: int = 1) -> list[Handle]:
-    """The handles of a stage; on Lights those of the selected array, on Artwork of the picture in hand and all words."""
+def handles_for(stage: str, work: Any, selected: str | None, picture: int, side: str) -> list[Handle]:
+    """The handles of a stage: on Lights of the selected array, on Artwork of the picture in hand and the words in view."""
     if work is None:
         return []
     if stage == "artwork":
-        return _artwork_handles(work, picture)
+        return _artwork_handles(work, picture, side)
     if stage == "shape":
         return _shape_handles(work)
     if stage == "lights" and selected is not None:
         return _array_handles(work, selected)
     return []
+
+
+def _catcher(work: Any, but: int | None = None, step: float = 0.5) -> Callable[[float, float, float], Any]:
+    """What catches a thing that is dragged over this board."""
+    placing = core("placing")
+    lines = placing.catching_lines(work.outline, but)
+    return lambda x, y, reach: placing.snapped(lines, work.board.origin, x, y, reach, step)
 
 
 def _shape_handles(work: Any) -> list[Handle]:
@@ -52,24 +63,23 @@ def _shape_handles(work: Any) -> list[Handle]:
         def drag_hole(x: float, y: float) -> Values:
             return "set-hole", {"x_mm": round(x, 3), "y_mm": round(y, 3)}
 
-        out.append(Handle("hole", "hanging hole: drag it where it should be", hole.x, hole.y, drag_hole))
-    return [*out, *(_feature_handle(number, one) for number, one in enumerate(shape.features, 1) if not one.along)]
+        out.append(Handle("hole", "hanging hole: drag it where it should be", hole.x, hole.y, drag_hole, _catcher(work)))
+    return [*out, *(_feature_handle(work, number, one) for number, one in enumerate(shape.features, 1) if not one.along)]
 
 
-def _feature_handle(number: int, feature: Any) -> Handle:
-    """A feature set by hand; it snaps to half millimetres."""
+def _feature_handle(work: Any, number: int, feature: Any) -> Handle:
+    """A feature set by hand; it is caught by middles and by other features, else by half millimetres."""
 
     def move(x: float, y: float) -> Values:
-        return "set-feature", {"number": number, "x_mm": round(x * 2) / 2, "y_mm": round(y * 2) / 2}
+        return "set-feature", {"number": number, "x_mm": round(x, 3), "y_mm": round(y, 3)}
 
-    return Handle(
-        f"feature {number}", f"{feature.kind.replace('-', ' ')}: drag it where it should be", feature.x_mm, feature.y_mm, move
-    )
+    tip = f"{feature.kind.replace('-', ' ')}: drag it where it should be; Ctrl lets it go anywhere"
+    return Handle(f"feature {number}", tip, feature.x_mm, feature.y_mm, move, _catcher(work, number))
 
 
-def _artwork_handles(work: Any, which: int) -> list[Handle]:
+def _artwork_handles(work: Any, which: int, side: str) -> list[Handle]:
     art = work.project.design.artwork
-    out = [_words_handle(number, one) for number, one in enumerate(art.words, 1)]
+    out = [_words_handle(work, number, one) for number, one in enumerate(art.words, 1) if one.side == side]
     if which > len(art.pictures):
         return out
     one, facts = art.pictures[which - 1], core("facts").picture_facts(work, which)
@@ -100,11 +110,23 @@ def _artwork_handles(work: Any, which: int) -> list[Handle]:
     ]
 
 
-def _words_handle(number: int, words: Any) -> Handle:
+def _words_handle(work: Any, number: int, words: Any) -> Handle:
+    """Added words: those on an edge slide along it, all others go where they are put."""
+    tip, edge = f"“{words.text}”: drag them where they should be", core("words").edge_place(words, work.paths)
+    if edge is not None:
+
+        def slide(x: float, y: float) -> Values | None:
+            there = core("words").edge_share(words, work.paths, x, y)
+            return (
+                None if there is None else ("set-words", {"number": number, "share": round(there[0], 4), "inset_mm": there[1]})
+            )
+
+        return Handle(f"words {number}", tip, *edge, slide)
+
     def move(x: float, y: float) -> Values:
         return "set-words", {"number": number, "x_mm": round(x, 3), "y_mm": round(y, 3)}
 
-    return Handle(f"words {number}", f"“{words.text}”: drag them where they should be", words.x_mm, words.y_mm, move)
+    return Handle(f"words {number}", tip, words.x_mm, words.y_mm, move, _catcher(work, step=0.1))
 
 
 def _array_handles(work: Any, name: str) -> list[Handle]:

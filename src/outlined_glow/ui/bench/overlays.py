@@ -106,3 +106,39 @@ def paint_measure(painter: QPainter, camera: Camera, measure: tuple[QPointF, QPo
     painter.drawLine(one, other)
     words = f"{math.hypot(x1 - x0, y1 - y0):.2f} mm   Δx {abs(x1 - x0):.2f}   Δy {abs(y1 - y0):.2f}"
     paint_pill(painter, QPointF(other.x() + 12, other.y() - 12), words, right=other.x() > width - 260)
+
+
+def paint_caught(painter: QPainter, camera: Camera, caught: Any) -> None:
+    """The lines that caught what is dragged."""
+    painter.setPen(QPen(on_bench().colour("sea", 0.8), 1, Qt.PenStyle.DashLine))
+    spot = camera.to_screen(caught.x, caught.y)
+    if caught.upright is not None:
+        painter.drawLine(QPointF(spot.x(), 0), QPointF(spot.x(), camera.height))
+    if caught.level is not None:
+        painter.drawLine(QPointF(0, spot.y()), QPointF(camera.width, spot.y()))
+
+
+def paint_dimensions(painter: QPainter, camera: Camera, dimensions: Sequence[Any]) -> None:
+    """Distances with a foot at either end and the figure in the middle."""
+    t = on_bench()
+    for one in dimensions:
+        start, end = camera.to_screen(one.x0, one.y0), camera.to_screen(one.x1, one.y1)
+        way = end - start
+        long = math.hypot(way.x(), way.y())
+        if long < 6:
+            continue
+        foot = QPointF(-way.y(), way.x()) * (5 / long)
+        for pen in (QPen(t.colour("bench", 0.8), 4), QPen(t.colour("sea"), 1.4)):
+            painter.setPen(pen)
+            painter.drawLine(start, end)
+            painter.drawLine(end - foot, end + foot)
+        words = f"{one.mm:.2f}"
+        painter.setFont(font(12, SEMIBOLD))
+        wide = painter.fontMetrics().horizontalAdvance(words) + 14
+        middle = start + way * (0.5 if long > wide + 16 else 1 + (wide / 2 + 8) / long)
+        room = QRectF(middle.x() - wide / 2, middle.y() - 10, wide, 20)
+        painter.setPen(QPen(t.colour("line"), 1))
+        painter.setBrush(t.colour("window", 0.9))
+        painter.drawRoundedRect(room, 9, 9)
+        painter.setPen(t.colour("text"))
+        painter.drawText(room, int(Qt.AlignmentFlag.AlignCenter), words)

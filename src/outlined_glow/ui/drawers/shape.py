@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from PyQt6.QtCore import QPoint, pyqtSignal
+from PyQt6.QtCore import QPoint, Qt, pyqtSignal
 from PyQt6.QtGui import QAction
 from PyQt6.QtWidgets import QButtonGroup, QHBoxLayout, QMenu, QVBoxLayout
 
@@ -15,13 +15,15 @@ from ..widgets import Card, RowButton, clear, label, link
 from .base import Drawer
 
 _BASES = (
-    ("silhouette", "the silhouette"), ("outline", "the outline layer"), ("colour", "one colour"), ("circle", "circle"),
+    ("silhouette", "the silhouette"), ("outline", "the outline layer"), ("colour", "one colour"), ("drawn", "one taken over"),
+    ("circle", "circle"),
     ("rectangle", "rectangle"), ("polygon", "polygon"), ("star", "star"), ("shield", "shield"), ("capsule", "capsule"),
     ("kite", "kite"),
 )  # fmt: skip
 #: Keys that matter, by base.
 _KEYS = {
-    "silhouette": (), "outline": (), "colour": ("colour",), "circle": (), "rectangle": ("corner_mm",),
+    "silhouette": (), "outline": (), "colour": ("colour",), "drawn": ("angle_deg", "with_picture"),
+    "circle": (), "rectangle": ("corner_mm",),
     "polygon": ("points", "corner_mm"), "star": ("points", "depth", "corner_mm"), "shield": ("corner_mm",), "capsule": (),
     "kite": ("depth", "corner_mm"),
 }  # fmt: skip
@@ -38,6 +40,7 @@ class ShapeDrawer(Drawer):
 
     stage, title = "shape", "Shape"
     feature_taken = pyqtSignal(int)
+    outline_wanted = pyqtSignal()
 
     def build(self) -> None:
         outline = self.add_card("Outline")
@@ -47,6 +50,10 @@ class ShapeDrawer(Drawer):
         self.base = Choice(_BASES)
         self.base.chosen.connect(self._take_base)
         outline.row("cut from", self.base)
+        self.take = link(
+            "take one over…", self.outline_wanted.emit, tip="Cut it like another project's board, or like a drawing"
+        )
+        outline.body.addWidget(self.take, 0, Qt.AlignmentFlag.AlignRight)
         self.colour = Choice([])
         self.colour.chosen.connect(lambda word: self.edit("set-shape", base="colour", colour=word))
         self.rows["colour"] = outline.row("which colour", self.colour)
@@ -105,6 +112,10 @@ class ShapeDrawer(Drawer):
     def _take_base(self, word: str) -> None:
         values: dict[str, Any] = {"base": word}
         work = self.session.work
+        if word == "drawn" and work is not None and not work.project.design.shape.drawn:
+            self.base.show_key(work.project.design.shape.base)
+            self.outline_wanted.emit()
+            return
         if word == "colour" and work is not None and work.art.chosen:
             values["colour"] = work.project.design.shape.colour or work.art.chosen[0].colour
         elif (
@@ -156,7 +167,12 @@ class ShapeDrawer(Drawer):
             self.y.show_value(board.holes[0].y)
         self.features.show_work(work)
         lug = " · hole on a lug" if work.outline.lug else ""
-        self.subtitle.set_full(f"border {shape.border_mm:g} mm, inside corners {board.profile.router_mm / 2:g} mm{lug}")
+        cut = (
+            f"like {shape.drawn.removeprefix('outlines/').removesuffix('.rings')}"
+            if shape.base == "drawn"
+            else f"border {shape.border_mm:g} mm"
+        )
+        self.subtitle.set_full(f"{cut}, inside corners {board.profile.router_mm / 2:g} mm{lug}")
 
 
 class FeaturesCard(Card):

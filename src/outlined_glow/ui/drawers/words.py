@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from PyQt6.QtWidgets import QButtonGroup, QHBoxLayout, QLineEdit, QVBoxLayout
+from PyQt6.QtWidgets import QButtonGroup, QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
 
 from ..core_door import core
 from ..fields import Choice, QuantityField
@@ -13,6 +13,16 @@ from ..widgets import Card, ElidedLabel, RowButton, clear, label, link
 
 _MADE_OF = (("ink", "ink"), ("metal", "metal"), ("raised", "raised tone"), ("mask", "mask tone"), ("window", "window"),
             ("veiled", "veiled window"), ("cut", "cut out"))  # fmt: skip
+
+
+_ALWAYS = frozenset({"text", "height_mm", "appearance", "weight", "bend", "side"})
+
+
+def _shown(bend: str) -> frozenset[str]:
+    """The keys that matter to words that run so."""
+    if bend in ("edge", "edge-inward"):
+        return _ALWAYS | {"path", "inset_mm", "share"}
+    return _ALWAYS | {"x_mm", "y_mm", "angle_deg"} | ({"radius_mm"} if bend != "straight" else set())
 
 
 class WordsCard(Card):
@@ -39,14 +49,25 @@ class WordsCard(Card):
         self.text.setMaxLength(200)
         self.text.setMinimumWidth(170)
         self.text.editingFinished.connect(self._say)
-        self._rows = [self.row("they say", self.text)]
+        self._rows: dict[str, QWidget] = {"text": self.row("they say", self.text)}
         self.height_field = self._number("capitals", "height_mm", "mm", 0.2)
         self.material = self._choice("made of", "appearance", _MADE_OF)
         self.weight = self._choice("weight", "weight", [(word, word) for word in ("regular", "semibold", "bold")])
         self.bend = self._choice(
-            "run", "bend", (("straight", "straight"), ("over", "over a circle"), ("under", "under a circle"))
+            "run",
+            "bend",
+            (
+                ("straight", "straight"),
+                ("over", "over a circle"),
+                ("under", "under a circle"),
+                ("edge", "along the edge"),
+                ("edge-inward", "along it, heads in"),
+            ),
         )
         self.radius = self._number("its radius", "radius_mm", "mm", 1.0)
+        self.path = self._choice("the edge of", "path", ())
+        self.inset = self._number("in from it", "inset_mm", "mm", 0.2)
+        self.share = self._number("about a share of it", "share", "", 0.02)
         self.x = self._number("x", "x_mm", "mm", 0.5)
         self.y = self._number("y", "y_mm", "mm", 0.5)
         self.turn = self._number("turned", "angle_deg", "deg", 5.0, "°")
@@ -56,13 +77,13 @@ class WordsCard(Card):
     def _number(self, title: str, key: str, unit: str, step: float, shown: str | None = None) -> QuantityField:
         field = QuantityField(shown or unit, unit, step=step)
         field.committed.connect(lambda value: self._set(key, value))
-        self._rows.append(self.row(title, field))
+        self._rows[key] = self.row(title, field)
         return field
 
     def _choice(self, title: str, key: str, words: Any) -> Choice:
         one = Choice(words)
         one.chosen.connect(lambda word: self._set(key, word))
-        self._rows.append(self.row(title, one))
+        self._rows[key] = self.row(title, one)
         return one
 
     def _set(self, key: str, value: Any) -> None:
@@ -132,8 +153,9 @@ class WordsCard(Card):
         self.aside.set_full(f"{len(every)} to proofread" if every else "")
         self.empty.setVisible(not every)
         one = self._own()
-        for row in self._rows:
-            row.setVisible(one is not None)
+        shown = _shown(one.bend) if one is not None else frozenset[str]()
+        for key, row in self._rows.items():
+            row.setVisible(key in shown)
         self.remove_link.setVisible(one is not None)
         if one is None:
             return
@@ -148,7 +170,11 @@ class WordsCard(Card):
         ):
             choice.show_key(key)
         self.radius.show_value(one.radius_mm)
-        self._rows[5].setVisible(one.bend != "straight")
+        colours = [(swatch.colour, f"#{swatch.colour}") for swatch in work.art.chosen[:24] if swatch.side == one.side]
+        self.path.fill([("board", "the board"), *colours])
+        self.path.show_key(one.path)
+        self.inset.show_value(one.inset_mm)
+        self.share.show_value(one.share)
         dx, dy = work.board.origin
         self.x.show_value(one.x_mm - dx)
         self.y.show_value(one.y_mm - dy)
