@@ -19,6 +19,8 @@ from outlined_glow.core.errors import Trouble
 from outlined_glow.core.geometry.cracks import NOTHING
 from outlined_glow.core.geometry.trace import trace
 from outlined_glow.core.project import Picture, Tones
+from outlined_glow.core.watch import Cancelled, Watch
+from outlined_glow.core.workshop import Compiler, new_project
 
 LABELS = arrays.arrays(np.uint8, arrays.array_shapes(min_dims=2, max_dims=2, min_side=1, max_side=14),
                        elements=st.sampled_from([0, 1, 2, NOTHING]))  # fmt: skip
@@ -225,3 +227,20 @@ def test_a_picture_of_too_many_pixels_is_refused_before_it_is_decoded() -> None:
     vast = vast[:29] + zlib.crc32(vast[12:29]).to_bytes(4, "big") + vast[33:]
     with pytest.raises(Trouble, match="60,000 x 60,000"):
         read_picture(vast, "vast.png")
+
+
+@pytest.mark.parametrize("how", ["flat", "threshold", "diffuse", "screen"])
+def test_a_picture_tells_how_far_it_is_and_can_be_called_off(how: str) -> None:
+    project = new_project(encoded(hills(160)), "hills.png", width_mm=30.0, tones=Tones(how=how))  # type: ignore[arg-type]
+    told: list[float] = []
+    compiler = Compiler()
+    work = compiler.compile(project, Watch(told=lambda share, words: told.append(share)))
+    assert told == sorted(told)
+    assert 0 < told[0] < 0.5 < told[-1] <= 1
+    assert len(told) > 6
+    for after in (1, len(told) // 2, len(told) - 1):
+        calls = iter(range(1000))
+        with pytest.raises(Cancelled):
+            Compiler().compile(project, Watch(lambda after=after, calls=calls: next(calls) >= after))  # type: ignore[misc]
+    assert compiler.compile(project) is not work
+    assert compiler.compile(project).board is work.board, "what was called off elsewhere is remembered here"

@@ -301,7 +301,9 @@ def test_the_outline_of_another_board_is_taken_over(
     window.show_stage("shape")
     signed.settle()
     shape = window.drawer("shape")
-    signed.choose(shape.base, "drawn")  # type: ignore[attr-defined]
+    assert shape.base.findData("drawn") < 0, "nothing was taken over yet"  # type: ignore[attr-defined]
+    signed.click(shape.take)  # type: ignore[attr-defined]
+    signed.settle()
     assert window.session.work.board.size == pytest.approx((72.8, 56.28), abs=0.02)
     assert shape.subtitle.text().startswith("like moth")
     window.session.undo()

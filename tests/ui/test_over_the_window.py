@@ -213,7 +213,7 @@ def test_a_step_that_takes_too_long_can_be_taken_back(signed: Hand, monkeypatch:
     window, go = signed.window, threading.Event()
     compiler = window.session._compiler
     made = compiler.compile
-    monkeypatch.setattr(compiler, "compile", lambda project, cancelled: go.wait(20) and made(project, cancelled))
+    monkeypatch.setattr(compiler, "compile", lambda project, watch: go.wait(20) and made(project, watch))
     window.session.edit("set-border", {"border_mm": 2.5})
     QTest.qWait(900)
     assert window.working.words.text() == "making the board…"

@@ -43,6 +43,7 @@ _PARTS = {
     "parts": "outlined_glow.core.parts",
     "place": "outlined_glow.core.lights.place",
     "probe": "outlined_glow.core.board.probe",
+    "watch": "outlined_glow.core.watch",
     "why": "outlined_glow.core.workshop.why",
 }
 

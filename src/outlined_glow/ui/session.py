@@ -33,6 +33,10 @@ def disk_stamp(path: Path | None) -> tuple[int, ...] | None:
     return None if found is None else (found.st_mtime_ns, found.st_size, found.st_ino)
 
 
+#: What is being done to a board, unless a part of the work says it better.
+_MAKING = "making the board"
+
+
 class Session(QObject):
     """Holds at most one project. Every change goes through `edit`, as on the command line."""
 
@@ -43,6 +47,7 @@ class Session(QObject):
     said = pyqtSignal(str)  # good news, for a moment
     closed = pyqtSignal()
     stopped = pyqtSignal()  # an opening was given up
+    progressed = pyqtSignal(float, str)  # how far the board under way is, and what is being done
 
     def __init__(self, jobs: Jobs) -> None:
         super().__init__()
@@ -155,6 +160,9 @@ class Session(QObject):
         if self.jobs.waiting("open"):
             self._give_up_opening()
             self.stopped.emit()
+        elif self.jobs.waiting("picture file") or self.jobs.waiting("outline file"):
+            self.jobs.cancel("picture file")
+            self.jobs.cancel("outline file")
         elif self.jobs.waiting("compile"):
             if self.work is None:
                 self.close_project()
@@ -317,7 +325,7 @@ class Session(QObject):
         def run(cancelled: Any) -> Any:
             if self._compiler is None:
                 self._compiler = core("workshop").Compiler()
-            return self._compiler.compile(project, cancelled)
+            return self._compiler.compile(project, core("watch").Watch(cancelled, self.progressed.emit, words=_MAKING))
 
         self.jobs.submit("compile", run, self._compiled, self._not_compiled)
 

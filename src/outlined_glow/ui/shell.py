@@ -108,6 +108,7 @@ class MainWindow(QMainWindow):
         session.closed.connect(self.show_start)
         session.stopped.connect(lambda: self.begin.state.setText("nothing on the bench yet"))
         self.working.stopped.connect(session.stop)
+        session.progressed.connect(self.working.progress)
         stop = self.actions_.by_name["stop"]
         stop.setEnabled(False)  # so that Escape is free for fields and lists while there is nothing to stop
         self.working.shown.connect(stop.setEnabled)

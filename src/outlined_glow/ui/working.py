@@ -2,25 +2,26 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QRectF, QTimer, pyqtSignal
+from PyQt6.QtCore import QRectF, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QHideEvent, QPainter, QPaintEvent, QShowEvent
 from PyQt6.QtWidgets import QFrame, QHBoxLayout, QWidget
 
 from .bench.plate import paint_plate
 from .jobs import Jobs
+from .theme import theme
 from .widgets import label, link
 
 _AFTER_MS, _LOOK_MS = 500, 200
 _WORDS = {
-    "open": "reading…",
-    "compile": "making the board…",
-    "picture file": "reading the picture…",
-    "outline file": "making out the outline…",
+    "open": "reading",
+    "compile": "making the board",
+    "picture file": "reading the picture",
+    "outline file": "making out the outline",
 }
 
 
 class Working(QFrame):
-    """Shown while a job of `open` or `compile` has lasted a while."""
+    """Shown while a job that a user waits for has lasted a while; what tells how far it is gets a bar."""
 
     stopped = pyqtSignal()
     shown = pyqtSignal(bool)
@@ -36,6 +37,8 @@ class Working(QFrame):
         row.addWidget(self.words)
         self.stop = link("stop", self.stopped.emit, tip="Stop this (Esc)")
         row.addWidget(self.stop)
+        self._share = 0.0
+        self._told = ""
         self._timer = QTimer(self)
         self._timer.timeout.connect(self._look)
         jobs.busy.connect(self._busy)
@@ -47,14 +50,21 @@ class Working(QFrame):
         else:
             self._timer.stop()
             self.hide()
+            self._share, self._told = 0.0, ""
+
+    def progress(self, share: float, words: str) -> None:
+        """How far the board under way is, and what is being done."""
+        self._share, self._told = share, words
 
     def _look(self) -> None:
         self._timer.setInterval(_LOOK_MS)
-        words = next((words for key, words in _WORDS.items() if self._jobs.waiting(key)), "")
-        if not words:
+        key = next((key for key in _WORDS if self._jobs.waiting(key)), "")
+        if not key:
             self.hide()
             return
-        self.words.setText(words)
+        far = key == "compile" and self._share > 0
+        self.words.setText(f"{self._told}, {self._share:.0%}" if far else f"{_WORDS[key]}…")
+        self.update()
         if self.isHidden():
             self.adjustSize()
             host = self.parentWidget()
@@ -73,3 +83,7 @@ class Working(QFrame):
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         paint_plate(painter, QRectF(self.rect()))
+        if self._share > 0:
+            painter.setPen(Qt.PenStyle.NoPen)
+            painter.setBrush(theme().colour("lamp"))
+            painter.drawRoundedRect(QRectF(14, self.height() - 5, (self.width() - 28) * self._share, 2), 1, 1)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable, Sequence
+from collections.abc import Iterable, Sequence
 from typing import NamedTuple
 
 import numpy as np
@@ -15,6 +15,7 @@ from ..geometry.fill import fill, resolve_painting
 from ..geometry.flatten import flatten_cubics
 from ..geometry.regions import EMPTY, clean, common, minus, union, valid
 from ..project import Tones
+from ..watch import Watch
 from .drawing import Drawn, Item, Layer, Note, Paint, Pasted, Points, Shade
 from .limits import refuse_tangle
 from .raster import Desk, Raster, resolve_raster
@@ -41,11 +42,9 @@ class Piece(NamedTuple):
 class Areas:
     """Makes pieces within `tolerance` (root units). `mixed` gathers the colours that no item has as such."""
 
-    def __init__(
-        self, name: str, tolerance: float, mm_per_unit: float, tones: Tones, desk: Desk | None, cancelled: Callable[[], bool]
-    ) -> None:
+    def __init__(self, name: str, tolerance: float, mm_per_unit: float, tones: Tones, desk: Desk | None, watch: Watch) -> None:
         self._name, self._tolerance, self._scale = name, tolerance, mm_per_unit
-        self._tones, self._desk, self._cancelled = tones, desk, cancelled
+        self._tones, self._desk, self._watch = tones, desk, watch
         self.mixed: set[str] = set()
         self.notes: list[Note] = []
 
@@ -53,8 +52,7 @@ class Areas:
         """The pieces of items; within a layer that is the outline, of every path as if it were filled."""
         out: list[Piece] = []
         for item in items:
-            if self._cancelled():
-                break
+            self._watch.at(0.0)
             if isinstance(item, Drawn):
                 out += self._drawn(item, outline)
             elif isinstance(item, Pasted):
@@ -112,7 +110,7 @@ class Areas:
         if scale < 1e-9:
             return []
         wide = raster.page[0] * scale * self._scale
-        found = resolve_raster(raster, self._tones, max(wide, 1e-3), self._name, self._desk, self._cancelled)
+        found = resolve_raster(raster, self._tones, max(wide, 1e-3), self._name, self._desk, self._watch)
         self.notes += found.notes
         return [
             Piece(key, valid(shapely.transform(region, lambda points: apply(item.matrix, points))), 1.0)
@@ -138,13 +136,13 @@ class Areas:
     def _together(self, found: list[Piece], alpha: float) -> list[Piece]:
         """A group made translucent as one: what covers itself inside it does not show through."""
         if len(found) > 1 and all(piece.alpha >= SOLID for piece in found):
-            shown = resolve_painting([(piece.key, piece.area) for piece in found], self._cancelled)
+            shown = resolve_painting([(piece.key, piece.area) for piece in found], self._watch)
             found = [Piece(key, area, 1.0) for key, area in shown.items()]
         return [Piece(key, area, own * alpha) for key, area, own in found]
 
     def _light(self, mask: Sequence[Item]) -> BaseGeometry:
         """Where a mask lets things be seen: light and solid for at least half."""
-        shown = resolve_painting([((piece.key, piece.alpha), piece.area) for piece in self.pieces(mask)], self._cancelled)
+        shown = resolve_painting([((piece.key, piece.alpha), piece.area) for piece in self.pieces(mask)], self._watch)
         kept = []
         for (key, alpha), area in shown.items():
             light = float(to_linear(hex_to_rgb(key.colour)) @ (0.2126, 0.7152, 0.0722))
@@ -158,8 +156,7 @@ class Areas:
         boxes: list[tuple[float, float, float, float]] = []
         mixed = 0
         for key, area, alpha in pieces:
-            if self._cancelled():
-                break
+            self._watch.at(0.0)
             if alpha < CLEAR or area.is_empty:
                 continue
             if alpha >= SOLID or mixed >= _MOST_MIXED:
@@ -186,7 +183,7 @@ class Areas:
         rows = np.array(boxes, float).reshape(-1, 4)
         near = np.flatnonzero((rows[:, 0] < right) & (rows[:, 2] > left) & (rows[:, 1] < bottom) & (rows[:, 3] > top))
         here = [(under[place][0], common(under[place][1], area)) for place in near.tolist()]
-        shown = resolve_painting([one for one in here if not one[1].is_empty], self._cancelled)
+        shown = resolve_painting([one for one in here if not one[1].is_empty], self._watch)
         out = [(self._blend(key, below, alpha), region) for below, region in shown.items()]
         bare = minus(area, *shown.values()) if shown else area
         if not bare.is_empty:

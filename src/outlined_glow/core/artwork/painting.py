@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Callable, Iterable, Mapping, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -16,6 +16,7 @@ from ..errors import Trouble
 from ..geometry.fill import resolve_painting
 from ..geometry.regions import EMPTY, common, filled, union, valid
 from ..project import Picture, Tones
+from ..watch import ALONE, Watch
 from .areas import Areas, outline_of
 from .drawing import Drawing, Drawn, Item, Layer, Note, Pasted, Points
 from .limits import refuse_heap
@@ -33,11 +34,6 @@ _STEP = 1.25
 _SAME = 2.5
 
 Source = Drawing | Raster
-Cancelled = Callable[[], bool]
-
-
-def _never() -> bool:
-    return False
 
 
 @dataclass(frozen=True)
@@ -65,11 +61,9 @@ class Painted:
     behind: BaseGeometry = EMPTY
 
 
-def paint(source: Source, width_mm: float, name: str, cancelled: Cancelled = _never) -> Painted:
+def paint(source: Source, width_mm: float, name: str, watch: Watch = ALONE) -> Painted:
     """The picture so that what it paints is `width_mm` wide. `Trouble` when it paints nothing."""
-    return place(
-        resolve(source, fine_width(width_mm), name, cancelled=cancelled), Picture(member="", name=name, width_mm=width_mm)
-    )
+    return place(resolve(source, fine_width(width_mm), name, watch=watch), Picture(member="", name=name, width_mm=width_mm))
 
 
 def fine_width(width_mm: float) -> float:
@@ -83,28 +77,28 @@ def resolve(
     name: str,
     tones: Tones | None = None,
     desk: Desk | None = None,
-    cancelled: Cancelled = _never,
+    watch: Watch = ALONE,
 ) -> Resolved:
     """What the picture paints, in painter's order, fine enough to be `fine_mm` wide; `desk` is for dots."""
     tones = tones or Tones()
     if isinstance(source, Raster):
-        return resolve_raster(source, tones, fine_mm, name, desk, cancelled)
+        return resolve_raster(source, tones, fine_mm, name, desk, watch)
     guess = _extent(source)
     if guess is None:
         why = f" {source.notes[0].text}" if source.notes else ""
         raise Trouble(f"“{name}” paints nothing that can be read; check that its shapes have a fill or a stroke.{why}")
-    found = _resolve_drawing(source, guess, fine_mm, name, tones, desk, cancelled)
+    found = _resolve_drawing(source, guess, fine_mm, name, tones, desk, watch)
     low, _, high, _ = found.silhouette.bounds
-    if guess > 1.3 * (high - low) > _SMALLEST and not cancelled():
+    if guess > 1.3 * (high - low) > _SMALLEST:
         # Clipped to a part of what is drawn: flatten that part finely enough.
-        found = _resolve_drawing(source, high - low, fine_mm, name, tones, desk, cancelled)
+        found = _resolve_drawing(source, high - low, fine_mm, name, tones, desk, watch)
     return found
 
 
 def _resolve_drawing(
-    drawing: Drawing, wide: float, fine_mm: float, name: str, tones: Tones, desk: Desk | None, cancelled: Cancelled
+    drawing: Drawing, wide: float, fine_mm: float, name: str, tones: Tones, desk: Desk | None, watch: Watch
 ) -> Resolved:
-    areas = Areas(name, TOLERANCE_MM * 0.8 * wide / fine_mm, fine_mm / wide, tones, desk, cancelled)
+    areas = Areas(name, TOLERANCE_MM * 0.8 * wide / fine_mm, fine_mm / wide, tones, desk, watch.part(0.0, 0.4))
     pieces, outline = outline_of(areas.pieces(drawing.paths))
     page = box(0, 0, *drawing.page)
     shapes = []
@@ -116,7 +110,7 @@ def _resolve_drawing(
         raise Trouble(f"“{name}” paints nothing inside its page.")
     refuse_heap(np.array([shape for _, shape in shapes], dtype=object), name)
     silhouette = union([shape for _, shape in shapes]) if shapes else outline
-    regions: Mapping[Key, BaseGeometry] = resolve_painting(shapes, cancelled)
+    regions: Mapping[Key, BaseGeometry] = resolve_painting(shapes, watch.part(0.4, 1.0))
     notes = dict.fromkeys((*drawing.notes, *areas.notes))
     return Resolved(_without_shades(regions, areas.mixed), silhouette, tuple(notes), outline)
 

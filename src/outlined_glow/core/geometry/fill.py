@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Hashable, Sequence
+from collections.abc import Hashable, Sequence
 from typing import TypeVar
 
 import numpy as np
@@ -11,6 +11,7 @@ from numpy.typing import NDArray
 from shapely.geometry import LinearRing, MultiLineString, Polygon
 from shapely.geometry.base import BaseGeometry
 
+from ..watch import ALONE, Watch
 from .flatten import Points
 from .hidden import surely_hidden
 from .regions import EMPTY, clean, union
@@ -57,13 +58,11 @@ def winding(points: Points, outlines: Sequence[Points]) -> NDArray[np.int64]:
     return out
 
 
-def resolve_painting(
-    shapes: Sequence[tuple[Key, BaseGeometry]], cancelled: Callable[[], bool] = lambda: False
-) -> dict[Key, BaseGeometry]:
+def resolve_painting(shapes: Sequence[tuple[Key, BaseGeometry]], watch: Watch = ALONE) -> dict[Key, BaseGeometry]:
     """Painter's order to disjoint regions: key -> what stays visible of it.
 
     `shapes` go from the bottom to the top. Each shape loses what shapes of other keys above it cover;
-    then shapes of one key are joined. Stops early with what it has when `cancelled` says so.
+    then shapes of one key are joined.
     """
     if not shapes:
         return {}
@@ -74,8 +73,7 @@ def resolve_painting(
     areas = shapely.area(pile)
     seen: dict[Key, list[BaseGeometry]] = {}
     for place, (key, shape) in enumerate(zip(keys, pile, strict=True)):
-        if cancelled():
-            break
+        watch.at(place / len(pile))
         cover = sorted(above.get(place, ()), key=lambda one: -areas[one])
         rest = shape
         # What is under one large shape is gone after one step, whatever else lies on it.

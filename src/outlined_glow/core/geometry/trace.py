@@ -15,6 +15,7 @@ from numpy.typing import NDArray
 from shapely.geometry import LineString, Polygon
 from shapely.geometry.base import BaseGeometry
 
+from ..watch import ALONE, Watch
 from .cracks import NOTHING, Between, Chains, Cracks, Labels, chain_cracks, chain_lines, find_cracks
 from .regions import region_of
 from .rings import Rings, assemble, find_rings, spoiled
@@ -23,7 +24,7 @@ from .rings import Rings, assemble, find_rings, spoiled
 _ROUNDS = 6
 
 
-def trace(labels: Labels, tolerance: float, between: Between | None = None) -> Mapping[int, BaseGeometry]:
+def trace(labels: Labels, tolerance: float, between: Between | None = None, watch: Watch = ALONE) -> Mapping[int, BaseGeometry]:
     """Label -> region in pixels (x right, y down), from `labels` (h, w); `NOTHING` gives no region.
 
     With `between` edges run through sub-pixel places, corners kept, and are simplified within `tolerance`
@@ -33,10 +34,13 @@ def trace(labels: Labels, tolerance: float, between: Between | None = None) -> M
     cracks = find_cracks(labels, between)
     if len(cracks.tail) == 0:
         return {}
+    watch.at(0.2)
     chains = chain_cracks(cracks, width + 1, height + 1)
     lines = chain_lines(cracks, chains, width + 1, between is not None)
+    watch.at(0.4)
     rings = find_rings(cracks, chains, labels)
-    faces, keys = _apart(cracks, chains, rings, lines, tolerance, width + 1)
+    watch.at(0.5)
+    faces, keys = _apart(cracks, chains, rings, lines, tolerance, width + 1, watch.part(0.5, 1.0))
     out: dict[int, list[Polygon]] = {}
     for key, face in zip(keys, faces.tolist(), strict=True):
         if key != NOTHING:
@@ -45,7 +49,7 @@ def trace(labels: Labels, tolerance: float, between: Between | None = None) -> M
 
 
 def _apart(
-    cracks: Cracks, chains: Chains, rings: Rings, lines: NDArray[np.object_], tolerance: float, across: int
+    cracks: Cracks, chains: Chains, rings: Rings, lines: NDArray[np.object_], tolerance: float, across: int, watch: Watch
 ) -> tuple[NDArray[np.object_], list[int]]:
     """The pieces as polygons and their labels. Where straightened edges would meet they are taken back:
 
@@ -55,7 +59,8 @@ def _apart(
     faces, keys, used = assemble(simple, rings)
     step = np.zeros(len(lines), np.int64)
     exact = None
-    for _ in range(_ROUNDS):
+    for round_ in range(_ROUNDS):
+        watch.at(round_ / _ROUNDS)
         bad = np.flatnonzero(spoiled(faces))
         if not len(bad):
             break

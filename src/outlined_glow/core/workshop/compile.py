@@ -40,14 +40,11 @@ from ..order import check
 from ..parts import Profile, profile_of
 from ..project import Artwork, Finding, Mend, Project, Tones, Words
 from ..shape import Outline, base_of, make_outline, taken_outline
+from ..watch import ALONE, Watch
 
 Result = TypeVar("Result")
 #: Dots of a tone are so much larger than the smallest feature the desk prints.
 _SURE = 1.5
-
-
-class Cancelled(Exception):
-    """The work is no longer wanted."""
 
 
 @dataclass(frozen=True)
@@ -77,16 +74,16 @@ class Compiler:
         self._memory: dict[str, tuple[tuple[Any, ...], Any]] = {}
         self._lock = threading.Lock()
 
-    def compile(self, project: Project, cancelled: Callable[[], bool] = lambda: False) -> Work:
+    def compile(self, project: Project, watch: Watch = ALONE) -> Work:
         """The board and all that led to it. `Trouble` when there is no board to be made."""
         with self._lock:
-            return self._compile(project, cancelled)
+            return self._compile(project, watch)
 
-    def _compile(self, project: Project, cancelled: Callable[[], bool]) -> Work:
+    def _compile(self, project: Project, watch: Watch) -> Work:
         design, stack = project.design, project.brief.stack
         rules: Profile = profile_of(project.brief)
         materials: Materials = self._stage("materials", look_of, stack, rules)
-        pictures = self._pictures(project, materials, rules, cancelled)
+        pictures = self._pictures(project, materials, rules, watch.part(0.0, 0.5, "taking the picture apart"))
         painted: Painted = self._stage("painted", _composed, *(one for _, one in pictures))
         beside = self._stage("beside", touching, painted)
         chosen = self._stage("choice", choose, painted, beside, design.artwork.chosen, materials, rules.has_mask)
@@ -94,7 +91,7 @@ class Compiler:
         base = self._stage("base", base_of, painted, design.shape, drawn)
         paths: Paths = self._stage("paths", paths_of, base, painted)
         art = self._art(painted, chosen, design.artwork, paths)
-        self._check(cancelled)
+        watch.at(0.55)
         cut = art.regions.get("cut", EMPTY)
         outline: Outline = self._stage("outline", make_outline, base, cut, design.shape, rules)
         raised = self._stage("under ink", _raised, art.regions, art.back)
@@ -103,14 +100,14 @@ class Compiler:
         )
         leds, light_findings = self._stage("lights", place_leds, design.lights, *_to_place_on(painted, outline))
         plan: DrivePlan = self._stage("drive", plan_drive, design.drive, leds)
-        self._check(cancelled)
+        watch.at(0.65)
         windows = self._stage("windows", _kept_clear, art.regions, art.back, outline)
         seats: tuple[Part, ...]
         wanted = wanted_seats(design.drive, plan, leds)
         seats, seat_findings = self._stage("seats", find_seats, *wanted, leds, outline, windows, rules)
-        self._check(cancelled)
+        watch.at(0.8)
         ground: Ground = self._stage("ground", lay_ground, flat, outline, leds, seats, rules)
-        self._check(cancelled)
+        watch.at(0.9)
         parts: tuple[Part, ...] = self._stage("parts", with_values, seats, plan)
         front = self._stage("front ink", front_ink, flat, ground, leds, outline, rules)
         back = self._stage("back ink", back_ink, project.name, flat, ground, leds, parts, outline, rules)
@@ -122,7 +119,7 @@ class Compiler:
         return Work(project, pictures, painted, art, outline, leds, plan, board, flat, paths, (*moved, *plan.findings))
 
     def _pictures(
-        self, project: Project, materials: Materials, rules: Profile, cancelled: Callable[[], bool]
+        self, project: Project, materials: Materials, rules: Profile, watch: Watch
     ) -> tuple[tuple[Source, Painted], ...]:
         """Every picture of the board: as it was read, and taken apart and set in its place."""
         pictures = project.design.artwork.pictures
@@ -132,9 +129,15 @@ class Compiler:
             desk = self._stage("desk", tone_desk, materials, rules) if picture.tones.how in ("diffuse", "screen") else None
             fine = picture.width_mm if desk is not None else fine_width(picture.width_mm)
             resolved: Resolved = self._stage(
-                f"resolved {number}", resolve, source, fine, picture.name, picture.tones, desk, skip=(cancelled,)
+                f"resolved {number}",
+                resolve,
+                source,
+                fine,
+                picture.name,
+                picture.tones,
+                desk,
+                skip=(watch.part(number / len(pictures), (number + 1) / len(pictures)),),
             )
-            self._check(cancelled, f"resolved {number}")
             placed.append((source, self._stage(f"placed {number}", place, resolved, picture)))
         return tuple(placed)
 
@@ -163,12 +166,6 @@ class Compiler:
         result = run(*inputs, *skip)
         self._memory[name] = (inputs, result)
         return result
-
-    def _check(self, cancelled: Callable[[], bool], unfinished: str = "") -> None:
-        if cancelled():
-            if unfinished:
-                self._memory.pop(unfinished, None)
-            raise Cancelled
 
 
 def _same(one: Any, other: Any) -> bool:

@@ -112,10 +112,6 @@ class ShapeDrawer(Drawer):
     def _take_base(self, word: str) -> None:
         values: dict[str, Any] = {"base": word}
         work = self.session.work
-        if word == "drawn" and work is not None and not work.project.design.shape.drawn:
-            self.base.show_key(work.project.design.shape.base)
-            self.outline_wanted.emit()
-            return
         if word == "colour" and work is not None and work.art.chosen:
             values["colour"] = work.project.design.shape.colour or work.art.chosen[0].colour
         elif (
@@ -139,6 +135,7 @@ class ShapeDrawer(Drawer):
 
     def show_work(self, work: Any) -> None:
         shape, board = work.project.design.shape, work.board
+        self.base.fill([(base, words) for base, words in _BASES if base != "drawn" or shape.drawn])
         self.base.show_key(shape.base)
         self.colour.fill([(one.colour, f"#{one.colour}") for one in work.art.chosen[:24]])
         self.colour.show_key(shape.colour)

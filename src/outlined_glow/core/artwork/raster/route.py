@@ -18,6 +18,7 @@ from ...geometry.cracks import NOTHING, Labels
 from ...geometry.regions import polygons, region_of
 from ...geometry.trace import trace
 from ...project import Tones
+from ...watch import ALONE, Watch
 from ..drawing import Note
 from ..resolved import Key, Resolved
 from .clusters import coarse, find_palette, mend_fringes
@@ -25,7 +26,6 @@ from .ground import away, drop_specks, ground_colour
 from .read import Raster
 from .tones import Steps, cell_mm, diffuse, least_share, nothing, resampled, screen, tone_field
 
-Cancelled = Callable[[], bool]
 #: Pixels across a cell of a screen.
 CELL_PX = 12
 _MOST_DOTS = 12_000_000
@@ -40,7 +40,7 @@ class Desk:
 
 
 def resolve_raster(
-    raster: Raster, tones: Tones, width_mm: float, name: str, desk: Desk | None, cancelled: Cancelled = lambda: False
+    raster: Raster, tones: Tones, width_mm: float, name: str, desk: Desk | None, watch: Watch = ALONE
 ) -> Resolved:
     """The picture as regions in its pixels, y down. `desk` is needed for tones (diffuse, screen).
 
@@ -51,14 +51,13 @@ def resolve_raster(
     if gone is not None and gone.all():
         raise Trouble(f"Nothing is left of “{name}” without its ground; keep the ground, or spare more colours of it.")
     pitch = width_mm / _painted_width(gone, raster)
-    if cancelled():
-        return Resolved({}, shapely.Polygon(), ())
+    watch.at(0.1)
     if tones.how in ("diffuse", "screen") and desk is not None and len(desk.looks) > 1:
-        regions = _toned(raster, gone, tones, pitch, desk)
+        regions = _toned(raster, gone, tones, pitch, desk, watch)
     elif tones.how == "threshold":
-        regions = _two(raster, gone, tones, pitch)
+        regions = _two(raster, gone, tones, pitch, watch)
     else:
-        regions = _flat(raster, cells, gone, tones, pitch, cancelled)
+        regions = _flat(raster, cells, gone, tones, pitch, watch)
     if not regions:
         raise Trouble(f"“{name}” has no area that is large enough to trace.")
     silhouette = region_of(polygons(shapely.coverage_union_all(list(regions.values()))))
@@ -74,7 +73,7 @@ def _painted_width(gone: NDArray[np.bool_] | None, raster: Raster) -> int:
 
 
 def _flat(
-    raster: Raster, cells: NDArray[np.int32], gone: NDArray[np.bool_] | None, tones: Tones, pitch: float, cancelled: Cancelled
+    raster: Raster, cells: NDArray[np.int32], gone: NDArray[np.bool_] | None, tones: Tones, pitch: float, watch: Watch
 ) -> Mapping[Key, BaseGeometry]:
     pixels = raster.pixels
     if tones.smooth_mm > 0.3 * pitch:
@@ -91,13 +90,15 @@ def _flat(
             ground = hex_to_rgb(tones.ground_colour or ground_colour(raster.pixels)[0])
             labels[gone] = len(colours)
             colours = np.vstack([colours, np.array([ground], np.uint8)])
-    if cancelled():
-        return {}
+    watch.at(0.3)
     mend_fringes(labels, pixels, colours)
     if ground is not None:
         labels[labels == len(colours) - 1] = NOTHING
+    watch.at(0.35)
     drop_specks(labels, len(palette.colours), (tones.smallest_mm / pitch) ** 2)
-    found = trace(labels, _slack(tones, pitch), _between(labels, pixels, palette.colours, raster.solid, ground))
+    found = trace(
+        labels, _slack(tones, pitch), _between(labels, pixels, palette.colours, raster.solid, ground), watch.part(0.4, 1.0)
+    )
     return {Key(rgb_to_hex(palette.colours[label])): region for label, region in found.items()}
 
 
@@ -140,7 +141,9 @@ def _between(
     return place
 
 
-def _two(raster: Raster, gone: NDArray[np.bool_] | None, tones: Tones, pitch: float) -> Mapping[Key, BaseGeometry]:
+def _two(
+    raster: Raster, gone: NDArray[np.bool_] | None, tones: Tones, pitch: float, watch: Watch
+) -> Mapping[Key, BaseGeometry]:
     """Dark and light, parted at a lightness."""
     lightness = rgb_to_lab(raster.pixels)[..., 0]
     level = tones.level * 100
@@ -155,12 +158,12 @@ def _two(raster: Raster, gone: NDArray[np.bool_] | None, tones: Tones, pitch: fl
         at = np.where(np.abs(step) < 1e-6, 0.5, (level - field[one]) / np.where(np.abs(step) < 1e-6, 1.0, step))
         return np.where((at > 0) & (at < 1), at, 0.5)
 
-    found = trace(labels, _slack(tones, pitch), place)
+    found = trace(labels, _slack(tones, pitch), place, watch.part(0.4, 1.0))
     return {Key(("000000", "FFFFFF")[label]): region for label, region in found.items()}
 
 
 def _toned(
-    raster: Raster, gone: NDArray[np.bool_] | None, tones: Tones, pitch: float, desk: Desk
+    raster: Raster, gone: NDArray[np.bool_] | None, tones: Tones, pitch: float, desk: Desk, watch: Watch
 ) -> Mapping[Key, BaseGeometry]:
     """Tones of the board's own appearances, as dots the desk can print."""
     steps = Steps.of(tuple(look for look in desk.looks if not tones.palette or look[0] in tones.palette) or desk.looks)
@@ -180,14 +183,15 @@ def _toned(
         )
     small = resampled(raster.pixels, size)
     away_small = None if gone is None else cv2.resize(gone.astype(np.uint8), size, interpolation=cv2.INTER_NEAREST) > 0
+    watch.at(0.2)
     wanted = tone_field(small, away_small, steps)
     if tones.how == "diffuse":
         labels = nothing(diffuse(wanted, steps, tones.kernel), gone)
-        found = trace(labels, 0.0)
+        found = trace(labels, 0.0, None, watch.part(0.4, 1.0))
     else:
         labels, over = screen(wanted, steps, tones, CELL_PX, least_share(tones, dot, cell))
         labels = nothing(labels, gone)
-        found = trace(labels, 0.12, crossing(over))
+        found = trace(labels, 0.12, crossing(over), watch.part(0.4, 1.0))
     scale = np.array([wide / size[0], high / size[1]])
     return {
         Key(steps.colours[label], steps.words[label]): shapely.transform(region, lambda points: points * scale)

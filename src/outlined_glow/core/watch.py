@@ -1,0 +1,39 @@
+"""Long work, watched: how far it is, in what, and whether it is still wanted."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass, replace
+
+
+class Cancelled(Exception):
+    """The work is no longer wanted."""
+
+
+@dataclass(frozen=True)
+class Watch:
+    """Somebody who waits: `cancelled` says that they no longer do, `told` takes the share done and what is being done.
+
+    A part of the work gets a watch of its own, whose shares lie between `low` and `high` of the whole.
+    """
+
+    cancelled: Callable[[], bool] = lambda: False
+    told: Callable[[float, str], None] = lambda share, words: None
+    low: float = 0.0
+    high: float = 1.0
+    words: str = ""
+
+    def at(self, share: float) -> None:
+        """So much of this part is done. `Cancelled` when nobody waits any more."""
+        if self.cancelled():
+            raise Cancelled
+        self.told(self.low + (self.high - self.low) * share, self.words)
+
+    def part(self, low: float, high: float, words: str = "") -> Watch:
+        """The watch of a part of this work."""
+        span = self.high - self.low
+        return replace(self, low=self.low + span * low, high=self.low + span * high, words=words or self.words)
+
+
+#: Nobody waits, and nobody calls it off.
+ALONE = Watch()
