@@ -4,19 +4,22 @@ from __future__ import annotations
 
 import numpy as np
 import pytest
+from drawings import SIGN
 from shapely.geometry import Point, box
 
+from outlined_glow.core.artwork.words import words_region
 from outlined_glow.core.board.draw import draw_board, draw_leaf, png, thumbnail
 from outlined_glow.core.board.glow import UNIT, develop, exposure, sun_strength
 from outlined_glow.core.board.probe import material_at
 from outlined_glow.core.board.surface import make_surface
 from outlined_glow.core.board.view import View, coverage, whole_view
 from outlined_glow.core.errors import Trouble
-from outlined_glow.core.geometry.regions import common, grow
+from outlined_glow.core.geometry.regions import common, grow, minus, shifted
 from outlined_glow.core.lettering import text_region
 from outlined_glow.core.order import make_package
 from outlined_glow.core.order.proof.compare import prove_files
 from outlined_glow.core.project import Project
+from outlined_glow.core.project.edits import PictureFile
 from outlined_glow.core.workshop import Compiler, Work, apply_values
 
 
@@ -275,3 +278,25 @@ def test_words_have_their_height_and_pictures_their_bytes(moth_work: Work) -> No
     assert thumbnail(moth_work.board)[:4] == b"\x89PNG"
     with pytest.raises(Trouble):
         whole_view((400, 400), "front", 90)
+
+
+@pytest.mark.parametrize("appearance", ["window", "veiled"])
+@pytest.mark.parametrize("side", ["front", "back"])
+def test_what_lets_light_through_clears_copper_mask_and_ink_on_both_sides(sign: Project, appearance: str, side: str) -> None:
+    """Over ground of every other appearance, in front and behind; the veil is the mask of the side it is drawn on."""
+    back = PictureFile("again.svg", SIGN)
+    work = edited(
+        sign,
+        ("add-picture", {"file": back, "side": "back", "width_mm": 60.0}),
+        ("add-words", {"text": "O", "height_mm": 9.0, "x_mm": 30.0, "y_mm": 15.0, "appearance": appearance, "side": side}),
+    )
+    board, light = work.board, work.board.windows if appearance == "window" else work.board.veiled
+    letter = shifted(words_region(work.project.design.artwork.words[0], lambda path: None), -board.origin[0], -board.origin[1])
+    assert letter.area > 5
+    inside = grow(letter, -0.02)
+    assert minus(inside, light).area < 0.02
+    for one in ("front", "back"):
+        assert common(board.layer(f"{one} copper"), inside).area < 1e-6, one
+        assert common(board.layer(f"{one} legend"), inside).area < 1e-6, one
+        opened = common(board.layer(f"{one} mask"), inside).area / inside.area
+        assert opened == pytest.approx(float(appearance == "window" or one != side), abs=0.01), one
