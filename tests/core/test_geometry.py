@@ -12,6 +12,7 @@ from hypothesis import strategies as st
 from shapely.affinity import rotate
 from shapely.geometry import Point, Polygon, box
 
+from outlined_glow.core.geometry.along import run_beside
 from outlined_glow.core.geometry.fill import fill, resolve_painting, winding
 from outlined_glow.core.geometry.flatten import circle_points, flatten_cubics, quarter_segments
 from outlined_glow.core.geometry.hidden import surely_hidden
@@ -113,7 +114,7 @@ def test_a_thin_neck_and_a_hair_are_found_where_they_are() -> None:
     assert places[0].width == pytest.approx(0.1, abs=0.012)
     hair = union([box(0, 0, 4, 4), box(4, 2, 8, 2.1)])
     assert len(thin_places(hair, 0.15)) == 1
-    assert thin_places(hair, 0.08) == []
+    assert not thin_places(hair, 0.08)
     assert thin_places(box(0, 0, 0.1, 5), 0.15)[0].width == pytest.approx(0.1, abs=0.01)
 
 
@@ -131,7 +132,7 @@ def test_a_stripe_is_measured_across_in_its_middle(turn_deg: float, width: float
 def test_corners_of_thirty_degrees_and_more_are_no_thin_places(corner_deg: float) -> None:
     half = math.radians(corner_deg) / 2
     wedge = Polygon([(0, 0), (10, 10 * math.tan(half)), (10, -10 * math.tan(half))])
-    assert thin_places(wedge, 0.15) == []
+    assert not thin_places(wedge, 0.15)
 
 
 def test_gaps_between_shapes() -> None:
@@ -139,7 +140,7 @@ def test_gaps_between_shapes() -> None:
     gaps = narrow_gaps(pair, 0.15)
     assert len(gaps) == 1
     assert gaps[0].width == pytest.approx(0.1, abs=0.015)
-    assert narrow_gaps(union([box(0, 0, 4, 4), box(4.2, 0, 8, 4)]), 0.15) == []
+    assert not narrow_gaps(union([box(0, 0, 4, 4), box(4.2, 0, 8, 4)]), 0.15)
 
 
 @given(st.floats(0.06, 1.2))
@@ -201,3 +202,13 @@ def test_overlaps_and_crossings_are_counted_before_they_cost() -> None:
     assert estimate_crossings([np.column_stack([np.cos(turn), np.sin(turn)])]) == 0
     chance = np.random.default_rng(1).random((4000, 2))
     assert estimate_crossings([chance]) == pytest.approx(0.23 * 4000**2 / 2, rel=0.05)
+
+
+@given(st.floats(0.0, 0.018), st.floats(0.5, 9))
+def test_edges_that_run_beside_one_another_are_measured(gap: float, wide: float) -> None:
+    upper, lower = box(0, gap, wide, 3), box(-1, -3, 12, 0)
+    length, (x, y) = run_beside(upper.boundary, lower.boundary, 0.02)
+    assert length == pytest.approx(wide, abs=0.2)
+    assert 0 <= x <= wide
+    assert y == pytest.approx(gap, abs=0.11)
+    assert run_beside(upper.boundary, box(20, 0, 21, 1).boundary, 0.02)[0] == 0

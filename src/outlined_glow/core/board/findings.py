@@ -72,7 +72,7 @@ class _Side:
         code: str,
         layer: str,
         text: str,
-        places: list[ThinPlace],
+        places: Sequence[ThinPlace],
         rule: float,
         kind: str,
         remedies: Callable[[str, float, str], tuple[Remedy, ...]],

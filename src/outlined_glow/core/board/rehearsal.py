@@ -5,10 +5,10 @@ from __future__ import annotations
 import math
 from dataclasses import replace
 
-import shapely
 from shapely.geometry import Polygon
 from shapely.geometry.base import BaseGeometry
 
+from ..geometry.along import run_beside
 from ..geometry.regions import grow, shifted
 from ..project import Finding, Remedy
 from ..shape import RoundHole
@@ -55,14 +55,12 @@ def registration_findings(board: Board, art: ArtLayers) -> list[Finding]:
     for side in ("front", "back"):
         ink, copper = board.layer(f"{side} legend"), board.art_copper[side]
         if board.profile.has_legend and not art.sides[side].ink.is_empty and not copper.is_empty:
-            meeting = ink.boundary.intersection(grow(copper, 0.02).difference(grow(copper, -0.02)))
-            length = float(meeting.length)
+            length, (x, y) = run_beside(ink.boundary, copper.boundary, 0.02)
             if length > 4:
-                spot = max(shapely.get_parts(meeting), key=lambda part: part.length).interpolate(0.5, normalized=True)
                 text = (
                     f"Ink ends on the edge of copper along {length:.0f} mm: up to {off.legend_mm:g} mm off, a rim shows there."
                 )
-                out.append(Finding("registration-shows", "note", "artwork", text, spot.x, spot.y, round(length, 1), None,
+                out.append(Finding("registration-shows", "note", "artwork", text, x, y, round(length, 1), None,
                                    f"{side} legend", (Remedy("let the one reach well under or over the other"),)))  # fmt: skip
         near = 4 * off.outline_mm
         rim = board.outline.difference(grow(board.outline, -near)) if near else Polygon()

@@ -7,6 +7,7 @@ that width or joins two kept parts. A narrow gap is what a closing adds (DOMAIN 
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import lru_cache
 
 import numpy as np
 import shapely
@@ -41,8 +42,12 @@ class ThinPlace:
     across_deg: float
 
 
-def thin_places(region: BaseGeometry, smallest: float, most: int = 2000) -> list[ThinPlace]:
-    """Places of `region` thinner than `smallest` (mm), widest trouble first, at most `most`."""
+@lru_cache(maxsize=24)
+def thin_places(region: BaseGeometry, smallest: float, most: int = 2000) -> tuple[ThinPlace, ...]:
+    """Places of `region` thinner than `smallest` (mm), widest trouble first, at most `most`.
+
+    Remembered, as the gaps are: most edits leave most layers as they were.
+    """
     return _places(thin_pieces(region, smallest), smallest, most)
 
 
@@ -51,7 +56,8 @@ def thin_pieces(region: BaseGeometry, smallest: float) -> list[Polygon]:
     return _thin_in(polygons(region), smallest)
 
 
-def narrow_gaps(region: BaseGeometry, smallest: float, most: int = 2000) -> list[ThinPlace]:
+@lru_cache(maxsize=24)
+def narrow_gaps(region: BaseGeometry, smallest: float, most: int = 2000) -> tuple[ThinPlace, ...]:
     """Gaps of `region` narrower than `smallest`: what a closing by that disc adds."""
     return _places(gap_pieces(region, smallest), smallest, most)
 
@@ -134,10 +140,10 @@ def _thin_of(part: Polygon, core: BaseGeometry, radius: float, smallest: float) 
     return out
 
 
-def _places(pieces: list[Polygon], smallest: float, most: int) -> list[ThinPlace]:
+def _places(pieces: list[Polygon], smallest: float, most: int) -> tuple[ThinPlace, ...]:
     """Where each sliver is widest, and its width there; of an even stripe the middle stands for all of it."""
     if not pieces:
-        return []
+        return ()
     every = np.array(pieces, dtype=object)
     heart, low, high = every.copy(), np.zeros(len(every)), np.full(len(every), smallest / 2)
     # What is left last of a piece that is drawn in further and further lies where it is widest.
@@ -152,7 +158,7 @@ def _places(pieces: list[Polygon], smallest: float, most: int) -> list[ThinPlace
     across = np.degrees(np.arctan2(*(bank - at).T[::-1])) % 180
     rows = zip(at.tolist(), (low + high).tolist(), every.tolist(), across.tolist(), strict=True)
     places = [ThinPlace(x, y, wide, _length(piece), angle) for (x, y), wide, piece, angle in rows]
-    return sorted(places, key=lambda place: (place.width, place.x, place.y))[:most]
+    return tuple(sorted(places, key=lambda place: (place.width, place.x, place.y))[:most])
 
 
 def _length(piece: Polygon) -> float:
