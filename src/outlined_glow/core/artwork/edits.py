@@ -9,6 +9,7 @@ import msgspec
 from ..colour import APPEARANCES
 from ..errors import Trouble
 from ..project import Param, Picture, Project, Tones, edit
+from ..project.numbered import exchanged, numbered
 
 #: Which of the pictures, counted from 1.
 WHICH = Param("count", "", 1, 99)
@@ -16,13 +17,11 @@ SIDES = ("front", "back")
 
 
 def picture_at(project: Project, which: int | None) -> tuple[int, Picture]:
-    """The place of a picture and the picture; `Trouble` if there is none."""
+    """The number of a picture, the first one unless told, and the picture; `Trouble` if there is none."""
     pictures = project.design.artwork.pictures
-    place = (which or 1) - 1
-    if place >= len(pictures):
-        there = f"there are {len(pictures)}" if len(pictures) != 1 else "there is 1"
-        raise Trouble(f"There is no picture {place + 1}; {there}." if pictures else "There is no picture yet; add one first.")
-    return place, pictures[place]
+    if not pictures:
+        raise Trouble("There is no picture yet; add one first.")
+    return which or 1, numbered(pictures, which or 1, "picture")
 
 
 def with_artwork(project: Project, **changes: object) -> Project:
@@ -30,16 +29,16 @@ def with_artwork(project: Project, **changes: object) -> Project:
     return project.with_design(artwork=msgspec.structs.replace(project.design.artwork, **changes))
 
 
-def _with_picture(project: Project, place: int, picture: Picture) -> Project:
-    pictures = project.design.artwork.pictures
-    return with_artwork(project, pictures=(*pictures[:place], picture, *pictures[place + 1 :]))
+def with_picture(project: Project, number: int, *instead: Picture) -> Project:
+    """The project with another picture in the place of one, or without that one."""
+    return with_artwork(project, pictures=exchanged(project.design.artwork.pictures, number, *instead))
 
 
 @edit("set-width", "Picture {width_mm} wide", width_mm=Param("quantity", "mm", 1, 1000, optional=False), picture=WHICH)
 def set_width(project: Project, *, width_mm: float, picture: int | None = None) -> Project:
     """The painted width of a picture, the first one unless told; everything placed on it stays where it is."""
-    place, one = picture_at(project, picture)
-    return _with_picture(project, place, msgspec.structs.replace(one, width_mm=width_mm))
+    number, one = picture_at(project, picture)
+    return with_picture(project, number, msgspec.structs.replace(one, width_mm=width_mm))
 
 
 @edit(
@@ -56,29 +55,28 @@ def set_width(project: Project, *, width_mm: float, picture: int | None = None) 
 )
 def place_picture(project: Project, *, picture: int | None = None, **changes: Any) -> Project:
     """Move a picture's middle, turn, size or flip it, lay it on the other side, or take it as the outline; the rest stays."""
-    place, one = picture_at(project, picture)
+    number, one = picture_at(project, picture)
     given = {key: value for key, value in changes.items() if value is not None}
-    return _with_picture(project, place, msgspec.structs.replace(one, **given))
+    return with_picture(project, number, msgspec.structs.replace(one, **given))
 
 
 @edit("remove-picture", "Picture taken away", picture=WHICH)
 def remove_picture(project: Project, *, picture: int | None = None) -> Project:
     """Take a picture off the board; the last one stays."""
-    place, _ = picture_at(project, picture)
+    number, _ = picture_at(project, picture)
     pictures = project.design.artwork.pictures
     if len(pictures) == 1 and project.design.shape.base == "silhouette":
         raise Trouble("The board is cut from this picture; give it another shape first, or replace the picture.")
-    return with_artwork(project, pictures=(*pictures[:place], *pictures[place + 1 :]))
+    return with_picture(project, number)
 
 
 @edit("raise-picture", "Picture {picture} laid over the others", picture=Param("count", "", 1, 99, optional=False))
 def raise_picture(project: Project, *, picture: int) -> Project:
     """Lay a picture over the other ones of its side; the first one, which gives the frame, stays the first."""
-    place, one = picture_at(project, picture)
-    if place == 0:
+    number, one = picture_at(project, picture)
+    if number == 1:
         raise Trouble("The first picture gives the frame of all others and lies under them.")
-    pictures = project.design.artwork.pictures
-    return with_artwork(project, pictures=(*pictures[:place], *pictures[place + 1 :], one))
+    return with_artwork(project, pictures=(*exchanged(project.design.artwork.pictures, number), one))
 
 
 @edit(
@@ -105,7 +103,7 @@ def raise_picture(project: Project, *, picture: int) -> Project:
 )
 def set_tones(project: Project, *, picture: int | None = None, level_percent: float | None = None, **changes: Any) -> Project:
     """How many colours become few: flat clusters, a threshold, diffusion or a screen; and what happens to the ground."""
-    place, one = picture_at(project, picture)
+    number, one = picture_at(project, picture)
     given = {key: value for key, value in changes.items() if value is not None}
     if level_percent is not None:
         given["level"] = level_percent / 100
@@ -113,7 +111,7 @@ def set_tones(project: Project, *, picture: int | None = None, level_percent: fl
         if word not in APPEARANCES:
             raise Trouble(f"There is no appearance “{word}”; there are {', '.join(APPEARANCES)}.")
     tones: Tones = msgspec.structs.replace(one.tones, **given)
-    return _with_picture(project, place, msgspec.structs.replace(one, tones=tones))
+    return with_picture(project, number, msgspec.structs.replace(one, tones=tones))
 
 
 @edit(

@@ -13,6 +13,7 @@ from ..colour import APPEARANCES
 from ..geometry.regions import EMPTY, common, disc, grow, minus, union
 from ..geometry.thin import gap_pieces, thin_pieces
 from ..project import Mend, Param, Project, Remedy, edit
+from ..project.numbered import exchanged, numbered
 from .edits import SIDES, with_artwork
 
 HOWS = ("thicken", "bridge", "smooth", "drop", "become", "accept")
@@ -62,8 +63,8 @@ def mend(
 @edit("unmend", "Mend {number} taken back", number=Param("count", "", 1, _MOST, optional=False))
 def unmend(project: Project, *, number: int) -> Project:
     """Take back what was done about small features; the number is that of the list."""
-    mends = project.design.artwork.mends
-    return with_artwork(project, mends=tuple(one for place, one in enumerate(mends, 1) if place != number))
+    numbered(project.design.artwork.mends, number, "mend")
+    return with_artwork(project, mends=exchanged(project.design.artwork.mends, number))
 
 
 #: How near a place a feature must come to be meant by it, mm.

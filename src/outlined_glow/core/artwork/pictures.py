@@ -13,7 +13,7 @@ from ..errors import Trouble
 from ..project import Param, Picture, Project, edit
 from ..project.edits import PictureFile
 from ..words import printable
-from .edits import SIDES, WHICH, picture_at, with_artwork
+from .edits import SIDES, WHICH, picture_at, with_artwork, with_picture
 from .painting import fine_width, natural_width_mm, place, resolve
 from .read import read_picture
 
@@ -78,12 +78,10 @@ def add_picture(
 @edit("replace-picture", "Picture replaced by {file}", picture=WHICH, file=Param("picture", optional=False))
 def replace_picture(project: Project, *, file: PictureFile, picture: int | None = None) -> Project:
     """Another picture in the place of one: as wide, where it is, with its tones; choices of colours stay."""
-    at, one = picture_at(project, picture)
+    number, one = picture_at(project, picture)
     read_picture(file.data, file.name)
     changed, member = _with_member(project, file)
-    pictures = project.design.artwork.pictures
-    new = msgspec.structs.replace(one, member=member, name=printable(file.name))
-    return with_artwork(changed, pictures=(*pictures[:at], new, *pictures[at + 1 :]))
+    return with_picture(changed, number, msgspec.structs.replace(one, member=member, name=printable(file.name)))
 
 
 def _middle(project: Project) -> tuple[float, float]:

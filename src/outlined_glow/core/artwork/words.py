@@ -16,6 +16,7 @@ from ..geometry.contours import Contours
 from ..geometry.regions import EMPTY, minus, union
 from ..lettering import bent_region, followed_region, placed, text_region
 from ..project import Param, Project, Words, edit
+from ..project.numbered import exchanged, numbered
 from .edits import SIDES, with_artwork
 from .painting import Painted
 
@@ -59,24 +60,16 @@ def _given(values: dict[str, Any]) -> dict[str, Any]:
 @edit("set-words", "Words {number}", number=Param("count", "", 1, _MOST, optional=False), text=Param("text"), **_KEYS)
 def set_words(project: Project, *, number: int, **given: Any) -> Project:
     """Change words: what they say, where, how high, in what; what is not named stays."""
-    words, place = _at(project, number)
-    one = msgspec.structs.replace(words[place], **_given(given))
-    return with_artwork(project, words=(*words[:place], one, *words[place + 1 :]))
+    words = project.design.artwork.words
+    one = msgspec.structs.replace(numbered(words, number, "text"), **_given(given))
+    return with_artwork(project, words=exchanged(words, number, one))
 
 
 @edit("remove-words", "Words {number} taken away", number=Param("count", "", 1, _MOST, optional=False))
 def remove_words(project: Project, *, number: int) -> Project:
     """Take words off the board."""
-    words, place = _at(project, number)
-    return with_artwork(project, words=(*words[:place], *words[place + 1 :]))
-
-
-def _at(project: Project, number: int) -> tuple[tuple[Words, ...], int]:
-    words = project.design.artwork.words
-    if number > len(words):
-        there = f"there are {len(words)}" if words else "there are none"
-        raise Trouble(f"There are no words {number}; {there}.")
-    return words, number - 1
+    numbered(project.design.artwork.words, number, "text")
+    return with_artwork(project, words=exchanged(project.design.artwork.words, number))
 
 
 #: What words may follow: the edge of the board before its border, and by its colour that of a part of the picture.

@@ -8,6 +8,7 @@ import msgspec
 
 from ..errors import Trouble
 from ..project import Feature, Hole, Param, Project, edit
+from ..project.numbered import exchanged, numbered
 from .features import fixings
 from .primitives import FORMS
 
@@ -83,26 +84,18 @@ def add_feature(project: Project, *, kind: str, **values: Any) -> Project:
 _WHICH = Param("count", "", 1, _MOST_FEATURES, optional=False)
 
 
-def _feature_at(project: Project, number: int) -> tuple[tuple[Feature, ...], int]:
-    features = project.design.shape.features
-    if number > len(features):
-        there = f"there are {len(features)}" if features else "there are none"
-        raise Trouble(f"There is no feature {number}; {there}.")
-    return features, number - 1
-
-
 @edit("set-feature", "Feature {number}", number=_WHICH, **_FEATURE)
 def set_feature(project: Project, *, number: int, **values: Any) -> Project:
     """Move or change a feature; what is not named stays."""
-    features, at = _feature_at(project, number)
-    return _with_shape(project, features=(*features[:at], _feature(values, features[at]), *features[at + 1 :]))
+    features = project.design.shape.features
+    return _with_shape(project, features=exchanged(features, number, _feature(values, numbered(features, number, "feature"))))
 
 
 @edit("remove-feature", "Feature {number} taken away", number=_WHICH)
 def remove_feature(project: Project, *, number: int) -> Project:
     """Take a feature off the board."""
-    features, at = _feature_at(project, number)
-    return _with_shape(project, features=(*features[:at], *features[at + 1 :]))
+    numbered(project.design.shape.features, number, "feature")
+    return _with_shape(project, features=exchanged(project.design.shape.features, number))
 
 
 @edit("set-border", "Border {border_mm}", border_mm=Param("quantity", "mm", 0, 50, optional=False))

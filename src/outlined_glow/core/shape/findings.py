@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
+import itertools
 import math
+from collections.abc import Callable
+from dataclasses import replace
 
 from shapely.geometry import Point, Polygon
 
@@ -84,68 +87,94 @@ def _narrower(project: Project, outline: Outline, excess: float, saves: float) -
     return ()
 
 
-def _feature_findings(outline: Outline, profile: Profile) -> list[Finding]:
-    """Features off the board, holes too near to one another, heads over the edge, threads too near."""
-    out: list[Finding] = []
-    dx, dy = outline.origin
-    spots, holes = outline.fixed.spots, outline.holes
-    whole = Polygon(outline.region.exterior)
-    lost = [spot for spot in spots if not whole.buffer(spot.size).contains(Point(spot.x, spot.y))]
-    if lost:
-        first = lost[0]
-        drop = Remedy("take it away", "remove-feature", (("number", first.number),))
-        out.append(
-            Finding("feature-off-board", "stop", "shape", f"A {first.kind} stands off the board ({len(lost)} of them).",
-                    first.x - dx, first.y - dy, layer="outline", remedies=(drop,), count=len(lost),
-                    places=tuple((spot.x - dx, spot.y - dy) for spot in lost))
-        )  # fmt: skip
-    narrow = [
-        spot for spot in spots if spot.kind in ("slot", "notch", "opening") and min(spot.size, spot.length) < profile.slot_mm
-    ]
-    if narrow:
-        first = narrow[0]
-        text = f"A {first.kind} is {min(first.size, first.length):g} mm wide; this desk cuts {profile.slot_mm:g} mm and more."
-        wider = Remedy(
-            f"make it {profile.slot_mm:g} mm", "set-feature", (("number", first.number), ("size_mm", profile.slot_mm))
-        )
-        out.append(Finding("slot-too-narrow", "stop", "shape", text, first.x - dx, first.y - dy, min(first.size, first.length),
-                           profile.slot_mm, "outline", (wider,), len(narrow)))  # fmt: skip
-    near = []
-    for place, one in enumerate(holes):
-        for other in holes[place + 1 :]:
-            gap = math.hypot(one.x - other.x, one.y - other.y) - (one.diameter + other.diameter) / 2
-            if gap < profile.hole_gap_mm:
-                near.append((gap, (one.x + other.x) / 2 - dx, (one.y + other.y) / 2 - dy))
-    if near:
-        gap, x, y = min(near)
-        text = f"Holes are only {max(gap, 0):.2f} mm apart, under {profile.hole_gap_mm:g} mm ({len(near)} pairs)."
-        out.append(Finding("holes-too-near", "stop", "shape", text, x, y, round(gap, 3), profile.hole_gap_mm, "drills",
-                           (Remedy("move them apart"),), len(near), tuple((a, b) for _, a, b in near)))  # fmt: skip
-    rim = [(hole, _web(outline, hole.x, hole.y, hole.diameter)) for hole in holes]
-    thin = [(web, hole) for hole, web in rim if web < profile.neck_mm / 2]
-    if thin:
-        web, hole = min(thin, key=lambda one: one[0])
-        text = f"A hole leaves only {max(web, 0):.2f} mm of board beside it; {profile.neck_mm / 2:g} mm hold"
-        text += f" ({len(thin)} of them)."
-        out.append(Finding("hole-near-edge", "warning", "shape", text, hole.x - dx, hole.y - dy, round(web, 3),
-                           profile.neck_mm / 2, "outline", (Remedy("set it further in"), Remedy("widen the border")), len(thin),
-                           tuple((one.x - dx, one.y - dy) for _, one in thin)))  # fmt: skip
-    sewn = [spot for spot in spots if spot.kind == "sew"]
-    apart = fixings()["thread_apart_mm"]
-    lands = 2 * fixings()["sew_land_mm"]
-    close = [
-        (math.hypot(a.x - b.x, a.y - b.y) - a.size - lands, a) for n, a in enumerate(sewn) for b in sewn[n + 1 :]
-        if math.hypot(a.x - b.x, a.y - b.y) - a.size - lands < apart
-    ]  # fmt: skip
-    if close:
-        gap, spot = min(close, key=lambda one: one[0])
-        text = f"Sewing pads are {max(gap, 0):.1f} mm apart; conductive thread wants {apart:g} mm ({len(close)} pairs)."
-        fewer = Remedy("use fewer of them") if spot.number else Remedy("move them apart")
-        out.append(Finding("sew-pads-too-near", "warning", "shape", text, spot.x - dx, spot.y - dy, round(gap, 2), apart,
-                           "front copper", (fewer,), len(close)))  # fmt: skip
-    return out
-
-
 def _web(outline: Outline, x: float, y: float, diameter: float) -> float:
     """Board between a hole and the nearest edge, mm."""
     return float(outline.region.exterior.distance(Point(x, y))) - diameter / 2
+
+
+def _feature_findings(outline: Outline, profile: Profile) -> list[Finding]:
+    """Features off the board, slots too narrow, holes too near to one another or to the edge, threads too near."""
+    dx, dy = outline.origin
+    found = [one for look in _LOOKS for one in look(outline, profile)]
+    return [
+        replace(one, x_mm=_less(one.x_mm, dx), y_mm=_less(one.y_mm, dy), places=tuple((x - dx, y - dy) for x, y in one.places))
+        for one in found
+    ]
+
+
+def _less(value: float | None, by: float) -> float | None:
+    return None if value is None else value - by
+
+
+def _off_board(outline: Outline, profile: Profile) -> list[Finding]:
+    whole = Polygon(outline.region.exterior)
+    lost = [spot for spot in outline.fixed.spots if not whole.buffer(spot.size).contains(Point(spot.x, spot.y))]
+    if not lost:
+        return []
+    first = lost[0]
+    drop = Remedy("take it away", "remove-feature", (("number", first.number),))
+    text = f"A {first.kind} stands off the board ({len(lost)} of them)."
+    return [
+        Finding("feature-off-board", "stop", "shape", text, first.x, first.y, layer="outline", remedies=(drop,),
+                count=len(lost), places=tuple((spot.x, spot.y) for spot in lost))
+    ]  # fmt: skip
+
+
+def _narrow_slots(outline: Outline, profile: Profile) -> list[Finding]:
+    spots = [spot for spot in outline.fixed.spots if spot.kind in ("slot", "notch", "opening")]
+    narrow = [spot for spot in spots if min(spot.size, spot.length) < profile.slot_mm]
+    if not narrow:
+        return []
+    first = narrow[0]
+    width = min(first.size, first.length)
+    text = f"A {first.kind} is {width:g} mm wide; this desk cuts {profile.slot_mm:g} mm and more."
+    values = (("number", first.number), ("size_mm", profile.slot_mm))
+    wider = Remedy(f"make it {profile.slot_mm:g} mm", "set-feature", values)
+    return [Finding("slot-too-narrow", "stop", "shape", text, first.x, first.y, width, profile.slot_mm, "outline", (wider,),
+                    len(narrow))]  # fmt: skip
+
+
+def _near_holes(outline: Outline, profile: Profile) -> list[Finding]:
+    near = []
+    for one, other in itertools.combinations(outline.holes, 2):
+        gap = math.hypot(one.x - other.x, one.y - other.y) - (one.diameter + other.diameter) / 2
+        if gap < profile.hole_gap_mm:
+            near.append((gap, (one.x + other.x) / 2, (one.y + other.y) / 2))
+    if not near:
+        return []
+    gap, x, y = min(near)
+    text = f"Holes are only {max(gap, 0):.2f} mm apart, under {profile.hole_gap_mm:g} mm ({len(near)} pairs)."
+    return [Finding("holes-too-near", "stop", "shape", text, x, y, round(gap, 3), profile.hole_gap_mm, "drills",
+                    (Remedy("move them apart"),), len(near), tuple((a, b) for _, a, b in near))]  # fmt: skip
+
+
+def _holes_at_edge(outline: Outline, profile: Profile) -> list[Finding]:
+    enough = profile.neck_mm / 2
+    thin = [(web, hole) for hole in outline.holes if (web := _web(outline, hole.x, hole.y, hole.diameter)) < enough]
+    if not thin:
+        return []
+    web, hole = min(thin, key=lambda one: one[0])
+    text = f"A hole leaves only {max(web, 0):.2f} mm of board beside it; {enough:g} mm hold ({len(thin)} of them)."
+    advice = (Remedy("set it further in"), Remedy("widen the border"))
+    return [Finding("hole-near-edge", "warning", "shape", text, hole.x, hole.y, round(web, 3), enough, "outline", advice,
+                    len(thin), tuple((one.x, one.y) for _, one in thin))]  # fmt: skip
+
+
+def _near_threads(outline: Outline, profile: Profile) -> list[Finding]:
+    sewn = [spot for spot in outline.fixed.spots if spot.kind == "sew"]
+    apart, lands = fixings()["thread_apart_mm"], 2 * fixings()["sew_land_mm"]
+    pairs = ((math.hypot(a.x - b.x, a.y - b.y) - a.size - lands, a) for a, b in itertools.combinations(sewn, 2))
+    close = [(gap, spot) for gap, spot in pairs if gap < apart]
+    if not close:
+        return []
+    gap, spot = min(close, key=lambda one: one[0])
+    text = f"Sewing pads are {max(gap, 0):.1f} mm apart; conductive thread wants {apart:g} mm ({len(close)} pairs)."
+    fewer = Remedy("use fewer of them") if spot.number else Remedy("move them apart")
+    return [Finding("sew-pads-too-near", "warning", "shape", text, spot.x, spot.y, round(gap, 2), apart, "front copper",
+                    (fewer,), len(close))]  # fmt: skip
+
+
+#: Looks at the features of a board, in the picture frame.
+_LOOKS: tuple[Callable[[Outline, Profile], list[Finding]], ...] = (
+    _off_board, _narrow_slots, _near_holes, _holes_at_edge, _near_threads,
+)  # fmt: skip
