@@ -10,7 +10,7 @@ from pathlib import Path
 
 import numpy as np
 import shapely
-from drawings import blobs
+from painted import blobs
 from timing import Row, cpu, once
 
 from outlined_glow.core.order import make_package

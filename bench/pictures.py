@@ -7,7 +7,7 @@ import math
 import numpy as np
 import resvg_py
 import shapely
-from drawings import blobs
+from painted import blobs
 from timing import Row, cpu, once
 
 from outlined_glow.core.artwork import paint, read_picture
