@@ -45,6 +45,7 @@ def once(run: Callable[[], Any]) -> tuple[float, Any]:
 def child(code: str, times: int = 4) -> list[float]:
     """The least numbers that a Python process prints on its last line, over a few processes."""
     environment = {**os.environ, "QT_QPA_PLATFORM": "offscreen", "XDG_STATE_HOME": tempfile.mkdtemp()}
+    environment.pop("PYTHONDONTWRITEBYTECODE", None)  # as on a user's machine: compiled once, the least run counts
     environment["PYTHONPATH"] = os.pathsep.join([str(Path(__file__).parent), str(Path(__file__).parents[1] / "tests")])
     runs = []
     for _ in range(times):

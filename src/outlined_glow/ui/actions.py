@@ -3,9 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass
 from itertools import groupby
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, NamedTuple
 
 from PyQt6.QtCore import QEvent, Qt
 from PyQt6.QtGui import QAction, QKeyEvent, QKeySequence
@@ -17,8 +16,7 @@ if TYPE_CHECKING:
     from ..core.project.history import History
 
 
-@dataclass(frozen=True)
-class Entry:
+class Entry(NamedTuple):
     """One action: the group it stands in, its words, key and tip, and whether it needs a project."""
 
     group: str

@@ -4,8 +4,7 @@ from __future__ import annotations
 
 import threading
 from collections.abc import Callable
-from dataclasses import dataclass
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING, Any, NamedTuple
 
 from PyQt6.QtCore import QObject, pyqtSignal
 
@@ -15,8 +14,7 @@ if TYPE_CHECKING:
     from concurrent.futures import ThreadPoolExecutor
 
 
-@dataclass
-class _Job:
+class _Job(NamedTuple):
     key: str
     run: Callable[[Callable[[], bool]], Any]
     done: Callable[[Any], None]

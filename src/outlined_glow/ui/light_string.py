@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from typing import NamedTuple
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QFont, QKeyEvent, QPainter, QPainterPath, QPaintEvent, QPen, QRadialGradient, QResizeEvent
@@ -12,8 +12,7 @@ from .theme import DUSK, SEMIBOLD, font, theme
 from .widgets import Pressable
 
 
-@dataclass(frozen=True)
-class Stage:
+class Stage(NamedTuple):
     """A stage: its number (and key), word and what it is for."""
 
     number: int

@@ -15,7 +15,6 @@ from PyQt6.QtWidgets import (
 )
 
 from .actions import Actions
-from .bench.marks import Marks, marks_of
 from .core_door import core, warm
 from .drawers import DRAWERS, make_drawer
 from .entries import entries
@@ -222,7 +221,7 @@ class MainWindow(QMainWindow):
         drawer: Any = self.drawer(key)
         self.drawer_stack.setCurrentWidget(drawer)
         self.string.show_current(key, True)
-        self.area.bench.show_marks(Marks())
+        self.area.bench.mark(None)
         self.area.show_stage(key)
         if key == "lights":
             self.area.bench.select(drawer.array)
@@ -265,18 +264,13 @@ class MainWindow(QMainWindow):
         bench = self.area.bench
         if bench.marks.widths and self.stage in self.drawers:
             card = self.drawers[self.stage].places_card
-            bench.marks = Marks() if card.finding is None else marks_of(card.finding, card.which)
-            bench.update()
+            bench.mark(card.finding, card.which, bring=False)
 
     def _light_up(self, work: Any, findings: Any) -> None:
         self.string.show_states(core("facts").stage_states(work, findings, tuple(DRAWERS)))
 
     def _show_place(self, finding: Any, which: int = 0) -> None:
-        marks = marks_of(finding, which)
-        on_back = finding.layer is not None and finding.layer.startswith("back")
-        if marks.places and (self.area.bench.camera.side == "back") != on_back:
-            self.area.bench.turn_over()
-        self.area.bench.show_marks(marks)
+        self.area.bench.mark(finding, which)
 
     def tell(self, words: str) -> None:
         """One sentence to the user, over the bench."""

@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from functools import cache
+from typing import NamedTuple
 
 from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QColor, QFont, QFontDatabase, QPalette
@@ -14,8 +14,7 @@ from .assets import asset
 FAMILY = "Source Sans 3"
 
 
-@dataclass(frozen=True)
-class Theme:
+class Theme(NamedTuple):
     """Colour tokens as hex strings."""
 
     name: str

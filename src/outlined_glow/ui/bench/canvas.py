@@ -24,7 +24,7 @@ from .camera import Camera
 from .chain import Chain
 from .flip import Flip
 from .handles import Handle, handles_for
-from .marks import Marks, paint_marks
+from .marks import Marks, marks_of, paint_marks
 from .overlays import paint_caught, paint_dimensions, paint_handles, paint_measure, paint_seam
 from .prints import Prints, paint_print
 from .renderer import Request
@@ -158,11 +158,14 @@ class Canvas(QWidget):
         self.feature = which
         self.update()
 
-    def show_marks(self, marks: Marks) -> None:
-        """Mark places, and bring the one in hand into view."""
-        self.marks = marks
-        if marks.here is not None and self.work is not None:
-            at = self.screen_of(*marks.here)
+    def mark(self, finding: Any, which: int = 0, bring: bool = True) -> None:
+        """Mark the places of a finding, None for none; `bring` its side up and the place in hand into view."""
+        self.marks = Marks() if finding is None else marks_of(finding, which)
+        if bring and self.marks.here is not None and self.work is not None:
+            behind = finding.layer is not None and finding.layer.startswith("back")
+            if (self.camera.side == "back") != behind:
+                self.turn_over()
+            at = self.screen_of(*self.marks.here)
             inside = QRectF(60, 70, self.width() - 120, self.height() - 200 - self.bottom_margin)
             if not inside.contains(at):
                 x, y = self.camera.to_mm(at)

@@ -19,6 +19,8 @@ from ..assets import asset
 from ..theme import SEMIBOLD, font, theme
 from ..widgets import Pressable
 
+#: So long the first window stands before its pictures are read.
+_AFTER_MS = 20
 DEMOS = ("moth", "tide-board", "frost-tags", "seed-room")
 
 
@@ -40,8 +42,7 @@ class DemoCard(Pressable):
         self.name = name
         self._facts = _demo_facts(name)
         self._noon, self._night = QImage(), QImage()
-        # The first window stands before the pictures are read.
-        QTimer.singleShot(0, self._read_pictures)
+        self._asked = False
         self._sun = 0.3
         self.setFixedSize(196, 214)
         self.clicked.connect(lambda _=False: self.opened.emit(self.name))
@@ -58,6 +59,10 @@ class DemoCard(Pressable):
         self.update()
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
+        if not self._asked:
+            # The first window stands before the pictures are read.
+            self._asked = True
+            QTimer.singleShot(_AFTER_MS, self._read_pictures)
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
