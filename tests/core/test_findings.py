@@ -86,6 +86,40 @@ def test_ink_over_a_copper_edge_is_found_on_the_finished_layers() -> None:
     assert (finding.x_mm, finding.y_mm) == (pytest.approx(26.6, abs=0.05), pytest.approx(21.6, abs=0.2))
 
 
+def test_what_is_accepted_is_that_finding_and_no_other() -> None:
+    gold = '<rect x="{}" y="10" width="9.9" height="9" fill="#D9B25A"/>'
+    body = gold.format(10) + gold.format(20) + '<path d="M10 30h30" stroke="#D9B25A" stroke-width=".1"/>'
+    project = new_project(SVG.format(body).encode(), "plate.svg")
+    before = found(project)
+    accept = next(one for one in before["metal-too-thin"].remedies if one.text == "accept")
+    after = found(project, ("mend", dict(accept.values)))
+    assert (after["metal-too-thin"].severity, after["mask-web-too-narrow"].severity) == ("note", "warning")
+    back = after["metal-too-thin"].remedies[0]
+    again = found(project, ("mend", dict(accept.values)), (back.edit or "", dict(back.values)))
+    assert again["metal-too-thin"].severity == "warning"
+    everything = {"how": "accept", "appearance": "metal", "width_mm": 0.15}
+    assert {found(project, ("mend", everything))[code].severity for code in ("metal-too-thin", "mask-web-too-narrow")} == {
+        "note"
+    }
+
+
+def test_the_ground_under_ink_is_raised_or_lowered() -> None:
+    """Ink that stands on raised tone and beside it: copper under all of it, under none, and as it was."""
+    body = '<rect x="10" y="10" width="14" height="14" fill="#7A1E45"/><path d="M18 16h10" stroke="#F4F2EC" stroke-width="2"/>'
+    project = new_project(SVG.format(body).encode(), "plate.svg", chosen={"7A1E45": "raised", "F4F2EC": "ink"})
+    ink = Compiler().compile(project).art.regions["ink"]
+    covered = {}
+    for how in ("", "raise", "lower"):
+        mend = {"how": how, "appearance": "ink", "width_mm": 0.15}
+        work = Compiler().compile(apply_values(project, "mend", mend, (0, 0)) if how else project)
+        covered[how] = work.flat.front.copper.intersection(ink).area / ink.area
+    assert covered["raise"] > 0.99
+    assert covered["lower"] < 0.01
+    far = {"how": "raise", "appearance": "ink", "width_mm": 0.15, "x_mm": 50.0, "y_mm": 5.0, "reach_mm": 1.0}
+    elsewhere = Compiler().compile(apply_values(project, "mend", far, (0, 0)))
+    assert elsewhere.flat.front.copper.intersection(ink).area / ink.area == pytest.approx(covered[""], abs=0.01)
+
+
 def test_tones_that_hardly_show_name_better_masks() -> None:
     raised = '<rect x="10" y="10" width="20" height="20" fill="#1D1B1A"/>'
     finding = drawn(raised, chosen={"1D1B1A": "raised"})["tones-hardly-show"]

@@ -167,6 +167,7 @@ def _sheet(t: Theme) -> str:
         background: #{t.sunken}; border: 1px solid #{t.sunken}; border-radius: 5px; padding: 2px 8px; min-height: 20px;
         selection-background-color: #{t.lamp}; selection-color: #{t.window}; }}
     #card QLineEdit:focus, #card QComboBox:focus {{ border: 1px solid #{t.ring}; }}
+    #card QComboBox[held="true"] {{ color: #{t.honey}; }}
     #card QLineEdit[wrong="true"] {{ border: 1px solid #{t.warn}; }}
     #card QComboBox::drop-down {{ border: none; width: 18px; }}
     #card QComboBox::down-arrow {{ image: none; }}

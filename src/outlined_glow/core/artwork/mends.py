@@ -1,4 +1,5 @@
-"""What is done about features that are too small, each an ordinary edit: thicken, bridge, smooth, drop, become, accept."""
+"""What is done about features that are too small, each an ordinary edit: thicken, bridge, smooth, drop, become; raise and
+lower the ground under ink; accept."""
 
 from __future__ import annotations
 
@@ -16,7 +17,7 @@ from ..project import Mend, Param, Project, Remedy, edit
 from ..project.numbered import exchanged, numbered
 from .edits import SIDES, with_artwork
 
-HOWS = ("thicken", "bridge", "smooth", "drop", "become", "accept")
+HOWS = ("thicken", "bridge", "smooth", "drop", "become", "raise", "lower", "accept")
 _MOST = 200
 
 
@@ -28,6 +29,7 @@ _MOST = 200
     width_mm=Param("quantity", "mm", 0.01, 5, optional=False),
     side=Param("choice", choices=SIDES),
     becomes=Param("choice", choices=APPEARANCES),
+    finding=Param("text"),
     x_mm=Param("quantity", "mm", -1000, 1000, axis="x"),
     y_mm=Param("quantity", "mm", -1000, 1000, axis="y"),
     reach_mm=Param("quantity", "mm", 0.05, 1000),
@@ -40,6 +42,7 @@ def mend(
     width_mm: float,
     side: str | None = None,
     becomes: str | None = None,
+    finding: str | None = None,
     x_mm: float | None = None,
     y_mm: float | None = None,
     reach_mm: float | None = None,
@@ -51,6 +54,7 @@ def mend(
         width_mm=width_mm,
         side=side or "front",  # type: ignore[arg-type]
         becomes=becomes or "mask",  # type: ignore[arg-type]
+        finding=finding or "",
         x_mm=x_mm,
         y_mm=y_mm,
         reach_mm=reach_mm or 2.0,
@@ -80,10 +84,10 @@ def at_place(remedy: Remedy, place: tuple[float, float]) -> Remedy:
 
 
 def mended(regions: Mapping[str, BaseGeometry], mends: Sequence[Mend], side: str) -> Mapping[str, BaseGeometry]:
-    """The art of a side after its mends, in their order. What is accepted changes nothing."""
+    """The art of a side after its mends, in their order. What is accepted, or about the ground under it, changes nothing."""
     out = dict(regions)
     for one in mends:
-        if one.side != side or one.how == "accept" or one.appearance not in out:
+        if one.side != side or one.how not in _WAYS or one.appearance not in out:
             continue
         out = _WAYS[one.how](out, one)
     return {kind: out[kind] for kind in APPEARANCES if kind in out and not out[kind].is_empty}

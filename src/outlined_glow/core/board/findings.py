@@ -50,7 +50,7 @@ class _Side:
             drawn = shifted(self._art.ink, *self._shift)
             ink = minus(drawn, grow(board.layer(f"{side} mask"), rules.legend_gap_mm))
             out += self._thin("ink-too-thin", "ink", "legend", ink, rules.legend_line_mm)
-            out += _ink_over_edges(board, ink, side)
+            out += self._over_edges(ink)
             out += _ink_pulled_back(drawn, ink, rules.legend_gap_mm, side)
         return out
 
@@ -65,7 +65,7 @@ class _Side:
         """`under`: how far copper reaches beyond the drawing, which a bridge has to span too."""
         text = f"A {name} is only {{width}} mm wide, under {{rule}} mm"
         return self._grouped(code, layer, text, narrow_gaps(region, rule), rule, kind,
-                             lambda kind, rule, side: _gap_remedies(kind, rule + 2 * under, side))  # fmt: skip
+                             lambda kind, rule, side, code: _gap_remedies(kind, rule + 2 * under, side, code))  # fmt: skip
 
     def _grouped(
         self,
@@ -75,18 +75,19 @@ class _Side:
         places: Sequence[ThinPlace],
         rule: float,
         kind: str,
-        remedies: Callable[[str, float, str], tuple[Remedy, ...]],
+        remedies: Callable[[str, float, str, str], tuple[Remedy, ...]],
     ) -> list[Finding]:
         """One finding for all places of a kind; those that were accepted are told apart, as a note."""
         if not places:
             return []
-        accepted = [place for place in places if any(self._covers(one, kind, place) for one in self._mends)]
+        accepted = [place for place in places if self._accepted(code, kind, place.x, place.y)]
         rest = [place for place in places if place not in accepted]
         out = []
         for group, severity in ((rest, "warning"), (accepted, "note")):
             if not group:
                 continue
             worst = group[0]
+            todo = remedies(kind, rule, self._side, code) if severity == "warning" else self._take_back(kind, code)
             told = text.format(width=f"{worst.width:.2f}", rule=f"{rule:g}")
             more = f" ({len(group)} places)" if len(group) > 1 else ""
             where = "" if self._side == "front" else " on the back"
@@ -94,26 +95,61 @@ class _Side:
                 Finding(
                     code, severity, "artwork", f"{told}{where}{more}{', accepted' if severity == 'note' else ''}.",  # type: ignore[arg-type]
                     round(worst.x, 3), round(worst.y, 3), round(worst.width, 3), rule, f"{self._side} {layer}",
-                    remedies(kind, rule, self._side) if severity == "warning" else self._take_back(kind), len(group),
+                    todo, len(group),
                     tuple((place.x, place.y) for place in group),
                     tuple(Width(place.width, place.across_deg) for place in group),
                 )
             )  # fmt: skip
         return out
 
-    def _covers(self, one: Mend, kind: str, place: ThinPlace) -> bool:
-        if one.how != "accept" or one.appearance != kind or one.side != self._side:
-            return False
-        if one.x_mm is None or one.y_mm is None:
-            return True
-        x, y = place.x - self._shift[0], place.y - self._shift[1]
-        return bool(np.hypot(x - one.x_mm, y - one.y_mm) <= one.reach_mm)
+    def _accepted(self, code: str, kind: str, x: float, y: float) -> bool:
+        """Whether a place of a finding was accepted as it is."""
+        for one in self._accepting(code, kind):
+            if one.x_mm is None or one.y_mm is None:
+                return True
+            if np.hypot(x - self._shift[0] - one.x_mm, y - self._shift[1] - one.y_mm) <= one.reach_mm:
+                return True
+        return False
 
-    def _take_back(self, kind: str) -> tuple[Remedy, ...]:
-        for number, one in enumerate(self._mends, 1):
-            if one.how == "accept" and one.appearance == kind and one.side == self._side:
-                return (Remedy("look at it again", "unmend", (("number", number),)),)
+    def _accepting(self, code: str, kind: str) -> list[Mend]:
+        return [
+            one for one in self._mends
+            if one.how == "accept" and one.appearance == kind and one.side == self._side and one.finding in ("", code)
+        ]  # fmt: skip
+
+    def _take_back(self, kind: str, code: str) -> tuple[Remedy, ...]:
+        for one in self._accepting(code, kind):
+            return (Remedy("look at it again", "unmend", (("number", self._mends.index(one) + 1),)),)
         return ()
+
+    def _over_edges(self, ink: BaseGeometry) -> list[Finding]:
+        """Ink that crosses a copper step thins, skips or breaks there."""
+        copper, side = self._board.art_copper[self._side], self._side
+        if ink.is_empty or copper.is_empty:
+            return []
+        crossing = shapely.line_merge(copper.boundary.intersection(grow(ink, -0.02)))
+        parts = sorted((part for part in shapely.get_parts(crossing) if part.length > 0.05), key=lambda part: -part.length)
+        code, rule = "ink-over-copper-edge", self._board.profile.legend_line_mm
+        middles = [(part.length, *part.interpolate(0.5, normalized=True).coords[0][:2]) for part in parts]
+        accepted = [row for row in middles if self._accepted(code, "ink", row[1], row[2])]
+        todo = (
+            _mend("lay copper under all of it", "raise", "ink", rule, side),
+            _mend("take copper from under it", "lower", "ink", rule, side),
+            _mend("accept", "accept", "ink", rule, side, finding=code),
+        )
+        out = []
+        for rows, severity, remedies in (
+            ([row for row in middles if row not in accepted], "warning", todo),
+            (accepted, "note", self._take_back("ink", code)),
+        ):
+            if rows:
+                length, x, y = rows[0]
+                calm = ", accepted" if severity == "note" else ""
+                text = f"Ink crosses a copper edge, where it may break ({len(rows)} places){calm}."
+                places = tuple((x, y) for _, x, y in rows)
+                at = (x, y, round(length, 3), 0.0, f"{side} legend")
+                out.append(Finding("ink-over-copper-edge", severity, "artwork", text, *at, remedies, len(rows), places))  # type: ignore[arg-type]
+        return out
 
 
 def _mend(text: str, how: str, kind: str, rule: float, side: str, **more: str) -> Remedy:
@@ -121,42 +157,19 @@ def _mend(text: str, how: str, kind: str, rule: float, side: str, **more: str) -
     return Remedy(text, "mend", values)
 
 
-def _thin_remedies(kind: str, rule: float, side: str) -> tuple[Remedy, ...]:
+def _thin_remedies(kind: str, rule: float, side: str, code: str) -> tuple[Remedy, ...]:
     other = "ink" if kind != "ink" else "raised"
     return (
         _mend(f"thicken to {rule:g} mm", "thicken", kind, rule, side),
         _mend("smooth", "smooth", kind, rule, side),
         _mend("drop", "drop", kind, rule, side),
         _mend(f"make it {'raised tone' if other == 'raised' else other}", "become", kind, rule, side, becomes=other),
-        _mend("accept", "accept", kind, rule, side),
+        _mend("accept", "accept", kind, rule, side, finding=code),
     )
 
 
-def _gap_remedies(kind: str, rule: float, side: str) -> tuple[Remedy, ...]:
-    return (_mend("bridge", "bridge", kind, rule, side), _mend("accept", "accept", kind, rule, side))
-
-
-def _ink_over_edges(board: Board, ink: BaseGeometry, side: str) -> list[Finding]:
-    """Ink that crosses a copper step thins, skips or breaks there."""
-    if ink.is_empty or board.art_copper[side].is_empty:
-        return []
-    edges = board.art_copper[side].boundary
-    crossing = shapely.line_merge(edges.intersection(grow(ink, -0.02)))
-    parts = [part for part in shapely.get_parts(crossing) if part.length > 0.05]
-    if not parts:
-        return []
-    parts.sort(key=lambda part: -part.length)
-    middles = [part.interpolate(0.5, normalized=True) for part in parts]
-    places = tuple((middle.x, middle.y) for middle in middles)
-    text = f"Ink crosses a copper edge, where it may break ({len(parts)} places)."
-    remedies = (Remedy("make the ground under it mask tone, or all raised"), Remedy("accept it"))
-    length = round(parts[0].length, 3)
-    return [
-        Finding(
-            "ink-over-copper-edge", "warning", "artwork", text, *places[0], length, 0.0, f"{side} legend", remedies,
-            len(parts), places,
-        )
-    ]  # fmt: skip
+def _gap_remedies(kind: str, rule: float, side: str, code: str) -> tuple[Remedy, ...]:
+    return (_mend("bridge", "bridge", kind, rule, side), _mend("accept", "accept", kind, rule, side, finding=code))
 
 
 def _ink_pulled_back(drawn: BaseGeometry, printed: BaseGeometry, gap: float, side: str) -> list[Finding]:

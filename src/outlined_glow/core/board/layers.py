@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -13,11 +13,11 @@ from shapely.geometry.base import BaseGeometry
 from ..colour import Materials
 from ..drive.plan import DrivePlan
 from ..drive.seats import Part, led_parts, pad_polygons
-from ..geometry.regions import EMPTY, added, box_at, clean, common, disc, grow, minus, polygons, shifted, union
+from ..geometry.regions import EMPTY, added, box_at, clean, common, disc, grow, minus, polygons, region_of, shifted, union
 from ..lights import Led
 from ..parts import Profile, emitter
 from ..parts.library import DISC_TOLERANCE_MM
-from ..project import Stack
+from ..project import Mend, Stack
 from ..shape import Outline, RoundHole
 from .legend import back_legend, front_legend
 from .model import LAYERS, Board, LightSpot, Pad
@@ -129,8 +129,21 @@ def _side_art(
     )
 
 
-def raised_under_ink(art: Regions) -> BaseGeometry:
-    """Raised copper goes on under ink that mostly stands on it, so that no ink ends on a copper step."""
+def raised_under_ink(art: Regions, mends: Sequence[Mend] = (), side: str = "front") -> BaseGeometry:
+    """Raised copper goes on under ink that mostly stands on it, so that no ink ends on a copper step; and where a mend
+    lays it under all of the ink, or takes it from under it."""
+    raised, ink = _under_standing(art), art.get("ink", EMPTY)
+    for one in mends:
+        if one.side == side and one.how in ("raise", "lower") and not ink.is_empty:
+            here = one.x_mm is not None and one.y_mm is not None
+            place = disc(one.x_mm or 0.0, one.y_mm or 0.0, one.reach_mm)
+            marks = region_of(mark for mark in polygons(ink) if not here or mark.intersects(place))
+            ground = grow(marks, 0.01)
+            raised = union([raised, ground]) if one.how == "raise" else minus(raised, ground)
+    return raised
+
+
+def _under_standing(art: Regions) -> BaseGeometry:
     raised, ink = art.get("raised", EMPTY), art.get("ink", EMPTY)
     if raised.is_empty or ink.is_empty:
         return raised

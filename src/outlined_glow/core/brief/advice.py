@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+from collections.abc import Sequence
 from functools import cache
 from importlib import resources
 from typing import Any
@@ -17,6 +18,11 @@ def _table() -> dict[str, Any]:
 def ruled_out(key: str, word: str) -> tuple[str, ...]:
     """What the word of a key rules out, in few words each."""
     return tuple(_table()["rules_out"].get(key, {}).get(word, ()))
+
+
+def out_of_reach(tools: Sequence[str]) -> tuple[str, ...]:
+    """What cannot be done with just these tools."""
+    return tuple(row["without"] for row in _table()["tools"] if not set(row["any"]) & set(tools))
 
 
 def usual_distance_m(place: str) -> float:

@@ -132,13 +132,18 @@ class Words(Section, frozen=True):
 
 
 class Mend(Section, frozen=True):
-    """What is done about features that are too small: all of a kind on a side, or those within `reach_mm` of a place."""
+    """What is done about features that are too small: all of a kind on a side, or those within `reach_mm` of a place.
 
-    how: Literal["thicken", "bridge", "smooth", "drop", "become", "accept"]
+    `raise` lays copper under ink that crosses a copper edge, `lower` takes it away there. What is accepted stays as it
+    is: findings of the code `finding`, or all that are about the appearance.
+    """
+
+    how: Literal["thicken", "bridge", "smooth", "drop", "become", "raise", "lower", "accept"]
     appearance: Appearance
     width_mm: Annotated[float, Meta(gt=0, le=5)]
     side: Side = "front"
     becomes: Appearance = "mask"
+    finding: str = ""
     x_mm: float | None = None
     y_mm: float | None = None
     reach_mm: Positive = 2.0

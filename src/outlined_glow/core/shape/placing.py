@@ -6,7 +6,7 @@ import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from shapely.geometry import LineString, MultiPoint, Point
+from shapely.geometry import LineString, MultiPoint, Point, Polygon
 
 from .outline import Outline
 
@@ -70,13 +70,14 @@ def _nearest(lines: Sequence[float], value: float, reach: float) -> float | None
 
 
 def dimensions(outline: Outline, x: float, y: float) -> tuple[Dimension, ...]:
-    """From a place to the nearer edge on either hand, and to the nearer one above or below; none off the board."""
-    if not outline.region.contains(Point(x, y)):
+    """From a place to the nearer outer edge on either hand, and to the nearer one above or below; none off the board."""
+    whole = Polygon(outline.region.exterior)
+    if not whole.contains(Point(x, y)):
         return ()
-    left, bottom, right, top = outline.region.bounds
+    left, bottom, right, top = whole.bounds
     out = []
     for line in (LineString([(left - 1, y), (right + 1, y)]), LineString([(x, bottom - 1), (x, top + 1)])):
-        crossing = line.intersection(outline.region.boundary)
+        crossing = line.intersection(whole.exterior)
         spots = list(crossing.geoms) if isinstance(crossing, MultiPoint) else [crossing.representative_point()]
         edge = min(
             (spot for spot in spots if isinstance(spot, Point)), key=lambda spot: spot.distance(Point(x, y)), default=None

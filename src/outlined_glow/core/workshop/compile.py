@@ -94,7 +94,7 @@ class Compiler:
         watch.at(0.55)
         cut = art.regions.get("cut", EMPTY)
         outline: Outline = self._stage("outline", make_outline, base, cut, design.shape, rules)
-        raised = self._stage("under ink", _raised, art.regions, art.back)
+        raised = self._stage("under ink", _raised, art.regions, art.back, design.artwork.mends)
         flat: ArtLayers = self._stage(
             "layers", art_layers, art.regions, art.back, raised, outline, design.artwork.edged_by, rules
         )
@@ -188,8 +188,8 @@ def _composed(*placed: Painted) -> Painted:
     return compose(placed)
 
 
-def _raised(front: Regions, back: Regions) -> tuple[BaseGeometry, BaseGeometry]:
-    return raised_under_ink(front), raised_under_ink(back)
+def _raised(front: Regions, back: Regions, mends: tuple[Mend, ...]) -> tuple[BaseGeometry, BaseGeometry]:
+    return raised_under_ink(front, mends, "front"), raised_under_ink(back, mends, "back")
 
 
 def _to_place_on(painted: Painted, outline: Outline) -> tuple[BaseGeometry, tuple[float, float]]:

@@ -25,7 +25,7 @@ from ..shape import RoundHole
 from .compile import Work, tone_desk
 
 #: Widths above this are not measured: no rule asks for more.
-_THINNEST_MM = 0.6
+THINNEST_MM = 0.6
 
 
 def severities(findings: Sequence[Finding]) -> dict[str, int]:
@@ -113,6 +113,11 @@ def _hole(hole: RoundHole) -> dict[str, Any]:
     return {"x_mm": round(hole.x, 4), "y_mm": round(hole.y, 4), "diameter_mm": hole.diameter, "plated": hole.plated}
 
 
+def thinnest_mm(one: Chosen) -> float:
+    """The width of a swatch's thinnest feature, mm; what is no thinner than any rule asks for is not measured further."""
+    return thinnest(one.region, THINNEST_MM)
+
+
 def _swatch(one: Chosen) -> dict[str, Any]:
     return {
         "colour": one.colour,
@@ -121,7 +126,7 @@ def _swatch(one: Chosen) -> dict[str, Any]:
         "by_hand": one.by_hand,
         "difference": round(one.difference, 2),
         "area_mm2": round(one.region.area, 4),
-        "thinnest_mm": thinnest(one.region, _THINNEST_MM),
+        "thinnest_mm": thinnest_mm(one),
     }
 
 

@@ -8,6 +8,7 @@ from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QVBoxLayout, QWidget
 
 from ...core.units import show
+from ..core_door import core
 from ..fields import Choice, ColourChip, Switch
 from ..widgets import clear, label, link
 from .base import Drawer
@@ -37,7 +38,7 @@ class SwatchRow(QWidget):
         row = QHBoxLayout(self)
         row.setContentsMargins(0, 1, 0, 1)
         row.setSpacing(6)
-        self.chip = ColourChip([colour], 40)
+        self.chip = ColourChip([colour], 30)
         self.chip.setToolTip(f"#{colour} and what it becomes")
         row.addWidget(self.chip)
         self.choice = Choice([*_APPEARANCES, ("", "as proposed")])
@@ -46,11 +47,22 @@ class SwatchRow(QWidget):
         self.choice.setFixedWidth(126)
         row.addWidget(self.choice)
         self.area = QLabel()
-        self.area.setMinimumWidth(40)
+        self.area.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
         row.addWidget(self.area, 1)
+        self.thin = label("", "quiet")
+        self.thin.setFixedWidth(28)
+        self.thin.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
+        self.thin.setToolTip("width of its thinnest feature, mm")
+        row.addWidget(self.thin)
         self.far = label("", "quiet")
         self.far.setToolTip("colour difference (CIEDE2000) between the picture and the board")
+        self.far.setFixedWidth(20)
+        self.far.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
         row.addWidget(self.far)
+
+    def show_thinnest(self, width_mm: float, most: float) -> None:
+        """How thin its thinnest feature is; nothing where it is wider than was looked for."""
+        self.thin.setText("" if width_mm >= most else f"{width_mm:.2f}".lstrip("0") if width_mm >= 0.01 else "<.01")
 
     def show(self, chosen: Any, materials: Any) -> None:  # type: ignore[override]
         """Show what the colour became."""
@@ -60,6 +72,12 @@ class SwatchRow(QWidget):
         how = "chosen by hand: kept under every mask" if chosen.by_hand else "proposed, for the whole picture together"
         how = "by the name of its layer, or as a tone" if chosen.word else how
         self.choice.setToolTip(how)
+        held = chosen.by_hand and not chosen.word
+        if bool(self.choice.property("held")) != held:
+            self.choice.setProperty("held", held)
+            style = self.choice.style()
+            if style is not None:
+                style.polish(self.choice)
         self.chip.setToolTip(f"#{self.colour}{' on the back' if chosen.side == 'back' else ''}: {how}")
         self.area.setText(f"{show(chosen.region.area, 0 if chosen.region.area >= 10 else 1)}")
         self.far.setText(f"{chosen.difference:.0f}")
@@ -73,7 +91,7 @@ class ArtworkDrawer(Drawer):
     picture_wanted = pyqtSignal(str, int)
 
     def build(self) -> None:
-        self.palette_card = self.add_card("Palette", "mm²   ΔE")
+        self.palette_card = self.add_card("Palette", "mm²    thin    ΔE")
         self._rows = QVBoxLayout()
         self._rows.setSpacing(2)
         self.palette_card.body.addLayout(self._rows)
@@ -141,3 +159,14 @@ class ArtworkDrawer(Drawer):
 
     def look(self, work: Any) -> None:
         self.clothes.look(work)
+        facts, rows = core("facts"), work.art.chosen[:_MOST_ROWS]
+
+        def took(widths: dict[tuple[str, str, str], float]) -> None:
+            for key, width in widths.items():
+                if key in self.rows:
+                    self.rows[key].show_thinnest(width, facts.THINNEST_MM)
+
+        def run(cancelled: Any) -> dict[tuple[str, str, str], float]:
+            return {(one.colour, one.word, one.side): facts.thinnest_mm(one) for one in rows if not cancelled()}
+
+        self.session.jobs.submit("thinnest", run, took, self.session.trouble.emit)

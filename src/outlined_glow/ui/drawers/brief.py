@@ -82,6 +82,9 @@ class UseCard(Card):
         self.tools.setMinimumWidth(150)
         self.tools.editingFinished.connect(self._take_tools)
         self.row("with", self.tools)
+        self.lacking = label("", "quiet", wrap=True)
+        self.lacking.setContentsMargins(8, 0, 0, 2)
+        self.add(self.lacking)
 
     def _choice(self, key: str, title: str) -> None:
         one = ToldChoice(self, title)
@@ -112,6 +115,9 @@ class UseCard(Card):
         self.tools.setToolTip(", ".join(words.TOOLS))
         if not self.tools.hasFocus():
             self.tools.setText(", ".join(brief.tools))
+        lacking = core("advice").out_of_reach(brief.tools)
+        self.lacking.setText(f"rules out: {'; '.join(lacking)}")
+        self.lacking.setVisible(bool(lacking))
         self.legible.setText(f"{core('advice').legible_mm(brief.distance_m):.3g} mm and more")
         if not self.name.hasFocus():
             self.name.setText(work.project.name)
