@@ -2,17 +2,23 @@
 
 from __future__ import annotations
 
+import io
+
 import numpy as np
 import pytest
 from drawings import SIGN
+from PIL import Image
 from shapely.geometry import Point, box
 
 from outlined_glow.core.artwork.words import words_region
+from outlined_glow.core.board.difference import differ_most
 from outlined_glow.core.board.draw import draw_board, draw_leaf, png, thumbnail
+from outlined_glow.core.board.flat import closeup
 from outlined_glow.core.board.glow import UNIT, develop, exposure, sun_strength
 from outlined_glow.core.board.probe import material_at
 from outlined_glow.core.board.surface import make_surface
 from outlined_glow.core.board.view import View, coverage, whole_view
+from outlined_glow.core.colour import hex_to_rgb
 from outlined_glow.core.errors import Trouble
 from outlined_glow.core.geometry.regions import common, grow, minus, shifted
 from outlined_glow.core.lettering import text_region
@@ -300,3 +306,26 @@ def test_what_lets_light_through_clears_copper_mask_and_ink_on_both_sides(sign: 
         assert common(board.layer(f"{one} legend"), inside).area < 1e-6, one
         opened = common(board.layer(f"{one} mask"), inside).area / inside.area
         assert opened == pytest.approx(float(appearance == "window" or one != side), abs=0.01), one
+
+
+def test_the_colours_that_differ_most_are_ringed_where_they_are(sign: Project) -> None:
+    work = edited(sign, ("set-appearance", {"colour": "D9B25A", "appearance": "ink"}))
+    rows = differ_most(work.art.chosen, work.board.origin, "front")
+    assert rows[0].colour == "D9B25A"
+    assert [one.far for one in rows] == sorted((one.far for one in rows), reverse=True)
+    gold = next(one for one in work.art.chosen if one.colour == "D9B25A")
+    for x, y, radius in rows[0].places:
+        assert gold.region.contains(Point(x + work.board.origin[0], y + work.board.origin[1]))
+        assert 1 < radius <= 6
+    assert differ_most(work.art.chosen, work.board.origin, "back") == ()
+
+
+@pytest.mark.parametrize("side", ["front", "back"])
+def test_a_place_enlarged_shows_what_is_there(sign: Project, side: str) -> None:
+    work = edited(
+        sign, ("add-words", {"text": "I", "height_mm": 12.0, "x_mm": 15.0, "y_mm": 5.0, "side": side, "appearance": "metal"})
+    )
+    dx, dy = work.board.origin
+    pixels = np.asarray(Image.open(io.BytesIO(closeup(work.board, side, 15.0 - dx, 11.0 - dy, 1.0, 30))))
+    assert pixels.shape == (30, 30, 3)
+    assert tuple(pixels[15, 15]) == hex_to_rgb(work.board.materials.metal)

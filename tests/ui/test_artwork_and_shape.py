@@ -202,6 +202,7 @@ def test_the_difference_map_and_the_rehearsal(signed: Hand) -> None:
     ox, oy = window.session.work.board.origin
     loud, calm = signed.colour_at(14 - ox, 30 - oy), signed.colour_at(20 - ox, 8 - oy)
     assert loud[0] > calm[0] + 60, "gold that became mask stands out"
+    assert bench._differing()[0].colour == "D9B25A"
     bench.set_wipe(None)
     drawer.rehearse.click()  # type: ignore[attr-defined]
     seen = set()

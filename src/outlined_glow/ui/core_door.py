@@ -31,6 +31,7 @@ _PARTS = {
     "film": "outlined_glow.core.workshop.film",
     "order": "outlined_glow.core.order",
     "draw": "outlined_glow.core.board.draw",
+    "flat": "outlined_glow.core.board.flat",
     "difference": "outlined_glow.core.board.difference",
     "rehearsal": "outlined_glow.core.board.rehearsal",
     "glow": "outlined_glow.core.board.glow",

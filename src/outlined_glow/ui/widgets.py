@@ -154,8 +154,10 @@ class Pressable(QAbstractButton):
 class RowButton(QPushButton):
     """A row of a list to choose from; what does not fit ends in an ellipsis."""
 
-    def __init__(self, text: str, tip: str) -> None:
+    def __init__(self, text: str, tip: str, picture: int = 0) -> None:
+        """`picture`: the width that an icon takes, with the space beside it."""
         super().__init__()
+        self._picture = picture
         self.setObjectName("row")
         self.setCheckable(True)
         self.setCursor(Qt.CursorShape.PointingHandCursor)
@@ -166,7 +168,7 @@ class RowButton(QPushButton):
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
         super().resizeEvent(event)
-        self.setText(self.fontMetrics().elidedText(self._full, Qt.TextElideMode.ElideRight, self.width() - 20))
+        self.setText(self.fontMetrics().elidedText(self._full, Qt.TextElideMode.ElideRight, self.width() - 20 - self._picture))
 
 
 def button(text: str, run: Callable[[], None], filled: bool = False) -> QPushButton:

@@ -2,42 +2,55 @@
 
 from __future__ import annotations
 
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+
 import cv2
 import numpy as np
-from numpy.typing import NDArray
 
-from ..artwork import Painted
+from ..artwork import Chosen, Painted
 from ..colour import ciede2000, hex_to_rgb, rgb_to_lab
+from ..geometry.regions import polygons
 from .draw import BENCH, draw_picture
+from .flat import flat_board
 from .glow import Pixels
 from .model import Board
 from .surface import share
 from .view import View, coverage
 
+#: A difference worth a ring, and how many places of one colour get theirs.
+_WORTH, _PLACES = 5.0, 4
 #: A difference from which on it is shown at its fullest.
 _FULL = 40.0
 #: From no difference to a full one.
 _SCALE = ("3A3542", "8A6B3A", "F2B24A", "FF7F66", "FFE3DC")
 
 
-def flat_board(board: Board, view: View, paper: str) -> Pixels:
-    """The board in the plain colours of its materials, without light or parts."""
-    look, side = board.materials, view.side
+@dataclass(frozen=True)
+class Differing:
+    """A colour of the picture that the board does not meet: how far off (CIEDE2000), and its largest places, each with
+    the radius of a ring round it (board frame, mm)."""
 
-    def cover(name: str) -> NDArray[np.float32]:
-        return np.asarray(share(coverage(board.layer(name), view)))[..., None]
+    colour: str
+    far: float
+    places: tuple[tuple[float, float, float], ...]
 
-    def laid(base: NDArray[np.float32], colour: str, amount: NDArray[np.float32]) -> NDArray[np.float32]:
-        return np.asarray(base + (np.array(hex_to_rgb(colour), np.float32) - base) * amount, np.float32)
 
-    whole = np.broadcast_to(np.array(hex_to_rgb(look.mask), np.float32), (view.height, view.width, 3)).astype(np.float32)
-    copper, opening = cover(f"{side} copper"), cover(f"{side} mask")
-    out = laid(whole, look.raised, copper)
-    bare = laid(np.broadcast_to(np.array(hex_to_rgb(look.laminate), np.float32), whole.shape), look.metal, copper)
-    out = out + (bare - out) * opening
-    out = laid(out, look.ink, cover(f"{side} legend") * (1 - opening))
-    paper_ = np.array(hex_to_rgb(paper), np.float32)
-    return np.round(paper_ + (out - paper_) * cover("core")).astype(np.uint8)
+def differ_most(chosen: Sequence[Chosen], origin: tuple[float, float], side: str, most: int = 5) -> tuple[Differing, ...]:
+    """The colours of a side that differ most from what they became, the farthest first."""
+    rows = [one for one in chosen if one.side == side and one.difference >= _WORTH and not one.region.is_empty]
+    rows.sort(key=lambda one: -one.difference)
+    out = []
+    for one in rows[:most]:
+        parts = sorted(polygons(one.region), key=lambda part: -part.area)[:_PLACES]
+        spots = [(part.representative_point(), part.area) for part in parts if part.area >= 0.1 * parts[0].area]
+        places = tuple(
+            (spot.x - origin[0], spot.y - origin[1], min(6.0, max(1.2, 1.3 * math.sqrt(area / math.pi))))
+            for spot, area in spots
+        )
+        out.append(Differing(one.colour, one.difference, places))
+    return tuple(out)
 
 
 def difference_map(painted: Painted, board: Board, view: View) -> Pixels:

@@ -18,7 +18,8 @@ from ..errors import Trouble
 Mask = NDArray[np.uint8]
 _SHIFT = 4
 _MOST_PIXELS = 60_000_000
-_REMEMBERED_PIXELS = 1_200_000
+#: The size of a window: small pictures cost little, and would push out what is used again.
+_REMEMBERED_PIXELS = (60_000, 1_200_000)
 
 
 @dataclass(frozen=True)
@@ -61,7 +62,7 @@ def coverage(region: BaseGeometry, view: View, sharp: int = 3) -> Mask:
 
     The latest masks of the size of a window are remembered: most layers stay as they are from edit to edit.
     """
-    if view.width * view.height <= _REMEMBERED_PIXELS:
+    if _REMEMBERED_PIXELS[0] <= view.width * view.height <= _REMEMBERED_PIXELS[1]:
         return _remembered(region, view, sharp)
     return _covered(region, view, sharp)
 

@@ -25,7 +25,7 @@ from .chain import Chain
 from .flip import Flip
 from .handles import Handle, handles_for
 from .marks import Marks, marks_of, paint_marks
-from .overlays import paint_caught, paint_dimensions, paint_handles, paint_measure, paint_seam
+from .overlays import paint_caught, paint_differences, paint_dimensions, paint_handles, paint_measure, paint_seam
 from .prints import Prints, paint_print
 from .renderer import Request
 from .rulers import paint_rulers, paint_scale_bar
@@ -61,6 +61,8 @@ class Canvas(QWidget):
         self._handles: list[Handle] = []
         self._grabbed: Handle | None = None
         self._caught: Any = None
+        self._differ_key: tuple[Any, str] | None = None
+        self._differ_rows: Any = ()
         self._pan_from: QPointF | None = None
         self._wiping = False
         self._measure: tuple[QPointF, QPointF] | None = None
@@ -313,6 +315,8 @@ class Canvas(QWidget):
         painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform, self.camera.zoom != self.prints.camera.zoom)
         paint_print(painter, self.camera, self.prints.board, self.prints.camera)
         self._paint_left_of_seam(painter)
+        if self.stage == "artwork" and self._seam() is not None and self.compare == "difference":
+            paint_differences(painter, self.camera, self.work.board.origin, self._differing())
         if self.stage == "lights":
             self._chain.paint(painter, self.camera, self.work, self.selected, self.devicePixelRatioF())
         paint_marks(painter, self.camera, self.work.board.origin, self.marks)
@@ -329,6 +333,15 @@ class Canvas(QWidget):
             painter.setPen(QPen(t.colour("ring", 0.7), 1))
             painter.setBrush(Qt.BrushStyle.NoBrush)
             painter.drawRect(self.rect().adjusted(0, 0, -1, -1))
+
+    def _differing(self) -> Any:
+        """Where board and picture differ most on the side in view, found once for a board."""
+        key = (self.work, self.camera.side)
+        if self._differ_key != key:
+            work, side = key
+            self._differ_key = key
+            self._differ_rows = core("difference").differ_most(work.art.chosen, work.board.origin, side)
+        return self._differ_rows
 
     def _paint_dimensions(self, painter: QPainter) -> None:
         """How far the feature in hand is from the edges."""

@@ -7,11 +7,12 @@ from collections.abc import Sequence
 from typing import Any
 
 from PyQt6.QtCore import QPointF, QRectF, Qt
-from PyQt6.QtGui import QPainter, QPen, QPolygonF
+from PyQt6.QtGui import QColor, QPainter, QPen, QPolygonF
 
 from ..theme import SEMIBOLD, font, on_bench
 from .camera import Camera
 from .handles import Handle
+from .plate import paint_plate
 
 
 def paint_pill(painter: QPainter, at: QPointF, words: str, right: bool) -> None:
@@ -142,3 +143,41 @@ def paint_dimensions(painter: QPainter, camera: Camera, dimensions: Sequence[Any
         painter.drawRoundedRect(room, 9, 9)
         painter.setPen(t.colour("text"))
         painter.drawText(room, int(Qt.AlignmentFlag.AlignCenter), words)
+
+
+def paint_differences(painter: QPainter, camera: Camera, origin: tuple[float, float], rows: Sequence[Any]) -> None:
+    """Rings round the places of each colour that differs, under its number; and the list of them with their colours."""
+    t = on_bench()
+    for number, one in enumerate(rows, 1):
+        for x, y, radius in one.places:
+            spot, reach = camera.to_screen(x + origin[0], y + origin[1]), radius * camera.zoom
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            for pen in (QPen(t.colour("bench", 0.8), 4), QPen(t.colour("ring"), 1.6, Qt.PenStyle.DashLine)):
+                painter.setPen(pen)
+                painter.drawEllipse(spot, reach, reach)
+            _number(painter, spot + QPointF(-0.7 * reach, 0.7 * reach), number)
+    high = 30 + 24 * len(rows)
+    area = QRectF(camera.width - 132, camera.height / 2 - high / 2, 116, high)
+    paint_plate(painter, area)
+    painter.setFont(font(13))
+    painter.setPen(t.colour("quiet"))
+    painter.drawText(QRectF(area.x() + 12, area.y() + 5, 98, 20), 0, "differ most, ΔE")
+    for number, one in enumerate(rows, 1):
+        y = area.y() + 18 + 24 * number
+        _number(painter, QPointF(area.x() + 22, y), number)
+        painter.setPen(QPen(t.colour("line"), 1))
+        painter.setBrush(QColor("#" + one.colour))
+        painter.drawRoundedRect(QRectF(area.x() + 38, y - 7, 26, 14), 3, 3)
+        painter.setFont(font(13))
+        painter.setPen(t.colour("honey"))
+        painter.drawText(QRectF(area.x() + 70, y - 10, 34, 20), int(Qt.AlignmentFlag.AlignRight), f"{one.far:.0f}")
+
+
+def _number(painter: QPainter, at: QPointF, number: int) -> None:
+    t = on_bench()
+    painter.setPen(Qt.PenStyle.NoPen)
+    painter.setBrush(t.colour("ring"))
+    painter.drawEllipse(at, 9, 9)
+    painter.setFont(font(12, SEMIBOLD))
+    painter.setPen(t.colour("window"))
+    painter.drawText(QRectF(at.x() - 9, at.y() - 9, 18, 18), int(Qt.AlignmentFlag.AlignCenter), str(number))

@@ -78,7 +78,11 @@ class Drawer(QFrame):
         self.places_card.show_findings(mine)
         self.findings_card.show_findings([one for one in mine if not one.widths])
 
-        if self.session.work is not None and self.isVisible():
+        self._look()
+
+    def _look(self) -> None:
+        if self.session.work is not None and self.session.findings is not None and self.isVisible():
+            self.places_card.look(self.session.work, self.session.jobs, self.session.trouble.emit)
             self.look(self.session.work)
 
     def look(self, work: Any) -> None:
@@ -86,8 +90,7 @@ class Drawer(QFrame):
 
     def showEvent(self, event: QShowEvent | None) -> None:
         super().showEvent(event)
-        if self.session.work is not None and self.session.findings is not None:
-            self.look(self.session.work)
+        self._look()
 
     def add_card(self, title: str, aside: str = "") -> Card:
         """One more card."""

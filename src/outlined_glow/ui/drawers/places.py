@@ -2,20 +2,41 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from typing import Any
 
-from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtCore import QSize, Qt, pyqtSignal
+from PyQt6.QtGui import QBrush, QIcon, QImage, QPainter, QPixmap
 from PyQt6.QtWidgets import QButtonGroup, QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
 
 from ..core_door import core
 from ..fields import Choice
+from ..jobs import Jobs
 from ..widgets import Card, RowButton, clear, label, link
 
 _KINDS = {
     "metal-too-thin": "metal", "copper-too-thin": "raised tone", "copper-gap-too-narrow": "gap in copper",
     "mask-web-too-narrow": "bridge of mask", "ink-too-thin": "ink", "neck-too-narrow": "neck of board",
 }  # fmt: skip
+
+
+#: What is seen enlarged of a place, mm, and how large it is shown, pixels.
+_CLOSE_MM, _CLOSE_PX = 2.4, 34
+
+
+def _rounded(picture: bytes, scale: float) -> QIcon:
+    """A picture with rounded corners, as an icon."""
+    image = QImage.fromData(picture)
+    out = QPixmap(image.size())
+    out.fill(Qt.GlobalColor.transparent)
+    painter = QPainter(out)
+    painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+    painter.setBrush(QBrush(image))
+    painter.setPen(Qt.PenStyle.NoPen)
+    painter.drawRoundedRect(image.rect(), 5 * scale, 5 * scale)
+    painter.end()
+    out.setDevicePixelRatio(scale)
+    return QIcon(out)
 
 
 class PlacesCard(Card):
@@ -27,7 +48,7 @@ class PlacesCard(Card):
     def __init__(self) -> None:
         super().__init__("Too narrow")
         self._list = QVBoxLayout()
-        self._list.setSpacing(1)
+        self._list.setSpacing(4)
         self.body.addLayout(self._list)
         self._group = QButtonGroup(self)
         self.rows: list[RowButton] = []
@@ -77,8 +98,8 @@ class PlacesCard(Card):
             name = _KINDS[one.code]
             side = " · back" if (one.layer or "").startswith("back") else ""
             calm = " · accepted" if one.severity == "note" else ""
-            words = f"{one.measured:.2f} mm  {name}{side} · {len(one.places)}{calm}"
-            row = RowButton(words, one.text)
+            words = f" {one.measured:.2f} mm  {name}{side} · {len(one.places)}{calm}"
+            row = RowButton(words, one.text, _CLOSE_PX + 8)
             row.setChecked((one.code, one.layer) == self._kind)
             row.clicked.connect(lambda _=False, one=one: self._take(one))
             self._group.addButton(row)
@@ -86,6 +107,27 @@ class PlacesCard(Card):
             self.rows.append(row)
         self.aside.set_full(f"{sum(len(one.places) for one in found)} places")
         self._show_one()
+
+    def look(self, work: Any, jobs: Jobs, failed: Callable[[str], None]) -> None:
+        """The worst place of each kind enlarged, drawn in the background."""
+        if not self._findings:
+            return
+        found, scale = self._findings, self.devicePixelRatioF()
+
+        def run(cancelled: Callable[[], bool]) -> list[bytes]:
+            flat, out = core("flat"), []
+            for one in found:
+                if not cancelled():
+                    side = "back" if (one.layer or "").startswith("back") else "front"
+                    out.append(flat.closeup(work.board, side, *one.places[0], _CLOSE_MM, round(_CLOSE_PX * scale)))
+            return out
+
+        def took(pictures: list[bytes]) -> None:
+            for row, picture in zip(self.rows, pictures, strict=False):
+                row.setIcon(_rounded(picture, scale))
+                row.setIconSize(QSize(_CLOSE_PX, _CLOSE_PX))
+
+        jobs.submit("closeups", run, took, failed)
 
     def _take(self, finding: Any) -> None:
         self._kind, self.which = (finding.code, finding.layer), 0
