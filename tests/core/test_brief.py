@@ -129,6 +129,7 @@ def test_a_bare_desk_says_what_vanishes_and_what_is_seen_instead(sign: Project) 
     by_hand = apply_edit(home, "set-appearance", {"colour": "F4F2EC", "appearance": "ink"})
     worded = apply_edit(by_hand, "add-words", {"text": "hi", "x_mm": 20.0, "y_mm": 10.0})
     work = compiler.compile(worded)
+    assert {one.tells for one in consequences(work)["mask"]} == {"not to be had at this desk"}
     assert work.board.materials.raised == work.board.materials.metal
     lost = [one for one in compiler.findings(work) if one.code == "appearance-vanishes"]
     assert len(lost) == 2

@@ -53,6 +53,9 @@ def _title(word: str) -> str:
 def _stacked(work: Work, key: str) -> Iterator[Consequence]:
     """The words of a part of the stack, with what the picture would be under each."""
     words, own = _STACK[key]
+    if key in ("mask", "ink") and not work.board.profile.has_mask:
+        yield from (Consequence(word, _title(word), tells="not to be had at this desk") for word in words())
+        return
     beside, here = touching(work.painted), work.project.brief.stack
     now = under(work, here, beside)
     for word in words():

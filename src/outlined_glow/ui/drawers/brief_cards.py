@@ -12,7 +12,7 @@ from ..fields import Choice, QuantityField
 from ..widgets import Card, label, link
 
 if TYPE_CHECKING:
-    from .brief import BriefDrawer
+    from .base import Drawer
 
 _PROFILES = "Profiles (*.json)"
 
@@ -20,7 +20,7 @@ _PROFILES = "Profiles (*.json)"
 class LimitsCard(Card):
     """Each limit with a field, and what the board has beside it; an empty field is no limit."""
 
-    def __init__(self, drawer: BriefDrawer) -> None:
+    def __init__(self, drawer: Drawer) -> None:
         super().__init__("Limits", "given · the board")
         self._drawer = drawer
         self.fields: dict[str, Any] = {}
@@ -85,7 +85,7 @@ class LimitsCard(Card):
 class OwnProfile:
     """Copy, change, import and export of a profile, on the card that tells who makes the board."""
 
-    def __init__(self, drawer: BriefDrawer, card: Card) -> None:
+    def __init__(self, drawer: Drawer, card: Card) -> None:
         self._drawer = drawer
         holder = QWidget()
         row = QHBoxLayout(holder)
