@@ -204,3 +204,22 @@ def test_the_documents_name_what_is_there() -> None:
     formats = (ROOT / "docs" / "file-format.md").read_text()
     for word in ("project.json", "board.json", "thumbnail.png", "mimetype", "order-page.txt"):
         assert f"`{word}`" in formats
+
+
+def test_texts_of_a_picture_that_are_too_low_to_print_are_found_where_they_are() -> None:
+    text = '<text x="{}" y="{}" font-size="{}" fill="#F4F2EC">{}</text>'
+    body = text.format(10, 10, 1.2, "low") + text.format(20, 30, 6, "high")
+    turned = '<g transform="translate(30 20) scale(.2)">' + text.format(0, 0, 4, "small by its group") + "</g>"
+    project = new_project(SVG.format(body + turned).encode(), "plate.svg", chosen={"F4F2EC": "ink"})
+    finding = found(project)["words-too-small"]
+    assert finding.count == 2
+    assert "small by its group" in finding.text
+    assert finding.measured == pytest.approx(0.8 * 0.66, abs=0.03)
+    work = Compiler().compile(project)
+    ox, oy = work.board.origin
+    assert (finding.x_mm, finding.y_mm) == (pytest.approx(30 - ox, abs=0.05), pytest.approx(20 - oy, abs=0.05))
+    assert (finding.x_mm, finding.y_mm) in finding.places
+    remedy = finding.remedies[0]
+    assert "words-too-small" not in found(project, (remedy.edit or "", dict(remedy.values)))
+    double = found(project, ("set-width", {"width_mm": 240.0}))
+    assert "words-too-small" not in double

@@ -114,6 +114,21 @@ class Note:
     text: str
 
 
+@dataclass(frozen=True)
+class Written:
+    """A text of a drawing as it is read: its place, the height of its capitals, its flat colour (or "") and its side.
+
+    In root units (y down) in the drawing, in mm of the picture frame once it is placed.
+    """
+
+    text: str
+    x: float
+    y: float
+    caps: float
+    colour: str = ""
+    side: str = "front"
+
+
 @dataclass(frozen=True, eq=False)
 class Drawing:
     """All items with the page (root units) and the millimetres that a root unit claims to be."""
@@ -122,7 +137,7 @@ class Drawing:
     page: tuple[float, float]
     mm_per_unit: float
     notes: tuple[Note, ...] = field(default=())
-    words: tuple[str, ...] = ()
+    words: tuple[Written, ...] = ()
 
     @property
     def shaded(self) -> bool:

@@ -13,7 +13,7 @@ from ..parts import Profile
 from ..project import Finding, Project, Remedy, Stack, Words
 from .appearance import Art
 from .bare_desk import bare_desk_findings
-from .drawing import Note
+from .drawing import Note, Written
 from .painting import Painted
 
 #: Below this, two tones that touch hardly show (DOMAIN 1).
@@ -25,6 +25,7 @@ def artwork_findings(painted: Painted, art: Art, project: Project, rules: Profil
     by_hand, stack = project.design.artwork.chosen, project.brief.stack
     out = [_of_note(note, project) for note in painted.notes]
     out += _small_words(project.design.artwork.words, rules)
+    out += _small_drawn(painted.words, art, rules)
     out += _far_words(project.design.artwork.words, project.brief.distance_m)
     out += [] if rules.has_mask else bare_desk_findings(painted, art, project, rules)
     present = {swatch.colour for swatch in painted.swatches}
@@ -62,6 +63,22 @@ def _small_words(words: Sequence[Words], rules: Profile) -> list[Finding]:
                     f"{one.side} legend", (remedy,))
         )  # fmt: skip
     return out
+
+
+def _small_drawn(words: Sequence[Written], art: Art, rules: Profile) -> list[Finding]:
+    """Texts of the pictures that become ink, lower than the desk prints."""
+    inked = {(one.colour, one.side) for one in art.chosen if one.appearance == "ink"}
+    least = rules.legend_height_mm
+    low = [one for one in words if rules.has_legend and (one.colour, one.side) in inked and one.caps < least - 1e-6]
+    if not low:
+        return []
+    first = min(low, key=lambda one: one.caps)
+    text = f"“{first.text}” in the picture has capitals of {first.caps:.2f} mm; the {rules.title} desk prints {least:g} mm"
+    text += f" and more ({len(low)} texts)." if len(low) > 1 else " and more."
+    metal = Remedy(f"make #{first.colour} metal", "set-appearance", (("colour", first.colour), ("appearance", "metal")))
+    return [Finding("words-too-small", "warning", "artwork", text, first.x, first.y, round(first.caps, 3), least,
+                    f"{first.side} legend", (metal, Remedy("draw it larger")), len(low),
+                    tuple((one.x, one.y) for one in low))]  # fmt: skip
 
 
 def _far_words(words: Sequence[Words], distance_m: float) -> list[Finding]:

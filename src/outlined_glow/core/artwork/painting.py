@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterable, Mapping, Sequence
-from dataclasses import dataclass
+from collections.abc import Callable, Iterable, Mapping, Sequence
+from dataclasses import dataclass, replace
 
 import numpy as np
 import shapely
@@ -18,7 +18,7 @@ from ..geometry.regions import EMPTY, common, filled, union, valid
 from ..project import Picture, Tones
 from ..watch import ALONE, Watch
 from .areas import Areas, outline_of
-from .drawing import Drawing, Drawn, Item, Layer, Note, Pasted, Points
+from .drawing import Drawing, Drawn, Item, Layer, Note, Pasted, Points, Written
 from .limits import refuse_heap
 from .raster import Desk, Raster, resolve_raster
 from .resolved import Key, Resolved
@@ -50,7 +50,7 @@ class Swatch:
 class Painted:
     """The whole artwork: swatches by falling area, the size of the first picture's box, everything painted in front.
 
-    `outline` is the edge that a layer of that name draws; `behind` everything painted on the back.
+    `outline` is the edge that a layer of that name draws; `behind` everything painted on the back; `words` the texts.
     """
 
     swatches: tuple[Swatch, ...]
@@ -59,6 +59,7 @@ class Painted:
     notes: tuple[Note, ...]
     outline: BaseGeometry = EMPTY
     behind: BaseGeometry = EMPTY
+    words: tuple[Written, ...] = ()
 
 
 def paint(source: Source, width_mm: float, name: str, watch: Watch = ALONE) -> Painted:
@@ -112,7 +113,7 @@ def _resolve_drawing(
     silhouette = union([shape for _, shape in shapes]) if shapes else outline
     regions: Mapping[Key, BaseGeometry] = resolve_painting(shapes, watch.part(0.4, 1.0))
     notes = dict.fromkeys((*drawing.notes, *areas.notes))
-    return Resolved(_without_shades(regions, areas.mixed), silhouette, tuple(notes), outline)
+    return Resolved(_without_shades(regions, areas.mixed), silhouette, tuple(notes), outline, drawing.words)
 
 
 def _without_shades(regions: Mapping[Key, BaseGeometry], mixed: set[str]) -> Mapping[Key, BaseGeometry]:
@@ -177,7 +178,13 @@ def place(resolved: Resolved, picture: Picture, first: bool = True) -> Painted:
         resolved.notes,
         moved(resolved.outline) if not resolved.outline.is_empty else EMPTY,
         EMPTY if front else everything,
+        tuple(_written(one, to_mm, scale, picture.side) for one in resolved.words),
     )
+
+
+def _written(one: Written, to_mm: Callable[[Points], Points], scale: float, side: str) -> Written:
+    x, y = to_mm(np.array([[one.x, one.y]]))[0].tolist()
+    return replace(one, x=x, y=y, caps=one.caps * scale, side=side)
 
 
 def _by_area(swatch: Swatch) -> tuple[float, str, str]:
@@ -203,6 +210,7 @@ def compose(placed: Sequence[Painted]) -> Painted:
         tuple(dict.fromkeys(note for one in placed for note in one.notes)),
         union([one.outline for one in placed]),
         union([one.behind for one in placed]),
+        tuple(words for one in placed for words in one.words),
     )
 
 

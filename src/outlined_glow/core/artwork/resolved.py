@@ -9,7 +9,7 @@ from typing import NamedTuple
 from shapely.geometry.base import BaseGeometry
 
 from ..geometry.regions import EMPTY
-from .drawing import Note
+from .drawing import Note, Written
 
 #: The name of a layer that is no colour but the edge of the board.
 OUTLINE = "outline"
@@ -24,9 +24,10 @@ class Key(NamedTuple):
 
 @dataclass(frozen=True, eq=False)
 class Resolved:
-    """Disjoint regions in root units (y down), everything painted, and the outline if a layer says it."""
+    """Disjoint regions in root units (y down), everything painted, the outline if a layer says it, and the texts."""
 
     regions: Mapping[Key, BaseGeometry]
     silhouette: BaseGeometry
     notes: tuple[Note, ...]
     outline: BaseGeometry = EMPTY
+    words: tuple[Written, ...] = ()

@@ -40,7 +40,9 @@ def check(
     out = list(found)
     for one in artwork_findings(painted, art, project, board.profile):
         if one.x_mm is not None and one.y_mm is not None:
-            one = replace(one, x_mm=one.x_mm - board.origin[0], y_mm=one.y_mm - board.origin[1])
+            dx, dy = board.origin
+            places = tuple((x - dx, y - dy) for x, y in one.places)
+            one = replace(one, x_mm=one.x_mm - dx, y_mm=one.y_mm - dy, places=places)
         out.append(one)
     out += brief_findings(project, board.size, _hours(project, board), board.edge_copper, board.profile, today())
     out += shape_findings(outline, project, board.profile)

@@ -231,7 +231,7 @@ def every_word(work: Work) -> list[tuple[str, int]]:
     out = [(f"{one.text}{'  · back' if one.side == 'back' else ''}", number) for number, one in enumerate(artwork.words, 1)]
     for picture, (source, _) in zip(artwork.pictures, work.pictures, strict=True):
         if isinstance(source, Drawing):
-            out += [(f"{text}  · in {picture.name}", 0) for text in source.words]
+            out += [(f"{words.text}  · in {picture.name}", 0) for words in source.words]
     if work.board.parts and not work.board.layer("back legend").is_empty:
         out.append((f"{work.project.name}  · back, the board's name", 0))
         labels = [f"{part.ref} {part.value}" for part in work.board.parts if part.side == "back" and part.kind != "led"]

@@ -10,7 +10,7 @@ import numpy as np
 from lxml import etree
 
 from ...errors import Trouble
-from ..drawing import Drawing, Drawn, Item, Layer, Matrix, Note, Paint, Stroke, Subpath
+from ..drawing import Drawing, Drawn, Item, Layer, Matrix, Note, Paint, Stroke, Subpath, Written
 from ..limits import refuse_segments, refuse_shapes
 from ..named import layer_word
 from .document import href, local, parse, told
@@ -58,7 +58,7 @@ class _Reader:
         self._drawn = 0
         self._segments = 0
         self._notes: dict[tuple[str, str], Note] = {}
-        self._words: list[str] = []
+        self._words: list[Written] = []
 
     def drawing(self) -> Drawing:
         box = numbers(self._root.get("viewBox"))
@@ -73,7 +73,10 @@ class _Reader:
         items = self.items(self._root, Place(matrix, style, view))
         for problem in self.cascade.problems:
             self.note("style-not-read", f"Not understood and left out: {problem}.")
-        return Drawing(items, (width, height), 25.4 / 96, tuple(self._notes.values()), tuple(filter(None, self._words)))
+        return Drawing(items, (width, height), 25.4 / 96, tuple(self._notes.values()), tuple(self._words))
+
+    def wrote(self, words: Written) -> None:
+        self._words.append(words)
 
     def note(self, code: str, text: str) -> None:
         """Something was not taken as drawn."""
@@ -114,7 +117,6 @@ class _Reader:
         if tag == "use":
             return self._use(element, place)
         if tag == "text":
-            self._words.append(" ".join("".join(map(str, element.itertext())).split()))
             return text_items(self, element, place)
         if tag == "image":
             return self._image(element, place)

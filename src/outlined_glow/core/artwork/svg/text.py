@@ -10,8 +10,8 @@ from dataclasses import dataclass, replace
 import numpy as np
 from lxml import etree
 
-from ...lettering import Face, find_face
-from ..drawing import Item, Matrix, Points, Subpath
+from ...lettering import Face, find_face, shipped_face
+from ..drawing import Drawn, Item, Matrix, Points, Subpath, Written
 from .document import href, local, told
 from .measure import apply, length, times, transform
 from .shapes import shape_subpaths
@@ -48,7 +48,21 @@ def text_items(walker: Walker, element: etree._Element, place: Place) -> tuple[I
     pen = np.zeros(2)
     for chunk in _chunks(runs):
         pen = _lay(walker, chunk, pen, out)
+    if out:
+        walker.wrote(_written(walker, runs, place, out))
     return tuple(out)
+
+
+def _written(walker: Walker, runs: list[_Run], place: Place, out: list[Item]) -> Written:
+    """What a text says, and how low the lowest of its letters are."""
+    first = next((run for run in runs if run.x is not None and run.y is not None), None)
+    x, y = apply(place.matrix, np.array([[first.x, first.y] if first is not None else [0.0, 0.0]]))[0].tolist()
+    face = shipped_face("regular")
+    em = min(walker.em(run.place) for run in runs if run.text.strip())
+    caps = em * face.caps / face.units * math.sqrt(abs(float(np.linalg.det(place.matrix[:, :2]))))
+    fills = (item.fill.colour for item in out if isinstance(item, Drawn) and item.fill is not None)
+    text = " ".join("".join(run.text for run in runs).split())
+    return Written(text, x, y, caps, next((colour for colour in fills if isinstance(colour, str)), ""))
 
 
 def _runs(walker: Walker, element: etree._Element, place: Place, path: etree._Element | None = None) -> Iterator[_Run]:

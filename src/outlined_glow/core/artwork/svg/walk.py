@@ -9,7 +9,7 @@ from typing import Protocol
 import numpy as np
 from lxml import etree
 
-from ..drawing import Drawn, Item, Layer, Matrix, Paint, Pasted, Points, Shade, Subpath
+from ..drawing import Drawn, Item, Layer, Matrix, Paint, Pasted, Points, Shade, Subpath, Written
 from ..raster import Raster
 from .measure import apply, times
 from .style import Cascade, Style
@@ -37,6 +37,9 @@ class Walker(Protocol):
 
     def note(self, code: str, text: str) -> None:
         """Something was not taken as drawn."""
+
+    def wrote(self, words: Written) -> None:
+        """A text was drawn, to be proofread."""
 
     def items(self, elements: Iterable[etree._Element], place: Place) -> tuple[Item, ...]:
         """What the elements paint."""
