@@ -63,6 +63,20 @@ def large(app: QApplication) -> None:
     window.close()
 
 
+def closer_looks(window: MainWindow) -> None:
+    """Narrow places with their widths, and where picture and board differ most."""
+    drawer, bench = window.drawer("artwork"), window.area.bench
+    bench.set_wipe(0.08)
+    drawer.places_card.rows[3].click()
+    shot(window, "narrow")
+    bench.mark(None)
+    bench.set_compare("difference")
+    bench.set_wipe(0.55)
+    shot(window, "differ")
+    bench.set_compare("picture")
+    bench.set_wipe(0.5)
+
+
 def main() -> int:
     """Drive the window through every stage and take a picture of each."""
     app = QApplication(["screenshots"])
@@ -73,8 +87,10 @@ def main() -> int:
     shot(window, "start")
     window.files.open_demo("moth")
     settle(window)
+    window.show_stage("artwork")
+    shot(window, "artwork")
+    closer_looks(window)
     for stage, sun, name in (
-        ("artwork", 1.0, "artwork"),
         ("brief", 1.0, "brief"),
         ("shape", 0.62, "shape"),
         ("lights", 0.3, "lights"),
