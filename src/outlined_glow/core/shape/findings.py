@@ -15,6 +15,7 @@ from ..parts import Profile
 from ..project import Finding, Project, Remedy, Shape, Width
 from .features import fixings
 from .outline import Outline
+from .primitives import FORMS
 
 
 def shape_findings(outline: Outline, project: Project, profile: Profile) -> list[Finding]:
@@ -81,7 +82,7 @@ def _narrower(project: Project, outline: Outline, excess: float, saves: float) -
     if shape.base == "silhouette" and len(pictures) == 1 and share > 0.5:
         width = round(pictures[0].width_mm * share - 0.005, 2)
         return (Remedy(words, "set-width", (("width_mm", width),)),)
-    if shape.base not in ("silhouette", "outline", "colour") and not shape.with_picture and share > 0.5:
+    if shape.base in FORMS and not shape.with_picture and share > 0.5:
         values = (("width_mm", round(shape.width_mm * share, 2)), ("height_mm", round(shape.height_mm * share, 2)))
         return (Remedy(words, "set-shape", values),)
     return ()
