@@ -30,6 +30,7 @@ from PyQt6.QtWidgets import (
 
 from outlined_glow.core.project import Project
 from outlined_glow.core.project.storage import save
+from outlined_glow.core.watch import Watch
 from outlined_glow.report import hard_ends, watch_for_a_hard_end, went_well
 from outlined_glow.ui.actions import shown_key
 from outlined_glow.ui.app import _Reporter
@@ -213,10 +214,20 @@ def test_a_step_that_takes_too_long_can_be_taken_back(signed: Hand, monkeypatch:
     window, go = signed.window, threading.Event()
     compiler = window.session._compiler
     made = compiler.compile
-    monkeypatch.setattr(compiler, "compile", lambda project, watch: go.wait(20) and made(project, watch))
+    reached = threading.Event()
+
+    def slow(project: object, watch: Watch) -> object:
+        if reached.wait(1.2):
+            watch.part(0.2, 0.6, "taking the picture apart").at(0.5)
+        return go.wait(20) and made(project, watch)
+
+    monkeypatch.setattr(compiler, "compile", slow)
     window.session.edit("set-border", {"border_mm": 2.5})
     QTest.qWait(900)
     assert window.working.words.text() == "making the board…"
+    reached.set()
+    QTest.qWait(500)
+    assert window.working.words.text() == "taking the picture apart, 40%"
     signed.click(window.working.stop)
     assert window.session.project.design.shape.border_mm != 2.5
     go.set()
