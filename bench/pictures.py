@@ -75,7 +75,7 @@ def lobed(count: int) -> list[shapely.Polygon]:
 def _thin(shapes: list[shapely.Polygon], name: str) -> list[Row]:
     every = shapely.MultiPolygon(shapes)
     opening = cpu(lambda: [shapely.buffer(shapely.buffer(one, -0.071, quad_segs=4), 0.071, quad_segs=4) for one in shapes])
-    thin, gaps = cpu(lambda: thin_places(every, 0.15)), cpu(lambda: narrow_gaps(every, 0.15))
+    thin, gaps = cpu(lambda: thin_places.__wrapped__(every, 0.15)), cpu(lambda: narrow_gaps.__wrapped__(every, 0.15))
     title, note = f"of {len(shapes):,} {name} / a bare opening of each", "{:.2f} s of CPU"
     return [
         Row("picture", f"thin places {title}", thin / opening, 1.5, note=note.format(thin)),
