@@ -383,4 +383,6 @@ class Canvas(QWidget):
         painter.fillRect(paper, QColor("#F1E9D8"))
         paint_print(painter, self.camera, art, self.prints.art_camera)
         painter.restore()
-        paint_seam(painter, seam, self.height(), "the picture" if self.compare == "picture" else "where they differ")
+        paint_seam(
+            painter, seam, self.width(), self.height(), "the picture" if self.compare == "picture" else "where they differ"
+        )

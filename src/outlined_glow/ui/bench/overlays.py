@@ -14,6 +14,9 @@ from .camera import Camera
 from .handles import Handle
 from .plate import paint_plate
 
+#: Room that words beside the seam take.
+_WORDS_PX = 160
+
 
 def paint_pill(painter: QPainter, at: QPointF, words: str, right: bool) -> None:
     """Words on a rounded ground beside a point."""
@@ -28,8 +31,8 @@ def paint_pill(painter: QPainter, at: QPointF, words: str, right: bool) -> None:
     painter.drawText(area, int(Qt.AlignmentFlag.AlignCenter), words)
 
 
-def paint_seam(painter: QPainter, x: float, height: int, left: str) -> None:
-    """The seam of the wipe with its knob, and which side is which."""
+def paint_seam(painter: QPainter, x: float, width: int, height: int, left: str) -> None:
+    """The seam of the wipe with its knob, and which side is which where there is room for the words."""
     t = on_bench()
     painter.setPen(QPen(t.colour("text"), 1.6))
     painter.drawLine(QPointF(x, 70), QPointF(x, height - 124))
@@ -44,8 +47,10 @@ def paint_seam(painter: QPainter, x: float, height: int, left: str) -> None:
             QPolygonF([QPointF(middle.x() + side * 6, middle.y() - 5), QPointF(middle.x() + side * 11, middle.y()),
                        QPointF(middle.x() + side * 6, middle.y() + 5)])
         )  # fmt: skip
-    paint_pill(painter, QPointF(x - 12, 86), left, right=True)
-    paint_pill(painter, QPointF(x + 12, 86), "the board it makes", right=False)
+    if x > _WORDS_PX:
+        paint_pill(painter, QPointF(x - 12, 86), left, right=True)
+    if x < width - _WORDS_PX:
+        paint_pill(painter, QPointF(x + 12, 86), "the board it makes", right=False)
 
 
 def paint_leds(painter: QPainter, camera: Camera, work: Any, selected: str | None) -> None:
