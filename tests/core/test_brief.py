@@ -13,7 +13,7 @@ from outlined_glow.core.brief.findings import cautions
 from outlined_glow.core.errors import Trouble
 from outlined_glow.core.parts import profile, profile_of, profile_text, read_profile
 from outlined_glow.core.project import Project, apply_edit
-from outlined_glow.core.workshop import Compiler, apply_values
+from outlined_glow.core.workshop import Compiler, apply_values, new_project
 from outlined_glow.core.workshop.choices import consequences
 
 
@@ -136,6 +136,14 @@ def test_a_bare_desk_says_what_vanishes_and_what_is_seen_instead(sign: Project) 
     for one in lost:
         worded = apply_values(worded, one.remedies[0].edit or "", dict(one.remedies[0].values), (0, 0))
     assert "appearance-vanishes" not in {one.code for one in compiler.findings(compiler.compile(worded))}
+
+
+def test_a_layer_of_ink_vanishes_at_a_bare_desk_too() -> None:
+    layer = b'<g id="ink"><rect x="5" y="5" width="9" height="9" fill="#F4F2EC"/></g>'
+    svg = b'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 40 30"><rect width="40" height="30" fill="#D9B25A"/>' + layer
+    project = apply_edit(new_project(svg + b"</svg>", "x.svg"), "set-profile", {"profile": "home-etch"})
+    lost = [one for one in Compiler().findings(Compiler().compile(project)) if one.code == "appearance-vanishes"]
+    assert [one.remedies[0].edit for one in lost] == [None]
 
 
 def test_small_bodies_are_told_to_hands_that_have_made_no_board(moth: Project) -> None:

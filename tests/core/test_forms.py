@@ -98,6 +98,18 @@ def test_features_are_cut_drilled_and_plated(sign: Project) -> None:
     assert work.board.layer("back copper").intersects(shapely.Point(20 - dx, 30 - dy))
 
 
+def test_holes_for_plain_thread_are_bare_and_may_stand_near(sign: Project) -> None:
+    sewn = {"kind": "sew", "along": True, "count": 40, "needle_mm": 0.9}
+    codes, holes = {}, {}
+    for thread in ("conductive", "plain"):
+        work = edited(sign, ("add-feature", {**sewn, "thread": thread}))
+        codes[thread] = {one.code for one in Compiler().findings(work)}
+        holes[thread] = {hole.plated for hole in work.board.holes}
+        assert (work.board.layer("back copper").area > 10) == (thread == "conductive")
+    assert holes == {"conductive": {True}, "plain": {False}}
+    assert "sew-pads-too-near" in codes["conductive"] - codes["plain"]
+
+
 def test_features_by_rule_stand_evenly_along_the_edge(sign: Project) -> None:
     work = edited(sign, ("add-feature", {"kind": "hole", "along": True, "count": 8, "inset_mm": 3.0, "size_mm": 2.0}))
     assert len(work.board.holes) == 8

@@ -42,12 +42,12 @@ def _replaced(painted: Painted, art: Art, project: Project, rules: Profile) -> l
 
 
 def _vanished(art: Art, project: Project, rules: Profile) -> list[Finding]:
-    """Chosen by hand, and not to be had: raised tone is plain copper there, all the others bare laminate."""
+    """Chosen by hand or by the name of a layer, and not to be had: what is seen there instead."""
     stack = project.brief.stack
     look = materials_of(stack.mask, stack.finish, stack.ink, stack.thickness_mm, False)
     out = []
     for appearance, seen in _SEEN.items():
-        rows: list[Chosen] = [one for one in art.chosen if one.by_hand and not one.word and one.appearance == appearance]
+        rows: list[Chosen] = [one for one in art.chosen if one.by_hand and one.appearance == appearance]
         if not rows:
             continue
         spot = rows[0].region.representative_point()
@@ -56,7 +56,8 @@ def _vanished(art: Art, project: Project, rules: Profile) -> list[Finding]:
             Remedy(f"#{one.colour} as proposed: {_name(propose(one.colour, look, False))}", "propose-appearance",
                    (("colour", one.colour),))
             for one in rows[:4]
-        ]  # fmt: skip
+            if not one.word
+        ] or [Remedy("give that layer of the drawing another name")]  # fmt: skip
         out.append(Finding("appearance-vanishes", "warning", "artwork", text, spot.x, spot.y, remedies=tuple(remedies),
                            count=len(rows)))  # fmt: skip
     return out

@@ -174,7 +174,8 @@ class Feature(Section, frozen=True):
     """Something fixed to the board: holes, slots, cuts, pads. By hand at a place, or by rule `count` times along the edge.
 
     `size_mm` is a diameter or a width; sizes of None are the usual ones. `inset_mm` is how far in from the edge a rule
-    sets them, `start` where on it the first one stands (a share, clockwise from the top).
+    sets them, `start` where on it the first one stands (a share, clockwise from the top). Sewing holes for conductive
+    `thread` are plated pads; for plain thread they are bare holes.
     """
 
     kind: FeatureKind
@@ -184,6 +185,7 @@ class Feature(Section, frozen=True):
     size_mm: Positive | None = None
     length_mm: Positive | None = None
     screw: Literal["M1.6", "M2", "M2.5", "M3", "M4"] = "M3"
+    thread: Literal["conductive", "plain"] = "conductive"
     count: Annotated[int, Meta(ge=1, le=200)] = 1
     along: bool = False
     inset_mm: Positive = 2.5

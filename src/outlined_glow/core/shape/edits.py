@@ -25,6 +25,7 @@ _FEATURE = {
     "along": Param("flag"),
     "inset_mm": Param("quantity", "mm", 0.1, 100),
     "start": Param("quantity", "", 0, 1),
+    "thread": Param("choice", choices=("conductive", "plain")),
     "needle_mm": Param("quantity", "mm", 0.2, 5),
 }
 

@@ -30,7 +30,8 @@ class RoundHole:
 
 @dataclass(frozen=True)
 class Spot:
-    """Where one of a feature stands: the number of the feature, its kind, place, angle and sizes."""
+    """Where one of a feature stands: the number of the feature, its kind, place, angle and sizes; whether thread that is
+    sewn through it conducts."""
 
     number: int
     kind: str
@@ -39,6 +40,7 @@ class Spot:
     angle_deg: float
     size: float
     length: float
+    conducts: bool = False
 
 
 @dataclass(frozen=True)
@@ -81,10 +83,10 @@ def fix(features: Sequence[Feature], board: Polygon) -> Fixed:
         one = features[spot.number - 1]
         plate = box_at(spot.x, spot.y, spot.length, spot.size, spot.angle_deg)
         if spot.kind in ("hole", "keyring", "screw", "sew"):
-            holes.append(RoundHole(spot.x, spot.y, spot.size, spot.kind == "sew"))
+            holes.append(RoundHole(spot.x, spot.y, spot.size, spot.conducts))
         if spot.kind == "screw":
             reserved.append(disc(spot.x, spot.y, fixings()["screws"][one.screw]["head_mm"] / 2))
-        elif spot.kind == "sew":
+        elif spot.conducts:
             land = disc(spot.x, spot.y, spot.size / 2 + fixings()["sew_land_mm"])
             lands["front"].append(land)
             lands["back"].append(land)
@@ -113,8 +115,9 @@ def _stadium(spot: Spot) -> BaseGeometry:
 
 def _spots(number: int, one: Feature, board: Polygon) -> Iterator[Spot]:
     size, length = sizes_of(one)
+    conducts = one.kind == "sew" and one.thread == "conductive"
     if not one.along:
-        yield Spot(number, one.kind, one.x_mm, one.y_mm, one.angle_deg, size, length)
+        yield Spot(number, one.kind, one.x_mm, one.y_mm, one.angle_deg, size, length, conducts)
         return
     line = Contours(Polygon(board.exterior), (board.bounds[0] + board.bounds[2]) / 2).line(one.inset_mm)
     if line is None:
@@ -122,4 +125,4 @@ def _spots(number: int, one: Feature, board: Polygon) -> Iterator[Spot]:
     for place in range(one.count):
         at = (one.start + place / one.count) % 1.0 * line.length
         here = line.interpolate(at)
-        yield Spot(number, one.kind, here.x, here.y, direction_deg(line, at, 0.05) + one.angle_deg, size, length)
+        yield Spot(number, one.kind, here.x, here.y, direction_deg(line, at, 0.05) + one.angle_deg, size, length, conducts)

@@ -162,7 +162,7 @@ def _holes_at_edge(outline: Outline, profile: Profile) -> list[Finding]:
 
 
 def _near_threads(outline: Outline, profile: Profile) -> list[Finding]:
-    sewn = [spot for spot in outline.fixed.spots if spot.kind == "sew"]
+    sewn = [spot for spot in outline.fixed.spots if spot.conducts]
     apart, lands = fixings()["thread_apart_mm"], 2 * fixings()["sew_land_mm"]
     pairs = ((math.hypot(a.x - b.x, a.y - b.y) - a.size - lands, a) for a, b in itertools.combinations(sewn, 2))
     close = [(gap, spot) for gap, spot in pairs if gap < apart]

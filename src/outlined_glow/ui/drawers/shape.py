@@ -198,6 +198,10 @@ class FeaturesCard(Card):
         self.screw = Choice([(word, word) for word in ("M1.6", "M2", "M2.5", "M3", "M4")])
         self.screw.chosen.connect(lambda word: self._set("screw", word))
         self.rows["screw"] = self.row("for a screw", self.screw)
+        self.thread = Choice([("conductive", "conductive"), ("plain", "plain")])
+        self.thread.setToolTip("Conductive thread wants plated pads, 3 mm and more apart; plain thread wants bare holes")
+        self.thread.chosen.connect(lambda word: self._set("thread", word))
+        self.rows["thread"] = self.row("for thread", self.thread)
         for key, title, unit, step, digits in (
             ("size_mm", "diameter or width", "mm", 0.1, 2), ("needle_mm", "for a needle of", "mm", 0.1, 2),
             ("length_mm", "length", "mm", 0.5, 2), ("x_mm", "x", "mm", 0.5, 2), ("y_mm", "y", "mm", 0.5, 2),
@@ -269,7 +273,7 @@ class FeaturesCard(Card):
         shown: set[str] = set()
         if one is not None:
             long = one.kind in ("slot", "notch", "opening", "pin-pad", "edge-pad")
-            extra = {"screw": ("screw",), "sew": ("needle_mm",)}.get(one.kind, ())
+            extra = {"screw": ("screw",), "sew": ("needle_mm", "thread")}.get(one.kind, ())
             shown = {"size_mm", "along", *(("length_mm", "angle_deg") if long else ()), *extra,
                      *(("count", "inset_mm", "start") if one.along else ("x_mm", "y_mm"))}  # fmt: skip
         for key, row in self.rows.items():
@@ -283,4 +287,5 @@ class FeaturesCard(Card):
         for key, field in self.fields.items():
             field.show_value(values[key] if key in values else getattr(one, key))
         self.screw.show_key(one.screw)
+        self.thread.show_key(one.thread)
         self.along.setChecked(one.along)
