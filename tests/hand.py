@@ -20,7 +20,7 @@ class Hand:
         self.window = window
         self.bench = window.area.bench
 
-    def settle(self, seconds: float = 40.0) -> None:
+    def settle(self, seconds: float = 90.0) -> None:
         """Wait until nothing is under way."""
         end = time.monotonic() + seconds
         quiet = 0

@@ -15,6 +15,8 @@ from .flatten import Points, circle_points, quarter_segments
 EMPTY: BaseGeometry = MultiPolygon()
 #: Corners from which a region is grown in tiles, and about how many of them a tile has.
 LARGE, _TILE = 12_000, 1_500
+#: Decimals of a millimetre to which the seams of tiles are the same on both sides.
+_SEAM = 6
 
 
 def polygons(region: BaseGeometry) -> list[Polygon]:
@@ -111,7 +113,22 @@ def _grown_in_tiles(region: BaseGeometry, by: float, segments: int, corners: int
                 clipped = [part for one in mine for part in polygons(_clipped(one, *near))]
                 there = shapely.buffer(region_of(clipped), by, quad_segs=segments)
                 made.append(_clipped(there, x, y, min(x + step, right), min(y + step, top)))
-    return union(made)
+    return _joined(made)
+
+
+def _joined(tiles: list[BaseGeometry]) -> BaseGeometry:
+    """Tiles put together again. Their seams mostly meet corner by corner, so that only the seams need to go; where they
+    do not, by a little of the arithmetic, the tiles are united the long way."""
+    parts = np.array([part for tile in tiles for part in polygons(tile)], dtype=object)
+    if not len(parts):
+        return EMPTY
+    parts = np.asarray(shapely.transform(parts, lambda points: np.round(points, _SEAM)))
+    try:
+        whole = shapely.coverage_union_all(parts[shapely.is_valid(parts)])
+    except shapely.GEOSException:
+        return union(tiles)
+    area = float(shapely.area(parts).sum())
+    return clean(whole) if whole.is_valid and abs(whole.area - area) < 1e-6 * max(area, 1.0) else union(tiles)
 
 
 def _clipped(region: BaseGeometry, left: float, bottom: float, right: float, top: float) -> BaseGeometry:

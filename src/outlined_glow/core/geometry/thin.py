@@ -112,32 +112,40 @@ def _grown(regions: NDArray[np.object_], by: float) -> NDArray[np.object_]:
 
 def _thin_in(parts: list[Polygon], smallest: float) -> list[Polygon]:
     radius = smallest / 2 - _SLACK
-    every = np.array([part for part in parts if part.area >= _CRUMB], dtype=object)
-    if radius <= 0 or not len(every):
+    if radius <= 0:
         return []
-    core = _grown(every, -radius)
-    whole = shapely.covers(_grown(core, _THIN_REACH * radius), every) & (shapely.get_num_geometries(core) == 1)
+    every, core, whole = _asked(parts, radius)
     out: list[Polygon] = []
     for part, kept in zip(every[~whole].tolist(), core[~whole].tolist(), strict=True):
         out += [part] if kept.is_empty else _thin_of(part, kept, radius, smallest)
     return out
 
 
+def _asked(parts: list[Polygon], radius: float) -> tuple[NDArray[np.object_], NDArray[np.object_], NDArray[np.bool_]]:
+    """The parts worth a look, each drawn in by a radius, and whether it is nowhere thinner than twice that."""
+    every = np.array([part for part in parts if part.area >= _CRUMB], dtype=object)
+    core = _grown(every, -radius)
+    # Of a vast part something is thin somewhere: to ask first would only cost.
+    usual = shapely.get_num_coordinates(every) <= LARGE
+    whole = np.zeros(len(every), bool)
+    reached = shapely.covers(_grown(core[usual], _THIN_REACH * radius), every[usual])
+    whole[usual] = reached & (shapely.get_num_geometries(core[usual]) == 1)
+    return every, core, whole
+
+
 def _thin_of(part: Polygon, core: BaseGeometry, radius: float, smallest: float) -> list[Polygon]:
     """The pieces that the opening of a part removes and that count."""
-    # The opening and its slack in one step; the opening itself is asked for only where something is removed.
-    removed = polygons(clean(part.difference(grow(core, radius + _SLACK)), _CRUMB))
-    if not removed:
+    # The opening and its slack in one step.
+    opened = grow(core, radius + _SLACK)
+    removed = np.array(polygons(clean(part.difference(opened), _CRUMB)), dtype=object)
+    if not len(removed):
         return []
-    islands = polygons(grow(core, radius))
-    tree = shapely.STRtree(islands)
-    out = []
-    for piece in removed:
-        length = _length(piece)
-        ends = len(tree.query(piece, predicate="dwithin", distance=3 * _SLACK))
-        if length > _DEAD_END * smallest or (ends > 1 and length > 0.2 * smallest):
-            out.append(piece)
-    return out
+    lengths = np.array([_length(piece) for piece in removed])
+    ends = np.bincount(
+        shapely.STRtree(polygons(opened)).query(removed, predicate="dwithin", distance=2 * _SLACK)[0], minlength=len(removed)
+    )
+    counts = (lengths > _DEAD_END * smallest) | ((ends > 1) & (lengths > 0.2 * smallest))
+    return list(removed[counts])
 
 
 def _places(pieces: list[Polygon], smallest: float, most: int) -> tuple[ThinPlace, ...]:
@@ -169,16 +177,31 @@ def _length(piece: Polygon) -> float:
 
 def thinnest(region: BaseGeometry, upto: float = 2.0) -> float:
     """The largest width (mm, at most `upto`) with no thin place: by halving to 0.01 mm."""
-    parts = sorted(polygons(region), key=lambda part: part.area / part.length)
-    if not parts:
+    if region.is_empty:
         return 0.0
+    parts = polygons(region)
+    vast = [part for part in parts if shapely.get_num_coordinates(part) > LARGE]
     least = upto
-    # The slimmest come first: most others then need one look, whether they are any thinner.
-    for part in parts:
-        if _thin_in([part], least):
+    # Vast parts take long: they are asked last, and whether they are plainly thinner.
+    for asked in ([part for part in parts if shapely.get_num_coordinates(part) <= LARGE], vast):
+        thinner = _parts_with(asked, least - (0.02 if asked is vast else 0.0))
+        while thinner:
+            # The slimmest comes first: few others then are thinner still.
+            thinner.sort(key=lambda part: part.area / part.length)
             low, high = 0.0, least
             while high - low > 0.01:
                 middle = (low + high) / 2
-                low, high = (low, middle) if _thin_in([part], middle) else (middle, high)
+                low, high = (low, middle) if _thin_in(thinner[:1], middle) else (middle, high)
             least = (low + high) / 2
+            thinner = _parts_with(thinner[1:], least)
     return round(least, 2)
+
+
+def _parts_with(parts: list[Polygon], smallest: float) -> list[Polygon]:
+    """The parts that are thinner than that somewhere."""
+    radius = smallest / 2 - _SLACK
+    if radius <= 0:
+        return []
+    every, core, whole = _asked(parts, radius)
+    rows = zip(every[~whole].tolist(), core[~whole].tolist(), strict=True)
+    return [part for part, kept in rows if kept.is_empty or _thin_of(part, kept, radius, smallest)]

@@ -9,6 +9,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Any
 
+import shapely
 from msgspec.structs import replace
 
 from ..artwork import Chosen, Drawing, Raster
@@ -24,6 +25,8 @@ from ..project import Finding, plain
 from ..shape import RoundHole
 from .compile import Work, tone_desk
 
+#: Corners that are measured while somebody looks.
+_QUICK_CORNERS = 20_000
 #: Widths above this are not measured: no rule asks for more.
 THINNEST_MM = 0.6
 
@@ -116,6 +119,11 @@ def _hole(hole: RoundHole) -> dict[str, Any]:
 def thinnest_mm(one: Chosen) -> float:
     """The width of a swatch's thinnest feature, mm; what is no thinner than any rule asks for is not measured further."""
     return thinnest(one.region, THINNEST_MM)
+
+
+def is_measured(one: Chosen) -> bool:
+    """Whether that is quickly done: it is not for the thousands of dots of a tone."""
+    return int(shapely.get_num_coordinates(one.region)) <= _QUICK_CORNERS
 
 
 def _swatch(one: Chosen) -> dict[str, Any]:

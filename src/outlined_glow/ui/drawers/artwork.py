@@ -52,7 +52,7 @@ class SwatchRow(QWidget):
         self.thin = label("", "quiet")
         self.thin.setFixedWidth(28)
         self.thin.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
-        self.thin.setToolTip("width of its thinnest feature, mm")
+        self.thin.setToolTip("width of its thinnest feature, mm; dots by the thousand are judged by the findings alone")
         row.addWidget(self.thin)
         self.far = label("", "quiet")
         self.far.setToolTip("colour difference (CIEDE2000) between the picture and the board")
@@ -167,6 +167,7 @@ class ArtworkDrawer(Drawer):
                     self.rows[key].show_thinnest(width, facts.THINNEST_MM)
 
         def run(cancelled: Any) -> dict[tuple[str, str, str], float]:
-            return {(one.colour, one.word, one.side): facts.thinnest_mm(one) for one in rows if not cancelled()}
+            small = [one for one in rows if facts.is_measured(one)]
+            return {(one.colour, one.word, one.side): facts.thinnest_mm(one) for one in small if not cancelled()}
 
         self.session.jobs.submit("thinnest", run, took, self.session.trouble.emit)
