@@ -66,7 +66,7 @@ def large(app: QApplication) -> None:
 def closer_looks(window: MainWindow) -> None:
     """Narrow places with their widths, and where picture and board differ most."""
     drawer, bench = window.drawer("artwork"), window.area.bench
-    bench.set_wipe(0.08)
+    bench.set_wipe(None)
     drawer.places_card.rows[3].click()
     shot(window, "narrow")
     bench.mark(None)
