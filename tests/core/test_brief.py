@@ -159,3 +159,7 @@ def test_words_too_low_for_their_reader_are_told(sign: Project) -> None:
     far = apply_edit(apply_edit(sign, "set-purpose", {"distance_m": 2.0}), "add-words", {"text": "low", "height_mm": 3.0})
     found = next(one for one in compiler.findings(compiler.compile(far)) if one.code == "words-for-a-closer-look")
     assert (found.measured, found.allowed) == (3.0, 10.0)
+    along = apply_edit(far, "set-words", {"number": 1, "bend": "edge", "share": 0.5, "inset_mm": 4.0})
+    work = compiler.compile(along)
+    found = next(one for one in compiler.findings(work) if one.code == "words-for-a-closer-look")
+    assert (found.x_mm, found.y_mm) == pytest.approx((work.board.size[0] / 2, 5.6), abs=0.2), "where they stand on the edge"

@@ -15,18 +15,20 @@ from .appearance import Art
 from .bare_desk import bare_desk_findings
 from .drawing import Note, Written
 from .painting import Painted
+from .words import Paths, edge_place
 
 #: Below this, two tones that touch hardly show (DOMAIN 1).
 _HARDLY = 8.0
 
 
-def artwork_findings(painted: Painted, art: Art, project: Project, rules: Profile) -> list[Finding]:
+def artwork_findings(painted: Painted, art: Art, project: Project, rules: Profile, paths: Paths) -> list[Finding]:
     """Notes of the readers, colours chosen that are not there, words too small, tones that hardly show. Picture frame."""
     by_hand, stack = project.design.artwork.chosen, project.brief.stack
     out = [_of_note(note, project) for note in painted.notes]
-    out += _small_words(project.design.artwork.words, rules)
+    words = [(number, one, _where(one, paths)) for number, one in enumerate(project.design.artwork.words, 1)]
+    out += _small_words(words, rules)
     out += _small_drawn(painted.words, art, rules)
-    out += _far_words(project.design.artwork.words, project.brief.distance_m)
+    out += _far_words(words, project.brief.distance_m)
     out += [] if rules.has_mask else bare_desk_findings(painted, art, project, rules)
     present = {swatch.colour for swatch in painted.swatches}
     for colour in by_hand:
@@ -50,16 +52,24 @@ def _of_note(note: Note, project: Project) -> Finding:
     return Finding(note.code, "note" if note.code in _ADVICE else "warning", "artwork", note.text, remedies=remedies)
 
 
-def _small_words(words: Sequence[Words], rules: Profile) -> list[Finding]:
+#: Added words: their number, themselves, and where they stand.
+Added = tuple[int, Words, tuple[float, float]]
+
+
+def _where(one: Words, paths: Paths) -> tuple[float, float]:
+    return edge_place(one, paths) or (one.x_mm, one.y_mm)
+
+
+def _small_words(words: Sequence[Added], rules: Profile) -> list[Finding]:
     out = []
-    for number, one in enumerate(words, 1):
+    for number, one, (x, y) in words:
         least = rules.legend_height_mm
         if one.appearance != "ink" or not rules.has_legend or one.height_mm >= least:
             continue
         text = f"“{one.text}” is {one.height_mm:g} mm high; the {rules.title} desk prints {least:g} mm and more."
         remedy = Remedy(f"make it {least:g} mm", "set-words", (("number", number), ("height_mm", least)))
         out.append(
-            Finding("words-too-small", "warning", "artwork", text, one.x_mm, one.y_mm, one.height_mm, least,
+            Finding("words-too-small", "warning", "artwork", text, x, y, one.height_mm, least,
                     f"{one.side} legend", (remedy,))
         )  # fmt: skip
     return out
@@ -81,18 +91,19 @@ def _small_drawn(words: Sequence[Written], art: Art, rules: Profile) -> list[Fin
                     tuple((one.x, one.y) for one in low))]  # fmt: skip
 
 
-def _far_words(words: Sequence[Words], distance_m: float) -> list[Finding]:
+def _far_words(words: Sequence[Added], distance_m: float) -> list[Finding]:
     """Words that cannot be read from where the board is seen; small print is no fault, so this only tells."""
     least = legible_mm(distance_m)
-    small = [(one.height_mm, number, one) for number, one in enumerate(words, 1) if one.height_mm < least - 1e-6]
+    small = [row for row in words if row[1].height_mm < least - 1e-6]
     if not small:
         return []
-    height, number, one = min(small, key=lambda row: row[0])
+    number, one, place = min(small, key=lambda row: row[1].height_mm)
+    height = one.height_mm
     text = f"“{one.text}” is {height:g} mm high: from {distance_m:g} m letters of {least:g} mm can be read"
     text += f" ({len(small)} texts)." if len(small) > 1 else "."
     higher = Remedy(f"make it {least:g} mm", "set-words", (("number", number), ("height_mm", round(least, 2))))
-    return [Finding("words-for-a-closer-look", "note", "artwork", text, one.x_mm, one.y_mm, height, least, f"{one.side} legend",
-                    (higher,), len(small), tuple((one.x_mm, one.y_mm) for _, _, one in small))]  # fmt: skip
+    return [Finding("words-for-a-closer-look", "note", "artwork", text, *place, height, least, f"{one.side} legend",
+                    (higher,), len(small), tuple(at for _, _, at in small))]  # fmt: skip
 
 
 def _hardly_shown(art: Art, stack: Stack) -> list[Finding]:

@@ -7,6 +7,7 @@ from dataclasses import replace
 
 from ..artwork import Art, Painted
 from ..artwork.findings import artwork_findings
+from ..artwork.words import Paths
 from ..board import Board
 from ..board.findings import layer_findings
 from ..board.layers import ArtLayers
@@ -34,11 +35,12 @@ def check(
     outline: Outline,
     flat: ArtLayers,
     board: Board,
+    paths: Paths,
     found: Sequence[Finding],
 ) -> tuple[Finding, ...]:
     """Every stage's findings, in the board frame. `found` are those the compile already made."""
     out = list(found)
-    for one in artwork_findings(painted, art, project, board.profile):
+    for one in artwork_findings(painted, art, project, board.profile, paths):
         if one.x_mm is not None and one.y_mm is not None:
             dx, dy = board.origin
             places = tuple((x - dx, y - dy) for x, y in one.places)

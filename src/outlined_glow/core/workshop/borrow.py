@@ -14,11 +14,10 @@ from ..artwork.painting import fine_width
 from ..artwork.pictures import DEFAULT_WIDTH_MM
 from ..errors import Trouble
 from ..geometry.regions import shifted
-from ..geometry.ringfile import pack
+from ..geometry.ringfile import pack, unpack
 from ..project import Param, Picture, Project, edit
 from ..project.edits import PictureFile
 from ..project.storage import SUFFIX, load_bytes
-from ..shape import taken_outline
 from .compile import Compiler
 
 _RINGS = ".rings"
@@ -46,7 +45,10 @@ def take_outline(project: Project, *, file: PictureFile, width_mm: float | None 
 def outline_file(file: PictureFile, width_mm: float | None = None) -> PictureFile:
     """The outline in a project, a drawing or a file of rings, about the middle of its box, as a file of rings."""
     if file.name.lower().endswith(_RINGS):
-        taken_outline(file.data)
+        try:
+            unpack(file.data)
+        except ValueError as error:
+            raise Trouble(f"“{file.name}” holds no outline that can be read ({error}).") from error
         return file
     region = _board(file) if file.name.lower().endswith(SUFFIX) else _drawing(file, width_mm)
     if region.is_empty:

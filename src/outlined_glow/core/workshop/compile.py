@@ -177,7 +177,7 @@ def _same(one: Any, other: Any) -> bool:
 
 
 def _check(work: Work) -> tuple[Finding, ...]:
-    return check(work.project, work.painted, work.art, work.outline, work.flat, work.board, work.found)
+    return check(work.project, work.painted, work.art, work.outline, work.flat, work.board, work.paths, work.found)
 
 
 def _pair(one: Any, other: Any) -> Any:
