@@ -80,4 +80,5 @@ def _thin(shapes: list[shapely.Polygon], name: str) -> list[Row]:
     return [
         Row("picture", f"thin places {title}", thin / opening, 1.5, note=note.format(thin)),
         Row("picture", f"narrow gaps {title}", gaps / opening, note=note.format(gaps)),
+        Row("picture", f"both, {title}", (thin + gaps) / opening, note=note.format(thin + gaps)),
     ]

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator, Sequence
+from collections.abc import Callable, Iterable, Iterator, Sequence
 
 import numpy as np
 import shapely
@@ -88,20 +88,18 @@ def grow(region: BaseGeometry, by: float, tolerance: float = 0.005) -> BaseGeome
     if by == 0 or region.is_empty:
         return region
     segments = quarter_segments(abs(by), tolerance)
-    corners = int(shapely.get_num_coordinates(region))
-    if corners > LARGE:
-        return _grown_in_tiles(region, by, segments, corners)
+    if shapely.get_num_coordinates(region) > LARGE:
+        return in_tiles(region, abs(by), lambda there: shapely.buffer(there, by, quad_segs=segments))
     return clean(region.buffer(by, quad_segs=segments))
 
 
-def _grown_in_tiles(region: BaseGeometry, by: float, segments: int, corners: int) -> BaseGeometry:
-    """Tile by tile: what a region looks like grown depends only on what lies within reach, and one buffer of
-    thousands of pieces and holes costs far more than many small ones."""
+def in_tiles(region: BaseGeometry, reach: float, work: Callable[[BaseGeometry], BaseGeometry]) -> BaseGeometry:
+    """Work done tile by tile, for what it makes of a place depends only on what lies within `reach` (mm) of it: one
+    offset or boolean of thousands of pieces and holes costs far more than many small ones."""
     parts = np.array(polygons(region), dtype=object)
     left, bottom, right, top = region.bounds
-    reach = abs(by)
     left, bottom, right, top = left - reach, bottom - reach, right + reach, top + reach
-    count = max(2, round(np.sqrt(corners / _TILE)))
+    count = max(2, round(np.sqrt(shapely.get_num_coordinates(region) / _TILE)))
     step = max((right - left) / count, (top - bottom) / count, 4 * reach)
     tree = shapely.STRtree(parts)
     made: list[BaseGeometry] = []
@@ -111,8 +109,7 @@ def _grown_in_tiles(region: BaseGeometry, by: float, segments: int, corners: int
             mine = parts[tree.query(shapely.box(*near))]
             if len(mine):
                 clipped = [part for one in mine for part in polygons(_clipped(one, *near))]
-                there = shapely.buffer(region_of(clipped), by, quad_segs=segments)
-                made.append(_clipped(there, x, y, min(x + step, right), min(y + step, top)))
+                made.append(_clipped(work(region_of(clipped)), x, y, min(x + step, right), min(y + step, top)))
     return _joined(made)
 
 

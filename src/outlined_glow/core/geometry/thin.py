@@ -16,7 +16,7 @@ from shapely.geometry import Polygon
 from shapely.geometry.base import BaseGeometry
 
 from .flatten import quarter_segments
-from .regions import LARGE, clean, grow, polygons
+from .regions import LARGE, clean, grow, in_tiles, polygons, region_of
 
 #: Noise of offsets, mm: what is nearer to the rule than this is not told from it.
 _SLACK = 0.004
@@ -65,8 +65,9 @@ def narrow_gaps(region: BaseGeometry, smallest: float, most: int = 2000) -> tupl
 #: A region drawn in by a radius and grown by so much of it again covers the region unless a hair, a thin bridge or
 #: a sharp corner sticks out: where a piece of `_DEAD_END` widths is missing, at least 1.9 radii are needed.
 _THIN_REACH = 1.5
-#: The same for gaps, where a piece of one width counts: in its middle at least 1.41 radii are needed.
-_GAP_REACH = 1.35
+#: The same for gaps, where a piece of one width counts: in its middle at least 1.41 radii are needed. Only between
+#: three rounds that touch may less be found: a hollow shorter than the width, whatever its curved sides add up to.
+_GAP_REACH = 1.4
 
 
 def gap_pieces(region: BaseGeometry, smallest: float) -> list[Polygon]:
@@ -75,28 +76,52 @@ def gap_pieces(region: BaseGeometry, smallest: float) -> list[Polygon]:
     if radius <= 0 or region.is_empty:
         return []
     heaps = _heaps(polygons(region), smallest)
+    vast = shapely.get_num_coordinates(heaps) > LARGE
+    found = _filled(heaps[~vast], radius)
+    for heap in heaps[vast]:
+        found += polygons(in_tiles(heap, smallest, lambda there: region_of(_filled(np.array([there]), radius))))
+    return [piece for piece in found if _length(piece) > smallest]
+
+
+def _filled(heaps: NDArray[np.object_], radius: float) -> list[Polygon]:
+    """What a closing adds to those of the heaps that are not seen to be free of gaps."""
     wide = _grown(heaps, radius)
     suspect = ~shapely.covers(heaps, _grown(wide, -_GAP_REACH * radius))
     added = shapely.difference(_grown(wide[suspect], -radius), _grown(heaps[suspect], _SLACK))
-    return [piece for one in added for piece in polygons(clean(one, _CRUMB)) if _length(piece) > smallest]
+    pieces = shapely.get_parts(added)
+    return list(pieces[shapely.area(pieces) > _CRUMB])
 
 
 def _heaps(parts: list[Polygon], reach: float) -> NDArray[np.object_]:
     """Parts that are near to one another, directly or by way of others, put together: gaps are within a heap."""
     every = np.array(parts, dtype=object)
     heap = np.arange(len(parts))
-    pairs = shapely.STRtree(every).query(every, predicate="dwithin", distance=reach).T
-    pairs = pairs[pairs[:, 0] < pairs[:, 1]]
+    one, other = _near(every, every, reach)
     while True:
-        least = np.minimum(heap[pairs[:, 0]], heap[pairs[:, 1]])
+        least = np.minimum(heap[one], heap[other])
         before = heap.copy()
-        np.minimum.at(heap, pairs[:, 0], least)
-        np.minimum.at(heap, pairs[:, 1], least)
+        np.minimum.at(heap, one, least)
+        np.minimum.at(heap, other, least)
         heap = heap[heap]
         if np.array_equal(heap, before):
             break
     order = np.argsort(heap, kind="stable")
     return np.asarray(shapely.multipolygons(every[order], indices=np.unique(heap[order], return_inverse=True)[1]))
+
+
+def _near(these: NDArray[np.object_], those: NDArray[np.object_], reach: float) -> tuple[NDArray[np.int64], NDArray[np.int64]]:
+    """Which of these lie within reach of which of those: pairs of places; of a list with itself each pair once."""
+    boxes = shapely.box(*(shapely.bounds(these) + np.array([-reach, -reach, reach, reach])).T)
+    one, other = shapely.STRtree(those).query(boxes)
+    if these is those:
+        one, other = one[one < other], other[one < other]
+    # The one with more corners is asked: what was prepared answers at once, however large it is.
+    swapped = shapely.get_num_coordinates(these)[one] < shapely.get_num_coordinates(those)[other]
+    shapely.prepare(these)
+    shapely.prepare(those)
+    asked, told = np.where(swapped, those[other], these[one]), np.where(swapped, these[one], those[other])
+    near = shapely.dwithin(asked, told, reach)
+    return one[near], other[near]
 
 
 def _grown(regions: NDArray[np.object_], by: float) -> NDArray[np.object_]:
@@ -114,23 +139,24 @@ def _thin_in(parts: list[Polygon], smallest: float) -> list[Polygon]:
     radius = smallest / 2 - _SLACK
     if radius <= 0:
         return []
-    every, core, whole = _asked(parts, radius)
+    every = _asked(parts, radius)
     out: list[Polygon] = []
-    for part, kept in zip(every[~whole].tolist(), core[~whole].tolist(), strict=True):
+    for part, kept in zip(every.tolist(), _grown(every, -radius).tolist(), strict=True):
         out += [part] if kept.is_empty else _thin_of(part, kept, radius, smallest)
     return out
 
 
-def _asked(parts: list[Polygon], radius: float) -> tuple[NDArray[np.object_], NDArray[np.object_], NDArray[np.bool_]]:
-    """The parts worth a look, each drawn in by a radius, and whether it is nowhere thinner than twice that."""
+def _asked(parts: list[Polygon], radius: float) -> NDArray[np.object_]:
+    """The parts worth a look: all but those that are seen to be nowhere thinner than twice the radius."""
     every = np.array([part for part in parts if part.area >= _CRUMB], dtype=object)
-    core = _grown(every, -radius)
     # Of a vast part something is thin somewhere: to ask first would only cost.
     usual = shapely.get_num_coordinates(every) <= LARGE
-    whole = np.zeros(len(every), bool)
-    reached = shapely.covers(_grown(core[usual], _THIN_REACH * radius), every[usual])
-    whole[usual] = reached & (shapely.get_num_geometries(core[usual]) == 1)
-    return every, core, whole
+    # Corners left sharp are drawn in further than rounds: the answer is as safe and comes sooner.
+    core = shapely.buffer(every[usual], -radius, join_style="mitre")
+    reached = shapely.covers(_grown(core, _THIN_REACH * radius), every[usual])
+    asked = ~usual
+    asked[usual] = ~(reached & (shapely.get_num_geometries(core) == 1))
+    return np.asarray(every[asked])
 
 
 def _thin_of(part: Polygon, core: BaseGeometry, radius: float, smallest: float) -> list[Polygon]:
@@ -141,9 +167,8 @@ def _thin_of(part: Polygon, core: BaseGeometry, radius: float, smallest: float) 
     if not len(removed):
         return []
     lengths = np.array([_length(piece) for piece in removed])
-    ends = np.bincount(
-        shapely.STRtree(polygons(opened)).query(removed, predicate="dwithin", distance=2 * _SLACK)[0], minlength=len(removed)
-    )
+    kept = np.array(polygons(opened), dtype=object)
+    ends = np.bincount(_near(removed, kept, 2 * _SLACK)[0], minlength=len(removed))
     counts = (lengths > _DEAD_END * smallest) | ((ends > 1) & (lengths > 0.2 * smallest))
     return list(removed[counts])
 
@@ -202,6 +227,6 @@ def _parts_with(parts: list[Polygon], smallest: float) -> list[Polygon]:
     radius = smallest / 2 - _SLACK
     if radius <= 0:
         return []
-    every, core, whole = _asked(parts, radius)
-    rows = zip(every[~whole].tolist(), core[~whole].tolist(), strict=True)
+    every = _asked(parts, radius)
+    rows = zip(every.tolist(), _grown(every, -radius).tolist(), strict=True)
     return [part for part, kept in rows if kept.is_empty or _thin_of(part, kept, radius, smallest)]
