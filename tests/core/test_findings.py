@@ -11,8 +11,8 @@ from typing import Any
 import pytest
 from shapely.geometry import box
 
+from outlined_glow.core.appearances import APPEARANCES
 from outlined_glow.core.board.findings import layer_findings
-from outlined_glow.core.colour import APPEARANCES
 from outlined_glow.core.project import Project
 from outlined_glow.core.workshop import Compiler, apply_values, new_project
 
@@ -84,6 +84,44 @@ def test_ink_over_a_copper_edge_is_found_on_the_finished_layers() -> None:
     finding = next(one for one in layer_findings(board, work.flat) if one.code == "ink-over-copper-edge")
     assert finding.measured == pytest.approx(2, abs=0.1)
     assert (finding.x_mm, finding.y_mm) == (pytest.approx(26.6, abs=0.05), pytest.approx(21.6, abs=0.2))
+
+
+@pytest.mark.parametrize(
+    ("words", "lost", "ways"),
+    [
+        ({"text": "OVER", "x_mm": 2.0, "y_mm": 20.0, "height_mm": 4.0}, True, ["move it inward", "make it 2 mm"]),
+        ({"text": "OVER", "x_mm": 2.0, "y_mm": 20.0, "height_mm": 4.0, "side": "back", "appearance": "metal"}, True,
+         ["move it inward"]),
+        ({"text": "A LONG NAME", "x_mm": 30.0, "y_mm": 20.0, "height_mm": 9.0}, True, ["make it 6.3 mm"]),
+        ({"text": "A LONG NAME", "x_mm": 20.0, "y_mm": 20.0, "height_mm": 9.0}, True, ["make it 6.3 mm, and move it inward"]),
+        ({"text": "NEAR", "x_mm": 0.0, "y_mm": 0.0, "height_mm": 3.0, "bend": "edge", "inset_mm": -1.0}, True,
+         ["2 mm from the edge"]),
+        ({"text": "ALL OF IT A NAME THAT NO BOARD OF THIS SIZE HOLDS", "x_mm": 0.0, "y_mm": 0.0, "height_mm": 30.0}, True,
+         ["shorten it"]),
+        ({"text": "INSIDE", "x_mm": 30.0, "y_mm": 20.0, "height_mm": 4.0}, False, []),
+        ({"text": "A NOTCH", "x_mm": 0.0, "y_mm": 20.0, "height_mm": 4.0, "appearance": "cut"}, False, []),
+    ],
+)  # fmt: skip
+def test_words_that_the_edge_cuts_off_are_told_of_and_saved(words: dict[str, Any], lost: bool, ways: list[str]) -> None:
+    project = apply_values(new_project(SVG.format("").encode(), "plate.svg"), "add-words", words, (0.0, 0.0))
+    findings = found(project)
+    assert ("words-cut-off" in findings) is lost
+    todo = findings["words-cut-off"].remedies if lost else ()
+    for way, remedy in zip(ways, todo, strict=True):
+        assert remedy.text.startswith(way)
+        if remedy.edit:
+            assert "words-cut-off" not in found(project, (remedy.edit, dict(remedy.values)))
+
+
+def test_ink_of_the_picture_over_the_edge_is_told_of_and_taken_in_by_a_border() -> None:
+    plate = new_project(SVG.format('<rect x="8" y="10" width="9" height="4" fill="#F4F2EC"/>').encode(), "plate.svg")
+    assert "ink-cut-off" not in found(plate), "the silhouette takes it in"
+    form = ("set-shape", {"base": "rectangle", "width_mm": 40.0, "height_mm": 30.0, "x_mm": 30.0, "y_mm": 20.0})
+    note = found(plate, form, ("set-border", {"border_mm": 0.0}))["ink-cut-off"]
+    assert note.severity == "note"
+    assert note.measured == pytest.approx(2 * 4, abs=0.05)
+    (remedy,) = note.remedies
+    assert "ink-cut-off" not in found(plate, form, (remedy.edit or "", dict(remedy.values)))
 
 
 def test_what_is_accepted_is_that_finding_and_no_other() -> None:

@@ -17,7 +17,7 @@ from outlined_glow.core.geometry.fill import fill, resolve_painting, winding
 from outlined_glow.core.geometry.flatten import circle_points, flatten_cubics, quarter_segments
 from outlined_glow.core.geometry.hidden import surely_hidden
 from outlined_glow.core.geometry.overlap import count_overlaps, estimate_crossings
-from outlined_glow.core.geometry.regions import added, box_at, closed, disc, grow, minus, polygons, rings, union, valid
+from outlined_glow.core.geometry.regions import LARGE, added, box_at, closed, disc, grow, minus, polygons, rings, union, valid
 from outlined_glow.core.geometry.thin import narrow_gaps, thin_places, thinnest
 
 
@@ -141,6 +141,30 @@ def test_gaps_between_shapes() -> None:
     assert len(gaps) == 1
     assert gaps[0].width == pytest.approx(0.1, abs=0.015)
     assert not narrow_gaps(union([box(0, 0, 4, 4), box(4.2, 0, 8, 4)]), 0.15)
+
+
+@given(st.floats(0.02, 0.3), st.floats(0.35, 3.0), st.floats(0, 360), st.sampled_from([(0.0, 0.0), (1.3, 0.7)]))
+def test_a_gap_is_found_if_and_only_if_it_is_narrow(
+    gap: float, long: float, turn_deg: float, aside: tuple[float, float]
+) -> None:
+    if abs(gap - 0.15) < 0.01:
+        return
+    plate = box(-3, -3, 3, 3).difference(box(-long / 2, -gap / 2, long / 2, gap / 2))
+    for region in (plate, union([box(-long / 2, gap / 2, long / 2, 2), box(-2, -2, 2, -gap / 2)])):
+        places = narrow_gaps(shapely.transform(rotate(region, turn_deg, origin=(0, 0)), lambda at: at + np.array(aside)), 0.15)
+        assert len(places) == (gap < 0.15)
+        for place in places:
+            assert place.width == pytest.approx(gap, abs=0.015)
+            assert math.hypot(place.x - aside[0], place.y - aside[1]) < long / 2 + 0.1
+
+
+def test_gaps_among_thousands_of_corners_are_found_each_once() -> None:
+    across, up = 30, 20
+    dots = shapely.MultiPolygon([disc(0.7 * x, 0.7 * y, 0.3, 0.001) for x in range(across) for y in range(up)])
+    assert shapely.get_num_coordinates(dots) > LARGE
+    places = narrow_gaps(dots, 0.15)
+    assert len(places) == across * (up - 1) + up * (across - 1)
+    assert all(abs(place.width - 0.1) < 0.015 for place in places)
 
 
 @given(st.floats(0.06, 1.2))

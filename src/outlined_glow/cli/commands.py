@@ -10,9 +10,9 @@ from typing import Any
 
 import numpy as np
 
+from ..core.appearances import APPEARANCES
 from ..core.board.draw import draw_board, draw_leaf, fitted_png, png, thumbnail
 from ..core.board.view import whole_view
-from ..core.colour import APPEARANCES
 from ..core.colour.materials import finishes, inks, masks
 from ..core.errors import Trouble
 from ..core.motion.pattern import levels

@@ -10,7 +10,8 @@ import shapely
 from numpy.typing import NDArray
 from shapely.geometry.base import BaseGeometry
 
-from ..colour import APPEARANCES, Materials, ciede2000, hex_difference, hex_to_rgb, rgb_to_lab
+from ..appearances import APPEARANCES
+from ..colour import Materials, ciede2000, hex_difference, hex_to_rgb, rgb_to_lab
 from ..geometry.regions import union
 from .painting import Painted
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections import Counter
 
+from ..appearances import title_of
 from ..colour import materials_of
 from ..parts import Profile
 from ..project import Finding, Project, Remedy
@@ -13,16 +14,11 @@ from .painting import Painted
 _MADE = ("metal", "window", "cut")
 #: What is seen instead of what cannot be made.
 _SEEN = {"mask": "bare laminate", "raised": "metal", "ink": "bare laminate", "veiled": "bare laminate"}
-_NAMES = {"mask": "mask tone", "raised": "raised tone", "window": "bare laminate", "veiled": "veiled window"}
 
 
 def bare_desk_findings(painted: Painted, art: Art, project: Project, rules: Profile) -> list[Finding]:
     """What would be proposed elsewhere and what is instead; choices by hand and words that cannot be made. Picture frame."""
     return [*_replaced(painted, art, project, rules), *_vanished(art, project, rules), *_words(project, rules)]
-
-
-def _name(appearance: str) -> str:
-    return _NAMES.get(appearance, appearance)
 
 
 def _replaced(painted: Painted, art: Art, project: Project, rules: Profile) -> list[Finding]:
@@ -34,7 +30,8 @@ def _replaced(painted: Painted, art: Art, project: Project, rules: Profile) -> l
     if not pairs:
         return []
     words = [
-        f"{_name(usual)} becomes {_name(now)} ({count} colour{'s' * (count > 1)})" for (usual, now), count in pairs.items()
+        f"{title_of(usual, False)} becomes {title_of(now, False)} ({count} colour{'s' * (count > 1)})"
+        for (usual, now), count in pairs.items()
     ]
     text = f"The {rules.title} desk has neither mask nor ink: {', '.join(words)}."
     printed = Remedy("have it made with mask and ink", "set-profile", (("profile", "standard"),))
@@ -51,9 +48,10 @@ def _vanished(art: Art, project: Project, rules: Profile) -> list[Finding]:
         if not rows:
             continue
         spot = rows[0].region.representative_point()
-        text = f"{_name(appearance).capitalize()} vanishes, which the {rules.title} desk does not make: {seen} is seen there."
+        title = title_of(appearance, False).capitalize()
+        text = f"{title} vanishes, which the {rules.title} desk does not make: {seen} is seen there."
         remedies = [
-            Remedy(f"#{one.colour} as proposed: {_name(propose(one.colour, look, False))}", "propose-appearance",
+            Remedy(f"#{one.colour} as proposed: {title_of(propose(one.colour, look, False), False)}", "propose-appearance",
                    (("colour", one.colour),))
             for one in rows[:4]
             if not one.word
@@ -69,7 +67,8 @@ def _words(project: Project, rules: Profile) -> list[Finding]:
     if not lost:
         return []
     number, first = lost[0]
-    text = f"“{first.text}” is {_name(first.appearance)}, which the {rules.title} desk does not make ({len(lost)} texts)."
+    title = title_of(first.appearance, False)
+    text = f"“{first.text}” is {title}, which the {rules.title} desk does not make ({len(lost)} texts)."
     metal = Remedy(f"“{first.text[:16]}” in metal", "set-words", (("number", number), ("appearance", "metal")))
     return [
         Finding("appearance-vanishes", "warning", "artwork", text, first.x_mm, first.y_mm, remedies=(metal,), count=len(lost))

@@ -6,7 +6,7 @@ from typing import Any
 
 import msgspec
 
-from ..colour import APPEARANCES
+from ..appearances import APPEARANCES
 from ..errors import Trouble
 from ..project import Param, Picture, Project, Tones, edit
 from ..project.numbered import exchanged, numbered

@@ -6,6 +6,7 @@ from collections.abc import Sequence
 
 import shapely
 
+from ..appearances import title_of
 from ..brief.advice import legible_mm
 from ..colour import hex_difference
 from ..colour.materials import masks, materials_of
@@ -120,17 +121,13 @@ def _hardly_shown(art: Art, stack: Stack) -> list[Finding]:
             continue
         better = [mask for mask in masks() if _between(one, other, stack, mask) >= _HARDLY]
         spot = art.regions[other].representative_point()
-        text = f"{_name(one).capitalize()} and {_name(other)} differ by only {far:.1f} under {stack.mask} mask: "
+        text = f"{title_of(one).capitalize()} and {title_of(other)} differ by only {far:.1f} under {stack.mask} mask: "
         text += f"the drawing will hardly show there; it would under {_list(better)}." if better else "it hardly shows."
         remedies = tuple(Remedy(f"take {mask} mask", "set-stack", (("mask", mask),)) for mask in better[:3])
         out.append(
             Finding("tones-hardly-show", "warning", "artwork", text, spot.x, spot.y, round(far, 2), _HARDLY, other, remedies)
         )
     return out
-
-
-def _name(appearance: str) -> str:
-    return {"mask": "mask tone", "raised": "raised tone"}.get(appearance, appearance)
 
 
 def _between(one: str, other: str, stack: Stack, mask: str | None = None) -> float:

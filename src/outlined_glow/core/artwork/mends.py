@@ -10,7 +10,7 @@ import shapely
 from shapely.geometry import Polygon
 from shapely.geometry.base import BaseGeometry
 
-from ..colour import APPEARANCES
+from ..appearances import APPEARANCES
 from ..geometry.regions import EMPTY, common, disc, grow, minus, union
 from ..geometry.thin import gap_pieces, thin_pieces
 from ..project import Mend, Param, Project, Remedy, edit

@@ -10,7 +10,7 @@ import numpy as np
 from shapely.geometry import Point, Polygon
 from shapely.geometry.base import BaseGeometry
 
-from ..colour import APPEARANCES
+from ..appearances import APPEARANCES
 from ..errors import Trouble
 from ..geometry.contours import Contours
 from ..geometry.regions import EMPTY, minus, union

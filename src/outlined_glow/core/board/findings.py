@@ -8,6 +8,7 @@ import numpy as np
 import shapely
 from shapely.geometry.base import BaseGeometry
 
+from ..appearances import title_of
 from ..geometry.regions import grow, minus, polygons, shifted
 from ..geometry.thin import ThinPlace, narrow_gaps, thin_places
 from ..project import Finding, Mend, Remedy, Width
@@ -163,7 +164,7 @@ def _thin_remedies(kind: str, rule: float, side: str, code: str) -> tuple[Remedy
         _mend(f"thicken to {rule:g} mm", "thicken", kind, rule, side),
         _mend("smooth", "smooth", kind, rule, side),
         _mend("drop", "drop", kind, rule, side),
-        _mend(f"make it {'raised tone' if other == 'raised' else other}", "become", kind, rule, side, becomes=other),
+        _mend(f"make it {title_of(other)}", "become", kind, rule, side, becomes=other),
         _mend("accept", "accept", kind, rule, side, finding=code),
     )
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Mapping
 from dataclasses import dataclass
 
 import numpy as np
@@ -13,18 +13,17 @@ from shapely.geometry.base import BaseGeometry
 from ..colour import Materials
 from ..drive.plan import DrivePlan
 from ..drive.seats import Part, led_parts, pad_polygons
-from ..geometry.regions import EMPTY, added, box_at, clean, common, disc, grow, minus, polygons, region_of, shifted, union
+from ..geometry.regions import EMPTY, added, box_at, clean, common, disc, grow, minus, shifted, union
 from ..lights import Led
 from ..parts import Profile, emitter
 from ..parts.library import DISC_TOLERANCE_MM
-from ..project import Mend, Stack
+from ..project import Stack
 from ..shape import Outline, RoundHole
 from .legend import back_legend, front_legend
 from .model import LAYERS, Board, LightSpot, Pad
+from .room import Room
 
 Regions = Mapping[str, BaseGeometry]
-#: More marks of ink than that are the dots of a tone, which stand where they fall.
-_MOST_MARKS = 1_000
 
 
 @dataclass(frozen=True)
@@ -49,6 +48,7 @@ class ArtLayers:
     """
 
     sides: Mapping[str, SideArt]
+    room: Room
     windows: BaseGeometry
     veiled: BaseGeometry
     core: BaseGeometry
@@ -65,6 +65,7 @@ def art_layers(
     back: Regions,
     raised: tuple[BaseGeometry, BaseGeometry],
     outline: Outline,
+    room: Room,
     edged_by: str,
     profile: Profile,
 ) -> ArtLayers:
@@ -87,8 +88,10 @@ def art_layers(
         clear = union([windows, others])
         drawn = art or not outline.fixed.lands[side].is_empty
         light = (clear, veiled, own)
-        sides[side] = _side_art(art, tone, light, outline, side, edged_by, profile) if drawn else _bare_side(clear)
-    return ArtLayers(sides, windows, veiled, clean(body.difference(holes)) if not holes.is_empty else body, holes)
+        sides[side] = (
+            _side_art(art, tone, light, outline.fixed.lands[side], room, edged_by, profile) if drawn else _bare_side(clear)
+        )
+    return ArtLayers(sides, room, windows, veiled, clean(body.difference(holes)) if not holes.is_empty else body, holes)
 
 
 def _bare_side(clear: BaseGeometry) -> SideArt:
@@ -99,16 +102,15 @@ def _side_art(
     art: Regions,
     raised: BaseGeometry,
     light: tuple[BaseGeometry, BaseGeometry, BaseGeometry],
-    outline: Outline,
-    side: str,
+    fixed: BaseGeometry,
+    room: Room,
     edged_by: str,
     profile: Profile,
 ) -> SideArt:
     clear, veiled, own = light
-    body: BaseGeometry = outline.region
-    inside = minus(grow(body, -outline.edge_mm), outline.cleared)
+    inside = room.copper
     metal = common(art.get("metal", EMPTY), inside)
-    lands = common(outline.fixed.lands[side], body)
+    lands = common(fixed, room.body)
     if not lands.is_empty:
         # The metal of pads goes to the holes they stand round, and to the edge where they reach it.
         metal, inside = union([metal, lands]), union([inside, lands])
@@ -118,45 +120,14 @@ def _side_art(
     else:
         reach, bared = metal, common(grow(metal, profile.mask_expansion_mm), inside)
     metal_copper = minus(reach, clear, veiled)
-    printable = minus(grow(body, -profile.registration.outline_mm), outline.cleared)
     return SideArt(
         metal=metal,
         openings=union([bared, clear]),
         metal_copper=metal_copper,
         copper=union([minus(common(raised, inside), clear, veiled), metal_copper]),
-        ink=common(art.get("ink", EMPTY), printable),
+        ink=common(art.get("ink", EMPTY), room.ink),
         veiled=own,
     )
-
-
-def raised_under_ink(art: Regions, mends: Sequence[Mend] = (), side: str = "front") -> BaseGeometry:
-    """Raised copper goes on under ink that mostly stands on it, so that no ink ends on a copper step; and where a mend
-    lays it under all of the ink, or takes it from under it."""
-    raised, ink = _under_standing(art), art.get("ink", EMPTY)
-    for one in mends:
-        if one.side == side and one.how in ("raise", "lower") and not ink.is_empty:
-            here = one.x_mm is not None and one.y_mm is not None
-            place = disc(one.x_mm or 0.0, one.y_mm or 0.0, one.reach_mm)
-            marks = region_of(mark for mark in polygons(ink) if not here or mark.intersects(place))
-            ground = grow(marks, 0.01)
-            raised = union([raised, ground]) if one.how == "raise" else minus(raised, ground)
-    return raised
-
-
-def _under_standing(art: Regions) -> BaseGeometry:
-    raised, ink = art.get("raised", EMPTY), art.get("ink", EMPTY)
-    if raised.is_empty or ink.is_empty:
-        return raised
-    marks = np.array(polygons(ink), dtype=object)
-    if len(marks) > _MOST_MARKS:
-        return raised
-    edges = shapely.boundary(marks)
-    grown = shapely.buffer(np.array(polygons(raised), dtype=object), 0.01, quad_segs=1)
-    mark, part = shapely.STRtree(grown).query(edges, predicate="intersects")
-    shared = shapely.length(shapely.intersection(edges[mark], grown[part]))
-    beside = np.bincount(mark, shared, len(marks))
-    standing = shapely.buffer(marks[beside > 0.5 * shapely.length(edges)], 0.01, quad_segs=1).tolist()
-    return added(raised, union(standing)) if standing else raised
 
 
 @dataclass(frozen=True, eq=False)

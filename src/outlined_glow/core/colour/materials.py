@@ -11,9 +11,6 @@ from dataclasses import dataclass
 from functools import cache
 from importlib import resources
 
-#: Every appearance a picture colour can be given, darkest layer first.
-APPEARANCES = ("mask", "raised", "metal", "ink", "window", "veiled", "cut")
-
 
 @dataclass(frozen=True)
 class Materials:

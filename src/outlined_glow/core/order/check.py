@@ -9,6 +9,7 @@ from ..artwork import Art, Painted
 from ..artwork.findings import artwork_findings
 from ..artwork.words import Paths
 from ..board import Board
+from ..board.cut_off import cut_off_findings
 from ..board.findings import layer_findings
 from ..board.layers import ArtLayers
 from ..board.part_findings import part_findings
@@ -49,6 +50,7 @@ def check(
     out += brief_findings(project, board.size, _hours(project, board), board.edge_copper, board.profile, today())
     out += shape_findings(outline, project, board.profile)
     out += layer_findings(board, flat, project.design.artwork.mends)
+    out += cut_off_findings(project, {"front": art.regions, "back": art.back}, flat, paths, board.origin)
     out += registration_findings(board, flat)
     out += part_findings(board, flat)
     out += motion_findings(project.motion, len(board.lights))

@@ -29,7 +29,9 @@ from ..artwork import (
 from ..artwork.mends import mended
 from ..artwork.words import Paths, paths_of, with_words
 from ..board import Board
-from ..board.layers import ArtLayers, Ground, Regions, art_layers, back_ink, front_ink, lay_ground, make_board, raised_under_ink
+from ..board.layers import ArtLayers, Ground, Regions, art_layers, back_ink, front_ink, lay_ground, make_board
+from ..board.room import Room, room_of
+from ..board.under_ink import raised_under_ink
 from ..brief.look import look_of
 from ..colour import Materials
 from ..drive import DrivePlan, plan_drive
@@ -95,8 +97,9 @@ class Compiler:
         cut = art.regions.get("cut", EMPTY)
         outline: Outline = self._stage("outline", make_outline, base, cut, design.shape, rules)
         raised = self._stage("under ink", _raised, art.regions, art.back, design.artwork.mends)
+        room: Room = self._stage("room", room_of, outline, rules)
         flat: ArtLayers = self._stage(
-            "layers", art_layers, art.regions, art.back, raised, outline, design.artwork.edged_by, rules
+            "layers", art_layers, art.regions, art.back, raised, outline, room, design.artwork.edged_by, rules
         )
         leds, light_findings = self._stage("lights", place_leds, design.lights, *_to_place_on(painted, outline))
         plan: DrivePlan = self._stage("drive", plan_drive, design.drive, leds)

@@ -7,6 +7,7 @@ from typing import Any
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QVBoxLayout, QWidget
 
+from ...core.appearances import TITLES
 from ...core.units import show
 from ..core_door import core
 from ..fields import Choice, ColourChip, Switch
@@ -17,16 +18,6 @@ from .pictures import PicturesCard, TonesCard
 from .words import WordsCard
 
 _MOST_ROWS = 24
-
-_APPEARANCES = (
-    ("mask", "mask tone"),
-    ("raised", "raised tone"),
-    ("metal", "metal"),
-    ("ink", "ink"),
-    ("window", "window"),
-    ("veiled", "veiled window"),
-    ("cut", "cut out"),
-)
 
 
 class SwatchRow(QWidget):
@@ -41,7 +32,7 @@ class SwatchRow(QWidget):
         self.chip = ColourChip([colour], 30)
         self.chip.setToolTip(f"#{colour} and what it becomes")
         row.addWidget(self.chip)
-        self.choice = Choice([*_APPEARANCES, ("", "as proposed")])
+        self.choice = Choice([*TITLES.items(), ("", "as proposed")])
         self.choice.setAccessibleName(f"what the colour {colour} becomes")
         self.choice.chosen.connect(lambda word: drawer.choose(colour, word))
         self.choice.setFixedWidth(126)

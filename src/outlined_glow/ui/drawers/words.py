@@ -6,14 +6,11 @@ from typing import Any
 
 from PyQt6.QtWidgets import QButtonGroup, QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
 
+from ...core.appearances import TITLES
 from ..core_door import core
 from ..fields import Choice, QuantityField
 from ..session import Session
 from ..widgets import Card, ElidedLabel, RowButton, clear, label, link
-
-_MADE_OF = (("ink", "ink"), ("metal", "metal"), ("raised", "raised tone"), ("mask", "mask tone"), ("window", "window"),
-            ("veiled", "veiled window"), ("cut", "cut out"))  # fmt: skip
-
 
 _ALWAYS = frozenset({"text", "height_mm", "appearance", "weight", "bend", "side"})
 
@@ -51,7 +48,7 @@ class WordsCard(Card):
         self.text.editingFinished.connect(self._say)
         self._rows: dict[str, QWidget] = {"text": self.row("they say", self.text)}
         self.height_field = self._number("capitals", "height_mm", "mm", 0.2)
-        self.material = self._choice("made of", "appearance", _MADE_OF)
+        self.material = self._choice("made of", "appearance", tuple(TITLES.items()))
         self.weight = self._choice("weight", "weight", [(word, word) for word in ("regular", "semibold", "bold")])
         self.bend = self._choice(
             "run",

@@ -1,0 +1,128 @@
+"""What is cut off where the board ends: words that reach over an edge, ink of the pictures that does."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Iterator, Mapping
+from typing import Any
+
+import msgspec
+import numpy as np
+import shapely
+from shapely.geometry.base import BaseGeometry
+
+from ..artwork.words import Paths, edge_place, words_region
+from ..geometry.regions import common, filled, grow, minus, polygons, shifted
+from ..project import Finding, Project, Remedy, Words
+from .layers import ArtLayers
+
+#: Less than that, mm², is no loss that anybody sees.
+_SEEN = 0.02
+#: Words moved stay so far from where they would be cut, mm, which also covers what their place is rounded by.
+_CLEAR = 0.05
+#: How much lower words are tried, and how much further in along an edge, mm; corners of a hull that are moved.
+_LOWER = (0.9, 0.8, 0.7, 0.6, 0.5)
+_FURTHER = (0.25, 0.5, 1.0, 1.5, 2.0, 3.0, 4.0, 6.0)
+_HULL = 0.05
+_MOST_PLACES = 4
+
+
+def cut_off_findings(
+    project: Project, art: Mapping[str, Mapping[str, BaseGeometry]], flat: ArtLayers, paths: Paths, origin: tuple[float, float]
+) -> list[Finding]:
+    """Words of which something is lost, each with what would save it; ink of `art` (by side) lost at the edge. Board frame."""
+    out: list[Finding] = []
+    for number, one in enumerate(project.design.artwork.words, 1):
+        # Words cut out may end in the edge: that is how a notch is lettered.
+        if one.appearance != "cut":
+            out += _cut_words(number, one, flat, paths, origin)
+    lettered = {one.side for one in project.design.artwork.words if one.appearance == "ink"}
+    body = filled(flat.room.body)
+    for side, regions in art.items():
+        ink = regions.get("ink")
+        # Of a side with words in ink what is lost may be theirs, which are told of one by one.
+        if ink is None or ink.is_empty or body.covers(ink) or (side in lettered and out):
+            continue
+        lost = sorted((piece for piece in polygons(minus(ink, body)) if piece.area > _SEEN), key=lambda piece: -piece.area)
+        if lost:
+            area, many = sum(piece.area for piece in lost), f" ({len(lost)} places)" if len(lost) > 1 else ""
+            text = f"Ink of the picture reaches over the edge of the board: {area:.1f} mm² are cut off{many}."
+            places = tuple(_in_board(piece, origin) for piece in lost)
+            out.append(Finding("ink-cut-off", "note", "artwork", text, *places[0], round(area, 2), 0.0, f"{side} legend",
+                               _larger(project, body, ink), len(lost), places))  # fmt: skip
+    return out
+
+
+def _in_board(region: BaseGeometry, origin: tuple[float, float]) -> tuple[float, float]:
+    spot = region.representative_point()
+    return spot.x - origin[0], spot.y - origin[1]
+
+
+def _larger(project: Project, body: BaseGeometry, ink: BaseGeometry) -> tuple[Remedy, ...]:
+    """A border that takes the ink in, where the board has one to widen; else only words."""
+    border = project.design.shape.border_mm
+    for more in (0.5, 1.0, 2.0, 3.0, 5.0):
+        if minus(ink, grow(body, more)).area <= _SEEN:
+            wide = round(border + more, 2)
+            return (Remedy(f"border {wide:g} mm", "set-border", (("border_mm", wide),)),)
+    return (Remedy("move the picture, or make it smaller"),)
+
+
+def _cut_words(number: int, one: Words, flat: ArtLayers, paths: Paths, origin: tuple[float, float]) -> list[Finding]:
+    region, room = words_region(one, paths), flat.room.of(one.appearance)
+    lost = minus(region, room)
+    if region.is_empty or lost.area <= _SEEN:
+        return []
+    share = lost.area / region.area
+    gone = "lies off the board" if share > 0.99 else f"is cut off: {max(1, round(100 * share))} % of it lies"
+    text = f"“{one.text}” {gone}{'' if share > 0.99 else ' over the edge of the board, a hole or what is kept clear'}."
+    remedies = tuple(
+        Remedy(words, "set-words", (("number", number), *values.items())) for words, values in _saved(one, room, paths)
+    )
+    x, y = edge_place(one, paths) or (one.x_mm, one.y_mm)
+    return [
+        Finding(
+            "words-cut-off", "warning", "artwork", text, x - origin[0], y - origin[1], round(lost.area, 2), 0.0,
+            f"{one.side} {'legend' if one.appearance == 'ink' else 'copper'}",
+            remedies or (Remedy("shorten it, or make the board larger"),),
+        )
+    ]  # fmt: skip
+
+
+def _saved(one: Words, room: BaseGeometry, paths: Paths) -> Iterator[tuple[str, dict[str, Any]]]:
+    """What would keep words whole: moved, drawn in along their edge, lower, both. Each was tried and loses nothing."""
+
+    def whole(values: dict[str, Any]) -> bool:
+        tried = words_region(msgspec.structs.replace(one, **values), paths)
+        return not tried.is_empty and minus(tried, room).area <= _SEEN
+
+    def inward(height: dict[str, Any]) -> dict[str, Any] | None:
+        if one.bend in ("edge", "edge-inward"):
+            ways: Iterable[dict[str, Any]] = ({"inset_mm": round(one.inset_mm + more, 2)} for more in _FURTHER)
+        else:
+            ways = _places(one, words_region(msgspec.structs.replace(one, **height), paths), room)
+        return next((way for way in ways if whole({**way, **height})), None)
+
+    moved = inward({})
+    if moved is not None:
+        yield f"{moved['inset_mm']:g} mm from the edge" if "inset_mm" in moved else "move it inward", moved
+    for height in [{"height_mm": round(one.height_mm * part, 2)} for part in _LOWER]:
+        if whole(height):
+            yield f"make it {height['height_mm']:g} mm", height
+            return
+        if moved is None and (there := inward(height)) is not None:
+            yield f"make it {height['height_mm']:g} mm, and move it inward", {**height, **there}
+            return
+
+
+def _places(one: Words, region: BaseGeometry, room: BaseGeometry) -> Iterator[dict[str, Any]]:
+    """Places where the outer corners of words all lie in the room, the nearest first."""
+    hull = shapely.get_coordinates(shapely.convex_hull(region).simplify(_HULL))[:-1]
+    free = grow(room, -_CLEAR)
+    for x, y in hull - np.array([one.x_mm, one.y_mm]):
+        free = common(free, shifted(room, -x, -y))
+    here = shapely.Point(one.x_mm, one.y_mm)
+    # One step further in than the border of where they may stand, for the place is rounded.
+    for free_there in sorted(polygons(grow(free, -_CLEAR)), key=here.distance)[:_MOST_PLACES]:
+        for spot in (shapely.shortest_line(free_there, here), free_there.representative_point()):
+            x, y = shapely.get_coordinates(spot)[0].tolist()
+            yield {"x_mm": round(x, 2), "y_mm": round(y, 2)}
