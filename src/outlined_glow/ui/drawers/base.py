@@ -7,8 +7,9 @@ from typing import Any
 
 from PyQt6.QtCore import QPointF, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QFont, QPainter, QPaintEvent, QPen, QPolygonF, QResizeEvent, QShowEvent
-from PyQt6.QtWidgets import QFrame, QGridLayout, QHBoxLayout, QScrollArea, QScrollBar, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QFrame, QHBoxLayout, QScrollArea, QScrollBar, QVBoxLayout, QWidget
 
+from ..flow import FlowLayout
 from ..session import Session
 from ..theme import theme
 from ..widgets import Card, ElidedLabel, Pressable, clear, label, link
@@ -199,15 +200,10 @@ class FindingRow(Pressable):
             place = f"x {finding.x_mm:.1f}  y {finding.y_mm:.1f}"
             column.addWidget(label(place, "quiet"))
         doable = [remedy for remedy in finding.remedies if remedy.edit]
-        places = QGridLayout()
-        places.setHorizontalSpacing(12)
-        places.setVerticalSpacing(0)
-        places.setColumnStretch(2, 1)
-        short = all(len(remedy.text) <= 18 for remedy in doable)
-        for at, remedy in enumerate(doable[:6]):
-            one = link(remedy.text, lambda r=remedy: self.remedied.emit(r.edit, dict(r.values)))
-            places.addWidget(one, *divmod(at, 2 if short else 1), Qt.AlignmentFlag.AlignLeft)
-        column.addLayout(places)
+        links = FlowLayout()
+        for remedy in doable[:6]:
+            links.addWidget(link(remedy.text, lambda r=remedy: self.remedied.emit(r.edit, dict(r.values))))
+        column.addLayout(links)
         advice = [remedy.text for remedy in finding.remedies if not remedy.edit]
         if advice and detailed:
             column.addWidget(label("or " * bool(doable) + " · ".join(advice), "quiet", wrap=True))

@@ -7,10 +7,11 @@ from typing import Any
 
 from PyQt6.QtCore import QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QBrush, QIcon, QImage, QPainter, QPixmap
-from PyQt6.QtWidgets import QButtonGroup, QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QButtonGroup, QHBoxLayout, QVBoxLayout, QWidget
 
 from ..core_door import core
 from ..fields import Choice
+from ..flow import FlowLayout
 from ..jobs import Jobs
 from ..widgets import Card, RowButton, clear, label, link
 
@@ -70,9 +71,7 @@ class PlacesCard(Card):
         self._spread_row = self.row("do it", self.spread)
         self._spread_row.setParent(None)
         column.addWidget(self._spread_row)
-        self._remedies = QGridLayout()
-        self._remedies.setHorizontalSpacing(12)
-        self._remedies.setColumnStretch(2, 1)
+        self._remedies = FlowLayout()
         column.addLayout(self._remedies)
         self.body.addWidget(self._one)
         self._findings: list[Any] = []
@@ -167,8 +166,7 @@ class PlacesCard(Card):
         doable = [one for one in finding.remedies if one.edit]
         self._spread_row.setVisible(len(finding.places) > 1 and any(one.edit == "mend" for one in doable))
         here = self.spread.currentData() == "here" and len(finding.places) > 1
-        for at, remedy in enumerate(doable):
+        for remedy in doable:
             if here:
                 remedy = core("mends").at_place(remedy, finding.places[self.which])
-            one = link(remedy.text, lambda r=remedy: self.remedied.emit(r.edit, dict(r.values)))
-            self._remedies.addWidget(one, *divmod(at, 2), Qt.AlignmentFlag.AlignLeft)
+            self._remedies.addWidget(link(remedy.text, lambda r=remedy: self.remedied.emit(r.edit, dict(r.values))))
