@@ -11,6 +11,7 @@ from pictures import dxf, frame, line
 from outlined_glow.core.artwork import paint, read_picture
 from outlined_glow.core.artwork.painting import natural_width_mm
 from outlined_glow.core.errors import Trouble
+from outlined_glow.core.workshop import Compiler, apply_values, new_project
 
 
 def test_loose_lines_are_joined_and_one_outline_in_another_is_a_hole() -> None:
@@ -37,6 +38,22 @@ def test_inches_colours_layers_and_open_lines() -> None:
     )
     assert painted.outline.area == pytest.approx(0.25 * 645.16, rel=0.02)
     assert {note.code for note in painted.notes} == {"layer-at-its-word"}
+
+
+def test_the_outline_layer_is_the_edge_of_the_board_and_no_part_of_the_width() -> None:
+    data = dxf(frame(0, 0, 50, 30, "Outline"), frame(10, 10, 20, 8, "metal"))
+    assert natural_width_mm(read_picture(data, "x.dxf")) == pytest.approx(20), "what is painted gives the width"
+    project = new_project(data, "x.dxf")
+    assert project.design.shape.base == "outline"
+    work = Compiler().compile(project)
+    assert work.board.size == pytest.approx((50, 30))
+    assert work.board.layer("front mask").area == pytest.approx(160)
+    silhouette = apply_values(project, "set-shape", {"base": "silhouette"}, (0, 0))
+    compiler = Compiler()
+    (note,) = [one for one in compiler.findings(compiler.compile(silhouette)) if one.code == "outline-not-taken"]
+    (remedy,) = note.remedies
+    back = apply_values(silhouette, remedy.edit or "", dict(remedy.values), (0, 0))
+    assert Compiler().compile(back).board.size == pytest.approx((50, 30))
 
 
 def test_splines_arcs_hatches_and_nested_blocks(tmp_path) -> None:  # type: ignore[no-untyped-def]

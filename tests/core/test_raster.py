@@ -64,6 +64,34 @@ def test_soft_edges_are_found_between_the_pixels_and_corners_are_kept() -> None:
     assert sum(region.area for region in colours.values()) == pytest.approx(fine.silhouette.area)
 
 
+def test_a_grain_on_an_even_ground_keeps_its_colours() -> None:
+    """No two pixels of the shapes are alike, and the even ground is more than half of the picture."""
+    plain = np.asarray(badge(300)).astype(float)
+    grain = np.random.default_rng(4).normal(0, 9, plain.shape) * (plain.min(axis=2, keepdims=True) < 250)
+    shares = []
+    for pixels in (plain + grain, plain):
+        data = encoded(np.clip(pixels, 0, 255).astype(np.uint8))
+        found = resolve(read_picture(data, "badge.png"), 60.0, "badge.png", Tones(colours=4))
+        shares.append(sorted(region.area / found.silhouette.area for region in found.regions.values()))
+    assert shares[0] == pytest.approx(shares[1], rel=0.2)
+
+
+def test_drawn_pixels_stay_squares() -> None:
+    face = np.full((12, 12, 3), (250, 200, 60), np.uint8)
+    face[0], face[-1], face[:, 0], face[:, -1] = ((60, 30, 10),) * 4
+    face[4:6, 3], face[4:6, 8], face[8, 3:9] = (20, 20, 20), (20, 20, 20), (200, 60, 60)
+    for times, exact in ((1, True), (8, False)):
+        # Enlarged, a soft rim of half a large pixel is still within what one sees, and corners are found as in any picture.
+        large = np.repeat(np.repeat(face, times, 0), times, 1)
+        found = {
+            swatch.colour: swatch.region for swatch in paint(read_picture(encoded(large), "f.png"), 12.0, "f.png").swatches
+        }
+        assert set(found) == {"FAC83C", "3C1E0A", "141414", "C83C3C"}
+        eye = shapely.union_all([shapely.box(3, 6, 4, 8), shapely.box(8, 6, 9, 8)])
+        assert found["141414"].symmetric_difference(eye).area < (1e-9 if exact else 0.05)
+        assert found["3C1E0A"].area == pytest.approx(44, rel=1e-9 if exact else 0.01)
+
+
 def test_the_ground_goes_and_leaves_no_rim() -> None:
     source = read_picture(encoded(badge(300)), "badge.png")
     for ground in ("outside", "everywhere"):

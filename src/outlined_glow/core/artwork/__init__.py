@@ -6,7 +6,7 @@ from . import pictures as _pictures
 from . import words as _words
 from .appearance import Art, Beside, Chosen, choose, group, propose, touching
 from .drawing import Drawing
-from .painting import Painted, Source, Swatch, compose, fine_width, natural_width_mm, paint, place, resolve
+from .painting import Painted, Source, Swatch, compose, fine_width, has_outline, natural_width_mm, paint, place, resolve
 from .raster import Desk, Raster
 from .read import read_picture
 from .resolved import Resolved
@@ -26,6 +26,7 @@ __all__ = [
     "compose",
     "fine_width",
     "group",
+    "has_outline",
     "natural_width_mm",
     "paint",
     "place",

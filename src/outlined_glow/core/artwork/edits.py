@@ -65,7 +65,7 @@ def remove_picture(project: Project, *, picture: int | None = None) -> Project:
     """Take a picture off the board; the last one stays."""
     number, _ = picture_at(project, picture)
     pictures = project.design.artwork.pictures
-    if len(pictures) == 1 and project.design.shape.base == "silhouette":
+    if len(pictures) == 1 and project.design.shape.base in ("silhouette", "outline", "colour"):
         raise Trouble("The board is cut from this picture; give it another shape first, or replace the picture.")
     return with_picture(project, number)
 

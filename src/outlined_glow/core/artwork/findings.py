@@ -31,6 +31,10 @@ def artwork_findings(painted: Painted, art: Art, project: Project, rules: Profil
     out += _small_drawn(painted.words, art, rules)
     out += _far_words(words, project.brief.distance_m)
     out += [] if rules.has_mask else bare_desk_findings(painted, art, project, rules)
+    if not painted.outline.is_empty and project.design.shape.base == "silhouette":
+        text = "The picture says what the edge of the board is, but the board is cut from the silhouette."
+        take = Remedy("cut it from that outline", "set-shape", (("base", "outline"),))
+        out.append(Finding("outline-not-taken", "note", "shape", text, remedies=(take,)))
     present = {swatch.colour for swatch in painted.swatches}
     for colour in by_hand:
         if colour not in present:

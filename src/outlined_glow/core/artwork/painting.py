@@ -21,7 +21,7 @@ from .areas import Areas, outline_of
 from .drawing import Drawing, Drawn, Item, Layer, Note, Pasted, Points, Written
 from .limits import refuse_heap
 from .raster import Desk, Raster, resolve_raster
-from .resolved import Key, Resolved
+from .resolved import OUTLINE, Key, Resolved
 from .svg.measure import apply
 
 #: Vector boundaries stay this close to the drawing, mm.
@@ -224,19 +224,26 @@ def natural_width_mm(source: Source) -> float | None:
     return width if 5 <= width <= 400 else None
 
 
-def _flat_items(items: Iterable[Item]) -> Iterable[Drawn | Pasted]:
+def has_outline(source: Source) -> bool:
+    """Whether a layer of the picture says what the edge of the board is."""
+    return isinstance(source, Drawing) and any(outline for outline, _ in _flat_items(source.paths))
+
+
+def _flat_items(items: Iterable[Item], outline: bool = False) -> Iterable[tuple[bool, Drawn | Pasted]]:
+    """Every item without its layers, and whether it belongs to the outline."""
     for item in items:
         if isinstance(item, Layer):
-            yield from _flat_items(item.items)
+            yield from _flat_items(item.items, outline or item.word == OUTLINE)
         else:
-            yield item
+            yield outline, item
 
 
 def _extent(drawing: Drawing) -> float | None:
-    """Width of the control points' box in root units, inside the page."""
+    """Width of the control points' box in root units, inside the page; of what is painted, if there is more than an edge."""
     low, high = np.inf, -np.inf
     stroked = False
-    for item in _flat_items(drawing.paths):
+    items = list(_flat_items(drawing.paths))
+    for item in [item for outline, item in items if not outline] or [item for _, item in items]:
         for points in _corners(item):
             x = apply(item.matrix, points)[:, 0]
             x = x[np.isfinite(x)]

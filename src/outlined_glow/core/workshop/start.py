@@ -5,9 +5,9 @@ from __future__ import annotations
 import re
 from pathlib import Path
 
-from ..artwork import natural_width_mm, read_picture
+from ..artwork import has_outline, natural_width_mm, paint, read_picture
 from ..artwork.pictures import DEFAULT_WIDTH_MM, member_for
-from ..project import Artwork, Brief, Design, Picture, Project, Stack, Tones
+from ..project import Artwork, Brief, Design, Picture, Project, Shape, Stack, Tones
 from ..project.edits import read_bytes
 from ..project.storage import now
 from ..words import printable
@@ -22,14 +22,19 @@ def new_project(
     chosen: dict[str, str] | None = None,
     tones: Tones | None = None,
 ) -> Project:
-    """A project that shows the picture; without a width the picture's own is taken, or 60 mm."""
+    """A project that shows the picture; without a width the picture's own is taken, or 60 mm.
+
+    A picture that says what the edge of the board is has the board cut there, without a border.
+    """
     source = read_picture(data, name)
     width = width_mm or natural_width_mm(source) or DEFAULT_WIDTH_MM
     title = re.sub(r"[\s_]+", " ", printable(Path(name).stem, " ")).strip()[:80] or "untitled"
     member = member_for(name, {})
     picture = Picture(member=member, name=printable(name), width_mm=round(width, 3), tones=tones or Tones())
     art = Artwork(pictures=(picture,), chosen=dict(sorted((chosen or {}).items())))  # type: ignore[arg-type]
-    design = Design(artwork=art)
+    edged = has_outline(source) and not paint(source, width, name).outline.is_empty
+    shape = Shape(base="outline", border_mm=0.0) if edged else Shape()
+    design = Design(artwork=art, shape=shape)
     return Project(name=title, edited=now(), brief=Brief(stack=stack or Stack()), designs=(design,), members={member: data})
 
 

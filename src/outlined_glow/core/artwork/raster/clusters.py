@@ -21,6 +21,10 @@ _ROUNDS = 25
 _SAME = 3.0
 #: A pixel that differs from its neighbours by less lies within an even area.
 _EVEN = 16
+#: Pixels from this size, mm, and of no more colours than that are squares that somebody set.
+_SQUARE_MM, _FEW = 0.4, 24
+#: Neighbours so far to either side say whether a pixel lies on a soft edge; so many pixels say what colours there are.
+_REACH, _SAMPLE = 2, 1_000_000
 
 
 @dataclass(frozen=True, eq=False)
@@ -56,26 +60,48 @@ def cell_colours() -> NDArray[np.float64]:
 
 def find_palette(pixels: Pixels, cells: NDArray[np.int32], wanted: NDArray[np.bool_] | None, count: int, seed: int) -> Palette:
     """At most `count` colours for the pixels that are wanted (all, if None); ones that look alike are joined."""
-    wanted = _calm(pixels, wanted)
-    flat = cells.ravel() if wanted is None else cells[wanted]
-    weights = np.bincount(flat, minlength=_STEPS**3).astype(float)
+    calm = _calm(pixels, wanted)
+    weights = np.bincount(cells[calm], minlength=_STEPS**3).astype(float)
     used = np.flatnonzero(weights)
     lab = cell_labs()[used]
     centres = _joined(_clusters(lab, weights[used], min(count, len(used)), seed))
     table = _nearest(cell_labs(), centres)
-    colours = _true_colours(pixels, cells, wanted, table, len(centres))
+    colours = _true_colours(pixels, cells, calm, table, len(centres))
     return Palette(colours, table)
 
 
-def _calm(pixels: Pixels, wanted: NDArray[np.bool_] | None) -> NDArray[np.bool_] | None:
-    """The pixels within even areas, if the picture has such: those of soft edges are mixtures, not colours of it."""
+def _calm(pixels: Pixels, wanted: NDArray[np.bool_] | None) -> NDArray[np.bool_]:
+    """A sample of the pixels without those of soft edges, whose colours are mixtures and none of the picture's own."""
+    height, width = pixels.shape[:2]
+    step = max(1, int(np.sqrt(height * width / _SAMPLE)))
+    out = np.zeros((height, width), bool)
+    out[::step, ::step] = True if wanted is None else wanted[::step, ::step]
     brush = np.ones((3, 3), np.uint8)
     steps = cv2.dilate(pixels, brush) - cv2.erode(pixels, brush)
-    even = (steps[..., 0] < _EVEN) & (steps[..., 1] < _EVEN) & (steps[..., 2] < _EVEN)
-    if wanted is not None:
-        even &= wanted
-    whole = even.size if wanted is None else np.count_nonzero(wanted)
-    return even if np.count_nonzero(even) > 0.3 * whole else wanted
+    uneven = (steps[..., 0] >= _EVEN) | (steps[..., 1] >= _EVEN) | (steps[..., 2] >= _EVEN)
+    # A pixel at the rim of the picture has no neighbours to lie between.
+    uneven[:_REACH], uneven[-_REACH:], uneven[:, :_REACH], uneven[:, -_REACH:] = False, False, False, False
+    places = np.flatnonzero(out & uneven)
+    mixed = _mixed(pixels.reshape(-1, 3), places, width)
+    # Where everything is a shade there are no colours but those.
+    if np.count_nonzero(mixed) < 0.7 * np.count_nonzero(out):
+        out.ravel()[places[mixed]] = False
+    return out
+
+
+def _mixed(flat: NDArray[np.uint8], places: NDArray[np.int64], width: int) -> NDArray[np.bool_]:
+    """Whether the colour of each pixel lies between those on two opposite sides of it."""
+    own = flat[places].astype(np.float32)
+    out = np.zeros(len(places), bool)
+    for reach in range(1, _REACH + 1):
+        for side in (1, width, width + 1, width - 1):
+            one, other = flat[places - reach * side].astype(np.float32), flat[places + reach * side].astype(np.float32)
+            way, here = other - one, own - one
+            length = np.maximum((way * way).sum(axis=1), 1.0)
+            along = (here * way).sum(axis=1) / length
+            off = (here * here).sum(axis=1) - along**2 * length
+            out |= (length >= _EVEN**2) & (along > 0.06) & (along < 0.94) & (off < 0.05 * length)
+    return out
 
 
 def _clusters(lab: NDArray[np.float64], weights: NDArray[np.float64], count: int, seed: int) -> NDArray[np.float64]:
@@ -118,16 +144,20 @@ def _nearest(lab: NDArray[np.float64], centres: NDArray[np.float64]) -> Labels:
     return out
 
 
+def pixels_are_drawn(pixels: Pixels, gone: NDArray[np.bool_] | None, pitch: float) -> bool:
+    """Whether each pixel was drawn as a square: they are large on the board (`pitch`, mm), and of few colours, whereas a
+    small picture with soft edges has many. Those keep their corners."""
+    if pitch < _SQUARE_MM:
+        return False
+    kept = (pixels.reshape(-1, 3) if gone is None else pixels[~gone]).astype(np.int32)
+    return len(np.unique(kept @ np.array([65536, 256, 1], np.int32))) <= _FEW
+
+
 def _true_colours(
-    pixels: Pixels, cells: NDArray[np.int32], wanted: NDArray[np.bool_] | None, table: Labels, count: int
+    pixels: Pixels, cells: NDArray[np.int32], calm: NDArray[np.bool_], table: Labels, count: int
 ) -> NDArray[np.uint8]:
     """The commonest exact colour of each cluster where one stands out (flat art), else the mean of a sample."""
-    step = max(1, int(np.sqrt(cells.size / 400_000)))
-    sample = pixels[::step, ::step].reshape(-1, 3)
-    mine = table[cells[::step, ::step].ravel()]
-    if wanted is not None:
-        keep = wanted[::step, ::step].ravel()
-        sample, mine = sample[keep], mine[keep]
+    sample, mine = pixels[calm], table[cells[calm]]
     out = np.zeros((count, 3), np.uint8)
     for place in range(count):
         group = sample[mine == place]

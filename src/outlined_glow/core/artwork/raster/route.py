@@ -21,7 +21,7 @@ from ...project import Tones
 from ...watch import ALONE, Watch
 from ..drawing import Note
 from ..resolved import Key, Resolved
-from .clusters import coarse, find_palette, mend_fringes
+from .clusters import coarse, find_palette, mend_fringes, pixels_are_drawn
 from .ground import away, drop_specks, ground_colour
 from .read import Raster
 from .tones import Steps, cell_mm, diffuse, least_share, nothing, resampled, screen, tone_field
@@ -91,14 +91,15 @@ def _flat(
             labels[gone] = len(colours)
             colours = np.vstack([colours, np.array([ground], np.uint8)])
     watch.at(0.3)
-    mend_fringes(labels, pixels, colours)
+    squares = pixels_are_drawn(raster.pixels, gone, pitch)
+    if not squares:
+        mend_fringes(labels, pixels, colours)
     if ground is not None:
         labels[labels == len(colours) - 1] = NOTHING
     watch.at(0.35)
     drop_specks(labels, len(palette.colours), (tones.smallest_mm / pitch) ** 2)
-    found = trace(
-        labels, _slack(tones, pitch), _between(labels, pixels, palette.colours, raster.solid, ground), watch.part(0.4, 1.0)
-    )
+    between = None if squares else _between(labels, pixels, palette.colours, raster.solid, ground)
+    found = trace(labels, 0.0 if squares else _slack(tones, pitch), between, watch.part(0.4, 1.0))
     return {Key(rgb_to_hex(palette.colours[label])): region for label, region in found.items()}
 
 
