@@ -84,6 +84,12 @@ DRAWINGS = {
         <path d="M0 0L10 5L0 10z" fill="#fd0"/></marker><marker id="dot" markerWidth="4" markerHeight="4" refX="2" refY="2"><circle cx="2" cy="2" r="2" fill="#0df"/></marker>
         <path d="M15 15h40l20 30" fill="none" stroke="#fff" stroke-width="3" marker-start="url(#tip)" marker-mid="url(#dot)" marker-end="url(#tip)"/>
         <path d="M15 60q20 -25 40 0t30 0" fill="none" stroke="#f6f" stroke-width="2" marker-end="url(#tip)"/>""",
+    "styles that what is referred to inherits from where it stands": """<g color="#fa0" fill="#0bf"><marker id="tip" markerWidth="4" markerHeight="4"
+        refX="2" refY="2"><rect width="4" height="4" fill="currentColor"/></marker><mask id="m" color="#fff"><rect width="100" height="40"
+        fill="currentColor"/></mask><linearGradient id="l" color="#f0f"><stop stop-color="currentColor"/></linearGradient>
+        <symbol id="s" viewBox="0 0 10 10"><circle cx="5" cy="5" r="5"/></symbol></g>
+        <path d="M15 15h40" stroke="#fff" stroke-width="3" marker-end="url(#tip)"/><rect x="60" y="5" width="30" height="60" mask="url(#m)" fill="#6f6"/>
+        <rect x="10" y="40" width="20" height="20" fill="url(#l)"/><g fill="#f33"><use href="#s" x="35" y="40" width="20" height="20"/></g>""",
     "a symbol cut to its frame": """<symbol id="s" viewBox="0 0 10 10"><circle cx="10" cy="5" r="5" fill="#fa5"/></symbol>
         <use href="#s" x="10" y="10" width="30" height="30"/><svg x="50" y="30" width="30" height="30"><rect x="-10" y="10" width="80" height="10" fill="#5af"/></svg>""",
     "units": """<rect x="2mm" y="0.5cm" width="0.3in" height="18pt" fill="#c9f"/><circle cx="60px" cy="3pc" r="4mm" fill="#9fc"/>""",

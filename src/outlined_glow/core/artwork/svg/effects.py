@@ -48,7 +48,7 @@ def clip_of(
         if box is None:
             return []
         matrix = times(matrix, np.array([[box[2], 0, box[0]], [0, box[3], box[1]]]))
-    style = walker.cascade.style(clip, {})
+    style = walker.cascade.style_there(clip)
     inner = Place(matrix, style, place.view, uses=(*place.uses, clip), depth=place.depth + 1, clipping=True)
     out = [walker.items(clip, inner)]
     if style["clip-path"] != "none":
@@ -73,7 +73,7 @@ def mask_of(
     own = place.matrix
     if mask.get("maskContentUnits") == "objectBoundingBox":
         own = times(own, units)
-    style = walker.cascade.style(mask, {})
+    style = walker.cascade.style_there(mask)
     inner = Place(own, style, place.view, uses=(*place.uses, mask), depth=place.depth + 1)
     content = walker.items(mask, inner)
     whole = place.view if mask.get("maskUnits") == "userSpaceOnUse" else (1.0, 1.0)
@@ -112,7 +112,7 @@ def pattern_items(
         inner = times(inner, fitted)
     elif said(servers, "patternContentUnits") == "objectBoundingBox":
         inner = times(inner, np.array([[box[2], 0, 0], [0, box[3], 0]]))
-    style = walker.cascade.style(content, {})
+    style = walker.cascade.style_there(content)
     tile = walker.items(content, Place(inner, style, place.view, uses=(*place.uses, pattern), depth=place.depth + 1))
     if not tile:
         return None
@@ -196,7 +196,7 @@ def _marker(
     spot = times(place.matrix, np.array([[c, -s, at[0]], [s, c, at[1]]]))
     ref = apply(fitted, np.array([[length(marker.get("refX"), 0, 1), length(marker.get("refY"), 0, 1)]]))[0]
     outer = times(spot, np.array([[1.0, 0, -ref[0]], [0, 1.0, -ref[1]]]))
-    style = walker.cascade.style(marker, {})
+    style = walker.cascade.style_there(marker)
     inner = Place(times(outer, fitted), style, place.view, place.alpha, (*place.uses, marker), place.depth + 1)
     items = walker.items(marker, inner)
     if not items or style["overflow"] in ("visible", "auto"):

@@ -113,7 +113,7 @@ def gradient(server: etree._Element, ids: dict[str, etree._Element], cascade: Ca
     at: list[float] = []
     rgba = []
     for stop in stops:
-        style = cascade.style(stop, {})
+        style = cascade.style_there(stop)
         paint = parse_colour(style["stop-color"], style) or Paint("000000")
         assert isinstance(paint.colour, str)
         rgba.append([*hex_to_rgb(paint.colour), paint.alpha * opacity(style["stop-opacity"])])

@@ -65,6 +65,7 @@ class Cascade:
     def __init__(self, root: etree._Element) -> None:
         self._matcher = cssselect2.Matcher()
         self._declared: dict[etree._Element, list[tuple[tuple[int, ...], str, str]]] = {}
+        self._there: dict[etree._Element, Style] = {}
         self.problems: list[str] = []
         if any(local(element) == "style" for element in root.iter()):
             self._collect(root)
@@ -118,6 +119,13 @@ class Cascade:
         for _, name, value in rows:
             self._set(style, parent, name, value)
         return style
+
+    def style_there(self, element: etree._Element) -> Style:
+        """The computed style of an element that is referred to: it inherits from where it stands, not from who refers."""
+        if element not in self._there:
+            parent = element.getparent()
+            self._there[element] = self.style(element, {} if parent is None else self.style_there(parent))
+        return self._there[element]
 
     @staticmethod
     def _set(style: Style, parent: Style, name: str, value: str) -> None:
