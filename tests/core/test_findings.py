@@ -113,6 +113,20 @@ def test_words_that_the_edge_cuts_off_are_told_of_and_saved(words: dict[str, Any
             assert "words-cut-off" not in found(project, (remedy.edit, dict(remedy.values)))
 
 
+def test_letters_that_the_face_lacks_are_told_of_and_left_out() -> None:
+    plate = new_project(SVG.format("").encode(), "plate.svg")
+    words = {"text": "rain \u96e8 or shine", "x_mm": 30.0, "y_mm": 20.0, "height_mm": 3.0}
+    project = apply_values(plate, "add-words", words, (0.0, 0.0))
+    finding = found(project)["letters-missing"]
+    assert "\u96e8" in finding.text
+    remedy = finding.remedies[0]
+    done = apply_values(project, remedy.edit or "", dict(remedy.values), (0.0, 0.0))
+    assert done.design.artwork.words[0].text == "rain or shine"
+    assert "letters-missing" not in found(done)
+    greek = apply_values(plate, "add-words", {**words, "text": "Ωμέγα, мир, cafe\u0301"}, (0.0, 0.0))
+    assert "letters-missing" not in found(greek)
+
+
 def test_ink_of_the_picture_over_the_edge_is_told_of_and_taken_in_by_a_border() -> None:
     plate = new_project(SVG.format('<rect x="8" y="10" width="9" height="4" fill="#F4F2EC"/>').encode(), "plate.svg")
     assert "ink-cut-off" not in found(plate), "the silhouette takes it in"

@@ -11,7 +11,11 @@ from pathlib import Path
 import numpy as np
 import pytest
 import resvg_py
+import shapely
+from fontTools.fontBuilder import FontBuilder
+from fontTools.pens.ttGlyphPen import TTGlyphPen
 from PIL import Image
+from shapely.geometry import box
 
 from outlined_glow.core.artwork import paint, read_picture
 from outlined_glow.core.artwork.painting import natural_width_mm
@@ -289,6 +293,36 @@ def test_a_dense_coil_is_no_tangle_and_a_deep_pile_keeps_its_top() -> None:
     painted = paint(read_picture(f'{HEAD}viewBox="0 0 100 100">{pile}{coil}</svg>'.encode(), "coil.svg"), 60, "coil.svg")
     assert painted.swatches[0].colour == "FFFFFF"
     assert sum(swatch.region.area for swatch in painted.swatches) == pytest.approx(painted.silhouette.area, rel=1e-6)
+
+
+def test_a_letter_that_one_font_lacks_is_taken_from_another(home: Path) -> None:
+    """One that has nothing but an umbrella stands in for it alone; a letter that no font has is told of."""
+    builder = FontBuilder(1000, isTTF=True)
+    builder.setupGlyphOrder([".notdef", "umbrella"])
+    builder.setupCharacterMap({0x2602: "umbrella"})
+    pen = TTGlyphPen(None)
+    for step, at in enumerate(((0, 0), (1000, 0), (1000, 1000), (0, 1000))):
+        (pen.lineTo if step else pen.moveTo)(at)
+    pen.closePath()
+    square = pen.glyph()
+    builder.setupGlyf({".notdef": TTGlyphPen(None).glyph(), "umbrella": square})
+    builder.setupHorizontalMetrics({".notdef": (500, 0), "umbrella": (1000, 0)})
+    builder.setupHorizontalHeader(ascent=1000, descent=0)
+    builder.setupNameTable({"familyName": "Brolly", "styleName": "Regular"})
+    builder.setupOS2(usWeightClass=400)
+    builder.setupPost()
+    folder = home / "data" / "fonts"
+    folder.mkdir(parents=True, exist_ok=True)
+    builder.save(folder / "brolly.ttf")
+    text = f'{HEAD} viewBox="0 0 60 20"><text y="15" font-size="10" font-family="\'Source Sans 3\', Brolly">a\u2602\ue123b</text></svg>'
+    drawing = read_picture(text.encode(), "x.svg")
+    assert [note.code for note in drawing.notes] == ["letters-missing"]
+    assert "\ue123" in drawing.notes[0].text
+    assert "\u2602" not in drawing.notes[0].text
+    letters = shapely.get_parts(paint(drawing, 60.0, "x.svg").swatches[0].region)
+    squares = [one for one in letters if one.area == pytest.approx(box(*one.bounds).area, rel=1e-6)]
+    (umbrella,) = squares
+    assert umbrella.bounds[2] - umbrella.bounds[0] == pytest.approx(umbrella.bounds[3] - umbrella.bounds[1])
 
 
 @pytest.mark.parametrize("data", [b"", b"no font at all", b"\x00\x01\x00\x00\x00\x09" + bytes(60)])

@@ -10,6 +10,7 @@ from ..appearances import title_of
 from ..brief.advice import legible_mm
 from ..colour import hex_difference
 from ..colour.materials import masks, materials_of
+from ..lettering import missing_letters
 from ..parts import Profile
 from ..project import Finding, Project, Remedy, Stack, Words
 from .appearance import Art
@@ -29,6 +30,7 @@ def artwork_findings(painted: Painted, art: Art, project: Project, rules: Profil
     words = [(number, one, _where(one, paths)) for number, one in enumerate(project.design.artwork.words, 1)]
     out += _small_words(words, rules)
     out += _small_drawn(painted.words, art, rules)
+    out += _boxed_words(words)
     out += _far_words(words, project.brief.distance_m)
     out += [] if rules.has_mask else bare_desk_findings(painted, art, project, rules)
     if not painted.outline.is_empty and project.design.shape.base == "silhouette":
@@ -77,6 +79,22 @@ def _small_words(words: Sequence[Added], rules: Profile) -> list[Finding]:
             Finding("words-too-small", "warning", "artwork", text, x, y, one.height_mm, least,
                     f"{one.side} legend", (remedy,))
         )  # fmt: skip
+    return out
+
+
+def _boxed_words(words: Sequence[Added]) -> list[Finding]:
+    """Words with letters that the shipped face has not, for which boxes are drawn."""
+    out = []
+    for number, one, (x, y) in words:
+        lacking = missing_letters(one.text, one.weight)
+        if not lacking:
+            continue
+        text = f"The face has no “{lacking[:12]}”; boxes stand for it in “{one.text}”."
+        rest = " ".join("".join(letter for letter in one.text if letter not in lacking).split())
+        without = Remedy(f"leave out “{lacking[:12]}”", "set-words", (("number", number), ("text", rest)))
+        drawn = Remedy("draw it in a picture, with a font that has it")
+        out.append(Finding("letters-missing", "warning", "artwork", text, x, y, layer=f"{one.side} legend",
+                           remedies=(without, drawn) if rest else (drawn,)))  # fmt: skip
     return out
 
 

@@ -89,7 +89,7 @@ class _Side:
                 continue
             worst = group[0]
             todo = remedies(kind, rule, self._side, code) if severity == "warning" else self._take_back(kind, code)
-            told = text.format(width=f"{worst.width:.2f}", rule=f"{rule:g}")
+            told = text.format(width=f"{max(0.01, worst.width):.2f}", rule=f"{rule:g}")
             more = f" ({len(group)} places)" if len(group) > 1 else ""
             where = "" if self._side == "front" else " on the back"
             out.append(

@@ -12,7 +12,7 @@ from shapely.geometry.base import BaseGeometry
 
 from ..drive.seats import Part
 from ..geometry.regions import EMPTY, added, box_at, grow, minus, polygons, region_of, shifted, union
-from ..lettering import placed, text_region
+from ..lettering import missing_letters, placed, text_region
 from ..parts import Profile
 
 _BAR_MM = 0.2
@@ -133,7 +133,7 @@ def supply_signs(part: Part) -> list[BaseGeometry]:
 
 def _title(name: str, free: BaseGeometry, words: _Words) -> None:
     """The board's name as large as fits, low in the middle of the back."""
-    if free.is_empty:
+    if free.is_empty or missing_letters(name):
         return
     left, bottom, right, top = free.bounds
     for height in (2.2, 1.6, 1.2, 1.0):

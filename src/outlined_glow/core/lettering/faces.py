@@ -5,10 +5,12 @@ from __future__ import annotations
 import os
 import re
 import struct
+import unicodedata
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from functools import cache, cached_property, lru_cache
 from importlib import resources
+from itertools import islice
 from pathlib import Path
 
 import numpy as np
@@ -28,6 +30,7 @@ _GENERIC = {"serif", "monospace", "cursive", "fantasy"}
 #: What reading a damaged font may raise.
 _DAMAGED = (OSError, TTLibError, sstruct.Error, struct.error, LookupError, ValueError, AttributeError, AssertionError,
             TypeError, EOFError)  # fmt: skip
+_UNSEEN = {"Cc", "Cf", "Zl", "Zp", "Zs"}
 _MOST_FILES = 4000
 _MOST_READ = 200
 _MOST_BYTES = 60_000_000
@@ -91,6 +94,14 @@ class Face:
         extents = self._font.get_glyph_extents(glyph) if glyph else None
         return float(extents.y_bearing) if extents and extents.y_bearing > 0 else 0.7 * self.units
 
+    def lacks(self, text: str) -> str:
+        """The letters of a text that this face has not, each once: boxes would stand for them."""
+        return "".join(one for one in dict.fromkeys(unicodedata.normalize("NFC", text)) if not self._has(one))
+
+    def _has(self, letter: str) -> bool:
+        # What is not seen (blanks, joiners, marks of direction) needs no drawing.
+        return unicodedata.category(letter) in _UNSEEN or bool(self._font.get_nominal_glyph(ord(letter)))
+
     def shape(self, text: str) -> list[Glyph]:
         """The glyphs of a line of text, kerned."""
         buffer = hb.Buffer()
@@ -127,16 +138,48 @@ def shipped_face(weight: str = "semibold") -> Face:
 
 def find_face(families: Sequence[str], weight: int = 400, slanted: bool = False) -> tuple[Face, str]:
     """The first family that ships or is installed, and "" or the family that was wanted and is not here."""
+    face = next(_named(families, weight, slanted), None)
+    return face or _nearest_shipped(weight), "" if face or not families else families[0]
+
+
+def stand_in(letter: str, families: Sequence[str], weight: int = 400, slanted: bool = False) -> Face | None:
+    """A face for a letter that the first family lacks: of the others named, what ships, any that is installed."""
+    for face in (*_named(families, weight, slanted), _nearest_shipped(weight)):
+        if not face.lacks(letter):
+            return face
+    return _with_letter(letter, weight, slanted)
+
+
+def _named(families: Sequence[str], weight: int, slanted: bool) -> Iterator[Face]:
     for family in families:
         plain = _plain(family)
-        if plain in _OWN_FAMILIES:
-            return _nearest_shipped(weight), ""
         if plain in _GENERIC:
-            break
-        found = _installed(plain, weight, slanted)
+            return
+        found = _nearest_shipped(weight) if plain in _OWN_FAMILIES else _installed(plain, weight, slanted)
         if found is not None:
-            return found, ""
-    return _nearest_shipped(weight), families[0] if families else ""
+            yield found
+
+
+@lru_cache(maxsize=256)
+def _with_letter(letter: str, weight: int, slanted: bool) -> Face | None:
+    """An installed face that has a letter, of about that weight; only so many files are looked into."""
+    faces = [
+        (abs(heavy - weight) + 1000 * (slant != slanted), path, index)
+        for path in islice(_files(), _MOST_READ)
+        for index, (_, heavy, slant) in enumerate(_described(path))
+    ]
+    for _, path, index in sorted(faces):
+        face = _opened(path, index)
+        if face is not None and not face.lacks(letter):
+            return face
+    return None
+
+
+def _opened(path: Path, index: int) -> Face | None:
+    try:
+        return Face(path.read_bytes(), index)
+    except (OSError, ValueError, RuntimeError):
+        return None
 
 
 def _nearest_shipped(weight: int) -> Face:
@@ -179,12 +222,7 @@ def _installed(family: str, weight: int, slanted: bool) -> Face | None:
             far = abs(heavy - weight) + 1000 * (slant != slanted)
             if best is None or far < best[0]:
                 best = (far, path, index)
-    if best is None:
-        return None
-    try:
-        return Face(best[1].read_bytes(), best[2])
-    except (OSError, ValueError, RuntimeError):
-        return None
+    return None if best is None else _opened(best[1], best[2])
 
 
 @lru_cache(maxsize=512)

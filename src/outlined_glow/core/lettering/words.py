@@ -27,6 +27,11 @@ def _laid(text: str, face: Face, weight: str, fine: float) -> tuple[list[tuple[B
     return rows, sum(one.advance for one in glyphs)
 
 
+def missing_letters(text: str, weight: str = "semibold") -> str:
+    """The letters of words that the shipped face has not, each once; boxes stand for them."""
+    return shipped_face(weight).lacks(text)
+
+
 @lru_cache(maxsize=512)
 def text_region(text: str, height_mm: float, tolerance_mm: float = 0.01, weight: str = "semibold") -> BaseGeometry:
     """The words as one region: capitals `height_mm` high, standing on y = 0, centred on x = 0."""

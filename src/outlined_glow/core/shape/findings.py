@@ -27,7 +27,7 @@ def shape_findings(outline: Outline, project: Project, profile: Profile) -> list
     if necks:
         worst = necks[0]
         places = tuple((neck.x - dx, neck.y - dy) for neck in necks)
-        text = f"The board is only {worst.width:.2f} mm wide at its narrowest neck; {profile.neck_mm:g} mm hold."
+        text = f"The board is only {max(0.01, worst.width):.2f} mm wide at its narrowest neck; {profile.neck_mm:g} mm hold."
         out.append(
             Finding(
                 "neck-too-narrow", "stop", "shape", text, *places[0], round(worst.width, 3), profile.neck_mm, "outline",

@@ -6,11 +6,12 @@ import math
 import re
 from collections.abc import Iterator
 from dataclasses import dataclass, replace
+from itertools import groupby
 
 import numpy as np
 from lxml import etree
 
-from ...lettering import Face, find_face, shipped_face
+from ...lettering import Face, find_face, shipped_face, stand_in
 from ..drawing import Drawn, Item, Matrix, Points, Subpath, Written
 from .document import href, local, told
 from .measure import apply, length, times, transform
@@ -146,15 +147,28 @@ def _chunks(runs: list[_Run]) -> Iterator[list[_Run]]:
         yield chunk
 
 
-def _face(walker: Walker, run: _Run) -> tuple[Face, float]:
+def _set_in_faces(walker: Walker, run: _Run) -> Iterator[tuple[_Run, Face, float]]:
+    """A run in its face with the size of that face's units; letters that it lacks in runs of their own, in another."""
     style = run.place.style
     families = [word.strip().strip("\"'") for word in style["font-family"].split(",") if word.strip()]
     word = style["font-weight"]
     weight = _WEIGHTS.get(word, int(float(word)) if word.isdigit() else 400)
-    face, missing = find_face(families, weight, style["font-style"] in ("italic", "oblique"))
+    slanted = style["font-style"] in ("italic", "oblique")
+    face, missing = find_face(families, weight, slanted)
     if missing:
         walker.note("font-not-here", f"The font “{missing}” is not installed; the shipped one is taken: {told(run.element)}.")
-    return face, walker.em(run.place) / face.units
+    others = {letter: stand_in(letter, families, weight, slanted) for letter in face.lacks(run.text)}
+    lacking = "".join(letter for letter, other in others.items() if other is None)
+    if lacking:
+        words = f"No font here has “{lacking[:12]}”; boxes stand for it: {told(run.element)}."
+        walker.note("letters-missing", words)
+    begun = False
+    for one, letters in groupby(run.text, lambda letter: others.get(letter) or face):
+        piece = replace(run, text="".join(letters))
+        yield replace(piece, dx=0.0, dy=0.0) if begun else piece, one, walker.em(run.place) / one.units
+        begun = True
+    if not run.text:
+        yield run, face, walker.em(run.place) / face.units
 
 
 def _spacing(style: Style, em: float) -> float:
@@ -165,11 +179,11 @@ def _lay(walker: Walker, chunk: list[_Run], pen: Points, out: list[Item]) -> Poi
     """Set one chunk, begun at the pen or at its own place; gives where the pen ends."""
     first = chunk[0]
     pen = np.array([first.x if first.x is not None else pen[0], first.y if first.y is not None else pen[1]])
-    set_ = []
-    for run in chunk:
-        face, scale = _face(walker, run)
-        extra = _spacing(run.place.style, walker.em(run.place))
-        set_.append((run, face, scale, face.shape(run.text), extra))
+    set_ = [
+        (piece, face, scale, face.shape(piece.text), _spacing(piece.place.style, walker.em(piece.place)))
+        for run in chunk
+        for piece, face, scale in _set_in_faces(walker, run)
+    ]
     total = sum(run.dx + sum(g.advance * scale + extra for g in glyphs) for run, _, scale, glyphs, extra in set_)
     anchor = first.place.style["text-anchor"]
     shift = {"middle": -total / 2, "end": -total}.get(anchor, 0.0)
