@@ -121,6 +121,8 @@ def test_features_by_rule_stand_evenly_along_the_edge(sign: Project) -> None:
     ("edits", "code"),
     [
         ([("add-feature", {"kind": "hole", "x_mm": 200.0})], "feature-off-board"),
+        ([("add-feature", {"kind": "hole", "x_mm": -1.0, "y_mm": 20.0})], "feature-off-board"),
+        ([("add-feature", {"kind": "hole", "x_mm": -4.0, "y_mm": 20.0})], "feature-off-board"),
         ([("add-feature", {"kind": "slot", "x_mm": 30.0, "y_mm": 20.0, "size_mm": 0.6})], "slot-too-narrow"),
         ([("add-feature", {"kind": "hole", "x_mm": x, "y_mm": 20.0}) for x in (30.0, 33.1)], "holes-too-near"),
         ([("add-feature", {"kind": "hole", "x_mm": 0.5, "y_mm": 20.0})], "hole-near-edge"),
@@ -134,7 +136,12 @@ def test_what_is_wrong_with_features_is_found(sign: Project, edits: list[Any], c
     assert code not in {one.code for one in compiler.findings(compiler.compile(sign))}
     for name, values in edits:
         sign = apply_edit(sign, name, values)
-    assert code in {one.code for one in compiler.findings(compiler.compile(sign))}
+    found = {one.code: one for one in compiler.findings(compiler.compile(sign))}
+    assert code in found
+    for remedy in found[code].remedies:
+        if remedy.edit == "set-feature":
+            mended = apply_values(sign, remedy.edit, dict(remedy.values), (0, 0))
+            assert not {code, "hole-near-edge"} & {one.code for one in compiler.findings(compiler.compile(mended))}
 
 
 def test_one_edit_brings_a_board_under_the_price_step() -> None:

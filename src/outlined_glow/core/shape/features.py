@@ -31,7 +31,7 @@ class RoundHole:
 @dataclass(frozen=True)
 class Spot:
     """Where one of a feature stands: the number of the feature, its kind, place, angle and sizes; whether thread that is
-    sewn through it conducts."""
+    sewn through it conducts, and whether a rule set it there."""
 
     number: int
     kind: str
@@ -41,6 +41,7 @@ class Spot:
     size: float
     length: float
     conducts: bool = False
+    by_rule: bool = False
 
 
 @dataclass(frozen=True)
@@ -125,4 +126,6 @@ def _spots(number: int, one: Feature, board: Polygon) -> Iterator[Spot]:
     for place in range(one.count):
         at = (one.start + place / one.count) % 1.0 * line.length
         here = line.interpolate(at)
-        yield Spot(number, one.kind, here.x, here.y, direction_deg(line, at, 0.05) + one.angle_deg, size, length, conducts)
+        yield Spot(
+            number, one.kind, here.x, here.y, direction_deg(line, at, 0.05) + one.angle_deg, size, length, conducts, True
+        )

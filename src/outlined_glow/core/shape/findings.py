@@ -8,14 +8,19 @@ from collections.abc import Callable
 from dataclasses import replace
 
 from shapely.geometry import Point, Polygon
+from shapely.ops import nearest_points
 
 from ..brief.price import fits_box, over_step
+from ..geometry.regions import grow
 from ..geometry.thin import thin_places
 from ..parts import Profile
 from ..project import Finding, Project, Remedy, Shape, Width
-from .features import fixings
+from .features import Spot, fixings
 from .outline import Outline
 from .primitives import FORMS
+
+#: Features that are drilled, and so must lie whole within the board.
+_DRILLED = ("hole", "keyring", "screw", "sew")
 
 
 def shape_findings(outline: Outline, project: Project, profile: Profile) -> list[Finding]:
@@ -90,7 +95,9 @@ def _narrower(project: Project, outline: Outline, excess: float, saves: float) -
 
 def _web(outline: Outline, x: float, y: float, diameter: float) -> float:
     """Board between a hole and the nearest edge, mm."""
-    return float(outline.region.exterior.distance(Point(x, y))) - diameter / 2
+    place, edge = Point(x, y), outline.region.exterior
+    inward = 1 if Polygon(edge).contains(place) else -1
+    return inward * float(edge.distance(place)) - diameter / 2
 
 
 def _feature_findings(outline: Outline, profile: Profile) -> list[Finding]:
@@ -108,17 +115,34 @@ def _less(value: float | None, by: float) -> float | None:
 
 
 def _off_board(outline: Outline, profile: Profile) -> list[Finding]:
-    whole = Polygon(outline.region.exterior)
-    lost = [spot for spot in outline.fixed.spots if not whole.buffer(spot.size).contains(Point(spot.x, spot.y))]
+    lost = [spot for spot in outline.fixed.spots if not _on_board(spot, outline)]
     if not lost:
         return []
     first = lost[0]
     drop = Remedy("take it away", "remove-feature", (("number", first.number),))
-    text = f"A {first.kind} stands off the board ({len(lost)} of them)."
+    text = f"A {first.kind} stands off the board, or breaks through its edge ({len(lost)} of them)."
+    inward = _further_in(first, outline, profile) if first.kind in _DRILLED else ()
     return [
-        Finding("feature-off-board", "stop", "shape", text, first.x, first.y, layer="outline", remedies=(drop,),
+        Finding("feature-off-board", "stop", "shape", text, first.x, first.y, layer="outline", remedies=(*inward, drop),
                 count=len(lost), places=tuple((spot.x, spot.y) for spot in lost))
     ]  # fmt: skip
+
+
+def _on_board(spot: Spot, outline: Outline) -> bool:
+    """Whether a hole is whole, and whether anything else is near enough to the edge to have to do with the board."""
+    if spot.kind in _DRILLED:
+        return _web(outline, spot.x, spot.y, spot.size) > 0
+    return Polygon(outline.region.exterior).buffer(spot.size).contains(Point(spot.x, spot.y))
+
+
+def _further_in(spot: Spot, outline: Outline, profile: Profile) -> tuple[Remedy, ...]:
+    """The edit that sets a hole so far in that enough of the board is left beside it."""
+    room = grow(Polygon(outline.region.exterior), -(spot.size + profile.neck_mm) / 2 - 0.01)
+    if spot.by_rule or room.is_empty:
+        return ()
+    x, y = nearest_points(room, Point(spot.x, spot.y))[0].coords[0]
+    values = (("number", spot.number), ("x_mm", round(x, 3)), ("y_mm", round(y, 3)))
+    return (Remedy("set it further in", "set-feature", values),)
 
 
 def _narrow_slots(outline: Outline, profile: Profile) -> list[Finding]:
@@ -151,12 +175,14 @@ def _near_holes(outline: Outline, profile: Profile) -> list[Finding]:
 
 def _holes_at_edge(outline: Outline, profile: Profile) -> list[Finding]:
     enough = profile.neck_mm / 2
-    thin = [(web, hole) for hole in outline.holes if (web := _web(outline, hole.x, hole.y, hole.diameter)) < enough]
+    thin = [(web, hole) for hole in outline.holes if 0 < (web := _web(outline, hole.x, hole.y, hole.diameter)) < enough]
     if not thin:
         return []
     web, hole = min(thin, key=lambda one: one[0])
-    text = f"A hole leaves only {max(web, 0):.2f} mm of board beside it; {enough:g} mm hold ({len(thin)} of them)."
-    advice = (Remedy("set it further in"), Remedy("widen the border"))
+    text = f"A hole leaves only {web:.2f} mm of board beside it; {enough:g} mm hold ({len(thin)} of them)."
+    spot = next((one for one in outline.fixed.spots if (one.x, one.y) == (hole.x, hole.y)), None)
+    inward = _further_in(spot, outline, profile) if spot is not None else ()
+    advice = (*(inward or (Remedy("set it further in"),)), Remedy("widen the border"))
     return [Finding("hole-near-edge", "warning", "shape", text, hole.x, hole.y, round(web, 3), enough, "outline", advice,
                     len(thin), tuple((one.x, one.y) for _, one in thin))]  # fmt: skip
 
