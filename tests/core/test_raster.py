@@ -21,6 +21,7 @@ from outlined_glow.core.geometry.trace import trace
 from outlined_glow.core.project import Picture, Tones
 from outlined_glow.core.watch import Cancelled, Watch
 from outlined_glow.core.workshop import Compiler, new_project
+from outlined_glow.core.workshop.facts import picture_facts
 
 LABELS = arrays.arrays(np.uint8, arrays.array_shapes(min_dims=2, max_dims=2, min_side=1, max_side=14),
                        elements=st.sampled_from([0, 1, 2, NOTHING]))  # fmt: skip
@@ -80,6 +81,8 @@ def test_drawn_pixels_stay_squares() -> None:
     face = np.full((12, 12, 3), (250, 200, 60), np.uint8)
     face[0], face[-1], face[:, 0], face[:, -1] = ((60, 30, 10),) * 4
     face[4:6, 3], face[4:6, 8], face[8, 3:9] = (20, 20, 20), (20, 20, 20), (200, 60, 60)
+    work = Compiler().compile(new_project(encoded(face), "f.png", width_mm=12.0))
+    assert picture_facts(work, 1).fineness == "1 dots/mm, squares"
     for times, exact in ((1, True), (8, False)):
         # Enlarged, a soft rim of half a large pixel is still within what one sees, and corners are found as in any picture.
         large = np.repeat(np.repeat(face, times, 0), times, 1)

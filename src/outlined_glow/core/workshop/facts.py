@@ -13,6 +13,7 @@ import shapely
 from msgspec.structs import replace
 
 from ..artwork import Chosen, Drawing, Raster
+from ..artwork.raster import pixels_are_drawn
 from ..artwork.raster.tones import cell_mm
 from ..board import LightSpot
 from ..brief import price_of
@@ -204,8 +205,9 @@ def picture_facts(work: Work, which: int) -> PictureFacts:
     if isinstance(source, Raster):
         per_mm = source.size_px[0] / picture.width_mm if tones.ground == "keep" else source.page[0] / picture.width_mm
         needed = 2 / max(rules.track_mm, rules.legend_line_mm)
-        good = per_mm >= needed
-        fineness = f"{per_mm:.3g} dots/mm" + ("" if good else ", coarse")
+        clear = None if source.solid is None else source.solid < 128
+        squares = tones.how == "flat" and pixels_are_drawn(source.pixels, clear, 1 / per_mm)
+        fineness = f"{per_mm:.3g} dots/mm" + (", squares" if squares else "" if per_mm >= needed else ", coarse")
         judgement = f"{needed:.0f} dots/mm show the finest line of the {rules.title} desk."
     words = ""
     if tones.how == "screen":
