@@ -166,6 +166,19 @@ def test_home_etch_has_neither_mask_nor_legend(sign: Project) -> None:
     assert work.board.layer("front mask").area == pytest.approx(work.board.outline.area)
 
 
+def test_bare_laminate_on_one_side_leaves_the_metal_on_the_other(sign: Project) -> None:
+    home = edited(sign, ("set-profile", {"profile": "home-etch"}))
+    metal = home.board.layer("front copper")
+    assert metal.area > 1
+    page = b'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 9 9"><path d="M0 0h9v9h-9z" fill="#000"/></svg>'
+    dark = ("add-picture", {"file": PictureFile("dark.svg", page), "side": "back", "width_mm": 60.0})
+    both = edited(home.project, dark)
+    assert {one.appearance for one in both.art.chosen if one.side == "back"} == {"window"}
+    assert both.board.layer("front copper").symmetric_difference(metal).area < 1e-6
+    printed = edited(sign, dark, ("set-appearance", {"colour": "000000", "appearance": "window"}))
+    assert printed.board.layer("front copper").area < 0.5 * edited(sign).board.layer("front copper").area, "a window is one"
+
+
 def test_an_edit_recomputes_only_what_it_touches(moth: Project) -> None:
     compiler = Compiler()
     first = compiler.compile(moth)

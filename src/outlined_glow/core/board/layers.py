@@ -77,7 +77,11 @@ def art_layers(
     # Pads that are fixed to the board keep their ground from every light that would shine there.
     seen = minus(body, outline.cleared, *outline.fixed.lands.values())
     holes = union([disc(hole.x, hole.y, hole.diameter / 2) for hole in outline.holes])
-    windows = common(union([front.get("window", EMPTY), back.get("window", EMPTY)]), seen)
+    open_ = [art.get("window", EMPTY) for art in (front, back)]
+    if not profile.has_mask:
+        # There every tone but metal is bare laminate, which on one side says nothing about metal drawn on the other.
+        open_ = [minus(open_[0], back.get("metal", EMPTY)), minus(open_[1], front.get("metal", EMPTY))]
+    windows = common(union(open_), seen)
     veils = [common(art.get("veiled", EMPTY), seen) for art in (front, back)]
     veiled = union(veils)
     sides = {}
