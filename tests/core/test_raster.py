@@ -9,7 +9,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 from hypothesis.extra import numpy as arrays
 from pictures import badge, encoded, hills
-from PIL import Image, ImageCms
+from PIL import Image, ImageCms, ImageDraw, ImageFilter
 
 from outlined_glow.core.artwork import Desk, paint, place, read_picture, resolve
 from outlined_glow.core.artwork.painting import natural_width_mm
@@ -102,6 +102,19 @@ def test_the_ground_goes_and_leaves_no_rim() -> None:
         assert {key.colour for key in found.regions} == {"2E1240", "D9B25A", "121212"}
     kept = resolve(source, 30.0, "badge.png")
     assert [note.code for note in kept.notes] == ["plain-ground"]
+
+
+def test_no_rim_is_left_where_the_colour_of_the_ground_is_within_too() -> None:
+    """Of a lossy picture with soft edges, in which white is a colour of the drawing as well."""
+    toadstool = Image.new("RGB", (600, 600), "white")
+    pen = ImageDraw.Draw(toadstool)
+    pen.ellipse((60, 60, 540, 540), fill="#C8102E")
+    pen.ellipse((200, 200, 320, 320), fill="white")
+    data = encoded(toadstool.filter(ImageFilter.GaussianBlur(1)), "JPEG", quality=60)
+    found = resolve(read_picture(data, "t.jpg"), 48.0, "t.jpg", Tones(colours=4, ground="outside"))
+    white, red = sorted(found.regions.values(), key=lambda region: region.area)
+    assert white.area == pytest.approx(np.pi * 60**2, rel=0.02)
+    assert red.area == pytest.approx(np.pi * (240**2 - 60**2), rel=0.01)
 
 
 def test_transparency_is_no_colour() -> None:

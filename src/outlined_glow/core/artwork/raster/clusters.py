@@ -17,8 +17,8 @@ from .read import Pixels
 _BITS = 6
 _STEPS = 1 << _BITS
 _ROUNDS = 25
-#: Clusters nearer than this are one colour (CIEDE2000).
-_SAME = 3.0
+#: Clusters nearer than this are one colour (CIEDE2000); twice so near if one is so small beside the other.
+_SAME, _SMALL = 3.0, 0.15
 #: A pixel that differs from its neighbours by less lies within an even area.
 _EVEN = 16
 #: Pixels from this size, mm, and of no more colours than that are squares that somebody set.
@@ -64,7 +64,7 @@ def find_palette(pixels: Pixels, cells: NDArray[np.int32], wanted: NDArray[np.bo
     weights = np.bincount(cells[calm], minlength=_STEPS**3).astype(float)
     used = np.flatnonzero(weights)
     lab = cell_labs()[used]
-    centres = _joined(_clusters(lab, weights[used], min(count, len(used)), seed))
+    centres = _joined(*_clusters(lab, weights[used], min(count, len(used)), seed))
     table = _nearest(cell_labs(), centres)
     colours = _true_colours(pixels, cells, calm, table, len(centres))
     return Palette(colours, table)
@@ -104,8 +104,11 @@ def _mixed(flat: NDArray[np.uint8], places: NDArray[np.int64], width: int) -> ND
     return out
 
 
-def _clusters(lab: NDArray[np.float64], weights: NDArray[np.float64], count: int, seed: int) -> NDArray[np.float64]:
-    """Lloyd's clusters of weighted points (n, 3), begun far apart from one another by chance with a seed."""
+def _clusters(
+    lab: NDArray[np.float64], weights: NDArray[np.float64], count: int, seed: int
+) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
+    """Lloyd's clusters of weighted points (n, 3), begun far apart from one another by chance with a seed: their middles
+    and weights, the heaviest first."""
     chance = np.random.default_rng(seed)
     # The square root keeps small areas of a colour of their own from drowning.
     pull = np.sqrt(weights)
@@ -123,15 +126,19 @@ def _clusters(lab: NDArray[np.float64], weights: NDArray[np.float64], count: int
         if np.abs(new - centres).max() < 0.02:
             break
         centres = new
-    return centres[np.argsort(-np.bincount(_nearest(lab, centres), weights, len(centres)), kind="stable")]
+    heavy = np.bincount(_nearest(lab, centres), weights, len(centres)).astype(float)
+    order = np.argsort(-heavy, kind="stable")
+    return centres[order], heavy[order]
 
 
-def _joined(centres: NDArray[np.float64]) -> NDArray[np.float64]:
-    kept: list[NDArray[np.float64]] = []
-    for one in centres:
-        if not kept or float(ciede2000(one, np.array(kept)).min()) >= _SAME:
-            kept.append(one)
-    return np.array(kept)
+def _joined(centres: NDArray[np.float64], heavy: NDArray[np.float64]) -> NDArray[np.float64]:
+    """Without those that look like a heavier one; a small one is soon a shade that a lossy file made of it."""
+    kept: list[int] = []
+    for place, one in enumerate(centres):
+        far = ciede2000(one, centres[kept]) if kept else np.array([])
+        if (far >= np.where(heavy[place] < _SMALL * heavy[kept], 2 * _SAME, _SAME)).all():
+            kept.append(place)
+    return centres[kept]
 
 
 def _nearest(lab: NDArray[np.float64], centres: NDArray[np.float64]) -> Labels:

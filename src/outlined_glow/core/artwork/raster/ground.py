@@ -13,6 +13,8 @@ from .clusters import cell_labs
 from .read import Pixels, Raster
 
 Mask = NDArray[np.bool_]
+#: A rim is narrower than so many pixels, and of a colour no farther from the ground's (CIEDE2000).
+_RIM, _LIKE = 7, 15.0
 
 
 def ground_colour(pixels: Pixels) -> tuple[str, float]:
@@ -44,6 +46,17 @@ def _from_outside(same: Mask) -> Mask:
     padded = np.pad(same.astype(np.uint8), 1, constant_values=1)
     cv2.floodFill(padded, None, (0, 0), 2, flags=4)
     return np.asarray(padded[1:-1, 1:-1] == 2)
+
+
+def take_rims(labels: Labels, colours: NDArray[np.uint8], ground: tuple[int, int, int], mark: int) -> None:
+    """Thin rims of a colour like the ground's beside it (`mark`) are the soft edge of what stands there, in place."""
+    far = ciede2000(rgb_to_lab(colours), rgb_to_lab(ground))
+    brush = np.ones((_RIM, _RIM), np.uint8)
+    beside = cv2.dilate((labels == mark).astype(np.uint8), brush)
+    for label in np.flatnonzero(far < _LIKE).tolist():
+        mine = (labels == label).astype(np.uint8)
+        wide = cv2.morphologyEx(mine, cv2.MORPH_OPEN, brush)
+        labels[(mine > wide) & (beside > 0)] = mark
 
 
 def drop_specks(labels: Labels, count: int, smallest_px: float) -> None:

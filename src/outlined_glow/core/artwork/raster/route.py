@@ -22,7 +22,7 @@ from ...watch import ALONE, Watch
 from ..drawing import Note
 from ..resolved import Key, Resolved
 from .clusters import coarse, find_palette, mend_fringes, pixels_are_drawn
-from .ground import away, drop_specks, ground_colour
+from .ground import away, drop_specks, ground_colour, take_rims
 from .read import Raster
 from .tones import Steps, cell_mm, diffuse, least_share, nothing, resampled, screen, tone_field
 
@@ -89,6 +89,7 @@ def _flat(
             # The ground is a colour as long as edges are looked at: they shade into it.
             ground = hex_to_rgb(tones.ground_colour or ground_colour(raster.pixels)[0])
             labels[gone] = len(colours)
+            take_rims(labels, colours, ground, len(colours))
             colours = np.vstack([colours, np.array([ground], np.uint8)])
     watch.at(0.3)
     squares = pixels_are_drawn(raster.pixels, gone, pitch)
