@@ -19,11 +19,11 @@ from .layers import ArtLayers
 _SEEN = 0.02
 #: Words moved stay so far from where they would be cut, mm, which also covers what their place is rounded by.
 _CLEAR = 0.05
-#: How much lower words are tried, and how much further in along an edge, mm; corners of a hull that are moved.
+#: By how much words are tried lower, and how much further in along an edge, mm.
 _LOWER = (0.9, 0.8, 0.7, 0.6, 0.5)
 _FURTHER = (0.25, 0.5, 1.0, 1.5, 2.0, 3.0, 4.0, 6.0)
-_HULL = 0.05
-_MOST_PLACES = 4
+#: How finely the outer corners of words are taken, mm, and in how many parts of the board a place is tried.
+_HULL, _MOST_PLACES = 0.05, 4
 
 
 def cut_off_findings(
