@@ -95,6 +95,13 @@ def test_drawn_pixels_stay_squares() -> None:
         assert found["3C1E0A"].area == pytest.approx(44, rel=1e-9 if exact else 0.01)
 
 
+def test_a_mark_that_a_sample_would_miss_is_found() -> None:
+    pixels = np.zeros((2100, 2100, 4), np.uint8)
+    pixels[101:1901, 1001] = (200, 30, 40, 255)
+    found = resolve(read_picture(encoded(pixels), "line.png"), 20.0, "line.png")
+    assert {key.colour: round(region.area) for key, region in found.regions.items()} == {"C81E28": 1800}
+
+
 def test_the_ground_goes_and_leaves_no_rim() -> None:
     source = read_picture(encoded(badge(300)), "badge.png")
     for ground in ("outside", "everywhere"):

@@ -76,6 +76,9 @@ def _calm(pixels: Pixels, wanted: NDArray[np.bool_] | None) -> NDArray[np.bool_]
     step = max(1, int(np.sqrt(height * width / _SAMPLE)))
     out = np.zeros((height, width), bool)
     out[::step, ::step] = True if wanted is None else wanted[::step, ::step]
+    if wanted is not None and not out.any():
+        # So little is wanted that the sample fell beside it.
+        out = wanted.copy()
     brush = np.ones((3, 3), np.uint8)
     steps = cv2.dilate(pixels, brush) - cv2.erode(pixels, brush)
     uneven = (steps[..., 0] >= _EVEN) | (steps[..., 1] >= _EVEN) | (steps[..., 2] >= _EVEN)
