@@ -207,14 +207,29 @@ def test_a_diffused_grey_has_that_share_of_dots() -> None:
             assert got == pytest.approx(share, abs=0.02 if kernel != "crisp" else 0.15)
 
 
+@pytest.mark.parametrize("how", ["diffuse", "screen"])
+def test_a_grainy_white_ground_stays_without_dots(how: str) -> None:
+    grey = np.full((200, 200), 246.0)
+    grey[60:140, 60:140] = np.linspace(20, 160, 80)
+    grey = np.clip(grey + np.random.default_rng(2).normal(0, 4, grey.shape), 0, 255).astype(np.uint8)
+    found = resolve(read_picture(encoded(grey), "x.png"), 40.0, "x.png", Tones(how=how), DESK)  # type: ignore[arg-type]
+    (white,) = [region for key, region in found.regions.items() if key.word == "ink"]
+    ground = shapely.box(0, 0, 200, 200).difference(shapely.box(50, 50, 150, 150))
+    assert ground.difference(white).area < 2e-3 * ground.area
+    assert len(found.regions) == 4, "and the shade within has all its tones"
+
+
 def test_a_plain_loop_diffuses_the_same() -> None:
-    wanted = np.random.default_rng(5).random((17, 23))
+    wanted = np.clip(np.random.default_rng(5).random((17, 23)) * 1.2 - 0.1, 0, 1)
     steps = Steps.of((("ink", "FFFFFF"), ("metal", "888888"), ("mask", "000000")))
     light = np.array(steps.light)
     for kernel, spread in KERNELS.items():
         values, out = wanted.copy(), np.zeros((17, 23), np.uint8)
         for y in range(17):
             for x in range(23):
+                if wanted[y, x] in (0, 1):
+                    out[y, x] = 2 * wanted[y, x]
+                    continue
                 out[y, x] = int(np.searchsorted((light[1:] + light[:-1]) / 2, values[y, x]))
                 error = np.clip(values[y, x] - light[out[y, x]], -0.5, 0.5)
                 for dx, dy, part in spread:

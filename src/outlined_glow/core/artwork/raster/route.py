@@ -191,6 +191,8 @@ def _toned(
         labels = nothing(diffuse(wanted, steps, tones.kernel), gone)
         found = trace(labels, 0.0, None, watch.part(0.4, 1.0))
     else:
+        # Grain within a cell would tear its dot.
+        wanted = np.asarray(cv2.GaussianBlur(wanted, (0, 0), CELL_PX / 4), float)
         labels, over = screen(wanted, steps, tones, CELL_PX, least_share(tones, dot, cell))
         labels = nothing(labels, gone)
         found = trace(labels, 0.12, crossing(over), watch.part(0.4, 1.0))

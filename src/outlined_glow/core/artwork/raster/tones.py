@@ -15,6 +15,10 @@ from .read import Pixels
 
 Field = NDArray[np.float64]
 
+#: The share of the lightness at either end that is as good as black or white.
+_ENDS = 0.03
+#: Dots over which a grain is averaged before the darkest and the lightest are taken.
+_GRAIN = 5
 #: Where a pixel's error goes, (x, y, share): the whole of it to near ones, to far ones too, or three quarters, crisper.
 KERNELS: dict[str, tuple[tuple[int, int, float], ...]] = {
     "near": ((1, 0, 7 / 16), (-1, 1, 3 / 16), (0, 1, 5 / 16), (1, 1, 1 / 16)),
@@ -62,10 +66,15 @@ def least_share(tones: Tones, dot_mm: float, cell: float) -> float:
 
 
 def tone_field(pixels: Pixels, gone: NDArray[np.bool_] | None, steps: Steps) -> Field:
-    """Linear luminance (h, w) wanted of the board: the picture's lightness, stretched over that of the steps."""
+    """Linear luminance (h, w) wanted of the board: the picture's lightness, stretched over that of the steps.
+
+    A little of it at either end is taken for the end, so that a white ground stays without dots, whatever its grain.
+    """
     lightness = rgb_to_lab(pixels)[..., 0]
-    seen = lightness if gone is None or gone.all() else lightness[~gone]
+    even = cv2.blur(lightness, (_GRAIN, _GRAIN))
+    seen = even if gone is None or gone.all() else even[~gone]
     low, high = np.percentile(seen, [1, 99])
+    low, high = low + _ENDS * (high - low), high - _ENDS * (high - low)
     share = np.clip((lightness - low) / max(high - low, 1e-6), 0, 1) if high - low > 1e-6 else np.full(lightness.shape, 0.5)
     dark, bright = (_lightness(value) for value in (steps.light[0], steps.light[-1]))
     return _luminance(dark + share * (bright - dark))
@@ -88,6 +97,7 @@ def _luminance(lightness: Field) -> Field:
 def diffuse(wanted: Field, steps: Steps, kernel: str) -> Labels:
     """Each dot's step (h, w), the error of each handed on to its neighbours.
 
+    What is as dark or as light as can be takes no error and hands none on: a white ground gathers no dots.
     Dots whose errors do not depend on one another lie on slanted lines and are done together.
     """
     spread = KERNELS[kernel]
@@ -100,14 +110,16 @@ def diffuse(wanted: Field, steps: Steps, kernel: str) -> Labels:
     out = np.zeros((height, width), np.uint8)
     light = np.array(steps.light)
     middles = (light[1:] + light[:-1]) / 2
+    at_end = (wanted <= light[0]) | (wanted >= light[-1])
     for line in range(width + slant * (height - 1)):
         first = max(0, -(-(line - width + 1) // slant))
         rows = np.arange(first, min(height - 1, line // slant) + 1)
         columns = line - slant * rows
-        here = values[rows, columns + reach]
+        full = at_end[rows, columns]
+        here = np.where(full, wanted[rows, columns], values[rows, columns + reach])
         step = np.searchsorted(middles, here)
         out[rows, columns] = step
-        error = np.clip(here - light[step], -0.5, 0.5)
+        error = np.where(full, 0.0, np.clip(here - light[step], -0.5, 0.5))
         for x, y, share in spread:
             values[rows + y, columns + reach + x] += error * share
     return out
