@@ -83,6 +83,10 @@ def test_drawn_pixels_stay_squares() -> None:
     face[4:6, 3], face[4:6, 8], face[8, 3:9] = (20, 20, 20), (20, 20, 20), (200, 60, 60)
     work = Compiler().compile(new_project(encoded(face), "f.png", width_mm=12.0))
     assert picture_facts(work, 1).fineness == "1 dots/mm, squares"
+    for tones, upright in ((Tones(), True), (Tones(smooth_mm=0.5), False)):
+        regions = resolve(read_picture(encoded(face), "f.png"), 12.0, "f.png", tones).regions.values()
+        sides = np.concatenate([np.diff(shapely.get_coordinates(ring), axis=0) for ring in shapely.get_rings(list(regions))])
+        assert bool((np.abs(sides).min(axis=1) < 1e-9).all()) is upright, "only who evens it out rounds its corners"
     for times, exact in ((1, True), (8, False)):
         # Enlarged, a soft rim of half a large pixel is still within what one sees, and corners are found as in any picture.
         large = np.repeat(np.repeat(face, times, 0), times, 1)

@@ -92,7 +92,8 @@ def _flat(
             take_rims(labels, colours, ground, len(colours))
             colours = np.vstack([colours, np.array([ground], np.uint8)])
     watch.at(0.3)
-    squares = pixels_are_drawn(raster.pixels, gone, pitch)
+    # Whoever evens a picture out wants no squares.
+    squares = pixels is raster.pixels and pixels_are_drawn(pixels, gone, pitch)
     if not squares:
         mend_fringes(labels, pixels, colours)
     if ground is not None:
