@@ -123,6 +123,10 @@ def test_letters_that_the_face_lacks_are_told_of_and_left_out() -> None:
     done = apply_values(project, remedy.edit or "", dict(remedy.values), (0.0, 0.0))
     assert done.design.artwork.words[0].text == "rain or shine"
     assert "letters-missing" not in found(done)
+    gone = apply_values(plate, "add-words", {**words, "text": "e\u0301 \u0915\u093c"}, (0.0, 0.0))
+    remedy = found(gone)["letters-missing"].remedies[0]
+    bare = apply_values(gone, remedy.edit or "", dict(remedy.values), (0.0, 0.0))
+    assert "letters-missing" not in found(bare), "what is left out is gone, composed or not"
     greek = apply_values(plate, "add-words", {**words, "text": "Ωμέγα, мир, cafe\u0301"}, (0.0, 0.0))
     assert "letters-missing" not in found(greek)
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import unicodedata
 from collections.abc import Sequence
 
 import shapely
@@ -90,7 +91,8 @@ def _boxed_words(words: Sequence[Added]) -> list[Finding]:
         if not lacking:
             continue
         text = f"The face has no “{lacking[:12]}”; boxes stand for it in “{one.text}”."
-        rest = " ".join("".join(letter for letter in one.text if letter not in lacking).split())
+        whole = unicodedata.normalize("NFC", one.text)
+        rest = " ".join("".join(letter for letter in whole if letter not in lacking).split())
         without = Remedy(f"leave out “{lacking[:12]}”", "set-words", (("number", number), ("text", rest)))
         drawn = Remedy("draw it in a picture, with a font that has it")
         out.append(Finding("letters-missing", "warning", "artwork", text, x, y, layer=f"{one.side} legend",

@@ -96,7 +96,13 @@ class Face:
 
     def lacks(self, text: str) -> str:
         """The letters of a text that this face has not, each once: boxes would stand for them."""
-        return "".join(one for one in dict.fromkeys(unicodedata.normalize("NFC", text)) if not self._has(one))
+        letters = dict.fromkeys(unicodedata.normalize("NFC", text))
+        return "".join(one for one in letters if not self._has(one) and not self._composes(one))
+
+    def _composes(self, letter: str) -> bool:
+        """Whether shaping makes it of a letter and its marks."""
+        parts = unicodedata.normalize("NFD", letter)
+        return len(parts) > 1 and all(map(self._has, parts))
 
     def _has(self, letter: str) -> bool:
         # What is not seen (blanks, joiners, marks of direction) needs no drawing.
