@@ -269,6 +269,12 @@ def test_compressed_and_natural_size() -> None:
     drawing = read_picture(packer.compress(text) + packer.flush(), "x.svgz")
     assert natural_width_mm(drawing) == pytest.approx(70, abs=1e-6)
     assert paint(drawing, 35, "x").size == pytest.approx((35, 25))
+    for side in ('width="70mm"', 'height="50mm"'):
+        one = read_picture(f'{HEAD} {side} viewBox="0 0 140 100"><rect width="140" height="100"/></svg>'.encode(), "x.svg")
+        assert natural_width_mm(one) == pytest.approx(70, abs=1e-6), "the other side follows"
+    for size in ('width="140" height="100"', 'width="140px"', ""):
+        pixels = read_picture(f'{HEAD} {size} viewBox="0 0 140 100"><rect width="140" height="100"/></svg>'.encode(), "x.svg")
+        assert natural_width_mm(pixels) is None, "pixels are no size"
 
 
 def test_what_lies_off_the_page_is_not_seen() -> None:

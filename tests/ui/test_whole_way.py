@@ -141,6 +141,28 @@ def drop(widget, path: Path) -> None:  # type: ignore[no-untyped-def]
     widget.dropEvent(event)
 
 
+def test_a_picture_dropped_keeps_its_own_size_unless_a_width_was_said(start: Hand, tmp_path: Path) -> None:
+    own = tmp_path / "own.svg"
+    own.write_text('<svg xmlns="http://www.w3.org/2000/svg" width="42mm" viewBox="0 0 9 6"><rect width="9" height="6"/></svg>')
+    icon = tmp_path / "icon.svg"
+    icon.write_text('<svg xmlns="http://www.w3.org/2000/svg" width="24" viewBox="0 0 9 6"><rect width="9" height="6"/></svg>')
+    field = start.window.start.zone.width_field
+    for path, typed, wide in ((own, None, 42), (icon, None, 60), (own, "30", 30), (own, "", 42)):
+        if typed == "":
+            field.setFocus()
+            field.selectAll()
+            QTest.keyClick(field, Qt.Key.Key_Delete)
+            QTest.keyClick(field, Qt.Key.Key_Return)
+        elif typed is not None:
+            start.type_in(field, typed)
+        drop(start.window.start.zone, path)
+        start.settle()
+        assert start.window.session.work.painted.size[0] == pytest.approx(wide)
+        assert not field.property("wrong")
+        start.window.session.close_project()
+        start.settle()
+
+
 def test_a_picture_dropped_and_a_broken_one_refused(start: Hand, sign_file: Path, tmp_path: Path) -> None:
     bad = tmp_path / "broken.svg"
     bad.write_text("<svg><rect")

@@ -131,13 +131,17 @@ class Written:
 
 @dataclass(frozen=True, eq=False)
 class Drawing:
-    """All items with the page (root units) and the millimetres that a root unit claims to be."""
+    """All items with the page (root units) and the millimetres that a root unit claims to be.
+
+    `sized`: whether the file says so itself, and not only its pixels do, whose size means nothing.
+    """
 
     paths: tuple[Item, ...]
     page: tuple[float, float]
     mm_per_unit: float
     notes: tuple[Note, ...] = field(default=())
     words: tuple[Written, ...] = ()
+    sized: bool = True
 
     @property
     def shaded(self) -> bool:

@@ -215,11 +215,11 @@ def compose(placed: Sequence[Painted]) -> Painted:
 
 
 def natural_width_mm(source: Source) -> float | None:
-    """The painted width the picture claims by its own units, if that is a sensible board."""
+    """The painted width the picture claims by real units of its own, if that is a sensible board."""
     if isinstance(source, Raster):
         width = source.page[0] * source.mm_per_px if source.mm_per_px else 0.0
     else:
-        extent = _extent(source)
+        extent = _extent(source) if source.sized else None
         width = extent * source.mm_per_unit if extent else 0.0
     return width if 5 <= width <= 400 else None
 

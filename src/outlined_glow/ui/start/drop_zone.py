@@ -54,11 +54,13 @@ class DropZone(QFrame):
         row.addWidget(label("painted width", "quiet"))
         self.width_field = QuantityField("mm", "mm", step=5)
         self.width_field.setObjectName("field")
-        self.width_field.setFixedWidth(92)
+        self.width_field.setFixedWidth(104)
         self.width_field.setAccessibleName("painted width of the picture")
-        self.width_field.show_value(60.0)
-        self.chosen_width: float = 60.0
+        self.width_field.setPlaceholderText("its own")
+        self.width_field.setToolTip("what the file says of its size in mm or inches; 60 mm where it says nothing")
+        self.chosen_width: float | None = None
         self.width_field.committed.connect(self._width)
+        self.width_field.textEdited.connect(self._forget)
         row.addWidget(self.width_field)
         row.addStretch(1)
         column.addLayout(row)
@@ -68,6 +70,11 @@ class DropZone(QFrame):
         if 1 <= value <= 1000:
             self.chosen_width = value
         self.width_field.show_value(self.chosen_width)
+
+    def _forget(self, text: str) -> None:
+        if not text.strip():
+            self.chosen_width = None
+            self.width_field.setModified(False)
 
     def dragEnterEvent(self, event: QDragEnterEvent | None) -> None:
         mime = event.mimeData() if event is not None else None

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+import re
 from collections.abc import Iterable
 from dataclasses import replace
 
@@ -33,6 +34,8 @@ _FAR = 1e7
 _LABEL = "{http://www.inkscape.org/namespaces/inkscape}label"
 #: Pictures within pictures within pictures.
 _DEEPEST = 3
+#: A length in units that are real, other than pixels.
+_REAL = re.compile(r"\d\s*(mm|cm|in|pt|pc|q)\s*$", re.IGNORECASE)
 
 
 def read_svg(data: bytes, name: str, depth: int = 0) -> Drawing:
@@ -63,8 +66,11 @@ class _Reader:
     def drawing(self) -> Drawing:
         box = numbers(self._root.get("viewBox"))
         fallback = (box[2], box[3]) if len(box) == 4 else (300.0, 150.0)
-        width = length(self._root.get("width"), fallback[0], fallback[0])
-        height = length(self._root.get("height"), fallback[1], fallback[1])
+        sides = self._root.get("width"), self._root.get("height")
+        width, height = (length(side, own, own) for side, own in zip(sides, fallback, strict=True))
+        if len(box) == 4 and min(box[2:]) > 0 and (sides[0] is None) != (sides[1] is None):
+            # The side that is not said follows from the other by the box.
+            width, height = (height * box[2] / box[3], height) if sides[0] is None else (width, width * box[3] / box[2])
         matrix = viewport_matrix(box, 0, 0, width, height, self._root.get("preserveAspectRatio"))
         if matrix is None:
             raise Trouble(f"“{self.name}” has an empty view box; give it a width and a height.")
@@ -73,7 +79,8 @@ class _Reader:
         items = self.items(self._root, Place(matrix, style, view))
         for problem in self.cascade.problems:
             self.note("style-not-read", f"Not understood and left out: {problem}.")
-        return Drawing(items, (width, height), 25.4 / 96, tuple(self._notes.values()), tuple(self._words))
+        sized = any(_REAL.search(side or "") for side in sides)
+        return Drawing(items, (width, height), 25.4 / 96, tuple(self._notes.values()), tuple(self._words), sized)
 
     def wrote(self, words: Written) -> None:
         self._words.append(words)
