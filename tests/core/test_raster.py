@@ -166,7 +166,7 @@ def test_orientation_resolution_profile_and_frames() -> None:
     turned[0x0112] = 6
     raster = read_raster(encoded(badge(160), "JPEG", exif=turned, dpi=(254, 254)), "x.jpg")
     assert raster.page == (120, 160)
-    assert natural_width_mm(raster) == pytest.approx(12, rel=0.01)
+    assert natural_width_mm(raster, "x.png") == pytest.approx(12, rel=0.01)
     lab_like = ImageCms.ImageCmsProfile(ImageCms.createProfile("sRGB")).tobytes()
     assert not read_raster(encoded(badge(40), icc_profile=lab_like), "x.png").notes
     broken = read_raster(encoded(badge(40), icc_profile=b"no profile"), "x.png")
@@ -179,7 +179,7 @@ def test_a_huge_picture_is_averaged_down_and_keeps_its_size() -> None:
     raster = read_raster(encoded(badge(9000, 1), dpi=(1000, 1000)), "huge.png")
     assert raster.size_px == (9000, 6750)
     assert raster.page == (3000, 2250)
-    assert natural_width_mm(raster) == pytest.approx(228.6, rel=1e-3)
+    assert natural_width_mm(raster, "x.png") == pytest.approx(228.6, rel=1e-3)
 
 
 def test_a_threshold_parts_dark_from_light() -> None:

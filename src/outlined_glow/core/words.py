@@ -15,3 +15,13 @@ def printable(text: str, instead: str = "?") -> str:
     'two lines'
     """
     return _UNPRINTABLE.sub(instead, text)
+
+
+def short(text: str, most: int = 60) -> str:
+    """The text on one line and no longer than `most` characters, for a message about it.
+
+    >>> short("a" * 70, 5)
+    'aaaa…'
+    """
+    line = printable(text[: 4 * most], " ").strip()
+    return line if len(line) <= most and len(text) <= 4 * most else line[: most - 1].rstrip() + "…"

@@ -16,7 +16,7 @@ from ..geometry.flatten import flatten_cubics
 from ..geometry.regions import EMPTY, clean, common, minus, union, valid
 from ..project import Tones
 from ..watch import Watch
-from .drawing import Drawn, Item, Layer, Note, Paint, Pasted, Points, Shade
+from .drawing import Drawn, Item, Layer, Mask, Note, Paint, Pasted, Points, Shade
 from .limits import refuse_tangle
 from .raster import Desk, Raster, resolve_raster
 from .resolved import OUTLINE, Key
@@ -140,12 +140,12 @@ class Areas:
             found = [Piece(key, area, 1.0) for key, area in shown.items()]
         return [Piece(key, area, own * alpha) for key, area, own in found]
 
-    def _light(self, mask: Sequence[Item]) -> BaseGeometry:
+    def _light(self, mask: Mask) -> BaseGeometry:
         """Where a mask lets things be seen: light and solid for at least half."""
-        shown = resolve_painting([((piece.key, piece.alpha), piece.area) for piece in self.pieces(mask)], self._watch)
+        shown = resolve_painting([((piece.key, piece.alpha), piece.area) for piece in self.pieces(mask.items)], self._watch)
         kept = []
         for (key, alpha), area in shown.items():
-            light = float(to_linear(hex_to_rgb(key.colour)) @ (0.2126, 0.7152, 0.0722))
+            light = 1.0 if mask.by_alpha else float(to_linear(hex_to_rgb(key.colour)) @ (0.2126, 0.7152, 0.0722))
             if light**0.5 * alpha >= 0.5:
                 kept.append(area)
         return union(kept)

@@ -90,15 +90,23 @@ class Pasted:
 
 
 @dataclass(frozen=True, eq=False)
+class Mask:
+    """What lets things be seen where its items are light or, `by_alpha`, solid."""
+
+    items: tuple[Item, ...]
+    by_alpha: bool = False
+
+
+@dataclass(frozen=True, eq=False)
 class Layer:
     """Items seen together: within every one of `clips` and `masks`, `alpha` solid, and known by a `word` if one is given.
 
-    A clip is the area of its items, a mask that where its items are light (or, `by_alpha`, solid).
+    A clip is the area of its items.
     """
 
     items: tuple[Item, ...]
     clips: tuple[tuple[Item, ...], ...] = ()
-    masks: tuple[tuple[Item, ...], ...] = ()
+    masks: tuple[Mask, ...] = ()
     alpha: float = 1.0
     word: str = ""
 

@@ -12,19 +12,29 @@ from collections.abc import Iterable, Iterator
 from typing import Any
 
 import numpy as np
+import shapely
+from shapely.geometry import Polygon
 
 from ..errors import Trouble
+from ..geometry.flatten import flatten_cubics
+from ..words import short
 from .drawing import Drawing, Drawn, Item, Layer, Note, Paint, Points, Stroke, Subpath
 from .limits import refuse_segments, refuse_shapes
 from .named import layer_word
+from .spline import cubics
 
 _MOST_BYTES = 100_000_000
 _MOST_ENTITIES = 60_000
 _DEEPEST = 12
 #: Ends nearer than this share of the drawing's size are one.
 _JOIN = 2e-5
-#: Millimetres of a drawing unit by $INSUNITS (0: none said, taken as millimetres).
-_UNITS = {0: 1.0, 1: 25.4, 2: 304.8, 4: 1.0, 5: 10.0, 6: 1000.0, 8: 25.4e-6, 9: 0.0254, 10: 914.4, 13: 1e-3, 14: 100.0}
+#: Millimetres of a drawing unit by $INSUNITS; 0 says nothing.
+_UNITS = {1: 25.4, 2: 304.8, 3: 1609344.0, 4: 1.0, 5: 10.0, 6: 1000.0, 7: 1e6, 8: 25.4e-6, 9: 0.0254, 10: 914.4,
+          11: 1e-7, 12: 1e-6, 13: 1e-3, 14: 100.0, 15: 1e4, 16: 1e5, 21: 304.8006, 22: 25.40005, 23: 914.4018}  # fmt: skip
+#: An arc is made of so many cubics at least: a radius of 500 mm then errs by less than 1 um.
+_ARCS = 12
+#: Two outlines are the same one drawn twice if they differ by less than this share of their area.
+_SAME_AREA = 1e-3
 _MARGIN = 1.0
 #: What reading and unfolding damaged entities may raise.
 _DAMAGE = (OSError, ValueError, LookupError, TypeError, AttributeError, EOFError, RecursionError, ArithmeticError,
@@ -70,10 +80,20 @@ class _Reader:
         self._outlines: dict[tuple[str, str], list[Subpath]] = {}
         self._open: dict[tuple[str, str, float], list[Subpath]] = {}
         self._areas: list[tuple[str, Drawn]] = []
+        self._scale = self._unit()
+
+    def _unit(self) -> float:
+        """Millimetres of a drawing unit."""
+        code = self._document.header.get("$INSUNITS", 0)
+        scale = _UNITS.get(int(code)) if isinstance(code, int | float) else None
+        if scale is None:
+            words = f"“{self._name}” does not say its unit of length. 1 unit is taken as 1 mm."
+            self._notes["unit"] = Note("unit-not-stated", words)
+        return scale or 1.0
 
     def drawing(self) -> Drawing:
-        code = self._document.header.get("$INSUNITS", 0)
-        scale = _UNITS.get(int(code) if isinstance(code, int | float) else 0, 1.0)
+        scale = self._scale
+        self._tell_sheets()
         self._walk(self._document.modelspace(), 0)
         self._join()
         items = self._items()
@@ -93,6 +113,12 @@ class _Reader:
             placed.append(Layer((one,), word=word) if word else one)
         page = (float(high[0] - low[0]), float(high[1] - low[1]))
         return Drawing(tuple(placed), page, scale, tuple(self._notes.values()))
+
+    def _tell_sheets(self) -> None:
+        for layout in self._document.layouts:
+            if layout.name != "Model" and any(one.dxftype() != "VIEWPORT" for one in layout):
+                words = f"The sheet “{short(layout.name, 30)}” (paper space) is not drawn; the model is."
+                self._notes.setdefault("sheet", Note("element-not-drawn", words))
 
     def _walk(self, entities: Iterable[Any], depth: int) -> None:
         for entity in entities:
@@ -114,13 +140,19 @@ class _Reader:
         if entity.dxf.get("invisible", 0) or entity.dxf.get("paperspace", 0):
             return True
         layers = self._document.layers
-        name = entity.dxf.get("layer", "0")
+        name = _layer_of(entity)
         if name not in layers:
             return False
         layer = layers.get(name)
-        return bool(layer.is_off() or layer.is_frozen())
+        if layer.is_off() or layer.is_frozen():
+            words = f"The layer “{name}” is off or frozen in “{self._name}”. It is left out."
+            self._notes.setdefault(f"off {name}", Note("layer-hidden", words))
+            return True
+        return False
 
     def _insert(self, entity: Any, depth: int) -> None:
+        if entity.attribs:
+            self._lost(entity.attribs[0])
         try:
             if entity.mcount > 1:
                 for one in entity.multi_insert():
@@ -135,34 +167,72 @@ class _Reader:
 
     def _lost(self, entity: Any) -> None:
         kind = entity.dxftype()
-        words = (
-            f"{kind.capitalize()} entities are not drawn; explode them to lines first (layer “{entity.dxf.get('layer', '0')}”)."
-        )
+        words = f"{kind} entities are not drawn (layer “{_layer_of(entity)}”). Explode them to lines first."
         self._notes.setdefault(f"lost {kind}", Note("element-not-drawn", words))
 
     def _entity(self, entity: Any, kind: str) -> None:
-        from ezdxf import path
-
-        key = (entity.dxf.get("layer", "0"), self._colour(entity))
         try:
+            key = (_layer_of(entity), self._colour(entity))
             if kind in ("HATCH", "MPOLYGON"):
-                paths = [_subpath(one, True) for one in path.from_hatch(entity)]
-                self._area(key, [one for one in paths if one is not None])
+                self._hatch(entity, key)
             elif kind in ("SOLID", "TRACE", "3DFACE"):
                 corners = np.array([(v.x, v.y) for v in entity.wcs_vertices(close=False)], float)
                 self._area(key, [_polygon(corners)])
             elif kind in ("LINE", "LWPOLYLINE", "POLYLINE", "ARC", "CIRCLE", "ELLIPSE", "SPLINE", "HELIX"):
-                for one in path.make_path(entity).sub_paths():
-                    subpath = _subpath(one, bool(one.is_closed) or bool(getattr(entity, "closed", False)))
-                    if subpath is not None:
-                        self._line(key, self._weight(entity), subpath)
-            elif kind not in ("POINT", "XLINE", "RAY", "VIEWPORT", "ATTDEF", "SEQEND", "VERTEX", "ATTRIB"):
+                self._curve(entity, kind, key)
+            elif kind not in ("VIEWPORT", "ATTDEF", "SEQEND", "VERTEX"):
                 self._lost(entity)
         except Trouble:
             raise
         except _DAMAGE:
-            words = f"A damaged {kind.lower()} is left out (layer “{key[0]}”)."
+            words = f"A damaged {kind.lower()} is left out (layer “{_layer_of(entity)}”)."
             self._notes.setdefault(f"damaged {kind}", Note("path-damaged", words))
+
+    def _hatch(self, entity: Any, key: tuple[str, str]) -> None:
+        from ezdxf import path
+
+        if not entity.dxf.get("solid_fill", 1) or getattr(entity, "gradient", None) is not None:
+            words = f"A hatch pattern or gradient is drawn solid (layer “{key[0]}”)."
+            self._notes.setdefault("hatch", Note("paint-flattened", words))
+        paths = [_subpath(one, True) for one in path.from_hatch(entity)]
+        self._area(key, [one for one in paths if one is not None])
+
+    def _curve(self, entity: Any, kind: str, key: tuple[str, str]) -> None:
+        from ezdxf import path
+
+        if str(entity.dxf.get("linetype", "BYLAYER")).upper() not in ("BYLAYER", "BYBLOCK", "CONTINUOUS"):
+            words = f"Dashed lines are drawn solid (layer “{key[0]}”)."
+            self._notes.setdefault("dashes", Note("dashes-ignored", words))
+        if kind in ("SPLINE", "HELIX"):
+            self._line(key, self._weight(entity), _spline(entity))
+            return
+        if kind in ("LWPOLYLINE", "POLYLINE") and self._wide(entity, kind, key):
+            return
+        for one in path.make_path(entity, segments=_ARCS).sub_paths():
+            subpath = _subpath(one, bool(one.is_closed) or bool(getattr(entity, "closed", False)))
+            if subpath is not None:
+                self._line(key, self._weight(entity), subpath)
+
+    def _wide(self, entity: Any, kind: str, key: tuple[str, str]) -> bool:
+        """A polyline with a width of its own is an area, whether it is closed or not; whether it was one."""
+        from ezdxf import path
+        from ezdxf.render.trace import TraceBuilder
+
+        widths = _widths(entity, kind)
+        if not widths or max(widths) <= 0:
+            return False
+        if max(widths) - min(widths) <= 1e-9 * max(widths):
+            rows = [_subpath(one, bool(one.is_closed)) for one in path.make_path(entity, segments=_ARCS).sub_paths()]
+            line = tuple(row for row in rows if row is not None)
+            self._counted(line)
+            stroke = Stroke(max(widths), "butt", "miter", 10.0)
+            self._add(key[0], Drawn(line, np.eye(2, 3), None, "nonzero", Paint(key[1]), stroke))
+            return True
+        elevation = entity.dxf.get("elevation", 0.0)
+        height = float(elevation if isinstance(elevation, int | float) else elevation[2])
+        for corners in TraceBuilder.from_polyline(entity, 128).faces_wcs(entity.ocs(), height):
+            self._area(key, [_polygon(np.array([(v.x, v.y) for v in (*corners, corners[0])], float))])
+        return True
 
     def _colour(self, entity: Any) -> str:
         from ezdxf import colors
@@ -170,7 +240,7 @@ class _Reader:
         true = entity.dxf.get("true_color", None)
         if true is None:
             index = int(entity.dxf.get("color", 256))
-            name = entity.dxf.get("layer", "0")
+            name = _layer_of(entity)
             if index in (0, 256) and name in self._document.layers:
                 layer = self._document.layers.get(name)
                 true, index = layer.dxf.get("true_color", None), abs(int(layer.dxf.get("color", 7)))
@@ -183,11 +253,10 @@ class _Reader:
     def _weight(self, entity: Any) -> float:
         """Line weight in drawing units: hundredths of a millimetre, 0.25 mm unless said."""
         weight = int(entity.dxf.get("lineweight", -1))
-        name = entity.dxf.get("layer", "0")
+        name = _layer_of(entity)
         if weight == -1 and name in self._document.layers:
             weight = int(self._document.layers.get(name).dxf.get("lineweight", -3))
-        code = self._document.header.get("$INSUNITS", 0)
-        return (weight if weight > 0 else 25) / 100 / _UNITS.get(int(code), 1.0)
+        return (weight if weight > 0 else 25) / 100 / self._scale
 
     def _counted(self, subpaths: Iterable[Subpath]) -> None:
         self._segments += sum(len(one.curves) for one in subpaths)
@@ -196,8 +265,11 @@ class _Reader:
     def _area(self, key: tuple[str, str], subpaths: list[Subpath]) -> None:
         self._counted(subpaths)
         if subpaths:
-            self._areas.append((key[0], Drawn(tuple(subpaths), np.eye(2, 3), Paint(key[1]), "evenodd")))
-            refuse_shapes(len(self._areas), self._name)
+            self._add(key[0], Drawn(tuple(subpaths), np.eye(2, 3), Paint(key[1]), "evenodd"))
+
+    def _add(self, layer: str, drawn: Drawn) -> None:
+        self._areas.append((layer, drawn))
+        refuse_shapes(len(self._areas), self._name)
 
     def _line(self, key: tuple[str, str], weight: float, subpath: Subpath) -> None:
         self._counted([subpath])
@@ -215,7 +287,7 @@ class _Reader:
         near = _JOIN * max(1e-9, float(np.ptp(points, axis=0).max()))
         for (layer, colour, weight), rows in self._open.items():
             rest = []
-            for chain in _chains(rows, near):
+            for chain in _chains(_once(rows, near), near):
                 if chain.closed:
                     self._outlines.setdefault((layer, colour), []).append(chain)
                 else:
@@ -225,7 +297,8 @@ class _Reader:
     def _items(self) -> list[tuple[str, Drawn]]:
         """Outlines under areas under lines, each layer's outlines together so that one inside another is a hole."""
         eye = np.eye(2, 3)
-        out = [(key[0], Drawn(tuple(rows), eye, Paint(key[1]), "evenodd")) for key, rows in self._outlines.items() if rows]
+        apart = {key: _apart(rows) for key, rows in self._outlines.items()}
+        out = [(key[0], Drawn(tuple(rows), eye, Paint(key[1]), "evenodd")) for key, rows in apart.items() if rows]
         out.sort(key=lambda one: -_spread(one[1]))
         out += self._areas
         for (layer, colour, weight), rows in self._open.items():
@@ -238,6 +311,72 @@ class _Reader:
 def _spread(drawn: Drawn) -> float:
     points = np.vstack([one.controls for one in drawn.subpaths])
     return float(np.prod(np.ptp(points, axis=0)))
+
+
+def _layer_of(entity: Any) -> str:
+    return str(entity.dxf.get("layer", "0"))
+
+
+def _widths(entity: Any, kind: str) -> list[float]:
+    """The widths at the ends of a polyline's segments; none for one that lies in space."""
+    if kind == "LWPOLYLINE":
+        if entity.dxf.get("const_width", 0):
+            return [float(entity.dxf.const_width)]
+        return [float(width) for _, _, start, end, _ in entity.lwpoints for width in (start, end)]
+    if not entity.is_2d_polyline:
+        return []
+    start, end = entity.dxf.get("default_start_width", 0.0), entity.dxf.get("default_end_width", 0.0)
+    rows = [(one.dxf.get("start_width", start), one.dxf.get("end_width", end)) for one in entity.vertices]
+    return [float(width) for row in rows for width in row]
+
+
+def _spline(entity: Any) -> Subpath:
+    """A spline as it is defined, over the domain of its knots."""
+    curve = entity.construction_tool()
+    controls = np.array([(one.x, one.y) for one in curve.control_points], float)
+    start, curves = cubics(controls, np.array(curve.knots(), float), int(curve.degree), np.array(curve.weights(), float))
+    _refuse_far(np.vstack([start[None], curves.reshape(-1, 2)]))
+    size = float(np.ptp(curves.reshape(-1, 2), axis=0).max())
+    meets = float(np.hypot(*(curves[-1, 2] - start))) < 1e-6 * max(size, 1e-12)
+    return Subpath(start, curves, bool(entity.closed) or meets)
+
+
+def _refuse_far(points: Points) -> None:
+    if not np.isfinite(points).all() or np.abs(points).max(initial=0) > 1e7:
+        raise ValueError("a place beyond reason")
+
+
+def _once(rows: list[Subpath], near: float) -> list[Subpath]:
+    """Open lines, each once: drawn a second time, there or back, a line would join with itself."""
+    seen: set[bytes] = set()
+    out = []
+    for row in rows:
+        points = np.round(row.controls / near + 0.137).astype(np.int64)
+        there, back = points.tobytes(), points[::-1].tobytes()
+        if there not in seen and back not in seen:
+            seen.add(there)
+            out.append(row)
+    return out
+
+
+def _apart(rows: list[Subpath]) -> list[Subpath]:
+    """Closed outlines, each once, wherever it begins and which way it runs: drawn twice it would be no hole."""
+    if len(rows) < 2:
+        return rows
+    flat = [flatten_cubics(row.start, row.curves, 1e-4 * max(1e-9, float(np.ptp(row.controls, axis=0).max()))) for row in rows]
+    shapes = [Polygon(points).buffer(0) if len(points) > 2 else Polygon() for points in flat]
+    sizes = np.array([max(1e-9, float(np.ptp(points, axis=0).max())) for points in flat])
+    middles = shapely.points([(points.min(axis=0) + points.max(axis=0)) / 2 for points in flat])
+    pairs = shapely.STRtree(middles).query(middles, predicate="dwithin", distance=0.01 * sizes).T
+    twice = {max(one, other) for one, other in pairs.tolist() if one != other and _same(shapes[one], shapes[other])}
+    return [row for place, row in enumerate(rows) if place not in twice]
+
+
+def _same(one: Polygon, other: Polygon) -> bool:
+    largest = max(one.area, other.area)
+    if largest <= 0 or abs(one.area - other.area) > _SAME_AREA * largest:
+        return False
+    return bool(one.symmetric_difference(other).area <= _SAME_AREA * largest)
 
 
 def _subpath(path: Any, closed: bool) -> Subpath | None:
@@ -259,14 +398,12 @@ def _subpath(path: Any, closed: bool) -> Subpath | None:
             continue
         here = end
     curves = np.array(rows, float).reshape(-1, 3, 2)
-    if not np.isfinite(curves).all() or not np.isfinite(start).all() or np.abs(curves).max(initial=0) > 1e7:
-        raise ValueError("a place beyond reason")
+    _refuse_far(np.vstack([start[None], curves.reshape(-1, 2)]))
     return Subpath(start, curves, closed) if len(curves) else None
 
 
 def _polygon(corners: Points) -> Subpath:
-    if not np.isfinite(corners).all() or np.abs(corners).max(initial=0) > 1e7:
-        raise ValueError("a place beyond reason")
+    _refuse_far(corners)
     return Subpath(corners[0], np.stack([corners[:-1], corners[1:], corners[1:]], axis=1), True)
 
 

@@ -48,7 +48,8 @@ def artwork_findings(painted: Painted, art: Art, project: Project, rules: Profil
 
 
 #: Notes that only tell; all others are warnings: something is not as it was drawn.
-_ADVICE = ("layer-at-its-word", "plain-ground", "first-frame-taken")
+_ADVICE = ("layer-at-its-word", "plain-ground", "first-frame-taken", "moving-part-still", "unit-not-stated", "layer-hidden",
+           "pixels-not-square")  # fmt: skip
 
 
 def _of_note(note: Note, project: Project) -> Finding:

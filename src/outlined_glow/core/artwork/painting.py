@@ -17,7 +17,7 @@ from ..geometry.fill import resolve_painting
 from ..geometry.regions import EMPTY, common, filled, union, valid
 from ..project import Picture, Tones
 from ..watch import ALONE, Watch
-from .areas import Areas, outline_of
+from .areas import CLEAR, Areas, outline_of
 from .drawing import Drawing, Drawn, Item, Layer, Note, Pasted, Points, Written
 from .limits import refuse_heap
 from .raster import Desk, Raster, resolve_raster
@@ -30,6 +30,8 @@ TOLERANCE_MM = 0.005
 _SMALLEST = 1e-6
 #: Widths that are flattened alike lie within this ratio.
 _STEP = 1.25
+#: A drawing whose true size is looked for is flattened as if it were at least and at most this wide, mm.
+_LEAST_FINE_MM, _MOST_FINE_MM = 1.0, 2000.0
 #: Mixed colours nearer than this to another one become it (CIEDE2000).
 _SAME = 2.5
 
@@ -101,10 +103,9 @@ def _resolve_drawing(
 ) -> Resolved:
     areas = Areas(name, TOLERANCE_MM * 0.8 * wide / fine_mm, fine_mm / wide, tones, desk, watch.part(0.0, 0.4))
     pieces, outline = outline_of(areas.pieces(drawing.paths))
-    page = box(0, 0, *drawing.page)
     shapes = []
     for key, area in areas.solid(pieces):
-        seen = area if page.contains(area) else common(area, page)
+        seen = _on_page(area, drawing)
         if not seen.is_empty:
             shapes.append((key, seen))
     if not shapes and outline.is_empty:
@@ -214,14 +215,43 @@ def compose(placed: Sequence[Painted]) -> Painted:
     )
 
 
-def natural_width_mm(source: Source) -> float | None:
-    """The painted width the picture claims by real units of its own, if that is a sensible board."""
+def natural_width_mm(source: Source, name: str, tones: Tones | None = None, watch: Watch = ALONE) -> float | None:
+    """The width of what the picture paints, in the real units it states itself; None if it states none."""
+    tones = tones or Tones()
     if isinstance(source, Raster):
-        width = source.page[0] * source.mm_per_px if source.mm_per_px else 0.0
-    else:
-        extent = _extent(source) if source.sized else None
-        width = extent * source.mm_per_unit if extent else 0.0
-    return width if 5 <= width <= 400 else None
+        if source.mm_per_px is None:
+            return None
+        page = source.page[0]
+        if source.solid is not None or tones.ground != "keep":
+            left, _, right, _ = resolve(source, page * source.mm_per_px, name, tones, None, watch).silhouette.bounds
+            page = right - left
+        return page * source.mm_per_px
+    guess = _extent(source) if source.sized else None
+    if guess is None:
+        return None
+    box = _painted_box(source, guess, name, watch)
+    if box is not None and guess > 1.3 * (box[2] - box[0]) > _SMALLEST:
+        box = _painted_box(source, box[2] - box[0], name, watch)
+    return (box[2] - box[0]) * source.mm_per_unit if box is not None else None
+
+
+def _painted_box(drawing: Drawing, wide: float, name: str, watch: Watch) -> tuple[float, float, float, float] | None:
+    """The box (left, top, right, bottom) of what a drawing paints inside its page, root units; `wide` is about its width."""
+    fine_mm = min(_MOST_FINE_MM, max(_LEAST_FINE_MM, fine_width(wide * drawing.mm_per_unit)))
+    areas = Areas(name, TOLERANCE_MM * 0.8 * wide / fine_mm, fine_mm / wide, Tones(), None, watch)
+    pieces, outline = outline_of(areas.pieces(drawing.paths))
+    seen = [_on_page(piece.area, drawing) for piece in pieces if piece.alpha >= CLEAR]
+    bounds = np.array([area.bounds for area in seen if not area.is_empty] or [outline.bounds], float).reshape(-1, 4)
+    if not np.isfinite(bounds).all():
+        return None
+    left, top = bounds[:, :2].min(axis=0).tolist()
+    right, bottom = bounds[:, 2:].max(axis=0).tolist()
+    return left, top, right, bottom
+
+
+def _on_page(area: BaseGeometry, drawing: Drawing) -> BaseGeometry:
+    page = box(0, 0, *drawing.page)
+    return area if page.contains(area) else common(area, page)
 
 
 def has_outline(source: Source) -> bool:

@@ -10,15 +10,31 @@ from pathlib import Path
 import msgspec
 
 from ..errors import Trouble
-from ..project import Param, Picture, Project, edit
+from ..project import Param, Picture, Project, Tones, edit
 from ..project.edits import PictureFile
 from ..words import printable
 from .edits import SIDES, WHICH, picture_at, with_artwork, with_picture
-from .painting import fine_width, natural_width_mm, place, resolve
+from .painting import Source, fine_width, natural_width_mm, place, resolve
 from .read import read_picture
 
+#: How wide a picture becomes that states no real units, and what one may measure at all.
 DEFAULT_WIDTH_MM = 60.0
+WIDTH_MM = (1.0, 1000.0)
 _MOST = 24
+
+
+def true_width_mm(source: Source, name: str, tones: Tones | None = None) -> float:
+    """The width a picture begins with: what it paints in its own real units, or the usual one where it states none.
+
+    `Trouble` where its own units make it larger or smaller than any board.
+    """
+    width = natural_width_mm(source, name, tones)
+    if width is None:
+        return DEFAULT_WIDTH_MM
+    low, high = WIDTH_MM
+    if not low <= width <= high:
+        raise Trouble(f"“{name}” is {width:,.4g} mm wide in its own units. Give a width from {low:g} to {high:,g} mm.")
+    return width
 
 
 def member_for(name: str, members: Mapping[str, bytes]) -> str:
@@ -59,7 +75,7 @@ def add_picture(
     if len(pictures) >= _MOST:
         raise Trouble(f"A board takes {_MOST} pictures; join some of them in a drawing first.")
     source = read_picture(file.data, file.name)
-    width = width_mm or natural_width_mm(source) or DEFAULT_WIDTH_MM
+    width = width_mm or true_width_mm(source, file.name)
     if pictures and width_mm is None:
         width = min(width, 0.6 * pictures[0].width_mm)
     middle = _middle(project) if pictures else (None, None)

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import math
+
 import numpy as np
 import shapely
 from shapely.geometry import LineString, Point, Polygon
@@ -26,7 +28,8 @@ def stroke_area(points: Points, closed: bool, stroke: Stroke, tolerance: float) 
         return _dot(points, stroke, tolerance)
     line = LineString(np.vstack([points, points[:1]]) if closed else points)
     if stroke.dashes:
-        return union([_line_area(piece, False, stroke, tolerance) for piece in _dashed(line, stroke)])
+        pieces = [_dashed_piece(line, begin, end, stroke, tolerance) for begin, end in _dashes(line.length, stroke)]
+        return union(pieces)
     return _line_area(line, closed, stroke, tolerance)
 
 
@@ -76,19 +79,38 @@ def _miters(points: Points, closed: bool, half: float, limit: float, tolerance: 
     return out
 
 
-def _dashed(line: LineString, stroke: Stroke) -> list[LineString]:
-    total, period = line.length, sum(stroke.dashes)
-    if total / period * len(stroke.dashes) > 20_000:
-        return [line]
+#: Dashes of one line; one with more is drawn solid.
+MOST_DASHES = 20_000
+
+
+def _dashes(total: float, stroke: Stroke) -> list[tuple[float, float]]:
+    """Where each dash begins and ends along a line; one without length is a dot where its caps reach beyond it."""
+    period = sum(stroke.dashes)
+    if total / period * len(stroke.dashes) > MOST_DASHES:
+        return [(0.0, total)]
     at = -(stroke.dash_offset % period)
     out = []
     place = 0
     while at < total:
         end = at + stroke.dashes[place % len(stroke.dashes)]
-        if place % 2 == 0 and end > 0:
-            piece = substring(line, max(0.0, at), min(total, end))
-            if isinstance(piece, LineString) and piece.length > 0:
-                out.append(piece)
+        if place % 2 == 0 and end >= 0:
+            out.append((at, end))
         at = end
         place += 1
     return out
+
+
+def _dashed_piece(line: LineString, begin: float, end: float, stroke: Stroke, tolerance: float) -> BaseGeometry:
+    if end > max(0.0, begin):
+        piece = substring(line, max(0.0, begin), min(line.length, end))
+        if isinstance(piece, LineString) and piece.length > 0:
+            return _line_area(piece, False, stroke, tolerance)
+    if not 0 <= begin <= line.length or stroke.cap == "butt":
+        return EMPTY
+    spot = line.interpolate(begin)
+    if stroke.cap == "round":
+        return _dot(shapely.get_coordinates(spot), stroke, tolerance)
+    reach = min(1e-3 * line.length, line.length - begin) or -1e-3 * line.length
+    other = line.interpolate(begin + reach)
+    angle = math.degrees(math.atan2(other.y - spot.y, other.x - spot.x))
+    return box_at(spot.x, spot.y, stroke.width, stroke.width, angle)

@@ -6,7 +6,7 @@ import os
 import re
 import struct
 import unicodedata
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from functools import cache, cached_property, lru_cache
 from importlib import resources
@@ -94,6 +94,35 @@ class Face:
         extents = self._font.get_glyph_extents(glyph) if glyph else None
         return float(extents.y_bearing) if extents and extents.y_bearing > 0 else 0.7 * self.units
 
+    @cached_property
+    def x_height(self) -> float:
+        """The height of a small x."""
+        return self._metric(hb.OTMetricsTag.X_HEIGHT, 0.5)
+
+    @cached_property
+    def ascent(self) -> float:
+        """How far letters reach up from the baseline."""
+        return self._metric(hb.OTMetricsTag.HORIZONTAL_ASCENDER, 0.9)
+
+    @cached_property
+    def descent(self) -> float:
+        """How far letters reach below the baseline, negative."""
+        return self._metric(hb.OTMetricsTag.HORIZONTAL_DESCENDER, -0.25)
+
+    @cached_property
+    def underline(self) -> tuple[float, float]:
+        """How high the middle of a line under the letters stands, negative, and how thick it is."""
+        return self._metric(hb.OTMetricsTag.UNDERLINE_OFFSET, -0.1), self._metric(hb.OTMetricsTag.UNDERLINE_SIZE, 0.05)
+
+    @cached_property
+    def strike(self) -> tuple[float, float]:
+        """The same of a line through them."""
+        return self._metric(hb.OTMetricsTag.STRIKEOUT_OFFSET, 0.28), self._metric(hb.OTMetricsTag.STRIKEOUT_SIZE, 0.05)
+
+    def _metric(self, tag: hb.OTMetricsTag, usual: float) -> float:
+        value = self._font.get_metric_position(tag)
+        return float(value) if value else usual * self.units
+
     def lacks(self, text: str) -> str:
         """The letters of a text that this face has not, each once: boxes would stand for them."""
         letters = dict.fromkeys(unicodedata.normalize("NFC", text))
@@ -108,12 +137,12 @@ class Face:
         # What is not seen (blanks, joiners, marks of direction) needs no drawing.
         return unicodedata.category(letter) in _UNSEEN or bool(self._font.get_nominal_glyph(ord(letter)))
 
-    def shape(self, text: str) -> list[Glyph]:
-        """The glyphs of a line of text, kerned."""
+    def shape(self, text: str, features: Mapping[str, bool] | None = None) -> list[Glyph]:
+        """The glyphs of a line of text, kerned; OpenType `features` switched on or off."""
         buffer = hb.Buffer()
         buffer.add_str(text)
         buffer.guess_segment_properties()
-        hb.shape(self._font, buffer)
+        hb.shape(self._font, buffer, dict(features or {}))
         out, at = [], 0.0
         for info, place in zip(buffer.glyph_infos, buffer.glyph_positions, strict=True):
             out.append(Glyph(info.codepoint, at + place.x_offset, float(place.y_offset), float(place.x_advance), info.cluster))

@@ -9,9 +9,9 @@ from pathlib import Path
 import msgspec
 from shapely.geometry.base import BaseGeometry
 
-from ..artwork import natural_width_mm, place, read_picture, resolve
+from ..artwork import place, read_picture, resolve
 from ..artwork.painting import fine_width
-from ..artwork.pictures import DEFAULT_WIDTH_MM
+from ..artwork.pictures import true_width_mm
 from ..errors import Trouble
 from ..geometry.regions import shifted
 from ..geometry.ringfile import pack, unpack
@@ -70,7 +70,7 @@ def _board(file: PictureFile) -> BaseGeometry:
 
 def _drawing(file: PictureFile, width_mm: float | None) -> BaseGeometry:
     source = read_picture(file.data, file.name)
-    width = width_mm or natural_width_mm(source) or DEFAULT_WIDTH_MM
+    width = width_mm or true_width_mm(source, file.name)
     picture = Picture(member="", name=file.name, width_mm=width)
     placed = place(resolve(source, fine_width(width), file.name, picture.tones), picture)
     return placed.silhouette if placed.outline.is_empty else placed.outline

@@ -5,8 +5,8 @@ from __future__ import annotations
 import re
 from pathlib import Path
 
-from ..artwork import has_outline, natural_width_mm, paint, read_picture
-from ..artwork.pictures import DEFAULT_WIDTH_MM, member_for
+from ..artwork import has_outline, paint, read_picture
+from ..artwork.pictures import member_for, true_width_mm
 from ..project import Artwork, Brief, Design, Picture, Project, Shape, Stack, Tones
 from ..project.edits import read_bytes
 from ..project.storage import now
@@ -27,7 +27,7 @@ def new_project(
     A picture that says what the edge of the board is has the board cut there, without a border.
     """
     source = read_picture(data, name)
-    width = width_mm or natural_width_mm(source) or DEFAULT_WIDTH_MM
+    width = width_mm or true_width_mm(source, name, tones)
     title = re.sub(r"[\s_]+", " ", printable(Path(name).stem, " ")).strip()[:80] or "untitled"
     member = member_for(name, {})
     picture = Picture(member=member, name=printable(name), width_mm=round(width, 3), tones=tones or Tones())

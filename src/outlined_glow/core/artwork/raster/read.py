@@ -22,6 +22,9 @@ WORKING_SIDE = 4096
 _FORMATS = ("PNG", "JPEG", "WEBP", "TIFF", "BMP", "GIF")
 _UNREADABLE = (OSError, ValueError, SyntaxError, EOFError, struct.error, MemoryError, TypeError, KeyError, IndexError,
                OverflowError, ZeroDivisionError, NotImplementedError, RuntimeError, AttributeError)  # fmt: skip
+#: Resolutions under this are a screen's and no size; and what stands for none at all.
+_LEAST_DPI = 100
+_UNSAID = (1000.0, 1000.0)
 # Our own limit above is asked before anything is decoded.
 Image.MAX_IMAGE_PIXELS = None
 
@@ -85,26 +88,43 @@ def _read(picture: Image.Image, name: str) -> Raster:
     if orientation != 1:
         working.getexif()[0x0112] = orientation
         working = ImageOps.exif_transpose(working)
-        size = size if orientation < 5 else (size[1], size[0])
+        if orientation >= 5:
+            size, pitch = (size[1], size[0]), pitch[::-1]
+    if pitch[0] != pitch[1]:
+        working = _squared(working, pitch[1] / pitch[0])
+        words = f"The pixels of “{name}” are not square (it states two resolutions). It is drawn in its true proportions."
+        notes.append(Note("pixels-not-square", words))
     solid = np.asarray(working.getchannel("A")) if "A" in working.getbands() else None
     if solid is not None and int(solid.max(initial=0)) < 128:
         raise Trouble(f"“{name}” is transparent all over; there is nothing to make a board of.")
     if solid is not None and int(solid.min()) == 255:
         solid = None
     pixels = np.asarray(working.convert("RGB"))
-    if pitch is not None:
-        pitch *= size[0] / pixels.shape[1]
-    return Raster(pixels, solid, pitch, size, tuple(notes))
+    across = size[0] * pitch[0] / pixels.shape[1] if max(pitch) <= 25.4 / _LEAST_DPI else None
+    return Raster(pixels, solid, across, size, tuple(notes))
 
 
-def _mm_per_px(picture: Image.Image) -> float | None:
-    """From the resolution a file states, if it is a sensible one (screens' 72 and 96 dpi say nothing)."""
+def _squared(picture: Image.Image, tall: float) -> Image.Image:
+    """A picture whose pixels are `tall` times as high as wide, with square ones: the coarser way is made finer."""
+    wide, high = picture.size
+    wide, high = (wide, round(high * tall)) if tall > 1 else (round(wide / tall), high)
+    share = min(1.0, WORKING_SIDE / max(wide, high))
+    return picture.resize((max(1, round(wide * share)), max(1, round(high * share))), Image.Resampling.BILINEAR)
+
+
+def _mm_per_px(picture: Image.Image) -> tuple[float, float]:
+    """How wide and high a pixel is by the resolution the file states; (1000, 1000) where it states none.
+
+    What is coarser than `_LEAST_DPI` (screens' 72 and 96) tells a shape, but no size.
+    """
     dpi = picture.info.get("dpi")
     try:
-        across = float(dpi[0]) if dpi else 0.0
-    except (TypeError, ValueError, ZeroDivisionError, OverflowError):
-        return None
-    return 25.4 / across if 100 <= across <= 10_000 else None
+        across, down = (float(dpi[0]), float(dpi[1])) if dpi else (0.0, 0.0)
+    except (TypeError, ValueError, ZeroDivisionError, OverflowError, IndexError):
+        return _UNSAID
+    if not (0.1 < across < 10_000 and 0.1 < down < 10_000) or not 0.1 <= across / down <= 10:
+        return _UNSAID
+    return (25.4 / across, 25.4 / down) if abs(across / down - 1) > 0.01 else (25.4 / across, 25.4 / across)
 
 
 def _eight_bits(picture: Image.Image) -> Image.Image:

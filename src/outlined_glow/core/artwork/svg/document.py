@@ -8,6 +8,7 @@ import io
 from lxml import etree
 
 from ...errors import Trouble
+from ...words import short
 
 SVG = "{http://www.w3.org/2000/svg}"
 XLINK_HREF = "{http://www.w3.org/1999/xlink}href"
@@ -66,7 +67,7 @@ def local(element: etree._Element) -> str:
 def told(element: etree._Element) -> str:
     """How a finding names an element: its tag, its id if it has one, and its line."""
     name = element.get("id")
-    return f"<{local(element)}{f' id={name}' if name else ''}> on line {element.sourceline}"
+    return f"<{local(element)}{f' id={short(name, 40)}' if name else ''}> on line {element.sourceline}"
 
 
 def href(element: etree._Element) -> str:

@@ -4,16 +4,17 @@ from __future__ import annotations
 
 import math
 import re
+from dataclasses import replace
 
 import numpy as np
 from lxml import etree
 
-from ..drawing import Drawn, Item, Layer, Matrix, Paint, Points, Subpath
+from ..drawing import Drawn, Item, Layer, Mask, Matrix, Paint, Points, Subpath
 from .document import local, told
 from .measure import apply, length, numbers, times, transform, viewport_matrix
 from .paint import chain, said
 from .shapes import rectangle
-from .walk import Place, Walker, box_of, moved
+from .walk import Box, Place, Walker, box_of, moved
 
 _URL = re.compile(r"""^url\(\s*["']?\s*#?([^"')]*)["']?\s*\)""")
 _MOST_TILES = 2_000
@@ -56,9 +57,7 @@ def clip_of(
     return out
 
 
-def mask_of(
-    walker: Walker, text: str, element: etree._Element, items: tuple[Item, ...], place: Place
-) -> tuple[Item, ...] | None:
+def mask_of(walker: Walker, text: str, element: etree._Element, items: tuple[Item, ...], place: Place) -> Mask | None:
     """The mask an element asks for: what is light in it is seen; None where there is none."""
     mask = walker.ids.get(reference(text))
     if mask is None or local(mask) != "mask":
@@ -76,23 +75,25 @@ def mask_of(
     style = walker.cascade.style_there(mask)
     inner = Place(own, style, place.view, uses=(*place.uses, mask), depth=place.depth + 1)
     content = walker.items(mask, inner)
+    beyond = mask_of(walker, style["mask"], mask, items, replace(place, uses=inner.uses)) if style["mask"] != "none" else None
+    clips = clip_of(walker, style["clip-path"], mask, items, place) if style["clip-path"] != "none" else []
     whole = place.view if mask.get("maskUnits") == "userSpaceOnUse" else (1.0, 1.0)
     across = place.matrix if mask.get("maskUnits") == "userSpaceOnUse" else times(place.matrix, units)
     x, y = length(mask.get("x") or "-10%", 0, whole[0]), length(mask.get("y") or "-10%", 0, whole[1])
     wide, high = length(mask.get("width") or "120%", 0, whole[0]), length(mask.get("height") or "120%", 0, whole[1])
-    return (Layer(content, clips=(framed((x, y, wide, high), across),)),)
+    seen = Layer(content, (framed((x, y, wide, high), across), *clips), (beyond,) if beyond is not None else ())
+    return Mask((seen,), style["mask-type"] == "alpha")
 
 
 def pattern_items(
-    walker: Walker, pattern: etree._Element, area: Drawn, element: etree._Element, place: Place
+    walker: Walker, pattern: etree._Element, box: Box, element: etree._Element, place: Place
 ) -> tuple[Item, ...] | None:
-    """The tiles of a pattern within an area; None where it paints nothing or cannot be laid."""
+    """The tiles of a pattern over a box; None where it paints nothing or cannot be laid."""
     if pattern in place.uses or len(place.uses) > _DEEPEST:
         return None
     servers = chain(pattern, walker.ids)
-    box = box_of((area,), place.matrix)
     content = next((one for one in servers if len(one)), None)
-    if box is None or content is None:
+    if content is None:
         return None
     user = said(servers, "patternUnits") == "userSpaceOnUse"
     whole = place.view if user else (1.0, 1.0)

@@ -11,6 +11,8 @@ from ..drawing import Matrix
 
 #: CSS pixels per unit.
 _UNITS = {"": 1.0, "px": 1.0, "in": 96.0, "cm": 96 / 2.54, "mm": 96 / 25.4, "pt": 96 / 72, "pc": 16.0, "q": 96 / 101.6}
+#: Degrees per unit.
+_ANGLES = {"deg": 1.0, "rad": 180 / math.pi, "turn": 360.0, "grad": 0.9}
 _LENGTH = re.compile(r"^\s*([+-]?(?:\d+\.?\d*|\.\d+)(?:[eE][+-]?\d+)?)\s*([a-zA-Z%]*)\s*$")
 _FUNCTION = re.compile(r"([a-zA-Z]+)\s*\(([^)]*)\)")
 _NUMBERS = re.compile(r"[+-]?(?:\d+\.?\d*|\.\d+)(?:[eE][+-]?\d+)?")
@@ -69,12 +71,21 @@ def transform(text: str | None) -> Matrix:
     return total if np.isfinite(total).all() else IDENTITY
 
 
+def unread_transforms(text: str | None) -> list[str]:
+    """The functions of a transform that are not understood, and so not applied."""
+    if not text or text.strip().lower() == "none":
+        return []
+    found = _FUNCTION.findall(text)
+    unread = [f"{name}({inside})" for name, inside in found if _one(name.lower(), _arguments(inside)) is None or "%" in inside]
+    return unread + ([text] if not found else [])
+
+
 def _arguments(inside: str) -> list[float]:
     out = []
     for word in re.split(r"[\s,]+", inside.strip()):
-        match = re.match(r"^([+-]?(?:\d+\.?\d*|\.\d+)(?:[eE][+-]?\d+)?)([a-z%]*)$", word)
+        match = re.match(r"^([+-]?(?:\d+\.?\d*|\.\d+)(?:[eE][+-]?\d+)?)([a-zA-Z%]*)$", word)
         if match:
-            factor = {"px": 1, "mm": 96 / 25.4, "rad": 180 / math.pi, "turn": 360, "grad": 0.9}.get(match.group(2), 1.0)
+            factor = {**_UNITS, **_ANGLES}.get(match.group(2).lower(), 1.0)
             out.append(float(match.group(1)) * factor)
         elif word:
             out += numbers(word)
@@ -102,6 +113,16 @@ def _one(name: str, v: list[float]) -> Matrix | None:
     if name == "skewy" and v:
         return np.array([[1.0, 0, 0], [math.tan(math.radians(v[0])), 1.0, 0]])
     return None
+
+
+def origin_in(words: list[str], box: tuple[float, float, float, float], em: float) -> tuple[float, float]:
+    """A `transform-origin` (one to three words) in a box (x, y, width, height), user units."""
+    sides = {"left": "0%", "right": "100%", "top": "0%", "bottom": "100%", "center": "50%"}
+    one, other = (*words, "center")[:2]
+    if one in ("top", "bottom") or other in ("left", "right"):
+        one, other = other, one
+    x, y, wide, high = box
+    return x + length(sides.get(one, one), wide / 2, wide, em), y + length(sides.get(other, other), high / 2, high, em)
 
 
 def viewport_matrix(

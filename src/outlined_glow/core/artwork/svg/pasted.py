@@ -46,9 +46,10 @@ def pasted(walker: Walker, element: etree._Element, place: Place) -> tuple[Item,
         return ()
     wide, high = raster.page
     em = walker.em(place)
-    x, y = length(element.get("x"), 0, place.view[0], em), length(element.get("y"), 0, place.view[1], em)
-    width = length(element.get("width"), 0, place.view[0], em)
-    height = length(element.get("height"), 0, place.view[1], em)
+    style = place.style
+    x, y = length(style["x"], 0, place.view[0], em), length(style["y"], 0, place.view[1], em)
+    width = length(style["width"], 0, place.view[0], em)
+    height = length(style["height"], 0, place.view[1], em)
     width = width or (height * wide / high if height else wide)
     height = height or width * high / wide
     fitted = viewport_matrix([0, 0, wide, high], x, y, width, height, element.get("preserveAspectRatio"))

@@ -4,25 +4,27 @@ from __future__ import annotations
 
 import math
 import re
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable
 from dataclasses import replace
 
 import numpy as np
 from lxml import etree
 
 from ...errors import Trouble
+from ...words import short
 from ..drawing import Drawing, Drawn, Item, Layer, Matrix, Note, Paint, Stroke, Subpath, Written
 from ..limits import refuse_segments, refuse_shapes
 from ..named import layer_word
+from ..stroke import MOST_DASHES
 from .document import href, local, parse, told
 from .effects import clip_of, framed, markers, mask_of, pattern_items
-from .measure import apply, length, numbers, times, transform, viewport_matrix
+from .measure import IDENTITY, apply, length, numbers, origin_in, times, transform, unread_transforms, viewport_matrix
 from .paint import Room, opacity, parse_paint
 from .pasted import carried, pasted
 from .shapes import shape_subpaths
 from .style import Cascade, Style
 from .text import text_items
-from .walk import Place, box_of, moved
+from .walk import Box, Place, along, box_of, moved
 
 _SHAPES = {"path", "rect", "circle", "ellipse", "line", "polyline", "polygon"}
 _SILENT = {
@@ -34,13 +36,23 @@ _FAR = 1e7
 _LABEL = "{http://www.inkscape.org/namespaces/inkscape}label"
 #: Pictures within pictures within pictures.
 _DEEPEST = 3
+#: What would change the drawing once it is shown.
+_STILL = {
+    **dict.fromkeys(("animate", "animateTransform", "animateMotion", "set"), "An animation is not played; its start is taken"),
+    "script": "A script is not run",
+}
+#: Shapes that have no vertices for markers.
+_WITHOUT_MARKERS = {"rect", "circle", "ellipse", "text", "tspan", "textPath", "a"}
 #: A length in units that are real, other than pixels.
 _REAL = re.compile(r"\d\s*(mm|cm|in|pt|pc|q)\s*$", re.IGNORECASE)
 
 
 def read_svg(data: bytes, name: str, depth: int = 0) -> Drawing:
     """The drawing in an SVG file; `Trouble` names what makes it unreadable."""
-    return _Reader(parse(data, name), name, depth).drawing()
+    reader = _Reader(parse(data, name), name, depth)
+    if b"<?xml-stylesheet" in data[:4000]:
+        reader.note("style-not-read", f"“{name}” refers to a style sheet outside itself, which is not read.")
+    return reader.drawing()
 
 
 class _Reader:
@@ -51,35 +63,48 @@ class _Reader:
         self.cascade = Cascade(root)
         self.ids: dict[str, etree._Element] = {}
         shapes = 0
+        moving: dict[str, etree._Element] = {}
         for element in root.iter():
             key = element.get("id")
             if key:
                 self.ids.setdefault(key, element)
-            shapes += local(element) in _SHAPES
+            tag = local(element)
+            shapes += tag in _SHAPES
+            if tag in _STILL:
+                moving.setdefault(_STILL[tag], element)
         refuse_shapes(shapes, name)
         self._followed = 0
         self._drawn = 0
         self._segments = 0
         self._notes: dict[tuple[str, str], Note] = {}
         self._words: list[Written] = []
+        for words, first in moving.items():
+            self.note("moving-part-still", f"{words}: {told(first)}.")
 
     def drawing(self) -> Drawing:
         box = numbers(self._root.get("viewBox"))
         fallback = (box[2], box[3]) if len(box) == 4 else (300.0, 150.0)
-        sides = self._root.get("width"), self._root.get("height")
-        width, height = (length(side, own, own) for side, own in zip(sides, fallback, strict=True))
-        if len(box) == 4 and min(box[2:]) > 0 and (sides[0] is None) != (sides[1] is None):
+        style = self.cascade.style(self._root, {})
+        em = float(style["font-size"])
+        sides = [style[side] if style[side] != "auto" else "" for side in ("width", "height")]
+        width, height = (length(side, own, own, em) for side, own in zip(sides, fallback, strict=True))
+        if len(box) == 4 and min(box[2:]) > 0 and (not sides[0]) != (not sides[1]):
             # The side that is not said follows from the other by the box.
-            width, height = (height * box[2] / box[3], height) if sides[0] is None else (width, width * box[3] / box[2])
+            width, height = (height * box[2] / box[3], height) if not sides[0] else (width, width * box[3] / box[2])
         matrix = viewport_matrix(box, 0, 0, width, height, self._root.get("preserveAspectRatio"))
         if matrix is None:
             raise Trouble(f"“{self.name}” has an empty view box; give it a width and a height.")
         view = (box[2], box[3]) if len(box) == 4 else (width, height)
-        style = self.cascade.style(self._root, {})
-        items = self.items(self._root, Place(matrix, style, view))
+        place = Place(matrix, style, view)
+        alpha = opacity(style["opacity"])
+        items: tuple[Item, ...] = ()
+        if style["display"] != "none" and alpha > 0:
+            items = self._turned(self._root, place, lambda inner: self.items(self._root, inner))
+            self._lost_effects(self._root, style)
+            items = self._layered(self._root, items, place, alpha)
         for problem in self.cascade.problems:
             self.note("style-not-read", f"Not understood and left out: {problem}.")
-        sized = any(_REAL.search(side or "") for side in sides)
+        sized = any(_REAL.search(side) for side in sides)
         return Drawing(items, (width, height), 25.4 / 96, tuple(self._notes.values()), tuple(self._words), sized)
 
     def wrote(self, words: Written) -> None:
@@ -95,7 +120,7 @@ class _Reader:
 
     def em(self, place: Place) -> float:
         """The font size."""
-        return length(place.style["font-size"], 16.0, 16.0)
+        return float(place.style["font-size"])
 
     def _element(self, element: etree._Element, outer: Place) -> tuple[Item, ...]:
         tag = local(element)
@@ -107,10 +132,37 @@ class _Reader:
         alpha = 1.0 if outer.clipping else opacity(style["opacity"])
         if style["display"] == "none" or alpha == 0:
             return ()
-        own = transform(element.get("transform") or (style["transform"] if style["transform"] != "none" else ""))
-        place = replace(outer, matrix=times(outer.matrix, own), style=style, depth=outer.depth + 1)
+        place = replace(outer, style=style, depth=outer.depth + 1)
         self._lost_effects(element, style)
-        return self._layered(element, self._inside(element, tag, place), place, alpha)
+
+        def walk(inner: Place) -> tuple[Item, ...]:
+            return self._layered(element, self._inside(element, tag, inner), inner, alpha)
+
+        return self._turned(element, place, walk)
+
+    def _turned(self, element: etree._Element, place: Place, walk: Callable[[Place], tuple[Item, ...]]) -> tuple[Item, ...]:
+        """What `walk` gives under the element's own transform, about its origin."""
+        style = place.style
+        for text in unread_transforms(style["transform"]):
+            self.note("transform-ignored", f"“{short(text, 40)}” is not applied: {told(element)}.")
+        own = transform(style["transform"])
+        if own is IDENTITY:
+            return walk(place)
+        origin = style["transform-origin"].split()
+        if not origin:
+            return walk(replace(place, matrix=times(place.matrix, own)))
+        box: Box = (0.0, 0.0, *place.view)
+        if style["transform-box"] != "view-box":
+            # Where a shape turns about its own box, it is walked once to find that.
+            words = len(self._words)
+            found = box_of(walk(place), place.matrix)
+            del self._words[words:]
+            if found is None:
+                return ()
+            box = found
+        x, y = origin_in(origin, box, self.em(place))
+        there, back = np.array([[1.0, 0, x], [0, 1.0, y]]), np.array([[1.0, 0, -x], [0, 1.0, -y]])
+        return walk(replace(place, matrix=times(times(times(place.matrix, there), own), back)))
 
     def _inside(self, element: etree._Element, tag: str, place: Place) -> tuple[Item, ...]:
         if tag in _SHAPES:
@@ -150,6 +202,13 @@ class _Reader:
             self.note("filter-ignored", f"A filter is not applied: {told(element)}.")
         if style["mix-blend-mode"] != "normal":
             self.note("blend-ignored", f"A blend mode is not applied: {told(element)}.")
+        for name in ("translate", "rotate", "scale"):
+            if style[name] != "none":
+                self.note("transform-ignored", f"“{name}: {short(style[name], 30)}” is not applied: {told(element)}.")
+        if style["vector-effect"] not in ("none", "non-scaling-stroke"):
+            self.note("effect-ignored", f"“vector-effect: {style['vector-effect']}” is not applied: {told(element)}.")
+        if style["color-interpolation"].lower() == "linearrgb":
+            self.note("effect-ignored", f"Colours are mixed in sRGB, not linear: {told(element)}.")
 
     def _switch(self, element: etree._Element, place: Place) -> tuple[Item, ...]:
         for child in element:
@@ -162,10 +221,10 @@ class _Reader:
         """A nested svg or a symbol: `size` is what the `use` says."""
         wide, high = size or (None, None)
         em = self.em(place)
-        width = length(wide or element.get("width") or "100%", place.view[0], place.view[0], em)
-        height = length(high or element.get("height") or "100%", place.view[1], place.view[1], em)
-        x = length(element.get("x"), 0, place.view[0], em) if local(element) == "svg" else 0.0
-        y = length(element.get("y"), 0, place.view[1], em) if local(element) == "svg" else 0.0
+        style = place.style
+        width = length(wide or _said(style["width"]) or "100%", place.view[0], place.view[0], em)
+        height = length(high or _said(style["height"]) or "100%", place.view[1], place.view[1], em)
+        x, y = length(style["x"], 0, place.view[0], em), length(style["y"], 0, place.view[1], em)
         box = numbers(element.get("viewBox"))
         inner = viewport_matrix(box, x, y, width, height, element.get("preserveAspectRatio"))
         if inner is None or width <= 0 or height <= 0:
@@ -191,6 +250,7 @@ class _Reader:
         return (Layer(items, clips=(framed(frame, matrix),)),)
 
     def _use(self, element: etree._Element, place: Place) -> tuple[Item, ...]:
+        style = place.style
         target = self.ids.get(href(element))
         if target is None:
             self.note("use-missing", f"A reference leads nowhere inside the file: {told(element)}.")
@@ -200,18 +260,21 @@ class _Reader:
         self._followed += 1
         refuse_shapes(self._followed, self.name)
         em = self.em(place)
-        dx, dy = length(element.get("x"), 0, place.view[0], em), length(element.get("y"), 0, place.view[1], em)
+        dx, dy = length(style["x"], 0, place.view[0], em), length(style["y"], 0, place.view[1], em)
         there = times(place.matrix, np.array([[1.0, 0, dx], [0, 1.0, dy]])) if dx or dy else place.matrix
         inner = replace(place, matrix=there, uses=(*place.uses, target))
         if local(target) not in ("symbol", "svg"):
             return self._element(target, inner)
-        style = self.cascade.style(target, inner.style)
-        if style["display"] == "none":
+        own = self.cascade.style(target, inner.style)
+        if own["display"] == "none":
             return ()
-        self._lost_effects(target, style)
-        within = replace(inner, style=style)
-        items = self._viewport(target, within, (element.get("width"), element.get("height")))
-        return self._layered(target, items, within, opacity(style["opacity"]))
+        self._lost_effects(target, own)
+        size = (_said(style["width"]) or None, _said(style["height"]) or None)
+
+        def walk(within: Place) -> tuple[Item, ...]:
+            return self._layered(target, self._viewport(target, within, size), within, opacity(own["opacity"]))
+
+        return self._turned(target, replace(inner, style=own), walk)
 
     def _image(self, element: etree._Element, place: Place) -> tuple[Item, ...]:
         if place.style["visibility"] != "visible":
@@ -225,9 +288,10 @@ class _Reader:
             self.note("image-not-drawn", f"A picture inside the file cannot be read: {told(element)}.")
             return ()
         em = self.em(place)
-        x, y = length(element.get("x"), 0, place.view[0], em), length(element.get("y"), 0, place.view[1], em)
-        width = length(element.get("width"), inner.page[0], place.view[0], em)
-        height = length(element.get("height"), inner.page[1], place.view[1], em)
+        style = place.style
+        x, y = length(style["x"], 0, place.view[0], em), length(style["y"], 0, place.view[1], em)
+        width = length(style["width"], inner.page[0], place.view[0], em)
+        height = length(style["height"], inner.page[1], place.view[1], em)
         fitted = viewport_matrix([0, 0, *inner.page], x, y, width, height, element.get("preserveAspectRatio"))
         if fitted is None:
             return ()
@@ -238,13 +302,15 @@ class _Reader:
     def _shape(self, element: etree._Element, place: Place) -> tuple[Item, ...]:
         if place.style["visibility"] != "visible":
             return ()
-        found, good = shape_subpaths(element, place.view, self.em(place))
+        found, good = shape_subpaths(element, place.style, place.view, self.em(place))
         if not good:
             self.note("path-damaged", f"Part of a path could not be read: {told(element)}.")
         return self.draw(element, found, place)
 
-    def draw(self, element: etree._Element, found: tuple[Subpath, ...], place: Place) -> tuple[Item, ...]:
-        """Outlines in the paints of their style; in a clip, only as an area."""
+    def draw(
+        self, element: etree._Element, found: tuple[Subpath, ...], place: Place, room: Box | None = None
+    ) -> tuple[Item, ...]:
+        """Outlines in the paints of their style, gradients and patterns over `room`; in a clip, only as an area."""
         style = place.style
         subpaths = tuple(one for one in found if _near(one, place.matrix))
         if len(subpaths) < len(found):
@@ -257,15 +323,18 @@ class _Reader:
         refuse_shapes(self._drawn, self.name)
         if place.clipping:
             return (Drawn(subpaths, place.matrix, Paint("000000"), _rule(style["clip-rule"])),)
-        return self._in_paints(element, subpaths, place)
+        return self._in_paints(element, subpaths, place, room)
 
-    def _in_paints(self, element: etree._Element, subpaths: tuple[Subpath, ...], place: Place) -> tuple[Item, ...]:
+    def _in_paints(
+        self, element: etree._Element, subpaths: tuple[Subpath, ...], place: Place, room: Box | None
+    ) -> tuple[Item, ...]:
         style = place.style
         area = Drawn(subpaths, place.matrix, Paint("000000"), _rule(style["fill-rule"]))
-        fill, tiles = (None, None) if local(element) == "line" else self._paint(element, area, place, "fill")
-        line, line_tiles = self._paint(element, area, place, "stroke")
-        stroke = self._stroke(element, place) if line or line_tiles else None
-        first = style["paint-order"].split()[0] == "stroke"
+        fill, tiles = (None, None) if local(element) == "line" else self._paint(element, area, place, "fill", room)
+        line, line_tiles = self._paint(element, area, place, "stroke", room)
+        stroke = self._stroke(element, place, subpaths) if line or line_tiles else None
+        order = [*style["paint-order"].split(), "fill", "stroke", "markers"]
+        first = order.index("stroke") < order.index("fill")
         out: list[Item] = []
         if tiles is None and line_tiles is None and (fill or stroke):
             out = [Drawn(subpaths, place.matrix, fill, area.rule, line if stroke else None, stroke, first)]
@@ -275,15 +344,18 @@ class _Reader:
             edge = Drawn(subpaths, place.matrix, None, area.rule, line or Paint("000000"), stroke)
             rim: list[Item] = [Layer(line_tiles, clips=((edge,),))] if line_tiles and stroke else [edge] if stroke else []
             out = rim + inside if first else inside + rim
+        if local(element) in _WITHOUT_MARKERS:
+            return tuple(out)
         tips = markers(self, element, subpaths, stroke.width if stroke else self._width(place), place)
-        return (*out, *tips)
+        below = order.index("markers") < max(order.index("fill"), order.index("stroke"))
+        return (*tips, *out) if below else (*out, *tips)
 
     def _paint(
-        self, element: etree._Element, area: Drawn, place: Place, kind: str
+        self, element: etree._Element, area: Drawn, place: Place, kind: str, room: Box | None
     ) -> tuple[Paint | None, tuple[Item, ...] | None]:
         """The paint of a fill or a stroke, or the tiles of its pattern."""
         text = place.style[kind]
-        box = (box_of((area,), place.matrix) if "url" in text else None) or (0.0, 0.0, 0.0, 0.0)
+        box = (room or box_of((area,), place.matrix) if "url" in text else None) or (0.0, 0.0, 0.0, 0.0)
         found = parse_paint(text, place.style, self.ids, self.cascade, Room(box, place.view))
         if found is None:
             return None, None
@@ -291,7 +363,7 @@ class _Reader:
         if alpha < 0.004:
             return None, None
         if found.pattern is not None:
-            tiles = pattern_items(self, found.pattern, area, element, place)
+            tiles = pattern_items(self, found.pattern, box, element, place)
             whole = () if tiles is None else (Layer(tiles, alpha=alpha),) if alpha < 1 else tiles
             return None, whole or None
         if found.lost:
@@ -303,7 +375,7 @@ class _Reader:
         whole = math.hypot(*place.view) / math.sqrt(2)
         return min(length(place.style["stroke-width"], 1.0, whole, self.em(place)), _FAR)
 
-    def _stroke(self, element: etree._Element, place: Place) -> Stroke | None:
+    def _stroke(self, element: etree._Element, place: Place, subpaths: tuple[Subpath, ...]) -> Stroke | None:
         style, em = place.style, self.em(place)
         whole = math.hypot(*place.view) / math.sqrt(2)
         width = self._width(place)
@@ -321,14 +393,27 @@ class _Reader:
                 dashes = ()
             dashes = dashes * 2 if len(dashes) % 2 else dashes
         limit = length(style["stroke-miterlimit"], 4.0, 1.0)
-        return Stroke(
-            width,
-            style["stroke-linecap"],
-            style["stroke-linejoin"],
-            max(1.0, limit),
-            dashes,
-            length(style["stroke-dashoffset"], 0.0, whole, em),
-        )
+        join = style["stroke-linejoin"]
+        if join not in ("miter", "round", "bevel"):
+            self.note("join-plain", f"“{short(join, 20)}” corners of a line are drawn mitred: {told(element)}.")
+        offset = length(style["stroke-dashoffset"], 0.0, whole, em)
+        told_length = length(element.get("pathLength"), 0.0, 1.0)
+        if dashes and told_length > 0:
+            share = sum(_length_of(one) for one in subpaths) / told_length
+            dashes, offset = tuple(value * share for value in dashes), offset * share
+        if dashes and sum(map(_length_of, subpaths)) / sum(dashes) * len(dashes) > MOST_DASHES:
+            self.note("dashes-ignored", f"A line of too many dashes is drawn solid: {told(element)}.")
+        return Stroke(width, style["stroke-linecap"], join, max(1.0, limit), dashes, offset)
+
+
+def _said(text: str) -> str:
+    return "" if text == "auto" else text
+
+
+def _length_of(subpath: Subpath) -> float:
+    points = along(subpath, 16)
+    points = np.vstack([points, points[:1]]) if subpath.closed else points
+    return float(np.hypot(*np.diff(points, axis=0).T).sum()) if len(points) > 1 else 0.0
 
 
 def _rule(word: str) -> str:

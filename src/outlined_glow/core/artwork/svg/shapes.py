@@ -3,18 +3,22 @@
 from __future__ import annotations
 
 import math
+import re
 
 import numpy as np
 from fontTools.svgLib.path import parse_path
+from fontTools.svgLib.path.arc import EllipticalArc
 from lxml import etree
 
 from ..drawing import Subpath
 from .document import local
 from .measure import length, numbers
+from .style import Style
 
 #: Control length of a quarter circle's cubic, for radius 1 (error 2.7e-4).
 _KAPPA = 4 * (math.sqrt(2) - 1) / 3
-
+#: Path data as a style writes it.
+_PATH = re.compile(r"""^path\(\s*(?:(?:nonzero|evenodd)\s*,\s*)?["'](.*)["']\s*\)$""", re.DOTALL)
 
 _Pair = tuple[float, float]
 
@@ -46,6 +50,13 @@ class _Collector:
         one = (x0 + 2 / 3 * (x1 - x0), y0 + 2 / 3 * (y1 - y0))
         two = (x2 + 2 / 3 * (x1 - x2), y2 + 2 / 3 * (y1 - y2))
         self.curveTo(one, two, point)
+
+    def arcTo(self, rx: float, ry: float, rotation: float, large: bool, sweep: bool, point: _Pair) -> None:
+        """An elliptical arc; without a radius it is a line (SVG 2, 9.5.1)."""
+        if rx == 0 or ry == 0:
+            self.lineTo(point)
+        elif point != self._here:
+            EllipticalArc(complex(*self._here), rx, ry, rotation, large, sweep, complex(*point)).draw(self)
 
     def closePath(self) -> None:
         self._finish(True)
@@ -115,17 +126,22 @@ def rectangle(x: float, y: float, w: float, h: float, rx: float = 0.0, ry: float
     return tuple(pen.done)
 
 
-def shape_subpaths(element: etree._Element, view: tuple[float, float], em: float) -> tuple[tuple[Subpath, ...], bool]:
-    """The outline of a basic shape or path, and whether all of it was understood."""
+def shape_subpaths(
+    element: etree._Element, style: Style, view: tuple[float, float], em: float
+) -> tuple[tuple[Subpath, ...], bool]:
+    """The outline of a basic shape or path, and whether all of it was understood. Its sizes come from its style, where its
+    attributes are too."""
     width, height = view
     diagonal = math.hypot(width, height) / math.sqrt(2)
 
     def get(name: str, whole: float, default: float = 0.0) -> float:
-        return length(element.get(name), default, whole, em)
+        return length(style.get(name), default, whole, em)
 
     tag = local(element)
     if tag == "path":
-        return path_subpaths(element.get("d", ""))
+        data = style.get("d", "")
+        quoted = _PATH.match(data)
+        return path_subpaths(quoted.group(1) if quoted else "" if data == "none" else data)
     if tag == "rect":
         rx, ry = get("rx", width, -1), get("ry", height, -1)
         rx, ry = (ry if rx < 0 else rx), (rx if ry < 0 else ry)
@@ -139,7 +155,11 @@ def shape_subpaths(element: etree._Element, view: tuple[float, float], em: float
         rx, ry = (ry if rx < 0 else rx), (rx if ry < 0 else ry)
         return _ellipse(get("cx", width), get("cy", height), rx, ry), True
     if tag == "line":
-        ends = [(get("x1", width), get("y1", height)), (get("x2", width), get("y2", height))]
-        return _polygon(ends, False), True
+        ends = [
+            tuple(length(element.get(name), 0.0, whole, em) for name, whole in ((f"x{end}", width), (f"y{end}", height)))
+            for end in (1, 2)
+        ]
+        return _polygon([(x, y) for x, y in ends], False), True
     values = numbers(element.get("points"))
-    return _polygon(list(zip(values[0::2], values[1::2], strict=False)), tag == "polygon"), True
+    good = len(values) % 2 == 0
+    return _polygon(list(zip(values[0::2], values[1::2], strict=False)), tag == "polygon"), good

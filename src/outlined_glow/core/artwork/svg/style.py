@@ -2,13 +2,16 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Iterable
 
 import cssselect2
 import tinycss2
 from lxml import etree
 
-from .document import local
+from ...words import short
+from .document import local, told
+from .fonts import font_shorthand, font_size, font_weight
 
 Style = dict[str, str]
 
@@ -32,13 +35,23 @@ INHERITED: Style = {
     "font-family": "",
     "font-weight": "400",
     "font-style": "normal",
+    "font-variant": "normal",
+    "font-stretch": "normal",
+    "font-kerning": "auto",
+    "font-feature-settings": "normal",
+    "text-transform": "none",
     "letter-spacing": "normal",
+    "word-spacing": "normal",
+    "white-space": "normal",
+    "writing-mode": "horizontal-tb",
+    "direction": "ltr",
     "text-anchor": "start",
     "dominant-baseline": "auto",
     "paint-order": "normal",
     "marker-start": "none",
     "marker-mid": "none",
     "marker-end": "none",
+    "color-interpolation": "srgb",
 }
 
 #: Own properties of each element.
@@ -53,10 +66,40 @@ OWN: Style = {
     "stop-color": "black",
     "stop-opacity": "1",
     "transform": "",
+    "transform-origin": "",
+    "transform-box": "view-box",
+    "translate": "none",
+    "rotate": "none",
+    "scale": "none",
+    "mask-type": "luminance",
+    "baseline-shift": "baseline",
+    "alignment-baseline": "auto",
+    "text-decoration": "none",
     "overflow": "",
+    "x": "",
+    "y": "",
+    "width": "",
+    "height": "",
+    "cx": "",
+    "cy": "",
+    "r": "",
+    "rx": "",
+    "ry": "",
+    "d": "",
 }
-_KNOWN = INHERITED.keys() | OWN.keys() | {"marker"}
-_ATTRIBUTES = _KNOWN - {"transform", "marker"}
+#: Shorthands, and what they stand for.
+_SHORTHANDS = {
+    "marker": ("marker-start", "marker-mid", "marker-end"),
+    "font": (),
+    "text-decoration-line": ("text-decoration",),
+    "glyph-orientation-vertical": (),
+}
+_KNOWN = INHERITED.keys() | OWN.keys() | _SHORTHANDS.keys()
+#: What no attribute says, but a style alone: `rotate` is another thing on text.
+_ATTRIBUTES = _KNOWN - {"marker", "font", "translate", "rotate", "scale", "white-space"}
+#: Functions and units whose values only a browser's window can tell.
+_UNTOLD = re.compile(r"\b(calc|min|max|clamp|var|env|attr)\s*\(|\d(vw|vh|vmin|vmax|svh|dvh|lvh)\b", re.IGNORECASE)
+_KEYWORDS = ("inherit", "initial", "unset", "revert", "revert-layer")
 
 
 class Cascade:
@@ -67,11 +110,15 @@ class Cascade:
         self._declared: dict[etree._Element, list[tuple[tuple[int, ...], str, str]]] = {}
         self._there: dict[etree._Element, Style] = {}
         self.problems: list[str] = []
+        self._root_em = float(INHERITED["font-size"])
         if any(local(element) == "style" for element in root.iter()):
             self._collect(root)
 
     def _collect(self, root: etree._Element) -> None:
         for sheet in (element for element in root.iter() if local(element) == "style"):
+            media = (sheet.get("media") or "all").lower()
+            if "print" in media and "screen" not in media and "all" not in media:
+                continue
             self._rules(
                 tinycss2.parse_stylesheet("".join(map(str, sheet.itertext())), skip_comments=True, skip_whitespace=True)
             )
@@ -99,7 +146,7 @@ class Cascade:
                 words = tinycss2.serialize(rule.prelude).lower()
                 if "print" not in words or "screen" in words or "all" in words:
                     self._rules(tinycss2.parse_rule_list(rule.content, skip_comments=True, skip_whitespace=True))
-            elif rule.type == "at-rule" and rule.lower_at_keyword in ("import", "font-face"):
+            elif rule.type == "at-rule" and rule.lower_at_keyword not in ("media", "charset", "namespace"):
                 self.problems.append(f"@{rule.lower_at_keyword} in a style sheet")
 
     def style(self, element: etree._Element, parent: Style) -> Style:
@@ -117,8 +164,20 @@ class Cascade:
                 rows.append(((int(important), 1, place), name, value))
         rows.sort(key=lambda row: row[0])
         for _, name, value in rows:
-            self._set(style, parent, name, value)
+            self._set(style, parent, name, value, element)
+        self._fonts(style, parent)
         return style
+
+    def _fonts(self, style: Style, parent: Style) -> None:
+        """Font sizes and weights that are said beside the parent's become sizes and weights of their own."""
+        if style["font-size"] is not parent.get("font-size"):
+            above = float(parent.get("font-size", INHERITED["font-size"]))
+            size = font_size(style["font-size"], above, self._root_em)
+            style["font-size"] = repr(above if size is None else size)
+        if style["font-weight"] is not parent.get("font-weight"):
+            style["font-weight"] = font_weight(style["font-weight"], parent.get("font-weight", "400"))
+        if not parent:
+            self._root_em = float(style["font-size"])
 
     def style_there(self, element: etree._Element) -> Style:
         """The computed style of an element that is referred to: it inherits from where it stands, not from who refers."""
@@ -127,19 +186,36 @@ class Cascade:
             self._there[element] = self.style(element, {} if parent is None else self.style_there(parent))
         return self._there[element]
 
+    def _set(self, style: Style, parent: Style, name: str, value: str, element: etree._Element) -> None:
+        if _UNTOLD.search(value):
+            self._problem(f"“{name}: {value}”", element)
+            return
+        if name == "font":
+            longhands = font_shorthand(value)
+            if longhands is None and value.lower() not in _KEYWORDS:
+                self._problem(f"“font: {value}”", element)
+            for one in ("font-size", "font-family", "font-style", "font-weight", "font-variant", "font-stretch"):
+                self._one(style, parent, one, value if longhands is None else longhands[one])
+            return
+        for one in _SHORTHANDS.get(name, (name,)):
+            self._one(style, parent, one, value)
+
     @staticmethod
-    def _set(style: Style, parent: Style, name: str, value: str) -> None:
-        names = ("marker-start", "marker-mid", "marker-end") if name == "marker" else (name,)
-        for one in names:
-            if one not in _KNOWN or not value:
-                continue
-            word = value.lower()
-            if word == "inherit" or (word == "unset" and one in INHERITED):
-                style[one] = parent.get(one, INHERITED.get(one, OWN.get(one, "")))
-            elif word in ("initial", "unset"):
-                style[one] = INHERITED.get(one, OWN.get(one, ""))
-            else:
-                style[one] = value
+    def _one(style: Style, parent: Style, name: str, value: str) -> None:
+        if not value:
+            return
+        word = value.lower()
+        if word == "inherit" or (word == "unset" and name in INHERITED):
+            style[name] = parent.get(name, INHERITED.get(name, OWN.get(name, "")))
+        elif word in _KEYWORDS:
+            style[name] = INHERITED.get(name, OWN.get(name, ""))
+        else:
+            style[name] = value
+
+    def _problem(self, words: str, element: etree._Element) -> None:
+        said = f"{short(words)} ({told(element)})"
+        if said not in self.problems:
+            self.problems.append(said)
 
 
 def declarations(content: Iterable[tinycss2.ast.Node]) -> list[tuple[str, str, bool]]:

@@ -1,11 +1,11 @@
-"""Text as outlines: runs of tspans laid along their line or path, by the faces that ship or are installed."""
+"""Text as outlines: letters shaped by the faces that ship or are installed, laid along their line or path."""
 
 from __future__ import annotations
 
 import math
-import re
-from collections.abc import Iterator
-from dataclasses import dataclass, replace
+import unicodedata
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
 from itertools import groupby
 
 import numpy as np
@@ -13,232 +13,323 @@ from lxml import etree
 
 from ...lettering import Face, find_face, shipped_face, stand_in
 from ..drawing import Drawn, Item, Matrix, Points, Subpath, Written
-from .document import href, local, told
+from .document import local, told
+from .letters import Letter, Path, Span, Stretch, letters_of
 from .measure import apply, length, times, transform
-from .shapes import shape_subpaths
+from .shapes import rectangle, shape_subpaths
 from .style import Style
 from .walk import Place, Walker, along
 
-_WEIGHTS = {"normal": 400, "bold": 700, "bolder": 700, "lighter": 300}
-_SPACE = "{http://www.w3.org/XML/1998/namespace}space"
 _MOST_LETTERS = 5_000
 
 
-@dataclass(frozen=True)
-class _Run:
-    """Letters in one style, at a place of their own or after the ones before them."""
+@dataclass(eq=False)
+class _Set:
+    """A shaped glyph: its letters, the first one's span, its face and scale, its offset and advance in user units."""
 
-    text: str
-    element: etree._Element
-    place: Place
-    x: float | None = None
-    y: float | None = None
-    dx: float = 0.0
-    dy: float = 0.0
-    path: etree._Element | None = None
-    offset: float = 0.0
+    letters: Sequence[Letter]
+    face: Face
+    scale: float
+    number: int
+    offset: tuple[float, float]
+    advance: float
+    #: More distance after it; and how much wider than high it is drawn.
+    extra: float = 0.0
+    wide: float = 1.0
+
+    @property
+    def span(self) -> Span:
+        return self.letters[0].span
+
+    @property
+    def step(self) -> float:
+        return self.advance * self.wide + self.extra
 
 
 def text_items(walker: Walker, element: etree._Element, place: Place) -> tuple[Item, ...]:
     """The outlines of a <text>."""
-    runs = _collapsed(list(_runs(walker, element, place)), element.get(_SPACE) == "preserve")
-    if sum(len(run.text) for run in runs) > _MOST_LETTERS:
+    letters = letters_of(walker, element, place)
+    if len(letters) > _MOST_LETTERS:
         walker.note("text-not-drawn", f"A text of more than {_MOST_LETTERS:,} letters is left out: {told(element)}.")
         return ()
-    out: list[Item] = []
+    _tell(walker, letters)
+    shapes: list[tuple[Span | Place, etree._Element, tuple[Subpath, ...]]] = []
     pen = np.zeros(2)
-    for chunk in _chunks(runs):
-        pen = _lay(walker, chunk, pen, out)
+    for chunk in _chunks(letters):
+        pen = _lay(walker, chunk, pen, shapes)
+    # A gradient or pattern spans the whole text, whichever part it paints.
+    every = [along(subpath) for _, _, found in shapes for subpath in found]
+    room = _box(np.vstack(every)) if every else None
+    out: list[Item] = []
+    for owner, of, found in shapes:
+        out += walker.draw(of, found, owner.place if isinstance(owner, Span) else owner, room)
     if out:
-        walker.wrote(_written(walker, runs, place, out))
+        walker.wrote(_written(walker, letters, place, out))
     return tuple(out)
 
 
-def _written(walker: Walker, runs: list[_Run], place: Place, out: list[Item]) -> Written:
+def _box(points: Points) -> tuple[float, float, float, float]:
+    low, high = points.min(axis=0), points.max(axis=0)
+    return float(low[0]), float(low[1]), float(high[0] - low[0]), float(high[1] - low[1])
+
+
+def _tell(walker: Walker, letters: Sequence[Letter]) -> None:
+    """What of a text's style is not done."""
+    spans = dict.fromkeys(letter.span for letter in letters)
+    for span in spans:
+        style = span.place.style
+        if style["writing-mode"].lower() not in ("horizontal-tb", "lr", "lr-tb", "rl", "rl-tb"):
+            walker.note("text-not-vertical", f"Vertical text is set horizontally: {told(span.element)}.")
+        for key, usual in (("font-variant", "normal"), ("font-stretch", "normal"), ("font-feature-settings", "normal")):
+            if style[key].lower() not in (usual, "100%", "none", "auto"):
+                walker.note("font-style-ignored", f"“{key}: {style[key]}” is not applied: {told(span.element)}.")
+    strong = {unicodedata.bidirectional(letter.text) for letter in letters}
+    if strong & {"R", "AL"} and "L" in strong:
+        here = told(letters[0].span.element)
+        walker.note("text-mixed-directions", f"Right-to-left letters beside others stand in the order of the file: {here}.")
+
+
+def _written(walker: Walker, letters: Sequence[Letter], place: Place, out: list[Item]) -> Written:
     """What a text says, and how low the lowest of its letters are."""
-    first = next((run for run in runs if run.x is not None and run.y is not None), None)
-    x, y = apply(place.matrix, np.array([[first.x, first.y] if first is not None else [0.0, 0.0]]))[0].tolist()
+    first = next((letter for letter in letters if letter.x is not None or letter.y is not None), None)
+    spot = [first.x or 0.0, first.y or 0.0] if first is not None else [0.0, 0.0]
+    x, y = apply(place.matrix, np.array([spot]))[0].tolist()
     face = shipped_face("regular")
-    em = min(walker.em(run.place) for run in runs if run.text.strip())
+    em = min(walker.em(letter.span.place) for letter in letters if letter.text.strip())
     caps = em * face.caps / face.units * math.sqrt(abs(float(np.linalg.det(place.matrix[:, :2]))))
     fills = (item.fill.colour for item in out if isinstance(item, Drawn) and item.fill is not None)
-    text = " ".join("".join(run.text for run in runs).split())
+    text = " ".join("".join(letter.text for letter in letters).split())
     return Written(text, x, y, caps, next((colour for colour in fills if isinstance(colour, str)), ""))
 
 
-def _runs(walker: Walker, element: etree._Element, place: Place, path: etree._Element | None = None) -> Iterator[_Run]:
-    em = walker.em(place)
-    lists = {
-        key: [
-            length(word, 0.0, place.view[key in ("y", "dy")], em) for word in (element.get(key) or "").replace(",", " ").split()
-        ]
-        for key in ("x", "y", "dx", "dy")
-    }
-    offset = 0.0
-    if local(element) == "textPath":
-        path = walker.ids.get(href(element))
-        offset = length(element.get("startOffset"), 0.0, 1.0 if "%" in (element.get("startOffset") or "") else 0.0, em)
-        if "%" in (element.get("startOffset") or ""):
-            offset = -1.0 - offset  # a share of the path's length, told apart by its sign
-    place_in = 0
-    for child_text, child in _content(element):
-        if child is None:
-            for piece in _split(child_text, lists, place_in):
-                yield replace(piece, element=element, place=place, path=path, offset=offset)
-                offset = 0.0 if path is None else offset
-            place_in += len(child_text)
-        elif local(child) in ("tspan", "textPath", "a"):
-            style = walker.cascade.style(child, place.style)
-            if style["display"] != "none":
-                yield from _runs(walker, child, replace(place, style=style), path)
-
-
-def _content(element: etree._Element) -> Iterator[tuple[str, etree._Element | None]]:
-    if element.text:
-        yield element.text, None
-    for child in element:
-        yield "", child
-        if child.tail:
-            yield child.tail, None
-
-
-def _split(text: str, lists: dict[str, list[float]], begin: int) -> Iterator[_Run]:
-    """A text cut where its letters have places of their own."""
-    nobody: etree._Element = etree.Element("x")
-    start = Place(np.eye(2, 3), {}, (0.0, 0.0))
-    longest = max(len(values) for values in lists.values())
-    singles = text[: max(0, longest - begin)] if longest > 1 or begin == 0 else ""
-    if longest <= 1:
-        singles = text[:1] if begin == 0 and longest else ""
-    for place, letter in enumerate(singles, begin):
-        at = {key: values[place] if place < len(values) else None for key, values in lists.items()}
-        yield _Run(letter, nobody, start, at["x"], at["y"], at["dx"] or 0.0, at["dy"] or 0.0)
-    if text[len(singles) :]:
-        yield _Run(text[len(singles) :], nobody, start)
-
-
-def _collapsed(runs: list[_Run], keep: bool) -> list[_Run]:
-    """Blanks as SVG has them: one between words, none at the ends."""
-    out: list[_Run] = []
-    ended = True
-    for run in runs:
-        text = run.text.replace("\n", " ").replace("\t", " ").replace("\r", " ")
-        if not keep:
-            text = re.sub(" +", " ", text)
-            if ended and text.startswith(" "):
-                text = text[1:]
-        if text:
-            ended = text.endswith(" ")
-        if text or run.x is not None or run.y is not None:
-            out.append(replace(run, text=text))
-    while not keep and out and out[-1].text.endswith(" "):
-        out[-1] = replace(out[-1], text=out[-1].text.rstrip(" "))
-    return out
-
-
-def _chunks(runs: list[_Run]) -> Iterator[list[_Run]]:
-    chunk: list[_Run] = []
-    for run in runs:
-        if chunk and (run.x is not None or run.y is not None or run.path is not chunk[-1].path):
+def _chunks(letters: Sequence[Letter]) -> Iterator[list[Letter]]:
+    """Letters set one after the other: one with a place of its own begins anew."""
+    chunk: list[Letter] = []
+    for letter in letters:
+        if chunk and (letter.x is not None or letter.y is not None or letter.span.path is not chunk[-1].span.path):
             yield chunk
             chunk = []
-        chunk.append(run)
+        chunk.append(letter)
     if chunk:
         yield chunk
 
 
-def _set_in_faces(walker: Walker, run: _Run) -> Iterator[tuple[_Run, Face, float]]:
-    """A run in its face with the size of that face's units; letters that it lacks in runs of their own, in another."""
-    style = run.place.style
+def _runs(chunk: Sequence[Letter]) -> Iterator[list[Letter]]:
+    """Letters shaped together: of one font, none stepped aside or turned on its own."""
+    run: list[Letter] = []
+    for letter in chunk:
+        if run and (
+            letter.dx or letter.dy or letter.turn or run[-1].turn or _font(letter.span) != _font(run[-1].span)
+            or letter.span.rise != run[-1].span.rise or letter.span.stretch is not run[-1].span.stretch
+        ):  # fmt: skip
+            yield run
+            run = []
+        run.append(letter)
+    if run:
+        yield run
+
+
+def _font(span: Span) -> tuple[str, ...]:
+    style = span.place.style
+    keys = ("font-family", "font-weight", "font-style", "font-size", "font-kerning", "letter-spacing", "word-spacing")
+    return tuple(style[key] for key in (*keys, "text-transform"))
+
+
+def _shaped(walker: Walker, run: Sequence[Letter]) -> Iterator[_Set]:
+    """The glyphs of a run, letters that its face lacks in another one."""
+    place = run[0].span.place
+    style, em = place.style, walker.em(place)
     families = [word.strip().strip("\"'") for word in style["font-family"].split(",") if word.strip()]
     word = style["font-weight"]
-    weight = _WEIGHTS.get(word, int(float(word)) if word.isdigit() else 400)
-    slanted = style["font-style"] in ("italic", "oblique")
+    weight = int(float(word)) if word.replace(".", "", 1).isdigit() else 400
+    slanted = style["font-style"].split(" ")[0] in ("italic", "oblique")
     face, missing = find_face(families, weight, slanted)
+    here = told(run[0].span.element)
     if missing:
-        walker.note("font-not-here", f"The font “{missing}” is not installed; the shipped one is taken: {told(run.element)}.")
-    others = {letter: stand_in(letter, families, weight, slanted) for letter in face.lacks(run.text)}
+        walker.note("font-not-here", f"The font “{missing}” is not installed; the shipped one is taken: {here}.")
+    cased = _cased([letter.text for letter in run], style["text-transform"])
+    others = {letter: stand_in(letter, families, weight, slanted) for letter in face.lacks("".join(cased))}
     lacking = "".join(letter for letter, other in others.items() if other is None)
     if lacking:
-        words = f"No font here has “{lacking[:12]}”; boxes stand for it: {told(run.element)}."
-        walker.note("letters-missing", words)
-    begun = False
-    for one, letters in groupby(run.text, lambda letter: others.get(letter) or face):
-        piece = replace(run, text="".join(letters))
-        yield replace(piece, dx=0.0, dy=0.0) if begun else piece, one, walker.em(run.place) / one.units
-        begun = True
-    if not run.text:
-        yield run, face, walker.em(run.place) / face.units
+        walker.note("letters-missing", f"No font here has “{lacking[:12]}”; boxes stand for it: {here}.")
+    between = _spacing(style["letter-spacing"], em)
+    features = {"liga": False, "clig": False} if between else {}
+    if style["font-kerning"] == "none":
+        features["kern"] = False
+    rows = list(zip(run, cased, strict=True))
+    for one, part in groupby(rows, lambda row: others.get(row[1][:1]) or face):
+        yield from _glyphs(list(part), one, em / one.units, between, _spacing(style["word-spacing"], em), features)
 
 
-def _spacing(style: Style, em: float) -> float:
-    return 0.0 if style["letter-spacing"] == "normal" else length(style["letter-spacing"], 0.0, 0.0, em)
+def _glyphs(
+    rows: list[tuple[Letter, str]], face: Face, scale: float, between: float, blank: float, features: dict[str, bool]
+) -> Iterator[_Set]:
+    owner = [letter for letter, text in rows for _ in text]
+    text = "".join(text for _, text in rows)
+    glyphs = face.shape(text, features)
+    starts = [*sorted({glyph.letter for glyph in glyphs}), len(text)]
+    pen = 0.0
+    for place, glyph in enumerate(glyphs):
+        mine = owner[glyph.letter : next(end for end in starts if end > glyph.letter)]
+        last = place + 1 == len(glyphs) or glyphs[place + 1].letter != glyph.letter
+        one = _Set(mine, face, scale, glyph.number, ((glyph.x - pen) * scale, glyph.y * scale), glyph.advance * scale)
+        if last:
+            one.extra = between + blank * sum(letter in " \u00a0" for letter in text[glyph.letter : glyph.letter + 1])
+        pen += glyph.advance
+        yield one
 
 
-def _lay(walker: Walker, chunk: list[_Run], pen: Points, out: list[Item]) -> Points:
+def _cased(texts: list[str], how: str) -> list[str]:
+    if how == "uppercase":
+        return [text.upper() for text in texts]
+    if how == "lowercase":
+        return [text.lower() for text in texts]
+    if how == "capitalize":
+        return [text.upper() if at == 0 or not texts[at - 1].isalnum() else text for at, text in enumerate(texts)]
+    return texts
+
+
+def _spacing(text: str, em: float) -> float:
+    return 0.0 if text == "normal" else length(text, 0.0, em, em)
+
+
+def _lay(
+    walker: Walker, chunk: list[Letter], pen: Points, shapes: list[tuple[Span | Place, etree._Element, tuple[Subpath, ...]]]
+) -> Points:
     """Set one chunk, begun at the pen or at its own place; gives where the pen ends."""
     first = chunk[0]
     pen = np.array([first.x if first.x is not None else pen[0], first.y if first.y is not None else pen[1]])
-    set_ = [
-        (piece, face, scale, face.shape(piece.text), _spacing(piece.place.style, walker.em(piece.place)))
-        for run in chunk
-        for piece, face, scale in _set_in_faces(walker, run)
-    ]
-    total = sum(run.dx + sum(g.advance * scale + extra for g in glyphs) for run, _, scale, glyphs, extra in set_)
-    anchor = first.place.style["text-anchor"]
-    shift = {"middle": -total / 2, "end": -total}.get(anchor, 0.0)
-    guide = _guide(walker, first)
+    glyphs = [glyph for run in _runs(chunk) for glyph in _shaped(walker, run)]
+    _stretch(walker, chunk, glyphs)
+    total = sum(letter.dx for letter in chunk) + sum(glyph.step for glyph in glyphs)
+    shift = {"middle": -total / 2, "end": -total}.get(first.span.place.style["text-anchor"], 0.0)
+    guide = _guide(walker, first.span.path, first.span.place)
     at = pen + np.array([shift, 0.0])
-    for run, face, scale, glyphs, extra in set_:
-        at = at + np.array([run.dx, run.dy])
-        subpaths: list[Subpath] = []
-        for glyph in glyphs:
-            step = glyph.advance * scale + extra
-            matrix = (
-                _stand(at, scale, glyph.y - _drop(run) * face.units)
-                if guide is None
-                else guide.stand(at[0] - pen[0], step, scale)
+    rows: list[tuple[_Set, float, float]] = []
+    stepped: set[int] = set()
+    found: dict[Span, list[Subpath]] = {}
+    for glyph in glyphs:
+        for letter in glyph.letters:
+            if id(letter) not in stepped:
+                stepped.add(id(letter))
+                at = at + np.array([letter.dx, letter.dy])
+        high = at[1] + _drop(glyph) - glyph.span.rise
+        rows.append((glyph, float(at[0]), float(high)))
+        if guide is None:
+            matrix: Matrix | None = _stand(float(at[0]) + glyph.offset[0] * glyph.wide, float(high) - glyph.offset[1], glyph)
+        else:
+            matrix = guide.stand(float(at[0] - pen[0]), float(high - pen[1]), glyph)
+        if matrix is not None:
+            found.setdefault(glyph.span, []).extend(
+                _moved(Subpath(start, curves, True), matrix) for start, curves in glyph.face.outline(glyph.number)
             )
-            if matrix is not None:
-                subpaths += [_set(one, matrix) for one in _glyph(face, glyph.number)]
-            at = at + np.array([step, 0.0])
-        if subpaths:
-            out += walker.draw(run.element, tuple(subpaths), run.place)
+        at = at + np.array([glyph.step, 0.0])
+    under, over = _lines(walker, rows, guide is not None)
+    shapes += under
+    shapes += [(span, span.element, tuple(subpaths)) for span, subpaths in found.items() if subpaths]
+    shapes += over
     return np.asarray(at)
 
 
-def _drop(run: _Run) -> float:
-    """How far below the place the baseline is, in em."""
-    return {"middle": 0.25, "central": 0.33, "hanging": 0.72, "text-before-edge": 0.9}.get(
-        run.place.style["dominant-baseline"], 0.0
-    )
+def _stretch(walker: Walker, chunk: Sequence[Letter], glyphs: Sequence[_Set]) -> None:
+    """Make the glyphs of each `textLength` as long as it says, in place."""
+    for stretch in dict.fromkeys(letter.span.stretch for letter in chunk):
+        if stretch is None:
+            continue
+        mine = [glyph for glyph in glyphs if glyph.span.stretch is stretch]
+        if not mine or not _whole(walker, stretch, chunk):
+            continue
+        inside = [letter for letter in chunk if letter.span.stretch is stretch]
+        natural = sum(glyph.step for glyph in mine) + sum(letter.dx for letter in inside[1:])
+        if stretch.forms:
+            for glyph in mine:
+                glyph.wide, glyph.extra = stretch.length / max(natural, 1e-9), glyph.extra * stretch.length / max(natural, 1e-9)
+        else:
+            ends = [a for a, b in zip(mine, [*mine[1:], None], strict=True) if b is None or b.letters[0] is not a.letters[0]]
+            for glyph in ends[:-1]:
+                glyph.extra += (stretch.length - natural) / (len(ends) - 1)
 
 
-def _stand(at: Points, scale: float, rise: float) -> Matrix:
-    return np.array([[scale, 0, at[0]], [0, -scale, at[1] - rise * scale]])
+def _whole(walker: Walker, stretch: Stretch, chunk: Sequence[Letter]) -> bool:
+    """Whether the letters of a `textLength` are set in one go."""
+    seen = "".join("".join(map(str, stretch.element.itertext())).split())
+    here = "".join("".join(letter.text for letter in chunk if letter.span.stretch is stretch).split())
+    if len(here) < len(seen):
+        walker.note("text-length-ignored", f"A text length over several lines is not applied: {told(stretch.element)}.")
+    return len(here) >= len(seen)
 
 
-def _glyph(face: Face, number: int) -> list[Subpath]:
-    return [Subpath(start, curves, True) for start, curves in face.outline(number)]
+def _drop(glyph: _Set) -> float:
+    """How far below its place the baseline of a glyph is, user units."""
+    style, face = glyph.span.place.style, glyph.face
+    word = style["alignment-baseline"]
+    word = style["dominant-baseline"] if word in ("auto", "baseline") else word
+    share = {
+        "middle": face.x_height / 2,
+        "central": (face.ascent + face.descent) / 2,
+        "hanging": 0.8 * face.ascent,
+        "mathematical": 0.5 * face.ascent,
+        "text-before-edge": face.ascent,
+        "before-edge": face.ascent,
+        "text-top": face.ascent,
+        "text-after-edge": face.descent,
+        "after-edge": face.descent,
+        "text-bottom": face.descent,
+        "ideographic": face.descent,
+    }.get(word, 0.0)
+    return share * glyph.scale
 
 
-def _set(subpath: Subpath, matrix: Matrix) -> Subpath:
+def _stand(x: float, y: float, glyph: _Set) -> Matrix:
+    turn = math.radians(glyph.letters[0].turn)
+    c, s = math.cos(turn), math.sin(turn)
+    wide = glyph.scale * glyph.wide
+    return np.array([[c * wide, s * glyph.scale, x], [s * wide, -c * glyph.scale, y]])
+
+
+def _moved(subpath: Subpath, matrix: Matrix) -> Subpath:
     curves = apply(matrix, subpath.curves.reshape(-1, 2)).reshape(-1, 3, 2)
     return Subpath(apply(matrix, subpath.start[None])[0], curves, True)
+
+
+_Shapes = list[tuple[Span | Place, etree._Element, tuple[Subpath, ...]]]
+
+
+def _lines(walker: Walker, rows: Sequence[tuple[_Set, float, float]], curved: bool) -> tuple[_Shapes, _Shapes]:
+    """The lines along the letters that lie under them, and those that lie over them."""
+    under: _Shapes = []
+    over: _Shapes = []
+    for span, group in groupby(rows, lambda row: row[0].span):
+        if not span.lines:
+            continue
+        if curved:
+            walker.note("text-line-ignored", f"A line along a text on a path is not drawn: {told(span.element)}.")
+            continue
+        part = list(group)
+        left, right = part[0][1], part[-1][1] + part[-1][0].step
+        face = part[0][0].face
+        for word, place in span.lines:
+            middle, thick = face.strike if word == "line-through" else face.underline
+            middle = face.ascent * 0.85 if word == "overline" else middle
+            scale = walker.em(place) / face.units
+            high = part[0][2] + span.rise - (middle + thick / 2) * scale
+            found = (place, span.element, rectangle(left, high, right - left, thick * scale))
+            (over if word == "line-through" else under).append(found)
+    return under, over
 
 
 class _Guide:
     """A path that letters stand on."""
 
-    def __init__(self, points: Points, offset: float) -> None:
+    def __init__(self, points: Points, path: Path) -> None:
         self._points = points
         steps = np.hypot(*np.diff(points, axis=0).T)
         self._far = np.concatenate([[0.0], np.cumsum(steps)])
-        self._offset = (-1.0 - offset) * self._far[-1] if offset < 0 else offset
+        self._offset = path.offset * float(self._far[-1]) if path.share else path.offset
 
-    def stand(self, along_: float, advance: float, scale: float) -> Matrix | None:
-        """The matrix of a glyph whose middle lies `along_` + half its advance from the start; None beyond the ends."""
-        middle = self._offset + along_ + advance / 2
+    def stand(self, far: float, down: float, glyph: _Set) -> Matrix | None:
+        """The matrix of a glyph whose middle lies `far` and half its advance from the start; None beyond the ends."""
+        middle = self._offset + far + glyph.advance * glyph.wide / 2
         if not 0 <= middle <= self._far[-1]:
             return None
         place = int(np.clip(np.searchsorted(self._far, middle, side="right") - 1, 0, len(self._far) - 2))
@@ -249,18 +340,20 @@ class _Guide:
         angle = math.atan2(other[1] - one[1], other[0] - one[0])
         c, s = math.cos(angle), math.sin(angle)
         turn = np.array([[c, -s, x], [s, c, y]])
-        return times(turn, np.array([[scale, 0, -advance / 2], [0, -scale, 0]]))
+        inner = _stand(glyph.offset[0] * glyph.wide - glyph.advance * glyph.wide / 2, down - glyph.offset[1], glyph)
+        return times(turn, inner)
 
 
-def _guide(walker: Walker, run: _Run) -> _Guide | None:
-    if run.path is None or local(run.path) not in ("path", "circle", "ellipse", "rect", "polyline", "polygon", "line"):
+def _guide(walker: Walker, path: Path | None, place: Place) -> _Guide | None:
+    if path is None or local(path.element) not in ("path", "circle", "ellipse", "rect", "polyline", "polygon", "line"):
         return None
-    subpaths, _ = shape_subpaths(run.path, run.place.view, walker.em(run.place))
-    matrix = transform(run.path.get("transform"))
+    style: Style = walker.cascade.style_there(path.element)
+    subpaths, _ = shape_subpaths(path.element, style, place.view, walker.em(place))
+    matrix = transform(style["transform"])
     rows = [apply(matrix, along(one, 24)) for one in subpaths if len(one.curves)]
     if not rows:
         return None
     points = np.vstack(rows)
     keep = np.ones(len(points), bool)
     keep[1:] = np.any(np.diff(points, axis=0) != 0, axis=1)
-    return _Guide(points[keep], run.offset) if keep.sum() > 1 else None
+    return _Guide(points[keep], path) if keep.sum() > 1 else None

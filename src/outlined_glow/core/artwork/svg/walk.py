@@ -9,10 +9,13 @@ from typing import Protocol
 import numpy as np
 from lxml import etree
 
-from ..drawing import Drawn, Item, Layer, Matrix, Paint, Pasted, Points, Shade, Subpath, Written
+from ..drawing import Drawn, Item, Layer, Mask, Matrix, Paint, Pasted, Points, Shade, Subpath, Written
 from ..raster import Raster
 from .measure import apply, times
 from .style import Cascade, Style
+
+#: x, y, width, height in user units.
+Box = tuple[float, float, float, float]
 
 
 @dataclass(frozen=True)
@@ -44,14 +47,16 @@ class Walker(Protocol):
     def items(self, elements: Iterable[etree._Element], place: Place) -> tuple[Item, ...]:
         """What the elements paint."""
 
-    def draw(self, element: etree._Element, subpaths: tuple[Subpath, ...], place: Place) -> tuple[Item, ...]:
-        """Outlines in the paints of their style."""
+    def draw(
+        self, element: etree._Element, subpaths: tuple[Subpath, ...], place: Place, room: Box | None = None
+    ) -> tuple[Item, ...]:
+        """Outlines in the paints of their style; gradients and patterns span `room`, or else the outlines."""
 
     def em(self, place: Place) -> float:
         """The font size."""
 
 
-def box_of(items: Iterable[Item], matrix: Matrix) -> tuple[float, float, float, float] | None:
+def box_of(items: Iterable[Item], matrix: Matrix) -> Box | None:
     """The box (x, y, width, height) of items in the user units of `matrix`; None of nothing."""
     try:
         back = np.linalg.inv(np.vstack([matrix, [0, 0, 1]]))[:2]
@@ -94,7 +99,7 @@ def moved(item: Item, by: Matrix) -> Item:
         return Layer(
             tuple(moved(one, by) for one in item.items),
             tuple(tuple(moved(one, by) for one in clip) for clip in item.clips),
-            tuple(tuple(moved(one, by) for one in mask) for mask in item.masks),
+            tuple(Mask(tuple(moved(one, by) for one in mask.items), mask.by_alpha) for mask in item.masks),
             item.alpha,
             item.word,
         )

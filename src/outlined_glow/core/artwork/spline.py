@@ -1,0 +1,60 @@
+"""B-splines as cubic segments: clamped or not, closed, rational, of any degree."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from .drawing import Points
+
+#: Cubic segments that stand for one span of a curve that is no plain cubic.
+_PIECES = 16
+_HIGHEST_DEGREE = 12
+
+
+def cubics(controls: Points, knots: Points, degree: int, weights: Points | None = None) -> tuple[Points, Points]:
+    """The start (2,) and the cubic segments (n, 3, 2) of a B-spline over its domain, knot `degree` to knot `count`.
+
+    A plain cubic comes out exact; any other one as Hermite pieces, `_PIECES` to each span of its knots. `ValueError` where
+    controls (m, 2), knots (m + degree + 1) and weights (m) do not belong together. Source: de Boor's recurrence.
+    """
+    count = len(controls)
+    given = np.ones(count) if weights is None or not len(weights) else np.asarray(weights, float)
+    if not 1 <= degree <= _HIGHEST_DEGREE or count <= degree or len(knots) != count + degree + 1 or len(given) != count:
+        raise ValueError("controls, knots and degree of a spline do not belong together")
+    if np.any(np.diff(knots) < 0) or not np.isfinite(knots).all() or np.any(given <= 0):
+        raise ValueError("knots of a spline fall, or a weight is none")
+    plain = degree == 3 and bool(np.allclose(given, given[0]))
+    raised = np.column_stack([controls * given[:, None], given])
+    slopes = degree * np.diff(raised, axis=0) / np.maximum(knots[degree + 1 : -1] - knots[1:count], 1e-300)[:, None]
+    start: Points | None = None
+    rows = []
+    for span in range(degree, count):
+        low, high = float(knots[span]), float(knots[span + 1])
+        if high - low <= 1e-12 * max(1.0, abs(high)):
+            continue
+        at = np.linspace(low, high, 2 if plain else _PIECES + 1)
+        places, ways = _along(raised, slopes, knots, degree, span, at)
+        start = places[0] if start is None else start
+        third = np.diff(at)[:, None] / 3
+        rows.append(np.stack([places[:-1] + ways[:-1] * third, places[1:] - ways[1:] * third, places[1:]], axis=1))
+    if start is None:
+        raise ValueError("a spline without a span")
+    return start, np.concatenate(rows)
+
+
+def _along(raised: Points, slopes: Points, knots: Points, degree: int, span: int, at: Points) -> tuple[Points, Points]:
+    """Places and derivatives (n, 2) at parameters of one span."""
+    value = np.array([_de_boor(raised, knots, degree, span, t) for t in at])
+    change = np.array([_de_boor(slopes, knots[1:-1], degree - 1, span - 1, t) for t in at])
+    places = value[:, :2] / value[:, 2:]
+    return places, (change[:, :2] - places * change[:, 2:]) / value[:, 2:]
+
+
+def _de_boor(controls: Points, knots: Points, degree: int, span: int, t: float) -> Points:
+    row = controls[span - degree : span + 1].copy()
+    for level in range(1, degree + 1):
+        for place in range(degree, level - 1, -1):
+            low, high = knots[place + span - degree], knots[place + 1 + span - level]
+            share = (t - low) / (high - low) if high > low else 0.0
+            row[place] = (1 - share) * row[place - 1] + share * row[place]
+    return np.asarray(row[degree])
