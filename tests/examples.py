@@ -46,6 +46,8 @@ EXAMPLES: dict[str, dict[str, Any]] = {
     "remove-feature": {"number": 1},
     "set-border": {"border_mm": 2.5},
     "keep-holes": {"keep": True},
+    "hold-island": {"x_mm": 30.0, "y_mm": 20.0, "how": "tabs"},
+    "release-island": {"number": 1},
     "set-hole": {"diameter_mm": 3.0, "x_mm": 30.0, "y_mm": 44.0},
     "remove-hole": {},
     "ring": {"array": "halo", "x_mm": 34.0, "y_mm": 26.0, "count": 7, "diameter_mm": 20.0, "mirrored": False},
@@ -70,9 +72,10 @@ def ready(moth: Project, name: str) -> Project:
         "unmend",
         "set-feature",
         "remove-feature",
+        "release-island",
         "set-rule",
     ):
         moth = apply_edit(moth, "add-picture", {**EXAMPLES["add-picture"], "width_mm": 9.0})
-        for before in ("add-picture", "add-words", "mend", "add-feature", "copy-profile"):
+        for before in ("add-picture", "add-words", "mend", "add-feature", "hold-island", "copy-profile"):
             moth = apply_edit(moth, before, EXAMPLES[before])
     return moth

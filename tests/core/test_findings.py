@@ -230,7 +230,7 @@ def test_remedies_that_are_edits_can_be_done(moth: Project, made: Callable[[Proj
             assert remedy.text
             if remedy.edit:
                 tried.add((finding.code, remedy.text))
-                changed = apply_values(project, remedy.edit, dict(remedy.values), (0, 0))
+                changed = apply_values(project, remedy.edit, dict(remedy.values), compiler.compile(project).board.origin)
                 assert changed != project
                 after = {one.code: one for one in compiler.findings(compiler.compile(changed)) if one.severity != "note"}
                 left = after[finding.code].count if finding.code in after else 0

@@ -140,7 +140,8 @@ def test_what_is_wrong_with_features_is_found(sign: Project, edits: list[Any], c
     assert code in found
     for remedy in found[code].remedies:
         if remedy.edit == "set-feature":
-            mended = apply_values(sign, remedy.edit, dict(remedy.values), (0, 0))
+            origin = compiler.compile(sign).board.origin
+            mended = apply_values(sign, remedy.edit, dict(remedy.values), origin)
             assert not {code, "hole-near-edge"} & {one.code for one in compiler.findings(compiler.compile(mended))}
 
 

@@ -7,7 +7,7 @@ import math
 import numpy as np
 import pytest
 import shapely
-from hypothesis import given
+from hypothesis import given, settings
 from hypothesis import strategies as st
 from shapely.affinity import rotate
 from shapely.geometry import Point, Polygon, box
@@ -236,3 +236,54 @@ def test_edges_that_run_beside_one_another_are_measured(gap: float, wide: float)
     assert 0 <= x <= wide
     assert y == pytest.approx(gap, abs=0.11)
     assert run_beside(upper.boundary, box(20, 0, 21, 1).boundary, 0.02)[0] == 0
+
+
+NARROW = {
+    "between two points": (Polygon([(0, 0), (2, 0.475), (4, 0), (4, 1), (2, 0.525), (0, 1)]), 0.15, 0.05),
+    "a neck of blunt notches": (Polygon([(0, 0), (30, 19.4), (60, 0), (60, 40), (30, 20.8), (0, 40)]), 2.0, 1.4),
+    "a tail that tapers": (
+        union([box(-2, -2, 0, 2), Polygon([(-0.1, -0.07), (5, -0.025), (5, 0.025), (-0.1, 0.07)])]),
+        0.15,
+        0.05,
+    ),
+    "a stroke alone that tapers": (Polygon([(0, -0.06), (5, -0.02), (5, 0.02), (0, 0.06)]), 0.15, 0.04),
+    "a ring off its middle": (minus(disc(0, 0, 2), disc(0, 0.03, 1.9)), 0.15, 0.07),
+    "a web beside a tilted slot": (minus(box(0, 0, 40, 20), rotate(box(5, 1.5, 35, 3.5), 1.5)), 2.0, 1.1077),
+    "a hole near an edge": (minus(box(0, 0, 20, 20), disc(3.8, 10, 3)), 2.0, 0.8),
+}
+
+
+@pytest.mark.parametrize("name", NARROW)
+def test_a_tapered_place_is_as_wide_as_its_narrowest_point(name: str) -> None:
+    region, rule, width = NARROW[name]
+    places = thin_places(region, rule)
+    assert places[0].width == pytest.approx(width, abs=0.02)
+    assert region.buffer(0.02).contains(Point(places[0].x, places[0].y))
+
+
+GAPS = {
+    "two banks that part": (union([box(0, 0, 5, 2), Polygon([(0, 2.04), (5, 2.3), (5, 5), (0, 5)])]), 0.04),
+    "a slot that narrows to its end": (minus(box(0, 0, 5, 5), Polygon([(1, 2.45), (5.1, 2.43), (5.1, 2.57), (1, 2.55)])), 0.10),
+    "two points": (union([Polygon([(0, 0), (3, 1), (0, 2)]), Polygon([(3.06, 1), (6, 0), (6, 2)])]), 0.06),
+    "a point and an edge": (union([Polygon([(0, 0), (3, 1), (0, 2)]), box(3.1, -2, 5, 4)]), 0.1),
+    "two corners": (union([box(0, 0, 1, 1), box(1.05, 1.05, 2, 2)]), 0.0707),
+}
+
+
+@pytest.mark.parametrize("name", GAPS)
+def test_a_gap_is_as_wide_as_its_narrowest_point(name: str) -> None:
+    region, width = GAPS[name]
+    assert narrow_gaps(region, 0.15)[0].width == pytest.approx(width, abs=0.02)
+
+
+@settings(max_examples=60, deadline=None)
+@given(st.floats(0.05, 1.9), st.floats(5, 80), st.floats(5, 80), st.floats(0, 180))
+def test_any_hourglass_is_measured_at_its_waist(waist: float, above: float, below: float, turn: float) -> None:
+    """Two notches of any opening, tip to tip: the waist is what is between the tips."""
+    up, down = 10 * np.tan(np.radians(above)) + waist / 2, 10 * np.tan(np.radians(below)) + waist / 2
+    glass = rotate(
+        Polygon([(-10, -down), (0, -waist / 2), (10, -down), (10, up), (0, waist / 2), (-10, up)]), turn, origin=(0, 0)
+    )
+    place = min(thin_places(glass, 2.0), key=lambda one: np.hypot(one.x, one.y))
+    assert place.width == pytest.approx(waist, abs=0.02)
+    assert np.hypot(place.x, place.y) < 0.1

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import itertools
 import math
+from collections.abc import Callable
 
 import pytest
 from hypothesis import given
@@ -59,6 +60,11 @@ def test_a_cut_out_colour_becomes_a_hole_although_holes_are_filled() -> None:
     assert 95 < Polygon(region.interiors[0]).area <= 100
 
 
+def unchanged(one: Outline) -> Callable[[Shape], Outline]:
+    """As if no other shape changed anything."""
+    return lambda shape: one
+
+
 def test_loose_islands_are_told_with_their_place() -> None:
     outline = outlined(union([box(0, 0, 40, 30), box(60, 10, 70, 20)]), EMPTY, Shape(border_mm=1), STANDARD)
     assert [finding.code for finding in outline.findings] == ["loose-island"]
@@ -102,13 +108,13 @@ def test_a_hole_put_by_hand_stays_there() -> None:
 def test_findings_of_shape() -> None:
     bell = union([box(0, 0, 15, 15), box(15, 7, 25, 8), box(25, 0, 40, 15)])
     outline = outlined(bell, EMPTY, Shape(border_mm=0.2), STANDARD)
-    codes = {finding.code: finding for finding in shape_findings(outline, BARE, STANDARD)}
+    codes = {finding.code: finding for finding in shape_findings(outline, BARE, STANDARD, unchanged(outline))}
     assert codes["neck-too-narrow"].measured == pytest.approx(1.4, abs=0.1)
     long = outlined(box(0, 0, 125, 60), EMPTY, Shape(border_mm=0), STANDARD)
-    codes = {finding.code: finding for finding in shape_findings(long, BARE, STANDARD)}
+    codes = {finding.code: finding for finding in shape_findings(long, BARE, STANDARD, unchanged(long))}
     assert "5.0 mm" in codes["over-price-step"].text
     huge = outlined(box(0, 0, 500, 60), EMPTY, Shape(border_mm=0), STANDARD)
-    assert "side-out-of-range" in {finding.code for finding in shape_findings(huge, BARE, STANDARD)}
+    assert "side-out-of-range" in {finding.code for finding in shape_findings(huge, BARE, STANDARD, unchanged(huge))}
 
 
 def test_a_ring_runs_clockwise_from_the_top() -> None:

@@ -384,7 +384,7 @@ def test_an_edit_that_leaves_no_board_can_be_taken_back(signed: Hand) -> None:
         window.session.edit("set-appearance", {"colour": colour, "appearance": "cut"})
     window.session.edit("set-border", {"border_mm": 0.0})
     signed.settle()
-    assert "cut out" in window.toast.text()
+    assert "The board would be" in window.toast.text()
     assert window.session.work is not None
     while window.session.history.can_undo():
         window.session.undo()

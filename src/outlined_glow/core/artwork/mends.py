@@ -3,6 +3,7 @@ lower the ground under ink; accept."""
 
 from __future__ import annotations
 
+import itertools
 from collections.abc import Mapping, Sequence
 
 import numpy as np
@@ -118,17 +119,29 @@ _ROUNDS = 4
 _SPARE = 0.01
 
 
+#: A tapering piece is grown in steps: what is thinner than a share of the width, by what is missing from the share below.
+_SHARES = (0.25, 0.5, 0.75, 1.0)
+
+
 def _thicken(art: Regions, one: Mend) -> Regions:
     for _ in range(_ROUNDS):
-        grown = []
-        for piece in _there(one, thin_pieces(art[one.appearance], one.width_mm + _SPARE)):
-            circle = np.asarray(shapely.get_coordinates(shapely.maximum_inscribed_circle(piece, 0.002)))
-            inner = 2 * float(np.hypot(*(circle[1] - circle[0])))
-            grown.append(grow(piece, max(0.015, (one.width_mm - inner) / 2 + 2 * _SPARE)))
-        if not grown:
+        pieces = _there(one, thin_pieces(art[one.appearance], one.width_mm + _SPARE))
+        if not pieces:
             break
-        art = _over(art, one.appearance, union(grown))
+        art = _over(art, one.appearance, _thickened(art[one.appearance], pieces, one.width_mm))
     return art
+
+
+def _thickened(region: BaseGeometry, pieces: Sequence[Polygon], width: float) -> BaseGeometry:
+    """The pieces of a region grown until they are as wide as that, and hardly wider."""
+    grown = [grow(union(pieces), width * (1 - _SHARES[-2]) / 2 + 2 * _SPARE)]
+    tree = shapely.STRtree(pieces)
+    for below, share in itertools.pairwise((0.0, *_SHARES[:-1])):
+        thinner = np.array(thin_pieces(region, share * width), dtype=object)
+        mine = thinner[np.unique(tree.query(thinner, predicate="intersects")[0])] if len(thinner) else thinner
+        if len(mine):
+            grown.append(grow(union(list(mine)), width * (1 - below) / 2 + 2 * _SPARE))
+    return union(grown)
 
 
 #: What lies on either hand of a gap, by what bridges it: copper is one under raised tone and metal.

@@ -27,14 +27,14 @@ _HULL, _MOST_PLACES = 0.05, 4
 
 
 def cut_off_findings(
-    project: Project, art: Mapping[str, Mapping[str, BaseGeometry]], flat: ArtLayers, paths: Paths, origin: tuple[float, float]
+    project: Project, art: Mapping[str, Mapping[str, BaseGeometry]], flat: ArtLayers, paths: Paths
 ) -> list[Finding]:
-    """Words of which something is lost, each with what would save it; ink of `art` (by side) lost at the edge. Board frame."""
+    """Words that lose a part, each with what would save it; ink of `art` (by side) lost at the edge. Picture frame."""
     out: list[Finding] = []
     for number, one in enumerate(project.design.artwork.words, 1):
         # Words cut out may end in the edge: that is how a notch is lettered.
         if one.appearance != "cut":
-            out += _cut_words(number, one, flat, paths, origin)
+            out += _cut_words(number, one, flat, paths)
     lettered = {one.side for one in project.design.artwork.words if one.appearance == "ink"}
     body = filled(flat.room.body)
     for side, regions in art.items():
@@ -46,15 +46,15 @@ def cut_off_findings(
         if lost:
             area, many = sum(piece.area for piece in lost), f" ({len(lost)} places)" if len(lost) > 1 else ""
             text = f"Ink of the picture reaches over the edge of the board: {area:.1f} mm² are cut off{many}."
-            places = tuple(_in_board(piece, origin) for piece in lost)
+            places = tuple(_spot(piece) for piece in lost)
             out.append(Finding("ink-cut-off", "note", "artwork", text, *places[0], round(area, 2), 0.0, f"{side} legend",
                                _larger(project, body, ink), len(lost), places))  # fmt: skip
     return out
 
 
-def _in_board(region: BaseGeometry, origin: tuple[float, float]) -> tuple[float, float]:
+def _spot(region: BaseGeometry) -> tuple[float, float]:
     spot = region.representative_point()
-    return spot.x - origin[0], spot.y - origin[1]
+    return spot.x, spot.y
 
 
 def _larger(project: Project, body: BaseGeometry, ink: BaseGeometry) -> tuple[Remedy, ...]:
@@ -67,7 +67,7 @@ def _larger(project: Project, body: BaseGeometry, ink: BaseGeometry) -> tuple[Re
     return (Remedy("move the picture, or make it smaller"),)
 
 
-def _cut_words(number: int, one: Words, flat: ArtLayers, paths: Paths, origin: tuple[float, float]) -> list[Finding]:
+def _cut_words(number: int, one: Words, flat: ArtLayers, paths: Paths) -> list[Finding]:
     region, room = words_region(one, paths), flat.room.of(one.appearance)
     lost = minus(region, room)
     if region.is_empty or lost.area <= _SEEN:
@@ -81,7 +81,7 @@ def _cut_words(number: int, one: Words, flat: ArtLayers, paths: Paths, origin: t
     x, y = edge_place(one, paths) or (one.x_mm, one.y_mm)
     return [
         Finding(
-            "words-cut-off", "warning", "artwork", text, x - origin[0], y - origin[1], round(lost.area, 2), 0.0,
+            "words-cut-off", "warning", "artwork", text, x, y, round(lost.area, 2), 0.0,
             f"{one.side} {'legend' if one.appearance == 'ink' else 'copper'}",
             remedies or (Remedy("shorten it, or make the board larger"),),
         )

@@ -2,12 +2,15 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
+
 import shapely
 from shapely.geometry.base import BaseGeometry
 
 from ..drive.seats import Part
 from ..geometry.regions import disc, grow, shifted, union
 from ..project import Finding, Remedy
+from ..shape.features import Fixed
 from .layers import ArtLayers
 from .model import Board
 
@@ -15,16 +18,19 @@ from .model import Board
 _LENS_MM = 1.2
 
 
-def part_findings(board: Board, art: ArtLayers) -> list[Finding]:
-    """Stops for parts outside, overlapping or on metal; a warning for emitters without a window. Board frame."""
+def part_findings(board: Board, art: ArtLayers, fixed: Fixed) -> list[Finding]:
+    """Stops for parts outside, overlapping, under screws, on metal, and for pads too near one another; a warning for LEDs
+    without a window. Board frame."""
     leds = [part for part in board.parts if part.kind == "led"]
     if not leds:
         return []
-    metal = shifted(art.front.metal, -board.origin[0], -board.origin[1])
+    metal = {side: shifted(art.sides[side].metal, -board.origin[0], -board.origin[1]) for side in ("front", "back")}
     windows = union([board.windows, board.veiled])
     return [
         *_outside(board, leds),
         *_overlapping(board),
+        *_pads_near(board, fixed),
+        *_under_screws(board, fixed),
         *_on_metal(board, leds, metal),
         *_without_window(leds, windows),
     ]
@@ -83,28 +89,79 @@ def _overlapping(board: Board) -> list[Finding]:
     ]  # fmt: skip
 
 
-def _on_metal(board: Board, leds: list[Part], metal: BaseGeometry) -> list[Finding]:
-    """Bare art metal under or beside a pad joins what must stay apart."""
-    if metal.is_empty:
+def _pads_near(board: Board, fixed: Fixed) -> list[Finding]:
+    """Pads of different parts, and of features, with less between them than the fabricator etches."""
+    rule = board.profile.gap_mm
+    pairs: list[tuple[float, str, str, float, float]] = []
+    for side in ("front", "back"):
+        rows: list[tuple[str, BaseGeometry]] = []
+        rows += [(pad.ref, pad.polygon) for pad in board.pads if pad.side == side]
+        lands = [land for land in fixed.pads if land.side == side]
+        rows += [
+            (f"the {land.spot.kind} {land.spot.number}", shifted(land.region, -board.origin[0], -board.origin[1]))
+            for land in lands
+        ]
+        shapes = [shape for _, shape in rows]
+        if len(shapes) < 2:
+            continue
+        ones, others = shapely.STRtree(shapes).query(shapes, predicate="dwithin", distance=rule - 1e-6)
+        for one, other in zip(ones.tolist(), others.tolist(), strict=True):
+            if one < other and rows[one][0] != rows[other][0] and one < len(rows) - len(lands):
+                way = shapely.shortest_line(shapes[one], shapes[other])
+                middle = way.interpolate(0.5, normalized=True)
+                pairs.append((float(way.length), rows[one][0], rows[other][0], middle.x, middle.y))
+    if not pairs:
         return []
-    shapely.prepare(metal)
+    pairs.sort(key=lambda pair: pair[0])
+    gap, one_ref, other_ref, x, y = pairs[0]
+    many = f" ({len(pairs)} pairs)" if len(pairs) > 1 else ""
+    text = f"The pads of {one_ref} and {other_ref} are {gap:.2f} mm apart{many}. They need {rule:g} mm."
+    return [
+        Finding(
+            "pads-too-near", "stop", "lights", text, x, y, round(gap, 3), rule, "copper",
+            (Remedy("move the LEDs apart"), Remedy("use fewer LEDs")), len(pairs), tuple((a, b) for *_, a, b in pairs),
+        )
+    ]  # fmt: skip
+
+
+def _under_screws(board: Board, fixed: Fixed) -> list[Finding]:
+    """Parts under the head of a screw, or its nut on the other side."""
+    heads = [disc(spot.x - board.origin[0], spot.y - board.origin[1], spot.head / 2) for spot in fixed.spots if spot.head > 0]
+    if not heads:
+        return []
+    ground = union(heads)
+    hit = [part for part in board.parts if part.court().intersects(ground)]
+    if not hit:
+        return []
+    first = hit[0]
+    text = f"{_many(hit)} {'is' if len(hit) == 1 else 'are'} under the head of a screw. Move the part or the screw."
+    return [
+        Finding(
+            "part-under-screw", "stop", "lights", text, first.x, first.y, 0.0, None, None,
+            (Remedy("move the LEDs"), Remedy("move the screw")), len(hit), _places(hit),
+        )
+    ]  # fmt: skip
+
+
+def _on_metal(board: Board, leds: list[Part], metal: Mapping[str, BaseGeometry]) -> list[Finding]:
+    """Bare art metal under or beside a pad joins what must stay apart."""
     clear = board.profile.gap_mm
-    lands = {pad.ref: [] for pad in board.pads}  # type: ignore[var-annotated]
+    lands: dict[str, list[BaseGeometry]] = {pad.ref: [] for pad in board.pads}
     for pad in board.pads:
         lands[pad.ref].append(pad.polygon)
+    for one in metal.values():
+        shapely.prepare(one)
     hit = [
-        part
-        for part in leds
-        if part.side == "front" and any(metal.intersects(land.buffer(clear, quad_segs=2)) for land in lands[part.ref])
+        part for part in leds if any(metal[part.side].intersects(land.buffer(clear, quad_segs=2)) for land in lands[part.ref])
     ]
     if not hit:
         return []
     first = hit[0]
-    verb = "touches" if len(hit) == 1 else "touch"
-    text = f"{_many(hit)} {verb} art metal, which would short the pads or steal the solder."
+    verb = "touch"
+    text = f"The pads of {_many(hit)} {verb} bare art metal and would short. Move the LEDs or cut back the metal."
     return [
         Finding(
-            "led-on-metal", "stop", "lights", text, first.x, first.y, 0.0, clear, "front copper",
+            "led-on-metal", "stop", "lights", text, first.x, first.y, 0.0, clear, f"{first.side} copper",
             (Remedy("move along"), Remedy("break the metal there in the drawing")), len(hit), _places(hit),
         )
     ]  # fmt: skip

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import msgspec
 
+from ..errors import Trouble
 from ..project import Param, Project, edit
 
 
@@ -17,6 +18,8 @@ def set_supply(project: Project, *, supply: str, cells: int | None = None) -> Pr
     """What feeds the board, and how many cells in series (AA and AAA)."""
     drive = project.design.drive
     several = supply in ("aa-alkaline", "aaa-alkaline")
+    if cells is not None and cells > 1 and not several:
+        raise Trouble(f"cells={cells} goes with AA and AAA cells only. Leave it away, or choose one of those.")
     count = cells or (drive.cells if several else 1)
     return project.with_design(drive=msgspec.structs.replace(drive, supply=supply, cells=count if several else 1))
 

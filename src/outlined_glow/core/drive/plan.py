@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 from ..errors import Trouble
@@ -73,8 +74,9 @@ class DrivePlan:
 def plan_drive(drive: Drive, leds: tuple[Led, ...]) -> DrivePlan:
     """Resistors and currents for these LEDs on the chosen supply."""
     source = supply(drive.supply)
-    low_v, open_v, high_v = source_volts(source, drive.cells)
-    ohm = source_ohm(source, drive.cells)
+    cells = cells_used(source, drive.cells)
+    low_v, open_v, high_v = source_volts(source, cells)
+    ohm = source_ohm(source, cells)
     kinds: dict[str, list[int]] = {}
     for led in leds:
         kinds.setdefault(led.emitter, []).append(led.index)
@@ -96,16 +98,35 @@ def plan_drive(drive: Drive, leds: tuple[Led, ...]) -> DrivePlan:
         Load(LedLaw(one.forward_v[1], one.forward_a), ohms or 0.0, len(indices), one.mcd / one.forward_a)
         for one, indices, ohms, _, _ in works
     )
-    terminal, currents = source_state(source, drive.cells, loads, open_v, ohm)
+    terminal, currents = source_state(source, cells, loads, open_v, ohm)
     typical = {row[0].name: current for row, current in zip(works, currents, strict=True)}
     branches = tuple(_branch(row, typical.get(row[0].name, 0.0), drive, low_v, high_v) for row in rows)
     total = sum(branch.current_a * len(branch.indices) for branch in branches)
-    most = sum(branch.current_max_a * len(branch.indices) for branch in branches)
-    steady = run_time(source, drive.cells, loads) if source.ends and loads else None
+    most = _most(rows, drive, high_v, ohm)
+    steady = run_time(source, cells, loads) if source.ends and loads else None
     for branch in branches:
         findings += _branch_findings(branch, drive)
-    findings += _supply_findings(source, total, most)
-    return DrivePlan(source, drive.cells, terminal, branches, total, most, steady, loads, tuple(findings))
+    findings += _supply_findings(source, total, most, drive)
+    return DrivePlan(source, cells, terminal, branches, total, most, steady, loads, tuple(findings))
+
+
+def cells_used(source: Supply, wanted: int) -> int:
+    """How many cells a source has: one where it is no cell, or where no holder takes that many."""
+    return wanted if source.volts is None and wanted in source.bodies else 1
+
+
+def _most(
+    rows: Sequence[tuple[Emitter, tuple[int, ...], float | None, float | None, float]], drive: Drive, high_v: float, ohm: float
+) -> float:
+    """The most that all LEDs together may draw, A: highest supply, least forward voltages and resistors, its own resistance."""
+    spread = tolerance(drive.series)
+    loads = tuple(
+        Load(LedLaw(one.forward_v[0], one.forward_a), ohms * (1 - spread), len(indices))
+        for one, indices, ohms, _, _ in rows
+        if ohms is not None
+    )
+    _, currents = source_state(supply(drive.supply), 1, loads, high_v, ohm)
+    return sum(current * load.lights for current, load in zip(currents, loads, strict=True))
 
 
 def source_volts(source: Supply, cells: int) -> tuple[float, float, float]:
@@ -199,18 +220,24 @@ def _branch_findings(branch: Branch, drive: Drive) -> list[Finding]:
     return out
 
 
-def _supply_findings(source: Supply, total: float, most: float) -> list[Finding]:
-    if total > source.most_a:
+def _supply_findings(source: Supply, total: float, most: float, drive: Drive) -> list[Finding]:
+    if max(total, most) > source.most_a:
+        least = drive.current_a * 0.95 * source.most_a / max(total, most)
+        lower = float(f"{least:.2g}")
+        lower = lower if lower <= least else float(f"{0.95 * least:.2g}")
         return [
             Finding(
                 "supply-over-current",
                 "stop",
                 "drive",
-                f"All LEDs together ask {show_si(total, 'A')} of a supply ({source.title}) that gives "
-                f"{show_si(source.most_a, 'A')}.",
-                measured=total,
+                f"All LEDs together draw {show_si(total, 'A')}, and {show_si(most, 'A')} at worst. "
+                f"The supply ({source.title}) gives at most {show_si(source.most_a, 'A')}.",
+                measured=max(total, most),
                 allowed=source.most_a,
-                remedies=(Remedy("lower the current"), Remedy("use fewer LEDs"), Remedy("take a stronger supply")),
+                remedies=(
+                    Remedy(f"lower the LED current to {show_si(lower, 'A')}", "set-current", (("current_a", lower),)),
+                    Remedy("use fewer LEDs"),
+                ),
             )
         ]
     if source.continuous_a is not None and total > source.continuous_a:

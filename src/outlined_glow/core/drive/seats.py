@@ -105,7 +105,7 @@ def find_seats(
 
 def wanted_seats(drive: Drive, plan: DrivePlan, leds: tuple[Led, ...]) -> tuple[Body, str, Body, str]:
     """What `find_seats` is to seat: the holder's body and reference, the resistors' body, and whose they are."""
-    body = plan.supply.bodies.get(drive.cells) or plan.supply.bodies[1]
+    body = plan.supply.bodies.get(plan.cells) or plan.supply.bodies[1]
     indices = (led.index for led in leds if plan.branch_of(led.index).resistor_ohm is not None)
     ref = "J1" if plan.supply.volts is not None else "BT1"
     return body, ref, resistor(drive.resistor).body, ",".join(map(str, indices))

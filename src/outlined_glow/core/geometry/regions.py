@@ -108,8 +108,8 @@ def in_tiles(region: BaseGeometry, reach: float, work: Callable[[BaseGeometry], 
             near = (x - 2 * reach, y - 2 * reach, x + step + 2 * reach, y + step + 2 * reach)
             mine = parts[tree.query(shapely.box(*near))]
             if len(mine):
-                clipped = [part for one in mine for part in polygons(_clipped(one, *near))]
-                made.append(_clipped(work(region_of(clipped)), x, y, min(x + step, right), min(y + step, top)))
+                there = [part for one in mine for part in polygons(clipped(one, *near))]
+                made.append(clipped(work(region_of(there)), x, y, min(x + step, right), min(y + step, top)))
     return _joined(made)
 
 
@@ -128,7 +128,7 @@ def _joined(tiles: list[BaseGeometry]) -> BaseGeometry:
     return clean(whole) if whole.is_valid and abs(whole.area - area) < 1e-6 * max(area, 1.0) else union(tiles)
 
 
-def _clipped(region: BaseGeometry, left: float, bottom: float, right: float, top: float) -> BaseGeometry:
+def clipped(region: BaseGeometry, left: float, bottom: float, right: float, top: float) -> BaseGeometry:
     """What lies in an upright box; the quick way fails on a few regions, the sure one on none."""
     try:
         return shapely.clip_by_rect(region, left, bottom, right, top)

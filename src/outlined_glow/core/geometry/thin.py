@@ -16,7 +16,8 @@ from shapely.geometry import Polygon
 from shapely.geometry.base import BaseGeometry
 
 from .flatten import quarter_segments
-from .regions import LARGE, clean, grow, in_tiles, polygons, region_of
+from .narrowest import narrowest
+from .regions import LARGE, clean, clipped, grow, in_tiles, polygons, region_of
 
 #: Noise of offsets, mm: what is nearer to the rule than this is not told from it.
 _SLACK = 0.004
@@ -30,7 +31,7 @@ _FINE, _HALVINGS = 0.005, 7
 
 @dataclass(frozen=True)
 class ThinPlace:
-    """Where a region is thinner than asked: a point inside it, the width there and how far it goes on, mm.
+    """Where a region is thinner than asked: its narrowest point, the width there, and how long the thin piece is, mm.
 
     `across_deg` is the way from bank to bank, from 0 to 180.
     """
@@ -44,11 +45,11 @@ class ThinPlace:
 
 @lru_cache(maxsize=24)
 def thin_places(region: BaseGeometry, smallest: float, most: int = 2000) -> tuple[ThinPlace, ...]:
-    """Places of `region` thinner than `smallest` (mm), widest trouble first, at most `most`.
+    """Places of `region` thinner than `smallest` (mm), the narrowest first, at most `most`.
 
     Remembered, as the gaps are: most edits leave most layers as they were.
     """
-    return _places(thin_pieces(region, smallest), smallest, most)
+    return _places(thin_pieces(region, smallest), _Surroundings(region, smallest), smallest, most)
 
 
 def thin_pieces(region: BaseGeometry, smallest: float) -> list[Polygon]:
@@ -59,7 +60,7 @@ def thin_pieces(region: BaseGeometry, smallest: float) -> list[Polygon]:
 @lru_cache(maxsize=24)
 def narrow_gaps(region: BaseGeometry, smallest: float, most: int = 2000) -> tuple[ThinPlace, ...]:
     """Gaps of `region` narrower than `smallest`: what a closing by that disc adds."""
-    return _places(gap_pieces(region, smallest), smallest, most)
+    return _places(gap_pieces(region, smallest), _Surroundings(region, smallest, between=True), smallest, most)
 
 
 #: A region drawn in by a radius and grown by so much of it again covers the region unless a hair, a thin bridge or
@@ -80,7 +81,22 @@ def gap_pieces(region: BaseGeometry, smallest: float) -> list[Polygon]:
     found = _filled(heaps[~vast], radius)
     for heap in heaps[vast]:
         found += polygons(in_tiles(heap, smallest, lambda there: region_of(_filled(np.array([there]), radius))))
-    return [piece for piece in found if _length(piece) > smallest]
+    kept = [piece for piece in found if _length(piece) > smallest]
+    return kept + _tips(polygons(region), kept, smallest)
+
+
+def _tips(parts: list[Polygon], gaps: list[Polygon], smallest: float) -> list[Polygon]:
+    """Where two parts come near in one point only, which a closing hardly fills: a strip from one to the other."""
+    every = np.array(parts, dtype=object)
+    one, other = _near(every, every, smallest - 2 * _SLACK)
+    if not len(one):
+        return []
+    ways = shapely.shortest_line(every[one], every[other])
+    if gaps:
+        told = shapely.STRtree(gaps).query(ways, predicate="dwithin", distance=4 * _SLACK)[0]
+        ways = np.delete(ways, np.unique(told))
+    # What is nearer than the noise touches.
+    return [way.buffer(smallest / 4, cap_style="flat") for way in ways.tolist() if way.length > _SLACK]
 
 
 def _filled(heaps: NDArray[np.object_], radius: float) -> list[Polygon]:
@@ -164,20 +180,89 @@ def _thin_of(part: Polygon, core: BaseGeometry, radius: float, smallest: float) 
     # The opening and its slack in one step.
     opened = grow(core, radius + _SLACK)
     removed = np.array(polygons(clean(part.difference(opened), _CRUMB)), dtype=object)
+    necks = _necks(part, core, removed, radius)
     if not len(removed):
-        return []
+        return necks
     lengths = np.array([_length(piece) for piece in removed])
     kept = np.array(polygons(opened), dtype=object)
     ends = np.bincount(_near(removed, kept, 2 * _SLACK)[0], minlength=len(removed))
     counts = (lengths > _DEAD_END * smallest) | ((ends > 1) & (lengths > 0.2 * smallest))
-    return list(removed[counts])
+    if necks:
+        # What belongs to a neck is told as that.
+        counts &= ~np.isin(np.arange(len(removed)), shapely.STRtree(removed).query(necks, predicate="intersects")[1])
+    return [*removed[counts], *necks]
 
 
-def _places(pieces: list[Polygon], smallest: float, most: int) -> tuple[ThinPlace, ...]:
-    """Where each sliver is widest, and its width there; of an even stripe the middle stands for all of it."""
+def _necks(part: Polygon, core: BaseGeometry, removed: NDArray[np.object_], radius: float) -> list[Polygon]:
+    """Where two pieces of the core lie so near that the opening joins them again: a neck that is thin in one point only."""
+    cores = polygons(core)
+    if len(cores) < 2:
+        return []
+    grown = _grown(np.array(cores, dtype=object), radius + _SLACK)
+    tree = shapely.STRtree(grown)
+    ones, others = tree.query(grown, predicate="intersects")
+    both = ones < others
+    waists = shapely.get_parts(shapely.intersection(grown[ones[both]], grown[others[both]]))
+    waists = waists[shapely.area(waists) > 0]
+    if not len(waists):
+        return []
+    # With the slivers beside it a waist reaches from bank to bank.
+    slivers = list(removed[np.unique(shapely.STRtree(removed).query(waists, "dwithin", 2 * _SLACK)[1])]) if len(removed) else []
+    reach = [*shapely.intersection(shapely.buffer(waists, 3 * _SLACK), part), *(one.buffer(_SLACK / 2) for one in slivers)]
+    joined = [piece.intersection(part) for piece in polygons(shapely.union_all(reach))]
+    return [piece for one in joined for piece in polygons(one) if shapely.intersects(waists, piece).any()]
+
+
+class _Surroundings:
+    """What lies round a piece of a region: of the region itself or, for gaps, of what is `between`."""
+
+    def __init__(self, region: BaseGeometry, smallest: float, between: bool = False) -> None:
+        self._parts = np.array(polygons(region), dtype=object)
+        self._tree = shapely.STRtree(self._parts)
+        self._reach, self._between = 2 * smallest, between
+
+    def of(self, piece: Polygon) -> BaseGeometry:
+        left, bottom, right, top = piece.bounds
+        frame = (left - self._reach, bottom - self._reach, right + self._reach, top + self._reach)
+        near = self._parts[self._tree.query(shapely.box(*frame))]
+        there = region_of(part for one in near for part in polygons(clipped(one, *frame)))
+        return shapely.box(*frame).difference(there) if self._between else there
+
+    def to_its_banks(self, piece: Polygon, whole: BaseGeometry) -> Polygon:
+        """A gap was found a little narrower than it is: the piece as far as its banks."""
+        if not self._between:
+            return piece
+        reaching = polygons(piece.buffer(1.5 * _SLACK).intersection(whole))
+        return max(reaching, key=lambda part: float(part.area), default=piece)
+
+
+#: So many of the pieces, those that are narrowest where they are widest, are measured exactly.
+_MEASURED = 400
+
+
+def _places(pieces: list[Polygon], around: _Surroundings, smallest: float, most: int) -> tuple[ThinPlace, ...]:
+    """Where each piece is narrowest; of an even stripe any place stands for all of it."""
     if not pieces:
         return ()
     every = np.array(pieces, dtype=object)
+    # What is narrow all over has little area for its edge: those are the ones to look at.
+    first = np.argsort(shapely.area(every) / shapely.length(every), kind="stable")[: min(most, _MEASURED)]
+    near = [pieces[place] for place in first]
+    wholes = [around.of(piece) for piece in near]
+    found = narrowest([around.to_its_banks(*row) for row in zip(near, wholes, strict=True)], wholes, smallest, _DEAD_END)
+    places = [
+        ThinPlace(one.x, one.y, min(one.width, smallest), _length(piece), one.across_deg)
+        for one, piece in zip(found, near, strict=True)
+    ]
+    rest = np.setdiff1d(np.arange(len(every)), first)
+    places += _roughly(every[rest], smallest)
+    return tuple(sorted(places, key=lambda place: (place.width, place.x, place.y))[:most])
+
+
+def _roughly(every: NDArray[np.object_], smallest: float) -> list[ThinPlace]:
+    """Each piece where it is widest, and its width there: for the many that are not measured exactly."""
+    if not len(every):
+        return []
     heart, low, high = every.copy(), np.zeros(len(every)), np.full(len(every), smallest / 2)
     # What is left last of a piece that is drawn in further and further lies where it is widest.
     for _ in range(_HALVINGS):
@@ -190,8 +275,7 @@ def _places(pieces: list[Polygon], smallest: float, most: int) -> tuple[ThinPlac
     at, bank = lines[0::2], lines[1::2]
     across = np.degrees(np.arctan2(*(bank - at).T[::-1])) % 180
     rows = zip(at.tolist(), (low + high).tolist(), every.tolist(), across.tolist(), strict=True)
-    places = [ThinPlace(x, y, wide, _length(piece), angle) for (x, y), wide, piece, angle in rows]
-    return tuple(sorted(places, key=lambda place: (place.width, place.x, place.y))[:most])
+    return [ThinPlace(x, y, wide, _length(piece), angle) for (x, y), wide, piece, angle in rows]
 
 
 def _length(piece: Polygon) -> float:

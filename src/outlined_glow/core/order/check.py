@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import replace
 
 from ..artwork import Art, Painted
 from ..artwork.findings import artwork_findings
@@ -18,9 +17,10 @@ from ..brief.findings import brief_findings
 from ..motion.findings import motion_findings
 from ..project import Finding, Project
 from ..project.finding import in_order
+from ..project.frames import in_board_frame
 from ..project.storage import today
 from ..shape import Outline
-from ..shape.findings import shape_findings
+from ..shape.findings import Recut, shape_findings
 
 
 def _hours(project: Project, board: Board) -> float | None:
@@ -37,22 +37,19 @@ def check(
     flat: ArtLayers,
     board: Board,
     paths: Paths,
+    recut: Recut,
     found: Sequence[Finding],
 ) -> tuple[Finding, ...]:
     """Every stage's findings, in the board frame. `found` are those the compile already made."""
     out = list(found)
-    for one in artwork_findings(painted, art, project, board.profile, paths):
-        if one.x_mm is not None and one.y_mm is not None:
-            dx, dy = board.origin
-            places = tuple((x - dx, y - dy) for x, y in one.places)
-            one = replace(one, x_mm=one.x_mm - dx, y_mm=one.y_mm - dy, places=places)
-        out.append(one)
+    out += [in_board_frame(one, board.origin) for one in artwork_findings(painted, art, project, board.profile, paths)]
     out += brief_findings(project, board.size, _hours(project, board), board.edge_copper, board.profile, today())
-    out += shape_findings(outline, project, board.profile)
+    out += shape_findings(outline, project, board.profile, recut)
     out += layer_findings(board, flat, project.design.artwork.mends)
-    out += cut_off_findings(project, {"front": art.regions, "back": art.back}, flat, paths, board.origin)
+    lost = cut_off_findings(project, {"front": art.regions, "back": art.back}, flat, paths)
+    out += [in_board_frame(one, board.origin) for one in lost]
     out += registration_findings(board, flat)
-    out += part_findings(board, flat)
+    out += part_findings(board, flat, outline.fixed)
     out += motion_findings(project.motion, len(board.lights))
     if board.lights:
         out.append(

@@ -13,6 +13,7 @@ from .model import (
     Feature,
     Grid,
     Hole,
+    Island,
     Limits,
     Mend,
     Motion,
@@ -28,7 +29,7 @@ from .model import (
 from .unknown import plain
 
 __all__ = [
-    "Along", "Array", "Artwork", "Brief", "Design", "Drive", "Edit", "Feature", "Finding", "Grid", "History", "Hole", "Limits",
-    "Mend", "Motion", "Param", "Picture", "Project", "Remedy", "Ring", "Shape", "Single", "Stack", "Tones", "Width", "Words",
-    "apply_edit", "edit", "edits", "plain",
+    "Along", "Array", "Artwork", "Brief", "Design", "Drive", "Edit", "Feature", "Finding", "Grid", "History", "Hole", "Island",
+    "Limits", "Mend", "Motion", "Param", "Picture", "Project", "Remedy", "Ring", "Shape", "Single", "Stack", "Tones", "Width",
+    "Words", "apply_edit", "edit", "edits", "plain",
 ]  # fmt: skip

@@ -192,6 +192,19 @@ class Feature(Section, frozen=True):
     start: Annotated[float, Meta(ge=0, le=1)] = 0.0
 
 
+class Island(Section, frozen=True):
+    """What is done about a piece that hangs on nothing, known by a place on it.
+
+    `tabs`: `count` bridges as wide as the narrowest neck hold it; `keep`: the cut round it is not made; `drop`: it is cut
+    out whole.
+    """
+
+    x_mm: float
+    y_mm: float
+    how: Literal["tabs", "keep", "drop"] = "tabs"
+    count: Annotated[int, Meta(ge=1, le=12)] = 3
+
+
 class Shape(Section, frozen=True):
     """How the board's edge comes about.
 
@@ -220,6 +233,7 @@ class Shape(Section, frozen=True):
     border_mm: Annotated[float, Meta(ge=0, le=50)] = 1.6
     keep_holes: bool = False
     hole: Hole | None = None
+    islands: tuple[Island, ...] = ()
 
 
 class Array(Section, frozen=True, kw_only=True):

@@ -7,13 +7,14 @@ from typing import Any
 import msgspec
 
 from ..errors import Trouble
-from ..project import Feature, Hole, Param, Project, edit
+from ..project import Feature, Hole, Island, Param, Project, edit
 from ..project.numbered import exchanged, numbered
 from .features import fixings
 from .primitives import FORMS
 
 BASES = ("silhouette", "outline", "colour", "drawn", *FORMS)
 _MOST_FEATURES = 99
+_MOST_ISLANDS = 99
 _FEATURE = {
     "x_mm": Param("quantity", "mm", -1000, 1000, axis="x"),
     "y_mm": Param("quantity", "mm", -1000, 1000, axis="y"),
@@ -109,6 +110,31 @@ def set_border(project: Project, *, border_mm: float) -> Project:
 def keep_holes(project: Project, *, keep: bool) -> Project:
     """Whether holes of the silhouette become holes of the board."""
     return project.with_design(shape=msgspec.structs.replace(project.design.shape, keep_holes=keep))
+
+
+@edit(
+    "hold-island",
+    "Loose piece: {how}",
+    x_mm=Param("quantity", "mm", -1000, 1000, optional=False, axis="x"),
+    y_mm=Param("quantity", "mm", -1000, 1000, optional=False, axis="y"),
+    how=Param("choice", choices=("tabs", "keep", "drop"), optional=False),
+    count=Param("count", "", 1, 12),
+)
+def hold_island(project: Project, *, x_mm: float, y_mm: float, how: str, count: int | None = None) -> Project:
+    """Hold a loose piece (a place on it) by tabs, keep the cut round it from being made, or drop it from the board."""
+    islands = project.design.shape.islands
+    if len(islands) >= _MOST_ISLANDS:
+        raise Trouble(f"A board takes {_MOST_ISLANDS} such choices; join the pieces in the drawing.")
+    one = Island(x_mm, y_mm, how, count or 3)  # type: ignore[arg-type]
+    return _with_shape(project, islands=(*islands, one))
+
+
+@edit("release-island", "Choice {number} about a loose piece undone", number=Param("count", "", 1, 99, optional=False))
+def release_island(project: Project, *, number: int) -> Project:
+    """Undo what was chosen for a loose piece; the number is that of the list."""
+    islands = project.design.shape.islands
+    numbered(islands, number, "choice about a loose piece")
+    return _with_shape(project, islands=exchanged(islands, number))
 
 
 @edit(

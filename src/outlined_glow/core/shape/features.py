@@ -42,6 +42,17 @@ class Spot:
     length: float
     conducts: bool = False
     by_rule: bool = False
+    #: Across the head of a screw, on both sides; 0 for what is no screw.
+    head: float = 0.0
+
+
+@dataclass(frozen=True)
+class Land:
+    """The metal of a feature on one side."""
+
+    spot: Spot
+    side: str
+    region: Polygon
 
 
 @dataclass(frozen=True)
@@ -54,6 +65,7 @@ class Fixed:
     slots: BaseGeometry = EMPTY
     holes: tuple[RoundHole, ...] = ()
     lands: dict[str, BaseGeometry] = field(default_factory=lambda: {"front": EMPTY, "back": EMPTY})
+    pads: tuple[Land, ...] = ()
     reserved: BaseGeometry = EMPTY
 
 
@@ -79,31 +91,28 @@ def fix(features: Sequence[Feature], board: Polygon) -> Fixed:
     cuts: list[BaseGeometry] = []
     slots: list[BaseGeometry] = []
     reserved: list[BaseGeometry] = []
-    lands: dict[str, list[BaseGeometry]] = {"front": [], "back": []}
+    pads: list[Land] = []
     for spot in spots:
-        one = features[spot.number - 1]
         plate = box_at(spot.x, spot.y, spot.length, spot.size, spot.angle_deg)
         if spot.kind in ("hole", "keyring", "screw", "sew"):
             holes.append(RoundHole(spot.x, spot.y, spot.size, spot.conducts))
         if spot.kind == "screw":
-            reserved.append(disc(spot.x, spot.y, fixings()["screws"][one.screw]["head_mm"] / 2))
+            reserved.append(disc(spot.x, spot.y, spot.head / 2))
         elif spot.conducts:
             land = disc(spot.x, spot.y, spot.size / 2 + fixings()["sew_land_mm"])
-            lands["front"].append(land)
-            lands["back"].append(land)
+            pads += [Land(spot, "front", land), Land(spot, "back", land)]
         elif spot.kind == "slot":
             slots.append(_stadium(spot))
         elif spot.kind in ("notch", "opening"):
             cuts.append(plate)
         elif spot.kind == "pin-pad":
-            lands["back"].append(plate)
+            pads.append(Land(spot, "back", plate))
         elif spot.kind == "magnet-pad":
-            lands["back"].append(disc(spot.x, spot.y, spot.size / 2))
+            pads.append(Land(spot, "back", disc(spot.x, spot.y, spot.size / 2)))
         elif spot.kind == "edge-pad":
-            lands["front"].append(plate)
-            lands["back"].append(plate)
-    whole = {side: union(parts) for side, parts in lands.items()}
-    return Fixed(spots, union(cuts), union(slots), tuple(holes), whole, union([*reserved, whole["back"]]))
+            pads += [Land(spot, "front", plate), Land(spot, "back", plate)]
+    whole = {side: union([pad.region for pad in pads if pad.side == side]) for side in ("front", "back")}
+    return Fixed(spots, union(cuts), union(slots), tuple(holes), whole, tuple(pads), union([*reserved, whole["back"]]))
 
 
 def _stadium(spot: Spot) -> BaseGeometry:
@@ -117,8 +126,9 @@ def _stadium(spot: Spot) -> BaseGeometry:
 def _spots(number: int, one: Feature, board: Polygon) -> Iterator[Spot]:
     size, length = sizes_of(one)
     conducts = one.kind == "sew" and one.thread == "conductive"
+    head = fixings()["screws"][one.screw]["head_mm"] if one.kind == "screw" else 0.0
     if not one.along:
-        yield Spot(number, one.kind, one.x_mm, one.y_mm, one.angle_deg, size, length, conducts)
+        yield Spot(number, one.kind, one.x_mm, one.y_mm, one.angle_deg, size, length, conducts, head=head)
         return
     line = Contours(Polygon(board.exterior), (board.bounds[0] + board.bounds[2]) / 2).line(one.inset_mm)
     if line is None:
@@ -126,6 +136,5 @@ def _spots(number: int, one: Feature, board: Polygon) -> Iterator[Spot]:
     for place in range(one.count):
         at = (one.start + place / one.count) % 1.0 * line.length
         here = line.interpolate(at)
-        yield Spot(
-            number, one.kind, here.x, here.y, direction_deg(line, at, 0.05) + one.angle_deg, size, length, conducts, True
-        )
+        angle = direction_deg(line, at, 0.05) + one.angle_deg
+        yield Spot(number, one.kind, here.x, here.y, angle, size, length, conducts, True, head)

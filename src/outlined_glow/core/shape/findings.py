@@ -2,30 +2,29 @@
 
 from __future__ import annotations
 
-import itertools
-import math
 from collections.abc import Callable
-from dataclasses import replace
 
-from shapely.geometry import Point, Polygon
-from shapely.ops import nearest_points
+import msgspec
 
 from ..brief.price import fits_box, over_step
-from ..geometry.regions import grow
+from ..errors import Trouble
 from ..geometry.thin import thin_places
 from ..parts import Profile
 from ..project import Finding, Project, Remedy, Shape, Width
-from .features import Spot, fixings
+from .feature_findings import feature_findings
 from .outline import Outline
 from .primitives import FORMS
 
-#: Features that are drilled, and so must lie whole within the board.
-_DRILLED = ("hole", "keyring", "screw", "sew")
+#: The outline as it would be under another shape.
+Recut = Callable[[Shape], Outline]
 
 
-def shape_findings(outline: Outline, project: Project, profile: Profile) -> list[Finding]:
-    """Necks under the rule, sides out of range, thickness not offered, and the next price step. Board frame."""
-    out: list[Finding] = _feature_findings(outline, profile)
+def shape_findings(outline: Outline, project: Project, profile: Profile, recut: Recut) -> list[Finding]:
+    """Necks under the rule, sides out of range, thickness not offered, and the next price step. Board frame.
+
+    Remedies are tried with `recut` before they are offered.
+    """
+    out: list[Finding] = feature_findings(outline, profile)
     brief, shape = project.brief, project.design.shape
     dx, dy = outline.origin
     necks = thin_places(outline.region, profile.neck_mm)
@@ -36,7 +35,7 @@ def shape_findings(outline: Outline, project: Project, profile: Profile) -> list
         out.append(
             Finding(
                 "neck-too-narrow", "stop", "shape", text, *places[0], round(worst.width, 3), profile.neck_mm, "outline",
-                (_wider(shape, (profile.neck_mm - worst.width) / 2),), len(necks), places,
+                _wider(shape, profile, worst.width, recut), len(necks), places,
                 tuple(Width(neck.width, neck.across_deg) for neck in necks),
             )
         )  # fmt: skip
@@ -71,9 +70,27 @@ def shape_findings(outline: Outline, project: Project, profile: Profile) -> list
     return out
 
 
-def _wider(shape: Shape, by: float) -> Remedy:
-    border = round(min(50.0, shape.border_mm + by + 0.05), 2)
-    return Remedy(f"border {border:g} mm", "set-border", (("border_mm", border),))
+def _wider(shape: Shape, profile: Profile, width: float, recut: Recut) -> tuple[Remedy, ...]:
+    """The border that makes every neck wide enough or, where none does, the one that gets furthest, and how far."""
+    missing = profile.neck_mm - width
+    best: tuple[float, float] | None = None
+    # Both banks of a neck move, or one of them, or hardly any.
+    for more in (missing / 2, missing, 2 * missing):
+        border = round(min(50.0, shape.border_mm + more + 0.05), 2)
+        try:
+            left = thin_places(recut(msgspec.structs.replace(shape, border_mm=border)).region, profile.neck_mm)
+        except Trouble:
+            continue
+        reached = left[0].width if left else profile.neck_mm
+        if best is None or reached > best[1] + 0.01:
+            best = (border, reached)
+        if not left:
+            break
+    if best is None or best[1] < width + 0.05:
+        return (Remedy("widen it in the drawing"),)
+    border, reached = best
+    far = "" if reached >= profile.neck_mm else f": it is then {reached:.2f} mm wide"
+    return (Remedy(f"widen the border to {border:g} mm{far}", "set-border", (("border_mm", border),)),)
 
 
 def _narrower(project: Project, outline: Outline, excess: float, saves: float) -> tuple[Remedy, ...]:
@@ -91,117 +108,3 @@ def _narrower(project: Project, outline: Outline, excess: float, saves: float) -
         values = (("width_mm", round(shape.width_mm * share, 2)), ("height_mm", round(shape.height_mm * share, 2)))
         return (Remedy(words, "set-shape", values),)
     return ()
-
-
-def _web(outline: Outline, x: float, y: float, diameter: float) -> float:
-    """Board between a hole and the nearest edge, mm."""
-    place, edge = Point(x, y), outline.region.exterior
-    inward = 1 if Polygon(edge).contains(place) else -1
-    return inward * float(edge.distance(place)) - diameter / 2
-
-
-def _feature_findings(outline: Outline, profile: Profile) -> list[Finding]:
-    """Features off the board, slots too narrow, holes too near to one another or to the edge, threads too near."""
-    dx, dy = outline.origin
-    found = [one for look in _LOOKS for one in look(outline, profile)]
-    return [
-        replace(one, x_mm=_less(one.x_mm, dx), y_mm=_less(one.y_mm, dy), places=tuple((x - dx, y - dy) for x, y in one.places))
-        for one in found
-    ]
-
-
-def _less(value: float | None, by: float) -> float | None:
-    return None if value is None else value - by
-
-
-def _off_board(outline: Outline, profile: Profile) -> list[Finding]:
-    lost = [spot for spot in outline.fixed.spots if not _on_board(spot, outline)]
-    if not lost:
-        return []
-    first = lost[0]
-    drop = Remedy("take it away", "remove-feature", (("number", first.number),))
-    text = f"A {first.kind} stands off the board, or breaks through its edge ({len(lost)} of them)."
-    inward = _further_in(first, outline, profile) if first.kind in _DRILLED else ()
-    return [
-        Finding("feature-off-board", "stop", "shape", text, first.x, first.y, layer="outline", remedies=(*inward, drop),
-                count=len(lost), places=tuple((spot.x, spot.y) for spot in lost))
-    ]  # fmt: skip
-
-
-def _on_board(spot: Spot, outline: Outline) -> bool:
-    """Whether a hole is whole, and whether anything else is near enough to the edge to have to do with the board."""
-    if spot.kind in _DRILLED:
-        return _web(outline, spot.x, spot.y, spot.size) > 0
-    return Polygon(outline.region.exterior).buffer(spot.size).contains(Point(spot.x, spot.y))
-
-
-def _further_in(spot: Spot, outline: Outline, profile: Profile) -> tuple[Remedy, ...]:
-    """The edit that sets a hole so far in that enough of the board is left beside it."""
-    room = grow(Polygon(outline.region.exterior), -(spot.size + profile.neck_mm) / 2 - 0.01)
-    if spot.by_rule or room.is_empty:
-        return ()
-    x, y = nearest_points(room, Point(spot.x, spot.y))[0].coords[0]
-    values = (("number", spot.number), ("x_mm", round(x, 3)), ("y_mm", round(y, 3)))
-    return (Remedy("set it further in", "set-feature", values),)
-
-
-def _narrow_slots(outline: Outline, profile: Profile) -> list[Finding]:
-    spots = [spot for spot in outline.fixed.spots if spot.kind in ("slot", "notch", "opening")]
-    narrow = [spot for spot in spots if min(spot.size, spot.length) < profile.slot_mm]
-    if not narrow:
-        return []
-    first = narrow[0]
-    width = min(first.size, first.length)
-    text = f"A {first.kind} is {width:g} mm wide; this desk cuts {profile.slot_mm:g} mm and more."
-    values = (("number", first.number), ("size_mm", profile.slot_mm))
-    wider = Remedy(f"make it {profile.slot_mm:g} mm", "set-feature", values)
-    return [Finding("slot-too-narrow", "stop", "shape", text, first.x, first.y, width, profile.slot_mm, "outline", (wider,),
-                    len(narrow))]  # fmt: skip
-
-
-def _near_holes(outline: Outline, profile: Profile) -> list[Finding]:
-    near = []
-    for one, other in itertools.combinations(outline.holes, 2):
-        gap = math.hypot(one.x - other.x, one.y - other.y) - (one.diameter + other.diameter) / 2
-        if gap < profile.hole_gap_mm:
-            near.append((gap, (one.x + other.x) / 2, (one.y + other.y) / 2))
-    if not near:
-        return []
-    gap, x, y = min(near)
-    text = f"Holes are only {max(gap, 0):.2f} mm apart, under {profile.hole_gap_mm:g} mm ({len(near)} pairs)."
-    return [Finding("holes-too-near", "stop", "shape", text, x, y, round(gap, 3), profile.hole_gap_mm, "drills",
-                    (Remedy("move them apart"),), len(near), tuple((a, b) for _, a, b in near))]  # fmt: skip
-
-
-def _holes_at_edge(outline: Outline, profile: Profile) -> list[Finding]:
-    enough = profile.neck_mm / 2
-    thin = [(web, hole) for hole in outline.holes if 0 < (web := _web(outline, hole.x, hole.y, hole.diameter)) < enough]
-    if not thin:
-        return []
-    web, hole = min(thin, key=lambda one: one[0])
-    text = f"A hole leaves only {web:.2f} mm of board beside it; {enough:g} mm hold ({len(thin)} of them)."
-    spot = next((one for one in outline.fixed.spots if (one.x, one.y) == (hole.x, hole.y)), None)
-    inward = _further_in(spot, outline, profile) if spot is not None else ()
-    advice = (*(inward or (Remedy("set it further in"),)), Remedy("widen the border"))
-    return [Finding("hole-near-edge", "warning", "shape", text, hole.x, hole.y, round(web, 3), enough, "outline", advice,
-                    len(thin), tuple((one.x, one.y) for _, one in thin))]  # fmt: skip
-
-
-def _near_threads(outline: Outline, profile: Profile) -> list[Finding]:
-    sewn = [spot for spot in outline.fixed.spots if spot.conducts]
-    apart, lands = fixings()["thread_apart_mm"], 2 * fixings()["sew_land_mm"]
-    pairs = ((math.hypot(a.x - b.x, a.y - b.y) - a.size - lands, a) for a, b in itertools.combinations(sewn, 2))
-    close = [(gap, spot) for gap, spot in pairs if gap < apart]
-    if not close:
-        return []
-    gap, spot = min(close, key=lambda one: one[0])
-    text = f"Sewing pads are {max(gap, 0):.1f} mm apart; conductive thread wants {apart:g} mm ({len(close)} pairs)."
-    fewer = Remedy("use fewer of them") if spot.number else Remedy("move them apart")
-    return [Finding("sew-pads-too-near", "warning", "shape", text, spot.x, spot.y, round(gap, 2), apart, "front copper",
-                    (fewer,), len(close))]  # fmt: skip
-
-
-#: Looks at the features of a board, in the picture frame.
-_LOOKS: tuple[Callable[[Outline, Profile], list[Finding]], ...] = (
-    _off_board, _narrow_slots, _near_holes, _holes_at_edge, _near_threads,
-)  # fmt: skip

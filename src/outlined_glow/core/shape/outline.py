@@ -10,11 +10,13 @@ from shapely.geometry.base import BaseGeometry
 
 from ..artwork import Painted
 from ..errors import Trouble
-from ..geometry.regions import EMPTY, closed, disc, filled, grow, minus, polygons, region_of, union
+from ..geometry.regions import EMPTY, closed, common, disc, filled, grow, minus, polygons, region_of, union
 from ..geometry.ringfile import unpack
 from ..parts import Profile
-from ..project import Finding, Hole, Remedy, Shape
+from ..project import Finding, Hole, Shape
+from .cutting import held, routed
 from .features import Fixed, RoundHole, fix
+from .island_findings import loose_island
 from .primitives import form, laid, rounded
 
 #: Art keeps this far from the edge of a hanging hole, mm.
@@ -40,6 +42,8 @@ class Outline:
     fixed: Fixed = field(default_factory=Fixed)
     #: How far art copper keeps from the edge, mm; 0 where it goes over it on purpose.
     edge_mm: float = 0.0
+    #: What is cut through the board as it was drawn, before the cutter rounds its corners.
+    cuts: BaseGeometry = EMPTY
 
     @property
     def cleared(self) -> BaseGeometry:
@@ -48,19 +52,20 @@ class Outline:
 
 
 def make_outline(base: BaseGeometry, cut: BaseGeometry, shape: Shape, profile: Profile) -> Outline:
-    """The base (of `base_of`) filled (unless its holes are kept), smoothed, grown by the border and cut; inside corners
-    are rounded to the cutter.
+    """The base (of `base_of`) filled (unless its holes are kept), smoothed, grown by the border, cut out where something is
+    drawn as cut, and its inside corners rounded to the cutter.
 
-    The largest piece is the board; the others are reported as loose islands. Features are fixed to it then.
+    The largest piece is the board; others are loose islands. Features are fixed to it then.
     """
-    base = base if shape.keep_holes else filled(base)
     if shape.smooth_mm:
         base = rounded(base, shape.smooth_mm)
     radius = profile.router_mm / 2
-    body = minus(grow(base, shape.border_mm), cut)
-    body = closed(body, radius) if radius else body
-    if not shape.keep_holes:
-        body = minus(filled(body), _cuts_left(body, cut))
+    grown = grow(base, shape.border_mm)
+    solid = filled(grown)
+    solid = filled(closed(solid, radius)) if radius else solid
+    cuts = union([cut, minus(filled(grown), grown)]) if shape.keep_holes else cut
+    solid, cuts = held(solid, common(cuts, solid), shape.islands, profile)
+    body = minus(solid, routed(cuts, profile))
     body = region_of(polygons(shapely.simplify(body, _SIMPLIFY_MM)))
     board, loose = _largest(body)
     holes: tuple[RoundHole, ...] = ()
@@ -72,17 +77,13 @@ def make_outline(base: BaseGeometry, cut: BaseGeometry, shape: Shape, profile: P
             board = _with_lug(board, hole, profile)
     fixed = fix(shape.features, board)
     if fixed.spots:
-        # The cutter leaves its radius in every inside corner of what it cuts.
-        left_over = minus(board, fixed.cuts)
-        if not fixed.cuts.is_empty and radius:
-            left_over = closed(left_over, 0.98 * radius)
-        board, more = _largest(minus(left_over, fixed.slots))
+        board, more = _largest(minus(board, routed(fixed.cuts, profile), fixed.slots))
         loose += more
-    findings = [_island(piece, board) for piece in loose]
+    findings = [loose_island(piece, board, cuts) for piece in loose]
     left, bottom, right, top = board.bounds
     _refuse_size(right - left, top - bottom)
     size, edge = (right - left, top - bottom), 0.0 if shape.copper_to_edge else profile.edge_routed_mm
-    return Outline(board, (*holes, *fixed.holes), (left, bottom), size, lug, tuple(findings), fixed, edge)
+    return Outline(board, (*holes, *fixed.holes), (left, bottom), size, lug, tuple(findings), fixed, edge, cuts)
 
 
 def _largest(body: BaseGeometry) -> tuple[Polygon, list[Polygon]]:
@@ -142,14 +143,6 @@ def _refuse_size(width: float, height: float) -> None:
         raise Trouble(f"The board would be {size}; a side has {low:g} to {high:,g} mm: give the picture another width.")
 
 
-def _cuts_left(body: BaseGeometry, cut: BaseGeometry) -> BaseGeometry:
-    """The holes of `body` that were cut on purpose."""
-    if cut.is_empty:
-        return EMPTY
-    gaps = [Polygon(ring) for part in polygons(body) for ring in part.interiors]
-    return region_of(gap for gap in gaps if gap.intersection(cut).area > 0.5 * gap.area)
-
-
 def _hanging_hole(board: Polygon, hole: Hole, profile: Profile) -> tuple[RoundHole, bool]:
     """Where the hole goes and whether it needs a lug.
 
@@ -175,20 +168,3 @@ def _with_lug(board: Polygon, hole: RoundHole, profile: Profile) -> Polygon:
     lug = disc(hole.x, hole.y, hole.diameter / 2 + profile.neck_mm)
     joined = closed(union([board, lug]), profile.router_mm / 2)
     return max(polygons(joined), key=lambda piece: piece.area)
-
-
-def _island(piece: Polygon, board: Polygon) -> Finding:
-    spot = piece.representative_point()
-    gap = piece.distance(board)
-    return Finding(
-        "loose-island",
-        "stop",
-        "shape",
-        f"A piece of {piece.area:.1f} mm² hangs loose, {gap:.1f} mm from the board, and would fall off.",
-        spot.x,
-        spot.y,
-        measured=round(gap, 2),
-        allowed=0.0,
-        layer="outline",
-        remedies=(Remedy(f"widen the border by {gap / 2 + 0.3:.1f} mm"), Remedy("join or remove it in the drawing")),
-    )

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import threading
 from collections.abc import Callable
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from typing import Any, TypeVar
 
 from shapely.geometry.base import BaseGeometry
@@ -40,8 +40,10 @@ from ..geometry.regions import EMPTY, union
 from ..lights import Led, place_leds
 from ..order import check
 from ..parts import Profile, profile_of
-from ..project import Artwork, Finding, Mend, Project, Tones, Words
+from ..project import Artwork, Finding, Mend, Project, Shape, Tones, Words
+from ..project.frames import in_board_frame
 from ..shape import Outline, base_of, make_outline, taken_outline
+from ..shape.findings import Recut
 from ..watch import ALONE, Watch
 
 Result = TypeVar("Result")
@@ -63,6 +65,7 @@ class Work:
     board: Board
     flat: ArtLayers
     paths: Paths
+    recut: Recut
     found: tuple[Finding, ...]
 
 
@@ -96,6 +99,10 @@ class Compiler:
         watch.at(0.55)
         cut = art.regions.get("cut", EMPTY)
         outline: Outline = self._stage("outline", make_outline, base, cut, design.shape, rules)
+
+        def recut(shape: Shape) -> Outline:
+            return make_outline(base, cut, shape, rules)
+
         raised = self._stage("under ink", _raised, art.regions, art.back, design.artwork.mends)
         room: Room = self._stage("room", room_of, outline, rules)
         flat: ArtLayers = self._stage(
@@ -118,8 +125,8 @@ class Compiler:
         board: Board = self._stage(
             "board", make_board, project.name, ground, inks, outline, leds, plan, parts, stack, rules, materials
         )
-        moved = tuple(_in_board_frame(one, board) for one in (*outline.findings, *light_findings, *seat_findings))
-        return Work(project, pictures, painted, art, outline, leds, plan, board, flat, paths, (*moved, *plan.findings))
+        moved = tuple(in_board_frame(one, board.origin) for one in (*outline.findings, *light_findings, *seat_findings))
+        return Work(project, pictures, painted, art, outline, leds, plan, board, flat, paths, recut, (*moved, *plan.findings))
 
     def _pictures(
         self, project: Project, materials: Materials, rules: Profile, watch: Watch
@@ -180,7 +187,7 @@ def _same(one: Any, other: Any) -> bool:
 
 
 def _check(work: Work) -> tuple[Finding, ...]:
-    return check(work.project, work.painted, work.art, work.outline, work.flat, work.board, work.paths, work.found)
+    return check(work.project, work.painted, work.art, work.outline, work.flat, work.board, work.paths, work.recut, work.found)
 
 
 def _pair(one: Any, other: Any) -> Any:
@@ -213,11 +220,3 @@ def tone_desk(materials: Materials, rules: Profile) -> Desk:
     offered = ("mask", "raised", "metal", "ink") if rules.has_mask else ("metal", "window")
     dot = _SURE * max(rules.track_mm, rules.gap_mm, rules.legend_line_mm if rules.has_legend else 0.0)
     return Desk(tuple((word, materials.colour(word)) for word in offered), dot)
-
-
-def _in_board_frame(finding: Finding, board: Board) -> Finding:
-    if finding.x_mm is None or finding.y_mm is None:
-        return finding
-    dx, dy = board.origin
-    places = tuple((x - dx, y - dy) for x, y in finding.places)
-    return replace(finding, x_mm=finding.x_mm - dx, y_mm=finding.y_mm - dy, places=places)

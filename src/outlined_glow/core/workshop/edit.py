@@ -10,19 +10,14 @@ import msgspec
 from ..errors import Trouble
 from ..project import Project, apply_edit
 from ..project.edits import find_edit
+from ..project.frames import shifted_values
 from ..project.storage import now
 from .compile import Compiler
 
 
 def apply_values(project: Project, name: str, values: Mapping[str, Any], origin: tuple[float, float]) -> Project:
     """The project after the edit, dated. `origin` is where the board frame begins in the picture frame."""
-    one = find_edit(name)
-    placed = {}
-    for key, value in values.items():
-        axis = one.params[key].axis if key in one.params else ""
-        shift = {"x": origin[0], "y": origin[1]}.get(axis)
-        placed[key] = value + shift if shift is not None and isinstance(value, int | float) else value
-    changed = apply_edit(project, name, placed)
+    changed = apply_edit(project, name, shifted_values(name, values, origin))
     return changed if changed == project else msgspec.structs.replace(changed, edited=now())
 
 

@@ -92,6 +92,8 @@ class ShapeDrawer(Drawer):
         self._hanging()
         self.features = FeaturesCard(self)
         self.cards.addWidget(self.features)
+        self.islands = IslandsCard(self)
+        self.cards.addWidget(self.islands)
 
     def _hanging(self) -> None:
         hole = self.add_card("Hanging hole")
@@ -163,6 +165,7 @@ class ShapeDrawer(Drawer):
             self.x.show_value(board.holes[0].x)
             self.y.show_value(board.holes[0].y)
         self.features.show_work(work)
+        self.islands.show_choices(work.project.design.shape.islands)
         lug = " · hole on a lug" if work.outline.lug else ""
         cut = (
             f"like {shape.drawn.removeprefix('outlines/').removesuffix('.rings')}"
@@ -170,6 +173,31 @@ class ShapeDrawer(Drawer):
             else f"border {shape.border_mm:g} mm"
         )
         self.subtitle.set_full(f"{cut}, inside corners {board.profile.router_mm / 2:g} mm{lug}")
+
+
+_HELD = {"tabs": "held by {} tabs", "keep": "not cut round", "drop": "removed"}
+
+
+class IslandsCard(Card):
+    """What was chosen for pieces that would fall out; each choice can be undone."""
+
+    def __init__(self, drawer: ShapeDrawer) -> None:
+        super().__init__("Loose pieces")
+        self._drawer = drawer
+        self._list = QVBoxLayout()
+        self._list.setSpacing(2)
+        self.body.addLayout(self._list)
+        self.setVisible(False)
+
+    def show_choices(self, islands: Any) -> None:
+        clear(self._list)
+        self.setVisible(bool(islands))
+        for number, one in enumerate(islands, 1):
+            line = QHBoxLayout()
+            line.addWidget(label(f"piece {number}: {_HELD[one.how].format(one.count)}", "quiet"), 1)
+            tip = f"Undo the choice for loose piece {number}"
+            line.addWidget(link("undo", lambda number=number: self._drawer.edit("release-island", number=number), tip=tip))
+            self._list.addLayout(line)
 
 
 class FeaturesCard(Card):
