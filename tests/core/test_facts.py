@@ -92,7 +92,7 @@ def test_prices_by_the_list() -> None:
     assert price_of((121, 60), green, 8).boards == pytest.approx(5.20 + 6.00)
     assert price_of((150, 100), green, 8).boards == pytest.approx(5.20 + 6.00 + round((150 - 108) * 0.012 * 8, 2))
     assert price_of((50, 50), Stack(mask="purple", finish="gold", thickness_mm=2.0), 8).boards == pytest.approx(29.2)
-    assert price_of((50, 50), green, 8, "home-etch").boards == 0
+    assert price_of((50, 50), green, 8, at_home=True).boards == 0
     assert over_step((100, 80)) is None
     assert over_step((121.8, 60)) == (pytest.approx(1.8), 6.0)
 

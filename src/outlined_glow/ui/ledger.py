@@ -166,7 +166,7 @@ class Ledger(QWidget):
         if wish is not None and steady is not None:
             self.cells["runs"].setToolTip(f"{_hours(steady)} steady; {_hours(wish)} with the pattern, if it had a driver")
         brief = work.project.brief
-        price = core("price").price_of(work.board.size, brief.stack, brief.pieces, brief.profile, work.board.edge_copper)
+        price = core("price").brief_price(brief, work.board.size, work.board.edge_copper)
         self.cells["each"].show_value(f"{price.each:.2f}", title=f"each, for {brief.pieces}")
         self.curve.show_curve(facts.current_curve(work))
         wish_word = "" if pattern.truth_of(motion) or not count else ", a wish"

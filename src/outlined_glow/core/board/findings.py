@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
+from functools import partial
 
 import numpy as np
 import shapely
@@ -11,6 +12,7 @@ from shapely.geometry.base import BaseGeometry
 from ..appearances import title_of
 from ..geometry.regions import grow, minus, polygons, shifted
 from ..geometry.thin import ThinPlace, narrow_gaps, thin_places
+from ..parts import Profile
 from ..project import Finding, Mend, Remedy, Width
 from .layers import ArtLayers, SideArt
 from .model import Board
@@ -58,7 +60,7 @@ class _Side:
     def _thin(self, code: str, name: str, layer: str, region: BaseGeometry, rule: float) -> list[Finding]:
         start = "Lines of ink are" if name == "ink" else f"The {name} is"
         return self._grouped(code, layer, f"{start} only {{width}} mm wide, under {{rule}} mm", thin_places(region, rule), rule,
-                             _KINDS[name], _thin_remedies)  # fmt: skip
+                             _KINDS[name], partial(_thin_remedies, self._board.profile))  # fmt: skip
 
     def _gap(
         self, code: str, name: str, layer: str, region: BaseGeometry, rule: float, kind: str, under: float = 0.0
@@ -66,7 +68,7 @@ class _Side:
         """`under`: how far copper reaches beyond the drawing, which a bridge has to span too."""
         text = f"A {name} is only {{width}} mm wide, under {{rule}} mm"
         return self._grouped(code, layer, text, narrow_gaps(region, rule), rule, kind,
-                             lambda kind, rule, side, code: _gap_remedies(kind, rule + 2 * under, side, code))  # fmt: skip
+                             partial(_gap_remedies, self._board.profile, 2 * under))  # fmt: skip
 
     def _grouped(
         self,
@@ -158,19 +160,26 @@ def _mend(text: str, how: str, kind: str, rule: float, side: str, **more: str) -
     return Remedy(text, "mend", values)
 
 
-def _thin_remedies(kind: str, rule: float, side: str, code: str) -> tuple[Remedy, ...]:
-    other = "ink" if kind != "ink" else "raised"
+def _thin_remedies(rules: Profile, kind: str, rule: float, side: str, code: str) -> tuple[Remedy, ...]:
+    # Only what this fabricator makes is offered in its place.
+    other = next((one for one in ("ink", "raised") if one != kind and one in rules.makes), "")
+    instead = (_mend(f"make it {title_of(other)}", "become", kind, rule, side, becomes=other),) if other else ()
     return (
         _mend(f"thicken to {rule:g} mm", "thicken", kind, rule, side),
-        _mend("smooth", "smooth", kind, rule, side),
-        _mend("drop", "drop", kind, rule, side),
-        _mend(f"make it {title_of(other)}", "become", kind, rule, side, becomes=other),
-        _mend("accept", "accept", kind, rule, side, finding=code),
+        _mend("smooth the corners", "smooth", kind, rule, side),
+        _mend("remove the thin parts", "drop", kind, rule, side),
+        *instead,
+        _mend("leave as drawn", "accept", kind, rule, side, finding=code),
     )
 
 
-def _gap_remedies(kind: str, rule: float, side: str, code: str) -> tuple[Remedy, ...]:
-    return (_mend("bridge", "bridge", kind, rule, side), _mend("accept", "accept", kind, rule, side, finding=code))
+def _gap_remedies(rules: Profile, more: float, kind: str, rule: float, side: str, code: str) -> tuple[Remedy, ...]:
+    """`more`: what a bridge has to span beyond the rule."""
+    # Where there is no mask, copper is bare metal.
+    filled = kind if kind in rules.makes else "metal"
+    words = "join the openings" if code.startswith("mask") else "close the gap"
+    accept = _mend("leave as drawn", "accept", kind, rule, side, finding=code)
+    return (_mend(words, "bridge", filled, rule + more, side), accept)
 
 
 def _ink_pulled_back(drawn: BaseGeometry, printed: BaseGeometry, gap: float, side: str) -> list[Finding]:

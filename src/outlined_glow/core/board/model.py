@@ -88,6 +88,12 @@ class Board:
     #: Copper goes over the edge on purpose, which costs extra.
     edge_copper: bool = False
 
+    @property
+    def made_layers(self) -> tuple[str, ...]:
+        """The layers that this fabricator makes: no mask where there is none, no legend where nothing is printed."""
+        lacking = {kind for kind, made in (("mask", self.profile.has_mask), ("legend", self.profile.has_legend)) if not made}
+        return tuple(name for name in LAYERS if name.split(" ")[-1] not in lacking)
+
     def layer(self, name: str) -> BaseGeometry:
         """The region of a layer, empty if nothing is on it."""
         return self.layers.get(name, EMPTY)

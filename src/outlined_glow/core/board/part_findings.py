@@ -177,7 +177,7 @@ def _without_window(leds: list[Part], windows: BaseGeometry) -> list[Finding]:
     return [
         Finding(
             "no-window", "warning", "lights", text, first.x, first.y, None, None, None,
-            (Remedy("give a colour there the appearance window or veiled"), Remedy("move it behind one")), len(blind),
+            (Remedy("make a colour there a light window"), Remedy("move the LED behind a window")), len(blind),
             _places(blind),
         )
     ]  # fmt: skip

@@ -1,7 +1,7 @@
 """Purpose, limits, stack, quantity; price and days of a board."""
 
 from . import edits as _edits
-from .price import Price, price_of
+from .price import Price, brief_price, price_of
 
-__all__ = ["Price", "price_of"]
+__all__ = ["Price", "brief_price", "price_of"]
 del _edits

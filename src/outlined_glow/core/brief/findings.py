@@ -4,10 +4,12 @@ from __future__ import annotations
 
 from datetime import date, timedelta
 
-from ..parts import Profile
+import msgspec
+
+from ..parts import Profile, profile_of
 from ..project import Brief, Finding, Project, Remedy
 from .advice import fine_packages
-from .price import price_of
+from .price import brief_price
 
 
 def brief_findings(
@@ -22,7 +24,7 @@ def brief_findings(
             text = f"The board is {have:.1f} mm {name}; the brief says {most:g} mm at most."
             out.append(Finding("larger-than-wished", "warning", "brief", text, None, None, round(have, 2), most, "outline",
                                _smaller(project, have, most)))  # fmt: skip
-    price = price_of(size, brief.stack, brief.pieces, brief.profile, edge)
+    price = brief_price(brief, size, edge)
     if limits.each is not None and price.each > limits.each:
         text = f"A board costs {price.each:.2f}; the brief says {limits.each:.2f} at most."
         out.append(Finding("dearer-than-wished", "warning", "brief", text, measured=price.each, allowed=limits.each,
@@ -82,17 +84,17 @@ def _smaller(project: Project, have: float, most: float) -> tuple[Remedy, ...]:
 def _cheaper(brief: Brief, size: tuple[float, float], edge: bool) -> tuple[Remedy, ...]:
     """The stack, or the number of pieces, that costs least each."""
     out = []
-    base = price_of(size, brief.stack, brief.pieces, brief.profile, edge).each
+    base = brief_price(brief, size, edge).each
     for key, value in (("finish", "tin"), ("mask", "green")):
         if getattr(brief.stack, key) != value:
             stack = type(brief.stack)(
                 **{**{k: getattr(brief.stack, k) for k in ("thickness_mm", "mask", "finish", "ink")}, key: value}
             )
-            each = price_of(size, stack, brief.pieces, brief.profile, edge).each
+            each = brief_price(msgspec.structs.replace(brief, stack=stack), size, edge).each
             if each < base:
                 out.append(Remedy(f"{value} {key}: {each:.2f} each", "set-stack", ((key, value),)))
     more = brief.pieces * 2
-    each = price_of(size, brief.stack, more, brief.profile, edge).each
+    each = brief_price(msgspec.structs.replace(brief, pieces=more), size, edge).each
     if each < base:
         out.append(Remedy(f"{more} pieces: {each:.2f} each", "set-pieces", (("pieces", more),)))
     return tuple(out)
@@ -105,7 +107,7 @@ def cautions(brief: Brief, supply: str) -> tuple[str, ...]:
         out.append("Worn: round the edges, mind nickel under gold on the skin, and surfaces over 43 °C for hours.")
     if supply == "coin-2032":
         out.append("Coin cells: keep them out of reach of children; never solder on a cell.")
-    if brief.profile == "home-etch":
+    if profile_of(brief).at_home:
         out.append("Etchant and solvent: gloves, air, no flames near, and disposal by the local rules.")
     if brief.stack.finish == "tin":
         out.append("Tin with lead: wash hands after soldering; ask for lead-free where children handle it.")

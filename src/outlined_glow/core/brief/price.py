@@ -8,7 +8,8 @@ from functools import cache
 from importlib import resources
 from typing import Any
 
-from ..project import Stack
+from ..parts import profile_of
+from ..project import Brief, Stack
 
 
 @dataclass(frozen=True)
@@ -28,10 +29,10 @@ def _table() -> dict[str, Any]:
 
 
 def price_of(
-    size_mm: tuple[float, float], stack: Stack, pieces: int, profile: str = "standard", edge_plated: bool = False
+    size_mm: tuple[float, float], stack: Stack, pieces: int, at_home: bool = False, edge_plated: bool = False
 ) -> Price:
-    """The price of `pieces` boards of that outline box. Home etch costs nothing at a desk."""
-    if profile == "home-etch":
+    """The price of `pieces` boards of that outline box. What is made at home has none."""
+    if at_home:
         return Price((("made at home", 0.0),), 0.0, 0.0, pieces)
     table = _table()
     lines = [(f"{pieces} boards, two layers", _base(table, pieces))]
@@ -50,6 +51,11 @@ def price_of(
         lines.append(("copper over the edge", float(table["edge_plated"])))
     boards = round(sum(amount for _, amount in lines), 2)
     return Price(tuple(lines), boards, round(boards / pieces, 2), pieces)
+
+
+def brief_price(brief: Brief, size_mm: tuple[float, float], edge_plated: bool) -> Price:
+    """The price of the boards a brief asks for."""
+    return price_of(size_mm, brief.stack, brief.pieces, profile_of(brief).at_home, edge_plated)
 
 
 def fits_box(size_mm: tuple[float, float]) -> bool:

@@ -7,8 +7,6 @@ import hashlib
 import io
 import json
 import math
-import shutil
-import tempfile
 import zipfile
 import zlib
 from collections.abc import Callable
@@ -22,7 +20,7 @@ from ..board.draw import draw_board, draw_hours, png
 from ..board.view import coverage, whole_view
 from ..errors import Trouble
 from ..geometry.regions import EMPTY, polygons
-from ..project.atomic import atomic_write
+from ..project.atomic import atomic_folder, atomic_write
 from ..project.storage import zip_time
 from .drill import drill_file
 from .gerber import art_layer, board_heading, profile_layer, slug
@@ -71,6 +69,8 @@ def make_package(
     scale = min(_PX_PER_MM, math.floor(10 * math.sqrt(_MOST_PIXELS / (board.size[0] * board.size[1]))) / 10)
     hours = cache(lambda: draw_hours(board, (1.0, 0.25), px_per_mm=scale))
     for layer, (name, function, polarity) in GERBERS.items():
+        if layer not in board.made_layers:
+            continue
         path = f"{stem}-{name}.gbr"
         gerbers.append((path, function, polarity))
         jobs.append((path, lambda layer=layer, f=function, p=polarity: _layer(board, layer, f, p, edited)))  # type: ignore[misc]
@@ -106,8 +106,6 @@ def _layer(board: Board, layer: str, function: str, polarity: str, edited: str) 
     if kind == "copper":
         return art_layer(heading, board.art_copper[side], pads, 0.0, "NonConductor", "SMDPad,CuDef")
     if kind == "mask":
-        if not board.profile.has_mask:
-            return art_layer(heading, board.layer(layer), [], 0.0, "Material", "Material")
         grown = board.profile.mask_expansion_mm
         return art_layer(heading, board.openings_without_pads[side], pads, grown, "Material", "Material")
     if kind == "paste":
@@ -121,6 +119,8 @@ def board_json(board: Board, files: dict[str, bytes], edited: str) -> bytes:
     layers: dict[str, Any] = {}
     view = whole_view(board.size, "front", COVERAGE_PX_PER_MM, 1.0)
     for layer in GERBERS:
+        if layer not in board.made_layers:
+            continue
         region = board.layer(layer)
         grid = coverage(region, view, 16)
         layers[layer] = {
@@ -178,16 +178,20 @@ def write_package(package: Package, target: Path, force: bool = False) -> list[P
 def _write_folder(package: Package, target: Path, force: bool) -> list[Path]:
     if target.exists() and not target.is_dir():
         raise Trouble(f"“{target}” is a file; name a folder, or a name ending in .zip.")
-    if target.is_dir() and any(target.iterdir()) and not force:
-        raise Trouble(f"The folder “{target}” is not empty; add --force to write into it.")
     try:
-        target.parent.mkdir(parents=True, exist_ok=True)
-        with tempfile.TemporaryDirectory(prefix=".glow-", dir=target.parent) as scratch:
-            for name, data in package.files.items():
-                (Path(scratch) / name).write_bytes(data)
-            target.mkdir(exist_ok=True)
-            for name in package.files:
-                shutil.move(str(Path(scratch) / name), target / name)
+        filled = target.is_dir() and any(target.iterdir())
     except OSError as error:
         raise Trouble(f"“{target}” could not be written: {error.strerror}.") from error
+    if filled and not force:
+        raise Trouble(f"The folder “{target}” is not empty; add --force to write into it.")
+    atomic_folder(target, package.files, _written_before(target))
     return [target / name for name in package.files]
+
+
+def _written_before(target: Path) -> list[str]:
+    """The files of an older package in a folder, by its board.json: of another name they would mix with the new ones."""
+    try:
+        said = json.loads((target / "board.json").read_bytes())
+        return [name for name in said["files"] if isinstance(name, str) and "/" not in name]
+    except (OSError, ValueError, KeyError, TypeError, RecursionError):
+        return []

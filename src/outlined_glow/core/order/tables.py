@@ -5,6 +5,7 @@ from __future__ import annotations
 import csv
 import io
 import json
+from collections import Counter
 
 from ... import __version__
 from ..board import Board
@@ -49,6 +50,13 @@ def job_file(board: Board, files: list[tuple[str, str, str]], edited: str) -> by
     profile = board.profile
     mask = board.stack.mask.replace("-", " ")
     half = 0.035
+
+    def printed(name: str) -> list[dict[str, str]]:
+        return [{"Type": "Legend", "Color": board.stack.ink.capitalize(), "Name": name}] if profile.has_legend else []
+
+    def masked(name: str) -> list[dict[str, str]]:
+        return [{"Type": "SolderMask", "Color": mask.capitalize(), "Name": name}] if profile.has_mask else []
+
     content = {
         "Header": {
             "GenerationSoftware": {"Vendor": "Outlined Glow", "Application": "Outlined Glow", "Version": __version__},
@@ -59,7 +67,7 @@ def job_file(board: Board, files: list[tuple[str, str, str]], edited: str) -> by
             "Size": {"X": round(board.size[0], 3), "Y": round(board.size[1], 3)},
             "LayerNumber": 2,
             "BoardThickness": board.stack.thickness_mm,
-            "Finish": _finish(board.stack.finish),
+            "Finish": "None" if profile.at_home else _finish(board.stack.finish),
         },
         "DesignRules": [
             {
@@ -73,13 +81,13 @@ def job_file(board: Board, files: list[tuple[str, str, str]], edited: str) -> by
             {"Path": path, "FileFunction": function, "FilePolarity": polarity} for path, function, polarity in files
         ],
         "MaterialStackup": [
-            {"Type": "Legend", "Color": board.stack.ink.capitalize(), "Name": "Top legend"},
-            {"Type": "SolderMask", "Color": mask.capitalize(), "Name": "Top mask"},
+            *printed("Top legend"),
+            *masked("Top mask"),
             {"Type": "Copper", "Thickness": half, "Name": "Top copper"},
             {"Type": "Dielectric", "Thickness": round(board.stack.thickness_mm - 2 * half, 3), "Name": "Laminate"},
             {"Type": "Copper", "Thickness": half, "Name": "Bottom copper"},
-            {"Type": "SolderMask", "Color": mask.capitalize(), "Name": "Bottom mask"},
-            {"Type": "Legend", "Color": board.stack.ink.capitalize(), "Name": "Bottom legend"},
+            *masked("Bottom mask"),
+            *printed("Bottom legend"),
         ],
     }
     return (json.dumps(content, indent=1, ensure_ascii=False) + "\n").encode()
@@ -95,33 +103,42 @@ def _finish(name: str) -> str:
     }[name]
 
 
+def _holes(board: Board, plated: bool) -> str:
+    """How many holes of each diameter there are."""
+    counts = Counter(round(hole.diameter, 3) for hole in board.holes if hole.plated == plated)
+    return ", ".join(f"{count} of {diameter:g} mm" for diameter, count in sorted(counts.items())) or "none"
+
+
 def order_page(board: Board, pieces: int, files: list[str]) -> bytes:
     """What to tick at the fabricator, and what each file is, in plain words."""
-    stack = board.stack
-    price = price_of(board.size, stack, pieces, board.profile.name, board.edge_copper)
+    stack, rules = board.stack, board.profile
+    price = price_of(board.size, stack, pieces, rules.at_home, board.edge_copper)
     rows = [
         ("Board", board.name),
         ("Layers", "2"),
         ("Size", f"{board.size[0]:.1f} x {board.size[1]:.1f} mm, routed to the profile file"),
-        ("Pieces", str(pieces)),
+        ("Boards", str(pieces)),
         ("Thickness", f"{stack.thickness_mm:.1f} mm"),
-        ("Mask", f"{stack.mask.replace('-', ' ')}, both sides"),
-        ("Finish", _finish(stack.finish) + f" ({stack.finish.replace('-', ' ')})"),
-        ("Legend (silkscreen)", f"{stack.ink}, both sides"),
+        ("Solder mask", f"{stack.mask.replace('-', ' ')}, both sides" if rules.has_mask else "none"),
+        ("Surface finish", "none" if rules.at_home else f"{_finish(stack.finish)} ({stack.finish.replace('-', ' ')})"),
+        ("Legend (silkscreen)", f"{stack.ink}, both sides" if rules.has_legend else "none"),
         ("Copper", "35 um (1 oz)"),
-        ("Plated holes", str(sum(hole.plated for hole in board.holes))),
-        ("Unplated holes", ", ".join(f"{hole.diameter:g} mm" for hole in board.holes if not hole.plated) or "none"),
+        ("Plated holes", _holes(board, True)),
+        ("Unplated holes", _holes(board, False)),
         ("Tracks and gaps", f"{board.profile.track_mm:g} / {board.profile.gap_mm:g} mm"),
     ]
     wide = max(len(title) for title, _ in rows)
-    lines = ["What to tick at the fabricator", "=" * 30, ""]
+    heading = "What to make" if rules.at_home else "What to tick at the fabricator"
+    lines = [heading, "=" * len(heading), ""]
     lines += [f"{title:<{wide}}  {value}" for title, value in rows]
-    lines += ["", f"Boards alone, by the {board.profile.title} price list: {price.boards:.2f} credits, {price.each:.2f} each."]
+    if not rules.at_home:
+        lines += ["", f"Example only, not a quote: {price.boards:.2f} credits for {pieces} boards, without parts and shipping."]
     lines += ["", "Say, if asked", "-------------"]
-    lines += [
-        "The solder mask files hold the openings. Art in metal is bare of mask on purpose.",
-        "Bare laminate windows have neither copper nor mask on either side, on purpose.",
-        "All files are in front coordinates; none is mirrored.",
-    ]
+    if rules.has_mask:
+        lines += [
+            "The solder mask files hold the openings. Art in metal is bare of mask on purpose.",
+            "Light windows have neither copper nor mask on either side, on purpose.",
+        ]
+    lines += ["All files are in front coordinates; none is mirrored."]
     lines += ["", "Files", "-----", *files, ""]
     return "\n".join(lines).encode()

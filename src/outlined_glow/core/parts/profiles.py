@@ -7,6 +7,7 @@ import math
 import re
 from functools import cache, lru_cache
 from importlib import resources
+from typing import Any
 
 import msgspec
 
@@ -58,6 +59,14 @@ class Profile(msgspec.Struct, frozen=True):
     days_make: int
     days_arrive: int
     days_slow: int
+    #: Made at one's own table: no price, no parcel, other cautions.
+    at_home: bool = False
+
+    @property
+    def makes(self) -> frozenset[str]:
+        """The appearances that can be made there."""
+        printed = {"ink"} if self.has_legend else set()
+        return frozenset({"metal", "window", "cut", *printed, *(("mask", "raised", "veiled") if self.has_mask else ())})
 
     def mask_web(self, mask: str) -> float:
         """The narrowest bridge of mask between two openings, mm."""
@@ -77,7 +86,7 @@ def profiles() -> dict[str, Profile]:
 def read_profile(data: bytes, name: str) -> Profile:
     """A profile from its file (JSON, the keys of the shipped ones). `Trouble` names the line that is wrong."""
     try:
-        found = msgspec.convert(json.loads(data), Profile)
+        found = msgspec.convert(_with_nature(json.loads(data)), Profile)
     except json.JSONDecodeError as error:
         raise Trouble(f"“{name}” is no profile: {error.msg} on line {error.lineno}.") from error
     except (UnicodeDecodeError, RecursionError) as error:
@@ -89,6 +98,14 @@ def read_profile(data: bytes, name: str) -> Profile:
         key, words = wrong
         raise Trouble(f"“{name}” is no profile: {key} {words} (line {_line_of(key, data)}).")
     return found
+
+
+def _with_nature(content: Any) -> Any:
+    """Files written before a profile said so: without mask, ink and days it is one for making at home."""
+    if isinstance(content, dict) and "at_home" not in content:
+        bare = not any(content.get(key) for key in ("has_mask", "has_legend", "days_make", "days_arrive"))
+        return {**content, "at_home": bare}
+    return content
 
 
 def check_profile(one: Profile) -> tuple[str, str] | None:

@@ -56,7 +56,7 @@ def shape_findings(outline: Outline, project: Project, profile: Profile, recut: 
             out.append(
                 Finding("drill-out-of-range", "stop", "shape", text, hole.x - dx, hole.y - dy, hole.diameter, layer="drills")
             )
-    step = over_step(outline.size) if profile.name != "home-etch" else None
+    step = over_step(outline.size) if not profile.at_home else None
     if step is not None:
         excess, saves = step
         text = f"The board is {excess:.1f} mm over a price step; that much narrower saves {saves:.2f} an order."

@@ -105,18 +105,18 @@ _STACK: dict[str, tuple[Callable[[], tuple[str, ...]], Callable[[Work, Stack], O
 
 def _thickness(work: Work, key: str) -> Iterator[Consequence]:
     brief = work.project.brief
-    now = _boards(work, brief.stack, brief.profile)
+    now = _boards(work, brief.stack, work.board.profile)
     for one in work.board.profile.thickness_mm:
         stack = msgspec.structs.replace(brief.stack, thickness_mm=one)
         look = look_of(stack, work.board.profile)
         tells = f"{look.through_laminate:.0%} of the light passes a window, {grams(work, one):.0f} g a board"
-        dearer = round(_boards(work, stack, brief.profile) - now, 2)
+        dearer = round(_boards(work, stack, work.board.profile) - now, 2)
         ruled = ("a large board that stays flat",) if one < 1.0 and max(work.board.size) > 80 else ()
         yield Consequence(f"{one:.1f}", f"{one:g} mm", dearer, 0, tells, (), ruled)
 
 
-def _boards(work: Work, stack: Stack, profile: str) -> float:
-    return price_of(work.board.size, stack, work.project.brief.pieces, profile, work.board.edge_copper).boards
+def _boards(work: Work, stack: Stack, rules: Profile) -> float:
+    return price_of(work.board.size, stack, work.project.brief.pieces, rules.at_home, work.board.edge_copper).boards
 
 
 # -- who makes it ---------------------------------------------------------------------------------------------------
@@ -124,11 +124,11 @@ def _boards(work: Work, stack: Stack, profile: str) -> float:
 
 def _profile(work: Work, key: str) -> Iterator[Consequence]:
     brief = work.project.brief
-    here, now = work.board.profile, _boards(work, brief.stack, brief.profile)
+    here, now = work.board.profile, _boards(work, brief.stack, work.board.profile)
     own = (profile_of(msgspec.structs.replace(brief, profile=brief.own_profile["name"])),) if brief.own_profile else ()
     for rules in (*profiles().values(), *own):
         days = rules.days_make + rules.days_arrive
-        dearer = round(_boards(work, brief.stack, rules.name) - now, 2)
+        dearer = round(_boards(work, brief.stack, rules) - now, 2)
         title = f"{rules.title} (own)" if rules in own else rules.title
         tells = f"finest line and gap {rules.track_mm:g} / {rules.gap_mm:g} mm, here " + (
             f"in {days} days" if days else "tonight"

@@ -66,7 +66,7 @@ def under(work: Work, stack: Stack, beside: Beside) -> Clothes:
     brief, board, rules = work.project.brief, work.board, work.board.profile
     look = look_of(stack, rules)
     chosen = choose(work.painted, beside, work.project.design.artwork.chosen, look, rules.has_mask)
-    price = price_of(board.size, stack, brief.pieces, brief.profile, board.edge_copper)
+    price = price_of(board.size, stack, brief.pieces, work.board.profile.at_home, board.edge_copper)
     words = tuple(one.appearance for one in chosen)
     days = rules.days_make + rules.days_arrive
     return Clothes(stack, _mean(chosen), price.boards, price.each, days, words, stack == brief.stack)

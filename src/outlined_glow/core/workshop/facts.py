@@ -16,7 +16,7 @@ from ..artwork import Chosen, Drawing, Raster
 from ..artwork.raster import pixels_are_drawn
 from ..artwork.raster.tones import cell_mm
 from ..board import LightSpot
-from ..brief import price_of
+from ..brief import brief_price
 from ..brief.price import over_step
 from ..colour.materials import laminate_density
 from ..drive.seats import Part
@@ -86,7 +86,7 @@ def stage_states(work: Work, findings: Sequence[Finding], stages: Sequence[str])
 def info(work: Work, findings: Sequence[Finding]) -> dict[str, Any]:
     """Everything about a project as plain values (`info --json`)."""
     board, brief = work.board, work.project.brief
-    price = price_of(board.size, brief.stack, brief.pieces, brief.profile, board.edge_copper)
+    price = brief_price(brief, board.size, board.edge_copper)
     steady, wish = hours(work)
     return {
         "name": work.project.name,
@@ -229,7 +229,7 @@ def grams(work: Work, thickness_mm: float) -> float:
 
 def step_words(work: Work) -> str:
     """Where the board stands on the price stair."""
-    if work.project.brief.profile == "home-etch":
+    if work.board.profile.at_home:
         return "made at home"
     step = over_step(work.board.size)
     return f"{step[0]:.1f} mm over: {step[1]:.2f} more" if step else "under the step"
@@ -252,7 +252,7 @@ def every_word(work: Work) -> list[tuple[str, int]]:
 def limit_words(work: Work) -> dict[str, str]:
     """What the board has of each thing that a brief may limit."""
     board, brief = work.board, work.project.brief
-    price = price_of(board.size, brief.stack, brief.pieces, brief.profile, board.edge_copper)
+    price = brief_price(brief, board.size, board.edge_copper)
     steady, wish = hours(work)
     run = wish or steady
     days = board.profile.days_make + board.profile.days_arrive

@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
-from ..brief import price_of
+from ..brief import brief_price
 from ..drive.law import VT
 from ..drive.plan import Branch, source_ohm
 from ..motion.pattern import average_level
@@ -88,7 +88,7 @@ def why_run_time(work: Work) -> Why:
 def why_price(work: Work) -> Why:
     """What the boards cost."""
     brief = work.project.brief
-    price = price_of(work.board.size, brief.stack, brief.pieces, brief.profile, work.board.edge_copper)
+    price = brief_price(brief, work.board.size, work.board.edge_copper)
     rows = tuple((f"{amount:.2f}", title, "") for title, amount in price.lines)
     return Why(
         f"Why {price.each:.2f} each", f"{price.boards:.2f} / {price.pieces}", rows, "price list of a fictional desk, in credits"

@@ -193,7 +193,7 @@ class PriceCard(Card):
     def show_work(self, work: Any) -> None:
         """Bring the lines up to date."""
         brief, board = work.project.brief, work.board
-        price = core("price").price_of(board.size, brief.stack, brief.pieces, brief.profile, board.edge_copper)
+        price = core("price").brief_price(brief, board.size, board.edge_copper)
         clear(self._lines)
         for title, amount in price.lines:
             line = QWidget()

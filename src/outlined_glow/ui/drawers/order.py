@@ -78,9 +78,9 @@ class OrderDrawer(Drawer):
         self.subtitle.set_full(f"{words} · {rest} to look at" if findings else "ready to order")
 
     def show_work(self, work: Any) -> None:
-        price_of, over = core("price").price_of, core("price").over_step
+        brief_price, over = core("price").brief_price, core("price").over_step
         brief = work.project.brief
-        price = price_of(work.board.size, brief.stack, brief.pieces, brief.profile, work.board.edge_copper)
+        price = brief_price(brief, work.board.size, work.board.edge_copper)
         self.each.setText(f"{price.each:.2f}")
         self.together.setText(f"{price.boards:.2f} for {price.pieces}")
         step = over(work.board.size)

@@ -104,7 +104,14 @@ def prove_files(files: Mapping[str, bytes], where: str, board: Board | None = No
     if not found and not holes and not problems:
         raise Trouble(f"“{where}” holds no Gerber files.")
     differences = list(problems)
-    missing = [layer for layer in FUNCTIONS.values() if layer not in found and not _told(problems, layer)]
+    wanted = {*(board.made_layers if board is not None else said.get("layers") or FUNCTIONS.values()), "outline"}
+    missing = [layer for layer in FUNCTIONS.values() if layer in wanted and layer not in found and not _told(problems, layer)]
+    differences += [
+        Difference(layer, f"There is a file of the {layer}, which this fabricator does not make.")
+        for layer in found
+        if layer not in wanted
+    ]
+    found = {layer: one for layer, one in found.items() if layer in wanted}
     differences += [Difference(layer, f"The file of the {layer} is missing.") for layer in missing]
     for plated, word in ((True, "plated"), (False, "unplated")):
         if plated not in holes and not _told(problems, f"{word} drill"):
