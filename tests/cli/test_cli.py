@@ -11,9 +11,11 @@ from pathlib import Path
 import av
 import numpy as np
 import pytest
+from drawings import SIGN
 from pictures import badge, dxf, encoded, frame, hills
 from PIL import Image
 
+from outlined_glow.cli.commands import COMMANDS
 from outlined_glow.cli.main import run
 from outlined_glow.core.project.storage import load
 
@@ -357,3 +359,29 @@ window.close()
 """
     ended = outside("-c", code, QT_QPA_PLATFORM="offscreen")
     assert ended.stdout.strip() == "[]", ended.stderr
+
+
+def test_edits_at_once_take_turns_and_none_is_lost(tmp_path: Path) -> None:
+    path = tmp_path / "plate.oglow"
+    (tmp_path / "plate.svg").write_bytes(SIGN)
+    assert run(["new", str(tmp_path / "plate.svg"), "-o", str(path)]) == 0
+    command = [sys.executable, "-m", "outlined_glow", "edit", str(path)]
+    edits = [["single", f"array={name}", "x=20mm", f"y={5 + 4 * at}mm"] for at, name in enumerate("abcd")]
+    started = [subprocess.Popen([*command, *words], stdout=subprocess.DEVNULL, stderr=subprocess.PIPE) for words in edits]
+    for one in started:
+        assert one.wait() == 0, one.stderr.read() if one.stderr else ""
+        if one.stderr:
+            one.stderr.close()
+    assert {light.name for light in load(path).design.lights} == set("abcd")
+    assert sorted(one.name for one in tmp_path.iterdir()) == ["plate.oglow", "plate.oglow~", "plate.svg"]
+
+
+def test_control_c_ends_in_a_sentence(
+    tmp_path: Path, monkeypatch: pytest.MonkeyPatch, capsys: pytest.CaptureFixture[str]
+) -> None:
+    def interrupted(_: object) -> int:
+        raise KeyboardInterrupt
+
+    monkeypatch.setitem(COMMANDS, "info", interrupted)
+    assert run(["info", "x.oglow"]) == 130
+    assert "stopped" in capsys.readouterr().err

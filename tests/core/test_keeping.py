@@ -22,10 +22,13 @@ from killed import Outcome, kill_once
 
 from outlined_glow.core.errors import Trouble
 from outlined_glow.core.project import History, Project, apply_edit
+from outlined_glow.core.project.atomic import atomic_folder
 from outlined_glow.core.project.journal import Journal, forget, left_behind, recover
 from outlined_glow.core.project.lock import FileLock, age, held_by
 from outlined_glow.core.project.migrate import SCHEMA, migrate
 from outlined_glow.core.project.storage import encode, load, project_of, save
+from outlined_glow.core.workshop import Compiler
+from outlined_glow.core.workshop.rescue import makeable
 
 SAMPLES = Path(__file__).parents[1] / "data" / "schema"
 
@@ -272,7 +275,7 @@ def test_a_journal_whose_pictures_were_spoiled_says_so(moth: Project, tmp_path: 
     [picture] = tmp_path.glob("*/pictures/*")
     picture.write_bytes(b"spoiled")
     [left] = left_behind(tmp_path)
-    with pytest.raises(Trouble, match="cannot be read; it stays in"):
+    with pytest.raises(Trouble, match="cannot be restored"):
         recover(left)
 
 
@@ -296,3 +299,179 @@ def test_history_goes_anywhere(moth: Project) -> None:
     assert not history.unsaved
     assert history.go(-5) is moth
     assert msgspec.structs.replace(moth, name="x") != history.project
+
+
+def test_a_disk_full_for_a_while_loses_no_step_and_no_line(
+    moth: Project, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """Half a line is written when the disk is full; once there is room, everything is there."""
+    told: list[str] = []
+    journal = Journal(tmp_path, told.append)
+    history = edited(moth, ["one"])
+    for at, step in enumerate(history.all_steps()):
+        journal.record(at, step.words, step.project, None)
+    assert journal.flush()
+    real = os.pwrite
+
+    def full(handle: int, data: bytes, at: int) -> int:
+        if len(data) > 40:
+            return real(handle, data[:40], at)
+        raise OSError(28, "No space left on device")
+
+    monkeypatch.setattr(os, "pwrite", full)
+    history.do(apply_edit(history.project, "rename", {"name": "two"}), "renamed two")
+    journal.record(2, "renamed two", history.project, None)
+    assert not journal.flush(3)
+    assert told == ["No space left on device"]
+    monkeypatch.undo()
+    history.do(apply_edit(history.project, "rename", {"name": "three"}), "renamed three")
+    journal.record(3, "renamed three", history.project, None)
+    journal.flush(5)
+    journal.end()
+    (left,) = left_behind(tmp_path)
+    assert [step.project.name for step in recover(left).all_steps()] == [moth.name, "one", "two", "three"]
+    assert told == ["No space left on device"], "told once"
+
+
+def test_a_damaged_line_costs_that_line_alone(moth: Project, tmp_path: Path) -> None:
+    journal = written(tmp_path, edited(moth, ["one", "two", "three"]))
+    journal.end()
+    steps = journal.folder / "steps.jsonl"
+    lines = steps.read_bytes().splitlines(keepends=True)
+    lines[2] = lines[2][:200] + b"\x00\xff" + lines[2][210:]
+    steps.write_bytes(b"".join(lines))
+    (left,) = left_behind(tmp_path)
+    assert recover(left).project.name == "three"
+
+
+@pytest.mark.parametrize("damage", ["noise", "unreadable", "old"])
+def test_no_journal_is_cleared_away_unread(damage: str, moth: Project, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    journal = written(tmp_path, edited(moth, ["one"]))
+    journal.end()
+    steps = journal.folder / "steps.jsonl"
+    before = steps.read_bytes()
+    if damage == "noise":
+        steps.write_bytes(b"\x00" * 500 + b"\n" + before[:50] + b"\n")
+    elif damage == "old":
+        os.utime(steps, (1.0, 1.0))
+    else:
+        real = Path.open
+
+        def broken(self: Path, *given: Any, **more: Any) -> Any:
+            if self == steps:
+                raise OSError(5, "I/O error")
+            return real(self, *given, **more)
+
+        monkeypatch.setattr(Path, "open", broken)
+    found = left_behind(tmp_path)
+    monkeypatch.undo()
+    assert steps.exists()
+    assert len(found) == (0 if damage == "unreadable" else 1)
+    if damage == "noise":
+        with pytest.raises(Trouble, match="stays in"):
+            recover(found[0])
+
+
+def test_a_spoiled_picture_is_taken_from_the_saved_file(moth: Project, tmp_path: Path) -> None:
+    path = tmp_path / "moth.oglow"
+    save(moth, path)
+    journal = written(tmp_path / "journal", edited(moth, ["one"]), path)
+    journal.end()
+    for one in (journal.folder / "pictures").iterdir():
+        one.write_bytes(b"spoiled")
+    (left,) = left_behind(tmp_path / "journal")
+    assert recover(left).project.members == moth.members
+
+
+def test_any_error_of_the_writer_is_told_and_its_thread_lives(
+    moth: Project, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    told: list[str] = []
+    journal = Journal(tmp_path, told.append)
+    monkeypatch.setattr(Journal, "_text", lambda self, line: 1 / 0)
+    journal.record(0, "opened", moth, None)
+    assert not journal.flush(3)
+    monkeypatch.undo()
+    assert journal.flush(5)
+    assert told == ["an error inside the program"]
+    journal.discard()
+
+
+def test_a_save_ends_a_drag(moth: Project) -> None:
+    history = History(moth)
+    history.do(apply_edit(moth, "rename", {"name": "a"}), "moved", "arrow")
+    history.mark_saved()
+    history.do(apply_edit(moth, "rename", {"name": "b"}), "moved", "arrow")
+    assert len(history.steps) == 3
+    assert history.undo().name == "a"
+    assert not history.unsaved
+
+
+def test_saving_keeps_links_permissions_and_the_version_before(
+    moth: Project, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    real = tmp_path / "far" / "real.oglow"
+    real.parent.mkdir()
+    save(moth, real)
+    real.chmod(0o600)
+    link = tmp_path / "link.oglow"
+    link.symlink_to(real)
+
+    def refused(*_: object, **__: object) -> None:
+        raise PermissionError(1, "Operation not permitted")
+
+    monkeypatch.setattr(os, "link", refused)
+    save(apply_edit(moth, "rename", {"name": "two"}), link)
+    assert link.is_symlink()
+    assert load(real).name == "two"
+    assert real.stat().st_mode & 0o777 == 0o600
+    kept = real.with_name("real.oglow~")
+    assert zipfile.is_zipfile(kept)
+    kept.rename(tmp_path / "kept.oglow")
+    assert load(tmp_path / "kept.oglow").name == moth.name
+
+
+def test_pipes_and_devices_are_not_replaced(moth: Project, tmp_path: Path) -> None:
+    pipe = tmp_path / "pipe.oglow"
+    os.mkfifo(pipe)
+    with pytest.raises(Trouble, match="not a file"):
+        save(moth, pipe)
+    assert pipe.is_fifo()
+
+
+def test_a_package_in_a_folder_is_replaced_whole(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    target = tmp_path / "order"
+    atomic_folder(target, {"a.gbr": b"old a", "b.gbr": b"old b"})
+    (target / "notes.txt").write_text("mine")
+    (target / "photos").mkdir()
+    (target / "photos" / "one.jpg").write_bytes(b"x")
+    real = os.fsync
+    calls = []
+
+    def failing(handle: int) -> None:
+        calls.append(handle)
+        if len(calls) == 2:
+            raise OSError(28, "No space left on device")
+        real(handle)
+
+    monkeypatch.setattr(os, "fsync", failing)
+    with pytest.raises(Trouble, match="nothing was changed"):
+        atomic_folder(target, {"a.gbr": b"new a", "c.gbr": b"new c"}, ["b.gbr"])
+    monkeypatch.undo()
+    assert (target / "a.gbr").read_bytes() == b"old a"
+    assert [one.name for one in tmp_path.iterdir()] == ["order"]
+    atomic_folder(target, {"a.gbr": b"new a", "c.gbr": b"new c"}, ["b.gbr"])
+    assert sorted(one.name for one in target.iterdir()) == ["a.gbr", "c.gbr", "notes.txt", "photos"]
+    assert (target / "a.gbr").read_bytes() == b"new a"
+    assert (target / "photos" / "one.jpg").read_bytes() == b"x"
+    assert [one.name for one in tmp_path.iterdir()] == ["order"]
+
+
+def test_a_project_whose_board_cannot_be_made_is_mended(moth: Project) -> None:
+    for name, values in (("set-shape", {"base": "outline"}), ("set-width", {"width_mm": 1000.0})):
+        broken = apply_edit(apply_edit(moth, name, values), "set-border", {"border_mm": 50.0})
+        with pytest.raises(Trouble):
+            Compiler().compile(broken)
+        mended, words = makeable(broken)
+        assert Compiler().compile(mended).board.size[0] > 5
+        assert words

@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+import json
+import threading
+import time
 from collections.abc import Callable
 from pathlib import Path
 
@@ -9,11 +12,14 @@ import pytest
 from hand import Hand
 from PyQt6.QtCore import Qt, QTimer
 from PyQt6.QtWidgets import QApplication, QFileDialog, QMessageBox, QPushButton, QWidget
+from pytestqt.qtbot import QtBot
 
-from outlined_glow.core.project.journal import left_behind
+from outlined_glow.core.errors import Trouble
+from outlined_glow.core.order import prove
+from outlined_glow.core.project.journal import left_behind, recover
 from outlined_glow.core.project.storage import load, save
 from outlined_glow.core.workshop import apply_values
-from outlined_glow.ui.recent import journal_folder
+from outlined_glow.ui.recent import journal_folder, write_state
 
 
 def answer(words: str, seen: list[str] | None = None) -> None:
@@ -183,7 +189,7 @@ def test_a_journal_that_cannot_be_written_is_told(signed: Hand, tmp_path: Path, 
     signed.window.session.edit("set-border", {"border_mm": 3.0})
     signed.window.session._journal.flush()
     signed.settle()
-    assert "save your work" in signed.window.toast.text()
+    assert "Save the project now" in signed.window.toast.text()
     signed.window.session.edit("set-border", {"border_mm": 4.0})
     signed.settle()
     assert signed.window.session.work.project.design.shape.border_mm == 4.0
@@ -199,3 +205,117 @@ def test_what_was_never_changed_leaves_no_journal(signed: Hand) -> None:
     session.undo()
     assert list(journal_folder().iterdir()) == []
     assert isinstance(signed.window.area.steps, QWidget)
+
+
+def test_an_edit_that_leaves_no_board_is_taken_back_and_what_is_saved_opens(
+    signed: Hand, tmp_path: Path, open_window: Callable[..., Hand]
+) -> None:
+    session = signed.window.session
+    session.edit("set-border", {"border_mm": 3.0})
+    signed.settle()
+    session.edit("set-shape", {"base": "outline"})
+    signed.settle()
+    assert "taken back" in signed.window.toast.text()
+    assert session.project.design.shape.base == "silhouette"
+    assert session.project is session.work.project
+    path = tmp_path / "kept.oglow"
+    assert signed.window.files.save_to(path)
+    save(apply_values(load(path), "set-shape", {"base": "outline"}, (0, 0)), path)  # as an older version could
+    signed.window.files.close()
+    again = open_window()
+    again.window.files.open(path)
+    again.settle()
+    assert again.window.session.project.design.shape.base == "silhouette"
+    assert "silhouette" in again.window.toast.text()
+    assert again.window.session.unsaved
+
+
+def test_work_left_behind_stays_until_its_board_stands(
+    signed: Hand, open_window: Callable[..., Hand], monkeypatch: pytest.MonkeyPatch
+) -> None:
+    session = signed.window.session
+    session.edit("set-border", {"border_mm": 3.0})
+    session._journal.flush()
+    session._journal.end()
+    session._journal = None
+    session.history.mark_saved()
+    signed.window.close()
+    again = open_window()
+    (left,) = left_behind(journal_folder())
+
+    def never(project: object) -> None:
+        raise Trouble("No board today.")
+
+    with monkeypatch.context() as patch:
+        patch.setattr("outlined_glow.core.workshop.rescue.makeable", never)
+        patch.setattr("outlined_glow.core.workshop.Compiler.compile", lambda *_: never(None))
+        again.window.files.take_up(left)
+        again.settle()
+    assert again.window.session.project is None
+    found = left_behind(journal_folder())
+    assert found, "nothing was let go of"
+    assert recover(found[0]).project.design.shape.border_mm == 3.0
+
+
+def test_esc_goes_back_to_the_board_on_the_bench_whatever_left_it(signed: Hand) -> None:
+    session = signed.window.session
+    for border in (2.0, 3.0):
+        session.edit("set-border", {"border_mm": border})
+        signed.settle()
+    place = session.history.place
+    session.undo()
+    session.stop()
+    signed.settle()
+    assert session.history.place == place
+    assert session.work.project.design.shape.border_mm == 3.0
+
+
+def test_a_package_is_of_the_project_as_it_is_now(signed: Hand, tmp_path: Path) -> None:
+    session = signed.window.session
+    signed.window.show_stage("order")
+    session.edit("set-border", {"border_mm": 4.0})
+    signed.window.drawer("order").export_to(tmp_path / "order.zip")
+    signed.settle()
+    assert prove(tmp_path / "order.zip", session.work.board).good
+
+
+def test_a_window_starts_whatever_its_own_files_hold(home: Path, open_window: Callable[..., Hand], tmp_path: Path) -> None:
+    locked = tmp_path / "locked"
+    locked.mkdir()
+    loop = tmp_path / "loop"
+    loop.symlink_to(loop)
+    write_state(theme="dusk")
+    state = next(home.rglob("window.json"))
+    paths = [str(locked / "a.oglow"), str(loop / "b.oglow"), 5, None, "x\u0000y", ""]
+    state.write_text(json.dumps({"recent": paths, "folder": 7, "geometry": [1], "theme": {}, "still": "yes"}))
+    locked.chmod(0)
+    try:
+        hand = open_window()
+        hand.settle()
+        assert hand.window.isVisible()
+        hand.window.begin.refresh()
+    finally:
+        locked.chmod(0o700)
+
+
+def test_what_comes_after_closing_is_nobodys(signed: Hand, qtbot: QtBot) -> None:
+    jobs = signed.window.jobs
+    ended = threading.Event()
+    jobs.submit("slow", lambda cancelled: ended.wait(20), lambda _: None, lambda _: None)
+    signed.window.session.history.mark_saved()
+    begun = time.monotonic()
+    signed.window.close()
+    assert time.monotonic() - begun < 15, "a worker deep in its work is not waited for"
+    jobs.submit("late", lambda cancelled: 1 / 0, lambda _: None, lambda _: None)
+    ended.set()
+    qtbot.wait(100)
+
+
+def test_the_board_can_be_renamed_and_a_why_asked_before_there_is_one(start: Hand, signed: Hand) -> None:
+    signed.window.show_stage("brief")
+    brief = signed.window.drawer("brief")
+    signed.type_in(brief.use.name, "Night sign")
+    assert signed.window.session.project.name == "Night sign"
+    for stage, ask in (("lights", "_why_current"), ("drive", "_why_run"), ("brief", "why_price")):
+        drawer = start.window.drawer(stage)
+        getattr(drawer, ask)()

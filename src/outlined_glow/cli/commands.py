@@ -4,7 +4,9 @@ from __future__ import annotations
 
 import argparse
 import json
-from collections.abc import Callable
+import os
+from collections.abc import Callable, Iterator
+from contextlib import ExitStack, contextmanager
 from pathlib import Path
 from typing import Any
 
@@ -20,7 +22,7 @@ from ..core.order import make_package, prove, write_package
 from ..core.project import Finding, Param, Project, Stack, Tones, apply_edit, edits
 from ..core.project.atomic import atomic_write
 from ..core.project.edits import read_bytes
-from ..core.project.lock import held_by
+from ..core.project.lock import held
 from ..core.project.storage import dated, load, read_thumbnail, save
 from ..core.units import parse_number, parse_quantity, show, show_si
 from ..core.workshop import Compiler, Work, apply_text, new_project
@@ -38,13 +40,22 @@ def _opened(path: str, compiler: Compiler) -> tuple[Project, Work]:
     return project, compiler.compile(project)
 
 
+@contextmanager
+def _holding(*paths: str) -> Iterator[None]:
+    """Nobody else writes these projects meanwhile: other commands take turns, a window that has one open is not overruled."""
+    with ExitStack() as stack:
+        for path in dict.fromkeys(Path(os.path.realpath(one)) for one in paths):
+            owner = stack.enter_context(held(path))
+            if owner is not None:
+                raise Trouble(f"“{path}” is open: {owner.words()}; close it there, or write another file with -o.")
+        yield
+
+
 def _store(project: Project, work: Work, output: str, force: bool) -> None:
+    """Write a project whose file is held."""
     target = Path(output)
     if target.exists() and not force:
         raise Trouble(f"“{target}” exists already; add --force to replace it.")
-    owner = held_by(target)
-    if owner is not None:
-        raise Trouble(f"“{target}” is open: {owner.words()}; close it there, or write another file with -o.")
     save(project, target, thumbnail(work.board))
 
 
@@ -68,7 +79,8 @@ def _new(given: Arguments) -> int:
     if given.keep_holes:
         project = apply_edit(project, "keep-holes", {"keep": True})
     work = Compiler().compile(project)
-    _store(project, work, given.output, given.force)
+    with _holding(given.output):
+        _store(project, work, given.output, given.force)
     size = " x ".join(f"{side:.1f}" for side in work.board.size)
     print(f"{given.output}: {size} mm, {len(work.art.chosen)} colours")
     return DONE
@@ -93,7 +105,9 @@ def _mapping(word: str) -> tuple[str, str]:
 
 def _demo(given: Arguments) -> int:
     project = demo_project(given.name)
-    _store(project, Compiler().compile(project), given.output, given.force)
+    work = Compiler().compile(project)
+    with _holding(given.output):
+        _store(project, work, given.output, given.force)
     print(given.output)
     return DONE
 
@@ -110,12 +124,14 @@ def _edit(given: Arguments) -> int:
     if not given.project or not given.operation:
         raise Trouble("name a project and an operation; edit --list names the operations.")
     compiler = Compiler()
-    project = load(Path(given.project))
-    changed = apply_text(project, given.operation, given.values, compiler)
-    work = compiler.compile(changed)
     target = given.output or given.project
-    same = Path(target).exists() and Path(target).samefile(given.project)
-    _store(changed, work, target, given.force or same)
+    # From reading to writing: two edits at once would each begin from the same, and one of them be lost.
+    with _holding(target):
+        project = load(Path(given.project))
+        changed = apply_text(project, given.operation, given.values, compiler)
+        work = compiler.compile(changed)
+        same = Path(target).exists() and Path(target).samefile(given.project)
+        _store(changed, work, target, given.force or same)
     print(f"{target}: {' x '.join(f'{side:.1f}' for side in work.board.size)} mm, {len(work.leds)} LEDs")
     return DONE
 

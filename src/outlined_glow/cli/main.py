@@ -7,7 +7,7 @@ from collections.abc import Sequence
 
 from ..core.errors import Trouble
 from ..report import write_report
-from .exits import BAD, DONE
+from .exits import BAD, DONE, INTERRUPTED
 from .parser import build_parser
 
 
@@ -21,6 +21,9 @@ def run(arguments: Sequence[str]) -> int:
     except Trouble as trouble:
         print(f"glow {parsed.command}: {trouble}", file=sys.stderr)
         return BAD
+    except KeyboardInterrupt:
+        print(f"\nglow {parsed.command}: stopped; nothing was changed that is not said above.", file=sys.stderr)
+        return INTERRUPTED
     except BrokenPipeError:
         sys.stderr.close()
         return DONE

@@ -13,6 +13,7 @@ from pathlib import Path
 from types import TracebackType
 from typing import TYPE_CHECKING
 
+from .. import DEMOS
 from ..report import watch_for_a_hard_end, went_well
 from .assets import has_asset
 
@@ -62,7 +63,7 @@ def run_window(words: Sequence[str]) -> int:
     if words and words[0] == "demo":
         demo = words[1] if len(words) > 1 else "moth"
         if len(words) > 2 or not _known_demo(demo):
-            print(f"glow demo: there is no demo “{demo}”; there is moth.", file=sys.stderr)
+            print(f"glow demo: there is no demo “{demo}”. Choose one of: {', '.join(DEMOS)}.", file=sys.stderr)
             return 2
     elif words and not Path(words[0]).is_file():
         print(f"glow: “{words[0]}” is no file.", file=sys.stderr)
@@ -75,6 +76,11 @@ def run_window(words: Sequence[str]) -> int:
     sys.excepthook = _Reporter(window)
     code = app.exec()
     went_well()
+    if not window.ended_well:
+        # A worker is deep in a library and would keep the program alive for as long as that takes.
+        sys.stdout.flush()
+        sys.stderr.flush()
+        os._exit(code)
     return code
 
 
@@ -100,7 +106,7 @@ def make_window(app: QApplication, demo: str = "", path: str = "") -> MainWindow
 
 
 def _known_demo(name: str) -> bool:
-    return name.isidentifier() and has_asset("demos", name, "demo.json")
+    return name in DEMOS and has_asset("demos", name, "demo.json")
 
 
 class _Reporter:

@@ -2,16 +2,18 @@
 
 from __future__ import annotations
 
+import contextlib
+import queue
 import threading
+import time
 from collections.abc import Callable
-from typing import TYPE_CHECKING, Any, NamedTuple
+from typing import Any, NamedTuple
 
 from PyQt6.QtCore import QObject, pyqtSignal
 
 from ..core.errors import Trouble
 
-if TYPE_CHECKING:
-    from concurrent.futures import ThreadPoolExecutor
+_WORKERS = 2
 
 
 class _Job(NamedTuple):
@@ -31,7 +33,9 @@ class Jobs(QObject):
 
     def __init__(self, parent: QObject | None = None) -> None:
         super().__init__(parent)
-        self._pool: ThreadPoolExecutor | None = None
+        self._workers: list[threading.Thread] = []
+        self._queue: queue.SimpleQueue[_Job | None] = queue.SimpleQueue()
+        self._closed = False
         self._latest: dict[str, _Job] = {}
         self._running = 0
         self._finished.connect(self._deliver)
@@ -43,18 +47,21 @@ class Jobs(QObject):
         done: Callable[[Any], None],
         failed: Callable[[str], None],
     ) -> None:
-        """Run `run(cancelled)` in the background, then `done(result)` or `failed(sentence)` here."""
+        """Run `run(cancelled)` in the background, then `done(result)` or `failed(sentence)` here. Nothing once closed."""
         self.cancel(key)
+        if self._closed:
+            return
         job = _Job(key, run, done, failed, threading.Event())
         self._latest[key] = job
         self._running += 1
         if self._running == 1:
             self.busy.emit(True)
-        if self._pool is None:
-            from concurrent.futures import ThreadPoolExecutor  # not on the way to the first window
-
-            self._pool = ThreadPoolExecutor(max_workers=2, thread_name_prefix="glow")
-        self._pool.submit(self._work, job)
+        if not self._workers:
+            # Daemons: whatever a library is busy with, it keeps no closed window in memory.
+            self._workers = [threading.Thread(target=self._serve, name=f"glow-{n}", daemon=True) for n in range(_WORKERS)]
+            for worker in self._workers:
+                worker.start()
+        self._queue.put(job)
 
     def cancel(self, key: str) -> None:
         """Give up the job of a key, if one is under way."""
@@ -66,12 +73,21 @@ class Jobs(QObject):
         """Whether a job of that key is under way."""
         return key in self._latest
 
-    def close(self) -> None:
-        """Cancel everything and wait for the workers."""
+    def close(self, seconds: float = 1.5) -> bool:
+        """Cancel everything, take no more, and give the workers that long to end; whether they did."""
+        self._closed = True
         for key in list(self._latest):
             self.cancel(key)
-        if self._pool is not None:
-            self._pool.shutdown(wait=True, cancel_futures=True)
+        for _ in self._workers:
+            self._queue.put(None)
+        end = time.monotonic() + seconds
+        for worker in self._workers:
+            worker.join(max(0.0, end - time.monotonic()))
+        return not any(worker.is_alive() for worker in self._workers)
+
+    def _serve(self) -> None:
+        while (job := self._queue.get()) is not None:
+            self._work(job)
 
     def _work(self, job: _Job) -> None:
         result: Any = None
@@ -81,7 +97,8 @@ class Jobs(QObject):
                 result = job.run(job.dropped.is_set)
             except BaseException as problem:  # every failure must reach the main thread, which tells or logs it
                 error = problem
-        self._finished.emit(job, result, error)
+        with contextlib.suppress(RuntimeError):  # the window is gone, and nobody waits for this
+            self._finished.emit(job, result, error)
 
     def _deliver(self, job: _Job, result: Any, error: BaseException | None) -> None:
         self._running -= 1

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import contextlib
 import json
+import os
 from pathlib import Path
 from typing import Any
 
@@ -26,13 +27,19 @@ def journal_folder() -> Path:
     return state_folder() / "journal"
 
 
+#: What is remembered, and of which type it must be to be believed.
+_TYPES: dict[str, type] = {"recent": list, "folder": str, "geometry": str, "theme": str, "still": bool}
+
+
 def read_state() -> dict[str, Any]:
-    """What was remembered; nothing if there is none or it cannot be read."""
+    """What was remembered; nothing if there is none or it cannot be read. A value of a wrong type was never ours."""
     try:
         content = json.loads(_file().read_text("utf-8"))
-    except (OSError, ValueError):
+    except (OSError, ValueError, RecursionError):
         return {}
-    return content if isinstance(content, dict) else {}
+    if not isinstance(content, dict):
+        return {}
+    return {key: value for key, value in content.items() if key not in _TYPES or isinstance(value, _TYPES[key])}
 
 
 def write_state(**changes: Any) -> None:
@@ -46,12 +53,20 @@ def write_state(**changes: Any) -> None:
 
 
 def recent_files() -> list[Path]:
-    """Projects opened lately that are still there, the latest first."""
+    """Projects opened lately, the latest first; nobody looks whether they are there: a folder may be far or forbidden."""
     paths = read_state().get("recent", [])
-    return [Path(path) for path in paths if isinstance(path, str) and Path(path).is_file()][:_MOST]
+    return [Path(path) for path in paths if isinstance(path, str) and path and "\0" not in path][:_MOST]
+
+
+def is_there(path: Path) -> bool:
+    """Whether a file can be seen. It may take as long as its folder does to answer."""
+    try:
+        return path.is_file()
+    except (OSError, ValueError):
+        return False
 
 
 def remember_file(path: Path) -> None:
     """Put a project on top of the recent ones."""
-    here = str(path.resolve())
+    here = os.path.abspath(path)
     write_state(recent=[here, *(one for one in map(str, recent_files()) if one != here)][:_MOST])

@@ -61,6 +61,7 @@ class Session(QObject):
         self.stamp: tuple[int, ...] | None = None
         self._compiler: Any = None
         self._journal: Journal | None = None
+        self._left: Left | None = None
         self._pictured = 0.0
         self._later = QTimer(self)
         self._later.setSingleShot(True)
@@ -123,10 +124,8 @@ class Session(QObject):
 
         def taken(history: History) -> None:
             self._take_up(history, left.saved_as if lock is not None else None, lock)
+            self._left = left
             self._begin_journal()
-            assert self._journal is not None
-            self._journal.flush()
-            core("journal").forget(left)
 
         self._open(lambda: core("journal").recover(left), taken, lock)
 
@@ -167,7 +166,16 @@ class Session(QObject):
             if self.work is None:
                 self.close_project()
             else:
-                self.undo()
+                self._back_to_made()
+
+    def _back_to_made(self) -> None:
+        """To the step whose board lies on the bench, whichever way it was left: by an edit, an undo or a redo."""
+        assert self.history is not None
+        made = [at for at, step in enumerate(self.history.all_steps()) if step.project is self.work.project]
+        if made:
+            self.go(made[-1])
+        else:
+            self.undo()
 
     def close_project(self) -> None:
         """Put the project away."""
@@ -177,6 +185,7 @@ class Session(QObject):
         self.closed.emit()
 
     def _put_away(self) -> None:
+        self._left = None
         self._later.stop()
         for key in ("compile", "findings"):
             self.jobs.cancel(key)
@@ -306,6 +315,12 @@ class Session(QObject):
             self._journal.record(at, step.words, step.project, self.path)
         self._journal.record(self.history.place, "", self.history.project, self.path, went=True)
 
+    def _leave_journal(self) -> None:
+        """End the journal and keep it: its work is offered again."""
+        if self._journal is not None:
+            self._journal.end()
+            self._journal = None
+
     def _end_journal(self) -> None:
         if self._journal is not None:
             self._journal.discard()
@@ -313,7 +328,7 @@ class Session(QObject):
 
     def _journal_failed(self, words: str) -> None:
         """Told by the journal's own thread; the signal crosses over."""
-        self.trouble.emit(f"The journal of your edits cannot be written ({words.rstrip('.')}); save your work to be safe.")
+        self.trouble.emit(f"Automatic backup failed: {words.rstrip('.')}. Save the project now.")
 
     def _changed(self) -> None:
         self.project_changed.emit(self.project)
@@ -331,14 +346,57 @@ class Session(QObject):
 
     def _compiled(self, work: Any) -> None:
         self.work = work
+        self._forget_left()
         self.work_ready.emit(work)
         self._later.start()
 
+    def _forget_left(self) -> None:
+        """What a killed window left behind may go once its board stands and the new journal holds all of it."""
+        left, journal = self._left, self._journal
+        if left is None or journal is None:
+            return
+        self._left = None
+
+        def move(cancelled: Any) -> None:
+            if journal.flush():
+                core("journal").forget(left)
+
+        self.jobs.submit("left", move, lambda _: None, self.trouble.emit)
+
     def _not_compiled(self, words: str) -> None:
-        """No board: what lay on the bench stays there; a project that never had one is put away again."""
-        if self.work is None:
+        """No board can be made: the step is taken back. A project that never had one is mended, and opened with that."""
+        if self.work is not None:
+            self._back_to_made()
+            self.trouble.emit(f"{words} Your change was taken back.")
+            return
+        project = self.project
+        if self.path is None and self._left is None and self.history is not None and len(self.history.steps) == 1:
+            self.close_project()  # a picture just begun with: it is where it was
+            self.trouble.emit(words)
+            return
+
+        def mended(found: Any) -> None:
+            if self.history is None or self.project is not project:
+                return
+            changed, what = found
+            self.history.do(changed, what)
+            self._record(what)
+            self._changed()
+            self.trouble.emit(f"{words} {what}.")
+
+        def hopeless(_: str) -> None:
+            # Nothing is let go of: journal and file stay as they are.
+            self._leave_journal()
             self.close_project()
-        self.trouble.emit(words)
+            self.trouble.emit(words)
+
+        self.jobs.submit("compile", lambda cancelled: core("rescue").makeable(project), mended, hopeless)
+
+    def made(self, project: Project, cancelled: Any) -> Any:
+        """The work of exactly that project, for a worker: the board on the bench may be of a step before it."""
+        if self._compiler is None:
+            self._compiler = core("workshop").Compiler()
+        return self._compiler.compile(project, core("watch").Watch(cancelled, lambda *_: None))
 
     def _find(self) -> None:
         work = self.work

@@ -319,7 +319,7 @@ class MainWindow(QMainWindow):
         if self._area is not None:
             self._area.pause()
         self.session.close_project()
-        self.jobs.close()
+        self.ended_well = self.jobs.close()
         event.accept()
 
     def later(self, run: Any) -> None:

@@ -58,7 +58,8 @@ class History:
         if project is self.project:
             return
         del self._steps[self._place + 1 :]
-        if merge and self._place > 0 and self._steps[-1].merge == merge:
+        # What was saved stays a step of its own: a drag that goes on after it begins another.
+        if merge and self._place > 0 and self._steps[-1].merge == merge and self.project is not self._saved:
             self._steps[-1] = Step(project, words, merge)
             return
         self._steps.append(Step(project, words, merge))

@@ -11,6 +11,7 @@ import contextlib
 import fcntl
 import hashlib
 import json
+import logging
 import os
 import shutil
 import threading
@@ -24,11 +25,12 @@ from ..errors import Trouble
 from .atomic import atomic_write
 from .history import History, Step
 from .model import Project
-from .storage import content_of, project_of
+from .storage import content_of, load, project_of
 
 _PAUSE_S = 0.3
+#: How soon a write that failed is tried again.
+_AGAIN_S = 1.0
 _MOST_BYTES = 64_000_000
-_KEPT_FOR_S = 60 * 86400
 
 
 @dataclass(frozen=True)
@@ -79,14 +81,15 @@ class Journal:
             if self.folder.is_dir():
                 atomic_write(self.folder / "picture.png", picture)
 
-    def flush(self, seconds: float = 5.0) -> None:
-        """Wait until everything handed over is on the disk."""
+    def flush(self, seconds: float = 5.0) -> bool:
+        """Wait until everything handed over is on the disk; False if it is not by then."""
         end = time.monotonic() + seconds
         while time.monotonic() < end:
             with self._wake:
                 if not self._waiting and not self._busy:
-                    return
+                    return True
             time.sleep(0.005)
+        return False
 
     def discard(self) -> None:
         """The work is safe or let go on purpose: end, and leave nothing behind."""
@@ -114,17 +117,31 @@ class Journal:
                 self._busy = bool(lines)
                 if not lines:
                     return
-            try:
-                self._write(lines)
-                self._told = False
-            except (OSError, Trouble) as error:
-                if not self._told:
-                    self._failed(str(error) if isinstance(error, Trouble) else str(error.strerror))
-                self._told = True
+            failed = self._try(lines)
             with self._wake:
                 self._busy = False
+                if failed and not self._ended:
+                    # What could not be written waits for room: the next try writes it, and all that came since.
+                    self._waiting[:0] = lines
+                if failed and self._ended:
+                    return
                 if not self._ended:
-                    self._wake.wait_for(lambda: self._ended, _PAUSE_S)
+                    self._wake.wait_for(lambda: self._ended, _AGAIN_S if failed else _PAUSE_S)
+
+    def _try(self, lines: list[_Line]) -> bool:
+        """Write lines; whether that failed, which is told once until it succeeds again."""
+        words = ""
+        try:
+            self._write(lines)
+        except (OSError, Trouble) as error:
+            words = str(error) if isinstance(error, Trouble) else str(error.strerror)
+        except Exception as error:  # the thread must live: whatever it is, the work is told to be in danger
+            logging.getLogger(__name__).error("the journal cannot be written", exc_info=error)
+            words = "an error inside the program"
+        if words and not self._told:
+            self._failed(words)
+        self._told = bool(words)
+        return bool(words)
 
     def _write(self, lines: list[_Line]) -> None:
         if self._owner is None:
@@ -132,18 +149,25 @@ class Journal:
             self._owner = os.open(self.folder / "owner", os.O_RDWR | os.O_CREAT, 0o600)
             fcntl.flock(self._owner, fcntl.LOCK_EX | fcntl.LOCK_NB)
         text = b"".join(self._text(line) for line in lines)
+        steps = self.folder / "steps.jsonl"
         if self._size + len(text) > _MOST_BYTES:
             # Begun anew with the present alone: places no longer agree with the history, so every line carries a project.
             self._shortened = True
             opened = self._text(replace(lines[0], words="opened", went=False))
             text = opened + self._text(replace(lines[-1], went=False))
-            atomic_write(self.folder / "steps.jsonl", text)
-            self._size = 0
-        else:
-            with (self.folder / "steps.jsonl").open("ab") as stream:
-                stream.write(text)
-                stream.flush()
-                os.fsync(stream.fileno())
+            atomic_write(steps, text)
+            self._size = len(text)
+            return
+        handle = os.open(steps, os.O_WRONLY | os.O_CREAT, 0o600)
+        try:
+            # What a failure left of a line goes first: a torn line would hide those after it.
+            os.ftruncate(handle, self._size)
+            done = 0
+            while done < len(text):
+                done += os.pwrite(handle, text[done:], self._size + done)
+            os.fsync(handle)
+        finally:
+            os.close(handle)
         self._size += len(text)
 
     def _text(self, line: _Line) -> bytes:
@@ -175,13 +199,19 @@ class Left:
 
 
 def left_behind(root: Path) -> list[Left]:
-    """The journals whose windows ended without a word, the latest first; those without a step are cleared away."""
+    """The journals whose windows ended without a word, the latest first.
+
+    Only those are cleared away that could be read to their end and hold no step.
+    """
     found = []
     for folder in sorted(root.iterdir()) if root.is_dir() else []:
-        if not _is_dead(folder):
-            continue
-        one = _look(folder)
-        if one is None or time.time() - one.written > _KEPT_FOR_S:
+        try:
+            if not _is_dead(folder):
+                continue
+            one = _look(folder)
+        except OSError:
+            continue  # cannot be read at the moment: it stays
+        if one is None:
             shutil.rmtree(folder, ignore_errors=True)
         else:
             found.append(one)
@@ -189,22 +219,29 @@ def left_behind(root: Path) -> list[Left]:
 
 
 def recover(left: Left) -> History:
-    """The history that a journal holds, up to the last line that was written whole. `Trouble` if there is none."""
+    """The history that a journal holds; lines that are damaged are passed over. `Trouble` if there is none."""
     steps: list[Step] = []
     place = 0
     pictures: dict[str, bytes] = {}
-    for line in _lines(left.folder / "steps.jsonl"):
+    try:
+        lines = list(_lines(left.folder / "steps.jsonl"))
+    except OSError as error:
+        why = f"cannot be read ({error.strerror})"
+        raise Trouble(f"The unsaved work on “{left.name}” {why}. It stays in “{left.folder}”.") from error
+    for line in lines:
+        if line is None:
+            continue
         try:
             at = int(line["place"])
             if "project" in line:
-                members = {name: _picture(left.folder, str(key), pictures) for name, key in line["pictures"].items()}
+                members = {name: _picture(left, str(key), name, pictures) for name, key in line["pictures"].items()}
                 at = min(max(0, at), len(steps))
                 steps[at:] = [Step(project_of(line["project"], members), str(line["words"]))]
             place = at
-        except (ValueError, KeyError, TypeError, AttributeError, OSError):
-            break
+        except (ValueError, KeyError, TypeError, AttributeError, OSError, Trouble):
+            continue
     if not steps:
-        raise Trouble(f"What was kept of “{left.name}” cannot be read; it stays in “{left.folder}”.")
+        raise Trouble(f"The unsaved work on “{left.name}” is damaged and cannot be restored. It stays in “{left.folder}”.")
     return History.of(steps, min(max(0, place), len(steps) - 1))
 
 
@@ -229,41 +266,61 @@ def _is_dead(folder: Path) -> bool:
 
 
 def _look(folder: Path) -> Left | None:
+    """What a journal holds; None only where it was read to its end and holds no step. OSError if it cannot be read."""
     steps = folder / "steps.jsonl"
-    lines = list(_lines(steps))
-    named = [line for line in lines if isinstance(line.get("project"), dict)]
-    if len(named) < 2:  # the first is how the project was when it was opened
+    lines = list(_lines(steps)) if steps.exists() else []
+    named = [line for line in lines if line is not None and isinstance(line.get("project"), dict)]
+    whole = all(line is not None for line in lines)
+    if len(named) < 2 and whole:  # the first is how the project was when it was opened
         return None
-    saved_as = str(named[-1].get("saved_as", ""))
+    last = named[-1] if named else {}
+    saved_as = str(last.get("saved_as", ""))
     picture = folder / "picture.png"
     return Left(
         folder,
-        str(named[-1]["project"].get("name", "untitled")),
-        str(named[-1].get("words", "")),
-        len(named) - 1,
+        str(last["project"].get("name", "untitled")) if named else folder.name,
+        str(last.get("words", "")) if named else "damaged",
+        max(0, len(named) - 1),
         steps.stat().st_mtime,
         Path(saved_as) if saved_as else None,
         picture.read_bytes() if picture.is_file() else None,
     )
 
 
-def _lines(path: Path) -> Iterator[dict[str, Any]]:
-    """Every whole line; the kill may have torn the last one."""
-    try:
-        with path.open("rb") as stream:
-            for raw in stream:
+def _lines(path: Path) -> Iterator[dict[str, Any] | None]:
+    """Every line; None for one that is damaged. The kill may have torn the last one, which counts as never written."""
+    with path.open("rb") as stream:
+        for raw in stream:
+            if not raw.endswith(b"\n"):
+                return
+            try:
                 line = json.loads(raw)
-                if not raw.endswith(b"\n") or not isinstance(line, dict):
-                    return
-                yield line
-    except (OSError, ValueError, RecursionError):
-        return
+            except (ValueError, RecursionError):
+                line = None
+            yield line if isinstance(line, dict) else None
 
 
-def _picture(folder: Path, name: str, known: dict[str, bytes]) -> bytes:
-    if name not in known:
-        data = (folder / "pictures" / Path(name).name).read_bytes()
-        if hashlib.sha256(data).hexdigest() != name:
+def _picture(left: Left, key: str, name: str, known: dict[str, bytes]) -> bytes:
+    """A member by its checksum; where that copy is damaged, the one in the project's own file will do."""
+    if key not in known:
+        for read in (_kept_member, _saved_member):
+            try:
+                data = read(left, key, name)
+            except (OSError, Trouble, KeyError):
+                continue
+            if hashlib.sha256(data).hexdigest() == key:
+                known[key] = data
+                break
+        else:
             raise ValueError("a damaged picture")
-        known[name] = data
-    return known[name]
+    return known[key]
+
+
+def _kept_member(left: Left, key: str, name: str) -> bytes:
+    return (left.folder / "pictures" / Path(key).name).read_bytes()
+
+
+def _saved_member(left: Left, key: str, name: str) -> bytes:
+    if left.saved_as is None:
+        raise KeyError(name)
+    return load(left.saved_as).members[name]

@@ -9,6 +9,7 @@ import json
 import os
 import socket
 import time
+from collections.abc import Iterator
 from dataclasses import dataclass
 from pathlib import Path
 
@@ -23,6 +24,7 @@ class Owner:
     host: str
     pid: int
     since: float
+    command: bool = False
 
     def words(self, now: float | None = None) -> str:
         """For a sentence: who, and for how long."""
@@ -52,8 +54,11 @@ class FileLock:
         """Whether this object holds it."""
         return self._handle is not None
 
-    def take(self, by_force: bool = False) -> Owner | None:
-        """Take it: None when it is ours now, or who has it. Where no lock can be written there is none to mind."""
+    def take(self, by_force: bool = False, command: bool = False) -> Owner | None:
+        """Take it: None when it is ours now, or who has it. Where no lock can be written there is none to mind.
+
+        A `command` holds it only for as long as it runs.
+        """
         try:
             handle = os.open(self.path, os.O_RDWR | os.O_CREAT | os.O_NOFOLLOW, 0o644)
         except OSError:
@@ -64,12 +69,15 @@ class FileLock:
             owner = _read(handle)
             os.close(handle)
             return owner
+        if not _still_named(handle, self.path):
+            os.close(handle)  # its last owner took the file away meanwhile: the one there now counts
+            return self.take(by_force, command)
         other = _read(handle)
         if not by_force and other.host and other.host != socket.gethostname() and time.time() - other.since < _FOREIGN_LASTS_S:
             os.close(handle)  # another machine on a shared folder: its kernel is not ours to ask
             return other
         os.ftruncate(handle, 0)
-        text = {"user": _user(), "host": socket.gethostname(), "pid": os.getpid(), "since": time.time()}
+        text = {"user": _user(), "host": socket.gethostname(), "pid": os.getpid(), "since": time.time(), "command": command}
         os.pwrite(handle, json.dumps(text).encode(), 0)
         self._handle = handle
         return None
@@ -83,6 +91,22 @@ class FileLock:
             self._handle = None
 
 
+@contextlib.contextmanager
+def held(path: Path, wait_s: float = 120.0) -> Iterator[Owner | None]:
+    """Hold a project file for a command: other commands are waited for, so that none undoes another. Gives who has it
+    instead if that is a window, or takes too long."""
+    lock = FileLock(path)
+    end = time.monotonic() + wait_s
+    owner = lock.take(command=True)
+    while owner is not None and owner.command and time.monotonic() < end:
+        time.sleep(0.05)
+        owner = lock.take(command=True)
+    try:
+        yield owner
+    finally:
+        lock.free()
+
+
 def held_by(path: Path) -> Owner | None:
     """Who has a project open at this moment, without taking it."""
     lock = FileLock(path)
@@ -91,6 +115,14 @@ def held_by(path: Path) -> Owner | None:
     owner = lock.take()
     lock.free()
     return owner
+
+
+def _still_named(handle: int, path: Path) -> bool:
+    try:
+        here, there = os.fstat(handle), os.stat(path)
+    except OSError:
+        return False
+    return (here.st_dev, here.st_ino) == (there.st_dev, there.st_ino)
 
 
 def _user() -> str:
@@ -103,6 +135,7 @@ def _user() -> str:
 def _read(handle: int) -> Owner:
     try:
         text = json.loads(os.pread(handle, 4096, 0))
-        return Owner(str(text["user"]), str(text["host"]), int(text["pid"]), float(text["since"]))
+        since, command = float(text["since"]), bool(text.get("command"))
+        return Owner(str(text["user"]), str(text["host"]), int(text["pid"]), since, command)
     except (OSError, ValueError, KeyError, TypeError):
         return Owner("another window", "", 0, time.time())

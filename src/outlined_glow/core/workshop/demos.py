@@ -8,17 +8,16 @@ from typing import Any
 
 import msgspec
 
+from ... import DEMOS
 from ..errors import Trouble
 from ..project import Project, Stack, apply_edit
 from .start import new_project
-
-DEMOS = ("moth", "tide-board", "frost-tags", "seed-room")
 
 
 def demo_files(name: str) -> Any:
     """The folder of a demo's files."""
     if name not in DEMOS:
-        raise Trouble(f"There is no demo “{name}”; there is {' and '.join(DEMOS)}.")
+        raise Trouble(f"There is no demo “{name}”; choose one of: {', '.join(DEMOS)}.")
     return resources.files("outlined_glow.data.demos").joinpath(name)
 
 

@@ -41,7 +41,8 @@ class Renderer:
         self._light_key: tuple[Any, ...] = ()
         self._exposed: Any = None
         self._art_key: tuple[Any, ...] = ()
-        self._shifted: dict[tuple[int, int], Any] = {}
+        self._shifted: dict[float, Any] = {}
+        self._shifted_board: Any = None
         self._art: QImage | None = None
 
     def view(self, camera: Camera, scale: float, origin: tuple[float, float]) -> Any:
@@ -83,13 +84,13 @@ class Renderer:
     def _rehearsed(self, wanted: Request) -> Any:
         """The board, or, while its registration is rehearsed, the board as it then lies."""
         board = wanted.work.board
+        if wanted.phase is None or self._shifted_board is not board:
+            self._shifted_board, self._shifted = board, {}
         if wanted.phase is None:
-            self._shifted = {}
             return board
-        key = (id(board), wanted.phase)
-        if key not in self._shifted:
-            self._shifted[key] = core("rehearsal").worst_case(board, wanted.phase)
-        return self._shifted[key]
+        if wanted.phase not in self._shifted:
+            self._shifted[wanted.phase] = core("rehearsal").worst_case(board, wanted.phase)
+        return self._shifted[wanted.phase]
 
     def art(self, wanted: Request, cancelled: Callable[[], bool]) -> QImage | None:
         """The picture in its own colours, where it lies on the board."""

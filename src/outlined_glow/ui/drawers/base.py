@@ -99,7 +99,7 @@ class Drawer(QFrame):
         self.cards.addWidget(card)
         return card
 
-    def edit(self, name: str, **values: Any) -> bool:
+    def edit(self, name: str, /, **values: Any) -> bool:
         """Change the project."""
         return self.session.edit(name, values)
 

@@ -208,6 +208,8 @@ class LightsDrawer(Drawer):
 
     def _why_current(self) -> None:
         work, array = self.session.work, self._current()
+        if work is None:
+            return
         branch = next((one for one in work.plan.branches if array and one.emitter.name == array.emitter), None)
         if branch is not None:
             self.why(core("why").why_current(work, branch))

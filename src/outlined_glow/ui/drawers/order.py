@@ -105,8 +105,8 @@ class OrderDrawer(Drawer):
 
     def export_to(self, target: Path) -> None:
         """Make the package in the background, read it back from disk, and say what came of it."""
-        work, jobs = self.session.work, self.session.jobs
-        if work is None:
+        session, project = self.session, self.session.project
+        if project is None or session.work is None:
             return
         self._cancelled = False
         self.bar.setRange(0, 1000)
@@ -122,12 +122,14 @@ class OrderDrawer(Drawer):
         self.draft.setEnabled(False)
         progress = _Progress(self)
         progress.moved.connect(lambda share: self.bar.setValue(round(share * 1000)))
-        pieces, edited = work.project.brief.pieces, core("storage").dated(work.project.edited)
+        pieces, edited = project.brief.pieces, core("storage").dated(project.edited)
 
         def run(cancelled: Any) -> Any:
             order = core("order")
+            # The project as it is now, also while its board is still being made.
+            board = session.made(project, cancelled).board
             package = order.make_package(
-                work.board,
+                board,
                 pieces,
                 edited,
                 lambda share, _: progress.moved.emit(share * 0.7),
@@ -135,9 +137,9 @@ class OrderDrawer(Drawer):
             )
             order.write_package(package, target, force=True)
             progress.moved.emit(0.75)
-            return len(package.files), order.prove(target, work.board)
+            return len(package.files), order.prove(target, board)
 
-        jobs.submit("export", run, lambda result: self._exported(target, *result), self._failed)
+        session.jobs.submit("export", run, lambda result: self._exported(target, *result), self._failed)
 
     def _stop(self) -> None:
         self._cancelled = True

@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+import contextlib
+import threading
 from datetime import datetime
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtCore import QObject, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import (
     QImage,
     QPainter,
@@ -18,7 +20,7 @@ from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLabel, QVBoxLayout, QWidget
 
 from ..core_door import core
 from ..files import ask
-from ..recent import journal_folder, recent_files
+from ..recent import is_there, journal_folder, recent_files
 from ..theme import theme
 from ..widgets import Card, ElidedLabel, Pressable, button, clear, label
 
@@ -26,6 +28,9 @@ if TYPE_CHECKING:
     from ...core.project.journal import Left
 
 _MOST_LEFT = 2
+_MOST_RECENT = 5
+#: The window stands first.
+_LOOK_AFTER_MS = 30
 
 
 def _picture_row(holder: QWidget, data: bytes | None, name: str, quiet: str) -> None:
@@ -83,9 +88,9 @@ class RecentRow(Pressable):
 
     opened = pyqtSignal(str)
 
-    def __init__(self, path: Path) -> None:
+    def __init__(self, path: Path, picture: bytes | None, age: str) -> None:
         super().__init__()
-        _picture_row(self, core("storage").read_thumbnail(path), path.stem, _age(path))
+        _picture_row(self, picture, path.stem, age)
         self.clicked.connect(lambda _=False: self.opened.emit(str(path)))
         self.setAccessibleName(f"Open {path.stem}")
         self.setToolTip(str(path))
@@ -95,6 +100,32 @@ class RecentRow(Pressable):
             painter = QPainter(self)
             painter.setPen(QPen(theme().colour("ring"), 1))
             painter.drawRoundedRect(self.rect().adjusted(0, 0, -1, -1), 5, 5)
+
+
+class _Looking(QObject):
+    """Looks at recent files on a thread of its own: the disk of one may answer late, or never."""
+
+    seen = pyqtSignal(int, object, object, str)  # which look, path, picture, age
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.turn = 0
+
+    def look(self, paths: list[Path]) -> None:
+        """Begin anew; what an older look still finds is not wanted."""
+        self.turn += 1
+        threading.Thread(target=self._look, args=(self.turn, paths), name="recent", daemon=True).start()
+
+    def _look(self, turn: int, paths: list[Path]) -> None:
+        found = 0
+        for path in paths:
+            if found >= _MOST_RECENT or turn != self.turn:
+                return
+            if not is_there(path):
+                continue
+            found += 1
+            with contextlib.suppress(RuntimeError):  # the window is gone
+                self.seen.emit(turn, path, core("storage").read_thumbnail(path), _age(path))
 
 
 def _age(path: Path) -> str:
@@ -146,20 +177,30 @@ class BeginDrawer(QFrame):
         column.addWidget(self.card)
         column.addStretch(1)
         column.addWidget(button("Open a project…", self.open_wanted.emit, filled=True))
+        self._looking = _Looking()
+        self._looking.seen.connect(self._seen)
         self.refresh()
 
     def refresh(self) -> None:
-        """Read the recent files anew."""
+        """Read the recent files anew; each is shown once it is seen to be there."""
         clear(self._rows)
-        paths = recent_files()[:5]
-        for path in paths:
-            row = RecentRow(path)
-            row.opened.connect(self.file_wanted.emit)
-            self._rows.addWidget(row)
-        if not paths:
-            words = "What you save will be found here, with its picture."
-            self._rows.addWidget(label(words, "quiet", wrap=True))
-        self.card.aside.set_full(f"{len(paths)} projects" if len(paths) > 1 else "")
+        self._shown = 0
+        self.card.aside.set_full("")
+        self._empty = label("What you save will be found here, with its picture.", "quiet", wrap=True)
+        self._rows.addWidget(self._empty)
+        paths = recent_files()
+        if paths:
+            QTimer.singleShot(_LOOK_AFTER_MS, lambda: self._looking.look(paths))
+
+    def _seen(self, turn: int, path: Path, picture: bytes | None, age: str) -> None:
+        if turn != self._looking.turn:
+            return
+        self._empty.hide()
+        row = RecentRow(path, picture, age)
+        row.opened.connect(self.file_wanted.emit)
+        self._rows.addWidget(row)
+        self._shown += 1
+        self.card.aside.set_full(f"{self._shown} projects" if self._shown > 1 else "")
 
     def show_left(self) -> None:
         """Look for work that a killed window left behind."""

@@ -21,7 +21,6 @@ from ..widgets import Pressable
 
 #: So long the first window stands before its pictures are read.
 _AFTER_MS = 20
-DEMOS = ("moth", "tide-board", "frost-tags", "seed-room")
 
 
 def _demo_facts(name: str) -> dict[str, Any]:

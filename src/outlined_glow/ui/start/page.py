@@ -12,11 +12,12 @@ from PyQt6.QtGui import (
 )
 from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
+from ... import DEMOS
 from ..actions import Entry, shown_key
 from ..bench.sun import SunSlider
 from ..theme import theme
 from ..widgets import ElidedLabel, clear, label
-from .demo_card import DEMOS, DemoCard
+from .demo_card import DemoCard
 from .drop_zone import DropZone
 
 _ROOM_FOR_KEYS = 1100
