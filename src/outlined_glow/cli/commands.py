@@ -18,9 +18,9 @@ from ..core.board.view import whole_view
 from ..core.colour.materials import finishes, inks, masks
 from ..core.errors import Trouble
 from ..core.motion.pattern import levels
-from ..core.order import make_package, prove, write_package
+from ..core.order import layer_files, make_package, prove, write_package
 from ..core.project import Finding, Param, Project, Stack, Tones, apply_edit, edits
-from ..core.project.atomic import atomic_write
+from ..core.project.atomic import atomic_folder, atomic_write
 from ..core.project.edits import read_bytes
 from ..core.project.lock import held
 from ..core.project.storage import dated, load, read_thumbnail, save
@@ -257,6 +257,21 @@ def _export(given: Arguments) -> int:
     return STOPPED if stops else DONE
 
 
+def _layers(given: Arguments) -> int:
+    _, work = _opened(given.project, Compiler())
+    target = Path(given.output)
+    scale = Param("quantity", "", 1, 400).check("--px-per-mm", parse_number(given.px_per_mm))
+    files = layer_files(work.board, given.kind, scale)
+    if target.exists() and not target.is_dir():
+        raise Trouble(f"“{target}” is a file; name a folder.")
+    there = [name for name in files if (target / name).exists()]
+    if there and not given.force:
+        raise Trouble(f"“{target / there[0]}” exists already; add --force to replace it.")
+    atomic_folder(target, files)
+    print(f"{given.output}: {len(files)} files, {' x '.join(f'{side:.1f}' for side in work.board.size)} mm")
+    return DONE
+
+
 def _proof(given: Arguments) -> int:
     board = _opened(given.project, Compiler())[1].board if given.project else None
     answer = prove(Path(given.package), board)
@@ -314,6 +329,7 @@ COMMANDS: dict[str, Callable[[Arguments], int]] = {
     "render": _render,
     "animate": _animate,
     "export": _export,
+    "layers": _layers,
     "proof": _proof,
     "thumbnail": _thumbnail,
     "calc": _calc,

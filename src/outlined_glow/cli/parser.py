@@ -102,6 +102,13 @@ def _to_order(commands: argparse._SubParsersAction[_Parser]) -> None:
     export.add_argument("-o", dest="output", metavar="DIR|x.zip", required=True, help="a folder, or a zip file")
     export.add_argument("--force", action="store_true", help=_FORCE)
 
+    layers = commands.add_parser("layers", help="every layer as a file for other programs, at true size")
+    layers.add_argument("project", metavar="P.oglow", help=_PROJECT)
+    layers.add_argument("-o", dest="output", metavar="DIR", required=True, help="the folder to write them to")
+    layers.add_argument("--as", dest="kind", choices=("svg", "dxf", "png"), default="svg", help="the kind of file")
+    layers.add_argument("--px-per-mm", metavar="NUMBER", default="40", help="size of a PNG")
+    layers.add_argument("--force", action="store_true", help=_FORCE)
+
     proof = commands.add_parser("proof", help="read a package back and compare it")
     proof.add_argument("package", metavar="DIR|x.zip", help="what export wrote")
     proof.add_argument("--project", metavar="P.oglow", help="compare with the board itself, not with what the package says")

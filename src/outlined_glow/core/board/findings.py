@@ -130,7 +130,7 @@ class _Side:
         copper, side = self._board.art_copper[self._side], self._side
         if ink.is_empty or copper.is_empty:
             return []
-        crossing = shapely.line_merge(copper.boundary.intersection(grow(ink, -0.02)))
+        crossing = shapely.line_merge(shapely.intersection(copper.boundary, grow(ink, -0.02)))
         parts = sorted((part for part in shapely.get_parts(crossing) if part.length > 0.05), key=lambda part: -part.length)
         code, rule = "ink-over-copper-edge", self._board.profile.legend_line_mm
         middles = [(part.length, *part.interpolate(0.5, normalized=True).coords[0][:2]) for part in parts]

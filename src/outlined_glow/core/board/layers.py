@@ -95,7 +95,9 @@ def art_layers(
         sides[side] = (
             _side_art(art, tone, light, outline.fixed.lands[side], room, edged_by, profile) if drawn else _bare_side(clear)
         )
-    return ArtLayers(sides, room, windows, veiled, clean(body.difference(holes)) if not holes.is_empty else body, holes)
+    return ArtLayers(
+        sides, room, windows, veiled, clean(shapely.difference(body, holes)) if not holes.is_empty else body, holes
+    )
 
 
 def _bare_side(clear: BaseGeometry) -> SideArt:

@@ -1,4 +1,7 @@
-"""Booleans and offsets on regions."""
+"""Booleans and offsets on regions.
+
+Large work is asked of the library's functions, not of its methods: those let other threads go on meanwhile.
+"""
 
 from __future__ import annotations
 
@@ -45,7 +48,7 @@ def union(regions: Sequence[BaseGeometry]) -> BaseGeometry:
     if len(kept) == 1:
         return kept[0]
     # Two are laid over one another at once; more are joined near ones first.
-    return clean(kept[0].union(kept[1]) if len(kept) == 2 else shapely.union_all(kept))
+    return clean(shapely.union(kept[0], kept[1]) if len(kept) == 2 else shapely.union_all(kept))
 
 
 def minus(region: BaseGeometry, *others: BaseGeometry) -> BaseGeometry:
@@ -56,7 +59,7 @@ def minus(region: BaseGeometry, *others: BaseGeometry) -> BaseGeometry:
     touched, untouched = _touched(region, cutter)
     if not touched:
         return region
-    return region_of([*untouched, *polygons(clean(region_of(touched).difference(cutter)))])
+    return region_of([*untouched, *polygons(clean(shapely.difference(region_of(touched), cutter)))])
 
 
 def added(region: BaseGeometry, extra: BaseGeometry) -> BaseGeometry:
@@ -80,7 +83,7 @@ def _touched(region: BaseGeometry, other: BaseGeometry) -> tuple[list[Polygon], 
 
 def common(one: BaseGeometry, other: BaseGeometry) -> BaseGeometry:
     """What both have."""
-    return clean(one.intersection(other))
+    return clean(shapely.intersection(one, other))
 
 
 def grow(region: BaseGeometry, by: float, tolerance: float = 0.005) -> BaseGeometry:
@@ -90,7 +93,7 @@ def grow(region: BaseGeometry, by: float, tolerance: float = 0.005) -> BaseGeome
     segments = quarter_segments(abs(by), tolerance)
     if shapely.get_num_coordinates(region) > LARGE:
         return in_tiles(region, abs(by), lambda there: shapely.buffer(there, by, quad_segs=segments))
-    return clean(region.buffer(by, quad_segs=segments))
+    return clean(shapely.buffer(region, by, quad_segs=segments))
 
 
 def in_tiles(region: BaseGeometry, reach: float, work: Callable[[BaseGeometry], BaseGeometry]) -> BaseGeometry:
@@ -125,7 +128,7 @@ def _joined(tiles: list[BaseGeometry]) -> BaseGeometry:
     except shapely.GEOSException:
         return union(tiles)
     area = float(shapely.area(parts).sum())
-    return clean(whole) if whole.is_valid and abs(whole.area - area) < 1e-6 * max(area, 1.0) else union(tiles)
+    return clean(whole) if shapely.is_valid(whole) and abs(whole.area - area) < 1e-6 * max(area, 1.0) else union(tiles)
 
 
 def clipped(region: BaseGeometry, left: float, bottom: float, right: float, top: float) -> BaseGeometry:
@@ -133,7 +136,7 @@ def clipped(region: BaseGeometry, left: float, bottom: float, right: float, top:
     try:
         return shapely.clip_by_rect(region, left, bottom, right, top)
     except shapely.GEOSException:
-        return region.intersection(shapely.box(left, bottom, right, top))
+        return shapely.intersection(region, shapely.box(left, bottom, right, top))
 
 
 def closed(region: BaseGeometry, radius: float, tolerance: float = 0.005) -> BaseGeometry:
@@ -183,7 +186,7 @@ def valid(region: BaseGeometry) -> BaseGeometry:
 
     Mended by structure: shells are joined and holes taken away, so a crossing costs a sliver, never a face.
     """
-    return region if region.is_valid else clean(shapely.make_valid(region, method="structure", keep_collapsed=False))
+    return region if shapely.is_valid(region) else clean(shapely.make_valid(region, method="structure", keep_collapsed=False))
 
 
 def shifted(region: BaseGeometry, dx: float, dy: float) -> BaseGeometry:

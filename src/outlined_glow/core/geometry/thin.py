@@ -179,7 +179,7 @@ def _thin_of(part: Polygon, core: BaseGeometry, radius: float, smallest: float) 
     """The pieces that the opening of a part removes and that count."""
     # The opening and its slack in one step.
     opened = grow(core, radius + _SLACK)
-    removed = np.array(polygons(clean(part.difference(opened), _CRUMB)), dtype=object)
+    removed = np.array(polygons(clean(shapely.difference(part, opened), _CRUMB)), dtype=object)
     necks = _necks(part, core, removed, radius)
     if not len(removed):
         return necks

@@ -1,7 +1,8 @@
 """Findings gathered, the package of files, and the proof that it is what the board says."""
 
 from .check import check
+from .layer_files import layer_files, layer_names
 from .package import Package, make_package, write_package
 from .proof import Difference, Proof, prove
 
-__all__ = ["Difference", "Package", "Proof", "check", "make_package", "prove", "write_package"]
+__all__ = ["Difference", "Package", "Proof", "check", "layer_files", "layer_names", "make_package", "prove", "write_package"]

@@ -188,7 +188,7 @@ def sentence(name: str, values: Mapping[str, Any]) -> str:
     """What the edit did, in words, for history: its sentence, then the keys that the sentence does not tell."""
     one = find_edit(name)
     shown = {key: _shown(value, one.params[key]) for key, value in values.items() if value is not None and key in one.params}
-    told = one.sentence.format(**shown)
+    told = one.sentence.format_map({**dict.fromkeys(one.params, "new"), **shown})
     rest = [f"{_stem(key, one.params[key])} {text}" for key, text in shown.items() if f"{{{key}}}" not in one.sentence]
     return f"{told}: {', '.join(rest)}" if rest else told
 

@@ -13,6 +13,7 @@ from pathlib import Path
 from typing import Any
 
 import numpy as np
+import shapely
 from shapely import affinity
 from shapely.geometry import Point
 from shapely.geometry.base import BaseGeometry
@@ -195,7 +196,7 @@ def _against_board(
     out = []
     for layer, region in regions.items():
         wanted = board.outline if layer == "outline" else board.layer(layer)
-        for missing, area in ((True, wanted.difference(region)), (False, region.difference(wanted))):
+        for missing, area in ((True, shapely.difference(wanted, region)), (False, shapely.difference(region, wanted))):
             piece = _largest(area)
             if piece is not None:
                 out.append(_piece_difference(layer, piece, missing, _mirrored(region, wanted, board.size[0])))
@@ -215,7 +216,7 @@ def _mirrored(region: BaseGeometry, wanted: BaseGeometry, width: float) -> bool:
     if region.is_empty or wanted.is_empty or abs(region.area - wanted.area) > 0.01 * wanted.area:
         return False
     flipped = affinity.scale(region, xfact=-1, origin=(width / 2, 0))
-    return bool(flipped.symmetric_difference(wanted).area < 0.05 * region.symmetric_difference(wanted).area)
+    return bool(shapely.symmetric_difference(flipped, wanted).area < 0.05 * shapely.symmetric_difference(region, wanted).area)
 
 
 def _piece_difference(layer: str, piece: BaseGeometry, missing: bool, mirrored: bool) -> Difference:

@@ -49,7 +49,7 @@ class Layer:
         image: BaseGeometry = MultiPolygon()
         for dark, areas in self.runs:
             together = unary_union(areas)
-            image = image.union(together) if dark else image.difference(together)
+            image = shapely.union(image, together) if dark else shapely.difference(image, together)
         return image
 
     def outline(self) -> BaseGeometry:
