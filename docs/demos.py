@@ -21,6 +21,7 @@ sys.path.insert(0, str(ROOT / "src"))
 
 from outlined_glow.core.board.draw import thumbnail  # noqa: E402
 from outlined_glow.core.workshop import Compiler  # noqa: E402
+from outlined_glow.core.workshop.compile import CLEANED  # noqa: E402
 from outlined_glow.core.workshop.demos import DEMOS, demo_project  # noqa: E402
 
 _CARD_PX = (473, 374)
@@ -152,6 +153,10 @@ def main(names: list[str]) -> None:
             file, data = MAKERS[name]()
             (SHELF / name / file).write_bytes(data)
         work = Compiler().compile(demo_project(name))
+        for old in (SHELF / name).glob("*.bin"):
+            old.unlink()
+        for member, data in work.kept.items():
+            (SHELF / name / member.removeprefix(CLEANED)).write_bytes(data)
         for hour, sun in (("noon", 1.0), ("night", 0.0)):
             (SHELF / name / f"{hour}.png").write_bytes(thumbnail(work.board, *_CARD_PX, sun=sun))
         print(f"{name}: {work.board.size[0]:.1f} x {work.board.size[1]:.1f} mm, {len(work.leds)} LEDs")

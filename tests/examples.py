@@ -34,6 +34,8 @@ EXAMPLES: dict[str, dict[str, Any]] = {
     "remove-words": {"number": 1},
     "mend": {"how": "thicken", "appearance": "metal", "width_mm": 0.2},
     "unmend": {"number": 1},
+    "clean": {"strength_percent": 30.0},
+    "unclean": {},
     "take-profile": {"file": PictureFile("desk.json", DESK)},
     "copy-profile": {"name": "Shed desk"},
     "set-rule": {"rule": "track_mm", "value": 0.2},

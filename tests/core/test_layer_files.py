@@ -44,7 +44,7 @@ def test_an_svg_layer_is_the_region_at_true_size(board: Board) -> None:
         assert ink.sum() / 100 == pytest.approx(region.area, rel=0.005)
         if not region.is_empty:
             rows, columns = np.nonzero(ink > 0.5)
-            left, bottom, right, top = region.bounds
+            left, _, _, top = region.bounds
             assert columns.min() / 10 == pytest.approx(left, abs=0.15)
             assert (board.size[1] - rows.min() / 10) == pytest.approx(top, abs=0.15)
 

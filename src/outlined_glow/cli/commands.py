@@ -25,8 +25,9 @@ from ..core.project.edits import read_bytes
 from ..core.project.lock import held
 from ..core.project.storage import dated, load, read_thumbnail, save
 from ..core.units import parse_number, parse_quantity, show, show_si
-from ..core.workshop import Compiler, Work, apply_text, new_project
+from ..core.workshop import Compiler, Work, apply_text, new_project, with_cleaned
 from ..core.workshop.calculators import CALCULATORS, calculate
+from ..core.workshop.clean_report import clean_report
 from ..core.workshop.demos import demo_project
 from ..core.workshop.facts import hours, info, severities
 from ..core.workshop.film import write_film
@@ -56,7 +57,7 @@ def _store(project: Project, work: Work, output: str, force: bool) -> None:
     target = Path(output)
     if target.exists() and not force:
         raise Trouble(f"“{target}” exists already; add --force to replace it.")
-    save(project, target, thumbnail(work.board))
+    save(with_cleaned(work) if work.project is project else project, target, thumbnail(work.board))
 
 
 def _new(given: Arguments) -> int:
@@ -133,6 +134,8 @@ def _edit(given: Arguments) -> int:
         same = Path(target).exists() and Path(target).samefile(given.project)
         _store(changed, work, target, given.force or same)
     print(f"{target}: {' x '.join(f'{side:.1f}' for side in work.board.size)} mm, {len(work.leds)} LEDs")
+    if given.operation == "clean":
+        print("\n".join(clean_report(work, compiler.findings(work)).words()))
     return DONE
 
 

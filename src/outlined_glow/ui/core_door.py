@@ -17,6 +17,7 @@ _PARTS = {
     "facts": "outlined_glow.core.workshop.facts",
     "clothes": "outlined_glow.core.workshop.clothes",
     "borrow": "outlined_glow.core.workshop.borrow",
+    "clean_report": "outlined_glow.core.workshop.clean_report",
     "rescue": "outlined_glow.core.workshop.rescue",
     "choices": "outlined_glow.core.workshop.choices",
     "advice": "outlined_glow.core.brief.advice",

@@ -211,7 +211,10 @@ class Session(QObject):
                 return False
         try:
             picture = core("draw").thumbnail(self.work.board) if self.work is not None else None
-            core("storage").save(self.history.project, path, picture)
+            project = self.history.project
+            if self.work is not None and self.work.project is project:
+                project = core("workshop").with_cleaned(self.work)
+            core("storage").save(project, path, picture)
         except Trouble as trouble:
             if lock is not self.lock:
                 lock.free()

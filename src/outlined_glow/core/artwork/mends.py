@@ -14,7 +14,7 @@ from shapely.geometry.base import BaseGeometry
 from ..appearances import APPEARANCES
 from ..geometry.regions import EMPTY, common, disc, grow, minus, union
 from ..geometry.thin import gap_pieces, thin_pieces
-from ..project import Mend, Param, Project, Remedy, edit
+from ..project import Clean, Mend, Param, Project, Remedy, edit
 from ..project.numbered import exchanged, numbered
 from .edits import SIDES, with_artwork
 
@@ -65,6 +65,23 @@ def mend(
     return with_artwork(project, mends=(*kept, one))
 
 
+@edit("clean", "Cleaned up", strength_percent=Param("quantity", "%", 0, 100))
+def clean(project: Project, *, strength_percent: float | None = None) -> Project:
+    """Bring every layer to the fabricator's rules at once: thicken, join, close or drop, whichever changes least.
+
+    The strength is how much of what is too thin is kept: 50 % changes least, 100 % keeps all, 0 % drops all.
+    """
+    before = project.design.artwork.clean
+    keep = before.keep if before is not None else Clean().keep
+    return with_artwork(project, clean=Clean(keep=keep if strength_percent is None else strength_percent / 100))
+
+
+@edit("unclean", "Clean-up undone")
+def unclean(project: Project) -> Project:
+    """Take the art as it is drawn again."""
+    return with_artwork(project, clean=None)
+
+
 @edit("unmend", "Mend {number} taken back", number=Param("count", "", 1, _MOST, optional=False))
 def unmend(project: Project, *, number: int) -> Project:
     """Take back what was done about small features; the number is that of the list."""
@@ -88,7 +105,7 @@ def mended(regions: Mapping[str, BaseGeometry], mends: Sequence[Mend], side: str
     """The art of a side after its mends, in their order. What is accepted, or about the ground under it, changes nothing."""
     out = dict(regions)
     for one in mends:
-        if one.side != side or one.how not in _WAYS or one.appearance not in out:
+        if one.side != side or one.how not in _WAYS or (one.appearance not in out and one.how != "bridge"):
             continue
         out = _WAYS[one.how](out, one)
     return {kind: out[kind] for kind in APPEARANCES if kind in out and not out[kind].is_empty}
@@ -128,11 +145,11 @@ def _thicken(art: Regions, one: Mend) -> Regions:
         pieces = _there(one, thin_pieces(art[one.appearance], one.width_mm + _SPARE))
         if not pieces:
             break
-        art = _over(art, one.appearance, _thickened(art[one.appearance], pieces, one.width_mm))
+        art = _over(art, one.appearance, thickened(art[one.appearance], pieces, one.width_mm))
     return art
 
 
-def _thickened(region: BaseGeometry, pieces: Sequence[Polygon], width: float) -> BaseGeometry:
+def thickened(region: BaseGeometry, pieces: Sequence[Polygon], width: float) -> BaseGeometry:
     """The pieces of a region grown until they are as wide as that, and hardly wider."""
     grown = [grow(union(pieces), width * (1 - _SHARES[-2]) / 2 + 2 * _SPARE)]
     tree = shapely.STRtree(pieces)

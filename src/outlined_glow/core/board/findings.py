@@ -10,13 +10,15 @@ import shapely
 from shapely.geometry.base import BaseGeometry
 
 from ..appearances import title_of
-from ..geometry.regions import grow, minus, polygons, shifted
+from ..geometry.regions import EMPTY, grow, minus, polygons, shifted
 from ..geometry.thin import ThinPlace, narrow_gaps, thin_places
 from ..parts import Profile
 from ..project import Finding, Mend, Remedy, Width
 from .layers import ArtLayers, SideArt
 from .model import Board
 
+#: Copper this near to metal is the metal's, mm.
+_RIM = 0.15
 #: What a layer's finding is about: the appearance that a remedy changes.
 _KINDS = {"metal": "metal", "copper": "raised", "ink": "ink"}
 
@@ -41,8 +43,7 @@ class _Side:
         board, side, rules = self._board, self._side, self._board.profile
         metal, copper = shifted(self._art.metal, *self._shift), board.art_copper[side]
         out = self._thin("metal-too-thin", "metal", "copper", metal, rules.track_mm)
-        raised = minus(copper, grow(metal, 0.15)) if not metal.is_empty else copper
-        out += self._thin("copper-too-thin", "copper", "copper", raised, rules.track_mm)
+        out += self._thin("copper-too-thin", "copper", "copper", copper, rules.track_mm, but=metal)
         reach = rules.mask_expansion_mm + rules.registration.mask_mm
         out += self._gap("copper-gap-too-narrow", "gap in the copper", "copper", copper, rules.gap_mm, "raised", reach)
         if rules.has_mask:
@@ -57,9 +58,17 @@ class _Side:
             out += _ink_pulled_back(drawn, ink, rules.legend_gap_mm, side)
         return out
 
-    def _thin(self, code: str, name: str, layer: str, region: BaseGeometry, rule: float) -> list[Finding]:
+    def _thin(
+        self, code: str, name: str, layer: str, region: BaseGeometry, rule: float, but: BaseGeometry = EMPTY
+    ) -> list[Finding]:
+        """`but`: what is told of by itself."""
+        places = thin_places(region, rule)
+        if places and not but.is_empty:
+            shapely.prepare(but)
+            apart = ~shapely.dwithin(shapely.points([(place.x, place.y) for place in places]), but, _RIM)
+            places = tuple(place for place, kept in zip(places, apart.tolist(), strict=True) if kept)
         start = "Lines of ink are" if name == "ink" else f"The {name} is"
-        return self._grouped(code, layer, f"{start} only {{width}} mm wide, under {{rule}} mm", thin_places(region, rule), rule,
+        return self._grouped(code, layer, f"{start} only {{width}} mm wide, under {{rule}} mm", places, rule,
                              _KINDS[name], partial(_thin_remedies, self._board.profile))  # fmt: skip
 
     def _gap(

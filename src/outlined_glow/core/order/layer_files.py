@@ -18,7 +18,7 @@ from ..board.model import LAYERS
 from ..board.view import View, coverage
 from ..errors import Trouble
 from ..geometry.regions import grow, polygons
-from .package import slug
+from .gerber import slug
 
 #: Colours to tell the layers apart by, where a file has room for them.
 _TINTS = {

@@ -8,6 +8,7 @@ from .model import (
     Array,
     Artwork,
     Brief,
+    Clean,
     Design,
     Drive,
     Feature,
@@ -29,7 +30,8 @@ from .model import (
 from .unknown import plain
 
 __all__ = [
-    "Along", "Array", "Artwork", "Brief", "Design", "Drive", "Edit", "Feature", "Finding", "Grid", "History", "Hole", "Island",
+    "Along", "Array", "Artwork", "Brief", "Clean", "Design", "Drive", "Edit", "Feature", "Finding", "Grid", "History", "Hole",
+    "Island",
     "Limits", "Mend", "Motion", "Param", "Picture", "Project", "Remedy", "Ring", "Shape", "Single", "Stack", "Tones", "Width",
     "Words", "apply_edit", "edit", "edits", "plain",
 ]  # fmt: skip

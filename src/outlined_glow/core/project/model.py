@@ -149,14 +149,25 @@ class Mend(Section, frozen=True):
     reach_mm: Positive = 2.0
 
 
+class Clean(Section, frozen=True):
+    """The art is brought to the fabricator's rules. `keep`: how much of what is too thin is kept and made thicker; at 0
+    all of it is given up, at 1 all of it is kept, and at a half whichever changes less is done."""
+
+    keep: Annotated[float, Meta(ge=0, le=1)] = 0.5
+
+
 class Artwork(Section, frozen=True):
-    """The pictures, the appearances chosen by hand (colour -> appearance), words, and what was done about small features."""
+    """The pictures, the appearances chosen by hand (colour -> appearance), words, and what was done about small features.
+
+    `clean` is done last, for every rule at once, and follows when rules or pictures change.
+    """
 
     pictures: tuple[Picture, ...] = ()
     chosen: dict[Colour, Appearance] = {}
     edged_by: Literal["mask", "copper"] = "mask"
     words: tuple[Words, ...] = ()
     mends: tuple[Mend, ...] = ()
+    clean: Clean | None = None
 
 
 class Hole(Section, frozen=True):

@@ -7,6 +7,7 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Any, TypeVar
 
+import msgspec
 from shapely.geometry.base import BaseGeometry
 
 from .. import brief, motion  # noqa: F401  (every stage's edits are registered by loading it)
@@ -29,6 +30,7 @@ from ..artwork import (
 from ..artwork.mends import mended
 from ..artwork.words import Paths, paths_of, with_words
 from ..board import Board
+from ..board.clean import Cleaned, Rules, clean_art, mark_of, pack, unpack
 from ..board.layers import ArtLayers, Ground, Regions, art_layers, back_ink, front_ink, lay_ground, make_board
 from ..board.room import Room, room_of
 from ..board.under_ink import raised_under_ink
@@ -49,6 +51,8 @@ from ..watch import ALONE, Watch
 Result = TypeVar("Result")
 #: Dots of a tone are so much larger than the smallest feature the desk prints.
 _SURE = 1.5
+#: Where a clean-up is kept in a project's file.
+CLEANED = "clean/"
 
 
 @dataclass(frozen=True)
@@ -59,6 +63,8 @@ class Work:
     pictures: tuple[tuple[Source, Painted], ...]
     painted: Painted
     art: Art
+    #: The art as it is drawn, before its clean-up.
+    drawn: Art
     outline: Outline
     leds: tuple[Led, ...]
     plan: DrivePlan
@@ -66,6 +72,8 @@ class Work:
     flat: ArtLayers
     paths: Paths
     recut: Recut
+    #: Members that save doing the clean-up again.
+    kept: dict[str, bytes]
     found: tuple[Finding, ...]
 
 
@@ -92,19 +100,21 @@ class Compiler:
         painted: Painted = self._stage("painted", _composed, *(one for _, one in pictures))
         beside = self._stage("beside", touching, painted)
         chosen = self._stage("choice", choose, painted, beside, design.artwork.chosen, materials, rules.has_mask)
-        drawn = self._stage("drawn", taken_outline, project.members.get(design.shape.drawn, b""))
-        base = self._stage("base", base_of, painted, design.shape, drawn)
+        taken = self._stage("drawn", taken_outline, project.members.get(design.shape.drawn, b""))
+        base = self._stage("base", base_of, painted, design.shape, taken)
         paths: Paths = self._stage("paths", paths_of, base, painted)
-        art = self._art(painted, chosen, design.artwork, paths)
+        drawn = self._art(painted, chosen, design.artwork, paths)
         watch.at(0.55)
-        cut = art.regions.get("cut", EMPTY)
+        cut = drawn.regions.get("cut", EMPTY)
         outline: Outline = self._stage("outline", make_outline, base, cut, design.shape, rules)
 
         def recut(shape: Shape) -> Outline:
             return make_outline(base, cut, shape, rules)
 
-        raised = self._stage("under ink", _raised, art.regions, art.back, design.artwork.mends)
+        raised = self._stage("under ink", _raised, drawn.regions, drawn.back, design.artwork.mends)
         room: Room = self._stage("room", room_of, outline, rules)
+        kept: dict[str, bytes] = {}
+        art, raised = self._cleaned(project, drawn, raised, rules, kept, watch.part(0.55, 0.6, "cleaning up"))
         flat: ArtLayers = self._stage(
             "layers", art_layers, art.regions, art.back, raised, outline, room, design.artwork.edged_by, rules
         )
@@ -126,7 +136,8 @@ class Compiler:
             "board", make_board, project.name, ground, inks, outline, leds, plan, parts, stack, rules, materials
         )
         moved = tuple(in_board_frame(one, board.origin) for one in (*outline.findings, *light_findings, *seat_findings))
-        return Work(project, pictures, painted, art, outline, leds, plan, board, flat, paths, recut, (*moved, *plan.findings))
+        found = (*moved, *plan.findings)
+        return Work(project, pictures, painted, art, drawn, outline, leds, plan, board, flat, paths, recut, kept, found)
 
     def _pictures(
         self, project: Project, materials: Materials, rules: Profile, watch: Watch
@@ -160,6 +171,33 @@ class Compiler:
             sides.append(self._stage(f"words {side}", with_words, regions, artwork.words, side, paths))
         return Art(chosen, *sides)
 
+    def _cleaned(
+        self,
+        project: Project,
+        drawn: Art,
+        raised: tuple[BaseGeometry, BaseGeometry],
+        rules: Profile,
+        kept: dict[str, bytes],
+        watch: Watch,
+    ) -> tuple[Art, tuple[BaseGeometry, BaseGeometry]]:
+        """The art after its clean-up, and where copper lies that is not metal, each side. `kept` gets what is worth keeping
+        in the project's file."""
+        artwork = project.design.artwork
+        if artwork.clean is None:
+            return drawn, raised
+        asked = Rules.of(rules, project.brief.stack.mask, artwork.edged_by, artwork.clean.keep)
+        sides = []
+        for at, (regions, copper) in enumerate(((drawn.regions, raised[0]), (drawn.back, raised[1]))):
+            part = watch.part(at / 2, at / 2 + 0.5)
+            mark: str = self._stage(f"clean mark {at}", mark_of, regions, copper, asked)
+            member = f"{CLEANED}{mark}.bin"
+            data = project.members.get(member, b"")
+            done: Cleaned = self._stage(f"clean {at}", _clean, mark, skip=(regions, copper, asked, data, part))
+            kept[member] = data or self._stage(f"packed {at}", pack, done)
+            sides.append(done)
+        art: Art = self._stage("cleaned", Art, drawn.chosen, sides[0].regions, sides[1].regions)
+        return art, self._stage("copper of it", _pair, sides[0].copper, sides[1].copper)
+
     def findings(self, work: Work) -> tuple[Finding, ...]:
         """Every finding about the work, stops first; remembered for the latest."""
         with self._lock:
@@ -181,17 +219,30 @@ class Compiler:
 def _same(one: Any, other: Any) -> bool:
     if one is other:
         return True
-    if isinstance(one, Tones) or (isinstance(one, tuple) and one and isinstance(one[0], Words | Mend)):
+    if isinstance(one, Tones | Rules) or (isinstance(one, tuple) and one and isinstance(one[0], Words | Mend)):
         return type(one) is type(other) and bool(one == other)
     return isinstance(one, str | float | int | bool) and type(one) is type(other) and one == other
 
 
 def _check(work: Work) -> tuple[Finding, ...]:
-    return check(work.project, work.painted, work.art, work.outline, work.flat, work.board, work.paths, work.recut, work.found)
+    return check(
+        work.project, work.painted, work.drawn, work.outline, work.flat, work.board, work.paths, work.recut, work.found
+    )
 
 
 def _pair(one: Any, other: Any) -> Any:
     return one, other
+
+
+def _clean(mark: str, regions: Regions, copper: BaseGeometry, rules: Rules, data: bytes, watch: Watch) -> Cleaned:
+    """The clean-up that was kept in the project's file, or a new one."""
+    return (unpack(data) if data else None) or clean_art(regions, copper, rules, watch)
+
+
+def with_cleaned(work: Work) -> Project:
+    """The project with its clean-up among its members, so that it opens without doing it again."""
+    members = {name: data for name, data in work.project.members.items() if not name.startswith(CLEANED)}
+    return msgspec.structs.replace(work.project, members={**members, **work.kept})
 
 
 def _composed(*placed: Painted) -> Painted:

@@ -11,6 +11,7 @@ import msgspec
 from ... import DEMOS
 from ..errors import Trouble
 from ..project import Project, Stack, apply_edit
+from .compile import CLEANED
 from .start import new_project
 
 
@@ -41,4 +42,7 @@ def demo_project(name: str) -> Project:
     )
     for operation, values in content["edits"]:
         project = apply_edit(project, operation, {key: tuple(v) if isinstance(v, list) else v for key, v in values.items()})
-    return msgspec.structs.replace(project, name=content["title"], edited=content["edited"])
+    kept = {f"{CLEANED}{one.name}": one.read_bytes() for one in folder.iterdir() if one.name.endswith(".bin")}
+    return msgspec.structs.replace(
+        project, name=content["title"], edited=content["edited"], members={**project.members, **kept}
+    )

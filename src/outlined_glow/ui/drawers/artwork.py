@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from typing import Any
 
 from PyQt6.QtCore import Qt, pyqtSignal
@@ -13,6 +14,7 @@ from ..core_door import core
 from ..fields import Choice, ColourChip, Switch
 from ..widgets import clear, label, link
 from .base import Drawer
+from .clean import CleanCard
 from .clothes import ClothesCard
 from .pictures import PicturesCard, TonesCard
 from .words import WordsCard
@@ -112,6 +114,10 @@ class ArtworkDrawer(Drawer):
         self.cards.addWidget(self.tones)
         self.words = WordsCard(self.session)
         self.cards.addWidget(self.words)
+        self.clean = CleanCard(self.session)
+        self.clean.shown.connect(self.show_place.emit)
+        self.cards.addWidget(self.clean)
+        self.cards.addWidget(self.places_card)
         self.clothes = ClothesCard(self.session)
         self.cards.addWidget(self.clothes)
 
@@ -145,8 +151,14 @@ class ArtworkDrawer(Drawer):
         self.pictures.show_work(work)
         self.tones.show_work(work, self.pictures.which)
         self.words.show_work(work)
+        self.clean.show_work(work)
         name = art.pictures[0].name if art.pictures else "no picture"
         self.subtitle.set_full(f"{name} · {len(work.art.chosen)} colours found")
+
+    def show_findings(self, findings: Sequence[Any]) -> None:
+        super().show_findings(findings)
+        if self.session.work is not None:
+            self.clean.show_findings(self.session.work, findings)
 
     def look(self, work: Any) -> None:
         self.clothes.look(work)

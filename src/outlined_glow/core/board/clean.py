@@ -1,0 +1,306 @@
+"""Clean up: the art of a side brought to the fabricator's rules, every layer at once, changing as little as that takes.
+
+Metal comes first, for it decides mask and copper; then copper, then ink, which gives way to both. What is too thin is made
+thicker, or given up where less would change by that; what is too close is joined, or moved apart. Growing one thing
+may bring it near another: the steps are gone through until nothing changes. Copper that lies under ink is kept apart from
+its look, so that ink can grow without taking copper away.
+"""
+
+from __future__ import annotations
+
+import hashlib
+import io
+import zipfile
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+import numpy as np
+import shapely
+from shapely.geometry import Polygon
+from shapely.geometry.base import BaseGeometry
+
+from ..appearances import APPEARANCES
+from ..artwork.mends import thickened
+from ..geometry.regions import EMPTY, added, clean, common, grow, minus, polygons, region_of, union, valid
+from ..geometry.thin import gap_pieces, thin_pieces
+from ..parts import Profile
+from ..project.storage import UNREADABLE_ZIP
+from ..watch import ALONE, Watch
+
+Regions = Mapping[str, BaseGeometry]
+#: Raised when the same art would be cleaned otherwise; and what a kept clean-up may unpack to.
+_FORM, _MOST_BYTES = 1, 200_000_000
+_ROUNDS = 6
+#: What is mended is mended a little more, so that the arithmetic of offsets does not bring it back, mm.
+_SPARE = 0.012
+
+
+@dataclass(frozen=True, eq=False)
+class Cleaned:
+    """The art of a side after clean-up, and where copper lies that is not metal (under ink too)."""
+
+    regions: Regions
+    copper: BaseGeometry
+
+
+@dataclass(frozen=True)
+class Rules:
+    """What the clean-up has to reach, mm: widths and gaps, and how far copper reaches under the mask round metal."""
+
+    track: float
+    gap: float
+    web: float
+    ink: float
+    ink_gap: float
+    reach: float
+    #: What is thinner than this share of a width is given up rather than made thicker.
+    given_up: float
+
+    @property
+    def reaching(self) -> float:
+        """How far round a change another one may come of it."""
+        return 4 * max(self.track, self.gap, self.web, self.ink)
+
+    @classmethod
+    def of(cls, profile: Profile, mask: str, edged_by: str, keep: float) -> Rules:
+        """`keep` is from 0 (everything too thin is given up) to 1 (everything is made thicker); 0.5 changes least."""
+        reach = profile.mask_expansion_mm + profile.registration.mask_mm if edged_by == "mask" else 0.0
+        return cls(
+            profile.track_mm,
+            profile.gap_mm,
+            profile.mask_web(mask) if profile.has_mask else 0.0,
+            profile.legend_line_mm if profile.has_legend else 0.0,
+            profile.legend_gap_mm if profile.has_legend else 0.0,
+            reach,
+            1.0 - keep,
+        )
+
+
+def clean_art(art: Regions, copper: BaseGeometry, rules: Rules, watch: Watch = ALONE) -> Cleaned:
+    """The art of a side cleaned up. `copper` is where copper lies that is not metal, as drawn and under its ink.
+
+    It knows nothing of the board's edge: a wider border cleans nothing anew.
+    """
+    if not any(kind in art for kind in ("metal", "raised", "ink")):
+        return Cleaned(art, copper)
+    left, bottom, right, top = union(list(art.values())).bounds
+    page = shapely.box(left - 1, bottom - 1, right + 1, top + 1)
+    fixed = union([art.get("window", EMPTY), art.get("veiled", EMPTY), art.get("cut", EMPTY)])
+    windows = art.get("window", EMPTY)
+    inside = minus(page, fixed)
+    metal = _metal(common(art.get("metal", EMPTY), inside), windows, inside, rules, watch.part(0.0, 0.5))
+    around = minus(grow(metal, rules.reach) if rules.reach else metal, fixed)
+    rest = _copper(minus(common(copper, inside), metal), metal, around, inside, rules, watch.part(0.5, 0.8))
+    openings = union([metal, windows])
+    free = minus(page, fixed, grow(openings, rules.ink_gap + _SPARE) if not openings.is_empty else EMPTY)
+    ink = _ink(common(art.get("ink", EMPTY), free), free, rules, watch.part(0.8, 1.0)) if rules.ink else EMPTY
+    out = {kind: art[kind] for kind in ("window", "veiled", "cut") if kind in art}
+    out |= {"metal": metal, "ink": ink, "raised": minus(rest, metal, ink)}
+    if "mask" in art:
+        out["mask"] = minus(union(list(art.values())), *out.values())
+    return Cleaned({kind: _even(out[kind]) for kind in APPEARANCES if kind in out and not out[kind].is_empty}, _even(rest))
+
+
+def _even(region: BaseGeometry) -> BaseGeometry:
+    """Places rounded to a hundredth of a micrometre, which a file keeps in half the room."""
+    return valid(shapely.transform(region, lambda points: np.round(points, 5)))
+
+
+class _Zone:
+    """Where something changed and is looked at again; at first everywhere.
+
+    What is found at the border of the zone is cut off there, and none of ours.
+    """
+
+    def __init__(self, pieces: list[Polygon] | None = None, reach: float = 0.0) -> None:
+        self.region: BaseGeometry | None = None
+        if pieces is not None:
+            frames = shapely.bounds(pieces).reshape(-1, 4) + np.array([-reach, -reach, reach, reach])
+            self.region = union([shapely.box(*frame) for frame in frames.tolist()])
+        self._edge = None if self.region is None else self.region.boundary
+        if self._edge is not None:
+            shapely.prepare(self._edge)
+
+    @property
+    def empty(self) -> bool:
+        return self.region is not None and self.region.is_empty
+
+    def of(self, region: BaseGeometry) -> BaseGeometry:
+        return region if self.region is None else common(region, self.region)
+
+    def within(self, pieces: list[Polygon]) -> list[Polygon]:
+        if self._edge is None or not pieces:
+            return pieces
+        return [piece for piece, cut in zip(pieces, shapely.intersects(self._edge, pieces).tolist(), strict=True) if not cut]
+
+
+def _metal(metal: BaseGeometry, windows: BaseGeometry, inside: BaseGeometry, rules: Rules, watch: Watch) -> BaseGeometry:
+    """Metal as wide as a track, and webs of mask between openings as wide as they must be."""
+    zone = _Zone()
+    for turn in range(_ROUNDS):
+        watch.at(turn / _ROUNDS)
+        touched: list[Polygon] = []
+        metal = _wide(metal, rules.track, inside, rules.given_up if turn == 0 else 0.0, zone, touched)
+        metal = _apart(metal, windows, rules.web, inside, rules.track, turn == 0, zone, touched)
+        zone = _Zone(touched, rules.reaching)
+        if zone.empty:
+            break
+    return _without_thin(metal, rules.track)
+
+
+def _copper(
+    rest: BaseGeometry, metal: BaseGeometry, around: BaseGeometry, inside: BaseGeometry, rules: Rules, watch: Watch
+) -> BaseGeometry:
+    """Copper that is not metal as wide as a track, and gaps in all copper as wide as they must be."""
+    room, drawn = minus(inside, metal), rest
+    zone = _Zone()
+    for turn in range(_ROUNDS):
+        watch.at(turn / _ROUNDS)
+        touched: list[Polygon] = []
+        every = _wide(union([rest, around]), rules.track, room, rules.given_up if turn == 0 else 0.0, zone, touched)
+        rest = common(every, room) if touched or turn == 0 else rest
+        rest = _apart(rest, around, rules.gap, room, rules.track, turn == 0, zone, touched)
+        zone = _Zone(touched, rules.reaching)
+        if zone.empty:
+            break
+    left = [grow(piece, 0.01) for piece in thin_pieces(union([rest, around]), rules.track)]
+    rest = minus(rest, *left) if left else rest
+    # What lies round metal anyway is not drawn as mask over copper unless it was.
+    return union([minus(rest, around), common(rest, drawn)])
+
+
+def _ink(ink: BaseGeometry, free: BaseGeometry, rules: Rules, watch: Watch) -> BaseGeometry:
+    """Lines of ink as wide as they print, clear of openings."""
+    zone = _Zone()
+    for turn in range(_ROUNDS):
+        watch.at(turn / _ROUNDS)
+        touched: list[Polygon] = []
+        ink = _wide(ink, rules.ink, free, rules.given_up if turn == 0 else 0.0, zone, touched)
+        zone = _Zone(touched, rules.reaching)
+        if zone.empty:
+            break
+    return _without_thin(ink, rules.ink)
+
+
+def _wide(
+    region: BaseGeometry, width: float, room: BaseGeometry, given_up: float, zone: _Zone, touched: list[Polygon]
+) -> BaseGeometry:
+    """A region without what is thinner than a share of the width, the rest of its thin pieces made as wide."""
+    if region.is_empty or width <= 0:
+        return region
+    if given_up > 0:
+        hairs = zone.within(thin_pieces(zone.of(region), given_up * width))
+        region = minus(region, *(grow(piece, 0.006) for piece in hairs)) if hairs else region
+        touched += hairs
+    pieces = zone.within(thin_pieces(zone.of(region), width + _SPARE))
+    if not pieces:
+        return region
+    touched += pieces
+    return added(region, common(thickened(_beside(region, pieces, 2 * width), pieces, width + _SPARE), room))
+
+
+def _beside(region: BaseGeometry, pieces: list[Polygon], reach: float) -> BaseGeometry:
+    """What of a region lies round some pieces of it."""
+    return _Zone(pieces, reach).of(region)
+
+
+def _apart(
+    region: BaseGeometry,
+    others: BaseGeometry,
+    gap: float,
+    room: BaseGeometry,
+    width: float,
+    may_part: bool,
+    zone: _Zone,
+    touched: list[Polygon],
+) -> BaseGeometry:
+    """Gaps within a region and to `others` closed, or (`may_part`) opened where that changes less and leaves no thin place."""
+    if gap <= 0:
+        return region
+    pieces = zone.within(gap_pieces(union([zone.of(region), zone.of(others)]), gap + _SPARE))
+    if not pieces:
+        return region
+    touched += pieces
+    closing = pieces
+    if may_part:
+        wide = [piece for piece in pieces if _mean_width(piece) > gap / 2]
+        closing = [piece for piece in pieces if _mean_width(piece) <= gap / 2]
+        if wide:
+            # Each bank gives half of what is missing.
+            cuts = [grow(piece, (gap - _mean_width(piece)) / 2 + _SPARE) for piece in wide]
+            moved = minus(_beside(region, wide, 3 * gap), *cuts)
+            thin = _Zone(wide, 3 * gap).within(thin_pieces(moved, width))
+            spoiled = set()
+            if thin:
+                spoiled = set(shapely.STRtree(wide).query([grow(one, gap) for one in thin], "intersects")[1].tolist())
+            closing += [piece for place, piece in enumerate(wide) if place in spoiled]
+            kept = [cut for place, cut in enumerate(cuts) if place not in spoiled]
+            region = minus(region, *kept) if kept else region
+    filled = union([common(grow(piece, 0.008), room) for piece in closing])
+    return added(region, filled)
+
+
+def _mean_width(piece: Polygon) -> float:
+    return float(2 * piece.area / piece.length)
+
+
+def _without_thin(region: BaseGeometry, width: float) -> BaseGeometry:
+    """What is still too thin, for it has no room to grow, is given up."""
+    zone = _Zone()
+    for _ in range(3):
+        pieces = zone.within(thin_pieces(zone.of(region), width))
+        if not pieces:
+            break
+        region = clean(minus(region, *(grow(piece, 0.01) for piece in pieces)), 1e-4)
+        zone = _Zone(pieces, 4 * width)
+    return region
+
+
+def mark_of(art: Regions, copper: BaseGeometry, rules: Rules) -> str:
+    """What tells one clean-up from another: its art and its rules."""
+    digest = hashlib.sha256(repr((_FORM, rules)).encode())
+    for kind, region in sorted({**art, "copper": copper}.items()):
+        digest.update(kind.encode() + shapely.to_wkb(region))
+    return digest.hexdigest()[:32]
+
+
+def pack(cleaned: Cleaned) -> bytes:
+    """A clean-up as bytes, to be kept beside the pictures it took long to make it from."""
+    buffer = io.BytesIO()
+    with zipfile.ZipFile(buffer, "w", zipfile.ZIP_DEFLATED) as archive:
+        for kind, region in {**cleaned.regions, "copper": cleaned.copper}.items():
+            archive.writestr(zipfile.ZipInfo(kind), shapely.to_wkb(region), zipfile.ZIP_DEFLATED)
+    return buffer.getvalue()
+
+
+def unpack(data: bytes) -> Cleaned | None:
+    """A clean-up from its bytes; None where they are none."""
+    try:
+        with zipfile.ZipFile(io.BytesIO(data)) as archive:
+            if sum(entry.file_size for entry in archive.infolist()) > _MOST_BYTES:
+                return None
+            found = {name: shapely.from_wkb(archive.read(name)) for name in archive.namelist()}
+        copper = found.pop("copper")
+        return Cleaned({kind: found[kind] for kind in APPEARANCES if kind in found}, copper)
+    except (*UNREADABLE_ZIP, KeyError, shapely.GEOSException):
+        return None
+
+
+def changed(before: Regions, after: Regions) -> BaseGeometry:
+    """Where the look is another one after a clean-up."""
+    kinds = [kind for kind in APPEARANCES if kind != "mask"]
+    moved = []
+    for kind in kinds:
+        one, other = before.get(kind, EMPTY), after.get(kind, EMPTY)
+        if one is not other:
+            moved.append(minus(other, one))
+            moved.append(minus(one, other))
+    parts = [piece for region in moved for piece in polygons(region) if piece.area > 1e-4]
+    return union([region_of(parts)]) if parts else EMPTY
+
+
+def mean_delta_e(pairs: list[tuple[float, float]]) -> float:
+    """The mean of colour differences weighed by area: (mm², ΔE) each."""
+    rows = np.array(pairs, float).reshape(-1, 2)
+    total = float(rows[:, 0].sum())
+    return float(rows[:, 0] @ rows[:, 1] / total) if total > 0 else 0.0

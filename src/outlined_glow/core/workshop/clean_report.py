@@ -1,0 +1,97 @@
+"""What a clean-up changed, how far the board is from its picture then, and what it left."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+
+from shapely.geometry.base import BaseGeometry
+
+from ..board.clean import changed, mean_delta_e
+from ..colour import ciede2000, hex_to_rgb, rgb_to_lab
+from ..geometry.regions import EMPTY, common, polygons
+from ..project import Finding
+from .compile import Work
+
+#: The five kinds of places that are too thin or too close.
+KINDS = {
+    "metal-too-thin": "thin metal",
+    "copper-too-thin": "thin copper",
+    "copper-gap-too-narrow": "narrow copper gaps",
+    "mask-web-too-narrow": "narrow mask webs",
+    "ink-too-thin": "thin ink",
+}
+
+
+@dataclass(frozen=True)
+class CleanReport:
+    """Areas in mm², colour differences as means over the picture (CIEDE2000), places left by kind."""
+
+    changed_mm2: float
+    share: float
+    delta_before: float
+    delta_after: float
+    left: Mapping[str, int]
+
+    @property
+    def places_left(self) -> int:
+        """How many places are still under the rules."""
+        return sum(self.left.values())
+
+    def words(self) -> tuple[str, ...]:
+        """The report in lines."""
+        rest = ", ".join(f"{count} {KINDS[code]}" for code, count in self.left.items() if count)
+        return (
+            f"changed {self.changed_mm2:.1f} mm² ({self.share:.1%} of the art)",
+            f"colour difference from the picture: ΔE {self.delta_before:.1f} before, {self.delta_after:.1f} after",
+            f"left: {rest}" if rest else "nothing too thin or too close is left",
+        )
+
+
+def clean_report(work: Work, findings: Sequence[Finding]) -> CleanReport:
+    """The report of a work whose art was cleaned up."""
+    sides = ((work.drawn.regions, work.art.regions), (work.drawn.back, work.art.back))
+    area = sum(float(changed_region(before, after).area) for before, after in sides)
+    whole = sum(float(region.area) for before, _ in sides for region in before.values())
+    left = dict.fromkeys(KINDS, 0)
+    for one in findings:
+        if one.code in left:
+            left[one.code] += one.count
+    delta = [_delta(work, regions) for regions in (work.drawn.regions, work.art.regions)]
+    return CleanReport(round(area, 2), area / whole if whole else 0.0, delta[0], delta[1], left)
+
+
+def changed_region(before: Mapping[str, BaseGeometry], after: Mapping[str, BaseGeometry]) -> BaseGeometry:
+    """Where a side looks otherwise after its clean-up, picture frame."""
+    return EMPTY if before is after else changed(before, after)
+
+
+def _delta(work: Work, regions: Mapping[str, BaseGeometry]) -> float:
+    looks = {kind: rgb_to_lab(hex_to_rgb(work.board.materials.colour(kind))) for kind in regions}
+    pairs = []
+    for swatch in work.painted.swatches:
+        if swatch.side != "front":
+            continue
+        lab = rgb_to_lab(hex_to_rgb(swatch.colour))
+        for kind, region in regions.items():
+            area = float(common(swatch.region, region).area)
+            if area > 0:
+                pairs.append((area, float(ciede2000(lab, looks[kind]))))
+    return mean_delta_e(pairs)
+
+
+def told(work: Work, findings: Sequence[Finding], most: int) -> tuple[tuple[str, ...], Finding | None]:
+    """The lines of a report, and the largest changes as places to be marked (board frame), at most so many."""
+    rows: list[tuple[float, float, float]] = []
+    for before, after in ((work.drawn.regions, work.art.regions), (work.drawn.back, work.art.back)):
+        for piece in polygons(changed_region(before, after)):
+            spot = piece.representative_point()
+            rows.append((float(piece.area), spot.x - work.board.origin[0], spot.y - work.board.origin[1]))
+    rows.sort(reverse=True)
+    places = tuple((x, y) for _, x, y in rows[:most])
+    mark = (
+        Finding("cleaned-up", "note", "artwork", f"{len(rows)} places changed.", *places[0], count=len(rows), places=places)
+        if places
+        else None
+    )
+    return clean_report(work, findings).words(), mark

@@ -1,0 +1,100 @@
+"""Clean up: nothing too thin or too close is left, little changes, and what is kept in the file is the same."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+import pytest
+from corpus import drawings
+
+from outlined_glow.core.board.clean import Rules, clean_art, pack, unpack
+from outlined_glow.core.board.under_ink import raised_under_ink
+from outlined_glow.core.parts import profile
+from outlined_glow.core.project import Project, apply_edit
+from outlined_glow.core.project.storage import load, save
+from outlined_glow.core.workshop import Compiler, Work, new_project, with_cleaned
+from outlined_glow.core.workshop.clean_report import KINDS, clean_report
+from outlined_glow.core.workshop.demos import DEMOS, demo_project
+
+FINE = """<svg xmlns="http://www.w3.org/2000/svg" width="40mm" height="30mm" viewBox="0 0 40 30"><rect width="40" height="30" fill="#121212"/>
+<g fill="none" stroke="#D9B25A"><path d="M2 5h30" stroke-width=".1"/><path d="M2 7h30" stroke-width=".05"/><path d="M2 8h30" stroke-width=".3"/>
+<path d="M2 8.38h30" stroke-width=".3"/></g><path d="M2 12L34 12.2L2 12.4z" fill="#F4F2EC"/><path d="M20 16l3 3l-3 3l-3 -3z M23.04 19l3 3l3 -3l-3 -3z" fill="#D9B25A"/>
+<g fill="#222222"><rect x="2" y="20" width="10" height="3"/><rect x="2" y="23.08" width="10" height="3"/></g></svg>"""
+LOOKS = {"D9B25A": "metal", "F4F2EC": "ink", "222222": "raised", "121212": "mask"}
+
+
+def looked(project: Project) -> tuple[Work, dict[str, int]]:
+    compiler = Compiler()
+    work = compiler.compile(project)
+    return work, dict(clean_report(work, compiler.findings(work)).left)
+
+
+def test_every_kind_is_gone_and_what_changes_is_little() -> None:
+    project = new_project(FINE.encode(), "fine.svg", chosen=LOOKS)
+    before = looked(project)[1]
+    assert {code for code, count in before.items() if count} >= {"metal-too-thin", "ink-too-thin", "copper-gap-too-narrow"}
+    work, after = looked(apply_edit(project, "clean", {}))
+    assert not any(after.values()), after
+    report = clean_report(work, ())
+    assert 0 < report.changed_mm2 < 15
+    assert report.delta_after == pytest.approx(report.delta_before, abs=1.5)
+
+
+def test_the_strength_says_how_much_of_what_is_thin_is_kept() -> None:
+    project = new_project(FINE.encode(), "fine.svg", chosen=LOOKS)
+    metal = []
+    for strength in (0.0, 50.0, 100.0):
+        work, left = looked(apply_edit(project, "clean", {"strength_percent": strength}))
+        assert not any(left.values())
+        metal.append(work.art.regions["metal"].area)
+    assert metal[0] < metal[1] < metal[2]
+
+
+def test_it_can_be_undone_and_follows_the_rules() -> None:
+    project = new_project(FINE.encode(), "fine.svg", chosen=LOOKS)
+    cleaned = apply_edit(project, "clean", {})
+    compiler = Compiler()
+    drawn, done = compiler.compile(project), compiler.compile(cleaned)
+    assert compiler.compile(apply_edit(cleaned, "unclean", {})).art.regions["metal"].equals(drawn.art.regions["metal"])
+    fine = compiler.compile(apply_edit(cleaned, "set-profile", {"profile": "fine"}))
+    assert fine.art.regions["metal"].area != pytest.approx(done.art.regions["metal"].area, rel=1e-4)
+    border = compiler.compile(apply_edit(cleaned, "set-border", {"border_mm": 4.0}))
+    assert border.art.regions["metal"] is fine.art.regions["metal"] or border.art.regions["metal"].area > 0
+
+
+def test_what_a_file_keeps_is_the_clean_up_itself(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    project = apply_edit(new_project(FINE.encode(), "fine.svg", chosen=LOOKS), "clean", {})
+    work = Compiler().compile(project)
+    save(with_cleaned(work), tmp_path / "x.oglow")
+    monkeypatch.setattr("outlined_glow.core.workshop.compile.clean_art", lambda *_: 1 / 0)
+    again = Compiler().compile(load(tmp_path / "x.oglow"))
+    for kind, region in work.art.regions.items():
+        assert again.art.regions[kind].equals_exact(region, 0)
+    assert unpack(b"nonsense") is None
+    assert unpack(pack(unpack(next(iter(work.kept.values()))))) is not None  # type: ignore[arg-type]
+
+
+def test_the_demos_open_without_a_place_that_is_not_meant_and_at_once() -> None:
+    for name in DEMOS:
+        project = demo_project(name)
+        compiler = Compiler()
+        work = compiler.compile(project)
+        assert set(work.kept) <= set(project.members), f"{name}: docs/demos.py makes the clean-up anew"
+        warned = {one.code for one in compiler.findings(work) if one.severity == "warning"}
+        assert warned <= {"pattern-is-a-wish"}, (name, warned)
+
+
+@pytest.mark.parametrize("place", range(6))
+def test_icons_are_cleaned_up_or_each_place_left_is_named(place: int) -> None:
+    names = sorted(drawings())
+    for name in names[place * 50 : place * 50 + 5]:
+        project = apply_edit(new_project(drawings()[name].encode(), f"{name}.svg", width_mm=40.0), "clean", {})
+        work, left = looked(project)
+        assert sum(left.values()) <= 4, (name, left)
+        assert set(left) == set(KINDS)
+        assert clean_report(work, ()).delta_after < clean_report(work, ()).delta_before + 4
+
+
+def test_a_side_without_art_is_left_alone() -> None:
+    rules = Rules.of(profile("standard"), "black", "mask", 0.5)
+    assert clean_art({}, raised_under_ink({}), rules).regions == {}
