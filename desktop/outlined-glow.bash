@@ -5,7 +5,7 @@
 #    source ~/.local/share/bash_completion/outlined-glow
 # See also: https://github.com/scop/bash-completion/blob/main/doc/configuration.md
 
-_shtab_outlined_glow_subparsers=(new demo edit info check render animate thumbnail export proof calc)
+_shtab_outlined_glow_subparsers=(new demo edit info check render animate thumbnail export layers proof desktop calc)
 
 _shtab_outlined_glow_new_option_strings=(-h --help -o --width --map --colours --tones --ground --border --keep-holes --mask --finish --ink --thickness --force)
 _shtab_outlined_glow_demo_option_strings=(-h --help -o --force)
@@ -16,7 +16,9 @@ _shtab_outlined_glow_render_option_strings=(-h --help -o --side --sun --px-per-m
 _shtab_outlined_glow_animate_option_strings=(-h --help -o --side --sun --px-per-mm --seconds --fps)
 _shtab_outlined_glow_thumbnail_option_strings=(-h --help -o --size)
 _shtab_outlined_glow_export_option_strings=(-h --help -o --force)
+_shtab_outlined_glow_layers_option_strings=(-h --help -o --as --px-per-mm --force)
 _shtab_outlined_glow_proof_option_strings=(-h --help --project)
+_shtab_outlined_glow_desktop_option_strings=(-h --help --install --remove)
 _shtab_outlined_glow_calc_option_strings=(--json -h --help)
 _shtab_outlined_glow_option_strings=(-h --help --version)
 
@@ -35,6 +37,8 @@ _shtab_outlined_glow_thumbnail_pos_0_COMPGEN=_shtab_compgen_files
 _shtab_outlined_glow_thumbnail__o_COMPGEN=_shtab_compgen_files
 _shtab_outlined_glow_export_pos_0_COMPGEN=_shtab_compgen_files
 _shtab_outlined_glow_export__o_COMPGEN=_shtab_compgen_files
+_shtab_outlined_glow_layers_pos_0_COMPGEN=_shtab_compgen_files
+_shtab_outlined_glow_layers__o_COMPGEN=_shtab_compgen_files
 _shtab_outlined_glow_proof_pos_0_COMPGEN=_shtab_compgen_files
 _shtab_outlined_glow_proof___project_COMPGEN=_shtab_compgen_files
 
@@ -42,7 +46,8 @@ _shtab_outlined_glow_new___tones_choices=(flat diffuse screen threshold)
 _shtab_outlined_glow_new___ground_choices=(keep outside everywhere)
 _shtab_outlined_glow_render___side_choices=(front back)
 _shtab_outlined_glow_animate___side_choices=(front back)
-_shtab_outlined_glow_pos_0_choices=(new demo edit info check render animate thumbnail export proof calc)
+_shtab_outlined_glow_layers___as_choices=(svg dxf png)
+_shtab_outlined_glow_pos_0_choices=(new demo edit info check render animate thumbnail export layers proof desktop calc)
 
 _shtab_outlined_glow_new__h_nargs=0
 _shtab_outlined_glow_new___help_nargs=0
@@ -71,8 +76,15 @@ _shtab_outlined_glow_thumbnail___help_nargs=0
 _shtab_outlined_glow_export__h_nargs=0
 _shtab_outlined_glow_export___help_nargs=0
 _shtab_outlined_glow_export___force_nargs=0
+_shtab_outlined_glow_layers__h_nargs=0
+_shtab_outlined_glow_layers___help_nargs=0
+_shtab_outlined_glow_layers___force_nargs=0
 _shtab_outlined_glow_proof__h_nargs=0
 _shtab_outlined_glow_proof___help_nargs=0
+_shtab_outlined_glow_desktop__h_nargs=0
+_shtab_outlined_glow_desktop___help_nargs=0
+_shtab_outlined_glow_desktop___install_nargs=0
+_shtab_outlined_glow_desktop___remove_nargs=0
 _shtab_outlined_glow_calc_pos_1_nargs='*'
 _shtab_outlined_glow_calc___json_nargs=0
 _shtab_outlined_glow_calc__h_nargs=0

@@ -14,9 +14,11 @@ _shtab_outlined_glow_commands() {
     calc:'a sum on its own; alone it lists them'
     check:'findings of a project'
     demo:'open a demo, or write it with -o'
+    desktop:'show the program, its icon and its files in the desktop'"'"'s menus'
     edit:'change a project by any edit the window can do'
     export:'the files of an order'
     info:'figures of a project'
+    layers:'every layer as a file for other programs, at true size'
     new:'a project from a picture'
     proof:'read a package back and compare it'
     render:'a picture of the board'
@@ -76,6 +78,15 @@ _shtab_outlined_glow_demo_options=(
 # guard to ensure default positional specs are added only once per session
 _shtab_outlined_glow_demo_defaults_added=0
 
+_shtab_outlined_glow_desktop_options=(
+  "(- : *)"{-h,--help}"[show this help message and exit]"
+  "--install[write the menu entry, icons, file type and thumbnailer]"
+  "--remove[take them away again]"
+)
+
+# guard to ensure default positional specs are added only once per session
+_shtab_outlined_glow_desktop_defaults_added=0
+
 _shtab_outlined_glow_edit_options=(
   "(- : *)"{-h,--help}"[show this help message and exit]"
   "-o[write there\; otherwise the project itself is written]:Q.oglow:_files"
@@ -108,6 +119,18 @@ _shtab_outlined_glow_info_options=(
 # guard to ensure default positional specs are added only once per session
 _shtab_outlined_glow_info_defaults_added=0
 
+_shtab_outlined_glow_layers_options=(
+  "(- : *)"{-h,--help}"[show this help message and exit]"
+  "-o[the folder to write them to]:DIR:_files"
+  "--as[the kind of file]:kind:(svg dxf png)"
+  "--px-per-mm[size of a PNG]:NUMBER:"
+  "--force[replace what is there already]"
+  ":a project file:_files"
+)
+
+# guard to ensure default positional specs are added only once per session
+_shtab_outlined_glow_layers_defaults_added=0
+
 _shtab_outlined_glow_new_options=(
   "(- : *)"{-h,--help}"[show this help message and exit]"
   "-o[the project to write]:P.oglow:_files"
@@ -115,7 +138,7 @@ _shtab_outlined_glow_new_options=(
   "*--map[what a colour becomes\: mask, raised, metal, ink, window, veiled or cut\; may be given often]:RRGGBB=APPEARANCE:"
   "--colours[of a raster picture, at most\: 2 to 8]:N:"
   "--tones[how many tones become few\: flat colours, or dots]:tones:(flat diffuse screen threshold)"
-  "--ground[what happens to the ground of a raster picture]:ground:(keep outside everywhere)"
+  "--ground[what happens to the background of a raster picture]:ground:(keep outside everywhere)"
   "--border[of board beyond the picture, such as 1.6mm]:LENGTH:"
   "--keep-holes[holes of the picture become holes of the board]"
   "--mask[colour of the mask, such as matte-black]:WORD:"
@@ -185,9 +208,11 @@ _shtab_outlined_glow() {
         calc) _arguments -C -s $_shtab_outlined_glow_calc_options ;;
         check) _arguments -C -s $_shtab_outlined_glow_check_options ;;
         demo) _arguments -C -s $_shtab_outlined_glow_demo_options ;;
+        desktop) _arguments -C -s $_shtab_outlined_glow_desktop_options ;;
         edit) _arguments -C -s $_shtab_outlined_glow_edit_options ;;
         export) _arguments -C -s $_shtab_outlined_glow_export_options ;;
         info) _arguments -C -s $_shtab_outlined_glow_info_options ;;
+        layers) _arguments -C -s $_shtab_outlined_glow_layers_options ;;
         new) _arguments -C -s $_shtab_outlined_glow_new_options ;;
         proof) _arguments -C -s $_shtab_outlined_glow_proof_options ;;
         render) _arguments -C -s $_shtab_outlined_glow_render_options ;;

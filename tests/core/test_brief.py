@@ -52,11 +52,11 @@ def test_limits_that_are_kept_say_nothing(moth: Project) -> None:
 def test_a_profile_of_ones_own_is_copied_changed_written_and_read(sign: Project) -> None:
     with pytest.raises(Trouble, match="copy this one"):
         apply_edit(sign, "set-rule", {"rule": "track_mm", "value": 0.3})
-    own = apply_edit(sign, "copy-profile", {"name": "Shed Desk"})
+    own = apply_edit(sign, "copy-profile", {"name": "Shed ToneRules"})
     assert own.brief.profile == "shed-desk"
     changed = apply_edit(own, "set-rule", {"rule": "track_mm", "value": 0.3})
     rules = profile_of(changed.brief)
-    assert (rules.track_mm, rules.title, rules.gap_mm) == (0.3, "Shed Desk", profile("standard").gap_mm)
+    assert (rules.track_mm, rules.title, rules.gap_mm) == (0.3, "Shed ToneRules", profile("standard").gap_mm)
     assert read_profile(profile_text(rules).encode(), "x.json") == rules
     assert Compiler().compile(changed).board.profile == rules
     back = apply_edit(changed, "set-profile", {"profile": "fine"})
@@ -121,7 +121,7 @@ def test_every_choice_tells_what_it_would_mean_for_this_board(moth: Project) -> 
             apply_edit(moth, edited, {key: word})
 
 
-def test_a_bare_desk_says_what_vanishes_and_what_is_seen_instead(sign: Project) -> None:
+def test_a_unprinted_says_what_vanishes_and_what_is_seen_instead(sign: Project) -> None:
     compiler = Compiler()
     home = apply_edit(apply_edit(sign, "propose-all", {}), "set-profile", {"profile": "home-etch"})
     notes = {one.code: one for one in compiler.findings(compiler.compile(home))}
@@ -138,7 +138,7 @@ def test_a_bare_desk_says_what_vanishes_and_what_is_seen_instead(sign: Project) 
     assert "appearance-vanishes" not in {one.code for one in compiler.findings(compiler.compile(worded))}
 
 
-def test_a_layer_of_ink_vanishes_at_a_bare_desk_too() -> None:
+def test_a_layer_of_ink_vanishes_at_a_unprinted_too() -> None:
     layer = b'<g id="ink"><rect x="5" y="5" width="9" height="9" fill="#F4F2EC"/></g>'
     svg = b'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 40 30"><rect width="40" height="30" fill="#D9B25A"/>' + layer
     project = apply_edit(new_project(svg + b"</svg>", "x.svg"), "set-profile", {"profile": "home-etch"})

@@ -11,7 +11,7 @@ from hypothesis.extra import numpy as arrays
 from pictures import badge, encoded, hills
 from PIL import Image, ImageCms, ImageDraw, ImageFilter
 
-from outlined_glow.core.artwork import Desk, paint, place, read_picture, resolve
+from outlined_glow.core.artwork import ToneRules, paint, place, read_picture, resolve
 from outlined_glow.core.artwork.painting import natural_width_mm
 from outlined_glow.core.artwork.raster import Raster, read_raster
 from outlined_glow.core.artwork.raster.tones import KERNELS, Steps, diffuse, finest_ruling, threshold_of
@@ -25,7 +25,7 @@ from outlined_glow.core.workshop.facts import picture_facts
 
 LABELS = arrays.arrays(np.uint8, arrays.array_shapes(min_dims=2, max_dims=2, min_side=1, max_side=14),
                        elements=st.sampled_from([0, 1, 2, NOTHING]))  # fmt: skip
-DESK = Desk((("mask", "121212"), ("raised", "1D1B1A"), ("metal", "D9B25A"), ("ink", "F4F2EC")), 0.2)
+DESK = ToneRules((("mask", "121212"), ("raised", "1D1B1A"), ("metal", "D9B25A"), ("ink", "F4F2EC")), 0.2)
 
 
 @given(LABELS)

@@ -1,4 +1,4 @@
-"""Pictures, tones, words, other clothes, forms, features and limits, by a user's hand."""
+"""Pictures, tones, words, other other_colours, forms, features and limits, by a user's hand."""
 
 from __future__ import annotations
 
@@ -175,16 +175,16 @@ def test_other_clothes_are_shown_sorted_and_put_on(signed: Hand) -> None:
     window = signed.window
     window.show_stage("artwork")
     signed.settle()
-    card = window.drawer("artwork").clothes  # type: ignore[attr-defined]
+    card = window.drawer("artwork").other_colours  # type: ignore[attr-defined]
     card.look(window.session.work)
     signed.settle()
-    far = [tile.clothes.difference for tile in card.tiles]
+    far = [tile.other_colours.difference for tile in card.tiles]
     assert len(far) == 6
     assert far[:5] == sorted(far[:5])
-    assert any(tile.clothes.now for tile in card.tiles)
+    assert any(tile.other_colours.now for tile in card.tiles)
     card.more.click()
     assert len(card.tiles) == 90
-    other = next(tile for tile in card.tiles if tile.clothes.stack.mask == "blue")
+    other = next(tile for tile in card.tiles if tile.other_colours.stack.mask == "blue")
     signed.click(other)
     signed.settle()
     assert window.session.project.brief.stack.mask == "blue"

@@ -24,13 +24,14 @@ from ..core.project.atomic import atomic_folder, atomic_write
 from ..core.project.edits import read_bytes
 from ..core.project.lock import held
 from ..core.project.storage import dated, load, read_thumbnail, save
-from ..core.units import parse_number, parse_quantity, show, show_si
+from ..core.units import parse_number, parse_quantity, show_si
 from ..core.workshop import Compiler, Work, apply_text, new_project, with_cleaned
 from ..core.workshop.calculators import CALCULATORS, calculate
 from ..core.workshop.clean_report import clean_report
 from ..core.workshop.demos import demo_project
-from ..core.workshop.facts import hours, info, severities
+from ..core.workshop.facts import battery_words, info, pattern_hours_words, severities, thinnest_words
 from ..core.workshop.film import write_film
+from .desktop_entry import data_folder, install, remove
 from .exits import DONE, STOPPED
 
 Arguments = argparse.Namespace
@@ -147,26 +148,31 @@ def _info(given: Arguments) -> int:
     if given.json:
         print(json.dumps(facts, indent=1, ensure_ascii=False))
         return DONE
-    steady, wish = hours(work)
     rows = [
         ("name", facts["name"]),
         ("size", f"{facts['size_mm'][0]:.1f} x {facts['size_mm'][1]:.1f} mm"),
         ("LEDs", str(len(facts["leds"]))),
         (
             "current",
-            f"{show_si(facts['drive']['current_a'], 'A')} all lit, {show_si(facts['drive']['average_a'], 'A')} average",
+            f"{show_si(facts['drive']['current_a'], 'A')} with all LEDs on, "
+            f"{show_si(facts['drive']['average_a'], 'A')} average of the pattern",
         ),
-        ("runs", "on, as long as it is fed" if steady is None else f"{show(steady, 1)} h steady"),
-        ("price", f"{facts['price']['each']:.2f} each, for {facts['price']['pieces']}"),
-        ("findings", ", ".join(f"{count} {kind}" for kind, count in facts["findings"].items())),
+        ("battery life", battery_words(work)),
+        ("example price", f"{facts['price']['each']:.2f} credits per board, for {facts['price']['pieces']} boards"),
+        ("findings", ", ".join(_counted(count, kind) for kind, count in facts["findings"].items())),
     ]
-    if wish is not None:
-        rows.insert(5, ("wish", f"{show(wish, 1)} h with the pattern, if it had a driver"))
+    if pattern_hours_words(work):
+        rows.insert(5, ("", pattern_hours_words(work)))
     for title, value in rows:
-        print(f"{title:<9} {value}")
+        print(f"{title:<14} {value}")
     for one in facts["swatches"]:
-        print(f"  #{one['colour']}  {one['appearance']:<7} {one['area_mm2']:9.1f} mm²  thinnest {one['thinnest_mm']:.2f} mm")
+        width = thinnest_words(one["thinnest_mm"])
+        print(f"  #{one['colour']}  {one['appearance']:<7} {one['area_mm2']:9.1f} mm²  thinnest {width}")
     return DONE
+
+
+def _counted(count: int, kinds: str) -> str:
+    return f"{count} {kinds[:-1] if count == 1 else kinds}"
 
 
 def finding_json(one: Finding) -> dict[str, Any]:
@@ -205,12 +211,12 @@ def _check(given: Arguments) -> int:
         print(json.dumps({"findings": [finding_json(one) for one in findings]}, indent=1, ensure_ascii=False))
     else:
         for one in findings:
-            place = f" (x {one.x_mm:.1f} y {one.y_mm:.1f})" if one.x_mm is not None and one.y_mm is not None else ""
+            place = f" (x {one.x_mm:.1f}, y {one.y_mm:.1f} mm)" if one.x_mm is not None and one.y_mm is not None else ""
             print(f"{one.severity:<8} {one.text}{place}")
             if one.remedies:
                 print(f"{'':<8} - {'; '.join(remedy.text for remedy in one.remedies)}")
         if not findings:
-            print("nothing to find fault with")
+            print("No findings. You can order this board.")
     return STOPPED if severities(findings)["stops"] else DONE
 
 
@@ -323,6 +329,15 @@ def _explain(name: str) -> int:
     return DONE
 
 
+def _desktop(given: Arguments) -> int:
+    folder = data_folder()
+    if given.install:
+        print(f"{_counted(len(install(folder)), 'files')} written to {folder}")
+    else:
+        print(f"{_counted(len(remove(folder)), 'files')} removed from {folder}")
+    return DONE
+
+
 COMMANDS: dict[str, Callable[[Arguments], int]] = {
     "new": _new,
     "demo": _demo,
@@ -335,5 +350,6 @@ COMMANDS: dict[str, Callable[[Arguments], int]] = {
     "layers": _layers,
     "proof": _proof,
     "thumbnail": _thumbnail,
+    "desktop": _desktop,
     "calc": _calc,
 }

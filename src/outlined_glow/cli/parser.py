@@ -46,7 +46,7 @@ def _to_begin(commands: argparse._SubParsersAction[_Parser]) -> None:
         "--tones", choices=("flat", "diffuse", "screen", "threshold"), help="how many tones become few: flat colours, or dots"
     )
     new.add_argument(
-        "--ground", choices=("keep", "outside", "everywhere"), help="what happens to the ground of a raster picture"
+        "--ground", choices=("keep", "outside", "everywhere"), help="what happens to the background of a raster picture"
     )
     new.add_argument("--border", metavar="LENGTH", help="of board beyond the picture, such as 1.6mm")
     new.add_argument("--keep-holes", action="store_true", help="holes of the picture become holes of the board")
@@ -112,6 +112,11 @@ def _to_order(commands: argparse._SubParsersAction[_Parser]) -> None:
     proof = commands.add_parser("proof", help="read a package back and compare it")
     proof.add_argument("package", metavar="DIR|x.zip", help="what export wrote")
     proof.add_argument("--project", metavar="P.oglow", help="compare with the board itself, not with what the package says")
+
+    desktop = commands.add_parser("desktop", help="show the program, its icon and its files in the desktop's menus")
+    way = desktop.add_mutually_exclusive_group(required=True)
+    way.add_argument("--install", action="store_true", help="write the menu entry, icons, file type and thumbnailer")
+    way.add_argument("--remove", action="store_true", help="take them away again")
 
     calc = commands.add_parser("calc", help="a sum on its own; alone it lists them", add_help=False)
     calc.add_argument("name", nargs="?", metavar="NAME", help="which one")

@@ -15,7 +15,7 @@ _PARTS = {
     "workshop": "outlined_glow.core.workshop",
     "demos": "outlined_glow.core.workshop.demos",
     "facts": "outlined_glow.core.workshop.facts",
-    "clothes": "outlined_glow.core.workshop.clothes",
+    "other_colours": "outlined_glow.core.workshop.other_colours",
     "borrow": "outlined_glow.core.workshop.borrow",
     "clean_report": "outlined_glow.core.workshop.clean_report",
     "rescue": "outlined_glow.core.workshop.rescue",

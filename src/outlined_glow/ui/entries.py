@@ -51,18 +51,24 @@ def entries(window: Window) -> list[Entry]:
         return lambda: getattr(window.area.bench, name)(*values)
 
     return [
-        Entry(WORK, "new", "New…", "Ctrl+N", files.close, "Put this away and begin with a picture", needs=True),
-        Entry(WORK, "open", "Open…", "Ctrl+O", files.choose, "Open a project or begin from a picture"),
+        Entry(WORK, "new", "New…", "Ctrl+N", files.close, "Close this project and start a new one", needs=True),
+        Entry(WORK, "open", "Open…", "Ctrl+O", files.choose, "Open a project, or start from a picture"),
         Entry(WORK, "save", "Save", "Ctrl+S", files.save, "Save the project", needs=True),
         Entry(WORK, "save-as", "Save as…", "Ctrl+Shift+S", files.save_as, "Save under another name", needs=True),
         Entry(WORK, "export", "Export the package…", "Ctrl+E", window.export, "Write the files of the order", needs=True),
-        Entry(WORK, "paste", "Paste a picture", "Ctrl+V", files.paste, "Onto the board; with none, begin one"),
-        Entry(WORK, "close", "Close the project", "Ctrl+W", files.close, "Put the project away", needs=True),
-        Entry(WORK, "stop", "Stop what is under way", "Esc", session.stop, "Give up reading, or the step that takes too long"),
-        Entry(STEPS, "undo", "Undo", "Ctrl+Z", session.undo, "Take the last step back", needs=True),
-        Entry(STEPS, "redo", "Redo", "Ctrl+Shift+Z", session.redo, "Do it again", needs=True),
+        Entry(WORK, "paste", "Paste a picture", "Ctrl+V", files.paste, "Add it to the board; with none open, start one"),
+        Entry(WORK, "close", "Close the project", "Ctrl+W", files.close, "Close the project", needs=True),
+        Entry(WORK, "stop", "Cancel", "Esc", session.stop, "Stop opening a file, or undo a change that takes too long"),
+        Entry(STEPS, "undo", "Undo", "Ctrl+Z", session.undo, "Undo the last change", needs=True),
+        Entry(STEPS, "redo", "Redo", "Ctrl+Shift+Z", session.redo, "Redo the change that was undone", needs=True),
         Entry(
-            STEPS, "steps", "Steps", "Ctrl+H", area("toggle_steps"), "Every step of this project; go to any of them", needs=True
+            STEPS,
+            "steps",
+            "Steps",
+            "Ctrl+H",
+            area("toggle_steps"),
+            "Every change of this project; go to any of them",
+            needs=True,
         ),
         Entry(BENCH, "fit", "Fit the board", "F", bench("fit"), "The whole board in view", needs=True),
         Entry(BENCH, "nearer", "Nearer", "+", bench("zoom_by", 1.25), "Zoom in", needs=True),

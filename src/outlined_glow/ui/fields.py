@@ -17,7 +17,7 @@ from .theme import theme
 class QuantityField(QLineEdit):
     """A number with its unit, as people write it; Enter or leaving commits, arrows and wheel step.
 
-    `factor` is what one shown unit is in the unit of the edit (mA: 0.001 A).
+    `factor` is what one shown unit is in the unit of the edit (mA: 0.001 A; %: 0.01 of the whole).
     """
 
     committed = pyqtSignal(float)
@@ -27,10 +27,15 @@ class QuantityField(QLineEdit):
         self._unit, self._base, self._factor, self._step, self._digits = unit, base, factor, step, digits
         self._value: float | None = None
         self.setAlignment(Qt.AlignmentFlag.AlignRight)
-        if unit:
-            self.setTextMargins(0, 0, self.fontMetrics().horizontalAdvance(unit) + 7, 0)
+        self.show_unit(unit)
         self.editingFinished.connect(self._commit)
         self.textEdited.connect(lambda _: self._mark(False))
+
+    def show_unit(self, unit: str) -> None:
+        """Show another unit behind the number."""
+        self._unit = unit
+        self.setTextMargins(0, 0, self.fontMetrics().horizontalAdvance(unit) + 7 if unit else 0, 0)
+        self.update()
 
     def show_value(self, value: float | None) -> None:
         """Show a value (in the unit of the edit) unless it is being typed over."""
@@ -59,6 +64,7 @@ class QuantityField(QLineEdit):
             return
         try:
             value = parse_quantity(self.text(), self._base, bare=self._unit or None)
+            value *= self._factor if self._base == "%" else 1.0
         except Trouble as trouble:
             self._mark(True, str(trouble))
             return

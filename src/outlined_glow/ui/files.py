@@ -47,13 +47,13 @@ class Files(QObject):
         self.reading.emit(f"reading {path.name}…")
 
     def dropped(self, name: str) -> None:
-        """Something fell on the bench: a project is opened; a picture goes onto the board, or begins one."""
+        """A file was dropped on the bench: a project is opened; a picture is added to the board, or starts one."""
         path = Path(name)
         if path.suffix.lower() == SUFFIX or self._session.project is None:
             self.open(path)
             return
-        words = f"“{path.name}” fell on the bench. Where does it go?"
-        answer = ask(self._window, words, ("Onto this board", "Begin a board with it", "Nowhere"))
+        words = f"What should happen with “{path.name}”?"
+        answer = ask(self._window, words, ("Add it to this board", "Start a new board", "Cancel"))
         if answer == 0:
             self._bring(path)
         elif answer == 1:
@@ -61,7 +61,7 @@ class Files(QObject):
 
     def bring(self, what: str, which: int) -> None:
         """Ask for a picture to add to the board, or (`replace`) to take in the place of one."""
-        title = "Add a picture to the board" if what == "add" else "Take another picture in its place"
+        title = "Add a picture to the board" if what == "add" else "Replace this picture"
         name, _ = QFileDialog.getOpenFileName(self._window, title, str(_folder()), _PICTURES)
         if name:
             self._bring(Path(name), which if what == "replace" else 0)
@@ -69,7 +69,7 @@ class Files(QObject):
     def bring_outline(self) -> None:
         """Ask for a project or a drawing whose outline the board should have."""
         kinds = f"Outlines (*{SUFFIX} *.rings {_PICTURES.partition('(')[2]};;{_PROJECTS};;{_PICTURES}"
-        name, _ = QFileDialog.getOpenFileName(self._window, "Cut it like", str(_folder()), kinds)
+        name, _ = QFileDialog.getOpenFileName(self._window, "Use the outline of a file", str(_folder()), kinds)
         if not name:
             return
         try:
@@ -99,9 +99,9 @@ class Files(QObject):
     def _open_project(self, path: Path) -> bool:
         left = next((one for one in core("journal").left_behind(journal_folder()) if _is_same(one.saved_as, path)), None)
         if left is not None:
-            steps, ago = _count(left.steps, "step"), core("lock").age(left.written)
-            newer = f"“{path.name}” has newer work that was never saved: {steps}, made {ago} ago."
-            answer = ask(self._window, newer, ("Take them up", "Open what was saved", "Stay here"))
+            steps, ago = _count(left.steps, "change"), core("lock").age(left.written)
+            newer = f"Unsaved changes to “{path.name}” were recovered: {steps}, {ago} old."
+            answer = ask(self._window, newer, ("Restore them", "Open the saved file", "Cancel"))
             if answer == 0:
                 return self.take_up(left)
             if answer == 2:
@@ -119,17 +119,17 @@ class Files(QObject):
         owner = lock.take()
         if owner is None:
             return True, lock
-        words = f"“{path.name}” is open already: {owner.words()}. Two windows that save the same file would undo each other."
-        answer = ask(self._window, words, ("Open a copy", "Stay here"))
+        words = f"“{path.name}” is already open ({owner.words()}). Saving from two windows would lose changes."
+        answer = ask(self._window, words, ("Open a copy", "Cancel"))
         return answer == 0, None
 
     def take_up(self, left: Left) -> bool:
-        """Take up what a killed window left behind, under its file's name if nobody else has that open."""
+        """Restore what a killed window left behind, under its file's name if nobody else has that open."""
         lock = core("lock").FileLock(left.saved_as) if left.saved_as is not None else None
         if lock is not None and lock.take() is not None:
             lock = None
         self._session.open_left(left, lock)
-        self.reading.emit(f"taking up {left.name}…")
+        self.reading.emit(f"restoring {left.name}…")
         return True
 
     def take_up_left(self, left: Left) -> None:
@@ -162,10 +162,8 @@ class Files(QObject):
         if path is None:
             return self.save_as()
         if self._session.changed_on_disk():
-            words = (
-                f"“{path.name}” was changed elsewhere since it was opened here. Saving over it keeps that as “{path.name}~”."
-            )
-            answer = ask(self._window, words, ("Save under another name", "Save over it", "Stay here"))
+            words = f"“{path.name}” changed on disk after you opened it. The backup is “{path.name}~”."
+            answer = ask(self._window, words, ("Save as…", "Overwrite, keep a backup", "Cancel"))
             if answer != 1:
                 return answer == 0 and self.save_as()
         return self.save_to(path)
@@ -197,15 +195,15 @@ class Files(QObject):
         return Path(name) if name else None
 
     def may_close(self) -> bool:
-        """Whether the open project may go: saved, let go on purpose, or not at all."""
+        """Whether the open project may close: saved, or its changes discarded on purpose."""
         if not self._session.unsaved or self._session.project is None:
             return True
-        words = f"“{self._session.project.name}” has changes that are on no disk yet."
-        answer = ask(self._window, words, ("Save them", "Let them go", "Stay here"))
+        words = f"Save your changes to “{self._session.project.name}” before closing?"
+        answer = ask(self._window, words, ("Save", "Discard changes", "Cancel"))
         return self.save() if answer == 0 else answer == 1
 
     def close(self) -> None:
-        """Put the project away and go back to the start page."""
+        """Close the project and go back to the start page."""
         if self.may_close():
             self._session.close_project()
 

@@ -10,7 +10,7 @@ from PyQt6.QtCore import QRectF, pyqtSignal
 from PyQt6.QtGui import QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QHBoxLayout, QSizePolicy, QToolButton, QWidget
 
-from ..core.units import show, show_si
+from ..core.units import show_si
 from .core_door import core
 from .icons import icon
 from .theme import font, theme
@@ -20,10 +20,10 @@ from .widgets import Pressable
 _CELLS = (
     ("size", "size", "shape", 150),
     ("leds", "LEDs", "lights", 66),
-    ("now", "current, now", "motion", 112),
-    ("average", "average · peak", "motion", 150),
-    ("runs", "runs for", "drive", 96),
-    ("each", "each", "brief", 98),
+    ("now", "all LEDs on", "drive", 104),
+    ("average", "pattern, avg · peak", "motion", 158),
+    ("runs", "battery life", "drive", 118),
+    ("each", "example, per board", "brief", 126),
     ("findings", "findings", "order", 170),
 )
 
@@ -160,23 +160,21 @@ class Ledger(QWidget):
         self._full_a = total
         self.cells["now"].show_value(show_si(total, "A") if count else "–")
         pair = f"{average * 1000:.3g} · {peak * 1000:.3g} mA"
-        self.cells["average"].show_value(pair if count else "–")
-        steady, wish = facts.hours(work)
-        self.cells["runs"].show_value(_hours(steady) if count and steady else "on USB" if count else "–")
-        if wish is not None and steady is not None:
-            self.cells["runs"].setToolTip(f"{_hours(steady)} steady; {_hours(wish)} with the pattern, if it had a driver")
+        driven = pattern.truth_of(motion)
+        self.cells["average"].show_value(pair if count else "–", "text" if driven else "quiet")
+        self.cells["average"].setToolTip("" if driven else "preview: the pattern needs a driver, which is not there")
+        self.cells["runs"].show_value(facts.battery_words(work) if count else "–")
+        self.cells["runs"].setToolTip(f"all LEDs on; {facts.pattern_hours_words(work) or 'the same with the pattern'}")
         brief = work.project.brief
         price = core("price").brief_price(brief, work.board.size, work.board.edge_copper)
-        self.cells["each"].show_value(f"{price.each:.2f}", title=f"each, for {brief.pieces}")
+        self.cells["each"].show_value(f"{price.each:.2f}", title=f"example, each of {brief.pieces}")
         self.curve.show_curve(facts.current_curve(work))
-        wish_word = "" if pattern.truth_of(motion) or not count else ", a wish"
+        wish_word = "" if driven or not count else ", preview"
         self.pattern.show_value(motion.pattern if count else "–", "honey" if wish_word else "text", f"pattern{wish_word}")
         self.play.setEnabled(count > 0)
 
     def show_now(self, share: float, phase: float) -> None:
-        """The current at this moment, as a share of all lit."""
-        if self._full_a:
-            self.cells["now"].show_value(show_si(self._full_a * share, "A") if share > 0.001 else "0 mA")
+        """Where the pattern is at this moment."""
         self.curve.show_phase(phase)
 
     def show_findings(self, findings: Sequence[Any]) -> None:
@@ -192,7 +190,3 @@ class Ledger(QWidget):
         painter.fillRect(self.rect(), theme().colour("sunken"))
         painter.setPen(QPen(theme().colour("line"), 1))
         painter.drawLine(0, 0, self.width(), 0)
-
-
-def _hours(value: float) -> str:
-    return f"{show(value, 0 if value >= 20 else 1)} h"

@@ -34,9 +34,9 @@ STAGES = (
 _PITCH, _TOP, _RADIUS = 84, 56, 11.5
 _ABOVE = 31  # what a bulb's surface has above its middle
 
-#: State of a bulb: dark (nothing yet), lit (in order), half (wants a look), broken (stops the order).
+#: State of a bulb: dark (nothing yet), lit (in order), half (has warnings), broken (stops the order).
 DARK, LIT, HALF, BROKEN = "dark", "lit", "half", "broken"
-_WORDS = {DARK: "nothing yet", LIT: "in order", HALF: "wants a look", BROKEN: "stops the order"}
+_WORDS = {DARK: "nothing yet", LIT: "no warnings", HALF: "has warnings", BROKEN: "stops the order"}
 
 
 class Bulb(Pressable):

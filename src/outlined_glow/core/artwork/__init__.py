@@ -7,7 +7,7 @@ from . import words as _words
 from .appearance import Art, Beside, Chosen, choose, group, propose, touching
 from .drawing import Drawing
 from .painting import Painted, Source, Swatch, compose, fine_width, has_outline, natural_width_mm, paint, place, resolve
-from .raster import Desk, Raster
+from .raster import Raster, ToneRules
 from .read import read_picture
 from .resolved import Resolved
 
@@ -15,13 +15,13 @@ __all__ = [
     "Art",
     "Beside",
     "Chosen",
-    "Desk",
     "Drawing",
     "Painted",
     "Raster",
     "Resolved",
     "Source",
     "Swatch",
+    "ToneRules",
     "choose",
     "compose",
     "fine_width",

@@ -17,7 +17,7 @@ from .painting import Painted
 
 #: What a proposal may choose; veiled and cut come by hand only.
 PROPOSED = ("mask", "raised", "metal", "ink", "window")
-#: What a desk without mask and ink can make.
+#: What can be made without mask and ink.
 BARE = ("metal", "window")
 #: Colours nearer than this may become one; an edge that is lost weighs so much beside a wrong colour.
 _APART, _WORST, _EDGE = 10.0, 40.0, 1.2
@@ -58,7 +58,7 @@ def difference(colour: str, appearance: str, materials: Materials) -> float:
 
 
 def propose(colour: str, materials: Materials, printed: bool = True) -> str:
-    """The nearest appearance; `printed` is false at a desk without mask and ink."""
+    """The nearest appearance; `printed` is false where neither mask nor ink is printed."""
     offered = PROPOSED if printed else BARE
     lab = rgb_to_lab(hex_to_rgb(colour))
     table = np.array([rgb_to_lab(hex_to_rgb(materials.colour(appearance))) for appearance in offered])

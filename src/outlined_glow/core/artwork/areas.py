@@ -18,7 +18,7 @@ from ..project import Tones
 from ..watch import Watch
 from .drawing import Drawn, Item, Layer, Mask, Note, Paint, Pasted, Points, Shade
 from .limits import refuse_tangle
-from .raster import Desk, Raster, resolve_raster
+from .raster import Raster, ToneRules, resolve_raster
 from .resolved import OUTLINE, Key
 from .shades import bands, dots
 from .stroke import stroke_area
@@ -42,9 +42,11 @@ class Piece(NamedTuple):
 class Areas:
     """Makes pieces within `tolerance` (root units). `mixed` gathers the colours that no item has as such."""
 
-    def __init__(self, name: str, tolerance: float, mm_per_unit: float, tones: Tones, desk: Desk | None, watch: Watch) -> None:
+    def __init__(
+        self, name: str, tolerance: float, mm_per_unit: float, tones: Tones, tone_rules: ToneRules | None, watch: Watch
+    ) -> None:
         self._name, self._tolerance, self._scale = name, tolerance, mm_per_unit
-        self._tones, self._desk, self._watch = tones, desk, watch
+        self._tones, self._tone_rules, self._watch = tones, tone_rules, watch
         self.mixed: set[str] = set()
         self.notes: list[Note] = []
 
@@ -92,8 +94,8 @@ class Areas:
         return self._shaded(paint.colour, area, paint.alpha)
 
     def _shaded(self, shade: Shade, area: BaseGeometry, alpha: float) -> list[Piece]:
-        if self._desk is not None and self._tones.how in ("diffuse", "screen") and not area.is_empty:
-            made = dots(shade, area, self._scale, self._tones, self._desk)
+        if self._tone_rules is not None and self._tones.how in ("diffuse", "screen") and not area.is_empty:
+            made = dots(shade, area, self._scale, self._tones, self._tone_rules)
             if made is not None:
                 return [Piece(Key(colour, word), region, 1.0) for colour, word, region in made]
         out = []
@@ -110,7 +112,7 @@ class Areas:
         if scale < 1e-9:
             return []
         wide = raster.page[0] * scale * self._scale
-        found = resolve_raster(raster, self._tones, max(wide, 1e-3), self._name, self._desk, self._watch)
+        found = resolve_raster(raster, self._tones, max(wide, 1e-3), self._name, self._tone_rules, self._watch)
         self.notes += found.notes
         return [
             Piece(key, valid(shapely.transform(region, lambda points: apply(item.matrix, points))), 1.0)

@@ -15,6 +15,7 @@ import numpy as np
 import shapely
 from shapely.geometry import Polygon
 
+from ..appearances import title_of
 from ..errors import Trouble
 from ..geometry.flatten import flatten_cubics
 from ..words import short
@@ -108,7 +109,7 @@ class _Reader:
             one = Drawn(drawn.subpaths, matrix, drawn.fill, drawn.rule, drawn.line, drawn.stroke)
             word = layer_word(layer)
             if word:
-                words = f"The layer “{layer}” is taken at its word, whatever its colours."
+                words = f"Layer “{layer}”: everything on it becomes {title_of(word)}, because of its name."
                 self._notes[word] = Note("layer-at-its-word", words)
             placed.append(Layer((one,), word=word) if word else one)
         page = (float(high[0] - low[0]), float(high[1] - low[1]))

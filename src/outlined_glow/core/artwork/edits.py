@@ -102,7 +102,7 @@ def raise_picture(project: Project, *, picture: int) -> Project:
     steps=Param("count", "", 2, 64),
 )
 def set_tones(project: Project, *, picture: int | None = None, level_percent: float | None = None, **changes: Any) -> Project:
-    """How many colours become few: flat clusters, a threshold, diffusion or a screen; and what happens to the ground."""
+    """How many colours become few: flat clusters, a threshold, diffusion or a screen; and what happens to the background."""
     number, one = picture_at(project, picture)
     given = {key: value for key, value in changes.items() if value is not None}
     if level_percent is not None:

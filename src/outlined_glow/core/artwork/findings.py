@@ -15,9 +15,9 @@ from ..lettering import missing_letters
 from ..parts import Profile
 from ..project import Finding, Project, Remedy, Stack, Words
 from .appearance import Art
-from .bare_desk import bare_desk_findings
 from .drawing import Note, Written
 from .painting import Painted
+from .unprinted import unprinted_findings
 from .words import Paths, edge_place
 
 #: Below this, two tones that touch hardly show (DOMAIN 1).
@@ -33,16 +33,16 @@ def artwork_findings(painted: Painted, art: Art, project: Project, rules: Profil
     out += _small_drawn(painted.words, art, rules)
     out += _boxed_words(words)
     out += _far_words(words, project.brief.distance_m)
-    out += [] if rules.has_mask else bare_desk_findings(painted, art, project, rules)
+    out += [] if rules.has_mask else unprinted_findings(painted, art, project, rules)
     if not painted.outline.is_empty and project.design.shape.base == "silhouette":
-        text = "The picture says what the edge of the board is, but the board is cut from the silhouette."
-        take = Remedy("cut it from that outline", "set-shape", (("base", "outline"),))
+        text = "The picture has an outline layer, but the board is cut along the silhouette."
+        take = Remedy("use the outline layer", "set-shape", (("base", "outline"),))
         out.append(Finding("outline-not-taken", "note", "shape", text, remedies=(take,)))
     present = {swatch.colour for swatch in painted.swatches}
     for colour in by_hand:
         if colour not in present:
-            text = f"The picture has no colour #{colour}; its choice of {by_hand[colour]} changes nothing."
-            forget = Remedy("forget that choice", "propose-appearance", (("colour", colour),))
+            text = f"You set #{colour} to {title_of(by_hand[colour])}, but the picture has no such colour."
+            forget = Remedy("remove the setting", "propose-appearance", (("colour", colour),))
             out.append(Finding("colour-not-in-picture", "warning", "artwork", text, remedies=(forget,)))
     return out + (_hardly_shown(art, stack) if rules.has_mask else [])
 
@@ -57,7 +57,7 @@ def _of_note(note: Note, project: Project) -> Finding:
     if note.code == "plain-ground":
         pictures = enumerate(project.design.artwork.pictures, 1)
         which = next((number for number, one in pictures if f"“{one.name}”" in note.text), 1)
-        remedies = (Remedy("take the ground away", "set-tones", (("picture", which), ("ground", "outside"))),)
+        remedies = (Remedy("remove the background", "set-tones", (("picture", which), ("ground", "outside"))),)
     return Finding(note.code, "note" if note.code in _ADVICE else "warning", "artwork", note.text, remedies=remedies)
 
 
@@ -75,7 +75,7 @@ def _small_words(words: Sequence[Added], rules: Profile) -> list[Finding]:
         least = rules.legend_height_mm
         if one.appearance != "ink" or not rules.has_legend or one.height_mm >= least:
             continue
-        text = f"“{one.text}” is {one.height_mm:g} mm high; the {rules.title} desk prints {least:g} mm and more."
+        text = f"“{one.text}” is {one.height_mm:g} mm high; {rules.title} prints {least:g} mm and more."
         remedy = Remedy(f"make it {least:g} mm", "set-words", (("number", number), ("height_mm", least)))
         out.append(
             Finding("words-too-small", "warning", "artwork", text, x, y, one.height_mm, least,
@@ -85,13 +85,13 @@ def _small_words(words: Sequence[Added], rules: Profile) -> list[Finding]:
 
 
 def _boxed_words(words: Sequence[Added]) -> list[Finding]:
-    """Words with letters that the shipped face has not, for which boxes are drawn."""
+    """Words with letters that the built-in font does not have."""
     out = []
     for number, one, (x, y) in words:
         lacking = missing_letters(one.text, one.weight)
         if not lacking:
             continue
-        text = f"The face has no “{lacking[:12]}”; boxes stand for it in “{one.text}”."
+        text = f"The built-in font has no “{lacking[:12]}”. An empty box is drawn in “{one.text}”."
         whole = unicodedata.normalize("NFC", one.text)
         rest = " ".join("".join(letter for letter in whole if letter not in lacking).split())
         without = Remedy(f"leave out “{lacking[:12]}”", "set-words", (("number", number), ("text", rest)))
@@ -102,14 +102,14 @@ def _boxed_words(words: Sequence[Added]) -> list[Finding]:
 
 
 def _small_drawn(words: Sequence[Written], art: Art, rules: Profile) -> list[Finding]:
-    """Texts of the pictures that become ink, lower than the desk prints."""
+    """Texts of the pictures that become ink, lower than the fabricator prints."""
     inked = {(one.colour, one.side) for one in art.chosen if one.appearance == "ink"}
     least = rules.legend_height_mm
     low = [one for one in words if rules.has_legend and (one.colour, one.side) in inked and one.caps < least - 1e-6]
     if not low:
         return []
     first = min(low, key=lambda one: one.caps)
-    text = f"“{first.text}” in the picture has capitals of {first.caps:.2f} mm; the {rules.title} desk prints {least:g} mm"
+    text = f"“{first.text}” in the picture has capitals of {first.caps:.2f} mm; {rules.title} prints {least:g} mm"
     text += f" and more ({len(low)} texts)." if len(low) > 1 else " and more."
     metal = Remedy(f"make #{first.colour} metal", "set-appearance", (("colour", first.colour), ("appearance", "metal")))
     return [Finding("words-too-small", "warning", "artwork", text, first.x, first.y, round(first.caps, 3), least,
@@ -125,7 +125,7 @@ def _far_words(words: Sequence[Added], distance_m: float) -> list[Finding]:
         return []
     number, one, place = min(small, key=lambda row: row[1].height_mm)
     height = one.height_mm
-    text = f"“{one.text}” is {height:g} mm high: from {distance_m:g} m letters of {least:g} mm can be read"
+    text = f"“{one.text}” is {height:g} mm high. To be read from {distance_m:g} m, text must be {least:g} mm high"
     text += f" ({len(small)} texts)." if len(small) > 1 else "."
     higher = Remedy(f"make it {least:g} mm", "set-words", (("number", number), ("height_mm", round(least, 2))))
     return [Finding("words-for-a-closer-look", "note", "artwork", text, *place, height, least, f"{one.side} legend",
@@ -146,9 +146,9 @@ def _hardly_shown(art: Art, stack: Stack) -> list[Finding]:
             continue
         better = [mask for mask in masks() if _between(one, other, stack, mask) >= _HARDLY]
         spot = art.regions[other].representative_point()
-        text = f"{title_of(one).capitalize()} and {title_of(other)} differ by only {far:.1f} under {stack.mask} mask: "
-        text += f"the drawing will hardly show there; it would under {_list(better)}." if better else "it hardly shows."
-        remedies = tuple(Remedy(f"take {mask} mask", "set-stack", (("mask", mask),)) for mask in better[:3])
+        text = f"{title_of(one).capitalize()} and {title_of(other)} look almost the same in {stack.mask} "
+        text += f"(ΔE {far:.1f}; {_HARDLY:g} shows)." + (f" They show in {_list(better)}." if better else "")
+        remedies = tuple(Remedy(f"{mask} mask", "set-stack", (("mask", mask),)) for mask in better[:3])
         out.append(
             Finding("tones-hardly-show", "warning", "artwork", text, spot.x, spot.y, round(far, 2), _HARDLY, other, remedies)
         )

@@ -20,7 +20,7 @@ from ..watch import ALONE, Watch
 from .areas import CLEAR, Areas, outline_of
 from .drawing import Drawing, Drawn, Item, Layer, Note, Pasted, Points, Written
 from .limits import refuse_heap
-from .raster import Desk, Raster, resolve_raster
+from .raster import Raster, ToneRules, resolve_raster
 from .resolved import OUTLINE, Key, Resolved
 from .svg.measure import apply
 
@@ -79,29 +79,29 @@ def resolve(
     fine_mm: float,
     name: str,
     tones: Tones | None = None,
-    desk: Desk | None = None,
+    tone_rules: ToneRules | None = None,
     watch: Watch = ALONE,
 ) -> Resolved:
-    """What the picture paints, in painter's order, fine enough to be `fine_mm` wide; `desk` is for dots."""
+    """What the picture paints, in painter's order, fine enough to be `fine_mm` wide; `tone_rules` are for dots."""
     tones = tones or Tones()
     if isinstance(source, Raster):
-        return resolve_raster(source, tones, fine_mm, name, desk, watch)
+        return resolve_raster(source, tones, fine_mm, name, tone_rules, watch)
     guess = _extent(source)
     if guess is None:
         why = f" {source.notes[0].text}" if source.notes else ""
         raise Trouble(f"“{name}” paints nothing that can be read; check that its shapes have a fill or a stroke.{why}")
-    found = _resolve_drawing(source, guess, fine_mm, name, tones, desk, watch)
+    found = _resolve_drawing(source, guess, fine_mm, name, tones, tone_rules, watch)
     low, _, high, _ = found.silhouette.bounds
     if guess > 1.3 * (high - low) > _SMALLEST:
         # Clipped to a part of what is drawn: flatten that part finely enough.
-        found = _resolve_drawing(source, high - low, fine_mm, name, tones, desk, watch)
+        found = _resolve_drawing(source, high - low, fine_mm, name, tones, tone_rules, watch)
     return found
 
 
 def _resolve_drawing(
-    drawing: Drawing, wide: float, fine_mm: float, name: str, tones: Tones, desk: Desk | None, watch: Watch
+    drawing: Drawing, wide: float, fine_mm: float, name: str, tones: Tones, tone_rules: ToneRules | None, watch: Watch
 ) -> Resolved:
-    areas = Areas(name, TOLERANCE_MM * 0.8 * wide / fine_mm, fine_mm / wide, tones, desk, watch.part(0.0, 0.4))
+    areas = Areas(name, TOLERANCE_MM * 0.8 * wide / fine_mm, fine_mm / wide, tones, tone_rules, watch.part(0.0, 0.4))
     pieces, outline = outline_of(areas.pieces(drawing.paths))
     shapes = []
     for key, area in areas.solid(pieces):

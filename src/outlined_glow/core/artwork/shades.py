@@ -18,7 +18,7 @@ from ..geometry.regions import common
 from ..geometry.trace import trace
 from ..project import Tones
 from .drawing import Matrix, Points, Shade
-from .raster.route import CELL_PX, Desk, crossing
+from .raster.route import CELL_PX, ToneRules, crossing
 from .raster.tones import Steps, cell_mm, diffuse, least_share, lightness_field, screen
 from .svg.measure import apply
 
@@ -140,11 +140,13 @@ def _radial_share(own: Points, focus: tuple[float, float]) -> Points:
 
 
 def dots(
-    shade: Shade, area: BaseGeometry, mm_per_unit: float, tones: Tones, desk: Desk
+    shade: Shade, area: BaseGeometry, mm_per_unit: float, tones: Tones, tone_rules: ToneRules
 ) -> list[tuple[str, str, BaseGeometry]] | None:
-    """(colour, appearance, region) of a shade drawn in dots of the desk's appearances; None when there would be too many."""
-    steps = Steps.of(tuple(look for look in desk.looks if not tones.palette or look[0] in tones.palette) or desk.looks)
-    dot = tones.dot_mm or desk.dot_mm
+    """(colour, appearance, region) of a shade in dots of the appearances that can be made; None if too many."""
+    steps = Steps.of(
+        tuple(look for look in tone_rules.looks if not tones.palette or look[0] in tones.palette) or tone_rules.looks
+    )
+    dot = tones.dot_mm or tone_rules.dot_mm
     cell = cell_mm(tones, dot)
     unit = (dot if tones.how == "diffuse" else cell / CELL_PX) / mm_per_unit
     x0, y0, x1, y1 = area.bounds

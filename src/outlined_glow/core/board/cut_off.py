@@ -73,8 +73,8 @@ def _cut_words(number: int, one: Words, flat: ArtLayers, paths: Paths) -> list[F
     if region.is_empty or lost.area <= _SEEN:
         return []
     share = lost.area / region.area
-    gone = "lies off the board" if share > 0.99 else f"is cut off: {max(1, round(100 * share))} % of it lies"
-    text = f"“{one.text}” {gone}{'' if share > 0.99 else ' over the edge of the board, a hole or what is kept clear'}."
+    part = f"{max(1, round(100 * share))} % is cut off. It crosses the board edge, a hole or a keep-out area"
+    text = f"“{one.text}”: {'all of it is off the board' if share > 0.99 else part}."
     remedies = tuple(
         Remedy(words, "set-words", (("number", number), *values.items())) for words, values in _saved(one, room, paths)
     )

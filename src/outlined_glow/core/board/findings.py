@@ -1,4 +1,4 @@
-"""Whether a desk can print those layers: thin places, gaps, webs, ink over copper edges."""
+"""Whether a fabricator can print those layers: thin places, gaps, webs, ink over copper edges."""
 
 from __future__ import annotations
 
@@ -20,7 +20,7 @@ from .model import Board
 #: Copper this near to metal is the metal's, mm.
 _RIM = 0.15
 #: What a layer's finding is about: the appearance that a remedy changes.
-_KINDS = {"metal": "metal", "copper": "raised", "ink": "ink"}
+_KINDS = {"bare metal": "metal", "copper": "raised", "ink": "ink"}
 
 
 def layer_findings(board: Board, art: ArtLayers, mends: Sequence[Mend] = ()) -> list[Finding]:
@@ -42,14 +42,14 @@ class _Side:
     def findings(self) -> list[Finding]:
         board, side, rules = self._board, self._side, self._board.profile
         metal, copper = shifted(self._art.metal, *self._shift), board.art_copper[side]
-        out = self._thin("metal-too-thin", "metal", "copper", metal, rules.track_mm)
+        out = self._thin("metal-too-thin", "bare metal", "copper", metal, rules.track_mm)
         out += self._thin("copper-too-thin", "copper", "copper", copper, rules.track_mm, but=metal)
         reach = rules.mask_expansion_mm + rules.registration.mask_mm
         out += self._gap("copper-gap-too-narrow", "gap in the copper", "copper", copper, rules.gap_mm, "raised", reach)
         if rules.has_mask:
             web = rules.mask_web(board.stack.mask)
             openings = board.openings_without_pads[side]
-            out += self._gap("mask-web-too-narrow", "bridge of mask", "mask", openings, web, "metal")
+            out += self._gap("mask-web-too-narrow", "mask web between two openings", "mask", openings, web, "metal")
         if rules.has_legend:
             drawn = shifted(self._art.ink, *self._shift)
             ink = minus(drawn, grow(board.layer(f"{side} mask"), rules.legend_gap_mm))
@@ -67,15 +67,15 @@ class _Side:
             shapely.prepare(but)
             apart = ~shapely.dwithin(shapely.points([(place.x, place.y) for place in places]), but, _RIM)
             places = tuple(place for place, kept in zip(places, apart.tolist(), strict=True) if kept)
-        start = "Lines of ink are" if name == "ink" else f"The {name} is"
-        return self._grouped(code, layer, f"{start} only {{width}} mm wide, under {{rule}} mm", places, rule,
-                             _KINDS[name], partial(_thin_remedies, self._board.profile))  # fmt: skip
+        text = f"{name.capitalize()} is {{width}} mm wide{{where}}. The fabricator needs {{rule}} mm"
+        remedies = partial(_thin_remedies, self._board.profile)
+        return self._grouped(code, layer, text, places, rule, _KINDS[name], remedies)
 
     def _gap(
         self, code: str, name: str, layer: str, region: BaseGeometry, rule: float, kind: str, under: float = 0.0
     ) -> list[Finding]:
-        """`under`: how far copper reaches beyond the drawing, which a bridge has to span too."""
-        text = f"A {name} is only {{width}} mm wide, under {{rule}} mm"
+        """`under`: how far copper reaches beyond the drawing, which a fill has to span too."""
+        text = f"The {name} is {{width}} mm{{where}}. The fabricator needs {{rule}} mm"
         return self._grouped(code, layer, text, narrow_gaps(region, rule), rule, kind,
                              partial(_gap_remedies, self._board.profile, 2 * under))  # fmt: skip
 
@@ -89,7 +89,7 @@ class _Side:
         kind: str,
         remedies: Callable[[str, float, str, str], tuple[Remedy, ...]],
     ) -> list[Finding]:
-        """One finding for all places of a kind; those that were accepted are told apart, as a note."""
+        """One finding for all places of a kind; those left as drawn are told apart, as a note."""
         if not places:
             return []
         accepted = [place for place in places if self._accepted(code, kind, place.x, place.y)]
@@ -100,12 +100,12 @@ class _Side:
                 continue
             worst = group[0]
             todo = remedies(kind, rule, self._side, code) if severity == "warning" else self._take_back(kind, code)
-            told = text.format(width=f"{max(0.01, worst.width):.2f}", rule=f"{rule:g}")
-            more = f" ({len(group)} places)" if len(group) > 1 else ""
             where = "" if self._side == "front" else " on the back"
+            where += f" at {len(group)} places" if len(group) > 1 else ""
+            told = text.format(width=f"{max(0.01, worst.width):.2f}", rule=f"{rule:g}", where=where)
             out.append(
                 Finding(
-                    code, severity, "artwork", f"{told}{where}{more}{', accepted' if severity == 'note' else ''}.",  # type: ignore[arg-type]
+                    code, severity, "artwork", f"{told}{'; left as drawn' if severity == 'note' else ''}.",  # type: ignore[arg-type]
                     round(worst.x, 3), round(worst.y, 3), round(worst.width, 3), rule, f"{self._side} {layer}",
                     todo, len(group),
                     tuple((place.x, place.y) for place in group),
@@ -115,7 +115,7 @@ class _Side:
         return out
 
     def _accepted(self, code: str, kind: str, x: float, y: float) -> bool:
-        """Whether a place of a finding was accepted as it is."""
+        """Whether a place of a finding is left as drawn."""
         for one in self._accepting(code, kind):
             if one.x_mm is None or one.y_mm is None:
                 return True
@@ -131,7 +131,7 @@ class _Side:
 
     def _take_back(self, kind: str, code: str) -> tuple[Remedy, ...]:
         for one in self._accepting(code, kind):
-            return (Remedy("look at it again", "unmend", (("number", self._mends.index(one) + 1),)),)
+            return (Remedy("stop ignoring", "unmend", (("number", self._mends.index(one) + 1),)),)
         return ()
 
     def _over_edges(self, ink: BaseGeometry) -> list[Finding]:
@@ -145,9 +145,9 @@ class _Side:
         middles = [(part.length, *part.interpolate(0.5, normalized=True).coords[0][:2]) for part in parts]
         accepted = [row for row in middles if self._accepted(code, "ink", row[1], row[2])]
         todo = (
-            _mend("lay copper under all of it", "raise", "ink", rule, side),
-            _mend("take copper from under it", "lower", "ink", rule, side),
-            _mend("accept", "accept", "ink", rule, side, finding=code),
+            _mend("copper under all the ink", "raise", "ink", rule, side),
+            _mend("no copper under the ink", "lower", "ink", rule, side),
+            _mend("leave as drawn", "accept", "ink", rule, side, finding=code),
         )
         out = []
         for rows, severity, remedies in (
@@ -156,7 +156,7 @@ class _Side:
         ):
             if rows:
                 length, x, y = rows[0]
-                calm = ", accepted" if severity == "note" else ""
+                calm = ", left as drawn" if severity == "note" else ""
                 text = f"Ink crosses a copper edge, where it may break ({len(rows)} places){calm}."
                 places = tuple((x, y) for _, x, y in rows)
                 at = (x, y, round(length, 3), 0.0, f"{side} legend")
@@ -183,7 +183,7 @@ def _thin_remedies(rules: Profile, kind: str, rule: float, side: str, code: str)
 
 
 def _gap_remedies(rules: Profile, more: float, kind: str, rule: float, side: str, code: str) -> tuple[Remedy, ...]:
-    """`more`: what a bridge has to span beyond the rule."""
+    """`more`: what a fill has to span beyond the rule."""
     # Where there is no mask, copper is bare metal.
     filled = kind if kind in rules.makes else "metal"
     words = "join the openings" if code.startswith("mask") else "close the gap"
@@ -198,11 +198,10 @@ def _ink_pulled_back(drawn: BaseGeometry, printed: BaseGeometry, gap: float, sid
     area = sum(piece.area for piece in lost)
     lost.sort(key=lambda piece: -piece.area)
     places = tuple((piece.representative_point().x, piece.representative_point().y) for piece in lost)
-    text = f"Ink lies on or beside bare metal or laminate, where it will not print: {area:.1f} mm² are left out"
-    text += f" to keep {gap:g} mm from every opening."
+    text = f"Ink does not print on bare metal or laminate. {area:.1f} mm² is left out, {gap:g} mm clear of the mask openings."
     return [
         Finding(
             "ink-on-opening", "warning", "artwork", text, *places[0], round(area, 3), gap, f"{side} legend",
-            (Remedy("leave mask tone between ink and metal"),), len(lost), places,
+            (Remedy("leave solder mask between ink and metal"),), len(lost), places,
         )
     ]  # fmt: skip

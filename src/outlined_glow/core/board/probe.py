@@ -5,11 +5,12 @@ from __future__ import annotations
 import shapely
 from shapely.geometry import Point
 
+from ..appearances import title_of
 from .model import Board
 
 
 def material_at(board: Board, side: str, x: float, y: float) -> str:
-    """What one would touch there: a part, ink, metal, raised or mask tone, window, hole; "" off the board."""
+    """What one would touch there: a part, or an appearance; "" off the board."""
     point = Point(x, y)
     core = board.layer("core")
     shapely.prepare(core)
@@ -25,9 +26,9 @@ def material_at(board: Board, side: str, x: float, y: float) -> str:
         shapely.prepare(region)
         on[layer] = region.contains(point)
     if on["legend"]:
-        return "ink"
+        return title_of("ink")
     if on["mask"]:
-        return "metal" if on["copper"] else "window"
+        return title_of("metal" if on["copper"] else "window", board.profile.has_mask)
     if board.veiled.contains(point):
-        return "veiled window"
-    return "raised tone" if on["copper"] else "mask tone"
+        return title_of("veiled")
+    return title_of("raised" if on["copper"] else "mask")

@@ -1,4 +1,4 @@
-"""Registration rehearsed: the board as it looks when every layer lies as far off as the profile allows."""
+"""Misalignment: the board as it looks when every layer lies as far off as the profile allows."""
 
 from __future__ import annotations
 
@@ -58,11 +58,10 @@ def registration_findings(board: Board, art: ArtLayers) -> list[Finding]:
         if board.profile.has_legend and not art.sides[side].ink.is_empty and not copper.is_empty:
             length, (x, y) = run_beside(ink.boundary, copper.boundary, 0.02)
             if length > 4:
-                text = (
-                    f"Ink ends on the edge of copper along {length:.0f} mm: up to {off.legend_mm:g} mm off, a rim shows there."
-                )
+                text = f"Ink and copper share an edge for {length:.0f} mm. "
+                text += f"If print is {off.legend_mm:g} mm off, a thin line shows."
                 out.append(Finding("registration-shows", "note", "artwork", text, x, y, round(length, 1), None,
-                                   f"{side} legend", (Remedy("let the one reach well under or over the other"),)))  # fmt: skip
+                                   f"{side} legend", (Remedy("overlap them in the drawing"),)))  # fmt: skip
         near = 4 * off.outline_mm
         rim = board.outline.difference(grow(board.outline, -near)) if near else Polygon()
         drawn = [region for region in (copper, ink) if not region.is_empty]

@@ -174,7 +174,7 @@ def _shadow(core: Picture, view: View) -> Picture:
 
 
 def _through(board: Board, view: View, sharp: int) -> Picture:
-    """Transmittance (h, w) of windows and veiled windows, the shadow of pads behind them taken off."""
+    """Transmittance (h, w) of light windows and masked windows, the shadow of pads behind them taken off."""
     if board.windows.is_empty and board.veiled.is_empty:
         return np.zeros((view.height, view.width), np.float32)
     look = board.materials

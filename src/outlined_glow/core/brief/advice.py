@@ -1,4 +1,4 @@
-"""What a choice of the brief rules out whatever the board is (data/brief.json; DOMAIN 1, 5, 10, 13, 17)."""
+"""What a choice of the brief prevents, and its cautions, whatever the board is (data/brief.json; DOMAIN 1, 5, 10, 13, 17)."""
 
 from __future__ import annotations
 
@@ -16,8 +16,13 @@ def _table() -> dict[str, Any]:
 
 
 def ruled_out(key: str, word: str) -> tuple[str, ...]:
-    """What the word of a key rules out, in few words each."""
+    """What is not possible with the word of a key, in few words each."""
     return tuple(_table()["rules_out"].get(key, {}).get(word, ()))
+
+
+def care(key: str, word: str) -> tuple[str, ...]:
+    """What to take care of with the word of a key, in few words each."""
+    return tuple(_table()["care"].get(key, {}).get(word, ()))
 
 
 def out_of_reach(tools: Sequence[str]) -> tuple[str, ...]:

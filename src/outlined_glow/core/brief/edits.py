@@ -35,7 +35,7 @@ def set_stack(project: Project, **changes: object) -> Project:
     return project.with_stack(**{key: value for key, value in changes.items() if value is not None})
 
 
-@edit("set-profile", "Made by the {profile} desk", profile=Param("text", optional=False))
+@edit("set-profile", "Fabricator profile {profile}", profile=Param("text", optional=False))
 def set_profile(project: Project, *, profile: str) -> Project:
     """Choose the fabricator profile whose rules hold: a shipped one, or the project's own."""
     brief = project.brief
@@ -79,6 +79,42 @@ def rules() -> tuple[str, ...]:
     """The rules that are plain numbers."""
     one = profiles()["standard"]
     return tuple(key for key in one.__struct_fields__ if type(getattr(one, key)) in (int, float))
+
+
+def rule_title(rule: str) -> tuple[str, str]:
+    """What a rule is called, and its unit."""
+    title, _, unit = _RULES[rule].rpartition(", ")
+    return title, unit
+
+
+#: Every rule that is a number: its title and unit.
+_RULES = {
+    "track_mm": "narrowest track, mm",
+    "gap_mm": "narrowest gap, mm",
+    "drill_min_mm": "smallest drill, mm",
+    "drill_max_mm": "largest drill, mm",
+    "ring_mm": "annular ring, mm",
+    "barrel_um": "copper in plated holes, µm",
+    "slot_plated_mm": "narrowest plated slot, mm",
+    "slot_mm": "narrowest slot, mm",
+    "edge_routed_mm": "copper to routed edge, mm",
+    "edge_scored_mm": "copper to scored edge, mm",
+    "hole_gap_mm": "hole to hole, mm",
+    "mask_expansion_mm": "solder mask opening around a pad, mm",
+    "mask_web_mm": "solder mask web, green, mm",
+    "mask_web_other_mm": "solder mask web, not green, mm",
+    "legend_line_mm": "narrowest ink line, mm",
+    "legend_height_mm": "lowest ink text, mm",
+    "legend_gap_mm": "ink to mask opening, mm",
+    "router_mm": "router, mm",
+    "router_fine_mm": "fine router, mm",
+    "neck_mm": "narrowest place of the board, mm",
+    "side_min_mm": "shortest side, mm",
+    "side_max_mm": "longest side, mm",
+    "days_make": "days of production, d",
+    "days_arrive": "days of shipping, d",
+    "days_slow": "days of slow shipping, d",
+}
 
 
 @edit(
@@ -135,7 +171,7 @@ def set_purpose(project: Project, **changes: Any) -> Project:
     drop=Param("names"),
 )
 def set_limits(project: Project, *, drop: tuple[str, ...] = (), **changes: Any) -> Project:
-    """The yardstick: widest, highest, dearest each, ready by (YYYY-MM-DD), shortest run time. `drop` names limits to forget."""
+    """Limits: width, height, price per board, ready-by date (YYYY-MM-DD), battery life. `drop` names limits to remove."""
     given = {key: value for key, value in changes.items() if value is not None}
     if "ready_by" in given:
         try:

@@ -21,17 +21,17 @@ def brief_findings(
     out: list[Finding] = []
     for name, have, most in (("wide", size[0], limits.width_mm), ("high", size[1], limits.height_mm)):
         if most is not None and have > most + 1e-6:
-            text = f"The board is {have:.1f} mm {name}; the brief says {most:g} mm at most."
+            text = f"The board is {have:.1f} mm {name}; your limit is {most:g} mm."
             out.append(Finding("larger-than-wished", "warning", "brief", text, None, None, round(have, 2), most, "outline",
                                _smaller(project, have, most)))  # fmt: skip
     price = brief_price(brief, size, edge)
     if limits.each is not None and price.each > limits.each:
-        text = f"A board costs {price.each:.2f}; the brief says {limits.each:.2f} at most."
+        text = f"A board costs {price.each:.2f} credits by the example prices; your limit is {limits.each:.2f}."
         out.append(Finding("dearer-than-wished", "warning", "brief", text, measured=price.each, allowed=limits.each,
                            remedies=_cheaper(brief, size, edge)))  # fmt: skip
     if limits.run_time_h is not None and run_time_h is not None and run_time_h < limits.run_time_h:
-        text = f"It runs for {run_time_h:.1f} h; the brief says {limits.run_time_h:g} h at least."
-        advice = (Remedy("less current"), Remedy("a calmer pattern"), Remedy("another supply"))
+        text = f"Battery life is {run_time_h:.1f} h with all LEDs on; your limit is {limits.run_time_h:g} h."
+        advice = (Remedy("lower the LED current"), Remedy("use larger cells"))
         out.append(Finding("runs-too-short", "warning", "brief", text, measured=round(run_time_h, 2), allowed=limits.run_time_h,
                            remedies=advice))  # fmt: skip
     if limits.ready_by is not None:
@@ -39,13 +39,18 @@ def brief_findings(
         here = today + timedelta(days=days)
         if here.isoformat() > limits.ready_by:
             late = (here - date.fromisoformat(limits.ready_by)).days
-            text = f"Ordered today the boards are here on {here.isoformat()}, {late} days after {limits.ready_by}."
-            out.append(Finding("too-late", "warning", "brief", text, measured=float(days), remedies=(Remedy("a fast parcel"),)))
+            day = f"{here.day} {here:%B}" + (f" {here.year}" if here.year != today.year else "")
+            text = f"If you order today, boards arrive on {day}: {late} day{'s' * (late > 1)} late."
+            out.append(
+                Finding(
+                    "too-late", "warning", "brief", text, measured=float(days), remedies=(Remedy("choose faster shipping"),)
+                )
+            )
     return [*out, *_too_fine(project)]
 
 
 def _too_fine(project: Project) -> list[Finding]:
-    """Bodies that are fiddly for the hands that will place them."""
+    """Parts that are hard to solder with that experience."""
     brief, design = project.brief, project.design
     fine = fine_packages(brief.skill) if "magnifier" not in brief.tools or brief.skill == "first board" else ()
     found: list[tuple[str, Remedy]] = []
@@ -56,19 +61,17 @@ def _too_fine(project: Project) -> list[Finding]:
             values = (("array", array.name), ("emitter", larger))
             found.append((f"{array.emitter} LEDs", Remedy(f"{array.name}: {larger}", array.__struct_config__.tag, values)))  # type: ignore[arg-type]
     if design.lights and design.drive.resistor in fine:
-        found.append(
-            (f"{design.drive.resistor} resistors", Remedy(f"resistors of {_EASY}", "set-resistors", (("size", _EASY),)))
-        )
+        found.append((f"{design.drive.resistor} resistors", Remedy(f"{_EASY} resistors", "set-resistors", (("size", _EASY),))))
     if not found:
         return []
     what = " and ".join(dict.fromkeys(name for name, _ in found))
-    text = f"{what[0].upper()}{what[1:]} are small for hands that have made {_MADE[brief.skill]}; larger bodies are easier."
+    text = f"{what[0].upper()}{what[1:]} are hard to solder {_MADE[brief.skill]}. {_EASY} is easier."
     return [Finding("fiddly-parts", "note", "brief", text, remedies=tuple(remedy for _, remedy in found), count=len(found))]
 
 
-#: The body that every hand can place, and what hands have made by their skill.
+#: The size that everybody can solder, and how experience reads in a sentence.
 _EASY = "0805"
-_MADE = {"first board": "no board yet", "some boards": "a few boards without a magnifier"}
+_MADE = {"first board": "on a first board", "some boards": "after a few boards, without a magnifier"}
 
 
 def _smaller(project: Project, have: float, most: float) -> tuple[Remedy, ...]:
@@ -101,16 +104,18 @@ def _cheaper(brief: Brief, size: tuple[float, float], edge: bool) -> tuple[Remed
 
 
 def cautions(brief: Brief, supply: str) -> tuple[str, ...]:
-    """What the choices of the brief make one mind, in plain words (DOMAIN 17)."""
+    """What to take care of with the choices of the brief (DOMAIN 17)."""
     out = []
     if brief.place == "worn":
-        out.append("Worn: round the edges, mind nickel under gold on the skin, and surfaces over 43 °C for hours.")
+        out.append(
+            "Worn on the body: round off sharp edges. Gold has nickel under it: allergy risk. Keep surfaces under 43 °C."
+        )
     if supply == "coin-2032":
-        out.append("Coin cells: keep them out of reach of children; never solder on a cell.")
+        out.append("Coin cells: keep them away from children. Never solder to a cell.")
     if profile_of(brief).at_home:
-        out.append("Etchant and solvent: gloves, air, no flames near, and disposal by the local rules.")
+        out.append("Etchant and solvent: wear gloves, ventilate, keep flames away. Follow your local disposal rules.")
     if brief.stack.finish == "tin":
-        out.append("Tin with lead: wash hands after soldering; ask for lead-free where children handle it.")
+        out.append("Tin with lead: wash your hands after soldering. Choose lead-free where children touch the board.")
     if "oven" in brief.tools:
-        out.append("An oven that is used for paste is never used for food.")
+        out.append("Never use an oven for food once it has been used for solder paste.")
     return tuple(out)

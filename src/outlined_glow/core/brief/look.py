@@ -1,4 +1,4 @@
-"""What a stack looks like, made at a desk."""
+"""What a stack looks like, made by a fabricator."""
 
 from __future__ import annotations
 
@@ -8,5 +8,5 @@ from ..project import Stack
 
 
 def look_of(stack: Stack, rules: Profile) -> Materials:
-    """The appearances of a stack at a desk, which may have neither mask nor ink."""
+    """The appearances of a stack made by a fabricator, who may have neither mask nor ink."""
     return materials_of(stack.mask, stack.finish, stack.ink, stack.thickness_mm, rules.has_mask)

@@ -1,4 +1,4 @@
-"""What the boards cost at a fictional desk (data/profiles/prices.json; DOMAIN 2), in credits."""
+"""What the boards cost by example prices (data/profiles/prices.json; DOMAIN 2), in credits."""
 
 from __future__ import annotations
 

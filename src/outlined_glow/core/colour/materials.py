@@ -26,7 +26,7 @@ class Materials:
     tint: str
 
     def colour(self, appearance: str) -> str:
-        """The sRGB hex of an appearance by day; a veiled window looks like the mask over laminate."""
+        """The sRGB hex of an appearance by day; a masked window looks like the mask over laminate."""
         return {"window": self.laminate, "veiled": self.mask, "cut": "000000"}.get(appearance) or str(getattr(self, appearance))
 
 

@@ -164,12 +164,12 @@ def _no_voltage(one: Emitter, needs: float, has: float) -> Finding:
         "no-voltage-left",
         "stop",
         "drive",
-        f"No voltage is left for the resistor of the {one.name} LEDs: they need {needs:.2f} V of {has:.2f} V.",
+        f"The supply is too low for {one.name} LEDs: they need {needs:.2f} V, the supply gives {has:.2f} V at this current.",
         measured=round(has, 3),
         allowed=round(needs, 3),
         remedies=(
-            Remedy("run it from USB", "set-supply", (("supply", "usb"),)),
-            Remedy("take a colour with a lower forward voltage"),
+            Remedy("power it from USB", "set-supply", (("supply", "usb"),)),
+            Remedy("choose a colour with a lower forward voltage"),
             Remedy("add a cell"),
         ),
     )
@@ -210,11 +210,11 @@ def _branch_findings(branch: Branch, drive: Drive) -> list[Finding]:
                 "resistor-warm",
                 "warning",
                 "drive",
-                f"A resistor of the {branch.emitter.name} LEDs turns {show_si(branch.power_w, 'W')} into heat, "
-                f"over half of the {show(rated * 1000, 0)} mW of a {drive.resistor}.",
+                f"A resistor of the {branch.emitter.name} LEDs dissipates {show_si(branch.power_w, 'W')}, "
+                f"over half of the {show(rated * 1000, 0)} mW an {drive.resistor} resistor is rated for.",
                 measured=branch.power_w,
                 allowed=rated / 2,
-                remedies=(Remedy("take 1206 resistors", "set-resistors", (("size", "1206"),)),),
+                remedies=(Remedy("1206 resistors", "set-resistors", (("size", "1206"),)),),
             )
         )
     return out
@@ -246,11 +246,11 @@ def _supply_findings(source: Supply, total: float, most: float, drive: Drive) ->
                 "cell-over-continuous",
                 "warning",
                 "drive",
-                f"{show_si(total, 'A')} all the time is more than a {source.title} likes "
-                f"({show_si(source.continuous_a, 'A')}); it will last less than its capacity says.",
+                f"{show_si(total, 'A')} is more than a {source.title} can give for long "
+                f"({show_si(source.continuous_a, 'A')}). It will run down early.",
                 measured=total,
                 allowed=source.continuous_a,
-                remedies=(Remedy("lower the current"), Remedy("take AAA cells")),
+                remedies=(Remedy("lower the current"), Remedy("use AAA cells")),
             )
         ]
     if source.name == "usb" and 0 < total < _POWER_BANK_A:

@@ -291,8 +291,8 @@ def _no_place_for_holder(body: Body) -> Finding:
         "holder-without-place",
         "stop",
         "drive",
-        f"The {body.title} ({length:g} x {width:g} mm) finds no place on the back; take a smaller supply or a larger board.",
-        remedies=(Remedy("run it from USB", "set-supply", (("supply", "usb"),)),),
+        f"The {body.title} ({length:g} × {width:g} mm) does not fit on the back. Use a smaller cell or a larger board.",
+        remedies=(Remedy("power it from USB", "set-supply", (("supply", "usb"),)),),
     )
 
 

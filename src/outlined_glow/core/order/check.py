@@ -57,7 +57,8 @@ def check(
                 "not-wired",
                 "stop",
                 "order",
-                f"{len(board.lights)} LEDs are not wired: this version draws no wires, so it cannot be ordered with them.",
+                f"The {len(board.lights)} LEDs have no tracks to them: this version does not route wiring yet. "
+                "Remove the LEDs to order a plain badge.",
                 board.lights[0].x,
                 board.lights[0].y,
                 count=len(board.lights),

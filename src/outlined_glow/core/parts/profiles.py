@@ -1,4 +1,4 @@
-"""Fabricator profiles: what a desk can make (DOMAIN 2), one JSON file each."""
+"""Fabricator profiles: what a fabricator can make (DOMAIN 2), one JSON file each."""
 
 from __future__ import annotations
 
@@ -25,7 +25,7 @@ class Registration(msgspec.Struct, frozen=True):
 
 
 class Profile(msgspec.Struct, frozen=True):
-    """The rules of a desk, mm. `mask_web_other_mm` holds for every mask but green."""
+    """The rules of a fabricator, mm. `mask_web_other_mm` holds for every mask but green."""
 
     name: str
     title: str
@@ -109,7 +109,7 @@ def _with_nature(content: Any) -> Any:
 
 
 def check_profile(one: Profile) -> tuple[str, str] | None:
-    """The first rule that no desk can have, and why; None when all of them can be."""
+    """The first rule that no fabricator can have, and why; None when all of them can be."""
     for key in one.__struct_fields__:
         value = getattr(one, key)
         if isinstance(value, float) and not (math.isfinite(value) and 0 <= value <= 1000):

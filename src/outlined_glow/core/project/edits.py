@@ -10,11 +10,11 @@ import math
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
 from pathlib import Path
-from typing import Any, Literal
+from typing import Any, Literal, NoReturn
 
 from ..errors import Trouble
 from ..units import parse_quantity, show, show_si
-from ..words import printable
+from ..words import printable, short
 from .model import Project
 
 Kind = Literal["quantity", "count", "choice", "text", "flag", "colour", "names", "picture"]
@@ -68,8 +68,12 @@ class Param:
         if self.kind == "quantity":
             bare = self.unit or None
             if written_unit and self.unit == "mm" and _is_bare(text):
-                return self.check(key, parse_quantity(text, "mm", bare="m"))
-            return self.check(key, parse_quantity(text, self.unit, bare=bare))
+                value = parse_quantity(text, "mm", bare="m")
+            else:
+                value = parse_quantity(text, self.unit, bare=bare)
+            if not self.low <= value <= self.high:
+                self._out_of_range(key, text, value, written_unit)
+            return self.check(key, value)
         if self.kind == "count":
             try:
                 return self.check(key, int(text))
@@ -109,9 +113,23 @@ class Param:
     def _number(self, key: str, value: Any) -> Any:
         good = isinstance(value, int | float) and not isinstance(value, bool) and math.isfinite(value)
         if not good or not self.low <= value <= self.high:
-            unit = f" {self.unit}" if self.unit else ""
-            raise Trouble(f"{key} must be between {self.low:g} and {self.high:g}{unit}, not {value}.")
+            raise Trouble(f"{key} must be {self._range()}, not {short(str(value))}.")
         return int(value) if self.kind == "count" else float(value)
+
+    def _range(self) -> str:
+        """From lowest to highest, in the unit a person would write."""
+        if math.isfinite(self.high):
+            return f"{_as_written(self.low, self.unit)} to {_as_written(self.high, self.unit)}"
+        return f"{_as_written(self.low, self.unit)} or more" if math.isfinite(self.low) else "a number"
+
+    def _out_of_range(self, key: str, text: str, value: float, written_unit: bool) -> NoReturn:
+        """A number without a unit is most often meant in a thousandth of the one it is taken in: say so."""
+        typed = key.rpartition("_")[0] if written_unit else key
+        hint = ""
+        if _is_bare(text) and self.unit in _THOUSANDTH and self.low <= value / 1000 <= self.high:
+            hint = f" Did you mean {typed}={text.strip()}{_THOUSANDTH[self.unit]}?"
+        means = f"{typed}={short(text)} means {_as_written(value, self.unit)}. " if math.isfinite(value) else ""
+        raise Trouble(f"{means}{typed} must be {self._range()}.{hint}")
 
     def describe(self) -> str:
         """The range in words, for `edit --list`."""
@@ -121,6 +139,17 @@ class Param:
             unit = f" {self.unit}" if self.unit else ""
             return f"{self.low:g}..{self.high:g}{unit}" if math.isfinite(self.high) else f"number{unit}"
         return {"flag": "yes|no", "colour": "RRGGBB", "names": "name,name,…", "picture": "a file"}.get(self.kind, "text")
+
+
+#: What a number without its unit was most likely meant in.
+_THOUSANDTH = {"A": "mA", "mm": "mm", "F": "mF", "s": "ms", "V": "mV"}
+
+
+def _as_written(value: float, unit: str) -> str:
+    """A limit as people write it: prefixes for electrical units and times."""
+    if unit in ("A", "V", "F", "s", "W", "Hz") and value:
+        return show_si(value, unit)
+    return f"{value:g}{' ' if unit else ''}{unit}"
 
 
 @dataclass(frozen=True)

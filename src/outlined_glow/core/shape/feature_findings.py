@@ -76,7 +76,7 @@ def _narrow_slots(outline: Outline, profile: Profile) -> list[Finding]:
         return []
     first = narrow[0]
     width = min(first.size, first.length)
-    text = f"A {first.kind} is {width:g} mm wide; this desk cuts {profile.slot_mm:g} mm and more."
+    text = f"A {first.kind} is {width:g} mm wide; {profile.title} cuts {profile.slot_mm:g} mm and more."
     values = (("number", first.number), ("size_mm", profile.slot_mm))
     wider = Remedy(f"make it {profile.slot_mm:g} mm", "set-feature", values)
     return [Finding("slot-too-narrow", "stop", "shape", text, first.x, first.y, width, profile.slot_mm, "outline", (wider,),

@@ -1,4 +1,4 @@
-"""Whether a desk can cut that outline, and what its size costs."""
+"""Whether a fabricator can cut that outline, and what its size costs."""
 
 from __future__ import annotations
 
@@ -31,7 +31,8 @@ def shape_findings(outline: Outline, project: Project, profile: Profile, recut: 
     if necks:
         worst = necks[0]
         places = tuple((neck.x - dx, neck.y - dy) for neck in necks)
-        text = f"The board is only {max(0.01, worst.width):.2f} mm wide at its narrowest neck; {profile.neck_mm:g} mm hold."
+        text = f"The board is {max(0.01, worst.width):.2f} mm wide at its narrowest point. "
+        text += f"It needs {profile.neck_mm:g} mm or it may break."
         out.append(
             Finding(
                 "neck-too-narrow", "stop", "shape", text, *places[0], round(worst.width, 3), profile.neck_mm, "outline",
@@ -42,12 +43,12 @@ def shape_findings(outline: Outline, project: Project, profile: Profile, recut: 
     for side in outline.size:
         if not profile.side_min_mm <= side <= profile.side_max_mm:
             limit = profile.side_min_mm if side < profile.side_min_mm else profile.side_max_mm
-            text = f"A side of {side:.1f} mm is outside what the {profile.title} desk makes "
+            text = f"A side of {side:.1f} mm is outside what {profile.title} makes "
             text += f"({profile.side_min_mm:g} to {profile.side_max_mm:g} mm)."
             out.append(Finding("side-out-of-range", "stop", "shape", text, measured=round(side, 2), allowed=limit))
     if brief.stack.thickness_mm not in profile.thickness_mm:
         offered = ", ".join(f"{one:g}" for one in profile.thickness_mm)
-        text = f"The {profile.title} desk has no board {brief.stack.thickness_mm:g} mm thick; it has {offered}."
+        text = f"{profile.title} makes no board {brief.stack.thickness_mm:g} mm thick; it makes {offered}."
         out.append(Finding("thickness-not-offered", "stop", "brief", text, measured=brief.stack.thickness_mm))
     for hole in outline.holes:
         if not profile.drill_min_mm <= hole.diameter <= profile.drill_max_mm:

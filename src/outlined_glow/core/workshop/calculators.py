@@ -69,7 +69,7 @@ _POSITIVE = 1e-12
 CALCULATORS: dict[str, Calculator] = {
     "series-resistor": Calculator(
         "The resistor before LEDs in series. Without forward_a the forward voltage holds at the target current.",
-        "DOMAIN 3 and 4; IEC 60063",
+        "docs/domain.md, sections 3 and 4; IEC 60063",
         {
             "supply_v": Param("quantity", "V", _POSITIVE, 1000, optional=False),
             "forward_v": Param("quantity", "V", _POSITIVE, 100, optional=False),
@@ -84,7 +84,7 @@ CALCULATORS: dict[str, Calculator] = {
     ),
     "run-time": Calculator(
         "How long cells feed equal LED branches in parallel, and why it ends.",
-        "DOMAIN 9",
+        "docs/domain.md, section 9",
         {
             "cell": Param("choice", choices=("coin-2032", "aa-alkaline", "aaa-alkaline", "lipo"), optional=False),
             "forward_v": Param("quantity", "V", _POSITIVE, 100, optional=False),
@@ -101,7 +101,7 @@ CALCULATORS: dict[str, Calculator] = {
     ),
     "ring": Calculator(
         "LEDs on a circle about 0, 0: their distance and where the last one is.",
-        "DOMAIN 3; plane geometry",
+        "docs/domain.md, section 3; plane geometry",
         {
             "count": Param("count", "", 1, 100_000, optional=False),
             "diameter_mm": Param("quantity", "mm", _POSITIVE, 100_000, optional=False),

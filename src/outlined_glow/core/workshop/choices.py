@@ -1,4 +1,4 @@
-"""What each choice of the brief would mean for this very board: price, days, look, and what it rules out."""
+"""What each choice of the brief would mean for this very board: price, days, look, and what it prevents."""
 
 from __future__ import annotations
 
@@ -9,16 +9,16 @@ import msgspec
 
 from ..artwork import touching
 from ..brief import price_of
-from ..brief.advice import legible_mm, ruled_out, usual_distance_m
+from ..brief.advice import care, legible_mm, ruled_out, usual_distance_m
 from ..brief.edits import AMBIENTS, PLACES, PURPOSES, SKILLS
 from ..brief.look import look_of
 from ..colour.difference import hex_difference
 from ..colour.materials import finishes, inks, masks
 from ..parts import Profile, profile_of, profiles
 from ..project import Stack
-from .clothes import under
 from .compile import Work
 from .facts import grams
+from .other_colours import under
 
 #: Tones nearer than this hardly show beside one another (DOMAIN 1).
 _HARDLY = 8.0
@@ -27,7 +27,7 @@ _HARDLY = 8.0
 @dataclass(frozen=True)
 class Consequence:
     """One word of a choice: how it is called and looks, what the order then costs more and takes longer (days), what
-    it is for this board, and what it rules out."""
+    it is for this board, and what it prevents."""
 
     word: str
     title: str
@@ -36,6 +36,7 @@ class Consequence:
     tells: str = ""
     looks: tuple[str, ...] = ()
     rules_out: tuple[str, ...] = ()
+    care: tuple[str, ...] = ()
 
 
 def consequences(work: Work) -> dict[str, tuple[Consequence, ...]]:
@@ -54,7 +55,7 @@ def _stacked(work: Work, key: str) -> Iterator[Consequence]:
     """The words of a part of the stack, with what the picture would be under each."""
     words, own = _STACK[key]
     if key in ("mask", "ink") and not work.board.profile.has_mask:
-        yield from (Consequence(word, _title(word), tells="not to be had at this desk") for word in words())
+        yield from (Consequence(word, _title(word), tells="this fabricator does not offer it") for word in words())
         return
     beside, here = touching(work.painted), work.project.brief.stack
     now = under(work, here, beside)
@@ -64,10 +65,16 @@ def _stacked(work: Work, key: str) -> Iterator[Consequence]:
         looks, more = own(work, stack)
         moved = sum(one != other for one, other in zip(then.appearances, now.appearances, strict=True))
         told = then.appearances and (key == "mask" or word != getattr(here, key))
-        tells = f"Δ {then.difference:.0f} to the picture" if told else ""
-        tells += f", {moved} colours become another" if moved > 1 else ", one colour becomes another" if moved else ""
+        tells = f"colour difference from the picture: ΔE {then.difference:.0f} (0 = same)" if told else ""
+        tells += (
+            f", {moved} colours change to another appearance"
+            if moved > 1
+            else ", 1 colour changes to another appearance"
+            if moved
+            else ""
+        )
         dearer = round(then.boards - now.boards, 2)
-        yield Consequence(word, _title(word), dearer, 0, tells, looks, (*more, *ruled_out(key, word)))
+        yield Consequence(word, _title(word), dearer, 0, tells, looks, (*more, *ruled_out(key, word)), care(key, word))
 
 
 Own = tuple[tuple[str, ...], tuple[str, ...]]
@@ -78,11 +85,11 @@ def _of_mask(work: Work, stack: Stack) -> Own:
     out = []
     far = hex_difference(look.mask, look.raised)
     if far < _HARDLY:
-        out.append(f"raised tone that shows (Δ {far:.0f})")
+        out.append(f"mask over copper that shows (ΔE {far:.0f}; 8 shows)")
     if rules.mask_web(stack.mask) > rules.mask_web_mm:
-        out.append(f"bridges of mask under {rules.mask_web(stack.mask):g} mm")
+        out.append(f"mask webs under {rules.mask_web(stack.mask):g} mm")
     if look.through_mask < 0.1:
-        out.append(f"bright veiled windows ({look.through_mask:.0%} of the light passes)")
+        out.append(f"bright masked windows ({look.through_mask:.0%} of the light passes)")
     return (look.mask, look.raised), tuple(out)
 
 
@@ -93,7 +100,7 @@ def _of_finish(work: Work, stack: Stack) -> Own:
 def _of_ink(work: Work, stack: Stack) -> Own:
     look = look_of(stack, work.board.profile)
     far = hex_difference(look.ink, look.mask)
-    return (look.ink,), (f"ink that shows on this mask (Δ {far:.0f})",) if far < 2 * _HARDLY else ()
+    return (look.ink,), (f"ink that shows on this mask (ΔE {far:.0f}; 16 shows well)",) if far < 2 * _HARDLY else ()
 
 
 _STACK: dict[str, tuple[Callable[[], tuple[str, ...]], Callable[[Work, Stack], Own]]] = {
@@ -109,9 +116,9 @@ def _thickness(work: Work, key: str) -> Iterator[Consequence]:
     for one in work.board.profile.thickness_mm:
         stack = msgspec.structs.replace(brief.stack, thickness_mm=one)
         look = look_of(stack, work.board.profile)
-        tells = f"{look.through_laminate:.0%} of the light passes a window, {grams(work, one):.0f} g a board"
+        tells = f"{look.through_laminate:.0%} of the light passes a light window, bare board {grams(work, one):.0f} g"
         dearer = round(_boards(work, stack, work.board.profile) - now, 2)
-        ruled = ("a large board that stays flat",) if one < 1.0 and max(work.board.size) > 80 else ()
+        ruled = ("staying flat at this size",) if one < 1.0 and max(work.board.size) > 80 else ()
         yield Consequence(f"{one:.1f}", f"{one:g} mm", dearer, 0, tells, (), ruled)
 
 
@@ -130,8 +137,8 @@ def _profile(work: Work, key: str) -> Iterator[Consequence]:
         days = rules.days_make + rules.days_arrive
         dearer = round(_boards(work, brief.stack, rules) - now, 2)
         title = f"{rules.title} (own)" if rules in own else rules.title
-        tells = f"finest line and gap {rules.track_mm:g} / {rules.gap_mm:g} mm, here " + (
-            f"in {days} days" if days else "tonight"
+        tells = f"narrowest line and gap {rules.track_mm:g} / {rules.gap_mm:g} mm, " + (
+            f"arrives in {days} days" if days else "made at home"
         )
         yield Consequence(
             rules.name, title, dearer, days - here.days_make - here.days_arrive, tells, (), tuple(_refused(work, rules))
@@ -139,11 +146,11 @@ def _profile(work: Work, key: str) -> Iterator[Consequence]:
 
 
 def _refused(work: Work, rules: Profile) -> Iterator[str]:
-    """What a desk does not make at all, and what of this board it does not make."""
+    """What a fabricator does not make at all, and what of this board."""
     if not rules.has_mask:
-        yield "mask: raised tone and veiled windows"
+        yield "solder mask"
     if not rules.has_legend:
-        yield "ink: words and lines of it"
+        yield "silkscreen ink"
     if not rules.plated:
         yield "plated holes"
     if not rules.slot_mm:
@@ -151,7 +158,7 @@ def _refused(work: Work, rules: Profile) -> Iterator[str]:
     if work.project.brief.stack.thickness_mm not in rules.thickness_mm:
         yield f"a board of {work.project.brief.stack.thickness_mm:g} mm"
     if max(work.board.size) > rules.side_max_mm:
-        yield f"a board as long as this one ({rules.side_max_mm:g} mm at most)"
+        yield f"a board longer than {rules.side_max_mm:g} mm"
 
 
 # -- what it is for -------------------------------------------------------------------------------------------------
@@ -160,7 +167,7 @@ def _refused(work: Work, rules: Profile) -> Iterator[str]:
 def _plain(words: tuple[str, ...]) -> Callable[[Work, str], Iterator[Consequence]]:
     def run(work: Work, key: str) -> Iterator[Consequence]:
         for word in words:
-            yield Consequence(word, word, rules_out=ruled_out(key, word))
+            yield Consequence(word, word, rules_out=ruled_out(key, word), care=care(key, word))
 
     return run
 
@@ -168,10 +175,10 @@ def _plain(words: tuple[str, ...]) -> Callable[[Work, str], Iterator[Consequence
 def _place(work: Work, key: str) -> Iterator[Consequence]:
     for word in PLACES:
         far = usual_distance_m(word)
-        tells = f"from {far:g} m, letters of {legible_mm(far):g} mm and more"
+        tells = f"usually seen from {far:g} m: text {legible_mm(far):g} mm high or more"
         if word == "worn":
-            tells += f", {grams(work, work.project.brief.stack.thickness_mm):.0f} g to carry"
-        yield Consequence(word, word, tells=tells, rules_out=ruled_out(key, word))
+            tells += f", bare board {grams(work, work.project.brief.stack.thickness_mm):.0f} g without parts and cells"
+        yield Consequence(word, word, tells=tells, rules_out=ruled_out(key, word), care=care(key, word))
 
 
 _KEYS: dict[str, Callable[[Work, str], Iterator[Consequence]]] = {

@@ -14,10 +14,10 @@ from .. import brief, motion  # noqa: F401  (every stage's edits are registered 
 from ..artwork import (
     Art,
     Chosen,
-    Desk,
     Painted,
     Resolved,
     Source,
+    ToneRules,
     choose,
     compose,
     fine_width,
@@ -49,7 +49,7 @@ from ..shape.findings import Recut
 from ..watch import ALONE, Watch
 
 Result = TypeVar("Result")
-#: Dots of a tone are so much larger than the smallest feature the desk prints.
+#: Dots of a tone are so much larger than the smallest feature that prints.
 _SURE = 1.5
 #: Where a clean-up is kept in a project's file.
 CLEANED = "clean/"
@@ -147,8 +147,12 @@ class Compiler:
         placed = []
         for number, picture in enumerate(pictures):
             source: Source = self._stage(f"source {number}", read_picture, project.members[picture.member], picture.name)
-            desk = self._stage("desk", tone_desk, materials, rules) if picture.tones.how in ("diffuse", "screen") else None
-            fine = picture.width_mm if desk is not None else fine_width(picture.width_mm)
+            tone_rules = (
+                self._stage("tone rules", tone_rules_of, materials, rules)
+                if picture.tones.how in ("diffuse", "screen")
+                else None
+            )
+            fine = picture.width_mm if tone_rules is not None else fine_width(picture.width_mm)
             resolved: Resolved = self._stage(
                 f"resolved {number}",
                 resolve,
@@ -156,7 +160,7 @@ class Compiler:
                 fine,
                 picture.name,
                 picture.tones,
-                desk,
+                tone_rules,
                 skip=(watch.part(number / len(pictures), (number + 1) / len(pictures)),),
             )
             placed.append((source, self._stage(f"placed {number}", place, resolved, picture)))
@@ -266,8 +270,8 @@ def _kept_clear(front: Regions, back: Regions, outline: Outline) -> BaseGeometry
     return union([*light, back.get("metal", EMPTY), outline.fixed.reserved])
 
 
-def tone_desk(materials: Materials, rules: Profile) -> Desk:
+def tone_rules_of(materials: Materials, rules: Profile) -> ToneRules:
     """What tones are made of there: every appearance a proposal may choose but windows, and the smallest dot."""
     offered = ("mask", "raised", "metal", "ink") if rules.has_mask else ("metal", "window")
     dot = _SURE * max(rules.track_mm, rules.gap_mm, rules.legend_line_mm if rules.has_legend else 0.0)
-    return Desk(tuple((word, materials.colour(word)) for word in offered), dot)
+    return ToneRules(tuple((word, materials.colour(word)) for word in offered), dot)

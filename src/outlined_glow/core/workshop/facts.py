@@ -24,7 +24,8 @@ from ..geometry.thin import thinnest
 from ..motion.pattern import average_level, level_table, peak_level, truth_of
 from ..project import Finding, plain
 from ..shape import RoundHole
-from .compile import Work, tone_desk
+from ..units import show
+from .compile import Work, tone_rules_of
 
 #: Corners that are measured while somebody looks.
 _QUICK_CORNERS = 20_000
@@ -46,7 +47,7 @@ def currents(work: Work) -> tuple[float, float, float]:
 
 
 def hours(work: Work) -> tuple[float | None, float | None]:
-    """Run time steady, and for the pattern wished for (None when it is no wish, or does not end)."""
+    """Run time steady, and with the pattern by a driver (None without one to preview, or when it does not end)."""
     steady = work.plan.steady.hours if work.plan.steady else None
     if truth_of(work.project.motion) or steady is None:
         return steady, None
@@ -66,7 +67,7 @@ def array_spacing(work: Work, array: str) -> tuple[int, float | None]:
     return len(mine), min(gaps) if gaps else None
 
 
-#: State of a stage: nothing yet, in order, wants a look, stops the order.
+#: State of a stage: nothing yet, no warnings, has warnings, stops the order.
 NOTHING, GOOD, LOOK, STOP = "dark", "lit", "half", "broken"
 
 
@@ -120,6 +121,13 @@ def _hole(hole: RoundHole) -> dict[str, Any]:
 def thinnest_mm(one: Chosen) -> float:
     """The width of a swatch's thinnest feature, mm; what is no thinner than any rule asks for is not measured further."""
     return thinnest(one.region, THINNEST_MM)
+
+
+def thinnest_words(width_mm: float) -> str:
+    """A thinnest width as it is said: what is no thinner than any rule asks for is not measured further."""
+    if width_mm >= THINNEST_MM:
+        return f"{THINNEST_MM:g} mm or more"
+    return "under 0.01 mm" if width_mm < 0.01 else f"{width_mm:.2f} mm"
 
 
 def is_measured(one: Chosen) -> bool:
@@ -200,15 +208,15 @@ def picture_facts(work: Work, which: int) -> PictureFacts:
     whole = placed.silhouette if not placed.silhouette.is_empty else placed.behind
     left, bottom, right, top = whole.bounds
     raster = isinstance(source, Raster)
-    dot = tones.dot_mm or tone_desk(work.board.materials, rules).dot_mm
-    fineness, judgement = "drawn: as fine as needed", ""
+    dot = tones.dot_mm or tone_rules_of(work.board.materials, rules).dot_mm
+    fineness, judgement = "vector: no pixel limit", ""
     if isinstance(source, Raster):
         per_mm = source.size_px[0] / picture.width_mm if tones.ground == "keep" else source.page[0] / picture.width_mm
         needed = 2 / max(rules.track_mm, rules.legend_line_mm)
         clear = None if source.solid is None else source.solid < 128
         squares = tones.how == "flat" and pixels_are_drawn(source.pixels, clear, 1 / per_mm)
         fineness = f"{per_mm:.3g} dots/mm" + (", squares" if squares else "" if per_mm >= needed else ", coarse")
-        judgement = f"{needed:.0f} dots/mm show the finest line of the {rules.title} desk."
+        judgement = f"The finest line of the {rules.title} profile needs {needed:.0f} dots/mm."
     words = ""
     if tones.how == "screen":
         words = (
@@ -232,7 +240,8 @@ def step_words(work: Work) -> str:
     if work.board.profile.at_home:
         return "made at home"
     step = over_step(work.board.size)
-    return f"{step[0]:.1f} mm over: {step[1]:.2f} more" if step else "under the step"
+    box = "price break (90 × 120 mm)"
+    return f"{box}: {step[0]:.1f} mm too large, costs {step[1]:.2f} credits more per order" if step else f"{box}: fits"
 
 
 def every_word(work: Work) -> list[tuple[str, int]]:
@@ -249,17 +258,35 @@ def every_word(work: Work) -> list[tuple[str, int]]:
     return out
 
 
+def battery_words(work: Work) -> str:
+    """How long the cells last with all LEDs on: one wording, wherever it stands."""
+    if not work.leds:
+        return "no LEDs"
+    if work.plan.current_a <= 0:
+        return "LEDs do not light"
+    run = work.plan.steady
+    if run is None:
+        return "no limit on USB"
+    return f"{show(run.hours, 0 if run.hours >= 20 else 1)} h"
+
+
+def pattern_hours_words(work: Work) -> str:
+    """How long they would last with the pattern; "" where that is the same, or there is no end."""
+    _, wish = hours(work)
+    if wish is None:
+        return ""
+    return f"{show(wish, 0 if wish >= 20 else 1)} h with the pattern (needs a driver)"
+
+
 def limit_words(work: Work) -> dict[str, str]:
     """What the board has of each thing that a brief may limit."""
     board, brief = work.board, work.project.brief
     price = brief_price(brief, board.size, board.edge_copper)
-    steady, wish = hours(work)
-    run = wish or steady
     days = board.profile.days_make + board.profile.days_arrive
     return {
         "width_mm": f"{board.size[0]:.1f} mm",
         "height_mm": f"{board.size[1]:.1f} mm",
         "each": f"{price.each:.2f}",
-        "run_time_h": "–" if not work.leds else "no end" if run is None else f"{run:.0f} h",
-        "ready_by": f"{days} days" if days else "tonight",
+        "run_time_h": battery_words(work),
+        "ready_by": f"{days} days" if days else "made at home",
     }

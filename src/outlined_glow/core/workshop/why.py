@@ -8,7 +8,6 @@ from dataclasses import dataclass
 from ..brief import brief_price
 from ..drive.law import VT
 from ..drive.plan import Branch, source_ohm
-from ..motion.pattern import average_level
 from ..units import show, show_si
 from .compile import Work
 
@@ -68,18 +67,19 @@ def why_run_time(work: Work) -> Why:
     run = work.plan.steady
     supply = work.plan.supply
     if run is None:
-        return Why("No end", "", (("supply", supply.title, "does not run empty"),), "supplies and run time")
-    ended = {"light": "the light has fallen to half", "cut-off": "a cell reached its cut-off", "empty": "the cells are empty"}
-    duty = average_level(work.project.motion, len(work.leds))
+        return Why(
+            "No limit", "", (("supply", supply.title, "does not run empty"),), "docs/domain.md, supplies and battery life"
+        )
+    ended = {"light": "half brightness is reached", "cut-off": "a cell reached its cut-off", "empty": "the cells are empty"}
     return Why(
-        f"Why {show(run.hours, 1)} h",
+        f"Why {show(run.hours, 0 if run.hours >= 20 else 1)} h",
         "t = Σ capacity·step·share(I·duty) / (I·duty)",
         (
             ("cells", f"{work.plan.cells} x {supply.title} in series", f"{supply.capacity_ah:g} Ah"),
             ("first", "current, new cells", show_si(run.first_current_a, "A")),
             ("last", f"current at {run.end_volts:.2f} V", show_si(run.end_current_a, "A")),
             ("end", ended[run.ended_by], f"{show(run.hours, 1)} h"),
-            ("duty", "share of the pattern, if it had a driver", f"{duty:.2f}"),
+            ("duty", "all LEDs on, no driver", "1.00"),
         ),
         "cell curves over depth of discharge; share of the capacity by current",
     )
@@ -90,9 +90,7 @@ def why_price(work: Work) -> Why:
     brief = work.project.brief
     price = brief_price(brief, work.board.size, work.board.edge_copper)
     rows = tuple((f"{amount:.2f}", title, "") for title, amount in price.lines)
-    return Why(
-        f"Why {price.each:.2f} each", f"{price.boards:.2f} / {price.pieces}", rows, "price list of a fictional desk, in credits"
-    )
+    return Why(f"Why {price.each:.2f} each", f"{price.boards:.2f} / {price.pieces}", rows, "example price list, in credits")
 
 
 def _source_words(work: Work) -> str:

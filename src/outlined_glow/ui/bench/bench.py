@@ -120,7 +120,7 @@ class Bench(Canvas):
         ox, oy = self.work.board.origin
         x, y = self.camera.to_mm(at)
         what = core("probe").material_at(self.work.board, self.camera.side, x - ox, y - oy)
-        self._readout = f"x {x - ox:.1f}  y {y - oy:.1f}  {what}"
+        self._readout = f"x {x - ox:.1f}, y {y - oy:.1f} mm  {what}"
 
     @property
     def readout(self) -> str:

@@ -136,7 +136,7 @@ class Canvas(QWidget):
         self.redraw()
 
     def rehearse(self, on: bool) -> None:
-        """Show the board with its layers off by the desk's tolerances, going round; or true again."""
+        """Show the board with its layers off by the fabricator's tolerances, going round; or true again."""
         self.phase = 0 if on else None
         if on:
             self._rehearsing.start()

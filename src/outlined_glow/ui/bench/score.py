@@ -112,7 +112,7 @@ class Score(QAbstractSlider):
         painter.setFont(font(13))
         if self._wish:
             painter.setPen(t.colour("honey"))
-            painter.drawText(QRectF(62, 9, 60, 20), 0, "a wish")
+            painter.drawText(QRectF(62, 9, 60, 20), 0, "preview")
         if self._strip is None:
             painter.setPen(t.colour("quiet"))
             painter.drawText(self.rect(), int(Qt.AlignmentFlag.AlignCenter), "no lights yet: add some on Lights (4)")

@@ -15,7 +15,7 @@ from ..fields import Choice, ColourChip, Switch
 from ..widgets import clear, label, link
 from .base import Drawer
 from .clean import CleanCard
-from .clothes import ClothesCard
+from .other_colours import OtherColoursCard
 from .pictures import PicturesCard, TonesCard
 from .words import WordsCard
 
@@ -34,7 +34,7 @@ class SwatchRow(QWidget):
         self.chip = ColourChip([colour], 30)
         self.chip.setToolTip(f"#{colour} and what it becomes")
         row.addWidget(self.chip)
-        self.choice = Choice([*TITLES.items(), ("", "as proposed")])
+        self.choice = Choice([*TITLES.items(), ("", "suggested")])
         self.choice.setAccessibleName(f"what the colour {colour} becomes")
         self.choice.chosen.connect(lambda word: drawer.choose(colour, word))
         self.choice.setFixedWidth(126)
@@ -45,7 +45,9 @@ class SwatchRow(QWidget):
         self.thin = label("", "quiet")
         self.thin.setFixedWidth(28)
         self.thin.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
-        self.thin.setToolTip("width of its thinnest feature, mm; dots by the thousand are judged by the findings alone")
+        self.thin.setToolTip(
+            "width of the thinnest place of this colour in the picture, mm; thousands of dots are checked in the findings alone"
+        )
         row.addWidget(self.thin)
         self.far = label("", "quiet")
         self.far.setToolTip("colour difference (CIEDE2000) between the picture and the board")
@@ -62,7 +64,7 @@ class SwatchRow(QWidget):
         self.chip.show_colours([self.colour, materials.colour(chosen.appearance)])
         self.choice.show_key(chosen.appearance)
         self.choice.setEnabled(not chosen.word)
-        how = "chosen by hand: kept under every mask" if chosen.by_hand else "proposed, for the whole picture together"
+        how = "chosen by you: kept under every mask colour" if chosen.by_hand else "suggested, for the whole picture together"
         how = "by the name of its layer, or as a tone" if chosen.word else how
         self.choice.setToolTip(how)
         held = chosen.by_hand and not chosen.word
@@ -84,28 +86,27 @@ class ArtworkDrawer(Drawer):
     picture_wanted = pyqtSignal(str, int)
 
     def build(self) -> None:
-        self.palette_card = self.add_card("Palette", "mm²    thin    ΔE")
+        self.palette_card = self.add_card("Palette", "mm²    min    ΔE")
         self._rows = QVBoxLayout()
         self._rows.setSpacing(2)
         self.palette_card.body.addLayout(self._rows)
         self.rows: dict[tuple[str, str, str], SwatchRow] = {}
         self.more = label("", "quiet", wrap=True)
         self.palette_card.add(self.more)
-        self.free = link("all as proposed", lambda: self.edit("propose-all"), tip="Let go of every choice made by hand")
+        self.free = link("use all suggestions", lambda: self.edit("propose-all"), tip="Undo every choice you made here")
         self.palette_card.body.addWidget(self.free, 0, Qt.AlignmentFlag.AlignRight)
-        self.edged = Choice([("mask", "the mask: crisp"), ("copper", "the copper: with a rim")])
+        self.edged = Choice([("mask", "solder mask (sharp)"), ("copper", "copper (thin laminate rim)")])
         self.edged.chosen.connect(lambda word: self.edit("edge-metal", by=word))
-        self._edged_row = self.palette_card.row("metal is edged by", self.edged)
+        self._edged_row = self.palette_card.row("metal edge set by", self.edged)
         self.wipe = Switch("compare picture and board")
-        self.palette_card.row("seam between picture and board", self.wipe)
+        self.palette_card.row("split view: picture and board", self.wipe)
         self.compare = Choice([("picture", "the picture"), ("difference", "where they differ")])
-        self.palette_card.row("left of the seam", self.compare)
-        self.rehearse = Switch("rehearse registration")
+        self.palette_card.row("left half shows", self.compare)
+        self.rehearse = Switch("show misalignment")
         self.rehearse.setToolTip(
-            "Legend, mask, drill and outline off by the desk's tolerances, going round: the worst it may look"
+            "Legend, mask, holes and outline shifted by the fabricator's tolerances: the worst you may get."
         )
-        self.palette_card.row("rehearse registration", self.rehearse)
-        self.cards.addWidget(self.places_card)
+        self.palette_card.row("show misalignment", self.rehearse)
         self.pictures = PicturesCard(self.session)
         self.pictures.selected.connect(self._selected)
         self.pictures.wanted.connect(self.picture_wanted.emit)
@@ -118,8 +119,8 @@ class ArtworkDrawer(Drawer):
         self.clean.shown.connect(self.show_place.emit)
         self.cards.addWidget(self.clean)
         self.cards.addWidget(self.places_card)
-        self.clothes = ClothesCard(self.session)
-        self.cards.addWidget(self.clothes)
+        self.other_colours = OtherColoursCard(self.session)
+        self.cards.addWidget(self.other_colours)
 
     def _selected(self, which: int) -> None:
         if self.session.work is not None:
@@ -161,7 +162,7 @@ class ArtworkDrawer(Drawer):
             self.clean.show_findings(self.session.work, findings)
 
     def look(self, work: Any) -> None:
-        self.clothes.look(work)
+        self.other_colours.look(work)
         facts, rows = core("facts"), work.art.chosen[:_MOST_ROWS]
 
         def took(widths: dict[tuple[str, str, str], float]) -> None:

@@ -197,7 +197,7 @@ class FindingRow(Pressable):
         column.setSpacing(1)
         column.addWidget(label(finding.text, wrap=True))
         if detailed and finding.x_mm is not None:
-            place = f"x {finding.x_mm:.1f}  y {finding.y_mm:.1f}"
+            place = f"x {finding.x_mm:.1f}, y {finding.y_mm:.1f} mm"
             column.addWidget(label(place, "quiet"))
         doable = [remedy for remedy in finding.remedies if remedy.edit]
         links = FlowLayout()
@@ -226,7 +226,7 @@ class FindingsCard(Card):
     chosen = pyqtSignal(object)
     remedied = pyqtSignal(str, object)
 
-    def __init__(self, title: str = "Worth a look", detailed: bool = False) -> None:
+    def __init__(self, title: str = "Findings", detailed: bool = False) -> None:
         super().__init__(title)
         self._detailed = detailed
         self._rows = QVBoxLayout()

@@ -1,4 +1,4 @@
-"""Brief: what it is for, limits, stack, desk, pieces, and what they cost."""
+"""Brief: what it is for, limits, stack, fabricator, pieces, and what they cost."""
 
 from __future__ import annotations
 
@@ -17,7 +17,7 @@ from .told import ToldChoice
 
 
 class BriefDrawer(Drawer):
-    """Each choice shows its price, its look and what it rules out at once."""
+    """Each choice shows its price, its look, and what it prevents."""
 
     stage, title = "brief", "Brief"
 
@@ -29,7 +29,7 @@ class BriefDrawer(Drawer):
         self.price = PriceCard(self)
         for card in (self.use, self.limits, self.stack, self.made, self.price):
             self.cards.addWidget(card)
-        self.mind = self.add_card("Mind")
+        self.mind = self.add_card("Cautions")
         self.cautions = label("", "quiet", wrap=True)
         self.mind.add(self.cautions)
         self.told = {**self.use.choices, **self.stack.choices, "profile": self.made.profile}
@@ -71,17 +71,17 @@ class UseCard(Card):
         self.name.setFixedWidth(180)
         self.name.editingFinished.connect(self._rename)
         self.choices: dict[str, ToldChoice] = {}
-        for key, title in (("purpose", "it is a"), ("place", "it is seen"), ("ambient", "by the light of")):
+        for key, title in (("purpose", "type"), ("place", "place"), ("ambient", "light there")):
             self._choice(key, title)
         self.distance = QuantityField("m", "m", step=0.1)
         self.distance.committed.connect(lambda value: drawer.edit("set-purpose", distance_m=value))
-        self.row("from", self.distance)
-        self.legible = self.figure("letters read from there")
-        self._choice("skill", "made by hands of")
+        self.row("seen from", self.distance)
+        self.legible = self.figure("smallest text readable from there")
+        self._choice("skill", "your experience")
         self.tools = QLineEdit()
         self.tools.setMinimumWidth(150)
         self.tools.editingFinished.connect(self._take_tools)
-        self.row("with", self.tools)
+        self.row("tools you have", self.tools)
         self.lacking = label("", "quiet", wrap=True)
         self.lacking.setContentsMargins(8, 0, 0, 2)
         self.add(self.lacking)
@@ -116,9 +116,9 @@ class UseCard(Card):
         if not self.tools.hasFocus():
             self.tools.setText(", ".join(brief.tools))
         lacking = core("advice").out_of_reach(brief.tools)
-        self.lacking.setText(f"rules out: {'; '.join(lacking)}")
+        self.lacking.setText("; ".join(lacking))
         self.lacking.setVisible(bool(lacking))
-        self.legible.setText(f"{core('advice').legible_mm(brief.distance_m):.3g} mm and more")
+        self.legible.setText(f"{core('advice').legible_mm(brief.distance_m):.3g} mm")
         if not self.name.hasFocus():
             self.name.setText(work.project.name)
 
@@ -131,7 +131,7 @@ class StackCard(Card):
         self._drawer = drawer
         self.sample = ColourChip(["000000"], 96)
         self.sample.setAccessibleName("mask, mask over copper, metal, ink")
-        self.row("looks like", self.sample)
+        self.row("colours", self.sample)
         self.choices: dict[str, ToldChoice] = {}
         for key, title in (("mask", "mask"), ("finish", "finish"), ("ink", "ink (silkscreen)"), ("thickness_mm", "thickness")):
             one = ToldChoice(self, title)
@@ -157,25 +157,25 @@ class MadeCard(Card):
     """Who makes it, and how many."""
 
     def __init__(self, drawer: BriefDrawer) -> None:
-        super().__init__("Made by")
-        self.profile = ToldChoice(self, "desk")
+        super().__init__("Fabricator")
+        self.profile = ToldChoice(self, "profile")
         self.profile.chosen.connect(lambda word: drawer.edit("set-profile", profile=word))
         self.pieces = QuantityField("", "", step=1, digits=0)
         self.pieces.committed.connect(lambda value: drawer.edit("set-pieces", pieces=int(value)))
         self.row("pieces", self.pieces)
-        self.days = self.figure("days to make, to arrive")
+        self.days = self.figure("production + shipping")
         self.own = OwnProfile(drawer, self)
 
     def show_work(self, work: Any) -> None:
-        """Bring the desk up to date."""
+        """Bring the profile up to date."""
         brief, rules = work.project.brief, work.board.profile
         own = brief.own_profile
-        desks = [(name, one.title) for name, one in core("parts").profiles().items()]
-        desks += [(own["name"], f"{own['title']} (own)")] if own else []
-        self.profile.offer(desks)
+        titles = [(name, one.title) for name, one in core("parts").profiles().items()]
+        titles += [(own["name"], f"{own['title']} (own)")] if own else []
+        self.profile.offer(titles)
         self.profile.show_key(brief.profile)
         self.pieces.show_value(brief.pieces)
-        self.days.setText("tonight" if not rules.days_make else f"{rules.days_make} + {rules.days_arrive}")
+        self.days.setText("made at home" if not rules.days_make else f"{rules.days_make} + {rules.days_arrive} days")
         self.own.show_work(work)
 
 
@@ -183,12 +183,12 @@ class PriceCard(Card):
     """The price line by line."""
 
     def __init__(self, drawer: BriefDrawer) -> None:
-        super().__init__("Price", "in credits")
+        super().__init__("Example price", "credits · boards only")
         self._lines = QVBoxLayout()
         self._lines.setSpacing(4)
         self.body.addLayout(self._lines)
-        self.together = self.figure("together")
-        self.each = self.figure("each", "honey", drawer.why_price)
+        self.together = self.figure("order")
+        self.each = self.figure("per board", "honey", drawer.why_price)
 
     def show_work(self, work: Any) -> None:
         """Bring the lines up to date."""

@@ -21,13 +21,13 @@ class LimitsCard(Card):
     """Each limit with a field, and what the board has beside it; an empty field is no limit."""
 
     def __init__(self, drawer: Drawer) -> None:
-        super().__init__("Limits", "given · the board")
+        super().__init__("Limits", "your limit · this board")
         self._drawer = drawer
         self.fields: dict[str, Any] = {}
         self.have: dict[str, Any] = {}
         for key, title, unit in (
-            ("width_mm", "width", "mm"), ("height_mm", "height", "mm"), ("each", "price each", ""),
-            ("run_time_h", "runs for", "h"),
+            ("width_mm", "width", "mm"), ("height_mm", "height", "mm"), ("each", "price per board", ""),
+            ("run_time_h", "battery life", "h"),
         ):  # fmt: skip
             field = QuantityField(unit, unit, step=1.0)
             field.committed.connect(lambda value, key=key: self._set(key, value))
@@ -92,7 +92,7 @@ class OwnProfile:
         row.setContentsMargins(0, 0, 0, 0)
         row.setSpacing(10)
         row.addWidget(link("copy…", self._copy, tip="Copy this profile under a name of your own, to change its rules"))
-        row.addWidget(link("import…", self._import, tip="Take a profile from its file"))
+        row.addWidget(link("import…", self._import, tip="Read a profile from a file"))
         row.addWidget(link("export…", self._export, tip="Write this profile to a file"))
         row.addStretch(1)
         card.add(holder)
@@ -101,15 +101,15 @@ class OwnProfile:
         self._rule_row = card.row("rule", self.rule)
         self.value = QuantityField("", "", step=0.01, digits=3)
         self.value.committed.connect(lambda value: drawer.edit("set-rule", rule=self.rule.currentData(), value=value))
-        self._value_row = card.row("is", self.value)
+        self._value_row = card.row("value", self.value)
 
     def _copy(self) -> None:
-        name, good = QInputDialog.getText(self._drawer, "A profile of your own", "What is this desk called?")
+        name, good = QInputDialog.getText(self._drawer, "Copy the profile", "Name of the copy")
         if good and name.strip():
             self._drawer.session.edit("copy-profile", {"name": name.strip()})
 
     def _import(self) -> None:
-        name, _ = QFileDialog.getOpenFileName(self._drawer, "Take a profile from its file", str(Path.home()), _PROFILES)
+        name, _ = QFileDialog.getOpenFileName(self._drawer, "Read a profile from a file", str(Path.home()), _PROFILES)
         if name:
             self.take(Path(name))
 
@@ -136,12 +136,13 @@ class OwnProfile:
     def _show_rule(self) -> None:
         work = self._drawer.session.work
         if work is not None and self.rule.currentData():
+            self.value.show_unit(core("brief").rule_title(self.rule.currentData())[1])
             self.value.show_value(float(getattr(work.board.profile, self.rule.currentData())))
 
     def show_work(self, work: Any) -> None:
         """The rules of an own profile can be changed one by one."""
         if not self.rule.count():
-            self.rule.fill([(key, key.replace("_", " ")) for key in core("brief").rules()])
+            self.rule.fill([(key, core("brief").rule_title(key)[0]) for key in core("brief").rules()])
         own = work.project.brief.profile == work.project.brief.own_profile.get("name")
         self._rule_row.setVisible(own)
         self._value_row.setVisible(own)

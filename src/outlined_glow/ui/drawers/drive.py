@@ -41,7 +41,7 @@ class RunPlot(QWidget):
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         t = theme()
-        area = QRectF(30, 8, self.width() - 56, self.height() - 30)
+        area = QRectF(38, 8, self.width() - 84, self.height() - 30)
         painter.fillRect(area, t.colour("sunken"))
         low, high = min(run.curve_v) - 0.05, max(run.curve_v) + 0.05
 
@@ -64,11 +64,11 @@ class RunPlot(QWidget):
         painter.drawEllipse(end, 4, 4)
         painter.setFont(font(12))
         painter.setPen(t.colour("sea"))
-        painter.drawText(QRectF(0, area.top() - 2, 26, 14), int(Qt.AlignmentFlag.AlignRight), f"{high:.1f}")
-        painter.drawText(QRectF(0, area.bottom() - 13, 26, 14), int(Qt.AlignmentFlag.AlignRight), f"{low:.1f}")
+        painter.drawText(QRectF(0, area.top() - 2, 35, 14), int(Qt.AlignmentFlag.AlignRight), f"{high:.1f} V")
+        painter.drawText(QRectF(0, area.bottom() - 13, 35, 14), int(Qt.AlignmentFlag.AlignRight), f"{low:.1f} V")
         painter.setPen(t.colour("honey"))
-        painter.drawText(QRectF(area.right() + 5, area.top() - 2, 24, 14), 0, "1")
-        painter.drawText(QRectF(area.right() + 5, at(0, 0.5 / 1.1).y() - 8, 24, 14), 0, "½")
+        painter.drawText(QRectF(area.right() + 4, area.top() - 2, 44, 14), 0, "100 %")
+        painter.drawText(QRectF(area.right() + 4, at(0, 0.5 / 1.1).y() - 8, 44, 14), 0, "50 %")
         painter.setPen(t.colour("quiet"))
         painter.drawText(QRectF(area.left(), area.bottom() + 4, 40, 16), 0, "0")
         words = f"{show(run.hours, 0 if run.hours >= 20 else 1)} h"
@@ -76,7 +76,7 @@ class RunPlot(QWidget):
 
 
 class DriveDrawer(Drawer):
-    """One resistor each: what it takes, what flows, how long it lasts."""
+    """A resistor for each LED: its value, the current, the battery life."""
 
     stage, title = "drive", "Drive"
 
@@ -84,34 +84,34 @@ class DriveDrawer(Drawer):
         supply = self.add_card("Supply")
         self.supply = Choice(_SUPPLIES)
         self.supply.chosen.connect(lambda word: self.edit("set-supply", supply=word))
-        supply.row("fed by", self.supply)
+        supply.row("powered by", self.supply)
         self.cells = QuantityField("", "", digits=0)
         self.cells.committed.connect(self._cells)
         self._cells_row = supply.row("cells in series", self.cells)
-        self.volts = supply.figure("at the board, all lit")
+        self.volts = supply.figure("supply voltage at the board, all LEDs on")
         resistors = self.add_card("One resistor each")
         self.current = QuantityField("mA", "A", factor=1e-3, step=0.5)
         self.current.committed.connect(lambda value: self.edit("set-current", current_a=value))
-        resistors.row("wanted through each LED", self.current)
+        resistors.row("target current per LED", self.current)
         self.series = Choice([(word, word) for word in ("E6", "E12", "E24", "E48", "E96")])
         self.series.chosen.connect(lambda word: self.edit("set-resistors", series=word))
         resistors.row("series", self.series)
-        self.choose = Choice([("at-most", "at most that much"), ("nearest", "as near as can be")])
+        self.choose = Choice([("at-most", "round up (never more current)"), ("nearest", "nearest value")])
         self.choose.chosen.connect(lambda word: self.edit("set-resistors", choose=word))
-        resistors.row("choice", self.choose)
+        resistors.row("rounding", self.choose)
         self.size = Choice([(word, word) for word in ("0402", "0603", "0805", "1206")])
         self.size.chosen.connect(lambda word: self.edit("set-resistors", size=word))
-        resistors.row("body", self.size)
+        resistors.row("size", self.size)
         self._branches = QVBoxLayout()
         self._branches.setSpacing(10)
         self.cards.addLayout(self._branches)
-        self.run_card = self.add_card("Run time")
+        self.run_card = self.add_card("Battery life")
         self.plot = RunPlot()
         self.run_card.add(self.plot)
-        self.steady = self.run_card.figure("steady", why=self._why_run)
-        self.wish = self.run_card.figure("the pattern, if it had a driver", "honey")
+        self.steady = self.run_card.figure("all LEDs on", why=self._why_run)
+        self.wish = self.run_card.figure("with the pattern (needs a driver)", "honey")
         self._wish_row = self.wish.parentWidget()
-        self.ended = self.run_card.figure("ends when")
+        self.ended = self.run_card.figure("ends with")
 
     def _cells(self, value: float) -> None:
         project = self.session.project
@@ -135,23 +135,23 @@ class DriveDrawer(Drawer):
         clear(self._branches)
         for branch in plan.branches:
             self._branches.addWidget(self._branch_card(work, branch))
-        steady, wish = core("facts").hours(work)
+        _, wish = core("facts").hours(work)
         self.run_card.setVisible(bool(work.leds))
         self.plot.show_run(plan.steady)
-        self.steady.setText(f"{show(steady, 1)} h" if steady is not None else "as long as it is fed")
+        self.steady.setText(core("facts").battery_words(work))
         if self._wish_row is not None:
             self._wish_row.setVisible(wish is not None)
         self.wish.setText(f"{show(wish, 1)} h" if wish is not None else "")
         words = {
-            "light": f"half light, {plan.steady.end_volts:.2f} V" if plan.steady else "",
-            "cut-off": "a cell is at its cut-off",
+            "light": f"half brightness, {plan.steady.end_volts:.2f} V" if plan.steady else "",
+            "cut-off": "a cell at its cut-off voltage",
         }
-        self.ended.setText(words.get(plan.steady.ended_by, "the cells are empty") if plan.steady else "–")
-        total = f"{len(work.leds)} LEDs, {show_si(plan.current_a, 'A')} all lit" if work.leds else "no LEDs yet"
+        self.ended.setText(words.get(plan.steady.ended_by, "empty cells") if plan.steady else "–")
+        total = f"{len(work.leds)} LEDs, {show_si(plan.current_a, 'A')} all on" if work.leds else "no LEDs yet"
         self.subtitle.set_full(total)
 
     def _branch_card(self, work: Any, branch: Any) -> Card:
-        card = Card(branch.emitter.name, f"{len(branch.indices)} of them")
+        card = Card(branch.emitter.name, f"{len(branch.indices)} LEDs")
         why = core("why")
         if branch.resistor_ohm is None:
             card.figure("no voltage left for a resistor", "warn").setText("")
@@ -160,8 +160,8 @@ class DriveDrawer(Drawer):
         card.figure("typical current", why=lambda: self.why(why.why_current(work, branch))).setText(
             show_si(branch.current_a, "A")
         )
-        card.figure("least · most").setText(
+        card.figure("min · max (empty to new cells, part tolerance)").setText(
             f"{show(branch.current_min_a * 1000, 2)} · {show(branch.current_max_a * 1000, 2)} mA"
         )
-        card.figure("resistor's heat, at most").setText(show_si(branch.power_w, "W"))
+        card.figure("heat in each resistor, at most").setText(show_si(branch.power_w, "W"))
         return card

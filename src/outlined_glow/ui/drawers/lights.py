@@ -30,7 +30,7 @@ class LightsDrawer(Drawer):
         self.list_card.body.addLayout(self._list)
         self._group = QButtonGroup(self)
         self.empty = label(
-            "No lights yet. Add an array: it stays live, its count and place can change at any time.", "quiet", True
+            "No LEDs yet. Add a group of LEDs. You can change its number and position at any time.", "quiet", True
         )
         self.list_card.add(self.empty)
         self.keys_card = self.add_card("Array")
@@ -45,8 +45,8 @@ class LightsDrawer(Drawer):
         self.colour.chosen.connect(lambda _: self._emitter())
         self.led_card.row("colour", self.colour)
         self.forward = self.led_card.figure("forward voltage")
-        self.current = self.led_card.figure("at, all lit", why=self._why_current)
-        self.light = self.led_card.figure("light, each")
+        self.current = self.led_card.figure("current, all on", why=self._why_current)
+        self.light = self.led_card.figure("brightness per LED")
         self.array: str | None = None
         self._built_for: tuple[str, str] | None = None
         self.fields: dict[str, Any] = {}
@@ -97,20 +97,20 @@ class LightsDrawer(Drawer):
             self._number("start_deg", "starts at", "deg", step=5, shown="°")
             turn = Choice([("clockwise", "clockwise"), ("counter-clockwise", "counter-clockwise")])
             turn.chosen.connect(lambda word: self._set("direction", word))
-            self._row("direction", "runs", turn)
+            self._row("direction", "direction", turn)
             self._place_keys()
         elif kind == "grid":
             self._number("rows", "rows", "", digits=0)
             self._number("columns", "columns", "", digits=0)
-            self._number("pitch_x_mm", "apart in a row", "mm", step=0.5)
-            self._number("pitch_y_mm", "between rows", "mm", step=0.5)
+            self._number("pitch_x_mm", "spacing in a row", "mm", step=0.5)
+            self._number("pitch_y_mm", "spacing of rows", "mm", step=0.5)
             self._number("angle_deg", "turned", "deg", step=5, shown="°")
             self._place_keys()
         elif kind == "along":
             self._number("count", "LEDs", "", digits=0)
-            self._number("inset_mm", "in from the edge", "mm", step=0.1)
-            self._number("start", "from, share of the edge", "", step=0.01, digits=4)
-            self._number("end", "to", "", step=0.01, digits=4)
+            self._number("inset_mm", "in from the picture's silhouette", "mm", step=0.1)
+            self._number("start", "start, % of the way round", "%", step=1.0, digits=2)
+            self._number("end", "end, % of the way round", "%", step=1.0, digits=2)
         else:
             self._number("angle_deg", "turned", "deg", step=5, shown="°")
             self._place_keys()
@@ -136,7 +136,9 @@ class LightsDrawer(Drawer):
         self.fields[key] = widget
 
     def _number(self, key: str, title: str, unit: str, *, step: float = 1.0, digits: int = 2, shown: str | None = None) -> None:
-        field = QuantityField(shown if shown is not None else unit, unit, step=step, digits=digits)
+        field = QuantityField(
+            shown if shown is not None else unit, unit, step=step, digits=digits, factor=0.01 if unit == "%" else 1.0
+        )
         count = digits == 0
         field.committed.connect(lambda value: self._set(key, round(value) if count else value))
         self._row(key, title, field)
@@ -162,7 +164,7 @@ class LightsDrawer(Drawer):
         for kind, words in (
             ("ring", "A ring"),
             ("grid", "A grid"),
-            ("along", "Along the edge"),
+            ("along", "Along the silhouette"),
             ("single", "A single LED"),
             ("behind", "A single LED behind a window"),
         ):

@@ -1,4 +1,4 @@
-"""Motion: the pattern, and whether it is true or a wish."""
+"""Motion: the pattern, and whether the board shows it or it is a preview only."""
 
 from __future__ import annotations
 
@@ -26,19 +26,19 @@ class MotionDrawer(Drawer):
         card.row("pattern", self.pattern)
         self.period = QuantityField("s", "s", step=0.5)
         self.period.committed.connect(lambda value: self.edit("set-pattern", period_s=value))
-        card.row("one round takes", self.period)
+        card.row("period", self.period)
         self.brightness = QuantityField("%", "%", step=5, digits=0)
         self.brightness.committed.connect(lambda value: self.edit("set-pattern", brightness=min(1.0, max(0.0, value / 100))))
         card.row("brightness", self.brightness)
         self.truth = label("", "honey", wrap=True)
         card.add(self.truth)
-        current = self.add_card("Current", "this pattern, repeated")
+        current = self.add_card("Current", "of this pattern, with a driver")
         self.average = current.figure("average")
         self.peak = current.figure("peak")
-        run = self.add_card("Run time", "new cells to half light")
+        run = self.add_card("Battery life", "until half brightness or empty cells")
         self.run = run
-        self.steady = run.figure("steady, as it is wired now")
-        self.wish = run.figure("with the pattern, a wish", "honey")
+        self.steady = run.figure("all LEDs on, no driver")
+        self.wish = run.figure("with the pattern (needs a driver)", "honey")
 
     def show_work(self, work: Any) -> None:
         facts, pattern = core("facts"), core("pattern")
@@ -47,18 +47,18 @@ class MotionDrawer(Drawer):
         self.period.show_value(motion.period_s)
         self.brightness.show_value(motion.brightness * 100)
         true = pattern.truth_of(motion)
-        self.pattern_card.aside.set_full("true" if true else "a wish")
+        self.pattern_card.aside.set_full("as wired" if true else "preview")
         self.truth.setText(
             "Steady light is what resistors alone can do."
             if true
-            else "A wish: with a resistor each and no driver the LEDs can only be lit steadily. "
-            "What plays here is what a driver could make of it."
+            else "Preview only: with resistors alone the LEDs stay on. "
+            "This pattern needs a driver, which this version cannot add."
         )
         _, average, peak = facts.currents(work)
         self.average.setText(show_si(average, "A") if work.leds else "–")
         self.peak.setText(show_si(peak, "A") if work.leds else "–")
-        steady, wish = facts.hours(work)
-        self.steady.setText("as long as it is fed" if steady is None else f"{show(steady, 1)} h")
+        _, wish = facts.hours(work)
+        self.steady.setText(facts.battery_words(work))
         self.wish.setText("–" if wish is None else f"{show(wish, 1)} h")
-        words = "steady" if motion.pattern == "steady" else f"{motion.pattern}, {show(motion.period_s, 2)} s, then again"
-        self.subtitle.set_full(words if work.leds else "no lights to move yet")
+        words = "steady" if motion.pattern == "steady" else f"{motion.pattern}, repeats every {show(motion.period_s, 2)} s"
+        self.subtitle.set_full(words if work.leds else "no LEDs yet")

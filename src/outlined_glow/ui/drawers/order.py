@@ -27,13 +27,13 @@ class OrderDrawer(Drawer):
         self.all.chosen.connect(lambda finding: self.show_place.emit(finding, 0))
         self.all.remedied.connect(lambda edit, values: self.session.edit(edit, values))
         self.clean = self.add_card("Findings", "none")
-        self.clean.add(label("Nothing to find fault with: this board can be ordered.", "sea", wrap=True))
+        self.clean.add(label("No findings. You can order this board.", "sea", wrap=True))
         self.cards.addWidget(self.all)
         self.clean.hide()
-        price = self.add_card("Price", "in credits")
+        price = self.add_card("Example price", "credits · boards only")
         self.price = price
-        self.each = price.figure("each", why=self._why)
-        self.together = price.figure("together")
+        self.each = price.figure("per board", why=self._why)
+        self.together = price.figure("order")
         self.saves = label("", "sea", wrap=True)
         price.add(self.saves)
         self.package = self.add_card("Package")
@@ -48,7 +48,7 @@ class OrderDrawer(Drawer):
         self.proof = label("", "sea", wrap=True)
         self.proof.hide()
         self.package.add(self.proof)
-        self.stop_link = link("stop", self._stop)
+        self.stop_link = link("cancel export", self._stop)
         self.stop_link.hide()
         self.package.add(self.stop_link)
         self.file = DragOut()
@@ -75,7 +75,7 @@ class OrderDrawer(Drawer):
         self.draft.setVisible(bool(self._stops))
         rest = len(findings) - len(self._stops)
         words = f"{len(self._stops)} stop" + ("s" if len(self._stops) != 1 else "")
-        self.subtitle.set_full(f"{words} · {rest} to look at" if findings else "ready to order")
+        self.subtitle.set_full(f"{words} · {rest} findings" if findings else "ready to order")
 
     def show_work(self, work: Any) -> None:
         brief_price, over = core("price").brief_price, core("price").over_step

@@ -13,9 +13,9 @@ from ..fields import Choice, QuantityField, Switch
 from ..session import Session
 from ..widgets import Card, RowButton, clear, label, link
 
-_WAYS = (("flat", "flat colours"), ("threshold", "dark and light"), ("diffuse", "diffused dots"), ("screen", "a screen"))
-_GROUNDS = (("keep", "stays"), ("outside", "goes, round it"), ("everywhere", "goes everywhere"))
-_KERNELS = (("near", "near neighbours"), ("wide", "wide"), ("crisp", "crisp"))
+_WAYS = (("flat", "flat colours"), ("threshold", "two tones (threshold)"), ("diffuse", "dither"), ("screen", "halftone"))
+_BACKGROUNDS = (("keep", "keep"), ("outside", "remove outside"), ("everywhere", "remove everywhere"))
+_KERNELS = (("near", "fine"), ("wide", "wide"), ("crisp", "crisp"))
 
 
 class PicturesCard(Card):
@@ -126,17 +126,17 @@ class TonesCard(Card):
         self._rows: dict[str, tuple[QWidget, Any]] = {}
         self.how = self._choice("how", "becomes", _WAYS)
         self._number("colours", "colours, at most", "", digits=0)
-        self._number("level_percent", "parted at lightness", "%", step=5)
-        self._choice("kernel", "errors go to", _KERNELS)
-        self._choice("screen", "screen of", (("dot", "dots"), ("line", "lines")))
+        self._number("level_percent", "threshold", "%", step=5)
+        self._choice("kernel", "dither", _KERNELS)
+        self._choice("screen", "halftone of", (("dot", "dots"), ("line", "lines")))
         self._number("ruling_per_cm", "ruling", "/cm", unit="")
         self._number("screen_deg", "turned", "°", unit="deg", step=5)
         self._number("dot_mm", "smallest dot", "mm", step=0.05)
-        self._choice("ground", "the ground", _GROUNDS)
-        self._number("ground_spread", "and what is like it", "ΔE", unit="")
-        self._number("smooth_mm", "even out", "mm", step=0.05)
-        self._number("smallest_mm", "drop specks under", "mm", step=0.05)
-        self._number("deviation_mm", "edges within", "mm", step=0.01, digits=3)
+        self._choice("ground", "background", _BACKGROUNDS)
+        self._number("ground_spread", "colours close to it", "ΔE", unit="")
+        self._number("smooth_mm", "smooth", "mm", step=0.05)
+        self._number("smallest_mm", "remove specks under", "mm", step=0.05)
+        self._number("deviation_mm", "edge tolerance", "mm", step=0.01, digits=3)
         self.words = label("", "quiet", wrap=True)
         self.add(self.words)
 

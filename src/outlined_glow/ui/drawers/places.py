@@ -16,7 +16,7 @@ from ..jobs import Jobs
 from ..widgets import Card, RowButton, clear, label, link
 
 _KINDS = {
-    "metal-too-thin": "metal", "copper-too-thin": "raised tone", "copper-gap-too-narrow": "gap in copper",
+    "metal-too-thin": "bare metal", "copper-too-thin": "mask over copper", "copper-gap-too-narrow": "gap in copper",
     "mask-web-too-narrow": "bridge of mask", "ink-too-thin": "ink", "neck-too-narrow": "neck of board",
 }  # fmt: skip
 
@@ -47,7 +47,7 @@ class PlacesCard(Card):
     remedied = pyqtSignal(str, object)
 
     def __init__(self) -> None:
-        super().__init__("Too narrow")
+        super().__init__("Too thin or too close")
         self._list = QVBoxLayout()
         self._list.setSpacing(4)
         self.body.addLayout(self._list)
@@ -59,7 +59,7 @@ class PlacesCard(Card):
         column.setSpacing(4)
         step = QHBoxLayout()
         step.setSpacing(10)
-        self.before = link("‹ before", lambda: self._step(-1), tip="The place before")
+        self.before = link("‹ previous", lambda: self._step(-1), tip="The previous place")
         self.after = link("next ›", lambda: self._step(1), tip="The next place")
         self.where = label("")
         step.addWidget(self.where, 1)
@@ -68,7 +68,7 @@ class PlacesCard(Card):
         column.addLayout(step)
         self.spread = Choice([("here", "here"), ("all", "everywhere")])
         self.spread.chosen.connect(lambda _: self._show_remedies())
-        self._spread_row = self.row("do it", self.spread)
+        self._spread_row = self.row("apply", self.spread)
         self._spread_row.setParent(None)
         column.addWidget(self._spread_row)
         self._remedies = FlowLayout()
@@ -96,7 +96,7 @@ class PlacesCard(Card):
         for one in found:
             name = _KINDS[one.code]
             side = " · back" if (one.layer or "").startswith("back") else ""
-            calm = " · accepted" if one.severity == "note" else ""
+            calm = " · left as drawn" if one.severity == "note" else ""
             words = f" {one.measured:.2f} mm  {name}{side} · {len(one.places)}{calm}"
             row = RowButton(words, one.text, _CLOSE_PX + 8)
             row.setChecked((one.code, one.layer) == self._kind)
@@ -153,7 +153,7 @@ class PlacesCard(Card):
         many = len(finding.places)
         self.which = min(self.which, many - 1)
         self.where.setText(f"{self.which + 1} of {many}: {finding.widths[self.which].mm:.2f} mm")
-        self.where.setToolTip("x {:.2f}  y {:.2f}".format(*finding.places[self.which]))
+        self.where.setToolTip("x {:.2f}, y {:.2f} mm".format(*finding.places[self.which]))
         self.before.setVisible(many > 1)
         self.after.setVisible(many > 1)
         self._show_remedies()

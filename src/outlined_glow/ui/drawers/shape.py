@@ -15,7 +15,8 @@ from ..widgets import Card, RowButton, clear, label, link
 from .base import Drawer
 
 _BASES = (
-    ("silhouette", "the silhouette"), ("outline", "the outline layer"), ("colour", "one colour"), ("drawn", "one taken over"),
+    ("silhouette", "the silhouette"), ("outline", "the outline layer"), ("colour", "one colour"),
+    ("drawn", "outline from a file"),
     ("circle", "circle"),
     ("rectangle", "rectangle"), ("polygon", "polygon"), ("star", "star"), ("shield", "shield"), ("capsule", "capsule"),
     ("kite", "kite"),
@@ -30,7 +31,7 @@ _KEYS = {
 _FORMED = ("width_mm", "height_mm", "angle_deg", "with_picture")
 _NAMES = {
     "hole": "round hole", "keyring": "keyring hole", "screw": "screw hole", "sew": "sewing holes", "slot": "slot",
-    "notch": "notch", "opening": "window right through", "pin-pad": "pad for a pin", "magnet-pad": "pad for a magnet",
+    "notch": "notch", "opening": "cut-out", "pin-pad": "pad for a pin", "magnet-pad": "pad for a magnet",
     "edge-pad": "edge pad",
 }  # fmt: skip
 
@@ -49,9 +50,9 @@ class ShapeDrawer(Drawer):
         self.fields: dict[str, Any] = {}
         self.base = Choice(_BASES)
         self.base.chosen.connect(self._take_base)
-        outline.row("cut from", self.base)
+        outline.row("outline from", self.base)
         self.take = link(
-            "take one over…", self.outline_wanted.emit, tip="Cut it like another project's board, or like a drawing"
+            "use an outline from a file…", self.outline_wanted.emit, tip="The outline of another project, or of a drawing"
         )
         outline.body.addWidget(self.take, 0, Qt.AlignmentFlag.AlignRight)
         self.colour = Choice([])
@@ -59,7 +60,7 @@ class ShapeDrawer(Drawer):
         self.rows["colour"] = outline.row("which colour", self.colour)
         for key, title, unit, step, digits in (
             ("width_mm", "width", "mm", 1.0, 2), ("height_mm", "height", "mm", 1.0, 2), ("points", "points", "", 1.0, 0),
-            ("depth", "depth", "", 0.05, 2), ("corner_mm", "corners rounded", "mm", 0.5, 2),
+            ("depth", "depth", "", 0.05, 2), ("corner_mm", "corner radius", "mm", 0.5, 2),
             ("angle_deg", "turned", "deg", 5.0, 1),
         ):  # fmt: skip
             field = QuantityField("°" if unit == "deg" else unit, unit, step=step, digits=digits)
@@ -67,28 +68,26 @@ class ShapeDrawer(Drawer):
                 lambda value, key=key, digits=digits: self.edit("set-shape", **{key: round(value) if digits == 0 else value})
             )
             self.fields[key], self.rows[key] = field, outline.row(title, field)
-        self.joined = Switch("joined to the silhouette")
+        self.joined = Switch("add the picture's silhouette")
         self.joined.switched.connect(lambda on: self.edit("set-shape", with_picture=on))
-        self.rows["with_picture"] = outline.row("joined to the silhouette", self.joined)
+        self.rows["with_picture"] = outline.row("add the picture's silhouette", self.joined)
         self.border = QuantityField("mm", "mm", step=0.1)
         self.border.committed.connect(lambda value: self.edit("set-border", border_mm=value))
         outline.row("border", self.border)
         self.smooth = QuantityField("mm", "mm", step=0.2)
         self.smooth.committed.connect(lambda value: self.edit("set-shape", smooth_mm=value))
-        outline.row("smoothed", self.smooth)
+        outline.row("smooth", self.smooth)
         self.keep = Switch("keep holes of the picture")
         self.keep.switched.connect(lambda on: self.edit("keep-holes", keep=on))
         outline.row("keep holes of the picture", self.keep)
         self.edge = Switch("copper over the edge")
-        self.edge.setToolTip(
-            "Art copper keeps its distance from the edge unless it goes over it on purpose, which costs extra."
-        )
+        self.edge.setToolTip("Let art copper run to the board edge. Fabricators charge extra for this.")
         self.edge.switched.connect(lambda on: self.edit("set-shape", copper_to_edge=on))
         outline.row("copper over the edge", self.edge)
         self.size = outline.figure("size")
         self.area = outline.figure("area")
-        self.round = outline.figure("round its edge")
-        self.step = outline.figure("price step", "honey")
+        self.round = outline.figure("perimeter")
+        self.step = outline.figure("price break", "honey")
         self._hanging()
         self.features = FeaturesCard(self)
         self.cards.addWidget(self.features)
@@ -99,7 +98,7 @@ class ShapeDrawer(Drawer):
         hole = self.add_card("Hanging hole")
         self.has_hole = Switch("hanging hole")
         self.has_hole.switched.connect(lambda on: self.edit("set-hole" if on else "remove-hole"))
-        hole.row("a hole to hang it by", self.has_hole)
+        hole.row("hanging hole", self.has_hole)
         self.diameter = QuantityField("mm", "mm", step=0.1)
         self.diameter.committed.connect(lambda value: self.edit("set-hole", diameter_mm=value))
         self._diameter_row = hole.row("diameter, unplated", self.diameter)
@@ -108,7 +107,7 @@ class ShapeDrawer(Drawer):
         self.y = QuantityField("mm", "mm", step=0.5)
         self.y.committed.connect(lambda value: self._move(y_mm=value))
         self._x_row, self._y_row = hole.row("x", self.x), hole.row("y", self.y)
-        self.find = link("let it find its own place", lambda: self.edit("set-hole", automatic=True))
+        self.find = link("place it automatically", lambda: self.edit("set-hole", automatic=True))
         hole.add(self.find)
 
     def _take_base(self, word: str) -> None:
@@ -204,20 +203,20 @@ class FeaturesCard(Card):
     """Holes, slots, cuts and pads: a list, and the keys of the one in hand."""
 
     def __init__(self, drawer: ShapeDrawer) -> None:
-        super().__init__("Fixed to it")
+        super().__init__("Holes, slots and pads")
         self._drawer = drawer
         self.number = 0
         self._list = QVBoxLayout()
         self._list.setSpacing(1)
         self.body.addLayout(self._list)
         self._group = QButtonGroup(self)
-        self.empty = label("Holes, slots, notches, windows right through, pads for pins and magnets.", "quiet", wrap=True)
+        self.empty = label("Holes, slots, notches, cut-outs, pads for pins and magnets.", "quiet", wrap=True)
         self.add(self.empty)
         links = QHBoxLayout()
         links.setSpacing(10)
         self.add_link = link("add…", self._menu, tip="Add a hole, slot, cut or pad")
         links.addWidget(self.add_link)
-        self.remove_link = link("remove", self._remove, tip="Take this one off the board")
+        self.remove_link = link("remove", self._remove, tip="Remove it from the board")
         links.addWidget(self.remove_link)
         links.addStretch(1)
         self.body.addLayout(links)
@@ -227,23 +226,25 @@ class FeaturesCard(Card):
         self.screw.chosen.connect(lambda word: self._set("screw", word))
         self.rows["screw"] = self.row("for a screw", self.screw)
         self.thread = Choice([("conductive", "conductive"), ("plain", "plain")])
-        self.thread.setToolTip("Conductive thread wants plated pads, 3 mm and more apart; plain thread wants bare holes")
+        self.thread.setToolTip("Conductive thread needs plated pads at least 3 mm apart; plain thread needs bare holes")
         self.thread.chosen.connect(lambda word: self._set("thread", word))
         self.rows["thread"] = self.row("for thread", self.thread)
         for key, title, unit, step, digits in (
             ("size_mm", "diameter or width", "mm", 0.1, 2), ("needle_mm", "for a needle of", "mm", 0.1, 2),
             ("length_mm", "length", "mm", 0.5, 2), ("x_mm", "x", "mm", 0.5, 2), ("y_mm", "y", "mm", 0.5, 2),
             ("angle_deg", "turned", "deg", 5.0, 1), ("count", "how many", "", 1.0, 0),
-            ("inset_mm", "in from the edge", "mm", 0.1, 2), ("start", "first at, share of the edge", "", 0.02, 3),
+            ("inset_mm", "from the board edge", "mm", 0.1, 2), ("start", "start, % of the way round", "%", 2.0, 1),
         ):  # fmt: skip
-            field = QuantityField("°" if unit == "deg" else unit, unit, step=step, digits=digits)
+            field = QuantityField(
+                "°" if unit == "deg" else unit, unit, step=step, digits=digits, factor=0.01 if unit == "%" else 1.0
+            )
             field.committed.connect(
                 lambda value, key=key, digits=digits: self._set(key, round(value) if digits == 0 else value)
             )
             self.fields[key], self.rows[key] = field, self.row(title, field)
-        self.along = Switch("by rule, along the edge")
+        self.along = Switch("spaced evenly along the edge")
         self.along.switched.connect(lambda on: self._set("along", on))
-        self.rows["along"] = self.row("by rule, along the edge", self.along)
+        self.rows["along"] = self.row("spaced evenly along the edge", self.along)
 
     def _menu(self) -> None:
         menu = QMenu(self)

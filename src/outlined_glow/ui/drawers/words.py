@@ -33,12 +33,12 @@ class WordsCard(Card):
         self._list.setSpacing(1)
         self.body.addLayout(self._list)
         self._group = QButtonGroup(self)
-        self.empty = label("No words of your own yet.", "quiet", wrap=True)
+        self.empty = label("No text added yet.", "quiet", wrap=True)
         self.add(self.empty)
         links = QHBoxLayout()
         links.setSpacing(10)
-        links.addWidget(link("add words", self._add))
-        self.remove_link = link("remove", self._remove, tip="Take these words off the board")
+        links.addWidget(link("add text", self._add))
+        self.remove_link = link("remove", self._remove, tip="Remove this text from the board")
         links.addWidget(self.remove_link)
         links.addStretch(1)
         self.body.addLayout(links)
@@ -46,33 +46,35 @@ class WordsCard(Card):
         self.text.setMaxLength(200)
         self.text.setMinimumWidth(170)
         self.text.editingFinished.connect(self._say)
-        self._rows: dict[str, QWidget] = {"text": self.row("they say", self.text)}
-        self.height_field = self._number("capitals", "height_mm", "mm", 0.2)
-        self.material = self._choice("made of", "appearance", tuple(TITLES.items()))
+        self._rows: dict[str, QWidget] = {"text": self.row("text", self.text)}
+        self.height_field = self._number("capital height", "height_mm", "mm", 0.2)
+        self.material = self._choice("appearance", "appearance", tuple(TITLES.items()))
         self.weight = self._choice("weight", "weight", [(word, word) for word in ("regular", "semibold", "bold")])
         self.bend = self._choice(
-            "run",
+            "path",
             "bend",
             (
                 ("straight", "straight"),
                 ("over", "over a circle"),
                 ("under", "under a circle"),
-                ("edge", "along the edge"),
-                ("edge-inward", "along it, heads in"),
+                ("edge", "along the edge, reading from outside"),
+                ("edge-inward", "along the edge, reading from inside"),
             ),
         )
-        self.radius = self._number("its radius", "radius_mm", "mm", 1.0)
+        self.radius = self._number("radius", "radius_mm", "mm", 1.0)
         self.path = self._choice("the edge of", "path", ())
-        self.inset = self._number("in from it", "inset_mm", "mm", 0.2)
-        self.share = self._number("about a share of it", "share", "", 0.02)
+        self.inset = self._number("from the edge", "inset_mm", "mm", 0.2)
+        self.share = self._number("centre, % of the way round", "share", "%", 2.0, factor=0.01)
         self.x = self._number("x", "x_mm", "mm", 0.5)
         self.y = self._number("y", "y_mm", "mm", 0.5)
         self.turn = self._number("turned", "angle_deg", "deg", 5.0, "°")
-        self.side = self._choice("on the", "side", (("front", "front"), ("back", "back")))
+        self.side = self._choice("side", "side", (("front", "front"), ("back", "back")))
         self._last: list[tuple[str, int]] = []
 
-    def _number(self, title: str, key: str, unit: str, step: float, shown: str | None = None) -> QuantityField:
-        field = QuantityField(shown or unit, unit, step=step)
+    def _number(
+        self, title: str, key: str, unit: str, step: float, shown: str | None = None, factor: float = 1.0
+    ) -> QuantityField:
+        field = QuantityField(shown or unit, unit, step=step, factor=factor)
         field.committed.connect(lambda value: self._set(key, value))
         self._rows[key] = self.row(title, field)
         return field

@@ -108,7 +108,7 @@ class Help(QObject):
         for report in hard_ends()[-1:]:
             from .failure import Failure
 
-            kept = "What was open then is offered under “After a sudden end”, as far as it had unsaved edits."
+            kept = "Unsaved work is listed on the start page. You can restore it there."
             Failure(self._window, "The program ended without warning the last time.", kept, report, None).open()
 
 

@@ -66,7 +66,7 @@ class StartPage(QWidget):
         """A few keys to begin with, as the actions have them."""
         clear(self._keys)
         known = {entry.name: (shown_key(entry.key), entry.tip) for entry in entries}
-        rows = [("Enter", "Open the ringed demo"), ("1 to 8", "The stages, once there is a board")]
+        rows = [("Enter", "Open the selected demo"), ("1–5, 7, 8", "Go to a stage of the open board")]
         rows += [known[name] for name in ("open", "night", "turn", "play", "fit", "keys")]
         for key, words in rows:
             line = QHBoxLayout()

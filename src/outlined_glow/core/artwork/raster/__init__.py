@@ -2,6 +2,6 @@
 
 from .clusters import pixels_are_drawn
 from .read import Raster, read_raster
-from .route import Desk, resolve_raster
+from .route import ToneRules, resolve_raster
 
-__all__ = ["Desk", "Raster", "pixels_are_drawn", "read_raster", "resolve_raster"]
+__all__ = ["Raster", "ToneRules", "pixels_are_drawn", "read_raster", "resolve_raster"]

@@ -32,7 +32,7 @@ _MOST_DOTS = 12_000_000
 
 
 @dataclass(frozen=True)
-class Desk:
+class ToneRules:
     """What tones are made with: each appearance's colour, and the smallest dot that prints, mm."""
 
     looks: tuple[tuple[str, str], ...]
@@ -40,9 +40,9 @@ class Desk:
 
 
 def resolve_raster(
-    raster: Raster, tones: Tones, width_mm: float, name: str, desk: Desk | None, watch: Watch = ALONE
+    raster: Raster, tones: Tones, width_mm: float, name: str, tone_rules: ToneRules | None, watch: Watch = ALONE
 ) -> Resolved:
-    """The picture as regions in its pixels, y down. `desk` is needed for tones (diffuse, screen).
+    """The picture as regions in its pixels, y down. `tone_rules` are needed for tones (diffuse, screen).
 
     `Trouble` when nothing is left of it, or when it is all noise.
     """
@@ -52,8 +52,8 @@ def resolve_raster(
         raise Trouble(f"Nothing is left of “{name}” without its ground; keep the ground, or spare more colours of it.")
     pitch = width_mm / _painted_width(gone, raster)
     watch.at(0.1)
-    if tones.how in ("diffuse", "screen") and desk is not None and len(desk.looks) > 1:
-        regions = _toned(raster, gone, tones, pitch, desk, watch)
+    if tones.how in ("diffuse", "screen") and tone_rules is not None and len(tone_rules.looks) > 1:
+        regions = _toned(raster, gone, tones, pitch, tone_rules, watch)
     elif tones.how == "threshold":
         regions = _two(raster, gone, tones, pitch, watch)
     else:
@@ -166,13 +166,15 @@ def _two(
 
 
 def _toned(
-    raster: Raster, gone: NDArray[np.bool_] | None, tones: Tones, pitch: float, desk: Desk, watch: Watch
+    raster: Raster, gone: NDArray[np.bool_] | None, tones: Tones, pitch: float, tone_rules: ToneRules, watch: Watch
 ) -> Mapping[Key, BaseGeometry]:
-    """Tones of the board's own appearances, as dots the desk can print."""
-    steps = Steps.of(tuple(look for look in desk.looks if not tones.palette or look[0] in tones.palette) or desk.looks)
+    """Tones of the board's own appearances, as dots that print."""
+    steps = Steps.of(
+        tuple(look for look in tone_rules.looks if not tones.palette or look[0] in tones.palette) or tone_rules.looks
+    )
     if len(steps.words) < 2:
-        steps = Steps.of(desk.looks)
-    dot = max(tones.dot_mm or desk.dot_mm, 1e-3)
+        steps = Steps.of(tone_rules.looks)
+    dot = max(tones.dot_mm or tone_rules.dot_mm, 1e-3)
     high, wide = raster.pixels.shape[:2]
     if tones.how == "diffuse":
         unit, cell = dot, 0.0
@@ -217,10 +219,10 @@ def crossing(field: NDArray[np.float64]) -> Callable[[NDArray[np.int64], NDArray
 
 
 def _ground_note(raster: Raster, gone: NDArray[np.bool_] | None, tones: Tones, name: str) -> tuple[Note, ...]:
-    """A picture on an even ground probably is not meant to have it."""
+    """A picture on a plain background probably is not meant to have it."""
     if tones.ground != "keep" or gone is not None:
         return ()
     colour, share = ground_colour(raster.pixels)
     if share < 0.97:
         return ()
-    return (Note("plain-ground", f"“{name}” stands on an even ground, #{colour}, which is part of the board."),)
+    return (Note("plain-ground", f"“{name}” has a plain background, #{colour}. It is now part of the board."),)

@@ -45,13 +45,21 @@ def parse(data: bytes, name: str) -> etree._Element:
         known = next((words for mark, words in _KNOWN.items() if mark in str(error).lower()), "")
         if known:
             raise Trouble(f"“{name}” {known}.") from error
+        if not _looks_like_xml(data):
+            kinds = "SVG, DXF, PNG, JPEG, WebP, TIFF, BMP or GIF"
+            raise Trouble(f"“{name}” is not a picture Outlined Glow can read. Use {kinds}.") from error
         reason = " ".join(str(error.msg).split())
-        raise Trouble(f"“{name}” is not a readable SVG picture: {reason}.") from error
+        raise Trouble(f"“{name}” is a damaged SVG picture: {reason}.") from error
     if root.tag not in (f"{SVG}svg", "svg"):
         raise Trouble(f"“{name}” is not an SVG picture: its root element is <{local(root)}>.")
     if sum(1 for _ in root.iter()) > _MOST_ELEMENTS:
         raise Trouble(f"“{name}” has more than {_MOST_ELEMENTS} elements; simplify the drawing.")
     return root
+
+
+def _looks_like_xml(data: bytes) -> bool:
+    head = data[:64].lstrip(b"\xef\xbb\xbf\xff\xfe\x00 \t\r\n").replace(b"\x00", b"")
+    return head.startswith(b"<")
 
 
 def local(element: etree._Element) -> str:

@@ -10,6 +10,7 @@ from dataclasses import replace
 import numpy as np
 from lxml import etree
 
+from ...appearances import title_of
 from ...errors import Trouble
 from ...words import short
 from ..drawing import Drawing, Drawn, Item, Layer, Matrix, Note, Paint, Stroke, Subpath, Written
@@ -191,7 +192,9 @@ class _Reader:
             return items
         if word:
             name = element.get(_LABEL) or element.get("id")
-            words = f"The layer “{name}” on line {element.sourceline} is taken at its word, whatever its colours."
+            words = (
+                f"Layer “{name}” on line {element.sourceline}: everything on it becomes {title_of(word)}, because of its name."
+            )
             self.note("layer-at-its-word", words)
         clips = clip_of(self, style["clip-path"], element, items, place) if style["clip-path"] != "none" else []
         mask = mask_of(self, style["mask"], element, items, place) if style["mask"] != "none" else None

@@ -27,7 +27,7 @@ PICTURE_PX = (88, 66)
 
 
 @dataclass(frozen=True)
-class Clothes:
+class OtherColours:
     """One stack: mean difference to the picture (CIEDE2000, by area), price, days, and what each swatch becomes."""
 
     stack: Stack
@@ -50,7 +50,7 @@ class Clothes:
         return f"{self.stack.mask} · {self.stack.finish} · {self.stack.ink}".replace("-", " ")
 
 
-def explore(work: Work) -> list[Clothes]:
+def explore(work: Work) -> list[OtherColours]:
     """Every stack the profile offers, the nearest to the picture first. A choice made by hand is kept in all of them."""
     beside, here, rules = touching(work.painted), work.project.brief.stack, work.board.profile
     masks_, inks_ = (masks(), inks()) if rules.has_mask else ((here.mask,), (here.ink,))
@@ -61,7 +61,7 @@ def explore(work: Work) -> list[Clothes]:
     )
 
 
-def under(work: Work, stack: Stack, beside: Beside) -> Clothes:
+def under(work: Work, stack: Stack, beside: Beside) -> OtherColours:
     """The picture under one stack. `beside` says which swatches touch."""
     brief, board, rules = work.project.brief, work.board, work.board.profile
     look = look_of(stack, rules)
@@ -69,7 +69,7 @@ def under(work: Work, stack: Stack, beside: Beside) -> Clothes:
     price = price_of(board.size, stack, brief.pieces, work.board.profile.at_home, board.edge_copper)
     words = tuple(one.appearance for one in chosen)
     days = rules.days_make + rules.days_arrive
-    return Clothes(stack, _mean(chosen), price.boards, price.each, days, words, stack == brief.stack)
+    return OtherColours(stack, _mean(chosen), price.boards, price.each, days, words, stack == brief.stack)
 
 
 def _mean(chosen: tuple[Chosen, ...]) -> float:
@@ -96,13 +96,13 @@ class Pictures:
                 region = shifted(swatch.region, -origin[0], -origin[1])
                 self._shown.append((place, share(coverage(region, view))))
 
-    def png(self, clothes: Clothes, background: str) -> bytes:
+    def png(self, other: OtherColours, background: str) -> bytes:
         """The picture under one stack, as PNG."""
-        stack = clothes.stack
+        stack = other.stack
         look = look_of(stack, self._rules)
         out = np.broadcast_to(np.array(hex_to_rgb(look.mask), np.float32), (*self._core.shape, 3)).copy()
         for place, cover in self._shown:
-            colour = look.colour(clothes.appearances[place]) if clothes.appearances[place] != "cut" else background
+            colour = look.colour(other.appearances[place]) if other.appearances[place] != "cut" else background
             out += (np.array(hex_to_rgb(colour), np.float32) - out) * cover[..., None]
         ground = np.array(hex_to_rgb(background), np.float32)
         return png(np.round(ground + (out - ground) * self._core[..., None]).astype(np.uint8))

@@ -1,4 +1,4 @@
-"""A desk without mask and ink makes metal, bare laminate and cuts: what vanishes there, and what takes its place."""
+"""Without mask and ink there are bare metal, bare laminate and cut-outs: what cannot be made, and what shows instead."""
 
 from __future__ import annotations
 
@@ -16,7 +16,7 @@ _MADE = ("metal", "window", "cut")
 _SEEN = {"mask": "bare laminate", "raised": "metal", "ink": "bare laminate", "veiled": "bare laminate"}
 
 
-def bare_desk_findings(painted: Painted, art: Art, project: Project, rules: Profile) -> list[Finding]:
+def unprinted_findings(painted: Painted, art: Art, project: Project, rules: Profile) -> list[Finding]:
     """What would be proposed elsewhere and what is instead; choices by hand and words that cannot be made. Picture frame."""
     return [*_replaced(painted, art, project, rules), *_vanished(art, project, rules), *_words(project, rules)]
 
@@ -33,8 +33,8 @@ def _replaced(painted: Painted, art: Art, project: Project, rules: Profile) -> l
         f"{title_of(usual, False)} becomes {title_of(now, False)} ({count} colour{'s' * (count > 1)})"
         for (usual, now), count in pairs.items()
     ]
-    text = f"The {rules.title} desk has neither mask nor ink: {', '.join(words)}."
-    printed = Remedy("have it made with mask and ink", "set-profile", (("profile", "standard"),))
+    text = f"{rules.title} prints neither solder mask nor ink: {', '.join(words)}."
+    printed = Remedy("switch to the Standard profile", "set-profile", (("profile", "standard"),))
     return [Finding("appearances-replaced", "note", "artwork", text, remedies=(printed,), count=sum(pairs.values()))]
 
 
@@ -48,10 +48,10 @@ def _vanished(art: Art, project: Project, rules: Profile) -> list[Finding]:
         if not rows:
             continue
         spot = rows[0].region.representative_point()
-        title = title_of(appearance, False).capitalize()
-        text = f"{title} vanishes, which the {rules.title} desk does not make: {seen} is seen there."
+        title = title_of(appearance, False)
+        text = f"{rules.title} cannot make {title}. {seen.capitalize()} shows there instead."
         remedies = [
-            Remedy(f"#{one.colour} as proposed: {title_of(propose(one.colour, look, False), False)}", "propose-appearance",
+            Remedy(f"#{one.colour} as suggested: {title_of(propose(one.colour, look, False), False)}", "propose-appearance",
                    (("colour", one.colour),))
             for one in rows[:4]
             if not one.word
@@ -68,8 +68,8 @@ def _words(project: Project, rules: Profile) -> list[Finding]:
         return []
     number, first = lost[0]
     title = title_of(first.appearance, False)
-    text = f"“{first.text}” is {title}, which the {rules.title} desk does not make ({len(lost)} texts)."
-    metal = Remedy(f"“{first.text[:16]}” in metal", "set-words", (("number", number), ("appearance", "metal")))
+    text = f"“{first.text}” is {title}, which {rules.title} cannot make ({len(lost)} texts)."
+    metal = Remedy(f"“{first.text[:16]}” in bare metal", "set-words", (("number", number), ("appearance", "metal")))
     return [
         Finding("appearance-vanishes", "warning", "artwork", text, first.x_mm, first.y_mm, remedies=(metal,), count=len(lost))
     ]

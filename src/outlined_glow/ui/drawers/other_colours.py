@@ -1,4 +1,4 @@
-"""Other clothes: the picture under every mask, finish and ink as small boards, the nearest first."""
+"""Other other: the picture under every mask, finish and ink as small boards, the nearest first."""
 
 from __future__ import annotations
 
@@ -20,14 +20,14 @@ _COLUMNS = 3
 class Tile(Pressable):
     """A small board in one stack, with its difference and its price."""
 
-    def __init__(self, clothes: Any, picture: bytes, here: Any) -> None:
+    def __init__(self, other: Any, picture: bytes, here: Any) -> None:
         super().__init__()
-        self._change = clothes.change(here)
-        self.clothes = clothes
+        self._change = other.change(here)
+        self.other = other
         self._image = QImage.fromData(picture)
         self.setFixedSize(self.sizeHint())
-        words = f"{clothes.name}: difference {clothes.difference:.1f}, {clothes.boards:.2f} the order, {clothes.days} days"
-        self.setAccessibleName(words + (", chosen" if clothes.now else ""))
+        words = f"{other.name}: difference {other.difference:.1f}, {other.boards:.2f} the order, {other.days} days"
+        self.setAccessibleName(words + (", chosen" if other.now else ""))
         self.setToolTip(words)
 
     def sizeHint(self) -> QSize:
@@ -39,26 +39,26 @@ class Tile(Pressable):
         t = theme()
         frame = QRectF(self.rect()).adjusted(1, 1, -1, -1)
         painter.setBrush(t.colour("sunken"))
-        edge = "ring" if self.hasFocus() else "lamp" if self.clothes.now or self.underMouse() else "line"
+        edge = "ring" if self.hasFocus() else "lamp" if self.other.now or self.underMouse() else "line"
         painter.setPen(QPen(t.colour(edge), 1.6 if edge != "line" else 1))
         painter.drawRoundedRect(frame, 6, 6)
         painter.drawImage(QRectF(4, 4, self.width() - 8, (self.width() - 8) * 0.75), self._image)
         painter.setFont(font(12))
         painter.setPen(t.colour("text"))
         foot = QRectF(6, self.height() - 34, self.width() - 12, 15)
-        painter.drawText(foot, int(Qt.AlignmentFlag.AlignLeft), f"Δ {self.clothes.difference:.0f}")
+        painter.drawText(foot, int(Qt.AlignmentFlag.AlignLeft), f"ΔE {self.other.difference:.0f}")
         painter.setPen(t.colour("honey"))
-        painter.drawText(foot, int(Qt.AlignmentFlag.AlignRight), f"{self.clothes.boards:.2f}")
+        painter.drawText(foot, int(Qt.AlignmentFlag.AlignRight), f"{self.other.boards:.2f}")
         painter.setPen(t.colour("quiet"))
         name = painter.fontMetrics().elidedText(self._change, Qt.TextElideMode.ElideRight, self.width() - 12)
         painter.drawText(foot.translated(0, 14), int(Qt.AlignmentFlag.AlignLeft), name)
 
 
-class ClothesCard(Card):
+class OtherColoursCard(Card):
     """The explorer: a few of the nearest, or all of them."""
 
     def __init__(self, session: Session) -> None:
-        super().__init__("Other clothes", "Δ to the picture, price")
+        super().__init__("Other colours", "ΔE to the picture, price")
         self._session = session
         self._grid = QGridLayout()
         self._grid.setSpacing(5)
@@ -78,11 +78,11 @@ class ClothesCard(Card):
         ground = theme().colour("sunken").name()[1:]
 
         def run(cancelled: Any) -> list[tuple[Any, bytes]]:
-            clothes = core("clothes")
-            pictures = clothes.Pictures(work, cancelled)
-            return [(one, pictures.png(one, ground)) for one in clothes.explore(work) if not cancelled()]
+            other = core("other_colours")
+            pictures = other.Pictures(work, cancelled)
+            return [(one, pictures.png(one, ground)) for one in other.explore(work) if not cancelled()]
 
-        self._session.jobs.submit("clothes", run, self._took, self._session.trouble.emit)
+        self._session.jobs.submit("other", run, self._took, self._session.trouble.emit)
 
     def _took(self, found: list[tuple[Any, bytes]]) -> None:
         self._found = found
@@ -101,9 +101,9 @@ class ClothesCard(Card):
         self.tiles = []
         days = shown[0][0].days if shown else 0
         self.aside.set_full(f"Δ to the picture, price · {days} days" if days else "Δ to the picture · tonight")
-        for place, (clothes, picture) in enumerate(shown):
-            tile = Tile(clothes, picture, self._work.project.brief.stack)
-            tile.clicked.connect(lambda _=False, one=clothes: self._take(one))
+        for place, (other, picture) in enumerate(shown):
+            tile = Tile(other, picture, self._work.project.brief.stack)
+            tile.clicked.connect(lambda _=False, one=other: self._take(one))
             self._grid.addWidget(tile, place // _COLUMNS, place % _COLUMNS)
             self.tiles.append(tile)
         filler = QWidget()
@@ -112,6 +112,6 @@ class ClothesCard(Card):
         self.more.setText(f"the nearest {_FEW}" if self._all else f"all {len(self._found)}")
         self.more.setVisible(len(self._found) > _FEW)
 
-    def _take(self, clothes: Any) -> None:
-        stack = clothes.stack
+    def _take(self, other: Any) -> None:
+        stack = other.stack
         self._session.edit("set-stack", {"mask": stack.mask, "finish": stack.finish, "ink": stack.ink})
