@@ -280,7 +280,7 @@ def test_the_probe_names_what_lies_there(moth_work: Work, sign: Project) -> None
     work = edited(sign)
     names = [material_at(work.board, "front", at(work, x, y).x, at(work, x, y).y)
              for x, y in ((10, 30), (35, 30), (50, 12), (20, 10), (57, 37), (90, 90))]  # fmt: skip
-    assert names == ["metal", "ink", "window", "raised tone", "mask tone", ""]
+    assert names == ["bare metal", "silkscreen ink", "light window", "mask over copper", "solder mask", ""]
     led = moth_work.board.lights[3]
     assert material_at(moth_work.board, "front", led.x, led.y) == "LED 4"
     hole = moth_work.board.holes[0]

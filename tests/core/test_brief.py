@@ -52,15 +52,15 @@ def test_limits_that_are_kept_say_nothing(moth: Project) -> None:
 def test_a_profile_of_ones_own_is_copied_changed_written_and_read(sign: Project) -> None:
     with pytest.raises(Trouble, match="copy this one"):
         apply_edit(sign, "set-rule", {"rule": "track_mm", "value": 0.3})
-    own = apply_edit(sign, "copy-profile", {"name": "Shed ToneRules"})
-    assert own.brief.profile == "shed-desk"
+    own = apply_edit(sign, "copy-profile", {"name": "Shed Rules"})
+    assert own.brief.profile == "shed-rules"
     changed = apply_edit(own, "set-rule", {"rule": "track_mm", "value": 0.3})
     rules = profile_of(changed.brief)
-    assert (rules.track_mm, rules.title, rules.gap_mm) == (0.3, "Shed ToneRules", profile("standard").gap_mm)
+    assert (rules.track_mm, rules.title, rules.gap_mm) == (0.3, "Shed Rules", profile("standard").gap_mm)
     assert read_profile(profile_text(rules).encode(), "x.json") == rules
     assert Compiler().compile(changed).board.profile == rules
     back = apply_edit(changed, "set-profile", {"profile": "fine"})
-    assert apply_edit(back, "set-profile", {"profile": "shed-desk"}).brief.profile == "shed-desk"
+    assert apply_edit(back, "set-profile", {"profile": "shed-rules"}).brief.profile == "shed-rules"
     with pytest.raises(Trouble, match="track_mm"):
         apply_edit(own, "set-rule", {"rule": "track_mm", "value": 0.0})
 
@@ -87,7 +87,7 @@ def test_a_bad_profile_is_refused_with_its_line(name: str) -> None:
 
 def test_choices_call_for_their_cautions(moth: Project) -> None:
     brief = moth.brief
-    assert any("skin" in words for words in cautions(structs.replace(brief, place="worn"), "usb"))
+    assert any("allergy" in words for words in cautions(structs.replace(brief, place="worn"), "usb"))
     assert any("children" in words for words in cautions(brief, "coin-2032"))
     assert any("gloves" in words for words in cautions(structs.replace(brief, profile="home-etch"), "usb"))
     assert any("food" in words for words in cautions(structs.replace(brief, tools=("oven",)), "usb"))
@@ -107,12 +107,12 @@ def test_every_choice_tells_what_it_would_mean_for_this_board(moth: Project) -> 
     for finish in ("tin", "gold", "bare-copper"):
         then = price_of(work.board.size, moth.with_stack(finish=finish).brief.stack, moth.brief.pieces).boards
         assert told["finish"][finish].dearer == pytest.approx(then - now)
-    assert any("raised tone" in words for words in told["mask"]["black"].rules_out)
+    assert any("mask over copper" in words for words in told["mask"]["black"].rules_out)
     assert not told["mask"]["green"].rules_out
     assert "22%" in told["thickness_mm"]["2.0"].tells
     assert {"plated holes", "slots"} <= set(told["profile"]["home-etch"].rules_out)
     assert told["profile"]["fine"].later == 2
-    assert "g to carry" in told["place"]["worn"].tells
+    assert "without parts and cells" in told["place"]["worn"].tells
     for key in ("mask", "finish", "ink", "profile", "purpose", "place", "ambient", "skill"):
         edited = {"mask": "set-stack", "finish": "set-stack", "ink": "set-stack", "profile": "set-profile"}.get(
             key, "set-purpose"
@@ -121,7 +121,7 @@ def test_every_choice_tells_what_it_would_mean_for_this_board(moth: Project) -> 
             apply_edit(moth, edited, {key: word})
 
 
-def test_a_unprinted_says_what_vanishes_and_what_is_seen_instead(sign: Project) -> None:
+def test_without_mask_and_ink_it_is_told_what_cannot_be_made(sign: Project) -> None:
     compiler = Compiler()
     home = apply_edit(apply_edit(sign, "propose-all", {}), "set-profile", {"profile": "home-etch"})
     notes = {one.code: one for one in compiler.findings(compiler.compile(home))}
@@ -129,7 +129,7 @@ def test_a_unprinted_says_what_vanishes_and_what_is_seen_instead(sign: Project) 
     by_hand = apply_edit(home, "set-appearance", {"colour": "F4F2EC", "appearance": "ink"})
     worded = apply_edit(by_hand, "add-words", {"text": "hi", "x_mm": 20.0, "y_mm": 10.0})
     work = compiler.compile(worded)
-    assert {one.tells for one in consequences(work)["mask"]} == {"not to be had at this desk"}
+    assert {one.tells for one in consequences(work)["mask"]} == {"this fabricator does not offer it"}
     assert work.board.materials.raised == work.board.materials.metal
     lost = [one for one in compiler.findings(work) if one.code == "appearance-vanishes"]
     assert len(lost) == 2
@@ -138,7 +138,7 @@ def test_a_unprinted_says_what_vanishes_and_what_is_seen_instead(sign: Project) 
     assert "appearance-vanishes" not in {one.code for one in compiler.findings(compiler.compile(worded))}
 
 
-def test_a_layer_of_ink_vanishes_at_a_unprinted_too() -> None:
+def test_a_layer_of_ink_cannot_be_made_at_home_either() -> None:
     layer = b'<g id="ink"><rect x="5" y="5" width="9" height="9" fill="#F4F2EC"/></g>'
     svg = b'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 40 30"><rect width="40" height="30" fill="#D9B25A"/>' + layer
     project = apply_edit(new_project(svg + b"</svg>", "x.svg"), "set-profile", {"profile": "home-etch"})

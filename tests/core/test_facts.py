@@ -56,7 +56,7 @@ def test_stages_stand_as_their_findings_say(moth_work: Work, sign: Project) -> N
     compiler = Compiler()
     moth = stage_states(moth_work, compiler.findings(moth_work), STAGES)
     assert moth == {
-        "brief": "lit", "artwork": "half", "shape": "lit", "lights": "lit", "drive": "lit", "motion": "half", "order": "broken",
+        "brief": "lit", "artwork": "lit", "shape": "lit", "lights": "lit", "drive": "lit", "motion": "half", "order": "broken",
     }  # fmt: skip
     plain = compiler.compile(sign)
     assert stage_states(plain, (), STAGES)["lights"] == "dark"
@@ -80,7 +80,7 @@ def test_reasons_put_in_the_numbers_they_explain(moth_work: Work) -> None:
     price = why_price(moth_work)
     assert sum(float(amount) for amount, _, _ in price.rows) == pytest.approx(23.2)
     usb = Compiler().compile(apply_values(moth_work.project, "set-supply", {"supply": "usb"}, (0, 0)))
-    assert why_run_time(usb).title == "No end"
+    assert why_run_time(usb).title == "No limit"
 
 
 def test_prices_by_the_list() -> None:

@@ -241,7 +241,11 @@ def test_the_outline_of_another_board_and_of_a_drawing_is_taken_at_its_size(
     drawn = edited(sign, ("take-outline", {"file": PictureFile("plate.dxf", dxf(frame(0, 0, 40, 25))), "width_mm": 40.0}))
     assert drawn.board.size == pytest.approx((40, 25), abs=0.02)
     assert list(drawn.project.members) == [*sign.members, "outlines/plate.rings"]
-    for bad, words in (("x.oglow", "cannot be opened"), ("x.rings", "holds no outline"), ("x.svg", "not a readable")):
+    for bad, words in (
+        ("x.oglow", "cannot be opened"),
+        ("x.rings", "holds no outline"),
+        ("x.svg", "not a picture Outlined Glow can read"),
+    ):
         with pytest.raises(Trouble, match=words):
             apply_edit(sign, "take-outline", {"file": PictureFile(bad, b"nothing")})
     with pytest.raises(Trouble, match="No outline was taken"):

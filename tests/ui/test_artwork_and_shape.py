@@ -1,4 +1,4 @@
-"""Pictures, tones, words, other other_colours, forms, features and limits, by a user's hand."""
+"""Pictures, tones, words, other colours, forms, features and limits, by a user's hand."""
 
 from __future__ import annotations
 
@@ -74,7 +74,7 @@ def test_pictures_fall_on_the_bench_are_pasted_moved_turned_and_taken_away(
     window, session = signed.window, signed.window.session
     window.show_stage("artwork")
     signed.settle()
-    answer(monkeypatch, "Onto this board")
+    answer(monkeypatch, "Add it to this board")
     window.area.bench.dropped.emit(str(photo))
     signed.settle()
     assert [one.name for one in session.project.design.artwork.pictures] == ["sign.svg", "hills.png"]
@@ -130,7 +130,7 @@ def test_a_bad_picture_on_the_bench_changes_nothing(signed: Hand, tmp_path: Path
     bad = tmp_path / "bad.png"
     bad.write_bytes(b"\x89PNG\r\n\x1a\n" + bytes(90))
     before = signed.window.session.project
-    answer(monkeypatch, "Onto this board")
+    answer(monkeypatch, "Add it to this board")
     signed.window.area.bench.dropped.emit(str(bad))
     signed.settle()
     assert signed.window.session.project is before
@@ -171,20 +171,20 @@ def test_words_are_added_typed_bent_dragged_and_proofread(signed: Hand) -> None:
     assert not window.session.project.design.artwork.words
 
 
-def test_other_clothes_are_shown_sorted_and_put_on(signed: Hand) -> None:
+def test_other_colours_are_shown_sorted_and_put_on(signed: Hand) -> None:
     window = signed.window
     window.show_stage("artwork")
     signed.settle()
     card = window.drawer("artwork").other_colours  # type: ignore[attr-defined]
     card.look(window.session.work)
     signed.settle()
-    far = [tile.other_colours.difference for tile in card.tiles]
+    far = [tile.other.difference for tile in card.tiles]
     assert len(far) == 6
     assert far[:5] == sorted(far[:5])
-    assert any(tile.other_colours.now for tile in card.tiles)
+    assert any(tile.other.now for tile in card.tiles)
     card.more.click()
     assert len(card.tiles) == 90
-    other = next(tile for tile in card.tiles if tile.other_colours.stack.mask == "blue")
+    other = next(tile for tile in card.tiles if tile.other.stack.mask == "blue")
     signed.click(other)
     signed.settle()
     assert window.session.project.brief.stack.mask == "blue"
@@ -330,7 +330,7 @@ def test_limits_and_a_profile_of_ones_own(signed: Hand, tmp_path: Path, monkeypa
     costs = {finish.itemData(at): finish.itemData(at, Qt.ItemDataRole.UserRole + 1) for at in range(finish.count())}
     assert (costs["gold"], costs["tin"]) == ("", "-14.00")
     signed.choose(finish, "tin")
-    assert "rules out: work free of lead" in finish.means.text()
+    assert "not possible: lead-free soldering" in finish.means.text()
     assert finish.itemData(finish.findData("gold"), Qt.ItemDataRole.UserRole + 1) == "+14.00"
     field = brief.limits.fields["width_mm"]  # type: ignore[attr-defined]
     field.setFocus()

@@ -87,7 +87,7 @@ def test_work_of_a_killed_window_is_offered_with_its_picture(
     again = open_window()
     begin = again.window.begin
     assert begin.left.isVisible()
-    [take] = [one for one in begin.findChildren(QPushButton) if one.accessibleName() == "Take up sign"]
+    [take] = [one for one in begin.findChildren(QPushButton) if one.accessibleName() == "Restore sign"]
     assert left_behind(journal_folder())[0].picture is not None
     again.click(take)
     again.settle()
@@ -109,17 +109,17 @@ def test_left_work_can_be_let_go(signed: Hand, open_window: Callable[..., Hand])
     signed.window.session.edit("set-border", {"border_mm": 3.0})
     killed(signed)
     again = open_window()
-    [drop] = [one for one in again.window.begin.findChildren(QPushButton) if one.accessibleName() == "Let go of sign"]
-    answer("Keep it")
+    [drop] = [one for one in again.window.begin.findChildren(QPushButton) if one.accessibleName() == "Discard sign"]
+    answer("Keep")
     again.click(drop)
     assert len(left_behind(journal_folder())) == 1
-    answer("Let it go")
+    answer("Delete")
     again.click(drop)
     assert left_behind(journal_folder()) == []
     assert not again.window.begin.left.isVisible()
 
 
-@pytest.mark.parametrize(("choice", "border"), [("Take them up", 3.0), ("Open what was saved", 1.6), ("Stay here", None)])
+@pytest.mark.parametrize(("choice", "border"), [("Restore them", 3.0), ("Open the saved file", 1.6), ("Cancel", None)])
 def test_opening_a_file_with_newer_work_asks(
     signed: Hand, tmp_path: Path, open_window: Callable[..., Hand], choice: str, border: float | None
 ) -> None:
@@ -132,7 +132,7 @@ def test_opening_a_file_with_newer_work_asks(
     answer(choice, seen)
     again.window.files.open(path)
     again.settle()
-    assert seen == ["“sign.oglow” has newer work that was never saved: 1 step, made a moment ago."]
+    assert seen == ["Unsaved changes to “sign.oglow” were recovered: 1 change, a moment old."]
     project = again.window.session.project
     assert (project.design.shape.border_mm if project else None) == border
 
@@ -142,10 +142,10 @@ def test_a_file_open_in_another_window_opens_as_a_copy(signed: Hand, tmp_path: P
     assert signed.window.files.save_to(path)
     other = open_window()
     seen: list[str] = []
-    answer("Stay here", seen)
+    answer("Cancel", seen)
     other.window.files.open(path)
     other.settle()
-    assert "is open already" in seen[0]
+    assert "is already open" in seen[0]
     assert other.window.session.project is None
     answer("Open a copy")
     other.window.files.open(path)
@@ -162,7 +162,7 @@ def test_a_file_open_in_another_window_opens_as_a_copy(signed: Hand, tmp_path: P
     assert load(path).name == "sign copy"
 
 
-@pytest.mark.parametrize("choice", ["Save over it", "Stay here", "Save under another name"])
+@pytest.mark.parametrize("choice", ["Overwrite, keep a backup", "Cancel", "Save as…"])
 def test_a_file_changed_elsewhere_is_not_saved_over_in_silence(
     signed: Hand, tmp_path: Path, monkeypatch: pytest.MonkeyPatch, choice: str
 ) -> None:
@@ -174,12 +174,12 @@ def test_a_file_changed_elsewhere_is_not_saved_over_in_silence(
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_: (str(other), ""))
     answer(choice)
     signed.key(Qt.Key.Key_S, Qt.KeyboardModifier.ControlModifier)
-    assert load(path).name == ("sign" if choice == "Save over it" else "theirs")
-    assert other.exists() == (choice == "Save under another name")
-    if choice == "Save over it":
+    assert load(path).name == ("sign" if choice == "Overwrite, keep a backup" else "theirs")
+    assert other.exists() == (choice == "Save as…")
+    if choice == "Overwrite, keep a backup":
         (tmp_path / "sign.oglow~").rename(tmp_path / "kept.oglow")
         assert load(tmp_path / "kept.oglow").name == "theirs"
-    assert window.session.unsaved == (choice == "Stay here")
+    assert window.session.unsaved == (choice == "Cancel")
 
 
 def test_a_journal_that_cannot_be_written_is_told(signed: Hand, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:

@@ -79,7 +79,7 @@ class Session(QObject):
         return self.history is not None and self.history.unsaved
 
     def open_project(self, project: Project, path: Path | None, fresh: bool = False) -> None:
-        """Take up a project; a fresh one is on no disk yet."""
+        """Show a project; a new one is not saved yet."""
         history = core("history").History(project)
         if fresh:
             history.mark_unsaved()
@@ -120,7 +120,7 @@ class Session(QObject):
         )
 
     def open_left(self, left: Left, lock: FileLock | None) -> None:
-        """Take up what a killed window left behind, with its whole history."""
+        """Restore what a killed window left behind, with its whole history."""
 
         def taken(history: History) -> None:
             self._take_up(history, left.saved_as if lock is not None else None, lock)
@@ -134,7 +134,7 @@ class Session(QObject):
         self._open(lambda: core("demos").demo_project(name), lambda project: self.open_project(project, None))
 
     def _open(self, read: Callable[[], Any], taken: Callable[[Any], None], lock: FileLock | None = None) -> None:
-        """Read in the background what is to be taken up; its lock is let go of if that fails, or is given up."""
+        """Read in the background a project to open; its lock is released if that fails or is cancelled."""
 
         def done(result: Any) -> None:
             self._opening = None
@@ -193,7 +193,7 @@ class Session(QObject):
         self.release()
 
     def release(self) -> None:
-        """Let go of the file's lock."""
+        """Release the file's lock."""
         if self.lock is not None:
             self.lock.free()
             self.lock = None

@@ -26,6 +26,8 @@ from .svg.measure import apply
 _STEP = 10.0
 _MOST_BANDS = 24
 _MOST_PERIODS = 60
+#: A gradient this many times as large as what it fills is one colour there.
+_MOST_TIMES = 1e8
 _MOST_DOTS = 6_000_000
 
 
@@ -36,6 +38,10 @@ def bands(shade: Shade, area: BaseGeometry, tolerance: float) -> Iterator[tuple[
         yield shade.mean if inverse is None else shade.rgba[-1], area
         return
     x0, y0, x1, y1 = area.bounds
+    if np.abs(shade.matrix).max() > _MOST_TIMES * max(x1 - x0, y1 - y0):
+        # So much larger than the area that one colour is seen of it.
+        yield colours_at(shade, np.array([[(x0 + x1) / 2, (y0 + y1) / 2]]))[0], area
+        return
     corners = apply(inverse, np.array([[x0, y0], [x1, y0], [x1, y1], [x0, y1]]))
     for low, high, colour in _spread(shade, _reach(shade, corners)):
         strip = _ring(shade, low, high, tolerance) if shade.radial else _strip(low, high, corners)

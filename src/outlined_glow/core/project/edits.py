@@ -119,7 +119,8 @@ class Param:
     def _range(self) -> str:
         """From lowest to highest, in the unit a person would write."""
         if math.isfinite(self.high):
-            return f"{_as_written(self.low, self.unit)} to {_as_written(self.high, self.unit)}"
+            low = _as_written(self.low, self.unit) if self.unit in _PREFIXED else f"{self.low:g}"
+            return f"between {low} and {_as_written(self.high, self.unit)}"
         return f"{_as_written(self.low, self.unit)} or more" if math.isfinite(self.low) else "a number"
 
     def _out_of_range(self, key: str, text: str, value: float, written_unit: bool) -> NoReturn:
@@ -145,9 +146,13 @@ class Param:
 _THOUSANDTH = {"A": "mA", "mm": "mm", "F": "mF", "s": "ms", "V": "mV"}
 
 
+#: Units that are written with a prefix.
+_PREFIXED = ("A", "V", "F", "s", "W", "Hz")
+
+
 def _as_written(value: float, unit: str) -> str:
     """A limit as people write it: prefixes for electrical units and times."""
-    if unit in ("A", "V", "F", "s", "W", "Hz") and value:
+    if unit in _PREFIXED and value:
         return show_si(value, unit)
     return f"{value:g}{' ' if unit else ''}{unit}"
 

@@ -27,7 +27,7 @@ class History:
 
     @classmethod
     def of(cls, steps: Sequence[Step], place: int) -> History:
-        """A history taken up again; nothing of it counts as saved."""
+        """A restored history; nothing of it counts as saved."""
         one = cls(steps[0].project)
         one._steps = list(steps)
         one._place = place

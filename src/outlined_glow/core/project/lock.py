@@ -83,7 +83,7 @@ class FileLock:
         return None
 
     def free(self) -> None:
-        """Let go of it."""
+        """Release it."""
         if self._handle is not None:
             with contextlib.suppress(OSError):
                 self.path.unlink()

@@ -88,7 +88,7 @@ class DriveDrawer(Drawer):
         self.cells = QuantityField("", "", digits=0)
         self.cells.committed.connect(self._cells)
         self._cells_row = supply.row("cells in series", self.cells)
-        self.volts = supply.figure("supply voltage at the board, all LEDs on")
+        self.volts = supply.figure("supply voltage, all LEDs on")
         resistors = self.add_card("One resistor each")
         self.current = QuantityField("mA", "A", factor=1e-3, step=0.5)
         self.current.committed.connect(lambda value: self.edit("set-current", current_a=value))
@@ -96,8 +96,9 @@ class DriveDrawer(Drawer):
         self.series = Choice([(word, word) for word in ("E6", "E12", "E24", "E48", "E96")])
         self.series.chosen.connect(lambda word: self.edit("set-resistors", series=word))
         resistors.row("series", self.series)
-        self.choose = Choice([("at-most", "round up (never more current)"), ("nearest", "nearest value")])
+        self.choose = Choice([("at-most", "round up"), ("nearest", "nearest value")])
         self.choose.chosen.connect(lambda word: self.edit("set-resistors", choose=word))
+        self.choose.setToolTip("Round up: never more current than the target")
         resistors.row("rounding", self.choose)
         self.size = Choice([(word, word) for word in ("0402", "0603", "0805", "1206")])
         self.size.chosen.connect(lambda word: self.edit("set-resistors", size=word))
@@ -160,8 +161,8 @@ class DriveDrawer(Drawer):
         card.figure("typical current", why=lambda: self.why(why.why_current(work, branch))).setText(
             show_si(branch.current_a, "A")
         )
-        card.figure("min · max (empty to new cells, part tolerance)").setText(
-            f"{show(branch.current_min_a * 1000, 2)} · {show(branch.current_max_a * 1000, 2)} mA"
-        )
+        spread = card.figure("min · max current")
+        spread.setText(f"{show(branch.current_min_a * 1000, 2)} · {show(branch.current_max_a * 1000, 2)} mA")
+        spread.setToolTip("Empty to new cells, with the tolerance of the parts")
         card.figure("heat in each resistor, at most").setText(show_si(branch.power_w, "W"))
         return card

@@ -215,6 +215,13 @@ class BeginDrawer(QFrame):
         self.left.setVisible(bool(found))
 
     def _forget(self, left: Left) -> None:
-        if ask(self.window() or self, f"Let go of “{left.name}” for good?", ("Let it go", "Keep it")) == 0:
+        if (
+            ask(
+                self.window() or self,
+                f"Delete the unsaved work on “{left.name}”? It cannot be brought back.",
+                ("Delete", "Keep"),
+            )
+            == 0
+        ):
             core("journal").forget(left)
             self.show_left()
