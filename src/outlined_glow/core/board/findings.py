@@ -10,7 +10,7 @@ import shapely
 from shapely.geometry.base import BaseGeometry
 
 from ..appearances import title_of
-from ..geometry.regions import EMPTY, grow, minus, polygons, shifted
+from ..geometry.regions import EMPTY, grow, minus, overlay, polygons, shifted
 from ..geometry.thin import ThinPlace, narrow_gaps, thin_places
 from ..parts import Profile
 from ..project import Finding, Mend, Remedy, Width
@@ -139,7 +139,7 @@ class _Side:
         copper, side = self._board.art_copper[self._side], self._side
         if ink.is_empty or copper.is_empty:
             return []
-        crossing = shapely.line_merge(shapely.intersection(copper.boundary, grow(ink, -0.02)))
+        crossing = shapely.line_merge(overlay(shapely.intersection, copper.boundary, grow(ink, -0.02)))
         parts = sorted((part for part in shapely.get_parts(crossing) if part.length > 0.05), key=lambda part: -part.length)
         code, rule = "ink-over-copper-edge", self._board.profile.legend_line_mm
         middles = [(part.length, *part.interpolate(0.5, normalized=True).coords[0][:2]) for part in parts]

@@ -13,7 +13,7 @@ from shapely.geometry.base import BaseGeometry
 from ..colour import Materials
 from ..drive.plan import DrivePlan
 from ..drive.seats import Part, led_parts, pad_polygons
-from ..geometry.regions import EMPTY, added, box_at, clean, common, disc, grow, minus, shifted, union
+from ..geometry.regions import EMPTY, added, box_at, clean, common, disc, grow, minus, overlay, shifted, union
 from ..lights import Led
 from ..parts import Profile, emitter
 from ..parts.library import DISC_TOLERANCE_MM
@@ -96,7 +96,7 @@ def art_layers(
             _side_art(art, tone, light, outline.fixed.lands[side], room, edged_by, profile) if drawn else _bare_side(clear)
         )
     return ArtLayers(
-        sides, room, windows, veiled, clean(shapely.difference(body, holes)) if not holes.is_empty else body, holes
+        sides, room, windows, veiled, clean(overlay(shapely.difference, body, holes)) if not holes.is_empty else body, holes
     )
 
 

@@ -10,7 +10,7 @@ from shapely.geometry import Polygon
 from shapely.geometry.base import BaseGeometry
 
 from ..geometry.along import run_beside
-from ..geometry.regions import grow, shifted
+from ..geometry.regions import grow, overlay, shifted
 from ..project import Finding, Remedy
 from ..shape import RoundHole
 from .layers import ArtLayers
@@ -43,7 +43,7 @@ def worst_case(board: Board, phase: int) -> Board:
     assert isinstance(outline, Polygon)
     drills = shifted(board.layer("drills"), *drill)
     layers["drills"] = drills
-    layers["core"] = shapely.difference(outline, drills) if not drills.is_empty else outline
+    layers["core"] = overlay(shapely.difference, outline, drills) if not drills.is_empty else outline
     holes = tuple(RoundHole(one.x + drill[0], one.y + drill[1], one.diameter, one.plated) for one in board.holes)
     veil = way("mask")
     return replace(board, layers=layers, outline=outline, holes=holes, veiled=shifted(board.veiled, *veil))
@@ -65,7 +65,7 @@ def registration_findings(board: Board, art: ArtLayers) -> list[Finding]:
         near = 4 * off.outline_mm
         rim = board.outline.difference(grow(board.outline, -near)) if near else Polygon()
         drawn = [region for region in (copper, ink) if not region.is_empty]
-        along = sum(float(shapely.intersection(region.boundary, rim).length) for region in drawn)
+        along = sum(float(overlay(shapely.intersection, region.boundary, rim).length) for region in drawn)
         if along > 0.5 * board.outline.length:
             spot = board.outline.representative_point()
             text = f"Art follows the board's edge within {near:.2g} mm along {along:.0f} mm; the cut may lie"

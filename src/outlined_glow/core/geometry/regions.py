@@ -6,6 +6,7 @@ Large work is asked of the library's functions, not of its methods: those let ot
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Iterator, Sequence
+from typing import Any
 
 import numpy as np
 import shapely
@@ -40,6 +41,16 @@ def clean(region: BaseGeometry, smallest: float = 1e-6) -> BaseGeometry:
     return region_of(part for part in polygons(region) if part.area > smallest)
 
 
+def overlay(run: Callable[..., Any], *regions: Any) -> Any:
+    """A boolean of shapely (`run`) that does not give up: nearly parallel edges can defeat exact arithmetic, and are then
+    laid on a grid of a nanometre."""
+    try:
+        return run(*regions)
+    except shapely.GEOSException:
+        whole = (shapely.make_valid(one, method="structure", keep_collapsed=False) for one in regions)
+        return run(*whole, grid_size=1e-6)
+
+
 def union(regions: Sequence[BaseGeometry]) -> BaseGeometry:
     """All of them together."""
     kept = [region for region in regions if not region.is_empty]
@@ -48,7 +59,7 @@ def union(regions: Sequence[BaseGeometry]) -> BaseGeometry:
     if len(kept) == 1:
         return kept[0]
     # Two are laid over one another at once; more are joined near ones first.
-    return clean(shapely.union(kept[0], kept[1]) if len(kept) == 2 else shapely.union_all(kept))
+    return clean(overlay(shapely.union, kept[0], kept[1]) if len(kept) == 2 else overlay(shapely.union_all, kept))
 
 
 def minus(region: BaseGeometry, *others: BaseGeometry) -> BaseGeometry:
@@ -59,7 +70,7 @@ def minus(region: BaseGeometry, *others: BaseGeometry) -> BaseGeometry:
     touched, untouched = _touched(region, cutter)
     if not touched:
         return region
-    return region_of([*untouched, *polygons(clean(shapely.difference(region_of(touched), cutter)))])
+    return region_of([*untouched, *polygons(clean(overlay(shapely.difference, region_of(touched), cutter)))])
 
 
 def added(region: BaseGeometry, extra: BaseGeometry) -> BaseGeometry:
@@ -83,7 +94,7 @@ def _touched(region: BaseGeometry, other: BaseGeometry) -> tuple[list[Polygon], 
 
 def common(one: BaseGeometry, other: BaseGeometry) -> BaseGeometry:
     """What both have."""
-    return clean(shapely.intersection(one, other))
+    return clean(overlay(shapely.intersection, one, other))
 
 
 def grow(region: BaseGeometry, by: float, tolerance: float = 0.005) -> BaseGeometry:
@@ -136,7 +147,8 @@ def clipped(region: BaseGeometry, left: float, bottom: float, right: float, top:
     try:
         return shapely.clip_by_rect(region, left, bottom, right, top)
     except shapely.GEOSException:
-        return shapely.intersection(region, shapely.box(left, bottom, right, top))
+        part: BaseGeometry = overlay(shapely.intersection, region, shapely.box(left, bottom, right, top))
+        return part
 
 
 def closed(region: BaseGeometry, radius: float, tolerance: float = 0.005) -> BaseGeometry:

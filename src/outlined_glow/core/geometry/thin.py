@@ -17,7 +17,7 @@ from shapely.geometry.base import BaseGeometry
 
 from .flatten import quarter_segments
 from .narrowest import narrowest
-from .regions import LARGE, clean, clipped, grow, in_tiles, polygons, region_of
+from .regions import LARGE, clean, clipped, grow, in_tiles, overlay, polygons, region_of
 
 #: Noise of offsets, mm: what is nearer to the rule than this is not told from it.
 _SLACK = 0.004
@@ -103,7 +103,7 @@ def _filled(heaps: NDArray[np.object_], radius: float) -> list[Polygon]:
     """What a closing adds to those of the heaps that are not seen to be free of gaps."""
     wide = _grown(heaps, radius)
     suspect = ~shapely.covers(heaps, _grown(wide, -_GAP_REACH * radius))
-    added = shapely.difference(_grown(wide[suspect], -radius), _grown(heaps[suspect], _SLACK))
+    added = overlay(shapely.difference, _grown(wide[suspect], -radius), _grown(heaps[suspect], _SLACK))
     pieces = shapely.get_parts(added)
     return list(pieces[shapely.area(pieces) > _CRUMB])
 
@@ -179,7 +179,7 @@ def _thin_of(part: Polygon, core: BaseGeometry, radius: float, smallest: float) 
     """The pieces that the opening of a part removes and that count."""
     # The opening and its slack in one step.
     opened = grow(core, radius + _SLACK)
-    removed = np.array(polygons(clean(shapely.difference(part, opened), _CRUMB)), dtype=object)
+    removed = np.array(polygons(clean(overlay(shapely.difference, part, opened), _CRUMB)), dtype=object)
     necks = _necks(part, core, removed, radius)
     if not len(removed):
         return necks
@@ -202,14 +202,17 @@ def _necks(part: Polygon, core: BaseGeometry, removed: NDArray[np.object_], radi
     tree = shapely.STRtree(grown)
     ones, others = tree.query(grown, predicate="intersects")
     both = ones < others
-    waists = shapely.get_parts(shapely.intersection(grown[ones[both]], grown[others[both]]))
+    waists = shapely.get_parts(overlay(shapely.intersection, grown[ones[both]], grown[others[both]]))
     waists = waists[shapely.area(waists) > 0]
     if not len(waists):
         return []
     # With the slivers beside it a waist reaches from bank to bank.
     slivers = list(removed[np.unique(shapely.STRtree(removed).query(waists, "dwithin", 2 * _SLACK)[1])]) if len(removed) else []
-    reach = [*shapely.intersection(shapely.buffer(waists, 3 * _SLACK), part), *(one.buffer(_SLACK / 2) for one in slivers)]
-    joined = [piece.intersection(part) for piece in polygons(shapely.union_all(reach))]
+    reach = [
+        *overlay(shapely.intersection, shapely.buffer(waists, 3 * _SLACK), part),
+        *(one.buffer(_SLACK / 2) for one in slivers),
+    ]
+    joined = [overlay(shapely.intersection, piece, part) for piece in polygons(shapely.union_all(reach))]
     return [piece for one in joined for piece in polygons(one) if shapely.intersects(waists, piece).any()]
 
 
@@ -226,13 +229,13 @@ class _Surroundings:
         frame = (left - self._reach, bottom - self._reach, right + self._reach, top + self._reach)
         near = self._parts[self._tree.query(shapely.box(*frame))]
         there = region_of(part for one in near for part in polygons(clipped(one, *frame)))
-        return shapely.box(*frame).difference(there) if self._between else there
+        return overlay(shapely.difference, shapely.box(*frame), there) if self._between else there
 
     def to_its_banks(self, piece: Polygon, whole: BaseGeometry) -> Polygon:
         """A gap was found a little narrower than it is: the piece as far as its banks."""
         if not self._between:
             return piece
-        reaching = polygons(piece.buffer(1.5 * _SLACK).intersection(whole))
+        reaching = polygons(overlay(shapely.intersection, piece.buffer(1.5 * _SLACK), whole))
         return max(reaching, key=lambda part: float(part.area), default=piece)
 
 
