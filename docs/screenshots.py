@@ -67,9 +67,13 @@ def closer_looks(window: MainWindow) -> None:
     """Narrow places with their widths, and where picture and board differ most."""
     drawer, bench = window.drawer("artwork"), window.area.bench
     bench.set_wipe(None)
-    drawer.places_card.rows[3].click()
+    window.session.edit("unclean", {})
+    settle(window)
+    drawer.places_card.rows[0].click()
     shot(window, "narrow")
     bench.mark(None)
+    window.session.undo()
+    settle(window)
     bench.set_compare("difference")
     bench.set_wipe(0.55)
     shot(window, "differ")

@@ -49,7 +49,8 @@ def test_the_curve_averages_to_the_average(moth_work: Work) -> None:
     assert np.mean(curve[:-1]) * total == pytest.approx(average, rel=0.01)
     assert curve[0] == pytest.approx(curve[-1], abs=1e-6)
     assert array_spacing(moth_work, "fore wings")[0] == 12
-    assert array_spacing(moth_work, "nobody") == (0, None)
+    assert array_spacing(moth_work, "fore wings")[2] == pytest.approx(4.54, abs=0.01)
+    assert array_spacing(moth_work, "nobody") == (0, None, None)
 
 
 def test_stages_stand_as_their_findings_say(moth_work: Work, sign: Project) -> None:

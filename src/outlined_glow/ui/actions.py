@@ -93,12 +93,12 @@ class Actions:
         self._button.setAccessibleName("Menu")
         self._button.setToolTip("Everything one can do, with its key")
         menu = QMenu(self._button)
-        for _, entries in groupby(self.entries, lambda entry: entry.group):
-            menu.addSeparator()
+        for group, entries in groupby(self.entries, lambda entry: entry.group):
+            part = QMenu(group, menu)
             for entry in entries:
-                menu.addAction(self.by_name[entry.name])
+                part.addAction(self.by_name[entry.name])
+            menu.addMenu(part)
         self._button.setMenu(menu)
-        self._button.setStyleSheet("QToolButton::menu-indicator { image: none; }")
         return self._button
 
     def refresh_icons(self) -> None:

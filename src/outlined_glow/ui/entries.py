@@ -36,7 +36,7 @@ class Window(Protocol):
     def close(self) -> bool: ...
 
 
-WORK, STEPS, BENCH, LIGHT, PLACES, WINDOW = "The work", "Steps", "The bench", "Light", "Stages", "The window"
+WORK, STEPS, BENCH, LIGHT, PLACES, WINDOW = "Project", "Changes", "Bench", "Light", "Stages", "Window"
 
 
 def entries(window: Window) -> list[Entry]:

@@ -84,6 +84,11 @@ class Bulb(Pressable):
         t = theme()
         state, stage = self.state, self.stage
         ground = t.colour("card") if self.current else t.colour("sunken")
+        painter.setFont(font(14, SEMIBOLD if self.current else QFont.Weight.Normal))
+        place = QRectF(0, at.y() + 15, 92, 20)
+        # The wire passes behind the words.
+        wide = painter.fontMetrics().horizontalAdvance(stage.title) + 8
+        painter.fillRect(QRectF(place.center().x() - wide / 2, place.top(), wide, place.height()), ground)
         if state in (LIT, HALF):
             glow = QRadialGradient(at, 30)
             glow.setColorAt(0, t.colour("lamp", 0.42))
@@ -114,10 +119,9 @@ class Bulb(Pressable):
             painter.drawPath(crack)
             painter.drawLine(QPointF(at.x() - 8, at.y() + 3), QPointF(at.x() - 3, at.y() + 1))
             painter.drawLine(QPointF(at.x() + 8, at.y() - 3), QPointF(at.x() + 3, at.y() - 1))
-        painter.setFont(font(14, SEMIBOLD if self.current else QFont.Weight.Normal))
         bright = self.current or state != DARK or self.underMouse()
         painter.setPen(t.colour("text") if bright else t.colour("quiet"))
-        painter.drawText(QRectF(0, at.y() + 15, 92, 20), int(Qt.AlignmentFlag.AlignHCenter), stage.title)
+        painter.drawText(place, int(Qt.AlignmentFlag.AlignHCenter), stage.title)
 
 
 class LightString(QWidget):

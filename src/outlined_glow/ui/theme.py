@@ -82,9 +82,11 @@ def on_bench() -> Theme:
 
 def use_style(app: QApplication) -> None:
     """Draw with Qt's own style, which the style sheet is made for; setting it again would cost a tenth of the start."""
-    current = app.style()
-    if current is None or current.objectName().lower() != "fusion":
-        app.setStyle("Fusion")
+    from .style import Style
+
+    if not app.property("styled"):
+        app.setStyle(Style())
+        app.setProperty("styled", True)
 
 
 def load_fonts() -> None:
@@ -208,7 +210,8 @@ def _sheet(t: Theme) -> str:
     QPushButton#row:hover {{ background: #{t.sunken}; }}
     QPushButton#row:focus {{ border: 1px solid #{t.ring}; }}
     QToolButton {{ background: transparent; border: 1px solid transparent; border-radius: 6px; padding: 4px; }}
-    QToolButton:hover {{ background: #{t.card}; }}
+    QToolButton:hover {{ background: rgba(128, 128, 128, 0.25); }}
+    QToolButton::menu-indicator {{ image: none; }}
     QToolButton:focus {{ border: 1px solid #{t.ring}; }}
     QToolButton:checked {{ background: #{t.card}; border: 1px solid #{t.lamp}; }}
     QToolButton#turn {{ background: #{t.window}; border: 1px solid #{t.line}; border-radius: 14px; padding: 0 14px;

@@ -60,11 +60,14 @@ def current_curve(work: Work, samples: int = 49) -> list[float]:
     return [float(value) for value in level_table(work.project.motion, len(work.leds), samples, ends=True).mean(axis=0)]
 
 
-def array_spacing(work: Work, array: str) -> tuple[int, float | None]:
-    """How many LEDs an array has, and the least distance between neighbours in its chain, mm."""
+def array_spacing(work: Work, array: str) -> tuple[int, float | None, float | None]:
+    """How many LEDs an array has; the least distance between neighbours in its chain, and of a middle from the edge of
+    the board, mm."""
     mine = [led for led in work.leds if led.array == array]
     gaps = [math.hypot(a.x - b.x, a.y - b.y) for a, b in itertools.pairwise(mine)]
-    return len(mine), min(gaps) if gaps else None
+    edge = shapely.boundary(work.outline.region)
+    far = [float(shapely.distance(shapely.Point(led.x, led.y), edge)) for led in mine]
+    return len(mine), min(gaps) if gaps else None, min(far) if far else None
 
 
 #: State of a stage: nothing yet, no warnings, has warnings, stops the order.
@@ -240,7 +243,7 @@ def step_words(work: Work) -> str:
     if work.board.profile.at_home:
         return "made at home"
     step = over_step(work.board.size)
-    box = "price break (90 × 120 mm)"
+    box = "90 × 120 mm"
     return f"{box}: {step[0]:.1f} mm too large, costs {step[1]:.2f} credits more per order" if step else f"{box}: fits"
 
 

@@ -92,12 +92,13 @@ class BenchArea(QWidget):
         """Icons in the colours of the theme."""
         for _, action, name in self._tool_actions:
             action.setIcon(icon(name, bench=True))
+            action.setIconVisibleInMenu(False)  # drawn for the bench, whose colours are not a menu's
         self.turn.setIcon(icon("refresh-cw", "lamp", 16))
         self._place()
 
     def _show_side(self) -> None:
         side = self.bench.camera.side
-        self.turn.setText(" front, turn over" if side == "front" else " back, seen from behind")
+        self.turn.setText(" front, turn over" if side == "front" else " back, turn over")
         self.turn.setToolTip("Turn the board over (T)")
         self._place()
 

@@ -11,7 +11,7 @@ from ..theme import font, on_bench
 from .camera import Camera
 from .plate import paint_plate
 
-BOTTOM, LEFT = 22, 12
+BOTTOM, LEFT = 22, 22
 
 
 def steps(zoom: float) -> tuple[float, float]:
@@ -47,6 +47,12 @@ def paint_rulers(painter: QPainter, camera: Camera, origin: tuple[float, float],
         whole = abs(value / major - round(value / major)) < 1e-6
         if y < height - BOTTOM:
             ticks[whole].append(QLineF(0, y, 9 if whole else 5, y))
+            if whole and 26 < y < height - BOTTOM - 26:
+                painter.save()
+                painter.translate(LEFT - 13, y)
+                painter.rotate(-90)
+                painter.drawText(QRectF(-30, 0, 60, 14), int(Qt.AlignmentFlag.AlignHCenter), f"{value:g}")
+                painter.restore()
     for whole, lines in ticks.items():
         painter.setPen(QPen(t.colour("quiet" if whole else "line"), 1))
         painter.drawLines(lines)

@@ -14,7 +14,7 @@ from ..fields import Choice, QuantityField, Switch
 from ..widgets import RowButton, button, clear, label
 from .base import Drawer
 
-_KINDS = {"ring": "ring", "grid": "grid", "along": "along the edge", "single": "single"}
+_KINDS = {"ring": "ring", "grid": "grid", "along": "along the silhouette", "single": "single"}
 
 
 class LightsDrawer(Drawer):
@@ -108,7 +108,7 @@ class LightsDrawer(Drawer):
             self._place_keys()
         elif kind == "along":
             self._number("count", "LEDs", "", digits=0)
-            self._number("inset_mm", "in from the picture's silhouette", "mm", step=0.1)
+            self._number("inset_mm", "from the silhouette", "mm", step=0.1)
             self._number("start", "start, % of the way round", "%", step=1.0, digits=2)
             self._number("end", "end, % of the way round", "%", step=1.0, digits=2)
         else:
@@ -122,7 +122,7 @@ class LightsDrawer(Drawer):
         groups.setPlaceholderText(array.name)
         groups.editingFinished.connect(lambda: self._groups(groups.text()))
         self._row("groups", "groups", groups)
-        self.pitch = label("", "sea")
+        self.pitch = label("", "sea", wrap=True)
         self._keys.addWidget(self.pitch)
 
     def _place_keys(self) -> None:
@@ -227,7 +227,9 @@ class LightsDrawer(Drawer):
         self.led_card.setVisible(array is not None)
         self.remove.setEnabled(array is not None)
         groups = len(dict.fromkeys(led.group for led in work.leds))
-        self.subtitle.set_full(f"{len(work.leds)} LEDs in {groups} groups" if work.leds else "nothing that glows yet")
+        self.subtitle.set_full(
+            f"{len(work.leds)} LEDs in {groups} group{'' if groups == 1 else 's'}" if work.leds else "no LEDs yet"
+        )
         if array is None:
             return
         key = (array.name, array.__struct_config__.tag)
@@ -251,9 +253,11 @@ class LightsDrawer(Drawer):
             elif not widget.hasFocus():
                 widget.setText(", ".join(value))
                 widget.setCursorPosition(0)
-        count, nearest = core("facts").array_spacing(work, array.name)
-        words = f"{count} LEDs" + (f", nearest {show(nearest, 2)} mm apart" if nearest is not None else "")
-        self.pitch.setText(words)
+        count, nearest, edge = core("facts").array_spacing(work, array.name)
+        words = [f"{count} LED{'' if count == 1 else 's'}"]
+        words += [f"nearest {show(nearest, 2)} mm apart"] if nearest is not None else []
+        words += [f"{show(edge, 2)} mm from the board edge"] if edge is not None else []
+        self.pitch.setText(", ".join(words))
 
     def _show_led(self, array: Any, work: Any) -> None:
         parts = core("parts")

@@ -71,11 +71,11 @@ class OrderDrawer(Drawer):
         self.all.show_findings(list(findings))
         self.clean.setVisible(not findings)
         self._stops = [one for one in findings if one.severity == "stop"]
-        self.main.setText("Go to the stop" if self._stops else "Export…")
+        self.main.setText("Show the stop" if self._stops else "Export…")
         self.draft.setVisible(bool(self._stops))
         rest = len(findings) - len(self._stops)
         words = f"{len(self._stops)} stop" + ("s" if len(self._stops) != 1 else "")
-        self.subtitle.set_full(f"{words} · {rest} findings" if findings else "ready to order")
+        self.subtitle.set_full(f"{words} · {rest} other{'' if rest == 1 else 's'}" if findings else "ready to order")
 
     def show_work(self, work: Any) -> None:
         brief_price, over = core("price").brief_price, core("price").over_step

@@ -98,7 +98,7 @@ class ShapeDrawer(Drawer):
         hole = self.add_card("Hanging hole")
         self.has_hole = Switch("hanging hole")
         self.has_hole.switched.connect(lambda on: self.edit("set-hole" if on else "remove-hole"))
-        hole.row("hanging hole", self.has_hole)
+        hole.row("add a hanging hole", self.has_hole)
         self.diameter = QuantityField("mm", "mm", step=0.1)
         self.diameter.committed.connect(lambda value: self.edit("set-hole", diameter_mm=value))
         self._diameter_row = hole.row("diameter, unplated", self.diameter)
