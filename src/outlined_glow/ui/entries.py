@@ -76,7 +76,7 @@ def entries(window: Window) -> list[Entry]:
         Entry(BENCH, "turn", "Turn over", "T", bench("turn_over"), "See the other side", needs=True),
         Entry(LIGHT, "night", "Noon to night", "N", window.noon_to_night, "Noon, dusk, night, and round again"),
         Entry(LIGHT, "play", "Play or pause", "Space", area("toggle_play"), "Run the pattern", needs=True),
-        Entry(LIGHT, "all-on", "All lit", "Home", area("stop"), "Stop the pattern and light every LED", needs=True),
+        Entry(LIGHT, "all-on", "All LEDs on", "Home", area("stop"), "Stop the pattern and light every LED", needs=True),
         *(
             Entry(PLACES, f"stage-{one.key}", one.title, str(one.number), partial(window.show_stage, one.key), one.tip, True)
             for one in STAGES

@@ -167,7 +167,7 @@ class Ledger(QWidget):
         self.cells["runs"].setToolTip(f"all LEDs on; {facts.pattern_hours_words(work) or 'the same with the pattern'}")
         brief = work.project.brief
         price = core("price").brief_price(brief, work.board.size, work.board.edge_copper)
-        self.cells["each"].show_value(f"{price.each:.2f}", title=f"example, each of {brief.pieces}")
+        self.cells["each"].show_value(f"{price.each:.2f}", title=f"example, per board of {brief.pieces}")
         self.curve.show_curve(facts.current_curve(work))
         wish_word = "" if driven or not count else ", preview"
         self.pattern.show_value(motion.pattern if count else "–", "honey" if wish_word else "text", f"pattern{wish_word}")

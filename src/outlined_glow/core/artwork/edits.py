@@ -126,14 +126,14 @@ def set_appearance(project: Project, *, colour: str, appearance: str) -> Project
     return with_artwork(project, chosen=dict(sorted(chosen.items())))
 
 
-@edit("propose-appearance", "Colour {colour} as proposed", colour=Param("colour", optional=False))
+@edit("propose-appearance", "Colour {colour} as suggested", colour=Param("colour", optional=False))
 def propose_appearance(project: Project, *, colour: str) -> Project:
     """Leave a colour to the proposal again."""
     chosen = {key: value for key, value in project.design.artwork.chosen.items() if key != colour}
     return with_artwork(project, chosen=chosen)
 
 
-@edit("propose-all", "Every colour as proposed")
+@edit("propose-all", "Every colour as suggested")
 def propose_all(project: Project) -> Project:
     """Leave every colour to the proposal again."""
     return with_artwork(project, chosen={})

@@ -186,7 +186,7 @@ def set_limits(project: Project, *, drop: tuple[str, ...] = (), **changes: Any) 
     return _with_brief(project, limits=msgspec.structs.replace(limits, **given))
 
 
-@edit("set-pieces", "{pieces} pieces", pieces=Param("count", "", 1, 100_000, optional=False))
+@edit("set-pieces", "{pieces} boards", pieces=Param("count", "", 1, 100_000, optional=False))
 def set_pieces(project: Project, *, pieces: int) -> Project:
     """How many boards are wanted."""
     return msgspec.structs.replace(project, brief=msgspec.structs.replace(project.brief, pieces=pieces))

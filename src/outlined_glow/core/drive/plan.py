@@ -197,7 +197,7 @@ def _branch_findings(branch: Branch, drive: Drive) -> list[Finding]:
                 "stop",
                 "drive",
                 f"At worst {show_si(branch.current_max_a, 'A')} flow through a {branch.emitter.name} LED; "
-                f"it bears {show_si(branch.emitter.continuous_a, 'A')}.",
+                f"it is rated for {show_si(branch.emitter.continuous_a, 'A')}.",
                 measured=branch.current_max_a,
                 allowed=branch.emitter.continuous_a,
                 remedies=(Remedy("lower the current", "set-current", (("current_a", drive.current_a / 2),)),),

@@ -144,7 +144,7 @@ class ArtworkDrawer(Drawer):
         for key, one in shown.items():
             self.rows[key].show(one, work.board.materials)
         beyond = len(work.art.chosen) - len(shown)
-        self.more.setText(f"and {beyond} smaller colours, as proposed" if beyond > 0 else "")
+        self.more.setText(f"and {beyond} smaller colours, as suggested" if beyond > 0 else "")
         self.more.setVisible(beyond > 0)
         self.free.setVisible(bool(art.chosen))
         self.edged.show_key(art.edged_by)

@@ -46,7 +46,7 @@ class BriefDrawer(Drawer):
         self.cautions.setText("\n\n".join(mind))
         self.mind.setVisible(bool(mind))
         size = f"{show(work.board.size[0], 1)} × {show(work.board.size[1], 1)} mm"
-        self.subtitle.set_full(f"{size} · {work.board.profile.title} · {work.project.brief.pieces} pieces")
+        self.subtitle.set_full(f"{size} · {work.board.profile.title} · {work.project.brief.pieces} boards")
 
     def look(self, work: Any) -> None:
         """Work out in the background what every choice would mean."""
@@ -162,7 +162,7 @@ class MadeCard(Card):
         self.profile.chosen.connect(lambda word: drawer.edit("set-profile", profile=word))
         self.pieces = QuantityField("", "", step=1, digits=0)
         self.pieces.committed.connect(lambda value: drawer.edit("set-pieces", pieces=int(value)))
-        self.row("pieces", self.pieces)
+        self.row("number of boards", self.pieces)
         self.days = self.figure("production + shipping")
         self.own = OwnProfile(drawer, self)
 

@@ -30,7 +30,7 @@ class RunPlot(QWidget):
         """Change the curves."""
         self._run = run
         if run is not None:
-            self.setAccessibleName(f"run time {run.hours:.0f} hours, ended by {run.ended_by}")
+            self.setAccessibleName(f"battery life {run.hours:.0f} hours, ended by {run.ended_by}")
         self.setVisible(run is not None)
         self.update()
 

@@ -17,7 +17,7 @@ from ..widgets import Card, RowButton, clear, label, link
 
 _KINDS = {
     "metal-too-thin": "bare metal", "copper-too-thin": "mask over copper", "copper-gap-too-narrow": "gap in copper",
-    "mask-web-too-narrow": "bridge of mask", "ink-too-thin": "ink", "neck-too-narrow": "neck of board",
+    "mask-web-too-narrow": "mask web", "ink-too-thin": "ink", "neck-too-narrow": "board",
 }  # fmt: skip
 
 
