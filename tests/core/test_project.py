@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import os
+import re
 import zipfile
 from pathlib import Path
 from typing import Any
@@ -76,6 +77,10 @@ def rewritten(moth: Project, tmp_path: Path, name: str, data: bytes) -> Path:
         lambda text: text.replace('"kind": "ring"', '"kind": "spiral"').replace('"type": "along"', '"type": "spiral"'),
         lambda text: text.replace('"designs": [', '"designs": [], "x": ['),
         lambda text: "{" * 5000,
+        *(
+            lambda text, far=far: re.sub(r'"x_mm": [\d.-]+', f'"x_mm": {far}', text, count=1)
+            for far in ("NaN", "1e400", "-Infinity", "1e300", "-200000")
+        ),
     ],
 )
 def test_damaged_projects_are_refused_in_a_sentence(moth: Project, tmp_path: Path, change: Any) -> None:

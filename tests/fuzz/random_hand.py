@@ -1,6 +1,6 @@
 """A random hand on the real window: presses, types, chooses, drags and answers whatever it is asked.
 
-    QT_QPA_PLATFORM=offscreen python tests/fuzz/random_hand.py 10000 [SEED]     a long run; the figures are in docs/reliability.md
+    QT_QPA_PLATFORM=offscreen python tests/fuzz/random_hand.py 10000 [SEED]     a long run; figures in docs/reliability.md
 
 It works in a folder of its own. What may never happen: an error nobody expected, a warning of Qt, a project that cannot be
 saved and opened again. The longest time the window did not answer is printed, and where.
@@ -43,7 +43,23 @@ from outlined_glow.ui.shell import MainWindow
 
 #: What the platform without a screen says, and what a window without a session bus says.
 _HARMLESS = ("This plugin does not support", "QFont::", "propagateSizeHints", "XDG_RUNTIME_DIR")
-_TYPED = ("", "0", "1", "2.5", "-3", "1e9", "nan", "12 mm", "0,5", "1 in", "seven", "2026-12-24", "iron, meter", "naïve 名", "x" * 300)
+_TYPED = (
+    "",
+    "0",
+    "1",
+    "2.5",
+    "-3",
+    "1e9",
+    "nan",
+    "12 mm",
+    "0,5",
+    "1 in",
+    "seven",
+    "2026-12-24",
+    "iron, meter",
+    "naïve 名",
+    "x" * 300,
+)
 _DRAWING = b'<svg xmlns="http://www.w3.org/2000/svg" width="40mm" height="30mm" viewBox="0 0 40 30">%s</svg>'
 _SHAPES = b'<rect width="40" height="30" fill="#2E1240"/><circle cx="20" cy="15" r="9" fill="#D9A441"/>'
 #: A tick this late is told (s).
@@ -205,7 +221,10 @@ class RandomHand:
         if self._dice.random() < 0.3:
             dialog.reject()
             return
+        dialog.setOption(QFileDialog.Option.DontConfirmOverwrite)  # nobody answers a dialog of this dialog
         names = ["a.svg", "b.svg", "c.svg", "p.oglow", "q.oglow", "nowhere.svg", "order.zip", "order"]
+        if dialog.acceptMode() == QFileDialog.AcceptMode.AcceptOpen:
+            names = [name for name in names if (self._folder / name).is_file()]
         [line] = [one for one in dialog.findChildren(QLineEdit) if one.objectName() == "fileNameEdit"]
         line.setText(str(self._folder / self._dice.choice(names)))
         QTest.keyClick(line, Qt.Key.Key_Return)

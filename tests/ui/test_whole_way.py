@@ -342,7 +342,7 @@ def test_leaves_turning_over_and_measuring(open_window: Callable[..., Hand]) -> 
     hand.bench.setFocus()
     hand.key(Qt.Key.Key_T)
     hand.settle()
-    assert "seen from behind" in window.area.turn.text()
+    assert "back" in window.area.turn.text()
     led = window.session.work.board.lights[0]
     assert hand.screen(led.x, led.y).x() < hand.bench.width() / 2, "from behind, x runs to the left"
     hand.key(Qt.Key.Key_T)

@@ -12,6 +12,9 @@ import msgspec
 from msgspec import Meta, Struct
 
 Positive = Annotated[float, Meta(gt=0, le=1000)]
+#: Finite, and no farther than any board reaches.
+Place = Annotated[float, Meta(ge=-1e5, le=1e5)]
+Angle = Annotated[float, Meta(ge=-1e6, le=1e6)]
 Count = Annotated[int, Meta(ge=1, le=1024)]
 Colour = Annotated[str, Meta(pattern="^[0-9A-F]{6}$")]
 Side = Literal["front", "back"]
@@ -84,7 +87,7 @@ class Tones(Section, frozen=True):
     kernel: Literal["near", "wide", "crisp"] = "near"
     screen: Literal["dot", "line"] = "dot"
     ruling_per_cm: Annotated[float, Meta(ge=1, le=60)] | None = None
-    screen_deg: float = 45.0
+    screen_deg: Angle = 45.0
     steps: Annotated[int, Meta(ge=2, le=64)] = 8
 
 
@@ -99,9 +102,9 @@ class Picture(Section, frozen=True):
     member: str
     name: str
     width_mm: Positive = 60.0
-    x_mm: float | None = None
-    y_mm: float | None = None
-    angle_deg: float = 0.0
+    x_mm: Place | None = None
+    y_mm: Place | None = None
+    angle_deg: Angle = 0.0
     flipped: bool = False
     side: Side = "front"
     role: Literal["art", "outline"] = "art"
@@ -117,10 +120,10 @@ class Words(Section, frozen=True):
     """
 
     text: Annotated[str, Meta(min_length=1, max_length=200)]
-    x_mm: float
-    y_mm: float
+    x_mm: Place
+    y_mm: Place
     height_mm: Annotated[float, Meta(ge=0.3, le=200)] = 3.0
-    angle_deg: float = 0.0
+    angle_deg: Angle = 0.0
     side: Side = "front"
     appearance: Appearance = "ink"
     weight: Literal["regular", "semibold", "bold"] = "semibold"
@@ -144,8 +147,8 @@ class Mend(Section, frozen=True):
     side: Side = "front"
     becomes: Appearance = "mask"
     finding: str = ""
-    x_mm: float | None = None
-    y_mm: float | None = None
+    x_mm: Place | None = None
+    y_mm: Place | None = None
     reach_mm: Positive = 2.0
 
 
@@ -174,8 +177,8 @@ class Hole(Section, frozen=True):
     """A hanging hole; without a place it finds its own."""
 
     diameter_mm: Positive = 2.5
-    x_mm: float | None = None
-    y_mm: float | None = None
+    x_mm: Place | None = None
+    y_mm: Place | None = None
 
 
 FeatureKind = Literal["hole", "keyring", "screw", "sew", "slot", "notch", "opening", "pin-pad", "magnet-pad", "edge-pad"]
@@ -190,9 +193,9 @@ class Feature(Section, frozen=True):
     """
 
     kind: FeatureKind
-    x_mm: float = 0.0
-    y_mm: float = 0.0
-    angle_deg: float = 0.0
+    x_mm: Place = 0.0
+    y_mm: Place = 0.0
+    angle_deg: Angle = 0.0
     size_mm: Positive | None = None
     length_mm: Positive | None = None
     screw: Literal["M1.6", "M2", "M2.5", "M3", "M4"] = "M3"
@@ -210,8 +213,8 @@ class Island(Section, frozen=True):
     out whole.
     """
 
-    x_mm: float
-    y_mm: float
+    x_mm: Place
+    y_mm: Place
     how: Literal["tabs", "keep", "drop"] = "tabs"
     count: Annotated[int, Meta(ge=1, le=12)] = 3
 
@@ -234,9 +237,9 @@ class Shape(Section, frozen=True):
     points: Annotated[int, Meta(ge=3, le=24)] = 5
     depth: Annotated[float, Meta(ge=0.05, le=0.95)] = 0.5
     corner_mm: Annotated[float, Meta(ge=0, le=200)] = 0.0
-    x_mm: float | None = None
-    y_mm: float | None = None
-    angle_deg: float = 0.0
+    x_mm: Place | None = None
+    y_mm: Place | None = None
+    angle_deg: Angle = 0.0
     with_picture: bool = False
     smooth_mm: Annotated[float, Meta(ge=0, le=20)] = 0.0
     features: tuple[Feature, ...] = ()
@@ -259,24 +262,24 @@ class Array(Section, frozen=True, kw_only=True):
 class Ring(Array, frozen=True, tag="ring", kw_only=True):
     """LEDs on a circle."""
 
-    x_mm: float
-    y_mm: float
+    x_mm: Place
+    y_mm: Place
     diameter_mm: Positive = 30.0
     count: Count = 12
-    start_deg: float = 90.0
+    start_deg: Angle = 90.0
     direction: Literal["clockwise", "counter-clockwise"] = "clockwise"
 
 
 class Grid(Array, frozen=True, tag="grid", kw_only=True):
     """LEDs in rows and columns about a middle."""
 
-    x_mm: float
-    y_mm: float
+    x_mm: Place
+    y_mm: Place
     rows: Count = 3
     columns: Count = 4
     pitch_x_mm: Positive = 6.0
     pitch_y_mm: Positive = 6.0
-    angle_deg: float = 0.0
+    angle_deg: Angle = 0.0
 
 
 class Along(Array, frozen=True, tag="along", kw_only=True):
@@ -294,9 +297,9 @@ class Along(Array, frozen=True, tag="along", kw_only=True):
 class Single(Array, frozen=True, tag="single", kw_only=True):
     """One LED."""
 
-    x_mm: float
-    y_mm: float
-    angle_deg: float = 0.0
+    x_mm: Place
+    y_mm: Place
+    angle_deg: Angle = 0.0
 
 
 class Drive(Section, frozen=True):

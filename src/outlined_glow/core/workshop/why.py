@@ -90,7 +90,9 @@ def why_price(work: Work) -> Why:
     brief = work.project.brief
     price = brief_price(brief, work.board.size, work.board.edge_copper)
     rows = tuple((f"{amount:.2f}", title, "") for title, amount in price.lines)
-    return Why(f"Why {price.each:.2f} per board", f"{price.boards:.2f} / {price.pieces}", rows, "example price list, in credits")
+    return Why(
+        f"Why {price.each:.2f} per board", f"{price.boards:.2f} / {price.pieces}", rows, "example price list, in credits"
+    )
 
 
 def _source_words(work: Work) -> str:
