@@ -13,10 +13,12 @@ from hypothesis import strategies as st
 from outlined_glow.core.drive import plan_drive
 from outlined_glow.core.drive.law import LedLaw, branch_current
 from outlined_glow.core.drive.resistor import preferred, series_resistor, series_values
+from outlined_glow.core.drive.runtime import Load, source_state
 from outlined_glow.core.errors import Trouble
 from outlined_glow.core.lights import Led
 from outlined_glow.core.motion import average_level, levels, truth_of
 from outlined_glow.core.motion.pattern import PATTERNS, peak_level
+from outlined_glow.core.parts import supply
 from outlined_glow.core.project import Drive, Motion
 from outlined_glow.core.workshop.calculators import CALCULATORS, calculate
 
@@ -146,3 +148,11 @@ def test_only_full_steady_light_is_true() -> None:
     assert truth_of(Motion())
     assert not truth_of(Motion(pattern="breathe"))
     assert not truth_of(Motion(brightness=0.5))
+
+
+@pytest.mark.parametrize("open_v", [5.0, 19.9, 24.0, 36.0, 48.0])
+def test_a_source_of_any_voltage_is_loaded_as_its_loop_equation_says(open_v: float) -> None:
+    law, resistor, inside = LedLaw(2.0, 0.02), 3300.0, 4.0
+    terminal, [current] = source_state(supply("aa-alkaline"), 1, (Load(law, resistor, 5),), open_v, inside)
+    assert terminal == pytest.approx(open_v - 5 * current * inside, rel=1e-3)
+    assert law.volts_of(np.array([current]))[0] + current * resistor == pytest.approx(terminal, rel=1e-3)

@@ -47,7 +47,9 @@ def ciede2000(lab1: ArrayLike, lab2: ArrayLike) -> NDArray[np.float64]:
     c1, c2 = np.hypot(a1, b1), np.hypot(a2, b2)
     h1, h2 = np.degrees(np.arctan2(b1, a1)) % 360, np.degrees(np.arctan2(b2, a2)) % 360
     grey = c1 * c2 == 0
-    turn = np.where(grey, 0.0, (h2 - h1 + 180) % 360 - 180)
+    # Opposite hues have their mean half way, whichever comes first; rounding must not send it round the other way.
+    plain = np.abs(h2 - h1) <= 180 + 1e-9
+    turn = np.where(grey, 0.0, np.where(plain, h2 - h1, (h2 - h1 + 180) % 360 - 180))
     dl, dc, dh = l2 - l1, c2 - c1, 2 * np.sqrt(c1 * c2) * np.sin(np.radians(turn / 2))
     lm, cm = (l1 + l2) / 2, (c1 + c2) / 2
     hm = np.where(grey, h1 + h2, (h1 + turn / 2) % 360)

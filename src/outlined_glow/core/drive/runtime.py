@@ -55,7 +55,7 @@ def run_time(
         ohms = np.full_like(depth, supply.ohm_ah / capacity * cells)
     else:
         ohms = np.interp(depth, *_columns(supply.resistance_ohm)) * cells
-    grid_v, grid_a, grid_light = _load_table(loads)
+    grid_v, grid_a, grid_light = _load_table(loads, float(volts.max()))
     terminal = np.array([np.interp(v, grid_v + r * grid_a, grid_v) for v, r in zip(volts, ohms, strict=True)])
     current = np.interp(terminal, grid_v, grid_a)
     light = np.interp(terminal, grid_v, grid_light)
@@ -90,7 +90,7 @@ def source_state(supply: Supply, cells: int, loads: tuple[Load, ...], open_v: fl
     """Terminal voltage, and the current of one branch of each load, on a source of `open_v` behind `ohm`."""
     if not loads:
         return open_v, []
-    grid_v, grid_a, _ = _load_table(loads)
+    grid_v, grid_a, _ = _load_table(loads, open_v)
     terminal = float(np.interp(open_v, grid_v + ohm * grid_a, grid_v))
     return terminal, [float(np.interp(terminal, *_branch_table(load))) for load in loads]
 
@@ -110,11 +110,13 @@ def _branch_table(load: Load) -> tuple[NDArray[np.float64], NDArray[np.float64]]
     return load.law.volts_of(current) + current * load.resistor_ohm, current
 
 
-def _load_table(loads: tuple[Load, ...]) -> tuple[NDArray[np.float64], NDArray[np.float64], NDArray[np.float64]]:
-    """Total current and light over the terminal voltage."""
+def _load_table(
+    loads: tuple[Load, ...], highest_v: float
+) -> tuple[NDArray[np.float64], NDArray[np.float64], NDArray[np.float64]]:
+    """Total current and light over the terminal voltage, as far as the source reaches."""
     tables = [_branch_table(load) for load in loads]
     volts = np.unique(np.concatenate([[0.0], *(table[0] for table in tables)]))
-    volts = volts[(volts >= 0) & (volts <= 20)]
+    volts = volts[(volts >= 0) & (volts <= max(20.0, 1.05 * highest_v))]
     current = np.zeros_like(volts)
     light = np.zeros_like(volts)
     for load, (v, i) in zip(loads, tables, strict=True):
