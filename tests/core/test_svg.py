@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import base64
+import contextlib
+import gzip
 import io
 import zlib
 from importlib import resources
@@ -437,3 +439,19 @@ def test_a_font_that_is_none_is_passed_over(data: bytes, home: Path) -> None:
     drawing = read_picture(text.encode(), "x.svg")
     assert [note.code for note in drawing.notes] == ["font-not-here"]
     assert paint(drawing, 30, "x.svg").silhouette.area > 10
+
+
+def test_a_damaged_compressed_drawing_is_refused_wherever_it_is_damaged() -> None:
+    whole = gzip.compress(b'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 9 9"><rect width="9" height="9"/></svg>')
+    for at in range(2, len(whole)):
+        for damaged in (whole[:at], whole[:at] + b"\xff" * 12 + whole[at + 12 :]):
+            with contextlib.suppress(Trouble):
+                read_picture(damaged, "x.svgz")
+
+
+def test_a_line_with_too_many_markers_is_told_and_drawn_without() -> None:
+    steps = "".join(f"L{x} {x % 2}" for x in range(30_000))
+    marker = '<marker id="m" markerWidth="1" markerHeight="1"><rect width="1" height="1"/></marker>'
+    body = f'{marker}<path marker-mid="url(#m)" fill="none" stroke="#000" d="M0 0{steps}"/>'
+    drawing = read_picture(f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 30000 9">{body}</svg>'.encode(), "x.svg")
+    assert [note.code for note in drawing.notes] == ["marker-ignored"]

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import gzip
 import io
+import zlib
 
 from lxml import etree
 
@@ -88,5 +89,5 @@ def _unpacked(data: bytes, name: str) -> bytes:
     try:
         with gzip.GzipFile(fileobj=io.BytesIO(data)) as stream:
             return stream.read(_MOST_BYTES + 1)
-    except (OSError, EOFError) as error:
+    except (OSError, EOFError, zlib.error) as error:
         raise Trouble(f"“{name}” is a damaged compressed SVG.") from error

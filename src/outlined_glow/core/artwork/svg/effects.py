@@ -164,10 +164,10 @@ def markers(walker: Walker, element: etree._Element, subpaths: tuple[Subpath, ..
     names = {end: reference(place.style[f"marker-{end}"]) for end in ("start", "mid", "end")}
     if not any(names.values()):
         return []
-    spots = _spots(subpaths)
-    if len(spots) > _MOST_MARKS:
+    if sum(len(subpath.curves) + 1 for subpath in subpaths) > _MOST_MARKS:
         walker.note("marker-ignored", f"More than {_MOST_MARKS:,} markers are left out: {told(element)}.")
         return []
+    spots = _spots(subpaths)
     out: list[Item] = []
     for number, (at, angle) in enumerate(spots):
         end = "start" if number == 0 else "end" if number == len(spots) - 1 else "mid"
@@ -209,11 +209,11 @@ def _spots(subpaths: tuple[Subpath, ...]) -> list[tuple[Points, float]]:
     """Vertices of a path with the direction there: that in, that out, or between both."""
     out: list[tuple[Points, float]] = []
     for subpath in subpaths:
-        points = np.vstack([subpath.start[None], subpath.curves[:, 2]])
+        own = points = np.vstack([subpath.start[None], subpath.curves[:, 2]])
         if subpath.closed and len(points) > 1 and not np.allclose(points[0], points[-1]):
             points = np.vstack([points, points[:1]])
-        before = [None, *(_heading(subpath, place, False) for place in range(len(points) - 1))]
-        after = [*(_heading(subpath, place, True) for place in range(len(points) - 1)), None]
+        before = [None, *(_heading(subpath, own, place, False) for place in range(len(points) - 1))]
+        after = [*(_heading(subpath, own, place, True) for place in range(len(points) - 1)), None]
         if subpath.closed and len(points) > 1:
             before[0], after[-1] = before[-1], after[0]
         for point, one, other in zip(points, before, after, strict=True):
@@ -223,9 +223,8 @@ def _spots(subpaths: tuple[Subpath, ...]) -> list[tuple[Points, float]]:
     return out
 
 
-def _heading(subpath: Subpath, place: int, at_start: bool) -> Points | None:
-    """The direction at an end of a segment, of length 1."""
-    points = np.vstack([subpath.start[None], subpath.curves[:, 2]])
+def _heading(subpath: Subpath, points: Points, place: int, at_start: bool) -> Points | None:
+    """The direction at an end of a segment, of length 1; `points` are the ends of the segments."""
     if place >= len(subpath.curves):
         row = np.vstack([points[-1], points[0]])
     else:
