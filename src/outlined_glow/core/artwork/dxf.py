@@ -7,19 +7,16 @@ another a hole; hatches and solids are areas as they are; lines that never close
 from __future__ import annotations
 
 import io
-import math
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterable
 from typing import Any
 
 import numpy as np
-import shapely
-from shapely.geometry import Polygon
 
 from ..appearances import title_of
 from ..errors import Trouble
-from ..geometry.flatten import flatten_cubics
 from ..words import short
 from .drawing import Drawing, Drawn, Item, Layer, Note, Paint, Points, Stroke, Subpath
+from .dxf_lines import chains, each_line_once, each_outline_once
 from .limits import refuse_segments, refuse_shapes
 from .named import layer_word
 from .spline import cubics
@@ -34,8 +31,6 @@ _UNITS = {1: 25.4, 2: 304.8, 3: 1609344.0, 4: 1.0, 5: 10.0, 6: 1000.0, 7: 1e6, 8
           11: 1e-7, 12: 1e-6, 13: 1e-3, 14: 100.0, 15: 1e4, 16: 1e5, 21: 304.8006, 22: 25.40005, 23: 914.4018}  # fmt: skip
 #: An arc is made of so many cubics at least: a radius of 500 mm then errs by less than 1 um.
 _ARCS = 12
-#: Two outlines are the same one drawn twice if they differ by less than this share of their area.
-_SAME_AREA = 1e-3
 _MARGIN = 1.0
 #: What reading and unfolding damaged entities may raise.
 _DAMAGE = (OSError, ValueError, LookupError, TypeError, AttributeError, EOFError, RecursionError, ArithmeticError,
@@ -288,7 +283,7 @@ class _Reader:
         near = _JOIN * max(1e-9, float(np.ptp(points, axis=0).max()))
         for (layer, colour, weight), rows in self._open.items():
             rest = []
-            for chain in _chains(_once(rows, near), near):
+            for chain in chains(each_line_once(rows, near), near):
                 if chain.closed:
                     self._outlines.setdefault((layer, colour), []).append(chain)
                 else:
@@ -298,7 +293,7 @@ class _Reader:
     def _items(self) -> list[tuple[str, Drawn]]:
         """Outlines under areas under lines, each layer's outlines together so that one inside another is a hole."""
         eye = np.eye(2, 3)
-        apart = {key: _apart(rows) for key, rows in self._outlines.items()}
+        apart = {key: each_outline_once(rows) for key, rows in self._outlines.items()}
         out = [(key[0], Drawn(tuple(rows), eye, Paint(key[1]), "evenodd")) for key, rows in apart.items() if rows]
         out.sort(key=lambda one: -_spread(one[1]))
         out += self._areas
@@ -347,39 +342,6 @@ def _refuse_far(points: Points) -> None:
         raise ValueError("a place beyond reason")
 
 
-def _once(rows: list[Subpath], near: float) -> list[Subpath]:
-    """Open lines, each once: drawn a second time, there or back, a line would join with itself."""
-    seen: set[bytes] = set()
-    out = []
-    for row in rows:
-        points = np.round(row.controls / near + 0.137).astype(np.int64)
-        there, back = points.tobytes(), points[::-1].tobytes()
-        if there not in seen and back not in seen:
-            seen.add(there)
-            out.append(row)
-    return out
-
-
-def _apart(rows: list[Subpath]) -> list[Subpath]:
-    """Closed outlines, each once, wherever it begins and which way it runs: drawn twice it would be no hole."""
-    if len(rows) < 2:
-        return rows
-    flat = [flatten_cubics(row.start, row.curves, 1e-4 * max(1e-9, float(np.ptp(row.controls, axis=0).max()))) for row in rows]
-    shapes = [Polygon(points).buffer(0) if len(points) > 2 else Polygon() for points in flat]
-    sizes = np.array([max(1e-9, float(np.ptp(points, axis=0).max())) for points in flat])
-    middles = shapely.points([(points.min(axis=0) + points.max(axis=0)) / 2 for points in flat])
-    pairs = shapely.STRtree(middles).query(middles, predicate="dwithin", distance=0.01 * sizes).T
-    twice = {max(one, other) for one, other in pairs.tolist() if one != other and _same(shapes[one], shapes[other])}
-    return [row for place, row in enumerate(rows) if place not in twice]
-
-
-def _same(one: Polygon, other: Polygon) -> bool:
-    largest = max(one.area, other.area)
-    if largest <= 0 or abs(one.area - other.area) > _SAME_AREA * largest:
-        return False
-    return bool(one.symmetric_difference(other).area <= _SAME_AREA * largest)
-
-
 def _subpath(path: Any, closed: bool) -> Subpath | None:
     """A path of ezdxf as line and cubic segments; None if it has none, ValueError if it is nowhere."""
     start = np.array([path.start.x, path.start.y], float)
@@ -406,50 +368,3 @@ def _subpath(path: Any, closed: bool) -> Subpath | None:
 def _polygon(corners: Points) -> Subpath:
     _refuse_far(corners)
     return Subpath(corners[0], np.stack([corners[:-1], corners[1:], corners[1:]], axis=1), True)
-
-
-def _chains(rows: list[Subpath], near: float) -> Iterator[Subpath]:
-    """Subpaths joined end to end where exactly two ends meet within `near`."""
-    ends = np.array([[row.start, row.curves[-1, 2]] for row in rows]).reshape(-1, 2)
-    cells: dict[tuple[int, int], list[int]] = {}
-    for place, (x, y) in enumerate(np.floor(ends / near).astype(np.int64).tolist()):
-        cells.setdefault((x, y), []).append(place)
-    used = [False] * len(rows)
-
-    def partner(end: int) -> int | None:
-        x, y = (math.floor(value / near) for value in ends[end])
-        close = [
-            other
-            for dx in (-1, 0, 1)
-            for dy in (-1, 0, 1)
-            for other in cells.get((x + dx, y + dy), ())
-            if other != end and float(np.hypot(*(ends[other] - ends[end]))) <= near and not used[other // 2]
-        ]
-        return close[0] if close else None
-
-    for first in range(len(rows)):
-        if used[first]:
-            continue
-        used[first] = True
-        chain = [(first, False)]
-        if float(np.hypot(*(ends[2 * first + 1] - ends[2 * first]))) > near:
-            for at_front in (False, True):
-                while True:
-                    row, turned = chain[0] if at_front else chain[-1]
-                    out_end = 2 * row + (1 if turned == at_front else 0)
-                    following = partner(out_end)
-                    if following is None:
-                        break
-                    used[following // 2] = True
-                    flipped = (following % 2 == 1) != at_front
-                    chain.insert(0, (following // 2, flipped)) if at_front else chain.append((following // 2, flipped))
-        pieces = [_turned(rows[row]) if turned else rows[row] for row, turned in chain]
-        curves = np.concatenate([piece.curves for piece in pieces])
-        gap = float(np.hypot(*(curves[-1, 2] - pieces[0].start)))
-        yield Subpath(pieces[0].start, curves, len(curves) > 1 and gap <= near)
-
-
-def _turned(row: Subpath) -> Subpath:
-    """The same way back."""
-    points = np.vstack([row.start[None], row.curves.reshape(-1, 2)])[::-1]
-    return Subpath(points[0], points[1:].reshape(-1, 3, 2), row.closed)
