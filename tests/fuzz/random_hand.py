@@ -3,7 +3,7 @@
     QT_QPA_PLATFORM=offscreen python tests/fuzz/random_hand.py 10000 [SEED]     a long run; figures in docs/reliability.md
 
 It works in a folder of its own. What may never happen: an error nobody expected, a warning of Qt, a project that cannot be
-saved and opened again. The longest time the window did not answer is printed, and where.
+saved and opened again. Every time the window did not answer for longer than a person lets pass is counted by what it did then.
 """
 
 from __future__ import annotations
@@ -62,8 +62,8 @@ _TYPED = (
 )
 _DRAWING = b'<svg xmlns="http://www.w3.org/2000/svg" width="40mm" height="30mm" viewBox="0 0 40 30">%s</svg>'
 _SHAPES = b'<rect width="40" height="30" fill="#2E1240"/><circle cx="20" cy="15" r="9" fill="#D9A441"/>'
-#: A tick this late is told (s).
-_TICK = 0.02
+#: How often the window is asked for a sign of life, and from when on its silence is counted (s).
+_TICK, _SILENT = 0.02, 0.3
 
 
 @dataclass
@@ -74,6 +74,7 @@ class Found:
     wrong: list[str] = field(default_factory=list)
     longest_s: float = 0.0
     longest_at: str = ""
+    silences: Counter[str] = field(default_factory=Counter)
 
 
 class RandomHand:
@@ -236,6 +237,8 @@ class RandomHand:
     def _ticked(self) -> None:
         now = time.monotonic()
         late = now - self._last - _TICK
+        if late > _SILENT:
+            self.found.silences[self._now] += 1
         if late > self.found.longest_s:
             self.found.longest_s, self.found.longest_at = late, self._now
         self._last = now
@@ -261,6 +264,7 @@ def main() -> int:
         print(one)
     print(f"{sum(found.actions.values())} actions in {time.monotonic() - begun:.0f} s, {len(found.wrong)} wrong")
     print(f"longest without an answer: {found.longest_s:.2f} s at {found.longest_at}")
+    print(f"{sum(found.silences.values())} over {_SILENT} s: {dict(found.silences.most_common(30))}")
     sys.stdout.flush()
     os._exit(1 if found.wrong else 0)
 

@@ -326,3 +326,41 @@ def test_a_written_package_can_be_dragged_out_or_copied(open_window: Callable[..
     clipboard = QApplication.clipboard()
     assert [url.toLocalFile() for url in clipboard.mimeData().urls()] == [str(tmp_path / "order.zip")]
     assert "copied" in window.toast.text()
+
+
+def test_a_theme_reaches_what_is_out_of_view_and_what_is_opened_later(open_window: Callable[..., Hand]) -> None:
+    hand = open_window("seed-room")
+    window = hand.window
+    window.help.use_look("dusk")
+    for stage in ("lights", "artwork"):
+        window.show_stage(stage)
+        hand.settle()
+    window.help.use_look("paper")
+    hand.settle()
+    ground = theme().colour("drawer")
+    seen: list[int] = []
+    for stage in ("lights", "brief", "artwork"):
+        window.show_stage(stage)
+        hand.settle()
+        picture = window.drawer(stage).grab().toImage()
+        assert picture.pixelColor(5, picture.height() - 4) == ground
+    answer_dialog(Settings, lambda dialog: seen.append(dialog.grab().toImage().pixelColor(4, 4).lightness()))
+    window.help.show_settings()
+    assert abs(seen[0] - theme().colour("window").lightness()) < 6
+    bench = window.area.bench.grab().toImage()
+    assert bench.pixelColor(bench.width() - 60, bench.height() // 2) == theme().colour("bench")
+
+
+def test_a_stage_out_of_view_shows_the_board_of_now_when_it_is_opened(open_window: Callable[..., Hand]) -> None:
+    hand = open_window("seed-room")
+    window = hand.window
+    hand.settle()
+    window.show_stage("brief")
+    hand.settle()
+    window.show_stage("shape")
+    before = window.drawers["brief"].subtitle.text()
+    assert window.session.edit("set-pieces", {"pieces": 77})
+    hand.settle()
+    assert window.drawers["brief"].subtitle.text() == before
+    window.show_stage("brief")
+    assert "77" in " ".join(one.text() for one in window.drawers["brief"].findChildren(QLineEdit))

@@ -15,6 +15,7 @@ from ..core.errors import Trouble
 from .core_door import core
 from .recent import journal_folder, read_state, remember_file, write_state
 from .session import Session
+from .theme import keep_in_theme
 
 if TYPE_CHECKING:
     from ..core.project.journal import Left
@@ -33,7 +34,10 @@ class Files(QObject):
 
     def __init__(self, window: QWidget, session: Session, say: Callable[[str], None]) -> None:
         super().__init__(window)
-        self._window, self._session, self._say = window, session, say
+        self._session, self._say = session, say
+        self._host = QWidget(window)  # what dialogs belong to: not shown, it gives them the window's looks
+        self._host.hide()
+        keep_in_theme(self._host, at_once=True)
 
     def open(self, name: str | Path, width_mm: float | None = None) -> None:
         """Open a project, or begin from a picture of that painted width."""
@@ -53,7 +57,7 @@ class Files(QObject):
             self.open(path)
             return
         words = f"What should happen with “{path.name}”?"
-        answer = ask(self._window, words, ("Add it to this board", "Start a new board", "Cancel"))
+        answer = ask(self._host, words, ("Add it to this board", "Start a new board", "Cancel"))
         if answer == 0:
             self._bring(path)
         elif answer == 1:
@@ -62,14 +66,14 @@ class Files(QObject):
     def bring(self, what: str, which: int) -> None:
         """Ask for a picture to add to the board, or (`replace`) to take in the place of one."""
         title = "Add a picture to the board" if what == "add" else "Replace this picture"
-        name, _ = QFileDialog.getOpenFileName(self._window, title, str(_folder()), _PICTURES)
+        name, _ = QFileDialog.getOpenFileName(self._host, title, str(_folder()), _PICTURES)
         if name:
             self._bring(Path(name), which if what == "replace" else 0)
 
     def bring_outline(self) -> None:
         """Ask for a project or a drawing whose outline the board should have."""
         kinds = f"Outlines (*{SUFFIX} *.rings {_PICTURES.partition('(')[2]};;{_PROJECTS};;{_PICTURES}"
-        name, _ = QFileDialog.getOpenFileName(self._window, "Use the outline of a file", str(_folder()), kinds)
+        name, _ = QFileDialog.getOpenFileName(self._host, "Use the outline of a file", str(_folder()), kinds)
         if not name:
             return
         try:
@@ -101,7 +105,7 @@ class Files(QObject):
         if left is not None:
             steps, ago = _count(left.steps, "change"), core("lock").age(left.written)
             newer = f"Unsaved changes to “{path.name}” were recovered: {steps}, {ago} old."
-            answer = ask(self._window, newer, ("Restore them", "Open the saved file", "Cancel"))
+            answer = ask(self._host, newer, ("Restore them", "Open the saved file", "Cancel"))
             if answer == 0:
                 return self.take_up(left)
             if answer == 2:
@@ -120,7 +124,7 @@ class Files(QObject):
         if owner is None:
             return True, lock
         words = f"“{path.name}” is already open ({owner.words()}). Saving from two windows would lose changes."
-        answer = ask(self._window, words, ("Open a copy", "Cancel"))
+        answer = ask(self._host, words, ("Open a copy", "Cancel"))
         return answer == 0, None
 
     def take_up(self, left: Left) -> bool:
@@ -145,14 +149,14 @@ class Files(QObject):
 
     def choose_picture(self, width_mm: float | None = None) -> None:
         """Ask for a picture."""
-        name, _ = QFileDialog.getOpenFileName(self._window, "Choose a picture", str(_folder()), _PICTURES)
+        name, _ = QFileDialog.getOpenFileName(self._host, "Choose a picture", str(_folder()), _PICTURES)
         if name:
             self.open(name, width_mm)
 
     def choose(self) -> None:
         """Ask for a project or a picture."""
         kinds = f"Projects and pictures (*{SUFFIX} *.svg *.svgz);;{_PROJECTS};;{_PICTURES}"
-        name, _ = QFileDialog.getOpenFileName(self._window, "Open", str(_folder()), kinds)
+        name, _ = QFileDialog.getOpenFileName(self._host, "Open", str(_folder()), kinds)
         if name:
             self.open(name)
 
@@ -163,7 +167,7 @@ class Files(QObject):
             return self.save_as()
         if self._session.changed_on_disk():
             words = f"“{path.name}” changed on disk after you opened it. The backup is “{path.name}~”."
-            answer = ask(self._window, words, ("Save as…", "Overwrite, keep a backup", "Cancel"))
+            answer = ask(self._host, words, ("Save as…", "Overwrite, keep a backup", "Cancel"))
             if answer != 1:
                 return answer == 0 and self.save_as()
         return self.save_to(path)
@@ -173,7 +177,7 @@ class Files(QObject):
         if self._session.project is None:
             return False
         start = str(_folder() / f"{self._file_name()}{SUFFIX}")
-        name, _ = QFileDialog.getSaveFileName(self._window, "Save as", start, _PROJECTS)
+        name, _ = QFileDialog.getSaveFileName(self._host, "Save as", start, _PROJECTS)
         if not name:
             return False
         return self.save_to(Path(name if name.endswith(SUFFIX) else name + SUFFIX))
@@ -191,7 +195,7 @@ class Files(QObject):
         """Ask where the package should go: a zip, or a folder for a name without `.zip`."""
         start = str(_folder() / f"{self._file_name()} order.zip")
         kinds = "Zip (*.zip);;Folder (*)"
-        name, _ = QFileDialog.getSaveFileName(self._window, "Export the package", start, kinds)
+        name, _ = QFileDialog.getSaveFileName(self._host, "Export the package", start, kinds)
         return Path(name) if name else None
 
     def may_close(self) -> bool:
@@ -199,7 +203,7 @@ class Files(QObject):
         if not self._session.unsaved or self._session.project is None:
             return True
         words = f"Save your changes to “{self._session.project.name}” before closing?"
-        answer = ask(self._window, words, ("Save", "Discard changes", "Cancel"))
+        answer = ask(self._host, words, ("Save", "Discard changes", "Cancel"))
         return self.save() if answer == 0 else answer == 1
 
     def close(self) -> None:
@@ -212,9 +216,9 @@ class Files(QObject):
         return (project.name if project is not None else "board").replace("/", "-").strip(". ") or "board"
 
 
-def ask(window: QWidget, words: str, answers: Sequence[str]) -> int:
+def ask(host: QWidget, words: str, answers: Sequence[str]) -> int:
     """A question and which answer was given; the first is the ready one, the last is what Escape means."""
-    box = QMessageBox(window)
+    box = QMessageBox(host)
     box.setWindowTitle("Outlined Glow")
     box.setText(words)
     buttons = [box.addButton(answer, QMessageBox.ButtonRole.ActionRole) for answer in answers]

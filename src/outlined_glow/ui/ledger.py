@@ -6,7 +6,7 @@ import itertools
 from collections.abc import Sequence
 from typing import Any
 
-from PyQt6.QtCore import QRectF, pyqtSignal
+from PyQt6.QtCore import QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QHBoxLayout, QSizePolicy, QToolButton, QWidget
 
@@ -23,7 +23,7 @@ _CELLS = (
     ("now", "all LEDs on", "drive", 104),
     ("average", "pattern, avg · peak", "motion", 158),
     ("runs", "battery life", "drive", 118),
-    ("each", "example, per board", "brief", 126),
+    ("each", "example, per board", "brief", 160),
     ("findings", "findings", "order", 170),
 )
 
@@ -36,10 +36,15 @@ class Cell(Pressable):
     def __init__(self, title: str, stage: str, width: int) -> None:
         super().__init__()
         self._title, self._value, self._token, self._stage = title, "–", "text", stage
-        self.setFixedWidth(width)
-        self.setSizePolicy(QSizePolicy.Policy.Fixed, QSizePolicy.Policy.Expanding)
+        self._width = width
+        self.setMaximumWidth(width)
+        self.setMinimumWidth(width // 2)  # a narrow window shortens the words before it hides a figure
+        self.setSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Expanding)
         self.clicked.connect(lambda _=False: self.wanted.emit(self._stage))
         self._describe()
+
+    def sizeHint(self) -> QSize:
+        return QSize(self._width, 40)
 
     def _describe(self) -> None:
         self.setAccessibleName(f"{self._title}: {self._value}")
@@ -58,16 +63,18 @@ class Cell(Pressable):
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         painter = QPainter(self)
-        t = theme()
         if self.hasFocus():
-            painter.setPen(QPen(t.colour("ring"), 1))
+            painter.setPen(QPen(theme().colour("ring"), 1))
             painter.drawRoundedRect(self.rect().adjusted(0, 5, -6, -6), 5, 5)
-        painter.setFont(font(13))
-        painter.setPen(t.colour("quiet"))
-        painter.drawText(QRectF(4, 9, self.width(), 18), 0, self._title)
-        painter.setFont(font(17))
-        painter.setPen(t.colour(self._token))
-        painter.drawText(QRectF(4, 27, self.width(), 22), 0, self._value)
+        self._write(painter, self._title, 13, "quiet", 9)
+        self._write(painter, self._value, 17, self._token, 27)
+
+    def _write(self, painter: QPainter, words: str, pixels: int, token: str, top: int) -> None:
+        room = self.width() - 12
+        painter.setFont(font(pixels))
+        painter.setPen(theme().colour(token))
+        shown = painter.fontMetrics().elidedText(words, Qt.TextElideMode.ElideRight, room)
+        painter.drawText(QRectF(4, top, self.width(), 22), 0, shown)
 
 
 class MiniCurve(QWidget):

@@ -26,7 +26,7 @@ from .light_string import LightString
 from .recent import read_state, remember_file, write_state
 from .session import Session
 from .start import BeginDrawer, StartPage
-from .theme import darken_room
+from .theme import darken_room, keep_in_theme
 from .toast import Toast
 from .working import Working
 
@@ -52,6 +52,7 @@ class MainWindow(QMainWindow):
         self.begin = BeginDrawer()
         self.ledger = Ledger()
         self.drawers: dict[str, Any] = {}
+        self._behind: dict[str, set[str]] = {}  # by drawer: what of work and findings it has not been shown yet
         self.centre = QStackedWidget()
         self.centre.addWidget(self.start)
         self.drawer_stack = QStackedWidget()
@@ -65,6 +66,8 @@ class MainWindow(QMainWindow):
         self.start.show_keys(self.actions_.entries)
         self._fresh = True
         self._lay_out()
+        for part in (self.start, self.begin, self.ledger, self.working):
+            keep_in_theme(part)
         self._connect()
         self.resize(1280, 800)
         self.setMinimumSize(980, 640)
@@ -133,6 +136,7 @@ class MainWindow(QMainWindow):
         from .bench.area import BenchArea
 
         area = BenchArea(self.session, self.jobs)
+        keep_in_theme(area)
         self.centre.addWidget(area)
         area.add_tool_widget(self.actions_.menu_button())
         area.add_tools(self.actions_.tools())
@@ -161,6 +165,7 @@ class MainWindow(QMainWindow):
         """The drawer of a stage, made when it is first opened."""
         if key not in self.drawers:
             one: Any = make_drawer(key, self.session)
+            keep_in_theme(one)
             one.show_place.connect(self._show_place)
             one.go.connect(self.show_stage)
             self.area.bench.picked_mark.connect(one.places_card.select)
@@ -181,11 +186,27 @@ class MainWindow(QMainWindow):
                 one.pictures.selected.connect(self.area.bench.take_picture)
             self.drawers[key] = one
             self.drawer_stack.addWidget(one)
-            if self.session.work is not None:
-                one.show_work(self.session.work)
-            if self.session.findings is not None:
-                one.show_findings(self.session.findings)
+            self._behind[key] = {"work", "findings"}
+        self._bring_up(key)
         return self.drawers[key]
+
+    def _bring_up(self, key: str) -> None:
+        """Show a drawer what has come since it was last in view; one that nobody sees costs an edit nothing."""
+        behind = self._behind.get(key, set())
+        work, findings = self.session.work, self.session.findings
+        if "work" in behind and work is not None:
+            behind.remove("work")
+            self.drawers[key].show_work(work)
+        if "findings" in behind and findings is not None:
+            behind.remove("findings")
+            self.drawers[key].show_findings(findings)
+
+    def _come(self, what: str) -> None:
+        """New work or findings are here: the drawer in view gets them now, the others when they are opened."""
+        for behind in self._behind.values():
+            behind.add(what)
+        if self.stage in self.drawers:
+            self._bring_up(self.stage)
 
     def warm_up(self) -> None:
         """Load the core once the window stands, and look for work that was left behind."""
@@ -248,14 +269,12 @@ class MainWindow(QMainWindow):
         self.area.show_work(work, self._fresh)
         self._fresh = False
         self.ledger.show_work(work)
-        for one in self.drawers.values():
-            one.show_work(work)
+        self._come("work")
         self._light_up(work, self.session.findings or ())
 
     def _findings_ready(self, findings: Any) -> None:
         self.ledger.show_findings(findings)
-        for one in self.drawers.values():
-            one.show_findings(findings)
+        self._come("findings")
         self._light_up(self.session.work, findings)
         self._follow_places()
 

@@ -5,9 +5,9 @@ from __future__ import annotations
 from functools import cache
 from typing import NamedTuple
 
-from PyQt6.QtCore import Qt
+from PyQt6.QtCore import QEvent, QObject, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QFont, QFontDatabase, QPalette
-from PyQt6.QtWidgets import QApplication
+from PyQt6.QtWidgets import QApplication, QWidget
 
 from .assets import asset
 
@@ -117,12 +117,55 @@ def theme_for(app: QApplication, look: str) -> str:
 
 
 def use_theme(app: QApplication, name: str) -> None:
-    """Switch every widget to a theme."""
+    """Switch the window to a theme; parts out of view follow when they are shown."""
     global _current
     _current = THEMES[name]
     app.setFont(font())
     app.setPalette(_palette(_current))
-    app.setStyleSheet(_sheet(_current))
+    theme_signal.changed.emit(name)
+
+
+def keep_in_theme(part: QWidget, at_once: bool = False) -> None:
+    """Give a part of the window, and what is in it, the style sheet of the theme in use, and of each one after it.
+
+    A part out of view gets it when it is shown, unless it should `at_once`. One sheet for the whole application would be
+    laid anew over every widget there is, seen or not: seconds.
+    """
+    _Follower(part, at_once)
+
+
+class ThemeSignal(QObject):
+    """Tells what draws itself, or keeps a picture of itself, that the theme is another one."""
+
+    changed = pyqtSignal(str)
+
+
+theme_signal = ThemeSignal()
+
+
+class _Follower(QObject):
+    """Keeps one part in the theme."""
+
+    def __init__(self, part: QWidget, at_once: bool) -> None:
+        super().__init__(part)
+        self._part, self._at_once, self._name = part, at_once, ""
+        part.installEventFilter(self)
+        theme_signal.changed.connect(self._changed)
+        self._follow()
+
+    def _changed(self) -> None:
+        if self._part.isVisible() or self._at_once:
+            self._follow()
+
+    def _follow(self) -> None:
+        if self._name != _current.name:
+            self._name = _current.name
+            self._part.setStyleSheet(_sheet(_current))
+
+    def eventFilter(self, watched: QObject | None, event: QEvent | None) -> bool:
+        if event is not None and event.type() == QEvent.Type.Show:
+            self._follow()
+        return False
 
 
 def _palette(t: Theme) -> QPalette:
@@ -149,11 +192,12 @@ def _palette(t: Theme) -> QPalette:
     return palette
 
 
+@cache
 def _sheet(t: Theme) -> str:
     edge = "transparent" if t.name == "dusk" else "#" + t.line
     return f"""
-    * {{ color: #{t.text}; outline: none; }}
-    QMainWindow, QDialog, QMessageBox {{ background: #{t.window}; }}
+    QAbstractItemView, QPushButton, QToolButton, QCheckBox, QRadioButton, QTabBar {{ outline: none; }}
+    QDialog, QMessageBox {{ background: #{t.window}; }}
     QToolTip {{ background: #{t.card}; color: #{t.text}; border: 1px solid #{t.line}; padding: 4px 6px; }}
     #drawer, #drawerInner {{ background: #{t.drawer}; border: none; }}
     #drawerFrame {{ background: #{t.drawer}; border: none; border-left: 1px solid #{t.line}; }}

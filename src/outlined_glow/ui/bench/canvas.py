@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import replace
 from typing import Any
 
-from PyQt6.QtCore import QEvent, QPointF, QRectF, QSize, Qt, QTimer, pyqtSignal
+from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import (
     QColor,
     QFocusEvent,
@@ -19,7 +19,7 @@ from PyQt6.QtWidgets import QSizePolicy, QWidget
 from ..core_door import core
 from ..jobs import Jobs
 from ..session import Session
-from ..theme import font, on_bench, theme
+from ..theme import font, on_bench, theme, theme_signal
 from .camera import Camera
 from .chain import Chain
 from .flip import Flip
@@ -90,6 +90,7 @@ class Canvas(QWidget):
         self._sharpen.setSingleShot(True)
         self._sharpen.setInterval(60)
         self._sharpen.timeout.connect(self.redraw)
+        theme_signal.changed.connect(self._in_theme)
 
     def sizeHint(self) -> QSize:
         return QSize(868, 744)
@@ -266,11 +267,10 @@ class Canvas(QWidget):
             self.fit()
         self._sharpen.start()
 
-    def changeEvent(self, event: QEvent | None) -> None:
-        if event is not None and event.type() == QEvent.Type.StyleChange:
-            self.prints.art = None
-            self.redraw()
-        super().changeEvent(event)
+    def _in_theme(self) -> None:
+        """The theme is another one."""
+        self.prints.art = None
+        self.redraw()
 
     def focusInEvent(self, event: QFocusEvent | None) -> None:
         """A frame shows the focus only to those who came by key."""

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from PyQt6.QtWidgets import QDialog, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
+from ..theme import keep_in_theme
 from ..widgets import button, label
 
 
@@ -12,6 +13,7 @@ class Dialog(QDialog):
 
     def __init__(self, parent: QWidget, title: str, width: int = 0) -> None:
         super().__init__(parent)
+        keep_in_theme(self)
         self.setWindowTitle(title)
         self.setAccessibleName(title)
         if width:

@@ -215,13 +215,7 @@ class BeginDrawer(QFrame):
         self.left.setVisible(bool(found))
 
     def _forget(self, left: Left) -> None:
-        if (
-            ask(
-                self.window() or self,
-                f"Delete the unsaved work on “{left.name}”? It cannot be brought back.",
-                ("Delete", "Keep"),
-            )
-            == 0
-        ):
+        words = f"Delete the unsaved work on “{left.name}”? It cannot be brought back."
+        if ask(self, words, ("Delete", "Keep")) == 0:
             core("journal").forget(left)
             self.show_left()
