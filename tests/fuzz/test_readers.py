@@ -2,12 +2,19 @@
 
 from __future__ import annotations
 
+import contextlib
+import copy
 import io
 import json
+import math
+import re
 import tempfile
 import zipfile
+from collections.abc import Iterator
 from pathlib import Path
+from typing import Any
 
+import msgspec
 import pytest
 from drawings import SIGN
 from hypothesis import given, settings
@@ -20,10 +27,12 @@ from outlined_glow.core.order import make_package
 from outlined_glow.core.order.proof.compare import prove_files, read_files
 from outlined_glow.core.order.proof.drill_reader import read_drill
 from outlined_glow.core.order.proof.gerber_reader import Unreadable, read_gerber
+from outlined_glow.core.parts.profiles import profiles, read_profile
 from outlined_glow.core.project import Project, edits
+from outlined_glow.core.project.model import Along, Clean, Feature, Hole, Island, Mend, Ring, Single, Words
 from outlined_glow.core.project.storage import load, read_thumbnail, save
 from outlined_glow.core.units import parse_quantity
-from outlined_glow.core.workshop import Compiler, apply_text
+from outlined_glow.core.workshop import Compiler, apply_text, new_project
 
 HEAD = '<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 40 30">'
 
@@ -238,6 +247,107 @@ def test_damaged_packages_are_proved_wrong_or_refused(
         return
     if data != files[name] and name != "board.json":
         assert proof.differences
+
+
+ODD = (math.nan, math.inf, -math.inf, 1e300, -1e300, 10**18, -1, 0, 1e-300, "x", None, [], {})
+
+
+def leaves(content: Any, path: tuple[Any, ...] = ()) -> Iterator[tuple[Any, ...]]:
+    """The path of every value in JSON."""
+    parts = content.items() if isinstance(content, dict) else enumerate(content) if isinstance(content, list) else ()
+    if not isinstance(content, dict | list):
+        yield path
+    for key, part in parts:
+        yield from leaves(part, (*path, key))
+
+
+def with_odd(content: Any, path: tuple[Any, ...], odd: object) -> bytes:
+    """The JSON with one value replaced."""
+    changed = place = copy.deepcopy(content)
+    for key in path[:-1]:
+        place = place[key]
+    place[path[-1]] = odd
+    return json.dumps(changed).encode()
+
+
+@settings(max_examples=150)
+@given(st.data())
+def test_odd_numbers_in_a_package(files: dict[str, bytes], data: st.DataObject) -> None:
+    said = json.loads(files["board.json"])
+    path, odd = data.draw(st.sampled_from(sorted(leaves(said), key=str))), data.draw(st.sampled_from(ODD))
+    with contextlib.suppress(Trouble):
+        prove_files({**files, "board.json": with_odd(said, path, odd)}, "package")
+    name = data.draw(st.sampled_from([one for one in sorted(files) if one.endswith((".gbr", ".xnc"))]))
+    text = files[name].decode()
+    found = data.draw(st.sampled_from(list(re.finditer(r"-?\d+(\.\d+)?", text))))
+    digits = data.draw(st.sampled_from(["9" * 20, "9" * 400, "-1", "0", "1e300", "nan", "X", "0.0000000001"]))
+    prove_files({**files, name: (text[: found.start()] + digits + text[found.end() :]).encode()}, "package")
+
+
+def test_far_numbers_in_a_package_are_named(files: dict[str, bytes]) -> None:
+    said = json.loads(files["board.json"])
+    for path, odd, words in (
+        (("coverage", "left_mm"), math.nan, "coverage.left_mm is nan"),
+        (("coverage", "width"), math.inf, "coverage.width is inf"),
+        (("outline", "area_mm2"), 1e300, "outline.area_mm2 is 1e+300"),
+        (("holes", 0, 0), -1e300, "holes[0][0] is -1e+300"),
+    ):
+        with pytest.raises(Trouble, match=re.escape(words)):
+            prove_files({**files, "board.json": with_odd(said, path, odd)}, "package")
+
+
+@pytest.fixture(scope="module")
+def full(files: dict[str, bytes]) -> Project:
+    """A small project with something in every section."""
+    own = {**msgspec.to_builtins(profiles()["standard"]), "name": "shed"}
+    project = new_project(SIGN, "sign.svg")
+    brief = msgspec.structs.replace(project.brief, own_profile=own, profile="shed")
+    art = msgspec.structs.replace(
+        project.design.artwork,
+        words=(Words(text="Ab", x_mm=20, y_mm=5), Words(text="rim", x_mm=20, y_mm=15, bend="edge")),
+        mends=(Mend(how="thicken", appearance="metal", width_mm=0.2),),
+        clean=Clean(),
+    )
+    kinds = ("hole", "screw", "slot", "sew")
+    shape = msgspec.structs.replace(
+        project.design.shape,
+        features=tuple(Feature(kind=kind, x_mm=9.0 * at + 4, y_mm=4.0) for at, kind in enumerate(kinds)),  # type: ignore[arg-type]
+        islands=(Island(x_mm=3, y_mm=3),),
+        hole=Hole(),
+    )
+    lights = (Ring(name="r", x_mm=20, y_mm=15), Along(name="a"), Single(name="s", x_mm=5, y_mm=25))
+    project = project.with_design(artwork=art, shape=shape, lights=lights)
+    return msgspec.structs.replace(project, brief=brief)
+
+
+@settings(max_examples=60)
+@given(st.data())
+def test_odd_values_anywhere_in_a_project(full: Project, tmp_path_factory: pytest.TempPathFactory, data: st.DataObject) -> None:
+    target = tmp_path_factory.mktemp("odd") / "odd.oglow"
+    save(full, target)
+    with zipfile.ZipFile(target) as archive:
+        members = {name: archive.read(name) for name in archive.namelist()}
+    content = json.loads(members["project.json"])
+    path, odd = data.draw(st.sampled_from(sorted(leaves(content), key=str))), data.draw(st.sampled_from(ODD))
+    with zipfile.ZipFile(target, "w") as archive:
+        for name, body in {**members, "project.json": with_odd(content, path, odd)}.items():
+            archive.writestr(name, body)
+    try:
+        project = load(target)
+        compiler = Compiler()
+        compiler.findings(compiler.compile(project))
+    except Trouble as trouble:
+        assert len(str(trouble)) < 400
+        assert "\n" not in str(trouble)
+
+
+def test_odd_rules_of_a_profile_are_named() -> None:
+    own = {**msgspec.to_builtins(profiles()["standard"]), "name": "shed"}
+    for path in leaves(own):
+        for odd in (math.nan, math.inf, -1.0, 1e300):
+            key = next(one for one in reversed(path) if isinstance(one, str))
+            with pytest.raises(Trouble, match=key):
+                read_profile(with_odd(own, path, odd), "shed.json")
 
 
 @settings(max_examples=200)

@@ -11,6 +11,9 @@ from dataclasses import dataclass
 from functools import cache
 from importlib import resources
 
+from ..errors import Trouble
+from ..words import short
+
 
 @dataclass(frozen=True)
 class Materials:
@@ -59,9 +62,14 @@ def laminate_density() -> float:
 def materials_of(mask: str, finish: str, ink: str, thickness_mm: float, printed: bool = True) -> Materials:
     """The appearances of a stack. Transmittance 0.55 exp(-t / 2.2 mm), times the mask's own (DOMAIN 1).
 
-    Where nothing is printed there is neither mask nor ink: what would lie under them is seen.
+    Where nothing is printed there is neither mask nor ink: what would lie under them is seen. `Trouble` if there is no such
+    mask, finish or ink.
     """
     table = _table()
+    for word, name in (("mask", mask), ("finish", finish), ("ink", ink)):
+        known = table["finishes" if word == "finish" else f"{word}s"]
+        if name not in known:
+            raise Trouble(f"There is no {word} “{short(name)}”; there are {', '.join(known)}.")
     one = table["masks"][mask]
     bare = table["laminate"]["bare"]
     metal, laminate = str(table["finishes"][finish]["colour"]), str(bare["colour"])

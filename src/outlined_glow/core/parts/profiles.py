@@ -110,8 +110,8 @@ def _with_nature(content: Any) -> Any:
 
 def check_profile(one: Profile) -> tuple[str, str] | None:
     """The first rule that no fabricator can have, and why; None when all of them can be."""
-    for key in one.__struct_fields__:
-        value = getattr(one, key)
+    rules = {**msgspec.structs.asdict(one), **msgspec.structs.asdict(one.registration)}
+    for key, value in rules.items():
         if isinstance(value, float) and not (math.isfinite(value) and 0 <= value <= 1000):
             return key, "must be between 0 and 1000"
         if isinstance(value, int) and not isinstance(value, bool) and not 0 <= value <= 1000:

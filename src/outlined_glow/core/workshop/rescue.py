@@ -7,7 +7,7 @@ from collections.abc import Iterator
 import msgspec
 
 from ..errors import Trouble
-from ..project import Project, Shape
+from ..project import Project, Shape, Stack
 from .compile import Compiler
 
 
@@ -27,6 +27,10 @@ def makeable(project: Project) -> tuple[Project, str]:
 def _ways(project: Project) -> Iterator[tuple[Project, str]]:
     design = project.design
     shape, art = design.shape, design.artwork
+    yield (
+        msgspec.structs.replace(project, brief=msgspec.structs.replace(project.brief, stack=Stack(), profile="standard")),
+        "Mask, finish, ink, thickness and fabricator were set back",
+    )
     if art.pictures and shape.base != "silhouette":
         yield (
             project.with_design(shape=msgspec.structs.replace(shape, base="silhouette")),

@@ -15,6 +15,7 @@ from typing import Any
 import numpy as np
 import shapely
 from shapely import affinity
+from shapely.errors import ShapelyError
 from shapely.geometry import Point
 from shapely.geometry.base import BaseGeometry
 
@@ -43,6 +44,8 @@ _SMALL_MM2, _THIN_MM = 0.0004, 0.002
 _MOST_BYTES = 300_000_000
 #: Cells of a coverage picture: a square metre at 4 px/mm.
 _MOST_CELLS = 16_000_000
+#: No figure of a board is larger: a square metre in mm² a hundred times over.
+_FARTHEST = 1e8
 
 
 @dataclass(frozen=True)
@@ -138,9 +141,26 @@ def _board_json(files: Mapping[str, bytes], where: str) -> dict[str, Any]:
         content = json.loads(files["board.json"])
         if content["format"] != 1 or not isinstance(content["layers"], dict):
             raise ValueError("format")
+        far = _far(content)
     except (ValueError, KeyError, TypeError, RecursionError) as error:
         raise Trouble(f"The board.json of “{where}” cannot be read.") from error
+    if far is not None:
+        key, value = far
+        raise Trouble(f"The board.json of “{where}” is damaged: {key} is {value:g}, which no board has.")
     return content  # type: ignore[no-any-return]
+
+
+def _far(content: Any, key: str = "") -> tuple[str, float] | None:
+    """The first number that is none or beyond all boards, with its key."""
+    if isinstance(content, dict):
+        parts = [(f"{key}.{name}".lstrip("."), part) for name, part in content.items()]
+    elif isinstance(content, list):
+        parts = [(f"{key}[{at}]", part) for at, part in enumerate(content)]
+    elif isinstance(content, float) and not abs(content) <= _FARTHEST:
+        return key, content
+    else:
+        return None
+    return next((found for name, part in parts if (found := _far(part, name)) is not None), None)
 
 
 def _read_layers(
@@ -171,7 +191,7 @@ def _read_layers(
                     problems.append(Difference(name, f"“{name}” does not say whether its holes are plated."))
                 else:
                     holes[plating == "Plated"] = rows
-        except (Unreadable, UnicodeDecodeError, KeyError, ValueError, IndexError) as error:
+        except (Unreadable, UnicodeDecodeError, KeyError, ValueError, IndexError, OverflowError, ShapelyError) as error:
             reason = str(error) if isinstance(error, Unreadable) else "not the text of one"
             problems.append(Difference(_guess(lower), f"“{name}” cannot be read: {reason}."))
     return found, holes, problems
@@ -266,7 +286,7 @@ def _against_said(
 def _against_layer(layer: str, region: BaseGeometry, wanted: dict[str, Any], grid: dict[str, Any]) -> list[Difference]:
     if "coverage" in wanted:
         cells = int(grid["height"]) * int(grid["width"])
-        if not 0 < cells <= _MOST_CELLS:
+        if not (0 < cells <= _MOST_CELLS and grid["px_per_mm"] > 0):
             raise ValueError("grid")
         raw = zlib.decompressobj().decompress(base64.b64decode(wanted["coverage"]), cells + 1)
         expected = np.frombuffer(raw, np.uint8).reshape(grid["height"], grid["width"]).astype(float) / 255

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 
-from .gerber_reader import Unreadable
+from .gerber_reader import Unreadable, near
 
 
 def read_drill(text: str) -> tuple[str, list[tuple[float, float, float]]]:
@@ -31,13 +31,13 @@ def read_drill(text: str) -> tuple[str, list[tuple[float, float, float]]]:
         elif line.startswith(("METRIC", "INCH")):
             scale = 1.0 if line.startswith("METRIC") else 25.4
         elif definition:
-            tools[int(definition.group(1))] = float(definition.group(2)) * scale
+            tools[int(definition.group(1))] = near(float(definition.group(2)) * scale)
         elif choice:
             tool = int(choice.group(1))
         elif hit:
             if tool not in tools:
                 raise Unreadable(f"the tool T{tool} is used and nowhere defined")
-            holes.append((float(hit.group(1)) * scale, float(hit.group(2)) * scale, tools[tool]))
+            holes.append((near(float(hit.group(1)) * scale), near(float(hit.group(2)) * scale), tools[tool]))
         else:
             raise Unreadable(f"the command {line[:20]}")
     return function, holes

@@ -24,10 +24,19 @@ _WORD = re.compile(r"([XYIJD])([+-]?\d+)|G0?(\d+)|M0?(\d+)")
 _ARC_STEP_DEG = 3.0
 #: Chords in a quarter of a round aperture.
 _QUARTER = 256
+#: No board reaches farther (mm), and no coordinate of one has more digits.
+FARTHEST_MM, _MOST_DIGITS = 10_000.0, 12
 
 
 class Unreadable(Exception):
     """The file is no Gerber this reader understands."""
+
+
+def near(value: float) -> float:
+    """A length or place in mm that a board may have; `Unreadable` names any other."""
+    if not abs(value) <= FARTHEST_MM:  # NaN is none either
+        raise Unreadable(f"{value:g} mm is farther than any board reaches")
+    return value
 
 
 @dataclass
@@ -117,6 +126,7 @@ class _Reader:
         if rows.size != 3 * count or not ((kinds == 1) | (kinds == 2)).all():
             return place
         points = rows.reshape(-1, 3)[:, :2] * (self.scale / 10**self.digits)
+        near(float(np.abs(points).max()))
         starts = np.flatnonzero(kinds == 2)
         if starts.size == 0 or starts[0] != 0:
             return place
@@ -154,7 +164,7 @@ class _Reader:
             match = re.match(r"ADD(\d+)([A-Za-z_.$][A-Za-z_.$0-9-]*)(?:,(.*))?$", content)
             if not match:
                 raise Unreadable(f"the aperture {content}")
-            values = [float(value) for value in (match.group(3) or "").split("X") if value]
+            values = [near(float(value)) for value in (match.group(3) or "").split("X") if value]
             self.apertures[int(match.group(1))] = (match.group(2), values)
         elif code in ("LM", "LR", "LS") and content[2:] in ("N", "0", "0.0", "1", "1.0"):
             return
@@ -166,6 +176,8 @@ class _Reader:
             return
         values: dict[str, int] = {}
         for letter, number, mode, stop in _WORD.findall(word):
+            if len(number) > _MOST_DIGITS:
+                raise Unreadable(f"the number {number[:20]}… has more digits than any coordinate")
             if letter:
                 values[letter] = int(number)
             elif mode:
@@ -191,8 +203,8 @@ class _Reader:
 
     def _operation(self, values: dict[str, int]) -> None:
         unit = self.scale / 10**self.digits
-        x = values["X"] * unit if "X" in values else self.x
-        y = values["Y"] * unit if "Y" in values else self.y
+        x = near(values["X"] * unit) if "X" in values else self.x
+        y = near(values["Y"] * unit) if "Y" in values else self.y
         kind = values.get("D", 1)
         if kind == 2:
             if self.in_region:
