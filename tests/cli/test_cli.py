@@ -186,6 +186,26 @@ def test_films(project: Path, tmp_path: Path) -> None:
     assert glow("animate", project, "-o", gif, "--fps", 0) == 2
 
 
+def test_pictures_of_a_large_board_are_drawn_more_coarsely(
+    project: Path, tmp_path: Path, capsys: pytest.CaptureFixture[str]
+) -> None:
+    assert glow("edit", project, "set-shape", "base=rectangle", "width=900mm", "height=700mm") == 0
+    assert glow("edit", project, "single", "array=a", "x=20mm", "y=12mm") == 0
+    assert glow("render", project, "-o", tmp_path / "a.png") == 0
+    assert 6e6 < np.prod(pixels(tmp_path / "a.png").shape[:2]) < 8.5e6
+    assert glow("layers", project, "-o", tmp_path / "layers", "--as", "png") == 0
+    for one in (tmp_path / "layers").iterdir():
+        with Image.open(one) as layer:
+            assert 27e6 < layer.width * layer.height <= 30e6
+            assert layer.width / layer.height == pytest.approx(903.2 / 703.2, rel=1e-3)
+    capsys.readouterr()
+    assert glow("animate", project, "-o", tmp_path / "a.gif", "--px-per-mm", 7) == 2
+    assert "40 frames of that size are too large; ask for at most 2.4 pixels per millimetre" in capsys.readouterr().err
+    assert glow("animate", project, "-o", tmp_path / "a.gif", "--seconds", 0.1) == 0
+    with Image.open(tmp_path / "a.gif") as film:
+        assert 3e6 < film.width * film.height < 4.3e6
+
+
 @pytest.mark.parametrize(
     "words",
     [

@@ -17,7 +17,7 @@ from outlined_glow.core.board.flat import closeup
 from outlined_glow.core.board.glow import UNIT, develop, exposure, sun_strength
 from outlined_glow.core.board.probe import material_at
 from outlined_glow.core.board.surface import make_surface
-from outlined_glow.core.board.view import View, coverage, whole_view
+from outlined_glow.core.board.view import View, coverage, fitting_scale, whole_view
 from outlined_glow.core.colour import hex_to_rgb
 from outlined_glow.core.errors import Trouble
 from outlined_glow.core.geometry.regions import common, grow, minus, shifted
@@ -295,8 +295,12 @@ def test_words_have_their_height_and_pictures_their_bytes(moth_work: Work) -> No
     one = draw_board(moth_work.board, px_per_mm=3)
     assert png(one, 3) == png(draw_board(moth_work.board, px_per_mm=3), 3)
     assert thumbnail(moth_work.board)[:4] == b"\x89PNG"
-    with pytest.raises(Trouble):
+    with pytest.raises(Trouble, match="36,540 x 36,540 pixels; ask for 0.5 to 19 pixels"):
         whole_view((400, 400), "front", 90)
+    for side in ((20.0, 30.0), (400.0, 400.0), (1000.0, 900.0)):
+        scale = fitting_scale(side, 12.0, 8e6)
+        assert scale == 12.0 or 0.95 * 8e6 < side[0] * side[1] * (scale + 0.1) ** 2
+        assert side[0] * side[1] * scale**2 <= 8e6
 
 
 @pytest.mark.parametrize("appearance", ["window", "veiled"])

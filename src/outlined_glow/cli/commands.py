@@ -13,8 +13,8 @@ from typing import Any
 import numpy as np
 
 from ..core.appearances import APPEARANCES
-from ..core.board.draw import draw_board, draw_leaf, fitted_png, png, thumbnail
-from ..core.board.view import whole_view
+from ..core.board.draw import PX_PER_MM, USUAL_PIXELS, draw_board, draw_leaf, fitted_png, png, thumbnail
+from ..core.board.view import fitting_scale, whole_view
 from ..core.colour.materials import finishes, inks, masks
 from ..core.errors import Trouble
 from ..core.motion.pattern import levels
@@ -220,9 +220,14 @@ def _check(given: Arguments) -> int:
     return STOPPED if severities(findings)["stops"] else DONE
 
 
+def _scale(given: str | None, most: float) -> float | None:
+    """The px/mm that was asked for, if any was."""
+    return None if given is None else float(Param("quantity", "", 0.5, most).check("--px-per-mm", parse_number(given)))
+
+
 def _render(given: Arguments) -> int:
     _, work = _opened(given.project, Compiler())
-    scale = Param("quantity", "", 0.5, 100).check("--px-per-mm", parse_number(given.px_per_mm))
+    scale = _scale(given.px_per_mm, 100) or fitting_scale(work.board.size, PX_PER_MM, USUAL_PIXELS)
     sun = Param("quantity", "", 0, 1).check("--sun", parse_number(given.sun))
     target = Path(given.output)
     if target.suffix.lower() != ".png":
@@ -248,7 +253,7 @@ def _animate(given: Arguments) -> int:
         fps=parse_number(given.fps),
         sun=Param("quantity", "", 0, 1).check("--sun", parse_number(given.sun)),
         side=given.side,
-        px_per_mm=Param("quantity", "", 0.5, 60).check("--px-per-mm", parse_number(given.px_per_mm)),
+        px_per_mm=_scale(given.px_per_mm, 60),
     )
     print(f"{given.output}: {count} frames")
     return DONE
@@ -269,8 +274,7 @@ def _export(given: Arguments) -> int:
 def _layers(given: Arguments) -> int:
     _, work = _opened(given.project, Compiler())
     target = Path(given.output)
-    scale = Param("quantity", "", 1, 400).check("--px-per-mm", parse_number(given.px_per_mm))
-    files = layer_files(work.board, given.kind, scale)
+    files = layer_files(work.board, given.kind, _scale(given.px_per_mm, 400))
     if target.exists() and not target.is_dir():
         raise Trouble(f"“{target}” is a file; name a folder.")
     there = [name for name in files if (target / name).exists()]

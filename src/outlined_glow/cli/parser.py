@@ -79,12 +79,14 @@ def _to_change_and_look(commands: argparse._SubParsersAction[_Parser]) -> None:
 
     render = commands.add_parser("render", help="a picture of the board")
     animate = commands.add_parser("animate", help="the pattern as gif, png or mp4")
-    for one, px, picture in ((render, "12", "x.png"), (animate, "7", "x.gif|png|mp4")):
+    for one, usual, picture in ((render, "12", "x.png"), (animate, "7", "x.gif|png|mp4")):
         one.add_argument("project", metavar="P.oglow", help=_PROJECT)
         one.add_argument("-o", dest="output", metavar=picture, required=True, help="the picture to write")
         one.add_argument("--side", choices=("front", "back"), default="front", help="which side is seen")
         one.add_argument("--sun", metavar="SHARE", default="1" if one is render else "0.2", help="1 noon to 0 midnight")
-        one.add_argument("--px-per-mm", metavar="NUMBER", default=px, help="size of the picture")
+        one.add_argument(
+            "--px-per-mm", metavar="NUMBER", help=f"size of the picture; {usual} unless told, fewer if it is large"
+        )
     render.add_argument("--leaf", metavar="NAME", help="one layer alone, such as front copper")
     render.add_argument("--time", metavar="TIME", help="a moment of the pattern, such as 1.5s; without it every LED is lit")
     animate.add_argument("--seconds", metavar="TIME", help="length; one period unless told")
@@ -106,7 +108,7 @@ def _to_order(commands: argparse._SubParsersAction[_Parser]) -> None:
     layers.add_argument("project", metavar="P.oglow", help=_PROJECT)
     layers.add_argument("-o", dest="output", metavar="DIR", required=True, help="the folder to write them to")
     layers.add_argument("--as", dest="kind", choices=("svg", "dxf", "png"), default="svg", help="the kind of file")
-    layers.add_argument("--px-per-mm", metavar="NUMBER", default="40", help="size of a PNG")
+    layers.add_argument("--px-per-mm", metavar="NUMBER", help="size of a PNG; 40 unless told, fewer if it is large")
     layers.add_argument("--force", action="store_true", help=_FORCE)
 
     proof = commands.add_parser("proof", help="read a package back and compare it")

@@ -20,6 +20,8 @@ from .surface import make_surface
 from .view import View, coverage, whole_view
 
 BENCH = "17141B"
+#: The usual scale of a picture, and the pixels it may have unless more are asked for.
+PX_PER_MM, USUAL_PIXELS = 12.0, 8e6
 _LARGEST_THUMBNAIL = 4096
 
 #: A flat tint for each leaf (DESIGN 5).
@@ -42,7 +44,7 @@ def draw_board(
     *,
     side: str = "front",
     sun: float = 1.0,
-    px_per_mm: float = 12.0,
+    px_per_mm: float = PX_PER_MM,
     levels: NDArray[np.float64] | None = None,
     background: str = BENCH,
 ) -> Pixels:
@@ -55,7 +57,7 @@ def draw_hours(
     suns: Sequence[float],
     *,
     side: str = "front",
-    px_per_mm: float = 12.0,
+    px_per_mm: float = PX_PER_MM,
     levels: NDArray[np.float64] | None = None,
     background: str = BENCH,
 ) -> list[Pixels]:

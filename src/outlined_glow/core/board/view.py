@@ -47,12 +47,18 @@ class View:
         return (self.left + along if self.side == "front" else self.left - along), self.top - y / self.px_per_mm
 
 
+def fitting_scale(size: tuple[float, float], wanted: float, most_pixels: float) -> float:
+    """The px/mm `wanted`, or for a large board (size in mm) the most that gives at most so many pixels."""
+    return min(wanted, math.floor(10 * math.sqrt(most_pixels / (size[0] * size[1]))) / 10)
+
+
 def whole_view(size: tuple[float, float], side: str, px_per_mm: float, margin_mm: float = 3.0) -> View:
     """The whole board with the same margin all round; front and back have the same size in pixels."""
     width = round((size[0] + 2 * margin_mm) * px_per_mm)
     height = round((size[1] + 2 * margin_mm) * px_per_mm)
     if width * height > _MOST_PIXELS or min(width, height) < 1:
-        raise Trouble(f"A picture of {width} x {height} pixels is too large; ask for fewer pixels per millimetre.")
+        most = fitting_scale((size[0] + 2 * margin_mm, size[1] + 2 * margin_mm), math.inf, _MOST_PIXELS)
+        raise Trouble(f"The picture would have {width:,} x {height:,} pixels; ask for 0.5 to {most:g} pixels per millimetre.")
     left = -margin_mm if side == "front" else size[0] + margin_mm
     return View(side, px_per_mm, left, size[1] + margin_mm, width, height)
 

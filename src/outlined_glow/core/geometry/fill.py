@@ -44,11 +44,24 @@ def fill(outlines: Sequence[Points], rule: str) -> BaseGeometry:
 
 def winding(points: Points, outlines: Sequence[Points]) -> NDArray[np.int64]:
     """How often the outlines go counter-clockwise round each point: (n,) from (n, 2)."""
-    start = np.vstack(outlines)
-    end = np.vstack([np.roll(outline, -1, axis=0) for outline in outlines])
-    x0, y0, x1, y1 = start[:, 0], start[:, 1], end[:, 0], end[:, 1]
     out = np.zeros(len(points), np.int64)
-    step = max(1, _CHUNK // max(1, len(start)))
+    boxes = shapely.box(*np.array([(*outline.min(axis=0), *outline.max(axis=0)) for outline in outlines]).T)
+    # No outline goes round a point outside its box, so most pairs of the two need no look.
+    which, at = shapely.STRtree(boxes).query(shapely.points(points))[::-1]
+    order = np.argsort(which, kind="stable")
+    which, at = which[order], at[order]
+    for group in np.split(np.arange(len(which)), np.flatnonzero(np.diff(which)) + 1):
+        if group.size:
+            out[at[group]] += _turns(points[at[group]], outlines[which[group[0]]])
+    return out
+
+
+def _turns(points: Points, outline: Points) -> NDArray[np.int64]:
+    """How often one outline goes counter-clockwise round each point: (n,) from (n, 2)."""
+    end = np.roll(outline, -1, axis=0)
+    x0, y0, x1, y1 = outline[:, 0], outline[:, 1], end[:, 0], end[:, 1]
+    out = np.zeros(len(points), np.int64)
+    step = max(1, _CHUNK // max(1, len(outline)))
     for first in range(0, len(points), step):
         px, py = points[first : first + step, :1], points[first : first + step, 1:]
         side = (x1 - x0) * (py - y0) - (px - x0) * (y1 - y0)

@@ -15,7 +15,7 @@ from shapely.geometry.base import BaseGeometry
 from ..board import Board
 from ..board.draw import png
 from ..board.model import LAYERS
-from ..board.view import View, coverage
+from ..board.view import View, coverage, fitting_scale
 from ..errors import Trouble
 from ..geometry.regions import grow, polygons
 from .gerber import slug
@@ -26,17 +26,21 @@ _TINTS = {
     "back legend": "#D9CFE8", "back mask": "#4FA58F", "back copper": "#A063C9", "back paste": "#7C858F",
     "outline": "#FF6F59", "drills": "#222222",
 }  # fmt: skip
-_MOST_PX = 120_000_000
+#: Of a PNG: the usual scale, the pixels it may have then, and those it may have if more are asked for.
+_PX_PER_MM, _USUAL_PX, _MOST_PX = 40.0, 30e6, 120e6
 #: How finely the edges of a PNG are drawn, as a share of a pixel.
 _SHARP = 4
 KINDS = ("svg", "dxf", "png")
 
 
-def layer_files(board: Board, kind: str, px_per_mm: float = 40.0) -> dict[str, bytes]:
+def layer_files(board: Board, kind: str, px_per_mm: float | None = None) -> dict[str, bytes]:
     """A file for each layer that is made and the outline, and one of them all (SVG, DXF), by name.
 
-    y is up in DXF; in SVG the page is the box of the outline. PNG is white where the layer is, black elsewhere.
+    y is up in DXF; in SVG the page is the box of the outline. PNG is white where the layer is, black elsewhere, at 40 px/mm
+    unless told (fewer for a large board).
     """
+    if px_per_mm is None:
+        px_per_mm = fitting_scale(board.size, _PX_PER_MM, _USUAL_PX)
     write: Callable[[Board, tuple[str, ...], float], bytes] = {"svg": _svg, "dxf": _dxf, "png": _png}[kind]
     stem = slug(board.name)
     names = layer_names(board)
@@ -117,7 +121,8 @@ def _dxf(board: Board, names: tuple[str, ...], _: float) -> bytes:
 def _png(board: Board, names: tuple[str, ...], px_per_mm: float) -> bytes:
     wide, high = (max(1, round(side * px_per_mm)) for side in board.size)
     if wide * high > _MOST_PX:
-        raise Trouble(f"A layer would have {wide:,} x {high:,} pixels. Lower --px-per-mm ({px_per_mm:g}).")
+        most = fitting_scale(board.size, px_per_mm, _MOST_PX)
+        raise Trouble(f"A layer would have {wide:,} x {high:,} pixels; ask for at most {most:g} pixels per millimetre.")
     view = View("front", px_per_mm, 0.0, board.size[1], wide, high)
     # Filled polygons take the samples under their edges with them: half a sample all round.
     cover = coverage(grow(_region(board, names[0]), -0.5 / (px_per_mm * _SHARP)), view, _SHARP)

@@ -6,7 +6,6 @@ import base64
 import hashlib
 import io
 import json
-import math
 import zipfile
 import zlib
 from collections.abc import Callable
@@ -17,7 +16,7 @@ from typing import Any
 
 from ..board import Board
 from ..board.draw import draw_board, draw_hours, png
-from ..board.view import coverage, whole_view
+from ..board.view import coverage, fitting_scale, whole_view
 from ..errors import Trouble
 from ..geometry.regions import EMPTY, polygons
 from ..project.atomic import atomic_folder, atomic_write
@@ -66,7 +65,7 @@ def make_package(
     files: dict[str, bytes] = {}
     gerbers: list[tuple[str, str, str]] = []
     jobs: list[tuple[str, Callable[[], bytes]]] = []
-    scale = min(_PX_PER_MM, math.floor(10 * math.sqrt(_MOST_PIXELS / (board.size[0] * board.size[1]))) / 10)
+    scale = fitting_scale(board.size, _PX_PER_MM, _MOST_PIXELS)
     hours = cache(lambda: draw_hours(board, (1.0, 0.25), px_per_mm=scale))
     for layer, (name, function, polarity) in GERBERS.items():
         if layer not in board.made_layers:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import io
+import math
 from collections.abc import Callable, Iterator
 from fractions import Fraction
 from pathlib import Path
@@ -15,7 +16,7 @@ from ..board.draw import BENCH
 from ..board.glow import Pixels, expose, play
 from ..board.light import make_light
 from ..board.surface import make_surface
-from ..board.view import whole_view
+from ..board.view import fitting_scale, whole_view
 from ..errors import Trouble
 from ..motion.pattern import levels
 from ..project import Motion
@@ -23,6 +24,9 @@ from ..project.atomic import atomic_write
 
 Progress = Callable[[float, str], None]
 _MOST_FRAMES = 3000
+_PX_PER_MM = 7.0
+#: Pixels of one frame, and of all together.
+_MOST_IN_FRAME, _MOST_IN_ALL = 4e6, 150e6
 
 
 def frames(
@@ -45,14 +49,26 @@ def write_film(
     fps: float = 20.0,
     sun: float = 0.2,
     side: str = "front",
-    px_per_mm: float = 7.0,
+    px_per_mm: float | None = None,
 ) -> int:
-    """Write a film of the pattern (one period unless told) and return its number of frames."""
+    """Write a film of the pattern (one period unless told) and return its number of frames.
+
+    It is drawn at 7 px/mm unless told, or at what keeps a long film of a large board within bounds.
+    """
     length = seconds if seconds is not None else motion.period_s
     if not 1 <= fps <= 60 or not 0.02 <= length <= 600 or length * fps > _MOST_FRAMES:
         raise Trouble(f"A film runs at 1 to 60 frames a second and has at most {_MOST_FRAMES} frames.")
-    pictures = frames(board, motion, seconds=length, fps=fps, sun=sun, side=side, px_per_mm=px_per_mm)
+    count = max(1, round(length * fps))
     kind = target.suffix.lower()
+    most = min(
+        _MOST_IN_FRAME, _MOST_IN_ALL / count if kind != ".mp4" else math.inf
+    )  # gif and png are held until they are whole
+    largest = fitting_scale(board.size, math.inf, most)
+    if px_per_mm is None:
+        px_per_mm = min(_PX_PER_MM, largest)
+    elif px_per_mm > largest:
+        raise Trouble(f"{count} frames of that size are too large; ask for at most {largest:g} pixels per millimetre.")
+    pictures = frames(board, motion, seconds=length, fps=fps, sun=sun, side=side, px_per_mm=px_per_mm)
     if kind == ".gif":
         data, count = _gif(pictures, fps)
     elif kind == ".png":

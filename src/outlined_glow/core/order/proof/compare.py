@@ -7,7 +7,7 @@ import hashlib
 import json
 import zipfile
 import zlib
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
@@ -248,24 +248,34 @@ def _piece_difference(layer: str, piece: BaseGeometry, missing: bool, mirrored: 
 
 
 def _holes(
-    drilled: tuple[tuple[float, float, float, bool], ...], wanted: list[tuple[float, float, float, bool]]
+    drilled: Sequence[tuple[float, float, float, bool]], wanted: Sequence[tuple[float, float, float, bool]]
 ) -> list[Difference]:
     out = []
-    left = list(drilled)
-    for x, y, diameter, plated in wanted:
+    tree = shapely.STRtree(_middles(drilled))
+    pairs = tree.query(_middles(wanted), predicate="dwithin", distance=_THIN_MM)
+    near: dict[int, list[int]] = {}
+    for at, which in pairs.T.tolist():
+        near.setdefault(at, []).append(which)
+    left = dict.fromkeys(range(len(drilled)))
+    for at, (x, y, diameter, plated) in enumerate(wanted):
         word = "plated" if plated else "unplated"
-        match = next((h for h in left if h[3] == plated and Point(h[:2]).distance(Point(x, y)) < 0.002), None)
+        match = next((which for which in sorted(near.get(at, ())) if which in left and drilled[which][3] == plated), None)
         if match is None:
             out.append(Difference(f"{word} drill", f"The {word} hole at x {x:.2f} y {y:.2f} mm is missing.", x, y))
             continue
-        left.remove(match)
-        if abs(match[2] - diameter) > 0.0015:
-            text = f"The {word} hole at x {x:.2f} y {y:.2f} mm is {match[2]:.3f} mm wide, not {diameter:.3f}."
+        del left[match]
+        found = drilled[match][2]
+        if abs(found - diameter) > 0.0015:
+            text = f"The {word} hole at x {x:.2f} y {y:.2f} mm is {found:.3f} mm wide, not {diameter:.3f}."
             out.append(Difference(f"{word} drill", text, x, y))
-    for x, y, _, plated in left:
+    for x, y, _, plated in (drilled[which] for which in left):
         word = "plated" if plated else "unplated"
         out.append(Difference(f"{word} drill", f"A {word} hole at x {x:.2f} y {y:.2f} mm should not be there.", x, y))
     return out
+
+
+def _middles(holes: Sequence[tuple[float, float, float, bool]]) -> Any:
+    return shapely.points(np.array([hole[:2] for hole in holes], float).reshape(-1, 2))
 
 
 def _against_said(
