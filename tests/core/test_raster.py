@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+import io
+import tracemalloc
+
 import numpy as np
 import pytest
 import shapely
@@ -145,6 +148,25 @@ def test_every_kind_is_read_by_what_it_is(kind: str) -> None:
     found = resolve(source, 16.0, "x")
     largest = sorted(found.regions.items(), key=lambda one: -one[1].area)[:3]
     assert len(largest) == 3
+
+
+@pytest.mark.parametrize("kind", [np.uint16, np.float32])
+def test_a_large_grey_picture_is_worked_on_in_bands(kind: type) -> None:
+    values = (np.indices((3000, 700)).sum(0) % 300).astype(kind)
+    values *= kind(65535 // 299 if kind is np.uint16 else 2)
+    if kind is np.float32:
+        values[3, 4:7] = np.nan, np.inf, -np.inf
+    buffer = io.BytesIO()
+    Image.fromarray(values).save(buffer, "TIFF")
+    tracemalloc.start()
+    seen = read_raster(buffer.getvalue(), "x.tif").pixels[..., 0]
+    peak = tracemalloc.get_traced_memory()[1]
+    tracemalloc.stop()
+    wanted = np.floor(values / (65535 if kind is np.uint16 else 598) * 255)
+    if kind is np.float32:
+        wanted[3, 4:7] = 0, 255, 0
+    assert np.abs(seen - wanted).max() <= 1
+    assert peak < 12 * values.size  # whole, as floats of eight bytes several times over, it would be 24 and more
 
 
 @pytest.mark.parametrize("mode", ["1", "L", "LA", "P", "I;16", "I", "F", "CMYK", "RGBA"])

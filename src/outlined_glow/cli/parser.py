@@ -84,9 +84,7 @@ def _to_change_and_look(commands: argparse._SubParsersAction[_Parser]) -> None:
         one.add_argument("-o", dest="output", metavar=picture, required=True, help="the picture to write")
         one.add_argument("--side", choices=("front", "back"), default="front", help="which side is seen")
         one.add_argument("--sun", metavar="SHARE", default="1" if one is render else "0.2", help="1 noon to 0 midnight")
-        one.add_argument(
-            "--px-per-mm", metavar="NUMBER", help=f"size of the picture; {usual} unless told, fewer if it is large"
-        )
+        one.add_argument("--px-per-mm", metavar="NUMBER", help=f"its size; {usual} unless told, fewer if it is large")
     render.add_argument("--leaf", metavar="NAME", help="one layer alone, such as front copper")
     render.add_argument("--time", metavar="TIME", help="a moment of the pattern, such as 1.5s; without it every LED is lit")
     animate.add_argument("--seconds", metavar="TIME", help="length; one period unless told")

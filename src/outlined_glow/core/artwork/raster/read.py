@@ -25,6 +25,8 @@ _UNREADABLE = (OSError, ValueError, SyntaxError, EOFError, struct.error, MemoryE
 #: Resolutions under this are a screen's and no size; and what stands for none at all.
 _LEAST_DPI = 100
 _UNSAID = (1000.0, 1000.0)
+#: Rows that are worked on at a time in full precision.
+_BAND = 256
 # Our own limit above is asked before anything is decoded.
 Image.MAX_IMAGE_PIXELS = None
 
@@ -131,15 +133,35 @@ def _eight_bits(picture: Image.Image) -> Image.Image:
     """Any mode as RGB, RGBA, L, LA or CMYK of eight bits a channel."""
     mode = picture.mode
     if mode in ("I", "F") or mode.startswith("I;16"):
-        values = np.asarray(picture, np.float64)
-        low, high = (0.0, 65535.0) if mode != "F" else (float(np.nanmin(values)), float(np.nanmax(values)))
-        scaled = np.nan_to_num((values - low) / max(high - low, 1e-9)) * 255
-        return Image.fromarray(np.clip(scaled, 0, 255).astype(np.uint8))
+        return _stretched(picture, mode == "F")
     if mode in ("P", "PA", "1") or (mode in ("RGB", "L") and "transparency" in picture.info):
         return picture.convert("RGBA")
     if mode in ("RGB", "RGBA", "L", "LA", "CMYK"):
         return picture
     return picture.convert("RGBA" if "a" in mode else "RGB")
+
+
+def _finite(values: NDArray[np.float64]) -> NDArray[np.float64]:
+    return values[np.isfinite(values)]
+
+
+def _stretched(picture: Image.Image, to_its_range: bool) -> Image.Image:
+    """Grey of 16 bits or more as eight bits, by bands of rows: a large picture in full precision would take gigabytes."""
+    wide, high = picture.size
+    out = np.empty((high, wide), np.uint8)
+    bands = [slice(top, min(high, top + _BAND)) for top in range(0, high, _BAND)]
+
+    def values(band: slice) -> NDArray[np.float64]:
+        return np.asarray(picture.crop((0, band.start, wide, band.stop))).astype(np.float64)
+
+    low, top = 0.0, 65535.0
+    if to_its_range:
+        ends = [(part.min(), part.max()) for band in bands if (part := _finite(values(band))).size]
+        low, top = (float(min(ends)[0]), float(max(end for _, end in ends))) if ends else (0.0, 1.0)
+    for band in bands:
+        scaled = np.nan_to_num((values(band) - low) / max(top - low, 1e-9), posinf=1.0, neginf=0.0) * 255
+        out[band] = np.clip(scaled, 0, 255)
+    return Image.fromarray(out)
 
 
 def _in_srgb(picture: Image.Image, profile: bytes | None) -> tuple[Image.Image, bool]:

@@ -16,7 +16,6 @@ import numpy as np
 import shapely
 from shapely import affinity
 from shapely.errors import ShapelyError
-from shapely.geometry import Point
 from shapely.geometry.base import BaseGeometry
 
 from ...board import Board
