@@ -58,6 +58,11 @@ def _lines(count: int) -> bytes:
     return svg(*(one.format(chance.random() * 100, chance.random() * 100, chance.randrange(2**24)) for _ in range(count)))
 
 
+def _rules(rules: int, elements: int) -> bytes:
+    sheet = "".join(f"rect:not(.x{n}):nth-child({n % 7 + 1}n){{fill:#{n % 16:x}00}}" for n in range(rules))
+    return svg(f"<style>{sheet}</style>", '<rect width="9" height="9"/>' * elements)
+
+
 def _doubling(levels: int) -> bytes:
     groups = "".join(f'<g id="g{n}"><use href="#g{n - 1}"/><use href="#g{n - 1}" x="1"/></g>' for n in range(1, levels))
     return svg(f'<g id="g0"><rect width="1" height="1"/></g>{groups}')
@@ -140,6 +145,7 @@ PICTURES: dict[str, Callable[[], bytes]] = {
     "a scribble": lambda: _scribble(30_000, 'fill="red"'),
     "a stroked scribble": lambda: _scribble(30_000, 'fill="none" stroke="red" stroke-width="2"'),
     "lines across lines": lambda: _lines(6_000),
+    "20,000 style rules": lambda: _rules(20_000, 5_000),
     "coordinates that are none": lambda: svg('<path d="M NaN NaN L inf 1 1 inf z"/>'),
     "huge coordinates": lambda: svg('<path d="M0 0L1e300 0 1e300 1e300z"/><rect width="1e300" height="1e300"/>'),
     "a huge transform": lambda: svg('<rect width="9" height="9" transform="scale(1e200)"/>'),
@@ -152,7 +158,7 @@ PICTURES: dict[str, Callable[[], bytes]] = {
 #: Those that are refused only after some work; a test watches what it costs.
 HEAVY = (
     "doubling uses", "100,000 elements", "a million points", "a million short points", "a scribble", "a stroked scribble",
-    "lines across lines", "a lying zip",
+    "lines across lines", "20,000 style rules", "a lying zip",
 )  # fmt: skip
 
 

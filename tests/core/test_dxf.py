@@ -2,10 +2,14 @@
 
 from __future__ import annotations
 
+import contextlib
+import io
 import math
 
 import ezdxf
 import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
 from pictures import dxf, frame, line
 
 from outlined_glow.core.artwork import paint, read_picture
@@ -101,3 +105,66 @@ def test_bad_drawings_are_refused_in_a_sentence(name: str) -> None:
     data, words = BAD[name]
     with pytest.raises(Trouble, match=words):
         read_picture(data, "bad.dxf")
+
+
+@pytest.mark.parametrize(
+    ("entity", "words"),
+    [
+        ("0 330 8 odd 10 1 20 1", "something may be missing: Removed invalid DXF entity 330"),
+        ("0 LINE 8 odd 10 nan 20 inf 11 1 21 1", "A damaged line is left out (layer “odd”)"),
+        ("0 CIRCLE 8 odd 62 1,5 10 5 20 5 40 1e300", "A damaged circle is left out (layer “odd”)"),
+        ("0 INSERT 8 odd 2 nowhere 10 1 20 1", "Deleted entity INSERT(#8) without required BLOCK definition"),
+        ("0 CIRCLE 8 odd 10 5 20 5 40 1 62 1,5", "recovered invalid integer value"),
+        ("0 SOLID 8 odd 10 0 20 0 11 1e30 21 0 12 0 22 1 13 1 23 1", "A damaged solid is left out (layer “odd”)"),
+        (f"0 {'Q' * 400} 8 {'L' * 300} 10 1", "something may be missing: Removed invalid DXF entity QQQ"),
+    ],
+)
+def test_an_odd_entity_is_told_and_the_rest_is_drawn(entity: str, words: str, capfd: pytest.CaptureFixture[str]) -> None:
+    source = read_picture(dxf(frame(0, 0, 40, 30), entity), "x.dxf")
+    assert natural_width_mm(source, "x.dxf") == pytest.approx(40)
+    painted = paint(source, 40, "x.dxf")
+    assert painted.swatches[0].region.area == pytest.approx(1200, rel=0.005)
+    told = [note.text for note in painted.notes if note.code != "unit-not-stated"]
+    assert any(words in one for one in told)
+    assert all(len(one) < 220 for one in told)
+    assert capfd.readouterr().err == ""
+
+
+def test_layers_of_long_names_stay_apart() -> None:
+    names = [f"{'layer-of-a-very-long-name-' * 4}{end}" for end in "ab"]
+    data = dxf(frame(0, 0, 40, 30, names[0]), frame(10, 10, 8, 8, names[1]))
+    assert [swatch.region.area for swatch in paint(read_picture(data, "x.dxf"), 40, "x.dxf").swatches] == [pytest.approx(1200)]
+
+
+def _full() -> bytes:
+    """The entities of a drawing with one of each kind."""
+    document = ezdxf.new("R2010", units=4)
+    space = document.modelspace()
+    space.add_circle((5, 5), 3)
+    space.add_ellipse((9, 9), (4, 1), 0.5, 0, 3)
+    space.add_lwpolyline([(0, 0, 0.2, 0.3, 0.5), (10, 0), (10, 10), (0, 10)], close=True)
+    space.add_polyline2d([(0, 0), (20, 0), (20, 20)], close=True)
+    space.add_open_spline([(0, 0), (5, 9), (9, 3), (12, 8)])
+    space.add_hatch(color=2).paths.add_polyline_path([(0, 0), (4, 0), (4, 4)], is_closed=True)
+    space.add_mtext("Hello")
+    document.blocks.new("B").add_arc((0, 0), 2, 0, 200)
+    space.add_blockref("B", (30, 5), dxfattribs={"xscale": 2, "column_count": 2, "row_count": 2, "column_spacing": 5})
+    text = io.StringIO()
+    document.write(text)
+    blocks, entities = text.getvalue().split("BLOCKS\n", 1)[1].split("ENTITIES\n", 1)
+    start = "  0\nSECTION\n  2\n"
+    return f"{start}BLOCKS\n{blocks}ENTITIES\n{entities.split('ENDSEC')[0]}ENDSEC\n  0\nEOF\n".encode()
+
+
+FULL = _full()
+ODD_VALUES = ("nan", "inf", "-1e300", "0", "-1", "999999999", "x", "1,5", "0x10", "256", "330", "INSERT", "LINE")
+
+
+@settings(max_examples=60)
+@given(st.lists(st.tuples(st.integers(0, 10_000), st.sampled_from(ODD_VALUES)), min_size=1, max_size=4))
+def test_odd_values_anywhere_in_a_drawing(changes: list[tuple[int, str]]) -> None:
+    lines = FULL.decode().split("\n")
+    for at, odd in changes:
+        lines[at % len(lines)] = odd
+    with contextlib.suppress(Trouble):
+        paint(read_picture("\n".join(lines).encode(), "x.dxf"), 40, "x.dxf")

@@ -7,6 +7,8 @@ another a hole; hatches and solids are areas as they are; lines that never close
 from __future__ import annotations
 
 import io
+import logging
+import re
 from collections.abc import Iterable
 from typing import Any
 
@@ -35,6 +37,10 @@ _MARGIN = 1.0
 #: What reading and unfolding damaged entities may raise.
 _DAMAGE = (OSError, ValueError, LookupError, TypeError, AttributeError, EOFError, RecursionError, ArithmeticError,
            AssertionError, StopIteration)  # fmt: skip
+_DRAWN = frozenset({"HATCH", "MPOLYGON", "SOLID", "TRACE", "3DFACE", "LINE", "LWPOLYLINE", "POLYLINE", "ARC", "CIRCLE",
+                    "ELLIPSE", "SPLINE", "HELIX"})  # fmt: skip
+#: How the reader's own audit begins to say that it left something out.
+_REMOVED = re.compile(r"removed|deleted|skipped|discarded", re.IGNORECASE)
 _BINARY = b"AutoCAD Binary DXF"
 
 
@@ -60,15 +66,20 @@ def read_dxf(data: bytes, name: str) -> Drawing:
 
     if len(data) > _MOST_BYTES:
         raise Trouble(f"“{name}” is larger than {_MOST_BYTES // 1_000_000} MB; simplify the drawing.")
+    logging.getLogger("ezdxf").setLevel(logging.CRITICAL)  # what it repairs is told by what is drawn, not on a terminal
     try:
-        document, _ = recover.read(io.BytesIO(data))
+        document, auditor = recover.read(io.BytesIO(data))
     except (DXFError, *_DAMAGE) as error:
         raise Trouble(f"“{name}” is a damaged DXF drawing; save it again and try that.") from error
-    return _Reader(document, name).drawing()
+    lost = [*auditor.errors, *(one for one in auditor.fixes if _REMOVED.match(one.message))]
+    return _Reader(document, name, [str(one.message) for one in lost]).drawing()
 
 
 class _Reader:
-    def __init__(self, document: Any, name: str) -> None:
+    def __init__(self, document: Any, name: str, lost: list[str]) -> None:
+        from ezdxf.lldxf.const import DXFError
+
+        self._damage = (DXFError, *_DAMAGE)
         self._document, self._name = document, name
         self._notes: dict[str, Note] = {}
         self._count = 0
@@ -77,6 +88,10 @@ class _Reader:
         self._open: dict[tuple[str, str, float], list[Subpath]] = {}
         self._areas: list[tuple[str, Drawn]] = []
         self._scale = self._unit()
+        if lost:
+            more = f" and {len(lost) - 1} more" if len(lost) > 1 else ""
+            words = f"“{name}” is damaged, and something may be missing: {short(lost[0].rstrip('.'), 90)}{more}."
+            self._notes["lost"] = Note("path-damaged", words)
 
     def _unit(self) -> float:
         """Millimetres of a drawing unit."""
@@ -104,7 +119,7 @@ class _Reader:
             one = Drawn(drawn.subpaths, matrix, drawn.fill, drawn.rule, drawn.line, drawn.stroke)
             word = layer_word(layer)
             if word:
-                words = f"Layer “{layer}”: everything on it becomes {title_of(word)}, because of its name."
+                words = f"Layer “{short(layer)}”: everything on it becomes {title_of(word)}, because of its name."
                 self._notes[word] = Note("layer-at-its-word", words)
             placed.append(Layer((one,), word=word) if word else one)
         page = (float(high[0] - low[0]), float(high[1] - low[1]))
@@ -121,19 +136,22 @@ class _Reader:
             self._count += 1
             if self._count > _MOST_ENTITIES:
                 raise Trouble(f"“{self._name}” has more than {_MOST_ENTITIES:,} entities; simplify the drawing.")
-            if self._hidden(entity):
-                continue
             kind = entity.dxftype()
-            if kind in ("INSERT", "DIMENSION", "LEADER", "ARC_DIMENSION", "MULTILEADER"):
+            try:
+                if self._hidden(entity):
+                    continue
                 if kind == "INSERT" and depth < _DEEPEST:
                     self._insert(entity, depth)
                 else:
-                    self._lost(entity)
-            else:
-                self._entity(entity, kind)
+                    self._entity(entity, kind)
+            except Trouble:
+                raise
+            except self._damage:
+                words = f"A damaged {short(kind.lower(), 20)} is left out (layer “{short(_layer_of(entity))}”)."
+                self._notes.setdefault(f"damaged {kind}", Note("path-damaged", words))
 
     def _hidden(self, entity: Any) -> bool:
-        if entity.dxf.get("invisible", 0) or entity.dxf.get("paperspace", 0):
+        if _said(entity, "invisible", 0) or _said(entity, "paperspace", 0):
             return True
         layers = self._document.layers
         name = _layer_of(entity)
@@ -141,7 +159,7 @@ class _Reader:
             return False
         layer = layers.get(name)
         if layer.is_off() or layer.is_frozen():
-            words = f"The layer “{name}” is off or frozen in “{self._name}”. It is left out."
+            words = f"The layer “{short(name)}” is off or frozen in “{self._name}”. It is left out."
             self._notes.setdefault(f"off {name}", Note("layer-hidden", words))
             return True
         return False
@@ -149,46 +167,34 @@ class _Reader:
     def _insert(self, entity: Any, depth: int) -> None:
         if entity.attribs:
             self._lost(entity.attribs[0])
-        try:
-            if entity.mcount > 1:
-                for one in entity.multi_insert():
-                    self._walk(one.virtual_entities(skipped_entity_callback=self._skipped), depth + 1)
-            else:
-                self._walk(entity.virtual_entities(skipped_entity_callback=self._skipped), depth + 1)
-        except _DAMAGE:
-            self._lost(entity)
+        for one in entity.multi_insert() if entity.mcount > 1 else (entity,):
+            self._walk(one.virtual_entities(skipped_entity_callback=self._skipped), depth + 1)
 
     def _skipped(self, entity: Any, reason: str) -> None:
         self._lost(entity)
 
     def _lost(self, entity: Any) -> None:
-        kind = entity.dxftype()
-        words = f"{kind} entities are not drawn (layer “{_layer_of(entity)}”). Explode them to lines first."
+        kind = short(entity.dxftype(), 20)
+        words = f"{kind} entities are not drawn (layer “{short(_layer_of(entity))}”). Explode them to lines first."
         self._notes.setdefault(f"lost {kind}", Note("element-not-drawn", words))
 
     def _entity(self, entity: Any, kind: str) -> None:
-        try:
-            key = (_layer_of(entity), self._colour(entity))
-            if kind in ("HATCH", "MPOLYGON"):
-                self._hatch(entity, key)
-            elif kind in ("SOLID", "TRACE", "3DFACE"):
-                corners = np.array([(v.x, v.y) for v in entity.wcs_vertices(close=False)], float)
-                self._area(key, [_polygon(corners)])
-            elif kind in ("LINE", "LWPOLYLINE", "POLYLINE", "ARC", "CIRCLE", "ELLIPSE", "SPLINE", "HELIX"):
-                self._curve(entity, kind, key)
-            elif kind not in ("VIEWPORT", "ATTDEF", "SEQEND", "VERTEX"):
-                self._lost(entity)
-        except Trouble:
-            raise
-        except _DAMAGE:
-            words = f"A damaged {kind.lower()} is left out (layer “{_layer_of(entity)}”)."
-            self._notes.setdefault(f"damaged {kind}", Note("path-damaged", words))
+        key = (_layer_of(entity), self._colour(entity)) if kind in _DRAWN else ("", "")
+        if kind in ("HATCH", "MPOLYGON"):
+            self._hatch(entity, key)
+        elif kind in ("SOLID", "TRACE", "3DFACE"):
+            corners = np.array([(v.x, v.y) for v in entity.wcs_vertices(close=False)], float)
+            self._area(key, [_polygon(corners)])
+        elif kind in _DRAWN:
+            self._curve(entity, kind, key)
+        elif kind not in ("VIEWPORT", "ATTDEF", "SEQEND", "VERTEX"):
+            self._lost(entity)
 
     def _hatch(self, entity: Any, key: tuple[str, str]) -> None:
         from ezdxf import path
 
         if not entity.dxf.get("solid_fill", 1) or getattr(entity, "gradient", None) is not None:
-            words = f"A hatch pattern or gradient is drawn solid (layer “{key[0]}”)."
+            words = f"A hatch pattern or gradient is drawn solid (layer “{short(key[0])}”)."
             self._notes.setdefault("hatch", Note("paint-flattened", words))
         paths = [_subpath(one, True) for one in path.from_hatch(entity)]
         self._area(key, [one for one in paths if one is not None])
@@ -197,7 +203,7 @@ class _Reader:
         from ezdxf import path
 
         if str(entity.dxf.get("linetype", "BYLAYER")).upper() not in ("BYLAYER", "BYBLOCK", "CONTINUOUS"):
-            words = f"Dashed lines are drawn solid (layer “{key[0]}”)."
+            words = f"Dashed lines are drawn solid (layer “{short(key[0])}”)."
             self._notes.setdefault("dashes", Note("dashes-ignored", words))
         if kind in ("SPLINE", "HELIX"):
             self._line(key, self._weight(entity), _spline(entity))
@@ -309,8 +315,18 @@ def _spread(drawn: Drawn) -> float:
     return float(np.prod(np.ptp(points, axis=0)))
 
 
+def _said(entity: Any, key: str, usual: Any) -> Any:
+    """What an entity says of itself; kinds that are not known have no such key."""
+    from ezdxf.lldxf.const import DXFAttributeError
+
+    try:
+        return entity.dxf.get(key, usual)
+    except DXFAttributeError:
+        return usual
+
+
 def _layer_of(entity: Any) -> str:
-    return str(entity.dxf.get("layer", "0"))
+    return str(_said(entity, "layer", "0"))
 
 
 def _widths(entity: Any, kind: str) -> list[float]:
@@ -330,7 +346,10 @@ def _spline(entity: Any) -> Subpath:
     """A spline as it is defined, over the domain of its knots."""
     curve = entity.construction_tool()
     controls = np.array([(one.x, one.y) for one in curve.control_points], float)
-    start, curves = cubics(controls, np.array(curve.knots(), float), int(curve.degree), np.array(curve.weights(), float))
+    knots, weights = np.array(curve.knots(), float), np.array(curve.weights(), float)
+    for given in (controls, knots, weights):
+        _refuse_far(given)
+    start, curves = cubics(controls, knots, int(curve.degree), weights)
     _refuse_far(np.vstack([start[None], curves.reshape(-1, 2)]))
     size = float(np.ptp(curves.reshape(-1, 2), axis=0).max())
     meets = float(np.hypot(*(curves[-1, 2] - start))) < 1e-6 * max(size, 1e-12)

@@ -17,6 +17,8 @@ MOST_SEGMENTS = 400_000
 #: Crossings of one path with itself, and pairs of shapes that lie over one another.
 MOST_CROSSINGS = 400_000
 MOST_OVERLAPS = 3_000_000
+#: How often an element is compared with a style rule.
+MOST_RULES = 2_000_000
 
 
 def refuse_shapes(count: int, name: str) -> None:
@@ -35,6 +37,15 @@ def refuse_tangle(outlines: Sequence[Points], name: str) -> None:
     """`Trouble` if the lines of one shape cross one another too often to be made an area."""
     if estimate_crossings(outlines) > MOST_CROSSINGS:
         raise Trouble(f"A path in “{name}” crosses itself more than {MOST_CROSSINGS:,} times; simplify or split it.")
+
+
+def refuse_rules(count: int, name: str) -> None:
+    """`Trouble` if elements and style rules are too many to be compared."""
+    if count > MOST_RULES:
+        raise Trouble(
+            f"The style rules of “{name}” would be compared with its elements {count:,} times ({MOST_RULES:,} at most);"
+            " name classes in the rules, or save it with presentation attributes."
+        )
 
 
 def refuse_heap(shapes: NDArray[np.object_], name: str) -> None:

@@ -61,7 +61,7 @@ class _Reader:
         self._root = root
         self.name = name
         self._nested = depth
-        self.cascade = Cascade(root)
+        self.cascade = Cascade(root, name)
         self.ids: dict[str, etree._Element] = {}
         shapes = 0
         moving: dict[str, etree._Element] = {}

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from collections import Counter
 from collections.abc import Iterable
 
 import cssselect2
@@ -10,6 +11,7 @@ import tinycss2
 from lxml import etree
 
 from ...words import short
+from ..limits import refuse_rules
 from .document import local, told
 from .fonts import font_shorthand, font_size, font_weight
 
@@ -102,19 +104,29 @@ _UNTOLD = re.compile(r"\b(calc|min|max|clamp|var|env|attr)\s*\(|\d(vw|vh|vmin|vm
 _KEYWORDS = ("inherit", "initial", "unset", "revert", "revert-layer")
 
 
+def _bucket(selector: cssselect2.compiler.CompiledSelector) -> tuple[str, str]:
+    """By what a rule finds its elements, as the matcher sorts them."""
+    if selector.id is not None:
+        return "id", selector.id
+    if selector.class_name is not None:
+        return "class", selector.class_name
+    return ("name", selector.lower_local_name) if selector.local_name is not None else ("", "")
+
+
 class Cascade:
     """Computes the style of each element of one document."""
 
-    def __init__(self, root: etree._Element) -> None:
+    def __init__(self, root: etree._Element, name: str = "drawing") -> None:
         self._matcher = cssselect2.Matcher()
+        self._to_try: Counter[tuple[str, str]] = Counter()
         self._declared: dict[etree._Element, list[tuple[tuple[int, ...], str, str]]] = {}
         self._there: dict[etree._Element, Style] = {}
         self.problems: list[str] = []
         self._root_em = float(INHERITED["font-size"])
         if any(local(element) == "style" for element in root.iter()):
-            self._collect(root)
+            self._collect(root, name)
 
-    def _collect(self, root: etree._Element) -> None:
+    def _collect(self, root: etree._Element, name: str) -> None:
         for sheet in (element for element in root.iter() if local(element) == "style"):
             media = (sheet.get("media") or "all").lower()
             if "print" in media and "screen" not in media and "all" not in media:
@@ -122,6 +134,7 @@ class Cascade:
             self._rules(
                 tinycss2.parse_stylesheet("".join(map(str, sheet.itertext())), skip_comments=True, skip_whitespace=True)
             )
+        refuse_rules(sum(map(self._tries, root.iter())), name)
         for wrapper in cssselect2.ElementWrapper.from_xml_root(root).iter_subtree():
             matches = self._matcher.match(wrapper)
             if matches:
@@ -142,12 +155,19 @@ class Cascade:
                 for selector in selectors:
                     if selector.pseudo_element is None:
                         self._matcher.add_selector(selector, payload)
+                        self._to_try[_bucket(selector)] += 1
             elif rule.type == "at-rule" and rule.lower_at_keyword == "media" and rule.content is not None:
                 words = tinycss2.serialize(rule.prelude).lower()
                 if "print" not in words or "screen" in words or "all" in words:
                     self._rules(tinycss2.parse_rule_list(rule.content, skip_comments=True, skip_whitespace=True))
             elif rule.type == "at-rule" and rule.lower_at_keyword not in ("media", "charset", "namespace"):
                 self.problems.append(f"@{rule.lower_at_keyword} in a style sheet")
+
+    def _tries(self, element: etree._Element) -> int:
+        """How many rules the element is compared with: those for its id, its classes, its name, and those for any."""
+        keys = [("", ""), ("name", local(element).lower()), ("id", str(element.get("id", "")))]
+        keys += [("class", one) for one in str(element.get("class", "")).split()]
+        return sum(self._to_try[key] for key in keys)
 
     def style(self, element: etree._Element, parent: Style) -> Style:
         """The computed style of an element under the computed style of its parent."""
