@@ -4,15 +4,17 @@ from __future__ import annotations
 
 from pathlib import Path
 
+import numpy as np
 import pytest
 from corpus import drawings
+from shapely.geometry import LineString
 
 from outlined_glow.core.board.clean import Rules, clean_art, pack, unpack
 from outlined_glow.core.board.under_ink import raised_under_ink
 from outlined_glow.core.parts import profile
 from outlined_glow.core.project import Project, apply_edit
 from outlined_glow.core.project.storage import load, save
-from outlined_glow.core.workshop import Compiler, Work, new_project, with_cleaned
+from outlined_glow.core.workshop import Compiler, Work, apply_values, new_project, with_cleaned
 from outlined_glow.core.workshop.clean_report import KINDS, clean_report
 from outlined_glow.core.workshop.demos import DEMOS, demo_project
 
@@ -98,3 +100,28 @@ def test_icons_are_cleaned_up_or_each_place_left_is_named(place: int) -> None:
 def test_a_side_without_art_is_left_alone() -> None:
     rules = Rules.of(profile("standard"), "black", "mask", 0.5)
     assert clean_art({}, raised_under_ink({}), rules).regions == {}
+
+
+@pytest.mark.parametrize("wide", [0.03, 0.05, 0.08, 0.12])
+@pytest.mark.parametrize("taper", [0.0, 0.3])
+def test_thicken_to_a_width_gives_that_width(wide: float, taper: float) -> None:
+    """A line cut across by hand: what was thinner is then just as wide, what was wide enough is as it was."""
+    end = wide + taper
+    line = f'<path d="M5 {15 - wide / 2}L35 {15 - end / 2}V{15 + end / 2}L5 {15 + wide / 2}Z" fill="#D9A441"/>'
+    plate = '<rect width="40" height="30" fill="#2E1240"/>'
+    inside = f'{plate}{line}<circle cx="35" cy="15" r="2" fill="#D9A441"/>'
+    drawing = f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 40 30">{inside}</svg>'
+    project = new_project(drawing.encode(), "line.svg", width_mm=40)
+    compiler = Compiler()
+    work = compiler.compile(project)
+    (found,) = [one for one in compiler.findings(work) if one.code == "metal-too-thin"]
+    remedy = next(one for one in found.remedies if dict(one.values).get("how") == "thicken")
+    assert remedy.text == "thicken to 0.15 mm"
+    mended = compiler.compile(apply_values(project, "mend", dict(remedy.values), work.board.origin))
+    assert "metal-too-thin" not in {one.code for one in compiler.findings(mended)}
+    before, after = (one.art.regions["metal"] for one in (work, mended))
+    left = before.bounds[0]
+    for x in np.arange(left + 0.5, left + 27, 1.3):
+        cut = LineString([(x, -50), (x, 50)])
+        was, now = (area.intersection(cut).length for area in (before, after))
+        assert now == pytest.approx(max(0.15, was), abs=0.004 if taper == 0 else 0.02)

@@ -12,10 +12,11 @@ from hypothesis import strategies as st
 from outlined_glow.core.artwork.drawing import Stroke
 from outlined_glow.core.artwork.stroke import stroke_area
 from outlined_glow.core.brief import price_of
-from outlined_glow.core.brief.price import over_step
+from outlined_glow.core.brief.price import brief_price, over_step
 from outlined_glow.core.errors import Trouble
+from outlined_glow.core.motion.pattern import levels
 from outlined_glow.core.parts import emitter, emitters, profile, profiles, resistor, supplies, supply
-from outlined_glow.core.project import Project, Stack
+from outlined_glow.core.project import Brief, Project, Stack
 from outlined_glow.core.workshop import Compiler, Work, apply_values
 from outlined_glow.core.workshop.demos import DEMOS, demo_project, demo_title
 from outlined_glow.core.workshop.facts import array_spacing, current_curve, currents, hours, info, severities, stage_states
@@ -51,6 +52,22 @@ def test_the_curve_averages_to_the_average(moth_work: Work) -> None:
     assert array_spacing(moth_work, "fore wings")[0] == 12
     assert array_spacing(moth_work, "fore wings")[2] == pytest.approx(4.54, abs=0.01)
     assert array_spacing(moth_work, "nobody") == (0, None, None)
+
+
+@pytest.mark.parametrize("pattern", ["steady", "chase", "breathe", "twinkle"])
+@pytest.mark.parametrize("brightness", [1.0, 0.4])
+def test_all_on_average_and_peak_agree_with_the_pattern_looked_at_often(sign: Project, pattern: str, brightness: float) -> None:
+    project = apply_values(sign, "ring", {"x_mm": 20.0, "y_mm": 12.0, "diameter_mm": 9.0, "count": 5}, (0, 0))
+    project = apply_values(project, "set-pattern", {"pattern": pattern, "period_s": 1.5, "brightness": brightness}, (0, 0))
+    work = Compiler().compile(project)
+    each = np.array([work.plan.led_currents[led.index] for led in work.leds])
+    moments = np.array([each @ levels(project.motion, 5, 1.5 * at / 3001) for at in range(3001)])
+    total, average, peak = currents(work)
+    assert total == pytest.approx(each.sum())
+    assert average == pytest.approx(moments.mean(), rel=0.01)
+    assert peak == pytest.approx(moments.max(), rel=0.01)
+    if pattern == "steady":
+        assert average == peak == pytest.approx(brightness * total)
 
 
 def test_stages_stand_as_their_findings_say(moth_work: Work, sign: Project) -> None:
@@ -94,8 +111,20 @@ def test_prices_by_the_list() -> None:
     assert price_of((150, 100), green, 8).boards == pytest.approx(5.20 + 6.00 + round((150 - 108) * 0.012 * 8, 2))
     assert price_of((50, 50), Stack(mask="purple", finish="gold", thickness_mm=2.0), 8).boards == pytest.approx(29.2)
     assert price_of((50, 50), green, 8, at_home=True).boards == 0
-    assert over_step((100, 80)) is None
-    assert over_step((121.8, 60)) == (pytest.approx(1.8), 6.0)
+    assert over_step(Brief(), (100, 80)) is None
+    assert over_step(Brief(), (121.8, 60)) == (pytest.approx(1.8), 6.0)
+    assert over_step(Brief(profile="home-etch"), (300, 200)) is None
+
+
+@given(st.integers(1, 500), st.floats(10, 990), st.floats(10, 990))
+def test_what_a_smaller_board_saves_is_the_whole_saving(pieces: int, width: float, height: float) -> None:
+    brief = Brief(pieces=pieces, stack=Stack(mask="green", finish="tin"))
+    step = over_step(brief, (width, height))
+    if step is None:
+        return
+    excess, saves = step
+    fitting = (min(width, height) - excess, max(width, height) - excess)
+    assert brief_price(brief, (width, height), False).boards - brief_price(brief, fitting, False).boards == pytest.approx(saves)
 
 
 @given(st.integers(1, 500), st.floats(10, 380), st.floats(10, 380))

@@ -16,6 +16,7 @@ from pictures import dxf, encoded, frame, hills
 from shapely.geometry import Point
 
 from outlined_glow.core.artwork.words import edge_place, edge_share, words_region
+from outlined_glow.core.brief.price import brief_price
 from outlined_glow.core.errors import Trouble
 from outlined_glow.core.geometry.contours import Contours
 from outlined_glow.core.geometry.regions import polygons, union
@@ -153,9 +154,12 @@ def test_one_edit_brings_a_board_under_the_price_step() -> None:
         project = project if wide == 125.0 else apply_edit(project, "set-width", {"width_mm": 118.0})
         found = {one.code: one for one in compiler.findings(compiler.compile(project))}
         remedy = found["over-price-step"].remedies[0]
-        assert "saves 6.00" in remedy.text
+        saves = float(remedy.text.rsplit(" ", 1)[1])
+        assert f"saves {saves:.2f} credits an order by the example prices" in found["over-price-step"].text
         better = apply_values(project, remedy.edit or "", dict(remedy.values), (0, 0))
         assert "over-price-step" not in {one.code for one in compiler.findings(compiler.compile(better))}
+        before, after = (brief_price(one.brief, compiler.compile(one).board.size, False).boards for one in (project, better))
+        assert before - after == pytest.approx(saves)
 
 
 def test_words_lie_over_the_art_and_are_read_from_behind_on_the_back(sign: Project) -> None:

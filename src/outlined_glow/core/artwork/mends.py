@@ -13,7 +13,7 @@ from shapely.geometry.base import BaseGeometry
 
 from ..appearances import APPEARANCES
 from ..geometry.regions import EMPTY, common, disc, grow, minus, union
-from ..geometry.thin import gap_pieces, thin_pieces
+from ..geometry.thin import gap_pieces, least_widths, thin_pieces
 from ..project import Clean, Mend, Param, Project, Remedy, edit
 from ..project.numbered import exchanged, numbered
 from .edits import SIDES, with_artwork
@@ -132,17 +132,16 @@ def _over(art: Regions, kind: str, added: BaseGeometry) -> Regions:
 
 #: What is laid on or taken away may leave new thin places beside it: it is done again so often.
 _ROUNDS = 4
-#: Mended a little wider than asked, so that the arithmetic of offsets does not bring it back, mm.
-_SPARE = 0.01
-
-
+#: What is nearly too thin is looked at too, and mended a hair wider than asked, so that the arithmetic of offsets does not
+#: bring it back, mm.
+_SPARE, _HAIR = 0.01, 0.001
 #: A tapering piece is grown in steps: what is thinner than a share of the width, by what is missing from the share below.
-_SHARES = (0.25, 0.5, 0.75, 1.0)
+_SHARES = (0.125, 0.25, 0.375, 0.5, 0.625, 0.75, 0.875, 1.0)
 
 
 def _thicken(art: Regions, one: Mend) -> Regions:
     for _ in range(_ROUNDS):
-        pieces = _there(one, thin_pieces(art[one.appearance], one.width_mm + _SPARE))
+        pieces = _there(one, thin_pieces(art[one.appearance], one.width_mm + _SPARE / 2))
         if not pieces:
             break
         art = _over(art, one.appearance, thickened(art[one.appearance], pieces, one.width_mm))
@@ -151,13 +150,18 @@ def _thicken(art: Regions, one: Mend) -> Regions:
 
 def thickened(region: BaseGeometry, pieces: Sequence[Polygon], width: float) -> BaseGeometry:
     """The pieces of a region grown until they are as wide as that, and hardly wider."""
-    grown = [grow(union(pieces), width * (1 - _SHARES[-2]) / 2 + 2 * _SPARE)]
+    grown = []
     tree = shapely.STRtree(pieces)
-    for below, share in itertools.pairwise((0.0, *_SHARES[:-1])):
-        thinner = np.array(thin_pieces(region, share * width), dtype=object)
-        mine = thinner[np.unique(tree.query(thinner, predicate="intersects")[0])] if len(thinner) else thinner
-        if len(mine):
-            grown.append(grow(union(list(mine)), width * (1 - below) / 2 + 2 * _SPARE))
+    for below, share in itertools.pairwise((0.0, *_SHARES)):
+        thinner = thin_pieces(region, share * width + (_SPARE / 2 if share == 1 else 0.0))
+        mine = [thinner[place] for place in np.unique(tree.query(thinner, predicate="intersects")[0])] if thinner else []
+        # An even line needs just what it lacks; of one that tapers what is thinner is grown in the steps before.
+        least = np.maximum(below * width, least_widths(mine, region, share * width))
+        radii = np.maximum(0.0, (width - least) / 2) + _HAIR
+        for radius in np.unique(np.round(radii, 3)):
+            grown.append(
+                grow(union([piece for piece, own in zip(mine, radii, strict=True) if round(own, 3) == radius]), radius)
+            )
     return union(grown)
 
 

@@ -36,11 +36,7 @@ def price_of(
         return Price((("made at home", 0.0),), 0.0, 0.0, pieces)
     table = _table()
     lines = [(f"{pieces} boards, two layers", _base(table, pieces))]
-    if not fits_box(size_mm):
-        lines.append(("longer than the price step", float(table["larger_once"])))
-        beyond = max(0.0, size_mm[0] * size_mm[1] / 100 - float(table["larger_from_cm2"]))
-        if beyond > 0:
-            lines.append(("area beyond 108 cm²", round(beyond * float(table["larger_per_cm2"]) * pieces, 2)))
+    lines += _for_size(size_mm, pieces)
     for title, key, value in (
         (f"{stack.finish.replace('-', ' ')} finish", "finish", stack.finish),
         (f"{stack.mask.replace('-', ' ')} mask", "mask", stack.mask),
@@ -64,16 +60,27 @@ def fits_box(size_mm: tuple[float, float]) -> bool:
     return bool(min(size_mm) <= short + 1e-6 and max(size_mm) <= long + 1e-6)
 
 
-def over_step(size_mm: tuple[float, float]) -> tuple[float, float] | None:
-    """How much narrower the board must get to fall under the price step, and what that saves per order.
+def over_step(brief: Brief, size_mm: tuple[float, float]) -> tuple[float, float] | None:
+    """How much narrower the board must get to fall under the price step, and all that this saves for the order.
 
-    None when it fits already.
+    None when it fits already, or is made at home.
     """
-    if fits_box(size_mm):
+    if fits_box(size_mm) or profile_of(brief).at_home:
         return None
     short, long = sorted(_table()["box_mm"])
     excess = max(min(size_mm) - short, max(size_mm) - long)
-    return excess, float(_table()["larger_once"])
+    return excess, round(sum(amount for _, amount in _for_size(size_mm, brief.pieces)), 2)
+
+
+def _for_size(size_mm: tuple[float, float], pieces: int) -> list[tuple[str, float]]:
+    """What a board over the price step costs more; one that fits it costs none of it."""
+    if fits_box(size_mm):
+        return []
+    table = _table()
+    most = float(table["larger_from_cm2"])
+    beyond = max(0.0, size_mm[0] * size_mm[1] / 100 - most)
+    area = [(f"area beyond {most:g} cm²", round(beyond * float(table["larger_per_cm2"]) * pieces, 2))] if beyond > 0 else []
+    return [("longer than the price step", float(table["larger_once"])), *area]
 
 
 def _base(table: dict[str, Any], pieces: int) -> float:

@@ -57,6 +57,15 @@ def thin_pieces(region: BaseGeometry, smallest: float) -> list[Polygon]:
     return _thin_in(polygons(region), smallest)
 
 
+def least_widths(pieces: list[Polygon], region: BaseGeometry, smallest: float) -> NDArray[np.float64]:
+    """The least width of each piece of `region` that is thinner than `smallest`, mm; 0 of those that are too many to measure."""
+    widths = np.zeros(len(pieces))
+    around = _Surroundings(region, smallest)
+    near = pieces[:_MEASURED]
+    widths[: len(near)] = [one.width for one in narrowest(near, [around.of(piece) for piece in near], smallest, _DEAD_END)]
+    return widths
+
+
 @lru_cache(maxsize=24)
 def narrow_gaps(region: BaseGeometry, smallest: float, most: int = 2000) -> tuple[ThinPlace, ...]:
     """Gaps of `region` narrower than `smallest`: what a closing by that disc adds."""

@@ -1,4 +1,4 @@
-"""Drill files in XNC (Ucamco, XNC Format Specification), one for plated and one for unplated holes."""
+"""Drill files in XNC (XNC Format Specification), one for plated and one for unplated holes."""
 
 from __future__ import annotations
 

@@ -46,7 +46,7 @@ def bill_csv(board: Board) -> bytes:
 
 
 def job_file(board: Board, files: list[tuple[str, str, str]], edited: str) -> bytes:
-    """The job file (Ucamco, Gerber Job Format): board, stack-up and what each file is. `files`: path, function, polarity."""
+    """The job file (Gerber Job Format): board, stack-up and what each file is. `files`: path, function, polarity."""
     profile = board.profile
     mask = board.stack.mask.replace("-", " ")
     half = 0.035

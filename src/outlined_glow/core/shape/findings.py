@@ -57,10 +57,11 @@ def shape_findings(outline: Outline, project: Project, profile: Profile, recut: 
             out.append(
                 Finding("drill-out-of-range", "stop", "shape", text, hole.x - dx, hole.y - dy, hole.diameter, layer="drills")
             )
-    step = over_step(outline.size) if not profile.at_home else None
+    step = over_step(brief, outline.size)
     if step is not None:
         excess, saves = step
-        text = f"The board is {excess:.1f} mm over a price step; that much narrower saves {saves:.2f} an order."
+        text = f"The board is {excess:.1f} mm over a price step; that much narrower saves {saves:.2f} credits an order"
+        text += " by the example prices."
         out.append(
             Finding("over-price-step", "note", "shape", text, measured=round(max(outline.size), 2),
                     remedies=_narrower(project, outline, excess, saves))

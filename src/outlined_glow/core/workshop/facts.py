@@ -242,7 +242,7 @@ def step_words(work: Work) -> str:
     """Where the board stands on the price stair."""
     if work.board.profile.at_home:
         return "made at home"
-    step = over_step(work.board.size)
+    step = over_step(work.project.brief, work.board.size)
     box = "90 × 120 mm"
     return f"{box}: {step[0]:.1f} mm too large, costs {step[1]:.2f} credits more per order" if step else f"{box}: fits"
 

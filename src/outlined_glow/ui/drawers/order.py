@@ -83,7 +83,7 @@ class OrderDrawer(Drawer):
         price = brief_price(brief, work.board.size, work.board.edge_copper)
         self.each.setText(f"{price.each:.2f}")
         self.together.setText(f"{price.boards:.2f} for {price.pieces}")
-        step = over(work.board.size)
+        step = over(brief, work.board.size)
         self.saves.setVisible(step is not None)
         if step is not None:
             self.saves.setText(f"{step[0]:.1f} mm narrower saves {step[1]:.2f}")
