@@ -58,7 +58,7 @@ def thin_pieces(region: BaseGeometry, smallest: float) -> list[Polygon]:
 
 
 def least_widths(pieces: list[Polygon], region: BaseGeometry, smallest: float) -> NDArray[np.float64]:
-    """The least width of each piece of `region` that is thinner than `smallest`, mm; 0 of those that are too many to measure."""
+    """The least width (mm) of each piece of `region` that is thinner than `smallest`; 0 beyond the most that are measured."""
     widths = np.zeros(len(pieces))
     around = _Surroundings(region, smallest)
     near = pieces[:_MEASURED]
