@@ -22,9 +22,9 @@ _CELLS = (
     ("leds", "LEDs", "lights", 66),
     ("now", "all LEDs on", "drive", 104),
     ("average", "pattern, avg · peak", "motion", 158),
-    ("runs", "battery life", "drive", 118),
+    ("runs", "battery life", "drive", 142),
     ("each", "example, per board", "brief", 160),
-    ("findings", "findings", "order", 170),
+    ("findings", "findings", "order", 140),
 )
 
 
@@ -138,7 +138,7 @@ class Ledger(QWidget):
         self.play.setAccessibleName("Play or pause the pattern")
         self.play.clicked.connect(lambda _=False: self.play_toggled.emit())
         row.addWidget(self.play)
-        self.pattern = Cell("pattern", "motion", 92)
+        self.pattern = Cell("pattern", "motion", 112)
         self.pattern.wanted.connect(self.wanted.emit)
         row.addWidget(self.pattern)
         self._full_a = 0.0

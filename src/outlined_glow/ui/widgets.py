@@ -97,7 +97,7 @@ class Card(QFrame):
             widget.setAccessibleName(name)
         line.addWidget(title, 1)
         if isinstance(widget, QComboBox):
-            widget.setFixedWidth(150)
+            widget.setFixedWidth(158)
         elif isinstance(widget, QLineEdit):
             widget.setFixedWidth(max(104, widget.minimumWidth()))
         line.addWidget(widget)

@@ -55,13 +55,13 @@ def brief_price(brief: Brief, size_mm: tuple[float, float], edge_plated: bool) -
 
 
 def fits_box(size_mm: tuple[float, float]) -> bool:
-    """Whether a board stays within the price step, either way round."""
+    """Whether a board stays within the price break, either way round."""
     short, long = sorted(_table()["box_mm"])
     return bool(min(size_mm) <= short + 1e-6 and max(size_mm) <= long + 1e-6)
 
 
 def over_step(brief: Brief, size_mm: tuple[float, float]) -> tuple[float, float] | None:
-    """How much narrower the board must get to fall under the price step, and all that this saves for the order.
+    """How much narrower the board must get to fall under the price break, and all that this saves for the order.
 
     None when it fits already, or is made at home.
     """
@@ -73,14 +73,14 @@ def over_step(brief: Brief, size_mm: tuple[float, float]) -> tuple[float, float]
 
 
 def _for_size(size_mm: tuple[float, float], pieces: int) -> list[tuple[str, float]]:
-    """What a board over the price step costs more; one that fits it costs none of it."""
+    """What a board over the price break costs more; one that fits it costs none of it."""
     if fits_box(size_mm):
         return []
     table = _table()
     most = float(table["larger_from_cm2"])
     beyond = max(0.0, size_mm[0] * size_mm[1] / 100 - most)
     area = [(f"area beyond {most:g} cm²", round(beyond * float(table["larger_per_cm2"]) * pieces, 2))] if beyond > 0 else []
-    return [("longer than the price step", float(table["larger_once"])), *area]
+    return [("larger than the price break", float(table["larger_once"])), *area]
 
 
 def _base(table: dict[str, Any], pieces: int) -> float:

@@ -20,7 +20,7 @@ Recut = Callable[[Shape], Outline]
 
 
 def shape_findings(outline: Outline, project: Project, profile: Profile, recut: Recut) -> list[Finding]:
-    """Necks under the rule, sides out of range, thickness not offered, and the next price step. Board frame.
+    """Necks under the rule, sides out of range, thickness not offered, and the price break. Board frame.
 
     Remedies are tried with `recut` before they are offered.
     """
@@ -60,7 +60,7 @@ def shape_findings(outline: Outline, project: Project, profile: Profile, recut: 
     step = over_step(brief, outline.size)
     if step is not None:
         excess, saves = step
-        text = f"The board is {excess:.1f} mm over a price step; that much narrower saves {saves:.2f} credits an order"
+        text = f"The board is {excess:.1f} mm larger than the price break; that much narrower saves {saves:.2f} credits an order"
         text += " by the example prices."
         out.append(
             Finding("over-price-step", "note", "shape", text, measured=round(max(outline.size), 2),
@@ -96,7 +96,7 @@ def _wider(shape: Shape, profile: Profile, width: float, recut: Recut) -> tuple[
 
 
 def _narrower(project: Project, outline: Outline, excess: float, saves: float) -> tuple[Remedy, ...]:
-    """The edit that brings the board under the price step, where one edit does."""
+    """The edit that brings the board under the price break, where one edit does."""
     shape, pictures = project.design.shape, project.design.artwork.pictures
     rim = 2 * shape.border_mm
     shares = [1 - (excess + 0.02) / max(1e-6, side - rim) for side in outline.size]

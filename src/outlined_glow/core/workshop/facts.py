@@ -261,6 +261,11 @@ def every_word(work: Work) -> list[tuple[str, int]]:
     return out
 
 
+def hours_words(hours: float) -> str:
+    """A run time, rounded the same way wherever it stands."""
+    return f"{show(hours, 0 if hours >= 20 else 1)} h"
+
+
 def battery_words(work: Work) -> str:
     """How long the cells last with all LEDs on: one wording, wherever it stands."""
     if not work.leds:
@@ -270,7 +275,7 @@ def battery_words(work: Work) -> str:
     run = work.plan.steady
     if run is None:
         return "no limit on USB"
-    return f"{show(run.hours, 0 if run.hours >= 20 else 1)} h"
+    return hours_words(run.hours)
 
 
 def pattern_hours_words(work: Work) -> str:
@@ -278,7 +283,7 @@ def pattern_hours_words(work: Work) -> str:
     _, wish = hours(work)
     if wish is None:
         return ""
-    return f"{show(wish, 0 if wish >= 20 else 1)} h with the pattern (needs a driver)"
+    return f"{hours_words(wish)} with the pattern (needs a driver)"
 
 
 def limit_words(work: Work) -> dict[str, str]:

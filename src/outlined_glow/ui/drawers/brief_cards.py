@@ -26,7 +26,7 @@ class LimitsCard(Card):
         self.fields: dict[str, Any] = {}
         self.have: dict[str, Any] = {}
         for key, title, unit in (
-            ("width_mm", "width", "mm"), ("height_mm", "height", "mm"), ("each", "price per board", ""),
+            ("width_mm", "width", "mm"), ("height_mm", "height", "mm"), ("each", "example price", ""),
             ("run_time_h", "battery life", "h"),
         ):  # fmt: skip
             field = QuantityField(unit, unit, step=1.0)
@@ -39,7 +39,7 @@ class LimitsCard(Card):
         self._line("ready_by", "ready by", self.date)
 
     def _line(self, key: str, title: str, field: QWidget) -> None:
-        field.setFixedWidth(100)
+        field.setFixedWidth(92)
         field.setAccessibleName(f"limit of {title}")
         holder = QWidget()
         row = QHBoxLayout(holder)
@@ -47,7 +47,7 @@ class LimitsCard(Card):
         row.addWidget(label(title, "quiet"), 1)
         row.addWidget(field)
         have = label("–")
-        have.setMinimumWidth(76)
+        have.setMinimumWidth(68)
         have.setAlignment(have.alignment() | have.alignment().AlignRight)
         row.addWidget(have)
         self.body.addWidget(holder)

@@ -71,7 +71,7 @@ class RunPlot(QWidget):
         painter.drawText(QRectF(area.right() + 4, at(0, 0.5 / 1.1).y() - 8, 44, 14), 0, "50 %")
         painter.setPen(t.colour("quiet"))
         painter.drawText(QRectF(area.left(), area.bottom() + 4, 40, 16), 0, "0")
-        words = f"{show(run.hours, 0 if run.hours >= 20 else 1)} h"
+        words = core("facts").hours_words(run.hours)
         painter.drawText(QRectF(end.x() - 60, area.bottom() + 4, 72, 16), int(Qt.AlignmentFlag.AlignRight), words)
 
 
@@ -142,7 +142,7 @@ class DriveDrawer(Drawer):
         self.steady.setText(core("facts").battery_words(work))
         if self._wish_row is not None:
             self._wish_row.setVisible(wish is not None)
-        self.wish.setText(f"{show(wish, 1)} h" if wish is not None else "")
+        self.wish.setText(core("facts").hours_words(wish) if wish is not None else "")
         words = {
             "light": f"half brightness, {plan.steady.end_volts:.2f} V" if plan.steady else "",
             "cut-off": "a cell at its cut-off voltage",

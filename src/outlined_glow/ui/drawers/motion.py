@@ -35,7 +35,7 @@ class MotionDrawer(Drawer):
         current = self.add_card("Current", "of this pattern, with a driver")
         self.average = current.figure("average")
         self.peak = current.figure("peak")
-        run = self.add_card("Battery life", "until half brightness or empty cells")
+        run = self.add_card("Battery life", "until half bright or empty")
         self.run = run
         self.steady = run.figure("all LEDs on, no driver")
         self.wish = run.figure("with the pattern (needs a driver)", "honey")
@@ -59,6 +59,6 @@ class MotionDrawer(Drawer):
         self.peak.setText(show_si(peak, "A") if work.leds else "–")
         _, wish = facts.hours(work)
         self.steady.setText(facts.battery_words(work))
-        self.wish.setText("–" if wish is None else f"{show(wish, 1)} h")
+        self.wish.setText("–" if wish is None else facts.hours_words(wish))
         words = "steady" if motion.pattern == "steady" else f"{motion.pattern}, repeats every {show(motion.period_s, 2)} s"
         self.subtitle.set_full(words if work.leds else "no LEDs yet")

@@ -26,12 +26,13 @@ class Tile(Pressable):
         self.other = other
         self._image = QImage.fromData(picture)
         self.setFixedSize(self.sizeHint())
-        words = f"{other.name}: difference {other.difference:.1f}, {other.boards:.2f} the order, {other.days} days"
+        price = f"{other.boards:.2f} the order (example price)"
+        words = f"{other.name}: difference {other.difference:.1f}, {price}, {other.days} days"
         self.setAccessibleName(words + (", chosen" if other.now else ""))
         self.setToolTip(words)
 
     def sizeHint(self) -> QSize:
-        return QSize(84, 98)
+        return QSize(82, 98)
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         painter = QPainter(self)
@@ -58,7 +59,7 @@ class OtherColoursCard(Card):
     """The explorer: a few of the nearest, or all of them."""
 
     def __init__(self, session: Session) -> None:
-        super().__init__("Other colours", "ΔE to the picture, price")
+        super().__init__("Other colours", "ΔE, example price")
         self._session = session
         self._grid = QGridLayout()
         self._grid.setSpacing(5)

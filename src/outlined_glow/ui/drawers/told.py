@@ -73,7 +73,7 @@ def meaning(one: Any) -> str:
     """What a word means for this board: its price, what it prevents, what to take care of."""
     ruled = f"not possible: {'; '.join(one.rules_out)}" if one.rules_out else ""
     care = f"take care: {'; '.join(one.care)}" if one.care else ""
-    price = f"{one.dearer:+.2f} credits per order" if one.dearer else ""
+    price = f"{one.dearer:+.2f} credits per order (example price)" if one.dearer else ""
     return "\n".join(words for words in (one.tells, price, ruled, care) if words)
 
 
