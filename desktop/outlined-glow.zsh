@@ -137,7 +137,7 @@ _shtab_outlined_glow_new_options=(
   "--width[width of what the picture paints, such as 60mm]:LENGTH:"
   "*--map[what a colour becomes\: mask, raised, metal, ink, window, veiled or cut\; may be given often]:RRGGBB=APPEARANCE:"
   "--colours[of a raster picture, at most\: 2 to 8]:N:"
-  "--tones[how many tones become few\: flat colours, or dots]:tones:(flat diffuse screen threshold)"
+  "--tones[how many colours become few\: flat colours, or dots]:tones:(flat diffuse screen threshold)"
   "--ground[what happens to the background of a raster picture]:ground:(keep outside everywhere)"
   "--border[of board beyond the picture, such as 1.6mm]:LENGTH:"
   "--keep-holes[holes of the picture become holes of the board]"

@@ -43,7 +43,7 @@ def _to_begin(commands: argparse._SubParsersAction[_Parser]) -> None:
     )  # fmt: skip
     new.add_argument("--colours", metavar="N", help="of a raster picture, at most: 2 to 8")
     new.add_argument(
-        "--tones", choices=("flat", "diffuse", "screen", "threshold"), help="how many tones become few: flat colours, or dots"
+        "--tones", choices=("flat", "diffuse", "screen", "threshold"), help="how many colours become few: flat colours, or dots"
     )
     new.add_argument(
         "--ground", choices=("keep", "outside", "everywhere"), help="what happens to the background of a raster picture"

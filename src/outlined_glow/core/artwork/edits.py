@@ -81,7 +81,7 @@ def raise_picture(project: Project, *, picture: int) -> Project:
 
 @edit(
     "set-tones",
-    "Tones of the picture",
+    "Colours of the picture",
     picture=WHICH,
     how=Param("choice", choices=("flat", "threshold", "diffuse", "screen")),
     colours=Param("count", "", 2, 8),

@@ -39,9 +39,9 @@ _KEYS = {
 }
 
 
-@edit("add-words", "Words “{text}”", text=Param("text", optional=False), **_KEYS)
+@edit("add-words", "Text “{text}” added", text=Param("text", optional=False), **_KEYS)
 def add_words(project: Project, *, text: str, x_mm: float | None = None, y_mm: float | None = None, **given: Any) -> Project:
-    """Words on the board, in ink unless told, at the picture frame's origin unless placed."""
+    """Text on the board, in ink unless told, at the picture frame's origin unless placed."""
     words = project.design.artwork.words
     if len(words) >= _MOST:
         raise Trouble(f"A board takes {_MOST} texts; draw more of them in the picture.")
@@ -57,17 +57,17 @@ def _given(values: dict[str, Any]) -> dict[str, Any]:
     return given
 
 
-@edit("set-words", "Words {number}", number=Param("count", "", 1, _MOST, optional=False), text=Param("text"), **_KEYS)
+@edit("set-words", "Text {number} changed", number=Param("count", "", 1, _MOST, optional=False), text=Param("text"), **_KEYS)
 def set_words(project: Project, *, number: int, **given: Any) -> Project:
-    """Change words: what they say, where, how high, in what; what is not named stays."""
+    """Change a text: what it says, where, how high, in what; what is not named stays."""
     words = project.design.artwork.words
     one = msgspec.structs.replace(numbered(words, number, "text"), **_given(given))
     return with_artwork(project, words=exchanged(words, number, one))
 
 
-@edit("remove-words", "Words {number} taken away", number=Param("count", "", 1, _MOST, optional=False))
+@edit("remove-words", "Text {number} removed", number=Param("count", "", 1, _MOST, optional=False))
 def remove_words(project: Project, *, number: int) -> Project:
-    """Take words off the board."""
+    """Take a text off the board."""
     numbered(project.design.artwork.words, number, "text")
     return with_artwork(project, words=exchanged(project.design.artwork.words, number))
 

@@ -123,7 +123,7 @@ def _no_room(array: Array) -> Finding:
         "array-without-room",
         "stop",
         "lights",
-        f"The array “{array.name}” finds no contour so far in from the edge; set it in less.",
+        f"The array “{array.name}” does not fit that far in from the silhouette; set it in less.",
     )
 
 

@@ -60,8 +60,8 @@ def shape_findings(outline: Outline, project: Project, profile: Profile, recut: 
     step = over_step(brief, outline.size)
     if step is not None:
         excess, saves = step
-        text = f"The board is {excess:.1f} mm larger than the price break; that much narrower saves {saves:.2f} credits an order"
-        text += " by the example prices."
+        text = f"The board is {excess:.1f} mm larger than the price break; that much narrower saves {saves:.2f} credits"
+        text += " an order by the example prices."
         out.append(
             Finding("over-price-step", "note", "shape", text, measured=round(max(outline.size), 2),
                     remedies=_narrower(project, outline, excess, saves))

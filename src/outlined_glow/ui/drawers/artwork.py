@@ -65,7 +65,7 @@ class SwatchRow(QWidget):
         self.choice.show_key(chosen.appearance)
         self.choice.setEnabled(not chosen.word)
         how = "chosen by you: kept under every mask colour" if chosen.by_hand else "suggested, for the whole picture together"
-        how = "by the name of its layer, or as a tone" if chosen.word else how
+        how = "by the name of its layer, or as a halftone" if chosen.word else how
         self.choice.setToolTip(how)
         held = chosen.by_hand and not chosen.word
         if bool(self.choice.property("held")) != held:

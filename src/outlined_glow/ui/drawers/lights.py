@@ -40,7 +40,7 @@ class LightsDrawer(Drawer):
         self.led_card = self.add_card("The LED")
         self.package = Choice([])
         self.package.chosen.connect(lambda _: self._emitter())
-        self.led_card.row("package", self.package)
+        self.led_card.row("part size", self.package)
         self.colour = Choice([])
         self.colour.chosen.connect(lambda _: self._emitter())
         self.led_card.row("colour", self.colour)

@@ -13,7 +13,7 @@ from ..fields import Choice, QuantityField, Switch
 from ..session import Session
 from ..widgets import Card, RowButton, clear, label, link
 
-_WAYS = (("flat", "flat colours"), ("threshold", "two tones (threshold)"), ("diffuse", "dither"), ("screen", "halftone"))
+_WAYS = (("flat", "flat colours"), ("threshold", "two colours (threshold)"), ("diffuse", "dither"), ("screen", "halftone"))
 _BACKGROUNDS = (("keep", "keep"), ("outside", "remove outside"), ("everywhere", "remove everywhere"))
 _KERNELS = (("near", "fine"), ("wide", "wide"), ("crisp", "crisp"))
 
@@ -120,7 +120,7 @@ class TonesCard(Card):
     """How the colours of the picture in hand become few; only the keys of the way that is chosen."""
 
     def __init__(self, session: Session) -> None:
-        super().__init__("Tones")
+        super().__init__("Colours of the picture")
         self._session = session
         self.which = 1
         self._rows: dict[str, tuple[QWidget, Any]] = {}

@@ -26,7 +26,7 @@ class WordsCard(Card):
     """A list of every word, and the keys of the added text in hand."""
 
     def __init__(self, session: Session) -> None:
-        super().__init__("Words")
+        super().__init__("Text")
         self._session = session
         self.number = 0
         self._list = QVBoxLayout()

@@ -49,7 +49,7 @@ def resolve_raster(
     cells = coarse(raster.pixels)
     gone = away(raster, cells, tones)
     if gone is not None and gone.all():
-        raise Trouble(f"Nothing is left of “{name}” without its ground; keep the ground, or spare more colours of it.")
+        raise Trouble(f"Nothing is left of “{name}” without its background; keep the background, or take fewer colours for it.")
     pitch = width_mm / _painted_width(gone, raster)
     watch.at(0.1)
     if tones.how in ("diffuse", "screen") and tone_rules is not None and len(tone_rules.looks) > 1:
