@@ -8,6 +8,7 @@ import zipfile
 from pathlib import Path
 from typing import Any
 
+import msgspec
 import pytest
 from drawings import SIGN
 from examples import DESK, EXAMPLES, ready
@@ -18,6 +19,7 @@ from outlined_glow.core.errors import Trouble
 from outlined_glow.core.project import History, Project, apply_edit, edits
 from outlined_glow.core.project.edits import find_edit, sentence
 from outlined_glow.core.project.migrate import SCHEMA
+from outlined_glow.core.project.model import Feature, Grid, Single, Words
 from outlined_glow.core.project.storage import dated, encode, load, now, read_thumbnail, save, zip_time
 from outlined_glow.core.workshop import Compiler, apply_text, apply_values
 
@@ -228,3 +230,27 @@ def test_an_edit_is_dated_and_one_that_changes_nothing_is_not(moth: Project, mon
     monkeypatch.setenv("SOURCE_DATE_EPOCH", "1900000000")
     assert apply_values(moth, "set-border", {"border_mm": 4.0}, (0, 0)).edited == "2030-03-17T17:46:40Z"
     assert apply_values(moth, "set-border", {"border_mm": moth.design.shape.border_mm}, (0, 0)).edited == moth.edited
+
+
+def test_a_project_holds_no_more_than_its_edits_allow(sign: Project, tmp_path: Path) -> None:
+    """Neither by a file nor by changing what is there; each is refused at once, with the number."""
+    art, shape = sign.design.artwork, sign.design.shape
+    grid = Grid(name="g", x_mm=20, y_mm=15, rows=64, columns=32, pitch_x_mm=0.5, pitch_y_mm=0.5, mirrored=True)
+    text, hole = Words(text="W", x_mm=1, y_mm=1), Feature(kind="hole")
+    replace = msgspec.structs.replace
+    full = {
+        "4,096 LEDs on a board": ({"lights": (grid,)}, {"lights": (grid, Single(name="s", x_mm=1, y_mm=1))}),
+        "60 texts": tuple({"artwork": replace(art, words=(text,) * count)} for count in (60, 61)),
+        "99 holes, slots": tuple({"shape": replace(shape, features=(hole,) * count)} for count in (99, 100)),
+        "24 pictures": tuple({"artwork": replace(art, pictures=art.pictures * count)} for count in (24, 25)),
+    }
+    target = tmp_path / "much.oglow"
+    for words, (most, more) in full.items():
+        save(sign.with_design(**most), target)
+        assert load(target).design == sign.with_design(**most).design
+        save(sign.with_design(**more), target)
+        with pytest.raises(Trouble, match=rf"may have {words}.*; this would be [\d,]+\.$"):
+            load(target)
+    project = apply_edit(sign, "grid", {"array": "g", "x_mm": 20.0, "y_mm": 15.0, "rows": 2, "columns": 2})
+    with pytest.raises(Trouble, match="4,096 LEDs on a board; this would be 1,048,576"):
+        apply_edit(project, "grid", {"array": "g", "rows": 1024, "columns": 1024})

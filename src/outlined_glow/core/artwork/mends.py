@@ -15,11 +15,11 @@ from ..appearances import APPEARANCES
 from ..geometry.regions import EMPTY, common, disc, grow, minus, union
 from ..geometry.thin import gap_pieces, least_widths, thin_pieces
 from ..project import Clean, Mend, Param, Project, Remedy, edit
+from ..project.bounds import MOST_MENDS
 from ..project.numbered import exchanged, numbered
 from .edits import SIDES, with_artwork
 
 HOWS = ("thicken", "bridge", "smooth", "drop", "become", "raise", "lower", "accept")
-_MOST = 200
 
 
 @edit(
@@ -61,7 +61,7 @@ def mend(
         reach_mm=reach_mm or 2.0,
     )
     mends = project.design.artwork.mends
-    kept = tuple(other for other in mends if other != one)[-_MOST:]
+    kept = tuple(other for other in mends if other != one)[-MOST_MENDS:]
     return with_artwork(project, mends=(*kept, one))
 
 
@@ -82,7 +82,7 @@ def unclean(project: Project) -> Project:
     return with_artwork(project, clean=None)
 
 
-@edit("unmend", "Mend {number} taken back", number=Param("count", "", 1, _MOST, optional=False))
+@edit("unmend", "Mend {number} taken back", number=Param("count", "", 1, MOST_MENDS, optional=False))
 def unmend(project: Project, *, number: int) -> Project:
     """Take back what was done about small features; the number is that of the list."""
     numbered(project.design.artwork.mends, number, "mend")

@@ -11,6 +11,7 @@ import msgspec
 
 from ..errors import Trouble
 from ..project import Param, Picture, Project, Tones, edit
+from ..project.bounds import MOST_PICTURES
 from ..project.edits import PictureFile
 from ..words import printable
 from .edits import SIDES, WHICH, picture_at, with_artwork, with_picture
@@ -20,7 +21,6 @@ from .read import read_picture
 #: How wide a picture becomes that states no real units, and what one may measure at all.
 DEFAULT_WIDTH_MM = 60.0
 WIDTH_MM = (1.0, 1000.0)
-_MOST = 24
 
 
 def true_width_mm(source: Source, name: str, tones: Tones | None = None) -> float:
@@ -72,8 +72,8 @@ def add_picture(
 ) -> Project:
     """One more picture: in the middle of the first one unless told, and then not wider than most of it."""
     pictures = project.design.artwork.pictures
-    if len(pictures) >= _MOST:
-        raise Trouble(f"A board takes {_MOST} pictures; join some of them in a drawing first.")
+    if len(pictures) >= MOST_PICTURES:
+        raise Trouble(f"A board takes {MOST_PICTURES} pictures; join some of them in a drawing first.")
     source = read_picture(file.data, file.name)
     width = width_mm or true_width_mm(source, file.name)
     if pictures and width_mm is None:

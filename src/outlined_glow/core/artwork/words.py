@@ -16,13 +16,13 @@ from ..geometry.contours import Contours
 from ..geometry.regions import EMPTY, minus, union
 from ..lettering import bent_region, followed_region, placed, text_region
 from ..project import Param, Project, Words, edit
+from ..project.bounds import MOST_TEXTS
 from ..project.numbered import exchanged, numbered
 from .edits import SIDES, with_artwork
 from .painting import Painted
 
 WEIGHTS = ("regular", "semibold", "bold")
 BENDS = ("straight", "over", "under", "edge", "edge-inward")
-_MOST = 60
 _KEYS = {
     "height_mm": Param("quantity", "mm", 0.3, 200),
     "x_mm": Param("quantity", "mm", -1000, 1000, axis="x"),
@@ -43,8 +43,8 @@ _KEYS = {
 def add_words(project: Project, *, text: str, x_mm: float | None = None, y_mm: float | None = None, **given: Any) -> Project:
     """Text on the board, in ink unless told, at the picture frame's origin unless placed."""
     words = project.design.artwork.words
-    if len(words) >= _MOST:
-        raise Trouble(f"A board takes {_MOST} texts; draw more of them in the picture.")
+    if len(words) >= MOST_TEXTS:
+        raise Trouble(f"A board takes {MOST_TEXTS} texts; draw more of them in the picture.")
     given = _given(given)
     return with_artwork(project, words=(*words, Words(text=text.strip(), x_mm=x_mm or 0.0, y_mm=y_mm or 0.0, **given)))
 
@@ -57,7 +57,9 @@ def _given(values: dict[str, Any]) -> dict[str, Any]:
     return given
 
 
-@edit("set-words", "Text {number} changed", number=Param("count", "", 1, _MOST, optional=False), text=Param("text"), **_KEYS)
+@edit(
+    "set-words", "Text {number} changed", number=Param("count", "", 1, MOST_TEXTS, optional=False), text=Param("text"), **_KEYS
+)
 def set_words(project: Project, *, number: int, **given: Any) -> Project:
     """Change a text: what it says, where, how high, in what; what is not named stays."""
     words = project.design.artwork.words
@@ -65,7 +67,7 @@ def set_words(project: Project, *, number: int, **given: Any) -> Project:
     return with_artwork(project, words=exchanged(words, number, one))
 
 
-@edit("remove-words", "Text {number} removed", number=Param("count", "", 1, _MOST, optional=False))
+@edit("remove-words", "Text {number} removed", number=Param("count", "", 1, MOST_TEXTS, optional=False))
 def remove_words(project: Project, *, number: int) -> Project:
     """Take a text off the board."""
     numbered(project.design.artwork.words, number, "text")

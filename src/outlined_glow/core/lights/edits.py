@@ -35,19 +35,12 @@ def _put(project: Project, kind: type[Array], name: str | None, values: dict[str
     if missing:
         raise Trouble(f"A new array needs {' and '.join(missing)}.")
     arrays.append(kind(name=array.strip(), **values))  # type: ignore[arg-type]
-    if sum(_size(one) for one in arrays) > 4096:
-        raise Trouble("A board holds at most 4096 LEDs here; ask for fewer.")
     return project.with_design(lights=tuple(arrays))
 
 
 def _free_name(project: Project, kind: str) -> str:
     taken = {one.name for one in project.design.lights}
     return next(name for name in (f"{kind} {number}" for number in itertools.count(1)) if name not in taken)
-
-
-def _size(array: Array) -> int:
-    count = array.rows * array.columns if isinstance(array, Grid) else getattr(array, "count", 1)
-    return int(count) * (2 if array.mirrored else 1)
 
 
 @edit(

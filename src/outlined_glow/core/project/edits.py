@@ -15,6 +15,7 @@ from typing import Any, Literal, NoReturn
 from ..errors import Trouble
 from ..units import parse_quantity, show, show_si
 from ..words import printable, short
+from .bounds import refuse_beyond
 from .model import Project
 
 Kind = Literal["quantity", "count", "choice", "text", "flag", "colour", "names", "picture"]
@@ -215,7 +216,9 @@ def apply_edit(project: Project, name: str, values: Mapping[str, Any]) -> Projec
     missing = [key for key, param in one.params.items() if not param.optional and checked.get(key) is None]
     if missing:
         raise Trouble(f"{name} needs {', '.join(missing)}.")
-    return one.run(project, **checked)
+    changed = one.run(project, **checked)
+    refuse_beyond(changed)
+    return changed
 
 
 def sentence(name: str, values: Mapping[str, Any]) -> str:

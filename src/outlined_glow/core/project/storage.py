@@ -18,6 +18,7 @@ import msgspec
 from ..errors import Trouble
 from ..words import printable
 from .atomic import atomic_write
+from .bounds import refuse_beyond
 from .migrate import SCHEMA, migrate
 from .model import Project
 from .unknown import fold, plain
@@ -81,6 +82,7 @@ def project_of(content: Any, members: dict[str, bytes]) -> Project:
     zip_time(project.edited)
     if not project.designs:
         raise ValueError("it holds no board")
+    refuse_beyond(project)
     return msgspec.structs.replace(project, name=printable(project.name), members=members)
 
 
@@ -181,7 +183,7 @@ def _read(archive: zipfile.ZipFile, path: Path) -> Project:
     except msgspec.ValidationError as error:
         raise Trouble(f"“{path}” is damaged: {error}.{_way_out(path)}") from error
     except Trouble as trouble:
-        raise Trouble(f"“{path}” cannot be opened: {trouble}.") from trouble
+        raise Trouble(f"“{path}” cannot be opened: {str(trouble).rstrip('.')}.") from trouble
     except (ValueError, KeyError, AttributeError, TypeError, RecursionError) as error:
         words = "its project.json or a picture in it cannot be read"
         raise Trouble(f"“{path}” is damaged: {words}.{_way_out(path)}") from error

@@ -8,13 +8,12 @@ import msgspec
 
 from ..errors import Trouble
 from ..project import Feature, Hole, Island, Param, Project, edit
+from ..project.bounds import MOST_FEATURES, MOST_ISLANDS
 from ..project.numbered import exchanged, numbered
 from .features import fixings
 from .primitives import FORMS
 
 BASES = ("silhouette", "outline", "colour", "drawn", *FORMS)
-_MOST_FEATURES = 99
-_MOST_ISLANDS = 99
 _FEATURE = {
     "x_mm": Param("quantity", "mm", -1000, 1000, axis="x"),
     "y_mm": Param("quantity", "mm", -1000, 1000, axis="y"),
@@ -78,12 +77,12 @@ def _feature(values: dict[str, Any], one: Feature) -> Feature:
 def add_feature(project: Project, *, kind: str, **values: Any) -> Project:
     """A hole, slot, cut or pad: at a place, or by rule along the edge (along=yes, count)."""
     features = project.design.shape.features
-    if len(features) >= _MOST_FEATURES:
-        raise Trouble(f"A board takes {_MOST_FEATURES} features; set some of them by rule, many at once.")
+    if len(features) >= MOST_FEATURES:
+        raise Trouble(f"A board takes {MOST_FEATURES} features; set some of them by rule, many at once.")
     return _with_shape(project, features=(*features, _feature(values, Feature(kind=kind))))  # type: ignore[arg-type]
 
 
-_WHICH = Param("count", "", 1, _MOST_FEATURES, optional=False)
+_WHICH = Param("count", "", 1, MOST_FEATURES, optional=False)
 
 
 @edit("set-feature", "Feature {number}", number=_WHICH, **_FEATURE)
@@ -123,8 +122,8 @@ def keep_holes(project: Project, *, keep: bool) -> Project:
 def hold_island(project: Project, *, x_mm: float, y_mm: float, how: str, count: int | None = None) -> Project:
     """Hold a loose piece (a place on it) by tabs, keep the cut round it from being made, or drop it from the board."""
     islands = project.design.shape.islands
-    if len(islands) >= _MOST_ISLANDS:
-        raise Trouble(f"A board takes {_MOST_ISLANDS} such choices; join the pieces in the drawing.")
+    if len(islands) >= MOST_ISLANDS:
+        raise Trouble(f"A board takes {MOST_ISLANDS} such choices; join the pieces in the drawing.")
     one = Island(x_mm, y_mm, how, count or 3)  # type: ignore[arg-type]
     return _with_shape(project, islands=(*islands, one))
 
