@@ -90,6 +90,11 @@ def drill(data: bytes) -> None:
     read_drill(data.decode("latin-1"))
 
 
+def dxf(data: bytes) -> None:
+    """A DXF drawing behind its first line, to regions."""
+    paint(read_picture(b"0\nSECTION\n" + data, "x.dxf"), 40.0, "x.dxf")
+
+
 def package(data: bytes) -> None:
     """A package's own account of its layers."""
     prove_files({"board.json": data, "sign-copper-front.gbr": SEEDS["gerber"][0]}, "package")
@@ -101,7 +106,7 @@ def quantity(data: bytes) -> None:
 
 
 TARGETS: dict[str, Callable[[bytes], None]] = {
-    one.__name__: one for one in (picture, element, path, project, content, journal, gerber, drill, package, quantity)
+    one.__name__: one for one in (picture, element, path, dxf, project, content, journal, gerber, drill, package, quantity)
 }
 
 

@@ -257,6 +257,24 @@ def test_thin_places_are_looked_at_one_after_another_and_mended_here_or_everywhe
     assert bench.marks.places == ()
 
 
+def test_a_cut_too_narrow_is_listed_and_widened_in_the_shape(open_window: Callable[..., Hand], tmp_path: Path) -> None:
+    path = tmp_path / "slit.svg"
+    path.write_bytes(SIGN.replace(b"</svg>", b'<rect x="8" y="3" width="14" height=".4" fill="#119944"/></svg>'))
+    hand = open_window(path=path)
+    session = hand.window.session
+    session.edit("set-appearance", {"colour": "119944", "appearance": "cut"})
+    hand.window.show_stage("shape")
+    hand.settle()
+    card = hand.window.drawer("shape").places_card
+    (row,) = [one for one in card.rows if "cut-out" in one.text()]
+    assert row.text().startswith(" 0.40 mm  cut-out")
+    hand.click(row)
+    assert hand.bench.marks.widths
+    next(one for one in card.findChildren(QPushButton) if "widen" in one.text()).click()
+    hand.settle()
+    assert "cut-too-narrow" not in {one.code for one in session.findings}
+
+
 def test_forms_and_features_by_hand(signed: Hand) -> None:
     window = signed.window
     window.show_stage("shape")

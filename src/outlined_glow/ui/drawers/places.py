@@ -17,7 +17,7 @@ from ..widgets import Card, RowButton, clear, label, link
 
 _KINDS = {
     "metal-too-thin": "bare metal", "copper-too-thin": "mask over copper", "copper-gap-too-narrow": "gap in copper",
-    "mask-web-too-narrow": "mask web", "ink-too-thin": "ink", "neck-too-narrow": "board",
+    "mask-web-too-narrow": "mask web", "ink-too-thin": "ink", "neck-too-narrow": "board", "cut-too-narrow": "cut-out",
 }  # fmt: skip
 
 
@@ -94,7 +94,7 @@ class PlacesCard(Card):
         clear(self._list)
         self.rows = []
         for one in found:
-            name = _KINDS[one.code]
+            name = _KINDS.get(one.code, one.code.replace("-", " "))
             side = " · back" if (one.layer or "").startswith("back") else ""
             calm = " · left as drawn" if one.severity == "note" else ""
             words = f" {one.measured:.2f} mm  {name}{side} · {len(one.places)}{calm}"
