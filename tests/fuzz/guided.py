@@ -113,6 +113,7 @@ TARGETS: dict[str, Callable[[bytes], None]] = {
 def _seeds() -> dict[str, list[bytes]]:
     """Good files to begin with, made by the program itself."""
     sys.path.insert(0, str(HERE.parent))
+    import pictures
     from drawings import SIGN
 
     from outlined_glow.core.order import make_package
@@ -124,10 +125,13 @@ def _seeds() -> dict[str, list[bytes]]:
     files = make_package(Compiler().compile(made).board, 4, "2026-01-01T00:00:00Z").files
     inside = re.sub(rb"^.*?<svg[^>]*>|</svg>\s*$", b"", SIGN, flags=re.DOTALL)
     line = json.dumps({"place": 0, "words": "a", "project": json.loads(encode(made)), "pictures": {}}).encode()
+    circle = "0 CIRCLE 8 0 10 9 20 9 40 3"
+    dxf_seed = pictures.dxf(pictures.frame(0, 0, 40, 30), pictures.line(5, 5, 9, 9), circle).split(b"\n", 2)[2]
     return {
         "picture": [SIGN],
         "element": [inside],
         "path": [b"M1 1L9 9 3,4h2v3H1V2C1 2 3 4 5 6S1 2 3 4Q1 2 3 4T5 6A5 5 0 0 1 9 9Zm1 1l2 2z"],
+        "dxf": [dxf_seed],
         "project": [(SCRATCH / "seed.oglow").read_bytes()],
         "content": [encode(made)],
         "journal": [line + b"\n"],

@@ -115,7 +115,8 @@ class RandomHand:
             project = self._window.session.project
             if project is not None:
                 save(project, self._folder / "end.oglow")
-                assert load(self._folder / "end.oglow") == project
+                again = load(self._folder / "end.oglow")
+                assert again == project, _parting(again, project)
         finally:
             self._tick.stop()
             self._asked.stop()
@@ -250,6 +251,16 @@ class RandomHand:
     def _raised(self, kind: type[BaseException], error: BaseException, trace: object) -> None:
         told = "".join(traceback.format_exception(kind, error, error.__traceback__))
         self.found.wrong.append(f"{self._now}: {told}")
+
+
+def _parting(one: object, other: object, key: str = "project") -> str:
+    """Where two values part, for the report."""
+    fields = getattr(one, "__struct_fields__", ())
+    for name in fields:
+        here, there = getattr(one, name), getattr(other, name)
+        if here != there:
+            return _parting(here, there, f"{key}.{name}")
+    return f"{key} is {str(one)[:300]}, was {str(other)[:300]}"
 
 
 def main() -> int:
