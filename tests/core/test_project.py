@@ -17,7 +17,7 @@ from hypothesis import strategies as st
 
 from outlined_glow.core.errors import Trouble
 from outlined_glow.core.project import History, Project, apply_edit, edits
-from outlined_glow.core.project.edits import find_edit, sentence
+from outlined_glow.core.project.edits import PictureFile, find_edit, sentence
 from outlined_glow.core.project.migrate import SCHEMA
 from outlined_glow.core.project.model import Feature, Grid, Single, Words
 from outlined_glow.core.project.storage import dated, encode, load, now, read_thumbnail, save, zip_time
@@ -254,3 +254,21 @@ def test_a_project_holds_no_more_than_its_edits_allow(sign: Project, tmp_path: P
     project = apply_edit(sign, "grid", {"array": "g", "x_mm": 20.0, "y_mm": 15.0, "rows": 2, "columns": 2})
     with pytest.raises(Trouble, match="4,096 LEDs on a board; this would be 1,048,576"):
         apply_edit(project, "grid", {"array": "g", "rows": 1024, "columns": 1024})
+
+
+def test_a_picture_taken_away_or_replaced_is_not_in_the_file_any_more(sign: Project, tmp_path: Path) -> None:
+    target, other = tmp_path / "kept.oglow", PictureFile("other.svg", SIGN.replace(b"D9B25A", b"D9B25B"))
+    both = apply_edit(sign, "add-picture", {"file": other})
+    assert len(both.members) == 2
+    one = apply_edit(both, "remove-picture", {"picture": 2})
+    assert one.members == sign.members
+    changed = apply_edit(sign, "replace-picture", {"file": other})
+    twice = apply_edit(
+        apply_edit(sign, "add-picture", {"file": PictureFile("again.svg", SIGN)}), "remove-picture", {"picture": 2}
+    )
+    for project in (one, changed, twice, both):
+        save(project, target)
+        assert load(target) == project
+        with zipfile.ZipFile(target) as archive:
+            kept = {archive.read(name) for name in archive.namelist() if name.startswith("pictures/")}
+        assert kept == set(project.members.values())
