@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+import threading
 from collections.abc import Callable
 from pathlib import Path
+from typing import Any
 
 import numpy as np
 import pytest
@@ -15,6 +17,7 @@ from PyQt6.QtGui import QGuiApplication, QImage
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QFileDialog, QInputDialog, QMessageBox, QPushButton
 
+from outlined_glow.core.artwork import pictures
 from outlined_glow.core.parts import profile, profile_text
 from outlined_glow.core.project import Project
 from outlined_glow.core.project.storage import save
@@ -255,6 +258,28 @@ def test_thin_places_are_looked_at_one_after_another_and_mended_here_or_everywhe
     press("thicken")
     assert "metal-too-thin" not in {one.code for one in session.findings}
     assert bench.marks.places == ()
+
+
+def test_a_picture_is_added_without_holding_the_window(signed: Hand, monkeypatch: pytest.MonkeyPatch) -> None:
+    """Where it lies follows from the first picture, which is read and taken apart for that."""
+    where, real = [], pictures.resolve
+
+    def resolve(*given: Any) -> Any:
+        where.append(threading.current_thread() is threading.main_thread())
+        return real(*given)
+
+    monkeypatch.setattr(pictures, "resolve", resolve)
+    session = signed.window.session
+    session.bring_picture("two.svg", SIGN)
+    signed.settle()
+    assert len(session.project.design.artwork.pictures) == 2
+    assert where
+    assert not any(where)
+    session.bring_picture("three.svg", SIGN)
+    session.edit("set-border", {"border_mm": 2.5})
+    signed.settle()
+    assert len(session.project.design.artwork.pictures) == 3
+    assert session.project.design.shape.border_mm == 2.5
 
 
 def test_a_cut_too_narrow_is_listed_and_widened_in_the_shape(open_window: Callable[..., Hand], tmp_path: Path) -> None:

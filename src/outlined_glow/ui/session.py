@@ -237,33 +237,41 @@ class Session(QObject):
         """Change the project by a registered edit; places are in the board frame of `origin` (now, unless given)."""
         if self.history is None:
             return False
-        frame = origin or (self.work.board.origin if self.work is not None else (0.0, 0.0))
         try:
-            changed = core("workshop").apply_values(self.history.project, name, values, frame)
+            changed = core("workshop").apply_values(self.history.project, name, values, origin or self._frame())
         except Trouble as trouble:
             self.trouble.emit(str(trouble))
             return False
+        self._take(changed, core("edits").sentence(name, values), merge)
+        return True
+
+    def _frame(self) -> tuple[float, float]:
+        return self.work.board.origin if self.work is not None else (0.0, 0.0)
+
+    def _take(self, changed: Project, words: str, merge: str = "") -> None:
+        """The project as an edit left it, if it changed anything."""
+        assert self.history is not None
         if changed is self.history.project or changed == self.history.project:
-            return True
-        words = core("edits").sentence(name, values)
+            return
         self.history.do(changed, words, merge)
         self._record(words, merge)
         self._changed()
-        return True
 
     def bring_picture(self, name: str, data: bytes, replaced: int = 0) -> None:
-        """Add a picture to the board, or take it in the place of one; it is read in the background first."""
+        """Add a picture to the board, or take it in the place of one. The edit is made in the background: pictures are read
+        for it, which takes a while."""
+        before, frame = self.project, self._frame()
+        file = core("edits").PictureFile(name, data)
+        edit, values = ("replace-picture", {"file": file, "picture": replaced}) if replaced else ("add-picture", {"file": file})
 
-        def read(cancelled: Any) -> Any:
-            core("pictures").read_picture(data, name)
-            return core("edits").PictureFile(name, data)
+        def take(changed: Project) -> None:
+            if self.project is before:
+                self._take(changed, core("edits").sentence(edit, values))
+            else:  # the project went on meanwhile
+                self.edit(edit, values)
 
-        def take(file: Any) -> None:
-            self.edit(
-                "replace-picture" if replaced else "add-picture", {"file": file, **({"picture": replaced} if replaced else {})}
-            )
-
-        self.jobs.submit("picture file", read, take, self.trouble.emit)
+        run = core("workshop").apply_values
+        self.jobs.submit("picture file", lambda cancelled: run(before, edit, values, frame), take, self.trouble.emit)
 
     def bring_outline(self, name: str, data: bytes) -> None:
         """Cut the board like that of another project or drawing, which is made out in the background first."""
