@@ -21,12 +21,12 @@ from hypothesis import strategies as st
 from killed import Outcome, kill_once
 
 from outlined_glow.core.errors import Trouble
-from outlined_glow.core.project import History, Project, apply_edit
+from outlined_glow.core.project import Artwork, Design, History, Picture, Project, apply_edit
 from outlined_glow.core.project.atomic import atomic_folder
 from outlined_glow.core.project.journal import Journal, forget, left_behind, recover
 from outlined_glow.core.project.lock import FileLock, age, held_by
 from outlined_glow.core.project.migrate import SCHEMA, migrate
-from outlined_glow.core.project.storage import encode, load, project_of, save
+from outlined_glow.core.project.storage import encode, load, now, project_of, save
 from outlined_glow.core.workshop import Compiler
 from outlined_glow.core.workshop.rescue import makeable
 
@@ -474,3 +474,17 @@ def test_a_project_whose_board_cannot_be_made_is_mended(moth: Project) -> None:
         mended, words = makeable(broken)
         assert Compiler().compile(mended).board.size[0] > 5
         assert words
+
+
+def test_what_is_left_out_to_make_a_board_is_saved_as_it_stands(tmp_path: Path) -> None:
+    """A picture that paints nothing is left out, and with it its bytes: what is saved opens as it was."""
+    empty = b'<svg xmlns="http://www.w3.org/2000/svg" width="40mm" height="30mm"><path d="M0 0L9"/></svg>'
+    picture = Picture(member="pictures/c.svg", name="c.svg", width_mm=40.0)
+    art = Artwork(pictures=(picture,))
+    broken = Project(name="c", edited=now(), designs=(Design(artwork=art),), members={picture.member: empty})
+    with pytest.raises(Trouble):
+        Compiler().compile(broken)
+    mended, words = makeable(broken)
+    assert "left out" in words
+    save(mended, tmp_path / "mended.oglow")
+    assert load(tmp_path / "mended.oglow") == mended

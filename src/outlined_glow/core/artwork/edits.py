@@ -30,14 +30,8 @@ def with_artwork(project: Project, **changes: object) -> Project:
 
 
 def with_picture(project: Project, number: int, *instead: Picture) -> Project:
-    """The project with another picture in the place of one, or without that one.
-
-    The bytes of a picture that lies on no board any more go too: a file keeps what can be seen in it.
-    """
-    changed = with_artwork(project, pictures=exchanged(project.design.artwork.pictures, number, *instead))
-    used = {picture.member for design in changed.designs for picture in design.artwork.pictures}
-    members = {name: data for name, data in changed.members.items() if not name.startswith("pictures/") or name in used}
-    return changed if len(members) == len(changed.members) else msgspec.structs.replace(changed, members=members)
+    """The project with another picture in the place of one, or without that one."""
+    return with_artwork(project, pictures=exchanged(project.design.artwork.pictures, number, *instead))
 
 
 @edit("set-width", "Picture {width_mm} wide", width_mm=Param("quantity", "mm", 1, 1000, optional=False), picture=WHICH)

@@ -353,9 +353,16 @@ class Project(Section, frozen=True):
         return self.designs[0]
 
     def with_design(self, **changes: object) -> Project:
-        """The project with sections of its board replaced."""
-        changed = msgspec.structs.replace(self.designs[0], **changes)
-        return msgspec.structs.replace(self, designs=(changed, *self.designs[1:]))
+        """The project with sections of its board replaced.
+
+        The bytes of a picture that lies on no board any more go too: a file keeps what can be seen in it.
+        """
+        designs = (msgspec.structs.replace(self.designs[0], **changes), *self.designs[1:])
+        members = self.members
+        if "artwork" in changes:
+            used = {picture.member for design in designs for picture in design.artwork.pictures}
+            members = {name: data for name, data in members.items() if not name.startswith("pictures/") or name in used}
+        return msgspec.structs.replace(self, designs=designs, members=members)
 
     def with_stack(self, **changes: object) -> Project:
         """The project with parts of its stack replaced."""
