@@ -17,6 +17,7 @@ from PyQt6.QtGui import QGuiApplication, QImage
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QFileDialog, QInputDialog, QMessageBox, QPushButton
 
+from outlined_glow.core import workshop
 from outlined_glow.core.artwork import pictures
 from outlined_glow.core.parts import profile, profile_text
 from outlined_glow.core.project import Project
@@ -280,6 +281,25 @@ def test_a_picture_is_added_without_holding_the_window(signed: Hand, monkeypatch
     signed.settle()
     assert len(session.project.design.artwork.pictures) == 3
     assert session.project.design.shape.border_mm == 2.5
+
+
+def test_a_picture_brought_to_a_project_lands_on_no_other(signed: Hand, monkeypatch: pytest.MonkeyPatch) -> None:
+    session, opened, real = signed.window.session, threading.Event(), workshop.apply_values
+
+    def late(*given: Any) -> Project:
+        if threading.current_thread() is not threading.main_thread():
+            opened.wait()
+        return real(*given)
+
+    monkeypatch.setattr(workshop, "apply_values", late)
+    session.bring_picture("two.svg", SIGN)
+    session.history.mark_saved()
+    session.open_demo("frost-tags")
+    while session.project.name != "Frost tag":
+        QTest.qWait(20)
+    opened.set()
+    signed.settle()
+    assert len(session.project.design.artwork.pictures) == 1
 
 
 def test_a_cut_too_narrow_is_listed_and_widened_in_the_shape(open_window: Callable[..., Hand], tmp_path: Path) -> None:

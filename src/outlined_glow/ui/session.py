@@ -187,7 +187,7 @@ class Session(QObject):
     def _put_away(self) -> None:
         self._left = None
         self._later.stop()
-        for key in ("compile", "findings"):
+        for key in ("compile", "findings", "picture file", "outline file"):
             self.jobs.cancel(key)
         self._end_journal()
         self.release()
