@@ -488,3 +488,12 @@ def test_what_is_left_out_to_make_a_board_is_saved_as_it_stands(tmp_path: Path) 
     assert "left out" in words
     save(mended, tmp_path / "mended.oglow")
     assert load(tmp_path / "mended.oglow") == mended
+
+
+def test_a_stack_that_nobody_makes_is_set_back_and_nothing_else(moth: Project) -> None:
+    broken = moth.with_stack(mask="tartan")
+    with pytest.raises(Trouble, match="no mask “tartan”; there are green"):
+        Compiler().compile(broken)
+    mended, words = makeable(broken)
+    assert words == "Mask, finish, ink, thickness and fabricator were set back"
+    assert mended.designs == moth.designs

@@ -135,7 +135,7 @@ def emitter(name: str) -> Emitter:
     """The emitter of that name, or `Trouble`."""
     found = emitters().get(name)
     if found is None:
-        raise Trouble(f"There is no LED “{name}”; it has, for example, 0805 amber.")
+        raise Trouble(f"There is no LED “{name}”; there is, for example, 0805 amber.")
     return found
 
 

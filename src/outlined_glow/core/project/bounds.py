@@ -9,7 +9,8 @@ from .model import Array, Design, Grid, Project, Single
 
 #: Of one board.
 MOST_PICTURES, MOST_TEXTS, MOST_MENDS, MOST_FEATURES, MOST_ISLANDS = 24, 60, 200, 99, 99
-MOST_COLOURS, MOST_ARRAYS, MOST_LEDS = 4096, 100, 4096
+#: Every array has an LED at least, so that theirs is the limit of the arrays too.
+MOST_COLOURS, MOST_LEDS = 4096, 4096
 #: Of a project, and of the names in any list.
 MOST_BOARDS, MOST_NAMES = 16, 200
 
@@ -45,6 +46,5 @@ def _of_board(design: Design) -> Iterator[tuple[str, int, int]]:
     yield "colours chosen by hand", len(artwork.chosen), MOST_COLOURS
     yield "holes, slots and pads on a board", len(shape.features), MOST_FEATURES
     yield "loose pieces with a remedy", len(shape.islands), MOST_ISLANDS
-    yield "arrays on a board", len(lights), MOST_ARRAYS
     yield "LEDs on a board", sum(map(led_count, lights)), MOST_LEDS
     yield "groups in an array", max((len(array.groups) for array in lights), default=0), MOST_NAMES

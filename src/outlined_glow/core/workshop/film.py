@@ -60,6 +60,7 @@ def write_film(
         raise Trouble(f"A film runs at 1 to 60 frames a second and has at most {_MOST_FRAMES} frames.")
     count = max(1, round(length * fps))
     kind = target.suffix.lower()
+    # A gif or an animated png is held in memory until it is whole.
     most = min(_MOST_IN_FRAME, _MOST_IN_ALL / count if kind != ".mp4" else math.inf)
     largest = fitting_scale(board.size, math.inf, most)
     if px_per_mm is None:

@@ -27,10 +27,6 @@ def makeable(project: Project) -> tuple[Project, str]:
 def _ways(project: Project) -> Iterator[tuple[Project, str]]:
     design = project.design
     shape, art = design.shape, design.artwork
-    yield (
-        msgspec.structs.replace(project, brief=msgspec.structs.replace(project.brief, stack=Stack(), profile="standard")),
-        "Mask, finish, ink, thickness and fabricator were set back",
-    )
     if art.pictures and shape.base != "silhouette":
         yield (
             project.with_design(shape=msgspec.structs.replace(shape, base="silhouette")),
@@ -50,4 +46,8 @@ def _ways(project: Project) -> Iterator[tuple[Project, str]]:
     yield (
         project.with_design(shape=plate, artwork=type(art)(words=art.words), lights=()),
         "The pictures and LEDs were left out, and the outline set to a rectangle",
+    )
+    yield (
+        msgspec.structs.replace(project, brief=msgspec.structs.replace(project.brief, stack=Stack(), profile="standard")),
+        "Mask, finish, ink, thickness and fabricator were set back",
     )

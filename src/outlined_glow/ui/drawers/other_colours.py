@@ -101,7 +101,7 @@ class OtherColoursCard(Card):
             shown = [*shown[:-1], now]
         self.tiles = []
         days = shown[0][0].days if shown else 0
-        self.aside.set_full(f"ΔE, price · {days} days" if days else "ΔE to the picture · made at home")
+        self.aside.set_full(f"ΔE, example price · {days} days" if days else "ΔE to the picture · made at home")
         for place, (other, picture) in enumerate(shown):
             tile = Tile(other, picture, self._work.project.brief.stack)
             tile.clicked.connect(lambda _=False, one=other: self._take(one))
