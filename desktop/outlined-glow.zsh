@@ -38,6 +38,7 @@ _shtab_outlined_glow_defaults_added=0
 _shtab_outlined_glow_animate_options=(
   "(- : *)"{-h,--help}"[show this help message and exit]"
   "-o[the picture to write]:x.gif|png|mp4:_files"
+  "--board[of a project with several boards, the one that is meant]:NAME:"
   "--side[which side is seen]:side:(front back)"
   "--sun[1 noon to 0 midnight]:SHARE:"
   "--px-per-mm[its size\; 7 unless told, fewer if it is large]:NUMBER:"
@@ -62,6 +63,7 @@ _shtab_outlined_glow_calc_defaults_added=0
 _shtab_outlined_glow_check_options=(
   "(- : *)"{-h,--help}"[show this help message and exit]"
   "--json[one JSON object and nothing else]"
+  "--board[of a project with several boards, the one that is meant]:NAME:"
   ":a project file:_files"
 )
 
@@ -103,6 +105,7 @@ _shtab_outlined_glow_edit_defaults_added=0
 _shtab_outlined_glow_export_options=(
   "(- : *)"{-h,--help}"[show this help message and exit]"
   "-o[a folder, or a zip file]:DIR|x.zip:_files"
+  "--board[of a project with several boards, the one that is meant]:NAME:"
   "--force[replace what is there already]"
   ":a project file:_files"
 )
@@ -113,6 +116,7 @@ _shtab_outlined_glow_export_defaults_added=0
 _shtab_outlined_glow_info_options=(
   "(- : *)"{-h,--help}"[show this help message and exit]"
   "--json[one JSON object and nothing else]"
+  "--board[of a project with several boards, the one that is meant]:NAME:"
   ":a project file:_files"
 )
 
@@ -122,6 +126,7 @@ _shtab_outlined_glow_info_defaults_added=0
 _shtab_outlined_glow_layers_options=(
   "(- : *)"{-h,--help}"[show this help message and exit]"
   "-o[the folder to write them to]:DIR:_files"
+  "--board[of a project with several boards, the one that is meant]:NAME:"
   "--as[the kind of file]:kind:(svg dxf png)"
   "--px-per-mm[size of a PNG\; 40 unless told, fewer if it is large]:NUMBER:"
   "--force[replace what is there already]"
@@ -155,6 +160,7 @@ _shtab_outlined_glow_new_defaults_added=0
 _shtab_outlined_glow_proof_options=(
   "(- : *)"{-h,--help}"[show this help message and exit]"
   "--project[compare with the board itself, not with what the package says]:P.oglow:_files"
+  "--board[of a project with several boards, the one that is meant]:NAME:"
   ":what export wrote:_files"
 )
 
@@ -164,6 +170,7 @@ _shtab_outlined_glow_proof_defaults_added=0
 _shtab_outlined_glow_render_options=(
   "(- : *)"{-h,--help}"[show this help message and exit]"
   "-o[the picture to write]:x.png:_files"
+  "--board[of a project with several boards, the one that is meant]:NAME:"
   "--side[which side is seen]:side:(front back)"
   "--sun[1 noon to 0 midnight]:SHARE:"
   "--px-per-mm[its size\; 12 unless told, fewer if it is large]:NUMBER:"

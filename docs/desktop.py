@@ -15,6 +15,9 @@ import shtab
 
 from outlined_glow import __version__
 from outlined_glow.cli.parser import build_parser
+from outlined_glow.core import workshop  # noqa: F401  (it registers the operations of every stage)
+from outlined_glow.core.project import edits
+from outlined_glow.core.stages import stages
 
 ROOT = Path(__file__).parents[1]
 DESKTOP = ROOT / "desktop"
@@ -65,6 +68,10 @@ def manual_page() -> str:
             choices = f"; one of {', '.join(map(str, action.choices))}" if action.choices else ""
             default = f" (default {action.default})" if isinstance(action.default, str) and action.option_strings else ""
             out += [".TP", f".B {_roff(flags)}{_roff(value)}", _roff(f"{action.help}{choices}{default}")]
+    out += [".SH STAGES", "Each stage of the work has a key in the window, and operations for the command edit."]
+    for one in stages():
+        names = [name for name, edit in edits().items() if edit.stage == one.key]
+        out += [".TP", f".B {one.number} {one.title}", _roff(f"{one.tip}: {', '.join(names)}." if names else f"{one.tip}.")]
     out += [
         ".SH EXIT STATUS",
         "0 when done; 1 when done but something stops the order (check, export) or a package differs (proof);",

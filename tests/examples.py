@@ -60,8 +60,17 @@ EXAMPLES: dict[str, dict[str, Any]] = {
     "set-supply": {"supply": "coin-2032"},
     "set-current": {"current_a": 0.003},
     "set-resistors": {"series": "E12", "choose": "nearest", "size": "0603"},
+    "add-board": {"name": "lid"},
+    "rename-board": {"board": "lid", "name": "cover"},
+    "remove-board": {"board": "lid"},
+    "share-stack": {},
     "set-pattern": {"pattern": "chase", "period_s": 3.0, "brightness": 0.5},
 }
+
+
+def with_board(project: Project, **changes: Any) -> Project:
+    """The project with parts of its first board replaced, by no edit."""
+    return project.with_board(project.board(), structs.replace(project.board(), **changes))
 
 
 def ready(moth: Project, name: str) -> Project:
@@ -80,4 +89,8 @@ def ready(moth: Project, name: str) -> Project:
         moth = apply_edit(moth, "add-picture", {**EXAMPLES["add-picture"], "width_mm": 9.0})
         for before in ("add-picture", "add-words", "mend", "add-feature", "hold-island", "copy-profile"):
             moth = apply_edit(moth, before, EXAMPLES[before])
+    if name in ("rename-board", "remove-board"):
+        moth = apply_edit(moth, "add-board", EXAMPLES["add-board"])
+    if name == "share-stack":
+        moth = apply_edit(moth, "set-stack", {"mask": "red", "board": "main"})
     return moth

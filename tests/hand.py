@@ -8,7 +8,7 @@ import numpy as np
 from PyQt6.QtCore import QPoint, QPointF, Qt
 from PyQt6.QtGui import QImage
 from PyQt6.QtTest import QTest
-from PyQt6.QtWidgets import QWidget
+from PyQt6.QtWidgets import QAbstractButton, QWidget
 
 from outlined_glow.ui.shell import MainWindow
 
@@ -30,7 +30,7 @@ class Hand:
             session = self.window.session
             busy = (
                 self.window.jobs._running
-                or session._later.isActive()
+                or session.making.waiting
                 or self.bench._sharpen.isActive()
                 or self.bench._flip.running
             )
@@ -43,6 +43,11 @@ class Hand:
     def click(self, widget: QWidget, at: QPoint | None = None) -> None:
         """Press and let go."""
         QTest.mouseClick(widget, Qt.MouseButton.LeftButton, pos=at or widget.rect().center())
+
+    def press(self, part: QWidget, text: str) -> None:
+        """Press the button of that text in a part of the window."""
+        [one] = [one for one in part.findChildren(QAbstractButton) if one.text() == text]
+        self.click(one)
 
     def screen(self, x_mm: float, y_mm: float) -> QPoint:
         """A place of the board on the bench."""

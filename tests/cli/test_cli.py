@@ -18,6 +18,7 @@ from PIL import Image
 from outlined_glow.cli.commands import COMMANDS
 from outlined_glow.cli.main import run
 from outlined_glow.core.project.storage import load
+from outlined_glow.core.stages import stages
 
 
 def glow(*words: object) -> int:
@@ -92,7 +93,7 @@ def test_a_second_picture_words_and_a_slot_by_edits(project: Path, sign_file: Pa
     assert glow("edit", project, "add-feature", "kind=slot", "x=31mm", "y=38mm", "length=12mm", "size=2mm") == 0
     assert glow("edit", project, "add-picture", "file=nowhere.png") == 2
     loaded = load(project)
-    assert [one.side for one in loaded.design.artwork.pictures] == ["front", "back"]
+    assert [one.side for one in loaded.designs[0].artwork.pictures] == ["front", "back"]
     assert len(loaded.members) == 1, "the same picture is kept once"
     assert glow("export", project, "-o", tmp_path / "order") == 0
     assert glow("proof", tmp_path / "order", "--project", project) == 0
@@ -139,17 +140,19 @@ def test_edit_writes_elsewhere_when_told_and_never_over_another(
     before = project.read_bytes()
     assert glow("edit", project, "set-border", "border=3mm", "-o", other) == 0
     assert project.read_bytes() == before
-    assert load(other).design.shape.border_mm == 3
+    assert load(other).designs[0].shape.border_mm == 3
     assert glow("edit", project, "set-border", "border=4mm", "-o", other) == 2
-    assert load(other).design.shape.border_mm == 3
+    assert load(other).designs[0].shape.border_mm == 3
     assert glow("edit", project, "set-border", "border=4mm", "-o", other, "--force") == 0
     assert glow("edit", project, "set-border", "border=2mm") == 0
-    assert load(project).design.shape.border_mm == 2
+    assert load(project).designs[0].shape.border_mm == 2
     capsys.readouterr()
     assert glow("edit", "--list") == 0
     listed = capsys.readouterr().out
     for word in ("set-border", "border_mm", "0..50 mm", "ring", "mirrored", "yes|no", "(needed)"):
         assert word in listed
+    titles = [line for line in listed.splitlines() if line[0].isdigit()]
+    assert titles == [f"{one.number} {one.title}" for one in stages() if one.key != "order"], "which has no operation yet"
 
 
 def test_pictures(project: Path, tmp_path: Path) -> None:
@@ -392,7 +395,7 @@ def test_edits_at_once_take_turns_and_none_is_lost(tmp_path: Path) -> None:
         assert one.wait() == 0, one.stderr.read() if one.stderr else ""
         if one.stderr:
             one.stderr.close()
-    assert {light.name for light in load(path).design.lights} == set("abcd")
+    assert {light.name for light in load(path).designs[0].lights} == set("abcd")
     assert sorted(one.name for one in tmp_path.iterdir()) == ["plate.oglow", "plate.oglow~", "plate.svg"]
 
 

@@ -116,9 +116,9 @@ def test_the_moth_is_as_it_should_be(moth_work: Work) -> None:
     board = moth_work.board
     assert board.size == pytest.approx((72.8, 56.3), abs=0.3)
     assert len(board.lights) == 20
-    kinds = [part.kind for part in board.parts]
+    kinds = [part.part.kind for part in board.parts]
     assert (kinds.count("resistor"), kinds.count("holder")) == (20, 1)
-    assert all(part.side == "back" for part in board.parts if part.kind != "led")
+    assert all(part.side == "back" for part in board.parts if part.part.kind != "led")
     seated = [part for part in board.parts if part.side == "back"]
     courts = [part.court() for part in seated]
     for place, one in enumerate(courts):
@@ -131,13 +131,13 @@ def test_the_moth_is_as_it_should_be(moth_work: Work) -> None:
 def test_a_coin_cell_lies_on_a_bare_disc_without_paste(sign: Project) -> None:
     work = edited(sign, ("single", {"array": "a", "x_mm": 7.0, "y_mm": 10.0}), ("set-supply", {"supply": "coin-2032"}))
     board = work.board
-    holder = next(part for part in board.parts if part.kind == "holder")
+    holder = next(part for part in board.parts if part.part.kind == "holder")
     middle = Point(holder.x, holder.y)
     assert board.layer("back copper").contains(middle.buffer(5.99))
     assert board.layer("back mask").contains(middle.buffer(6.0))
     assert not board.layer("back paste").intersects(middle.buffer(5.99))
     pads = [pad for pad in board.pads if pad.ref == "BT1"]
-    assert [pad.disc for pad in pads] == [True, False, False]
+    assert [pad.round for pad in pads] == [True, False, False]
     files = make_package(board, 4, "2026-01-01T00:00:00Z").files
     assert prove_files(files, "sign", board).differences == ()
     assert prove_files(files, "sign").differences == ()
@@ -148,14 +148,14 @@ def test_a_supply_without_room_is_a_stop(sign: Project) -> None:
         sign, ("set-width", {"width_mm": 30.0}), ("single", {"array": "a", "x_mm": 10.0, "y_mm": 3.0}),
         ("set-supply", {"supply": "aa-alkaline", "cells": 2}),
     )  # fmt: skip
-    assert "holder-without-place" in [finding.code for finding in small.found]
+    assert "holder-without-place" in {finding.code for finding in Compiler().findings(small)}
     crowded = edited(
         sign, ("set-width", {"width_mm": 20.0}),
         ("grid", {"array": "g", "x_mm": 10.0, "y_mm": 6.0, "rows": 6, "columns": 8, "pitch_x_mm": 2.2, "pitch_y_mm": 1.5}),
         ("set-resistors", {"size": "1206"}),
     )  # fmt: skip
-    assert "resistor-without-place" in [finding.code for finding in crowded.found]
     found = {finding.code: finding for finding in Compiler().findings(crowded)}
+    assert "resistor-without-place" in found
     assert found["parts-overlap"].severity == "stop"
 
 
@@ -314,7 +314,7 @@ def test_what_lets_light_through_clears_copper_mask_and_ink_on_both_sides(sign: 
         ("add-words", {"text": "O", "height_mm": 9.0, "x_mm": 30.0, "y_mm": 15.0, "appearance": appearance, "side": side}),
     )
     board, light = work.board, work.board.windows if appearance == "window" else work.board.veiled
-    letter = shifted(words_region(work.project.design.artwork.words[0], lambda path: None), -board.origin[0], -board.origin[1])
+    letter = shifted(words_region(work.design.artwork.words[0], lambda path: None), -board.origin[0], -board.origin[1])
     assert letter.area > 5
     inside = grow(letter, -0.02)
     assert minus(inside, light).area < 0.02

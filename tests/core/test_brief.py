@@ -105,7 +105,7 @@ def test_every_choice_tells_what_it_would_mean_for_this_board(moth: Project) -> 
     told = {key: {one.word: one for one in rows} for key, rows in consequences(work).items()}
     now = price_of(work.board.size, moth.brief.stack, moth.brief.pieces).boards
     for finish in ("tin", "gold", "bare-copper"):
-        then = price_of(work.board.size, moth.with_stack(finish=finish).brief.stack, moth.brief.pieces).boards
+        then = price_of(work.board.size, structs.replace(moth.brief.stack, finish=finish), moth.brief.pieces).boards
         assert told["finish"][finish].dearer == pytest.approx(then - now)
     assert any("mask over copper" in words for words in told["mask"]["black"].rules_out)
     assert not told["mask"]["green"].rules_out

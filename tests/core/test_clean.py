@@ -67,8 +67,8 @@ def test_it_can_be_undone_and_follows_the_rules() -> None:
 def test_what_a_file_keeps_is_the_clean_up_itself(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
     project = apply_edit(new_project(FINE.encode(), "fine.svg", chosen=LOOKS), "clean", {})
     work = Compiler().compile(project)
-    save(with_cleaned(work), tmp_path / "x.oglow")
-    monkeypatch.setattr("outlined_glow.core.workshop.compile.clean_art", lambda *_: 1 / 0)
+    save(with_cleaned(project, (work,)), tmp_path / "x.oglow")
+    monkeypatch.setattr("outlined_glow.core.workshop.board_passes.clean_art", lambda *_: 1 / 0)
     again = Compiler().compile(load(tmp_path / "x.oglow"))
     for kind, region in work.art.regions.items():
         assert again.art.regions[kind].equals_exact(region, 0)

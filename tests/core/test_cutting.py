@@ -227,7 +227,7 @@ def lit(*edits: tuple[str, dict[str, Any]], body: str = "") -> dict[str, list[Fi
 
 
 def test_pads_of_leds_too_near_each_other_stop_the_order() -> None:
-    length = emitter("0805 amber").body.courtyard[0]
+    length = emitter("0805 amber").part.courtyard[0]
     for gap, stops in ((0.05, True), (0.14, True), (0.16, False)):
         pair = [("single", {"array": name, "x_mm": x, "y_mm": 20.0}) for name, x in (("a", 20.0), ("b", 20.0 + length + gap))]
         found = lit(*pair)

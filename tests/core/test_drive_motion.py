@@ -10,13 +10,13 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from outlined_glow.core.drive import plan_drive
+from outlined_glow.core.drive import method, plan_drive
 from outlined_glow.core.drive.law import LedLaw, branch_current
 from outlined_glow.core.drive.resistor import preferred, series_resistor, series_values
 from outlined_glow.core.drive.runtime import Load, source_state
 from outlined_glow.core.errors import Trouble
 from outlined_glow.core.lights import Led
-from outlined_glow.core.motion import average_level, levels, truth_of
+from outlined_glow.core.motion import average_level, levels
 from outlined_glow.core.motion.pattern import PATTERNS, peak_level
 from outlined_glow.core.parts import supply
 from outlined_glow.core.project import Drive, Motion
@@ -145,9 +145,10 @@ def test_a_chase_lights_each_in_turn() -> None:
 
 
 def test_only_full_steady_light_is_true() -> None:
-    assert truth_of(Motion())
-    assert not truth_of(Motion(pattern="breathe"))
-    assert not truth_of(Motion(brightness=0.5))
+    each = method("each")
+    assert each.shows(Motion())
+    assert not each.shows(Motion(pattern="breathe"))
+    assert not each.shows(Motion(brightness=0.5))
 
 
 @pytest.mark.parametrize("open_v", [5.0, 19.9, 24.0, 36.0, 48.0])

@@ -48,7 +48,7 @@ def test_the_outline_layer_is_the_edge_of_the_board_and_no_part_of_the_width() -
     data = dxf(frame(0, 0, 50, 30, "Outline"), frame(10, 10, 20, 8, "metal"))
     assert natural_width_mm(read_picture(data, "x.dxf"), "x.dxf") == pytest.approx(20), "what is painted gives the width"
     project = new_project(data, "x.dxf")
-    assert project.design.shape.base == "outline"
+    assert project.designs[0].shape.base == "outline"
     work = Compiler().compile(project)
     assert work.board.size == pytest.approx((50, 30))
     assert work.board.layer("front mask").area == pytest.approx(160)

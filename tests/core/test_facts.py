@@ -22,8 +22,6 @@ from outlined_glow.core.workshop.demos import DEMOS, demo_project, demo_title
 from outlined_glow.core.workshop.facts import array_spacing, current_curve, currents, hours, info, severities, stage_states
 from outlined_glow.core.workshop.why import why_current, why_price, why_resistor, why_run_time
 
-STAGES = ("brief", "artwork", "shape", "lights", "drive", "motion", "order")
-
 
 def test_info_and_the_plan_say_the_same(moth_work: Work) -> None:
     findings = Compiler().findings(moth_work)
@@ -72,13 +70,13 @@ def test_all_on_average_and_peak_agree_with_the_pattern_looked_at_often(sign: Pr
 
 def test_stages_stand_as_their_findings_say(moth_work: Work, sign: Project) -> None:
     compiler = Compiler()
-    moth = stage_states(moth_work, compiler.findings(moth_work), STAGES)
+    moth = stage_states(moth_work, compiler.findings(moth_work))
     assert moth == {
         "brief": "lit", "artwork": "lit", "shape": "lit", "lights": "lit", "drive": "lit", "motion": "half", "order": "broken",
     }  # fmt: skip
     plain = compiler.compile(sign)
-    assert stage_states(plain, (), STAGES)["lights"] == "dark"
-    assert stage_states(plain, (), STAGES)["order"] == "lit"
+    assert stage_states(plain, ())["lights"] == "dark"
+    assert stage_states(plain, ())["order"] == "lit"
 
 
 def figure(text: str) -> float:
@@ -138,9 +136,9 @@ def test_the_library_is_whole() -> None:
     for name, one in emitters().items():
         low, typical, high = one.forward_v
         assert low < typical < high, name
-        assert len(one.body.pads) == 2
-        assert one.body.pads[0].x < 0 < one.body.pads[1].x
-        assert one.body.courtyard[0] >= one.body.size[0]
+        assert len(one.part.pads) == 2
+        assert one.part.pads[0].x_mm < 0 < one.part.pads[1].x_mm
+        assert one.part.courtyard[0] >= one.part.body_mm[0]
         assert one.reverse == ("reverse" in name)
     for one_supply in supplies().values():
         if one_supply.ends:

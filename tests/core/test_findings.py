@@ -12,7 +12,8 @@ import pytest
 from shapely.geometry import box
 
 from outlined_glow.core.appearances import APPEARANCES
-from outlined_glow.core.board.findings import layer_findings
+from outlined_glow.core.order import check
+from outlined_glow.core.passes import Memory
 from outlined_glow.core.project import Project
 from outlined_glow.core.workshop import Compiler, apply_values, new_project
 
@@ -80,8 +81,9 @@ def test_ink_over_a_copper_edge_is_found_on_the_finished_layers() -> None:
     body = '<path d="M10 20h30" stroke="#F4F2EC" stroke-width="2"/>'
     work = Compiler().compile(new_project(SVG.format(body).encode(), "plate.svg"))
     half = box(0, 0, 26.6, 60)
-    board = replace(work.board, art_copper={**work.board.art_copper, "front": half})
-    finding = next(one for one in layer_findings(board, work.flat) if one.code == "ink-over-copper-edge")
+    made = {**work.values, "ground": replace(work.values["ground"], art_copper={"front": half, "back": half})}
+    findings = check(work.project, work.design, made, Memory())
+    finding = next(one for one in findings if one.code == "ink-over-copper-edge")
     assert finding.measured == pytest.approx(2, abs=0.1)
     assert (finding.x_mm, finding.y_mm) == (pytest.approx(26.6, abs=0.05), pytest.approx(21.6, abs=0.2))
 
@@ -121,7 +123,7 @@ def test_letters_that_the_face_lacks_are_told_of_and_left_out() -> None:
     assert "\u96e8" in finding.text
     remedy = finding.remedies[0]
     done = apply_values(project, remedy.edit or "", dict(remedy.values), (0.0, 0.0))
-    assert done.design.artwork.words[0].text == "rain or shine"
+    assert done.designs[0].artwork.words[0].text == "rain or shine"
     assert "letters-missing" not in found(done)
     gone = apply_values(plate, "add-words", {**words, "text": "e\u0301 \u0915\u093c"}, (0.0, 0.0))
     remedy = found(gone)["letters-missing"].remedies[0]
@@ -222,7 +224,7 @@ def _overloaded(moth: Project) -> Project:
 def _as_drawn(moth: Project) -> Project:
     """The moth without its clean-up and without what is left as drawn."""
     plain = apply_values(moth, "unclean", {}, (0.0, 0.0))
-    for number in range(len(plain.design.artwork.mends), 0, -1):
+    for number in range(len(plain.designs[0].artwork.mends), 0, -1):
         plain = apply_values(plain, "unmend", {"number": number}, (0.0, 0.0))
     return plain
 

@@ -210,7 +210,7 @@ def test_words_follow_the_edge_of_a_colour_and_say_what_they_may_follow(sign: Pr
     values = {"text": "round", "bend": "edge", "height_mm": 2.0, "inset_mm": 2.0, "path": colour.lower()}
     work = edited(sign, ("add-words", values))
     whole = edited(sign, ("add-words", {**values, "path": "board"}))
-    assert work.project.design.artwork.words[0].path == colour
+    assert work.design.artwork.words[0].path == colour
     assert not work.board.layer("front legend").equals(whole.board.layer("front legend"))
     with pytest.raises(Trouble, match="path must be a colour"):
         apply_edit(sign, "add-words", {**values, "path": "somewhere"})

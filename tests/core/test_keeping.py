@@ -21,10 +21,10 @@ from hypothesis import strategies as st
 from killed import Outcome, kill_once
 
 from outlined_glow.core.errors import Trouble
-from outlined_glow.core.project import Artwork, Design, History, Picture, Project, apply_edit
+from outlined_glow.core.project import Artwork, Design, History, Picture, Project, Stack, apply_edit
 from outlined_glow.core.project.atomic import atomic_folder
 from outlined_glow.core.project.journal import Journal, forget, left_behind, recover
-from outlined_glow.core.project.lock import FileLock, age, held_by
+from outlined_glow.core.project.lock import FileLock, age, held, held_by
 from outlined_glow.core.project.migrate import SCHEMA, migrate
 from outlined_glow.core.project.storage import encode, load, now, project_of, save
 from outlined_glow.core.workshop import Compiler
@@ -53,8 +53,8 @@ def written(root: Path, history: History, path: Path | None = None) -> Journal:
 @pytest.mark.parametrize("version", range(1, SCHEMA + 1))
 def test_a_file_of_every_schema_version_opens_and_saves_again(version: int, tmp_path: Path) -> None:
     project = load(SAMPLES / f"{version}.oglow")
-    assert len(project.design.lights) == 7
-    assert project.design.artwork.chosen["8E4F92"] == "ink"
+    assert len(project.designs[0].lights) == 7
+    assert project.designs[0].artwork.chosen["8E4F92"] == "ink"
     save(project, tmp_path / "again.oglow")
     assert load(tmp_path / "again.oglow") == project
 
@@ -224,7 +224,7 @@ def test_the_steps_of_a_drag_are_one_and_nothing_worth_keeping_is_cleared_away(m
     journal.end()
     [left] = left_behind(tmp_path)
     assert left.steps <= 3
-    assert recover(left).project.design.artwork.pictures[0].width_mm == 139.0
+    assert recover(left).project.designs[0].artwork.pictures[0].width_mm == 139.0
     lone = Journal(tmp_path)
     lone.record(0, "opened", moth, None)
     lone.end()
@@ -491,9 +491,22 @@ def test_what_is_left_out_to_make_a_board_is_saved_as_it_stands(tmp_path: Path) 
 
 
 def test_a_stack_that_nobody_makes_is_set_back_and_nothing_else(moth: Project) -> None:
-    broken = moth.with_stack(mask="tartan")
+    broken = msgspec.structs.replace(moth, brief=msgspec.structs.replace(moth.brief, stack=Stack(mask="tartan")))
     with pytest.raises(Trouble, match="no mask “tartan”; there are green"):
         Compiler().compile(broken)
     mended, words = makeable(broken)
     assert words == "Mask, finish, ink, thickness and fabricator were set back"
     assert mended.designs == moth.designs
+
+
+def test_a_lock_that_says_nothing_yet_is_waited_for(tmp_path: Path) -> None:
+    """Whoever takes a lock writes its name a moment later: that is no window that has the file open."""
+    path = tmp_path / "a.oglow"
+    first = FileLock(path)
+    assert first.take(command=True) is None
+    text = first.path.read_bytes()
+    first.path.write_bytes(b"")
+    threading.Timer(0.3, first.free).start()
+    with held(path, wait_s=5.0) as owner:
+        assert owner is None
+    assert json.loads(text)["command"]

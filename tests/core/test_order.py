@@ -18,7 +18,6 @@ from hypothesis import strategies as st
 from PIL import Image
 from shapely.geometry import MultiPolygon, Point, Polygon, box
 
-from outlined_glow.core.board import Pad
 from outlined_glow.core.errors import Trouble
 from outlined_glow.core.geometry.regions import box_at, disc, grow, minus, union
 from outlined_glow.core.order import make_package, prove, write_package
@@ -28,6 +27,7 @@ from outlined_glow.core.order.proof.compare import prove_files
 from outlined_glow.core.order.proof.coverage import raster
 from outlined_glow.core.order.proof.drill_reader import read_drill
 from outlined_glow.core.order.proof.gerber_reader import Unreadable, read_gerber
+from outlined_glow.core.parts import PlacedPad
 from outlined_glow.core.project import Project
 from outlined_glow.core.workshop import Compiler, Work, apply_values, new_project
 
@@ -54,8 +54,8 @@ def package(lit: Work) -> dict[str, bytes]:
     return make_package(lit.board, 8, DATE).files
 
 
-def pad(x: float, y: float, width: float, height: float, angle: float) -> Pad:
-    return Pad("R1", 1, x, y, width, height, angle, "front", box_at(x, y, width, height, angle))
+def pad(x: float, y: float, width: float, height: float, angle: float) -> PlacedPad:
+    return PlacedPad("R1", "1", x, y, width, height, angle, "front", box_at(x, y, width, height, angle))
 
 
 def nested() -> MultiPolygon:

@@ -11,7 +11,7 @@ from typing import Any
 import msgspec
 import pytest
 from drawings import SIGN
-from examples import DESK, EXAMPLES, ready
+from examples import DESK, EXAMPLES, ready, with_board
 from hypothesis import given
 from hypothesis import strategies as st
 
@@ -181,7 +181,7 @@ def test_a_drag_is_one_step(moth: Project) -> None:
     history.do(apply_edit(history.project, "set-border", {"border_mm": 3.0}), "border", merge="drag")
     assert len(history.steps) == 3
     history.undo()
-    assert history.project.design.shape.border_mm == 2.2
+    assert history.project.designs[0].shape.border_mm == 2.2
     history.undo()
     assert history.project is moth
     assert not history.unsaved
@@ -217,10 +217,10 @@ def test_wrong_edits_change_nothing(moth: Project, name: str, values: dict[str, 
 
 def test_units_of_keys(moth: Project) -> None:
     compiler = Compiler()
-    assert apply_text(moth, "set-border", ["border=2.5mm"], compiler).design.shape.border_mm == 2.5
-    assert apply_text(moth, "set-border", ["border_mm=2.5"], compiler).design.shape.border_mm == 2.5
-    assert apply_text(moth, "set-border", ["border=0.0025"], compiler).design.shape.border_mm == 2.5, "a bare stem is SI"
-    assert apply_text(moth, "set-current", ["current=3mA"], compiler).design.drive.current_a == pytest.approx(0.003)
+    assert apply_text(moth, "set-border", ["border=2.5mm"], compiler).designs[0].shape.border_mm == 2.5
+    assert apply_text(moth, "set-border", ["border_mm=2.5"], compiler).designs[0].shape.border_mm == 2.5
+    assert apply_text(moth, "set-border", ["border=0.0025"], compiler).designs[0].shape.border_mm == 2.5, "a bare stem is SI"
+    assert apply_text(moth, "set-current", ["current=3mA"], compiler).designs[0].drive.current_a == pytest.approx(0.003)
     for words in (["border"], ["border=2", "border_mm=2"], ["border=wide"], ["keep=yes"]):
         with pytest.raises(Trouble):
             apply_text(moth, "set-border", words, compiler)
@@ -229,12 +229,12 @@ def test_units_of_keys(moth: Project) -> None:
 def test_an_edit_is_dated_and_one_that_changes_nothing_is_not(moth: Project, monkeypatch: pytest.MonkeyPatch) -> None:
     monkeypatch.setenv("SOURCE_DATE_EPOCH", "1900000000")
     assert apply_values(moth, "set-border", {"border_mm": 4.0}, (0, 0)).edited == "2030-03-17T17:46:40Z"
-    assert apply_values(moth, "set-border", {"border_mm": moth.design.shape.border_mm}, (0, 0)).edited == moth.edited
+    assert apply_values(moth, "set-border", {"border_mm": moth.designs[0].shape.border_mm}, (0, 0)).edited == moth.edited
 
 
 def test_a_project_holds_no_more_than_its_edits_allow(sign: Project, tmp_path: Path) -> None:
     """Neither by a file nor by changing what is there; each is refused at once, with the number."""
-    art, shape = sign.design.artwork, sign.design.shape
+    art, shape = sign.designs[0].artwork, sign.designs[0].shape
     grid = Grid(name="g", x_mm=20, y_mm=15, rows=64, columns=32, pitch_x_mm=0.5, pitch_y_mm=0.5, mirrored=True)
     text, hole = Words(text="W", x_mm=1, y_mm=1), Feature(kind="hole")
     replace = msgspec.structs.replace
@@ -246,9 +246,9 @@ def test_a_project_holds_no_more_than_its_edits_allow(sign: Project, tmp_path: P
     }
     target = tmp_path / "much.oglow"
     for words, (most, more) in full.items():
-        save(sign.with_design(**most), target)
-        assert load(target).design == sign.with_design(**most).design
-        save(sign.with_design(**more), target)
+        save(with_board(sign, **most), target)
+        assert load(target).designs[0] == with_board(sign, **most).designs[0]
+        save(with_board(sign, **more), target)
         with pytest.raises(Trouble, match=rf"may have {words}.*; this would be [\d,]+\.$"):
             load(target)
     project = apply_edit(sign, "grid", {"array": "g", "x_mm": 20.0, "y_mm": 15.0, "rows": 2, "columns": 2})

@@ -16,11 +16,12 @@ from outlined_glow.core.artwork import Painted
 from outlined_glow.core.errors import Trouble
 from outlined_glow.core.geometry.contours import Contours
 from outlined_glow.core.geometry.regions import EMPTY, disc, minus, union
-from outlined_glow.core.lights.place import along_spots, inset_at, knobs, place_leds, ring_spots, share_at
+from outlined_glow.core.lights.kinds import Ground, along_spots, inset_at, kind_of, ring_spots, share_at
+from outlined_glow.core.lights.place import place_leds
 from outlined_glow.core.parts import Profile, profile
-from outlined_glow.core.project import Along, Grid, Hole, Project, Ring, Shape, Single
+from outlined_glow.core.project import Along, Array, Finding, Grid, Hole, Project, Ring, Shape, Single
 from outlined_glow.core.shape import Outline, base_of, make_outline
-from outlined_glow.core.shape.findings import shape_findings
+from outlined_glow.core.shape.findings import limit_findings, neck_findings
 
 STANDARD = profile("standard")
 BARE = Project(name="bare", edited="2026-11-25T12:00:00Z")
@@ -105,16 +106,22 @@ def test_a_hole_put_by_hand_stays_there() -> None:
     assert outline.cleared.area == pytest.approx(math.pi * 1.8**2, rel=0.01)
 
 
+def shape_checks(outline: Outline) -> list[Finding]:
+    """What the shape stage finds about an outline that no other shape changes."""
+    necks = neck_findings(outline, Shape(), STANDARD, unchanged(outline))
+    return [*necks, *limit_findings(outline, BARE.brief, Shape(), (), STANDARD)]
+
+
 def test_findings_of_shape() -> None:
     bell = union([box(0, 0, 15, 15), box(15, 7, 25, 8), box(25, 0, 40, 15)])
     outline = outlined(bell, EMPTY, Shape(border_mm=0.2), STANDARD)
-    codes = {finding.code: finding for finding in shape_findings(outline, BARE, STANDARD, unchanged(outline))}
+    codes = {finding.code: finding for finding in shape_checks(outline)}
     assert codes["neck-too-narrow"].measured == pytest.approx(1.4, abs=0.1)
     long = outlined(box(0, 0, 125, 60), EMPTY, Shape(border_mm=0), STANDARD)
-    codes = {finding.code: finding for finding in shape_findings(long, BARE, STANDARD, unchanged(long))}
+    codes = {finding.code: finding for finding in shape_checks(long)}
     assert "5.0 mm" in codes["over-price-step"].text
     huge = outlined(box(0, 0, 500, 60), EMPTY, Shape(border_mm=0), STANDARD)
-    assert "side-out-of-range" in {finding.code for finding in shape_findings(huge, BARE, STANDARD, unchanged(huge))}
+    assert "side-out-of-range" in {finding.code for finding in shape_checks(huge)}
 
 
 def test_a_ring_runs_clockwise_from_the_top() -> None:
@@ -157,11 +164,15 @@ def test_along_keeps_equal_steps_and_its_distance() -> None:
 def test_handles_give_back_what_made_them() -> None:
     body = box(0, 0, 60, 40)
     array = Along(name="a", count=5, inset_mm=4, start=0.1, end=0.3)
-    held = knobs(array, body, 60)
-    assert share_at(body, 60, 4, *held["start"]) == pytest.approx(0.1, abs=1e-6)
-    assert share_at(body, 60, 4, *held["end"]) == pytest.approx(0.3, abs=1e-6)
-    assert inset_at(body, *held["inset"]) == pytest.approx(4, abs=1e-6)
-    assert knobs(Ring(name="r", x_mm=3, y_mm=4, diameter_mm=10), body, 60)["radius"] == pytest.approx((3, 9))
+    ground = Ground(body, 60)
+
+    def held(one: Array) -> dict[str, tuple[float, float]]:
+        return {grip.name: (grip.x, grip.y) for grip in kind_of(one).grips(one, ground)}
+
+    assert share_at(ground, 4, *held(array)["start"]) == pytest.approx(0.1, abs=1e-6)
+    assert share_at(ground, 4, *held(array)["end"]) == pytest.approx(0.3, abs=1e-6)
+    assert inset_at(body, *held(array)["inset"]) == pytest.approx(4, abs=1e-6)
+    assert held(Ring(name="r", x_mm=3, y_mm=4, diameter_mm=10))["radius"] == pytest.approx((3, 9))
 
 
 def test_an_array_without_room_is_a_stop() -> None:

@@ -137,7 +137,7 @@ def test_agrees_with_an_independent_renderer(name: str) -> None:
 
 
 def test_the_moth_agrees_too(moth) -> None:  # type: ignore[no-untyped-def]
-    data = moth.members[moth.design.artwork.pictures[0].member]
+    data = moth.members[moth.designs[0].artwork.pictures[0].member]
     painted = paint(read_picture(data, "moth.svg"), 68.29, "moth.svg")
     view = View("front", 20, 0, painted.size[1], round(68.29 * 20), round(painted.size[1] * 20))
     ours = draw_picture(painted, (0, 0), view, paper="FFFFFF").astype(int)

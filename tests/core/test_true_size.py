@@ -70,7 +70,7 @@ def test_what_no_board_measures_is_said_and_given_no_other_size(side: float, uni
     text = text.replace('viewBox="0 0 9 9"', 'viewBox="0 0 9 9" preserveAspectRatio="none"')
     with pytest.raises(Trouble, match="mm wide in its own units"):
         new_project(text.encode(), "huge.svg")
-    assert new_project(text.encode(), "huge.svg", width_mm=50).design.artwork.pictures[0].width_mm == 50
+    assert new_project(text.encode(), "huge.svg", width_mm=50).designs[0].artwork.pictures[0].width_mm == 50
 
 
 def png(size: tuple[int, int], dpi: tuple[float, float], box: tuple[int, int, int, int], alpha: bool) -> bytes:
@@ -91,7 +91,7 @@ def test_transparent_margins_are_no_part_of_a_raster() -> None:
 def test_a_ground_taken_away_is_none_either() -> None:
     data = png((600, 400), (254, 254), (100, 50, 300, 250), False)
     project = new_project(data, "x.png", tones=Tones(ground="outside"))
-    assert project.design.artwork.pictures[0].width_mm == pytest.approx(20, abs=0.2)
+    assert project.designs[0].artwork.pictures[0].width_mm == pytest.approx(20, abs=0.2)
 
 
 @pytest.mark.parametrize("dpi", [(254, 127), (127, 254), (72, 36)])

@@ -37,8 +37,8 @@ from PyQt6.QtWidgets import (
 
 from outlined_glow import DEMOS
 from outlined_glow.core.project.storage import load, save
+from outlined_glow.core.stages import stages
 from outlined_glow.ui.app import make_window
-from outlined_glow.ui.drawers import DRAWERS
 from outlined_glow.ui.shell import MainWindow
 
 #: What the platform without a screen says, and what a window without a session bus says.
@@ -182,7 +182,7 @@ class RandomHand:
         QTest.mouseRelease(bench, Qt.MouseButton.LeftButton, shift, end)
 
     def _stage(self) -> None:
-        self._window.show_stage(self._dice.choice(list(DRAWERS)))
+        self._window.show_stage(self._dice.choice([one.key for one in stages()]))
 
     def _undo(self) -> None:
         for _ in range(self._dice.randrange(1, 6)):

@@ -17,6 +17,7 @@ from typing import Any
 import msgspec
 import pytest
 from drawings import SIGN
+from examples import with_board
 from hypothesis import given, settings
 from hypothesis import strategies as st
 from pictures import badge, dxf, encoded, frame, line
@@ -303,20 +304,20 @@ def full(files: dict[str, bytes]) -> Project:
     project = new_project(SIGN, "sign.svg")
     brief = msgspec.structs.replace(project.brief, own_profile=own, profile="shed")
     art = msgspec.structs.replace(
-        project.design.artwork,
+        project.designs[0].artwork,
         words=(Words(text="Ab", x_mm=20, y_mm=5), Words(text="rim", x_mm=20, y_mm=15, bend="edge")),
         mends=(Mend(how="thicken", appearance="metal", width_mm=0.2),),
         clean=Clean(),
     )
     kinds = ("hole", "screw", "slot", "sew")
     shape = msgspec.structs.replace(
-        project.design.shape,
+        project.designs[0].shape,
         features=tuple(Feature(kind=kind, x_mm=9.0 * at + 4, y_mm=4.0) for at, kind in enumerate(kinds)),  # type: ignore[arg-type]
         islands=(Island(x_mm=3, y_mm=3),),
         hole=Hole(),
     )
     lights = (Ring(name="r", x_mm=20, y_mm=15), Along(name="a"), Single(name="s", x_mm=5, y_mm=25))
-    project = project.with_design(artwork=art, shape=shape, lights=lights)
+    project = with_board(project, artwork=art, shape=shape, lights=lights)
     return msgspec.structs.replace(project, brief=brief)
 
 
@@ -373,5 +374,5 @@ def test_any_words_as_an_edit(moth: Project, compiler: Compiler, data: st.DataOb
         assert str(trouble)
         return
     buffer = io.BytesIO()
-    buffer.write(repr(changed.design).encode("utf-8", "replace"))
+    buffer.write(repr(changed.designs[0]).encode("utf-8", "replace"))
     assert buffer.tell() > 0

@@ -81,39 +81,39 @@ def test_pictures_fall_on_the_bench_are_pasted_moved_turned_and_taken_away(
     answer(monkeypatch, "Add it to this board")
     window.area.bench.dropped.emit(str(photo))
     signed.settle()
-    assert [one.name for one in session.project.design.artwork.pictures] == ["sign.svg", "hills.png"]
+    assert [one.name for one in session.project.designs[0].artwork.pictures] == ["sign.svg", "hills.png"]
     card = window.drawer("artwork").pictures  # type: ignore[attr-defined]
     card.select(2)
     signed.settle()
     handles = {one.name: one for one in window.area.bench._handles}
     middle = window.area.bench.camera.to_screen(handles["picture"].x, handles["picture"].y)
-    before = session.project.design.artwork.pictures[1]
+    before = session.project.designs[0].artwork.pictures[1]
     signed.drag(middle, middle + type(middle)(60, -30))
     signed.settle()
-    after = session.project.design.artwork.pictures[1]
+    after = session.project.designs[0].artwork.pictures[1]
     assert after.x_mm > before.x_mm + 1
     assert after.y_mm > before.y_mm + 0.5
     signed.type_in(card.turn, "30")
     signed.choose(card.side, "back")
-    one = session.project.design.artwork.pictures[1]
+    one = session.project.designs[0].artwork.pictures[1]
     assert (one.angle_deg, one.side) == (30.0, "back")
     assert session.work.board.layer("back copper").area + session.work.board.layer("back legend").area > 1
     card.remove_link.click()
     signed.settle()
-    assert len(session.project.design.artwork.pictures) == 1
+    assert len(session.project.designs[0].artwork.pictures) == 1
     plate = tmp_path / "plate.dxf"
     plate.write_bytes(dxf(frame(0, 0, 50, 20)))
     monkeypatch.setattr(QFileDialog, "getOpenFileName", lambda *_: (str(plate), ""))
     card.add_link.click()
     signed.settle()
-    assert session.project.design.artwork.pictures[-1].name == "plate.dxf"
+    assert session.project.designs[0].artwork.pictures[-1].name == "plate.dxf"
     mime = QMimeData()
     mime.setImageData(QImage.fromData(encoded(badge(60))))
     QGuiApplication.clipboard().setMimeData(mime)  # type: ignore[union-attr]
     signed.bench.setFocus()
     signed.key(Qt.Key.Key_V, Qt.KeyboardModifier.ControlModifier)
     signed.settle()
-    assert session.project.design.artwork.pictures[-1].name == "pasted.png"
+    assert session.project.designs[0].artwork.pictures[-1].name == "pasted.png"
     QApplication.clipboard().clear()  # type: ignore[union-attr]
 
 
@@ -153,26 +153,26 @@ def test_words_are_added_typed_bent_dragged_and_proofread(signed: Hand) -> None:
     signed.choose(card.bend, "over")
     signed.type_in(card.radius, "14")
     signed.settle()
-    words = window.session.project.design.artwork.words[0]
+    words = window.session.project.designs[0].artwork.words[0]
     assert (words.text, words.appearance, words.bend, words.radius_mm) == ("MOTH NIGHT", "metal", "over", 14.0)
     assert card._last[0] == ("MOTH NIGHT", 1)
     handle = next(one for one in window.area.bench._handles if one.name == "words 1")
     spot = window.area.bench.camera.to_screen(handle.x, handle.y)
     signed.drag(spot, spot + type(spot)(-50, 0))
     signed.settle()
-    assert window.session.project.design.artwork.words[0].x_mm < words.x_mm - 1
+    assert window.session.project.designs[0].artwork.words[0].x_mm < words.x_mm - 1
     signed.choose(card.bend, "edge")
     assert card._rows["x_mm"].isHidden()
     handle = next(one for one in window.area.bench._handles if one.name == "words 1")
     spot, there = window.area.bench.camera.to_screen(handle.x, handle.y), window.area.bench.camera.to_screen(54.0, 20.0)
     signed.drag(spot, there)
     signed.settle()
-    slid = window.session.project.design.artwork.words[0]
+    slid = window.session.project.designs[0].artwork.words[0]
     assert 0.2 < slid.share < 0.3, "a quarter round, clockwise"
     assert slid.inset_mm == pytest.approx(6.0, abs=0.3)
     card.remove_link.click()
     signed.settle()
-    assert not window.session.project.design.artwork.words
+    assert not window.session.project.designs[0].artwork.words
 
 
 def test_other_colours_are_shown_sorted_and_put_on(signed: Hand) -> None:
@@ -250,7 +250,7 @@ def test_thin_places_are_looked_at_one_after_another_and_mended_here_or_everywhe
         hand.settle()
 
     press("thicken")
-    assert session.project.design.artwork.mends[0].reach_mm < 1
+    assert session.project.designs[0].artwork.mends[0].reach_mm < 1
     assert len(bench.marks.places) == 1, "the other one is still too thin"
     assert bench.marks.here == pytest.approx(places[1], abs=0.05)
     session.undo()
@@ -273,14 +273,14 @@ def test_a_picture_is_added_without_holding_the_window(signed: Hand, monkeypatch
     session = signed.window.session
     session.bring_picture("two.svg", SIGN)
     signed.settle()
-    assert len(session.project.design.artwork.pictures) == 2
+    assert len(session.project.designs[0].artwork.pictures) == 2
     assert where
     assert not any(where)
     session.bring_picture("three.svg", SIGN)
     session.edit("set-border", {"border_mm": 2.5})
     signed.settle()
-    assert len(session.project.design.artwork.pictures) == 3
-    assert session.project.design.shape.border_mm == 2.5
+    assert len(session.project.designs[0].artwork.pictures) == 3
+    assert session.project.designs[0].shape.border_mm == 2.5
 
 
 def test_a_picture_brought_to_a_project_lands_on_no_other(signed: Hand, monkeypatch: pytest.MonkeyPatch) -> None:
@@ -299,7 +299,7 @@ def test_a_picture_brought_to_a_project_lands_on_no_other(signed: Hand, monkeypa
         QTest.qWait(20)
     opened.set()
     signed.settle()
-    assert len(session.project.design.artwork.pictures) == 1
+    assert len(session.project.designs[0].artwork.pictures) == 1
 
 
 def test_a_cut_too_narrow_is_listed_and_widened_in_the_shape(open_window: Callable[..., Hand], tmp_path: Path) -> None:
@@ -326,10 +326,10 @@ def test_forms_and_features_by_hand(signed: Hand) -> None:
     signed.settle()
     shape = window.drawer("shape")
     signed.choose(shape.base, "star")  # type: ignore[attr-defined]
-    assert window.session.project.design.shape.width_mm == pytest.approx(60, abs=0.2)
+    assert window.session.project.designs[0].shape.width_mm == pytest.approx(60, abs=0.2)
     signed.type_in(shape.fields["points"], "7")  # type: ignore[attr-defined]
     signed.settle()
-    assert window.session.project.design.shape.points == 7
+    assert window.session.project.designs[0].shape.points == 7
     assert shape.rows["colour"].isHidden()  # type: ignore[attr-defined]
     signed.choose(shape.base, "silhouette")  # type: ignore[attr-defined]
     features = shape.features  # type: ignore[attr-defined]
@@ -341,7 +341,7 @@ def test_forms_and_features_by_hand(signed: Hand) -> None:
     spot = window.area.bench.camera.to_screen(handle.x, handle.y)
     signed.drag(spot, spot + type(spot)(-130, 60))
     signed.settle()
-    moved = window.session.project.design.shape.features[0]
+    moved = window.session.project.designs[0].shape.features[0]
     assert moved.x_mm < handle.x - 3
     left = window.session.work.board.origin[0]
     assert (moved.x_mm - left) * 2 == pytest.approx(round((moved.x_mm - left) * 2), abs=0.01), "it goes by half millimetres"
@@ -349,7 +349,7 @@ def test_forms_and_features_by_hand(signed: Hand) -> None:
     near = window.area.bench.camera.to_screen(middle, moved.y_mm) + type(spot)(4, 33)
     signed.drag(window.area.bench.camera.to_screen(moved.x_mm, moved.y_mm), near)
     signed.settle()
-    assert window.session.project.design.shape.features[0].x_mm == pytest.approx(middle, abs=0.001), "the middle caught it"
+    assert window.session.project.designs[0].shape.features[0].x_mm == pytest.approx(middle, abs=0.001), "the middle caught it"
     assert window.area.bench._caught is None
     features.remove_link.click()
     signed.settle()
@@ -372,13 +372,13 @@ def test_the_outline_of_another_board_is_taken_over(
     assert shape.subtitle.text().startswith("like moth")
     window.session.undo()
     signed.settle()
-    assert window.session.project.design.shape.base == "silhouette"
+    assert window.session.project.designs[0].shape.base == "silhouette"
     assert list(window.session.project.members) == ["pictures/sign.svg"]
     (tmp_path / "moth.oglow").write_bytes(b"no project")
     signed.click(shape.take)  # type: ignore[attr-defined]
     signed.settle()
     assert "cannot be opened" in window.toast.text()
-    assert window.session.project.design.shape.base == "silhouette"
+    assert window.session.project.designs[0].shape.base == "silhouette"
 
 
 def test_limits_and_a_profile_of_ones_own(signed: Hand, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:

@@ -17,13 +17,12 @@ from pytestqt.qtbot import QtBot
 
 from outlined_glow.core.errors import Trouble
 from outlined_glow.core.project import edits
+from outlined_glow.core.stages import stages
 from outlined_glow.ui.bench.camera import Camera
 from outlined_glow.ui.bench.rulers import steps
 from outlined_glow.ui.bench.sun import SunSlider
-from outlined_glow.ui.drawers import DRAWERS
 from outlined_glow.ui.fields import Choice, QuantityField, Switch
 from outlined_glow.ui.jobs import Jobs
-from outlined_glow.ui.light_string import STAGES
 from outlined_glow.ui.recent import read_state, recent_files, remember_file, write_state
 from outlined_glow.ui.theme import DUSK, PAPER, THEMES
 from outlined_glow.ui.widgets import ElidedLabel
@@ -61,7 +60,7 @@ def focusable(root: QWidget) -> list[QWidget]:
 def test_everything_one_can_reach_by_tab_has_a_name(open_window: Callable[..., Hand]) -> None:
     hand = open_window("moth")
     nameless = []
-    for stage in (None, *DRAWERS):
+    for stage in (None, *(one.key for one in stages())):
         if stage:
             hand.window.show_stage(stage)
             hand.settle()
@@ -73,10 +72,9 @@ def test_everything_one_can_reach_by_tab_has_a_name(open_window: Callable[..., H
 
 
 def test_every_stage_has_a_bulb_a_drawer_and_a_key(open_window: Callable[..., Hand]) -> None:
-    assert [stage.key for stage in STAGES] == list(DRAWERS)
     hand = open_window("moth")
     string = hand.window.string
-    for stage in STAGES:
+    for stage in stages():
         hand.click(string.bulbs[stage.key])
         assert hand.window.stage == stage.key
         assert hand.window.drawer(stage.key).title == stage.title
@@ -93,7 +91,7 @@ def test_no_drawer_is_wider_than_its_place_even_with_long_words(open_window: Cal
     window.session.edit("rename", {"name": "Eine ausserordentlich lange Bezeichnung für ein kleines Abzeichen, 2. Fassung"})
     window.session.edit("single", {"array": "a name that goes on and on and does not want to end", "x_mm": 20.0, "y_mm": 20.0})
     hand.settle()
-    for stage in DRAWERS:
+    for stage in (one.key for one in stages()):
         window.show_stage(stage)
         hand.settle()
         drawer = window.drawer(stage)
@@ -314,14 +312,14 @@ def test_handles_can_be_moved_by_keys(signed: Hand) -> None:
     signed.settle()
     signed.bench.setFocus()
     signed.key(Qt.Key.Key_H)
-    before = window.session.project.design.lights[0]
+    before = window.session.project.designs[0].lights[0]
     signed.key(Qt.Key.Key_Right)
     signed.settle()
-    after = window.session.project.design.lights[0]
+    after = window.session.project.designs[0].lights[0]
     assert (after.x_mm - before.x_mm, after.y_mm - before.y_mm) == (pytest.approx(1), pytest.approx(0))
     signed.key(Qt.Key.Key_Up, Qt.KeyboardModifier.ControlModifier)
     signed.settle()
-    assert window.session.project.design.lights[0].y_mm == pytest.approx(before.y_mm + 0.1)
+    assert window.session.project.designs[0].lights[0].y_mm == pytest.approx(before.y_mm + 0.1)
 
 
 def test_every_edit_can_be_made_in_the_window(open_window: Callable[..., Hand]) -> None:
@@ -343,7 +341,7 @@ def test_the_space_bar_presses_what_has_the_focus_and_plays_elsewhere(open_windo
     hand.key(Qt.Key.Key_Space)
     hand.settle()
     assert not window.area.playing
-    assert window.session.project.design.shape.hole is None
+    assert window.session.project.designs[0].shape.hole is None
     cell = window.ledger.cells["leds"]
     cell.setFocus()
     hand.key(Qt.Key.Key_Space)

@@ -39,10 +39,10 @@ def answer(words: str, seen: list[str] | None = None) -> None:
 def killed(hand: Hand) -> None:
     """As if the window's process had been killed: its journal stays, its locks go."""
     session = hand.window.session
-    assert session._journal is not None
-    session._journal.flush()
-    session._journal.end()
-    session._journal = None
+    assert session.backup.journal is not None
+    session.backup.journal.flush()
+    session.backup.journal.end()
+    session.backup.journal = None
     session.release()
 
 
@@ -59,11 +59,11 @@ def test_every_step_is_listed_and_can_be_gone_to(signed: Hand) -> None:
     signed.key(Qt.Key.Key_Up)
     signed.key(Qt.Key.Key_Up)
     signed.settle()
-    assert window.session.project.design.shape.border_mm == 2.0
+    assert window.session.project.designs[0].shape.border_mm == 2.0
     assert window.session.work.project is window.session.project
     assert steps.hint.text().startswith("2 taken back")
     signed.click(steps.list.viewport(), steps.list.visualItemRect(steps.list.item(3)).center())
-    assert window.session.project.design.shape.border_mm == 4.0
+    assert window.session.project.designs[0].shape.border_mm == 4.0
     window.session.edit("set-border", {"border_mm": 5.0})
     assert steps.list.count() == 5
     signed.key(Qt.Key.Key_Escape)
@@ -78,7 +78,7 @@ def test_work_of_a_killed_window_is_offered_with_its_picture(
     window = signed.window
     path = tmp_path / "sign.oglow"
     assert window.files.save_to(path)
-    window.session._pictured = -100.0
+    window.session.backup.pictured = -100.0
     for border in (2.0, 3.0):
         window.session.edit("set-border", {"border_mm": border})
     signed.settle()
@@ -91,14 +91,14 @@ def test_work_of_a_killed_window_is_offered_with_its_picture(
     again.click(take)
     again.settle()
     session = again.window.session
-    assert session.project.design.shape.border_mm == 3.0
+    assert session.project.designs[0].shape.border_mm == 3.0
     assert session.path == path
     assert session.unsaved
     assert "•" in again.window.windowTitle()
     again.key(Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
-    assert session.project.design.shape.border_mm == 2.0
+    assert session.project.designs[0].shape.border_mm == 2.0
     again.key(Qt.Key.Key_S, Qt.KeyboardModifier.ControlModifier)
-    assert load(path).design.shape.border_mm == 2.0
+    assert load(path).designs[0].shape.border_mm == 2.0
     again.window.files.close()
     assert not begin.left.isVisible()
     assert list(journal_folder().iterdir()) == []
@@ -133,7 +133,7 @@ def test_opening_a_file_with_newer_work_asks(
     again.settle()
     assert seen == ["Unsaved changes to “sign.oglow” were recovered: 1 change, a moment old."]
     project = again.window.session.project
-    assert (project.design.shape.border_mm if project else None) == border
+    assert (project.designs[0].shape.border_mm if project else None) == border
 
 
 def test_a_file_open_in_another_window_opens_as_a_copy(signed: Hand, tmp_path: Path, open_window: Callable[..., Hand]) -> None:
@@ -184,22 +184,22 @@ def test_a_file_changed_elsewhere_is_not_saved_over_in_silence(
 def test_a_journal_that_cannot_be_written_is_told(signed: Hand, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
     blocked = tmp_path / "file"
     blocked.write_text("in the way")
-    monkeypatch.setattr("outlined_glow.ui.session.journal_folder", lambda: blocked)
+    monkeypatch.setattr("outlined_glow.ui.backup.journal_folder", lambda: blocked)
     signed.window.session.edit("set-border", {"border_mm": 3.0})
-    signed.window.session._journal.flush()
+    signed.window.session.backup.journal.flush()
     signed.settle()
     assert "Save the project now" in signed.window.toast.text()
     signed.window.session.edit("set-border", {"border_mm": 4.0})
     signed.settle()
-    assert signed.window.session.work.project.design.shape.border_mm == 4.0
+    assert signed.window.session.work.design.shape.border_mm == 4.0
 
 
 def test_what_was_never_changed_leaves_no_journal(signed: Hand) -> None:
     session = signed.window.session
     session.history.mark_saved()
     session.edit("set-border", {"border_mm": 3.0})
-    assert session._journal is not None
-    session._journal.flush()
+    assert session.backup.journal is not None
+    session.backup.journal.flush()
     assert len(list(journal_folder().iterdir())) == 1
     session.undo()
     assert list(journal_folder().iterdir()) == []
@@ -215,7 +215,7 @@ def test_an_edit_that_leaves_no_board_is_taken_back_and_what_is_saved_opens(
     session.edit("set-shape", {"base": "outline"})
     signed.settle()
     assert "taken back" in signed.window.toast.text()
-    assert session.project.design.shape.base == "silhouette"
+    assert session.project.designs[0].shape.base == "silhouette"
     assert session.project is session.work.project
     path = tmp_path / "kept.oglow"
     assert signed.window.files.save_to(path)
@@ -224,7 +224,7 @@ def test_an_edit_that_leaves_no_board_is_taken_back_and_what_is_saved_opens(
     again = open_window()
     again.window.files.open(path)
     again.settle()
-    assert again.window.session.project.design.shape.base == "silhouette"
+    assert again.window.session.project.designs[0].shape.base == "silhouette"
     assert "silhouette" in again.window.toast.text()
     assert again.window.session.unsaved
 
@@ -234,9 +234,9 @@ def test_work_left_behind_stays_until_its_board_stands(
 ) -> None:
     session = signed.window.session
     session.edit("set-border", {"border_mm": 3.0})
-    session._journal.flush()
-    session._journal.end()
-    session._journal = None
+    session.backup.journal.flush()
+    session.backup.journal.end()
+    session.backup.journal = None
     session.history.mark_saved()
     signed.window.close()
     again = open_window()
@@ -253,7 +253,7 @@ def test_work_left_behind_stays_until_its_board_stands(
     assert again.window.session.project is None
     found = left_behind(journal_folder())
     assert found, "nothing was let go of"
-    assert recover(found[0]).project.design.shape.border_mm == 3.0
+    assert recover(found[0]).project.designs[0].shape.border_mm == 3.0
 
 
 def test_esc_goes_back_to_the_board_on_the_bench_whatever_left_it(signed: Hand) -> None:
@@ -266,7 +266,7 @@ def test_esc_goes_back_to_the_board_on_the_bench_whatever_left_it(signed: Hand) 
     session.stop()
     signed.settle()
     assert session.history.place == place
-    assert session.work.project.design.shape.border_mm == 3.0
+    assert session.work.design.shape.border_mm == 3.0
 
 
 def test_a_package_is_of_the_project_as_it_is_now(signed: Hand, tmp_path: Path) -> None:

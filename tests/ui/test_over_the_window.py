@@ -30,13 +30,13 @@ from PyQt6.QtWidgets import (
 
 from outlined_glow.core.project import Project
 from outlined_glow.core.project.storage import save
+from outlined_glow.core.stages import stages
 from outlined_glow.core.watch import Watch
 from outlined_glow.report import hard_ends, watch_for_a_hard_end, went_well
 from outlined_glow.ui.actions import shown_key
 from outlined_glow.ui.app import _Reporter
 from outlined_glow.ui.bench.canvas import Canvas
 from outlined_glow.ui.drag_out import DragOut
-from outlined_glow.ui.drawers import DRAWERS
 from outlined_glow.ui.help.failure import Failure
 from outlined_glow.ui.help.keys import KeySheet
 from outlined_glow.ui.help.settings import Settings
@@ -212,14 +212,14 @@ def test_a_side_that_never_comes_is_not_waited_for(signed: Hand) -> None:
 
 def test_a_step_that_takes_too_long_can_be_taken_back(signed: Hand, monkeypatch: pytest.MonkeyPatch) -> None:
     window, go = signed.window, threading.Event()
-    compiler = window.session._compiler
+    compiler = window.session.making._compiler
     made = compiler.compile
     reached = threading.Event()
 
-    def slow(project: object, watch: Watch) -> object:
+    def slow(project: object, watch: Watch, board: str | None = None) -> object:
         if reached.wait(1.2):
             watch.part(0.2, 0.6, "taking the picture apart").at(0.5)
-        return go.wait(20) and made(project, watch)
+        return go.wait(20) and made(project, watch, board)
 
     monkeypatch.setattr(compiler, "compile", slow)
     window.session.edit("set-border", {"border_mm": 2.5})
@@ -229,7 +229,7 @@ def test_a_step_that_takes_too_long_can_be_taken_back(signed: Hand, monkeypatch:
     QTest.qWait(500)
     assert window.working.words.text() == "taking the picture apart, 40%"
     signed.click(window.working.stop)
-    assert window.session.project.design.shape.border_mm != 2.5
+    assert window.session.project.designs[0].shape.border_mm != 2.5
     go.set()
     signed.settle()
     assert not window.working.isVisible()
@@ -285,7 +285,7 @@ def test_every_screen_can_be_walked(open_window: Callable[..., Hand]) -> None:
     hand = open_window("moth")
     window = hand.window
     wrong: list[str] = []
-    for stage in DRAWERS:
+    for stage in (one.key for one in stages()):
         window.show_stage(stage)
         hand.settle()
         wrong += walk(stage, window)

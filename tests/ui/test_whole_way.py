@@ -42,7 +42,7 @@ def test_from_a_picture_to_a_package(start: Hand, sign_file: Path, tmp_path: Pat
     drawer = window.drawer("artwork")
     start.choose(drawer.rows["D9B25A", "", "front"].choice, "raised")  # type: ignore[attr-defined]
     assert np.abs(start.colour_at(*spot) - before).max() > 60
-    assert window.session.project.design.artwork.chosen == {"D9B25A": "raised"}
+    assert window.session.project.designs[0].artwork.chosen == {"D9B25A": "raised"}
 
     # Border, typed.
     start.key(Qt.Key.Key_3)
@@ -211,7 +211,7 @@ def test_handles_edit_live_and_a_drag_is_one_step(signed: Hand) -> None:
     spot = signed.bench.camera.to_screen(border.x, border.y)
     signed.drag(spot, spot + QPointF(2 * signed.bench.camera.zoom, 0))
     signed.settle()
-    assert window.session.project.design.shape.border_mm == pytest.approx(3.6, abs=0.2)
+    assert window.session.project.designs[0].shape.border_mm == pytest.approx(3.6, abs=0.2)
     assert len(window.session.history.steps) == steps + 2  # type: ignore[union-attr]
 
 
@@ -234,11 +234,11 @@ def test_arrays_are_dragged_and_picked(signed: Hand) -> None:
     spot = signed.bench.camera.to_screen(centre.x, centre.y)
     signed.drag(spot, spot + QPointF(30, 0))
     signed.settle()
-    ring = next(one for one in window.session.project.design.lights if one.name == "ring")
+    ring = next(one for one in window.session.project.designs[0].lights if one.name == "ring")
     assert ring.x_mm == pytest.approx(centre.x + 30 / signed.bench.camera.zoom, abs=0.3)
     signed.click(lights.remove)  # type: ignore[attr-defined]
     signed.settle()
-    assert [one.name for one in window.session.project.design.lights] == ["along"]
+    assert [one.name for one in window.session.project.designs[0].lights] == ["along"]
 
 
 def test_the_wipe_shows_picture_and_board(signed: Hand) -> None:
@@ -270,7 +270,7 @@ def test_saving_and_opening_again(
     signed.settle()
     assert "•" in window.windowTitle()
     signed.key(Qt.Key.Key_S, Qt.KeyboardModifier.ControlModifier)
-    assert load(path).design.shape.border_mm == 5.0
+    assert load(path).designs[0].shape.border_mm == 5.0
     window.files.close()
     assert window.centre.currentWidget() is window.start
     assert window.begin.card.aside.text() == ""

@@ -5,7 +5,7 @@ from __future__ import annotations
 import argparse
 import json
 import os
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Sequence
 from contextlib import ExitStack, contextmanager
 from pathlib import Path
 from typing import Any
@@ -18,12 +18,13 @@ from ..core.board.view import fitting_scale, whole_view
 from ..core.colour.materials import finishes, inks, masks
 from ..core.errors import Trouble
 from ..core.motion.pattern import levels
-from ..core.order import layer_files, make_package, prove, write_package
-from ..core.project import Finding, Param, Project, Stack, Tones, apply_edit, edits
+from ..core.order import layer_files, package_of, prove_boards, write_package
+from ..core.project import Edit, Finding, Param, Project, Stack, Tones, apply_edit, edits
 from ..core.project.atomic import atomic_folder, atomic_write
 from ..core.project.edits import read_bytes
 from ..core.project.lock import held
 from ..core.project.storage import dated, load, read_thumbnail, save
+from ..core.stages import stages
 from ..core.units import parse_number, parse_quantity, show_si
 from ..core.workshop import Compiler, Work, apply_text, new_project, with_cleaned
 from ..core.workshop.calculators import CALCULATORS, calculate
@@ -37,9 +38,16 @@ from .exits import DONE, STOPPED
 Arguments = argparse.Namespace
 
 
-def _opened(path: str, compiler: Compiler) -> tuple[Project, Work]:
-    project = load(Path(path))
-    return project, compiler.compile(project)
+def _opened(given: Arguments, compiler: Compiler) -> tuple[Project, Work]:
+    """A project and the board that is meant: the first one, unless `--board` names another."""
+    project = load(Path(given.project))
+    return project, compiler.compile(project, board=given.board)
+
+
+def _all_opened(given: Arguments, compiler: Compiler) -> tuple[Project, tuple[Work, ...]]:
+    """A project and all of its boards, or the one that `--board` names."""
+    project = load(Path(given.project))
+    return project, (compiler.compile(project, board=given.board),) if given.board else compiler.compile_all(project)
 
 
 @contextmanager
@@ -53,12 +61,12 @@ def _holding(*paths: str) -> Iterator[None]:
         yield
 
 
-def _store(project: Project, work: Work, output: str, force: bool) -> None:
-    """Write a project whose file is held."""
+def _store(project: Project, works: Sequence[Work], output: str, force: bool) -> None:
+    """Write a project whose file is held, with a picture of its first board."""
     target = Path(output)
     if target.exists() and not force:
         raise Trouble(f"“{target}” exists already; add --force to replace it.")
-    save(with_cleaned(work) if work.project is project else project, target, thumbnail(work.board))
+    save(with_cleaned(project, works), target, thumbnail(works[0].board))
 
 
 def _new(given: Arguments) -> int:
@@ -82,7 +90,7 @@ def _new(given: Arguments) -> int:
         project = apply_edit(project, "keep-holes", {"keep": True})
     work = Compiler().compile(project)
     with _holding(given.output):
-        _store(project, work, given.output, given.force)
+        _store(project, (work,), given.output, given.force)
     size = " x ".join(f"{side:.1f}" for side in work.board.size)
     print(f"{given.output}: {size} mm, {len(work.art.chosen)} colours")
     return DONE
@@ -107,16 +115,18 @@ def _mapping(word: str) -> tuple[str, str]:
 
 def _demo(given: Arguments) -> int:
     project = demo_project(given.name)
-    work = Compiler().compile(project)
+    works = Compiler().compile_all(project)
     with _holding(given.output):
-        _store(project, work, given.output, given.force)
+        _store(project, works, given.output, given.force)
     print(given.output)
     return DONE
 
 
 def _edit(given: Arguments) -> int:
     if given.list_edits:
-        for name, one in edits().items():
+        for title, name, one in _by_stage():
+            if title:
+                print(f"{title}")
             summary = (one.run.__doc__ or "").split("\n")[0]
             print(f"{name}: {summary}")
             for key, param in one.params.items():
@@ -131,23 +141,50 @@ def _edit(given: Arguments) -> int:
     with _holding(target):
         project = load(Path(given.project))
         changed = apply_text(project, given.operation, given.values, compiler)
-        work = compiler.compile(changed)
+        works = compiler.compile_all(changed)
         same = Path(target).exists() and Path(target).samefile(given.project)
-        _store(changed, work, target, given.force or same)
-    print(f"{target}: {' x '.join(f'{side:.1f}' for side in work.board.size)} mm, {len(work.leds)} LEDs")
+        _store(changed, works, target, given.force or same)
+    for work in works:
+        size = " x ".join(f"{side:.1f}" for side in work.board.size)
+        print(f"{target}: {_of_board(work)}{size} mm, {len(work.leds)} LEDs")
     if given.operation == "clean":
-        print("\n".join(clean_report(work, compiler.findings(work)).words()))
+        for work in works:
+            if work.design.artwork.clean is not None:
+                print("\n".join(clean_report(work, compiler.findings(work)).words()))
     return DONE
+
+
+def _of_board(work: Work) -> str:
+    """“lid: ” in front of what is said of one board among several."""
+    return f"{work.design.name}: " if len(work.project.designs) > 1 else ""
+
+
+def _by_stage() -> Iterator[tuple[str, str, Edit]]:
+    """Every operation in the order of the stages, the first one of each with the stage's title."""
+    for stage in stages():
+        title = f"{stage.number} {stage.title}"
+        for name, one in edits().items():
+            if one.stage == stage.key:
+                yield title, name, one
+                title = ""
 
 
 def _info(given: Arguments) -> int:
     compiler = Compiler()
-    _, work = _opened(given.project, compiler)
-    findings = compiler.findings(work)
+    _, works = _all_opened(given, compiler)
+    work, findings = works[0], compiler.all_findings(works)
     facts = info(work, findings)
+    if len(works) > 1:
+        facts["boards"] = [{"name": one.design.name, **info(one, compiler.findings(one))} for one in works]
     if given.json:
         print(json.dumps(facts, indent=1, ensure_ascii=False))
         return DONE
+    for one in works:
+        _print_info(one, info(one, compiler.findings(one)))
+    return DONE
+
+
+def _print_info(work: Work, facts: dict[str, Any]) -> None:
     rows = [
         ("name", facts["name"]),
         ("size", f"{facts['size_mm'][0]:.1f} x {facts['size_mm'][1]:.1f} mm"),
@@ -168,7 +205,6 @@ def _info(given: Arguments) -> int:
     for one in facts["swatches"]:
         width = thinnest_words(one["thinnest_mm"])
         print(f"  #{one['colour']}  {one['appearance']:<7} {one['area_mm2']:9.1f} mm²  thinnest {width}")
-    return DONE
 
 
 def _counted(count: int, kinds: str) -> str:
@@ -179,6 +215,7 @@ def finding_json(one: Finding) -> dict[str, Any]:
     """A finding as plain values."""
     return {
         "code": one.code,
+        **({"board": one.board} if one.board else {}),
         "severity": one.severity,
         "stage": one.stage,
         "text": one.text,
@@ -205,14 +242,14 @@ def _places(one: Finding) -> list[dict[str, float]]:
 
 def _check(given: Arguments) -> int:
     compiler = Compiler()
-    _, work = _opened(given.project, compiler)
-    findings = compiler.findings(work)
+    _, works = _all_opened(given, compiler)
+    findings = compiler.all_findings(works)
     if given.json:
         print(json.dumps({"findings": [finding_json(one) for one in findings]}, indent=1, ensure_ascii=False))
     else:
         for one in findings:
             place = f" (x {one.x_mm:.1f}, y {one.y_mm:.1f} mm)" if one.x_mm is not None and one.y_mm is not None else ""
-            print(f"{one.severity:<8} {one.text}{place}")
+            print(f"{one.severity:<8} {one.told}{place}")
             if one.remedies:
                 print(f"{'':<8} - {'; '.join(remedy.text for remedy in one.remedies)}")
         if not findings:
@@ -226,7 +263,7 @@ def _scale(given: str | None, most: float) -> float | None:
 
 
 def _render(given: Arguments) -> int:
-    _, work = _opened(given.project, Compiler())
+    _, work = _opened(given, Compiler())
     scale = _scale(given.px_per_mm, 100) or fitting_scale(work.board.size, PX_PER_MM, USUAL_PIXELS)
     sun = Param("quantity", "", 0, 1).check("--sun", parse_number(given.sun))
     target = Path(given.output)
@@ -244,7 +281,7 @@ def _render(given: Arguments) -> int:
 
 
 def _animate(given: Arguments) -> int:
-    project, work = _opened(given.project, Compiler())
+    project, work = _opened(given, Compiler())
     count = write_film(
         work.board,
         project.motion,
@@ -261,18 +298,18 @@ def _animate(given: Arguments) -> int:
 
 def _export(given: Arguments) -> int:
     compiler = Compiler()
-    project, work = _opened(given.project, compiler)
-    package = make_package(work.board, project.brief.pieces, dated(project.edited))
+    project, works = _all_opened(given, compiler)
+    package = package_of({work.design.name: work.board for work in works}, project.brief.pieces, dated(project.edited))
     write_package(package, Path(given.output), given.force)
     print(f"{given.output}: {len(package.files)} files")
-    stops = [one for one in compiler.findings(work) if one.severity == "stop"]
+    stops = [one for one in compiler.all_findings(works) if one.severity == "stop"]
     for one in stops:
-        print(f"stop     {one.text}")
+        print(f"stop     {one.told}")
     return STOPPED if stops else DONE
 
 
 def _layers(given: Arguments) -> int:
-    _, work = _opened(given.project, Compiler())
+    _, work = _opened(given, Compiler())
     target = Path(given.output)
     files = layer_files(work.board, given.kind, _scale(given.px_per_mm, 400))
     if target.exists() and not target.is_dir():
@@ -286,13 +323,17 @@ def _layers(given: Arguments) -> int:
 
 
 def _proof(given: Arguments) -> int:
-    board = _opened(given.project, Compiler())[1].board if given.project else None
-    answer = prove(Path(given.package), board)
-    for one in answer.differences:
-        print(f"{'note' if one.note else 'differs':<8} {one.text}")
-    if answer.good:
-        print(f"the package is what the board says: {len(answer.layers)} layers, {len(answer.holes)} holes")
-    return DONE if answer.good else STOPPED
+    boards = None
+    if given.project:
+        boards = {work.design.name: work.board for work in _all_opened(given, Compiler())[1]}
+    answers = prove_boards(Path(given.package), boards)
+    for name, answer in answers.items():
+        of_board = f"{name}: " if name else ""
+        for one in answer.differences:
+            print(f"{'note' if one.note else 'differs':<8} {of_board}{one.text}")
+        if answer.good:
+            print(f"{of_board}the package is what the board says: {len(answer.layers)} layers, {len(answer.holes)} holes")
+    return DONE if all(answer.good for answer in answers.values()) else STOPPED
 
 
 def _thumbnail(given: Arguments) -> int:

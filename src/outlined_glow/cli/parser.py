@@ -10,6 +10,7 @@ from .. import __version__
 from .exits import BAD
 
 _PROJECT = "a project file"
+_BOARD = "of a project with several boards, the one that is meant"
 _FORCE = "replace what is there already"
 
 
@@ -76,12 +77,14 @@ def _to_change_and_look(commands: argparse._SubParsersAction[_Parser]) -> None:
     for one in (info, check):
         one.add_argument("project", metavar="P.oglow", help=_PROJECT)
         one.add_argument("--json", action="store_true", help="one JSON object and nothing else")
+        one.add_argument("--board", metavar="NAME", help=_BOARD)
 
     render = commands.add_parser("render", help="a picture of the board")
     animate = commands.add_parser("animate", help="the pattern as gif, png or mp4")
     for one, usual, picture in ((render, "12", "x.png"), (animate, "7", "x.gif|png|mp4")):
         one.add_argument("project", metavar="P.oglow", help=_PROJECT)
         one.add_argument("-o", dest="output", metavar=picture, required=True, help="the picture to write")
+        one.add_argument("--board", metavar="NAME", help=_BOARD)
         one.add_argument("--side", choices=("front", "back"), default="front", help="which side is seen")
         one.add_argument("--sun", metavar="SHARE", default="1" if one is render else "0.2", help="1 noon to 0 midnight")
         one.add_argument("--px-per-mm", metavar="NUMBER", help=f"its size; {usual} unless told, fewer if it is large")
@@ -100,11 +103,13 @@ def _to_order(commands: argparse._SubParsersAction[_Parser]) -> None:
     export = commands.add_parser("export", help="the files of an order")
     export.add_argument("project", metavar="P.oglow", help=_PROJECT)
     export.add_argument("-o", dest="output", metavar="DIR|x.zip", required=True, help="a folder, or a zip file")
+    export.add_argument("--board", metavar="NAME", help=_BOARD)
     export.add_argument("--force", action="store_true", help=_FORCE)
 
     layers = commands.add_parser("layers", help="every layer as a file for other programs, at true size")
     layers.add_argument("project", metavar="P.oglow", help=_PROJECT)
     layers.add_argument("-o", dest="output", metavar="DIR", required=True, help="the folder to write them to")
+    layers.add_argument("--board", metavar="NAME", help=_BOARD)
     layers.add_argument("--as", dest="kind", choices=("svg", "dxf", "png"), default="svg", help="the kind of file")
     layers.add_argument("--px-per-mm", metavar="NUMBER", help="size of a PNG; 40 unless told, fewer if it is large")
     layers.add_argument("--force", action="store_true", help=_FORCE)
@@ -112,6 +117,7 @@ def _to_order(commands: argparse._SubParsersAction[_Parser]) -> None:
     proof = commands.add_parser("proof", help="read a package back and compare it")
     proof.add_argument("package", metavar="DIR|x.zip", help="what export wrote")
     proof.add_argument("--project", metavar="P.oglow", help="compare with the board itself, not with what the package says")
+    proof.add_argument("--board", metavar="NAME", help=_BOARD)
 
     desktop = commands.add_parser("desktop", help="show the program, its icon and its files in the desktop's menus")
     way = desktop.add_mutually_exclusive_group(required=True)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import gc
 import importlib
 from types import ModuleType
 
@@ -44,7 +45,7 @@ _PARTS = {
     "price": "outlined_glow.core.brief.price",
     "materials": "outlined_glow.core.colour.materials",
     "parts": "outlined_glow.core.parts",
-    "place": "outlined_glow.core.lights.place",
+    "kinds": "outlined_glow.core.lights.kinds",
     "probe": "outlined_glow.core.board.probe",
     "watch": "outlined_glow.core.watch",
     "why": "outlined_glow.core.workshop.why",
@@ -60,3 +61,6 @@ def warm() -> None:
     """Load what the first board needs; run in the background once the window stands."""
     for part in ("workshop", "facts", "draw", "glow", "light", "surface", "view", "why"):
         core(part)
+    # What the libraries hold is there to stay: looked through again and again it would make the window falter.
+    gc.collect()
+    gc.freeze()

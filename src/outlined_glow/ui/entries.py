@@ -9,8 +9,8 @@ from collections.abc import Callable
 from functools import partial
 from typing import TYPE_CHECKING, Protocol
 
+from ..core.stages import stages
 from .actions import Entry
-from .light_string import STAGES
 
 if TYPE_CHECKING:
     from .actions import Actions
@@ -79,7 +79,7 @@ def entries(window: Window) -> list[Entry]:
         Entry(LIGHT, "all-on", "All LEDs on", "Home", area("stop"), "Stop the pattern and light every LED", needs=True),
         *(
             Entry(PLACES, f"stage-{one.key}", one.title, str(one.number), partial(window.show_stage, one.key), one.tip, True)
-            for one in STAGES
+            for one in stages()
         ),
         Entry(WINDOW, "keys", "Keys", "F1", lambda: help_.show_keys(window.actions_.entries), "Every key there is"),
         Entry(WINDOW, "settings", "Settings…", "Ctrl+,", help_.show_settings, "Look, and what moves"),

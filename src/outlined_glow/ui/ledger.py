@@ -159,7 +159,7 @@ class Ledger(QWidget):
 
     def show_work(self, work: Any) -> None:
         """The figures of a board."""
-        facts, pattern = core("facts"), core("pattern")
+        facts = core("facts")
         motion, count = work.project.motion, len(work.leds)
         self.cells["size"].show_value(" × ".join(f"{side:.1f}" for side in work.board.size) + " mm")
         self.cells["leds"].show_value(str(count))
@@ -167,12 +167,12 @@ class Ledger(QWidget):
         self._full_a = total
         self.cells["now"].show_value(show_si(total, "A") if count else "–")
         pair = f"{average * 1000:.3g} · {peak * 1000:.3g} mA"
-        driven = pattern.truth_of(motion)
+        driven = facts.shown_truly(work)
         self.cells["average"].show_value(pair if count else "–", "text" if driven else "quiet")
         self.cells["average"].setToolTip("" if driven else "preview: the pattern needs a driver, which is not there")
         self.cells["runs"].show_value(facts.battery_words(work) if count else "–")
         self.cells["runs"].setToolTip(f"all LEDs on; {facts.pattern_hours_words(work) or 'the same with the pattern'}")
-        brief = work.project.brief
+        brief = work.brief
         price = core("price").brief_price(brief, work.board.size, work.board.edge_copper)
         self.cells["each"].show_value(f"{price.each:.2f}", title=f"example, per board of {brief.pieces}")
         self.curve.show_curve(facts.current_curve(work))

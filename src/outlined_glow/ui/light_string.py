@@ -2,35 +2,14 @@
 
 from __future__ import annotations
 
-from typing import NamedTuple
-
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QFont, QKeyEvent, QPainter, QPainterPath, QPaintEvent, QPen, QRadialGradient, QResizeEvent
 from PyQt6.QtWidgets import QSizePolicy, QWidget
 
+from ..core.stages import Stage, stages
 from .theme import DUSK, SEMIBOLD, font, theme
 from .widgets import Pressable
 
-
-class Stage(NamedTuple):
-    """A stage: its number (and key), word and what it is for."""
-
-    number: int
-    key: str
-    title: str
-    tip: str
-
-
-#: The stages that stand; numbers are kept for those that are to come.
-STAGES = (
-    Stage(1, "brief", "Brief", "What it is made of, by whom, how many"),
-    Stage(2, "artwork", "Artwork", "What each colour becomes"),
-    Stage(3, "shape", "Shape", "Border, outline and hanging hole"),
-    Stage(4, "lights", "Lights", "Arrays of LEDs"),
-    Stage(5, "drive", "Drive", "Supply, resistors and currents"),
-    Stage(7, "motion", "Motion", "The pattern of the lights"),
-    Stage(8, "order", "Order", "Findings, price and the files"),
-)
 _PITCH, _TOP, _RADIUS = 84, 56, 11.5
 _ABOVE = 31  # what a bulb's surface has above its middle
 
@@ -134,10 +113,10 @@ class LightString(QWidget):
         self.setFixedWidth(92)
         self.setSizePolicy(QSizePolicy.Policy.Fixed, QSizePolicy.Policy.Expanding)
         self.setAccessibleName("Stages")
-        self._states = {stage.key: DARK for stage in STAGES}
         self._current = "artwork"
         self._active = False
-        self.bulbs = {stage.key: Bulb(stage) for stage in STAGES}
+        self.bulbs = {stage.key: Bulb(stage) for stage in stages()}
+        self._states = dict.fromkeys(self.bulbs, DARK)
         for key, bulb in self.bulbs.items():
             bulb.setParent(self)
             bulb.clicked.connect(lambda _=False, key=key: self.chosen.emit(key))
@@ -175,7 +154,7 @@ class LightString(QWidget):
         return QPointF(38 if place % 2 == 0 else 54, _TOP + place * self._pitch())
 
     def _pitch(self) -> float:
-        return min(_PITCH, (self.height() - 90) / max(1, len(STAGES) - 1))
+        return min(_PITCH, (self.height() - 90) / max(1, len(self.bulbs) - 1))
 
     def sizeHint(self) -> QSize:
         return QSize(92, 700)
@@ -199,8 +178,8 @@ class LightString(QWidget):
     def _wire(self, painter: QPainter) -> None:
         path = QPainterPath(QPointF(46, 0))
         last = QPointF(46, 0)
-        for stage in STAGES:
-            bulb = self.centre(stage.key)
+        for key in self.bulbs:
+            bulb = self.centre(key)
             top = QPointF(bulb.x(), bulb.y() - 19)
             middle = (last.y() + top.y()) / 2
             path.cubicTo(QPointF(last.x(), middle), QPointF(top.x(), middle), top)

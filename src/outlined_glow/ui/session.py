@@ -2,26 +2,23 @@
 
 from __future__ import annotations
 
-import time
 from collections.abc import Callable
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
-from PyQt6.QtCore import QObject, QTimer, pyqtSignal
+from PyQt6.QtCore import QObject, pyqtSignal
 
 from ..core.errors import Trouble
+from .backup import Backup
 from .core_door import core
 from .jobs import Jobs
-from .recent import journal_folder
+from .making import Making
 
 if TYPE_CHECKING:
     from ..core.project.history import History
-    from ..core.project.journal import Journal, Left
+    from ..core.project.journal import Left
     from ..core.project.lock import FileLock
-    from ..core.project.model import Project
-
-_FINDINGS_AFTER_MS = 250
-_PICTURE_EVERY_S = 15.0
+    from ..core.project.model import Design, Project
 
 
 def disk_stamp(path: Path | None) -> tuple[int, ...] | None:
@@ -31,10 +28,6 @@ def disk_stamp(path: Path | None) -> tuple[int, ...] | None:
     except OSError:
         return None
     return None if found is None else (found.st_mtime_ns, found.st_size, found.st_ino)
-
-
-#: What is being done to a board, unless a part of the work says it better.
-_MAKING = "making the board"
 
 
 class Session(QObject):
@@ -47,7 +40,7 @@ class Session(QObject):
     said = pyqtSignal(str)  # good news, for a moment
     closed = pyqtSignal()
     stopped = pyqtSignal()  # an opening was given up
-    progressed = pyqtSignal(float, str)  # how far the board under way is, and what is being done
+    boards_changed = pyqtSignal()  # which boards there are, or which of them is in view
 
     def __init__(self, jobs: Jobs) -> None:
         super().__init__()
@@ -59,19 +52,41 @@ class Session(QObject):
         self.lock: FileLock | None = None
         self._opening: FileLock | None = None
         self.stamp: tuple[int, ...] | None = None
-        self._compiler: Any = None
-        self._journal: Journal | None = None
-        self._left: Left | None = None
-        self._pictured = 0.0
-        self._later = QTimer(self)
-        self._later.setSingleShot(True)
-        self._later.setInterval(_FINDINGS_AFTER_MS)
-        self._later.timeout.connect(self._find)
+        #: The name of the board in view.
+        self.board = ""
+        self._places: tuple[str, ...] = ()
+        #: An edit with places of a board that is on its way to the bench.
+        self._awaited: tuple[str, dict[str, Any]] | None = None
+        self.making = Making(jobs)
+        self.making.found.connect(self._found)
+        self.making.failed.connect(self.trouble.emit)
+        self.backup = Backup(jobs)
+        self.backup.failed.connect(self.trouble.emit)
 
     @property
     def project(self) -> Project | None:
         """The project now, if one is open."""
         return self.history.project if self.history else None
+
+    @property
+    def design(self) -> Design | None:
+        """The board in view, as it is in the project now."""
+        project = self.project
+        if project is None:
+            return None
+        return next((one for one in project.designs if one.name == self.board), project.designs[0])
+
+    @property
+    def boards(self) -> tuple[str, ...]:
+        """The names of the project's boards."""
+        return tuple(one.name for one in self.project.designs) if self.project is not None else ()
+
+    def show_board(self, name: str) -> None:
+        """Bring another board of the project to the bench."""
+        if name in self.boards and name != self.board:
+            self.board = name
+            self.boards_changed.emit()
+            self._compile()
 
     @property
     def unsaved(self) -> bool:
@@ -91,6 +106,7 @@ class Session(QObject):
         self.history, self.path, self.lock = history, path, lock
         self.stamp = disk_stamp(path)
         self.work, self.findings = None, None
+        self._keep_in_view()
         self.project_changed.emit(history.project)
         self._compile()
 
@@ -124,8 +140,8 @@ class Session(QObject):
 
         def taken(history: History) -> None:
             self._take_up(history, left.saved_as if lock is not None else None, lock)
-            self._left = left
-            self._begin_journal()
+            self.backup.left = left
+            self.backup.begin(history, self.path)
 
         self._open(lambda: core("journal").recover(left), taken, lock)
 
@@ -185,11 +201,11 @@ class Session(QObject):
         self.closed.emit()
 
     def _put_away(self) -> None:
-        self._left = None
-        self._later.stop()
-        for key in ("compile", "findings", "picture file", "outline file"):
+        self.backup.left = None
+        self.making.stop()
+        for key in ("picture file", "outline file"):
             self.jobs.cancel(key)
-        self._end_journal()
+        self.backup.discard()
         self.release()
 
     def release(self) -> None:
@@ -213,7 +229,7 @@ class Session(QObject):
             picture = core("draw").thumbnail(self.work.board) if self.work is not None else None
             project = self.history.project
             if self.work is not None and self.work.project is project:
-                project = core("workshop").with_cleaned(self.work)
+                project = core("workshop").with_cleaned(project, (self.work,))
             core("storage").save(project, path, picture)
         except Trouble as trouble:
             if lock is not self.lock:
@@ -225,7 +241,7 @@ class Session(QObject):
             self.lock = lock
         self.path, self.stamp = path, disk_stamp(path)
         self.history.mark_saved()
-        self._end_journal()
+        self.backup.discard()
         self.project_changed.emit(self.history.project)
         return True
 
@@ -234,9 +250,17 @@ class Session(QObject):
         return self.path is not None and self.path.exists() and disk_stamp(self.path) != self.stamp
 
     def edit(self, name: str, values: dict[str, Any], merge: str = "", origin: tuple[float, float] | None = None) -> bool:
-        """Change the project by a registered edit; places are in the board frame of `origin` (now, unless given)."""
+        """Change the project by a registered edit; places are in the board frame of `origin` (now, unless given).
+
+        What an edit of one board changes is the board in view, unless the values name another.
+        """
         if self.history is None:
             return False
+        values = self._addressed(name, values)
+        if self._elsewhere(name, values):
+            self._awaited = (name, values)
+            self.show_board(values[core("edits").BOARD])
+            return True
         try:
             changed = core("workshop").apply_values(self.history.project, name, values, origin or self._frame())
         except Trouble as trouble:
@@ -244,6 +268,21 @@ class Session(QObject):
             return False
         self._take(changed, core("edits").sentence(name, values), merge)
         return True
+
+    def _addressed(self, name: str, values: dict[str, Any]) -> dict[str, Any]:
+        """The values of an edit with the board it is about, where there are several."""
+        one, design = core("edits").find_edit(name), self.design
+        if design is None or len(self.boards) == 1 or core("edits").BOARD in values:
+            return values
+        own_stack = name == "set-stack" and design.stack is not None
+        return {**values, core("edits").BOARD: design.name} if one.of_board or own_stack else values
+
+    def _elsewhere(self, name: str, values: dict[str, Any]) -> bool:
+        """Whether an edit gives places of a board that is not in view: it is made once that lies on the bench."""
+        edits = core("edits")
+        board, params = values.get(edits.BOARD), edits.find_edit(name).params
+        placed = any(params[key].axis for key in values if key in params)
+        return placed and board in self.boards and (self.work is None or board != self.work.design.name)
 
     def _frame(self) -> tuple[float, float]:
         return self.work.board.origin if self.work is not None else (0.0, 0.0)
@@ -262,7 +301,8 @@ class Session(QObject):
         for it, which takes a while."""
         before, frame = self.project, self._frame()
         file = core("edits").PictureFile(name, data)
-        edit, values = ("replace-picture", {"file": file, "picture": replaced}) if replaced else ("add-picture", {"file": file})
+        edit = "replace-picture" if replaced else "add-picture"
+        values = self._addressed(edit, {"file": file, "picture": replaced} if replaced else {"file": file})
 
         def take(changed: Project) -> None:
             if self.project is before:
@@ -306,82 +346,52 @@ class Session(QObject):
         self._record(self.history.steps[self.history.place], went=True)
         self._changed()
 
-    # -- the journal --------------------------------------------------------------------------------------------------
-
     def _record(self, words: str, merge: str = "", went: bool = False) -> None:
-        """Every step goes to the journal; once the present is what is on the disk there is nothing to keep."""
-        history = self.history
-        assert history is not None
-        if not history.unsaved:
-            self._end_journal()
-        elif self._journal is None:
-            self._begin_journal()
-        else:
-            self._journal.record(history.place, words, history.project, self.path, merge, went)
-
-    def _begin_journal(self) -> None:
         assert self.history is not None
-        self._journal = core("journal").Journal(journal_folder(), self._journal_failed)
-        for at, step in enumerate(self.history.all_steps()):
-            self._journal.record(at, step.words, step.project, self.path)
-        self._journal.record(self.history.place, "", self.history.project, self.path, went=True)
-
-    def _leave_journal(self) -> None:
-        """End the journal and keep it: its work is offered again."""
-        if self._journal is not None:
-            self._journal.end()
-            self._journal = None
-
-    def _end_journal(self) -> None:
-        if self._journal is not None:
-            self._journal.discard()
-            self._journal = None
-
-    def _journal_failed(self, words: str) -> None:
-        """Told by the journal's own thread; the signal crosses over."""
-        self.trouble.emit(f"Automatic backup failed: {words.rstrip('.')}. Save the project now.")
+        self.backup.record(self.history, self.path, words, merge, went)
 
     def _changed(self) -> None:
+        self._keep_in_view()
         self.project_changed.emit(self.project)
         self._compile()
 
+    def _keep_in_view(self) -> None:
+        """The board in view stays so by its name; where it is gone, the one in its place takes its turn."""
+        names = self.boards
+        if self.board not in names:
+            at = self._places.index(self.board) if self.board in self._places else 0
+            self.board = names[min(at, len(names) - 1)]
+        if names != self._places:
+            self._places = names
+            self.boards_changed.emit()
+
     def _compile(self) -> None:
-        project = self.project
-
-        def run(cancelled: Any) -> Any:
-            if self._compiler is None:
-                self._compiler = core("workshop").Compiler()
-            return self._compiler.compile(project, core("watch").Watch(cancelled, self.progressed.emit, words=_MAKING))
-
-        self.jobs.submit("compile", run, self._compiled, self._not_compiled)
+        assert self.project is not None
+        self.making.make(self.project, self.board, self._compiled, self._not_compiled)
 
     def _compiled(self, work: Any) -> None:
         self.work = work
-        self._forget_left()
         self.work_ready.emit(work)
-        self._later.start()
-
-    def _forget_left(self) -> None:
-        """What a killed window left behind may go once its board stands and the new journal holds all of it."""
-        left, journal = self._left, self._journal
-        if left is None or journal is None:
-            return
-        self._left = None
-
-        def move(cancelled: Any) -> None:
-            if journal.flush():
-                core("journal").forget(left)
-
-        self.jobs.submit("left", move, lambda _: None, self.trouble.emit)
+        self.backup.board_made(work)
+        self.making.look_over_soon(work)
+        if self._awaited is not None:
+            (name, values), self._awaited = self._awaited, None
+            if values[core("edits").BOARD] == work.design.name:
+                self.edit(name, values)
 
     def _not_compiled(self, words: str) -> None:
         """No board can be made: the step is taken back. A project that never had one is mended, and opened with that."""
+        if self.work is not None and self.work.project is self.project and self.work.design.name in self.boards:
+            self.board = self.work.design.name  # another board was asked for: this one stays in view
+            self.boards_changed.emit()
+            self.trouble.emit(words)
+            return
         if self.work is not None:
             self._back_to_made()
             self.trouble.emit(f"{words} Your change was taken back.")
             return
         project = self.project
-        if self.path is None and self._left is None and self.history is not None and len(self.history.steps) == 1:
+        if self.path is None and self.backup.left is None and self.history is not None and len(self.history.steps) == 1:
             self.close_project()  # a picture just begun with: it is where it was
             self.trouble.emit(words)
             return
@@ -397,33 +407,11 @@ class Session(QObject):
 
         def hopeless(_: str) -> None:
             # Nothing is let go of: journal and file stay as they are.
-            self._leave_journal()
+            self.backup.leave()
             self.close_project()
             self.trouble.emit(words)
 
         self.jobs.submit("compile", lambda cancelled: core("rescue").makeable(project), mended, hopeless)
-
-    def made(self, project: Project, cancelled: Any) -> Any:
-        """The work of exactly that project, for a worker: the board on the bench may be of a step before it."""
-        if self._compiler is None:
-            self._compiler = core("workshop").Compiler()
-        return self._compiler.compile(project, core("watch").Watch(cancelled, lambda *_: None))
-
-    def _find(self) -> None:
-        work = self.work
-        if work is not None:
-            self.jobs.submit("findings", lambda cancelled: self._compiler.findings(work), self._found, self.trouble.emit)
-            self._picture(work)
-
-    def _picture(self, work: Any) -> None:
-        """Now and then the journal gets a picture of the board, to be known by."""
-        journal = self._journal
-        if journal is None or time.monotonic() - self._pictured < _PICTURE_EVERY_S:
-            return
-        self._pictured = time.monotonic()
-        self.jobs.submit(
-            "journal", lambda cancelled: journal.show(core("draw").thumbnail(work.board)), lambda _: None, self.trouble.emit
-        )
 
     def _found(self, findings: tuple[Any, ...]) -> None:
         self.findings = findings

@@ -14,9 +14,10 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
+from ..core.stages import stages
 from .actions import Actions
 from .core_door import core, warm
-from .drawers import DRAWERS, make_drawer
+from .drawers import make_drawer
 from .entries import entries
 from .files import Files
 from .help.door import Help, use_remembered_look
@@ -45,6 +46,7 @@ class MainWindow(QMainWindow):
         use_remembered_look()
         self.jobs = Jobs(self)
         self.session = Session(self.jobs)
+        self.stages = {one.key: one for one in stages()}
         self.stage = "artwork"
         self.string = LightString()
         self.start = StartPage()
@@ -65,6 +67,9 @@ class MainWindow(QMainWindow):
         self.actions_ = Actions(self, entries(self))
         self.start.show_keys(self.actions_.entries)
         self._fresh = True
+        #: The board that lies on the bench, and a finding to be marked once its board does.
+        self._board_shown = ""
+        self._to_mark: tuple[Any, int] | None = None
         self._lay_out()
         for part in (self.start, self.begin, self.ledger, self.working):
             keep_in_theme(part)
@@ -110,7 +115,7 @@ class MainWindow(QMainWindow):
         session.closed.connect(self.show_start)
         session.stopped.connect(lambda: self.begin.state.setText("nothing on the bench yet"))
         self.working.stopped.connect(session.stop)
-        session.progressed.connect(self.working.progress)
+        session.making.progressed.connect(self.working.progress)
         stop = self.actions_.by_name["stop"]
         stop.setEnabled(False)  # so that Escape is free for fields and lists while there is nothing to stop
         self.working.shown.connect(stop.setEnabled)
@@ -164,26 +169,9 @@ class MainWindow(QMainWindow):
     def drawer(self, key: str) -> Any:
         """The drawer of a stage, made when it is first opened."""
         if key not in self.drawers:
-            one: Any = make_drawer(key, self.session)
+            one: Any = make_drawer(self.stages[key], self.session)
             keep_in_theme(one)
-            one.show_place.connect(self._show_place)
-            one.go.connect(self.show_stage)
-            self.area.bench.picked_mark.connect(one.places_card.select)
-            if key == "lights":
-                one.selected.connect(self.area.bench.select)
-                self.area.bench.selected_array.connect(one.select)
-            if key == "shape":
-                one.feature_taken.connect(self.area.bench.take_feature)
-                one.outline_wanted.connect(self.files.bring_outline)
-            if key == "order":
-                one.export_wanted.connect(self.export)
-            if key == "artwork":
-                one.wipe.setChecked(True)
-                one.wipe.switched.connect(lambda on: self.area.bench.set_wipe(0.5 if on else None))
-                one.compare.chosen.connect(self.area.bench.set_compare)
-                one.rehearse.switched.connect(self.area.bench.rehearse)
-                one.picture_wanted.connect(self.files.bring)
-                one.pictures.selected.connect(self.area.bench.take_picture)
+            one.attach(self)
             self.drawers[key] = one
             self.drawer_stack.addWidget(one)
             self._behind[key] = {"work", "findings"}
@@ -236,7 +224,7 @@ class MainWindow(QMainWindow):
 
     def show_stage(self, key: str) -> None:
         """Open a stage."""
-        if self.session.project is None or key not in DRAWERS:
+        if self.session.project is None or key not in self.stages:
             return
         self.stage = key
         drawer: Any = self.drawer(key)
@@ -266,11 +254,19 @@ class MainWindow(QMainWindow):
             self.area.bench.setFocus()
 
     def _work_ready(self, work: Any) -> None:
-        self.area.show_work(work, self._fresh)
-        self._fresh = False
+        another = work.design.name != self._board_shown
+        if another and not self._fresh:
+            self.area.bench.mark(None)
+            self.area.bench.select(None)
+        self.area.show_work(work, self._fresh or another)
+        self._fresh, self._board_shown = False, work.design.name
         self.ledger.show_work(work)
         self._come("work")
         self._light_up(work, self.session.findings or ())
+        if self._to_mark is not None:
+            (finding, which), self._to_mark = self._to_mark, None
+            if finding.board == work.design.name:
+                self.area.bench.mark(finding, which)
 
     def _findings_ready(self, findings: Any) -> None:
         self.ledger.show_findings(findings)
@@ -286,9 +282,14 @@ class MainWindow(QMainWindow):
             bench.mark(card.finding, card.which, bring=False)
 
     def _light_up(self, work: Any, findings: Any) -> None:
-        self.string.show_states(core("facts").stage_states(work, findings, tuple(DRAWERS)))
+        self.string.show_states(core("facts").stage_states(work, findings))
 
-    def _show_place(self, finding: Any, which: int = 0) -> None:
+    def show_place(self, finding: Any, which: int = 0) -> None:
+        """Mark a place of a finding on the bench, with the board that it is about."""
+        if finding.board and finding.board != self.session.board:
+            self.session.show_board(finding.board)  # its place is marked once it lies on the bench
+            self._to_mark = (finding, which)
+            return
         self.area.bench.mark(finding, which)
 
     def tell(self, words: str) -> None:

@@ -8,7 +8,7 @@ import msgspec
 
 from ..appearances import APPEARANCES
 from ..errors import Trouble
-from ..project import Param, Picture, Project, Tones, edit
+from ..project import Design, Param, Picture, Tones, board_edit
 from ..project.numbered import exchanged, numbered
 
 #: Which of the pictures, counted from 1.
@@ -16,32 +16,32 @@ WHICH = Param("count", "", 1, 99)
 SIDES = ("front", "back")
 
 
-def picture_at(project: Project, which: int | None) -> tuple[int, Picture]:
+def picture_at(design: Design, which: int | None) -> tuple[int, Picture]:
     """The number of a picture, the first one unless told, and the picture; `Trouble` if there is none."""
-    pictures = project.design.artwork.pictures
+    pictures = design.artwork.pictures
     if not pictures:
         raise Trouble("There is no picture yet; add one first.")
     return which or 1, numbered(pictures, which or 1, "picture")
 
 
-def with_artwork(project: Project, **changes: object) -> Project:
-    """The project with parts of its artwork replaced."""
-    return project.with_design(artwork=msgspec.structs.replace(project.design.artwork, **changes))
+def with_artwork(design: Design, **changes: object) -> Design:
+    """The board with parts of its artwork replaced."""
+    return msgspec.structs.replace(design, artwork=msgspec.structs.replace(design.artwork, **changes))
 
 
-def with_picture(project: Project, number: int, *instead: Picture) -> Project:
-    """The project with another picture in the place of one, or without that one."""
-    return with_artwork(project, pictures=exchanged(project.design.artwork.pictures, number, *instead))
+def with_picture(design: Design, number: int, *instead: Picture) -> Design:
+    """The board with another picture in the place of one, or without that one."""
+    return with_artwork(design, pictures=exchanged(design.artwork.pictures, number, *instead))
 
 
-@edit("set-width", "Picture {width_mm} wide", width_mm=Param("quantity", "mm", 1, 1000, optional=False), picture=WHICH)
-def set_width(project: Project, *, width_mm: float, picture: int | None = None) -> Project:
+@board_edit("set-width", "Picture {width_mm} wide", width_mm=Param("quantity", "mm", 1, 1000, optional=False), picture=WHICH)
+def set_width(design: Design, *, width_mm: float, picture: int | None = None) -> Design:
     """The painted width of a picture, the first one unless told; everything placed on it stays where it is."""
-    number, one = picture_at(project, picture)
-    return with_picture(project, number, msgspec.structs.replace(one, width_mm=width_mm))
+    number, one = picture_at(design, picture)
+    return with_picture(design, number, msgspec.structs.replace(one, width_mm=width_mm))
 
 
-@edit(
+@board_edit(
     "place-picture",
     "Picture placed",
     picture=WHICH,
@@ -53,33 +53,33 @@ def set_width(project: Project, *, width_mm: float, picture: int | None = None) 
     side=Param("choice", choices=SIDES),
     role=Param("choice", choices=("art", "outline")),
 )
-def place_picture(project: Project, *, picture: int | None = None, **changes: Any) -> Project:
+def place_picture(design: Design, *, picture: int | None = None, **changes: Any) -> Design:
     """Move a picture's middle, turn, size or flip it, lay it on the other side, or take it as the outline; the rest stays."""
-    number, one = picture_at(project, picture)
+    number, one = picture_at(design, picture)
     given = {key: value for key, value in changes.items() if value is not None}
-    return with_picture(project, number, msgspec.structs.replace(one, **given))
+    return with_picture(design, number, msgspec.structs.replace(one, **given))
 
 
-@edit("remove-picture", "Picture taken away", picture=WHICH)
-def remove_picture(project: Project, *, picture: int | None = None) -> Project:
+@board_edit("remove-picture", "Picture taken away", picture=WHICH)
+def remove_picture(design: Design, *, picture: int | None = None) -> Design:
     """Take a picture off the board; the last one stays."""
-    number, _ = picture_at(project, picture)
-    pictures = project.design.artwork.pictures
-    if len(pictures) == 1 and project.design.shape.base in ("silhouette", "outline", "colour"):
+    number, _ = picture_at(design, picture)
+    pictures = design.artwork.pictures
+    if len(pictures) == 1 and design.shape.base in ("silhouette", "outline", "colour"):
         raise Trouble("The board is cut from this picture; give it another shape first, or replace the picture.")
-    return with_picture(project, number)
+    return with_picture(design, number)
 
 
-@edit("raise-picture", "Picture {picture} laid over the others", picture=Param("count", "", 1, 99, optional=False))
-def raise_picture(project: Project, *, picture: int) -> Project:
+@board_edit("raise-picture", "Picture {picture} laid over the others", picture=Param("count", "", 1, 99, optional=False))
+def raise_picture(design: Design, *, picture: int) -> Design:
     """Lay a picture over the other ones of its side; the first one, which gives the frame, stays the first."""
-    number, one = picture_at(project, picture)
+    number, one = picture_at(design, picture)
     if number == 1:
         raise Trouble("The first picture gives the frame of all others and lies under them.")
-    return with_artwork(project, pictures=(*exchanged(project.design.artwork.pictures, number), one))
+    return with_artwork(design, pictures=(*exchanged(design.artwork.pictures, number), one))
 
 
-@edit(
+@board_edit(
     "set-tones",
     "Colours of the picture",
     picture=WHICH,
@@ -101,9 +101,9 @@ def raise_picture(project: Project, *, picture: int) -> Project:
     screen_deg=Param("quantity", "deg", -180, 180),
     steps=Param("count", "", 2, 64),
 )
-def set_tones(project: Project, *, picture: int | None = None, level_percent: float | None = None, **changes: Any) -> Project:
+def set_tones(design: Design, *, picture: int | None = None, level_percent: float | None = None, **changes: Any) -> Design:
     """How many colours become few: flat clusters, a threshold, diffusion or a screen; and what happens to the background."""
-    number, one = picture_at(project, picture)
+    number, one = picture_at(design, picture)
     given = {key: value for key, value in changes.items() if value is not None}
     if level_percent is not None:
         given["level"] = level_percent / 100
@@ -111,35 +111,35 @@ def set_tones(project: Project, *, picture: int | None = None, level_percent: fl
         if word not in APPEARANCES:
             raise Trouble(f"There is no appearance “{word}”; there are {', '.join(APPEARANCES)}.")
     tones: Tones = msgspec.structs.replace(one.tones, **given)
-    return with_picture(project, number, msgspec.structs.replace(one, tones=tones))
+    return with_picture(design, number, msgspec.structs.replace(one, tones=tones))
 
 
-@edit(
+@board_edit(
     "set-appearance",
     "Colour {colour} becomes {appearance}",
     colour=Param("colour", optional=False),
     appearance=Param("choice", choices=APPEARANCES, optional=False),
 )
-def set_appearance(project: Project, *, colour: str, appearance: str) -> Project:
+def set_appearance(design: Design, *, colour: str, appearance: str) -> Design:
     """Choose by hand what a colour becomes; that choice is kept whatever the stack."""
-    chosen = {**project.design.artwork.chosen, colour: appearance}
-    return with_artwork(project, chosen=dict(sorted(chosen.items())))
+    chosen = {**design.artwork.chosen, colour: appearance}
+    return with_artwork(design, chosen=dict(sorted(chosen.items())))
 
 
-@edit("propose-appearance", "Colour {colour} as suggested", colour=Param("colour", optional=False))
-def propose_appearance(project: Project, *, colour: str) -> Project:
+@board_edit("propose-appearance", "Colour {colour} as suggested", colour=Param("colour", optional=False))
+def propose_appearance(design: Design, *, colour: str) -> Design:
     """Leave a colour to the proposal again."""
-    chosen = {key: value for key, value in project.design.artwork.chosen.items() if key != colour}
-    return with_artwork(project, chosen=chosen)
+    chosen = {key: value for key, value in design.artwork.chosen.items() if key != colour}
+    return with_artwork(design, chosen=chosen)
 
 
-@edit("propose-all", "Every colour as suggested")
-def propose_all(project: Project) -> Project:
+@board_edit("propose-all", "Every colour as suggested")
+def propose_all(design: Design) -> Design:
     """Leave every colour to the proposal again."""
-    return with_artwork(project, chosen={})
+    return with_artwork(design, chosen={})
 
 
-@edit("edge-metal", "Metal edged by the {by}", by=Param("choice", choices=("mask", "copper"), optional=False))
-def edge_metal(project: Project, *, by: str) -> Project:
+@board_edit("edge-metal", "Metal edged by the {by}", by=Param("choice", choices=("mask", "copper"), optional=False))
+def edge_metal(design: Design, *, by: str) -> Design:
     """Whether art metal ends where the mask opens (crisp, no rim) or where its copper ends (a thin rim of laminate)."""
-    return with_artwork(project, edged_by=by)
+    return with_artwork(design, edged_by=by)

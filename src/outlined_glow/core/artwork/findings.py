@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 import unicodedata
-from collections.abc import Sequence
+from collections.abc import Callable, Mapping, Sequence
+from functools import partial
 
 import shapely
 
@@ -13,9 +14,11 @@ from ..colour import hex_difference
 from ..colour.materials import masks, materials_of
 from ..lettering import missing_letters
 from ..parts import Profile
-from ..project import Finding, Project, Remedy, Stack, Words
+from ..passes import Pass
+from ..project import Brief, Finding, Picture, Remedy, Shape, Stack, Words
+from ..project.frames import Point, all_in_board_frame
 from .appearance import Art
-from .drawing import Note, Written
+from .drawing import Note
 from .painting import Painted
 from .unprinted import unprinted_findings
 from .words import Paths, edge_place
@@ -23,28 +26,38 @@ from .words import Paths, edge_place
 #: Below this, two tones that touch hardly show (DOMAIN 1).
 _HARDLY = 8.0
 
+#: Added text: its number, itself, and where it stands.
+Added = tuple[int, Words, tuple[float, float]]
 
-def artwork_findings(painted: Painted, art: Art, project: Project, rules: Profile, paths: Paths) -> list[Finding]:
-    """Notes of the readers, colours chosen that are not there, words too small, tones that hardly show. Picture frame."""
-    by_hand, stack = project.design.artwork.chosen, project.brief.stack
-    out = [_of_note(note, project) for note in painted.notes]
-    words = [(number, one, _where(one, paths)) for number, one in enumerate(project.design.artwork.words, 1)]
-    out += _small_words(words, rules)
-    out += _small_drawn(painted.words, art, rules)
-    out += _boxed_words(words)
-    out += _far_words(words, project.brief.distance_m)
-    out += [] if rules.has_mask else unprinted_findings(painted, art, project, rules)
-    if not painted.outline.is_empty and project.design.shape.base == "silhouette":
-        text = "The picture has an outline layer, but the board is cut along the silhouette."
-        take = Remedy("use the outline layer", "set-shape", (("base", "outline"),))
-        out.append(Finding("outline-not-taken", "note", "shape", text, remedies=(take,)))
+
+def _notes(painted: Painted, pictures: tuple[Picture, ...]) -> list[Finding]:
+    """What the readers of the pictures tell."""
+    return [_of_note(note, pictures) for note in painted.notes]
+
+
+def _texts(words: tuple[Words, ...], paths: Paths) -> tuple[Added, ...]:
+    """Every text that was added: its number, itself, and where it stands."""
+    return tuple((number, one, edge_place(one, paths) or (one.x_mm, one.y_mm)) for number, one in enumerate(words, 1))
+
+
+def _untaken_outline(painted: Painted, shape: Shape) -> list[Finding]:
+    if painted.outline.is_empty or shape.base != "silhouette":
+        return []
+    text = "The picture has an outline layer, but the board is cut along the silhouette."
+    take = Remedy("use the outline layer", "set-shape", (("base", "outline"),))
+    return [Finding("outline-not-taken", "note", "shape", text, remedies=(take,))]
+
+
+def _missing_colours(painted: Painted, by_hand: Mapping[str, str]) -> list[Finding]:
+    """Colours chosen for that the pictures do not have."""
     present = {swatch.colour for swatch in painted.swatches}
+    out = []
     for colour in by_hand:
         if colour not in present:
             text = f"You set #{colour} to {title_of(by_hand[colour])}, but the picture has no such colour."
             forget = Remedy("remove the setting", "propose-appearance", (("colour", colour),))
             out.append(Finding("colour-not-in-picture", "warning", "artwork", text, remedies=(forget,)))
-    return out + (_hardly_shown(art, stack) if rules.has_mask else [])
+    return out
 
 
 #: Notes that only tell; all others are warnings: something is not as it was drawn.
@@ -52,21 +65,12 @@ _ADVICE = ("layer-at-its-word", "plain-ground", "first-frame-taken", "moving-par
            "pixels-not-square")  # fmt: skip
 
 
-def _of_note(note: Note, project: Project) -> Finding:
+def _of_note(note: Note, pictures: tuple[Picture, ...]) -> Finding:
     remedies: tuple[Remedy, ...] = ()
     if note.code == "plain-ground":
-        pictures = enumerate(project.design.artwork.pictures, 1)
-        which = next((number for number, one in pictures if f"“{one.name}”" in note.text), 1)
+        which = next((number for number, one in enumerate(pictures, 1) if f"“{one.name}”" in note.text), 1)
         remedies = (Remedy("remove the background", "set-tones", (("picture", which), ("ground", "outside"))),)
     return Finding(note.code, "note" if note.code in _ADVICE else "warning", "artwork", note.text, remedies=remedies)
-
-
-#: Added words: their number, themselves, and where they stand.
-Added = tuple[int, Words, tuple[float, float]]
-
-
-def _where(one: Words, paths: Paths) -> tuple[float, float]:
-    return edge_place(one, paths) or (one.x_mm, one.y_mm)
 
 
 def _small_words(words: Sequence[Added], rules: Profile) -> list[Finding]:
@@ -101,11 +105,11 @@ def _boxed_words(words: Sequence[Added]) -> list[Finding]:
     return out
 
 
-def _small_drawn(words: Sequence[Written], art: Art, rules: Profile) -> list[Finding]:
+def _small_drawn(painted: Painted, art: Art, rules: Profile) -> list[Finding]:
     """Texts of the pictures that become ink, lower than the fabricator prints."""
     inked = {(one.colour, one.side) for one in art.chosen if one.appearance == "ink"}
     least = rules.legend_height_mm
-    low = [one for one in words if rules.has_legend and (one.colour, one.side) in inked and one.caps < least - 1e-6]
+    low = [one for one in painted.words if rules.has_legend and (one.colour, one.side) in inked and one.caps < least - 1e-6]
     if not low:
         return []
     first = min(low, key=lambda one: one.caps)
@@ -117,8 +121,9 @@ def _small_drawn(words: Sequence[Written], art: Art, rules: Profile) -> list[Fin
                     tuple((one.x, one.y) for one in low))]  # fmt: skip
 
 
-def _far_words(words: Sequence[Added], distance_m: float) -> list[Finding]:
+def _far_words(words: Sequence[Added], brief: Brief) -> list[Finding]:
     """Words that cannot be read from where the board is seen; small print is no fault, so this only tells."""
+    distance_m = brief.distance_m
     least = legible_mm(distance_m)
     small = [row for row in words if row[1].height_mm < least - 1e-6]
     if not small:
@@ -132,7 +137,9 @@ def _far_words(words: Sequence[Added], distance_m: float) -> list[Finding]:
                     (higher,), len(small), tuple(at for _, _, at in small))]  # fmt: skip
 
 
-def _hardly_shown(art: Art, stack: Stack) -> list[Finding]:
+def _hardly_shown(art: Art, stack: Stack, rules: Profile) -> list[Finding]:
+    if not rules.has_mask:
+        return []
     out = []
     kinds = [kind for kind in art.regions if kind not in ("cut", "veiled")]
     pairs = {("mask", kind) for kind in kinds if kind != "mask"}
@@ -162,3 +169,26 @@ def _between(one: str, other: str, stack: Stack, mask: str | None = None) -> flo
 
 def _list(words: list[str]) -> str:
     return words[0] if len(words) == 1 else ", ".join(words[:-1]) + " or " + words[-1]
+
+
+def _here(run: Callable[..., list[Finding]], origin: Point, *read: object) -> tuple[Finding, ...]:
+    return all_in_board_frame(run(*read), origin)
+
+
+def _check(name: str, run: Callable[..., list[Finding]], *reads: str) -> Pass:
+    """A check whose findings are in the picture frame."""
+    return Pass(f"{name} check", ("origin", *reads), partial(_here, run))
+
+
+CHECKS = (
+    Pass("texts", ("words", "paths"), _texts),
+    _check("reader notes", _notes, "painted", "pictures"),
+    _check("text height", _small_words, "texts", "rules"),
+    _check("drawn text", _small_drawn, "painted", "drawn", "rules"),
+    _check("letters", _boxed_words, "texts"),
+    _check("reading distance", _far_words, "texts", "brief"),
+    _check("unprinted", unprinted_findings, "painted", "drawn", "chosen by hand", "words", "stack", "rules"),
+    _check("outline layer", _untaken_outline, "painted", "shape"),
+    _check("missing colours", _missing_colours, "painted", "chosen by hand"),
+    _check("tones", _hardly_shown, "drawn", "stack", "rules"),
+)

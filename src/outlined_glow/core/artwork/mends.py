@@ -14,7 +14,7 @@ from shapely.geometry.base import BaseGeometry
 from ..appearances import APPEARANCES
 from ..geometry.regions import EMPTY, common, disc, grow, minus, union
 from ..geometry.thin import gap_pieces, least_widths, thin_pieces
-from ..project import Clean, Mend, Param, Project, Remedy, edit
+from ..project import Clean, Design, Mend, Param, Remedy, board_edit
 from ..project.bounds import MOST_MENDS
 from ..project.numbered import exchanged, numbered
 from .edits import SIDES, with_artwork
@@ -22,7 +22,7 @@ from .edits import SIDES, with_artwork
 HOWS = ("thicken", "bridge", "smooth", "drop", "become", "raise", "lower", "accept")
 
 
-@edit(
+@board_edit(
     "mend",
     "{how} {appearance}",
     how=Param("choice", choices=HOWS, optional=False),
@@ -36,7 +36,7 @@ HOWS = ("thicken", "bridge", "smooth", "drop", "become", "raise", "lower", "acce
     reach_mm=Param("quantity", "mm", 0.05, 1000),
 )
 def mend(
-    project: Project,
+    design: Design,
     *,
     how: str,
     appearance: str,
@@ -47,7 +47,7 @@ def mend(
     x_mm: float | None = None,
     y_mm: float | None = None,
     reach_mm: float | None = None,
-) -> Project:
+) -> Design:
     """Do something about features of an appearance under a width: everywhere on a side, or within reach of a place."""
     one = Mend(
         how=how,  # type: ignore[arg-type]
@@ -60,33 +60,33 @@ def mend(
         y_mm=y_mm,
         reach_mm=reach_mm or 2.0,
     )
-    mends = project.design.artwork.mends
+    mends = design.artwork.mends
     kept = tuple(other for other in mends if other != one)[-MOST_MENDS:]
-    return with_artwork(project, mends=(*kept, one))
+    return with_artwork(design, mends=(*kept, one))
 
 
-@edit("clean", "Cleaned up", strength_percent=Param("quantity", "%", 0, 100))
-def clean(project: Project, *, strength_percent: float | None = None) -> Project:
+@board_edit("clean", "Cleaned up", strength_percent=Param("quantity", "%", 0, 100))
+def clean(design: Design, *, strength_percent: float | None = None) -> Design:
     """Bring every layer to the fabricator's rules at once: thicken, join, close or drop, whichever changes least.
 
     The strength is how much of what is too thin is kept: 50 % changes least, 100 % keeps all, 0 % drops all.
     """
-    before = project.design.artwork.clean
+    before = design.artwork.clean
     keep = before.keep if before is not None else Clean().keep
-    return with_artwork(project, clean=Clean(keep=keep if strength_percent is None else strength_percent / 100))
+    return with_artwork(design, clean=Clean(keep=keep if strength_percent is None else strength_percent / 100))
 
 
-@edit("unclean", "Clean-up undone")
-def unclean(project: Project) -> Project:
+@board_edit("unclean", "Clean-up undone")
+def unclean(design: Design) -> Design:
     """Take the art as it is drawn again."""
-    return with_artwork(project, clean=None)
+    return with_artwork(design, clean=None)
 
 
-@edit("unmend", "Mend {number} taken back", number=Param("count", "", 1, MOST_MENDS, optional=False))
-def unmend(project: Project, *, number: int) -> Project:
+@board_edit("unmend", "Mend {number} taken back", number=Param("count", "", 1, MOST_MENDS, optional=False))
+def unmend(design: Design, *, number: int) -> Design:
     """Take back what was done about small features; the number is that of the list."""
-    numbered(project.design.artwork.mends, number, "mend")
-    return with_artwork(project, mends=exchanged(project.design.artwork.mends, number))
+    numbered(design.artwork.mends, number, "mend")
+    return with_artwork(design, mends=exchanged(design.artwork.mends, number))
 
 
 #: How near a place a feature must come to be meant by it, mm.

@@ -10,7 +10,7 @@ from pathlib import Path
 import msgspec
 
 from ..errors import Trouble
-from ..project import Param, Picture, Project, Tones, edit
+from ..project import Brought, Design, Param, Picture, Tones, file_edit
 from ..project.bounds import MOST_PICTURES
 from ..project.edits import PictureFile
 from ..words import printable
@@ -45,14 +45,13 @@ def member_for(name: str, members: Mapping[str, bytes]) -> str:
     return next(one for one in itertools.chain([f"pictures/{stem}{suffix}"], others) if one not in members)
 
 
-def _with_member(project: Project, file: PictureFile) -> tuple[Project, str]:
-    """The project with the picture's bytes among its members, once."""
-    same = (key for key, known in project.members.items() if key.startswith("pictures/") and known == file.data)
-    member = next(same, None) or member_for(file.name, project.members)
-    return msgspec.structs.replace(project, members={**project.members, member: file.data}), member
+def _kept(file: PictureFile, files: Mapping[str, bytes]) -> str:
+    """The name in the project's file for a picture's bytes: that under which they are there already, or a new one."""
+    same = (name for name, known in files.items() if name.startswith("pictures/") and known == file.data)
+    return next(same, None) or member_for(file.name, files)
 
 
-@edit(
+@file_edit(
     "add-picture",
     "Picture {file} added",
     file=Param("picture", optional=False),
@@ -62,24 +61,25 @@ def _with_member(project: Project, file: PictureFile) -> tuple[Project, str]:
     y_mm=Param("quantity", "mm", -1000, 1000, axis="y"),
 )
 def add_picture(
-    project: Project,
+    design: Design,
     *,
+    files: Mapping[str, bytes],
     file: PictureFile,
     side: str | None = None,
     width_mm: float | None = None,
     x_mm: float | None = None,
     y_mm: float | None = None,
-) -> Project:
+) -> Brought:
     """One more picture: in the middle of the first one unless told, and then not wider than most of it."""
-    pictures = project.design.artwork.pictures
+    pictures = design.artwork.pictures
     if len(pictures) >= MOST_PICTURES:
         raise Trouble(f"A board takes {MOST_PICTURES} pictures; join some of them in a drawing first.")
     source = read_picture(file.data, file.name)
     width = width_mm or true_width_mm(source, file.name)
     if pictures and width_mm is None:
         width = min(width, 0.6 * pictures[0].width_mm)
-    middle = _middle(project) if pictures else (None, None)
-    changed, member = _with_member(project, file)
+    middle = _middle(pictures[0], files) if pictures else (None, None)
+    member = _kept(file, files)
     one = Picture(
         member=member,
         name=printable(file.name),
@@ -88,22 +88,27 @@ def add_picture(
         x_mm=x_mm if x_mm is not None else middle[0],
         y_mm=y_mm if y_mm is not None else middle[1],
     )
-    return with_artwork(changed, pictures=(*pictures, one))
+    return Brought(with_artwork(design, pictures=(*pictures, one)), {member: file.data})
 
 
-@edit("replace-picture", "Picture replaced by {file}", picture=WHICH, file=Param("picture", optional=False))
-def replace_picture(project: Project, *, file: PictureFile, picture: int | None = None) -> Project:
+@file_edit(
+    "replace-picture",
+    "Picture replaced by {file}",
+    picture=WHICH,
+    file=Param("picture", optional=False),
+)
+def replace_picture(design: Design, *, files: Mapping[str, bytes], file: PictureFile, picture: int | None = None) -> Brought:
     """Another picture in the place of one: as wide, where it is, with its tones; choices of colours stay."""
-    number, one = picture_at(project, picture)
+    number, one = picture_at(design, picture)
     read_picture(file.data, file.name)
-    changed, member = _with_member(project, file)
-    return with_picture(changed, number, msgspec.structs.replace(one, member=member, name=printable(file.name)))
+    member = _kept(file, files)
+    instead = msgspec.structs.replace(one, member=member, name=printable(file.name))
+    return Brought(with_picture(design, number, instead), {member: file.data})
 
 
-def _middle(project: Project) -> tuple[float, float]:
+def _middle(first: Picture, files: Mapping[str, bytes]) -> tuple[float, float]:
     """The middle of the first picture in the picture frame."""
-    first = project.design.artwork.pictures[0]
-    source = read_picture(project.members[first.member], first.name)
+    source = read_picture(files[first.member], first.name)
     placed = place(resolve(source, fine_width(first.width_mm), first.name, first.tones), first)
     whole = placed.silhouette if not placed.silhouette.is_empty else placed.behind
     left, bottom, right, top = whole.bounds

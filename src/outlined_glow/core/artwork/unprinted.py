@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 from collections import Counter
+from collections.abc import Mapping
 
 from ..appearances import title_of
 from ..colour import materials_of
 from ..parts import Profile
-from ..project import Finding, Project, Remedy
+from ..project import Finding, Remedy, Stack, Words
 from .appearance import Art, Chosen, choose, propose, touching
 from .painting import Painted
 
@@ -16,15 +17,19 @@ _MADE = ("metal", "window", "cut")
 _SEEN = {"mask": "bare laminate", "raised": "metal", "ink": "bare laminate", "veiled": "bare laminate"}
 
 
-def unprinted_findings(painted: Painted, art: Art, project: Project, rules: Profile) -> list[Finding]:
-    """What would be proposed elsewhere and what is instead; choices by hand and words that cannot be made. Picture frame."""
-    return [*_replaced(painted, art, project, rules), *_vanished(art, project, rules), *_words(project, rules)]
+def unprinted_findings(
+    painted: Painted, art: Art, by_hand: Mapping[str, str], words: tuple[Words, ...], stack: Stack, rules: Profile
+) -> list[Finding]:
+    """Nothing where mask and ink are printed; else what would be proposed elsewhere and what is instead,
+    and choices by hand and words that cannot be made. Picture frame."""
+    if rules.has_mask:
+        return []
+    return [*_replaced(painted, art, by_hand, stack, rules), *_vanished(art, stack, rules), *_words(words, rules)]
 
 
-def _replaced(painted: Painted, art: Art, project: Project, rules: Profile) -> list[Finding]:
-    stack = project.brief.stack
+def _replaced(painted: Painted, art: Art, by_hand: Mapping[str, str], stack: Stack, rules: Profile) -> list[Finding]:
     look = materials_of(stack.mask, stack.finish, stack.ink, stack.thickness_mm)
-    elsewhere = choose(painted, touching(painted), project.design.artwork.chosen, look, True)
+    elsewhere = choose(painted, touching(painted), by_hand, look, True)
     rows = zip(elsewhere, art.chosen, strict=True)
     pairs = Counter((usual.appearance, now.appearance) for usual, now in rows if usual.appearance != now.appearance)
     if not pairs:
@@ -38,9 +43,8 @@ def _replaced(painted: Painted, art: Art, project: Project, rules: Profile) -> l
     return [Finding("appearances-replaced", "note", "artwork", text, remedies=(printed,), count=sum(pairs.values()))]
 
 
-def _vanished(art: Art, project: Project, rules: Profile) -> list[Finding]:
+def _vanished(art: Art, stack: Stack, rules: Profile) -> list[Finding]:
     """Chosen by hand or by the name of a layer, and not to be had: what is seen there instead."""
-    stack = project.brief.stack
     look = materials_of(stack.mask, stack.finish, stack.ink, stack.thickness_mm, False)
     out = []
     for appearance, seen in _SEEN.items():
@@ -61,8 +65,7 @@ def _vanished(art: Art, project: Project, rules: Profile) -> list[Finding]:
     return out
 
 
-def _words(project: Project, rules: Profile) -> list[Finding]:
-    words = project.design.artwork.words
+def _words(words: tuple[Words, ...], rules: Profile) -> list[Finding]:
     lost = [(number, one) for number, one in enumerate(words, 1) if one.appearance not in _MADE]
     if not lost:
         return []

@@ -15,7 +15,7 @@ from ..errors import Trouble
 from ..geometry.contours import Contours
 from ..geometry.regions import EMPTY, minus, union
 from ..lettering import bent_region, followed_region, placed, text_region
-from ..project import Param, Project, Words, edit
+from ..project import Design, Param, Words, board_edit
 from ..project.bounds import MOST_TEXTS
 from ..project.numbered import exchanged, numbered
 from .edits import SIDES, with_artwork
@@ -39,14 +39,14 @@ _KEYS = {
 }
 
 
-@edit("add-words", "Text “{text}” added", text=Param("text", optional=False), **_KEYS)
-def add_words(project: Project, *, text: str, x_mm: float | None = None, y_mm: float | None = None, **given: Any) -> Project:
+@board_edit("add-words", "Text “{text}” added", text=Param("text", optional=False), **_KEYS)
+def add_words(design: Design, *, text: str, x_mm: float | None = None, y_mm: float | None = None, **given: Any) -> Design:
     """Text on the board, in ink unless told, at the picture frame's origin unless placed."""
-    words = project.design.artwork.words
+    words = design.artwork.words
     if len(words) >= MOST_TEXTS:
         raise Trouble(f"A board takes {MOST_TEXTS} texts; draw more of them in the picture.")
     given = _given(given)
-    return with_artwork(project, words=(*words, Words(text=text.strip(), x_mm=x_mm or 0.0, y_mm=y_mm or 0.0, **given)))
+    return with_artwork(design, words=(*words, Words(text=text.strip(), x_mm=x_mm or 0.0, y_mm=y_mm or 0.0, **given)))
 
 
 def _given(values: dict[str, Any]) -> dict[str, Any]:
@@ -57,21 +57,21 @@ def _given(values: dict[str, Any]) -> dict[str, Any]:
     return given
 
 
-@edit(
+@board_edit(
     "set-words", "Text {number} changed", number=Param("count", "", 1, MOST_TEXTS, optional=False), text=Param("text"), **_KEYS
 )
-def set_words(project: Project, *, number: int, **given: Any) -> Project:
+def set_words(design: Design, *, number: int, **given: Any) -> Design:
     """Change a text: what it says, where, how high, in what; what is not named stays."""
-    words = project.design.artwork.words
+    words = design.artwork.words
     one = msgspec.structs.replace(numbered(words, number, "text"), **_given(given))
-    return with_artwork(project, words=exchanged(words, number, one))
+    return with_artwork(design, words=exchanged(words, number, one))
 
 
-@edit("remove-words", "Text {number} removed", number=Param("count", "", 1, MOST_TEXTS, optional=False))
-def remove_words(project: Project, *, number: int) -> Project:
+@board_edit("remove-words", "Text {number} removed", number=Param("count", "", 1, MOST_TEXTS, optional=False))
+def remove_words(design: Design, *, number: int) -> Design:
     """Take a text off the board."""
-    numbered(project.design.artwork.words, number, "text")
-    return with_artwork(project, words=exchanged(project.design.artwork.words, number))
+    numbered(design.artwork.words, number, "text")
+    return with_artwork(design, words=exchanged(design.artwork.words, number))
 
 
 #: What words may follow: the edge of the board before its border, and by its colour that of a part of the picture.

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator, Mapping
+from collections.abc import Iterable, Iterator
 from typing import Any
 
 import msgspec
@@ -10,9 +10,12 @@ import numpy as np
 import shapely
 from shapely.geometry.base import BaseGeometry
 
+from ..artwork import Art
 from ..artwork.words import Paths, edge_place, words_region
 from ..geometry.regions import common, filled, grow, minus, polygons, shifted
-from ..project import Finding, Project, Remedy, Words
+from ..passes import Pass
+from ..project import Finding, Remedy, Shape, Words
+from ..project.frames import Point, all_in_board_frame
 from .layers import ArtLayers
 
 #: Less than that, mm², is no loss that anybody sees.
@@ -26,18 +29,16 @@ _FURTHER = (0.25, 0.5, 1.0, 1.5, 2.0, 3.0, 4.0, 6.0)
 _HULL, _MOST_PLACES = 0.05, 4
 
 
-def cut_off_findings(
-    project: Project, art: Mapping[str, Mapping[str, BaseGeometry]], flat: ArtLayers, paths: Paths
-) -> list[Finding]:
-    """Words that lose a part, each with what would save it; ink of `art` (by side) lost at the edge. Picture frame."""
+def cut_off_findings(words: tuple[Words, ...], border_mm: float, art: Art, flat: ArtLayers, paths: Paths) -> list[Finding]:
+    """Words that lose a part, each with what would save it; ink lost at the edge. Picture frame."""
     out: list[Finding] = []
-    for number, one in enumerate(project.design.artwork.words, 1):
+    for number, one in enumerate(words, 1):
         # Words cut out may end in the edge: that is how a notch is lettered.
         if one.appearance != "cut":
             out += _cut_words(number, one, flat, paths)
-    lettered = {one.side for one in project.design.artwork.words if one.appearance == "ink"}
+    lettered = {one.side for one in words if one.appearance == "ink"}
     body = filled(flat.room.body)
-    for side, regions in art.items():
+    for side, regions in (("front", art.regions), ("back", art.back)):
         ink = regions.get("ink")
         # Of a side with words in ink what is lost may be theirs, which are told of one by one.
         if ink is None or ink.is_empty or body.covers(ink) or (side in lettered and out):
@@ -48,7 +49,7 @@ def cut_off_findings(
             text = f"Ink of the picture reaches over the edge of the board: {area:.1f} mm² are cut off{many}."
             places = tuple(_spot(piece) for piece in lost)
             out.append(Finding("ink-cut-off", "note", "artwork", text, *places[0], round(area, 2), 0.0, f"{side} legend",
-                               _larger(project, body, ink), len(lost), places))  # fmt: skip
+                               _larger(border_mm, body, ink), len(lost), places))  # fmt: skip
     return out
 
 
@@ -57,9 +58,8 @@ def _spot(region: BaseGeometry) -> tuple[float, float]:
     return spot.x, spot.y
 
 
-def _larger(project: Project, body: BaseGeometry, ink: BaseGeometry) -> tuple[Remedy, ...]:
+def _larger(border: float, body: BaseGeometry, ink: BaseGeometry) -> tuple[Remedy, ...]:
     """A border that takes the ink in, where the board has one to widen; else only words."""
-    border = project.design.shape.border_mm
     for more in (0.5, 1.0, 2.0, 3.0, 5.0):
         if minus(ink, grow(body, more)).area <= _SEEN:
             wide = round(border + more, 2)
@@ -126,3 +126,12 @@ def _places(one: Words, region: BaseGeometry, room: BaseGeometry) -> Iterator[di
         for spot in (shapely.shortest_line(free_there, here), free_there.representative_point()):
             x, y = shapely.get_coordinates(spot)[0].tolist()
             yield {"x_mm": round(x, 2), "y_mm": round(y, 2)}
+
+
+def _checked(
+    words: tuple[Words, ...], shape: Shape, art: Art, flat: ArtLayers, paths: Paths, origin: Point
+) -> tuple[Finding, ...]:
+    return all_in_board_frame(cut_off_findings(words, shape.border_mm, art, flat, paths), origin)
+
+
+CHECKS = (Pass("cut-off check", ("words", "shape", "drawn", "flat", "paths", "origin"), _checked),)

@@ -13,9 +13,10 @@ from ..appearances import title_of
 from ..geometry.regions import EMPTY, grow, minus, overlay, polygons, shifted
 from ..geometry.thin import ThinPlace, narrow_gaps, thin_places
 from ..parts import Profile
-from ..project import Finding, Mend, Remedy, Width
-from .layers import ArtLayers, SideArt
-from .model import Board
+from ..passes import Pass
+from ..project import Finding, Mend, Remedy, Stack, Width
+from ..project.frames import Point
+from .layers import ArtLayers, Ground, SideArt
 
 #: Copper this near to metal is the metal's, mm.
 _RIM = 0.15
@@ -23,36 +24,53 @@ _RIM = 0.15
 _KINDS = {"bare metal": "metal", "copper": "raised", "ink": "ink"}
 
 
-def layer_findings(board: Board, art: ArtLayers, mends: Sequence[Mend] = ()) -> list[Finding]:
-    """Every feature of the art under the profile, on both sides, places of a kind together. Board frame."""
-    out: list[Finding] = []
-    for side in ("front", "back"):
-        if not art.sides[side].copper.is_empty or not art.sides[side].ink.is_empty or side == "front":
-            out += _Side(board, art.sides[side], side, mends).findings()
-    return out
+def layer_findings(
+    side: str,
+    ground: Ground,
+    printed: BaseGeometry,
+    art: ArtLayers,
+    mends: Sequence[Mend],
+    rules: Profile,
+    stack: Stack,
+    origin: Point,
+) -> list[Finding]:
+    """Every feature of a side's art under the profile, places of a kind together. Board frame."""
+    if art.sides[side].copper.is_empty and art.sides[side].ink.is_empty and side == "back":
+        return []
+    return _Side(ground, printed, art.sides[side], side, mends, rules, stack, origin).findings()
 
 
 class _Side:
     """The findings of one side."""
 
-    def __init__(self, board: Board, art: SideArt, side: str, mends: Sequence[Mend]) -> None:
-        self._board, self._art, self._side, self._mends = board, art, side, mends
-        self._shift = (-board.origin[0], -board.origin[1])
+    def __init__(
+        self,
+        ground: Ground,
+        printed: BaseGeometry,
+        art: SideArt,
+        side: str,
+        mends: Sequence[Mend],
+        rules: Profile,
+        stack: Stack,
+        origin: Point,
+    ) -> None:
+        self._ground, self._printed, self._art, self._side, self._mends = ground, printed, art, side, mends
+        self._rules, self._stack = rules, stack
+        self._shift = (-origin[0], -origin[1])
 
     def findings(self) -> list[Finding]:
-        board, side, rules = self._board, self._side, self._board.profile
-        metal, copper = shifted(self._art.metal, *self._shift), board.art_copper[side]
+        ground, side, rules = self._ground, self._side, self._rules
+        metal, copper = shifted(self._art.metal, *self._shift), ground.art_copper[side]
         out = self._thin("metal-too-thin", "bare metal", "copper", metal, rules.track_mm)
         out += self._thin("copper-too-thin", "copper", "copper", copper, rules.track_mm, but=metal)
         reach = rules.mask_expansion_mm + rules.registration.mask_mm
         out += self._gap("copper-gap-too-narrow", "gap in the copper", "copper", copper, rules.gap_mm, "raised", reach)
         if rules.has_mask:
-            web = rules.mask_web(board.stack.mask)
-            openings = board.openings_without_pads[side]
+            web = rules.mask_web(self._stack.mask)
+            openings = ground.openings_without_pads[side]
             out += self._gap("mask-web-too-narrow", "mask web between two openings", "mask", openings, web, "metal")
         if rules.has_legend:
-            drawn = shifted(self._art.ink, *self._shift)
-            ink = minus(drawn, grow(board.layer(f"{side} mask"), rules.legend_gap_mm))
+            drawn, ink = shifted(self._art.ink, *self._shift), self._printed
             out += self._thin("ink-too-thin", "ink", "legend", ink, rules.legend_line_mm)
             out += self._over_edges(ink)
             out += _ink_pulled_back(drawn, ink, rules.legend_gap_mm, side)
@@ -68,7 +86,7 @@ class _Side:
             apart = ~shapely.dwithin(shapely.points([(place.x, place.y) for place in places]), but, _RIM)
             places = tuple(place for place, kept in zip(places, apart.tolist(), strict=True) if kept)
         text = f"{name.capitalize()} is {{width}} mm wide{{where}}. The fabricator needs {{rule}} mm"
-        remedies = partial(_thin_remedies, self._board.profile)
+        remedies = partial(_thin_remedies, self._rules)
         return self._grouped(code, layer, text, places, rule, _KINDS[name], remedies)
 
     def _gap(
@@ -77,7 +95,7 @@ class _Side:
         """`under`: how far copper reaches beyond the drawing, which a fill has to span too."""
         text = f"The {name} is {{width}} mm{{where}}. The fabricator needs {{rule}} mm"
         return self._grouped(code, layer, text, narrow_gaps(region, rule), rule, kind,
-                             partial(_gap_remedies, self._board.profile, 2 * under))  # fmt: skip
+                             partial(_gap_remedies, self._rules, 2 * under))  # fmt: skip
 
     def _grouped(
         self,
@@ -136,12 +154,12 @@ class _Side:
 
     def _over_edges(self, ink: BaseGeometry) -> list[Finding]:
         """Ink that crosses a copper step thins, skips or breaks there."""
-        copper, side = self._board.art_copper[self._side], self._side
+        copper, side = self._ground.art_copper[self._side], self._side
         if ink.is_empty or copper.is_empty:
             return []
         crossing = shapely.line_merge(overlay(shapely.intersection, copper.boundary, grow(ink, -0.02)))
         parts = sorted((part for part in shapely.get_parts(crossing) if part.length > 0.05), key=lambda part: -part.length)
-        code, rule = "ink-over-copper-edge", self._board.profile.legend_line_mm
+        code, rule = "ink-over-copper-edge", self._rules.legend_line_mm
         middles = [(part.length, *part.interpolate(0.5, normalized=True).coords[0][:2]) for part in parts]
         accepted = [row for row in middles if self._accepted(code, "ink", row[1], row[2])]
         todo = (
@@ -205,3 +223,22 @@ def _ink_pulled_back(drawn: BaseGeometry, printed: BaseGeometry, gap: float, sid
             (Remedy("leave solder mask between ink and metal"),), len(lost), places,
         )
     ]  # fmt: skip
+
+
+def printed_ink(side: str, ground: Ground, art: ArtLayers, rules: Profile, origin: Point) -> BaseGeometry:
+    """The ink of a side's art as it is printed: clear of the mask openings; labels are no art. Board frame."""
+    ink = art.sides[side].ink
+    if ink.is_empty or not rules.has_legend:
+        return EMPTY
+    return minus(shifted(ink, -origin[0], -origin[1]), grow(ground.layers[f"{side} mask"], rules.legend_gap_mm))
+
+
+def _of_side(side: str) -> tuple[Pass, ...]:
+    read = ("ground", f"{side} printed ink", "flat", "mends", "rules", "stack", "origin")
+    return (
+        Pass(f"{side} printed ink", ("ground", "flat", "rules", "origin"), partial(printed_ink, side)),
+        Pass(f"{side} layers check", read, partial(layer_findings, side), weight=5),
+    )
+
+
+CHECKS = (*_of_side("front"), *_of_side("back"))

@@ -3,24 +3,23 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
-import numpy as np
 import shapely
 from shapely.geometry import Polygon
 from shapely.geometry.base import BaseGeometry
 
 from ..colour import Materials
+from ..drive.placement import led_parts
 from ..drive.plan import DrivePlan
-from ..drive.seats import Part, led_parts, pad_polygons
 from ..geometry.regions import EMPTY, added, box_at, clean, common, disc, grow, minus, overlay, shifted, union
 from ..lights import Led
-from ..parts import Profile, emitter
-from ..parts.library import DISC_TOLERANCE_MM
+from ..parts import PlacedPad, PlacedPart, Profile, emitter
+from ..parts.placed import DISC_TOLERANCE_MM
 from ..project import Stack
 from ..shape import Outline, RoundHole
 from .legend import back_legend, front_legend
-from .model import LAYERS, Board, LightSpot, Pad
+from .model import LAYERS, Board, LightSpot
 from .room import Room
 
 Regions = Mapping[str, BaseGeometry]
@@ -144,20 +143,27 @@ class Ground:
     art_copper: Mapping[str, BaseGeometry]
     openings_without_pads: Mapping[str, BaseGeometry]
     outline: Polygon
-    pads: tuple[Pad, ...]
+    pads: tuple[PlacedPad, ...]
     windows: BaseGeometry
     veiled: BaseGeometry
     #: Mask openings with those of pads, by side, in the picture frame.
     opened: Mapping[str, BaseGeometry]
+    #: The holes that the parts need.
+    holes: tuple[RoundHole, ...] = ()
 
 
-def lay_ground(art: ArtLayers, outline: Outline, leds: tuple[Led, ...], seats: tuple[Part, ...], profile: Profile) -> Ground:
+def lay_ground(
+    art: ArtLayers, outline: Outline, leds: tuple[Led, ...], placed: tuple[PlacedPart, ...], profile: Profile
+) -> Ground:
     """Lands, openings and copper round the parts."""
-    parts = (*led_parts(leds), *seats)
-    pads = {side: [row for part in parts if part.side == side for row in _pads(part)] for side in ("front", "back")}
+    parts = (*led_parts(leds), *placed)
+    lands = [pad for part in parts for pad in part.pads()]
+    pads = {side: [pad for pad in lands if pad.side == side] for side in ("front", "back")}
     land = {side: union([pad.polygon for pad in pads[side]]) for side in pads}
-    pasted = {side: union([pad.polygon for pad in pads[side] if not pad.disc]) for side in pads}
+    pasted = {side: union([pad.polygon for pad in pads[side] if pad.paste]) for side in pads}
     body: BaseGeometry = outline.region
+    holes = _part_holes(parts)
+    drilled = union([disc(hole.x, hole.y, hole.diameter / 2) for hole in holes])
     openings = _openings(art, parts, profile)
     copper = {side: _copper_round_pads(art.sides[side], land[side], profile) for side in pads}
     whole = {side: added(openings[side], _opened_pads(pads[side], profile.mask_expansion_mm)) for side in pads}
@@ -165,11 +171,11 @@ def lay_ground(art: ArtLayers, outline: Outline, leds: tuple[Led, ...], seats: t
         "front paste": pasted["front"],
         "front mask": whole["front"] if profile.has_mask else body,
         "front copper": added(copper["front"], land["front"]),
-        "core": art.core,
+        "core": art.core if drilled.is_empty else clean(overlay(shapely.difference, art.core, drilled)),
         "back copper": added(copper["back"], land["back"]),
         "back mask": whole["back"] if profile.has_mask else body,
         "back paste": pasted["back"],
-        "drills": art.holes,
+        "drills": added(art.holes, drilled),
     }
     dx, dy = -outline.origin[0], -outline.origin[1]
 
@@ -183,11 +189,24 @@ def lay_ground(art: ArtLayers, outline: Outline, leds: tuple[Led, ...], seats: t
         art_copper={side: moved(copper[side]) for side in copper},
         openings_without_pads={side: moved(openings[side]) for side in openings},
         outline=outline_there,
-        pads=tuple(_moved_pad(pad, dx, dy) for side in pads for pad in pads[side]),
+        pads=tuple(pad.moved(dx, dy) for side in pads for pad in pads[side]),
         windows=moved(art.windows),
         veiled=moved(art.veiled),
         opened=whole,
+        holes=tuple(replace(hole, x=hole.x + dx, y=hole.y + dy) for hole in holes),
     )
+
+
+def _part_holes(parts: tuple[PlacedPart, ...]) -> list[RoundHole]:
+    """The holes of drilled pads, which are plated, and the bare ones that a part needs. Picture frame."""
+    out = []
+    for one in parts:
+        for pad in one.part.pads:
+            if pad.drill_mm:
+                out.append(RoundHole(*one.at(pad.x_mm, pad.y_mm), pad.drill_mm, True, one.ref))
+        for hole in one.part.holes:
+            out.append(RoundHole(*one.at(hole.x_mm, hole.y_mm), hole.diameter_mm, False, one.ref))
+    return out
 
 
 def front_ink(art: ArtLayers, ground: Ground, leds: tuple[Led, ...], outline: Outline, profile: Profile) -> BaseGeometry:
@@ -203,7 +222,7 @@ def back_ink(
     art: ArtLayers,
     ground: Ground,
     leds: tuple[Led, ...],
-    seated: tuple[Part, ...],
+    seated: tuple[PlacedPart, ...],
     outline: Outline,
     profile: Profile,
 ) -> BaseGeometry:
@@ -223,7 +242,7 @@ def make_board(
     outline: Outline,
     leds: tuple[Led, ...],
     plan: DrivePlan,
-    seated: tuple[Part, ...],
+    seated: tuple[PlacedPart, ...],
     stack: Stack,
     profile: Profile,
     materials: Materials,
@@ -236,12 +255,12 @@ def make_board(
         size=outline.size,
         origin=outline.origin,
         outline=ground.outline,
-        holes=tuple(RoundHole(hole.x + dx, hole.y + dy, hole.diameter, hole.plated) for hole in outline.holes),
+        holes=(*(replace(hole, x=hole.x + dx, y=hole.y + dy) for hole in outline.holes), *ground.holes),
         layers={layer: found[layer] for layer in LAYERS},
         art_copper=ground.art_copper,
         openings_without_pads=ground.openings_without_pads,
         pads=ground.pads,
-        parts=tuple(_moved_part(part, dx, dy) for part in (*led_parts(leds), *seated)),
+        parts=tuple(part.moved(dx, dy) for part in (*led_parts(leds), *seated)),
         lights=tuple(_spot(led, plan, dx, dy) for led in leds),
         windows=ground.windows,
         veiled=ground.veiled,
@@ -253,9 +272,9 @@ def make_board(
     )
 
 
-def _openings(art: ArtLayers, parts: tuple[Part, ...], profile: Profile) -> dict[str, BaseGeometry]:
+def _openings(art: ArtLayers, parts: tuple[PlacedPart, ...], profile: Profile) -> dict[str, BaseGeometry]:
     """Mask openings without pads: metal and windows in front; windows and veils behind, a web left round emitters."""
-    behind = [part.court() for part in parts if part.kind == "led" and part.side == "back"]
+    behind = [part.court() for part in parts if part.part.shines and part.side == "back"]
     webs = grow(union(behind), profile.mask_expansion_mm + profile.mask_web_other_mm) if behind else EMPTY
     return {
         "front": art.front.openings,
@@ -272,33 +291,16 @@ def _copper_round_pads(art: SideArt, land: BaseGeometry, profile: Profile) -> Ba
     return minus(art.copper, minus(grow(land, max(profile.gap_mm, under)), art.metal_copper))
 
 
-def _opened_pads(pads: list[Pad], by: float) -> BaseGeometry:
+def _opened_pads(pads: list[PlacedPad], by: float) -> BaseGeometry:
     """The mask openings of pads: each land with `by` added on every side, corners square."""
     return union(
         [
             disc(pad.x, pad.y, pad.width / 2 + by, DISC_TOLERANCE_MM)
-            if pad.disc
+            if pad.round
             else box_at(pad.x, pad.y, pad.width + 2 * by, pad.height + 2 * by, pad.angle_deg)
             for pad in pads
         ]
     )
-
-
-def _pads(part: Part) -> list[Pad]:
-    return [
-        Pad(part.ref, number, x, y, width, height, angle, part.side, polygon, part.body.pads[number - 1].disc)
-        for number, (polygon, (x, y, width, height, angle)) in enumerate(pad_polygons(part), 1)
-    ]
-
-
-def _moved_pad(pad: Pad, dx: float, dy: float) -> Pad:
-    shift = np.array([dx, dy])
-    there = shapely.transform(pad.polygon, lambda points: points + shift)  # a box or a disc stays what it is
-    return Pad(pad.ref, pad.number, pad.x + dx, pad.y + dy, pad.width, pad.height, pad.angle_deg, pad.side, there, pad.disc)
-
-
-def _moved_part(part: Part, dx: float, dy: float) -> Part:
-    return Part(part.ref, part.kind, part.value, part.body, part.x + dx, part.y + dy, part.angle_deg, part.side, part.led)
 
 
 def _spot(led: Led, plan: DrivePlan, dx: float, dy: float) -> LightSpot:

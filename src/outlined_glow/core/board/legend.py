@@ -10,18 +10,17 @@ from numpy.typing import NDArray
 from shapely.geometry import Polygon
 from shapely.geometry.base import BaseGeometry
 
-from ..drive.seats import Part
 from ..geometry.regions import EMPTY, added, box_at, grow, minus, polygons, region_of, shifted, union
 from ..lettering import missing_letters, placed, text_region
-from ..parts import Profile
+from ..parts import PlacedPart, Profile
 
 _BAR_MM = 0.2
 _LABEL_GAP_MM = 0.35
 
 
-def polarity_bar(part: Part, profile: Profile) -> Polygon:
+def polarity_bar(part: PlacedPart, profile: Profile) -> Polygon:
     """A bar beside the cathode pad, clear of its opening."""
-    length, width = part.body.courtyard
+    length, width = part.part.courtyard
     gap = profile.mask_expansion_mm + profile.legend_gap_mm + max(_BAR_MM, profile.legend_line_mm) / 2 + 0.02
     a = math.radians(part.angle_deg)
     reach = length / 2 + gap
@@ -29,9 +28,9 @@ def polarity_bar(part: Part, profile: Profile) -> Polygon:
     return box_at(part.x - reach * math.cos(a), part.y - reach * math.sin(a), thickness, width, part.angle_deg)
 
 
-def front_legend(ink: BaseGeometry, openings: BaseGeometry, parts: tuple[Part, ...], profile: Profile) -> BaseGeometry:
+def front_legend(ink: BaseGeometry, openings: BaseGeometry, parts: tuple[PlacedPart, ...], profile: Profile) -> BaseGeometry:
     """Art ink and polarity marks, pulled back from every opening by the legend gap."""
-    bars = [polarity_bar(part, profile) for part in parts if part.kind == "led" and part.side == "front"]
+    bars = [polarity_bar(part, profile) for part in parts if part.part.legend == "bar" and part.side == "front"]
     marks = added(ink, union(bars))
     return minus(marks, grow(openings, profile.legend_gap_mm)) if not marks.is_empty else EMPTY
 
@@ -40,7 +39,7 @@ def back_legend(
     board: BaseGeometry,
     openings: BaseGeometry,
     holes: BaseGeometry,
-    parts: tuple[Part, ...],
+    parts: tuple[PlacedPart, ...],
     name: str,
     drawn: BaseGeometry,
     profile: Profile,
@@ -58,13 +57,13 @@ def back_legend(
         [grow(openings, profile.legend_gap_mm + 0.05), holes, *(part.court() for part in parts if part.side == "back")]
     )
     free = minus(grow(board, -0.4), blocked, grow(drawn, 0.3) if not drawn.is_empty else EMPTY)
-    bars = [polarity_bar(part, profile) for part in parts if part.kind == "led" and part.side == "back"]
+    bars = [polarity_bar(part, profile) for part in parts if part.part.legend == "bar" and part.side == "back"]
     free = minus(free, *(grow(bar, 0.15) for bar in bars))
     words = _Words(free)
     for part in (part for part in parts if part.side == "back"):
         _label(part, height, words)
     _title(name, free, words)
-    signs = [sign for part in parts if part.kind == "holder" for sign in supply_signs(part)]
+    signs = [sign for part in parts if part.part.legend == "signs" for sign in supply_signs(part)]
     # Words are set apart from one another, so they need no union.
     own = added(region_of(part for word in words.placed for part in polygons(word)), union([*bars, *signs]))
     marks = own if drawn.is_empty else union([minus(drawn, grow(own, 0.15)), own])
@@ -93,9 +92,9 @@ class _Words:
         return False
 
 
-def _label(part: Part, height: float, words: _Words) -> None:
+def _label(part: PlacedPart, height: float, words: _Words) -> None:
     """Reference and value beside a part, upright or along the board's height; else the reference alone; else nothing."""
-    texts = [part.ref] if part.kind == "led" else [f"{part.ref} {part.value}", part.ref]
+    texts = [f"{part.ref} {part.value}", part.ref] if part.part.labelled else [part.ref]
     for text in texts:
         for angle in (0.0, 90.0):
             word = placed(text_region(text, height), 0, 0, angle, mirrored=True)
@@ -103,9 +102,9 @@ def _label(part: Part, height: float, words: _Words) -> None:
                 return
 
 
-def _beside(part: Part, word: BaseGeometry) -> NDArray[np.float64]:
+def _beside(part: PlacedPart, word: BaseGeometry) -> NDArray[np.float64]:
     """Moves (8, 2) of a word to places round a part: above, below, beside, then the corners."""
-    length, width = part.body.courtyard
+    length, width = part.part.courtyard
     a = math.radians(part.angle_deg)
     half_w = abs(length / 2 * math.cos(a)) + abs(width / 2 * math.sin(a))
     half_h = abs(length / 2 * math.sin(a)) + abs(width / 2 * math.cos(a))
@@ -115,15 +114,17 @@ def _beside(part: Part, word: BaseGeometry) -> NDArray[np.float64]:
     return sides * reach + (part.x - (left + right) / 2, part.y - (bottom + top) / 2)
 
 
-def supply_signs(part: Part) -> list[BaseGeometry]:
-    """Minus at pad 1 and plus at pad 2 of a supply, printed beside the pads; round a bare disc (minus) both are plus."""
+def supply_signs(part: PlacedPart) -> list[BaseGeometry]:
+    """Minus and plus of a supply, printed beside the pads that a lead or an end of a cell comes to; on bare discs there is no
+    room for one."""
     a = math.radians(part.angle_deg)
     out = []
-    lands = [pad for pad in part.body.pads if not pad.disc]
-    signs = ("–", "+") if len(lands) == len(part.body.pads) else ("+", "+")
-    for pad, sign in zip(lands, signs, strict=True):
-        inward = -math.copysign(pad.width / 2 + 1.3, pad.x)
-        at = pad.x + (inward if part.body.size[2] > 0 else -inward)
+    for pad in part.part.pads:
+        if pad.shape == "round":
+            continue
+        sign = "–" if part.part.pin(pad.pin).role == "ground" else "+"
+        inward = -math.copysign(pad.width_mm / 2 + 1.3, pad.x_mm)
+        at = pad.x_mm + (inward if part.part.height_mm > 0 else -inward)
         x, y = part.x + at * math.cos(a), part.y + at * math.sin(a)
         word = text_region(sign, 1.6)
         left, bottom, right, top = word.bounds

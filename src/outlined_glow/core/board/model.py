@@ -10,9 +10,9 @@ from shapely.geometry.base import BaseGeometry
 
 from ..colour import Materials
 from ..drive.plan import DrivePlan
-from ..drive.seats import Part
 from ..geometry.regions import EMPTY
-from ..parts import Profile
+from ..parts import PlacedPad, PlacedPart, Profile
+from ..parts.nets import Net
 from ..project import Stack
 from ..shape import RoundHole
 
@@ -29,22 +29,6 @@ LAYERS = (
     "back paste",
     "drills",
 )
-
-
-@dataclass(frozen=True)
-class Pad:
-    """A land: part and pad number, middle, size, angle, side; a disc is bare contact and gets no paste."""
-
-    ref: str
-    number: int
-    x: float
-    y: float
-    width: float
-    height: float
-    angle_deg: float
-    side: str
-    polygon: Polygon
-    disc: bool = False
 
 
 @dataclass(frozen=True)
@@ -76,8 +60,8 @@ class Board:
     layers: Mapping[str, BaseGeometry]
     art_copper: Mapping[str, BaseGeometry]
     openings_without_pads: Mapping[str, BaseGeometry]
-    pads: tuple[Pad, ...]
-    parts: tuple[Part, ...]
+    pads: tuple[PlacedPad, ...]
+    parts: tuple[PlacedPart, ...]
     lights: tuple[LightSpot, ...]
     windows: BaseGeometry
     veiled: BaseGeometry
@@ -87,6 +71,8 @@ class Board:
     drive: DrivePlan
     #: Copper goes over the edge on purpose, which costs extra.
     edge_copper: bool = False
+    #: What its copper joins; none before it is wired.
+    nets: tuple[Net, ...] = ()
 
     @property
     def made_layers(self) -> tuple[str, ...]:

@@ -3,57 +3,79 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
+from typing import NamedTuple
 
 import shapely
 from shapely.geometry.base import BaseGeometry
 
-from ..drive.seats import Part
 from ..geometry.regions import disc, grow, shifted, union
+from ..parts import PlacedPart, Profile
+from ..passes import Pass
 from ..project import Finding, Remedy
+from ..shape import Outline
 from ..shape.features import Fixed
-from .layers import ArtLayers
-from .model import Board
+from .layers import ArtLayers, Ground
 
 #: An emitter shines through a window that comes within this of its middle, mm.
 _LENS_MM = 1.2
 
 
-def part_findings(board: Board, art: ArtLayers, fixed: Fixed) -> list[Finding]:
+class Placed(NamedTuple):
+    """The parts of a board (board frame), and all they may come too near to."""
+
+    parts: tuple[PlacedPart, ...]
+    ground: Ground
+    art: ArtLayers
+    outline: Outline
+    rules: Profile
+
+    @property
+    def origin(self) -> tuple[float, float]:
+        """Where the board frame begins in the picture frame."""
+        return self.outline.origin
+
+    @property
+    def fixed(self) -> Fixed:
+        """What is fixed to the board."""
+        return self.outline.fixed
+
+
+def part_findings(here: Placed) -> list[Finding]:
     """Stops for parts outside, overlapping, under screws, on metal, and for pads too near one another; a warning for LEDs
     without a window. Board frame."""
-    leds = [part for part in board.parts if part.kind == "led"]
+    leds = [part for part in here.parts if part.part.shines]
     if not leds:
         return []
-    metal = {side: shifted(art.sides[side].metal, -board.origin[0], -board.origin[1]) for side in ("front", "back")}
-    windows = union([board.windows, board.veiled])
+    metal = {side: shifted(here.art.sides[side].metal, -here.origin[0], -here.origin[1]) for side in ("front", "back")}
+    windows = union([here.ground.windows, here.ground.veiled])
     return [
-        *_outside(board, leds),
-        *_overlapping(board),
-        *_pads_near(board, fixed),
-        *_under_screws(board, fixed),
-        *_on_metal(board, leds, metal),
+        *_outside(here, leds),
+        *_overlapping(here),
+        *_pads_near(here),
+        *_under_screws(here),
+        *_on_metal(here, leds, metal),
         *_without_window(leds, windows),
     ]
 
 
-def _many(leds: list[Part]) -> str:
+def _many(leds: list[PlacedPart]) -> str:
     names = ", ".join(part.ref for part in leds[:4])
     return names + (f" and {len(leds) - 4} more" if len(leds) > 4 else "")
 
 
-def _places(leds: list[Part]) -> tuple[tuple[float, float], ...]:
+def _places(leds: list[PlacedPart]) -> tuple[tuple[float, float], ...]:
     return tuple((part.x, part.y) for part in leds)
 
 
-def _outside(board: Board, leds: list[Part]) -> list[Finding]:
-    rule = board.profile.edge_routed_mm
-    inside = grow(board.layer("core"), -rule)
+def _outside(here: Placed, leds: list[PlacedPart]) -> list[Finding]:
+    rule = here.rules.edge_routed_mm
+    inside = grow(here.ground.layers["core"], -rule)
     shapely.prepare(inside)
     lost = [part for part in leds if not inside.contains(part.court())]
     if not lost:
         return []
     first = lost[0]
-    gap = first.court().distance(board.outline.boundary) if board.outline.contains(first.court()) else 0.0
+    gap = first.court().distance(here.ground.outline.boundary) if here.ground.outline.contains(first.court()) else 0.0
     verb = "is" if len(lost) == 1 else "are"
     text = f"{_many(lost)} {verb} outside the board, over a hole or nearer than {rule:g} mm to the edge."
     return [
@@ -64,16 +86,16 @@ def _outside(board: Board, leds: list[Part]) -> list[Finding]:
     ]  # fmt: skip
 
 
-def _overlapping(board: Board) -> list[Finding]:
-    pairs: list[tuple[Part, Part]] = []
+def _overlapping(here: Placed) -> list[Finding]:
+    pairs: list[tuple[PlacedPart, PlacedPart]] = []
     for side in ("front", "back"):
-        parts = [part for part in board.parts if part.side == side]
+        parts = [part for part in here.parts if part.side == side]
         courts = [part.court() for part in parts]
         if len(courts) < 2:
             continue
         tree = shapely.STRtree(courts)
         for one, other in tree.query(courts, predicate="intersects").T.tolist():
-            both_seated = parts[one].kind != "led" and parts[other].kind != "led"
+            both_seated = not (parts[one].part.shines or parts[other].part.shines)
             if one < other and not both_seated and courts[one].intersection(courts[other]).area > 1e-4:
                 pairs.append((parts[one], parts[other]))
     if not pairs:
@@ -89,16 +111,16 @@ def _overlapping(board: Board) -> list[Finding]:
     ]  # fmt: skip
 
 
-def _pads_near(board: Board, fixed: Fixed) -> list[Finding]:
+def _pads_near(here: Placed) -> list[Finding]:
     """Pads of different parts, and of features, with less between them than the fabricator etches."""
-    rule = board.profile.gap_mm
+    rule = here.rules.gap_mm
     pairs: list[tuple[float, str, str, float, float]] = []
     for side in ("front", "back"):
         rows: list[tuple[str, BaseGeometry]] = []
-        rows += [(pad.ref, pad.polygon) for pad in board.pads if pad.side == side]
-        lands = [land for land in fixed.pads if land.side == side]
+        rows += [(pad.ref, pad.polygon) for pad in here.ground.pads if pad.side == side]
+        lands = [land for land in here.fixed.pads if land.side == side]
         rows += [
-            (f"the {land.spot.kind} {land.spot.number}", shifted(land.region, -board.origin[0], -board.origin[1]))
+            (f"the {land.spot.kind} {land.spot.number}", shifted(land.region, -here.origin[0], -here.origin[1]))
             for land in lands
         ]
         shapes = [shape for _, shape in rows]
@@ -124,13 +146,15 @@ def _pads_near(board: Board, fixed: Fixed) -> list[Finding]:
     ]  # fmt: skip
 
 
-def _under_screws(board: Board, fixed: Fixed) -> list[Finding]:
+def _under_screws(here: Placed) -> list[Finding]:
     """Parts under the head of a screw, or its nut on the other side."""
-    heads = [disc(spot.x - board.origin[0], spot.y - board.origin[1], spot.head / 2) for spot in fixed.spots if spot.head > 0]
+    heads = [
+        disc(spot.x - here.origin[0], spot.y - here.origin[1], spot.head / 2) for spot in here.fixed.spots if spot.head > 0
+    ]
     if not heads:
         return []
     ground = union(heads)
-    hit = [part for part in board.parts if part.court().intersects(ground)]
+    hit = [part for part in here.parts if part.court().intersects(ground)]
     if not hit:
         return []
     first = hit[0]
@@ -143,11 +167,11 @@ def _under_screws(board: Board, fixed: Fixed) -> list[Finding]:
     ]  # fmt: skip
 
 
-def _on_metal(board: Board, leds: list[Part], metal: Mapping[str, BaseGeometry]) -> list[Finding]:
+def _on_metal(here: Placed, leds: list[PlacedPart], metal: Mapping[str, BaseGeometry]) -> list[Finding]:
     """Bare art metal under or beside a pad joins what must stay apart."""
-    clear = board.profile.gap_mm
-    lands: dict[str, list[BaseGeometry]] = {pad.ref: [] for pad in board.pads}
-    for pad in board.pads:
+    clear = here.rules.gap_mm
+    lands: dict[str, list[BaseGeometry]] = {pad.ref: [] for pad in here.ground.pads}
+    for pad in here.ground.pads:
         lands[pad.ref].append(pad.polygon)
     for one in metal.values():
         shapely.prepare(one)
@@ -167,7 +191,7 @@ def _on_metal(board: Board, leds: list[Part], metal: Mapping[str, BaseGeometry])
     ]  # fmt: skip
 
 
-def _without_window(leds: list[Part], windows: BaseGeometry) -> list[Finding]:
+def _without_window(leds: list[PlacedPart], windows: BaseGeometry) -> list[Finding]:
     blind = [part for part in leds if part.side == "back" and not windows.intersects(disc(part.x, part.y, _LENS_MM))]
     if not blind:
         return []
@@ -181,3 +205,10 @@ def _without_window(leds: list[Part], windows: BaseGeometry) -> list[Finding]:
             _places(blind),
         )
     ]  # fmt: skip
+
+
+def _checked(parts: tuple[PlacedPart, ...], ground: Ground, art: ArtLayers, outline: Outline, rules: Profile) -> list[Finding]:
+    return part_findings(Placed(parts, ground, art, outline, rules))
+
+
+CHECKS = (Pass("parts check", ("board parts", "ground", "flat", "outline", "rules"), _checked),)

@@ -17,9 +17,9 @@ def material_at(board: Board, side: str, x: float, y: float) -> str:
     if not core.contains(point):
         return "hole" if board.outline.contains(point) else ""
     for part in board.parts:
-        near = part.side == side and abs(part.x - x) + abs(part.y - y) < sum(part.body.courtyard)
+        near = part.side == side and abs(part.x - x) + abs(part.y - y) < sum(part.part.courtyard)
         if near and part.court().contains(point):
-            return f"LED {part.led}" if part.kind == "led" else part.ref
+            return f"LED {part.led}" if part.part.shines else part.ref
     on = {}
     for layer in ("legend", "mask", "copper"):
         region = board.layer(f"{side} {layer}")

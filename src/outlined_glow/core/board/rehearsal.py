@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from dataclasses import replace
+from functools import partial
 
 import shapely
 from shapely.geometry import Polygon
@@ -11,9 +12,10 @@ from shapely.geometry.base import BaseGeometry
 
 from ..geometry.along import run_beside
 from ..geometry.regions import grow, overlay, shifted
+from ..parts import Profile
+from ..passes import Pass
 from ..project import Finding, Remedy
-from ..shape import RoundHole
-from .layers import ArtLayers
+from .layers import Ground
 from .model import Board
 
 #: Each kind of layer goes its own way, so that the worst of them meet: degrees at phase 0.
@@ -44,33 +46,40 @@ def worst_case(board: Board, phase: int) -> Board:
     drills = shifted(board.layer("drills"), *drill)
     layers["drills"] = drills
     layers["core"] = overlay(shapely.difference, outline, drills) if not drills.is_empty else outline
-    holes = tuple(RoundHole(one.x + drill[0], one.y + drill[1], one.diameter, one.plated) for one in board.holes)
+    holes = tuple(replace(one, x=one.x + drill[0], y=one.y + drill[1]) for one in board.holes)
     veil = way("mask")
     return replace(board, layers=layers, outline=outline, holes=holes, veiled=shifted(board.veiled, *veil))
 
 
-def registration_findings(board: Board, art: ArtLayers) -> list[Finding]:
-    """Where the art depends on layers lying true: ink that ends on copper's edge, art that follows the board's edge."""
+def registration_findings(side: str, ground: Ground, ink: BaseGeometry, rules: Profile) -> list[Finding]:
+    """Where a side's art depends on layers lying true: ink that ends on copper's edge, art that follows the board's edge."""
     out: list[Finding] = []
-    off = board.profile.registration
-    for side in ("front", "back"):
-        ink, copper = board.layer(f"{side} legend"), board.art_copper[side]
-        if board.profile.has_legend and not art.sides[side].ink.is_empty and not copper.is_empty:
-            length, (x, y) = run_beside(ink.boundary, copper.boundary, 0.02)
-            if length > 4:
-                text = f"Ink and copper share an edge for {length:.0f} mm. "
-                text += f"If print is {off.legend_mm:g} mm off, a thin line shows."
-                out.append(Finding("registration-shows", "note", "artwork", text, x, y, round(length, 1), None,
-                                   f"{side} legend", (Remedy("overlap them in the drawing"),)))  # fmt: skip
-        near = 4 * off.outline_mm
-        rim = board.outline.difference(grow(board.outline, -near)) if near else Polygon()
-        drawn = [region for region in (copper, ink) if not region.is_empty]
-        along = sum(float(overlay(shapely.intersection, region.boundary, rim).length) for region in drawn)
-        if along > 0.5 * board.outline.length:
-            spot = board.outline.representative_point()
-            text = f"Art follows the board's edge within {near:.2g} mm along {along:.0f} mm; the cut may lie"
-            text += f" {off.outline_mm:g} mm off, and the rim will look uneven."
-            remedies = (Remedy("widen the border"), Remedy("let the art run off the edge"))
-            place = (spot.x, spot.y, round(near, 2), None, f"{side} copper")
-            out.append(Finding("rim-shows-the-cut", "note", "artwork", text, *place, remedies))
+    off = rules.registration
+    copper = ground.art_copper[side]
+    if not ink.is_empty and not copper.is_empty:
+        length, (x, y) = run_beside(ink.boundary, copper.boundary, 0.02)
+        if length > 4:
+            text = f"Ink and copper share an edge for {length:.0f} mm. "
+            text += f"If print is {off.legend_mm:g} mm off, a thin line shows."
+            out.append(Finding("registration-shows", "note", "artwork", text, x, y, round(length, 1), None,
+                               f"{side} legend", (Remedy("overlap them in the drawing"),)))  # fmt: skip
+    drawn = [region for region in (copper, ink) if not region.is_empty]
+    if not drawn:
+        return out
+    near = 4 * off.outline_mm
+    rim = ground.outline.difference(grow(ground.outline, -near)) if near else Polygon()
+    along = sum(float(overlay(shapely.intersection, region.boundary, rim).length) for region in drawn)
+    if along > 0.5 * ground.outline.length:
+        spot = ground.outline.representative_point()
+        text = f"Art follows the board's edge within {near:.2g} mm along {along:.0f} mm; the cut may lie"
+        text += f" {off.outline_mm:g} mm off, and the rim will look uneven."
+        remedies = (Remedy("widen the border"), Remedy("let the art run off the edge"))
+        place = (spot.x, spot.y, round(near, 2), None, f"{side} copper")
+        out.append(Finding("rim-shows-the-cut", "note", "artwork", text, *place, remedies))
     return out
+
+
+CHECKS = tuple(
+    Pass(f"{side} registration check", ("ground", f"{side} printed ink", "rules"), partial(registration_findings, side))
+    for side in ("front", "back")
+)

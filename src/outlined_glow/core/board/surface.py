@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Callable, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import cv2
@@ -12,21 +12,12 @@ from numpy.typing import NDArray
 from shapely.geometry import Polygon
 
 from ..colour.difference import hex_to_rgb, to_linear
-from ..drive.seats import Part
 from ..geometry.regions import box_at, common, disc, region_of, union
+from ..parts import PlacedPart, Stroke
 from .model import Board
 from .view import Mask, View, coverage
 
 Picture = NDArray[np.float32]
-
-_BODY = {
-    "led": "E9E2CC",
-    "lens": "F7E9B4",
-    "mark": "2F8F5B",
-    "terminal": "C6C8CA",
-    "resistor": "1C1B1E",
-    "holder": "2B2A30",
-}
 
 
 @dataclass(frozen=True, eq=False)
@@ -189,81 +180,29 @@ def _through(board: Board, view: View, sharp: int) -> Picture:
     return np.asarray(out, np.float32)
 
 
-def _draw_parts(albedo: Picture, parts: Sequence[Part], view: View) -> None:
-    """Parts from above. Equal strokes of parts of one kind are laid down together: parts do not overlap."""
-    strokes: dict[tuple[str, int], list[_Stroke]] = {}
-    for part in parts:
-        for step, stroke in enumerate(_strokes(part)):
-            strokes.setdefault((part.kind, step), []).append(stroke)
+def _draw_parts(albedo: Picture, parts: Sequence[PlacedPart], view: View) -> None:
+    """Parts from above. Equal strokes of equal parts are laid down together: parts do not overlap."""
+    strokes: dict[tuple[str, int], list[tuple[Stroke, Polygon]]] = {}
+    for one in parts:
+        for step, stroke in enumerate(one.part.drawing):
+            strokes.setdefault((one.part.kind, step), []).append((stroke, _stroke_at(one, stroke)))
     for equal in strokes.values():
-        everything = coverage(region_of([stroke.shape for stroke in equal]), view, 3)
-        for stroke in equal:
-            place = _window(view, stroke.shape.bounds)
+        everything = coverage(region_of([shape for _, shape in equal]), view, 3)
+        for stroke, shape in equal:
+            place = _window(view, shape.bounds)
             if place is not None:
                 amount = share(everything[place]) * np.float32(stroke.strength)
                 albedo[place] = _mix(albedo[place], linear(stroke.colour), amount)
 
 
-@dataclass(frozen=True)
-class _Stroke:
-    shape: Polygon
-    colour: str
-    strength: float = 1.0
-
-
-def _strokes(part: Part) -> list[_Stroke]:
-    """A part from above: body, terminals, and how its own polarity is marked."""
-    length, width, _ = part.body.size
-
-    def local(dx: float, dy: float, size_x: float, size_y: float) -> Polygon:
-        a = math.radians(part.angle_deg)
-        x, y = part.x + dx * math.cos(a) - dy * math.sin(a), part.y + dx * math.sin(a) + dy * math.cos(a)
-        return box_at(x, y, size_x, size_y, part.angle_deg)
-
-    if part.kind == "holder":
-        return _holder_strokes(local, part) if part.body.size[2] > 0 else []
-    if part.kind == "resistor":
-        return [
-            _Stroke(local(0, 0, length, width), _BODY["terminal"]),
-            _Stroke(local(0, 0, length * 0.62, width), _BODY["resistor"]),
-        ]
-    return [
-        _Stroke(local(0, 0, length, width), _BODY["terminal"]),
-        _Stroke(local(0, 0, length * 0.66, width), _BODY["led"]),
-        _Stroke(disc(part.x, part.y, width * 0.34), _BODY["lens"]),
-        _Stroke(local(-length * 0.28, 0, length * 0.08, width), _BODY["mark"]),
-    ]
-
-
-def _holder_strokes(local: Callable[[float, float, float, float], Polygon], part: Part) -> list[_Stroke]:
-    """A holder as smoked glass, each cell in it with its two ends; pads and copper under it stay to be seen."""
-    length, width, _ = part.body.size
-    x, y = part.x, part.y
-    if any(pad.disc for pad in part.body.pads):
-        return [
-            _Stroke(local(0, 0, length, width * 0.5), _BODY["terminal"], 0.85),
-            _Stroke(disc(x, y, 10.0), "8B8894", 0.72),
-            _Stroke(disc(x, y, 9.2), "A9A6B0", 0.45),
-            _Stroke(local(0, 0, length + 8, 3.2), _BODY["terminal"], 0.9),
-            _Stroke(local(0, 0, 3.0, 0.6), "4A4852"),
-            _Stroke(local(0, 0, 0.6, 3.0), "4A4852"),
-        ]
-    out = [_Stroke(local(0, 0, length, width), _BODY["holder"], 0.62)]
-    cells = max(1, round(width / 13))
-    pitch = width / cells
-    for cell in range(cells):
-        y = (cell - (cells - 1) / 2) * pitch
-        turn = 1 if cell % 2 else -1
-        out += [
-            _Stroke(local(0, y, length - 6.6, pitch - 2.2), "5B5866", 0.6),
-            _Stroke(local(0, y + pitch * 0.16, length - 6.6, 0.5), "8B8894", 0.4),
-            _Stroke(local(turn * (length / 2 - 2.6), y, 1.4, pitch * 0.36), "B9B4BE", 0.75),
-            _Stroke(local(-turn * (length / 2 - 2.4), y, 0.8, pitch - 3.0), "B9B4BE", 0.75),
-            _Stroke(local(turn * (length / 2 - 6.0), y, 2.2, 0.45), "D8D4DC", 0.8),
-            _Stroke(local(turn * (length / 2 - 6.0), y, 0.45, 2.2), "D8D4DC", 0.8),
-            _Stroke(local(-turn * (length / 2 - 6.0), y, 2.2, 0.45), "D8D4DC", 0.8),
-        ]
-    return out
+def _stroke_at(one: PlacedPart, stroke: Stroke) -> Polygon:
+    """A piece of a part's picture where the part lies. What is drawn is seen from its own side, so nothing is mirrored."""
+    a = math.radians(one.angle_deg)
+    x = one.x + stroke.x_mm * math.cos(a) - stroke.y_mm * math.sin(a)
+    y = one.y + stroke.x_mm * math.sin(a) + stroke.y_mm * math.cos(a)
+    if stroke.shape == "disc":
+        return disc(x, y, stroke.width_mm / 2)
+    return box_at(x, y, stroke.width_mm, stroke.height_mm, one.angle_deg)
 
 
 def _window(view: View, bounds: tuple[float, float, float, float]) -> tuple[slice, slice] | None:

@@ -29,10 +29,16 @@ def rename(project: Project, *, name: str) -> Project:
     finish=Param("choice", choices=finishes),
     ink=Param("choice", choices=inks),
     thickness_mm=Param("quantity", "mm", 0.6, 2.0),
+    board=Param("text"),
 )
-def set_stack(project: Project, **changes: object) -> Project:
-    """Choose mask, finish, ink and thickness; what is not named stays."""
-    return project.with_stack(**{key: value for key, value in changes.items() if value is not None})
+def set_stack(project: Project, *, board: str | None = None, **changes: object) -> Project:
+    """Choose mask, finish, ink and thickness of every board, or of the board named alone; what is not named stays."""
+    given = {key: value for key, value in changes.items() if value is not None}
+    if board is None:
+        return _with_brief(project, stack=msgspec.structs.replace(project.brief.stack, **given))
+    design = project.board(board)
+    own = msgspec.structs.replace(project.brief_of(design).stack, **given)
+    return project.with_board(design, msgspec.structs.replace(design, stack=own))
 
 
 @edit("set-profile", "Fabricator profile {profile}", profile=Param("text", optional=False))

@@ -3,27 +3,43 @@
 from __future__ import annotations
 
 from datetime import date, timedelta
+from typing import NamedTuple
 
 import msgspec
 
-from ..parts import Profile, profile_of
-from ..project import Brief, Finding, Project, Remedy
+from ..parts import Profile, profile_of, supplies
+from ..passes import Pass
+from ..project import Array, Brief, Drive, Finding, Picture, Remedy, Shape
 from .advice import fine_packages
 from .price import brief_price
 
 
+class MadeOf(NamedTuple):
+    """The parts of a board that keep it within its limits or not."""
+
+    pictures: tuple[Picture, ...]
+    shape: Shape
+    arrays: tuple[Array, ...]
+    drive: Drive
+
+
 def brief_findings(
-    project: Project, size: tuple[float, float], run_time_h: float | None, edge: bool, profile: Profile, today: date
+    brief: Brief,
+    made_of: MadeOf,
+    size: tuple[float, float],
+    run_time_h: float | None,
+    edge: bool,
+    profile: Profile,
+    today: date,
 ) -> list[Finding]:
     """A warning for each limit that is broken, with what to do. `run_time_h` is None when it does not end."""
-    brief = project.brief
     limits = brief.limits
     out: list[Finding] = []
     for name, have, most in (("wide", size[0], limits.width_mm), ("high", size[1], limits.height_mm)):
         if most is not None and have > most + 1e-6:
             text = f"The board is {have:.1f} mm {name}; your limit is {most:g} mm."
             out.append(Finding("larger-than-wished", "warning", "brief", text, None, None, round(have, 2), most, "outline",
-                               _smaller(project, have, most)))  # fmt: skip
+                               _smaller(made_of, have, most)))  # fmt: skip
     price = brief_price(brief, size, edge)
     if limits.each is not None and price.each > limits.each:
         text = f"A board costs {price.each:.2f} credits by the example prices; your limit is {limits.each:.2f}."
@@ -46,22 +62,21 @@ def brief_findings(
                     "too-late", "warning", "brief", text, measured=float(days), remedies=(Remedy("choose faster shipping"),)
                 )
             )
-    return [*out, *_too_fine(project)]
+    return [*out, *_too_fine(brief, made_of)]
 
 
-def _too_fine(project: Project) -> list[Finding]:
+def _too_fine(brief: Brief, made_of: MadeOf) -> list[Finding]:
     """Parts that are hard to solder with that experience."""
-    brief, design = project.brief, project.design
     fine = fine_packages(brief.skill) if "magnifier" not in brief.tools or brief.skill == "first board" else ()
     found: list[tuple[str, Remedy]] = []
-    for array in design.lights:
+    for array in made_of.arrays:
         package, _, colour = array.emitter.partition(" ")
         if package in fine:
             larger = f"{_EASY} {colour}"
             values = (("array", array.name), ("emitter", larger))
             found.append((f"{array.emitter} LEDs", Remedy(f"{array.name}: {larger}", array.__struct_config__.tag, values)))  # type: ignore[arg-type]
-    if design.lights and design.drive.resistor in fine:
-        found.append((f"{design.drive.resistor} resistors", Remedy(f"{_EASY} resistors", "set-resistors", (("size", _EASY),))))
+    if made_of.arrays and made_of.drive.resistor in fine:
+        found.append((f"{made_of.drive.resistor} resistors", Remedy(f"{_EASY} resistors", "set-resistors", (("size", _EASY),))))
     if not found:
         return []
     what = " and ".join(dict.fromkeys(name for name, _ in found))
@@ -74,11 +89,10 @@ _EASY = "0805"
 _MADE = {"first board": "on a first board", "some boards": "after a few boards, without a magnifier"}
 
 
-def _smaller(project: Project, have: float, most: float) -> tuple[Remedy, ...]:
-    design = project.design
-    rim = 2 * design.shape.border_mm
-    pictures = design.artwork.pictures
-    if design.shape.base != "silhouette" or len(pictures) != 1 or most <= rim or have <= rim:
+def _smaller(made_of: MadeOf, have: float, most: float) -> tuple[Remedy, ...]:
+    rim = 2 * made_of.shape.border_mm
+    pictures = made_of.pictures
+    if made_of.shape.base != "silhouette" or len(pictures) != 1 or most <= rim or have <= rim:
         return ()
     width = round(pictures[0].width_mm * (most - rim) / (have - rim) - 0.005, 2)
     return (Remedy(f"picture {width:g} mm wide", "set-width", (("width_mm", width),)),) if width >= 1 else ()
@@ -110,8 +124,8 @@ def cautions(brief: Brief, supply: str) -> tuple[str, ...]:
         out.append(
             "Worn on the body: round off sharp edges. Gold has nickel under it: allergy risk. Keep surfaces under 43 °C."
         )
-    if supply == "coin-2032":
-        out.append("Coin cells: keep them away from children. Never solder to a cell.")
+    if (one := supplies().get(supply)) is not None and one.care:
+        out.append(one.care)
     if profile_of(brief).at_home:
         out.append("Etchant and solvent: wear gloves, ventilate, keep flames away. Follow your local disposal rules.")
     if brief.stack.finish == "tin":
@@ -119,3 +133,9 @@ def cautions(brief: Brief, supply: str) -> tuple[str, ...]:
     if "oven" in brief.tools:
         out.append("Never use an oven for food once it has been used for solder paste.")
     return tuple(out)
+
+
+CHECKS = (
+    Pass("made of", ("pictures", "shape", "arrays", "drive"), MadeOf),
+    Pass("brief check", ("brief", "made of", "size", "hours", "edge copper", "rules", "today"), brief_findings),
+)

@@ -1,17 +1,15 @@
 """What mask, finish, ink and laminate look like together (DOMAIN 1, "typical appearances").
 
-The figures live in data/materials.json: typical values, to be calibrated against a sample.
+The figures live in `data/materials`, in JSON files: typical values, to be calibrated against a sample.
 """
 
 from __future__ import annotations
 
-import json
 import math
 from dataclasses import dataclass
-from functools import cache
-from importlib import resources
 
 from ..errors import Trouble
+from ..shipped import entries
 from ..words import short
 
 
@@ -33,30 +31,24 @@ class Materials:
         return {"window": self.laminate, "veiled": self.mask, "cut": "000000"}.get(appearance) or str(getattr(self, appearance))
 
 
-@cache
-def _table() -> dict[str, dict[str, dict[str, str | float]]]:
-    text = resources.files("outlined_glow.data").joinpath("materials.json").read_text("utf-8")
-    return json.loads(text)  # type: ignore[no-any-return]
-
-
 def masks() -> tuple[str, ...]:
     """Mask colours by name."""
-    return tuple(_table()["masks"])
+    return tuple(entries("materials", "masks"))
 
 
 def finishes() -> tuple[str, ...]:
     """Finishes by name."""
-    return tuple(_table()["finishes"])
+    return tuple(entries("materials", "finishes"))
 
 
 def inks() -> tuple[str, ...]:
     """Legend inks by name."""
-    return tuple(_table()["inks"])
+    return tuple(entries("materials", "inks"))
 
 
 def laminate_density() -> float:
     """What the laminate weighs, g/cm³."""
-    return float(_table()["laminate"]["bare"]["g_per_cm3"])
+    return float(entries("materials", "laminate")["bare"]["g_per_cm3"])
 
 
 def materials_of(mask: str, finish: str, ink: str, thickness_mm: float, printed: bool = True) -> Materials:
@@ -65,7 +57,7 @@ def materials_of(mask: str, finish: str, ink: str, thickness_mm: float, printed:
     Where nothing is printed there is neither mask nor ink: what would lie under them is seen. `Trouble` if there is no such
     mask, finish or ink.
     """
-    table = _table()
+    table = {key: entries("materials", key) for key in ("masks", "finishes", "inks", "laminate")}
     for word, name in (("mask", mask), ("finish", finish), ("ink", ink)):
         known = table["finishes" if word == "finish" else f"{word}s"]
         if name not in known:

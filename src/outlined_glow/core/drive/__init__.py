@@ -1,8 +1,10 @@
-"""LED law, resistors, supplies, run time; where resistors and the holder go."""
+"""LED law, resistors, supplies, run time; ways to drive LEDs, and where their parts go."""
 
 from . import edits as _edits
-from .plan import Branch, DrivePlan, plan_drive
+from .method import Method, Verdict
+from .methods import METHODS, method, plan_drive
+from .plan import Branch, DrivePlan
 from .runtime import RunTime
 
-__all__ = ["Branch", "DrivePlan", "RunTime", "plan_drive"]
+__all__ = ["METHODS", "Branch", "DrivePlan", "Method", "RunTime", "Verdict", "method", "plan_drive"]
 del _edits

@@ -5,42 +5,41 @@ from __future__ import annotations
 import msgspec
 
 from ..errors import Trouble
-from ..project import Param, Project, edit
+from ..parts import offered_supplies, resistor_sizes, series_names, supplies
+from ..project import Design, Param, board_edit
 
 
-@edit(
+@board_edit(
     "set-supply",
     "Supply {supply}",
-    supply=Param("choice", choices=("usb", "coin-2032", "aa-alkaline", "aaa-alkaline"), optional=False),
+    supply=Param("choice", choices=lambda: tuple(offered_supplies()), optional=False),
     cells=Param("count", "", 1, 4),
 )
-def set_supply(project: Project, *, supply: str, cells: int | None = None) -> Project:
+def set_supply(design: Design, *, supply: str, cells: int | None = None) -> Design:
     """What feeds the board, and how many cells in series (AA and AAA)."""
-    drive = project.design.drive
-    several = supply in ("aa-alkaline", "aaa-alkaline")
+    drive = design.drive
+    several = len(supplies()[supply].bodies) > 1
     if cells is not None and cells > 1 and not several:
         raise Trouble(f"cells={cells} goes with AA and AAA cells only. Leave it away, or choose one of those.")
     count = cells or (drive.cells if several else 1)
-    return project.with_design(drive=msgspec.structs.replace(drive, supply=supply, cells=count if several else 1))
+    return msgspec.structs.replace(design, drive=msgspec.structs.replace(drive, supply=supply, cells=count if several else 1))
 
 
-@edit("set-current", "{current_a} for each LED", current_a=Param("quantity", "A", 1e-5, 0.02, optional=False))
-def set_current(project: Project, *, current_a: float) -> Project:
+@board_edit("set-current", "{current_a} for each LED", current_a=Param("quantity", "A", 1e-5, 0.02, optional=False))
+def set_current(design: Design, *, current_a: float) -> Design:
     """The current wanted through each LED."""
-    return project.with_design(drive=msgspec.structs.replace(project.design.drive, current_a=current_a))
+    return msgspec.structs.replace(design, drive=msgspec.structs.replace(design.drive, current_a=current_a))
 
 
-@edit(
+@board_edit(
     "set-resistors",
     "Resistors",
-    series=Param("choice", choices=("E6", "E12", "E24", "E48", "E96")),
+    series=Param("choice", choices=series_names),
     choose=Param("choice", choices=("at-most", "nearest")),
-    size=Param("choice", choices=("0402", "0603", "0805", "1206")),
+    size=Param("choice", choices=resistor_sizes),
 )
-def set_resistors(
-    project: Project, *, series: str | None = None, choose: str | None = None, size: str | None = None
-) -> Project:
+def set_resistors(design: Design, *, series: str | None = None, choose: str | None = None, size: str | None = None) -> Design:
     """Preferred series, choice among its values, and body of the resistors."""
     changes = {"series": series, "choose": choose, "resistor": size}
     kept = {key: value for key, value in changes.items() if value is not None}
-    return project.with_design(drive=msgspec.structs.replace(project.design.drive, **kept))
+    return msgspec.structs.replace(design, drive=msgspec.structs.replace(design.drive, **kept))

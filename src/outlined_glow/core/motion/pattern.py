@@ -72,8 +72,3 @@ def average_level(motion: Motion, count: int, samples: int = 240) -> float:
 def peak_level(motion: Motion, count: int, samples: int = 240) -> float:
     """The largest share of the full current at any moment."""
     return float(level_table(motion, count, samples).mean(axis=0).max())
-
-
-def truth_of(motion: Motion) -> bool:
-    """Whether resistors alone can show it: only a steady light at full brightness; all else is a wish."""
-    return motion.pattern == "steady" and motion.brightness >= 1.0

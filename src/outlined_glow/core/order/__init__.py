@@ -2,7 +2,10 @@
 
 from .check import check
 from .layer_files import layer_files, layer_names
-from .package import Package, make_package, write_package
-from .proof import Difference, Proof, prove
+from .package import Package, make_package, package_of, write_package
+from .proof import Difference, Proof, prove, prove_boards
 
-__all__ = ["Difference", "Package", "Proof", "check", "layer_files", "layer_names", "make_package", "prove", "write_package"]
+__all__ = [
+    "Difference", "Package", "Proof", "check", "layer_files", "layer_names", "make_package", "package_of", "prove",
+    "prove_boards", "write_package",
+]  # fmt: skip

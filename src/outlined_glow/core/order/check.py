@@ -1,68 +1,80 @@
-"""All findings about a board, from every stage, stops first."""
+"""All findings about a board, from every room, stops first: each room declares its own passes, this table runs them."""
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping
+from dataclasses import replace
+from operator import attrgetter
+from typing import Any
 
-from ..artwork import Art, Painted
-from ..artwork.findings import artwork_findings
-from ..artwork.words import Paths
+from ..artwork.findings import CHECKS as ARTWORK
 from ..board import Board
-from ..board.cut_off import cut_off_findings
-from ..board.findings import layer_findings
-from ..board.layers import ArtLayers
-from ..board.part_findings import part_findings
-from ..board.rehearsal import registration_findings
-from ..brief.findings import brief_findings
-from ..motion.findings import motion_findings
-from ..project import Finding, Project
+from ..board.cut_off import CHECKS as CUT_OFF
+from ..board.findings import CHECKS as LAYERS
+from ..board.part_findings import CHECKS as PARTS
+from ..board.rehearsal import CHECKS as REGISTRATION
+from ..brief.findings import CHECKS as BRIEF
+from ..drive import DrivePlan
+from ..drive.findings import CHECKS as DRIVE
+from ..lights import Led
+from ..lights.findings import CHECKS as LIGHTS
+from ..motion.findings import CHECKS as MOTION
+from ..parts import PlacedPart
+from ..passes import Memory, Pass
+from ..project import Design, Finding, Project, Remedy
+from ..project.edits import BOARD, find_edit
 from ..project.finding import in_order
-from ..project.frames import in_board_frame
 from ..project.storage import today
-from ..shape import Outline
-from ..shape.findings import Recut, shape_findings
+from ..shape.findings import CHECKS as SHAPE
+from ..shape.findings import OUTLINE_CHECKS as OUTLINE
+from ..watch import ALONE, Watch
+from .findings import CHECKS as ORDER
 
 
-def _hours(project: Project, board: Board) -> float | None:
-    """Run time with every LED lit; None where the supply does not end, or nothing is lit."""
-    plan = board.drive
-    return plan.steady.hours if plan.steady is not None and board.lights else None
+def _hours(plan: DrivePlan, leds: tuple[Led, ...]) -> float | None:
+    """Battery life with every LED lit; None where the supply does not end, or nothing is lit."""
+    return plan.steady.hours if plan.steady is not None and leds else None
+
+
+def _placed(board: Board) -> tuple[PlacedPart, ...]:
+    """The parts where they are; other values move nothing."""
+    return tuple(replace(part, value="") for part in board.parts)
+
+
+#: What several rooms read of the board.
+READ = (
+    Pass("origin", ("outline",), attrgetter("origin")),
+    Pass("size", ("outline",), attrgetter("size")),
+    Pass("edge copper", ("board",), attrgetter("edge_copper")),
+    Pass("hours", ("plan", "leds"), _hours),
+    Pass("board parts", ("board",), _placed),
+    Pass("lights", ("board",), attrgetter("lights")),
+)
+#: In the order their findings stand in, within a severity. Each makes findings in the board frame.
+CHECKS = (
+    *READ, *OUTLINE, *LIGHTS, *DRIVE, *ARTWORK, *BRIEF, *SHAPE, *LAYERS, *CUT_OFF, *REGISTRATION, *PARTS, *MOTION, *ORDER,
+)  # fmt: skip
 
 
 def check(
-    project: Project,
-    painted: Painted,
-    art: Art,
-    outline: Outline,
-    flat: ArtLayers,
-    board: Board,
-    paths: Paths,
-    recut: Recut,
-    found: Sequence[Finding],
+    project: Project, design: Design, values: Mapping[str, Any], memory: Memory, watch: Watch = ALONE
 ) -> tuple[Finding, ...]:
-    """Every stage's findings, in the board frame. `found` are those the compile already made."""
-    out = list(found)
-    out += [in_board_frame(one, board.origin) for one in artwork_findings(painted, art, project, board.profile, paths)]
-    out += brief_findings(project, board.size, _hours(project, board), board.edge_copper, board.profile, today())
-    out += shape_findings(outline, project, board.profile, recut)
-    out += layer_findings(board, flat, project.design.artwork.mends)
-    lost = cut_off_findings(project, {"front": art.regions, "back": art.back}, flat, paths)
-    out += [in_board_frame(one, board.origin) for one in lost]
-    out += registration_findings(board, flat)
-    out += part_findings(board, flat, outline.fixed)
-    out += motion_findings(project.motion, len(board.lights))
-    if board.lights:
-        out.append(
-            Finding(
-                "not-wired",
-                "stop",
-                "order",
-                f"The {len(board.lights)} LEDs have no tracks to them: this version does not route wiring yet. "
-                "Remove the LEDs to order a plain badge.",
-                board.lights[0].x,
-                board.lights[0].y,
-                count=len(board.lights),
-                places=tuple((spot.x, spot.y) for spot in board.lights),
-            )
-        )
-    return in_order(out)
+    """The findings about a board of a project from what its passes made (`values`), by the passes whose names `CHECKS` has."""
+    made = memory.run(CHECKS, {**values, "today": today()}, watch)
+    out = [finding for one in CHECKS if one.name.endswith("check") for finding in made[one.name]]
+    several = len(project.designs) > 1
+    return in_order([_of_board(finding, design, several) for finding in out] if several else out)
+
+
+def _of_board(finding: Finding, design: Design, several: bool) -> Finding:
+    """A finding of one board among several, whose remedies are about that board."""
+    return replace(finding, board=design.name, remedies=tuple(_named(remedy, design) for remedy in finding.remedies))
+
+
+def _named(remedy: Remedy, design: Design) -> Remedy:
+    if remedy.edit is None:
+        return remedy
+    own_stack = remedy.edit == "set-stack" and design.stack is not None
+    if not own_stack and not find_edit(remedy.edit).of_board:
+        return remedy
+    return replace(remedy, values=(*remedy.values, (BOARD, design.name)))

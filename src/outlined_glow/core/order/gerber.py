@@ -16,8 +16,9 @@ from shapely.geometry import LinearRing, Polygon
 from shapely.geometry.base import BaseGeometry
 
 from ... import __version__
-from ..board import Board, Pad
+from ..board import Board
 from ..geometry.regions import polygons
+from ..parts import PlacedPad
 from .contours import UNITS, contours
 
 _MACRO = "%AMTurnedBox*21,1,$1,$2,0,0,$3*%"
@@ -40,7 +41,7 @@ def slug(name: str) -> str:
 
 
 def art_layer(
-    heading: Heading, region: BaseGeometry, pads: Sequence[Pad], grow_mm: float, region_function: str, pad_function: str
+    heading: Heading, region: BaseGeometry, pads: Sequence[PlacedPad], grow_mm: float, region_function: str, pad_function: str
 ) -> bytes:
     """A layer of art and pads; each pad is flashed, larger by `grow_mm` on every side."""
     lines = _start(heading)
@@ -147,7 +148,7 @@ def _levels(parts: list[Polygon]) -> list[list[Polygon]]:
     return [[part for part, at in zip(parts, depth, strict=True) if at == level] for level in sorted(set(depth))]
 
 
-def _apertures(pads: Iterable[Pad], grow_mm: float, function: str) -> tuple[list[str], list[str]]:
+def _apertures(pads: Iterable[PlacedPad], grow_mm: float, function: str) -> tuple[list[str], list[str]]:
     """Definitions of the apertures that the pads need, and the flashes."""
     codes: dict[str, int] = {}
     flashes: list[str] = []
@@ -159,7 +160,7 @@ def _apertures(pads: Iterable[Pad], grow_mm: float, function: str) -> tuple[list
         if current != shape:
             flashes.append(f"D{code}*")
             current = shape
-        flashes += [f"%TO.P,{escaped(pad.ref)},{pad.number}*%", f"X{x}Y{y}D03*"]
+        flashes += [f"%TO.P,{escaped(pad.ref)},{escaped(pad.pin)}*%", f"X{x}Y{y}D03*"]
     if not codes:
         return [], []
     turned = any(shape.startswith("TurnedBox") for shape in codes)
@@ -168,9 +169,9 @@ def _apertures(pads: Iterable[Pad], grow_mm: float, function: str) -> tuple[list
     return [*table, "%TD*%"], [*flashes, "%TD*%"]
 
 
-def _aperture(pad: Pad, grow_mm: float) -> str:
+def _aperture(pad: PlacedPad, grow_mm: float) -> str:
     width, height, angle_deg = pad.width + 2 * grow_mm, pad.height + 2 * grow_mm, pad.angle_deg
-    if pad.disc:
+    if pad.round:
         return f"C,{width:.6f}"
     quarter = angle_deg / 90
     if abs(quarter - round(quarter)) < 1e-7:

@@ -8,9 +8,10 @@ import io
 import json
 import zipfile
 import zlib
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from functools import cache
+from itertools import chain, count
 from pathlib import Path
 from typing import Any
 
@@ -98,6 +99,42 @@ def make_package(
     return Package(files, edited)
 
 
+#: What a package of several boards tells of them.
+BOARDS = "boards.json"
+
+
+def package_of(
+    boards: Mapping[str, Board],
+    pieces: int,
+    edited: str,
+    progress: Progress = _quiet,
+    cancelled: Callable[[], bool] = lambda: False,
+) -> Package:
+    """The package of the boards of a project, by their names: each in a folder of its own where there are several."""
+    many = len(boards)
+
+    def part(at: int) -> Progress:
+        return lambda share, words: progress((at + share) / many, words)
+
+    packages = {
+        name: make_package(board, pieces, edited, part(at), cancelled) for at, (name, board) in enumerate(boards.items())
+    }
+    return next(iter(packages.values())) if len(packages) == 1 else _joined(packages)
+
+
+def _joined(packages: Mapping[str, Package]) -> Package:
+    """Packages as one, each in a folder of its own, with a list of them."""
+    folders: dict[str, str] = {}
+    for name in packages:
+        stem = slug(name)
+        folders[name] = next(one for one in chain([stem], (f"{stem}-{n}" for n in count(2))) if one not in folders.values())
+    files = {f"{folders[name]}/{file}": data for name, one in packages.items() for file, data in one.files.items()}
+    edited = max(one.edited for one in packages.values())
+    content = {"format": 1, "edited": edited, "boards": [{"name": name, "folder": folders[name]} for name in packages]}
+    files[BOARDS] = (json.dumps(content, indent=1, sort_keys=True, ensure_ascii=False) + "\n").encode()
+    return Package(files, edited)
+
+
 def _layer(board: Board, layer: str, function: str, polarity: str, edited: str) -> bytes:
     side, kind = layer.split(" ")
     heading = board_heading(board, edited, function, polarity)
@@ -108,7 +145,7 @@ def _layer(board: Board, layer: str, function: str, polarity: str, edited: str) 
         grown = board.profile.mask_expansion_mm
         return art_layer(heading, board.openings_without_pads[side], pads, grown, "Material", "Material")
     if kind == "paste":
-        pasted = [pad for pad in pads if not pad.disc]
+        pasted = [pad for pad in pads if pad.paste]
         return art_layer(heading, EMPTY, pasted, 0.0, "Material", "Material")
     return art_layer(heading, board.layer(layer), [], 0.0, "Material", "Material")
 
@@ -188,9 +225,22 @@ def _write_folder(package: Package, target: Path, force: bool) -> list[Path]:
 
 
 def _written_before(target: Path) -> list[str]:
-    """The files of an older package in a folder, by its board.json: of another name they would mix with the new ones."""
+    """The files of an older package in a folder, by its lists: of another name they would mix with the new ones."""
+    return [
+        *_listed(target, "board.json", lambda said: list(said["files"])),
+        *(
+            f"{folder}/{name}"
+            for folder in _listed(target, BOARDS, lambda said: [one["folder"] for one in said["boards"]])
+            for name in [*_listed(target / folder, "board.json", lambda said: list(said["files"])), "board.json"]
+        ),
+        BOARDS,
+    ]
+
+
+def _listed(folder: Path, name: str, names: Callable[[Any], list[Any]]) -> list[str]:
+    """The plain names that a list in a folder gives; none where there is no list, or it cannot be read."""
     try:
-        said = json.loads((target / "board.json").read_bytes())
-        return [name for name in said["files"] if isinstance(name, str) and "/" not in name]
+        said = names(json.loads((folder / name).read_bytes()))
     except (OSError, ValueError, KeyError, TypeError, RecursionError):
         return []
+    return [one for one in said if isinstance(one, str) and "/" not in one and one not in ("", ".", "..")]

@@ -28,7 +28,7 @@ def placement_csv(board: Board) -> bytes:
     rows.writerow(["reference", "value", "package", "x_mm", "y_mm", "angle_deg", "side"])
     for part in board.parts:
         place = (f"{part.x:.4f}", f"{part.y:.4f}", f"{part.angle_deg % 360:.3f}")
-        rows.writerow([part.ref, part.value, part.body.title, *place, part.side])
+        rows.writerow([part.ref, part.value, part.part.title, *place, part.side])
     return out.getvalue().encode()
 
 
@@ -36,7 +36,7 @@ def bill_csv(board: Board) -> bytes:
     """Equal parts on one line, with their references."""
     groups: dict[tuple[str, str], list[str]] = {}
     for part in board.parts:
-        groups.setdefault((part.value, part.body.title), []).append(part.ref)
+        groups.setdefault((part.value, part.part.title), []).append(part.ref)
     out = io.StringIO()
     rows = csv.writer(out, lineterminator="\n")
     rows.writerow(["count", "value", "package", "references"])

@@ -1,9 +1,25 @@
 """The library: emitters, passives, cells and their bodies, fabricator profiles. All of it is data in files."""
 
-from .library import Body, Emitter, Pad, Resistor, Supply, emitter, emitters, resistor, supplies, supply
+from .library import (
+    Emitter,
+    Supply,
+    emitter,
+    emitters,
+    offered_supplies,
+    part,
+    parts,
+    resistor,
+    resistor_sizes,
+    series_names,
+    supplies,
+    supply,
+)
+from .part import Pad, Part, Pin, Stroke
+from .placed import PlacedPad, PlacedPart
 from .profiles import Profile, profile, profile_of, profile_text, profiles, read_profile
 
 __all__ = [
-    "Body", "Emitter", "Pad", "Profile", "Resistor", "Supply", "emitter", "emitters", "profile", "profile_of", "profile_text",
-    "profiles", "read_profile", "resistor", "supplies", "supply",
+    "Emitter", "Pad", "Part", "Pin", "PlacedPad", "PlacedPart", "Profile", "Stroke", "Supply", "emitter", "emitters",
+    "offered_supplies", "part", "parts", "profile", "profile_of", "profile_text", "profiles", "read_profile",
+    "resistor", "resistor_sizes", "series_names", "supplies", "supply",
 ]  # fmt: skip

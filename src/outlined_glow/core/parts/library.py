@@ -1,74 +1,41 @@
-"""Parts by name, from data/parts/*.json (DOMAIN 3 and 9: typical, house-neutral values)."""
+"""The library: parts by name, and what is known of them as sources of light, as resistors, as supplies (DOMAIN 3 and 9:
+typical, house-neutral values). To add one, add a JSON file to `data/parts`.
+"""
 
 from __future__ import annotations
 
-import json
 from dataclasses import dataclass
 from functools import cache
-from importlib import resources
 from typing import Any
 
-from ..errors import Trouble
+import msgspec
 
-#: A round land is flashed as a true circle; its polygon stays this near to it, mm.
-DISC_TOLERANCE_MM = 0.0001
+from ..errors import Trouble
+from ..shipped import entries
+from .part import Part, wrong_with
+
 Curve = tuple[tuple[float, float], ...]
 
 
 @dataclass(frozen=True)
-class Pad:
-    """A land about (x, y) of its part, mm: a rectangle, or a bare disc that a cell lies on. Pad 1 is the cathode, minus
-    or pin 1, toward −x.
-    """
-
-    x: float
-    y: float
-    width: float
-    height: float
-    disc: bool = False
-
-
-@dataclass(frozen=True)
-class Body:
-    """What a part takes of the board: length x width x height in mm, and its pads."""
-
-    title: str
-    size: tuple[float, float, float]
-    pads: tuple[Pad, ...]
-    cell_mm: float = 0.0
-
-    @property
-    def courtyard(self) -> tuple[float, float]:
-        """Length and width that body, pads and the cell lying in it need together, mm."""
-        length = max([self.size[0], self.cell_mm] + [2 * (abs(pad.x) + pad.width / 2) for pad in self.pads])
-        width = max([self.size[1], self.cell_mm] + [2 * (abs(pad.y) + pad.height / 2) for pad in self.pads])
-        return length, width
-
-
-@dataclass(frozen=True)
 class Emitter:
-    """An LED: package, forward voltage (min, typ, max) at `forward_a`, intensity there, colour of its light."""
+    """An LED: its part, forward voltage (min, typ, max) at `forward_a`, intensity there, colour of its light."""
 
     name: str
     package: str
     colour: str
-    body: Body
+    part: Part
     forward_v: tuple[float, float, float]
     forward_a: float
     mcd: float
     light: str
     continuous_a: float
-    reverse: bool
     lens_mm: float
 
-
-@dataclass(frozen=True)
-class Resistor:
-    """A chip resistor's body and rated power."""
-
-    size: str
-    body: Body
-    rated_w: float
+    @property
+    def reverse(self) -> bool:
+        """Whether it shines through the board from the other side."""
+        return self.part.shines == "through"
 
 
 @dataclass(frozen=True)
@@ -81,6 +48,7 @@ class Supply:
     volts: tuple[float, float, float] | None
     ohm: float
     most_a: float
+    least_a: float
     continuous_a: float | None
     capacity_ah: float
     cut_off_v: float
@@ -88,47 +56,69 @@ class Supply:
     resistance_ohm: Curve
     ohm_ah: float
     share: Curve
-    bodies: dict[int, Body]
+    #: What it is called where supplies are chosen; "" for one that cannot be yet. What to take care of with it.
+    offered: str
+    care: str
+    #: The part that a number of cells lies in, or that a lead is soldered to.
+    bodies: dict[int, Part]
+
+
+def _entries(key: str) -> dict[str, Any]:
+    return entries("parts", key)
 
 
 @cache
-def _data(name: str) -> dict[str, Any]:
-    text = resources.files("outlined_glow.data.parts").joinpath(name).read_text("utf-8")
-    return json.loads(text)  # type: ignore[no-any-return]
+def parts() -> dict[str, Part]:
+    """Every part by name. `Trouble` for one that cannot be."""
+    out = {}
+    for name, entry in _entries("parts").items():
+        try:
+            out[name] = msgspec.convert({"name": name, **entry}, Part)
+        except msgspec.ValidationError as error:
+            raise Trouble(f"The part “{name}” is wrong: {error}.") from error
+        wrong = wrong_with(out[name])
+        if wrong is not None:
+            raise Trouble(f"The part “{name}” is wrong: {wrong}.")
+    return out
 
 
-def _body(title: str, entry: dict[str, Any]) -> Body:
-    pads = tuple(Pad(float(x), float(y), float(width), float(height)) for x, y, width, height in entry["pads"])
-    length, width, height = map(float, entry["body_mm"])
-    if "bare_disc_mm" in entry:
-        across = float(entry["bare_disc_mm"])
-        pads = (Pad(0.0, 0.0, across, across, disc=True), *pads)
-    return Body(title, (length, width, height), pads, float(entry.get("cell_mm", 0.0)))
+def part(name: str) -> Part:
+    """The part of that name, or `Trouble`."""
+    found = parts().get(name)
+    if found is None:
+        raise Trouble(f"There is no part “{name}” in the library.")
+    return found
 
 
 @cache
 def emitters() -> dict[str, Emitter]:
-    """Every emitter by name: each package in each colour, such as `0805 amber`."""
-    data = _data("emitters.json")
+    """Every emitter by name: each package in each colour, such as `0805 amber`, and those with an entry of their own."""
     out = {}
-    for package, entry in data["packages"].items():
-        for colour, light in data["colours"].items():
+    for package, body in _entries("led_packages").items():
+        for colour, light in _entries("led_colours").items():
             name = f"{package} {colour}"
-            low, typical, high = map(float, light["forward_v"])
-            out[name] = Emitter(
-                name=name,
-                package=package,
-                colour=colour,
-                body=_body(f"LED, {colour}, {package}", entry),
-                forward_v=(low, typical, high),
-                forward_a=float(data["forward_a"]),
-                mcd=float(light["mcd"]),
-                light=str(light["light"]),
-                continuous_a=float(entry["continuous_a"]),
-                reverse=bool(entry.get("reverse", False)),
-                lens_mm=float(entry.get("lens_mm", 0.0)),
-            )
+            title = f"LED, {colour}, {package}"
+            out[name] = _emitter(name, {**light, **body, "package": package, "colour": colour, "title": title})
+    for name, entry in _entries("emitters").items():
+        out[name] = _emitter(name, entry)
     return out
+
+
+def _emitter(name: str, entry: dict[str, Any]) -> Emitter:
+    body = part(entry["part"])
+    low, typical, high = map(float, entry["forward_v"])
+    return Emitter(
+        name=name,
+        package=str(entry.get("package", "")),
+        colour=str(entry.get("colour", "")),
+        part=msgspec.structs.replace(body, title=entry.get("title", body.title)),
+        forward_v=(low, typical, high),
+        forward_a=float(entry["forward_a"]),
+        mcd=float(entry["mcd"]),
+        light=str(entry["light"]),
+        continuous_a=float(entry["continuous_a"]),
+        lens_mm=float(entry.get("lens_mm", 0.0)),
+    )
 
 
 def emitter(name: str) -> Emitter:
@@ -139,16 +129,27 @@ def emitter(name: str) -> Emitter:
     return found
 
 
-@cache
-def resistor(size: str) -> Resistor:
-    """The chip resistor of that size (0402, 0603, 0805, 1206)."""
-    entry = _data("passives.json")["resistors"][size]
-    return Resistor(size, _body(f"resistor, {size}", entry), float(entry["rated_w"]))
+def resistor_sizes() -> tuple[str, ...]:
+    """The sizes of chip resistors, the smallest first."""
+    sizes = [name.removeprefix("resistor ") for name, one in parts().items() if one.kind == "resistor"]
+    return tuple(sorted(sizes, key=lambda size: part(f"resistor {size}").body_mm))
+
+
+def resistor(size: str) -> Part:
+    """The chip resistor of that size, or `Trouble`."""
+    if size not in resistor_sizes():
+        raise Trouble(f"There is no resistor of the size “{size}”; there are {', '.join(resistor_sizes())}.")
+    return part(f"resistor {size}")
+
+
+def series_names() -> tuple[str, ...]:
+    """The preferred series of resistors (IEC 60063) that have a tolerance."""
+    return tuple(_entries("tolerance"))
 
 
 def tolerance(series: str) -> float:
     """The tolerance that goes with a preferred series, as a share."""
-    return float(_data("passives.json")["tolerance"][series])
+    return float(_entries("tolerance")[series])
 
 
 def _curve(points: list[list[float]]) -> Curve:
@@ -159,7 +160,7 @@ def _curve(points: list[list[float]]) -> Curve:
 def supplies() -> dict[str, Supply]:
     """Every source by name."""
     out = {}
-    for name, entry in _data("supplies.json")["supplies"].items():
+    for name, entry in _entries("supplies").items():
         volts = tuple(map(float, entry["volts"])) if "volts" in entry else None
         out[name] = Supply(
             name=name,
@@ -168,6 +169,9 @@ def supplies() -> dict[str, Supply]:
             volts=volts,  # type: ignore[arg-type]
             ohm=float(entry.get("ohm", 0)),
             most_a=float(entry["most_a"]),
+            least_a=float(entry.get("least_a", 0)),
+            offered=str(entry.get("offered", "")),
+            care=str(entry.get("care", "")),
             continuous_a=entry.get("continuous_a"),
             capacity_ah=float(entry.get("capacity_ah", 0)),
             cut_off_v=float(entry.get("cut_off_v", 0)),
@@ -175,9 +179,14 @@ def supplies() -> dict[str, Supply]:
             resistance_ohm=_curve(entry.get("resistance_ohm", [])),
             ohm_ah=float(entry.get("ohm_ah", 0)),
             share=_curve(entry.get("share", [])),
-            bodies={int(count): _body(body["title"], body) for count, body in entry["body"].items()},
+            bodies={int(count): part(name) for count, name in entry["bodies"].items()},
         )
     return out
+
+
+def offered_supplies() -> dict[str, str]:
+    """The supplies that a board can be given, each with what it is called there."""
+    return {name: one.offered for name, one in supplies().items() if one.offered}
 
 
 def supply(name: str) -> Supply:

@@ -6,13 +6,13 @@ import json
 import math
 import re
 from functools import cache, lru_cache
-from importlib import resources
 from typing import Any
 
 import msgspec
 
 from ..errors import Trouble
 from ..project import Brief
+from ..shipped import files
 
 
 class Registration(msgspec.Struct, frozen=True):
@@ -75,12 +75,10 @@ class Profile(msgspec.Struct, frozen=True):
 
 @cache
 def profiles() -> dict[str, Profile]:
-    """Every shipped profile by name."""
-    out = {}
-    for name in ("standard", "fine", "home-etch"):
-        data = resources.files("outlined_glow.data.profiles").joinpath(f"{name}.json").read_bytes()
-        out[name] = msgspec.json.decode(data, type=Profile)
-    return out
+    """Every shipped profile by name: a file of rules each, in the order of their `place`."""
+    found = [json.loads(one.read_text("utf-8")) for one in files("profiles")]
+    rules = sorted((one for one in found if "track_mm" in one), key=lambda one: (one.get("place", 99), one["name"]))
+    return {one["name"]: msgspec.convert(one, Profile) for one in rules}
 
 
 def read_profile(data: bytes, name: str) -> Profile:

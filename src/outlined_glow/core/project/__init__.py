@@ -1,6 +1,6 @@
 """The project as a value: its sections, the registry of edits, history, storage; the type of a finding."""
 
-from .edits import Edit, Param, apply_edit, edit, edits
+from .edits import Brought, Edit, Param, apply_edit, board_edit, edit, edits, file_edit
 from .finding import Finding, Remedy, Width
 from .history import History
 from .model import (
@@ -30,8 +30,7 @@ from .model import (
 from .unknown import plain
 
 __all__ = [
-    "Along", "Array", "Artwork", "Brief", "Clean", "Design", "Drive", "Edit", "Feature", "Finding", "Grid", "History", "Hole",
-    "Island",
-    "Limits", "Mend", "Motion", "Param", "Picture", "Project", "Remedy", "Ring", "Shape", "Single", "Stack", "Tones", "Width",
-    "Words", "apply_edit", "edit", "edits", "plain",
+    "Along", "Array", "Artwork", "Brief", "Brought", "Clean", "Design", "Drive", "Edit", "Feature", "Finding", "Grid",
+    "History", "Hole", "Island", "Limits", "Mend", "Motion", "Param", "Picture", "Project", "Remedy", "Ring", "Shape",
+    "Single", "Stack", "Tones", "Width", "Words", "apply_edit", "board_edit", "edit", "edits", "file_edit", "plain",
 ]  # fmt: skip

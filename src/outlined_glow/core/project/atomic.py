@@ -87,11 +87,13 @@ def atomic_folder(target: Path, files: Mapping[str, bytes], old: Collection[str]
             _take_along(target, scratch, {*files, *old})
             shutil.copystat(target, scratch)
         for name, data in files.items():
+            (scratch / name).parent.mkdir(parents=True, exist_ok=True)
             with (scratch / name).open("wb") as stream:
                 stream.write(data)
                 stream.flush()
                 os.fsync(stream.fileno())
-        _sync_folder(scratch)
+        for folder in {(scratch / name).parent for name in files} | {scratch}:
+            _sync_folder(folder)
         if target.is_dir():
             _exchange(scratch, target)
         else:
@@ -103,13 +105,21 @@ def atomic_folder(target: Path, files: Mapping[str, bytes], old: Collection[str]
         shutil.rmtree(scratch, ignore_errors=True)
 
 
-def _take_along(target: Path, scratch: Path, but: set[str]) -> None:
-    """Everything else in a folder into the new one."""
+def _take_along(target: Path, scratch: Path, but: set[str], within: str = "") -> None:
+    """Everything else in a folder into the new one; of folders that hold some of it, what is not of it."""
     for entry in target.iterdir():
-        if entry.name in but:
+        name = f"{within}{entry.name}"
+        if name in but:
             continue
         if entry.is_dir() and not entry.is_symlink():
-            shutil.copytree(entry, scratch / entry.name, symlinks=True)
+            if not any(one.startswith(f"{name}/") for one in but):
+                shutil.copytree(entry, scratch / entry.name, symlinks=True)
+                continue
+            rest = [one for one in entry.iterdir() if f"{name}/{one.name}" not in but]
+            if rest:
+                (scratch / entry.name).mkdir()
+                _take_along(entry, scratch / entry.name, but, f"{name}/")
+                shutil.copystat(entry, scratch / entry.name)
         else:
             shutil.copy2(entry, scratch / entry.name, follow_symlinks=False)
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from ..errors import Trouble
-from .model import Array, Design, Grid, Project, Single
+from .model import Array, Design, Project
 
 #: Of one board.
 MOST_PICTURES, MOST_TEXTS, MOST_MENDS, MOST_FEATURES, MOST_ISLANDS = 24, 60, 200, 99, 99
@@ -17,11 +17,7 @@ MOST_BOARDS, MOST_NAMES = 16, 200
 
 def led_count(array: Array) -> int:
     """How many LEDs an array asks for."""
-    if isinstance(array, Grid):
-        count = array.rows * array.columns
-    else:
-        count = 1 if isinstance(array, Single) else array.count  # type: ignore[attr-defined]
-    return 2 * count if array.mirrored else count
+    return 2 * array.asked if array.mirrored else array.asked
 
 
 def refuse_beyond(project: Project) -> None:

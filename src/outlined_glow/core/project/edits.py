@@ -1,22 +1,24 @@
 """The registry of edits: every change to a project is one of these, from the window and the command line.
 
-To add one: write `project, **values -> project` in the stage it belongs to and decorate it with
-`@edit(name, sentence, key=Param(...))`. The window, `edit --list`, history and the tests find it here.
+To add one: write `design, **values -> design` in the stage it belongs to and decorate it with `@board_edit(name, sentence,
+key=Param(...))`, or `project, **values -> project` and `@edit(...)` for what all boards share. The window, `edit --list`,
+history and the tests find it here.
 """
 
 from __future__ import annotations
 
 import math
 from collections.abc import Callable, Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from pathlib import Path
-from typing import Any, Literal, NoReturn
+from typing import Any, Literal, NoReturn, TypeVar
 
 from ..errors import Trouble
+from ..stages import stage_of
 from ..units import parse_quantity, show, show_si
 from ..words import printable, short
 from .bounds import refuse_beyond
-from .model import Project
+from .model import Design, Project
 
 Kind = Literal["quantity", "count", "choice", "text", "flag", "colour", "names", "picture"]
 _MOST_BYTES = 200_000_000
@@ -159,13 +161,32 @@ def _as_written(value: float, unit: str) -> str:
 
 
 @dataclass(frozen=True)
+class Brought:
+    """A board after an edit that brought files, each under its name in the project's file."""
+
+    design: Design
+    files: Mapping[str, bytes]
+
+
+@dataclass(frozen=True)
 class Edit:
-    """A named change: the function, its keys and the sentence that history shows."""
+    """A named change: the function, its keys and the sentence that history shows.
+
+    `of_board`: it changes one board, which the key `board` names (the first one, unless told).
+    """
 
     name: str
     sentence: str
-    run: Callable[..., Project]
+    run: Callable[..., Any]
     params: Mapping[str, Param] = field(default_factory=dict)
+    of_board: bool = False
+    reads_files: bool = False
+    home: str = ""
+
+    @property
+    def stage(self) -> str:
+        """The stage it belongs to: that in whose folder it stands, unless it was told another one."""
+        return self.home or stage_of(self.run.__module__)
 
     def key(self, word: str) -> tuple[str, bool]:
         """The full key a word stands for, and whether its unit was left for the value to carry."""
@@ -178,17 +199,52 @@ class Edit:
         known = ", ".join(self.params) or "none"
         raise Trouble(f"{self.name} has no key “{word}”; its keys are {known}.")
 
+    def apply(self, project: Project, values: Mapping[str, Any]) -> Project:
+        """The project after the edit, by values that were checked."""
+        if not self.of_board:
+            changed: Project = self.run(project, **values)
+            return changed
+        before = project.board(values.get(BOARD))
+        files = {"files": project.members} if self.reads_files else {}
+        made = self.run(before, **{key: value for key, value in values.items() if key != BOARD}, **files)
+        brought = made if isinstance(made, Brought) else Brought(made, {})
+        return project.with_board(before, brought.design, brought.files)
 
+
+#: The key that names a board.
+BOARD = "board"
 _EDITS: dict[str, Edit] = {}
+_Run = TypeVar("_Run", bound=Callable[..., Any])
 
 
-def edit(name: str, sentence: str, /, **params: Param) -> Callable[[Callable[..., Project]], Callable[..., Project]]:
-    """Register a function as the edit `name`. `sentence` may use the keys in braces."""
+def edit(name: str, sentence: str, /, **params: Param) -> Callable[[_Run], _Run]:
+    """Register `project, **values -> project` as the edit `name`. `sentence` may use the keys in braces."""
+    return _registered(Edit(name, sentence, _unmade, params))
 
-    def register(run: Callable[..., Project]) -> Callable[..., Project]:
-        if name in _EDITS:
-            raise ValueError(f"edit {name} is registered twice")
-        _EDITS[name] = Edit(name, sentence, run, params)
+
+def board_edit(name: str, sentence: str, /, **params: Param) -> Callable[[_Run], _Run]:
+    """Register `design, **values -> design` as the edit `name` of one board."""
+    return _registered(Edit(name, sentence, _unmade, {**params, BOARD: Param("text")}, of_board=True))
+
+
+def file_edit(name: str, sentence: str, stage: str = "", /, **params: Param) -> Callable[[_Run], _Run]:
+    """The same for an edit that brings a file: it is given those of the project as `files`, and gives `Brought`.
+
+    `stage` is told where the function stands in the folder of none.
+    """
+    params[BOARD] = Param("text")
+    return _registered(Edit(name, sentence, _unmade, params, of_board=True, reads_files=True, home=stage))
+
+
+def _unmade(*_: object, **__: object) -> NoReturn:
+    raise AssertionError("an edit without its function")
+
+
+def _registered(one: Edit) -> Callable[[_Run], _Run]:
+    def register(run: _Run) -> _Run:
+        if one.name in _EDITS:
+            raise ValueError(f"edit {one.name} is registered twice")
+        _EDITS[one.name] = replace(one, run=run)
         return run
 
     return register
@@ -216,7 +272,7 @@ def apply_edit(project: Project, name: str, values: Mapping[str, Any]) -> Projec
     missing = [key for key, param in one.params.items() if not param.optional and checked.get(key) is None]
     if missing:
         raise Trouble(f"{name} needs {', '.join(missing)}.")
-    changed = one.run(project, **checked)
+    changed = one.apply(project, checked)
     refuse_beyond(changed)
     return changed
 

@@ -31,7 +31,7 @@ class Finding:
     """Code, severity, sentence and, where there is one, place (board frame, mm), measure and rule.
 
     `stage` says whose bulb it breaks; `count` how many places of the kind stand behind it; `widths`, where they are
-    about something too narrow, has one for each of the `places`.
+    about something too narrow, has one for each of the `places`; `board` is the name of its board, where there are several.
     """
 
     code: str
@@ -47,6 +47,12 @@ class Finding:
     count: int = 1
     places: tuple[tuple[float, float], ...] = ()
     widths: tuple[Width, ...] = ()
+    board: str = ""
+
+    @property
+    def told(self) -> str:
+        """The sentence, with the name of the board in front where there are several."""
+        return f"{self.board}: {self.text}" if self.board else self.text
 
 
 def in_order(findings: list[Finding]) -> tuple[Finding, ...]:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from dataclasses import replace
 from typing import Any
 
@@ -31,6 +31,11 @@ def in_board_frame(finding: Finding, origin: Point) -> Finding:
     x = None if finding.x_mm is None else finding.x_mm - dx
     y = None if finding.y_mm is None else finding.y_mm - dy
     return replace(finding, x_mm=x, y_mm=y, places=places, remedies=remedies)
+
+
+def all_in_board_frame(findings: Iterable[Finding], origin: Point) -> tuple[Finding, ...]:
+    """Several of them."""
+    return tuple(in_board_frame(finding, origin) for finding in findings)
 
 
 def _told(remedy: Remedy, by: Point) -> Remedy:

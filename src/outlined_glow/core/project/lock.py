@@ -26,6 +26,11 @@ class Owner:
     since: float
     command: bool = False
 
+    @property
+    def unsaid(self) -> bool:
+        """Whether it has just taken the lock, and not written yet who it is."""
+        return self.pid == 0
+
     def words(self, now: float | None = None) -> str:
         """For a sentence: who, and for how long."""
         where = "" if self.host == socket.gethostname() else f" on {self.host}"
@@ -98,7 +103,7 @@ def held(path: Path, wait_s: float = 120.0) -> Iterator[Owner | None]:
     lock = FileLock(path)
     end = time.monotonic() + wait_s
     owner = lock.take(command=True)
-    while owner is not None and owner.command and time.monotonic() < end:
+    while owner is not None and (owner.command or owner.unsaid) and time.monotonic() < end:
         time.sleep(0.05)
         owner = lock.take(command=True)
     try:

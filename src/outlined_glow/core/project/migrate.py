@@ -11,7 +11,7 @@ from typing import Any
 
 from ..errors import Trouble
 
-SCHEMA = 4
+SCHEMA = 5
 
 Step = Callable[[dict[str, Any]], dict[str, Any]]
 
@@ -31,8 +31,15 @@ def _as_it_is(content: dict[str, Any]) -> dict[str, Any]:
     return content
 
 
+def _named_boards(content: dict[str, Any]) -> dict[str, Any]:
+    """4 to 5: every board has a name, and may have a stack of its own."""
+    for number, design in enumerate(content.get("designs", []), 1):
+        design.setdefault("name", "main" if number == 1 else f"board {number}")
+    return content
+
+
 #: From a version to the next one.
-STEPS: dict[int, Step] = {1: _many_pictures, 2: _as_it_is, 3: _as_it_is}
+STEPS: dict[int, Step] = {1: _many_pictures, 2: _as_it_is, 3: _as_it_is, 4: _named_boards}
 
 
 def migrate(content: dict[str, Any], newest: int = SCHEMA, steps: dict[int, Step] | None = None) -> dict[str, Any]:

@@ -6,10 +6,13 @@ border therefore moves nothing. The board frame (origin at the outline's lower l
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from typing import Annotated, Any, Literal
 
 import msgspec
 from msgspec import Meta, Struct
+
+from ..errors import Trouble
 
 Positive = Annotated[float, Meta(gt=0, le=1000)]
 #: Finite, and no farther than any board reaches.
@@ -18,11 +21,19 @@ Angle = Annotated[float, Meta(ge=-1e6, le=1e6)]
 Count = Annotated[int, Meta(ge=1, le=1024)]
 Colour = Annotated[str, Meta(pattern="^[0-9A-F]{6}$")]
 Side = Literal["front", "back"]
+BoardName = Annotated[str, Meta(min_length=1, max_length=40)]
 Appearance = Literal["mask", "raised", "metal", "ink", "window", "veiled", "cut"]
 
 
-class Section(Struct, frozen=True, kw_only=True):
-    """What every section has: the keys a file brought that this version does not know, kept for those that do."""
+#: Where the files lie that boards are made from, in the project's file.
+BOARD_FILES = ("pictures/", "outlines/")
+
+
+class Section(Struct, frozen=True, kw_only=True, gc=False):
+    """What every section has: the keys a file brought that this version does not know, kept for those that do.
+
+    A tree of values holds no cycle. Kept out of the garbage collector's sight, a long history does not make it slow.
+    """
 
     unknown: dict[str, Any] = {}
 
@@ -258,6 +269,11 @@ class Array(Section, frozen=True, kw_only=True):
     groups: tuple[str, ...] = ()
     mirrored: bool = False
 
+    @property
+    def asked(self) -> int:
+        """How many LEDs it asks for, mirrored ones left out."""
+        return getattr(self, "count", 1)
+
 
 class Ring(Array, frozen=True, tag="ring", kw_only=True):
     """LEDs on a circle."""
@@ -281,6 +297,10 @@ class Grid(Array, frozen=True, tag="grid", kw_only=True):
     pitch_y_mm: Positive = 6.0
     angle_deg: Angle = 0.0
 
+    @property
+    def asked(self) -> int:
+        return self.rows * self.columns
+
 
 class Along(Array, frozen=True, tag="along", kw_only=True):
     """LEDs at equal steps along the silhouette, set in from its edge.
@@ -303,23 +323,31 @@ class Single(Array, frozen=True, tag="single", kw_only=True):
 
 
 class Drive(Section, frozen=True):
-    """The supply and how each LED's resistor is chosen."""
+    """The supply, the way the LEDs are driven, and how their resistors are chosen."""
 
-    supply: Literal["usb", "coin-2032", "aa-alkaline", "aaa-alkaline"] = "usb"
+    method: str = "each"
+    supply: str = "usb"
     cells: Annotated[int, Meta(ge=1, le=4)] = 2
     current_a: Annotated[float, Meta(gt=0, le=0.02)] = 0.005
-    series: Literal["E6", "E12", "E24", "E48", "E96"] = "E24"
+    series: str = "E24"
     choose: Literal["at-most", "nearest"] = "at-most"
-    resistor: Literal["0402", "0603", "0805", "1206"] = "0805"
+    resistor: str = "0805"
 
 
 class Design(Section, frozen=True):
-    """One board."""
+    """One board of the project. A `stack` of its own takes the place of the brief's."""
 
+    name: BoardName = "main"
     artwork: Artwork = Artwork()
     shape: Shape = Shape()
     lights: tuple[Ring | Grid | Along | Single, ...] = ()
     drive: Drive = Drive()
+    stack: Stack | None = None
+
+    @property
+    def files(self) -> frozenset[str]:
+        """The members of the project's file that this board is made from."""
+        return frozenset({picture.member for picture in self.artwork.pictures} | ({self.shape.drawn} - {""}))
 
 
 class Motion(Section, frozen=True):
@@ -347,24 +375,38 @@ class Project(Section, frozen=True):
     def __repr__(self) -> str:
         return f"<Project {self.name!r}, edited {self.edited}>"
 
-    @property
-    def design(self) -> Design:
-        """The board of a project that has one."""
-        return self.designs[0]
+    def board(self, name: str | None = None) -> Design:
+        """The board of that name, the first one unless named; `Trouble` if there is none."""
+        if name is None:
+            return self.designs[0]
+        known = {design.name: design for design in self.designs}
+        if name not in known:
+            raise Trouble(f"There is no board “{name}”; there {_are(tuple(known))}.")
+        return known[name]
 
-    def with_design(self, **changes: object) -> Project:
-        """The project with sections of its board replaced.
+    def title_of(self, design: Design) -> str:
+        """What a board is called where it stands alone: on its legend, on its files."""
+        return self.name if len(self.designs) == 1 else f"{self.name} {design.name}"
 
-        The bytes of a picture that lies on no board any more go too: a file keeps what can be seen in it.
-        """
-        designs = (msgspec.structs.replace(self.designs[0], **changes), *self.designs[1:])
-        members = self.members
-        if "artwork" in changes:
-            used = {picture.member for design in designs for picture in design.artwork.pictures}
-            members = {name: data for name, data in members.items() if not name.startswith("pictures/") or name in used}
+    def brief_of(self, design: Design) -> Brief:
+        """The brief as it is for one board: with its stack."""
+        return self.brief if design.stack is None else msgspec.structs.replace(self.brief, stack=design.stack)
+
+    def with_board(self, before: Design, after: Design, files: Mapping[str, bytes] | None = None) -> Project:
+        """The project with a board in the place of one of its boards, and the files the new one brings."""
+        at = next(place for place, one in enumerate(self.designs) if one is before)
+        return self.with_boards((*self.designs[:at], after, *self.designs[at + 1 :]), files)
+
+    def with_boards(self, designs: tuple[Design, ...], files: Mapping[str, bytes] | None = None) -> Project:
+        """The project with other boards. Files that no board is made from any more go: a file keeps what can be seen in it."""
+        members = {**self.members, **files} if files else self.members
+        used = frozenset().union(*(design.files for design in designs))
+        unused = {name for name in members if name.startswith(BOARD_FILES) and name not in used}
+        if unused:
+            members = {name: data for name, data in members.items() if name not in unused}
         return msgspec.structs.replace(self, designs=designs, members=members)
 
-    def with_stack(self, **changes: object) -> Project:
-        """The project with parts of its stack replaced."""
-        stack = msgspec.structs.replace(self.brief.stack, **changes)
-        return msgspec.structs.replace(self, brief=msgspec.structs.replace(self.brief, stack=stack))
+
+def _are(names: tuple[str, ...]) -> str:
+    """“is moth”, “are lid, base”."""
+    return f"{'is' if len(names) == 1 else 'are'} {', '.join(names)}"

@@ -82,6 +82,8 @@ def project_of(content: Any, members: dict[str, bytes]) -> Project:
     zip_time(project.edited)
     if not project.designs:
         raise ValueError("it holds no board")
+    if len({design.name for design in project.designs}) < len(project.designs):
+        raise Trouble("two of its boards have the same name")
     refuse_beyond(project)
     return msgspec.structs.replace(project, name=printable(project.name), members=members)
 
@@ -176,8 +178,7 @@ def _read(archive: zipfile.ZipFile, path: Path) -> Project:
     try:
         content = json.loads(archive.read("project.json"))
         project = project_of(content, {})
-        wanted = {picture.member for design in project.designs for picture in design.artwork.pictures}
-        wanted |= {design.shape.drawn for design in project.designs if design.shape.drawn}
+        wanted = frozenset().union(*(design.files for design in project.designs))
         kept = {name for name in entries if not name.startswith(_REWRITTEN) and _is_plain(entries[name])}
         members = {name: archive.read(entries[name]) for name in sorted(wanted | kept)}
     except msgspec.ValidationError as error:

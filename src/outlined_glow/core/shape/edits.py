@@ -7,7 +7,7 @@ from typing import Any
 import msgspec
 
 from ..errors import Trouble
-from ..project import Feature, Hole, Island, Param, Project, edit
+from ..project import Design, Feature, Hole, Island, Param, board_edit
 from ..project.bounds import MOST_FEATURES, MOST_ISLANDS
 from ..project.numbered import exchanged, numbered
 from .features import fixings
@@ -30,11 +30,11 @@ _FEATURE = {
 }
 
 
-def _with_shape(project: Project, **changes: object) -> Project:
-    return project.with_design(shape=msgspec.structs.replace(project.design.shape, **changes))
+def _with_shape(design: Design, **changes: object) -> Design:
+    return msgspec.structs.replace(design, shape=msgspec.structs.replace(design.shape, **changes))
 
 
-@edit(
+@board_edit(
     "set-shape",
     "Shape",
     base=Param("choice", choices=BASES),
@@ -51,16 +51,16 @@ def _with_shape(project: Project, **changes: object) -> Project:
     smooth_mm=Param("quantity", "mm", 0, 20),
     copper_to_edge=Param("flag"),
 )
-def set_shape(project: Project, **changes: Any) -> Project:
+def set_shape(design: Design, **changes: Any) -> Design:
     """What the board is cut from: the silhouette, a layer, a colour, or a form with its parameters; the rest stays."""
     given = {key: value for key, value in changes.items() if value is not None}
-    if given.get("base") == "silhouette" and not project.design.artwork.pictures:
+    if given.get("base") == "silhouette" and not design.artwork.pictures:
         raise Trouble("There is no picture whose silhouette could be taken; add one first.")
-    if given.get("base") == "drawn" and not project.design.shape.drawn:
+    if given.get("base") == "drawn" and not design.shape.drawn:
         raise Trouble("No outline was taken from a file yet: take-outline file=… does that.")
-    if given.get("base") == "colour" and not given.get("colour", project.design.shape.colour):
+    if given.get("base") == "colour" and not given.get("colour", design.shape.colour):
         raise Trouble("Say which colour of the picture is the board: colour=RRGGBB.")
-    return _with_shape(project, **given)
+    return _with_shape(design, **given)
 
 
 def _feature(values: dict[str, Any], one: Feature) -> Feature:
@@ -71,47 +71,47 @@ def _feature(values: dict[str, Any], one: Feature) -> Feature:
     return msgspec.structs.replace(one, **{key: value for key, value in values.items() if value is not None})
 
 
-@edit(
+@board_edit(
     "add-feature", "{kind} added", kind=Param("choice", choices=lambda: tuple(fixings()["kinds"]), optional=False), **_FEATURE
 )
-def add_feature(project: Project, *, kind: str, **values: Any) -> Project:
+def add_feature(design: Design, *, kind: str, **values: Any) -> Design:
     """A hole, slot, cut or pad: at a place, or by rule along the edge (along=yes, count)."""
-    features = project.design.shape.features
+    features = design.shape.features
     if len(features) >= MOST_FEATURES:
         raise Trouble(f"A board takes {MOST_FEATURES} features; set some of them by rule, many at once.")
-    return _with_shape(project, features=(*features, _feature(values, Feature(kind=kind))))  # type: ignore[arg-type]
+    return _with_shape(design, features=(*features, _feature(values, Feature(kind=kind))))  # type: ignore[arg-type]
 
 
 _WHICH = Param("count", "", 1, MOST_FEATURES, optional=False)
 
 
-@edit("set-feature", "Feature {number}", number=_WHICH, **_FEATURE)
-def set_feature(project: Project, *, number: int, **values: Any) -> Project:
+@board_edit("set-feature", "Feature {number}", number=_WHICH, **_FEATURE)
+def set_feature(design: Design, *, number: int, **values: Any) -> Design:
     """Move or change a feature; what is not named stays."""
-    features = project.design.shape.features
-    return _with_shape(project, features=exchanged(features, number, _feature(values, numbered(features, number, "feature"))))
+    features = design.shape.features
+    return _with_shape(design, features=exchanged(features, number, _feature(values, numbered(features, number, "feature"))))
 
 
-@edit("remove-feature", "Feature {number} taken away", number=_WHICH)
-def remove_feature(project: Project, *, number: int) -> Project:
+@board_edit("remove-feature", "Feature {number} taken away", number=_WHICH)
+def remove_feature(design: Design, *, number: int) -> Design:
     """Take a feature off the board."""
-    numbered(project.design.shape.features, number, "feature")
-    return _with_shape(project, features=exchanged(project.design.shape.features, number))
+    numbered(design.shape.features, number, "feature")
+    return _with_shape(design, features=exchanged(design.shape.features, number))
 
 
-@edit("set-border", "Border {border_mm}", border_mm=Param("quantity", "mm", 0, 50, optional=False))
-def set_border(project: Project, *, border_mm: float) -> Project:
+@board_edit("set-border", "Border {border_mm}", border_mm=Param("quantity", "mm", 0, 50, optional=False))
+def set_border(design: Design, *, border_mm: float) -> Design:
     """How far the board reaches beyond the picture."""
-    return project.with_design(shape=msgspec.structs.replace(project.design.shape, border_mm=border_mm))
+    return msgspec.structs.replace(design, shape=msgspec.structs.replace(design.shape, border_mm=border_mm))
 
 
-@edit("keep-holes", "Holes of the picture kept: {keep}", keep=Param("flag", optional=False))
-def keep_holes(project: Project, *, keep: bool) -> Project:
+@board_edit("keep-holes", "Holes of the picture kept: {keep}", keep=Param("flag", optional=False))
+def keep_holes(design: Design, *, keep: bool) -> Design:
     """Whether holes of the silhouette become holes of the board."""
-    return project.with_design(shape=msgspec.structs.replace(project.design.shape, keep_holes=keep))
+    return msgspec.structs.replace(design, shape=msgspec.structs.replace(design.shape, keep_holes=keep))
 
 
-@edit(
+@board_edit(
     "hold-island",
     "Loose piece: {how}",
     x_mm=Param("quantity", "mm", -1000, 1000, optional=False, axis="x"),
@@ -119,24 +119,24 @@ def keep_holes(project: Project, *, keep: bool) -> Project:
     how=Param("choice", choices=("tabs", "keep", "drop"), optional=False),
     count=Param("count", "", 1, 12),
 )
-def hold_island(project: Project, *, x_mm: float, y_mm: float, how: str, count: int | None = None) -> Project:
+def hold_island(design: Design, *, x_mm: float, y_mm: float, how: str, count: int | None = None) -> Design:
     """Hold a loose piece (a place on it) by tabs, keep the cut round it from being made, or drop it from the board."""
-    islands = project.design.shape.islands
+    islands = design.shape.islands
     if len(islands) >= MOST_ISLANDS:
         raise Trouble(f"A board takes {MOST_ISLANDS} such choices; join the pieces in the drawing.")
     one = Island(x_mm, y_mm, how, count or 3)  # type: ignore[arg-type]
-    return _with_shape(project, islands=(*islands, one))
+    return _with_shape(design, islands=(*islands, one))
 
 
-@edit("release-island", "Choice {number} about a loose piece undone", number=Param("count", "", 1, 99, optional=False))
-def release_island(project: Project, *, number: int) -> Project:
+@board_edit("release-island", "Choice {number} about a loose piece undone", number=Param("count", "", 1, 99, optional=False))
+def release_island(design: Design, *, number: int) -> Design:
     """Undo what was chosen for a loose piece; the number is that of the list."""
-    islands = project.design.shape.islands
+    islands = design.shape.islands
     numbered(islands, number, "choice about a loose piece")
-    return _with_shape(project, islands=exchanged(islands, number))
+    return _with_shape(design, islands=exchanged(islands, number))
 
 
-@edit(
+@board_edit(
     "set-hole",
     "Hanging hole",
     diameter_mm=Param("quantity", "mm", 0.8, 10),
@@ -145,15 +145,15 @@ def release_island(project: Project, *, number: int) -> Project:
     automatic=Param("flag"),
 )
 def set_hole(
-    project: Project,
+    design: Design,
     *,
     diameter_mm: float | None = None,
     x_mm: float | None = None,
     y_mm: float | None = None,
     automatic: bool | None = None,
-) -> Project:
+) -> Design:
     """Give the board a hanging hole, or change it; `automatic` lets it find its own place again."""
-    shape = project.design.shape
+    shape = design.shape
     hole = shape.hole or Hole()
     x, y = (None, None) if automatic else (hole.x_mm, hole.y_mm)
     changed = Hole(
@@ -161,10 +161,10 @@ def set_hole(
         x_mm if x_mm is not None else x,
         y_mm if y_mm is not None else y,
     )
-    return project.with_design(shape=msgspec.structs.replace(shape, hole=changed))
+    return msgspec.structs.replace(design, shape=msgspec.structs.replace(shape, hole=changed))
 
 
-@edit("remove-hole", "Hanging hole removed")
-def remove_hole(project: Project) -> Project:
+@board_edit("remove-hole", "Hanging hole removed")
+def remove_hole(design: Design) -> Design:
     """Take the hanging hole away."""
-    return project.with_design(shape=msgspec.structs.replace(project.design.shape, hole=None))
+    return msgspec.structs.replace(design, shape=msgspec.structs.replace(design.shape, hole=None))

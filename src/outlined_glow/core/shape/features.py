@@ -20,12 +20,14 @@ from ..project import Feature
 
 @dataclass(frozen=True)
 class RoundHole:
-    """A drilled hole, mm."""
+    """A drilled hole, mm: what it is for (a kind of feature, or the part whose it is), and the net of its barrel."""
 
     x: float
     y: float
     diameter: float
     plated: bool = False
+    purpose: str = "hole"
+    net: str = ""
 
 
 @dataclass(frozen=True)
@@ -95,7 +97,7 @@ def fix(features: Sequence[Feature], board: Polygon) -> Fixed:
     for spot in spots:
         plate = box_at(spot.x, spot.y, spot.length, spot.size, spot.angle_deg)
         if spot.kind in ("hole", "keyring", "screw", "sew"):
-            holes.append(RoundHole(spot.x, spot.y, spot.size, spot.conducts))
+            holes.append(RoundHole(spot.x, spot.y, spot.size, spot.conducts, spot.kind))
         if spot.kind == "screw":
             reserved.append(disc(spot.x, spot.y, spot.head / 2))
         elif spot.conducts:

@@ -10,7 +10,9 @@ from ..brief.price import fits_box, over_step
 from ..errors import Trouble
 from ..geometry.thin import thin_places
 from ..parts import Profile
-from ..project import Finding, Project, Remedy, Shape, Width
+from ..passes import Pass
+from ..project import Brief, Finding, Picture, Remedy, Shape, Width
+from ..project.frames import all_in_board_frame
 from .feature_findings import feature_findings
 from .outline import Outline
 from .primitives import FORMS
@@ -19,13 +21,9 @@ from .primitives import FORMS
 Recut = Callable[[Shape], Outline]
 
 
-def shape_findings(outline: Outline, project: Project, profile: Profile, recut: Recut) -> list[Finding]:
-    """Necks under the rule, sides out of range, thickness not offered, and the price break. Board frame.
-
-    Remedies are tried with `recut` before they are offered.
-    """
-    out: list[Finding] = feature_findings(outline, profile)
-    brief, shape = project.brief, project.design.shape
+def neck_findings(outline: Outline, shape: Shape, profile: Profile, recut: Recut) -> list[Finding]:
+    """Places of the board under the rule; remedies are tried with `recut` before they are offered. Board frame."""
+    out: list[Finding] = []
     dx, dy = outline.origin
     necks = thin_places(outline.region, profile.neck_mm)
     if necks:
@@ -40,6 +38,15 @@ def shape_findings(outline: Outline, project: Project, profile: Profile, recut: 
                 tuple(Width(neck.width, neck.across_deg) for neck in necks),
             )
         )  # fmt: skip
+    return out
+
+
+def limit_findings(
+    outline: Outline, brief: Brief, shape: Shape, pictures: tuple[Picture, ...], profile: Profile
+) -> list[Finding]:
+    """Sides out of range, thickness not offered, holes that cannot be drilled, and the price break. Board frame."""
+    out: list[Finding] = []
+    dx, dy = outline.origin
     for side in outline.size:
         if not profile.side_min_mm <= side <= profile.side_max_mm:
             limit = profile.side_min_mm if side < profile.side_min_mm else profile.side_max_mm
@@ -64,7 +71,7 @@ def shape_findings(outline: Outline, project: Project, profile: Profile, recut: 
         text += " an order by the example prices."
         out.append(
             Finding("over-price-step", "note", "shape", text, measured=round(max(outline.size), 2),
-                    remedies=_narrower(project, outline, excess, saves))
+                    remedies=_narrower(shape, pictures, outline, excess, saves))
         )  # fmt: skip
     if shape.copper_to_edge:
         text = "Copper goes over the edge on purpose: say so with the order, and mind that it costs extra."
@@ -95,9 +102,8 @@ def _wider(shape: Shape, profile: Profile, width: float, recut: Recut) -> tuple[
     return (Remedy(f"widen the border to {border:g} mm{far}", "set-border", (("border_mm", border),)),)
 
 
-def _narrower(project: Project, outline: Outline, excess: float, saves: float) -> tuple[Remedy, ...]:
+def _narrower(shape: Shape, pictures: tuple[Picture, ...], outline: Outline, excess: float, saves: float) -> tuple[Remedy, ...]:
     """The edit that brings the board under the price break, where one edit does."""
-    shape, pictures = project.design.shape, project.design.artwork.pictures
     rim = 2 * shape.border_mm
     shares = [1 - (excess + 0.02) / max(1e-6, side - rim) for side in outline.size]
     fitting = [share for share in shares if fits_box(tuple((side - rim) * share + rim for side in outline.size))]  # type: ignore[arg-type]
@@ -110,3 +116,16 @@ def _narrower(project: Project, outline: Outline, excess: float, saves: float) -
         values = (("width_mm", round(shape.width_mm * share, 2)), ("height_mm", round(shape.height_mm * share, 2)))
         return (Remedy(words, "set-shape", values),)
     return ()
+
+
+def _of_outline(outline: Outline) -> tuple[Finding, ...]:
+    """What was found while the outline was made."""
+    return all_in_board_frame(outline.findings, outline.origin)
+
+
+OUTLINE_CHECKS = (Pass("outline check", ("outline",), _of_outline),)
+CHECKS = (
+    Pass("features check", ("outline", "rules"), feature_findings),
+    Pass("necks check", ("outline", "shape", "rules", "recut"), neck_findings),
+    Pass("limits check", ("outline", "brief", "shape", "pictures", "rules"), limit_findings),
+)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import itertools
 import re
+from collections.abc import Mapping
 from pathlib import Path
 
 import msgspec
@@ -15,7 +16,7 @@ from ..artwork.pictures import true_width_mm
 from ..errors import Trouble
 from ..geometry.regions import shifted
 from ..geometry.ringfile import pack, unpack
-from ..project import Param, Picture, Project, edit
+from ..project import Brought, Design, Param, Picture, file_edit
 from ..project.edits import PictureFile
 from ..project.storage import SUFFIX, load_bytes
 from .compile import Compiler
@@ -23,23 +24,24 @@ from .compile import Compiler
 _RINGS = ".rings"
 
 
-@edit(
+@file_edit(
     "take-outline",
     "Outline taken from {file}",
+    "shape",
     file=Param("picture", optional=False),
     width_mm=Param("quantity", "mm", 1, 1000),
 )
-def take_outline(project: Project, *, file: PictureFile, width_mm: float | None = None) -> Project:
-    """Cut the board like another one (a project file), or like the outline or silhouette of a drawing, border and all.
+def take_outline(design: Design, *, files: Mapping[str, bytes], file: PictureFile, width_mm: float | None = None) -> Brought:
+    """Cut the board like another one (the first of a project file), or like the outline or silhouette of a drawing, border
+    and all.
 
     A drawing keeps its own size unless a width is given. What is taken is a copy: it does not follow its file.
     """
     rings = outline_file(file, width_mm)
-    member = _member_for(file.name, project)
-    members = {name: known for name, known in project.members.items() if name != project.design.shape.drawn}
-    shape = msgspec.structs.replace(project.design.shape, base="drawn", drawn=member, border_mm=0.0, smooth_mm=0.0, x_mm=None,
+    member = _member_for(file.name, files)
+    shape = msgspec.structs.replace(design.shape, base="drawn", drawn=member, border_mm=0.0, smooth_mm=0.0, x_mm=None,
                                     y_mm=None, angle_deg=0.0, with_picture=False, keep_holes=True)  # fmt: skip
-    return msgspec.structs.replace(project.with_design(shape=shape), members={**members, member: rings.data})
+    return Brought(msgspec.structs.replace(design, shape=shape), {member: rings.data})
 
 
 def outline_file(file: PictureFile, width_mm: float | None = None) -> PictureFile:
@@ -57,10 +59,10 @@ def outline_file(file: PictureFile, width_mm: float | None = None) -> PictureFil
     return PictureFile(f"{Path(file.name).stem}{_RINGS}", pack(shifted(region, -(left + right) / 2, -(bottom + top) / 2)))
 
 
-def _member_for(name: str, project: Project) -> str:
+def _member_for(name: str, files: Mapping[str, bytes]) -> str:
     stem = re.sub(r"[^A-Za-z0-9._-]+", "-", Path(name).stem).strip("-.")[:60] or "outline"
     names = itertools.chain([f"outlines/{stem}.rings"], (f"outlines/{stem}-{number}.rings" for number in itertools.count(2)))
-    return next(one for one in names if one not in project.members)
+    return next(one for one in names if one not in files)
 
 
 def _board(file: PictureFile) -> BaseGeometry:

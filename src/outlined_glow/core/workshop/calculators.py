@@ -11,7 +11,7 @@ from ..drive.law import LedLaw
 from ..drive.resistor import series_resistor
 from ..drive.runtime import Load, run_time
 from ..errors import Trouble
-from ..lights.place import ring_spots
+from ..lights.kinds import ring_spots
 from ..parts import supply
 from ..project import Param, Ring
 

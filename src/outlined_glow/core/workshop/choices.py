@@ -57,7 +57,7 @@ def _stacked(work: Work, key: str) -> Iterator[Consequence]:
     if key in ("mask", "ink") and not work.board.profile.has_mask:
         yield from (Consequence(word, _title(word), tells="this fabricator does not offer it") for word in words())
         return
-    beside, here = touching(work.painted), work.project.brief.stack
+    beside, here = touching(work.painted), work.brief.stack
     now = under(work, here, beside)
     for word in words():
         stack = msgspec.structs.replace(here, **{key: word})
@@ -111,7 +111,7 @@ _STACK: dict[str, tuple[Callable[[], tuple[str, ...]], Callable[[Work, Stack], O
 
 
 def _thickness(work: Work, key: str) -> Iterator[Consequence]:
-    brief = work.project.brief
+    brief = work.brief
     now = _boards(work, brief.stack, work.board.profile)
     for one in work.board.profile.thickness_mm:
         stack = msgspec.structs.replace(brief.stack, thickness_mm=one)
@@ -123,14 +123,14 @@ def _thickness(work: Work, key: str) -> Iterator[Consequence]:
 
 
 def _boards(work: Work, stack: Stack, rules: Profile) -> float:
-    return price_of(work.board.size, stack, work.project.brief.pieces, rules.at_home, work.board.edge_copper).boards
+    return price_of(work.board.size, stack, work.brief.pieces, rules.at_home, work.board.edge_copper).boards
 
 
 # -- who makes it ---------------------------------------------------------------------------------------------------
 
 
 def _profile(work: Work, key: str) -> Iterator[Consequence]:
-    brief = work.project.brief
+    brief = work.brief
     here, now = work.board.profile, _boards(work, brief.stack, work.board.profile)
     own = (profile_of(msgspec.structs.replace(brief, profile=brief.own_profile["name"])),) if brief.own_profile else ()
     for rules in (*profiles().values(), *own):
@@ -155,8 +155,8 @@ def _refused(work: Work, rules: Profile) -> Iterator[str]:
         yield "plated holes"
     if not rules.slot_mm:
         yield "slots"
-    if work.project.brief.stack.thickness_mm not in rules.thickness_mm:
-        yield f"a board of {work.project.brief.stack.thickness_mm:g} mm"
+    if work.brief.stack.thickness_mm not in rules.thickness_mm:
+        yield f"a board of {work.brief.stack.thickness_mm:g} mm"
     if max(work.board.size) > rules.side_max_mm:
         yield f"a board longer than {rules.side_max_mm:g} mm"
 
@@ -177,7 +177,7 @@ def _place(work: Work, key: str) -> Iterator[Consequence]:
         far = usual_distance_m(word)
         tells = f"usually seen from {far:g} m: text {legible_mm(far):g} mm high or more"
         if word == "worn":
-            tells += f", bare board {grams(work, work.project.brief.stack.thickness_mm):.0f} g without parts and cells"
+            tells += f", bare board {grams(work, work.brief.stack.thickness_mm):.0f} g without parts and cells"
         yield Consequence(word, word, tells=tells, rules_out=ruled_out(key, word), care=care(key, word))
 
 

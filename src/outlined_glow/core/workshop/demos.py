@@ -11,7 +11,7 @@ import msgspec
 from ... import DEMOS
 from ..errors import Trouble
 from ..project import Project, Stack, apply_edit
-from .compile import CLEANED
+from .board_passes import CLEANED
 from .start import new_project
 
 

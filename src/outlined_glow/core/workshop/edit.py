@@ -9,7 +9,7 @@ import msgspec
 
 from ..errors import Trouble
 from ..project import Project, apply_edit
-from ..project.edits import find_edit
+from ..project.edits import BOARD, find_edit
 from ..project.frames import shifted_values
 from ..project.storage import now
 from .compile import Compiler
@@ -34,5 +34,5 @@ def apply_text(project: Project, name: str, words: Iterable[str], compiler: Comp
             raise Trouble(f"{key} is given twice.")
         values[key] = one.params[key].parse(key, text, written_unit)
     needs_place = any(one.params[key].axis for key in values)
-    origin = compiler.compile(project).board.origin if needs_place else (0.0, 0.0)
+    origin = compiler.compile(project, board=values.get(BOARD)).board.origin if needs_place else (0.0, 0.0)
     return apply_values(project, name, values, origin)

@@ -19,13 +19,16 @@ from ..board import LightSpot
 from ..brief import brief_price
 from ..brief.price import over_step
 from ..colour.materials import laminate_density
-from ..drive.seats import Part
+from ..drive import method
 from ..geometry.thin import thinnest
-from ..motion.pattern import average_level, level_table, peak_level, truth_of
+from ..motion.pattern import average_level, level_table, peak_level
+from ..parts import PlacedPart
 from ..project import Finding, plain
 from ..shape import RoundHole
+from ..stages import stages
 from ..units import show
-from .compile import Work, tone_rules_of
+from .board_passes import tone_rules_of
+from .compile import Work
 
 #: Corners that are measured while somebody looks.
 _QUICK_CORNERS = 20_000
@@ -49,7 +52,7 @@ def currents(work: Work) -> tuple[float, float, float]:
 def hours(work: Work) -> tuple[float | None, float | None]:
     """Run time steady, and with the pattern by a driver (None without one to preview, or when it does not end)."""
     steady = work.plan.steady.hours if work.plan.steady else None
-    if truth_of(work.project.motion) or steady is None:
+    if shown_truly(work) or steady is None:
         return steady, None
     wish = work.plan.hours(average_level(work.project.motion, len(work.leds)))
     return steady, wish.hours if wish else None
@@ -74,11 +77,14 @@ def array_spacing(work: Work, array: str) -> tuple[int, float | None, float | No
 NOTHING, GOOD, LOOK, STOP = "dark", "lit", "half", "broken"
 
 
-def stage_states(work: Work, findings: Sequence[Finding], stages: Sequence[str]) -> dict[str, str]:
+def shown_truly(work: Work) -> bool:
+    """Whether the LEDs as they are driven can show the motion; otherwise it is a preview."""
+    return method(work.plan.method).shows(work.project.motion)
+
+
+def stage_states(work: Work, findings: Sequence[Finding]) -> dict[str, str]:
     """How each stage stands: stopped by a stop, half by a warning; stages about LEDs are dark without any."""
-    states = dict.fromkeys(stages, GOOD)
-    if not work.leds:
-        states.update({stage: NOTHING for stage in ("lights", "drive", "motion") if stage in states})
+    states = {one.key: NOTHING if one.about_leds and not work.leds else GOOD for one in stages()}
     for one in reversed(findings):
         if one.severity != "note" and one.stage in states:
             states[one.stage] = STOP if one.severity == "stop" else LOOK
@@ -89,7 +95,7 @@ def stage_states(work: Work, findings: Sequence[Finding], stages: Sequence[str])
 
 def info(work: Work, findings: Sequence[Finding]) -> dict[str, Any]:
     """Everything about a project as plain values (`info --json`)."""
-    board, brief = work.board, work.project.brief
+    board, brief = work.board, work.brief
     price = brief_price(brief, board.size, board.edge_copper)
     steady, wish = hours(work)
     return {
@@ -109,7 +115,7 @@ def info(work: Work, findings: Sequence[Finding]) -> dict[str, Any]:
         "leds": [_led(spot) for spot in board.lights],
         "parts": [_part(part) for part in board.parts],
         "drive": _drive(work),
-        "motion": {**plain(work.project.motion), "wish": not truth_of(work.project.motion)},
+        "motion": {**plain(work.project.motion), "wish": not shown_truly(work)},
         "run_time_h": steady,
         "run_time_wish_h": wish,
         "price": {"boards": price.boards, "each": price.each, "pieces": price.pieces},
@@ -155,7 +161,7 @@ def _led(spot: LightSpot) -> dict[str, Any]:
     return {"index": spot.index, **place, "side": spot.side, "emitter": spot.emitter, "group": spot.group}
 
 
-def _part(part: Part) -> dict[str, Any]:
+def _part(part: PlacedPart) -> dict[str, Any]:
     place = {"x_mm": round(part.x, 4), "y_mm": round(part.y, 4), "angle_deg": round(part.angle_deg % 360, 3)}
     return {"reference": part.ref, "value": part.value, **place, "side": part.side}
 
@@ -164,7 +170,7 @@ def _drive(work: Work) -> dict[str, Any]:
     plan = work.plan
     total, average, peak = currents(work)
     return {
-        "method": "one resistor each",
+        "method": method(plan.method).title,
         "supply": plan.supply.name,
         "cells": plan.cells,
         "supply_v": round(plan.supply_v, 5),
@@ -205,7 +211,7 @@ class PictureFacts:
 
 def picture_facts(work: Work, which: int) -> PictureFacts:
     """The facts of a picture of the board, counted from 1."""
-    picture = work.project.design.artwork.pictures[which - 1]
+    picture = work.design.artwork.pictures[which - 1]
     source, placed = work.pictures[which - 1]
     rules, tones = work.board.profile, picture.tones
     whole = placed.silhouette if not placed.silhouette.is_empty else placed.behind
@@ -242,21 +248,21 @@ def step_words(work: Work) -> str:
     """Where the board stands on the price stair."""
     if work.board.profile.at_home:
         return "made at home"
-    step = over_step(work.project.brief, work.board.size)
+    step = over_step(work.brief, work.board.size)
     box = "90 × 120 mm"
     return f"{box}: {step[0]:.1f} mm too large, costs {step[1]:.2f} credits more per order" if step else f"{box}: fits"
 
 
 def every_word(work: Work) -> list[tuple[str, int]]:
     """Every word on the board as it is read, and its number among those added by hand (0 for others)."""
-    artwork = work.project.design.artwork
+    artwork = work.design.artwork
     out = [(f"{one.text}{'  · back' if one.side == 'back' else ''}", number) for number, one in enumerate(artwork.words, 1)]
     for picture, (source, _) in zip(artwork.pictures, work.pictures, strict=True):
         if isinstance(source, Drawing):
             out += [(f"{words.text}  · in {picture.name}", 0) for words in source.words]
     if work.board.parts and not work.board.layer("back legend").is_empty:
         out.append((f"{work.project.name}  · back, the board's name", 0))
-        labels = [f"{part.ref} {part.value}" for part in work.board.parts if part.side == "back" and part.kind != "led"]
+        labels = [f"{part.ref} {part.value}" for part in work.board.parts if part.side == "back" and not part.part.shines]
         out.append((f"{len(labels)} part labels  · back", 0))
     return out
 
@@ -288,7 +294,7 @@ def pattern_hours_words(work: Work) -> str:
 
 def limit_words(work: Work) -> dict[str, str]:
     """What the board has of each thing that a brief may limit."""
-    board, brief = work.board, work.project.brief
+    board, brief = work.board, work.brief
     price = brief_price(brief, board.size, board.edge_copper)
     days = board.profile.days_make + board.profile.days_arrive
     return {

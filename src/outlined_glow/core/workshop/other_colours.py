@@ -52,7 +52,7 @@ class OtherColours:
 
 def explore(work: Work) -> list[OtherColours]:
     """Every stack the profile offers, the nearest to the picture first. A choice made by hand is kept in all of them."""
-    beside, here, rules = touching(work.painted), work.project.brief.stack, work.board.profile
+    beside, here, rules = touching(work.painted), work.brief.stack, work.board.profile
     masks_, inks_ = (masks(), inks()) if rules.has_mask else ((here.mask,), (here.ink,))
     every = itertools.product(masks_, finishes(), inks_)
     stacks = [msgspec.structs.replace(here, mask=mask, finish=finish, ink=ink) for mask, finish, ink in every]
@@ -63,9 +63,9 @@ def explore(work: Work) -> list[OtherColours]:
 
 def under(work: Work, stack: Stack, beside: Beside) -> OtherColours:
     """The picture under one stack. `beside` says which swatches touch."""
-    brief, board, rules = work.project.brief, work.board, work.board.profile
+    brief, board, rules = work.brief, work.board, work.board.profile
     look = look_of(stack, rules)
-    chosen = choose(work.painted, beside, work.project.design.artwork.chosen, look, rules.has_mask)
+    chosen = choose(work.painted, beside, work.design.artwork.chosen, look, rules.has_mask)
     price = price_of(board.size, stack, brief.pieces, work.board.profile.at_home, board.edge_copper)
     words = tuple(one.appearance for one in chosen)
     days = rules.days_make + rules.days_arrive

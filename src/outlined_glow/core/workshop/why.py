@@ -7,7 +7,8 @@ from dataclasses import dataclass
 
 from ..brief import brief_price
 from ..drive.law import VT
-from ..drive.plan import Branch, source_ohm
+from ..drive.plan import Branch
+from ..drive.source import source_ohm
 from ..units import show, show_si
 from .compile import Work
 
@@ -24,7 +25,7 @@ class Why:
 
 def why_resistor(work: Work, branch: Branch) -> Why:
     """The resistor of a branch."""
-    drive, law = work.project.design.drive, branch.law
+    drive, law = work.design.drive, branch.law
     target = drive.current_a
     volts = law.volts(target)
     supply = (branch.headroom_v or 0.0) + volts
@@ -87,7 +88,7 @@ def why_run_time(work: Work) -> Why:
 
 def why_price(work: Work) -> Why:
     """What the boards cost."""
-    brief = work.project.brief
+    brief = work.brief
     price = brief_price(brief, work.board.size, work.board.edge_copper)
     rows = tuple((f"{amount:.2f}", title, "") for title, amount in price.lines)
     return Why(
@@ -98,7 +99,7 @@ def why_price(work: Work) -> Why:
 def _source_words(work: Work) -> str:
     plan = work.plan
     ohm = source_ohm(plan.supply, plan.cells)
-    amps = work.project.design.drive.current_a * len(work.leds)
+    amps = work.design.drive.current_a * len(work.leds)
     what = "new cells" if plan.supply.ends else plan.supply.title
     return f"{what}, less {ohm:.2g} Ω × {show_si(amps, 'A')}"
 

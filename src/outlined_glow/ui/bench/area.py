@@ -10,6 +10,7 @@ from PyQt6.QtGui import QAction, QResizeEvent
 from PyQt6.QtWidgets import QHBoxLayout, QToolButton, QWidget
 
 from ..core_door import core
+from ..fields import Choice
 from ..icons import icon
 from ..jobs import Jobs
 from ..session import Session
@@ -55,6 +56,13 @@ class BenchArea(QWidget):
         self.turn.setToolButtonStyle(Qt.ToolButtonStyle.ToolButtonTextBesideIcon)
         self.turn.setAccessibleName("Turn over")
         self.turn.clicked.connect(lambda _=False: self.bench.turn_over())
+        self.boards = Choice(())
+        self.boards.setParent(self)
+        self.boards.setAccessibleName("Board in view")
+        self.boards.setToolTip("The board on the bench")
+        self.boards.activated.connect(lambda at: session.show_board(session.boards[at]))
+        self.boards.hide()
+        session.boards_changed.connect(self._show_boards)
         self._tool_actions: list[tuple[QToolButton, QAction, str]] = []
         self._timer = QTimer(self)
         self._timer.setInterval(_FRAME_MS)
@@ -100,6 +108,16 @@ class BenchArea(QWidget):
         side = self.bench.camera.side
         self.turn.setText(" front, turn over" if side == "front" else " back, turn over")
         self.turn.setToolTip("Turn the board over (T)")
+        self._place()
+
+    def _show_boards(self) -> None:
+        """The boards to choose from, where there are several."""
+        names = self._session.boards
+        self.boards.setVisible(len(names) > 1)
+        self.boards.clear()
+        self.boards.addItems(names)
+        if self._session.board in names:
+            self.boards.setCurrentIndex(names.index(self._session.board))
         self._place()
 
     def _sun(self, sun: float) -> None:
@@ -231,6 +249,9 @@ class BenchArea(QWidget):
         self.steps.move(14, self.tools.y() + self.tools.height() + 8)
         self.turn.adjustSize()
         self.turn.move(width - self.turn.width() - 16, 14)
+        self.boards.setMaximumWidth(max(120, self.turn.width()))
+        self.boards.adjustSize()
+        self.boards.move(width - self.boards.width() - 16, self.turn.y() + self.turn.height() + 8)
         left = self.tools.x() + self.tools.width() + 10
         right = self.turn.x() - 10
         self.sun.move(max(left, min((width - self.sun.width()) // 2, right - self.sun.width())), 12)

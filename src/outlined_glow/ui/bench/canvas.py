@@ -345,7 +345,7 @@ class Canvas(QWidget):
 
     def _paint_dimensions(self, painter: QPainter) -> None:
         """How far the feature in hand is from the edges."""
-        features = self.work.project.design.shape.features
+        features = self.work.design.shape.features
         if 0 < self.feature <= len(features) and not features[self.feature - 1].along:
             one = features[self.feature - 1]
             paint_dimensions(painter, self.camera, core("placing").dimensions(self.work.outline, one.x_mm, one.y_mm))

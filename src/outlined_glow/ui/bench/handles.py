@@ -48,7 +48,7 @@ def _catcher(work: Any, but: int | None = None, step: float = 0.5) -> Callable[[
 
 
 def _shape_handles(work: Any) -> list[Handle]:
-    shape = work.project.design.shape
+    shape = work.design.shape
     border = shape.border_mm
     right = work.outline.region.bounds[2] - border
 
@@ -78,7 +78,7 @@ def _feature_handle(work: Any, number: int, feature: Any) -> Handle:
 
 
 def _artwork_handles(work: Any, which: int, side: str) -> list[Handle]:
-    art = work.project.design.artwork
+    art = work.design.artwork
     out = [_words_handle(work, number, one) for number, one in enumerate(art.words, 1) if one.side == side]
     if which > len(art.pictures):
         return out
@@ -130,37 +130,18 @@ def _words_handle(work: Any, number: int, words: Any) -> Handle:
 
 
 def _array_handles(work: Any, name: str) -> list[Handle]:
-    array = next((one for one in work.project.design.lights if one.name == name), None)
+    array = next((one for one in work.design.lights if one.name == name), None)
     if array is None:
         return []
-    place = core("place")
-    silhouette, width = work.painted.silhouette, work.painted.size[0]
-    spots = place.knobs(array, silhouette, width)
-    kind = array.__struct_config__.tag
+    kinds = core("kinds")
+    kind = kinds.kind_of(array)
 
-    def centre(x: float, y: float) -> Values:
-        return kind, {"array": name, "x_mm": round(x, 3), "y_mm": round(y, 3)}
-
-    def radius(x: float, y: float) -> Values | None:
-        reach = math.hypot(x - array.x_mm, y - array.y_mm)
-        turn = math.degrees(math.atan2(y - array.y_mm, x - array.x_mm))
-        return kind, {"array": name, "diameter_mm": round(max(0.5, 2 * reach), 2), "start_deg": round(turn, 1)}
-
-    def share(key: str) -> Callable[[float, float], Values | None]:
+    def move(grip: Any) -> Callable[[float, float], Values | None]:
         def drag(x: float, y: float) -> Values | None:
-            at = place.share_at(silhouette, width, array.inset_mm, x, y)
-            return None if at is None else (kind, {"array": name, key: round(at, 5)})
+            values = grip.drag(x, y)
+            return None if values is None else (kind.tag, {"array": name, **values})
 
         return drag
 
-    def inset(x: float, y: float) -> Values | None:
-        return kind, {"array": name, "inset_mm": round(max(0.3, place.inset_at(silhouette, x, y)), 2)}
-
-    makers: dict[str, tuple[str, Callable[[float, float], Values | None]]] = {
-        "centre": ("drag the whole array", centre),
-        "radius": ("drag the diameter and where it starts", radius),
-        "start": ("where the array begins", share("start")),
-        "end": ("where the array ends", share("end")),
-        "inset": ("how far in from the edge", inset),
-    }
-    return [Handle(key, makers[key][0], x, y, makers[key][1]) for key, (x, y) in spots.items()]
+    grips = kind.grips(array, kinds.Ground(work.painted.silhouette, work.painted.size[0]))
+    return [Handle(grip.name, grip.tip, grip.x, grip.y, move(grip)) for grip in grips]

@@ -47,7 +47,7 @@ class Score(QAbstractSlider):
         pattern = core("pattern")
         motion, lights = work.project.motion, work.board.lights
         count = len(lights)
-        self._period, self._full_a, self._wish = motion.period_s, work.plan.current_a, not pattern.truth_of(motion)
+        self._period, self._full_a, self._wish = motion.period_s, work.plan.current_a, not core("facts").shown_truly(work)
         order: list[int] = []
         self._groups = []
         for group in dict.fromkeys(spot.group for spot in lights):

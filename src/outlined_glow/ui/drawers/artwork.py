@@ -13,7 +13,7 @@ from ...core.units import show
 from ..core_door import core
 from ..fields import Choice, ColourChip, Switch
 from ..widgets import clear, label, link
-from .base import Drawer
+from .base import Drawer, Window
 from .clean import CleanCard
 from .other_colours import OtherColoursCard
 from .pictures import PicturesCard, TonesCard
@@ -82,7 +82,6 @@ class SwatchRow(QWidget):
 class ArtworkDrawer(Drawer):
     """The palette with its appearances, the pictures and their tones, words, and the same under other stacks."""
 
-    stage, title = "artwork", "Artwork"
     picture_wanted = pyqtSignal(str, int)
 
     def build(self) -> None:
@@ -133,8 +132,18 @@ class ArtworkDrawer(Drawer):
         else:
             self.edit("propose-appearance", colour=colour)
 
+    def attach(self, window: Window) -> None:
+        super().attach(window)
+        bench = window.area.bench
+        self.wipe.setChecked(True)
+        self.wipe.switched.connect(lambda on: bench.set_wipe(0.5 if on else None))
+        self.compare.chosen.connect(bench.set_compare)
+        self.rehearse.switched.connect(bench.rehearse)
+        self.picture_wanted.connect(window.files.bring)
+        self.pictures.selected.connect(bench.take_picture)
+
     def show_work(self, work: Any) -> None:
-        art = work.project.design.artwork
+        art = work.design.artwork
         shown = {(one.colour, one.word, one.side): one for one in work.art.chosen[:_MOST_ROWS]}
         if list(self.rows) != list(shown):
             clear(self._rows)

@@ -3,19 +3,36 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from typing import Any
+from typing import TYPE_CHECKING, Any, Protocol
 
 from PyQt6.QtCore import QPointF, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QFont, QPainter, QPaintEvent, QPen, QPolygonF, QResizeEvent, QShowEvent
 from PyQt6.QtWidgets import QFrame, QHBoxLayout, QScrollArea, QScrollBar, QVBoxLayout, QWidget
 
+from ...core.stages import Stage
 from ..flow import FlowLayout
 from ..session import Session
 from ..theme import theme
 from ..widgets import Card, ElidedLabel, Pressable, clear, label, link
 from .places import PlacesCard
 
+if TYPE_CHECKING:
+    from ..bench.area import BenchArea
+    from ..files import Files
+
 WIDTH = 320
+
+
+class Window(Protocol):
+    """What a drawer needs of its window."""
+
+    files: Files
+
+    @property
+    def area(self) -> BenchArea: ...
+    def show_place(self, finding: Any, which: int = 0) -> None: ...
+    def show_stage(self, key: str) -> None: ...
+    def export(self) -> None: ...
 
 
 class Drawer(QFrame):
@@ -23,11 +40,10 @@ class Drawer(QFrame):
 
     show_place = pyqtSignal(object, int)  # Finding, which of its places
     go = pyqtSignal(str)
-    stage = ""
-    title = ""
 
-    def __init__(self, session: Session) -> None:
+    def __init__(self, stage: Stage, session: Session) -> None:
         super().__init__()
+        self.stage, self.title = stage.key, stage.title
         self.setObjectName("drawerFrame")
         self.session = session
         self.setFixedWidth(WIDTH)
@@ -70,12 +86,18 @@ class Drawer(QFrame):
     def build(self) -> None:
         """Make the cards."""
 
+    def attach(self, window: Window) -> None:
+        """Join the drawer to the bench and to what the window does: the one door between them."""
+        self.show_place.connect(window.show_place)
+        self.go.connect(window.show_stage)
+        window.area.bench.picked_mark.connect(self.places_card.select)
+
     def show_work(self, work: Any) -> None:
         """The board is here."""
 
     def show_findings(self, findings: Sequence[Any]) -> None:
         """The findings are here: by default those of this stage, the ones about narrow places on a card of their own."""
-        mine = [one for one in findings if one.stage == self.stage]
+        mine = [one for one in findings if one.stage == self.stage and one.board in ("", self.session.board)]
         self.places_card.show_findings(mine)
         self.findings_card.show_findings([one for one in mine if not one.widths])
 
@@ -187,7 +209,7 @@ class FindingRow(Pressable):
         self.setAttribute(Qt.WidgetAttribute.WA_Hover)
         self.finding = finding
         self.clicked.connect(lambda _=False: self.chosen.emit(self.finding))
-        self.setAccessibleName(f"{finding.severity}: {finding.text}")
+        self.setAccessibleName(f"{finding.severity}: {finding.told}")
         row = QHBoxLayout(self)
         row.setContentsMargins(4, 4, 4, 4)
         row.setSpacing(7)
@@ -195,7 +217,7 @@ class FindingRow(Pressable):
         row.addWidget(mark, 0, Qt.AlignmentFlag.AlignTop)
         column = QVBoxLayout()
         column.setSpacing(1)
-        column.addWidget(label(finding.text, wrap=True))
+        column.addWidget(label(finding.told, wrap=True))
         if detailed and finding.x_mm is not None:
             place = f"x {finding.x_mm:.1f}, y {finding.y_mm:.1f} mm"
             column.addWidget(label(place, "quiet"))

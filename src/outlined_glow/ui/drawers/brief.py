@@ -12,6 +12,7 @@ from ..core_door import core
 from ..fields import ColourChip, QuantityField
 from ..widgets import Card, clear, label
 from .base import Drawer
+from .boards import BoardsCard
 from .brief_cards import LimitsCard, OwnProfile
 from .told import ToldChoice
 
@@ -19,15 +20,14 @@ from .told import ToldChoice
 class BriefDrawer(Drawer):
     """Each choice shows its price, its look, and what it prevents."""
 
-    stage, title = "brief", "Brief"
-
     def build(self) -> None:
         self.use = UseCard(self)
         self.limits = LimitsCard(self)
         self.stack = StackCard(self)
         self.made = MadeCard(self)
         self.price = PriceCard(self)
-        for card in (self.use, self.limits, self.stack, self.made, self.price):
+        self.boards = BoardsCard(self.session)
+        for card in (self.use, self.limits, self.stack, self.made, self.price, self.boards):
             self.cards.addWidget(card)
         self.mind = self.add_card("Cautions")
         self.cautions = label("", "quiet", wrap=True)
@@ -40,13 +40,13 @@ class BriefDrawer(Drawer):
             self.why(core("why").why_price(self.session.work))
 
     def show_work(self, work: Any) -> None:
-        for card in (self.use, self.limits, self.stack, self.made, self.price):
+        for card in (self.use, self.limits, self.stack, self.made, self.price, self.boards):
             card.show_work(work)
-        mind = core("brief_findings").cautions(work.project.brief, work.project.design.drive.supply)
+        mind = core("brief_findings").cautions(work.brief, work.design.drive.supply)
         self.cautions.setText("\n\n".join(mind))
         self.mind.setVisible(bool(mind))
         size = f"{show(work.board.size[0], 1)} × {show(work.board.size[1], 1)} mm"
-        self.subtitle.set_full(f"{size} · {work.board.profile.title} · {work.project.brief.pieces} boards")
+        self.subtitle.set_full(f"{size} · {work.board.profile.title} · {work.brief.pieces} boards")
 
     def look(self, work: Any) -> None:
         """Work out in the background what every choice would mean."""
@@ -106,7 +106,7 @@ class UseCard(Card):
 
     def show_work(self, work: Any) -> None:
         """Bring the fields up to date."""
-        brief, words = work.project.brief, core("brief")
+        brief, words = work.brief, core("brief")
         offered = {"purpose": words.PURPOSES, "place": words.PLACES, "ambient": words.AMBIENTS, "skill": words.SKILLS}
         for key, one in self.choices.items():
             one.offer([(word, word) for word in offered[key]])
@@ -143,7 +143,7 @@ class StackCard(Card):
 
     def show_work(self, work: Any) -> None:
         """Bring the choices up to date."""
-        stack, materials, look = work.project.brief.stack, core("materials"), work.board.materials
+        stack, materials, look = work.brief.stack, core("materials"), work.board.materials
         offered = {"mask": materials.masks(), "finish": materials.finishes(), "ink": materials.inks()}
         for key, words in offered.items():
             self.choices[key].offer([(word, word.replace("-", " ")) for word in words])
@@ -168,7 +168,7 @@ class MadeCard(Card):
 
     def show_work(self, work: Any) -> None:
         """Bring the profile up to date."""
-        brief, rules = work.project.brief, work.board.profile
+        brief, rules = work.brief, work.board.profile
         own = brief.own_profile
         titles = [(name, one.title) for name, one in core("parts").profiles().items()]
         titles += [(own["name"], f"{own['title']} (own)")] if own else []
@@ -192,7 +192,7 @@ class PriceCard(Card):
 
     def show_work(self, work: Any) -> None:
         """Bring the lines up to date."""
-        brief, board = work.project.brief, work.board
+        brief, board = work.brief, work.board
         price = core("price").brief_price(brief, board.size, board.edge_copper)
         clear(self._lines)
         for title, amount in price.lines:

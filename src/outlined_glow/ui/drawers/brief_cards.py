@@ -73,7 +73,7 @@ class LimitsCard(Card):
 
     def show_work(self, work: Any) -> None:
         """Limits given and figures had."""
-        limits = work.project.brief.limits
+        limits = work.brief.limits
         for key in ("width_mm", "height_mm", "each", "run_time_h"):
             self.fields[key].show_value(getattr(limits, key))
         if not self.date.hasFocus():
@@ -143,7 +143,7 @@ class OwnProfile:
         """The rules of an own profile can be changed one by one."""
         if not self.rule.count():
             self.rule.fill([(key, core("brief").rule_title(key)[0]) for key in core("brief").rules()])
-        own = work.project.brief.profile == work.project.brief.own_profile.get("name")
+        own = work.brief.profile == work.brief.own_profile.get("name")
         self._rule_row.setVisible(own)
         self._value_row.setVisible(own)
         self._show_rule()

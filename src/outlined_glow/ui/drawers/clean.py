@@ -48,7 +48,7 @@ class CleanCard(Card):
 
     def show_work(self, work: Any) -> None:
         """Whether it is on."""
-        clean = work.project.design.artwork.clean
+        clean = work.design.artwork.clean
         self.start.setVisible(clean is None)
         for widget in (self._strength, self.report, self._links):
             widget.setVisible(clean is not None)
@@ -60,7 +60,7 @@ class CleanCard(Card):
     def show_findings(self, work: Any, findings: Sequence[Any]) -> None:
         """What is left, and what was changed; without anything to clean up the card goes."""
         report = core("clean_report")
-        on = work.project.design.artwork.clean is not None
+        on = work.design.artwork.clean is not None
         todo = sum(len(one.places) for one in findings if one.code in report.KINDS and one.severity != "note")
         self.setVisible(on or todo > 0)
         self.aside.set_full(f"{todo} places" if todo else "")

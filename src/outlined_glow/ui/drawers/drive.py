@@ -15,8 +15,6 @@ from ..theme import font, theme
 from ..widgets import Card, clear
 from .base import Drawer
 
-_SUPPLIES = (("usb", "USB 5 V"), ("coin-2032", "coin cell"), ("aa-alkaline", "AA cells"), ("aaa-alkaline", "AAA cells"))
-
 
 class RunPlot(QWidget):
     """Volts and light over the hours, up to the end."""
@@ -78,11 +76,9 @@ class RunPlot(QWidget):
 class DriveDrawer(Drawer):
     """A resistor for each LED: its value, the current, the battery life."""
 
-    stage, title = "drive", "Drive"
-
     def build(self) -> None:
         supply = self.add_card("Supply")
-        self.supply = Choice(_SUPPLIES)
+        self.supply = Choice(tuple(core("parts").offered_supplies().items()))
         self.supply.chosen.connect(lambda word: self.edit("set-supply", supply=word))
         supply.row("powered by", self.supply)
         self.cells = QuantityField("", "", digits=0)
@@ -93,14 +89,14 @@ class DriveDrawer(Drawer):
         self.current = QuantityField("mA", "A", factor=1e-3, step=0.5)
         self.current.committed.connect(lambda value: self.edit("set-current", current_a=value))
         resistors.row("target current per LED", self.current)
-        self.series = Choice([(word, word) for word in ("E6", "E12", "E24", "E48", "E96")])
+        self.series = Choice([(word, word) for word in core("parts").series_names()])
         self.series.chosen.connect(lambda word: self.edit("set-resistors", series=word))
         resistors.row("series", self.series)
         self.choose = Choice([("at-most", "round up"), ("nearest", "nearest value")])
         self.choose.chosen.connect(lambda word: self.edit("set-resistors", choose=word))
         self.choose.setToolTip("Round up: never more current than the target")
         resistors.row("rounding", self.choose)
-        self.size = Choice([(word, word) for word in ("0402", "0603", "0805", "1206")])
+        self.size = Choice([(word, word) for word in core("parts").resistor_sizes()])
         self.size.chosen.connect(lambda word: self.edit("set-resistors", size=word))
         resistors.row("size", self.size)
         self._branches = QVBoxLayout()
@@ -115,18 +111,18 @@ class DriveDrawer(Drawer):
         self.ended = self.run_card.figure("ends with")
 
     def _cells(self, value: float) -> None:
-        project = self.session.project
-        if project is not None:
-            self.edit("set-supply", supply=project.design.drive.supply, cells=int(value))
+        design = self.session.design
+        if design is not None:
+            self.edit("set-supply", supply=design.drive.supply, cells=int(value))
 
     def _why_run(self) -> None:
         if self.session.work is not None:
             self.why(core("why").why_run_time(self.session.work))
 
     def show_work(self, work: Any) -> None:
-        drive, plan = work.project.design.drive, work.plan
+        drive, plan = work.design.drive, work.plan
         self.supply.show_key(drive.supply)
-        self._cells_row.setVisible(drive.supply in ("aa-alkaline", "aaa-alkaline"))
+        self._cells_row.setVisible(len(plan.supply.bodies) > 1)
         self.cells.show_value(drive.cells)
         self.volts.setText(f"{plan.supply_v:.2f} V")
         self.current.show_value(drive.current_a)

@@ -12,15 +12,12 @@ from ...core.units import show, show_si
 from ..core_door import core
 from ..fields import Choice, QuantityField, Switch
 from ..widgets import RowButton, button, clear, label
-from .base import Drawer
-
-_KINDS = {"ring": "ring", "grid": "grid", "along": "along the silhouette", "single": "single"}
+from .base import Drawer, Window
 
 
 class LightsDrawer(Drawer):
     """A list of arrays, the keys of the one in hand, and the LED it uses."""
 
-    stage, title = "lights", "Lights"
     selected = pyqtSignal(object)
 
     def build(self) -> None:
@@ -65,55 +62,34 @@ class LightsDrawer(Drawer):
         self.selected.emit(name)
 
     def _arrays(self) -> tuple[Any, ...]:
-        project = self.session.project
-        return project.design.lights if project is not None else ()
+        design = self.session.design
+        return design.lights if design is not None else ()
 
     def _current(self) -> Any:
         return next((one for one in self._arrays() if one.name == self.array), None)
 
     def _fill_list(self, work: Any) -> None:
         clear(self._list)
-        for one in work.project.design.lights:
+        for one in work.design.lights:
             count = sum(led.array == one.name for led in work.leds)
             words = f"{one.name}   {count} × {one.emitter}"
-            row = RowButton(words, f"{words}, {_KINDS[one.__struct_config__.tag]}")
+            row = RowButton(words, f"{words}, {core('kinds').kind_of(one).title}")
             row.setChecked(one.name == self.array)
             row.clicked.connect(lambda _=False, name=one.name: self.select(name))
             self._group.addButton(row)
             self._list.addWidget(row)
-        self.empty.setVisible(not work.project.design.lights)
+        self.empty.setVisible(not work.design.lights)
 
     # -- the keys of an array -------------------------------------------------------------------------------------
 
     def _build_keys(self, array: Any) -> None:
         clear(self._keys)
         self.fields = {}
-        kind = array.__struct_config__.tag
+        kind = core("kinds").kind_of(array)
         self.keys_card.title.set_full(array.name)
-        self.keys_card.aside.set_full(_KINDS[kind])
-        if kind == "ring":
-            self._number("count", "LEDs", "", digits=0)
-            self._number("diameter_mm", "diameter", "mm", step=1)
-            self._number("start_deg", "starts at", "deg", step=5, shown="°")
-            turn = Choice([("clockwise", "clockwise"), ("counter-clockwise", "counter-clockwise")])
-            turn.chosen.connect(lambda word: self._set("direction", word))
-            self._row("direction", "direction", turn)
-            self._place_keys()
-        elif kind == "grid":
-            self._number("rows", "rows", "", digits=0)
-            self._number("columns", "columns", "", digits=0)
-            self._number("pitch_x_mm", "spacing in a row", "mm", step=0.5)
-            self._number("pitch_y_mm", "spacing of rows", "mm", step=0.5)
-            self._number("angle_deg", "turned", "deg", step=5, shown="°")
-            self._place_keys()
-        elif kind == "along":
-            self._number("count", "LEDs", "", digits=0)
-            self._number("inset_mm", "from the silhouette", "mm", step=0.1)
-            self._number("start", "start, % of the way round", "%", step=1.0, digits=2)
-            self._number("end", "end, % of the way round", "%", step=1.0, digits=2)
-        else:
-            self._number("angle_deg", "turned", "deg", step=5, shown="°")
-            self._place_keys()
+        self.keys_card.aside.set_full(kind.title)
+        for key in kind.keys:
+            self._field(key)
         mirrored = Switch("mirrored across the picture's middle")
         mirrored.switched.connect(lambda on: self._set("mirrored", on))
         self._row("mirrored", "mirrored", mirrored)
@@ -125,23 +101,29 @@ class LightsDrawer(Drawer):
         self.pitch = label("", "sea", wrap=True)
         self._keys.addWidget(self.pitch)
 
-    def _place_keys(self) -> None:
-        self._number("x_mm", "middle, x", "mm", step=0.5)
-        self._number("y_mm", "middle, y", "mm", step=0.5)
+    def _field(self, key: Any) -> None:
+        """The field that a key of the table takes."""
+        if key.param.kind == "choice":
+            choice = Choice([(word, word) for word in key.param.options()])
+            choice.chosen.connect(lambda word: self._set(key.name, word))
+            self._row(key.name, key.title, choice)
+            return
+        count, unit = key.param.kind == "count", key.shown if key.shown is not None else key.param.unit
+        field = QuantityField(
+            unit,
+            "%" if unit == "%" else key.param.unit,
+            step=key.step,
+            digits=0 if count else 2,
+            factor=0.01 if unit == "%" else 1.0,
+        )
+        field.committed.connect(lambda value: self._set(key.name, round(value) if count else value))
+        self._row(key.name, key.title, field)
 
     def _row(self, key: str, title: str, widget: Any) -> None:
         holder = self.keys_card.row(title, widget)
         self.keys_card.body.removeWidget(holder)
         self._keys.addWidget(holder)
         self.fields[key] = widget
-
-    def _number(self, key: str, title: str, unit: str, *, step: float = 1.0, digits: int = 2, shown: str | None = None) -> None:
-        field = QuantityField(
-            shown if shown is not None else unit, unit, step=step, digits=digits, factor=0.01 if unit == "%" else 1.0
-        )
-        count = digits == 0
-        field.committed.connect(lambda value: self._set(key, round(value) if count else value))
-        self._row(key, title, field)
 
     def _set(self, key: str, value: Any) -> None:
         array = self._current()
@@ -161,13 +143,8 @@ class LightsDrawer(Drawer):
 
     def _add_menu(self) -> None:
         menu = QMenu(self)
-        for kind, words in (
-            ("ring", "A ring"),
-            ("grid", "A grid"),
-            ("along", "Along the silhouette"),
-            ("single", "A single LED"),
-            ("behind", "A single LED behind a window"),
-        ):
+        offered = [(kind.tag, kind.menu) for kind in core("kinds").KINDS.values()]
+        for kind, words in (*offered, ("behind", "A single LED behind a window")):
             action = QAction(words, menu)
             action.triggered.connect(lambda _=False, kind=kind: self.add_array(kind))
             menu.addAction(action)
@@ -184,20 +161,16 @@ class LightsDrawer(Drawer):
         stem = {"behind": "window"}.get(kind, kind)
         name = next(f"{stem}{'' if place == 1 else f' {place}'}" for place in range(1, 999)
                     if f"{stem}{'' if place == 1 else f' {place}'}" not in names)  # fmt: skip
-        (w, h), middle = work.board.size, {}
-        if kind != "along":
-            middle = {"x_mm": round(w / 2, 2), "y_mm": round(h / 2, 2)}
-        extra: dict[str, Any] = {}
-        if kind == "ring":
-            extra = {"diameter_mm": round(min(w, h) * 0.6, 1), "count": 12}
-        elif kind == "behind":
-            extra = {"emitter": "1206 reverse-mount amber"}
+        tag = "single" if kind == "behind" else kind
+        values = core("kinds").KINDS[tag].begins(work.board.size)
+        if kind == "behind":
+            values["emitter"] = "1206 reverse-mount amber"
             windows = work.board.windows
             if not windows.is_empty:
                 spot = windows.representative_point()
-                middle = {"x_mm": round(spot.x, 2), "y_mm": round(spot.y, 2)}
+                values |= {"x_mm": round(spot.x, 2), "y_mm": round(spot.y, 2)}
         self.array = name
-        if self.edit("single" if kind == "behind" else kind, array=name, **middle, **extra):
+        if self.edit(tag, array=name, **values):
             self.select(name)
 
     def _remove(self) -> None:
@@ -216,13 +189,18 @@ class LightsDrawer(Drawer):
         if branch is not None:
             self.why(core("why").why_current(work, branch))
 
+    def attach(self, window: Window) -> None:
+        super().attach(window)
+        self.selected.connect(window.area.bench.select)
+        window.area.bench.selected_array.connect(self.select)
+
     def show_work(self, work: Any) -> None:
-        names = [one.name for one in work.project.design.lights]
+        names = [one.name for one in work.design.lights]
         if self.array not in names:
             self.array = names[0] if names else None
             self.selected.emit(self.array)
         self._fill_list(work)
-        array = next((one for one in work.project.design.lights if one.name == self.array), None)
+        array = next((one for one in work.design.lights if one.name == self.array), None)
         self.keys_card.setVisible(array is not None)
         self.led_card.setVisible(array is not None)
         self.remove.setEnabled(array is not None)

@@ -16,8 +16,6 @@ _PATTERNS = (("steady", "steady"), ("chase", "chase"), ("breathe", "breathe"), (
 class MotionDrawer(Drawer):
     """Pattern, speed, brightness; what it means for current and run time."""
 
-    stage, title = "motion", "Motion"
-
     def build(self) -> None:
         card = self.add_card("Pattern")
         self.pattern_card = card
@@ -41,12 +39,12 @@ class MotionDrawer(Drawer):
         self.wish = run.figure("with the pattern (needs a driver)", "honey")
 
     def show_work(self, work: Any) -> None:
-        facts, pattern = core("facts"), core("pattern")
+        facts = core("facts")
         motion = work.project.motion
         self.pattern.show_key(motion.pattern)
         self.period.show_value(motion.period_s)
         self.brightness.show_value(motion.brightness * 100)
-        true = pattern.truth_of(motion)
+        true = core("facts").shown_truly(work)
         self.pattern_card.aside.set_full("as wired" if true else "preview")
         self.truth.setText(
             "Steady light is what resistors alone can do."

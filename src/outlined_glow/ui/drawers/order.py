@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from pathlib import Path
 from typing import Any
 
@@ -13,13 +13,12 @@ from PyQt6.QtWidgets import QProgressBar
 from ..core_door import core
 from ..drag_out import DragOut
 from ..widgets import button, label, link
-from .base import Drawer, FindingsCard
+from .base import Drawer, FindingsCard, Window
 
 
 class OrderDrawer(Drawer):
     """What stands in the way, what it costs, and the files."""
 
-    stage, title = "order", "Order"
     export_wanted = pyqtSignal()
 
     def build(self) -> None:
@@ -77,9 +76,13 @@ class OrderDrawer(Drawer):
         words = f"{len(self._stops)} stop" + ("s" if len(self._stops) != 1 else "")
         self.subtitle.set_full(f"{words} · {rest} other{'' if rest == 1 else 's'}" if findings else "ready to order")
 
+    def attach(self, window: Window) -> None:
+        super().attach(window)
+        self.export_wanted.connect(window.export)
+
     def show_work(self, work: Any) -> None:
         brief_price, over = core("price").brief_price, core("price").over_step
-        brief = work.project.brief
+        brief = work.brief
         price = brief_price(brief, work.board.size, work.board.edge_copper)
         self.each.setText(f"{price.each:.2f}")
         self.together.setText(f"{price.boards:.2f} for {price.pieces}")
@@ -127,9 +130,9 @@ class OrderDrawer(Drawer):
         def run(cancelled: Any) -> Any:
             order = core("order")
             # The project as it is now, also while its board is still being made.
-            board = session.made(project, cancelled).board
-            package = order.make_package(
-                board,
+            boards = {work.design.name: work.board for work in session.making.made(project, cancelled)}
+            package = order.package_of(
+                boards,
                 pieces,
                 edited,
                 lambda share, _: progress.moved.emit(share * 0.7),
@@ -137,7 +140,7 @@ class OrderDrawer(Drawer):
             )
             order.write_package(package, target, force=True)
             progress.moved.emit(0.75)
-            return len(package.files), order.prove(target, board)
+            return len(package.files), order.prove_boards(target, boards)
 
         session.jobs.submit("export", run, lambda result: self._exported(target, *result), self._failed)
 
@@ -154,15 +157,18 @@ class OrderDrawer(Drawer):
         self._settle()
         self.state.setText(words)
 
-    def _exported(self, target: Path, count: int, proof: Any) -> None:
+    def _exported(self, target: Path, count: int, proofs: Mapping[str, Any]) -> None:
         self._settle()
         self._folder = target if target.is_dir() else target.parent
         self.state.setText(f"{target.name}: {count} files")
         self.package.aside.set_full("read back")
-        if proof.good:
+        differences = [
+            f"{name}: {one.text}" if name else one.text for name, proof in proofs.items() for one in proof.differences
+        ]
+        if all(proof.good for proof in proofs.values()):
             self.proof.setText("The proof agrees: the files, read back from disk, are what the board says.")
         else:
-            self.proof.setText("The proof differs: " + " ".join(one.text for one in proof.differences[:3]))
+            self.proof.setText("The proof differs: " + " ".join(differences[:3]))
         self.proof.show()
         self.file.show_file(target)
         self.file.show()

@@ -103,7 +103,7 @@ class OtherColoursCard(Card):
         days = shown[0][0].days if shown else 0
         self.aside.set_full(f"ΔE, example price · {days} days" if days else "ΔE to the picture · made at home")
         for place, (other, picture) in enumerate(shown):
-            tile = Tile(other, picture, self._work.project.brief.stack)
+            tile = Tile(other, picture, self._work.brief.stack)
             tile.clicked.connect(lambda _=False, one=other: self._take(one))
             self._grid.addWidget(tile, place // _COLUMNS, place % _COLUMNS)
             self.tiles.append(tile)

@@ -85,7 +85,7 @@ class PicturesCard(Card):
 
     def show_work(self, work: Any) -> None:
         """Bring the list and the fields up to date."""
-        pictures = work.project.design.artwork.pictures
+        pictures = work.design.artwork.pictures
         self.setVisible(bool(pictures))
         self.which = max(1, min(self.which, len(pictures)))
         names = [f"{one.name}" + (" · back" if one.side == "back" else "") for one in pictures]
@@ -157,7 +157,7 @@ class TonesCard(Card):
     def show_work(self, work: Any, which: int) -> None:
         """Show the tones of a picture."""
         self.which = which
-        pictures = work.project.design.artwork.pictures
+        pictures = work.design.artwork.pictures
         if not pictures:
             self.hide()
             return

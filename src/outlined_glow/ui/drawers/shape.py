@@ -12,7 +12,7 @@ from ...core.units import show
 from ..core_door import core
 from ..fields import Choice, QuantityField, Switch
 from ..widgets import Card, RowButton, clear, label, link
-from .base import Drawer
+from .base import Drawer, Window
 
 _BASES = (
     ("silhouette", "the silhouette"), ("outline", "the outline layer"), ("colour", "one colour"),
@@ -39,7 +39,6 @@ _NAMES = {
 class ShapeDrawer(Drawer):
     """The board's edge and what is fixed to it."""
 
-    stage, title = "shape", "Shape"
     feature_taken = pyqtSignal(int)
     outline_wanted = pyqtSignal()
 
@@ -114,14 +113,10 @@ class ShapeDrawer(Drawer):
         values: dict[str, Any] = {"base": word}
         work = self.session.work
         if word == "colour" and work is not None and work.art.chosen:
-            values["colour"] = work.project.design.shape.colour or work.art.chosen[0].colour
-        elif (
-            word in core("primitives").FORMS
-            and work is not None
-            and work.project.design.shape.base not in core("primitives").FORMS
-        ):
+            values["colour"] = work.design.shape.colour or work.art.chosen[0].colour
+        elif word in core("primitives").FORMS and work is not None and work.design.shape.base not in core("primitives").FORMS:
             # A form begins as large as the board is now.
-            border = 2 * work.project.design.shape.border_mm
+            border = 2 * work.design.shape.border_mm
             values |= {"width_mm": round(max(1.0, work.board.size[0] - border), 1),
                        "height_mm": round(max(1.0, work.board.size[1] - border), 1)}  # fmt: skip
         self.edit("set-shape", **values)
@@ -134,8 +129,13 @@ class ShapeDrawer(Drawer):
         hole = work.board.holes[0]
         self.edit("set-hole", **{"x_mm": hole.x, "y_mm": hole.y, **place})
 
+    def attach(self, window: Window) -> None:
+        super().attach(window)
+        self.feature_taken.connect(window.area.bench.take_feature)
+        self.outline_wanted.connect(window.files.bring_outline)
+
     def show_work(self, work: Any) -> None:
-        shape, board = work.project.design.shape, work.board
+        shape, board = work.design.shape, work.board
         self.base.fill([(base, words) for base, words in _BASES if base != "drawn" or shape.drawn])
         self.base.show_key(shape.base)
         self.colour.fill([(one.colour, f"#{one.colour}") for one in work.art.chosen[:24]])
@@ -164,7 +164,7 @@ class ShapeDrawer(Drawer):
             self.x.show_value(board.holes[0].x)
             self.y.show_value(board.holes[0].y)
         self.features.show_work(work)
-        self.islands.show_choices(work.project.design.shape.islands)
+        self.islands.show_choices(work.design.shape.islands)
         lug = " · hole on a lug" if work.outline.lug else ""
         cut = (
             f"like {shape.drawn.removeprefix('outlines/').removesuffix('.rings')}"
@@ -259,7 +259,7 @@ class FeaturesCard(Card):
         work = self._drawer.session.work
         if work is None:
             return
-        count = len(work.project.design.shape.features)
+        count = len(work.design.shape.features)
         wide, high = work.board.size
         values: dict[str, Any] = {"kind": kind, "x_mm": round(wide / 2, 2), "y_mm": round(high / 2, 2)}
         if kind == "sew":
@@ -285,7 +285,7 @@ class FeaturesCard(Card):
 
     def show_work(self, work: Any) -> None:
         """Bring the list and the fields up to date."""
-        features = work.project.design.shape.features
+        features = work.design.shape.features
         self.number = min(self.number, len(features)) or (1 if features else 0)
         clear(self._list)
         for number, one in enumerate(features, 1):

@@ -96,15 +96,15 @@ class WordsCard(Card):
             self._set("text", text)
 
     def _own(self) -> Any:
-        project = self._session.project
-        words = project.design.artwork.words if project is not None else ()
+        design = self._session.design
+        words = design.artwork.words if design is not None else ()
         return words[self.number - 1] if 0 < self.number <= len(words) else None
 
     def _add(self) -> None:
         work = self._session.work
         if work is None:
             return
-        count = len(work.project.design.artwork.words)
+        count = len(work.design.artwork.words)
         wide, high = work.board.size
         rules = work.board.profile
         values = {
@@ -134,7 +134,7 @@ class WordsCard(Card):
 
     def show_work(self, work: Any) -> None:
         """Bring the list and the fields up to date."""
-        words = work.project.design.artwork.words
+        words = work.design.artwork.words
         self.number = min(self.number, len(words)) or (1 if words else 0)
         every = core("facts").every_word(work)
         if every != self._last:

@@ -40,6 +40,8 @@ FUNCTIONS = {
 _POLARITY = {"front mask": "Negative", "back mask": "Negative"}
 #: Differences smaller than this are the rounding of the file, mm² and mm.
 _SMALL_MM2, _THIN_MM = 0.0004, 0.002
+#: What a package of several boards tells of them.
+BOARDS = "boards.json"
 _MOST_BYTES = 300_000_000
 #: Cells of a coverage picture: a square metre at 4 px/mm.
 _MOST_CELLS = 16_000_000
@@ -79,25 +81,70 @@ def prove(path: Path, board: Board | None = None) -> Proof:
 
     `Trouble` when there is no package to read.
     """
-    return prove_files(read_files(path), str(path), board)
+    return prove_files({name: data for name, data in read_files(path).items() if "/" not in name}, str(path), board)
+
+
+def prove_boards(path: Path, boards: Mapping[str, Board] | None = None) -> dict[str, Proof]:
+    """The proof of every board in a package, by its name; a package of one board has it under "".
+
+    `boards` are those of the project, by name; without them each is compared with its own board.json.
+    """
+    files = read_files(path)
+    if BOARDS not in files:
+        if boards is not None and len(boards) > 1:
+            raise Trouble(f"“{path}” holds the files of one board; its project has {len(boards)}: name one with --board.")
+        return {"": prove_files(files, str(path), next(iter(boards.values())) if boards else None)}
+    folders = _folders(files, path)
+    for name in folders if boards is None else dict.fromkeys((*folders, *boards)):
+        if name not in folders or (boards is not None and name not in boards):
+            lacking = "the package" if name not in folders else "the project"
+            raise Trouble(f"There is a board “{name}”, but {lacking} has none of that name.")
+    return {
+        name: prove_files(_within(files, folder), f"{path}/{folder}", boards[name] if boards is not None else None)
+        for name, folder in folders.items()
+    }
+
+
+def _folders(files: Mapping[str, bytes], path: Path) -> dict[str, str]:
+    """The boards of a package by name, each with its folder."""
+    try:
+        content = json.loads(files[BOARDS])
+        folders = {str(one["name"]): str(one["folder"]) for one in content["boards"]}
+        if content["format"] != 1 or not folders or len(folders) < len(content["boards"]):
+            raise ValueError("format")
+    except (ValueError, KeyError, TypeError, RecursionError) as error:
+        raise Trouble(f"The {BOARDS} of “{path}” cannot be read.") from error
+    return folders
+
+
+def _within(files: Mapping[str, bytes], folder: str) -> dict[str, bytes]:
+    start = f"{folder}/"
+    return {name[len(start) :]: data for name, data in files.items() if name.startswith(start)}
 
 
 def read_files(path: Path) -> dict[str, bytes]:
-    """The files of a package by name."""
+    """The files of a package by name, those in its folders as “folder/name”."""
     if path.exists() and not (path.is_dir() or path.is_file()):
         raise Trouble(f"“{path}” cannot be read as a package (a folder or a zip).")
     try:
         if path.is_dir():
-            found = [one for one in sorted(path.iterdir()) if one.is_file()]
+            found = _files_in(path)
+            if (path / BOARDS).is_file():
+                folders = _folders({BOARDS: (path / BOARDS).read_bytes()}, path).values()
+                found += [one for folder in folders if "/" not in folder for one in _files_in(path / folder)]
             if sum(one.stat().st_size for one in found) > _MOST_BYTES:
                 raise Trouble(f"The folder “{path}” holds more than a package ever does.")
-            return {one.name: one.read_bytes() for one in found}
+            return {one.relative_to(path).as_posix(): one.read_bytes() for one in found}
         with zipfile.ZipFile(path) as archive:
             if sum(entry.file_size for entry in archive.infolist()) > _MOST_BYTES:
                 raise Trouble(f"“{path}” unpacks to more than a package ever holds.")
-            return {name: archive.read(name) for name in archive.namelist() if "/" not in name}
+            return {name: archive.read(name) for name in archive.namelist() if name.count("/") < 2 and name[-1:] != "/"}
     except UNREADABLE_ZIP as error:
         raise Trouble(f"“{path}” cannot be read as a package (a folder or a zip).") from error
+
+
+def _files_in(folder: Path) -> list[Path]:
+    return [one for one in sorted(folder.iterdir()) if one.is_file()]
 
 
 def prove_files(files: Mapping[str, bytes], where: str, board: Board | None = None) -> Proof:

@@ -1,0 +1,288 @@
+"""Where the parts of the drive go: beside the LED that they serve, or as near to the middle of the board as there is room."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import dataclass
+
+import numpy as np
+import shapely
+from numpy.typing import NDArray
+from shapely.geometry import Polygon
+from shapely.geometry.base import BaseGeometry
+
+from ..geometry.boxes import CELL_MM, Boxes, cells_of, near_cells
+from ..geometry.regions import box_at, boxes_at, disc, grow, minus, union
+from ..lights import Led
+from ..parts import Part, PlacedPart, Profile, emitter
+from ..project import Finding, Remedy
+from ..shape import Outline
+
+#: Air round each part, so that an iron or a nozzle gets there, mm.
+AIR_MM = 0.25
+_FARTHEST_MM = 30.0
+#: Grid of places that are tried when there is no room beside an LED, mm.
+_GRID_MM = 0.6
+#: Parts keep so far from what lets light through, mm.
+_OFF_WINDOWS_MM = 0.2
+
+Place = tuple[float, float, float]  # x, y, angle_deg
+
+
+@dataclass(frozen=True)
+class Wanted:
+    """A part that is to be placed: beside the LED of that index, or in the middle of the board, on a side."""
+
+    ref: str
+    part: Part
+    led: int | None = None
+    side: str = "back"
+
+
+@dataclass(frozen=True)
+class Placing:
+    """The parts that found a place, without values, and what stands in the way of the others."""
+
+    parts: tuple[PlacedPart, ...]
+    findings: tuple[Finding, ...]
+
+
+def led_parts(leds: tuple[Led, ...]) -> tuple[PlacedPart, ...]:
+    """The LEDs as parts, D1 and on."""
+    bodies = {name: emitter(name).part for name in {led.emitter for led in leds}}
+    return tuple(
+        PlacedPart(
+            f"{bodies[led.emitter].prefix}{led.index}", bodies[led.emitter], led.emitter, led.x, led.y, led.angle_deg,
+            led.side, led.index,
+        )
+        for led in leds
+    )  # fmt: skip
+
+
+def place_parts(
+    wanted: tuple[Wanted, ...], leds: tuple[Led, ...], outline: Outline, clear: Mapping[str, BaseGeometry], profile: Profile
+) -> Placing:
+    """Places for parts, in their order; a part without one is a stop.
+
+    `clear` says what has to be left free of parts on each side. The parts carry no values yet: other currents move nothing.
+    """
+    if not leds:
+        return Placing((), ())
+    sides = {side: _Side(side, outline, led_parts(leds), clear[side], profile) for side in {one.side for one in wanted}}
+    by_index = {led.index: led for led in leds}
+    parts: list[PlacedPart] = []
+    findings: list[Finding] = []
+    lost: list[Wanted] = []
+    for one in wanted:
+        side = sides[one.side]
+        placed = side.in_the_middle(one) if one.led is None else side.beside(one, by_index[one.led])
+        if placed is not None:
+            parts.append(placed)
+            if one.led is None and placed.court().intersects(clear[one.side]):
+                findings.append(_covers_window(placed))
+        elif one.led is None:
+            findings.append(_no_place(one.part))
+        else:
+            lost.append(one)
+    if lost:
+        findings.append(_no_places(lost, by_index))
+    return Placing(tuple(parts), tuple(findings))
+
+
+class _Side:
+    """Free ground on one side of the board, and what has been taken of it."""
+
+    def __init__(self, side: str, outline: Outline, leds: Sequence[PlacedPart], clear: BaseGeometry, profile: Profile) -> None:
+        self._side, self._outline, self._clear = side, outline.region, clear
+        self._board = grow(outline.region, -max(profile.edge_routed_mm, 0.1))
+        self._holes = union([disc(h.x, h.y, h.diameter / 2 + profile.hole_gap_mm + AIR_MM) for h in outline.holes])
+        self._leds = union([part.court(AIR_MM) for part in leds if part.side == side])
+        self._taken: list[Polygon] = []
+        self._seats: _Seats | None = None
+
+    def in_the_middle(self, one: Wanted) -> PlacedPart | None:
+        """The place nearest the board's middle; off the windows if there is one, else over them but off the LEDs.
+
+        The body may reach to the edge of the outline, its pads only to the edge distance.
+        """
+        part = one.part
+        length, width = part.courtyard
+        places = self._from_the_middle()
+        for covers in (False, True):
+            windows = () if covers else (grow(self._clear, _OFF_WINDOWS_MM),)
+            free = minus(self._outline, self._holes, self._leds, *self._taken, *windows)
+            shapely.prepare(free)
+            for first in range(0, len(places), 400):
+                for spot in _inside(free, places[first : first + 400], length, width)[0]:
+                    x, y, turn = map(float, spot)
+                    placed = PlacedPart(one.ref, part, "", x, y, turn, self._side)
+                    pads = union([pad.polygon for pad in placed.pads()])
+                    if self._board.contains(pads) and not pads.intersects(self._clear):
+                        self._taken.append(placed.court(AIR_MM))
+                        self._seats = None
+                        return placed
+        return None
+
+    def _from_the_middle(self) -> NDArray[np.float64]:
+        """Places (n, 3: x, y, angle) over the board, those nearest its middle first."""
+        middle = self._board.centroid
+        left, bottom, right, top = self._board.bounds
+        xs = np.unique(np.append(np.arange(left, right, 1.0), middle.x))
+        ys = np.unique(np.append(np.arange(bottom, top, 0.5), middle.y))
+        x, y, angle = (grid.ravel() for grid in np.meshgrid(xs, ys, [0.0, 90.0], indexing="ij"))
+        order = np.lexsort((angle, y, x, np.round(np.hypot(x - middle.x, y - middle.y), 6)))
+        return np.column_stack([x, y, angle])[order]
+
+    def beside(self, one: Wanted, led: Led) -> PlacedPart | None:
+        """The free place nearest an LED."""
+        if self._seats is None:
+            free = minus(self._board, self._holes, self._leds, grow(self._clear, _OFF_WINDOWS_MM), *self._taken)
+            shapely.prepare(free)
+            self._seats = _Seats(free)
+        place = self._seats.take(led, one.part)
+        return None if place is None else PlacedPart(one.ref, one.part, "", *place, self._side, led.index)
+
+
+class _Seats:
+    """Free ground, and the places of small parts that have been taken of it."""
+
+    def __init__(self, free: BaseGeometry) -> None:
+        self._free = free
+        self._taken = Boxes()
+        self._grids: dict[tuple[float, float], _Grid] = {}
+
+    def take(self, led: Led, part: Part) -> Place | None:
+        """Behind the LED, or beside it in its own direction, or the nearest place of a grid over the board."""
+        length, width = (size + 2 * AIR_MM for size in part.courtyard)
+        for moves in _MOVES:
+            turned = (led.angle_deg + moves[:, 2]) % 360
+            places = np.column_stack([led.x + moves[:, 0], led.y + moves[:, 1], turned])
+            places, boxes = _inside(self._free, places, length, width)
+            apart = ~self._taken.hit(boxes)
+            if apart.any():
+                first = int(np.argmax(apart))
+                return self._keep(places[first], boxes[first])
+        if (length, width) not in self._grids:
+            self._grids[length, width] = _Grid(self._free, length, width, self._taken)
+        place = self._grids[length, width].nearest(led.x, led.y)
+        if place is None:
+            return None
+        x, y, angle = place.tolist()
+        return self._keep(place, box_at(x, y, length, width, angle))
+
+    def _keep(self, place: NDArray[np.float64], box: Polygon) -> Place:
+        self._taken.add(box)
+        for grid in self._grids.values():
+            grid.take(box)
+        x, y, angle = map(float, place)
+        return x, y, angle
+
+
+class _Grid:
+    """Places over the board where a part of one size would fit, lying or standing, while nothing is there yet."""
+
+    def __init__(self, free: BaseGeometry, length: float, width: float, taken: Boxes) -> None:
+        left, bottom, right, top = free.bounds if not free.is_empty else (0, 0, 0, 0)
+        axes = np.arange(left, right, _GRID_MM), np.arange(bottom, top, _GRID_MM), [0.0, 90.0]
+        x, y, angle = (grid.ravel() for grid in np.meshgrid(*axes, indexing="ij"))
+        places = np.column_stack([x, y, angle])
+        self._places = _inside(free, places, length, width)[0] if len(places) else places
+        lying = self._places[:, 2] == 0
+        half_w, half_h = np.where(lying, length, width) / 2, np.where(lying, width, length) / 2
+        x, y = self._places[:, 0], self._places[:, 1]
+        self._frames = np.column_stack([x - half_w, y - half_h, x + half_w, y + half_h])
+        self._open = np.ones(len(self._places), bool)
+        self._cells = cells_of(self._places[:, :2])
+        self._reach = max(length, width) / 2
+        for box in taken.boxes:
+            self.take(box)
+
+    def take(self, box: Polygon) -> None:
+        """Close the places whose upright frame meets that of a box."""
+        x0, y0, x1, y1 = box.bounds
+        near = near_cells(self._cells, (x0 - self._reach, y0 - self._reach, x1 + self._reach, y1 + self._reach))
+        frames = self._frames[near]
+        met = (frames[:, 2] > x0) & (frames[:, 0] < x1) & (frames[:, 3] > y0) & (frames[:, 1] < y1)
+        self._open[near[met]] = False
+
+    def nearest(self, x: float, y: float) -> NDArray[np.float64] | None:
+        """The open place nearest to a point, the first of equals; None where none is near enough."""
+        for reach in (*np.arange(CELL_MM, _FARTHEST_MM, CELL_MM), _FARTHEST_MM):
+            near = near_cells(self._cells, (x - reach, y - reach, x + reach, y + reach))
+            near = np.sort(near[self._open[near]])
+            far = np.hypot(self._places[near, 0] - x, self._places[near, 1] - y)
+            if len(near) and far.min() <= reach:
+                place: NDArray[np.float64] = self._places[near[int(np.argmin(far))]]
+                return place
+        return None
+
+
+def _inside(
+    free: BaseGeometry, places: NDArray[np.float64], length: float, width: float
+) -> tuple[NDArray[np.float64], NDArray[np.object_]]:
+    """The places (n, 3) whose box lies in prepared ground, and the boxes. Corners are asked first: they are cheap."""
+    a = np.radians(places[:, 2])
+    along = np.column_stack([np.cos(a), np.sin(a)]) * (length / 2)
+    across = np.column_stack([-np.sin(a), np.cos(a)]) * (width / 2)
+    for sx, sy in ((0, 0), (1, 1), (-1, -1), (1, -1), (-1, 1)):
+        spots = places[:, :2] + sx * along + sy * across
+        hit = shapely.contains_xy(free, spots[:, 0], spots[:, 1])
+        places, along, across = places[hit], along[hit], across[hit]
+    if not len(places):
+        return places, np.zeros(0, object)
+    boxes = boxes_at(places, length, width)
+    whole = shapely.contains(free, boxes)
+    return places[whole], boxes[whole]
+
+
+def _moves() -> Iterator[NDArray[np.float64]]:
+    """Moves (n, 3: x, y, turn) from an LED by rising distance, in batches: its own place, then rings round it."""
+    yield np.array([(0.0, 0.0, 0.0), (0.0, 0.0, 90.0)])
+    for low, high in ((0.5, 2.0), (2.0, 4.0)):
+        out = []
+        for radius in np.arange(low, high, 0.5):
+            count = max(8, round(4 * math.pi * radius))
+            for a in (2 * math.pi * turn / count for turn in range(count)):
+                out += [(radius * math.cos(a), radius * math.sin(a), turned) for turned in (0.0, 90.0)]
+        yield np.array(out)
+
+
+_MOVES = tuple(_moves())
+
+
+def _no_place(part: Part) -> Finding:
+    length, width = part.body_mm
+    return Finding(
+        "holder-without-place",
+        "stop",
+        "drive",
+        f"The {part.title} ({length:g} × {width:g} mm) does not fit on the back. Use a smaller cell or a larger board.",
+        remedies=(Remedy("power it from USB", "set-supply", (("supply", "usb"),)),),
+    )
+
+
+def _covers_window(placed: PlacedPart) -> Finding:
+    return Finding(
+        "holder-behind-window",
+        "note",
+        "drive",
+        f"The {placed.part.title} covers part of a window from behind; the LEDs there keep their place.",
+        placed.x,
+        placed.y,
+    )
+
+
+def _no_places(lost: Sequence[Wanted], leds: Mapping[int, Led]) -> Finding:
+    names = ", ".join(one.ref for one in lost[:4]) + (" and more" if len(lost) > 4 else "")
+    places = tuple((leds[one.led].x, leds[one.led].y) for one in lost if one.led is not None)
+    return Finding(
+        "resistor-without-place",
+        "stop",
+        "drive",
+        f"{len(lost)} of the resistors find no place on the back: {names}; take smaller ones or move the lights apart.",
+        *places[0],
+        count=len(lost),
+        places=places,
+        remedies=(Remedy("take 0402 resistors", "set-resistors", (("size", "0402"),)),),
+    )

@@ -1,0 +1,64 @@
+"""What a supply gives: its cells, its volts, its own resistance, and what it cannot carry (DOMAIN 9)."""
+
+from __future__ import annotations
+
+from ..parts import Supply
+from ..project import Drive, Finding, Remedy
+from ..units import show_si
+
+
+def cells_used(source: Supply, wanted: int) -> int:
+    """How many cells a source has: one where it is no cell, or where no holder takes that many."""
+    return wanted if source.volts is None and wanted in source.bodies else 1
+
+
+def source_volts(source: Supply, cells: int) -> tuple[float, float, float]:
+    """Least, usual (new cells) and most open voltage of a source, V."""
+    if source.volts is not None:
+        return source.volts
+    new = source.open_v[0][1] * cells
+    return source.cut_off_v * cells, new, new
+
+
+def source_ohm(source: Supply, cells: int) -> float:
+    """The resistance of the source when new, ohm."""
+    return source.ohm if source.volts is not None else source.resistance_ohm[0][1] * cells
+
+
+def supply_findings(source: Supply, total: float, most: float, drive: Drive) -> list[Finding]:
+    if max(total, most) > source.most_a:
+        least = drive.current_a * 0.95 * source.most_a / max(total, most)
+        lower = float(f"{least:.2g}")
+        lower = lower if lower <= least else float(f"{0.95 * least:.2g}")
+        return [
+            Finding(
+                "supply-over-current",
+                "stop",
+                "drive",
+                f"All LEDs together draw {show_si(total, 'A')}, and {show_si(most, 'A')} at worst. "
+                f"The supply ({source.title}) gives at most {show_si(source.most_a, 'A')}.",
+                measured=max(total, most),
+                allowed=source.most_a,
+                remedies=(
+                    Remedy(f"lower the LED current to {show_si(lower, 'A')}", "set-current", (("current_a", lower),)),
+                    Remedy("use fewer LEDs"),
+                ),
+            )
+        ]
+    if source.continuous_a is not None and total > source.continuous_a:
+        return [
+            Finding(
+                "cell-over-continuous",
+                "warning",
+                "drive",
+                f"{show_si(total, 'A')} is more than a {source.title} can give for long "
+                f"({show_si(source.continuous_a, 'A')}). It will run down early.",
+                measured=total,
+                allowed=source.continuous_a,
+                remedies=(Remedy("lower the current"), Remedy("use AAA cells")),
+            )
+        ]
+    if 0 < total < source.least_a:
+        text = f"A power bank switches off below about {show_si(source.least_a, 'A')}; this board asks {show_si(total, 'A')}."
+        return [Finding("power-bank", "note", "drive", text, measured=total, allowed=source.least_a)]
+    return []

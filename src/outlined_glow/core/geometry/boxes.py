@@ -1,0 +1,72 @@
+"""Many small things on a large board, found by where they are: a grid of square cells."""
+
+from __future__ import annotations
+
+from collections import defaultdict
+from collections.abc import Iterable
+
+import numpy as np
+import shapely
+from numpy.typing import NDArray
+from shapely.geometry import Polygon
+
+#: Side of a cell, mm: about that of a small part with its air.
+CELL_MM = 4.0
+
+Frame = tuple[float, float, float, float]
+Cells = dict[tuple[int, int], NDArray[np.intp]]
+
+
+def cells_of(points: NDArray[np.float64]) -> Cells:
+    """The indices of points (n, 2) by the cell that each lies in."""
+    out: Cells = {}
+    if not len(points):
+        return out
+    keys = np.floor(points / CELL_MM).astype(np.int64)
+    order = np.lexsort((keys[:, 1], keys[:, 0]))
+    sorted_keys = keys[order]
+    starts = np.flatnonzero(np.any(np.diff(sorted_keys, axis=0, prepend=sorted_keys[:1] - 1), axis=1))
+    for group in np.split(order, starts[1:]):
+        column, row = keys[group[0]].tolist()
+        out[column, row] = group
+    return out
+
+
+def near_cells(cells: Cells, frame: Frame) -> NDArray[np.intp]:
+    """The indices of all points in cells that a frame meets."""
+    found = [cells[key] for key in _keys(frame) if key in cells]
+    return np.concatenate(found) if found else np.zeros(0, np.intp)
+
+
+def _keys(frame: Frame) -> Iterable[tuple[int, int]]:
+    x0, y0, x1, y1 = (int(np.floor(value / CELL_MM)) for value in frame)
+    return ((column, row) for column in range(x0, x1 + 1) for row in range(y0, y1 + 1))
+
+
+class Boxes:
+    """Boxes that were laid down one after another, asked whether others meet them."""
+
+    def __init__(self) -> None:
+        self.boxes: list[Polygon] = []
+        self._cells: defaultdict[tuple[int, int], list[int]] = defaultdict(list)
+
+    def add(self, box: Polygon) -> None:
+        """One more."""
+        for key in _keys(box.bounds):
+            self._cells[key].append(len(self.boxes))
+        self.boxes.append(box)
+
+    def hit(self, others: NDArray[np.object_]) -> NDArray[np.bool_]:
+        """Which of other boxes (n,) meet one of these."""
+        out = np.zeros(len(others), bool)
+        if not len(others) or not self.boxes:
+            return out
+        near = {at for key in _keys(tuple(shapely.total_bounds(others))) for at in self._cells.get(key, ())}
+        if not near:
+            return out
+        here = np.array([self.boxes[at] for at in sorted(near)], object)
+        a, b = shapely.bounds(others)[:, None], shapely.bounds(here)[None]
+        meet = (a[..., 0] < b[..., 2]) & (a[..., 2] > b[..., 0]) & (a[..., 1] < b[..., 3]) & (a[..., 3] > b[..., 1])
+        one, other = np.nonzero(meet)
+        out[one[shapely.intersects(others[one], here[other])]] = True
+        return out

@@ -1,0 +1,20 @@
+"""What keeps a board from being ordered at all."""
+
+from __future__ import annotations
+
+from ..board.model import LightSpot
+from ..passes import Pass
+from ..project import Finding
+
+
+def unwired_findings(lights: tuple[LightSpot, ...]) -> list[Finding]:
+    """A stop for LEDs without tracks."""
+    if not lights:
+        return []
+    text = f"The {len(lights)} LEDs have no tracks to them: this version does not route wiring yet. "
+    text += "Remove the LEDs to order a plain badge."
+    places = tuple((spot.x, spot.y) for spot in lights)
+    return [Finding("not-wired", "stop", "order", text, *places[0], count=len(lights), places=places)]
+
+
+CHECKS = (Pass("wiring check", ("lights",), unwired_findings),)

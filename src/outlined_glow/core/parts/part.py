@@ -1,0 +1,119 @@
+"""One model of everything that is soldered to a board or plugged into it (DOMAIN 3): pins, pads, holes, body, marks, looks.
+
+The same object is a part of the library and a part in a file of one's own. Lengths are mm about the part's middle, x along it,
+as seen from its own side; pin 1, the cathode or minus, is toward −x.
+"""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from msgspec import Meta, Struct
+
+Role = Literal["anode", "cathode", "common", "supply", "ground", "data in", "data out", "select", "passive", "not connected"]
+Length = Annotated[float, Meta(ge=-500, le=500)]
+Size = Annotated[float, Meta(gt=0, le=500)]
+Colour = Annotated[str, Meta(pattern="^[0-9A-F]{6}$")]
+
+
+class Pin(Struct, frozen=True, forbid_unknown_fields=True):
+    """A pin: its number, what it is called, and what it does."""
+
+    number: str
+    name: str = ""
+    role: Role = "passive"
+
+
+class Pad(Struct, frozen=True, forbid_unknown_fields=True):
+    """A land of a pin. With a drill it is a plated hole through both sides; one without paste is a bare contact."""
+
+    pin: str
+    x_mm: Length
+    y_mm: Length
+    width_mm: Size
+    height_mm: Size
+    shape: Literal["box", "round"] = "box"
+    drill_mm: Annotated[float, Meta(ge=0, le=20)] = 0.0
+    paste: bool = True
+
+
+class BareHole(Struct, frozen=True, forbid_unknown_fields=True):
+    """A hole without copper that the part needs."""
+
+    x_mm: Length
+    y_mm: Length
+    diameter_mm: Size
+
+
+class Stroke(Struct, frozen=True, forbid_unknown_fields=True):
+    """A piece of a part's picture from above: a box, or a disc as wide as `width_mm`; `strength` is how much it covers."""
+
+    colour: Colour
+    width_mm: Size
+    height_mm: Annotated[float, Meta(ge=0, le=500)] = 0.0
+    x_mm: Length = 0.0
+    y_mm: Length = 0.0
+    shape: Literal["box", "disc"] = "box"
+    strength: Annotated[float, Meta(gt=0, le=1)] = 1.0
+
+
+class Part(Struct, frozen=True, forbid_unknown_fields=True):
+    """A part of the library.
+
+    `prefix` begins its reference (R, D, BT). `body_mm` is length and width, `height_mm` how far it stands up on its side,
+    `behind_mm` on the other. `court_mm`, where something larger lies in it, is the room that takes. `legend` is what is
+    printed beside it: a bar at pin 1, the signs of a supply, or nothing; `labelled`: its value is printed with its
+    reference. `shines` says which way a source of light sends it; such a part never moves to make room. `mark` tells in
+    words how the real part shows which end is which.
+    """
+
+    name: str
+    kind: str
+    title: str
+    prefix: str
+    pins: tuple[Pin, ...]
+    pads: tuple[Pad, ...]
+    body_mm: tuple[Size, Size]
+    height_mm: Annotated[float, Meta(ge=0, le=200)]
+    behind_mm: Annotated[float, Meta(ge=0, le=200)] = 0.0
+    court_mm: tuple[Size, Size] | None = None
+    holes: tuple[BareHole, ...] = ()
+    legend: Literal["", "bar", "signs"] = ""
+    labelled: bool = True
+    shines: Literal["", "forward", "through"] = ""
+    mark: str = ""
+    drawing: tuple[Stroke, ...] = ()
+    rated_w: Annotated[float, Meta(gt=0, le=1000)] | None = None
+
+    @property
+    def courtyard(self) -> tuple[float, float]:
+        """Length and width that body, pads and what lies in it need together, mm."""
+        room = self.court_mm or self.body_mm
+        length = max([self.body_mm[0], room[0]] + [2 * (abs(pad.x_mm) + pad.width_mm / 2) for pad in self.pads])
+        width = max([self.body_mm[1], room[1]] + [2 * (abs(pad.y_mm) + pad.height_mm / 2) for pad in self.pads])
+        return length, width
+
+    def pin(self, number: str) -> Pin:
+        """The pin of that number."""
+        return next(one for one in self.pins if one.number == number)
+
+
+def wrong_with(part: Part) -> str | None:
+    """What makes a part impossible, in words; None for a good one."""
+    numbers = [one.number for one in part.pins]
+    double = next((one for one in numbers if numbers.count(one) > 1), None)
+    if double is not None:
+        return f"pin {double} is there twice"
+    stray = next((pad.pin for pad in part.pads if pad.pin not in numbers), None)
+    if stray is not None:
+        return f"a pad belongs to pin {stray}, which it does not have"
+    for pad in part.pads:
+        if pad.drill_mm >= min(pad.width_mm, pad.height_mm):
+            return f"the hole of a pad of pin {pad.pin} is as wide as the pad"
+    for at, pad in enumerate(part.pads):
+        for other in part.pads[at + 1 :]:
+            apart_x = abs(pad.x_mm - other.x_mm) - (pad.width_mm + other.width_mm) / 2
+            apart_y = abs(pad.y_mm - other.y_mm) - (pad.height_mm + other.height_mm) / 2
+            if pad.pin != other.pin and max(apart_x, apart_y) <= 0:
+                return f"the pads of pins {pad.pin} and {other.pin} cross"
+    return None

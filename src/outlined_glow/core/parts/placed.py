@@ -1,0 +1,92 @@
+"""A part where it lies on a board, and its pads there."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass, replace
+
+import numpy as np
+import shapely
+from shapely.geometry import Polygon
+
+from ..geometry.regions import box_at, disc
+from .part import Part
+
+#: A round land is flashed as a true circle; its polygon stays this near to it, mm.
+DISC_TOLERANCE_MM = 0.0001
+
+
+@dataclass(frozen=True)
+class PlacedPad:
+    """A land on a board: part and pin, middle, size, angle, side, shape, and the net it belongs to ("" for none yet)."""
+
+    ref: str
+    pin: str
+    x: float
+    y: float
+    width: float
+    height: float
+    angle_deg: float
+    side: str
+    polygon: Polygon
+    round: bool = False
+    drill_mm: float = 0.0
+    paste: bool = True
+    net: str = ""
+
+    def moved(self, dx: float, dy: float) -> PlacedPad:
+        """The same pad elsewhere; a box or a disc stays what it is."""
+        shift = np.array([dx, dy])
+        there = shapely.transform(self.polygon, lambda points: points + shift)
+        return replace(self, x=self.x + dx, y=self.y + dy, polygon=there)
+
+
+@dataclass(frozen=True)
+class PlacedPart:
+    """A part on a board: reference, value, place (pin 1 toward −x at angle 0), side, and the LED it is or serves."""
+
+    ref: str
+    part: Part
+    value: str
+    x: float
+    y: float
+    angle_deg: float
+    side: str
+    led: int | None = None
+
+    def court(self, air: float = 0.0) -> Polygon:
+        """The ground that body and pads take, with some air."""
+        length, width = self.part.courtyard
+        return box_at(self.x, self.y, length + 2 * air, width + 2 * air, self.angle_deg)
+
+    def at(self, x_mm: float, y_mm: float) -> tuple[float, float]:
+        """A place of the part on the board: parts on the back are mirrored in y, then turned."""
+        a = math.radians(self.angle_deg)
+        flip = -1.0 if self.side == "back" else 1.0
+        x = self.x + x_mm * math.cos(a) - flip * y_mm * math.sin(a)
+        y = self.y + x_mm * math.sin(a) + flip * y_mm * math.cos(a)
+        return x, y
+
+    def pads(self) -> list[PlacedPad]:
+        """Its lands; those of a drilled pad lie on both sides."""
+        out = []
+        for pad in self.part.pads:
+            x, y = self.at(pad.x_mm, pad.y_mm)
+            land = (
+                disc(x, y, pad.width_mm / 2, DISC_TOLERANCE_MM)
+                if pad.shape == "round"
+                else box_at(x, y, pad.width_mm, pad.height_mm, self.angle_deg)
+            )
+            sides = ("front", "back") if pad.drill_mm else (self.side,)
+            for side in sides:
+                out.append(
+                    PlacedPad(
+                        self.ref, pad.pin, x, y, pad.width_mm, pad.height_mm, self.angle_deg, side, land,
+                        pad.shape == "round", pad.drill_mm, pad.paste and not pad.drill_mm,
+                    )
+                )  # fmt: skip
+        return out
+
+    def moved(self, dx: float, dy: float) -> PlacedPart:
+        """The same part elsewhere."""
+        return replace(self, x=self.x + dx, y=self.y + dy)

@@ -1,0 +1,311 @@
+"""The table of passes from one board of a project to its `Board`, in the order they run (see `core/passes.py`).
+
+Names are those of what is made. What a pass reads stands in `given_of` or is made by a pass above it.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import replace
+from functools import partial
+from operator import attrgetter
+from typing import Any, NamedTuple
+
+from shapely.geometry.base import BaseGeometry
+
+from ..artwork import (
+    Art,
+    Chosen,
+    Painted,
+    Resolved,
+    Source,
+    ToneRules,
+    choose,
+    compose,
+    fine_width,
+    group,
+    place,
+    read_picture,
+    resolve,
+    touching,
+)
+from ..artwork.mends import mended
+from ..artwork.words import paths_of, with_words
+from ..board.clean import Cleaned, Rules, clean_art, mark_of, pack, unpack
+from ..board.layers import Regions, art_layers, back_ink, front_ink, lay_ground, make_board
+from ..board.room import room_of
+from ..board.under_ink import raised_under_ink
+from ..brief.look import look_of
+from ..colour import Materials
+from ..drive import DrivePlan, plan_drive
+from ..drive.placement import Placing, Wanted, place_parts
+from ..geometry.regions import EMPTY, union
+from ..lights import Led, place_leds
+from ..parts import PlacedPart, Profile, profile_of
+from ..passes import Pass
+from ..project import Clean, Design, Picture, Project, Shape, Stack, Tones
+from ..shape import Outline, base_of, make_outline, taken_outline
+from ..watch import Watch
+
+SIDES = ("front", "back")
+#: Dots of a tone are so much larger than the smallest feature that prints.
+_SURE = 1.5
+#: Where a clean-up is kept in a project's file.
+CLEANED = "clean/"
+
+
+def given_of(project: Project, design: Design) -> dict[str, Any]:
+    """What the passes of one board begin from."""
+    brief, artwork, members = project.brief_of(design), design.artwork, project.members
+    return {
+        "title": project.title_of(design),
+        "brief": brief,
+        "stack": brief.stack,
+        "design": design,
+        "pictures": artwork.pictures,
+        "picture files": tuple((members[picture.member], picture.name) for picture in artwork.pictures),
+        "chosen by hand": artwork.chosen,
+        "edged by": artwork.edged_by,
+        "words": artwork.words,
+        "mends": artwork.mends,
+        "clean": artwork.clean,
+        "kept clean-ups": {name: data for name, data in members.items() if name.startswith(CLEANED)},
+        "shape": design.shape,
+        "taken file": members.get(design.shape.drawn, b""),
+        "arrays": design.lights,
+        "drive": design.drive,
+        "motion": project.motion,
+    }
+
+
+# -- artwork ------------------------------------------------------------------------------------------------------
+
+
+class _Fineness(NamedTuple):
+    """How finely a picture is taken apart, what it is called and what happens to its tones."""
+
+    width_mm: float
+    name: str
+    tones: Tones
+    rules: ToneRules | None
+
+
+def tone_rules_of(materials: Materials, rules: Profile) -> ToneRules:
+    """What tones are made of there: every appearance a proposal may choose but windows, and the smallest dot."""
+    offered = ("mask", "raised", "metal", "ink") if rules.has_mask else ("metal", "window")
+    dot = _SURE * max(rules.track_mm, rules.gap_mm, rules.legend_line_mm if rules.has_legend else 0.0)
+    return ToneRules(tuple((word, materials.colour(word)) for word in offered), dot)
+
+
+def _fineness(picture: Picture, rules: ToneRules) -> _Fineness:
+    if picture.tones.how in ("diffuse", "screen"):
+        return _Fineness(picture.width_mm, picture.name, picture.tones, rules)
+    return _Fineness(fine_width(picture.width_mm), picture.name, picture.tones, None)
+
+
+def _resolved(source: Source, fine: _Fineness, watch: Watch) -> Resolved:
+    return resolve(source, fine.width_mm, fine.name, fine.tones, fine.rules, watch)
+
+
+def _chosen(painted: Painted, beside: Any, by_hand: Mapping[str, str], look: Materials, rules: Profile) -> tuple[Chosen, ...]:
+    return choose(painted, beside, by_hand, look, rules.has_mask)
+
+
+def _appearances(chosen: tuple[Chosen, ...]) -> str:
+    return ",".join(one.appearance for one in chosen)
+
+
+ARTWORK = (
+    Pass("rules", ("brief",), profile_of),
+    Pass("look", ("stack", "rules"), look_of),
+    Pass("tone rules", ("look", "rules"), tone_rules_of),
+    Pass(
+        "sources", (), lambda file: read_picture(*file), each=("picture files",), weight=8, words="reading the picture", kept=1
+    ),
+    Pass("fineness", ("tone rules",), _fineness, each=("pictures",)),
+    Pass(
+        "resolved",
+        (),
+        _resolved,
+        each=("sources", "fineness"),
+        watched=True,
+        weight=40,
+        words="taking the picture apart",
+        kept=3,
+    ),
+    Pass("placed", (), place, each=("resolved", "pictures"), weight=2),
+    Pass("painted", ("placed",), compose),
+    Pass("beside", ("painted",), touching),
+    Pass("chosen", ("painted", "beside", "chosen by hand", "look", "rules"), _chosen),
+    Pass("appearances", ("chosen",), _appearances),
+)
+
+# -- the art of each side, its edge and its clean-up ----------------------------------------------------------------
+
+
+def _drawn(chosen: tuple[Chosen, ...], front: Regions, back: Regions) -> Art:
+    return Art(chosen, front, back)
+
+
+def _cut(front: Regions) -> BaseGeometry:
+    return front.get("cut", EMPTY)
+
+
+def _recut(base: BaseGeometry, cut: BaseGeometry, rules: Profile) -> partial[Outline]:
+    """The outline as it would be under another shape."""
+    return partial(_outline_under, base, cut, rules)
+
+
+def _outline_under(base: BaseGeometry, cut: BaseGeometry, rules: Profile, shape: Shape) -> Outline:
+    return make_outline(base, cut, shape, rules)
+
+
+def _clean_rules(rules: Profile, stack: Stack, edged_by: str, clean: Clean | None) -> Rules | None:
+    return None if clean is None else Rules.of(rules, stack.mask, edged_by, clean.keep)
+
+
+def _mark(regions: Regions, copper: BaseGeometry, rules: Rules | None) -> str:
+    """What tells one clean-up from another; "" where none is wanted."""
+    return "" if rules is None else mark_of(regions, copper, rules)
+
+
+def _cleaned(
+    mark: str, regions: Regions, copper: BaseGeometry, rules: Rules, kept: Mapping[str, bytes], watch: Watch
+) -> Cleaned | None:
+    """The clean-up that was kept in the project's file, or a new one."""
+    if not mark:
+        return None
+    data = kept.get(clean_member(mark), b"")
+    return (unpack(data) if data else None) or clean_art(regions, copper, rules, watch)
+
+
+def _packed(mark: str, cleaned: Cleaned | None, kept: Mapping[str, bytes]) -> bytes:
+    return b"" if cleaned is None else kept.get(clean_member(mark), b"") or pack(cleaned)
+
+
+def clean_member(mark: str) -> str:
+    """Where a clean-up is kept in the project's file."""
+    return f"{CLEANED}{mark}.bin"
+
+
+def _clean_regions(drawn: Regions, cleaned: Cleaned | None) -> Regions:
+    return drawn if cleaned is None else cleaned.regions
+
+
+def _clean_copper(raised: BaseGeometry, cleaned: Cleaned | None) -> BaseGeometry:
+    return raised if cleaned is None else cleaned.copper
+
+
+def _of_side(side: str) -> tuple[Pass, ...]:
+    return (
+        Pass(f"{side} regions", ("painted", "appearances"), partial(_side_of, group, side), weight=2),
+        Pass(f"{side} mended", (f"{side} regions", "mends"), partial(_side_of, mended, side), weight=2),
+        Pass(f"{side} drawn", (f"{side} mended", "words", "paths"), partial(_lettered, side)),
+        Pass(f"{side} raised", (f"{side} drawn", "mends"), partial(_side_of, raised_under_ink, side), weight=2),
+        Pass(f"{side} mark", (f"{side} drawn", f"{side} raised", "clean rules"), _mark),
+        Pass(
+            f"{side} cleaned", (f"{side} mark",), _cleaned, watched=True, weight=4, words="cleaning up",
+            aside=(f"{side} drawn", f"{side} raised", "clean rules", "kept clean-ups"),
+        ),
+        Pass(f"{side} packed", (f"{side} mark", f"{side} cleaned"), _packed, aside=("kept clean-ups",)),
+        Pass(f"{side} art", (f"{side} drawn", f"{side} cleaned"), _clean_regions),
+        Pass(f"{side} copper", (f"{side} raised", f"{side} cleaned"), _clean_copper),
+    )  # fmt: skip
+
+
+def _side_of(run: Any, side: str, *read: Any) -> Any:
+    return run(*read, side)
+
+
+def _lettered(side: str, regions: Regions, words: Any, paths: Any) -> Regions:
+    return with_words(regions, words, side, paths)
+
+
+SHAPE = (
+    Pass("taken", ("taken file",), taken_outline),
+    Pass("base", ("painted", "shape", "taken"), base_of, weight=2),
+    Pass("paths", ("base", "painted"), paths_of),
+    Pass("clean rules", ("rules", "stack", "edged by", "clean"), _clean_rules),
+    *_of_side("front"),
+    *_of_side("back"),
+    Pass("drawn", ("chosen", "front drawn", "back drawn"), _drawn),
+    Pass("art", ("chosen", "front art", "back art"), _drawn),
+    Pass("cut", ("front drawn",), _cut),
+    Pass("outline", ("base", "cut", "shape", "rules"), make_outline, weight=3),
+    Pass("recut", ("base", "cut", "rules"), _recut),
+    Pass("room", ("outline", "rules"), room_of),
+)
+
+# -- LEDs, their drive, and the layers --------------------------------------------------------------------------------
+
+
+class _LedPlaces(NamedTuple):
+    leds: tuple[Led, ...]
+    findings: tuple[Any, ...]
+
+
+def _leds(arrays: Any, painted: Painted, outline: Outline) -> _LedPlaces:
+    """LEDs run along the silhouette; a board without a picture is its own."""
+    if painted.silhouette.is_empty:
+        return _LedPlaces(*place_leds(arrays, outline.region, outline.size))
+    return _LedPlaces(*place_leds(arrays, painted.silhouette, painted.size))
+
+
+def _kept_clear(front: Regions, back: Regions, outline: Outline) -> dict[str, BaseGeometry]:
+    """Where no part may lie, by side: on what lets light through, on the metal there, under screw heads."""
+    light = [art[kind] for art in (front, back) for kind in ("window", "veiled") if kind in art]
+    return {
+        side: union([*light, art.get("metal", EMPTY), outline.fixed.reserved])
+        for side, art in (("front", front), ("back", back))
+    }
+
+
+def _wanted(plan: DrivePlan) -> tuple[Wanted, ...]:
+    return plan.wanted
+
+
+def _with_values(placing: Placing, plan: DrivePlan) -> tuple[PlacedPart, ...]:
+    """The placed parts with what the plan gives them."""
+    return tuple(replace(part, value=plan.values[part.ref]) for part in placing.parts)
+
+
+def _flat(
+    front: Regions, back: Regions, raised_front: Any, raised_back: Any, outline: Outline, room: Any, edged: str, rules: Profile
+) -> Any:
+    return art_layers(front, back, (raised_front, raised_back), outline, room, edged, rules)
+
+
+def _board(title: str, ground: Any, front: Any, back: Any, *rest: Any) -> Any:
+    return make_board(title, ground, (front, back), *rest)
+
+
+BOARD = (
+    Pass(
+        "flat",
+        ("front art", "back art", "front copper", "back copper", "outline", "room", "edged by", "rules"),
+        _flat,
+        weight=6,
+    ),
+    Pass("places", ("arrays", "painted", "outline"), _leds),
+    Pass("leds", ("places",), attrgetter("leds")),
+    Pass("light findings", ("places",), attrgetter("findings")),
+    Pass("plan", ("drive", "leds"), plan_drive),
+    Pass("kept clear", ("front art", "back art", "outline"), _kept_clear),
+    Pass("wanted", ("plan",), _wanted),
+    Pass("placing", ("wanted", "leds", "outline", "kept clear", "rules"), place_parts, weight=12),
+    Pass("placed parts", ("placing",), attrgetter("parts")),
+    Pass("placing findings", ("placing",), attrgetter("findings")),
+    Pass("ground", ("flat", "outline", "leds", "placed parts", "rules"), lay_ground, weight=9),
+    Pass("parts", ("placing", "plan"), _with_values),
+    Pass("front ink", ("flat", "ground", "leds", "outline", "rules"), front_ink, weight=4),
+    Pass("back ink", ("title", "flat", "ground", "leds", "parts", "outline", "rules"), back_ink, weight=4),
+    Pass(
+        "board",
+        ("title", "ground", "front ink", "back ink", "outline", "leds", "plan", "parts", "stack", "rules", "look"),
+        _board,
+        weight=2,
+    ),
+)
+
+#: From a board of the project to the Board.
+PASSES = (*ARTWORK, *SHAPE, *BOARD)
