@@ -17,7 +17,7 @@ from ..core.board.draw import PX_PER_MM, USUAL_PIXELS, draw_board, draw_leaf, fi
 from ..core.board.view import fitting_scale, whole_view
 from ..core.colour.materials import finishes, inks, masks
 from ..core.errors import Trouble
-from ..core.motion.pattern import levels
+from ..core.motion import level_at
 from ..core.order import layer_files, package_of, prove_boards, write_package
 from ..core.project import Edit, Finding, Param, Project, Stack, Tones, apply_edit, edits
 from ..core.project.atomic import atomic_folder, atomic_write
@@ -274,7 +274,7 @@ def _render(given: Arguments) -> int:
     else:
         lit = np.ones(len(work.leds))
         if given.time is not None:
-            lit = levels(work.project.motion, len(work.leds), parse_quantity(given.time, "s", bare="s"))
+            lit = level_at(work.project.motion, work.lamps, parse_quantity(given.time, "s", bare="s"))
         pixels = draw_board(work.board, side=given.side, sun=sun, px_per_mm=scale, levels=lit)
     atomic_write(target, png(pixels, scale))
     return DONE
@@ -285,6 +285,7 @@ def _animate(given: Arguments) -> int:
     count = write_film(
         work.board,
         project.motion,
+        work.lamps,
         Path(given.output),
         seconds=parse_quantity(given.seconds, "s", bare="s") if given.seconds else None,
         fps=parse_number(given.fps),

@@ -42,6 +42,7 @@ _PARTS = {
     "surface": "outlined_glow.core.board.surface",
     "view": "outlined_glow.core.board.view",
     "pattern": "outlined_glow.core.motion.pattern",
+    "strips": "outlined_glow.core.motion.strips",
     "price": "outlined_glow.core.brief.price",
     "materials": "outlined_glow.core.colour.materials",
     "parts": "outlined_glow.core.parts",

@@ -48,7 +48,6 @@ READ = (
     Pass("edge copper", ("board",), attrgetter("edge_copper")),
     Pass("hours", ("plan", "leds"), _hours),
     Pass("board parts", ("board",), _placed),
-    Pass("lights", ("board",), attrgetter("lights")),
 )
 #: In the order their findings stand in, within a severity. Each makes findings in the board frame.
 CHECKS = (

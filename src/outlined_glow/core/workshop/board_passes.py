@@ -40,7 +40,8 @@ from ..colour import Materials
 from ..drive import DrivePlan, plan_drive
 from ..drive.placement import Placing, Wanted, place_parts
 from ..geometry.regions import EMPTY, union
-from ..lights import Led, place_leds
+from ..lights import Led, chain_of, place_leds
+from ..motion import lamps_of
 from ..parts import PlacedPart, Profile, profile_of
 from ..passes import Pass
 from ..project import Clean, Design, Picture, Project, Shape, Stack, Tones
@@ -288,6 +289,7 @@ BOARD = (
     ),
     Pass("places", ("arrays", "painted", "outline"), _leds),
     Pass("leds", ("places",), attrgetter("leds")),
+    Pass("chain", ("leds",), chain_of),
     Pass("light findings", ("places",), attrgetter("findings")),
     Pass("plan", ("drive", "leds"), plan_drive),
     Pass("kept clear", ("front art", "back art", "outline"), _kept_clear),
@@ -305,6 +307,8 @@ BOARD = (
         _board,
         weight=2,
     ),
+    Pass("lights", ("board",), attrgetter("lights")),
+    Pass("lamps", ("lights", "chain"), lamps_of),
 )
 
 #: From a board of the project to the Board.

@@ -18,6 +18,7 @@ from ..board.layers import ArtLayers
 from ..drive import DrivePlan
 from ..errors import Trouble
 from ..lights import Led
+from ..motion import Lamps
 from ..order.check import check
 from ..passes import Memory
 from ..project import Brief, Design, Finding, Project
@@ -45,6 +46,8 @@ class Work:
     drawn: Art
     outline: Outline
     leds: tuple[Led, ...]
+    #: The LEDs as a table for motion.
+    lamps: Lamps
     plan: DrivePlan
     board: Board
     flat: ArtLayers
@@ -131,6 +134,7 @@ def _work(project: Project, design: Design, values: dict[str, Any]) -> Work:
         drawn=values["drawn"],
         outline=values["outline"],
         leds=values["leds"],
+        lamps=values["lamps"],
         plan=values["plan"],
         board=values["board"],
         flat=values["flat"],

@@ -21,7 +21,7 @@ from ..brief.price import over_step
 from ..colour.materials import laminate_density
 from ..drive import method
 from ..geometry.thin import thinnest
-from ..motion.pattern import average_level, level_table, peak_level
+from ..motion.pattern import average_share, current_shares, one_period, peak_share
 from ..parts import PlacedPart
 from ..project import Finding, plain
 from ..shape import RoundHole
@@ -44,9 +44,8 @@ def severities(findings: Sequence[Finding]) -> dict[str, int]:
 
 def currents(work: Work) -> tuple[float, float, float]:
     """All lit, average and peak current of the board, A: the average and the peak are the pattern's."""
-    motion, count = work.project.motion, len(work.leds)
-    total = work.plan.current_a
-    return total, total * average_level(motion, count), total * peak_level(motion, count)
+    motion, total = work.project.motion, work.plan.current_a
+    return total, total * average_share(motion, work.lamps), total * peak_share(motion, work.lamps)
 
 
 def hours(work: Work) -> tuple[float | None, float | None]:
@@ -54,13 +53,15 @@ def hours(work: Work) -> tuple[float | None, float | None]:
     steady = work.plan.steady.hours if work.plan.steady else None
     if shown_truly(work) or steady is None:
         return steady, None
-    wish = work.plan.hours(average_level(work.project.motion, len(work.leds)))
+    wish = work.plan.hours(average_share(work.project.motion, work.lamps))
     return steady, wish.hours if wish else None
 
 
 def current_curve(work: Work, samples: int = 49) -> list[float]:
     """The share of the full current over one period, ends included."""
-    return [float(value) for value in level_table(work.project.motion, len(work.leds), samples, ends=True).mean(axis=0)]
+    motion = work.project.motion
+    shares: list[float] = current_shares(motion, work.lamps, one_period(motion, samples, ends=True)).tolist()
+    return shares
 
 
 def array_spacing(work: Work, array: str) -> tuple[int, float | None, float | None]:

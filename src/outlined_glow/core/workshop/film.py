@@ -18,7 +18,7 @@ from ..board.light import make_light
 from ..board.surface import make_surface
 from ..board.view import fitting_scale, whole_view
 from ..errors import Trouble
-from ..motion.pattern import levels
+from ..motion import Lamps, level_at
 from ..project import Motion
 from ..project.atomic import atomic_write
 
@@ -30,19 +30,20 @@ _MOST_IN_FRAME, _MOST_IN_ALL = 4e6, 150e6
 
 
 def frames(
-    board: Board, motion: Motion, *, seconds: float, fps: float, sun: float, side: str, px_per_mm: float
+    board: Board, motion: Motion, lamps: Lamps, *, seconds: float, fps: float, sun: float, side: str, px_per_mm: float
 ) -> Iterator[Pixels]:
     """The board at each moment; size as `render` has it."""
     view = whole_view(board.size, side, px_per_mm)
     exposed = expose(make_surface(board, view), make_light(board, view), sun, BENCH, board)
     for place in range(max(1, round(seconds * fps))):
-        lit = levels(motion, len(board.lights), place / fps)
+        lit = level_at(motion, lamps, place / fps)
         yield play(exposed, lit)
 
 
 def write_film(
     board: Board,
     motion: Motion,
+    lamps: Lamps,
     target: Path,
     *,
     seconds: float | None = None,
@@ -67,7 +68,7 @@ def write_film(
         px_per_mm = min(_PX_PER_MM, largest)
     elif px_per_mm > largest:
         raise Trouble(f"{count} frames of that size are too large; ask for at most {largest:g} pixels per millimetre.")
-    pictures = frames(board, motion, seconds=length, fps=fps, sun=sun, side=side, px_per_mm=px_per_mm)
+    pictures = frames(board, motion, lamps, seconds=length, fps=fps, sun=sun, side=side, px_per_mm=px_per_mm)
     if kind == ".gif":
         data, count = _gif(pictures, fps)
     elif kind == ".png":

@@ -231,7 +231,7 @@ class BenchArea(QWidget):
             self.moment.emit(motion.brightness, 0.0)
             self.score.show_time(0.0)
             return
-        share = float(core("pattern").levels(motion, len(work.leds), time_s).mean())
+        share = float(core("pattern").current_shares(motion, work.lamps, [time_s])[0])
         self.moment.emit(share, (time_s / motion.period_s) % 1.0)
         self.score.show_time(time_s)
 

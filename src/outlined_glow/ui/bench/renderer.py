@@ -78,7 +78,7 @@ class Renderer:
             if wanted.time_s is None:
                 levels = np.full(count, wanted.work.project.motion.brightness)
             else:
-                levels = core("pattern").levels(wanted.work.project.motion, count, wanted.time_s)
+                levels = core("pattern").level_at(wanted.work.project.motion, wanted.work.lamps, wanted.time_s)
             return image(core("glow").play(self._exposed, levels), wanted.scale)
 
     def _rehearsed(self, wanted: Request) -> Any:

@@ -14,6 +14,8 @@ from ..core_door import core
 from ..theme import SEMIBOLD, font, theme
 
 _LEFT, _RIGHT, _TOP, _CURRENT = 124, 20, 34, 54
+#: What strips are drawn on: the bench at dusk.
+_GROUND = (0x17, 0x14, 0x1B)
 _COLUMNS = 240
 
 
@@ -42,29 +44,16 @@ class Score(QAbstractSlider):
 
     def show_work(self, work: Any) -> None:
         """Draw the strips of a board's pattern."""
-        import numpy as np
-
-        pattern = core("pattern")
-        motion, lights = work.project.motion, work.board.lights
-        count = len(lights)
+        motion = work.project.motion
         self._period, self._full_a, self._wish = motion.period_s, work.plan.current_a, not core("facts").shown_truly(work)
-        order: list[int] = []
-        self._groups = []
-        for group in dict.fromkeys(spot.group for spot in lights):
-            members = [place for place, spot in enumerate(lights) if spot.group == group]
-            order += members
-            self._groups.append((group, len(members)))
-        if not count:
-            self._strip, self._curve = None, []
+        if not work.leds:
+            self._strip, self._curve, self._groups = None, [], []
             self.update()
             return
-        table = pattern.level_table(motion, count, _COLUMNS)
-        self._curve = [float(value) for value in table.mean(axis=0)]
-        lamp = np.array([[int(spot.colour[k : k + 2], 16) for k in (0, 2, 4)] for spot in lights], float)
-        ground = np.array([0x17, 0x14, 0x1B], float)
-        pixels = ground + (lamp[:, None, :] - ground) * np.sqrt(table)[..., None]
-        data = np.ascontiguousarray(pixels[order].round().astype(np.uint8))
-        self._strip = QImage(data.tobytes(), _COLUMNS, count, 3 * _COLUMNS, QImage.Format.Format_RGB888).copy()
+        made = core("strips").strips(motion, work.lamps, _COLUMNS, _GROUND)
+        self._groups, self._curve = list(made.groups), list(made.curve)
+        count = made.pixels.shape[0]
+        self._strip = QImage(made.pixels.tobytes(), _COLUMNS, count, 3 * _COLUMNS, QImage.Format.Format_RGB888).copy()
         self.update()
 
     def show_time(self, time_s: float) -> None:

@@ -1,0 +1,49 @@
+"""The table of LEDs that a motion plays on: places, groups, colours, currents, and their order in the chain."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ..board.model import LightSpot
+from ..colour.difference import hex_to_rgb
+
+
+@dataclass(frozen=True, eq=False)
+class Lamps:
+    """LEDs in the order of the board, n of them.
+
+    `places` (n, 2) in mm of the board frame; `groups` their names; `colours` (n, 3) sRGB 0..255; `currents` (n,) fully on, A;
+    `chain` (n,) the position of each in the chain, from 0.
+    """
+
+    places: NDArray[np.float64]
+    groups: tuple[str, ...]
+    colours: NDArray[np.float64]
+    currents: NDArray[np.float64]
+    chain: NDArray[np.intp]
+
+    @property
+    def count(self) -> int:
+        """How many there are."""
+        return len(self.groups)
+
+    def by_group(self) -> tuple[tuple[str, ...], NDArray[np.intp]]:
+        """The names of the groups as they first appear, and the LEDs (n,) group after group, each in the order of the board."""
+        names = tuple(dict.fromkeys(self.groups))
+        rank = {name: at for at, name in enumerate(names)}
+        return names, np.argsort([rank[name] for name in self.groups], kind="stable")
+
+
+def lamps_of(lights: tuple[LightSpot, ...], chain: tuple[int, ...]) -> Lamps:
+    """The table of a board's LEDs; `chain` has their indices in the order in which they are chained."""
+    position = {index: at for at, index in enumerate(chain)}
+    return Lamps(
+        places=np.array([(spot.x, spot.y) for spot in lights], float).reshape(-1, 2),
+        groups=tuple(spot.group for spot in lights),
+        colours=np.array([hex_to_rgb(spot.colour) for spot in lights], float).reshape(-1, 3),
+        currents=np.array([spot.current_a for spot in lights], float),
+        chain=np.array([position[spot.index] for spot in lights], np.intp),
+    )
