@@ -19,7 +19,7 @@ _WORKERS = 2
 class _Job(NamedTuple):
     key: str
     run: Callable[[Callable[[], bool]], Any]
-    done: Callable[[Any], None]
+    done: Callable[[Any], object]
     failed: Callable[[str], None]
     dropped: threading.Event
 
@@ -44,7 +44,7 @@ class Jobs(QObject):
         self,
         key: str,
         run: Callable[[Callable[[], bool]], Any],
-        done: Callable[[Any], None],
+        done: Callable[[Any], object],
         failed: Callable[[str], None],
     ) -> None:
         """Run `run(cancelled)` in the background, then `done(result)` or `failed(sentence)` here. Nothing once closed."""

@@ -122,7 +122,7 @@ class Card(QFrame):
         return value
 
 
-def link(text: str, run: Callable[[], None], role: str = "link", tip: str = "") -> QPushButton:
+def link(text: str, run: Callable[[], object], role: str = "link", tip: str = "") -> QPushButton:
     """A word that does something."""
     one = QPushButton(text)
     one.setObjectName(role)
@@ -171,7 +171,7 @@ class RowButton(QPushButton):
         self.setText(self.fontMetrics().elidedText(self._full, Qt.TextElideMode.ElideRight, self.width() - 20 - self._picture))
 
 
-def button(text: str, run: Callable[[], None], filled: bool = False) -> QPushButton:
+def button(text: str, run: Callable[[], object], filled: bool = False) -> QPushButton:
     """A main button, or one that stands back."""
     one = QPushButton(text)
     if filled:

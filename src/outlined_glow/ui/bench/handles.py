@@ -121,7 +121,8 @@ def _words_handle(work: Any, number: int, words: Any) -> Handle:
                 None if there is None else ("set-words", {"number": number, "share": round(there[0], 4), "inset_mm": there[1]})
             )
 
-        return Handle(f"words {number}", tip, *edge, slide)
+        x, y = edge
+        return Handle(f"words {number}", tip, x, y, slide)
 
     def move(x: float, y: float) -> Values:
         return "set-words", {"number": number, "x_mm": round(x, 3), "y_mm": round(y, 3)}

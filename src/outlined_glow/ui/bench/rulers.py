@@ -55,7 +55,7 @@ def paint_rulers(painter: QPainter, camera: Camera, origin: tuple[float, float],
                 painter.restore()
     for whole, lines in ticks.items():
         painter.setPen(QPen(t.colour("quiet" if whole else "line"), 1))
-        painter.drawLines(lines)
+        painter.drawLines(lines)  # type: ignore[call-overload]  # the stubs know no list of lines
 
 
 def paint_scale_bar(painter: QPainter, camera: Camera, right: float, y: float, readout: str) -> None:

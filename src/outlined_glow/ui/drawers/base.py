@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from functools import partial
 from typing import TYPE_CHECKING, Any, Protocol
 
 from PyQt6.QtCore import QPointF, Qt, QTimer, pyqtSignal
@@ -224,7 +225,7 @@ class FindingRow(Pressable):
         doable = [remedy for remedy in finding.remedies if remedy.edit]
         links = FlowLayout()
         for remedy in doable[:6]:
-            links.addWidget(link(remedy.text, lambda r=remedy: self.remedied.emit(r.edit, dict(r.values))))
+            links.addWidget(link(remedy.text, partial(self.remedied.emit, remedy.edit, dict(remedy.values))))
         column.addLayout(links)
         advice = [remedy.text for remedy in finding.remedies if not remedy.edit]
         if advice and detailed:

@@ -49,8 +49,8 @@ class PicturesCard(Card):
         self.width_field = self._number("painted width", "width_mm", "mm", 1.0)
         self.height_figure = self.figure("painted height")
         self.fine = self.figure("resolution")
-        self.x = self._number("middle, x", "x_mm", "mm", 0.5)
-        self.y = self._number("middle, y", "y_mm", "mm", 0.5)
+        self.x_field = self._number("middle, x", "x_mm", "mm", 0.5)
+        self.y_field = self._number("middle, y", "y_mm", "mm", 0.5)
         self.turn = self._number("turned", "angle_deg", "deg", 5.0, "°")
         self.flip = Switch("flipped")
         self.flip.switched.connect(lambda on: self._place(flipped=on))
@@ -70,7 +70,7 @@ class PicturesCard(Card):
             self._session.edit("set-width", {**values, "picture": self.which})
         else:
             if len(values) == 1 and next(iter(values)) in ("x_mm", "y_mm"):
-                values = {"x_mm": self.x.value, "y_mm": self.y.value, **values}
+                values = {"x_mm": self.x_field.value, "y_mm": self.y_field.value, **values}
             self._session.edit("place-picture", {**values, "picture": self.which})
 
     def _edit(self, name: str) -> None:
@@ -109,8 +109,8 @@ class PicturesCard(Card):
         self.fine.setText(facts.fineness)
         self.fine.setToolTip(facts.judgement)
         dx, dy = work.board.origin
-        self.x.show_value(facts.x_mm - dx)
-        self.y.show_value(facts.y_mm - dy)
+        self.x_field.show_value(facts.x_mm - dx)
+        self.y_field.show_value(facts.y_mm - dy)
         self.turn.show_value(one.angle_deg)
         self.flip.setChecked(one.flipped)
         self.side.show_key(one.side)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
+from functools import partial
 from typing import Any
 
 from PyQt6.QtCore import QSize, Qt, pyqtSignal
@@ -169,4 +170,4 @@ class PlacesCard(Card):
         for remedy in doable:
             if here:
                 remedy = core("mends").at_place(remedy, finding.places[self.which])
-            self._remedies.addWidget(link(remedy.text, lambda r=remedy: self.remedied.emit(r.edit, dict(r.values))))
+            self._remedies.addWidget(link(remedy.text, partial(self.remedied.emit, remedy.edit, dict(remedy.values))))

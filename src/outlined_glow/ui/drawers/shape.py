@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from functools import partial
 from typing import Any
 
 from PyQt6.QtCore import QPoint, Qt, pyqtSignal
@@ -83,7 +84,7 @@ class ShapeDrawer(Drawer):
         self.edge.setToolTip("Let art copper run to the board edge. Fabricators charge extra for this.")
         self.edge.switched.connect(lambda on: self.edit("set-shape", copper_to_edge=on))
         outline.row("copper over the edge", self.edge)
-        self.size = outline.figure("size")
+        self.size_label = outline.figure("size")
         self.area = outline.figure("area")
         self.round = outline.figure("perimeter")
         self.step = outline.figure("price break", "honey")
@@ -101,13 +102,13 @@ class ShapeDrawer(Drawer):
         self.diameter = QuantityField("mm", "mm", step=0.1)
         self.diameter.committed.connect(lambda value: self.edit("set-hole", diameter_mm=value))
         self._diameter_row = hole.row("diameter, unplated", self.diameter)
-        self.x = QuantityField("mm", "mm", step=0.5)
-        self.x.committed.connect(lambda value: self._move(x_mm=value))
-        self.y = QuantityField("mm", "mm", step=0.5)
-        self.y.committed.connect(lambda value: self._move(y_mm=value))
-        self._x_row, self._y_row = hole.row("x", self.x), hole.row("y", self.y)
-        self.find = link("place it automatically", lambda: self.edit("set-hole", automatic=True))
-        hole.add(self.find)
+        self.x_field = QuantityField("mm", "mm", step=0.5)
+        self.x_field.committed.connect(lambda value: self._move(x_mm=value))
+        self.y_field = QuantityField("mm", "mm", step=0.5)
+        self.y_field.committed.connect(lambda value: self._move(y_mm=value))
+        self._x_row, self._y_row = hole.row("x", self.x_field), hole.row("y", self.y_field)
+        self.find_link = link("place it automatically", lambda: self.edit("set-hole", automatic=True))
+        hole.add(self.find_link)
 
     def _take_base(self, word: str) -> None:
         values: dict[str, Any] = {"base": word}
@@ -150,7 +151,7 @@ class ShapeDrawer(Drawer):
         self.smooth.show_value(shape.smooth_mm)
         self.keep.setChecked(shape.keep_holes)
         self.edge.setChecked(shape.copper_to_edge)
-        self.size.setText(f"{board.size[0]:.2f} × {board.size[1]:.2f} mm")
+        self.size_label.setText(f"{board.size[0]:.2f} × {board.size[1]:.2f} mm")
         self.area.setText(f"{board.layer('core').area / 100:.1f} cm²")
         self.round.setText(f"{show(board.outline.length, 1)} mm")
         self.step.setText(core("facts").step_words(work))
@@ -158,11 +159,11 @@ class ShapeDrawer(Drawer):
         self.has_hole.setChecked(on)
         for row in (self._diameter_row, self._x_row, self._y_row):
             row.setVisible(on)
-        self.find.setVisible(on and shape.hole.x_mm is not None)
+        self.find_link.setVisible(on and shape.hole.x_mm is not None)
         if on:
             self.diameter.show_value(shape.hole.diameter_mm)
-            self.x.show_value(board.holes[0].x)
-            self.y.show_value(board.holes[0].y)
+            self.x_field.show_value(board.holes[0].x)
+            self.y_field.show_value(board.holes[0].y)
         self.features.show_work(work)
         self.islands.show_choices(work.design.shape.islands)
         lug = " · hole on a lug" if work.outline.lug else ""
@@ -195,7 +196,7 @@ class IslandsCard(Card):
             line = QHBoxLayout()
             line.addWidget(label(f"piece {number}: {_HELD[one.how].format(one.count)}", "quiet"), 1)
             tip = f"Undo the choice for loose piece {number}"
-            line.addWidget(link("undo", lambda number=number: self._drawer.edit("release-island", number=number), tip=tip))
+            line.addWidget(link("undo", partial(self._drawer.edit, "release-island", number=number), tip=tip))
             self._list.addLayout(line)
 
 
@@ -225,10 +226,10 @@ class FeaturesCard(Card):
         self.screw = Choice([(word, word) for word in ("M1.6", "M2", "M2.5", "M3", "M4")])
         self.screw.chosen.connect(lambda word: self._set("screw", word))
         self.rows["screw"] = self.row("for a screw", self.screw)
-        self.thread = Choice([("conductive", "conductive"), ("plain", "plain")])
-        self.thread.setToolTip("Conductive thread needs plated pads at least 3 mm apart; plain thread needs bare holes")
-        self.thread.chosen.connect(lambda word: self._set("thread", word))
-        self.rows["thread"] = self.row("for thread", self.thread)
+        self.thread_choice = Choice([("conductive", "conductive"), ("plain", "plain")])
+        self.thread_choice.setToolTip("Conductive thread needs plated pads at least 3 mm apart; plain thread needs bare holes")
+        self.thread_choice.chosen.connect(lambda word: self._set("thread", word))
+        self.rows["thread"] = self.row("for thread", self.thread_choice)
         for key, title, unit, step, digits in (
             ("size_mm", "diameter or width", "mm", 0.1, 2), ("needle_mm", "for a needle of", "mm", 0.1, 2),
             ("length_mm", "length", "mm", 0.5, 2), ("x_mm", "x", "mm", 0.5, 2), ("y_mm", "y", "mm", 0.5, 2),
@@ -316,5 +317,5 @@ class FeaturesCard(Card):
         for key, field in self.fields.items():
             field.show_value(values[key] if key in values else getattr(one, key))
         self.screw.show_key(one.screw)
-        self.thread.show_key(one.thread)
+        self.thread_choice.show_key(one.thread)
         self.along.setChecked(one.along)

@@ -65,8 +65,8 @@ class WordsCard(Card):
         self.path = self._choice("the edge of", "path", ())
         self.inset = self._number("from the edge", "inset_mm", "mm", 0.2)
         self.share = self._number("centre, % of the way round", "share", "%", 2.0, factor=0.01)
-        self.x = self._number("x", "x_mm", "mm", 0.5)
-        self.y = self._number("y", "y_mm", "mm", 0.5)
+        self.x_field = self._number("x", "x_mm", "mm", 0.5)
+        self.y_field = self._number("y", "y_mm", "mm", 0.5)
         self.turn = self._number("turned", "angle_deg", "deg", 5.0, "°")
         self.side = self._choice("side", "side", (("front", "front"), ("back", "back")))
         self._last: list[tuple[str, int]] = []
@@ -153,8 +153,8 @@ class WordsCard(Card):
         self.empty.setVisible(not every)
         one = self._own()
         shown = _shown(one.bend) if one is not None else frozenset[str]()
-        for key, row in self._rows.items():
-            row.setVisible(key in shown)
+        for key, line in self._rows.items():
+            line.setVisible(key in shown)
         self.remove_link.setVisible(one is not None)
         if one is None:
             return
@@ -175,6 +175,6 @@ class WordsCard(Card):
         self.inset.show_value(one.inset_mm)
         self.share.show_value(one.share)
         dx, dy = work.board.origin
-        self.x.show_value(one.x_mm - dx)
-        self.y.show_value(one.y_mm - dy)
+        self.x_field.show_value(one.x_mm - dx)
+        self.y_field.show_value(one.y_mm - dy)
         self.turn.show_value(one.angle_deg)
