@@ -7,10 +7,11 @@ from pathlib import Path
 import numpy as np
 import pytest
 from corpus import drawings
-from shapely.geometry import LineString
+from shapely.geometry import LineString, box
 
 from outlined_glow.core.board.clean import Rules, clean_art, pack, unpack
 from outlined_glow.core.board.under_ink import raised_under_ink
+from outlined_glow.core.geometry.regions import EMPTY, common
 from outlined_glow.core.parts import profile
 from outlined_glow.core.project import Project, apply_edit
 from outlined_glow.core.project.storage import load, save
@@ -62,6 +63,26 @@ def test_it_can_be_undone_and_follows_the_rules() -> None:
     assert fine.art.regions["metal"].area != pytest.approx(done.art.regions["metal"].area, rel=1e-4)
     border = compiler.compile(apply_edit(cleaned, "set-border", {"border_mm": 4.0}))
     assert border.art.regions["metal"] is fine.art.regions["metal"] or border.art.regions["metal"].area > 0
+
+
+def test_text_over_a_clean_up_cleans_no_picture_anew() -> None:
+    """Other text is cleaned up by itself; what is left beside it is no more than after a clean-up of everything."""
+    project = apply_edit(new_project(FINE.encode(), "fine.svg", chosen=LOOKS), "clean", {})
+    compiler = Compiler()
+    work = compiler.compile(project)
+    base = work.values["front cleaned"]
+    for appearance in ("metal", "ink", "raised", "mask"):
+        text = {"text": "Ab", "x_mm": 28.0, "y_mm": 12.0, "height_mm": 4.0, "weight": "bold", "appearance": appearance}
+        lettered = compiler.compile(apply_edit(project, "add-words", text))
+        assert lettered.values["front cleaned"] is base
+        assert not any(clean_report(lettered, compiler.findings(lettered)).left.values()), appearance
+        far = box(-1, -1, 20, 31)
+        for kind, region in work.art.regions.items():
+            here = lettered.art.regions.get(kind, EMPTY)
+            assert common(here, far).symmetric_difference(common(region, far)).area < 1e-6, "far from it nothing changes"
+        total = sum(region.area for region in lettered.art.regions.values())
+        assert total == pytest.approx(sum(region.area for region in work.art.regions.values()), abs=0.02)
+    assert compiler.memory.runs["front cleaned"] == 1
 
 
 def test_what_a_file_keeps_is_the_clean_up_itself(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:

@@ -21,7 +21,7 @@ from shapely.geometry.base import BaseGeometry
 
 from ..appearances import APPEARANCES
 from ..artwork.mends import thickened
-from ..geometry.regions import EMPTY, added, clean, common, grow, minus, polygons, region_of, union, valid
+from ..geometry.regions import EMPTY, added, clean, common, grow, joined, minus, polygons, region_of, union, valid
 from ..geometry.thin import gap_pieces, thin_pieces
 from ..parts import Profile
 from ..project.storage import UNREADABLE_ZIP
@@ -76,10 +76,13 @@ class Rules:
         )
 
 
-def clean_art(art: Regions, copper: BaseGeometry, rules: Rules, watch: Watch = ALONE) -> Cleaned:
+def clean_art(
+    art: Regions, copper: BaseGeometry, rules: Rules, watch: Watch = ALONE, near: BaseGeometry | None = None
+) -> Cleaned:
     """The art of a side cleaned up. `copper` is where copper lies that is not metal, as drawn and under its ink.
 
-    It knows nothing of the board's edge: a wider border cleans nothing anew.
+    It knows nothing of the board's edge: a wider border cleans nothing anew. Art that is clean but for what lies `near`
+    something is looked at only there.
     """
     if not any(kind in art for kind in ("metal", "raised", "ink")):
         return Cleaned(art, copper)
@@ -88,12 +91,13 @@ def clean_art(art: Regions, copper: BaseGeometry, rules: Rules, watch: Watch = A
     fixed = union([art.get("window", EMPTY), art.get("veiled", EMPTY), art.get("cut", EMPTY)])
     windows = art.get("window", EMPTY)
     inside = minus(page, fixed)
-    metal = _metal(common(art.get("metal", EMPTY), inside), windows, inside, rules, watch.part(0.0, 0.5))
+    zone = _Zone() if near is None else _Zone(polygons(near), rules.reaching)
+    metal = _metal(common(art.get("metal", EMPTY), inside), windows, inside, rules, zone, watch.part(0.0, 0.5))
     around = minus(grow(metal, rules.reach) if rules.reach else metal, fixed)
-    rest = _copper(minus(common(copper, inside), metal), metal, around, inside, rules, watch.part(0.5, 0.8))
+    rest = _copper(minus(common(copper, inside), metal), metal, around, inside, rules, zone, watch.part(0.5, 0.8))
     openings = union([metal, windows])
     free = minus(page, fixed, grow(openings, rules.ink_gap + _SPARE) if not openings.is_empty else EMPTY)
-    ink = _ink(common(art.get("ink", EMPTY), free), free, rules, watch.part(0.8, 1.0)) if rules.ink else EMPTY
+    ink = _ink(common(art.get("ink", EMPTY), free), free, rules, zone, watch.part(0.8, 1.0)) if rules.ink else EMPTY
     out = {kind: art[kind] for kind in ("window", "veiled", "cut") if kind in art}
     out |= {"metal": metal, "ink": ink, "raised": minus(rest, metal, ink)}
     if "mask" in art:
@@ -134,9 +138,11 @@ class _Zone:
         return [piece for piece, cut in zip(pieces, shapely.intersects(self._edge, pieces).tolist(), strict=True) if not cut]
 
 
-def _metal(metal: BaseGeometry, windows: BaseGeometry, inside: BaseGeometry, rules: Rules, watch: Watch) -> BaseGeometry:
+def _metal(
+    metal: BaseGeometry, windows: BaseGeometry, inside: BaseGeometry, rules: Rules, first: _Zone, watch: Watch
+) -> BaseGeometry:
     """Metal as wide as a track, and webs of mask between openings as wide as they must be."""
-    zone = _Zone()
+    zone = first
     for turn in range(_ROUNDS):
         watch.at(turn / _ROUNDS)
         touched: list[Polygon] = []
@@ -145,15 +151,21 @@ def _metal(metal: BaseGeometry, windows: BaseGeometry, inside: BaseGeometry, rul
         zone = _Zone(touched, rules.reaching)
         if zone.empty:
             break
-    return _without_thin(metal, rules.track)
+    return _without_thin(metal, rules.track, first)
 
 
 def _copper(
-    rest: BaseGeometry, metal: BaseGeometry, around: BaseGeometry, inside: BaseGeometry, rules: Rules, watch: Watch
+    rest: BaseGeometry,
+    metal: BaseGeometry,
+    around: BaseGeometry,
+    inside: BaseGeometry,
+    rules: Rules,
+    first: _Zone,
+    watch: Watch,
 ) -> BaseGeometry:
     """Copper that is not metal as wide as a track, and gaps in all copper as wide as they must be."""
     room, drawn = minus(inside, metal), rest
-    zone = _Zone()
+    zone = first
     for turn in range(_ROUNDS):
         watch.at(turn / _ROUNDS)
         touched: list[Polygon] = []
@@ -163,15 +175,15 @@ def _copper(
         zone = _Zone(touched, rules.reaching)
         if zone.empty:
             break
-    left = [grow(piece, 0.01) for piece in thin_pieces(union([rest, around]), rules.track)]
+    left = [grow(piece, 0.01) for piece in first.within(thin_pieces(first.of(union([rest, around])), rules.track))]
     rest = minus(rest, *left) if left else rest
     # What lies round metal anyway is not drawn as mask over copper unless it was.
     return union([minus(rest, around), common(rest, drawn)])
 
 
-def _ink(ink: BaseGeometry, free: BaseGeometry, rules: Rules, watch: Watch) -> BaseGeometry:
+def _ink(ink: BaseGeometry, free: BaseGeometry, rules: Rules, first: _Zone, watch: Watch) -> BaseGeometry:
     """Lines of ink as wide as they print, clear of openings."""
-    zone = _Zone()
+    zone = first
     for turn in range(_ROUNDS):
         watch.at(turn / _ROUNDS)
         touched: list[Polygon] = []
@@ -179,7 +191,7 @@ def _ink(ink: BaseGeometry, free: BaseGeometry, rules: Rules, watch: Watch) -> B
         zone = _Zone(touched, rules.reaching)
         if zone.empty:
             break
-    return _without_thin(ink, rules.ink)
+    return _without_thin(ink, rules.ink, first)
 
 
 def _wide(
@@ -244,9 +256,8 @@ def _mean_width(piece: Polygon) -> float:
     return float(2 * piece.area / piece.length)
 
 
-def _without_thin(region: BaseGeometry, width: float) -> BaseGeometry:
+def _without_thin(region: BaseGeometry, width: float, zone: _Zone) -> BaseGeometry:
     """What is still too thin, for it has no room to grow, is given up."""
-    zone = _Zone()
     for _ in range(3):
         pieces = zone.within(thin_pieces(zone.of(region), width))
         if not pieces:
@@ -254,6 +265,33 @@ def _without_thin(region: BaseGeometry, width: float) -> BaseGeometry:
         region = clean(minus(region, *(grow(piece, 0.01) for piece in pieces)), 1e-4)
         zone = _Zone(pieces, 4 * width)
     return region
+
+
+#: How far from something laid over a clean-up another one may come of it, and how much of the art beyond that is looked at:
+#: in so many reaches.
+_FAR, _BEYOND = 4, 2
+
+
+def clean_beside(
+    cleaned: Cleaned, art: Regions, copper: BaseGeometry, laid: BaseGeometry, rules: Rules, watch: Watch
+) -> Cleaned:
+    """A clean-up after something (`laid`) was laid over it: only what lies about that is cleaned again.
+
+    `art` is the art with it, `copper` where copper would lie under that art as it is drawn.
+    """
+    pieces = polygons(laid)
+    changed_there = _Zone(pieces, _FAR * rules.reaching).region
+    seen = _Zone(pieces, (_FAR + _BEYOND) * rules.reaching)
+    assert changed_there is not None
+    under = union([minus(seen.of(cleaned.copper), laid), common(seen.of(copper), laid)])
+    there = clean_art({kind: seen.of(region) for kind, region in art.items()}, under, rules, watch, laid)
+
+    def put(before: BaseGeometry, after: BaseGeometry) -> BaseGeometry:
+        return joined([minus(before, changed_there), common(after, changed_there)])
+
+    kinds = [kind for kind in APPEARANCES if kind in art or kind in there.regions]
+    regions = {kind: put(art.get(kind, EMPTY), there.regions.get(kind, EMPTY)) for kind in kinds}
+    return Cleaned({kind: region for kind, region in regions.items() if not region.is_empty}, put(cleaned.copper, there.copper))
 
 
 def mark_of(art: Regions, copper: BaseGeometry, rules: Rules) -> str:

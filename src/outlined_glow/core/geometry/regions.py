@@ -124,12 +124,12 @@ def in_tiles(region: BaseGeometry, reach: float, work: Callable[[BaseGeometry], 
             if len(mine):
                 there = [part for one in mine for part in polygons(clipped(one, *near))]
                 made.append(clipped(work(region_of(there)), x, y, min(x + step, right), min(y + step, top)))
-    return _joined(made)
+    return joined(made)
 
 
-def _joined(tiles: list[BaseGeometry]) -> BaseGeometry:
-    """Tiles put together again. Their seams mostly meet corner by corner, so that only the seams need to go; where they
-    do not, by a little of the arithmetic, the tiles are united the long way."""
+def joined(tiles: list[BaseGeometry]) -> BaseGeometry:
+    """Tiles of a region put together again. Their seams mostly meet corner by corner, so that only the seams need to go; where
+    they do not, by a little of the arithmetic, the tiles are united the long way."""
     parts = np.array([part for tile in tiles for part in polygons(tile)], dtype=object)
     if not len(parts):
         return EMPTY

@@ -30,8 +30,8 @@ from ..artwork import (
     touching,
 )
 from ..artwork.mends import mended
-from ..artwork.words import paths_of, with_words
-from ..board.clean import Cleaned, Rules, clean_art, mark_of, pack, unpack
+from ..artwork.words import Paths, paths_of, with_words, words_region
+from ..board.clean import Cleaned, Rules, clean_art, clean_beside, mark_of, pack, unpack
 from ..board.layers import Regions, art_layers, back_ink, front_ink, lay_ground, make_board
 from ..board.room import room_of
 from ..board.under_ink import raised_under_ink
@@ -44,7 +44,7 @@ from ..lights import Led, chain_of, place_leds
 from ..motion import lamps_of
 from ..parts import PlacedPart, Profile, profile_of
 from ..passes import Pass
-from ..project import Clean, Design, Picture, Project, Shape, Stack, Tones
+from ..project import Clean, Design, Mend, Picture, Project, Shape, Stack, Tones, Words
 from ..shape import Outline, base_of, make_outline, taken_outline
 from ..watch import Watch
 
@@ -197,20 +197,56 @@ def _clean_copper(raised: BaseGeometry, cleaned: Cleaned | None) -> BaseGeometry
     return raised if cleaned is None else cleaned.copper
 
 
+def _raised(side: str, regions: Regions, mends: tuple[Mend, ...], rules: Rules | None) -> BaseGeometry:
+    """Copper that is not metal, under ink too, of art that nobody cleans up."""
+    return EMPTY if rules is not None else raised_under_ink(regions, mends, side)
+
+
+def _to_clean(side: str, regions: Regions, mends: tuple[Mend, ...], rules: Rules | None) -> BaseGeometry:
+    """The same of art that is to be cleaned up, before its text."""
+    return EMPTY if rules is None else raised_under_ink(regions, mends, side)
+
+
+def _text_cleaned(
+    side: str,
+    cleaned: Cleaned | None,
+    words: tuple[Words, ...],
+    paths: Paths,
+    mends: tuple[Mend, ...],
+    rules: Rules | None,
+    watch: Watch,
+) -> Cleaned | None:
+    """The clean-up with text laid over it, which is cleaned up by itself: other text cleans no picture anew."""
+    mine = [one for one in words if one.side == side]
+    if cleaned is None or rules is None or not mine:
+        return cleaned
+    laid = union([words_region(one, paths) for one in mine])
+    art = with_words(cleaned.regions, words, side, paths)
+    return clean_beside(cleaned, art, raised_under_ink(art, mends, side), laid, rules, watch)
+
+
 def _of_side(side: str) -> tuple[Pass, ...]:
+    def own(name: str) -> str:
+        return f"{side} {name}"
+
     return (
-        Pass(f"{side} regions", ("painted", "appearances"), partial(_side_of, group, side), weight=2),
-        Pass(f"{side} mended", (f"{side} regions", "mends"), partial(_side_of, mended, side), weight=2),
-        Pass(f"{side} drawn", (f"{side} mended", "words", "paths"), partial(_lettered, side)),
-        Pass(f"{side} raised", (f"{side} drawn", "mends"), partial(_side_of, raised_under_ink, side), weight=2),
-        Pass(f"{side} mark", (f"{side} drawn", f"{side} raised", "clean rules"), _mark),
+        Pass(own("regions"), ("painted", "appearances"), partial(_side_of, group, side), weight=2),
+        Pass(own("mended"), (own("regions"), "mends"), partial(_side_of, mended, side), weight=2),
+        Pass(own("drawn"), (own("mended"), "words", "paths"), partial(_lettered, side)),
+        Pass(own("raised"), (own("drawn"), "mends", "clean rules"), partial(_raised, side), weight=2),
+        Pass(own("to clean"), (own("mended"), "mends", "clean rules"), partial(_to_clean, side), weight=2),
+        Pass(own("mark"), (own("mended"), own("to clean"), "clean rules"), _mark),
         Pass(
-            f"{side} cleaned", (f"{side} mark",), _cleaned, watched=True, weight=4, words="cleaning up",
-            aside=(f"{side} drawn", f"{side} raised", "clean rules", "kept clean-ups"),
+            own("cleaned"), (own("mark"),), _cleaned, watched=True, weight=4, words="cleaning up",
+            aside=(own("mended"), own("to clean"), "clean rules", "kept clean-ups"),
         ),
-        Pass(f"{side} packed", (f"{side} mark", f"{side} cleaned"), _packed, aside=("kept clean-ups",)),
-        Pass(f"{side} art", (f"{side} drawn", f"{side} cleaned"), _clean_regions),
-        Pass(f"{side} copper", (f"{side} raised", f"{side} cleaned"), _clean_copper),
+        Pass(own("packed"), (own("mark"), own("cleaned")), _packed, aside=("kept clean-ups",)),
+        Pass(
+            own("text cleaned"), (own("cleaned"), "words", "paths", "mends", "clean rules"), partial(_text_cleaned, side),
+            watched=True, weight=2, words="cleaning up",
+        ),
+        Pass(own("art"), (own("drawn"), own("text cleaned")), _clean_regions),
+        Pass(own("copper"), (own("raised"), own("text cleaned")), _clean_copper),
     )  # fmt: skip
 
 
