@@ -144,9 +144,9 @@ def test_a_drilled_pad_lies_on_both_sides_and_gets_no_paste(moth_work: Work) -> 
     assert sorted((pad.pin, pad.side) for pad in pads) == [("1", "back"), ("1", "front"), ("2", "back"), ("2", "front")]
     assert not any(pad.paste for pad in pads)
     values = moth_work.values
-    ground = lay_ground(values["flat"], values["outline"], (), (there,), values["rules"])
+    ground = lay_ground(values["flat here"], (there,), values["rules"])
     assert len(ground.holes) == 3
-    without = lay_ground(values["flat"], values["outline"], (), (), values["rules"])
+    without = lay_ground(values["flat here"], (), values["rules"])
     area = 2 * 3.14159 * 0.5**2 + 3.14159 * 0.4**2
     assert ground.layers["drills"].area - without.layers["drills"].area == pytest.approx(area, rel=0.02)
     assert without.layers["core"].area - ground.layers["core"].area == pytest.approx(area, rel=0.02)

@@ -10,7 +10,7 @@ import shapely
 from shapely.geometry.base import BaseGeometry
 
 from ..appearances import title_of
-from ..geometry.regions import EMPTY, grow, minus, overlay, polygons, shifted
+from ..geometry.regions import EMPTY, grow, minus, overlay, polygons
 from ..geometry.thin import ThinPlace, narrow_gaps, thin_places
 from ..parts import Profile
 from ..passes import Pass
@@ -60,7 +60,7 @@ class _Side:
 
     def findings(self) -> list[Finding]:
         ground, side, rules = self._ground, self._side, self._rules
-        metal, copper = shifted(self._art.metal, *self._shift), ground.art_copper[side]
+        metal, copper = self._art.metal, ground.art_copper[side]
         out = self._thin("metal-too-thin", "bare metal", "copper", metal, rules.track_mm)
         out += self._thin("copper-too-thin", "copper", "copper", copper, rules.track_mm, but=metal)
         reach = rules.mask_expansion_mm + rules.registration.mask_mm
@@ -70,7 +70,7 @@ class _Side:
             openings = ground.openings_without_pads[side]
             out += self._gap("mask-web-too-narrow", "mask web between two openings", "mask", openings, web, "metal")
         if rules.has_legend:
-            drawn, ink = shifted(self._art.ink, *self._shift), self._printed
+            drawn, ink = self._art.ink, self._printed
             out += self._thin("ink-too-thin", "ink", "legend", ink, rules.legend_line_mm)
             out += self._over_edges(ink)
             out += _ink_pulled_back(drawn, ink, rules.legend_gap_mm, side)
@@ -225,20 +225,9 @@ def _ink_pulled_back(drawn: BaseGeometry, printed: BaseGeometry, gap: float, sid
     ]  # fmt: skip
 
 
-def printed_ink(side: str, ground: Ground, art: ArtLayers, rules: Profile, origin: Point) -> BaseGeometry:
-    """The ink of a side's art as it is printed: clear of the mask openings; labels are no art. Board frame."""
-    ink = art.sides[side].ink
-    if ink.is_empty or not rules.has_legend:
-        return EMPTY
-    return minus(shifted(ink, -origin[0], -origin[1]), grow(ground.layers[f"{side} mask"], rules.legend_gap_mm))
-
-
 def _of_side(side: str) -> tuple[Pass, ...]:
-    read = ("ground", f"{side} printed ink", "flat", "mends", "rules", "stack", "origin")
-    return (
-        Pass(f"{side} printed ink", ("ground", "flat", "rules", "origin"), partial(printed_ink, side)),
-        Pass(f"{side} layers check", read, partial(layer_findings, side), weight=5),
-    )
+    read = ("ground", f"{side} printed ink", "flat here", "mends", "rules", "stack", "origin")
+    return (Pass(f"{side} layers check", read, partial(layer_findings, side), weight=5),)
 
 
 CHECKS = (*_of_side("front"), *_of_side("back"))

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, fields, replace
 
 import shapely
 from shapely.geometry import Polygon
@@ -36,6 +36,10 @@ class SideArt:
     ink: BaseGeometry
     veiled: BaseGeometry
 
+    def moved(self, dx: float, dy: float) -> SideArt:
+        """The same elsewhere."""
+        return SideArt(**{one.name: shifted(getattr(self, one.name), dx, dy) for one in fields(self)})
+
 
 @dataclass(frozen=True)
 class ArtLayers:
@@ -57,6 +61,18 @@ class ArtLayers:
     def front(self) -> SideArt:
         """The art in front."""
         return self.sides["front"]
+
+    def in_board_frame(self, outline: Outline) -> ArtLayers:
+        """The same in the board frame, where the parts lie."""
+        dx, dy = -outline.origin[0], -outline.origin[1]
+        return ArtLayers(
+            {side: art.moved(dx, dy) for side, art in self.sides.items()},
+            self.room.moved(dx, dy),
+            shifted(self.windows, dx, dy),
+            shifted(self.veiled, dx, dy),
+            shifted(self.core, dx, dy),
+            shifted(self.holes, dx, dy),
+        )
 
 
 def art_layers(
@@ -142,63 +158,48 @@ class Ground:
     layers: Mapping[str, BaseGeometry]
     art_copper: Mapping[str, BaseGeometry]
     openings_without_pads: Mapping[str, BaseGeometry]
+    #: The mask openings of the pads alone, by side.
+    opened: Mapping[str, BaseGeometry]
     outline: Polygon
     pads: tuple[PlacedPad, ...]
     windows: BaseGeometry
     veiled: BaseGeometry
-    #: Mask openings with those of pads, by side, in the picture frame.
-    opened: Mapping[str, BaseGeometry]
     #: The holes that the parts need.
     holes: tuple[RoundHole, ...] = ()
 
 
-def lay_ground(
-    art: ArtLayers, outline: Outline, leds: tuple[Led, ...], placed: tuple[PlacedPart, ...], profile: Profile
-) -> Ground:
-    """Lands, openings and copper round the parts."""
-    parts = (*led_parts(leds), *placed)
+def bodies_of(leds: tuple[Led, ...], placed: tuple[PlacedPart, ...], outline: Outline) -> tuple[PlacedPart, ...]:
+    """Every part where it lies in the board frame, the LEDs first; the others carry no values yet."""
+    dx, dy = -outline.origin[0], -outline.origin[1]
+    return tuple(part.moved(dx, dy) for part in (*led_parts(leds), *placed))
+
+
+def lay_ground(art: ArtLayers, parts: tuple[PlacedPart, ...], profile: Profile) -> Ground:
+    """Lands, openings and copper round the parts. Everything in the board frame."""
     lands = [pad for part in parts for pad in part.pads()]
     pads = {side: [pad for pad in lands if pad.side == side] for side in ("front", "back")}
     land = {side: union([pad.polygon for pad in pads[side]]) for side in pads}
-    pasted = {side: union([pad.polygon for pad in pads[side] if pad.paste]) for side in pads}
-    body: BaseGeometry = outline.region
+    body = art.room.body
+    assert isinstance(body, Polygon)
     holes = _part_holes(parts)
     drilled = union([disc(hole.x, hole.y, hole.diameter / 2) for hole in holes])
     openings = _openings(art, parts, profile)
+    opened = {side: _opened_pads(pads[side], profile.mask_expansion_mm) for side in pads}
     copper = {side: _copper_round_pads(art.sides[side], land[side], profile) for side in pads}
-    whole = {side: added(openings[side], _opened_pads(pads[side], profile.mask_expansion_mm)) for side in pads}
-    layers = {
-        "front paste": pasted["front"],
-        "front mask": whole["front"] if profile.has_mask else body,
-        "front copper": added(copper["front"], land["front"]),
+    layers: dict[str, BaseGeometry] = {
         "core": art.core if drilled.is_empty else clean(overlay(shapely.difference, art.core, drilled)),
-        "back copper": added(copper["back"], land["back"]),
-        "back mask": whole["back"] if profile.has_mask else body,
-        "back paste": pasted["back"],
         "drills": added(art.holes, drilled),
     }
-    dx, dy = -outline.origin[0], -outline.origin[1]
-
-    def moved(region: BaseGeometry) -> BaseGeometry:
-        return shifted(region, dx, dy)
-
-    outline_there = moved(body)
-    assert isinstance(outline_there, Polygon)
-    return Ground(
-        layers={key: moved(region) for key, region in layers.items()},
-        art_copper={side: moved(copper[side]) for side in copper},
-        openings_without_pads={side: moved(openings[side]) for side in openings},
-        outline=outline_there,
-        pads=tuple(pad.moved(dx, dy) for side in pads for pad in pads[side]),
-        windows=moved(art.windows),
-        veiled=moved(art.veiled),
-        opened=whole,
-        holes=tuple(replace(hole, x=hole.x + dx, y=hole.y + dy) for hole in holes),
-    )
+    for side in pads:
+        layers[f"{side} paste"] = union([pad.polygon for pad in pads[side] if pad.paste])
+        layers[f"{side} mask"] = added(openings[side], opened[side]) if profile.has_mask else body
+        layers[f"{side} copper"] = added(copper[side], land[side])
+    every = tuple(pad for side in pads for pad in pads[side])
+    return Ground(layers, copper, openings, opened, body, every, art.windows, art.veiled, tuple(holes))
 
 
 def _part_holes(parts: tuple[PlacedPart, ...]) -> list[RoundHole]:
-    """The holes of drilled pads, which are plated, and the bare ones that a part needs. Picture frame."""
+    """The holes of drilled pads, which are plated, and the bare ones that a part needs."""
     out = []
     for one in parts:
         for pad in one.part.pads:
@@ -209,29 +210,44 @@ def _part_holes(parts: tuple[PlacedPart, ...]) -> list[RoundHole]:
     return out
 
 
-def front_ink(art: ArtLayers, ground: Ground, leds: tuple[Led, ...], outline: Outline, profile: Profile) -> BaseGeometry:
-    """The front legend in the board frame."""
+def pulled_ink(side: str, art: ArtLayers, profile: Profile) -> BaseGeometry:
+    """The ink of a side's art, clear of the art's own openings. It stays so while parts move."""
+    ink = art.sides[side].ink
+    if ink.is_empty or not profile.has_legend:
+        return EMPTY
+    return minus(ink, grow(art.sides[side].openings, profile.legend_gap_mm))
+
+
+def printed_ink(side: str, pulled: BaseGeometry, ground: Ground, profile: Profile) -> BaseGeometry:
+    """The ink of a side's art as it is printed, clear of the openings of pads too; labels are no art."""
+    return minus(pulled, grow(ground.opened[side], profile.legend_gap_mm))
+
+
+def front_ink(
+    printed: BaseGeometry, art: ArtLayers, ground: Ground, parts: tuple[PlacedPart, ...], profile: Profile
+) -> BaseGeometry:
+    """The front legend."""
     if not profile.has_legend:
         return EMPTY
-    ink = front_legend(art.front.ink, ground.opened["front"], led_parts(leds), profile)
-    return shifted(ink, -outline.origin[0], -outline.origin[1])
+    return front_legend(printed, (art.front.openings, ground.opened["front"]), parts, profile)
 
 
 def back_ink(
     name: str,
     art: ArtLayers,
-    ground: Ground,
     leds: tuple[Led, ...],
-    seated: tuple[PlacedPart, ...],
+    placed: tuple[PlacedPart, ...],
+    values: Mapping[str, str],
     outline: Outline,
     profile: Profile,
 ) -> BaseGeometry:
-    """The back legend in the board frame."""
+    """The back legend. Labels find their places in the picture frame, so that a wider border moves none of them."""
     if not profile.has_legend:
         return EMPTY
-    parts = (*led_parts(leds), *seated)
-    drawn = art.sides["back"].ink
-    ink = back_legend(outline.region, ground.opened["back"], outline.cleared, parts, name, drawn, profile)
+    parts = (*led_parts(leds), *(replace(part, value=values[part.ref]) for part in placed))
+    pads = [pad for part in parts for pad in part.pads() if pad.side == "back"]
+    openings = added(_openings(art, parts, profile)["back"], _opened_pads(pads, profile.mask_expansion_mm))
+    ink = back_legend(outline.region, openings, outline.cleared, parts, name, art.sides["back"].ink, profile)
     return shifted(ink, -outline.origin[0], -outline.origin[1])
 
 
@@ -242,7 +258,7 @@ def make_board(
     outline: Outline,
     leds: tuple[Led, ...],
     plan: DrivePlan,
-    seated: tuple[PlacedPart, ...],
+    parts: tuple[PlacedPart, ...],
     stack: Stack,
     profile: Profile,
     materials: Materials,
@@ -260,7 +276,7 @@ def make_board(
         art_copper=ground.art_copper,
         openings_without_pads=ground.openings_without_pads,
         pads=ground.pads,
-        parts=tuple(part.moved(dx, dy) for part in (*led_parts(leds), *seated)),
+        parts=parts,
         lights=tuple(_spot(led, plan, dx, dy) for led in leds),
         windows=ground.windows,
         veiled=ground.veiled,

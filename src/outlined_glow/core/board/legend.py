@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 
 import numpy as np
 import shapely
@@ -10,7 +11,7 @@ from numpy.typing import NDArray
 from shapely.geometry import Polygon
 from shapely.geometry.base import BaseGeometry
 
-from ..geometry.regions import EMPTY, added, box_at, grow, minus, polygons, region_of, shifted, union
+from ..geometry.regions import EMPTY, added, box_at, common, grow, minus, polygons, region_of, shifted, union
 from ..lettering import missing_letters, placed, text_region
 from ..parts import PlacedPart, Profile
 
@@ -28,11 +29,17 @@ def polarity_bar(part: PlacedPart, profile: Profile) -> Polygon:
     return box_at(part.x - reach * math.cos(a), part.y - reach * math.sin(a), thickness, width, part.angle_deg)
 
 
-def front_legend(ink: BaseGeometry, openings: BaseGeometry, parts: tuple[PlacedPart, ...], profile: Profile) -> BaseGeometry:
-    """Art ink and polarity marks, pulled back from every opening by the legend gap."""
+def front_legend(
+    printed: BaseGeometry, openings: Sequence[BaseGeometry], parts: tuple[PlacedPart, ...], profile: Profile
+) -> BaseGeometry:
+    """Art ink as it is printed, and polarity marks, which keep clear of every opening by the legend gap too."""
     bars = [polarity_bar(part, profile) for part in parts if part.part.legend == "bar" and part.side == "front"]
-    marks = added(ink, union(bars))
-    return minus(marks, grow(openings, profile.legend_gap_mm)) if not marks.is_empty else EMPTY
+    if not bars:
+        return printed
+    marks = union(bars)
+    near = grow(marks, 2 * profile.legend_gap_mm)
+    marks = minus(marks, *(grow(common(one, near), profile.legend_gap_mm) for one in openings if not one.is_empty))
+    return added(printed, marks)
 
 
 def back_legend(

@@ -46,7 +46,7 @@ def part_findings(here: Placed) -> list[Finding]:
     leds = [part for part in here.parts if part.part.shines]
     if not leds:
         return []
-    metal = {side: shifted(here.art.sides[side].metal, -here.origin[0], -here.origin[1]) for side in ("front", "back")}
+    metal = {side: here.art.sides[side].metal for side in ("front", "back")}
     windows = union([here.ground.windows, here.ground.veiled])
     return [
         *_outside(here, leds),
@@ -211,4 +211,4 @@ def _checked(parts: tuple[PlacedPart, ...], ground: Ground, art: ArtLayers, outl
     return part_findings(Placed(parts, ground, art, outline, rules))
 
 
-CHECKS = (Pass("parts check", ("board parts", "ground", "flat", "outline", "rules"), _checked),)
+CHECKS = (Pass("parts check", ("bodies", "ground", "flat here", "outline", "rules"), _checked),)

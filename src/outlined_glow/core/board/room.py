@@ -6,18 +6,22 @@ from dataclasses import dataclass
 
 from shapely.geometry.base import BaseGeometry
 
-from ..geometry.regions import grow, minus
+from ..geometry.regions import grow, minus, shifted
 from ..parts import Profile
 from ..shape import Outline
 
 
 @dataclass(frozen=True, eq=False)
 class Room:
-    """The board, and what of it takes copper and ink, in the picture frame."""
+    """The board, and what of it takes copper and ink."""
 
     body: BaseGeometry
     copper: BaseGeometry
     ink: BaseGeometry
+
+    def moved(self, dx: float, dy: float) -> Room:
+        """The same elsewhere."""
+        return Room(shifted(self.body, dx, dy), shifted(self.copper, dx, dy), shifted(self.ink, dx, dy))
 
     def of(self, appearance: str) -> BaseGeometry:
         """What of the board takes an appearance."""

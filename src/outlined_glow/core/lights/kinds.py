@@ -46,16 +46,13 @@ class Grip:
     drag: Callable[[float, float], Values | None]
 
 
-@dataclass(frozen=True)
-class Ground:
+class Field:
     """What arrays lie on: the silhouette that they may run along, and the width of the picture."""
 
-    silhouette: BaseGeometry
-    width: float
-
-    def contours(self) -> Contours:
-        """The silhouette's edge, from its top on the picture's middle."""
-        return Contours(self.silhouette, self.width / 2)
+    def __init__(self, silhouette: BaseGeometry, width: float) -> None:
+        self.silhouette, self.width = silhouette, width
+        #: The lines along its edge, from its top on the picture's middle; remembered by how far in they run.
+        self.contours = Contours(silhouette, width / 2)
 
 
 @dataclass(frozen=True)
@@ -70,7 +67,7 @@ class Kind:
     keys: tuple[Key, ...]
     needed: tuple[str, ...]
     spots: Callable[[Any, Contours], list[Spot]]
-    grips: Callable[[Any, Ground], list[Grip]]
+    grips: Callable[[Any, Field], list[Grip]]
     begins: Callable[[Size], Values]
 
     @property
@@ -100,7 +97,7 @@ def _whole(x: float, y: float) -> Values:
     return {"x_mm": round(x, 3), "y_mm": round(y, 3)}
 
 
-def _middle(array: Any, ground: Ground) -> list[Grip]:
+def _middle(array: Any, field: Field) -> list[Grip]:
     return [Grip("centre", "drag the whole array", array.x_mm, array.y_mm, _whole)]
 
 
@@ -119,7 +116,7 @@ def ring_spots(array: Ring, contours: Contours | None = None) -> list[Spot]:
     return out
 
 
-def _ring_grips(array: Ring, ground: Ground) -> list[Grip]:
+def _ring_grips(array: Ring, field: Field) -> list[Grip]:
     a, radius = math.radians(array.start_deg), array.diameter_mm / 2
 
     def drag(x: float, y: float) -> Values:
@@ -128,7 +125,7 @@ def _ring_grips(array: Ring, ground: Ground) -> list[Grip]:
         return {"diameter_mm": round(max(0.5, 2 * reach), 2), "start_deg": round(turn, 1)}
 
     x, y = array.x_mm + radius * math.cos(a), array.y_mm + radius * math.sin(a)
-    return [*_middle(array, ground), Grip("radius", "drag the diameter and where it starts", x, y, drag)]
+    return [*_middle(array, field), Grip("radius", "drag the diameter and where it starts", x, y, drag)]
 
 
 RING = Kind(
@@ -204,9 +201,9 @@ def along_spots(array: Along, contours: Contours) -> list[Spot]:
     return out
 
 
-def share_at(ground: Ground, inset: float, x: float, y: float) -> float | None:
+def share_at(field: Field, inset: float, x: float, y: float) -> float | None:
     """Where along the contour (0..1) a place of the picture frame is nearest to; None without a contour."""
-    line = ground.contours().line(inset)
+    line = field.contours.line(inset)
     return None if line is None else float(line.project(Point(x, y)) / line.length)
 
 
@@ -217,20 +214,20 @@ def inset_at(silhouette: BaseGeometry, x: float, y: float) -> float:
     return float(body.boundary.distance(point)) if body.contains(point) else 0.0
 
 
-def _along_grips(array: Along, ground: Ground) -> list[Grip]:
-    line = ground.contours().line(array.inset_mm)
+def _along_grips(array: Along, field: Field) -> list[Grip]:
+    line = field.contours.line(array.inset_mm)
     if line is None:
         return []
 
     def to_share(key: str) -> Callable[[float, float], Values | None]:
         def drag(x: float, y: float) -> Values | None:
-            at = share_at(ground, array.inset_mm, x, y)
+            at = share_at(field, array.inset_mm, x, y)
             return None if at is None else {key: round(at, 5)}
 
         return drag
 
     def inset(x: float, y: float) -> Values:
-        return {"inset_mm": round(max(0.3, inset_at(ground.silhouette, x, y)), 2)}
+        return {"inset_mm": round(max(0.3, inset_at(field.silhouette, x, y)), 2)}
 
     rows = (
         ("start", "where the array begins", array.start, to_share("start")),

@@ -8,7 +8,6 @@ from operator import attrgetter
 from typing import Any
 
 from ..artwork.findings import CHECKS as ARTWORK
-from ..board import Board
 from ..board.cut_off import CHECKS as CUT_OFF
 from ..board.findings import CHECKS as LAYERS
 from ..board.part_findings import CHECKS as PARTS
@@ -19,7 +18,6 @@ from ..drive.findings import CHECKS as DRIVE
 from ..lights import Led
 from ..lights.findings import CHECKS as LIGHTS
 from ..motion.findings import CHECKS as MOTION
-from ..parts import PlacedPart
 from ..passes import Memory, Pass
 from ..project import Design, Finding, Project, Remedy
 from ..project.edits import BOARD, find_edit
@@ -36,18 +34,12 @@ def _hours(plan: DrivePlan, leds: tuple[Led, ...]) -> float | None:
     return plan.steady.hours if plan.steady is not None and leds else None
 
 
-def _placed(board: Board) -> tuple[PlacedPart, ...]:
-    """The parts where they are; other values move nothing."""
-    return tuple(replace(part, value="") for part in board.parts)
-
-
 #: What several rooms read of the board.
 READ = (
     Pass("origin", ("outline",), attrgetter("origin")),
     Pass("size", ("outline",), attrgetter("size")),
     Pass("edge copper", ("board",), attrgetter("edge_copper")),
     Pass("hours", ("plan", "leds"), _hours),
-    Pass("board parts", ("board",), _placed),
 )
 #: In the order their findings stand in, within a severity. Each makes findings in the board frame.
 CHECKS = (

@@ -32,15 +32,26 @@ from ..artwork import (
 from ..artwork.mends import mended
 from ..artwork.words import Paths, paths_of, with_words, words_region
 from ..board.clean import Cleaned, Rules, clean_art, clean_beside, mark_of, pack, unpack
-from ..board.layers import Regions, art_layers, back_ink, front_ink, lay_ground, make_board
+from ..board.layers import (
+    ArtLayers,
+    Regions,
+    art_layers,
+    back_ink,
+    bodies_of,
+    front_ink,
+    lay_ground,
+    make_board,
+    printed_ink,
+    pulled_ink,
+)
 from ..board.room import room_of
 from ..board.under_ink import raised_under_ink
 from ..brief.look import look_of
 from ..colour import Materials
 from ..drive import DrivePlan, plan_drive
-from ..drive.placement import Placing, Wanted, place_parts
+from ..drive.placement import Wanted, place_parts
 from ..geometry.regions import EMPTY, union
-from ..lights import Led, chain_of, place_leds
+from ..lights import Field, Led, chain_of, place_leds
 from ..motion import lamps_of
 from ..parts import PlacedPart, Profile, profile_of
 from ..passes import Pass
@@ -281,11 +292,20 @@ class _LedPlaces(NamedTuple):
     findings: tuple[Any, ...]
 
 
-def _leds(arrays: Any, painted: Painted, outline: Outline) -> _LedPlaces:
+def _field(painted: Painted, outline: Outline) -> Field:
     """LEDs run along the silhouette; a board without a picture is its own."""
     if painted.silhouette.is_empty:
-        return _LedPlaces(*place_leds(arrays, outline.region, outline.size))
-    return _LedPlaces(*place_leds(arrays, painted.silhouette, painted.size))
+        return Field(outline.region, outline.size[0])
+    return Field(painted.silhouette, painted.size[0])
+
+
+def _leds(arrays: Any, field: Field) -> _LedPlaces:
+    return _LedPlaces(*place_leds(arrays, field))
+
+
+def _driven(leds: tuple[Led, ...]) -> tuple[Led, ...]:
+    """The LEDs as the drive sees them, for which it does not matter where they are."""
+    return tuple(replace(led, x=0.0, y=0.0, angle_deg=0.0) for led in leds)
 
 
 def _kept_clear(front: Regions, back: Regions, outline: Outline) -> dict[str, BaseGeometry]:
@@ -301,9 +321,9 @@ def _wanted(plan: DrivePlan) -> tuple[Wanted, ...]:
     return plan.wanted
 
 
-def _with_values(placing: Placing, plan: DrivePlan) -> tuple[PlacedPart, ...]:
-    """The placed parts with what the plan gives them."""
-    return tuple(replace(part, value=plan.values[part.ref]) for part in placing.parts)
+def _with_values(bodies: tuple[PlacedPart, ...], plan: DrivePlan) -> tuple[PlacedPart, ...]:
+    """The parts with what the plan gives them."""
+    return tuple(replace(part, value=plan.values.get(part.ref, part.value)) for part in bodies)
 
 
 def _flat(
@@ -323,20 +343,33 @@ BOARD = (
         _flat,
         weight=6,
     ),
-    Pass("places", ("arrays", "painted", "outline"), _leds),
+    Pass("flat here", ("flat", "outline"), ArtLayers.in_board_frame),
+    Pass("field", ("painted", "outline"), _field),
+    Pass("places", ("arrays", "field"), _leds),
     Pass("leds", ("places",), attrgetter("leds")),
     Pass("chain", ("leds",), chain_of),
     Pass("light findings", ("places",), attrgetter("findings")),
-    Pass("plan", ("drive", "leds"), plan_drive),
+    Pass("driven", ("leds",), _driven),
+    Pass("plan", ("drive", "driven"), plan_drive),
     Pass("kept clear", ("front art", "back art", "outline"), _kept_clear),
     Pass("wanted", ("plan",), _wanted),
     Pass("placing", ("wanted", "leds", "outline", "kept clear", "rules"), place_parts, weight=12),
     Pass("placed parts", ("placing",), attrgetter("parts")),
     Pass("placing findings", ("placing",), attrgetter("findings")),
-    Pass("ground", ("flat", "outline", "leds", "placed parts", "rules"), lay_ground, weight=9),
-    Pass("parts", ("placing", "plan"), _with_values),
-    Pass("front ink", ("flat", "ground", "leds", "outline", "rules"), front_ink, weight=4),
-    Pass("back ink", ("title", "flat", "ground", "leds", "parts", "outline", "rules"), back_ink, weight=4),
+    Pass("bodies", ("leds", "placed parts", "outline"), bodies_of),
+    Pass("ground", ("flat here", "bodies", "rules"), lay_ground, weight=9),
+    Pass("parts", ("bodies", "plan"), _with_values),
+    *(
+        one
+        for side in SIDES
+        for one in (
+            Pass(f"{side} pulled ink", ("flat here", "rules"), partial(pulled_ink, side)),
+            Pass(f"{side} printed ink", (f"{side} pulled ink", "ground", "rules"), partial(printed_ink, side)),
+        )
+    ),
+    Pass("front ink", ("front printed ink", "flat here", "ground", "bodies", "rules"), front_ink, weight=4),
+    Pass("values", ("plan",), attrgetter("values")),
+    Pass("back ink", ("title", "flat", "leds", "placed parts", "values", "outline", "rules"), back_ink, weight=4),
     Pass(
         "board",
         ("title", "ground", "front ink", "back ink", "outline", "leds", "plan", "parts", "stack", "rules", "look"),

@@ -144,5 +144,5 @@ def _array_handles(work: Any, name: str) -> list[Handle]:
 
         return drag
 
-    grips = kind.grips(array, kinds.Ground(work.painted.silhouette, work.painted.size[0]))
+    grips = kind.grips(array, work.values["field"])
     return [Handle(grip.name, grip.tip, grip.x, grip.y, move(grip)) for grip in grips]
