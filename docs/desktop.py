@@ -13,9 +13,9 @@ from pathlib import Path
 import resvg_py
 import shtab
 
+import outlined_glow.core.workshop.borrow  # noqa: F401  (with it the operations of every stage are registered)
 from outlined_glow import __version__
 from outlined_glow.cli.parser import build_parser
-from outlined_glow.core import workshop  # noqa: F401  (it registers the operations of every stage)
 from outlined_glow.core.project import edits
 from outlined_glow.core.stages import stages
 

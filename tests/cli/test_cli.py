@@ -15,7 +15,6 @@ from drawings import SIGN
 from pictures import badge, dxf, encoded, frame, hills
 from PIL import Image
 
-from outlined_glow.cli.commands import COMMANDS
 from outlined_glow.cli.main import run
 from outlined_glow.core.project.storage import load
 from outlined_glow.core.stages import stages
@@ -272,12 +271,10 @@ def test_wrong_use_is_one_line_and_exit_2_and_nothing_written(
 def test_a_bug_is_told_in_a_sentence_and_kept_in_a_report(
     project: Path, home: Path, monkeypatch: pytest.MonkeyPatch, capsys: pytest.CaptureFixture[str]
 ) -> None:
-    from outlined_glow.cli import commands
-
     def broken(_: object) -> int:
         raise ZeroDivisionError("a bug")
 
-    monkeypatch.setitem(commands.COMMANDS, "info", broken)
+    monkeypatch.setattr("outlined_glow.cli.main.command", lambda name: broken)
     assert glow("info", project) == 2
     said = capsys.readouterr().err
     assert len(said.strip().splitlines()) == 1
@@ -357,7 +354,8 @@ def test_the_core_leaves_qt_alone() -> None:
     code = (
         "import sys, pkgutil, importlib, outlined_glow.core as core\n"
         "for one in pkgutil.walk_packages(core.__path__, 'outlined_glow.core.'): importlib.import_module(one.name)\n"
-        "import outlined_glow.cli.commands\n"
+        "import outlined_glow.cli.commands as commands\n"
+        "for name in commands.COMMANDS: commands.command(name)\n"
         "print([name for name in sys.modules if name.startswith('PyQt6')])"
     )
     ended = outside("-c", code)
@@ -405,6 +403,6 @@ def test_control_c_ends_in_a_sentence(
     def interrupted(_: object) -> int:
         raise KeyboardInterrupt
 
-    monkeypatch.setitem(COMMANDS, "info", interrupted)
+    monkeypatch.setattr("outlined_glow.cli.main.command", lambda name: interrupted)
     assert run(["info", "x.oglow"]) == 130
     assert "stopped" in capsys.readouterr().err

@@ -15,8 +15,8 @@ from hostile import PROJECTS
 from PIL import Image
 
 from outlined_glow.__main__ import main
-from outlined_glow.core.board.draw import fitted_png
 from outlined_glow.core.errors import Trouble
+from outlined_glow.core.project.small_picture import fitted_png
 
 ROOT = Path(__file__).parents[2]
 DESKTOP = ROOT / "desktop"

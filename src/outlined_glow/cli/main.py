@@ -7,6 +7,7 @@ from collections.abc import Sequence
 
 from ..core.errors import Trouble
 from ..report import write_report
+from .commands import command
 from .exits import BAD, DONE, INTERRUPTED
 from .parser import build_parser
 
@@ -14,10 +15,9 @@ from .parser import build_parser
 def run(arguments: Sequence[str]) -> int:
     """Run one command; every expected failure is one line on standard error and exit 2."""
     parsed = build_parser().parse_args(arguments)
-    from .commands import COMMANDS  # the core is loaded once the words are known to be right
 
     try:
-        return COMMANDS[parsed.command](parsed)
+        return command(parsed.command)(parsed)
     except Trouble as trouble:
         print(f"glow {parsed.command}: {trouble}", file=sys.stderr)
         return BAD

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
@@ -13,21 +12,13 @@ from .backup import Backup
 from .core_door import core
 from .jobs import Jobs
 from .making import Making
+from .opening import Opening, disk_stamp
 
 if TYPE_CHECKING:
     from ..core.project.history import History
     from ..core.project.journal import Left
     from ..core.project.lock import FileLock
     from ..core.project.model import Design, Project
-
-
-def disk_stamp(path: Path | None) -> tuple[int, ...] | None:
-    """What tells one version of a file on the disk from another."""
-    try:
-        found = path.stat() if path is not None else None
-    except OSError:
-        return None
-    return None if found is None else (found.st_mtime_ns, found.st_size, found.st_ino)
 
 
 class Session(QObject):
@@ -50,7 +41,8 @@ class Session(QObject):
         self.work: Any = None
         self.findings: tuple[Any, ...] | None = None
         self.lock: FileLock | None = None
-        self._opening: FileLock | None = None
+        self.opening = Opening(jobs)
+        self.opening.failed.connect(self.trouble.emit)
         self.stamp: tuple[int, ...] | None = None
         #: The name of the board in view.
         self.board = ""
@@ -119,18 +111,18 @@ class Session(QObject):
             else:
                 self._take_up(core("history").History(project), path, lock)
 
-        self._open(lambda: core("storage").load(path), taken, lock)
+        self.opening.read(lambda: core("storage").load(path), taken, lock)
 
     def open_picture(self, path: Path, width_mm: float | None) -> None:
         """Begin a project from a picture of that painted width."""
-        self._open(
+        self.opening.read(
             lambda: core("start").picture_project(path, width_mm),
             lambda project: self.open_project(project, None, fresh=True),
         )
 
     def open_bytes(self, name: str, data: bytes, width_mm: float | None) -> None:
         """Begin a project from a picture that is in no file."""
-        self._open(
+        self.opening.read(
             lambda: core("start").new_project(data, name, width_mm=width_mm),
             lambda project: self.open_project(project, None, fresh=True),
         )
@@ -143,37 +135,16 @@ class Session(QObject):
             self.backup.left = left
             self.backup.begin(history, self.path)
 
-        self._open(lambda: core("journal").recover(left), taken, lock)
+        self.opening.read(lambda: core("journal").recover(left), taken, lock)
 
     def open_demo(self, name: str) -> None:
         """Begin from a demo."""
-        self._open(lambda: core("demos").demo_project(name), lambda project: self.open_project(project, None))
-
-    def _open(self, read: Callable[[], Any], taken: Callable[[Any], None], lock: FileLock | None = None) -> None:
-        """Read in the background a project to open; its lock is released if that fails or is cancelled."""
-
-        def done(result: Any) -> None:
-            self._opening = None
-            taken(result)
-
-        def refused(words: str) -> None:
-            self._give_up_opening()
-            self.trouble.emit(words)
-
-        self._give_up_opening()
-        self._opening = lock
-        self.jobs.submit("open", lambda cancelled: read(), done, refused)
-
-    def _give_up_opening(self) -> None:
-        self.jobs.cancel("open")
-        if self._opening is not None:
-            self._opening.free()
-            self._opening = None
+        self.opening.read(lambda: core("demos").demo_project(name), lambda project: self.open_project(project, None))
 
     def stop(self) -> None:
         """Give up what is under way: the opening of a file, or the step whose board is not made yet."""
-        if self.jobs.waiting("open"):
-            self._give_up_opening()
+        if self.opening.under_way:
+            self.opening.give_up()
             self.stopped.emit()
         elif self.jobs.waiting("picture file") or self.jobs.waiting("outline file"):
             self.jobs.cancel("picture file")
@@ -195,7 +166,7 @@ class Session(QObject):
 
     def close_project(self) -> None:
         """Put the project away."""
-        self._give_up_opening()
+        self.opening.give_up()
         self._put_away()
         self.history, self.path, self.work, self.findings = None, None, None, None
         self.closed.emit()

@@ -22,7 +22,6 @@ from .view import View, coverage, whole_view
 BENCH = "17141B"
 #: The usual scale of a picture, and the pixels it may have unless more are asked for.
 PX_PER_MM, USUAL_PIXELS = 12.0, 8e6
-_LARGEST_THUMBNAIL = 4096
 
 #: A flat tint for each leaf (DESIGN 5).
 TINTS = {
@@ -98,19 +97,6 @@ def png(pixels: Pixels, px_per_mm: float | None = None) -> bytes:
     dpi = {} if px_per_mm is None else {"dpi": (px_per_mm * 25.4, px_per_mm * 25.4)}
     Image.fromarray(pixels).save(buffer, "PNG", **dpi)
     return buffer.getvalue()
-
-
-def fitted_png(data: bytes, size: int) -> bytes:
-    """A picture from a file, made to fit a square of `size` pixels, as PNG; never enlarged."""
-    try:
-        with Image.open(io.BytesIO(data), formats=("PNG",)) as picture:
-            if max(picture.size) > _LARGEST_THUMBNAIL:
-                raise Trouble("The picture that the project carries of itself is too large; save it again.")
-            small = picture.convert("RGB")
-            small.thumbnail((size, size))
-    except (OSError, ValueError, SyntaxError) as error:
-        raise Trouble("The picture that the project carries of itself is damaged; save it again.") from error
-    return png(np.asarray(small))
 
 
 def thumbnail(board: Board, width: int = 320, height: int = 240, sun: float = 0.35) -> bytes:

@@ -1,18 +1,16 @@
 """The project as a value: its sections, the registry of edits, history, storage; the type of a finding."""
 
+from .arrays import Along, Array, Grid, Ring, Single
 from .edits import Brought, Edit, Param, apply_edit, board_edit, edit, edits, file_edit
 from .finding import Finding, Remedy, Width
 from .history import History
 from .model import (
-    Along,
-    Array,
     Artwork,
     Brief,
     Clean,
     Design,
     Drive,
     Feature,
-    Grid,
     Hole,
     Island,
     Limits,
@@ -20,9 +18,7 @@ from .model import (
     Motion,
     Picture,
     Project,
-    Ring,
     Shape,
-    Single,
     Stack,
     Tones,
     Words,

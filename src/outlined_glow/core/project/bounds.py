@@ -5,7 +5,8 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from ..errors import Trouble
-from .model import Array, Design, Project
+from .arrays import Array
+from .model import Design, Project
 
 #: Of one board.
 MOST_PICTURES, MOST_TEXTS, MOST_MENDS, MOST_FEATURES, MOST_ISLANDS = 24, 60, 200, 99, 99

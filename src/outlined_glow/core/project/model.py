@@ -10,32 +10,11 @@ from collections.abc import Mapping
 from typing import Annotated, Any, Literal
 
 import msgspec
-from msgspec import Meta, Struct
+from msgspec import Meta
 
 from ..errors import Trouble
-
-Positive = Annotated[float, Meta(gt=0, le=1000)]
-#: Finite, and no farther than any board reaches.
-Place = Annotated[float, Meta(ge=-1e5, le=1e5)]
-Angle = Annotated[float, Meta(ge=-1e6, le=1e6)]
-Count = Annotated[int, Meta(ge=1, le=1024)]
-Colour = Annotated[str, Meta(pattern="^[0-9A-F]{6}$")]
-Side = Literal["front", "back"]
-BoardName = Annotated[str, Meta(min_length=1, max_length=40)]
-Appearance = Literal["mask", "raised", "metal", "ink", "window", "veiled", "cut"]
-
-
-#: Where the files lie that boards are made from, in the project's file.
-BOARD_FILES = ("pictures/", "outlines/")
-
-
-class Section(Struct, frozen=True, kw_only=True, gc=False):
-    """What every section has: the keys a file brought that this version does not know, kept for those that do.
-
-    A tree of values holds no cycle. Kept out of the garbage collector's sight, a long history does not make it slow.
-    """
-
-    unknown: dict[str, Any] = {}
+from .arrays import Along, Grid, Ring, Single
+from .section import BOARD_FILES, Angle, Appearance, BoardName, Colour, Place, Positive, Section, Side
 
 
 class Stack(Section, frozen=True):
@@ -259,67 +238,6 @@ class Shape(Section, frozen=True):
     keep_holes: bool = False
     hole: Hole | None = None
     islands: tuple[Island, ...] = ()
-
-
-class Array(Section, frozen=True, kw_only=True):
-    """What every array of LEDs has. `groups` names shares of equal length along the array."""
-
-    name: str
-    emitter: str = "0805 amber"
-    groups: tuple[str, ...] = ()
-    mirrored: bool = False
-
-    @property
-    def asked(self) -> int:
-        """How many LEDs it asks for, mirrored ones left out."""
-        return getattr(self, "count", 1)
-
-
-class Ring(Array, frozen=True, tag="ring", kw_only=True):
-    """LEDs on a circle."""
-
-    x_mm: Place
-    y_mm: Place
-    diameter_mm: Positive = 30.0
-    count: Count = 12
-    start_deg: Angle = 90.0
-    direction: Literal["clockwise", "counter-clockwise"] = "clockwise"
-
-
-class Grid(Array, frozen=True, tag="grid", kw_only=True):
-    """LEDs in rows and columns about a middle."""
-
-    x_mm: Place
-    y_mm: Place
-    rows: Count = 3
-    columns: Count = 4
-    pitch_x_mm: Positive = 6.0
-    pitch_y_mm: Positive = 6.0
-    angle_deg: Angle = 0.0
-
-    @property
-    def asked(self) -> int:
-        return self.rows * self.columns
-
-
-class Along(Array, frozen=True, tag="along", kw_only=True):
-    """LEDs at equal steps along the silhouette, set in from its edge.
-
-    `start` and `end` are shares of the contour's length, clockwise from its top on the picture's middle.
-    """
-
-    count: Count = 8
-    inset_mm: Positive = 2.35
-    start: Annotated[float, Meta(ge=0, le=1)] = 0.1
-    end: Annotated[float, Meta(ge=0, le=1)] = 0.4
-
-
-class Single(Array, frozen=True, tag="single", kw_only=True):
-    """One LED."""
-
-    x_mm: Place
-    y_mm: Place
-    angle_deg: Angle = 0.0
 
 
 class Drive(Section, frozen=True):

@@ -1,0 +1,57 @@
+"""`render` and `animate`: pictures."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+import numpy as np
+
+from ...core.board.draw import PX_PER_MM, USUAL_PIXELS, draw_board, draw_leaf, png
+from ...core.board.view import fitting_scale, whole_view
+from ...core.errors import Trouble
+from ...core.motion import level_at
+from ...core.project import Param
+from ...core.project.atomic import atomic_write
+from ...core.units import parse_number, parse_quantity
+from ...core.workshop import Compiler
+from ...core.workshop.film import write_film
+from ..exits import DONE
+from . import Arguments
+from .opening import opened, scale_of
+
+
+def render_(given: Arguments) -> int:
+    """Run `render`."""
+    _, work = opened(given, Compiler())
+    scale = scale_of(given.px_per_mm, 100) or fitting_scale(work.board.size, PX_PER_MM, USUAL_PIXELS)
+    sun = Param("quantity", "", 0, 1).check("--sun", parse_number(given.sun))
+    target = Path(given.output)
+    if target.suffix.lower() != ".png":
+        raise Trouble(f"“{target}” must end in .png.")
+    if given.leaf:
+        pixels = draw_leaf(work.board, given.leaf, whole_view(work.board.size, given.side, scale))
+    else:
+        lit = np.ones(len(work.leds))
+        if given.time is not None:
+            lit = level_at(work.project.motion, work.lamps, parse_quantity(given.time, "s", bare="s"))
+        pixels = draw_board(work.board, side=given.side, sun=sun, px_per_mm=scale, levels=lit)
+    atomic_write(target, png(pixels, scale))
+    return DONE
+
+
+def animate_(given: Arguments) -> int:
+    """Run `animate`."""
+    project, work = opened(given, Compiler())
+    count = write_film(
+        work.board,
+        project.motion,
+        work.lamps,
+        Path(given.output),
+        seconds=parse_quantity(given.seconds, "s", bare="s") if given.seconds else None,
+        fps=parse_number(given.fps),
+        sun=Param("quantity", "", 0, 1).check("--sun", parse_number(given.sun)),
+        side=given.side,
+        px_per_mm=scale_of(given.px_per_mm, 60),
+    )
+    print(f"{given.output}: {count} frames")
+    return DONE

@@ -1,0 +1,61 @@
+"""Projects read in the background, to be opened."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from pathlib import Path
+from typing import TYPE_CHECKING, Any
+
+from PyQt6.QtCore import QObject, pyqtSignal
+
+from .jobs import Jobs
+
+if TYPE_CHECKING:
+    from ..core.project.lock import FileLock
+
+
+def disk_stamp(path: Path | None) -> tuple[int, ...] | None:
+    """What tells one version of a file on the disk from another."""
+    try:
+        found = path.stat() if path is not None else None
+    except OSError:
+        return None
+    return None if found is None else (found.st_mtime_ns, found.st_size, found.st_ino)
+
+
+class Opening(QObject):
+    """At most one project is on its way. Its file is held; the lock is released if reading fails or is given up."""
+
+    failed = pyqtSignal(str)
+
+    def __init__(self, jobs: Jobs) -> None:
+        super().__init__()
+        self._jobs = jobs
+        self._lock: FileLock | None = None
+
+    @property
+    def under_way(self) -> bool:
+        """Whether something is being read."""
+        return self._jobs.waiting("open")
+
+    def read(self, read: Callable[[], Any], taken: Callable[[Any], None], lock: FileLock | None = None) -> None:
+        """Read in the background, then hand over; what was on its way before is given up."""
+
+        def done(result: Any) -> None:
+            self._lock = None
+            taken(result)
+
+        def refused(words: str) -> None:
+            self.give_up()
+            self.failed.emit(words)
+
+        self.give_up()
+        self._lock = lock
+        self._jobs.submit("open", lambda cancelled: read(), done, refused)
+
+    def give_up(self) -> None:
+        """No longer wanted."""
+        self._jobs.cancel("open")
+        if self._lock is not None:
+            self._lock.free()
+            self._lock = None
