@@ -6,6 +6,8 @@ from collections.abc import Callable
 from pathlib import Path
 
 from hand import Hand
+from PyQt6.QtCore import QPoint
+from PyQt6.QtWidgets import QAbstractButton
 
 from outlined_glow.core.project import Project, apply_edit
 from outlined_glow.core.project.storage import load, save
@@ -30,6 +32,10 @@ def test_boards_are_added_named_looked_at_and_removed(open_window: Callable[...,
     hand.settle()
     assert session.boards == ("main", "lid")
     assert session.board == "lid"
+    drawer = window.drawer("brief")
+    for widget in boards.findChildren(QAbstractButton):
+        assert widget.mapTo(drawer, QPoint(widget.width(), 0)).x() <= 316, "the card is no wider than its place"
+    assert boards.width() <= 292
     session.edit("set-border", {"border_mm": 3.0})
     hand.settle()
     assert session.project.board("lid").shape.border_mm == 3.0

@@ -209,14 +209,14 @@ def _sheet(t: Theme) -> str:
     #warn {{ color: #{t.warn}; font-size: 13px; }}
     #honey {{ color: #{t.honey}; font-size: 13px; }}
     #sea {{ color: #{t.sea}; font-size: 13px; }}
-    #card QLineEdit, #card QComboBox, #field {{
+    #card QLineEdit, #card QComboBox, #boards, #field {{
         background: #{t.sunken}; border: 1px solid #{t.sunken}; border-radius: 5px; padding: 2px 8px; min-height: 20px;
         selection-background-color: #{t.lamp}; selection-color: #{t.window}; }}
-    #card QLineEdit:focus, #card QComboBox:focus {{ border: 1px solid #{t.ring}; }}
+    #card QLineEdit:focus, #card QComboBox:focus, #boards:focus {{ border: 1px solid #{t.ring}; }}
     #card QComboBox[held="true"] {{ color: #{t.honey}; }}
     #card QLineEdit[wrong="true"] {{ border: 1px solid #{t.warn}; }}
-    #card QComboBox::drop-down {{ border: none; width: 18px; }}
-    #card QComboBox::down-arrow {{ image: none; }}
+    #card QComboBox::drop-down, #boards::drop-down {{ border: none; width: 18px; }}
+    #card QComboBox::down-arrow, #boards::down-arrow {{ image: none; }}
     QComboBox QAbstractItemView {{ background: #{t.card}; border: 1px solid #{t.line}; padding: 3px;
         selection-background-color: #{t.sunken}; selection-color: #{t.lamp}; }}
     QDialog QLineEdit, QDialog QComboBox {{ background: #{t.sunken}; border: 1px solid #{t.line}; border-radius: 5px;

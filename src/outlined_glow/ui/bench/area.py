@@ -58,6 +58,7 @@ class BenchArea(QWidget):
         self.turn.clicked.connect(lambda _=False: self.bench.turn_over())
         self.boards = Choice(())
         self.boards.setParent(self)
+        self.boards.setObjectName("boards")
         self.boards.setAccessibleName("Board in view")
         self.boards.setToolTip("The board on the bench")
         self.boards.activated.connect(lambda at: session.show_board(session.boards[at]))

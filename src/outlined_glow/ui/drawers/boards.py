@@ -35,12 +35,12 @@ class BoardsCard(Card):
         self.body.addLayout(links)
         self.name = QLineEdit()
         self.name.setMaxLength(40)
-        self.name.setFixedWidth(180)
+        self.name.setFixedWidth(150)
         self.name.editingFinished.connect(self._rename)
-        self._name_row = self.row("name of this board", self.name)
-        self.own_stack = Switch("own mask, finish, ink, thickness")
+        self._name_row = self.row("board name", self.name)
+        self.own_stack = Switch("own mask, finish, ink and thickness")
         self.own_stack.switched.connect(self._own)
-        self._stack_row = self.row("own mask, finish, ink, thickness", self.own_stack)
+        self._stack_row = self.row("own mask, finish, ink", self.own_stack)
 
     def show_work(self, work: Any) -> None:
         """Bring the list up to date."""
@@ -59,6 +59,7 @@ class BoardsCard(Card):
             widget.setVisible(several)
         self._shown = design.name
         self.name.setText(design.name)
+        self.name.setCursorPosition(0)
         self.own_stack.setChecked(design.stack is not None)
 
     def _add(self, like: str | None = None) -> None:
