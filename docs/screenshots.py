@@ -17,7 +17,7 @@ from PyQt6.QtWidgets import QApplication  # noqa: E402
 
 from outlined_glow.core.board.draw import draw_board, png  # noqa: E402
 from outlined_glow.ui.app import make_window  # noqa: E402
-from outlined_glow.ui.entries import BY_HAND  # noqa: E402
+from outlined_glow.ui.groups import BY_HAND  # noqa: E402
 from outlined_glow.ui.help.keys import KeySheet  # noqa: E402
 from outlined_glow.ui.shell import MainWindow  # noqa: E402
 

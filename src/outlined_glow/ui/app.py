@@ -88,7 +88,8 @@ def make_window(app: QApplication, demo: str = "", path: str = "") -> MainWindow
     """The window as it starts: shown at once, then a demo or a file opened and the core loaded behind it."""
     from .icons import app_icon
     from .shell import MainWindow
-    from .theme import load_fonts, use_style
+    from .style import use_style
+    from .theme import load_fonts
 
     app.setApplicationName("Outlined Glow")
     app.setDesktopFileName("org.outlinedglow.OutlinedGlow")

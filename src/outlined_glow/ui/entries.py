@@ -11,6 +11,7 @@ from typing import TYPE_CHECKING, Protocol
 
 from ..core.stages import stages
 from .actions import Entry
+from .groups import BENCH, LIGHT, PLACES, STEPS, WINDOW, WORK
 
 if TYPE_CHECKING:
     from .actions import Actions
@@ -34,9 +35,6 @@ class Window(Protocol):
     def noon_to_night(self) -> None: ...
     def show_stage(self, key: str) -> None: ...
     def close(self) -> bool: ...
-
-
-WORK, STEPS, BENCH, LIGHT, PLACES, WINDOW = "Project", "Changes", "Bench", "Light", "Stages", "Window"
 
 
 def entries(window: Window) -> list[Entry]:
@@ -86,18 +84,3 @@ def entries(window: Window) -> list[Entry]:
         Entry(WINDOW, "theme", "Dusk or paper", "Ctrl+T", help_.switch_theme, "Switch between the dark and the light look"),
         Entry(WINDOW, "quit", "Quit", "Ctrl+Q", window.close, "Leave Outlined Glow"),
     ]
-
-
-#: Keys and gestures that belong to the thing that has the focus or is under the pointer: group, key, what it does.
-BY_HAND = (
-    (BENCH, "H", "take the next handle in hand"),
-    (BENCH, "arrows", "move it, or the view; a tenth with Ctrl"),
-    (BENCH, "wheel", "nearer and farther at the pointer"),
-    (BENCH, "Shift and drag", "measure"),
-    (BENCH, "↑, Enter", "on a leaf: see it alone, hide it"),
-    (LIGHT, "← →", "on the sun or the score: earlier, later"),
-    (PLACES, "↑ ↓", "on the string: the one above, below"),
-    (STEPS, "↑ ↓", "in the list: go through them"),
-    (WINDOW, "Tab", "the next thing; with Shift, the last"),
-    (WINDOW, "Enter, space", "press what has the ring"),
-)

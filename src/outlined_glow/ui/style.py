@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PyQt6.QtGui import QIcon
-from PyQt6.QtWidgets import QProxyStyle, QStyle, QStyleOption, QWidget
+from PyQt6.QtWidgets import QApplication, QProxyStyle, QStyle, QStyleOption, QWidget
 
 from .icons import icon
 
@@ -43,3 +43,10 @@ class Style(QProxyStyle):
     def standardIcon(self, standardIcon: _Kind, option: QStyleOption | None = None, widget: QWidget | None = None) -> QIcon:
         name = _ICONS.get(standardIcon)
         return icon(name) if name else super().standardIcon(standardIcon, option, widget)
+
+
+def use_style(app: QApplication) -> None:
+    """Draw with Qt's own style, which the style sheet is made for; setting it again would cost a tenth of the start."""
+    if not app.property("styled"):
+        app.setStyle(Style())
+        app.setProperty("styled", True)

@@ -80,15 +80,6 @@ def on_bench() -> Theme:
     return DUSK if _room_is_dark else _current
 
 
-def use_style(app: QApplication) -> None:
-    """Draw with Qt's own style, which the style sheet is made for; setting it again would cost a tenth of the start."""
-    from .style import Style
-
-    if not app.property("styled"):
-        app.setStyle(Style())
-        app.setProperty("styled", True)
-
-
 def load_fonts() -> None:
     """Register the shipped font; the window uses no other."""
     for style in ("Regular", "Semibold", "Bold"):

@@ -38,7 +38,7 @@ class Help(QObject):
 
     def show_keys(self, entries: Sequence[Entry]) -> None:
         """The sheet of keys."""
-        from ..entries import BY_HAND
+        from ..groups import BY_HAND
         from .keys import KeySheet
 
         KeySheet(self._window, entries, BY_HAND).exec()

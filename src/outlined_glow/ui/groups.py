@@ -1,0 +1,19 @@
+"""The groups that actions, keys and gestures stand in, and what is done by hand."""
+
+from __future__ import annotations
+
+WORK, STEPS, BENCH, LIGHT, PLACES, WINDOW = "Project", "Changes", "Bench", "Light", "Stages", "Window"
+
+#: Keys and gestures that belong to the thing that has the focus or is under the pointer: group, key, what it does.
+BY_HAND = (
+    (BENCH, "H", "take the next handle in hand"),
+    (BENCH, "arrows", "move it, or the view; a tenth with Ctrl"),
+    (BENCH, "wheel", "nearer and farther at the pointer"),
+    (BENCH, "Shift and drag", "measure"),
+    (BENCH, "↑, Enter", "on a leaf: see it alone, hide it"),
+    (LIGHT, "← →", "on the sun or the score: earlier, later"),
+    (PLACES, "↑ ↓", "on the string: the one above, below"),
+    (STEPS, "↑ ↓", "in the list: go through them"),
+    (WINDOW, "Tab", "the next thing; with Shift, the last"),
+    (WINDOW, "Enter, space", "press what has the ring"),
+)
