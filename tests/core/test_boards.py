@@ -9,6 +9,7 @@ import pytest
 from drawings import SIGN
 from msgspec import structs
 
+from outlined_glow.cli.main import run
 from outlined_glow.core.errors import Trouble
 from outlined_glow.core.order import package_of, prove_boards, write_package
 from outlined_glow.core.project import Project, apply_edit, edits
@@ -173,3 +174,25 @@ def test_clean_ups_of_every_board_are_kept(three: Project) -> None:
     assert of_each[2] <= set(kept.members)
     part = with_cleaned(kept, works[:1])
     assert set(part.members) == set(kept.members), "what is known of one board alone takes nothing from the others"
+
+
+def test_every_board_is_told_of_by_its_name_on_the_command_line(
+    three: Project, tmp_path: Path, capsys: pytest.CaptureFixture[str]
+) -> None:
+    path = tmp_path / "three.oglow"
+    save(three, path)
+    assert run(["info", str(path)]) == 0
+    told = capsys.readouterr().out
+    assert [line.split(maxsplit=1)[1] for line in told.splitlines() if line.startswith("name ")] == [
+        "sign main", "sign lid", "sign twin",
+    ]  # fmt: skip
+    assert run(["info", str(path), "--json"]) == 0
+    facts = json.loads(capsys.readouterr().out)
+    assert [one["name"] for one in facts["boards"]] == ["sign main", "sign lid", "sign twin"]
+    assert run(["check", str(path), "--board", "main"]) == 0
+    capsys.readouterr()
+    assert run(["check", str(path), "--json"]) == 1
+    stops = [one for one in json.loads(capsys.readouterr().out)["findings"] if one["severity"] == "stop"]
+    assert {one["board"] for one in stops} == {"lid"}
+    for name, code in (("lid", 0), ("cover", 2)):
+        assert run(["render", str(path), "-o", str(tmp_path / "x.png"), "--px-per-mm", "4", "--board", name]) == code

@@ -22,7 +22,9 @@ def info_(given: Arguments) -> int:
     work, findings = works[0], compiler.all_findings(works)
     facts = info(work, findings)
     if len(works) > 1:
-        facts["boards"] = [{"name": one.design.name, **info(one, compiler.findings(one))} for one in works]
+        facts["boards"] = [
+            {**info(one, compiler.findings(one)), "name": one.board.name, "board": one.design.name} for one in works
+        ]
     if given.json:
         print(json.dumps(facts, indent=1, ensure_ascii=False))
         return DONE
@@ -33,7 +35,7 @@ def info_(given: Arguments) -> int:
 
 def _print_info(work: Work, facts: dict[str, Any]) -> None:
     rows = [
-        ("name", facts["name"]),
+        ("name", work.board.name),
         ("size", f"{facts['size_mm'][0]:.1f} x {facts['size_mm'][1]:.1f} mm"),
         ("LEDs", str(len(facts["leds"]))),
         (
