@@ -168,7 +168,7 @@ class Ground:
     holes: tuple[RoundHole, ...] = ()
 
 
-def bodies_of(leds: tuple[Led, ...], placed: tuple[PlacedPart, ...], outline: Outline) -> tuple[PlacedPart, ...]:
+def placements_of(leds: tuple[Led, ...], placed: tuple[PlacedPart, ...], outline: Outline) -> tuple[PlacedPart, ...]:
     """Every part where it lies in the board frame, the LEDs first; the others carry no values yet."""
     dx, dy = -outline.origin[0], -outline.origin[1]
     return tuple(part.moved(dx, dy) for part in (*led_parts(leds), *placed))

@@ -211,4 +211,4 @@ def _checked(parts: tuple[PlacedPart, ...], ground: Ground, art: ArtLayers, outl
     return part_findings(Placed(parts, ground, art, outline, rules))
 
 
-CHECKS = (Pass("parts check", ("bodies", "ground", "flat here", "outline", "rules"), _checked),)
+CHECKS = (Pass("parts check", ("placements", "ground", "flat here", "outline", "rules"), _checked),)

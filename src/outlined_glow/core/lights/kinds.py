@@ -36,7 +36,7 @@ class Key:
 
 
 @dataclass(frozen=True)
-class Grip:
+class Handle:
     """A place (picture frame) by which an array is taken hold of, and the values that dragging it to (x, y) gives."""
 
     name: str
@@ -46,13 +46,13 @@ class Grip:
     drag: Callable[[float, float], Values | None]
 
 
-class Field:
-    """What arrays lie on: the silhouette that they may run along, and the width of the picture."""
+class Silhouette:
+    """What arrays may run along: the silhouette of the pictures (or the board's own), and the width of the picture."""
 
-    def __init__(self, silhouette: BaseGeometry, width: float) -> None:
-        self.silhouette, self.width = silhouette, width
+    def __init__(self, region: BaseGeometry, width: float) -> None:
+        self.region, self.width = region, width
         #: The lines along its edge, from its top on the picture's middle; remembered by how far in they run.
-        self.contours = Contours(silhouette, width / 2)
+        self.contours = Contours(region, width / 2)
 
 
 @dataclass(frozen=True)
@@ -67,7 +67,7 @@ class Kind:
     keys: tuple[Key, ...]
     needed: tuple[str, ...]
     spots: Callable[[Any, Contours], list[Spot]]
-    grips: Callable[[Any, Field], list[Grip]]
+    handles: Callable[[Any, Silhouette], list[Handle]]
     begins: Callable[[Size], Values]
 
     @property
@@ -97,8 +97,8 @@ def _whole(x: float, y: float) -> Values:
     return {"x_mm": round(x, 3), "y_mm": round(y, 3)}
 
 
-def _middle(array: Any, field: Field) -> list[Grip]:
-    return [Grip("centre", "drag the whole array", array.x_mm, array.y_mm, _whole)]
+def _middle(array: Any, ground: Silhouette) -> list[Handle]:
+    return [Handle("centre", "drag the whole array", array.x_mm, array.y_mm, _whole)]
 
 
 # -- ring ---------------------------------------------------------------------------------------------------------
@@ -116,7 +116,7 @@ def ring_spots(array: Ring, contours: Contours | None = None) -> list[Spot]:
     return out
 
 
-def _ring_grips(array: Ring, field: Field) -> list[Grip]:
+def _ring_handles(array: Ring, ground: Silhouette) -> list[Handle]:
     a, radius = math.radians(array.start_deg), array.diameter_mm / 2
 
     def drag(x: float, y: float) -> Values:
@@ -125,7 +125,7 @@ def _ring_grips(array: Ring, field: Field) -> list[Grip]:
         return {"diameter_mm": round(max(0.5, 2 * reach), 2), "start_deg": round(turn, 1)}
 
     x, y = array.x_mm + radius * math.cos(a), array.y_mm + radius * math.sin(a)
-    return [*_middle(array, field), Grip("radius", "drag the diameter and where it starts", x, y, drag)]
+    return [*_middle(array, ground), Handle("radius", "drag the diameter and where it starts", x, y, drag)]
 
 
 RING = Kind(
@@ -143,7 +143,7 @@ RING = Kind(
     ),
     _PLACED,
     ring_spots,
-    _ring_grips,
+    _ring_handles,
     lambda size: {**_in_the_middle(size), "diameter_mm": round(min(size) * 0.6, 1), "count": 12},
 )
 
@@ -201,9 +201,9 @@ def along_spots(array: Along, contours: Contours) -> list[Spot]:
     return out
 
 
-def share_at(field: Field, inset: float, x: float, y: float) -> float | None:
+def share_at(ground: Silhouette, inset: float, x: float, y: float) -> float | None:
     """Where along the contour (0..1) a place of the picture frame is nearest to; None without a contour."""
-    line = field.contours.line(inset)
+    line = ground.contours.line(inset)
     return None if line is None else float(line.project(Point(x, y)) / line.length)
 
 
@@ -214,20 +214,20 @@ def inset_at(silhouette: BaseGeometry, x: float, y: float) -> float:
     return float(body.boundary.distance(point)) if body.contains(point) else 0.0
 
 
-def _along_grips(array: Along, field: Field) -> list[Grip]:
-    line = field.contours.line(array.inset_mm)
+def _along_handles(array: Along, ground: Silhouette) -> list[Handle]:
+    line = ground.contours.line(array.inset_mm)
     if line is None:
         return []
 
     def to_share(key: str) -> Callable[[float, float], Values | None]:
         def drag(x: float, y: float) -> Values | None:
-            at = share_at(field, array.inset_mm, x, y)
+            at = share_at(ground, array.inset_mm, x, y)
             return None if at is None else {key: round(at, 5)}
 
         return drag
 
     def inset(x: float, y: float) -> Values:
-        return {"inset_mm": round(max(0.3, inset_at(field.silhouette, x, y)), 2)}
+        return {"inset_mm": round(max(0.3, inset_at(ground.region, x, y)), 2)}
 
     rows = (
         ("start", "where the array begins", array.start, to_share("start")),
@@ -235,7 +235,7 @@ def _along_grips(array: Along, field: Field) -> list[Grip]:
         ("inset", "how far in from the edge", (array.start + array.end) / 2, inset),
     )
     spots = [line.interpolate(share * line.length) for _, _, share, _ in rows]
-    return [Grip(name, tip, spot.x, spot.y, drag) for (name, tip, _, drag), spot in zip(rows, spots, strict=True)]
+    return [Handle(name, tip, spot.x, spot.y, drag) for (name, tip, _, drag), spot in zip(rows, spots, strict=True)]
 
 
 ALONG = Kind(
@@ -252,7 +252,7 @@ ALONG = Kind(
     ),
     (),
     along_spots,
-    _along_grips,
+    _along_handles,
     lambda size: {},
 )
 

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 from ..parts import emitter
 from ..project import Array, Finding
-from .kinds import Field, Spot, kind_of
+from .kinds import Silhouette, Spot, kind_of
 
 
 @dataclass(frozen=True)
@@ -28,18 +28,18 @@ class Led:
     place: int = 1
 
 
-def place_leds(arrays: tuple[Array, ...], field: Field) -> tuple[tuple[Led, ...], tuple[Finding, ...]]:
+def place_leds(arrays: tuple[Array, ...], silhouette: Silhouette) -> tuple[tuple[Led, ...], tuple[Finding, ...]]:
     """Every LED of every array; mirrored arrays repeat across the vertical middle of the picture."""
     leds: list[Led] = []
     findings: list[Finding] = []
     for array in arrays:
-        spots = kind_of(array).spots(array, field.contours)
+        spots = kind_of(array).spots(array, silhouette.contours)
         if not spots:
             findings.append(_no_room(array))
             continue
         side = "back" if emitter(array.emitter).reverse else "front"
         names = array.groups or (array.name,)
-        for place, (share, (x, y, angle)) in enumerate(_with_mirror(spots, array.mirrored, field.width), 1):
+        for place, (share, (x, y, angle)) in enumerate(_with_mirror(spots, array.mirrored, silhouette.width), 1):
             group = names[min(len(names) - 1, share * len(names) // len(spots))]
             leds.append(Led(len(leds) + 1, x, y, angle % 360, side, array.emitter, group, array.name, place))
     return tuple(leds), tuple(findings)

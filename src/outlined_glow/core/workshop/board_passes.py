@@ -37,10 +37,10 @@ from ..board.layers import (
     Regions,
     art_layers,
     back_ink,
-    bodies_of,
     front_ink,
     lay_ground,
     make_board,
+    placements_of,
     printed_ink,
     pulled_ink,
 )
@@ -51,7 +51,7 @@ from ..colour import Materials
 from ..drive import DrivePlan, plan_drive
 from ..drive.placement import Wanted, place_parts
 from ..geometry.regions import EMPTY, union
-from ..lights import Field, Led, chain_of, place_leds
+from ..lights import Led, Silhouette, chain_of, place_leds
 from ..motion import lamps_of
 from ..parts import PlacedPart, Profile, profile_of
 from ..passes import Pass
@@ -292,15 +292,15 @@ class _LedPlaces(NamedTuple):
     findings: tuple[Any, ...]
 
 
-def _field(painted: Painted, outline: Outline) -> Field:
+def _silhouette(painted: Painted, outline: Outline) -> Silhouette:
     """LEDs run along the silhouette; a board without a picture is its own."""
     if painted.silhouette.is_empty:
-        return Field(outline.region, outline.size[0])
-    return Field(painted.silhouette, painted.size[0])
+        return Silhouette(outline.region, outline.size[0])
+    return Silhouette(painted.silhouette, painted.size[0])
 
 
-def _leds(arrays: Any, field: Field) -> _LedPlaces:
-    return _LedPlaces(*place_leds(arrays, field))
+def _leds(arrays: Any, silhouette: Silhouette) -> _LedPlaces:
+    return _LedPlaces(*place_leds(arrays, silhouette))
 
 
 def _driven(leds: tuple[Led, ...]) -> tuple[Led, ...]:
@@ -321,9 +321,9 @@ def _wanted(plan: DrivePlan) -> tuple[Wanted, ...]:
     return plan.wanted
 
 
-def _with_values(bodies: tuple[PlacedPart, ...], plan: DrivePlan) -> tuple[PlacedPart, ...]:
+def _with_values(placements: tuple[PlacedPart, ...], plan: DrivePlan) -> tuple[PlacedPart, ...]:
     """The parts with what the plan gives them."""
-    return tuple(replace(part, value=plan.values.get(part.ref, part.value)) for part in bodies)
+    return tuple(replace(part, value=plan.values.get(part.ref, part.value)) for part in placements)
 
 
 def _flat(
@@ -344,8 +344,8 @@ BOARD = (
         weight=6,
     ),
     Pass("flat here", ("flat", "outline"), ArtLayers.in_board_frame),
-    Pass("field", ("painted", "outline"), _field),
-    Pass("places", ("arrays", "field"), _leds),
+    Pass("silhouette", ("painted", "outline"), _silhouette),
+    Pass("places", ("arrays", "silhouette"), _leds),
     Pass("leds", ("places",), attrgetter("leds")),
     Pass("chain", ("leds",), chain_of),
     Pass("light findings", ("places",), attrgetter("findings")),
@@ -356,9 +356,9 @@ BOARD = (
     Pass("placing", ("wanted", "leds", "outline", "kept clear", "rules"), place_parts, weight=12),
     Pass("placed parts", ("placing",), attrgetter("parts")),
     Pass("placing findings", ("placing",), attrgetter("findings")),
-    Pass("bodies", ("leds", "placed parts", "outline"), bodies_of),
-    Pass("ground", ("flat here", "bodies", "rules"), lay_ground, weight=9),
-    Pass("parts", ("bodies", "plan"), _with_values),
+    Pass("placements", ("leds", "placed parts", "outline"), placements_of),
+    Pass("ground", ("flat here", "placements", "rules"), lay_ground, weight=9),
+    Pass("parts", ("placements", "plan"), _with_values),
     *(
         one
         for side in SIDES
@@ -367,7 +367,7 @@ BOARD = (
             Pass(f"{side} printed ink", (f"{side} pulled ink", "ground", "rules"), partial(printed_ink, side)),
         )
     ),
-    Pass("front ink", ("front printed ink", "flat here", "ground", "bodies", "rules"), front_ink, weight=4),
+    Pass("front ink", ("front printed ink", "flat here", "ground", "placements", "rules"), front_ink, weight=4),
     Pass("values", ("plan",), attrgetter("values")),
     Pass("back ink", ("title", "flat", "leds", "placed parts", "values", "outline", "rules"), back_ink, weight=4),
     Pass(

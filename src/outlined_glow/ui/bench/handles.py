@@ -137,12 +137,12 @@ def _array_handles(work: Any, name: str) -> list[Handle]:
     kinds = core("kinds")
     kind = kinds.kind_of(array)
 
-    def move(grip: Any) -> Callable[[float, float], Values | None]:
+    def move(held: Any) -> Callable[[float, float], Values | None]:
         def drag(x: float, y: float) -> Values | None:
-            values = grip.drag(x, y)
+            values = held.drag(x, y)
             return None if values is None else (kind.tag, {"array": name, **values})
 
         return drag
 
-    grips = kind.grips(array, work.values["field"])
-    return [Handle(grip.name, grip.tip, grip.x, grip.y, move(grip)) for grip in grips]
+    handles = kind.handles(array, work.values["silhouette"])
+    return [Handle(held.name, held.tip, held.x, held.y, move(held)) for held in handles]
