@@ -20,7 +20,8 @@ print(time.process_time() - start)
 _OURS = (
     _HEAD
     + """
-from outlined_glow.ui.theme import load_fonts, use_style
+from outlined_glow.ui.style import use_style
+from outlined_glow.ui.theme import load_fonts
 from outlined_glow.ui.shell import MainWindow
 load_fonts(); use_style(app); window = MainWindow()
 window.resize(1280, 800); window.show(); app.processEvents()

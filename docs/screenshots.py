@@ -29,7 +29,7 @@ def settle(window: MainWindow) -> None:
     quiet = 0
     while quiet < 4:
         QTest.qWait(40)
-        busy = window.jobs._running or window.session._later.isActive() or window.area.bench._flip.running
+        busy = window.jobs._running or window.session.making.waiting or window.area.bench._flip.running
         quiet = 0 if busy else quiet + 1
 
 
