@@ -231,3 +231,8 @@ def test_another_method_needs_no_other_code(sign: Project, monkeypatch: pytest.M
     assert "pattern-is-a-wish" in {one.code for one in compiler.findings(usual)}
     assert "pattern-is-a-wish" not in {one.code for one in compiler.findings(other)}
     assert replace(other.plan, method="each") != usual.plan
+
+
+def test_a_series_that_is_not_there_is_said_with_those_that_are() -> None:
+    with pytest.raises(Trouble, match=r"no preferred series “E7”; there are .*E24"):
+        library.tolerance("E7")

@@ -26,6 +26,7 @@ def source_ohm(source: Supply, cells: int) -> float:
 
 
 def supply_findings(source: Supply, total: float, most: float, drive: Drive) -> list[Finding]:
+    """What the supply cannot give: `total` is the usual current of all LEDs, `most` that at worst, both in A."""
     if max(total, most) > source.most_a:
         least = drive.current_a * 0.95 * source.most_a / max(total, most)
         lower = float(f"{least:.2g}")

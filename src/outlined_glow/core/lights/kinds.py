@@ -1,6 +1,6 @@
 """The kinds of arrays: one table gives their places, their handles, their keys, and how a new one begins.
 
-To add one: its section in `project/model.py`, and a `Kind` here. Edits, drawer, menu and handles are made from it.
+To add one: its section in `project/arrays.py`, and a `Kind` here. Edits, drawer, menu and handles are made from it.
 """
 
 from __future__ import annotations

@@ -148,8 +148,11 @@ def series_names() -> tuple[str, ...]:
 
 
 def tolerance(series: str) -> float:
-    """The tolerance that goes with a preferred series, as a share."""
-    return float(_entries("tolerance")[series])
+    """The tolerance that goes with a preferred series, as a share. `Trouble` for a series that is not there."""
+    found = _entries("tolerance").get(series)
+    if found is None:
+        raise Trouble(f"There is no preferred series “{series}”; there are {', '.join(series_names())}.")
+    return float(found)
 
 
 def _curve(points: list[list[float]]) -> Curve:
