@@ -20,7 +20,7 @@ from shapely.geometry import MultiPolygon, Point, Polygon, box
 
 from outlined_glow.core.errors import Trouble
 from outlined_glow.core.geometry.regions import box_at, disc, grow, minus, union
-from outlined_glow.core.order import make_package, prove, write_package
+from outlined_glow.core.order import make_package, prove_boards, write_package
 from outlined_glow.core.order.gerber import Heading, art_layer, escaped, profile_layer, slug
 from outlined_glow.core.order.package import GERBERS
 from outlined_glow.core.order.proof.compare import prove_files
@@ -290,8 +290,8 @@ def test_packages_in_folders_and_zips(sign: Project, tmp_path: Path) -> None:
     folder, archive = tmp_path / "deep" / "order", tmp_path / "order.zip"
     write_package(package, folder)
     write_package(package, archive)
-    assert prove(folder, board).good
-    assert prove(archive).good
+    assert prove_boards(folder, {"": board})[""].good
+    assert prove_boards(archive)[""].good
     with zipfile.ZipFile(archive) as one:
         assert one.namelist() == list(package.files)
     for target in (folder, archive):
@@ -303,10 +303,10 @@ def test_packages_in_folders_and_zips(sign: Project, tmp_path: Path) -> None:
         write_package(package, tmp_path / "file")
     for bad in (tmp_path / "nowhere", tmp_path / "file"):
         with pytest.raises(Trouble):
-            prove(bad)
+            prove_boards(bad)
     (tmp_path / "empty").mkdir()
     with pytest.raises(Trouble):
-        prove(tmp_path / "empty")
+        prove_boards(tmp_path / "empty")
 
 
 def test_the_same_project_gives_the_same_bytes(sign: Project) -> None:

@@ -14,7 +14,7 @@ from PyQt6.QtWidgets import QApplication, QFileDialog, QMessageBox, QPushButton,
 from pytestqt.qtbot import QtBot
 
 from outlined_glow.core.errors import Trouble
-from outlined_glow.core.order import prove
+from outlined_glow.core.order import prove_boards
 from outlined_glow.core.project.journal import left_behind, recover
 from outlined_glow.core.project.storage import load, save
 from outlined_glow.core.workshop import apply_values
@@ -275,7 +275,7 @@ def test_a_package_is_of_the_project_as_it_is_now(signed: Hand, tmp_path: Path) 
     session.edit("set-border", {"border_mm": 4.0})
     signed.window.drawer("order").export_to(tmp_path / "order.zip")
     signed.settle()
-    assert prove(tmp_path / "order.zip", session.work.board).good
+    assert prove_boards(tmp_path / "order.zip", {"": session.work.board})[""].good
 
 
 def test_a_window_starts_whatever_its_own_files_hold(home: Path, open_window: Callable[..., Hand], tmp_path: Path) -> None:

@@ -13,7 +13,7 @@ from PyQt6.QtGui import QDropEvent
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QFileDialog
 
-from outlined_glow.core.order import prove
+from outlined_glow.core.order import prove_boards
 from outlined_glow.core.project.storage import load
 
 
@@ -114,7 +114,7 @@ def test_from_a_picture_to_a_package(start: Hand, sign_file: Path, tmp_path: Pat
     start.settle(90)
     assert "agrees" in order.proof.text()  # type: ignore[attr-defined]
     assert order.open.isVisible()  # type: ignore[attr-defined]
-    assert prove(target, window.session.work.board).good
+    assert prove_boards(target, {"": window.session.work.board})[""].good
 
     # Undo everything, redo everything.
     history = window.session.history

@@ -76,18 +76,11 @@ class Proof:
         return not any(not difference.note for difference in self.differences)
 
 
-def prove(path: Path, board: Board | None = None) -> Proof:
-    """Read a package (folder or zip) and compare it with the board, or with its own board.json.
-
-    `Trouble` when there is no package to read.
-    """
-    return prove_files({name: data for name, data in read_files(path).items() if "/" not in name}, str(path), board)
-
-
 def prove_boards(path: Path, boards: Mapping[str, Board] | None = None) -> dict[str, Proof]:
     """The proof of every board in a package, by its name; a package of one board has it under "".
 
-    `boards` are those of the project, by name; without them each is compared with its own board.json.
+    `boards` are those of the project, by name; without them each is compared with its own board.json. `Trouble` when there
+    is no package to read, or it has other boards than the project.
     """
     files = read_files(path)
     if BOARDS not in files:
