@@ -1,6 +1,8 @@
 """A random hand on the real window: presses, types, chooses, drags and answers whatever it is asked.
 
-    QT_QPA_PLATFORM=offscreen python tests/fuzz/random_hand.py 10000 [SEED]     a long run; figures in docs/reliability.md
+    QT_QPA_PLATFORM=offscreen python tests/fuzz/random_hand.py 10000 [SEED [TRACES]]
+
+is a long run; its figures are in docs/reliability.md, and the file TRACES then says what every thread did in a silence.
 
 It works in a folder of its own. What may never happen: an error nobody expected, a warning of Qt, a project that cannot be
 saved and opened again. Every time the window did not answer for longer than a person lets pass is counted by what it did then.
@@ -12,12 +14,14 @@ import os
 import random
 import sys
 import tempfile
+import threading
 import time
 import traceback
 from collections import Counter
 from collections.abc import Callable
 from dataclasses import dataclass, field
 from pathlib import Path
+from typing import TextIO
 
 from PyQt6.QtCore import QEvent, QPoint, Qt, QTimer, qInstallMessageHandler
 from PyQt6.QtGui import QKeyEvent
@@ -78,9 +82,10 @@ class Found:
 
 
 class RandomHand:
-    """Acts on a window, `count` times, by the dice of `seed`."""
+    """Acts on a window, `count` times, by the dice of `seed`; where every thread is in a silence goes to `traces`."""
 
-    def __init__(self, app: QApplication, folder: Path, seed: int) -> None:
+    def __init__(self, app: QApplication, folder: Path, seed: int, traces: TextIO | None = None) -> None:
+        self._watched = traces is not None
         self._dice, self._folder, self._app = random.Random(seed), folder, app
         self.found = Found()
         self._now = "start"
@@ -89,6 +94,8 @@ class RandomHand:
         self._window: MainWindow = make_window(app)
         self._window.resize(1280, 800)
         self._last = time.monotonic()
+        if traces is not None:
+            threading.Thread(target=self._trace, args=(traces,), daemon=True).start()
         self._tick = QTimer()
         self._tick.timeout.connect(self._ticked)
         self._tick.start(round(_TICK * 1000))
@@ -118,6 +125,7 @@ class RandomHand:
                 again = load(self._folder / "end.oglow")
                 assert again == project, _parting(again, project)
         finally:
+            self._watched = False
             self._tick.stop()
             self._asked.stop()
             if self._window.session.history is not None:
@@ -244,6 +252,16 @@ class RandomHand:
             self.found.longest_s, self.found.longest_at = late, self._now
         self._last = now
 
+    def _trace(self, traces: TextIO) -> None:
+        told = 0.0
+        while self._watched:
+            time.sleep(_TICK)
+            if time.monotonic() - self._last > _SILENT and told != self._last:
+                told = self._last
+                stacks = ["".join(traceback.format_stack(one)) for one in sys._current_frames().values()]
+                traces.write(f"== {self._now}\n" + "\n".join(stacks))
+                traces.flush()
+
     def _said(self, kind: object, where: object, words: str | None) -> None:
         if words and not any(one in words for one in _HARMLESS):
             self.found.wrong.append(f"{self._now}: Qt says {words}")
@@ -270,7 +288,8 @@ def main() -> int:
         os.environ.update(HOME=name, XDG_STATE_HOME=f"{name}/state", XDG_DATA_HOME=f"{name}/data")
         app = QApplication(["random hand"])
         begun = time.monotonic()
-        found = RandomHand(app, Path(name), seed).run(count)
+        with open(sys.argv[3] if len(sys.argv) > 3 else os.devnull, "w") as traces:
+            found = RandomHand(app, Path(name), seed, traces).run(count)
     for one in found.wrong[:20]:
         print(one)
     print(f"{sum(found.actions.values())} actions in {time.monotonic() - begun:.0f} s, {len(found.wrong)} wrong")
