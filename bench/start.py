@@ -34,7 +34,7 @@ _BOARD = (
     + """
 from outlined_glow.ui.app import make_window
 window = make_window(app, 'moth')
-while window.area.bench.prints.board is None:
+while window.area.bench.renders.board is None:
     app.processEvents(); time.sleep(0.002)
 window.area.bench.repaint()
 print(time.process_time() - start)

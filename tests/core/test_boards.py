@@ -67,7 +67,7 @@ def test_findings_and_their_remedies_name_their_board(three: Project) -> None:
     assert {one.board for one in findings} <= {"main", "lid", "twin"}
     [unwired] = [one for one in findings if one.code == "not-wired"]
     assert unwired.board == "lid"
-    assert unwired.told.startswith("lid: ")
+    assert unwired.sentence.startswith("lid: ")
     tiny = apply_edit(three, "add-words", {"board": "twin", "text": "hi", "x_mm": 20.0, "y_mm": 10.0, "height_mm": 0.5})
     found = compiler.look_over(tiny)
     [small] = [one for one in found if one.code == "words-too-small"]

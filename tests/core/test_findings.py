@@ -81,7 +81,7 @@ def test_ink_over_a_copper_edge_is_found_on_the_finished_layers() -> None:
     body = '<path d="M10 20h30" stroke="#F4F2EC" stroke-width="2"/>'
     work = Compiler().compile(new_project(SVG.format(body).encode(), "plate.svg"))
     half = box(0, 0, 26.6, 60)
-    made = {**work.values, "ground": replace(work.values["ground"], art_copper={"front": half, "back": half})}
+    made = {**work.values, "part layers": replace(work.values["part layers"], art_copper={"front": half, "back": half})}
     findings = check(work.project, work.design, made, Memory())
     finding = next(one for one in findings if one.code == "ink-over-copper-edge")
     assert finding.measured == pytest.approx(2, abs=0.1)
@@ -256,7 +256,7 @@ def test_every_code_is_in_the_manual_and_none_too_many() -> None:
     raised = set()
     for path in (ROOT / "src").rglob("*.py"):
         text = path.read_text()
-        raised |= set(re.findall(r'Finding\(\s*"([a-z-]+)"', text))
+        raised |= set(re.findall(r'Finding\(\s*code="([a-z-]+)"', text))
         raised |= set(re.findall(r'(?:note|Note)\("([a-z-]+)"', text))
         raised |= set(re.findall(r'_(?:thin|gap)\(\s*"([a-z-]+)"', text))
     assert raised - told == set()

@@ -14,7 +14,7 @@ from shapely.geometry import box
 from test_drive_motion import chain
 
 from outlined_glow.core import shipped
-from outlined_glow.core.board.layers import lay_ground
+from outlined_glow.core.board.layers import part_layers
 from outlined_glow.core.colour import materials
 from outlined_glow.core.drive import METHODS, Method, method, plan_drive
 from outlined_glow.core.drive.each import OneResistorEach
@@ -144,14 +144,14 @@ def test_a_drilled_pad_lies_on_both_sides_and_gets_no_paste(moth_work: Work) -> 
     assert sorted((pad.pin, pad.side) for pad in pads) == [("1", "back"), ("1", "front"), ("2", "back"), ("2", "front")]
     assert not any(pad.paste for pad in pads)
     values = moth_work.values
-    ground = lay_ground(values["flat here"], (there,), values["rules"])
-    assert len(ground.holes) == 3
-    without = lay_ground(values["flat here"], (), values["rules"])
+    laid = part_layers(values["flat here"], (there,), values["rules"])
+    assert len(laid.holes) == 3
+    without = part_layers(values["flat here"], (), values["rules"])
     area = 2 * 3.14159 * 0.5**2 + 3.14159 * 0.4**2
-    assert ground.layers["drills"].area - without.layers["drills"].area == pytest.approx(area, rel=0.02)
-    assert without.layers["core"].area - ground.layers["core"].area == pytest.approx(area, rel=0.02)
+    assert laid.layers["drills"].area - without.layers["drills"].area == pytest.approx(area, rel=0.02)
+    assert without.layers["core"].area - laid.layers["core"].area == pytest.approx(area, rel=0.02)
     for side in ("front", "back"):
-        assert ground.layers[f"{side} paste"].is_empty
+        assert laid.layers[f"{side} paste"].is_empty
 
 
 def test_parts_on_the_back_are_mirrored_then_turned() -> None:

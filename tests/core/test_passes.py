@@ -124,7 +124,9 @@ def test_an_edit_runs_what_it_touches(moth: Project) -> None:
     brighter = after("set-pattern", brightness=0.5)
     assert brighter == {"motion check"}
     currents = after("set-current", current_a=0.003)
-    assert not currents & {"seated", "ground", "flat", "front ink", "front layers check", "back layers check", "parts check"}
+    still = {"placing", "part layers", "flat", "front ink", "front layers check", "back layers check", "parts check"}
+    assert still <= {one.name for one in (*PASSES, *CHECKS)}
+    assert not currents & still
     assert "back ink" in currents, "the values of the resistors are printed there"
     quantity = after("set-pieces", pieces=30)
     assert quantity <= {"rules", "made of", "brief check", "limits check", "reading distance check"}

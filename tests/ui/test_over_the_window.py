@@ -203,7 +203,7 @@ def test_opening_something_else_lets_go_of_the_first(
 
 def test_a_side_that_never_comes_is_not_waited_for(signed: Hand) -> None:
     bench = signed.window.area.bench
-    bench._flip.start(bench.prints.board, bench.prints.camera, 400.0)
+    bench._flip.start(bench.renders.board, bench.renders.camera, 400.0)
     QTest.qWait(300)
     assert bench._flip.running
     QTest.qWait(700)

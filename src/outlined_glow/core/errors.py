@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from .words import printable
+from .text_safety import printable
 
 
 class Trouble(Exception):

@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
+from ..counting import counted
 from ..desktop_entry import data_folder, install, remove
 from ..exits import DONE
-from ..words import counted
 from . import Arguments
 
 

@@ -23,7 +23,7 @@ def export_(given: Arguments) -> int:
     print(f"{given.output}: {len(package.files)} files")
     stops = [one for one in compiler.all_findings(works) if one.severity == "stop"]
     for one in stops:
-        print(f"stop     {one.told}")
+        print(f"stop     {one.sentence}")
     return STOPPED if stops else DONE
 
 

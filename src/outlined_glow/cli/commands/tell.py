@@ -9,8 +9,8 @@ from ...core.project import Finding
 from ...core.units import show_si
 from ...core.workshop import Compiler, Work
 from ...core.workshop.facts import battery_words, info, pattern_hours_words, severities, thinnest_words
+from ..counting import counted
 from ..exits import DONE, STOPPED
-from ..words import counted
 from . import Arguments
 from .opening import all_opened
 
@@ -66,7 +66,7 @@ def check_(given: Arguments) -> int:
     else:
         for one in findings:
             place = f" (x {one.x_mm:.1f}, y {one.y_mm:.1f} mm)" if one.x_mm is not None and one.y_mm is not None else ""
-            print(f"{one.severity:<8} {one.told}{place}")
+            print(f"{one.severity:<8} {one.sentence}{place}")
             if one.remedies:
                 print(f"{'':<8} - {'; '.join(remedy.text for remedy in one.remedies)}")
         if not findings:

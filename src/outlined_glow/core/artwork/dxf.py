@@ -16,7 +16,7 @@ import numpy as np
 
 from ..appearances import title_of
 from ..errors import Trouble
-from ..words import short
+from ..text_safety import short
 from .drawing import Drawing, Drawn, Item, Layer, Note, Paint, Points, Stroke, Subpath
 from .dxf_lines import chains, each_line_once, each_outline_once
 from .limits import refuse_segments, refuse_shapes

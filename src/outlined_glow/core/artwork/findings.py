@@ -45,7 +45,7 @@ def _untaken_outline(painted: Painted, shape: Shape) -> list[Finding]:
         return []
     text = "The picture has an outline layer, but the board is cut along the silhouette."
     take = Remedy("use the outline layer", "set-shape", (("base", "outline"),))
-    return [Finding("outline-not-taken", "note", "shape", text, remedies=(take,))]
+    return [Finding(code="outline-not-taken", severity="note", stage="shape", text=text, remedies=(take,))]
 
 
 def _missing_colours(painted: Painted, by_hand: Mapping[str, str]) -> list[Finding]:
@@ -56,7 +56,9 @@ def _missing_colours(painted: Painted, by_hand: Mapping[str, str]) -> list[Findi
         if colour not in present:
             text = f"You set #{colour} to {title_of(by_hand[colour])}, but the picture has no such colour."
             forget = Remedy("remove the setting", "propose-appearance", (("colour", colour),))
-            out.append(Finding("colour-not-in-picture", "warning", "artwork", text, remedies=(forget,)))
+            out.append(
+                Finding(code="colour-not-in-picture", severity="warning", stage="artwork", text=text, remedies=(forget,))
+            )
     return out
 
 
@@ -70,7 +72,13 @@ def _of_note(note: Note, pictures: tuple[Picture, ...]) -> Finding:
     if note.code == "plain-ground":
         which = next((number for number, one in enumerate(pictures, 1) if f"“{one.name}”" in note.text), 1)
         remedies = (Remedy("remove the background", "set-tones", (("picture", which), ("ground", "outside"))),)
-    return Finding(note.code, "note" if note.code in _ADVICE else "warning", "artwork", note.text, remedies=remedies)
+    return Finding(
+        code=note.code,
+        severity="note" if note.code in _ADVICE else "warning",
+        stage="artwork",
+        text=note.text,
+        remedies=remedies,
+    )
 
 
 def _small_words(words: Sequence[Added], rules: Profile) -> list[Finding]:
@@ -82,8 +90,10 @@ def _small_words(words: Sequence[Added], rules: Profile) -> list[Finding]:
         text = f"“{one.text}” is {one.height_mm:g} mm high; {rules.title} prints {least:g} mm and more."
         remedy = Remedy(f"make it {least:g} mm", "set-words", (("number", number), ("height_mm", least)))
         out.append(
-            Finding("words-too-small", "warning", "artwork", text, x, y, one.height_mm, least,
-                    f"{one.side} legend", (remedy,))
+            Finding(
+                code="words-too-small", severity="warning", stage="artwork", text=text, x_mm=x, y_mm=y,
+                measured=one.height_mm, allowed=least, layer=f"{one.side} legend", remedies=(remedy,),
+            )
         )  # fmt: skip
     return out
 
@@ -100,8 +110,10 @@ def _boxed_words(words: Sequence[Added]) -> list[Finding]:
         rest = " ".join("".join(letter for letter in whole if letter not in lacking).split())
         without = Remedy(f"leave out “{lacking[:12]}”", "set-words", (("number", number), ("text", rest)))
         drawn = Remedy("draw it in a picture, with a font that has it")
-        out.append(Finding("letters-missing", "warning", "artwork", text, x, y, layer=f"{one.side} legend",
-                           remedies=(without, drawn) if rest else (drawn,)))  # fmt: skip
+        out.append(Finding(
+            code="letters-missing", severity="warning", stage="artwork", text=text, x_mm=x, y_mm=y,
+            layer=f"{one.side} legend", remedies=(without, drawn) if rest else (drawn,),
+        ))  # fmt: skip
     return out
 
 
@@ -116,9 +128,11 @@ def _small_drawn(painted: Painted, art: Art, rules: Profile) -> list[Finding]:
     text = f"“{first.text}” in the picture has capitals of {first.caps:.2f} mm; {rules.title} prints {least:g} mm"
     text += f" and more ({len(low)} texts)." if len(low) > 1 else " and more."
     metal = Remedy(f"make #{first.colour} metal", "set-appearance", (("colour", first.colour), ("appearance", "metal")))
-    return [Finding("words-too-small", "warning", "artwork", text, first.x, first.y, round(first.caps, 3), least,
-                    f"{first.side} legend", (metal, Remedy("draw it larger")), len(low),
-                    tuple((one.x, one.y) for one in low))]  # fmt: skip
+    return [Finding(
+        code="words-too-small", severity="warning", stage="artwork", text=text, x_mm=first.x, y_mm=first.y,
+        measured=round(first.caps, 3), allowed=least, layer=f"{first.side} legend",
+        remedies=(metal, Remedy("draw it larger")), count=len(low), places=tuple((one.x, one.y) for one in low),
+    )]  # fmt: skip
 
 
 def _far_words(words: Sequence[Added], brief: Brief) -> list[Finding]:
@@ -133,8 +147,9 @@ def _far_words(words: Sequence[Added], brief: Brief) -> list[Finding]:
     text = f"“{one.text}” is {height:g} mm high. To be read from {distance_m:g} m, text must be {least:g} mm high"
     text += f" ({len(small)} texts)." if len(small) > 1 else "."
     higher = Remedy(f"make it {least:g} mm", "set-words", (("number", number), ("height_mm", round(least, 2))))
-    return [Finding("words-for-a-closer-look", "note", "artwork", text, *place, height, least, f"{one.side} legend",
-                    (higher,), len(small), tuple(at for _, _, at in small))]  # fmt: skip
+    return [Finding(code="words-for-a-closer-look", severity="note", stage="artwork", text=text, x_mm=place[0], y_mm=place[1],
+                    measured=height, allowed=least, layer=f"{one.side} legend", remedies=(higher,), count=len(small),
+                    places=tuple(at for _, _, at in small))]  # fmt: skip
 
 
 def _hardly_shown(art: Art, stack: Stack, rules: Profile) -> list[Finding]:
@@ -157,7 +172,18 @@ def _hardly_shown(art: Art, stack: Stack, rules: Profile) -> list[Finding]:
         text += f"(ΔE {far:.1f}; {_HARDLY:g} shows)." + (f" They show in {_list(better)}." if better else "")
         remedies = tuple(Remedy(f"{mask} mask", "set-stack", (("mask", mask),)) for mask in better[:3])
         out.append(
-            Finding("tones-hardly-show", "warning", "artwork", text, spot.x, spot.y, round(far, 2), _HARDLY, other, remedies)
+            Finding(
+                code="tones-hardly-show",
+                severity="warning",
+                stage="artwork",
+                text=text,
+                x_mm=spot.x,
+                y_mm=spot.y,
+                measured=round(far, 2),
+                allowed=_HARDLY,
+                layer=other,
+                remedies=remedies,
+            )
         )
     return out
 

@@ -40,7 +40,16 @@ def _replaced(painted: Painted, art: Art, by_hand: Mapping[str, str], stack: Sta
     ]
     text = f"{rules.title} prints neither solder mask nor ink: {', '.join(words)}."
     printed = Remedy("switch to the Standard profile", "set-profile", (("profile", "standard"),))
-    return [Finding("appearances-replaced", "note", "artwork", text, remedies=(printed,), count=sum(pairs.values()))]
+    return [
+        Finding(
+            code="appearances-replaced",
+            severity="note",
+            stage="artwork",
+            text=text,
+            remedies=(printed,),
+            count=sum(pairs.values()),
+        )
+    ]
 
 
 def _vanished(art: Art, stack: Stack, rules: Profile) -> list[Finding]:
@@ -60,8 +69,10 @@ def _vanished(art: Art, stack: Stack, rules: Profile) -> list[Finding]:
             for one in rows[:4]
             if not one.word
         ] or [Remedy("give that layer of the drawing another name")]  # fmt: skip
-        out.append(Finding("appearance-vanishes", "warning", "artwork", text, spot.x, spot.y, remedies=tuple(remedies),
-                           count=len(rows)))  # fmt: skip
+        out.append(Finding(
+            code="appearance-vanishes", severity="warning", stage="artwork", text=text, x_mm=spot.x, y_mm=spot.y,
+            remedies=tuple(remedies), count=len(rows),
+        ))  # fmt: skip
     return out
 
 
@@ -74,5 +85,14 @@ def _words(words: tuple[Words, ...], rules: Profile) -> list[Finding]:
     text = f"“{first.text}” is {title}, which {rules.title} cannot make ({len(lost)} texts)."
     metal = Remedy(f"“{first.text[:16]}” in bare metal", "set-words", (("number", number), ("appearance", "metal")))
     return [
-        Finding("appearance-vanishes", "warning", "artwork", text, first.x_mm, first.y_mm, remedies=(metal,), count=len(lost))
+        Finding(
+            code="appearance-vanishes",
+            severity="warning",
+            stage="artwork",
+            text=text,
+            x_mm=first.x_mm,
+            y_mm=first.y_mm,
+            remedies=(metal,),
+            count=len(lost),
+        )
     ]

@@ -37,7 +37,7 @@ def cut_off_findings(words: tuple[Words, ...], border_mm: float, art: Art, flat:
         if one.appearance != "cut":
             out += _cut_words(number, one, flat, paths)
     lettered = {one.side for one in words if one.appearance == "ink"}
-    body = filled(flat.room.body)
+    body = filled(flat.printable.body)
     for side, regions in (("front", art.regions), ("back", art.back)):
         ink = regions.get("ink")
         # Of a side with words in ink what is lost may be theirs, which are told of one by one.
@@ -48,8 +48,10 @@ def cut_off_findings(words: tuple[Words, ...], border_mm: float, art: Art, flat:
             area, many = sum(piece.area for piece in lost), f" ({len(lost)} places)" if len(lost) > 1 else ""
             text = f"Ink of the picture reaches over the edge of the board: {area:.1f} mm² are cut off{many}."
             places = tuple(_spot(piece) for piece in lost)
-            out.append(Finding("ink-cut-off", "note", "artwork", text, *places[0], round(area, 2), 0.0, f"{side} legend",
-                               _larger(border_mm, body, ink), len(lost), places))  # fmt: skip
+            out.append(Finding(
+                code="ink-cut-off", severity="note", stage="artwork", text=text, measured=round(area, 2), allowed=0.0,
+                layer=f"{side} legend", remedies=_larger(border_mm, body, ink), count=len(lost), places=places,
+            ))  # fmt: skip
     return out
 
 
@@ -68,38 +70,39 @@ def _larger(border: float, body: BaseGeometry, ink: BaseGeometry) -> tuple[Remed
 
 
 def _cut_words(number: int, one: Words, flat: ArtLayers, paths: Paths) -> list[Finding]:
-    region, room = words_region(one, paths), flat.room.of(one.appearance)
-    lost = minus(region, room)
+    region, area = words_region(one, paths), flat.printable.of(one.appearance)
+    lost = minus(region, area)
     if region.is_empty or lost.area <= _SEEN:
         return []
     share = lost.area / region.area
     part = f"{max(1, round(100 * share))} % is cut off. It crosses the board edge, a hole or a keep-out area"
     text = f"“{one.text}”: {'all of it is off the board' if share > 0.99 else part}."
     remedies = tuple(
-        Remedy(words, "set-words", (("number", number), *values.items())) for words, values in _saved(one, room, paths)
+        Remedy(words, "set-words", (("number", number), *values.items())) for words, values in _saved(one, area, paths)
     )
     x, y = edge_place(one, paths) or (one.x_mm, one.y_mm)
     return [
         Finding(
-            "words-cut-off", "warning", "artwork", text, x, y, round(lost.area, 2), 0.0,
-            f"{one.side} {'legend' if one.appearance == 'ink' else 'copper'}",
-            remedies or (Remedy("shorten it, or make the board larger"),),
+            code="words-cut-off", severity="warning", stage="artwork", text=text, x_mm=x, y_mm=y,
+            measured=round(lost.area, 2), allowed=0.0,
+            layer=f"{one.side} {'legend' if one.appearance == 'ink' else 'copper'}",
+            remedies=remedies or (Remedy("shorten it, or make the board larger"),),
         )
     ]  # fmt: skip
 
 
-def _saved(one: Words, room: BaseGeometry, paths: Paths) -> Iterator[tuple[str, dict[str, Any]]]:
+def _saved(one: Words, area: BaseGeometry, paths: Paths) -> Iterator[tuple[str, dict[str, Any]]]:
     """What would keep words whole: moved, drawn in along their edge, lower, both. Each was tried and loses nothing."""
 
     def whole(values: dict[str, Any]) -> bool:
         tried = words_region(msgspec.structs.replace(one, **values), paths)
-        return not tried.is_empty and minus(tried, room).area <= _SEEN
+        return not tried.is_empty and minus(tried, area).area <= _SEEN
 
     def inward(height: dict[str, Any]) -> dict[str, Any] | None:
         if one.bend in ("edge", "edge-inward"):
             ways: Iterable[dict[str, Any]] = ({"inset_mm": round(one.inset_mm + more, 2)} for more in _FURTHER)
         else:
-            ways = _places(one, words_region(msgspec.structs.replace(one, **height), paths), room)
+            ways = _places(one, words_region(msgspec.structs.replace(one, **height), paths), area)
         return next((way for way in ways if whole({**way, **height})), None)
 
     moved = inward({})
@@ -114,12 +117,12 @@ def _saved(one: Words, room: BaseGeometry, paths: Paths) -> Iterator[tuple[str, 
             return
 
 
-def _places(one: Words, region: BaseGeometry, room: BaseGeometry) -> Iterator[dict[str, Any]]:
-    """Places where the outer corners of words all lie in the room, the nearest first."""
+def _places(one: Words, region: BaseGeometry, area: BaseGeometry) -> Iterator[dict[str, Any]]:
+    """Places where the outer corners of words all lie in the area, the nearest first."""
     hull = shapely.get_coordinates(shapely.convex_hull(region).simplify(_HULL))[:-1]
-    free = grow(room, -_CLEAR)
+    free = grow(area, -_CLEAR)
     for x, y in hull - np.array([one.x_mm, one.y_mm]):
-        free = common(free, shifted(room, -x, -y))
+        free = common(free, shifted(area, -x, -y))
     here = shapely.Point(one.x_mm, one.y_mm)
     # One step further in than the border of where they may stand, for the place is rounded.
     for free_there in sorted(polygons(grow(free, -_CLEAR)), key=here.distance)[:_MOST_PLACES]:

@@ -14,9 +14,9 @@ from ..geometry.regions import EMPTY, grow, minus, overlay, polygons
 from ..geometry.thin import ThinPlace, narrow_gaps, thin_places
 from ..parts import Profile
 from ..passes import Pass
-from ..project import Finding, Mend, Remedy, Stack, Width
+from ..project import Finding, Mend, Remedy, Severity, Stack, Width
 from ..project.frames import Point
-from .layers import ArtLayers, Ground, SideArt
+from .layers import ArtLayers, PartLayers, SideArt
 
 #: Copper this near to metal is the metal's, mm.
 _RIM = 0.15
@@ -26,7 +26,7 @@ _KINDS = {"bare metal": "metal", "copper": "raised", "ink": "ink"}
 
 def layer_findings(
     side: str,
-    ground: Ground,
+    laid: PartLayers,
     printed: BaseGeometry,
     art: ArtLayers,
     mends: Sequence[Mend],
@@ -37,7 +37,7 @@ def layer_findings(
     """Every feature of a side's art under the profile, places of a kind together. Board frame."""
     if art.sides[side].copper.is_empty and art.sides[side].ink.is_empty and side == "back":
         return []
-    return _Side(ground, printed, art.sides[side], side, mends, rules, stack, origin).findings()
+    return _Side(laid, printed, art.sides[side], side, mends, rules, stack, origin).findings()
 
 
 class _Side:
@@ -45,7 +45,7 @@ class _Side:
 
     def __init__(
         self,
-        ground: Ground,
+        laid: PartLayers,
         printed: BaseGeometry,
         art: SideArt,
         side: str,
@@ -54,20 +54,20 @@ class _Side:
         stack: Stack,
         origin: Point,
     ) -> None:
-        self._ground, self._printed, self._art, self._side, self._mends = ground, printed, art, side, mends
+        self._laid, self._printed, self._art, self._side, self._mends = laid, printed, art, side, mends
         self._rules, self._stack = rules, stack
         self._shift = (-origin[0], -origin[1])
 
     def findings(self) -> list[Finding]:
-        ground, side, rules = self._ground, self._side, self._rules
-        metal, copper = self._art.metal, ground.art_copper[side]
+        laid, side, rules = self._laid, self._side, self._rules
+        metal, copper = self._art.metal, laid.art_copper[side]
         out = self._thin("metal-too-thin", "bare metal", "copper", metal, rules.track_mm)
         out += self._thin("copper-too-thin", "copper", "copper", copper, rules.track_mm, but=metal)
         reach = rules.mask_expansion_mm + rules.registration.mask_mm
         out += self._gap("copper-gap-too-narrow", "gap in the copper", "copper", copper, rules.gap_mm, "raised", reach)
         if rules.has_mask:
             web = rules.mask_web(self._stack.mask)
-            openings = ground.openings_without_pads[side]
+            openings = laid.openings_without_pads[side]
             out += self._gap("mask-web-too-narrow", "mask web between two openings", "mask", openings, web, "metal")
         if rules.has_legend:
             drawn, ink = self._art.ink, self._printed
@@ -113,7 +113,8 @@ class _Side:
         accepted = [place for place in places if self._accepted(code, kind, place.x, place.y)]
         rest = [place for place in places if place not in accepted]
         out = []
-        for group, severity in ((rest, "warning"), (accepted, "note")):
+        groups: tuple[tuple[list[ThinPlace], Severity], ...] = ((rest, "warning"), (accepted, "note"))
+        for group, severity in groups:
             if not group:
                 continue
             worst = group[0]
@@ -123,11 +124,11 @@ class _Side:
             told = text.format(width=f"{max(0.01, worst.width):.2f}", rule=f"{rule:g}", where=where)
             out.append(
                 Finding(
-                    code, severity, "artwork", f"{told}{'; left as drawn' if severity == 'note' else ''}.",  # type: ignore[arg-type]
-                    round(worst.x, 3), round(worst.y, 3), round(worst.width, 3), rule, f"{self._side} {layer}",
-                    todo, len(group),
-                    tuple((place.x, place.y) for place in group),
-                    tuple(Width(place.width, place.across_deg) for place in group),
+                    code=code, severity=severity, stage="artwork",
+                    text=f"{told}{'; left as drawn' if severity == 'note' else ''}.", x_mm=round(worst.x, 3),
+                    y_mm=round(worst.y, 3), measured=round(worst.width, 3), allowed=rule, layer=f"{self._side} {layer}",
+                    remedies=todo, count=len(group), places=tuple((place.x, place.y) for place in group),
+                    widths=tuple(Width(place.width, place.across_deg) for place in group),
                 )
             )  # fmt: skip
         return out
@@ -154,7 +155,7 @@ class _Side:
 
     def _over_edges(self, ink: BaseGeometry) -> list[Finding]:
         """Ink that crosses a copper step thins, skips or breaks there."""
-        copper, side = self._ground.art_copper[self._side], self._side
+        copper, side = self._laid.art_copper[self._side], self._side
         if ink.is_empty or copper.is_empty:
             return []
         crossing = shapely.line_merge(overlay(shapely.intersection, copper.boundary, grow(ink, -0.02)))
@@ -168,17 +169,22 @@ class _Side:
             _mend("leave as drawn", "accept", "ink", rule, side, finding=code),
         )
         out = []
-        for rows, severity, remedies in (
+        cases: tuple[tuple[list[tuple[float, float, float]], Severity, tuple[Remedy, ...]], ...] = (
             ([row for row in middles if row not in accepted], "warning", todo),
             (accepted, "note", self._take_back("ink", code)),
-        ):
+        )
+        for rows, severity, remedies in cases:
             if rows:
-                length, x, y = rows[0]
+                length = rows[0][0]
                 calm = ", left as drawn" if severity == "note" else ""
                 text = f"Ink crosses a copper edge, where it may break ({len(rows)} places){calm}."
                 places = tuple((x, y) for _, x, y in rows)
-                at = (x, y, round(length, 3), 0.0, f"{side} legend")
-                out.append(Finding("ink-over-copper-edge", severity, "artwork", text, *at, remedies, len(rows), places))  # type: ignore[arg-type]
+                out.append(
+                    Finding(
+                        code="ink-over-copper-edge", severity=severity, stage="artwork", text=text, measured=round(length, 3),
+                        allowed=0.0, layer=f"{side} legend", remedies=remedies, count=len(rows), places=places,
+                    )
+                )  # fmt: skip
         return out
 
 
@@ -219,14 +225,15 @@ def _ink_pulled_back(drawn: BaseGeometry, printed: BaseGeometry, gap: float, sid
     text = f"Ink does not print on bare metal or laminate. {area:.1f} mm² is left out, {gap:g} mm clear of the mask openings."
     return [
         Finding(
-            "ink-on-opening", "warning", "artwork", text, *places[0], round(area, 3), gap, f"{side} legend",
-            (Remedy("leave solder mask between ink and metal"),), len(lost), places,
+            code="ink-on-opening", severity="warning", stage="artwork", text=text, measured=round(area, 3),
+            allowed=gap, layer=f"{side} legend", remedies=(Remedy("leave solder mask between ink and metal"),),
+            count=len(lost), places=places,
         )
     ]  # fmt: skip
 
 
 def _of_side(side: str) -> tuple[Pass, ...]:
-    read = ("ground", f"{side} printed ink", "flat here", "mends", "rules", "stack", "origin")
+    read = ("part layers", f"{side} printed ink", "flat here", "mends", "rules", "stack", "origin")
     return (Pass(f"{side} layers check", read, partial(layer_findings, side), weight=5),)
 
 

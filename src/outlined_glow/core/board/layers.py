@@ -20,7 +20,7 @@ from ..project import Stack
 from ..shape import Outline, RoundHole
 from .legend import back_legend, front_legend
 from .model import LAYERS, Board, LightSpot
-from .room import Room
+from .printable_area import PrintableArea
 
 Regions = Mapping[str, BaseGeometry]
 
@@ -51,7 +51,7 @@ class ArtLayers:
     """
 
     sides: Mapping[str, SideArt]
-    room: Room
+    printable: PrintableArea
     windows: BaseGeometry
     veiled: BaseGeometry
     core: BaseGeometry
@@ -67,7 +67,7 @@ class ArtLayers:
         dx, dy = -outline.origin[0], -outline.origin[1]
         return ArtLayers(
             {side: art.moved(dx, dy) for side, art in self.sides.items()},
-            self.room.moved(dx, dy),
+            self.printable.moved(dx, dy),
             shifted(self.windows, dx, dy),
             shifted(self.veiled, dx, dy),
             shifted(self.core, dx, dy),
@@ -80,7 +80,7 @@ def art_layers(
     back: Regions,
     raised: tuple[BaseGeometry, BaseGeometry],
     outline: Outline,
-    room: Room,
+    printable: PrintableArea,
     edged_by: str,
     profile: Profile,
 ) -> ArtLayers:
@@ -108,10 +108,15 @@ def art_layers(
         drawn = art or not outline.fixed.lands[side].is_empty
         light = (clear, veiled, own)
         sides[side] = (
-            _side_art(art, tone, light, outline.fixed.lands[side], room, edged_by, profile) if drawn else _bare_side(clear)
+            _side_art(art, tone, light, outline.fixed.lands[side], printable, edged_by, profile) if drawn else _bare_side(clear)
         )
     return ArtLayers(
-        sides, room, windows, veiled, clean(overlay(shapely.difference, body, holes)) if not holes.is_empty else body, holes
+        sides,
+        printable,
+        windows,
+        veiled,
+        clean(overlay(shapely.difference, body, holes)) if not holes.is_empty else body,
+        holes,
     )
 
 
@@ -124,14 +129,14 @@ def _side_art(
     raised: BaseGeometry,
     light: tuple[BaseGeometry, BaseGeometry, BaseGeometry],
     fixed: BaseGeometry,
-    room: Room,
+    printable: PrintableArea,
     edged_by: str,
     profile: Profile,
 ) -> SideArt:
     clear, veiled, own = light
-    inside = room.copper
+    inside = printable.copper
     metal = common(art.get("metal", EMPTY), inside)
-    lands = common(fixed, room.body)
+    lands = common(fixed, printable.body)
     if not lands.is_empty:
         # The metal of pads goes to the holes they stand round, and to the edge where they reach it.
         metal, inside = union([metal, lands]), union([inside, lands])
@@ -146,13 +151,13 @@ def _side_art(
         openings=union([bared, clear]),
         metal_copper=metal_copper,
         copper=union([minus(common(raised, inside), clear, veiled), metal_copper]),
-        ink=common(art.get("ink", EMPTY), room.ink),
+        ink=common(art.get("ink", EMPTY), printable.ink),
         veiled=own,
     )
 
 
 @dataclass(frozen=True, eq=False)
-class Ground:
+class PartLayers:
     """What art, outline and the places of the parts decide, in the board frame: everything but legends and values."""
 
     layers: Mapping[str, BaseGeometry]
@@ -174,12 +179,12 @@ def placements_of(leds: tuple[Led, ...], placed: tuple[PlacedPart, ...], outline
     return tuple(part.moved(dx, dy) for part in (*led_parts(leds), *placed))
 
 
-def lay_ground(art: ArtLayers, parts: tuple[PlacedPart, ...], profile: Profile) -> Ground:
+def part_layers(art: ArtLayers, parts: tuple[PlacedPart, ...], profile: Profile) -> PartLayers:
     """Lands, openings and copper round the parts. Everything in the board frame."""
     lands = [pad for part in parts for pad in part.pads()]
     pads = {side: [pad for pad in lands if pad.side == side] for side in ("front", "back")}
     land = {side: union([pad.polygon for pad in pads[side]]) for side in pads}
-    body = art.room.body
+    body = art.printable.body
     assert isinstance(body, Polygon)
     holes = _part_holes(parts)
     drilled = union([disc(hole.x, hole.y, hole.diameter / 2) for hole in holes])
@@ -195,7 +200,7 @@ def lay_ground(art: ArtLayers, parts: tuple[PlacedPart, ...], profile: Profile) 
         layers[f"{side} mask"] = added(openings[side], opened[side]) if profile.has_mask else body
         layers[f"{side} copper"] = added(copper[side], land[side])
     every = tuple(pad for side in pads for pad in pads[side])
-    return Ground(layers, copper, openings, opened, body, every, art.windows, art.veiled, tuple(holes))
+    return PartLayers(layers, copper, openings, opened, body, every, art.windows, art.veiled, tuple(holes))
 
 
 def _part_holes(parts: tuple[PlacedPart, ...]) -> list[RoundHole]:
@@ -218,18 +223,18 @@ def pulled_ink(side: str, art: ArtLayers, profile: Profile) -> BaseGeometry:
     return minus(ink, grow(art.sides[side].openings, profile.legend_gap_mm))
 
 
-def printed_ink(side: str, pulled: BaseGeometry, ground: Ground, profile: Profile) -> BaseGeometry:
+def printed_ink(side: str, pulled: BaseGeometry, laid: PartLayers, profile: Profile) -> BaseGeometry:
     """The ink of a side's art as it is printed, clear of the openings of pads too; labels are no art."""
-    return minus(pulled, grow(ground.opened[side], profile.legend_gap_mm))
+    return minus(pulled, grow(laid.opened[side], profile.legend_gap_mm))
 
 
 def front_ink(
-    printed: BaseGeometry, art: ArtLayers, ground: Ground, parts: tuple[PlacedPart, ...], profile: Profile
+    printed: BaseGeometry, art: ArtLayers, laid: PartLayers, parts: tuple[PlacedPart, ...], profile: Profile
 ) -> BaseGeometry:
     """The front legend."""
     if not profile.has_legend:
         return EMPTY
-    return front_legend(printed, (art.front.openings, ground.opened["front"]), parts, profile)
+    return front_legend(printed, (art.front.openings, laid.opened["front"]), parts, profile)
 
 
 def back_ink(
@@ -253,7 +258,7 @@ def back_ink(
 
 def make_board(
     name: str,
-    ground: Ground,
+    laid: PartLayers,
     inks: tuple[BaseGeometry, BaseGeometry],
     outline: Outline,
     leds: tuple[Led, ...],
@@ -265,21 +270,21 @@ def make_board(
 ) -> Board:
     """The board in the board frame, its layers in the order of the stack."""
     dx, dy = -outline.origin[0], -outline.origin[1]
-    found = {**ground.layers, "front legend": inks[0], "back legend": inks[1]}
+    found = {**laid.layers, "front legend": inks[0], "back legend": inks[1]}
     return Board(
         name=name,
         size=outline.size,
         origin=outline.origin,
-        outline=ground.outline,
-        holes=(*(replace(hole, x=hole.x + dx, y=hole.y + dy) for hole in outline.holes), *ground.holes),
+        outline=laid.outline,
+        holes=(*(replace(hole, x=hole.x + dx, y=hole.y + dy) for hole in outline.holes), *laid.holes),
         layers={layer: found[layer] for layer in LAYERS},
-        art_copper=ground.art_copper,
-        openings_without_pads=ground.openings_without_pads,
-        pads=ground.pads,
+        art_copper=laid.art_copper,
+        openings_without_pads=laid.openings_without_pads,
+        pads=laid.pads,
         parts=parts,
         lights=tuple(_spot(led, plan, dx, dy) for led in leds),
-        windows=ground.windows,
-        veiled=ground.veiled,
+        windows=laid.windows,
+        veiled=laid.veiled,
         stack=stack,
         profile=profile,
         materials=materials,

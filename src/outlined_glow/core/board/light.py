@@ -43,7 +43,7 @@ class _Core:
 
 
 @dataclass(frozen=True, eq=False)
-class _Heap:
+class _Cluster:
     """LEDs of one colour that shine alike: their cores, and how they are laid on the coarse grid."""
 
     behind: bool
@@ -63,37 +63,39 @@ class LightField:
     small: tuple[int, int]
     coarse: tuple[int, int]
     to_half: NDArray[np.float64]
-    heaps: dict[str, tuple[_Heap, ...]]
+    clusters: dict[str, tuple[_Cluster, ...]]
     glare: Picture
 
     @property
     def colours(self) -> tuple[str, ...]:
         """The colours of light there are."""
-        return tuple(self.heaps)
+        return tuple(self.clusters)
 
     def fields(self, levels: NDArray[np.float64], colour: str) -> tuple[Picture | None, Picture | None, Picture | None]:
         """Sums (h, w) of one colour at levels by LED index: falling on the side, in the eye, and from behind."""
         direct = halo = behind = None
-        for heap in self.heaps[colour]:
-            lit = np.where(heap.index < len(levels), levels[np.minimum(heap.index, len(levels) - 1)], 0).astype(np.float32)
+        for cluster in self.clusters[colour]:
+            lit = np.where(cluster.index < len(levels), levels[np.minimum(cluster.index, len(levels) - 1)], 0).astype(
+                np.float32
+            )
             if not lit.any():
                 continue
-            field = self._smooth(heap, lit * heap.strength, heap.kernel)
-            lens = None if heap.behind else self._smooth(heap, lit * heap.eye, self.glare)
-            for core, level in zip(heap.cores, lit, strict=True):
+            field = self._smooth(cluster, lit * cluster.strength, cluster.kernel)
+            lens = None if cluster.behind else self._smooth(cluster, lit * cluster.eye, self.glare)
+            for core, level in zip(cluster.cores, lit, strict=True):
                 if core is not None and level > 0:
                     _add(field, core.place, core.direct, level)
                     if lens is not None and core.lens is not None:
                         _add(lens, core.lens_place, core.lens, level)
-            if heap.behind:
+            if cluster.behind:
                 behind = field
             else:
                 direct, halo = field, lens
         return direct, halo, behind
 
-    def _smooth(self, heap: _Heap, weights: NDArray[np.float32], kernel: Picture) -> Picture:
+    def _smooth(self, cluster: _Cluster, weights: NDArray[np.float32], kernel: Picture) -> Picture:
         """Weights laid on the coarse grid, folded with a kernel, at the size of the fields."""
-        nodes, shares = heap.splat
+        nodes, shares = cluster.splat
         flat = np.bincount(nodes.ravel(), (shares * weights[:, None]).ravel(), self.coarse[0] * self.coarse[1])
         grid = flat.reshape(self.coarse).astype(np.float32)
         spread = cv2.filter2D(grid, cv2.CV_32F, kernel, borderType=cv2.BORDER_CONSTANT)
@@ -135,7 +137,7 @@ def make_light(board: Board, view: View) -> LightField:
     # From the middle of a pixel of half the field to the coarse grid, whose nodes are its pixels' middles.
     sx, sy = view.width / ((small[1] + 1) // 2) * to_coarse, view.height / ((small[0] + 1) // 2) * to_coarse
     to_half = np.array([[sx, 0, 0.5 * sx + offset], [0, sy, 0.5 * sy + offset]])
-    heaps: dict[str, list[_Heap]] = {}
+    clusters: dict[str, list[_Cluster]] = {}
     for (colour, behind), spots in _alike(board, view).items():
         height = board.stack.thickness_mm if behind else FRONT_HEIGHT_MM
         px = view.to_px(np.array([[spot.x, spot.y] for spot in spots]))
@@ -149,9 +151,9 @@ def make_light(board: Board, view: View) -> LightField:
         index = np.array([spot.index - 1 for spot in spots])
         splat = _splat(places, (coarse[0], coarse[1]))
         strength, eye = mcd * np.float32(PER_MCD), _in_the_eye(mcd)
-        heap = _Heap(behind, index, cores, splat, strength, eye, _kernel(_far(height)))
-        heaps.setdefault(colour, []).append(heap)
-    found = {colour: tuple(rows) for colour, rows in heaps.items()}
+        cluster = _Cluster(behind, index, cores, splat, strength, eye, _kernel(_far(height)))
+        clusters.setdefault(colour, []).append(cluster)
+    found = {colour: tuple(rows) for colour, rows in clusters.items()}
     return LightField(view, small, (coarse[0], coarse[1]), to_half, found, _kernel(_glare))
 
 

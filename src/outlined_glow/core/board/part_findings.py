@@ -14,7 +14,7 @@ from ..passes import Pass
 from ..project import Finding, Remedy
 from ..shape import Outline
 from ..shape.features import Fixed
-from .layers import ArtLayers, Ground
+from .layers import ArtLayers, PartLayers
 
 #: An emitter shines through a window that comes within this of its middle, mm.
 _LENS_MM = 1.2
@@ -24,7 +24,7 @@ class Placed(NamedTuple):
     """The parts of a board (board frame), and all they may come too near to."""
 
     parts: tuple[PlacedPart, ...]
-    ground: Ground
+    laid: PartLayers
     art: ArtLayers
     outline: Outline
     rules: Profile
@@ -47,7 +47,7 @@ def part_findings(here: Placed) -> list[Finding]:
     if not leds:
         return []
     metal = {side: here.art.sides[side].metal for side in ("front", "back")}
-    windows = union([here.ground.windows, here.ground.veiled])
+    windows = union([here.laid.windows, here.laid.veiled])
     return [
         *_outside(here, leds),
         *_overlapping(here),
@@ -69,19 +69,20 @@ def _places(leds: list[PlacedPart]) -> tuple[tuple[float, float], ...]:
 
 def _outside(here: Placed, leds: list[PlacedPart]) -> list[Finding]:
     rule = here.rules.edge_routed_mm
-    inside = grow(here.ground.layers["core"], -rule)
+    inside = grow(here.laid.layers["core"], -rule)
     shapely.prepare(inside)
     lost = [part for part in leds if not inside.contains(part.court())]
     if not lost:
         return []
     first = lost[0]
-    gap = first.court().distance(here.ground.outline.boundary) if here.ground.outline.contains(first.court()) else 0.0
+    gap = first.court().distance(here.laid.outline.boundary) if here.laid.outline.contains(first.court()) else 0.0
     verb = "is" if len(lost) == 1 else "are"
     text = f"{_many(lost)} {verb} outside the board, over a hole or nearer than {rule:g} mm to the edge."
     return [
         Finding(
-            "led-outside", "stop", "lights", text, first.x, first.y, round(gap, 3), rule, None,
-            (Remedy("set the array in further"), Remedy("widen the border")), len(lost), _places(lost),
+            code="led-outside", severity="stop", stage="lights", text=text, x_mm=first.x, y_mm=first.y,
+            measured=round(gap, 3), allowed=rule, remedies=(Remedy("set the array in further"), Remedy("widen the border")),
+            count=len(lost), places=_places(lost),
         )
     ]  # fmt: skip
 
@@ -105,8 +106,9 @@ def _overlapping(here: Placed) -> list[Finding]:
     places = tuple(((a.x + b.x) / 2, (a.y + b.y) / 2) for a, b in pairs)
     return [
         Finding(
-            "parts-overlap", "stop", "lights", f"{one.ref} and {other.ref} overlap{more}.", *places[0], 0.0, 0.0, None,
-            (Remedy("move the arrays apart"), Remedy("use fewer LEDs")), len(pairs), places,
+            code="parts-overlap", severity="stop", stage="lights", text=f"{one.ref} and {other.ref} overlap{more}.",
+            measured=0.0, allowed=0.0, remedies=(Remedy("move the arrays apart"), Remedy("use fewer LEDs")), count=len(pairs),
+            places=places,
         )
     ]  # fmt: skip
 
@@ -117,7 +119,7 @@ def _pads_near(here: Placed) -> list[Finding]:
     pairs: list[tuple[float, str, str, float, float]] = []
     for side in ("front", "back"):
         rows: list[tuple[str, BaseGeometry]] = []
-        rows += [(pad.ref, pad.polygon) for pad in here.ground.pads if pad.side == side]
+        rows += [(pad.ref, pad.polygon) for pad in here.laid.pads if pad.side == side]
         lands = [land for land in here.fixed.pads if land.side == side]
         rows += [
             (f"the {land.spot.kind} {land.spot.number}", shifted(land.region, -here.origin[0], -here.origin[1]))
@@ -140,8 +142,9 @@ def _pads_near(here: Placed) -> list[Finding]:
     text = f"The pads of {one_ref} and {other_ref} are {gap:.2f} mm apart{many}. They need {rule:g} mm."
     return [
         Finding(
-            "pads-too-near", "stop", "lights", text, x, y, round(gap, 3), rule, "copper",
-            (Remedy("move the LEDs apart"), Remedy("use fewer LEDs")), len(pairs), tuple((a, b) for *_, a, b in pairs),
+            code="pads-too-near", severity="stop", stage="lights", text=text, x_mm=x, y_mm=y, measured=round(gap, 3),
+            allowed=rule, layer="copper", remedies=(Remedy("move the LEDs apart"), Remedy("use fewer LEDs")),
+            count=len(pairs), places=tuple((a, b) for *_, a, b in pairs),
         )
     ]  # fmt: skip
 
@@ -153,16 +156,16 @@ def _under_screws(here: Placed) -> list[Finding]:
     ]
     if not heads:
         return []
-    ground = union(heads)
-    hit = [part for part in here.parts if part.court().intersects(ground)]
+    covered = union(heads)
+    hit = [part for part in here.parts if part.court().intersects(covered)]
     if not hit:
         return []
     first = hit[0]
     text = f"{_many(hit)} {'is' if len(hit) == 1 else 'are'} under the head of a screw. Move the part or the screw."
     return [
         Finding(
-            "part-under-screw", "stop", "lights", text, first.x, first.y, 0.0, None, None,
-            (Remedy("move the LEDs"), Remedy("move the screw")), len(hit), _places(hit),
+            code="part-under-screw", severity="stop", stage="lights", text=text, x_mm=first.x, y_mm=first.y, measured=0.0,
+            remedies=(Remedy("move the LEDs"), Remedy("move the screw")), count=len(hit), places=_places(hit),
         )
     ]  # fmt: skip
 
@@ -170,8 +173,8 @@ def _under_screws(here: Placed) -> list[Finding]:
 def _on_metal(here: Placed, leds: list[PlacedPart], metal: Mapping[str, BaseGeometry]) -> list[Finding]:
     """Bare art metal under or beside a pad joins what must stay apart."""
     clear = here.rules.gap_mm
-    lands: dict[str, list[BaseGeometry]] = {pad.ref: [] for pad in here.ground.pads}
-    for pad in here.ground.pads:
+    lands: dict[str, list[BaseGeometry]] = {pad.ref: [] for pad in here.laid.pads}
+    for pad in here.laid.pads:
         lands[pad.ref].append(pad.polygon)
     for one in metal.values():
         shapely.prepare(one)
@@ -185,8 +188,10 @@ def _on_metal(here: Placed, leds: list[PlacedPart], metal: Mapping[str, BaseGeom
     text = f"The pads of {_many(hit)} {verb} bare art metal and would short. Move the LEDs or cut back the metal."
     return [
         Finding(
-            "led-on-metal", "stop", "lights", text, first.x, first.y, 0.0, clear, f"{first.side} copper",
-            (Remedy("move along"), Remedy("break the metal there in the drawing")), len(hit), _places(hit),
+            code="led-on-metal", severity="stop", stage="lights", text=text, x_mm=first.x, y_mm=first.y, measured=0.0,
+            allowed=clear, layer=f"{first.side} copper",
+            remedies=(Remedy("move along"), Remedy("break the metal there in the drawing")), count=len(hit),
+            places=_places(hit),
         )
     ]  # fmt: skip
 
@@ -200,15 +205,17 @@ def _without_window(leds: list[PlacedPart], windows: BaseGeometry) -> list[Findi
     text = f"{_many(blind)} {verb} through the board but stand behind no window: hardly any light comes through."
     return [
         Finding(
-            "no-window", "warning", "lights", text, first.x, first.y, None, None, None,
-            (Remedy("make a colour there a light window"), Remedy("move the LED behind a window")), len(blind),
-            _places(blind),
+            code="no-window", severity="warning", stage="lights", text=text, x_mm=first.x, y_mm=first.y,
+            remedies=(Remedy("make a colour there a light window"), Remedy("move the LED behind a window")), count=len(blind),
+            places=_places(blind),
         )
     ]  # fmt: skip
 
 
-def _checked(parts: tuple[PlacedPart, ...], ground: Ground, art: ArtLayers, outline: Outline, rules: Profile) -> list[Finding]:
-    return part_findings(Placed(parts, ground, art, outline, rules))
+def _checked(
+    parts: tuple[PlacedPart, ...], laid: PartLayers, art: ArtLayers, outline: Outline, rules: Profile
+) -> list[Finding]:
+    return part_findings(Placed(parts, laid, art, outline, rules))
 
 
-CHECKS = (Pass("parts check", ("placements", "ground", "flat here", "outline", "rules"), _checked),)
+CHECKS = (Pass("parts check", ("placements", "part layers", "flat here", "outline", "rules"), _checked),)

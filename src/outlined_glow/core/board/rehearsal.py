@@ -15,7 +15,7 @@ from ..geometry.regions import grow, overlay, shifted
 from ..parts import Profile
 from ..passes import Pass
 from ..project import Finding, Remedy
-from .layers import Ground
+from .layers import PartLayers
 from .model import Board
 
 #: Each kind of layer goes its own way, so that the worst of them meet: degrees at phase 0.
@@ -51,35 +51,48 @@ def worst_case(board: Board, phase: int) -> Board:
     return replace(board, layers=layers, outline=outline, holes=holes, veiled=shifted(board.veiled, *veil))
 
 
-def registration_findings(side: str, ground: Ground, ink: BaseGeometry, rules: Profile) -> list[Finding]:
+def registration_findings(side: str, laid: PartLayers, ink: BaseGeometry, rules: Profile) -> list[Finding]:
     """Where a side's art depends on layers lying true: ink that ends on copper's edge, art that follows the board's edge."""
     out: list[Finding] = []
     off = rules.registration
-    copper = ground.art_copper[side]
+    copper = laid.art_copper[side]
     if not ink.is_empty and not copper.is_empty:
         length, (x, y) = run_beside(ink.boundary, copper.boundary, 0.02)
         if length > 4:
             text = f"Ink and copper share an edge for {length:.0f} mm. "
             text += f"If print is {off.legend_mm:g} mm off, a thin line shows."
-            out.append(Finding("registration-shows", "note", "artwork", text, x, y, round(length, 1), None,
-                               f"{side} legend", (Remedy("overlap them in the drawing"),)))  # fmt: skip
+            out.append(Finding(
+                code="registration-shows", severity="note", stage="artwork", text=text, x_mm=x, y_mm=y,
+                measured=round(length, 1), layer=f"{side} legend", remedies=(Remedy("overlap them in the drawing"),),
+            ))  # fmt: skip
     drawn = [region for region in (copper, ink) if not region.is_empty]
     if not drawn:
         return out
     near = 4 * off.outline_mm
-    rim = ground.outline.difference(grow(ground.outline, -near)) if near else Polygon()
+    rim = laid.outline.difference(grow(laid.outline, -near)) if near else Polygon()
     along = sum(float(overlay(shapely.intersection, region.boundary, rim).length) for region in drawn)
-    if along > 0.5 * ground.outline.length:
-        spot = ground.outline.representative_point()
+    if along > 0.5 * laid.outline.length:
+        spot = laid.outline.representative_point()
         text = f"Art follows the board's edge within {near:.2g} mm along {along:.0f} mm; the cut may lie"
         text += f" {off.outline_mm:g} mm off, and the rim will look uneven."
         remedies = (Remedy("widen the border"), Remedy("let the art run off the edge"))
-        place = (spot.x, spot.y, round(near, 2), None, f"{side} copper")
-        out.append(Finding("rim-shows-the-cut", "note", "artwork", text, *place, remedies))
+        out.append(
+            Finding(
+                code="rim-shows-the-cut",
+                severity="note",
+                stage="artwork",
+                text=text,
+                x_mm=spot.x,
+                y_mm=spot.y,
+                measured=round(near, 2),
+                layer=f"{side} copper",
+                remedies=remedies,
+            )
+        )
     return out
 
 
 CHECKS = tuple(
-    Pass(f"{side} registration check", ("ground", f"{side} printed ink", "rules"), partial(registration_findings, side))
+    Pass(f"{side} registration check", ("part layers", f"{side} printed ink", "rules"), partial(registration_findings, side))
     for side in ("front", "back")
 )

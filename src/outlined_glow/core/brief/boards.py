@@ -6,7 +6,7 @@ import msgspec
 
 from ..errors import Trouble
 from ..project import Design, Param, Project, Shape, board_edit, edit
-from ..words import printable
+from ..text_safety import printable
 
 #: What a board is that nobody gave a shape yet, mm.
 _SIDE_MM = 50.0

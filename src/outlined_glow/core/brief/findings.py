@@ -38,18 +38,24 @@ def brief_findings(
     for name, have, most in (("wide", size[0], limits.width_mm), ("high", size[1], limits.height_mm)):
         if most is not None and have > most + 1e-6:
             text = f"The board is {have:.1f} mm {name}; your limit is {most:g} mm."
-            out.append(Finding("larger-than-wished", "warning", "brief", text, None, None, round(have, 2), most, "outline",
-                               _smaller(made_of, have, most)))  # fmt: skip
+            out.append(Finding(
+                code="larger-than-wished", severity="warning", stage="brief", text=text, measured=round(have, 2),
+                allowed=most, layer="outline", remedies=_smaller(made_of, have, most),
+            ))  # fmt: skip
     price = brief_price(brief, size, edge)
     if limits.each is not None and price.each > limits.each:
         text = f"A board costs {price.each:.2f} credits by the example prices; your limit is {limits.each:.2f}."
-        out.append(Finding("dearer-than-wished", "warning", "brief", text, measured=price.each, allowed=limits.each,
-                           remedies=_cheaper(brief, size, edge)))  # fmt: skip
+        out.append(Finding(
+            code="dearer-than-wished", severity="warning", stage="brief", text=text, measured=price.each, allowed=limits.each,
+            remedies=_cheaper(brief, size, edge),
+        ))  # fmt: skip
     if limits.run_time_h is not None and run_time_h is not None and run_time_h < limits.run_time_h:
         text = f"Battery life is {run_time_h:.1f} h with all LEDs on; your limit is {limits.run_time_h:g} h."
         advice = (Remedy("lower the LED current"), Remedy("use larger cells"))
-        out.append(Finding("runs-too-short", "warning", "brief", text, measured=round(run_time_h, 2), allowed=limits.run_time_h,
-                           remedies=advice))  # fmt: skip
+        out.append(Finding(
+            code="runs-too-short", severity="warning", stage="brief", text=text, measured=round(run_time_h, 2),
+            allowed=limits.run_time_h, remedies=advice,
+        ))  # fmt: skip
     if limits.ready_by is not None:
         days = profile.days_make + profile.days_arrive
         here = today + timedelta(days=days)
@@ -59,7 +65,12 @@ def brief_findings(
             text = f"If you order today, boards arrive on {day}: {late} day{'s' * (late > 1)} late."
             out.append(
                 Finding(
-                    "too-late", "warning", "brief", text, measured=float(days), remedies=(Remedy("choose faster shipping"),)
+                    code="too-late",
+                    severity="warning",
+                    stage="brief",
+                    text=text,
+                    measured=float(days),
+                    remedies=(Remedy("choose faster shipping"),),
                 )
             )
     return [*out, *_too_fine(brief, made_of)]
@@ -81,7 +92,16 @@ def _too_fine(brief: Brief, made_of: MadeOf) -> list[Finding]:
         return []
     what = " and ".join(dict.fromkeys(name for name, _ in found))
     text = f"{what[0].upper()}{what[1:]} are hard to solder {_MADE[brief.skill]}. {_EASY} is easier."
-    return [Finding("fiddly-parts", "note", "brief", text, remedies=tuple(remedy for _, remedy in found), count=len(found))]
+    return [
+        Finding(
+            code="fiddly-parts",
+            severity="note",
+            stage="brief",
+            text=text,
+            remedies=tuple(remedy for _, remedy in found),
+            count=len(found),
+        )
+    ]
 
 
 #: The size that everybody can solder, and how experience reads in a sentence.

@@ -10,7 +10,7 @@ from dataclasses import dataclass
 
 from ..errors import Trouble
 from ..shipped import entries
-from ..words import short
+from ..text_safety import short
 
 
 @dataclass(frozen=True)

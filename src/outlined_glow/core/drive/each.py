@@ -151,18 +151,16 @@ def _branch(
 
 def _no_voltage(one: Emitter, needs: float, has: float) -> Finding:
     return Finding(
-        "no-voltage-left",
-        "stop",
-        "drive",
-        f"The supply is too low for {one.name} LEDs: they need {needs:.2f} V, the supply gives {has:.2f} V at this current.",
-        measured=round(has, 3),
-        allowed=round(needs, 3),
+        code="no-voltage-left", severity="stop", stage="drive",
+        text=f"The supply is too low for {one.name} LEDs: they need {needs:.2f} V, "
+        f"the supply gives {has:.2f} V at this current.",
+        measured=round(has, 3), allowed=round(needs, 3),
         remedies=(
             Remedy("power it from USB", "set-supply", (("supply", "usb"),)),
             Remedy("choose a colour with a lower forward voltage"),
             Remedy("add a cell"),
         ),
-    )
+    )  # fmt: skip
 
 
 def _branch_findings(branch: Branch, drive: Drive) -> list[Finding]:
@@ -170,10 +168,10 @@ def _branch_findings(branch: Branch, drive: Drive) -> list[Finding]:
     if branch.resistor_ohm is not None and branch.headroom_v < _HEADROOM_V:
         out.append(
             Finding(
-                "little-headroom",
-                "warning",
-                "drive",
-                f"Only {branch.headroom_v:.2f} V are left for the resistor of the {branch.emitter.name} LEDs: "
+                code="little-headroom",
+                severity="warning",
+                stage="drive",
+                text=f"Only {branch.headroom_v:.2f} V are left for the resistor of the {branch.emitter.name} LEDs: "
                 "their brightness will follow the supply.",
                 measured=round(branch.headroom_v, 3),
                 allowed=_HEADROOM_V,
@@ -183,10 +181,10 @@ def _branch_findings(branch: Branch, drive: Drive) -> list[Finding]:
     if branch.current_max_a > branch.emitter.continuous_a:
         out.append(
             Finding(
-                "led-over-current",
-                "stop",
-                "drive",
-                f"At worst {show_si(branch.current_max_a, 'A')} flow through a {branch.emitter.name} LED; "
+                code="led-over-current",
+                severity="stop",
+                stage="drive",
+                text=f"At worst {show_si(branch.current_max_a, 'A')} flow through a {branch.emitter.name} LED; "
                 f"it is rated for {show_si(branch.emitter.continuous_a, 'A')}.",
                 measured=branch.current_max_a,
                 allowed=branch.emitter.continuous_a,
@@ -197,10 +195,10 @@ def _branch_findings(branch: Branch, drive: Drive) -> list[Finding]:
     if branch.power_w > rated / 2:
         out.append(
             Finding(
-                "resistor-warm",
-                "warning",
-                "drive",
-                f"A resistor of the {branch.emitter.name} LEDs dissipates {show_si(branch.power_w, 'W')}, "
+                code="resistor-warm",
+                severity="warning",
+                stage="drive",
+                text=f"A resistor of the {branch.emitter.name} LEDs dissipates {show_si(branch.power_w, 'W')}, "
                 f"over half of the {show(rated * 1000, 0)} mW an {drive.resistor} resistor is rated for.",
                 measured=branch.power_w,
                 allowed=rated / 2,

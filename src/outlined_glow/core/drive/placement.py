@@ -254,22 +254,22 @@ _MOVES = tuple(_moves())
 def _no_place(part: Part) -> Finding:
     length, width = part.body_mm
     return Finding(
-        "holder-without-place",
-        "stop",
-        "drive",
-        f"The {part.title} ({length:g} × {width:g} mm) does not fit on the back. Use a smaller cell or a larger board.",
+        code="holder-without-place",
+        severity="stop",
+        stage="drive",
+        text=f"The {part.title} ({length:g} × {width:g} mm) does not fit on the back. Use a smaller cell or a larger board.",
         remedies=(Remedy("power it from USB", "set-supply", (("supply", "usb"),)),),
     )
 
 
 def _covers_window(placed: PlacedPart) -> Finding:
     return Finding(
-        "holder-behind-window",
-        "note",
-        "drive",
-        f"The {placed.part.title} covers part of a window from behind; the LEDs there keep their place.",
-        placed.x,
-        placed.y,
+        code="holder-behind-window",
+        severity="note",
+        stage="drive",
+        text=f"The {placed.part.title} covers part of a window from behind; the LEDs there keep their place.",
+        x_mm=placed.x,
+        y_mm=placed.y,
     )
 
 
@@ -277,11 +277,10 @@ def _no_places(lost: Sequence[Wanted], leds: Mapping[int, Led]) -> Finding:
     names = ", ".join(one.ref for one in lost[:4]) + (" and more" if len(lost) > 4 else "")
     places = tuple((leds[one.led].x, leds[one.led].y) for one in lost if one.led is not None)
     return Finding(
-        "resistor-without-place",
-        "stop",
-        "drive",
-        f"{len(lost)} of the resistors find no place on the back: {names}; take smaller ones or move the lights apart.",
-        *places[0],
+        code="resistor-without-place",
+        severity="stop",
+        stage="drive",
+        text=f"{len(lost)} of the resistors find no place on the back: {names}; take smaller ones or move the lights apart.",
         count=len(lost),
         places=places,
         remedies=(Remedy("take 0402 resistors", "set-resistors", (("size", "0402"),)),),

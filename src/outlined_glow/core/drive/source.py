@@ -33,10 +33,10 @@ def supply_findings(source: Supply, total: float, most: float, drive: Drive) -> 
         lower = lower if lower <= least else float(f"{0.95 * least:.2g}")
         return [
             Finding(
-                "supply-over-current",
-                "stop",
-                "drive",
-                f"All LEDs together draw {show_si(total, 'A')}, and {show_si(most, 'A')} at worst. "
+                code="supply-over-current",
+                severity="stop",
+                stage="drive",
+                text=f"All LEDs together draw {show_si(total, 'A')}, and {show_si(most, 'A')} at worst. "
                 f"The supply ({source.title}) gives at most {show_si(source.most_a, 'A')}.",
                 measured=max(total, most),
                 allowed=source.most_a,
@@ -49,10 +49,10 @@ def supply_findings(source: Supply, total: float, most: float, drive: Drive) -> 
     if source.continuous_a is not None and total > source.continuous_a:
         return [
             Finding(
-                "cell-over-continuous",
-                "warning",
-                "drive",
-                f"{show_si(total, 'A')} is more than a {source.title} can give for long "
+                code="cell-over-continuous",
+                severity="warning",
+                stage="drive",
+                text=f"{show_si(total, 'A')} is more than a {source.title} can give for long "
                 f"({show_si(source.continuous_a, 'A')}). It will run down early.",
                 measured=total,
                 allowed=source.continuous_a,
@@ -61,5 +61,5 @@ def supply_findings(source: Supply, total: float, most: float, drive: Drive) -> 
         ]
     if 0 < total < source.least_a:
         text = f"A power bank switches off below about {show_si(source.least_a, 'A')}; this board asks {show_si(total, 'A')}."
-        return [Finding("power-bank", "note", "drive", text, measured=total, allowed=source.least_a)]
+        return [Finding(code="power-bank", severity="note", stage="drive", text=text, measured=total, allowed=source.least_a)]
     return []

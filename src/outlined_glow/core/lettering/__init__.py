@@ -1,7 +1,7 @@
 """Words as outlines: faces shipped and installed, shaping, regions."""
 
 from .faces import Face, find_face, shipped_face, stand_in
-from .words import bent_region, followed_region, missing_letters, placed, text_region
+from .setting import bent_region, followed_region, missing_letters, placed, text_region
 
 __all__ = [
     "Face",

@@ -63,8 +63,8 @@ def _with_mirror(spots: list[Spot], mirrored: bool, width: float) -> list[tuple[
 
 def _no_room(array: Array) -> Finding:
     return Finding(
-        "array-without-room",
-        "stop",
-        "lights",
-        f"The array “{array.name}” does not fit that far in from the silhouette; set it in less.",
+        code="array-without-room",
+        severity="stop",
+        stage="lights",
+        text=f"The array “{array.name}” does not fit that far in from the silhouette; set it in less.",
     )

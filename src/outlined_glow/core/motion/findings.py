@@ -15,7 +15,7 @@ def motion_findings(motion: Motion, leds: int, drive: Drive) -> list[Finding]:
     text = f"{what} is a preview only. With resistors alone the LEDs stay on. "
     text += "Blinking needs a driver, which this version cannot add."
     remedy = Remedy("make it steady", "set-pattern", (("pattern", "steady"), ("brightness", 1.0)))
-    return [Finding("pattern-is-a-wish", "warning", "motion", text, remedies=(remedy,))]
+    return [Finding(code="pattern-is-a-wish", severity="warning", stage="motion", text=text, remedies=(remedy,))]
 
 
 CHECKS = (Pass("led count", ("leds",), len), Pass("motion check", ("motion", "led count", "drive"), motion_findings))

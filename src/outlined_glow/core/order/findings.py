@@ -14,7 +14,7 @@ def unwired_findings(lights: tuple[LightSpot, ...]) -> list[Finding]:
     text = f"The {len(lights)} LEDs have no tracks to them: this version does not route wiring yet. "
     text += "Remove the LEDs to order a plain badge."
     places = tuple((spot.x, spot.y) for spot in lights)
-    return [Finding("not-wired", "stop", "order", text, *places[0], count=len(lights), places=places)]
+    return [Finding(code="not-wired", severity="stop", stage="order", text=text, count=len(lights), places=places)]
 
 
 CHECKS = (Pass("wiring check", ("lights",), unwired_findings),)

@@ -15,8 +15,8 @@ from typing import Any, Literal, NoReturn, TypeVar
 
 from ..errors import Trouble
 from ..stages import stage_of
+from ..text_safety import printable, short
 from ..units import parse_quantity, show, show_si
-from ..words import printable, short
 from .bounds import refuse_beyond
 from .model import Design, Project
 

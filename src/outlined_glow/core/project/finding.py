@@ -26,12 +26,13 @@ class Width:
     across_deg: float
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Finding:
     """Code, severity, sentence and, where there is one, place (board frame, mm), measure and rule.
 
     `stage` says whose bulb it breaks; `count` how many places of the kind stand behind it; `widths`, where they are
     about something too narrow, has one for each of the `places`; `board` is the name of its board, where there are several.
+    Unless told, it is at the first of its places.
     """
 
     code: str
@@ -49,8 +50,13 @@ class Finding:
     widths: tuple[Width, ...] = ()
     board: str = ""
 
+    def __post_init__(self) -> None:
+        if self.places and self.x_mm is None:
+            object.__setattr__(self, "x_mm", self.places[0][0])
+            object.__setattr__(self, "y_mm", self.places[0][1])
+
     @property
-    def told(self) -> str:
+    def sentence(self) -> str:
         """The sentence, with the name of the board in front where there are several."""
         return f"{self.board}: {self.text}" if self.board else self.text
 

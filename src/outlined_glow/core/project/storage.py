@@ -16,7 +16,7 @@ from typing import Any, BinaryIO
 import msgspec
 
 from ..errors import Trouble
-from ..words import printable
+from ..text_safety import printable
 from .atomic import atomic_write
 from .bounds import refuse_beyond
 from .migrate import SCHEMA, migrate

@@ -44,8 +44,10 @@ def _off_board(outline: Outline, profile: Profile) -> list[Finding]:
     text = f"{many} off the board, or over its edge, a slot or a cut-out. Move it inside or remove it."
     inward = _further_in(first, outline, (first.size + profile.neck_mm) / 2) if first.kind in _DRILLED else ()
     return [
-        Finding("feature-off-board", "stop", "shape", text, first.x, first.y, layer="outline", remedies=(*inward, drop),
-                count=len(lost), places=tuple((spot.x, spot.y) for spot in lost))
+        Finding(
+            code="feature-off-board", severity="stop", stage="shape", text=text, x_mm=first.x, y_mm=first.y, layer="outline",
+            remedies=(*inward, drop), count=len(lost), places=tuple((spot.x, spot.y) for spot in lost),
+        )
     ]  # fmt: skip
 
 
@@ -79,8 +81,10 @@ def _narrow_slots(outline: Outline, profile: Profile) -> list[Finding]:
     text = f"A {first.kind} is {width:g} mm wide; {profile.title} cuts {profile.slot_mm:g} mm and more."
     values = (("number", first.number), ("size_mm", profile.slot_mm))
     wider = Remedy(f"make it {profile.slot_mm:g} mm", "set-feature", values)
-    return [Finding("slot-too-narrow", "stop", "shape", text, first.x, first.y, width, profile.slot_mm, "outline", (wider,),
-                    len(narrow))]  # fmt: skip
+    return [Finding(
+        code="slot-too-narrow", severity="stop", stage="shape", text=text, x_mm=first.x, y_mm=first.y, measured=width,
+        allowed=profile.slot_mm, layer="outline", remedies=(wider,), count=len(narrow),
+    )]  # fmt: skip
 
 
 def _narrow_cuts(outline: Outline, profile: Profile) -> list[Finding]:
@@ -93,9 +97,12 @@ def _narrow_cuts(outline: Outline, profile: Profile) -> list[Finding]:
     text += f"The fabricator cuts {profile.slot_mm:g} mm and wider."
     values = (("how", "thicken"), ("appearance", "cut"), ("width_mm", profile.slot_mm))
     return [
-        Finding("cut-too-narrow", "stop", "shape", text, worst.x, worst.y, round(worst.width, 3), profile.slot_mm, "outline",
-                (Remedy(f"widen the cut to {profile.slot_mm:g} mm", "mend", values),), len(places),
-                tuple((one.x, one.y) for one in places), tuple(Width(one.width, one.across_deg) for one in places))
+        Finding(
+            code="cut-too-narrow", severity="stop", stage="shape", text=text, x_mm=worst.x, y_mm=worst.y,
+            measured=round(worst.width, 3), allowed=profile.slot_mm, layer="outline",
+            remedies=(Remedy(f"widen the cut to {profile.slot_mm:g} mm", "mend", values),), count=len(places),
+            places=tuple((one.x, one.y) for one in places), widths=tuple(Width(one.width, one.across_deg) for one in places),
+        )
     ]  # fmt: skip
 
 
@@ -113,8 +120,11 @@ def _near_holes(outline: Outline, profile: Profile) -> list[Finding]:
         return []
     gap, x, y = min(near)
     text = f"Holes are only {max(gap, 0):.2f} mm apart, under {profile.hole_gap_mm:g} mm ({len(near)} pairs)."
-    return [Finding("holes-too-near", "stop", "shape", text, x, y, round(gap, 3), profile.hole_gap_mm, "drills",
-                    (Remedy("move them apart"),), len(near), tuple((a, b) for _, a, b in near))]  # fmt: skip
+    return [Finding(
+        code="holes-too-near", severity="stop", stage="shape", text=text, x_mm=x, y_mm=y, measured=round(gap, 3),
+        allowed=profile.hole_gap_mm, layer="drills", remedies=(Remedy("move them apart"),), count=len(near),
+        places=tuple((a, b) for _, a, b in near),
+    )]  # fmt: skip
 
 
 def _holes_at_edge(outline: Outline, profile: Profile) -> list[Finding]:
@@ -132,9 +142,13 @@ def _holes_at_edge(outline: Outline, profile: Profile) -> list[Finding]:
     out = []
     if broken:
         told = _web_told(broken, profile.hole_gap_mm, drilled, outline, profile)
-        out.append(Finding("hole-breaks-through", "stop", "shape", **told))
+        out.append(Finding(code="hole-breaks-through", severity="stop", stage="shape", **told))
     if near:
-        out.append(Finding("hole-near-edge", "warning", "shape", **_web_told(near, enough, drilled, outline, profile)))
+        out.append(
+            Finding(
+                code="hole-near-edge", severity="warning", stage="shape", **_web_told(near, enough, drilled, outline, profile)
+            )
+        )
     return out
 
 
@@ -175,9 +189,12 @@ def _lands_at_edge(outline: Outline, profile: Profile) -> list[Finding]:
     left, bottom, right, top = land.region.bounds
     reach = math.hypot(right - left, top - bottom) / 2 if land.spot.kind == "pin-pad" else (right - left) / 2
     remedies = _further_in(land.spot, outline, reach + profile.edge_routed_mm)
-    return [Finding("pad-near-edge", "stop", "shape", text, land.spot.x, land.spot.y, round(gap, 3), profile.edge_routed_mm,
-                    f"{land.side} copper", remedies or (Remedy("make it smaller, or the board larger"),), len(spots),
-                    tuple((spot.x, spot.y) for spot in spots))]  # fmt: skip
+    return [Finding(
+        code="pad-near-edge", severity="stop", stage="shape", text=text, x_mm=land.spot.x, y_mm=land.spot.y,
+        measured=round(gap, 3), allowed=profile.edge_routed_mm, layer=f"{land.side} copper",
+        remedies=remedies or (Remedy("make it smaller, or the board larger"),), count=len(spots),
+        places=tuple((spot.x, spot.y) for spot in spots),
+    )]  # fmt: skip
 
 
 def _lands_at_holes(outline: Outline, profile: Profile) -> list[Finding]:
@@ -197,9 +214,11 @@ def _lands_at_holes(outline: Outline, profile: Profile) -> list[Finding]:
     where = "lies over a hole" if gap <= 0 else f"is {gap:.2f} mm from a hole"
     many = f" ({len(near)} times)" if len(near) > 1 else ""
     text = f"A {_pad_name(land.spot)} {where}{many}. It needs {least:g} mm. Move one of them."
-    return [Finding("pad-over-hole", "stop", "shape", text, hole.x, hole.y, round(max(0.0, gap), 3), least,
-                    f"{land.side} copper", (Remedy("move them apart"),), len(near),
-                    tuple((one.x, one.y) for *_, one in near))]  # fmt: skip
+    return [Finding(
+        code="pad-over-hole", severity="stop", stage="shape", text=text, x_mm=hole.x, y_mm=hole.y,
+        measured=round(max(0.0, gap), 3), allowed=least, layer=f"{land.side} copper", remedies=(Remedy("move them apart"),),
+        count=len(near), places=tuple((one.x, one.y) for *_, one in near),
+    )]  # fmt: skip
 
 
 def _lands_near_lands(outline: Outline, profile: Profile) -> list[Finding]:
@@ -217,8 +236,9 @@ def _lands_near_lands(outline: Outline, profile: Profile) -> list[Finding]:
         f"A {_pad_name(one_spot)} and a {_pad_name(other_spot)} are {gap:.2f} mm apart{many}. They need {profile.gap_mm:g} mm."
     )
     places = tuple(((a.x + b.x) / 2, (a.y + b.y) / 2) for _, a, b in pairs)
-    return [Finding("lands-too-near", "stop", "shape", text, *places[0], round(gap, 3), profile.gap_mm, "copper",
-                    (Remedy("move them apart"),), len(pairs), places)]  # fmt: skip
+    return [Finding(code="lands-too-near", severity="stop", stage="shape", text=text, measured=round(gap, 3),
+                    allowed=profile.gap_mm, layer="copper", remedies=(Remedy("move them apart"),), count=len(pairs),
+                    places=places)]  # fmt: skip
 
 
 def _pad_name(spot: Spot) -> str:
@@ -237,8 +257,10 @@ def _near_threads(outline: Outline, profile: Profile) -> list[Finding]:
     gap, spot = min(close, key=lambda one: one[0])
     text = f"Sewing pads are {max(gap, 0):.1f} mm apart; conductive thread wants {apart:g} mm ({len(close)} pairs)."
     fewer = Remedy("use fewer of them") if spot.number else Remedy("move them apart")
-    return [Finding("sew-pads-too-near", "warning", "shape", text, spot.x, spot.y, round(gap, 2), apart, "front copper",
-                    (fewer,), len(close))]  # fmt: skip
+    return [Finding(
+        code="sew-pads-too-near", severity="warning", stage="shape", text=text, x_mm=spot.x, y_mm=spot.y,
+        measured=round(gap, 2), allowed=apart, layer="front copper", remedies=(fewer,), count=len(close),
+    )]  # fmt: skip
 
 
 #: Looks at the features of a board, in the picture frame.

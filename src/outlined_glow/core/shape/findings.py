@@ -33,9 +33,9 @@ def neck_findings(outline: Outline, shape: Shape, profile: Profile, recut: Recut
         text += f"It needs {profile.neck_mm:g} mm or it may break."
         out.append(
             Finding(
-                "neck-too-narrow", "stop", "shape", text, *places[0], round(worst.width, 3), profile.neck_mm, "outline",
-                _wider(shape, profile, worst.width, recut), len(necks), places,
-                tuple(Width(neck.width, neck.across_deg) for neck in necks),
+                code="neck-too-narrow", severity="stop", stage="shape", text=text, measured=round(worst.width, 3),
+                allowed=profile.neck_mm, layer="outline", remedies=_wider(shape, profile, worst.width, recut),
+                count=len(necks), places=places, widths=tuple(Width(neck.width, neck.across_deg) for neck in necks),
             )
         )  # fmt: skip
     return out
@@ -52,17 +52,32 @@ def limit_findings(
             limit = profile.side_min_mm if side < profile.side_min_mm else profile.side_max_mm
             text = f"A side of {side:.1f} mm is outside what {profile.title} makes "
             text += f"({profile.side_min_mm:g} to {profile.side_max_mm:g} mm)."
-            out.append(Finding("side-out-of-range", "stop", "shape", text, measured=round(side, 2), allowed=limit))
+            out.append(
+                Finding(
+                    code="side-out-of-range", severity="stop", stage="shape", text=text, measured=round(side, 2), allowed=limit
+                )
+            )
     if brief.stack.thickness_mm not in profile.thickness_mm:
         offered = ", ".join(f"{one:g}" for one in profile.thickness_mm)
         text = f"{profile.title} makes no board {brief.stack.thickness_mm:g} mm thick; it makes {offered}."
-        out.append(Finding("thickness-not-offered", "stop", "brief", text, measured=brief.stack.thickness_mm))
+        out.append(
+            Finding(code="thickness-not-offered", severity="stop", stage="brief", text=text, measured=brief.stack.thickness_mm)
+        )
     for hole in outline.holes:
         if not profile.drill_min_mm <= hole.diameter <= profile.drill_max_mm:
             text = f"A hole of {hole.diameter:g} mm cannot be drilled here: {profile.drill_min_mm:g} to "
             text += f"{profile.drill_max_mm:g} mm can."
             out.append(
-                Finding("drill-out-of-range", "stop", "shape", text, hole.x - dx, hole.y - dy, hole.diameter, layer="drills")
+                Finding(
+                    code="drill-out-of-range",
+                    severity="stop",
+                    stage="shape",
+                    text=text,
+                    x_mm=hole.x - dx,
+                    y_mm=hole.y - dy,
+                    measured=hole.diameter,
+                    layer="drills",
+                )
             )
     step = over_step(brief, outline.size)
     if step is not None:
@@ -70,12 +85,12 @@ def limit_findings(
         text = f"The board is {excess:.1f} mm larger than the price break; that much narrower saves {saves:.2f} credits"
         text += " an order by the example prices."
         out.append(
-            Finding("over-price-step", "note", "shape", text, measured=round(max(outline.size), 2),
+            Finding(code="over-price-step", severity="note", stage="shape", text=text, measured=round(max(outline.size), 2),
                     remedies=_narrower(shape, pictures, outline, excess, saves))
         )  # fmt: skip
     if shape.copper_to_edge:
         text = "Copper goes over the edge on purpose: say so with the order, and mind that it costs extra."
-        out.append(Finding("copper-to-the-edge", "note", "shape", text, layer="outline"))
+        out.append(Finding(code="copper-to-the-edge", severity="note", stage="shape", text=text, layer="outline"))
     return out
 
 

@@ -19,12 +19,12 @@ def loose_island(piece: Polygon, board: Polygon, cuts: BaseGeometry) -> Finding:
     keep = (Remedy("do not cut round it", "hold-island", (*here, ("how", "keep"))),) if freed else ()
     drop = Remedy("cut it out" if freed else "leave it away", "hold-island", (*here, ("how", "drop")))
     return Finding(
-        "loose-island",
-        "stop",
-        "shape",
-        f"A piece of {piece.area:.1f} mm² is loose, {gap:.2f} mm from the board. It would fall out.",
-        spot.x,
-        spot.y,
+        code="loose-island",
+        severity="stop",
+        stage="shape",
+        text=f"A piece of {piece.area:.1f} mm² is loose, {gap:.2f} mm from the board. It would fall out.",
+        x_mm=spot.x,
+        y_mm=spot.y,
         measured=round(gap, 2),
         allowed=0.0,
         layer="outline",

@@ -38,13 +38,13 @@ from ..board.layers import (
     art_layers,
     back_ink,
     front_ink,
-    lay_ground,
     make_board,
+    part_layers,
     placements_of,
     printed_ink,
     pulled_ink,
 )
-from ..board.room import room_of
+from ..board.printable_area import printable_area_of
 from ..board.under_ink import raised_under_ink
 from ..brief.look import look_of
 from ..colour import Materials
@@ -281,7 +281,7 @@ SHAPE = (
     Pass("cut", ("front drawn",), _cut),
     Pass("outline", ("base", "cut", "shape", "rules"), make_outline, weight=3),
     Pass("recut", ("base", "cut", "rules"), _recut),
-    Pass("room", ("outline", "rules"), room_of),
+    Pass("printable area", ("outline", "rules"), printable_area_of),
 )
 
 # -- LEDs, their drive, and the layers --------------------------------------------------------------------------------
@@ -327,19 +327,26 @@ def _with_values(placements: tuple[PlacedPart, ...], plan: DrivePlan) -> tuple[P
 
 
 def _flat(
-    front: Regions, back: Regions, raised_front: Any, raised_back: Any, outline: Outline, room: Any, edged: str, rules: Profile
+    front: Regions,
+    back: Regions,
+    raised_front: Any,
+    raised_back: Any,
+    outline: Outline,
+    printable: Any,
+    edged: str,
+    rules: Profile,
 ) -> Any:
-    return art_layers(front, back, (raised_front, raised_back), outline, room, edged, rules)
+    return art_layers(front, back, (raised_front, raised_back), outline, printable, edged, rules)
 
 
-def _board(title: str, ground: Any, front: Any, back: Any, *rest: Any) -> Any:
-    return make_board(title, ground, (front, back), *rest)
+def _board(title: str, laid: Any, front: Any, back: Any, *rest: Any) -> Any:
+    return make_board(title, laid, (front, back), *rest)
 
 
 BOARD = (
     Pass(
         "flat",
-        ("front art", "back art", "front copper", "back copper", "outline", "room", "edged by", "rules"),
+        ("front art", "back art", "front copper", "back copper", "outline", "printable area", "edged by", "rules"),
         _flat,
         weight=6,
     ),
@@ -357,22 +364,22 @@ BOARD = (
     Pass("placed parts", ("placing",), attrgetter("parts")),
     Pass("placing findings", ("placing",), attrgetter("findings")),
     Pass("placements", ("leds", "placed parts", "outline"), placements_of),
-    Pass("ground", ("flat here", "placements", "rules"), lay_ground, weight=9),
+    Pass("part layers", ("flat here", "placements", "rules"), part_layers, weight=9),
     Pass("parts", ("placements", "plan"), _with_values),
     *(
         one
         for side in SIDES
         for one in (
             Pass(f"{side} pulled ink", ("flat here", "rules"), partial(pulled_ink, side)),
-            Pass(f"{side} printed ink", (f"{side} pulled ink", "ground", "rules"), partial(printed_ink, side)),
+            Pass(f"{side} printed ink", (f"{side} pulled ink", "part layers", "rules"), partial(printed_ink, side)),
         )
     ),
-    Pass("front ink", ("front printed ink", "flat here", "ground", "placements", "rules"), front_ink, weight=4),
+    Pass("front ink", ("front printed ink", "flat here", "part layers", "placements", "rules"), front_ink, weight=4),
     Pass("values", ("plan",), attrgetter("values")),
     Pass("back ink", ("title", "flat", "leds", "placed parts", "values", "outline", "rules"), back_ink, weight=4),
     Pass(
         "board",
-        ("title", "ground", "front ink", "back ink", "outline", "leds", "plan", "parts", "stack", "rules", "look"),
+        ("title", "part layers", "front ink", "back ink", "outline", "leds", "plan", "parts", "stack", "rules", "look"),
         _board,
         weight=2,
     ),

@@ -80,7 +80,7 @@ def _delta(work: Work, regions: Mapping[str, BaseGeometry]) -> float:
     return mean_delta_e(pairs)
 
 
-def told(work: Work, findings: Sequence[Finding], most: int) -> tuple[tuple[str, ...], Finding | None]:
+def report(work: Work, findings: Sequence[Finding], most: int) -> tuple[tuple[str, ...], Finding | None]:
     """The lines of a report, and the largest changes as places to be marked (board frame), at most so many."""
     rows: list[tuple[float, float, float]] = []
     for before, after in ((work.drawn.regions, work.art.regions), (work.drawn.back, work.art.back)):
@@ -90,7 +90,14 @@ def told(work: Work, findings: Sequence[Finding], most: int) -> tuple[tuple[str,
     rows.sort(reverse=True)
     places = tuple((x, y) for _, x, y in rows[:most])
     mark = (
-        Finding("cleaned-up", "note", "artwork", f"{len(rows)} places changed.", *places[0], count=len(rows), places=places)
+        Finding(
+            code="cleaned-up",
+            severity="note",
+            stage="artwork",
+            text=f"{len(rows)} places changed.",
+            count=len(rows),
+            places=places,
+        )
         if places
         else None
     )

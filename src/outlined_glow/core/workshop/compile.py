@@ -101,7 +101,9 @@ class Compiler:
             try:
                 found.append(self.findings(self.compile(project, part, design.name), part))
             except Trouble as trouble:
-                found.append((Finding("board-not-made", "stop", "shape", str(trouble), board=design.name),))
+                found.append(
+                    (Finding(code="board-not-made", severity="stop", stage="shape", text=str(trouble), board=design.name),)
+                )
         return _together(found)
 
     def all_findings(self, works: Sequence[Work], watch: Watch = ALONE) -> tuple[Finding, ...]:

@@ -10,7 +10,7 @@ from ..artwork.pictures import member_for, true_width_mm
 from ..project import Artwork, Brief, Design, Picture, Project, Shape, Stack, Tones
 from ..project.edits import read_bytes
 from ..project.storage import now
-from ..words import printable
+from ..text_safety import printable
 
 
 def new_project(

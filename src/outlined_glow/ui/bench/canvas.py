@@ -26,7 +26,7 @@ from .flip import Flip
 from .handles import Handle, handles_for
 from .marks import Marks, marks_of, paint_marks
 from .overlays import paint_caught, paint_differences, paint_dimensions, paint_handles, paint_measure, paint_seam
-from .prints import Prints, paint_print
+from .render_cache import RenderCache, paint_render
 from .renderer import Request
 from .rulers import paint_rulers, paint_scale_bar
 
@@ -43,7 +43,7 @@ class Canvas(QWidget):
     def __init__(self, session: Session, jobs: Jobs) -> None:
         super().__init__()
         self._session = session
-        self.prints = Prints(session, jobs)
+        self.renders = RenderCache(session, jobs)
         self.camera = Camera()
         self.stage = "artwork"
         self.sun = 1.0
@@ -81,8 +81,8 @@ class Canvas(QWidget):
         self.moves = True
         self._flip = Flip(self)
         self._flip.moved.connect(self.update)
-        self.prints.board_arrived.connect(self._arrived)
-        self.prints.changed.connect(self.update)
+        self.renders.board_arrived.connect(self._arrived)
+        self.renders.changed.connect(self.update)
         self._rehearsing = QTimer(self)
         self._rehearsing.setInterval(_PHASE_MS)
         self._rehearsing.timeout.connect(self._next_phase)
@@ -111,7 +111,7 @@ class Canvas(QWidget):
 
     def clear(self) -> None:
         """Nothing lies here, and no picture of the last board is wanted any more."""
-        self.prints.forget()
+        self.renders.forget()
         self._rehearsing.stop()
         self._flip.stop()
         self._fitted, self.marks = False, Marks()
@@ -133,7 +133,7 @@ class Canvas(QWidget):
     def set_compare(self, what: str) -> None:
         """What lies left of the seam: the picture, or the differences."""
         self.compare = what
-        self.prints.forget_art()
+        self.renders.forget_art()
         self.redraw()
 
     def rehearse(self, on: bool) -> None:
@@ -146,7 +146,7 @@ class Canvas(QWidget):
         self.redraw()
 
     def _next_phase(self) -> None:
-        if self.phase is not None and not self.prints.waiting:
+        if self.phase is not None and not self.renders.waiting:
             self.phase = (self.phase + 1) % core("rehearsal").PHASES
             self.redraw()
 
@@ -194,7 +194,7 @@ class Canvas(QWidget):
     def set_wipe(self, share: float | None) -> None:
         """Where the seam between picture and board stands, as a share of the width; None: no seam."""
         self.wipe = share
-        if share is not None and self.prints.art is None:
+        if share is not None and self.renders.art is None:
             self.redraw()
         self.update()
 
@@ -206,9 +206,9 @@ class Canvas(QWidget):
             self.update()
             return
         wanted = self._request()
-        self.prints.ask(wanted)
+        self.renders.ask(wanted)
         if self.wipe is not None:
-            self.prints.ask_art(wanted)
+            self.renders.ask_art(wanted)
         self.update()
 
     def _arrived(self) -> None:
@@ -246,10 +246,10 @@ class Canvas(QWidget):
             return
         middle = self.work.board.origin[0] + self.work.board.size[0] / 2
         side = "back" if self.camera.side == "front" else "front"
-        if self.moves and self.prints.board is not None:
-            self._flip.start(self.prints.board, self.prints.camera, self.camera.to_screen(middle, 0).x())
+        if self.moves and self.renders.board is not None:
+            self._flip.start(self.renders.board, self.renders.camera, self.camera.to_screen(middle, 0).x())
         self.camera = replace(self.camera, side=side, x=2 * middle - self.camera.x)
-        self.prints.board = None
+        self.renders.board = None
         self._refresh_handles()
         self.redraw()
         self.turned.emit(side)
@@ -269,7 +269,7 @@ class Canvas(QWidget):
 
     def _in_theme(self) -> None:
         """The theme is another one."""
-        self.prints.art = None
+        self.renders.art = None
         self.redraw()
 
     def focusInEvent(self, event: QFocusEvent | None) -> None:
@@ -304,16 +304,16 @@ class Canvas(QWidget):
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         t = on_bench()
         painter.fillRect(self.rect(), t.colour("bench"))
-        if self.work is None or (self.prints.board is None and not self._flip.shows_old):
+        if self.work is None or (self.renders.board is None and not self._flip.shows_old):
             if not self._flip.running:
                 self._paint_waiting(painter)
             return
         if self._flip.running:
             self._paint_flip(painter)
             return
-        assert self.prints.board is not None
-        painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform, self.camera.zoom != self.prints.camera.zoom)
-        paint_print(painter, self.camera, self.prints.board, self.prints.camera)
+        assert self.renders.board is not None
+        painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform, self.camera.zoom != self.renders.camera.zoom)
+        paint_render(painter, self.camera, self.renders.board, self.renders.camera)
         self._paint_left_of_seam(painter)
         if self.stage == "artwork" and self._seam() is not None and self.compare == "difference":
             paint_differences(painter, self.camera, self.work.board.origin, self._differing())
@@ -353,13 +353,13 @@ class Canvas(QWidget):
     def _paint_flip(self, painter: QPainter) -> None:
         """The board alone while it turns over."""
         old = self._flip.shows_old
-        picture = self._flip.picture if old else self.prints.board
+        picture = self._flip.picture if old else self.renders.board
         self._flip.squeeze(painter)
         painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
         if picture is not None and old:
             painter.drawImage(0, 0, picture)
         elif picture is not None:
-            paint_print(painter, self.camera, picture, self.prints.camera)
+            paint_render(painter, self.camera, picture, self.renders.camera)
 
     def _paint_waiting(self, painter: QPainter) -> None:
         t = on_bench()
@@ -370,7 +370,7 @@ class Canvas(QWidget):
 
     def _paint_left_of_seam(self, painter: QPainter) -> None:
         """The picture on paper, or the differences, up to the seam."""
-        seam, art = self._seam(), self.prints.art
+        seam, art = self._seam(), self.renders.art
         if seam is None or art is None:
             return
         (ox, oy), (w, h) = self.work.board.origin, self.work.board.size
@@ -381,7 +381,7 @@ class Canvas(QWidget):
         painter.fillRect(self.rect(), on_bench().colour("bench"))
         painter.setClipRect(paper, Qt.ClipOperation.IntersectClip)
         painter.fillRect(paper, QColor("#F1E9D8"))
-        paint_print(painter, self.camera, art, self.prints.art_camera)
+        paint_render(painter, self.camera, art, self.renders.art_camera)
         painter.restore()
         paint_seam(
             painter, seam, self.width(), self.height(), "the picture" if self.compare == "picture" else "where they differ"

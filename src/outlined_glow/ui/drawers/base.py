@@ -210,7 +210,7 @@ class FindingRow(Pressable):
         self.setAttribute(Qt.WidgetAttribute.WA_Hover)
         self.finding = finding
         self.clicked.connect(lambda _=False: self.chosen.emit(self.finding))
-        self.setAccessibleName(f"{finding.severity}: {finding.told}")
+        self.setAccessibleName(f"{finding.severity}: {finding.sentence}")
         row = QHBoxLayout(self)
         row.setContentsMargins(4, 4, 4, 4)
         row.setSpacing(7)
@@ -218,7 +218,7 @@ class FindingRow(Pressable):
         row.addWidget(mark, 0, Qt.AlignmentFlag.AlignTop)
         column = QVBoxLayout()
         column.setSpacing(1)
-        column.addWidget(label(finding.told, wrap=True))
+        column.addWidget(label(finding.sentence, wrap=True))
         if detailed and finding.x_mm is not None:
             place = f"x {finding.x_mm:.1f}, y {finding.y_mm:.1f} mm"
             column.addWidget(label(place, "quiet"))

@@ -14,7 +14,7 @@ from ..widgets import Card, clear, label
 from .base import Drawer
 from .boards import BoardsCard
 from .brief_cards import LimitsCard, OwnProfile
-from .told import ToldChoice
+from .consequence_choice import ConsequenceChoice
 
 
 class BriefDrawer(Drawer):
@@ -32,7 +32,7 @@ class BriefDrawer(Drawer):
         self.mind = self.add_card("Cautions")
         self.cautions = label("", "quiet", wrap=True)
         self.mind.add(self.cautions)
-        self.told = {**self.use.choices, **self.stack.choices, "profile": self.made.profile}
+        self.rows = {**self.use.choices, **self.stack.choices, "profile": self.made.profile}
 
     def why_price(self) -> None:
         """The reason of the price."""
@@ -53,7 +53,7 @@ class BriefDrawer(Drawer):
 
         def took(told: dict[str, Sequence[Any]]) -> None:
             for key, rows in told.items():
-                self.told[key].tell(rows)
+                self.rows[key].tell(rows)
 
         run = core("choices").consequences
         self.session.jobs.submit("choices", lambda cancelled: run(work), took, self.session.trouble.emit)
@@ -70,7 +70,7 @@ class UseCard(Card):
         self.row("name", self.name)
         self.name.setFixedWidth(180)
         self.name.editingFinished.connect(self._rename)
-        self.choices: dict[str, ToldChoice] = {}
+        self.choices: dict[str, ConsequenceChoice] = {}
         for key, title in (("purpose", "type"), ("place", "place"), ("ambient", "light there")):
             self._choice(key, title)
         self.distance = QuantityField("m", "m", step=0.1)
@@ -87,7 +87,7 @@ class UseCard(Card):
         self.add(self.lacking)
 
     def _choice(self, key: str, title: str) -> None:
-        one = ToldChoice(self, title)
+        one = ConsequenceChoice(self, title)
         one.chosen.connect(lambda word: self._drawer.edit("set-purpose", **{key: word}))
         self.choices[key] = one
 
@@ -132,9 +132,9 @@ class StackCard(Card):
         self.sample = ColourChip(["000000"], 96)
         self.sample.setAccessibleName("mask, mask over copper, metal, ink")
         self.row("colours", self.sample)
-        self.choices: dict[str, ToldChoice] = {}
+        self.choices: dict[str, ConsequenceChoice] = {}
         for key, title in (("mask", "mask"), ("finish", "finish"), ("ink", "ink (silkscreen)"), ("thickness_mm", "thickness")):
-            one = ToldChoice(self, title)
+            one = ConsequenceChoice(self, title)
             one.chosen.connect(lambda word, key=key: self._set(key, word))
             self.choices[key] = one
 
@@ -158,7 +158,7 @@ class MadeCard(Card):
 
     def __init__(self, drawer: BriefDrawer) -> None:
         super().__init__("Fabricator")
-        self.profile = ToldChoice(self, "profile")
+        self.profile = ConsequenceChoice(self, "profile")
         self.profile.chosen.connect(lambda word: drawer.edit("set-profile", profile=word))
         self.pieces = QuantityField("", "", step=1, digits=0)
         self.pieces.committed.connect(lambda value: drawer.edit("set-pieces", pieces=int(value)))

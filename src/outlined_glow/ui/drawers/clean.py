@@ -73,7 +73,7 @@ class CleanCard(Card):
             self.show_changes.setVisible(self._changed is not None)
 
         self._session.jobs.submit(
-            "clean report", lambda cancelled: report.told(work, findings, _MOST_MARKS), took, self._session.trouble.emit
+            "clean report", lambda cancelled: report.report(work, findings, _MOST_MARKS), took, self._session.trouble.emit
         )
 
     def _mark(self) -> None:

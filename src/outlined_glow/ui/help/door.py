@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING
 from PyQt6.QtCore import QObject, pyqtSignal
 from PyQt6.QtWidgets import QApplication, QWidget
 
-from ...core.words import printable
+from ...core.text_safety import printable
 from ...report import hard_ends, write_report
 from ..recent import read_state, state_folder, write_state
 from ..theme import theme, theme_for, use_theme

@@ -47,21 +47,21 @@ class KeySheet(Dialog):
             rows[group].append((key, words))
         across = QHBoxLayout()
         across.setSpacing(36)
-        for heap in _columns(rows):
-            across.addLayout(heap, 1)
+        for column in _columns(rows):
+            across.addLayout(column, 1)
         self.column.addLayout(across)
         self.end("Close", label("Fields take values as you write them: 4.7u, 2k2, 0.5 in, 12 mm, 1,5.", "quiet"))
 
 
 def _columns(rows: dict[str, list[tuple[str, str]]]) -> list[QVBoxLayout]:
     """The groups dealt out to columns, each to the one that is shortest so far."""
-    heaps = [QVBoxLayout() for _ in range(_COLUMNS)]
+    columns = [QVBoxLayout() for _ in range(_COLUMNS)]
     heights = [0] * _COLUMNS
     for group, lines in rows.items():
         shortest = heights.index(min(heights))
         heights[shortest] += len(lines) + 2
-        heap = heaps[shortest]
-        heap.addWidget(label(group, "cardTitle"))
+        column = columns[shortest]
+        column.addWidget(label(group, "cardTitle"))
         grid = QGridLayout()
         grid.setHorizontalSpacing(12)
         grid.setVerticalSpacing(4)
@@ -70,9 +70,9 @@ def _columns(rows: dict[str, list[tuple[str, str]]]) -> list[QVBoxLayout]:
         for at, (key, words) in enumerate(lines):
             grid.addWidget(KeyCap(key), at, 0, Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter)
             grid.addWidget(label(words, "quiet"), at, 1)
-        heap.addLayout(grid)
-        heap.addSpacing(12)
-    for heap in heaps:
-        heap.setSpacing(6)
-        heap.addStretch(1)
-    return heaps
+        column.addLayout(grid)
+        column.addSpacing(12)
+    for column in columns:
+        column.setSpacing(6)
+        column.addStretch(1)
+    return columns

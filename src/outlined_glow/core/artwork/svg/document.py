@@ -9,7 +9,7 @@ import zlib
 from lxml import etree
 
 from ...errors import Trouble
-from ...words import short
+from ...text_safety import short
 
 SVG = "{http://www.w3.org/2000/svg}"
 XLINK_HREF = "{http://www.w3.org/1999/xlink}href"
@@ -73,7 +73,7 @@ def local(element: etree._Element) -> str:
     return tag if "}" not in tag else ""
 
 
-def told(element: etree._Element) -> str:
+def where(element: etree._Element) -> str:
     """How a finding names an element: its tag, its id if it has one, and its line."""
     name = element.get("id")
     return f"<{local(element)}{f' id={short(name, 40)}' if name else ''}> on line {element.sourceline}"

@@ -10,7 +10,7 @@ import numpy as np
 from lxml import etree
 
 from ..drawing import Drawn, Item, Layer, Mask, Matrix, Paint, Points, Subpath
-from .document import local, told
+from .document import local, where
 from .measure import apply, length, numbers, times, transform, viewport_matrix
 from .paint import chain, said
 from .shapes import rectangle
@@ -39,7 +39,7 @@ def clip_of(
     """The clips that a `clip-path` asks for, root units; an unknown one clips nothing."""
     clip = walker.ids.get(reference(text))
     if clip is None or local(clip) != "clipPath":
-        walker.note("clip-ignored", f"A clip path cannot be found, or is no path: {told(element)}.")
+        walker.note("clip-ignored", f"A clip path cannot be found, or is no path: {where(element)}.")
         return []
     if clip in place.uses or len(place.uses) > _DEEPEST:
         return []
@@ -61,7 +61,7 @@ def mask_of(walker: Walker, text: str, element: etree._Element, items: tuple[Ite
     """The mask an element asks for: what is light in it is seen; None where there is none."""
     mask = walker.ids.get(reference(text))
     if mask is None or local(mask) != "mask":
-        walker.note("mask-ignored", f"A mask cannot be found: {told(element)}.")
+        walker.note("mask-ignored", f"A mask cannot be found: {where(element)}.")
         return None
     if mask in place.uses or len(place.uses) > _DEEPEST:
         return None
@@ -142,7 +142,7 @@ def _tiled(
     high_ = np.ceil((own.max(axis=0) - (x, y)) / (wide, high))
     columns, rows = (int(value) for value in high_ - low)
     if columns * rows * len(tile) > _MOST_TILES * 4 or columns * rows > _MOST_TILES:
-        walker.note("paint-flattened", f"A pattern of too many tiles is left out: {told(element)}.")
+        walker.note("paint-flattened", f"A pattern of too many tiles is left out: {where(element)}.")
         return None
     inside = box_of(tile, base)
     spills = inside is not None and not (
@@ -165,7 +165,7 @@ def markers(walker: Walker, element: etree._Element, subpaths: tuple[Subpath, ..
     if not any(names.values()):
         return []
     if sum(len(subpath.curves) + 1 for subpath in subpaths) > _MOST_MARKS:
-        walker.note("marker-ignored", f"More than {_MOST_MARKS:,} markers are left out: {told(element)}.")
+        walker.note("marker-ignored", f"More than {_MOST_MARKS:,} markers are left out: {where(element)}.")
         return []
     spots = _spots(subpaths)
     out: list[Item] = []

@@ -8,7 +8,7 @@ from dataclasses import dataclass, field, replace
 
 from lxml import etree
 
-from .document import href, local, told
+from .document import href, local, where
 from .measure import length
 from .style import Style
 from .walk import Place, Walker
@@ -106,7 +106,7 @@ def _gather(walker: Walker, element: etree._Element, span: Span, raw: list[Lette
                 inner = replace(inner, preserved=_preserved(child, style, span.preserved))
                 _gather(walker, child, _with_own(walker, child, inner), raw, lists)
         elif local(child) not in ("title", "desc", "metadata", "animate", "set", "animateTransform", ""):
-            walker.note("element-not-drawn", f"A part of a text of an unknown kind is not drawn: {told(child)}.")
+            walker.note("element-not-drawn", f"A part of a text of an unknown kind is not drawn: {where(child)}.")
     here.end = len(raw)
 
 
@@ -121,7 +121,7 @@ def _with_own(walker: Walker, element: etree._Element, span: Span) -> Span:
         span = replace(span, path=_path(walker, element, em))
     wanted = length(element.get("textLength"), -1.0, span.place.view[0], em)
     if wanted > 0 and span.stretch is not None:
-        walker.note("text-length-ignored", f"A text length within another one is not applied: {told(element)}.")
+        walker.note("text-length-ignored", f"A text length within another one is not applied: {where(element)}.")
     elif wanted > 0:
         span = replace(span, stretch=Stretch(element, wanted, element.get("lengthAdjust") == "spacingAndGlyphs"))
     drawn = re.findall(r"underline|overline|line-through", style["text-decoration"].lower())
@@ -133,10 +133,10 @@ def _path(walker: Walker, element: etree._Element, em: float) -> Path | None:
     if target is None and element.get("path"):
         target = etree.Element("path", d=str(element.get("path")))
     if target is None:
-        walker.note("text-path-missing", f"The path of a text cannot be found; the text is set straight: {told(element)}.")
+        walker.note("text-path-missing", f"The path of a text cannot be found; the text is set straight: {where(element)}.")
         return None
     if element.get("side") == "right" or element.get("method") == "stretch":
-        walker.note("text-path-plain", f"Letters stand on the left of their path, unstretched: {told(element)}.")
+        walker.note("text-path-plain", f"Letters stand on the left of their path, unstretched: {where(element)}.")
     offset = element.get("startOffset") or ""
     return Path(target, length(offset, 0.0, 1.0, em), offset.strip().endswith("%"))
 

@@ -12,7 +12,7 @@ from lxml import etree
 from ...errors import Trouble
 from ..drawing import Item, Layer, Pasted
 from ..raster import Raster, read_raster
-from .document import XLINK_HREF, told
+from .document import XLINK_HREF, where
 from .effects import framed
 from .measure import length, times, viewport_matrix
 from .walk import Place, Walker
@@ -37,12 +37,12 @@ def pasted(walker: Walker, element: etree._Element, place: Place) -> tuple[Item,
     """The raster picture of an <image>, fitted into its frame."""
     found = carried(element)
     if found is None:
-        walker.note("image-not-drawn", f"A picture outside the file, or a damaged one, is left out: {told(element)}.")
+        walker.note("image-not-drawn", f"A picture outside the file, or a damaged one, is left out: {where(element)}.")
         return ()
     try:
         raster: Raster = read_raster(found[0], walker.name)
     except Trouble:
-        walker.note("image-not-drawn", f"A picture inside the file cannot be read: {told(element)}.")
+        walker.note("image-not-drawn", f"A picture inside the file cannot be read: {where(element)}.")
         return ()
     wide, high = raster.page
     em = walker.em(place)

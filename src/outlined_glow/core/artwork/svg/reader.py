@@ -12,12 +12,12 @@ from lxml import etree
 
 from ...appearances import title_of
 from ...errors import Trouble
-from ...words import short
+from ...text_safety import short
 from ..drawing import Drawing, Drawn, Item, Layer, Matrix, Note, Paint, Stroke, Subpath, Written
 from ..limits import refuse_segments, refuse_shapes
 from ..named import layer_word
 from ..stroke import MOST_DASHES
-from .document import href, local, parse, told
+from .document import href, local, parse, where
 from .effects import clip_of, framed, markers, mask_of, pattern_items
 from .measure import IDENTITY, apply, length, numbers, origin_in, times, transform, unread_transforms, viewport_matrix
 from .paint import Room, opacity, parse_paint
@@ -80,7 +80,7 @@ class _Reader:
         self._notes: dict[tuple[str, str], Note] = {}
         self._words: list[Written] = []
         for words, first in moving.items():
-            self.note("moving-part-still", f"{words}: {told(first)}.")
+            self.note("moving-part-still", f"{words}: {where(first)}.")
 
     def drawing(self) -> Drawing:
         box = numbers(self._root.get("viewBox"))
@@ -128,7 +128,7 @@ class _Reader:
         if tag in _SILENT:
             return ()
         if outer.depth > 300:
-            raise Trouble(f"“{self.name}” nests its references too deeply at {told(element)}.")
+            raise Trouble(f"“{self.name}” nests its references too deeply at {where(element)}.")
         style = self.cascade.style(element, outer.style)
         alpha = 1.0 if outer.clipping else opacity(style["opacity"])
         if style["display"] == "none" or alpha == 0:
@@ -145,7 +145,7 @@ class _Reader:
         """What `walk` gives under the element's own transform, about its origin."""
         style = place.style
         for text in unread_transforms(style["transform"]):
-            self.note("transform-ignored", f"“{short(text, 40)}” is not applied: {told(element)}.")
+            self.note("transform-ignored", f"“{short(text, 40)}” is not applied: {where(element)}.")
         own = transform(style["transform"])
         if own is IDENTITY:
             return walk(place)
@@ -181,7 +181,7 @@ class _Reader:
         if tag == "image":
             return self._image(element, place)
         what = "Foreign content" if tag == "foreignObject" else "An element of an unknown kind"
-        self.note("element-not-drawn", f"{what} is not drawn: {told(element)}.")
+        self.note("element-not-drawn", f"{what} is not drawn: {where(element)}.")
         return ()
 
     def _layered(self, element: etree._Element, items: tuple[Item, ...], place: Place, alpha: float) -> tuple[Item, ...]:
@@ -202,16 +202,16 @@ class _Reader:
 
     def _lost_effects(self, element: etree._Element, style: Style) -> None:
         if style["filter"] != "none":
-            self.note("filter-ignored", f"A filter is not applied: {told(element)}.")
+            self.note("filter-ignored", f"A filter is not applied: {where(element)}.")
         if style["mix-blend-mode"] != "normal":
-            self.note("blend-ignored", f"A blend mode is not applied: {told(element)}.")
+            self.note("blend-ignored", f"A blend mode is not applied: {where(element)}.")
         for name in ("translate", "rotate", "scale"):
             if style[name] != "none":
-                self.note("transform-ignored", f"“{name}: {short(style[name], 30)}” is not applied: {told(element)}.")
+                self.note("transform-ignored", f"“{name}: {short(style[name], 30)}” is not applied: {where(element)}.")
         if style["vector-effect"] not in ("none", "non-scaling-stroke"):
-            self.note("effect-ignored", f"“vector-effect: {style['vector-effect']}” is not applied: {told(element)}.")
+            self.note("effect-ignored", f"“vector-effect: {style['vector-effect']}” is not applied: {where(element)}.")
         if style["color-interpolation"].lower() == "linearrgb":
-            self.note("effect-ignored", f"Colours are mixed in sRGB, not linear: {told(element)}.")
+            self.note("effect-ignored", f"Colours are mixed in sRGB, not linear: {where(element)}.")
 
     def _switch(self, element: etree._Element, place: Place) -> tuple[Item, ...]:
         for child in element:
@@ -256,10 +256,10 @@ class _Reader:
         style = place.style
         target = self.ids.get(href(element))
         if target is None:
-            self.note("use-missing", f"A reference leads nowhere inside the file: {told(element)}.")
+            self.note("use-missing", f"A reference leads nowhere inside the file: {where(element)}.")
             return ()
         if target in place.uses or any(target is above for above in element.iterancestors()):
-            raise Trouble(f"“{self.name}” refers to itself without end: {told(element)}.")
+            raise Trouble(f"“{self.name}” refers to itself without end: {where(element)}.")
         self._followed += 1
         refuse_shapes(self._followed, self.name)
         em = self.em(place)
@@ -288,7 +288,7 @@ class _Reader:
         try:
             inner = read_svg(found[0], self.name, self._nested + 1)
         except Trouble:
-            self.note("image-not-drawn", f"A picture inside the file cannot be read: {told(element)}.")
+            self.note("image-not-drawn", f"A picture inside the file cannot be read: {where(element)}.")
             return ()
         em = self.em(place)
         style = place.style
@@ -307,7 +307,7 @@ class _Reader:
             return ()
         found, good = shape_subpaths(element, place.style, place.view, self.em(place))
         if not good:
-            self.note("path-damaged", f"Part of a path could not be read: {told(element)}.")
+            self.note("path-damaged", f"Part of a path could not be read: {where(element)}.")
         return self.draw(element, found, place)
 
     def draw(
@@ -317,7 +317,7 @@ class _Reader:
         style = place.style
         subpaths = tuple(one for one in found if _near(one, place.matrix))
         if len(subpaths) < len(found):
-            self.note("path-damaged", f"Part of a path could not be read: {told(element)}.")
+            self.note("path-damaged", f"Part of a path could not be read: {where(element)}.")
         if not subpaths or style["visibility"] != "visible":
             return ()
         self._segments += sum(len(one.curves) for one in subpaths)
@@ -371,7 +371,7 @@ class _Reader:
             return None, whole or None
         if found.lost:
             flat = f"taken as flat #{found.paint.colour}"
-            self.note("paint-flattened", f"{found.lost[0].upper()}{found.lost[1:]} is {flat}: {told(element)}.")
+            self.note("paint-flattened", f"{found.lost[0].upper()}{found.lost[1:]} is {flat}: {where(element)}.")
         return Paint(found.paint.colour, alpha), None
 
     def _width(self, place: Place) -> float:
@@ -398,14 +398,14 @@ class _Reader:
         limit = length(style["stroke-miterlimit"], 4.0, 1.0)
         join = style["stroke-linejoin"]
         if join not in ("miter", "round", "bevel"):
-            self.note("join-plain", f"“{short(join, 20)}” corners of a line are drawn mitred: {told(element)}.")
+            self.note("join-plain", f"“{short(join, 20)}” corners of a line are drawn mitred: {where(element)}.")
         offset = length(style["stroke-dashoffset"], 0.0, whole, em)
         told_length = length(element.get("pathLength"), 0.0, 1.0)
         if dashes and told_length > 0:
             share = sum(_length_of(one) for one in subpaths) / told_length
             dashes, offset = tuple(value * share for value in dashes), offset * share
         if dashes and sum(map(_length_of, subpaths)) / sum(dashes) * len(dashes) > MOST_DASHES:
-            self.note("dashes-ignored", f"A line of too many dashes is drawn solid: {told(element)}.")
+            self.note("dashes-ignored", f"A line of too many dashes is drawn solid: {where(element)}.")
         return Stroke(width, style["stroke-linecap"], join, max(1.0, limit), dashes, offset)
 
 

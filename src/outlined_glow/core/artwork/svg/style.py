@@ -10,9 +10,9 @@ import cssselect2
 import tinycss2
 from lxml import etree
 
-from ...words import short
+from ...text_safety import short
 from ..limits import refuse_rules
-from .document import local, told
+from .document import local, where
 from .fonts import font_shorthand, font_size, font_weight
 
 Style = dict[str, str]
@@ -233,7 +233,7 @@ class Cascade:
             style[name] = value
 
     def _problem(self, words: str, element: etree._Element) -> None:
-        said = f"{short(words)} ({told(element)})"
+        said = f"{short(words)} ({where(element)})"
         if said not in self.problems:
             self.problems.append(said)
 

@@ -13,7 +13,7 @@ from lxml import etree
 
 from ...lettering import Face, find_face, shipped_face, stand_in
 from ..drawing import Drawn, Item, Matrix, Points, Subpath, Written
-from .document import local, told
+from .document import local, where
 from .letters import Letter, Path, Span, Stretch, letters_of
 from .measure import apply, length, times, transform
 from .shapes import rectangle, shape_subpaths
@@ -50,7 +50,7 @@ def text_items(walker: Walker, element: etree._Element, place: Place) -> tuple[I
     """The outlines of a <text>."""
     letters = letters_of(walker, element, place)
     if len(letters) > _MOST_LETTERS:
-        walker.note("text-not-drawn", f"A text of more than {_MOST_LETTERS:,} letters is left out: {told(element)}.")
+        walker.note("text-not-drawn", f"A text of more than {_MOST_LETTERS:,} letters is left out: {where(element)}.")
         return ()
     _tell(walker, letters)
     shapes: list[tuple[Span | Place, etree._Element, tuple[Subpath, ...]]] = []
@@ -79,13 +79,13 @@ def _tell(walker: Walker, letters: Sequence[Letter]) -> None:
     for span in spans:
         style = span.place.style
         if style["writing-mode"].lower() not in ("horizontal-tb", "lr", "lr-tb", "rl", "rl-tb"):
-            walker.note("text-not-vertical", f"Vertical text is set horizontally: {told(span.element)}.")
+            walker.note("text-not-vertical", f"Vertical text is set horizontally: {where(span.element)}.")
         for key, usual in (("font-variant", "normal"), ("font-stretch", "normal"), ("font-feature-settings", "normal")):
             if style[key].lower() not in (usual, "100%", "none", "auto"):
-                walker.note("font-style-ignored", f"“{key}: {style[key]}” is not applied: {told(span.element)}.")
+                walker.note("font-style-ignored", f"“{key}: {style[key]}” is not applied: {where(span.element)}.")
     strong = {unicodedata.bidirectional(letter.text) for letter in letters}
     if strong & {"R", "AL"} and "L" in strong:
-        here = told(letters[0].span.element)
+        here = where(letters[0].span.element)
         walker.note("text-mixed-directions", f"Right-to-left letters beside others stand in the order of the file: {here}.")
 
 
@@ -144,7 +144,7 @@ def _shaped(walker: Walker, run: Sequence[Letter]) -> Iterator[_Set]:
     weight = int(float(word)) if word.replace(".", "", 1).isdigit() else 400
     slanted = style["font-style"].split(" ")[0] in ("italic", "oblique")
     face, missing = find_face(families, weight, slanted)
-    here = told(run[0].span.element)
+    here = where(run[0].span.element)
     if missing:
         walker.note("font-not-here", f"The font “{missing}” is not installed; the shipped one is taken: {here}.")
     cased = _cased([letter.text for letter in run], style["text-transform"])
@@ -255,7 +255,7 @@ def _whole(walker: Walker, stretch: Stretch, chunk: Sequence[Letter]) -> bool:
     seen = "".join("".join(map(str, stretch.element.itertext())).split())
     here = "".join("".join(letter.text for letter in chunk if letter.span.stretch is stretch).split())
     if len(here) < len(seen):
-        walker.note("text-length-ignored", f"A text length over several lines is not applied: {told(stretch.element)}.")
+        walker.note("text-length-ignored", f"A text length over several lines is not applied: {where(stretch.element)}.")
     return len(here) >= len(seen)
 
 
@@ -303,7 +303,7 @@ def _lines(walker: Walker, rows: Sequence[tuple[_Set, float, float]], curved: bo
         if not span.lines:
             continue
         if curved:
-            walker.note("text-line-ignored", f"A line along a text on a path is not drawn: {told(span.element)}.")
+            walker.note("text-line-ignored", f"A line along a text on a path is not drawn: {where(span.element)}.")
             continue
         part = list(group)
         left, right = part[0][1], part[-1][1] + part[-1][0].step

@@ -17,7 +17,7 @@ _ASIDE = int(Qt.ItemDataRole.UserRole) + 1
 _LIST_WIDTH = 268
 
 
-class ToldChoice(Choice):
+class ConsequenceChoice(Choice):
     """A row of a card, with what the chosen word means and rules out in quiet words under it."""
 
     def __init__(self, card: Card, title: str) -> None:

@@ -13,7 +13,7 @@ from .camera import Camera
 from .renderer import Renderer, Request
 
 
-class Prints(QObject):
+class RenderCache(QObject):
     """Keeps the latest picture of each with the camera it was made for, so that it can be moved until a new one is here."""
 
     board_arrived = pyqtSignal()
@@ -74,7 +74,7 @@ class Prints(QObject):
         self._jobs.submit("art", lambda cancelled: run(wanted, cancelled), took, self._session.trouble.emit)
 
 
-def paint_print(painter: QPainter, now: Camera, picture: QImage, then: Camera) -> None:
+def paint_render(painter: QPainter, now: Camera, picture: QImage, then: Camera) -> None:
     """A picture where it belongs now: moved or stretched until a sharp one arrives."""
     corner = now.to_screen(*then.to_mm(QPointF(0, 0)))
     ratio = now.zoom / then.zoom
