@@ -16,6 +16,8 @@ _ANGLES = {"deg": 1.0, "rad": 180 / math.pi, "turn": 360.0, "grad": 0.9}
 _LENGTH = re.compile(r"^\s*([+-]?(?:\d+\.?\d*|\.\d+)(?:[eE][+-]?\d+)?)\s*([a-zA-Z%]*)\s*$")
 _FUNCTION = re.compile(r"([a-zA-Z]+)\s*\(([^)]*)\)")
 _NUMBERS = re.compile(r"[+-]?(?:\d+\.?\d*|\.\d+)(?:[eE][+-]?\d+)?")
+#: No picture has a page ten million units wide.
+FAR = 1e7
 IDENTITY: Matrix = np.array([[1.0, 0, 0], [0, 1.0, 0]])
 
 

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import math
 import re
 from collections.abc import Callable, Iterable
 from dataclasses import replace
@@ -13,19 +12,19 @@ from lxml import etree
 from ...appearances import title_of
 from ...errors import Trouble
 from ...text_safety import short
-from ..drawing import Drawing, Drawn, Item, Layer, Matrix, Note, Paint, Stroke, Subpath, Written
+from ..drawing import Drawing, Drawn, Item, Layer, Matrix, Note, Paint, Subpath, Written
 from ..limits import refuse_segments, refuse_shapes
 from ..named import layer_word
-from ..stroke import MOST_DASHES
 from .document import href, local, parse, where
-from .effects import clip_of, framed, markers, mask_of, pattern_items
-from .measure import IDENTITY, apply, length, numbers, origin_in, times, transform, unread_transforms, viewport_matrix
-from .paint import Room, opacity, parse_paint
+from .effects import clip_of, framed, mask_of
+from .measure import FAR, IDENTITY, apply, length, numbers, origin_in, times, transform, unread_transforms, viewport_matrix
+from .paint import opacity
+from .painted import fill_rule, in_paints
 from .pasted import carried, pasted
 from .shapes import shape_subpaths
 from .style import Cascade, Style
 from .text import text_items
-from .walk import Box, Place, along, box_of, moved
+from .walk import Box, Place, box_of, moved
 
 _SHAPES = {"path", "rect", "circle", "ellipse", "line", "polyline", "polygon"}
 _SILENT = {
@@ -33,7 +32,6 @@ _SILENT = {
     "clipPath", "mask", "filter", "marker", "stop", "animate", "animateTransform", "animateMotion", "set", "view",
     "solidColor", "",
 }  # fmt: skip
-_FAR = 1e7
 _LABEL = "{http://www.inkscape.org/namespaces/inkscape}label"
 #: Pictures within pictures within pictures.
 _DEEPEST = 3
@@ -42,8 +40,6 @@ _STILL = {
     **dict.fromkeys(("animate", "animateTransform", "animateMotion", "set"), "An animation is not played; its start is taken"),
     "script": "A script is not run",
 }
-#: Shapes that have no vertices for markers.
-_WITHOUT_MARKERS = {"rect", "circle", "ellipse", "text", "tspan", "textPath", "a"}
 #: A length in units that are real, other than pixels.
 _REAL = re.compile(r"\d\s*(mm|cm|in|pt|pc|q)\s*$", re.IGNORECASE)
 
@@ -325,105 +321,15 @@ class _Reader:
         refuse_segments(self._segments, self.name)
         refuse_shapes(self._drawn, self.name)
         if place.clipping:
-            return (Drawn(subpaths, place.matrix, Paint("000000"), _rule(style["clip-rule"])),)
-        return self._in_paints(element, subpaths, place, room)
-
-    def _in_paints(
-        self, element: etree._Element, subpaths: tuple[Subpath, ...], place: Place, room: Box | None
-    ) -> tuple[Item, ...]:
-        style = place.style
-        area = Drawn(subpaths, place.matrix, Paint("000000"), _rule(style["fill-rule"]))
-        fill, tiles = (None, None) if local(element) == "line" else self._paint(element, area, place, "fill", room)
-        line, line_tiles = self._paint(element, area, place, "stroke", room)
-        stroke = self._stroke(element, place, subpaths) if line or line_tiles else None
-        order = [*style["paint-order"].split(), "fill", "stroke", "markers"]
-        first = order.index("stroke") < order.index("fill")
-        out: list[Item] = []
-        if tiles is None and line_tiles is None and (fill or stroke):
-            out = [Drawn(subpaths, place.matrix, fill, area.rule, line if stroke else None, stroke, first)]
-        elif fill or tiles or stroke:
-            inside: list[Item] = [Layer(tiles, clips=((area,),))] if tiles else []
-            inside += [Drawn(subpaths, place.matrix, fill, area.rule)] if fill else []
-            edge = Drawn(subpaths, place.matrix, None, area.rule, line or Paint("000000"), stroke)
-            rim: list[Item] = [Layer(line_tiles, clips=((edge,),))] if line_tiles and stroke else [edge] if stroke else []
-            out = rim + inside if first else inside + rim
-        if local(element) in _WITHOUT_MARKERS:
-            return tuple(out)
-        tips = markers(self, element, subpaths, stroke.width if stroke else self._width(place), place)
-        below = order.index("markers") < max(order.index("fill"), order.index("stroke"))
-        return (*tips, *out) if below else (*out, *tips)
-
-    def _paint(
-        self, element: etree._Element, area: Drawn, place: Place, kind: str, room: Box | None
-    ) -> tuple[Paint | None, tuple[Item, ...] | None]:
-        """The paint of a fill or a stroke, or the tiles of its pattern."""
-        text = place.style[kind]
-        box = (room or box_of((area,), place.matrix) if "url" in text else None) or (0.0, 0.0, 0.0, 0.0)
-        found = parse_paint(text, place.style, self.ids, self.cascade, Room(box, place.view))
-        if found is None:
-            return None, None
-        alpha = found.paint.alpha * opacity(place.style[f"{kind}-opacity"])
-        if alpha < 0.004:
-            return None, None
-        if found.pattern is not None:
-            tiles = pattern_items(self, found.pattern, box, element, place)
-            whole = () if tiles is None else (Layer(tiles, alpha=alpha),) if alpha < 1 else tiles
-            return None, whole or None
-        if found.lost:
-            flat = f"taken as flat #{found.paint.colour}"
-            self.note("paint-flattened", f"{found.lost[0].upper()}{found.lost[1:]} is {flat}: {where(element)}.")
-        return Paint(found.paint.colour, alpha), None
-
-    def _width(self, place: Place) -> float:
-        whole = math.hypot(*place.view) / math.sqrt(2)
-        return min(length(place.style["stroke-width"], 1.0, whole, self.em(place)), _FAR)
-
-    def _stroke(self, element: etree._Element, place: Place, subpaths: tuple[Subpath, ...]) -> Stroke | None:
-        style, em = place.style, self.em(place)
-        whole = math.hypot(*place.view) / math.sqrt(2)
-        width = self._width(place)
-        if width <= 0:
-            return None
-        if style["vector-effect"] == "non-scaling-stroke":
-            m = place.matrix
-            scale = math.sqrt(abs(m[0, 0] * m[1, 1] - m[0, 1] * m[1, 0]))
-            width /= scale or 1.0
-        dashes: tuple[float, ...] = ()
-        if style["stroke-dasharray"] != "none":
-            words = style["stroke-dasharray"].replace(",", " ").split()
-            dashes = tuple(length(word, -1.0, whole, em) for word in words)
-            if any(value < 0 for value in dashes) or sum(dashes) <= 0:
-                dashes = ()
-            dashes = dashes * 2 if len(dashes) % 2 else dashes
-        limit = length(style["stroke-miterlimit"], 4.0, 1.0)
-        join = style["stroke-linejoin"]
-        if join not in ("miter", "round", "bevel"):
-            self.note("join-plain", f"“{short(join, 20)}” corners of a line are drawn mitred: {where(element)}.")
-        offset = length(style["stroke-dashoffset"], 0.0, whole, em)
-        told_length = length(element.get("pathLength"), 0.0, 1.0)
-        if dashes and told_length > 0:
-            share = sum(_length_of(one) for one in subpaths) / told_length
-            dashes, offset = tuple(value * share for value in dashes), offset * share
-        if dashes and sum(map(_length_of, subpaths)) / sum(dashes) * len(dashes) > MOST_DASHES:
-            self.note("dashes-ignored", f"A line of too many dashes is drawn solid: {where(element)}.")
-        return Stroke(width, style["stroke-linecap"], join, max(1.0, limit), dashes, offset)
+            return (Drawn(subpaths, place.matrix, Paint("000000"), fill_rule(style["clip-rule"])),)
+        return in_paints(self, element, subpaths, place, room)
 
 
 def _said(text: str) -> str:
     return "" if text == "auto" else text
 
 
-def _length_of(subpath: Subpath) -> float:
-    points = along(subpath, 16)
-    points = np.vstack([points, points[:1]]) if subpath.closed else points
-    return float(np.hypot(*np.diff(points, axis=0).T).sum()) if len(points) > 1 else 0.0
-
-
-def _rule(word: str) -> str:
-    return "evenodd" if word == "evenodd" else "nonzero"
-
-
 def _near(subpath: Subpath, matrix: Matrix) -> bool:
-    """Whether all of it lies within reason: no picture has a page ten million units wide."""
+    """Whether all of it lies within reason."""
     points = apply(matrix, subpath.controls)
-    return bool(np.isfinite(points).all() and np.abs(points).max() < _FAR)
+    return bool(np.isfinite(points).all() and np.abs(points).max() < FAR)
