@@ -50,14 +50,14 @@ def test_a_photograph_becomes_flat_colours_then_dots(open_window: Callable[..., 
     tones = drawer.tones  # type: ignore[attr-defined]
     assert not tones.isHidden()
     assert drawer.pictures.fine.text().startswith("2.67 dots/mm, coarse")  # type: ignore[attr-defined]
-    hand.type_in(tones._rows["colours"][1], "3")
+    hand.type_in(tones.keys["colours"], "3")
     hand.settle()
     assert len(window.session.work.art.chosen) <= 3
-    hand.choose(tones.how, "screen")
+    hand.choose(tones.keys["how"], "screen")
     assert {one.word for one in window.session.work.art.chosen} <= {"mask", "raised", "metal", "ink"}
-    assert tones._rows["colours"][0].isHidden()
+    assert tones.keys.rows["colours"].isHidden()
     assert "lines/cm" in tones.words.text()
-    hand.choose(tones.how, "threshold")
+    hand.choose(tones.keys["how"], "threshold")
     assert {one.colour for one in window.session.work.art.chosen} == {"000000", "FFFFFF"}
 
 
@@ -93,8 +93,8 @@ def test_pictures_fall_on_the_bench_are_pasted_moved_turned_and_taken_away(
     after = session.project.designs[0].artwork.pictures[1]
     assert after.x_mm > before.x_mm + 1
     assert after.y_mm > before.y_mm + 0.5
-    signed.type_in(card.turn, "30")
-    signed.choose(card.side, "back")
+    signed.type_in(card.placed["angle_deg"], "30")
+    signed.choose(card.placed["side"], "back")
     one = session.project.designs[0].artwork.pictures[1]
     assert (one.angle_deg, one.side) == (30.0, "back")
     assert session.work.board.layer("back copper").area + session.work.board.layer("back legend").area > 1
@@ -149,9 +149,9 @@ def test_words_are_added_typed_bent_dragged_and_proofread(signed: Hand) -> None:
     card._add()
     signed.settle()
     signed.type_in(card.text, "MOTH NIGHT")
-    signed.choose(card.material, "metal")
-    signed.choose(card.bend, "over")
-    signed.type_in(card.radius, "14")
+    signed.choose(card.keys["appearance"], "metal")
+    signed.choose(card.keys["bend"], "over")
+    signed.type_in(card.keys["radius_mm"], "14")
     signed.settle()
     words = window.session.project.designs[0].artwork.words[0]
     assert (words.text, words.appearance, words.bend, words.radius_mm) == ("MOTH NIGHT", "metal", "over", 14.0)
@@ -161,8 +161,8 @@ def test_words_are_added_typed_bent_dragged_and_proofread(signed: Hand) -> None:
     signed.drag(spot, spot + type(spot)(-50, 0))
     signed.settle()
     assert window.session.project.designs[0].artwork.words[0].x_mm < words.x_mm - 1
-    signed.choose(card.bend, "edge")
-    assert card._rows["x_mm"].isHidden()
+    signed.choose(card.keys["bend"], "edge")
+    assert card.keys.rows["x_mm"].isHidden()
     handle = next(one for one in window.area.bench._handles if one.name == "words 1")
     spot, there = window.area.bench.camera.to_screen(handle.x, handle.y), window.area.bench.camera.to_screen(54.0, 20.0)
     signed.drag(spot, there)
@@ -327,15 +327,15 @@ def test_forms_and_features_by_hand(signed: Hand) -> None:
     shape = window.drawer("shape")
     signed.choose(shape.base, "star")  # type: ignore[attr-defined]
     assert window.session.project.designs[0].shape.width_mm == pytest.approx(60, abs=0.2)
-    signed.type_in(shape.fields["points"], "7")  # type: ignore[attr-defined]
+    signed.type_in(shape.keys["points"], "7")  # type: ignore[attr-defined]
     signed.settle()
     assert window.session.project.designs[0].shape.points == 7
-    assert shape.rows["colour"].isHidden()  # type: ignore[attr-defined]
+    assert shape.keys.rows["colour"].isHidden()  # type: ignore[attr-defined]
     signed.choose(shape.base, "silhouette")  # type: ignore[attr-defined]
     features = shape.features  # type: ignore[attr-defined]
     features.bring("screw")
     signed.settle()
-    signed.choose(features.screw, "M2")
+    signed.choose(features.keys["screw"], "M2")
     assert window.session.work.board.holes[0].diameter == 2.4
     handle = next(one for one in window.area.bench._handles if one.name == "feature 1")
     spot = window.area.bench.camera.to_screen(handle.x, handle.y)

@@ -21,6 +21,7 @@ from outlined_glow.core.stages import stages
 from outlined_glow.ui.bench.camera import Camera
 from outlined_glow.ui.bench.rulers import steps
 from outlined_glow.ui.bench.sun import SunSlider
+from outlined_glow.ui.edit_fields import field_of
 from outlined_glow.ui.fields import Choice, QuantityField, Switch
 from outlined_glow.ui.jobs import Jobs
 from outlined_glow.ui.recent import read_state, recent_files, remember_file, write_state
@@ -430,3 +431,38 @@ def test_scrubbing_the_score(open_window: Callable[..., Hand]) -> None:
     assert window.area.bench.time_s == pytest.approx(3.1, abs=0.1)
     window.area.stop()
     assert window.area.bench.time_s is None
+
+
+def test_fields_take_what_the_command_line_takes(start: Hand) -> None:
+    """Every key with a title: the words of a choice, and a number in the same units, which steps never lead out of range."""
+    seen = 0
+    for name, edit in edits().items():
+        for key, param in edit.params.items():
+            if not param.title or param.kind in ("names", "colour"):
+                continue
+            field, taken = field_of(param), []
+            seen += 1
+            if param.kind == "flag":
+                field.switched.connect(taken.append)
+                field.click()
+                assert taken == [True], (name, key)
+            elif param.kind == "choice":
+                words = tuple(field.itemData(at) for at in range(field.count()))
+                assert words == param.options(), (name, key)
+            else:
+                field.committed.connect(taken.append)
+                field.show_value(param.high)
+                QTest.keyClick(field, Qt.Key.Key_Up)
+                assert field.value == param.high, (name, key)
+                assert not taken, (name, key)
+                field.show_value(param.low)
+                QTest.keyClick(field, Qt.Key.Key_Up)
+                stepped = param.check(key, taken.pop())
+                assert stepped > param.low, (name, key)
+                field.setText(f"{field.text()} {field.unit}")
+                field.setModified(True)
+                QTest.keyClick(field, Qt.Key.Key_Return)
+                given = param.parse(key, f"{stepped:g}{param.unit}", False)
+                assert taken, (name, key, field.text(), field.toolTip())
+                assert taken.pop() == pytest.approx(given, rel=1e-3), (name, key)
+    assert seen > 60

@@ -75,7 +75,7 @@ def test_from_a_picture_to_a_package(start: Hand, sign_file: Path, tmp_path: Pat
     # A pattern, played: the current now follows it.
     window.show_stage("motion")
     motion = window.drawer("motion")
-    start.choose(motion.pattern, "breathe")  # type: ignore[attr-defined]
+    start.choose(motion.rows["pattern"], "breathe")  # type: ignore[attr-defined]
     assert "Preview only" in motion.truth.text()  # type: ignore[attr-defined]
     assert window.string.state("motion") == "half"
     window.area.bench.setFocus()

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Sequence
 from typing import Any
 
@@ -17,14 +18,26 @@ from .theme import theme
 class QuantityField(QLineEdit):
     """A number with its unit, as people write it; Enter or leaving commits, arrows and wheel step.
 
-    `factor` is what one shown unit is in the unit of the edit (mA: 0.001 A; %: 0.01 of the whole).
+    `factor` is what one shown unit is in the unit of the edit (mA: 0.001 A; %: 0.01 of the whole). Steps end at `low` and
+    `high`, in the unit of the edit; what is typed beyond them is for the edit to refuse.
     """
 
     committed = pyqtSignal(float)
 
-    def __init__(self, unit: str, base: str, *, factor: float = 1.0, step: float = 1.0, digits: int = 2) -> None:
+    def __init__(
+        self,
+        unit: str,
+        base: str,
+        *,
+        factor: float = 1.0,
+        step: float = 1.0,
+        digits: int = 2,
+        low: float = -math.inf,
+        high: float = math.inf,
+    ) -> None:
         super().__init__()
         self._unit, self._base, self._factor, self._step, self._digits = unit, base, factor, step, digits
+        self._low, self._high = low, high
         self._value: float | None = None
         self.setAlignment(Qt.AlignmentFlag.AlignRight)
         self.show_unit(unit)
@@ -46,6 +59,11 @@ class QuantityField(QLineEdit):
         self.setText("" if value is None else show(value / self._factor, self._digits))
 
     @property
+    def unit(self) -> str:
+        """The unit behind the number."""
+        return self._unit
+
+    @property
     def value(self) -> float | None:
         """The value shown, in the unit of the edit."""
         return self._value
@@ -62,8 +80,11 @@ class QuantityField(QLineEdit):
     def _commit(self) -> None:
         if not self.isModified():
             return
+        text = self.text().strip()
+        if self._base == "" and self._unit:
+            text = text.removesuffix(self._unit)  # one may write out what stands behind the number
         try:
-            value = parse_quantity(self.text(), self._base, bare=self._unit or None)
+            value = parse_quantity(text, self._base, bare=self._unit or None)
             value *= self._factor if self._base == "%" else 1.0
         except Trouble as trouble:
             self._mark(True, str(trouble))
@@ -75,11 +96,13 @@ class QuantityField(QLineEdit):
     def _nudge(self, steps: float) -> None:
         if self._value is None:
             return
-        shown = self._value / self._factor + steps * self._step
-        self._value = shown * self._factor
+        stepped = (self._value / self._factor + steps * self._step) * self._factor
+        stepped = min(max(stepped, self._low), self._high)
         self.setModified(False)
-        self.setText(show(shown, self._digits))
-        self.committed.emit(self._value)
+        self.setText(show(stepped / self._factor, self._digits))
+        if stepped != self._value:
+            self._value = stepped
+            self.committed.emit(stepped)
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         if event is not None and event.key() in (Qt.Key.Key_Up, Qt.Key.Key_Down):

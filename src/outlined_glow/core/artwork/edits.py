@@ -13,6 +13,9 @@ from ..project.numbered import exchanged, numbered
 
 #: Which of the pictures, counted from 1.
 WHICH = Param("count", "", 1, 99)
+_WAYS = (("flat", "flat colours"), ("threshold", "two colours (threshold)"), ("diffuse", "dither"), ("screen", "halftone"))
+_BACKGROUNDS = (("outside", "remove outside"), ("everywhere", "remove everywhere"))
+_EDGES = (("mask", "solder mask (sharp)"), ("copper", "copper (thin laminate rim)"))
 SIDES = ("front", "back")
 
 
@@ -34,7 +37,12 @@ def with_picture(design: Design, number: int, *instead: Picture) -> Design:
     return with_artwork(design, pictures=exchanged(design.artwork.pictures, number, *instead))
 
 
-@board_edit("set-width", "Picture {width_mm} wide", width_mm=Param("quantity", "mm", 1, 1000, optional=False), picture=WHICH)
+@board_edit(
+    "set-width",
+    "Picture {width_mm} wide",
+    width_mm=Param("quantity", "mm", 1, 1000, optional=False, title="painted width"),
+    picture=WHICH,
+)
 def set_width(design: Design, *, width_mm: float, picture: int | None = None) -> Design:
     """The painted width of a picture, the first one unless told; everything placed on it stays where it is."""
     number, one = picture_at(design, picture)
@@ -45,12 +53,12 @@ def set_width(design: Design, *, width_mm: float, picture: int | None = None) ->
     "place-picture",
     "Picture placed",
     picture=WHICH,
-    x_mm=Param("quantity", "mm", -1000, 1000, axis="x"),
-    y_mm=Param("quantity", "mm", -1000, 1000, axis="y"),
-    angle_deg=Param("quantity", "deg", -360, 360),
-    width_mm=Param("quantity", "mm", 1, 1000),
-    flipped=Param("flag"),
-    side=Param("choice", choices=SIDES),
+    x_mm=Param("quantity", "mm", -1000, 1000, axis="x", title="middle, x", step=0.5),
+    y_mm=Param("quantity", "mm", -1000, 1000, axis="y", title="middle, y", step=0.5),
+    angle_deg=Param("quantity", "deg", -360, 360, title="turned", step=5),
+    width_mm=Param("quantity", "mm", 1, 1000, title="painted width"),
+    flipped=Param("flag", title="flipped"),
+    side=Param("choice", choices=SIDES, title="lies on the"),
     role=Param("choice", choices=("art", "outline")),
 )
 def place_picture(design: Design, *, picture: int | None = None, **changes: Any) -> Design:
@@ -83,22 +91,22 @@ def raise_picture(design: Design, *, picture: int) -> Design:
     "set-tones",
     "Colours of the picture",
     picture=WHICH,
-    how=Param("choice", choices=("flat", "threshold", "diffuse", "screen")),
-    colours=Param("count", "", 2, 8),
+    how=Param("choice", choices=("flat", "threshold", "diffuse", "screen"), title="becomes", titles=_WAYS),
+    colours=Param("count", "", 2, 8, title="colours, at most"),
     seed=Param("count", "", 0, 9999),
-    level_percent=Param("quantity", "%", 0, 100),
-    ground=Param("choice", choices=("keep", "outside", "everywhere")),
+    level_percent=Param("quantity", "%", 0, 100, title="threshold", step=5),
+    ground=Param("choice", choices=("keep", "outside", "everywhere"), title="background", titles=_BACKGROUNDS),
     ground_colour=Param("colour"),
-    ground_spread=Param("quantity", "", 0, 60),
-    smooth_mm=Param("quantity", "mm", 0, 2),
-    smallest_mm=Param("quantity", "mm", 0, 5),
-    deviation_mm=Param("quantity", "mm", 0.005, 0.5),
+    ground_spread=Param("quantity", "", 0, 60, title="colours close to it", shown="ΔE"),
+    smooth_mm=Param("quantity", "mm", 0, 2, title="smooth", step=0.05),
+    smallest_mm=Param("quantity", "mm", 0, 5, title="remove specks under", step=0.05),
+    deviation_mm=Param("quantity", "mm", 0.005, 0.5, title="edge tolerance", step=0.01, digits=3),
     palette=Param("names"),
-    dot_mm=Param("quantity", "mm", 0.05, 5),
-    kernel=Param("choice", choices=("near", "wide", "crisp")),
-    screen=Param("choice", choices=("dot", "line")),
-    ruling_per_cm=Param("quantity", "", 1, 60),
-    screen_deg=Param("quantity", "deg", -180, 180),
+    dot_mm=Param("quantity", "mm", 0.05, 5, title="smallest dot", step=0.05),
+    kernel=Param("choice", choices=("near", "wide", "crisp"), title="dither", titles=(("near", "fine"),)),
+    screen=Param("choice", choices=("dot", "line"), title="halftone of", titles=(("dot", "dots"), ("line", "lines"))),
+    ruling_per_cm=Param("quantity", "", 1, 60, title="ruling", shown="/cm"),
+    screen_deg=Param("quantity", "deg", -180, 180, title="turned", step=5),
     steps=Param("count", "", 2, 64),
 )
 def set_tones(design: Design, *, picture: int | None = None, level_percent: float | None = None, **changes: Any) -> Design:
@@ -139,7 +147,11 @@ def propose_all(design: Design) -> Design:
     return with_artwork(design, chosen={})
 
 
-@board_edit("edge-metal", "Metal edged by the {by}", by=Param("choice", choices=("mask", "copper"), optional=False))
+@board_edit(
+    "edge-metal",
+    "Metal edged by the {by}",
+    by=Param("choice", choices=("mask", "copper"), optional=False, title="metal edge set by", titles=_EDGES),
+)
 def edge_metal(design: Design, *, by: str) -> Design:
     """Whether art metal ends where the mask opens (crisp, no rim) or where its copper ends (a thin rim of laminate)."""
     return with_artwork(design, edged_by=by)

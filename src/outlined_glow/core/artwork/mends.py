@@ -65,7 +65,7 @@ def mend(
     return with_artwork(design, mends=(*kept, one))
 
 
-@board_edit("clean", "Cleaned up", strength_percent=Param("quantity", "%", 0, 100))
+@board_edit("clean", "Cleaned up", strength_percent=Param("quantity", "%", 0, 100, title="thin lines kept", step=10, digits=0))
 def clean(design: Design, *, strength_percent: float | None = None) -> Design:
     """Bring every layer to the fabricator's rules at once: thicken, join, close or drop, whichever changes least.
 

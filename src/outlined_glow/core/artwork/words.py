@@ -10,7 +10,7 @@ import numpy as np
 from shapely.geometry import Point, Polygon
 from shapely.geometry.base import BaseGeometry
 
-from ..appearances import APPEARANCES
+from ..appearances import APPEARANCES, TITLES
 from ..errors import Trouble
 from ..geometry.contours import Contours
 from ..geometry.regions import EMPTY, minus, union
@@ -23,18 +23,24 @@ from .painting import Painted
 
 WEIGHTS = ("regular", "semibold", "bold")
 BENDS = ("straight", "over", "under", "edge", "edge-inward")
+_BENDS = (
+    ("over", "over a circle"),
+    ("under", "under a circle"),
+    ("edge", "along the edge, reading from outside"),
+    ("edge-inward", "along the edge, reading from inside"),
+)
 _KEYS = {
-    "height_mm": Param("quantity", "mm", 0.3, 200),
-    "x_mm": Param("quantity", "mm", -1000, 1000, axis="x"),
-    "y_mm": Param("quantity", "mm", -1000, 1000, axis="y"),
-    "angle_deg": Param("quantity", "deg", -360, 360),
-    "side": Param("choice", choices=SIDES),
-    "appearance": Param("choice", choices=APPEARANCES),
-    "weight": Param("choice", choices=WEIGHTS),
-    "bend": Param("choice", choices=BENDS),
-    "radius_mm": Param("quantity", "mm", 1, 500),
-    "inset_mm": Param("quantity", "mm", -50, 200),
-    "share": Param("quantity", "", 0, 1),
+    "height_mm": Param("quantity", "mm", 0.3, 200, title="capital height", step=0.2),
+    "x_mm": Param("quantity", "mm", -1000, 1000, axis="x", title="x", step=0.5),
+    "y_mm": Param("quantity", "mm", -1000, 1000, axis="y", title="y", step=0.5),
+    "angle_deg": Param("quantity", "deg", -360, 360, title="turned", step=5),
+    "side": Param("choice", choices=SIDES, title="side"),
+    "appearance": Param("choice", choices=APPEARANCES, title="appearance", titles=tuple(TITLES.items())),
+    "weight": Param("choice", choices=WEIGHTS, title="weight"),
+    "bend": Param("choice", choices=BENDS, title="path", titles=_BENDS),
+    "radius_mm": Param("quantity", "mm", 1, 500, title="radius"),
+    "inset_mm": Param("quantity", "mm", -50, 200, title="from the edge", step=0.2),
+    "share": Param("quantity", "", 0, 1, title="centre, % of the way round", shown="%", step=2),
     "path": Param("text"),
 }
 

@@ -25,10 +25,10 @@ def rename(project: Project, *, name: str) -> Project:
 @edit(
     "set-stack",
     "Stack",
-    mask=Param("choice", choices=masks),
-    finish=Param("choice", choices=finishes),
-    ink=Param("choice", choices=inks),
-    thickness_mm=Param("quantity", "mm", 0.6, 2.0),
+    mask=Param("choice", choices=masks, title="mask"),
+    finish=Param("choice", choices=finishes, title="finish"),
+    ink=Param("choice", choices=inks, title="ink (silkscreen)"),
+    thickness_mm=Param("quantity", "mm", 0.6, 2.0, title="thickness"),
     board=Param("text"),
 )
 def set_stack(project: Project, *, board: str | None = None, **changes: object) -> Project:
@@ -148,11 +148,11 @@ TOOLS = ("iron", "hot plate", "hot air", "oven", "stencil", "meter", "bench supp
 @edit(
     "set-purpose",
     "What it is for",
-    purpose=Param("choice", choices=PURPOSES),
-    place=Param("choice", choices=PLACES),
-    distance_m=Param("quantity", "m", 0.1, 100),
-    ambient=Param("choice", choices=AMBIENTS),
-    skill=Param("choice", choices=SKILLS),
+    purpose=Param("choice", choices=PURPOSES, title="type"),
+    place=Param("choice", choices=PLACES, title="place"),
+    distance_m=Param("quantity", "m", 0.1, 100, title="seen from", step=0.1),
+    ambient=Param("choice", choices=AMBIENTS, title="light there"),
+    skill=Param("choice", choices=SKILLS, title="your experience"),
     tools=Param("names"),
 )
 def set_purpose(project: Project, **changes: Any) -> Project:
@@ -169,11 +169,11 @@ def set_purpose(project: Project, **changes: Any) -> Project:
 @edit(
     "set-limits",
     "Limits",
-    width_mm=Param("quantity", "mm", 1, 1000),
-    height_mm=Param("quantity", "mm", 1, 1000),
-    each=Param("quantity", "", 0.01, 1e6),
+    width_mm=Param("quantity", "mm", 1, 1000, title="width"),
+    height_mm=Param("quantity", "mm", 1, 1000, title="height"),
+    each=Param("quantity", "", 0.01, 1e6, title="example price"),
     ready_by=Param("text"),
-    run_time_h=Param("quantity", "h", 0.01, 1e5),
+    run_time_h=Param("quantity", "h", 0.01, 1e5, title="battery life"),
     drop=Param("names"),
 )
 def set_limits(project: Project, *, drop: tuple[str, ...] = (), **changes: Any) -> Project:
@@ -192,7 +192,7 @@ def set_limits(project: Project, *, drop: tuple[str, ...] = (), **changes: Any) 
     return _with_brief(project, limits=msgspec.structs.replace(limits, **given))
 
 
-@edit("set-pieces", "{pieces} boards", pieces=Param("count", "", 1, 100_000, optional=False))
+@edit("set-pieces", "{pieces} boards", pieces=Param("count", "", 1, 100_000, optional=False, title="number of boards"))
 def set_pieces(project: Project, *, pieces: int) -> Project:
     """How many boards are wanted."""
     return msgspec.structs.replace(project, brief=msgspec.structs.replace(project.brief, pieces=pieces))

@@ -16,8 +16,8 @@ from .kinds import KINDS, Kind
 #: The keys that every array has.
 COMMON = {
     "emitter": Param("choice", choices=lambda: tuple(emitters())),
-    "groups": Param("names"),
-    "mirrored": Param("flag"),
+    "groups": Param("names", title="groups"),
+    "mirrored": Param("flag", title="mirrored"),
 }
 
 
@@ -53,8 +53,7 @@ def _edit_of(kind: Kind) -> Callable[..., Design]:
 
 
 for _kind in KINDS.values():
-    _keys = {key.name: key.param for key in _kind.keys}
-    board_edit(_kind.tag, _kind.sentence, array=Param("text"), **_keys, **COMMON)(_edit_of(_kind))
+    board_edit(_kind.tag, _kind.sentence, array=Param("text"), **_kind.keys, **COMMON)(_edit_of(_kind))
 
 
 @board_edit("remove-array", "Array “{array}” removed", array=Param("text", optional=False))

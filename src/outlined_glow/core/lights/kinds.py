@@ -8,6 +8,7 @@ from __future__ import annotations
 import math
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass
+from functools import partial
 from typing import Any
 
 import numpy as np
@@ -21,18 +22,6 @@ from ..project import Along, Array, Grid, Param, Ring, Single
 Spot = tuple[float, float, float]  # x, y, angle_deg
 Values = dict[str, Any]
 Size = tuple[float, float]
-
-
-@dataclass(frozen=True)
-class Key:
-    """A key of an array: its name, what it is called, and what it takes. `step` is what an arrow key adds to it; `shown` is
-    the unit that is shown where it is not that of the key."""
-
-    name: str
-    title: str
-    param: Param
-    step: float = 1.0
-    shown: str | None = None
 
 
 @dataclass(frozen=True)
@@ -64,7 +53,7 @@ class Kind:
     menu: str
     sentence: str
     about: str
-    keys: tuple[Key, ...]
+    keys: Mapping[str, Param]
     needed: tuple[str, ...]
     spots: Callable[[Any, Contours], list[Spot]]
     handles: Callable[[Any, Silhouette], list[Handle]]
@@ -76,16 +65,16 @@ class Kind:
         return str(self.array.__struct_config__.tag)
 
 
-_COUNT = Param("count", "", 1, 1024)
-_PITCH = Param("quantity", "mm", 0.2, 500)
-_TURN = Param("quantity", "deg", -3600, 3600)
-_SHARE = Param("quantity", "", 0, 1)
-LEDS = Key("count", "LEDs", _COUNT)
-TURNED = Key("angle_deg", "turned", _TURN, 5, "°")
-MIDDLE = (
-    Key("x_mm", "middle, x", Param("quantity", "mm", -1000, 1000, axis="x"), 0.5),
-    Key("y_mm", "middle, y", Param("quantity", "mm", -1000, 1000, axis="y"), 0.5),
-)
+_COUNT = partial(Param, "count", "", 1, 1024)
+_PITCH = partial(Param, "quantity", "mm", 0.2, 500, step=0.5)
+_TURN = partial(Param, "quantity", "deg", -3600, 3600, step=5)
+_SHARE = partial(Param, "quantity", "", 0, 1, shown="%")
+LEDS = {"count": _COUNT(title="LEDs")}
+TURNED = {"angle_deg": _TURN(title="turned")}
+MIDDLE = {
+    "x_mm": Param("quantity", "mm", -1000, 1000, axis="x", title="middle, x", step=0.5),
+    "y_mm": Param("quantity", "mm", -1000, 1000, axis="y", title="middle, y", step=0.5),
+}
 _PLACED = ("x_mm", "y_mm")
 
 
@@ -134,13 +123,13 @@ RING = Kind(
     "A ring",
     "Ring “{array}”",
     "LEDs on a circle.",
-    (
-        LEDS,
-        Key("diameter_mm", "diameter", Param("quantity", "mm", 0.5, 1000)),
-        Key("start_deg", "starts at", _TURN, 5, "°"),
-        Key("direction", "direction", Param("choice", choices=("clockwise", "counter-clockwise"))),
-        *MIDDLE,
-    ),
+    {
+        **LEDS,
+        "diameter_mm": Param("quantity", "mm", 0.5, 1000, title="diameter"),
+        "start_deg": _TURN(title="starts at"),
+        "direction": Param("choice", choices=("clockwise", "counter-clockwise"), title="direction"),
+        **MIDDLE,
+    },
     _PLACED,
     ring_spots,
     _ring_handles,
@@ -170,14 +159,14 @@ GRID = Kind(
     "A grid",
     "Grid “{array}”",
     "LEDs in rows and columns.",
-    (
-        Key("rows", "rows", _COUNT),
-        Key("columns", "columns", _COUNT),
-        Key("pitch_x_mm", "spacing in a row", _PITCH, 0.5),
-        Key("pitch_y_mm", "spacing of rows", _PITCH, 0.5),
-        TURNED,
-        *MIDDLE,
-    ),
+    {
+        "rows": _COUNT(title="rows"),
+        "columns": _COUNT(title="columns"),
+        "pitch_x_mm": _PITCH(title="spacing in a row"),
+        "pitch_y_mm": _PITCH(title="spacing of rows"),
+        **TURNED,
+        **MIDDLE,
+    },
     _PLACED,
     grid_spots,
     _middle,
@@ -244,12 +233,12 @@ ALONG = Kind(
     "Along the silhouette",
     "Along the edge “{array}”",
     "LEDs at equal steps along the silhouette, set in from it.",
-    (
-        LEDS,
-        Key("inset_mm", "from the silhouette", Param("quantity", "mm", 0.1, 200), 0.1),
-        Key("start", "start, % of the way round", _SHARE, 1.0, "%"),
-        Key("end", "end, % of the way round", _SHARE, 1.0, "%"),
-    ),
+    {
+        **LEDS,
+        "inset_mm": Param("quantity", "mm", 0.1, 200, title="from the silhouette", step=0.1),
+        "start": _SHARE(title="start, % of the way round"),
+        "end": _SHARE(title="end, % of the way round"),
+    },
     (),
     along_spots,
     _along_handles,
@@ -270,7 +259,7 @@ SINGLE = Kind(
     "A single LED",
     "LED “{array}”",
     "One LED.",
-    (TURNED, *MIDDLE),
+    {**TURNED, **MIDDLE},
     _PLACED,
     single_spots,
     _middle,

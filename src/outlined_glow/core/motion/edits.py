@@ -12,9 +12,9 @@ from ..project import Param, Project, edit
 @edit(
     "set-pattern",
     "Pattern",
-    pattern=Param("choice", choices=("steady", "chase", "breathe", "twinkle")),
-    period_s=Param("quantity", "s", 0.05, 600),
-    brightness=Param("quantity", "", 0, 1),
+    pattern=Param("choice", choices=("steady", "chase", "breathe", "twinkle"), title="pattern"),
+    period_s=Param("quantity", "s", 0.05, 600, title="period", step=0.5),
+    brightness=Param("quantity", "", 0, 1, title="brightness", shown="%", step=5, digits=0),
 )
 def set_pattern(project: Project, **changes: Any) -> Project:
     """Choose the pattern, how long one round takes, and how bright it is (0 to 1)."""

@@ -51,7 +51,9 @@ def read_bytes(path: Path) -> bytes:
 class Param:
     """One key of an edit: its type, unit and range.
 
-    `axis` marks a place: its value is stored in the picture frame and told in the board frame.
+    `axis` marks a place: its value is stored in the picture frame and told in the board frame. What the window calls it is
+    its `title`, with the `titles` of the words of a choice where they are others; `shown` is the unit there where it is not
+    that of the key, `step` what an arrow key adds in that unit, `digits` how many follow the point.
     """
 
     kind: Kind
@@ -61,6 +63,11 @@ class Param:
     choices: Callable[[], tuple[str, ...]] | tuple[str, ...] = ()
     optional: bool = True
     axis: Literal["", "x", "y"] = ""
+    title: str = ""
+    titles: tuple[tuple[str, str], ...] = ()
+    shown: str | None = None
+    step: float = 1.0
+    digits: int = 2
 
     def options(self) -> tuple[str, ...]:
         """The words a choice may take."""

@@ -14,19 +14,25 @@ from .features import fixings
 from .primitives import FORMS
 
 BASES = ("silhouette", "outline", "colour", "drawn", *FORMS)
+_TITLES = (
+    ("silhouette", "the silhouette"),
+    ("outline", "the outline layer"),
+    ("colour", "one colour"),
+    ("drawn", "outline from a file"),
+)
 _FEATURE = {
-    "x_mm": Param("quantity", "mm", -1000, 1000, axis="x"),
-    "y_mm": Param("quantity", "mm", -1000, 1000, axis="y"),
-    "angle_deg": Param("quantity", "deg", -360, 360),
-    "size_mm": Param("quantity", "mm", 0.3, 200),
-    "length_mm": Param("quantity", "mm", 0.3, 400),
-    "screw": Param("choice", choices=lambda: tuple(fixings()["screws"])),
-    "count": Param("count", "", 1, 200),
-    "along": Param("flag"),
-    "inset_mm": Param("quantity", "mm", 0.1, 100),
-    "start": Param("quantity", "", 0, 1),
-    "thread": Param("choice", choices=("conductive", "plain")),
-    "needle_mm": Param("quantity", "mm", 0.2, 5),
+    "x_mm": Param("quantity", "mm", -1000, 1000, axis="x", title="x", step=0.5),
+    "y_mm": Param("quantity", "mm", -1000, 1000, axis="y", title="y", step=0.5),
+    "angle_deg": Param("quantity", "deg", -360, 360, title="turned", step=5, digits=1),
+    "size_mm": Param("quantity", "mm", 0.3, 200, title="diameter or width", step=0.1),
+    "length_mm": Param("quantity", "mm", 0.3, 400, title="length", step=0.5),
+    "screw": Param("choice", choices=lambda: tuple(fixings()["screws"]), title="for a screw"),
+    "count": Param("count", "", 1, 200, title="how many"),
+    "along": Param("flag", title="spaced evenly along the edge"),
+    "inset_mm": Param("quantity", "mm", 0.1, 100, title="from the board edge", step=0.1),
+    "start": Param("quantity", "", 0, 1, title="start, % of the way round", shown="%", step=2, digits=1),
+    "thread": Param("choice", choices=("conductive", "plain"), title="for thread"),
+    "needle_mm": Param("quantity", "mm", 0.2, 5, title="for a needle of", step=0.1),
 }
 
 
@@ -37,19 +43,19 @@ def _with_shape(design: Design, **changes: object) -> Design:
 @board_edit(
     "set-shape",
     "Shape",
-    base=Param("choice", choices=BASES),
-    colour=Param("colour"),
-    width_mm=Param("quantity", "mm", 1, 1000),
-    height_mm=Param("quantity", "mm", 1, 1000),
-    points=Param("count", "", 3, 24),
-    depth=Param("quantity", "", 0.05, 0.95),
-    corner_mm=Param("quantity", "mm", 0, 200),
+    base=Param("choice", choices=BASES, title="outline from", titles=_TITLES),
+    colour=Param("colour", title="which colour"),
+    width_mm=Param("quantity", "mm", 1, 1000, title="width"),
+    height_mm=Param("quantity", "mm", 1, 1000, title="height"),
+    points=Param("count", "", 3, 24, title="points"),
+    depth=Param("quantity", "", 0.05, 0.95, title="depth", step=0.05),
+    corner_mm=Param("quantity", "mm", 0, 200, title="corner radius", step=0.5),
     x_mm=Param("quantity", "mm", -1000, 1000, axis="x"),
     y_mm=Param("quantity", "mm", -1000, 1000, axis="y"),
-    angle_deg=Param("quantity", "deg", -360, 360),
-    with_picture=Param("flag"),
-    smooth_mm=Param("quantity", "mm", 0, 20),
-    copper_to_edge=Param("flag"),
+    angle_deg=Param("quantity", "deg", -360, 360, title="turned", step=5, digits=1),
+    with_picture=Param("flag", title="add the picture's silhouette"),
+    smooth_mm=Param("quantity", "mm", 0, 20, title="smooth", step=0.2),
+    copper_to_edge=Param("flag", title="copper over the edge"),
 )
 def set_shape(design: Design, **changes: Any) -> Design:
     """What the board is cut from: the silhouette, a layer, a colour, or a form with its parameters; the rest stays."""
@@ -99,13 +105,17 @@ def remove_feature(design: Design, *, number: int) -> Design:
     return _with_shape(design, features=exchanged(design.shape.features, number))
 
 
-@board_edit("set-border", "Border {border_mm}", border_mm=Param("quantity", "mm", 0, 50, optional=False))
+@board_edit(
+    "set-border", "Border {border_mm}", border_mm=Param("quantity", "mm", 0, 50, optional=False, title="border", step=0.1)
+)
 def set_border(design: Design, *, border_mm: float) -> Design:
     """How far the board reaches beyond the picture."""
     return msgspec.structs.replace(design, shape=msgspec.structs.replace(design.shape, border_mm=border_mm))
 
 
-@board_edit("keep-holes", "Holes of the picture kept: {keep}", keep=Param("flag", optional=False))
+@board_edit(
+    "keep-holes", "Holes of the picture kept: {keep}", keep=Param("flag", optional=False, title="keep holes of the picture")
+)
 def keep_holes(design: Design, *, keep: bool) -> Design:
     """Whether holes of the silhouette become holes of the board."""
     return msgspec.structs.replace(design, shape=msgspec.structs.replace(design.shape, keep_holes=keep))
@@ -139,9 +149,9 @@ def release_island(design: Design, *, number: int) -> Design:
 @board_edit(
     "set-hole",
     "Hanging hole",
-    diameter_mm=Param("quantity", "mm", 0.8, 10),
-    x_mm=Param("quantity", "mm", -1000, 1000, axis="x"),
-    y_mm=Param("quantity", "mm", -1000, 1000, axis="y"),
+    diameter_mm=Param("quantity", "mm", 0.8, 10, title="diameter, unplated", step=0.1),
+    x_mm=Param("quantity", "mm", -1000, 1000, axis="x", title="x", step=0.5),
+    y_mm=Param("quantity", "mm", -1000, 1000, axis="y", title="y", step=0.5),
     automatic=Param("flag"),
 )
 def set_hole(

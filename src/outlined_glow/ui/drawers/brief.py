@@ -9,7 +9,8 @@ from PyQt6.QtWidgets import QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
 
 from ...core.units import show
 from ..core_door import core
-from ..fields import ColourChip, QuantityField
+from ..edit_fields import KeyRows, params_of
+from ..fields import ColourChip
 from ..widgets import Card, clear, label
 from .base import Drawer
 from .boards import BoardsCard
@@ -71,13 +72,13 @@ class UseCard(Card):
         self.name.setFixedWidth(180)
         self.name.editingFinished.connect(self._rename)
         self.choices: dict[str, ConsequenceChoice] = {}
-        for key, title in (("purpose", "type"), ("place", "place"), ("ambient", "light there")):
-            self._choice(key, title)
-        self.distance = QuantityField("m", "m", step=0.1)
-        self.distance.committed.connect(lambda value: drawer.edit("set-purpose", distance_m=value))
-        self.row("seen from", self.distance)
+        self._params = params_of("set-purpose")
+        for key in ("purpose", "place", "ambient"):
+            self._choice(key)
+        seen = KeyRows(self, self._params, lambda key, value: drawer.edit("set-purpose", **{key: value}))
+        self.distance = seen.add("distance_m")
         self.legible = self.figure("smallest text readable from there")
-        self._choice("skill", "your experience")
+        self._choice("skill")
         self.tools = QLineEdit()
         self.tools.setMinimumWidth(150)
         self.tools.editingFinished.connect(self._take_tools)
@@ -86,8 +87,8 @@ class UseCard(Card):
         self.lacking.setContentsMargins(8, 0, 0, 2)
         self.add(self.lacking)
 
-    def _choice(self, key: str, title: str) -> None:
-        one = ConsequenceChoice(self, title)
+    def _choice(self, key: str) -> None:
+        one = ConsequenceChoice(self, self._params[key].title)
         one.chosen.connect(lambda word: self._drawer.edit("set-purpose", **{key: word}))
         self.choices[key] = one
 
@@ -107,9 +108,8 @@ class UseCard(Card):
     def show_work(self, work: Any) -> None:
         """Bring the fields up to date."""
         brief, words = work.brief, core("brief")
-        offered = {"purpose": words.PURPOSES, "place": words.PLACES, "ambient": words.AMBIENTS, "skill": words.SKILLS}
         for key, one in self.choices.items():
-            one.offer([(word, word) for word in offered[key]])
+            one.offer([(word, word) for word in self._params[key].options()])
             one.show_key(getattr(brief, key))
         self.distance.show_value(brief.distance_m)
         self.tools.setToolTip(", ".join(words.TOOLS))
@@ -133,8 +133,9 @@ class StackCard(Card):
         self.sample.setAccessibleName("mask, mask over copper, metal, ink")
         self.row("colours", self.sample)
         self.choices: dict[str, ConsequenceChoice] = {}
-        for key, title in (("mask", "mask"), ("finish", "finish"), ("ink", "ink (silkscreen)"), ("thickness_mm", "thickness")):
-            one = ConsequenceChoice(self, title)
+        self._params = params_of("set-stack")
+        for key in ("mask", "finish", "ink", "thickness_mm"):
+            one = ConsequenceChoice(self, self._params[key].title)
             one.chosen.connect(lambda word, key=key: self._set(key, word))
             self.choices[key] = one
 
@@ -143,10 +144,9 @@ class StackCard(Card):
 
     def show_work(self, work: Any) -> None:
         """Bring the choices up to date."""
-        stack, materials, look = work.brief.stack, core("materials"), work.board.materials
-        offered = {"mask": materials.masks(), "finish": materials.finishes(), "ink": materials.inks()}
-        for key, words in offered.items():
-            self.choices[key].offer([(word, word.replace("-", " ")) for word in words])
+        stack, look = work.brief.stack, work.board.materials
+        for key in ("mask", "finish", "ink"):
+            self.choices[key].offer([(word, word.replace("-", " ")) for word in self._params[key].options()])
             self.choices[key].show_key(getattr(stack, key))
         self.choices["thickness_mm"].offer([(f"{one:.1f}", f"{one:g} mm") for one in work.board.profile.thickness_mm])
         self.choices["thickness_mm"].show_key(f"{stack.thickness_mm:.1f}")
@@ -160,9 +160,8 @@ class MadeCard(Card):
         super().__init__("Fabricator")
         self.profile = ConsequenceChoice(self, "profile")
         self.profile.chosen.connect(lambda word: drawer.edit("set-profile", profile=word))
-        self.pieces = QuantityField("", "", step=1, digits=0)
-        self.pieces.committed.connect(lambda value: drawer.edit("set-pieces", pieces=int(value)))
-        self.row("number of boards", self.pieces)
+        many = KeyRows(self, params_of("set-pieces"), lambda _, value: drawer.edit("set-pieces", pieces=value))
+        self.pieces = many.add("pieces")
         self.days = self.figure("production + shipping")
         self.own = OwnProfile(drawer, self)
 

@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING, Any
 from PyQt6.QtWidgets import QFileDialog, QHBoxLayout, QInputDialog, QLineEdit, QWidget
 
 from ..core_door import core
+from ..edit_fields import field_of, params_of
 from ..fields import Choice, QuantityField
 from ..widgets import Card, label, link
 
@@ -25,14 +26,12 @@ class LimitsCard(Card):
         self._drawer = drawer
         self.fields: dict[str, Any] = {}
         self.have: dict[str, Any] = {}
-        for key, title, unit in (
-            ("width_mm", "width", "mm"), ("height_mm", "height", "mm"), ("each", "example price", ""),
-            ("run_time_h", "battery life", "h"),
-        ):  # fmt: skip
-            field = QuantityField(unit, unit, step=1.0)
+        params = params_of("set-limits")
+        for key in ("width_mm", "height_mm", "each", "run_time_h"):
+            field: Any = field_of(params[key])
             field.committed.connect(lambda value, key=key: self._set(key, value))
             field.editingFinished.connect(lambda key=key, field=field: self._forget(key, field.text()))
-            self._line(key, title, field)
+            self._line(key, params[key].title, field)
         self.date = QLineEdit()
         self.date.setPlaceholderText("2026-12-24")
         self.date.editingFinished.connect(self._date)

@@ -9,7 +9,7 @@ from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QHBoxLayout, QWidget
 
 from ..core_door import core
-from ..fields import QuantityField
+from ..edit_fields import KeyRows, params_of
 from ..session import Session
 from ..widgets import Card, button, label, link
 
@@ -27,10 +27,10 @@ class CleanCard(Card):
         self.start = button("Clean up", lambda: session.edit("clean", {}), filled=True)
         self.start.setToolTip("Thicken, join, close or remove, whichever changes the art least. You can undo it.")
         self.add(self.start)
-        self.strength = QuantityField("%", "%", step=10.0, digits=0)
+        keys = KeyRows(self, params_of("clean"), lambda key, value: session.edit("clean", {key: value}))
+        self.strength = keys.add("strength_percent")
         self.strength.setToolTip("100 % keeps every thin line and makes it thicker, 0 % removes them, 50 % changes least")
-        self.strength.committed.connect(lambda value: session.edit("clean", {"strength_percent": value}))
-        self._strength = self.row("thin lines kept", self.strength)
+        self._strength = keys.rows["strength_percent"]
         self.report = label("", "quiet", wrap=True)
         self.add(self.report)
         self._links = QWidget()

@@ -10,7 +10,8 @@ from PyQt6.QtWidgets import QVBoxLayout, QWidget
 
 from ...core.units import show, show_si
 from ..core_door import core
-from ..fields import Choice, QuantityField
+from ..edit_fields import KeyRows, params_of
+from ..fields import Choice
 from ..theme import font, theme
 from ..widgets import Card, clear
 from .base import Drawer
@@ -81,24 +82,16 @@ class DriveDrawer(Drawer):
         self.supply = Choice(tuple(core("parts").offered_supplies().items()))
         self.supply.chosen.connect(lambda word: self.edit("set-supply", supply=word))
         supply.row("powered by", self.supply)
-        self.cells = QuantityField("", "", digits=0)
-        self.cells.committed.connect(self._cells)
-        self._cells_row = supply.row("cells in series", self.cells)
+        self.cells = KeyRows(supply, params_of("set-supply"), lambda _, value: self._cells(value))
+        self.cells.add("cells")
         self.volts = supply.figure("supply voltage, all LEDs on")
         resistors = self.add_card("One resistor each")
-        self.current = QuantityField("mA", "A", factor=1e-3, step=0.5)
-        self.current.committed.connect(lambda value: self.edit("set-current", current_a=value))
-        resistors.row("target current per LED", self.current)
-        self.series = Choice([(word, word) for word in core("parts").series_names()])
-        self.series.chosen.connect(lambda word: self.edit("set-resistors", series=word))
-        resistors.row("series", self.series)
-        self.choose = Choice([("at-most", "round up"), ("nearest", "nearest value")])
-        self.choose.chosen.connect(lambda word: self.edit("set-resistors", choose=word))
-        self.choose.setToolTip("Round up: never more current than the target")
-        resistors.row("rounding", self.choose)
-        self.size_choice = Choice([(word, word) for word in core("parts").resistor_sizes()])
-        self.size_choice.chosen.connect(lambda word: self.edit("set-resistors", size=word))
-        resistors.row("size", self.size_choice)
+        target = KeyRows(resistors, params_of("set-current"), lambda _, value: self.edit("set-current", current_a=value))
+        target.add("current_a")
+        chosen = KeyRows(resistors, params_of("set-resistors"), lambda key, value: self.edit("set-resistors", **{key: value}))
+        chosen.add("series", "choose").setToolTip("Round up: never more current than the target")
+        chosen.add("size")
+        self.target, self.chosen = target, chosen
         self._branches = QVBoxLayout()
         self._branches.setSpacing(10)
         self.cards.addLayout(self._branches)
@@ -110,10 +103,10 @@ class DriveDrawer(Drawer):
         self._wish_row = self.wish.parentWidget()
         self.ended = self.run_card.figure("ends with")
 
-    def _cells(self, value: float) -> None:
+    def _cells(self, value: int) -> None:
         design = self.session.design
         if design is not None:
-            self.edit("set-supply", supply=design.drive.supply, cells=int(value))
+            self.edit("set-supply", supply=design.drive.supply, cells=value)
 
     def _why_run(self) -> None:
         if self.session.work is not None:
@@ -122,13 +115,11 @@ class DriveDrawer(Drawer):
     def show_work(self, work: Any) -> None:
         drive, plan = work.design.drive, work.plan
         self.supply.show_key(drive.supply)
-        self._cells_row.setVisible(len(plan.supply.bodies) > 1)
-        self.cells.show_value(drive.cells)
+        self.cells.only({"cells"} if len(plan.supply.bodies) > 1 else ())
+        self.cells.show_of(drive)
         self.volts.setText(f"{plan.supply_v:.2f} V")
-        self.current.show_value(drive.current_a)
-        self.series.show_key(drive.series)
-        self.choose.show_key(drive.choose)
-        self.size_choice.show_key(drive.resistor)
+        self.target.show_of(drive)
+        self.chosen.show_of(drive, size=drive.resistor)
         clear(self._branches)
         for branch in plan.branches:
             self._branches.addWidget(self._branch_card(work, branch))

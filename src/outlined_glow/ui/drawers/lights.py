@@ -6,11 +6,12 @@ from typing import Any
 
 from PyQt6.QtCore import QPoint, pyqtSignal
 from PyQt6.QtGui import QAction
-from PyQt6.QtWidgets import QButtonGroup, QLineEdit, QMenu, QVBoxLayout
+from PyQt6.QtWidgets import QButtonGroup, QLineEdit, QMenu, QVBoxLayout, QWidget
 
 from ...core.units import show, show_si
 from ..core_door import core
-from ..fields import Choice, QuantityField, Switch
+from ..edit_fields import KeyRows, params_of
+from ..fields import Choice
 from ..widgets import RowButton, button, clear, label
 from .base import Drawer, Window
 
@@ -88,42 +89,23 @@ class LightsDrawer(Drawer):
         kind = core("kinds").kind_of(array)
         self.keys_card.title.set_full(array.name)
         self.keys_card.aside.set_full(kind.title)
-        for key in kind.keys:
-            self._field(key)
-        mirrored = Switch("mirrored across the picture's middle")
-        mirrored.switched.connect(lambda on: self._set("mirrored", on))
-        self._row("mirrored", "mirrored", mirrored)
+        rows = self._rows = KeyRows(self.keys_card, params_of(kind.tag), self._set)
+        rows.add(*kind.keys, "mirrored").setToolTip("Mirrored across the picture's middle")
+        for row in rows.rows.values():
+            self._move_row(row)
+        self.fields.update(rows.fields)
         groups = QLineEdit()
         groups.setMinimumWidth(150)
         groups.setPlaceholderText(array.name)
         groups.editingFinished.connect(lambda: self._groups(groups.text()))
-        self._row("groups", "groups", groups)
+        self._move_row(self.keys_card.row("groups", groups))
+        self.fields["groups"] = groups
         self.pitch = label("", "sea", wrap=True)
         self._keys.addWidget(self.pitch)
 
-    def _field(self, key: Any) -> None:
-        """The field that a key of the table takes."""
-        if key.param.kind == "choice":
-            choice = Choice([(word, word) for word in key.param.options()])
-            choice.chosen.connect(lambda word: self._set(key.name, word))
-            self._row(key.name, key.title, choice)
-            return
-        count, unit = key.param.kind == "count", key.shown if key.shown is not None else key.param.unit
-        field = QuantityField(
-            unit,
-            "%" if unit == "%" else key.param.unit,
-            step=key.step,
-            digits=0 if count else 2,
-            factor=0.01 if unit == "%" else 1.0,
-        )
-        field.committed.connect(lambda value: self._set(key.name, round(value) if count else value))
-        self._row(key.name, key.title, field)
-
-    def _row(self, key: str, title: str, widget: Any) -> None:
-        holder = self.keys_card.row(title, widget)
-        self.keys_card.body.removeWidget(holder)
-        self._keys.addWidget(holder)
-        self.fields[key] = widget
+    def _move_row(self, row: QWidget) -> None:
+        self.keys_card.body.removeWidget(row)
+        self._keys.addWidget(row)
 
     def _set(self, key: str, value: Any) -> None:
         array = self._current()
@@ -218,19 +200,11 @@ class LightsDrawer(Drawer):
         self._show_led(array, work)
 
     def _show_keys(self, array: Any, work: Any) -> None:
-        for key, widget in self.fields.items():
-            value = getattr(array, key)
-            if key in ("x_mm", "y_mm"):
-                value -= work.board.origin[key == "y_mm"]
-            if isinstance(widget, QuantityField):
-                widget.show_value(value)
-            elif isinstance(widget, Switch):
-                widget.setChecked(value)
-            elif isinstance(widget, Choice):
-                widget.show_key(value)
-            elif not widget.hasFocus():
-                widget.setText(", ".join(value))
-                widget.setCursorPosition(0)
+        self._rows.show_of(array, work.board.origin)
+        groups = self.fields["groups"]
+        if not groups.hasFocus():
+            groups.setText(", ".join(array.groups))
+            groups.setCursorPosition(0)
         count, nearest, edge = core("facts").array_spacing(work, array.name)
         words = [f"{count} LED{'' if count == 1 else 's'}"]
         words += [f"nearest {show(nearest, 2)} mm apart"] if nearest is not None else []

@@ -6,11 +6,9 @@ from typing import Any
 
 from ...core.units import show, show_si
 from ..core_door import core
-from ..fields import Choice, QuantityField
+from ..edit_fields import KeyRows, params_of
 from ..widgets import label
 from .base import Drawer
-
-_PATTERNS = (("steady", "steady"), ("chase", "chase"), ("breathe", "breathe"), ("twinkle", "twinkle"))
 
 
 class MotionDrawer(Drawer):
@@ -19,15 +17,8 @@ class MotionDrawer(Drawer):
     def build(self) -> None:
         card = self.add_card("Pattern")
         self.pattern_card = card
-        self.pattern = Choice(_PATTERNS)
-        self.pattern.chosen.connect(lambda word: self.edit("set-pattern", pattern=word))
-        card.row("pattern", self.pattern)
-        self.period = QuantityField("s", "s", step=0.5)
-        self.period.committed.connect(lambda value: self.edit("set-pattern", period_s=value))
-        card.row("period", self.period)
-        self.brightness = QuantityField("%", "%", step=5, digits=0)
-        self.brightness.committed.connect(lambda value: self.edit("set-pattern", brightness=min(1.0, max(0.0, value / 100))))
-        card.row("brightness", self.brightness)
+        self.rows = KeyRows(card, params_of("set-pattern"), lambda key, value: self.edit("set-pattern", **{key: value}))
+        self.rows.add("pattern", "period_s", "brightness")
         self.truth = label("", "honey", wrap=True)
         card.add(self.truth)
         current = self.add_card("Current", "of this pattern, with a driver")
@@ -41,9 +32,7 @@ class MotionDrawer(Drawer):
     def show_work(self, work: Any) -> None:
         facts = core("facts")
         motion = work.project.motion
-        self.pattern.show_key(motion.pattern)
-        self.period.show_value(motion.period_s)
-        self.brightness.show_value(motion.brightness * 100)
+        self.rows.show_of(motion)
         true = core("facts").shown_truly(work)
         self.pattern_card.aside.set_full("as wired" if true else "preview")
         self.truth.setText(

@@ -5,17 +5,13 @@ from __future__ import annotations
 from typing import Any
 
 from PyQt6.QtCore import pyqtSignal
-from PyQt6.QtWidgets import QButtonGroup, QHBoxLayout, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QButtonGroup, QHBoxLayout, QVBoxLayout
 
 from ...core.units import show
 from ..core_door import core
-from ..fields import Choice, QuantityField, Switch
+from ..edit_fields import KeyRows, params_of
 from ..session import Session
 from ..widgets import Card, RowButton, clear, label, link
-
-_WAYS = (("flat", "flat colours"), ("threshold", "two colours (threshold)"), ("diffuse", "dither"), ("screen", "halftone"))
-_BACKGROUNDS = (("keep", "keep"), ("outside", "remove outside"), ("everywhere", "remove everywhere"))
-_KERNELS = (("near", "fine"), ("wide", "wide"), ("crisp", "crisp"))
 
 
 class PicturesCard(Card):
@@ -46,31 +42,19 @@ class PicturesCard(Card):
         links.addWidget(self.remove_link)
         links.addStretch(1)
         self.body.addLayout(links)
-        self.width_field = self._number("painted width", "width_mm", "mm", 1.0)
+        self._width = KeyRows(self, params_of("set-width"), lambda key, value: self._place(**{key: value}))
+        self._width.add("width_mm")
         self.height_figure = self.figure("painted height")
         self.fine = self.figure("resolution")
-        self.x_field = self._number("middle, x", "x_mm", "mm", 0.5)
-        self.y_field = self._number("middle, y", "y_mm", "mm", 0.5)
-        self.turn = self._number("turned", "angle_deg", "deg", 5.0, "°")
-        self.flip = Switch("flipped")
-        self.flip.switched.connect(lambda on: self._place(flipped=on))
-        self.row("flipped", self.flip)
-        self.side = Choice([("front", "front"), ("back", "back")])
-        self.side.chosen.connect(lambda word: self._place(side=word))
-        self.row("lies on the", self.side)
-
-    def _number(self, title: str, key: str, unit: str, step: float, shown: str | None = None) -> QuantityField:
-        field = QuantityField(shown or unit, unit, step=step)
-        field.committed.connect(lambda value: self._place(**{key: value}))
-        self.row(title, field)
-        return field
+        self.placed = KeyRows(self, params_of("place-picture"), lambda key, value: self._place(**{key: value}))
+        self.placed.add("x_mm", "y_mm", "angle_deg", "flipped", "side")
 
     def _place(self, **values: Any) -> None:
         if set(values) == {"width_mm"}:
             self._session.edit("set-width", {**values, "picture": self.which})
         else:
             if len(values) == 1 and next(iter(values)) in ("x_mm", "y_mm"):
-                values = {"x_mm": self.x_field.value, "y_mm": self.y_field.value, **values}
+                values = {**{key: self.placed[key].value for key in ("x_mm", "y_mm")}, **values}
             self._session.edit("place-picture", {**values, "picture": self.which})
 
     def _edit(self, name: str) -> None:
@@ -104,16 +88,12 @@ class PicturesCard(Card):
         self.aside.set_full(one.name if len(names) == 1 else f"{len(names)} of them")
         self.raise_link.setVisible(1 < self.which < len(names))
         self.remove_link.setVisible(len(names) > 1)
-        self.width_field.show_value(one.width_mm)
+        self._width.show_of(one)
         self.height_figure.setText(f"{show(facts.height_mm, 2)} mm")
         self.fine.setText(facts.fineness)
         self.fine.setToolTip(facts.judgement)
         dx, dy = work.board.origin
-        self.x_field.show_value(facts.x_mm - dx)
-        self.y_field.show_value(facts.y_mm - dy)
-        self.turn.show_value(one.angle_deg)
-        self.flip.setChecked(one.flipped)
-        self.side.show_key(one.side)
+        self.placed.show_of(one, x_mm=facts.x_mm - dx, y_mm=facts.y_mm - dy)
 
 
 class TonesCard(Card):
@@ -123,33 +103,13 @@ class TonesCard(Card):
         super().__init__("Colours of the picture")
         self._session = session
         self.which = 1
-        self._rows: dict[str, tuple[QWidget, Any]] = {}
-        self.how = self._choice("how", "becomes", _WAYS)
-        self._number("colours", "colours, at most", "", digits=0)
-        self._number("level_percent", "threshold", "%", step=5)
-        self._choice("kernel", "dither", _KERNELS)
-        self._choice("screen", "halftone of", (("dot", "dots"), ("line", "lines")))
-        self._number("ruling_per_cm", "ruling", "/cm", unit="")
-        self._number("screen_deg", "turned", "°", unit="deg", step=5)
-        self._number("dot_mm", "smallest dot", "mm", step=0.05)
-        self._choice("ground", "background", _BACKGROUNDS)
-        self._number("ground_spread", "colours close to it", "ΔE", unit="")
-        self._number("smooth_mm", "smooth", "mm", step=0.05)
-        self._number("smallest_mm", "remove specks under", "mm", step=0.05)
-        self._number("deviation_mm", "edge tolerance", "mm", step=0.01, digits=3)
+        self.keys = KeyRows(self, params_of("set-tones"), self._set)
+        self.keys.add(
+            "how", "colours", "level_percent", "kernel", "screen", "ruling_per_cm", "screen_deg", "dot_mm", "ground",
+            "ground_spread", "smooth_mm", "smallest_mm", "deviation_mm",
+        )  # fmt: skip
         self.words = label("", "quiet", wrap=True)
         self.add(self.words)
-
-    def _choice(self, key: str, title: str, words: Any) -> Choice:
-        one = Choice(words)
-        one.chosen.connect(lambda word: self._set(key, word))
-        self._rows[key] = (self.row(title, one), one)
-        return one
-
-    def _number(self, key: str, title: str, shown: str, *, unit: str | None = None, step: float = 1.0, digits: int = 2) -> None:
-        field = QuantityField(shown, shown if unit is None else unit, step=step, digits=digits)
-        field.committed.connect(lambda value: self._set(key, round(value) if digits == 0 else value))
-        self._rows[key] = (self.row(title, field), field)
 
     def _set(self, key: str, value: Any) -> None:
         self._session.edit("set-tones", {key: value, "picture": self.which})
@@ -168,15 +128,9 @@ class TonesCard(Card):
             shown |= {"ground", *(("ground_spread",) if tones.ground != "keep" else ())}
         else:
             shown -= {"colours", "level_percent", "smooth_mm", "smallest_mm", "deviation_mm"}
-        values = {**{key: getattr(tones, key, None) for key in self._rows}, "level_percent": tones.level * 100}
-        values["dot_mm"] = tones.dot_mm or facts.dot_mm
-        values["ruling_per_cm"] = facts.ruling_per_cm
-        for key, (row, field) in self._rows.items():
-            row.setVisible(key in shown)
-            if isinstance(field, Choice):
-                field.show_key(values[key])
-            else:
-                field.show_value(values[key])
+        self.keys.only(shown)
+        ruling, dot = facts.ruling_per_cm, tones.dot_mm or facts.dot_mm
+        self.keys.show_of(tones, level_percent=tones.level * 100, dot_mm=dot, ruling_per_cm=ruling)
         self.words.setText(facts.tone_words)
         self.words.setVisible(bool(facts.tone_words))
 

@@ -11,17 +11,11 @@ from PyQt6.QtWidgets import QButtonGroup, QHBoxLayout, QMenu, QVBoxLayout
 
 from ...core.units import show
 from ..core_door import core
-from ..fields import Choice, QuantityField, Switch
+from ..edit_fields import KeyRows, params_of
+from ..fields import Switch
 from ..widgets import Card, RowButton, clear, label, link
 from .base import Drawer, Window
 
-_BASES = (
-    ("silhouette", "the silhouette"), ("outline", "the outline layer"), ("colour", "one colour"),
-    ("drawn", "outline from a file"),
-    ("circle", "circle"),
-    ("rectangle", "rectangle"), ("polygon", "polygon"), ("star", "star"), ("shield", "shield"), ("capsule", "capsule"),
-    ("kite", "kite"),
-)  # fmt: skip
 #: Keys that matter, by base.
 _KEYS = {
     "silhouette": (), "outline": (), "colour": ("colour",), "drawn": ("angle_deg", "with_picture"),
@@ -29,6 +23,7 @@ _KEYS = {
     "polygon": ("points", "corner_mm"), "star": ("points", "depth", "corner_mm"), "shield": ("corner_mm",), "capsule": (),
     "kite": ("depth", "corner_mm"),
 }  # fmt: skip
+_ALWAYS = ("base", "smooth_mm", "copper_to_edge")
 _FORMED = ("width_mm", "height_mm", "angle_deg", "with_picture")
 _NAMES = {
     "hole": "round hole", "keyring": "keyring hole", "screw": "screw hole", "sew": "sewing holes", "slot": "slot",
@@ -46,44 +41,20 @@ class ShapeDrawer(Drawer):
     def build(self) -> None:
         outline = self.add_card("Outline")
         self.outline = outline
-        self.rows: dict[str, Any] = {}
-        self.fields: dict[str, Any] = {}
-        self.base = Choice(_BASES)
-        self.base.chosen.connect(self._take_base)
-        outline.row("outline from", self.base)
+        self.keys = KeyRows(outline, params_of("set-shape"), self._set)
+        self.base = self.keys.add("base")
+        self._bases = [(self.base.itemData(at), self.base.itemText(at)) for at in range(self.base.count())]
         self.take = link(
             "use an outline from a file…", self.outline_wanted.emit, tip="The outline of another project, or of a drawing"
         )
         outline.body.addWidget(self.take, 0, Qt.AlignmentFlag.AlignRight)
-        self.colour = Choice([])
-        self.colour.chosen.connect(lambda word: self.edit("set-shape", base="colour", colour=word))
-        self.rows["colour"] = outline.row("which colour", self.colour)
-        for key, title, unit, step, digits in (
-            ("width_mm", "width", "mm", 1.0, 2), ("height_mm", "height", "mm", 1.0, 2), ("points", "points", "", 1.0, 0),
-            ("depth", "depth", "", 0.05, 2), ("corner_mm", "corner radius", "mm", 0.5, 2),
-            ("angle_deg", "turned", "deg", 5.0, 1),
-        ):  # fmt: skip
-            field = QuantityField("°" if unit == "deg" else unit, unit, step=step, digits=digits)
-            field.committed.connect(
-                lambda value, key=key, digits=digits: self.edit("set-shape", **{key: round(value) if digits == 0 else value})
-            )
-            self.fields[key], self.rows[key] = field, outline.row(title, field)
-        self.joined = Switch("add the picture's silhouette")
-        self.joined.switched.connect(lambda on: self.edit("set-shape", with_picture=on))
-        self.rows["with_picture"] = outline.row("add the picture's silhouette", self.joined)
-        self.border = QuantityField("mm", "mm", step=0.1)
-        self.border.committed.connect(lambda value: self.edit("set-border", border_mm=value))
-        outline.row("border", self.border)
-        self.smooth = QuantityField("mm", "mm", step=0.2)
-        self.smooth.committed.connect(lambda value: self.edit("set-shape", smooth_mm=value))
-        outline.row("smooth", self.smooth)
-        self.keep = Switch("keep holes of the picture")
-        self.keep.switched.connect(lambda on: self.edit("keep-holes", keep=on))
-        outline.row("keep holes of the picture", self.keep)
-        self.edge = Switch("copper over the edge")
-        self.edge.setToolTip("Let art copper run to the board edge. Fabricators charge extra for this.")
-        self.edge.switched.connect(lambda on: self.edit("set-shape", copper_to_edge=on))
-        outline.row("copper over the edge", self.edge)
+        self.keys.add("colour", "width_mm", "height_mm", "points", "depth", "corner_mm", "angle_deg", "with_picture")
+        border = KeyRows(outline, params_of("set-border"), lambda _, value: self.edit("set-border", border_mm=value))
+        self.border = border.add("border_mm")
+        self.keys.add("smooth_mm")
+        keep = KeyRows(outline, params_of("keep-holes"), lambda _, value: self.edit("keep-holes", keep=value))
+        self.keep = keep.add("keep")
+        self.keys.add("copper_to_edge").setToolTip("Let art copper run to the board edge. Fabricators charge extra for this.")
         self.size_label = outline.figure("size")
         self.area = outline.figure("area")
         self.round = outline.figure("perimeter")
@@ -99,16 +70,18 @@ class ShapeDrawer(Drawer):
         self.has_hole = Switch("hanging hole")
         self.has_hole.switched.connect(lambda on: self.edit("set-hole" if on else "remove-hole"))
         hole.row("add a hanging hole", self.has_hole)
-        self.diameter = QuantityField("mm", "mm", step=0.1)
-        self.diameter.committed.connect(lambda value: self.edit("set-hole", diameter_mm=value))
-        self._diameter_row = hole.row("diameter, unplated", self.diameter)
-        self.x_field = QuantityField("mm", "mm", step=0.5)
-        self.x_field.committed.connect(lambda value: self._move(x_mm=value))
-        self.y_field = QuantityField("mm", "mm", step=0.5)
-        self.y_field.committed.connect(lambda value: self._move(y_mm=value))
-        self._x_row, self._y_row = hole.row("x", self.x_field), hole.row("y", self.y_field)
+        self.hole = KeyRows(hole, params_of("set-hole"), self._set_hole)
+        self.hole.add("diameter_mm", "x_mm", "y_mm")
         self.find_link = link("place it automatically", lambda: self.edit("set-hole", automatic=True))
         hole.add(self.find_link)
+
+    def _set(self, key: str, value: Any) -> None:
+        if key == "base":
+            self._take_base(value)
+        elif key == "colour":
+            self.edit("set-shape", base="colour", colour=value)
+        else:
+            self.edit("set-shape", **{key: value})
 
     def _take_base(self, word: str) -> None:
         values: dict[str, Any] = {"base": word}
@@ -122,13 +95,13 @@ class ShapeDrawer(Drawer):
                        "height_mm": round(max(1.0, work.board.size[1] - border), 1)}  # fmt: skip
         self.edit("set-shape", **values)
 
-    def _move(self, **place: float) -> None:
+    def _set_hole(self, key: str, value: float) -> None:
         """A typed coordinate; the other one stays where the hole is."""
         work = self.session.work
-        if work is None or not work.board.holes:
-            return
-        hole = work.board.holes[0]
-        self.edit("set-hole", **{"x_mm": hole.x, "y_mm": hole.y, **place})
+        there = {}
+        if key != "diameter_mm" and work is not None and work.board.holes:
+            there = {"x_mm": work.board.holes[0].x, "y_mm": work.board.holes[0].y}
+        self.edit("set-hole", **{**there, key: value})
 
     def attach(self, window: Window) -> None:
         super().attach(window)
@@ -137,33 +110,23 @@ class ShapeDrawer(Drawer):
 
     def show_work(self, work: Any) -> None:
         shape, board = work.design.shape, work.board
-        self.base.fill([(base, words) for base, words in _BASES if base != "drawn" or shape.drawn])
-        self.base.show_key(shape.base)
-        self.colour.fill([(one.colour, f"#{one.colour}") for one in work.art.chosen[:24]])
-        self.colour.show_key(shape.colour)
-        shown = {*_KEYS[shape.base], *(_FORMED if shape.base in core("primitives").FORMS else ())}
-        for key, row in self.rows.items():
-            row.setVisible(key in shown)
-        for key, field in self.fields.items():
-            field.show_value(getattr(shape, key))
-        self.joined.setChecked(shape.with_picture)
+        words = [(word, title) for word, title in self._bases if word != "drawn" or shape.drawn]
+        self.base.fill(words)
+        self.keys["colour"].fill([(one.colour, f"#{one.colour}") for one in work.art.chosen[:24]])
+        self.keys.show_of(shape)
+        self.keys.only({*_ALWAYS, *_KEYS[shape.base], *(_FORMED if shape.base in core("primitives").FORMS else ())})
         self.border.show_value(shape.border_mm)
-        self.smooth.show_value(shape.smooth_mm)
         self.keep.setChecked(shape.keep_holes)
-        self.edge.setChecked(shape.copper_to_edge)
         self.size_label.setText(f"{board.size[0]:.2f} × {board.size[1]:.2f} mm")
         self.area.setText(f"{board.layer('core').area / 100:.1f} cm²")
         self.round.setText(f"{show(board.outline.length, 1)} mm")
         self.step.setText(core("facts").step_words(work))
         on = shape.hole is not None
         self.has_hole.setChecked(on)
-        for row in (self._diameter_row, self._x_row, self._y_row):
-            row.setVisible(on)
+        self.hole.only(self.hole.rows if on else ())
         self.find_link.setVisible(on and shape.hole.x_mm is not None)
         if on:
-            self.diameter.show_value(shape.hole.diameter_mm)
-            self.x_field.show_value(board.holes[0].x)
-            self.y_field.show_value(board.holes[0].y)
+            self.hole.show_of(shape.hole, x_mm=board.holes[0].x, y_mm=board.holes[0].y)
         self.features.show_work(work)
         self.islands.show_choices(work.design.shape.islands)
         lug = " · hole on a lug" if work.outline.lug else ""
@@ -221,31 +184,11 @@ class FeaturesCard(Card):
         links.addWidget(self.remove_link)
         links.addStretch(1)
         self.body.addLayout(links)
-        self.rows: dict[str, Any] = {}
-        self.fields: dict[str, Any] = {}
-        self.screw = Choice([(word, word) for word in ("M1.6", "M2", "M2.5", "M3", "M4")])
-        self.screw.chosen.connect(lambda word: self._set("screw", word))
-        self.rows["screw"] = self.row("for a screw", self.screw)
-        self.thread_choice = Choice([("conductive", "conductive"), ("plain", "plain")])
-        self.thread_choice.setToolTip("Conductive thread needs plated pads at least 3 mm apart; plain thread needs bare holes")
-        self.thread_choice.chosen.connect(lambda word: self._set("thread", word))
-        self.rows["thread"] = self.row("for thread", self.thread_choice)
-        for key, title, unit, step, digits in (
-            ("size_mm", "diameter or width", "mm", 0.1, 2), ("needle_mm", "for a needle of", "mm", 0.1, 2),
-            ("length_mm", "length", "mm", 0.5, 2), ("x_mm", "x", "mm", 0.5, 2), ("y_mm", "y", "mm", 0.5, 2),
-            ("angle_deg", "turned", "deg", 5.0, 1), ("count", "how many", "", 1.0, 0),
-            ("inset_mm", "from the board edge", "mm", 0.1, 2), ("start", "start, % of the way round", "%", 2.0, 1),
-        ):  # fmt: skip
-            field = QuantityField(
-                "°" if unit == "deg" else unit, unit, step=step, digits=digits, factor=0.01 if unit == "%" else 1.0
-            )
-            field.committed.connect(
-                lambda value, key=key, digits=digits: self._set(key, round(value) if digits == 0 else value)
-            )
-            self.fields[key], self.rows[key] = field, self.row(title, field)
-        self.along = Switch("spaced evenly along the edge")
-        self.along.switched.connect(lambda on: self._set("along", on))
-        self.rows["along"] = self.row("spaced evenly along the edge", self.along)
+        self.keys = KeyRows(self, params_of("set-feature"), self._set)
+        self.keys.add("screw", "thread").setToolTip(
+            "Conductive thread needs plated pads at least 3 mm apart; plain thread needs bare holes"
+        )
+        self.keys.add("size_mm", "needle_mm", "length_mm", "x_mm", "y_mm", "angle_deg", "count", "inset_mm", "start", "along")
 
     def _menu(self) -> None:
         menu = QMenu(self)
@@ -306,16 +249,9 @@ class FeaturesCard(Card):
             extra = {"screw": ("screw",), "sew": ("needle_mm", "thread")}.get(one.kind, ())
             shown = {"size_mm", "along", *(("length_mm", "angle_deg") if long else ()), *extra,
                      *(("count", "inset_mm", "start") if one.along else ("x_mm", "y_mm"))}  # fmt: skip
-        for key, row in self.rows.items():
-            row.setVisible(key in shown)
+        self.keys.only(shown)
         if one is None:
             return
         size, length = core("features").sizes_of(one)
-        dx, dy = work.board.origin
-        values = {"size_mm": size, "length_mm": length, "x_mm": one.x_mm - dx, "y_mm": one.y_mm - dy,
-                  "needle_mm": size - core("features").fixings()["needle_spare_mm"]}  # fmt: skip
-        for key, field in self.fields.items():
-            field.show_value(values[key] if key in values else getattr(one, key))
-        self.screw.show_key(one.screw)
-        self.thread_choice.show_key(one.thread)
-        self.along.setChecked(one.along)
+        needle = size - core("features").fixings()["needle_spare_mm"]
+        self.keys.show_of(one, work.board.origin, size_mm=size, length_mm=length, needle_mm=needle)

@@ -4,11 +4,11 @@ from __future__ import annotations
 
 from typing import Any
 
-from PyQt6.QtWidgets import QButtonGroup, QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QButtonGroup, QHBoxLayout, QLineEdit, QVBoxLayout
 
-from ...core.appearances import TITLES
 from ..core_door import core
-from ..fields import Choice, QuantityField
+from ..edit_fields import KeyRows, params_of
+from ..fields import Choice
 from ..session import Session
 from ..widgets import Card, ElidedLabel, RowButton, clear, label, link
 
@@ -46,44 +46,14 @@ class WordsCard(Card):
         self.text.setMaxLength(200)
         self.text.setMinimumWidth(170)
         self.text.editingFinished.connect(self._say)
-        self._rows: dict[str, QWidget] = {"text": self.row("text", self.text)}
-        self.height_field = self._number("capital height", "height_mm", "mm", 0.2)
-        self.material = self._choice("appearance", "appearance", tuple(TITLES.items()))
-        self.weight = self._choice("weight", "weight", [(word, word) for word in ("regular", "semibold", "bold")])
-        self.bend = self._choice(
-            "path",
-            "bend",
-            (
-                ("straight", "straight"),
-                ("over", "over a circle"),
-                ("under", "under a circle"),
-                ("edge", "along the edge, reading from outside"),
-                ("edge-inward", "along the edge, reading from inside"),
-            ),
-        )
-        self.radius = self._number("radius", "radius_mm", "mm", 1.0)
-        self.path = self._choice("the edge of", "path", ())
-        self.inset = self._number("from the edge", "inset_mm", "mm", 0.2)
-        self.share = self._number("centre, % of the way round", "share", "%", 2.0, factor=0.01)
-        self.x_field = self._number("x", "x_mm", "mm", 0.5)
-        self.y_field = self._number("y", "y_mm", "mm", 0.5)
-        self.turn = self._number("turned", "angle_deg", "deg", 5.0, "°")
-        self.side = self._choice("side", "side", (("front", "front"), ("back", "back")))
+        self._text_row = self.row("text", self.text)
+        self.keys = KeyRows(self, params_of("set-words"), self._set)
+        self.keys.add("height_mm", "appearance", "weight", "bend", "radius_mm")
+        self.path = Choice([])
+        self.path.chosen.connect(lambda word: self._set("path", word))
+        self._path_row = self.row("the edge of", self.path)
+        self.keys.add("inset_mm", "share", "x_mm", "y_mm", "angle_deg", "side")
         self._last: list[tuple[str, int]] = []
-
-    def _number(
-        self, title: str, key: str, unit: str, step: float, shown: str | None = None, factor: float = 1.0
-    ) -> QuantityField:
-        field = QuantityField(shown or unit, unit, step=step, factor=factor)
-        field.committed.connect(lambda value: self._set(key, value))
-        self._rows[key] = self.row(title, field)
-        return field
-
-    def _choice(self, title: str, key: str, words: Any) -> Choice:
-        one = Choice(words)
-        one.chosen.connect(lambda word: self._set(key, word))
-        self._rows[key] = self.row(title, one)
-        return one
 
     def _set(self, key: str, value: Any) -> None:
         if self.number:
@@ -153,28 +123,15 @@ class WordsCard(Card):
         self.empty.setVisible(not every)
         one = self._own()
         shown = _shown(one.bend) if one is not None else frozenset[str]()
-        for key, line in self._rows.items():
-            line.setVisible(key in shown)
+        self.keys.only(shown)
+        self._text_row.setVisible("text" in shown)
+        self._path_row.setVisible("path" in shown)
         self.remove_link.setVisible(one is not None)
         if one is None:
             return
         if not self.text.hasFocus():
             self.text.setText(one.text)
-        self.height_field.show_value(one.height_mm)
-        for choice, key in (
-            (self.material, one.appearance),
-            (self.weight, one.weight),
-            (self.bend, one.bend),
-            (self.side, one.side),
-        ):
-            choice.show_key(key)
-        self.radius.show_value(one.radius_mm)
+        self.keys.show_of(one, work.board.origin)
         colours = [(swatch.colour, f"#{swatch.colour}") for swatch in work.art.chosen[:24] if swatch.side == one.side]
         self.path.fill([("board", "the board"), *colours])
         self.path.show_key(one.path)
-        self.inset.show_value(one.inset_mm)
-        self.share.show_value(one.share)
-        dx, dy = work.board.origin
-        self.x_field.show_value(one.x_mm - dx)
-        self.y_field.show_value(one.y_mm - dy)
-        self.turn.show_value(one.angle_deg)

@@ -1,0 +1,95 @@
+"""Fields made from the keys of an edit in the registry: what the window asks for is what the command line takes."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Collection, Mapping
+from typing import Any
+
+from PyQt6.QtWidgets import QWidget
+
+from .core_door import core
+from .fields import Choice, QuantityField, Switch
+from .widgets import Card
+
+#: How a unit is shown, and what one of a shown unit is in that of the key.
+_SHOWN = {"deg": "°"}
+_FACTORS = {("%", ""): 0.01, ("mA", "A"): 1e-3}
+
+
+def params_of(edit: str) -> Mapping[str, Any]:
+    """The keys of an edit."""
+    core("workshop")  # every room's edits are registered by loading it
+    params: Mapping[str, Any] = core("edits").edits()[edit].params
+    return params
+
+
+def field_of(param: Any) -> QuantityField | Choice | Switch:
+    """The field that takes a key: a number with its unit, a choice, or a switch."""
+    if param.kind == "flag":
+        return Switch(param.title)
+    if param.kind in ("choice", "colour"):
+        titles = dict(param.titles)
+        return Choice([(word, titles.get(word, word)) for word in (param.options() if param.kind == "choice" else ())])
+    shown = param.shown if param.shown is not None else _SHOWN.get(param.unit, param.unit)
+    return QuantityField(
+        shown,
+        shown if shown == "%" else param.unit,
+        factor=_FACTORS.get((shown, param.unit), 1.0),
+        step=param.step,
+        digits=0 if param.kind == "count" else param.digits,
+        low=param.low,
+        high=param.high,
+    )
+
+
+class KeyRows:
+    """Rows of a card for keys of an edit. Each commits its key and value; all are shown from values by key."""
+
+    def __init__(self, card: Card, params: Mapping[str, Any], commit: Callable[[str, Any], object]) -> None:
+        self._card, self._params, self._commit = card, params, commit
+        self.rows: dict[str, QWidget] = {}
+        self.fields: dict[str, Any] = {}
+
+    def __getitem__(self, key: str) -> Any:
+        """The field of a key."""
+        return self.fields[key]
+
+    def add(self, *keys: str) -> Any:
+        """Rows for some keys, one under the other; the field of the last one."""
+        for key in keys:
+            param = self._params[key]
+            field = field_of(param)
+            if isinstance(field, Switch):
+                field.switched.connect(lambda on, key=key: self._commit(key, on))
+            elif isinstance(field, Choice):
+                field.chosen.connect(lambda word, key=key: self._commit(key, word))
+            else:
+                whole = param.kind == "count"
+                field.committed.connect(lambda value, key=key, whole=whole: self._commit(key, round(value) if whole else value))
+            self.rows[key], self.fields[key] = self._card.row(param.title, field), field
+        return self.fields[keys[-1]]
+
+    def show(self, values: Mapping[str, Any]) -> None:
+        """Show the values of the keys that are given."""
+        for key, value in values.items():
+            field = self.fields[key]
+            if isinstance(field, Switch):
+                field.setChecked(bool(value))
+            elif isinstance(field, Choice):
+                field.show_key(value)
+            else:
+                field.show_value(value)
+
+    def show_of(self, one: Any, origin: tuple[float, float] = (0.0, 0.0), **others: Any) -> None:
+        """Show the attributes that are named as the keys; places are told from `origin`, `others` are shown instead."""
+        values = {key: getattr(one, key) for key in self.fields if key not in others}
+        for key, value in values.items():
+            axis = self._params[key].axis
+            if axis and value is not None:
+                values[key] = value - origin[axis == "y"]
+        self.show({**values, **others})
+
+    def only(self, keys: Collection[str]) -> None:
+        """Leave only these rows in view."""
+        for key, row in self.rows.items():
+            row.setVisible(key in keys)
