@@ -12,6 +12,7 @@ _PARTS = {
     "lock": "outlined_glow.core.project.lock",
     "storage": "outlined_glow.core.project.storage",
     "edits": "outlined_glow.core.project.edits",
+    "frames": "outlined_glow.core.project.frames",
     "start": "outlined_glow.core.workshop.start",
     "workshop": "outlined_glow.core.workshop",
     "demos": "outlined_glow.core.workshop.demos",

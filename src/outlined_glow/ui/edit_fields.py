@@ -45,8 +45,8 @@ def field_of(param: Any) -> QuantityField | Choice | Switch:
 class KeyRows:
     """Rows of a card for keys of an edit. Each commits its key and value; all are shown from values by key."""
 
-    def __init__(self, card: Card, params: Mapping[str, Any], commit: Callable[[str, Any], object]) -> None:
-        self._card, self._params, self._commit = card, params, commit
+    def __init__(self, card: Card, edit: str, commit: Callable[[str, Any], object]) -> None:
+        self._card, self._edit, self._params, self._commit = card, edit, params_of(edit), commit
         self.rows: dict[str, QWidget] = {}
         self.fields: dict[str, Any] = {}
 
@@ -83,11 +83,8 @@ class KeyRows:
     def show_of(self, one: Any, origin: tuple[float, float] = (0.0, 0.0), **others: Any) -> None:
         """Show the attributes that are named as the keys; places are told from `origin`, `others` are shown instead."""
         values = {key: getattr(one, key) for key in self.fields if key not in others}
-        for key, value in values.items():
-            axis = self._params[key].axis
-            if axis and value is not None:
-                values[key] = value - origin[axis == "y"]
-        self.show({**values, **others})
+        shifted = core("frames").shifted_values(self._edit, values, (-origin[0], -origin[1]))
+        self.show({**shifted, **others})
 
     def only(self, keys: Collection[str]) -> None:
         """Leave only these rows in view."""

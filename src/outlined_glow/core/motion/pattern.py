@@ -59,6 +59,11 @@ def levels(motion: Motion, lamps: Lamps, times_s: Sequence[float] | Levels) -> L
     return (PATTERNS[motion.pattern](lamps, phases) * motion.brightness)[..., None]
 
 
+def still(motion: Motion, lamps: Lamps) -> Levels:
+    """The level (n,) of each LED while no pattern plays: all on."""
+    return np.full(lamps.count, motion.brightness)
+
+
 def level_at(motion: Motion, lamps: Lamps, time_s: float) -> Levels:
     """The level (n,) of each LED at one moment."""
     return levels(motion, lamps, [time_s])[0, :, 0]

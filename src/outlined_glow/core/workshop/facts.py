@@ -74,6 +74,15 @@ def array_spacing(work: Work, array: str) -> tuple[int, float | None, float | No
     return len(mine), min(gaps) if gaps else None, min(far) if far else None
 
 
+def light_of_each(work: Work, array: str) -> tuple[float, float, float] | None:
+    """Forward voltage (V), current (A) and intensity (mcd) of each LED of an array, all LEDs on; None without LEDs."""
+    led = next((led for led in work.leds if led.array == array), None)
+    if led is None:
+        return None
+    spot = next(spot for spot in work.board.lights if spot.index == led.index)
+    return work.plan.branch_of(led.index).forward_v, spot.current_a, spot.mcd
+
+
 #: State of a stage: nothing yet, no warnings, has warnings, stops the order.
 NOTHING, GOOD, LOOK, STOP = "dark", "lit", "half", "broken"
 

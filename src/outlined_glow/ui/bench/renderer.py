@@ -54,8 +54,6 @@ class Renderer:
 
     def board(self, wanted: Request, cancelled: Callable[[], bool]) -> QImage | None:
         """The board in its materials and its light, or one leaf of it."""
-        import numpy as np
-
         with self._lock:
             if cancelled():
                 return None
@@ -74,11 +72,10 @@ class Renderer:
             if light_key != self._light_key:
                 self._exposed = core("glow").expose(*self._made, wanted.sun, wanted.background, board)
                 self._light_key = light_key
-            count = len(board.lights)
-            if wanted.time_s is None:
-                levels = np.full(count, wanted.work.project.motion.brightness)
-            else:
-                levels = core("pattern").level_at(wanted.work.project.motion, wanted.work.lamps, wanted.time_s)
+            motion, lamps = wanted.work.project.motion, wanted.work.lamps
+            pattern = core("pattern")
+            playing = wanted.time_s is not None
+            levels = pattern.level_at(motion, lamps, wanted.time_s) if playing else pattern.still(motion, lamps)
             return image(core("glow").play(self._exposed, levels), wanted.scale)
 
     def _rehearsed(self, wanted: Request) -> Any:

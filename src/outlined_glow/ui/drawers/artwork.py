@@ -11,7 +11,7 @@ from PyQt6.QtWidgets import QHBoxLayout, QLabel, QVBoxLayout, QWidget
 from ...core.appearances import TITLES
 from ...core.units import show
 from ..core_door import core
-from ..edit_fields import KeyRows, params_of
+from ..edit_fields import KeyRows
 from ..fields import Choice, ColourChip, Switch
 from ..widgets import clear, label, link
 from .base import Drawer, Window
@@ -95,7 +95,7 @@ class ArtworkDrawer(Drawer):
         self.palette_card.add(self.more)
         self.free = link("use all suggestions", lambda: self.edit("propose-all"), tip="Undo every choice you made here")
         self.palette_card.body.addWidget(self.free, 0, Qt.AlignmentFlag.AlignRight)
-        edged = KeyRows(self.palette_card, params_of("edge-metal"), lambda _, word: self.edit("edge-metal", by=word))
+        edged = KeyRows(self.palette_card, "edge-metal", lambda _, word: self.edit("edge-metal", by=word))
         self.edged = edged.add("by")
         self._edged_row = edged.rows["by"]
         self.wipe = Switch("compare picture and board")

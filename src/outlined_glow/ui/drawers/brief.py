@@ -75,7 +75,7 @@ class UseCard(Card):
         self._params = params_of("set-purpose")
         for key in ("purpose", "place", "ambient"):
             self._choice(key)
-        seen = KeyRows(self, self._params, lambda key, value: drawer.edit("set-purpose", **{key: value}))
+        seen = KeyRows(self, "set-purpose", lambda key, value: drawer.edit("set-purpose", **{key: value}))
         self.distance = seen.add("distance_m")
         self.legible = self.figure("smallest text readable from there")
         self._choice("skill")
@@ -160,7 +160,7 @@ class MadeCard(Card):
         super().__init__("Fabricator")
         self.profile = ConsequenceChoice(self, "profile")
         self.profile.chosen.connect(lambda word: drawer.edit("set-profile", profile=word))
-        many = KeyRows(self, params_of("set-pieces"), lambda _, value: drawer.edit("set-pieces", pieces=value))
+        many = KeyRows(self, "set-pieces", lambda _, value: drawer.edit("set-pieces", pieces=value))
         self.pieces = many.add("pieces")
         self.days = self.figure("production + shipping")
         self.own = OwnProfile(drawer, self)

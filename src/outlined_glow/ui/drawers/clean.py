@@ -9,7 +9,7 @@ from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QHBoxLayout, QWidget
 
 from ..core_door import core
-from ..edit_fields import KeyRows, params_of
+from ..edit_fields import KeyRows
 from ..session import Session
 from ..widgets import Card, button, label, link
 
@@ -27,7 +27,7 @@ class CleanCard(Card):
         self.start = button("Clean up", lambda: session.edit("clean", {}), filled=True)
         self.start.setToolTip("Thicken, join, close or remove, whichever changes the art least. You can undo it.")
         self.add(self.start)
-        keys = KeyRows(self, params_of("clean"), lambda key, value: session.edit("clean", {key: value}))
+        keys = KeyRows(self, "clean", lambda key, value: session.edit("clean", {key: value}))
         self.strength = keys.add("strength_percent")
         self.strength.setToolTip("100 % keeps every thin line and makes it thicker, 0 % removes them, 50 % changes least")
         self._strength = keys.rows["strength_percent"]

@@ -10,7 +10,7 @@ from PyQt6.QtWidgets import QVBoxLayout, QWidget
 
 from ...core.units import show, show_si
 from ..core_door import core
-from ..edit_fields import KeyRows, params_of
+from ..edit_fields import KeyRows
 from ..fields import Choice
 from ..theme import font, theme
 from ..widgets import Card, clear
@@ -82,13 +82,13 @@ class DriveDrawer(Drawer):
         self.supply = Choice(tuple(core("parts").offered_supplies().items()))
         self.supply.chosen.connect(lambda word: self.edit("set-supply", supply=word))
         supply.row("powered by", self.supply)
-        self.cells = KeyRows(supply, params_of("set-supply"), lambda _, value: self._cells(value))
+        self.cells = KeyRows(supply, "set-supply", lambda _, value: self._cells(value))
         self.cells.add("cells")
         self.volts = supply.figure("supply voltage, all LEDs on")
         resistors = self.add_card("One resistor each")
-        target = KeyRows(resistors, params_of("set-current"), lambda _, value: self.edit("set-current", current_a=value))
+        target = KeyRows(resistors, "set-current", lambda _, value: self.edit("set-current", current_a=value))
         target.add("current_a")
-        chosen = KeyRows(resistors, params_of("set-resistors"), lambda key, value: self.edit("set-resistors", **{key: value}))
+        chosen = KeyRows(resistors, "set-resistors", lambda key, value: self.edit("set-resistors", **{key: value}))
         chosen.add("series", "choose").setToolTip("Round up: never more current than the target")
         chosen.add("size")
         self.target, self.chosen = target, chosen

@@ -10,7 +10,7 @@ from PyQt6.QtWidgets import QButtonGroup, QLineEdit, QMenu, QVBoxLayout, QWidget
 
 from ...core.units import show, show_si
 from ..core_door import core
-from ..edit_fields import KeyRows, params_of
+from ..edit_fields import KeyRows
 from ..fields import Choice
 from ..widgets import RowButton, button, clear, label
 from .base import Drawer, Window
@@ -89,7 +89,7 @@ class LightsDrawer(Drawer):
         kind = core("kinds").kind_of(array)
         self.keys_card.title.set_full(array.name)
         self.keys_card.aside.set_full(kind.title)
-        rows = self._rows = KeyRows(self.keys_card, params_of(kind.tag), self._set)
+        rows = self._rows = KeyRows(self.keys_card, kind.tag, self._set)
         rows.add(*kind.keys, "mirrored").setToolTip("Mirrored across the picture's middle")
         for row in rows.rows.values():
             self._move_row(row)
@@ -220,8 +220,9 @@ class LightsDrawer(Drawer):
             self.colour.fill([(name, name) for name in dict.fromkeys(e.colour for e in every)])
         self.package.show_key(one.package)
         self.colour.show_key(one.colour)
-        branch = next((b for b in work.plan.branches if b.emitter.name == array.emitter), None)
-        if branch is not None:
-            self.forward.setText(f"{branch.forward_v:.2f} V")
-            self.current.setText(show_si(branch.current_a, "A"))
-            self.light.setText(f"{show(one.mcd * branch.current_a / one.forward_a, 1)} mcd")
+        each = core("facts").light_of_each(work, array.name)
+        if each is not None:
+            volts, current, light = each
+            self.forward.setText(f"{volts:.2f} V")
+            self.current.setText(show_si(current, "A"))
+            self.light.setText(f"{show(light, 1)} mcd")

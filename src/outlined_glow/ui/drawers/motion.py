@@ -6,7 +6,7 @@ from typing import Any
 
 from ...core.units import show, show_si
 from ..core_door import core
-from ..edit_fields import KeyRows, params_of
+from ..edit_fields import KeyRows
 from ..widgets import label
 from .base import Drawer
 
@@ -17,7 +17,7 @@ class MotionDrawer(Drawer):
     def build(self) -> None:
         card = self.add_card("Pattern")
         self.pattern_card = card
-        self.rows = KeyRows(card, params_of("set-pattern"), lambda key, value: self.edit("set-pattern", **{key: value}))
+        self.rows = KeyRows(card, "set-pattern", lambda key, value: self.edit("set-pattern", **{key: value}))
         self.rows.add("pattern", "period_s", "brightness")
         self.truth = label("", "honey", wrap=True)
         card.add(self.truth)

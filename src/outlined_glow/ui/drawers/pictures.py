@@ -9,7 +9,7 @@ from PyQt6.QtWidgets import QButtonGroup, QHBoxLayout, QVBoxLayout
 
 from ...core.units import show
 from ..core_door import core
-from ..edit_fields import KeyRows, params_of
+from ..edit_fields import KeyRows
 from ..session import Session
 from ..widgets import Card, RowButton, clear, label, link
 
@@ -42,11 +42,11 @@ class PicturesCard(Card):
         links.addWidget(self.remove_link)
         links.addStretch(1)
         self.body.addLayout(links)
-        self._width = KeyRows(self, params_of("set-width"), lambda key, value: self._place(**{key: value}))
+        self._width = KeyRows(self, "set-width", lambda key, value: self._place(**{key: value}))
         self._width.add("width_mm")
         self.height_figure = self.figure("painted height")
         self.fine = self.figure("resolution")
-        self.placed = KeyRows(self, params_of("place-picture"), lambda key, value: self._place(**{key: value}))
+        self.placed = KeyRows(self, "place-picture", lambda key, value: self._place(**{key: value}))
         self.placed.add("x_mm", "y_mm", "angle_deg", "flipped", "side")
 
     def _place(self, **values: Any) -> None:
@@ -103,7 +103,7 @@ class TonesCard(Card):
         super().__init__("Colours of the picture")
         self._session = session
         self.which = 1
-        self.keys = KeyRows(self, params_of("set-tones"), self._set)
+        self.keys = KeyRows(self, "set-tones", self._set)
         self.keys.add(
             "how", "colours", "level_percent", "kernel", "screen", "ruling_per_cm", "screen_deg", "dot_mm", "ground",
             "ground_spread", "smooth_mm", "smallest_mm", "deviation_mm",

@@ -11,7 +11,7 @@ from PyQt6.QtWidgets import QButtonGroup, QHBoxLayout, QMenu, QVBoxLayout
 
 from ...core.units import show
 from ..core_door import core
-from ..edit_fields import KeyRows, params_of
+from ..edit_fields import KeyRows
 from ..fields import Switch
 from ..widgets import Card, RowButton, clear, label, link
 from .base import Drawer, Window
@@ -41,7 +41,7 @@ class ShapeDrawer(Drawer):
     def build(self) -> None:
         outline = self.add_card("Outline")
         self.outline = outline
-        self.keys = KeyRows(outline, params_of("set-shape"), self._set)
+        self.keys = KeyRows(outline, "set-shape", self._set)
         self.base = self.keys.add("base")
         self._bases = [(self.base.itemData(at), self.base.itemText(at)) for at in range(self.base.count())]
         self.take = link(
@@ -49,10 +49,10 @@ class ShapeDrawer(Drawer):
         )
         outline.body.addWidget(self.take, 0, Qt.AlignmentFlag.AlignRight)
         self.keys.add("colour", "width_mm", "height_mm", "points", "depth", "corner_mm", "angle_deg", "with_picture")
-        border = KeyRows(outline, params_of("set-border"), lambda _, value: self.edit("set-border", border_mm=value))
+        border = KeyRows(outline, "set-border", lambda _, value: self.edit("set-border", border_mm=value))
         self.border = border.add("border_mm")
         self.keys.add("smooth_mm")
-        keep = KeyRows(outline, params_of("keep-holes"), lambda _, value: self.edit("keep-holes", keep=value))
+        keep = KeyRows(outline, "keep-holes", lambda _, value: self.edit("keep-holes", keep=value))
         self.keep = keep.add("keep")
         self.keys.add("copper_to_edge").setToolTip("Let art copper run to the board edge. Fabricators charge extra for this.")
         self.size_label = outline.figure("size")
@@ -70,7 +70,7 @@ class ShapeDrawer(Drawer):
         self.has_hole = Switch("hanging hole")
         self.has_hole.switched.connect(lambda on: self.edit("set-hole" if on else "remove-hole"))
         hole.row("add a hanging hole", self.has_hole)
-        self.hole = KeyRows(hole, params_of("set-hole"), self._set_hole)
+        self.hole = KeyRows(hole, "set-hole", self._set_hole)
         self.hole.add("diameter_mm", "x_mm", "y_mm")
         self.find_link = link("place it automatically", lambda: self.edit("set-hole", automatic=True))
         hole.add(self.find_link)
@@ -184,7 +184,7 @@ class FeaturesCard(Card):
         links.addWidget(self.remove_link)
         links.addStretch(1)
         self.body.addLayout(links)
-        self.keys = KeyRows(self, params_of("set-feature"), self._set)
+        self.keys = KeyRows(self, "set-feature", self._set)
         self.keys.add("screw", "thread").setToolTip(
             "Conductive thread needs plated pads at least 3 mm apart; plain thread needs bare holes"
         )

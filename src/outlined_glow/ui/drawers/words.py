@@ -7,7 +7,7 @@ from typing import Any
 from PyQt6.QtWidgets import QButtonGroup, QHBoxLayout, QLineEdit, QVBoxLayout
 
 from ..core_door import core
-from ..edit_fields import KeyRows, params_of
+from ..edit_fields import KeyRows
 from ..fields import Choice
 from ..session import Session
 from ..widgets import Card, ElidedLabel, RowButton, clear, label, link
@@ -47,7 +47,7 @@ class WordsCard(Card):
         self.text.setMinimumWidth(170)
         self.text.editingFinished.connect(self._say)
         self._text_row = self.row("text", self.text)
-        self.keys = KeyRows(self, params_of("set-words"), self._set)
+        self.keys = KeyRows(self, "set-words", self._set)
         self.keys.add("height_mm", "appearance", "weight", "bend", "radius_mm")
         self.path = Choice([])
         self.path.chosen.connect(lambda word: self._set("path", word))
