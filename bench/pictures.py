@@ -55,7 +55,7 @@ def rows() -> list[Row]:
     )
     return [
         *out,
-        *_thin(list(shapely.get_parts(work.board.art_copper["front"])), "shapes of art"),
+        *_thin(list(shapely.get_parts(work.board.art_copper("front"))), "shapes of art"),
         *_thin(lobed(2000), "shapes"),
     ]
 

@@ -81,7 +81,7 @@ def test_raised_copper_gives_way_to_pads_and_metal_does_not(sign: Project) -> No
     assert len(pads) == 2
     for pad in pads:
         ring = grow(pad.polygon, 0.14).difference(pad.polygon.buffer(1e-6))
-        assert common(on_raised.board.art_copper["front"], ring).is_empty
+        assert common(on_raised.board.art_copper("front"), ring).is_empty
     found = {finding.code for finding in Compiler().findings(on_raised)}
     assert "led-on-metal" not in found
     compiler = Compiler()

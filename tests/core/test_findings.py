@@ -12,6 +12,7 @@ import pytest
 from shapely.geometry import box
 
 from outlined_glow.core.appearances import APPEARANCES
+from outlined_glow.core.board.model import ART, Copper
 from outlined_glow.core.order import check
 from outlined_glow.core.passes import Memory
 from outlined_glow.core.project import Project
@@ -80,8 +81,8 @@ def test_ink_on_metal_and_over_a_copper_edge() -> None:
 def test_ink_over_a_copper_edge_is_found_on_the_finished_layers() -> None:
     body = '<path d="M10 20h30" stroke="#F4F2EC" stroke-width="2"/>'
     work = Compiler().compile(new_project(SVG.format(body).encode(), "plate.svg"))
-    half = box(0, 0, 26.6, 60)
-    made = {**work.values, "part layers": replace(work.values["part layers"], art_copper={"front": half, "back": half})}
+    halves = tuple(Copper(side, ART, "", box(0, 0, 26.6, 60)) for side in ("front", "back"))
+    made = {**work.values, "part layers": replace(work.values["part layers"], copper=halves)}
     findings = check(work.project, work.design, made, Memory())
     finding = next(one for one in findings if one.code == "ink-over-copper-edge")
     assert finding.measured == pytest.approx(2, abs=0.1)

@@ -143,8 +143,10 @@ class RandomHand:
                 (self._undo, 4), (self._theme, 1), (self._size, 1)]  # fmt: skip
 
     def _visible(self, *kinds: type[QWidget]) -> list[QWidget]:
-        root = self._window
-        return [one for kind in kinds for one in root.findChildren(kind) if one.isVisibleTo(root) and one.isEnabled()]
+        root, begun = self._window, time.monotonic()
+        found = [one for kind in kinds for one in root.findChildren(kind) if one.isVisibleTo(root) and one.isEnabled()]
+        self._last += time.monotonic() - begun  # the hand looks for something to press: no silence of the window
+        return found
 
     def _press(self) -> None:
         buttons = self._visible(QAbstractButton)

@@ -283,6 +283,17 @@ def test_a_picture_is_added_without_holding_the_window(signed: Hand, monkeypatch
     assert session.project.designs[0].shape.border_mm == 2.5
 
 
+def test_a_picture_brought_to_no_project_is_left(start: Hand) -> None:
+    """The project was closed while the file dialog stood open."""
+    session, broke = start.window.session, []
+    session.jobs.broke.connect(broke.append)
+    session.bring_picture("two.svg", SIGN)
+    session.bring_outline("two.svg", SIGN)
+    start.settle()
+    assert session.project is None
+    assert broke == []
+
+
 def test_a_picture_brought_to_a_project_lands_on_no_other(signed: Hand, monkeypatch: pytest.MonkeyPatch) -> None:
     session, opened, real = signed.window.session, threading.Event(), workshop.apply_values
 

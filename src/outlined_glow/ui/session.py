@@ -271,6 +271,8 @@ class Session(QObject):
         """Add a picture to the board, or take it in the place of one. The edit is made in the background: pictures are read
         for it, which takes a while."""
         before, frame = self.project, self._frame()
+        if before is None:  # the project was closed while its file was chosen
+            return
         file = core("edits").PictureFile(name, data)
         edit = "replace-picture" if replaced else "add-picture"
         values = self._addressed(edit, {"file": file, "picture": replaced} if replaced else {"file": file})

@@ -60,7 +60,7 @@ class _Side:
 
     def findings(self) -> list[Finding]:
         laid, side, rules = self._laid, self._side, self._rules
-        metal, copper = self._art.metal, laid.art_copper[side]
+        metal, copper = self._art.metal, laid.art_copper(side)
         out = self._thin("metal-too-thin", "bare metal", "copper", metal, rules.track_mm)
         out += self._thin("copper-too-thin", "copper", "copper", copper, rules.track_mm, but=metal)
         reach = rules.mask_expansion_mm + rules.registration.mask_mm
@@ -155,7 +155,7 @@ class _Side:
 
     def _over_edges(self, ink: BaseGeometry) -> list[Finding]:
         """Ink that crosses a copper step thins, skips or breaks there."""
-        copper, side = self._laid.art_copper[self._side], self._side
+        copper, side = self._laid.art_copper(self._side), self._side
         if ink.is_empty or copper.is_empty:
             return []
         crossing = shapely.line_merge(overlay(shapely.intersection, copper.boundary, grow(ink, -0.02)))

@@ -19,7 +19,7 @@ from ..parts.placed import DISC_TOLERANCE_MM
 from ..project import Stack
 from ..shape import Outline, RoundHole
 from .legend import back_legend, front_legend
-from .model import LAYERS, Board, LightSpot
+from .model import ART, LAYERS, Board, Copper, LightSpot, copper_of
 from .printable_area import PrintableArea
 
 Regions = Mapping[str, BaseGeometry]
@@ -161,7 +161,7 @@ class PartLayers:
     """What art, outline and the places of the parts decide, in the board frame: everything but legends and values."""
 
     layers: Mapping[str, BaseGeometry]
-    art_copper: Mapping[str, BaseGeometry]
+    copper: tuple[Copper, ...]
     openings_without_pads: Mapping[str, BaseGeometry]
     #: The mask openings of the pads alone, by side.
     opened: Mapping[str, BaseGeometry]
@@ -171,6 +171,10 @@ class PartLayers:
     veiled: BaseGeometry
     #: The holes that the parts need.
     holes: tuple[RoundHole, ...] = ()
+
+    def art_copper(self, side: str) -> BaseGeometry:
+        """The copper of a side's art, without the lands of parts."""
+        return copper_of(self.copper, side)
 
 
 def placements_of(leds: tuple[Led, ...], placed: tuple[PlacedPart, ...], outline: Outline) -> tuple[PlacedPart, ...]:
@@ -200,7 +204,9 @@ def part_layers(art: ArtLayers, parts: tuple[PlacedPart, ...], profile: Profile)
         layers[f"{side} mask"] = added(openings[side], opened[side]) if profile.has_mask else body
         layers[f"{side} copper"] = added(copper[side], land[side])
     every = tuple(pad for side in pads for pad in pads[side])
-    return PartLayers(layers, copper, openings, opened, body, every, art.windows, art.veiled, tuple(holes))
+    pieces = tuple(Copper(side, ART, "", region) for side, region in copper.items())
+    pieces += tuple(Copper(pad.side, pad.ref, pad.net, pad.polygon) for pad in every)
+    return PartLayers(layers, pieces, openings, opened, body, every, art.windows, art.veiled, tuple(holes))
 
 
 def _part_holes(parts: tuple[PlacedPart, ...]) -> list[RoundHole]:
@@ -278,7 +284,7 @@ def make_board(
         outline=laid.outline,
         holes=(*(replace(hole, x=hole.x + dx, y=hole.y + dy) for hole in outline.holes), *laid.holes),
         layers={layer: found[layer] for layer in LAYERS},
-        art_copper=laid.art_copper,
+        copper=laid.copper,
         openings_without_pads=laid.openings_without_pads,
         pads=laid.pads,
         parts=parts,

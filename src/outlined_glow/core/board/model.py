@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 
 from shapely.geometry import Polygon
@@ -10,25 +10,54 @@ from shapely.geometry.base import BaseGeometry
 
 from ..colour import Materials
 from ..drive.plan import DrivePlan
-from ..geometry.regions import EMPTY
+from ..geometry.regions import EMPTY, union
 from ..parts import PlacedPad, PlacedPart, Profile
 from ..parts.nets import Net
 from ..project import Stack
 from ..shape import RoundHole
 
+
+class Layer(str):
+    """A physical layer: its side, "" for what is in the whole board, and its kind. As a text it is its name."""
+
+    side: str
+    kind: str
+
+    def __new__(cls, side: str, kind: str) -> Layer:
+        one = super().__new__(cls, f"{side} {kind}".strip())
+        one.side, one.kind = side, kind
+        return one
+
+    def __getnewargs__(self) -> tuple[str, str]:  # type: ignore[override]
+        return self.side, self.kind
+
+
+#: What lies on either side, from the outside in.
+_ON_A_SIDE = ("paste", "legend", "mask", "copper")
 #: The physical layers from the front to the back, as the leaves show them. Mask layers hold their openings.
 LAYERS = (
-    "front paste",
-    "front legend",
-    "front mask",
-    "front copper",
-    "core",
-    "back copper",
-    "back mask",
-    "back legend",
-    "back paste",
-    "drills",
+    *(Layer("front", kind) for kind in _ON_A_SIDE),
+    Layer("", "core"),
+    *(Layer("back", kind) for kind in reversed(_ON_A_SIDE)),
+    Layer("", "drills"),
 )
+#: Whose the copper of the art is.
+ART = "art"
+
+
+@dataclass(frozen=True, eq=False)
+class Copper:
+    """A piece of copper: its side, whose it is (`ART`, or the reference of a part), its net ("" for none), its region."""
+
+    side: str
+    owner: str
+    net: str
+    region: BaseGeometry
+
+
+def copper_of(pieces: Iterable[Copper], side: str, owner: str = ART) -> BaseGeometry:
+    """The copper of one owner on a side."""
+    return union([one.region for one in pieces if one.side == side and one.owner == owner])
 
 
 @dataclass(frozen=True)
@@ -50,15 +79,15 @@ class LightSpot:
 
 @dataclass(frozen=True, eq=False)
 class Board:
-    """Outline, holes, layers (pads included), art of the copper without pads, pads, parts, lights, stack."""
+    """Outline, holes, layers, the copper piece by piece, pads, parts, lights, stack."""
 
     name: str
     size: tuple[float, float]
     origin: tuple[float, float]
     outline: Polygon
     holes: tuple[RoundHole, ...]
-    layers: Mapping[str, BaseGeometry]
-    art_copper: Mapping[str, BaseGeometry]
+    layers: Mapping[Layer, BaseGeometry]
+    copper: tuple[Copper, ...]
     openings_without_pads: Mapping[str, BaseGeometry]
     pads: tuple[PlacedPad, ...]
     parts: tuple[PlacedPart, ...]
@@ -75,11 +104,15 @@ class Board:
     nets: tuple[Net, ...] = ()
 
     @property
-    def made_layers(self) -> tuple[str, ...]:
+    def made_layers(self) -> tuple[Layer, ...]:
         """The layers that this fabricator makes: no mask where there is none, no legend where nothing is printed."""
         lacking = {kind for kind, made in (("mask", self.profile.has_mask), ("legend", self.profile.has_legend)) if not made}
-        return tuple(name for name in LAYERS if name.split(" ")[-1] not in lacking)
+        return tuple(layer for layer in LAYERS if layer.kind not in lacking)
 
     def layer(self, name: str) -> BaseGeometry:
         """The region of a layer, empty if nothing is on it."""
-        return self.layers.get(name, EMPTY)
+        return self.layers.get(name, EMPTY)  # type: ignore[call-overload,no-any-return]
+
+    def art_copper(self, side: str) -> BaseGeometry:
+        """The copper of a side's art, without the lands of parts."""
+        return copper_of(self.copper, side)

@@ -16,7 +16,7 @@ from ..parts import Profile
 from ..passes import Pass
 from ..project import Finding, Remedy
 from .layers import PartLayers
-from .model import Board
+from .model import Board, Layer
 
 #: Each kind of layer goes its own way, so that the worst of them meet: degrees at phase 0.
 _WAYS = {"legend": 0.0, "mask": 140.0, "drill": 250.0, "outline": 310.0}
@@ -36,16 +36,16 @@ def worst_case(board: Board, phase: int) -> Board:
         a = math.radians(_WAYS[kind] + turn)
         return reach[kind] * math.cos(a), reach[kind] * math.sin(a)
 
-    layers: dict[str, BaseGeometry] = {}
-    for name, region in board.layers.items():
-        kind = next((kind for kind in ("legend", "mask") if kind in name), "")
-        layers[name] = shifted(region, *way(kind)) if kind and not region.is_empty else region
+    layers = {
+        layer: shifted(region, *way(layer.kind)) if layer.kind in ("legend", "mask") and not region.is_empty else region
+        for layer, region in board.layers.items()
+    }
     drill = way("drill")
     outline = shifted(board.outline, *way("outline"))
     assert isinstance(outline, Polygon)
     drills = shifted(board.layer("drills"), *drill)
-    layers["drills"] = drills
-    layers["core"] = overlay(shapely.difference, outline, drills) if not drills.is_empty else outline
+    layers[Layer("", "drills")] = drills
+    layers[Layer("", "core")] = overlay(shapely.difference, outline, drills) if not drills.is_empty else outline
     holes = tuple(replace(one, x=one.x + drill[0], y=one.y + drill[1]) for one in board.holes)
     veil = way("mask")
     return replace(board, layers=layers, outline=outline, holes=holes, veiled=shifted(board.veiled, *veil))
@@ -55,7 +55,7 @@ def registration_findings(side: str, laid: PartLayers, ink: BaseGeometry, rules:
     """Where a side's art depends on layers lying true: ink that ends on copper's edge, art that follows the board's edge."""
     out: list[Finding] = []
     off = rules.registration
-    copper = laid.art_copper[side]
+    copper = laid.art_copper(side)
     if not ink.is_empty and not copper.is_empty:
         length, (x, y) = run_beside(ink.boundary, copper.boundary, 0.02)
         if length > 4:

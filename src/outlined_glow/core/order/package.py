@@ -15,7 +15,7 @@ from itertools import chain, count
 from pathlib import Path
 from typing import Any
 
-from ..board import Board
+from ..board import Board, Layer
 from ..board.draw import draw_board, draw_hours, png
 from ..board.view import coverage, fitting_scale, whole_view
 from ..errors import Trouble
@@ -43,14 +43,14 @@ class Package:
 
 #: Layer -> (file stem, file function, polarity).
 GERBERS = {
-    "front copper": ("copper-front", "Copper,L1,Top", "Positive"),
-    "back copper": ("copper-back", "Copper,L2,Bot", "Positive"),
-    "front mask": ("mask-front", "Soldermask,Top", "Negative"),
-    "back mask": ("mask-back", "Soldermask,Bot", "Negative"),
-    "front legend": ("legend-front", "Legend,Top", "Positive"),
-    "back legend": ("legend-back", "Legend,Bot", "Positive"),
-    "front paste": ("paste-front", "Paste,Top", "Positive"),
-    "back paste": ("paste-back", "Paste,Bot", "Positive"),
+    Layer("front", "copper"): ("copper-front", "Copper,L1,Top", "Positive"),
+    Layer("back", "copper"): ("copper-back", "Copper,L2,Bot", "Positive"),
+    Layer("front", "mask"): ("mask-front", "Soldermask,Top", "Negative"),
+    Layer("back", "mask"): ("mask-back", "Soldermask,Bot", "Negative"),
+    Layer("front", "legend"): ("legend-front", "Legend,Top", "Positive"),
+    Layer("back", "legend"): ("legend-back", "Legend,Bot", "Positive"),
+    Layer("front", "paste"): ("paste-front", "Paste,Top", "Positive"),
+    Layer("back", "paste"): ("paste-back", "Paste,Bot", "Positive"),
 }
 
 
@@ -135,12 +135,12 @@ def _joined(packages: Mapping[str, Package]) -> Package:
     return Package(files, edited)
 
 
-def _layer(board: Board, layer: str, function: str, polarity: str, edited: str) -> bytes:
-    side, kind = layer.split(" ")
+def _layer(board: Board, layer: Layer, function: str, polarity: str, edited: str) -> bytes:
+    side, kind = layer.side, layer.kind
     heading = board_heading(board, edited, function, polarity)
     pads = [pad for pad in board.pads if pad.side == side]
     if kind == "copper":
-        return art_layer(heading, board.art_copper[side], pads, 0.0, "NonConductor", "SMDPad,CuDef")
+        return art_layer(heading, board.art_copper(side), pads, 0.0, "NonConductor", "SMDPad,CuDef")
     if kind == "mask":
         grown = board.profile.mask_expansion_mm
         return art_layer(heading, board.openings_without_pads[side], pads, grown, "Material", "Material")
