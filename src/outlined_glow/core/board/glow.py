@@ -41,7 +41,7 @@ def exposure(sun: float) -> float:
 
 
 @cache
-def _curve() -> NDArray[np.uint8]:
+def curve() -> NDArray[np.uint8]:
     """Linear light 0.._BRIGHTEST, in steps of a square root, to sRGB bytes through a soft shoulder."""
     value = np.linspace(0, 1, _STEPS) ** 2 * _BRIGHTEST
     over = 1 - np.exp(-(value - _KNEE) / (1 - _KNEE) / _SOFT)
@@ -95,7 +95,7 @@ def play(exposed: Exposed, levels: NDArray[np.float64]) -> Pixels:
     total = [plane.copy() for plane in exposed.base]
     for colour in exposed.light.colours:
         direct, halo, behind = exposed.light.fields(levels, colour)
-        shade = _glow_of(colour)
+        shade = glow_of(colour)
         if direct is not None and halo is not None:
             falling, spread = whole(direct), whole(halo) * exposed.seen
             for plane, lit, part in zip(total, exposed.lit, shade, strict=True):
@@ -108,7 +108,7 @@ def play(exposed: Exposed, levels: NDArray[np.float64]) -> Pixels:
     return develop(total)
 
 
-def _glow_of(colour: str) -> NDArray[np.float32]:
+def glow_of(colour: str) -> NDArray[np.float32]:
     """A strong source burns out towards white in the eye: a share of its light is taken colourless."""
     shade = linear(colour)
     return np.asarray(shade * 0.82 + 0.18 * float(shade.max()), np.float32)
@@ -137,5 +137,5 @@ def develop(planes: Sequence[Picture]) -> Pixels:
     out = []
     for plane in planes:
         steps = cv2.add(cv2.sqrt(plane), 0.0, dtype=cv2.CV_16U)  # type: ignore[call-overload]
-        out.append(cv2.LUT(steps, _curve()))
+        out.append(cv2.LUT(steps, curve()))
     return np.asarray(cv2.merge(out), np.uint8)

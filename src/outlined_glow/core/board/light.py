@@ -33,7 +33,7 @@ Profile = Callable[[NDArray[np.float32]], NDArray[np.float32]]
 
 
 @dataclass(frozen=True, eq=False)
-class _Core:
+class Core:
     """The steep light of one LED: where in the field, falling on the side, and in the eye."""
 
     place: tuple[slice, slice]
@@ -43,16 +43,20 @@ class _Core:
 
 
 @dataclass(frozen=True, eq=False)
-class _Cluster:
+class LedCluster:
     """LEDs of one colour that shine alike: their cores, and how they are laid on the coarse grid."""
 
     behind: bool
     index: NDArray[np.intp]
-    cores: tuple[_Core | None, ...]
+    cores: tuple[Core | None, ...]
     splat: tuple[NDArray[np.intp], NDArray[np.float64]]
     strength: NDArray[np.float32]
     eye: NDArray[np.float32]
     kernel: Picture
+
+    def levels(self, levels: NDArray[np.float64]) -> NDArray[np.float32]:
+        """Of the levels by LED index, those of its LEDs; 0 where there is none."""
+        return np.append(levels, 0.0)[np.minimum(self.index, len(levels))].astype(np.float32)
 
 
 @dataclass(frozen=True, eq=False)
@@ -63,7 +67,7 @@ class LightField:
     small: tuple[int, int]
     coarse: tuple[int, int]
     to_half: NDArray[np.float64]
-    clusters: dict[str, tuple[_Cluster, ...]]
+    clusters: dict[str, tuple[LedCluster, ...]]
     glare: Picture
 
     @property
@@ -75,9 +79,7 @@ class LightField:
         """Sums (h, w) of one colour at levels by LED index: falling on the side, in the eye, and from behind."""
         direct = halo = behind = None
         for cluster in self.clusters[colour]:
-            lit = np.where(cluster.index < len(levels), levels[np.minimum(cluster.index, len(levels) - 1)], 0).astype(
-                np.float32
-            )
+            lit = cluster.levels(levels)
             if not lit.any():
                 continue
             field = self._smooth(cluster, lit * cluster.strength, cluster.kernel)
@@ -93,11 +95,22 @@ class LightField:
                 direct, halo = field, lens
         return direct, halo, behind
 
-    def _smooth(self, cluster: _Cluster, weights: NDArray[np.float32], kernel: Picture) -> Picture:
-        """Weights laid on the coarse grid, folded with a kernel, at the size of the fields."""
+    def laid(self, cluster: LedCluster, weights: NDArray[np.float32]) -> Picture:
+        """Weights of a cluster's LEDs laid on the coarse grid."""
         nodes, shares = cluster.splat
         flat = np.bincount(nodes.ravel(), (shares * weights[:, None]).ravel(), self.coarse[0] * self.coarse[1])
-        grid = flat.reshape(self.coarse).astype(np.float32)
+        return flat.reshape(self.coarse).astype(np.float32)
+
+    def taps(self) -> list[tuple[NDArray[np.int32], Picture]]:
+        """For the columns of a field and for its rows: the first of four of the coarse grid, and the share (n, 4) of each."""
+        per_px = _COARSE_PX_PER_MM / self.view.px_per_mm
+        sides = ((self.small[1], self.view.width * per_px), (self.small[0], self.view.height * per_px))
+        four = [_four((np.arange(count) + 0.5) * length / count + _offset()) for count, length in sides]
+        return [(first.astype(np.int32), shares.astype(np.float32)) for first, shares in four]
+
+    def _smooth(self, cluster: LedCluster, weights: NDArray[np.float32], kernel: Picture) -> Picture:
+        """Weights laid on the coarse grid, folded with a kernel, at the size of the fields."""
+        grid = self.laid(cluster, weights)
         spread = cv2.filter2D(grid, cv2.CV_32F, kernel, borderType=cv2.BORDER_CONSTANT)
         high, wide = self.small
         flags = cv2.INTER_CUBIC | cv2.WARP_INVERSE_MAP
@@ -114,15 +127,26 @@ def _add(field: Picture, place: tuple[slice, slice], patch: Picture, level: np.f
 
 def _splat(places: NDArray[np.float64], coarse: tuple[int, int]) -> tuple[NDArray[np.intp], NDArray[np.float64]]:
     """The sixteen grid nodes (n, 16) round each place (n, 2 as x, y) and the share of it that each takes (cubic, Keys)."""
-    first = np.floor(places).astype(int) - 1
-    t = places - first - 1
-    shares = np.stack([
-        -0.5 * t + t**2 - 0.5 * t**3, 1 - 2.5 * t**2 + 1.5 * t**3, 0.5 * t + 2 * t**2 - 1.5 * t**3, -0.5 * t**2 + 0.5 * t**3,
-    ], axis=2)  # fmt: skip
+    first, shares = _four(places)
     step = np.arange(4)
     nodes = (first[:, 1, None, None] + step[:, None]) * coarse[1] + first[:, 0, None, None] + step
     both = shares[:, 1, :, None] * shares[:, 0, None, :]
     return nodes.reshape(-1, 16), both.reshape(-1, 16)
+
+
+def _four(places: NDArray[np.float64]) -> tuple[NDArray[np.intp], NDArray[np.float64]]:
+    """The first of the four nodes round each place along a line of nodes, and the share (..., 4) of each (cubic, Keys)."""
+    first = np.floor(places).astype(int) - 1
+    t = places - first - 1
+    shares = [
+        -0.5 * t + t**2 - 0.5 * t**3, 1 - 2.5 * t**2 + 1.5 * t**3, 0.5 * t + 2 * t**2 - 1.5 * t**3, -0.5 * t**2 + 0.5 * t**3,
+    ]  # fmt: skip
+    return first, np.stack(shares, axis=-1)
+
+
+def _offset() -> float:
+    """Where the view begins on the coarse grid, which reaches beyond it."""
+    return _FAR_MM / 2 * _COARSE_PX_PER_MM + 0.5
 
 
 def make_light(board: Board, view: View) -> LightField:
@@ -133,11 +157,11 @@ def make_light(board: Board, view: View) -> LightField:
     cells = np.array([view.height, view.width]) / view.px_per_mm + 2 * margin
     coarse = tuple(int(np.ceil(side * _COARSE_PX_PER_MM)) + 3 for side in cells)
     to_coarse = _COARSE_PX_PER_MM / view.px_per_mm
-    offset = margin * _COARSE_PX_PER_MM + 0.5
+    offset = _offset()
     # From the middle of a pixel of half the field to the coarse grid, whose nodes are its pixels' middles.
     sx, sy = view.width / ((small[1] + 1) // 2) * to_coarse, view.height / ((small[0] + 1) // 2) * to_coarse
     to_half = np.array([[sx, 0, 0.5 * sx + offset], [0, sy, 0.5 * sy + offset]])
-    clusters: dict[str, list[_Cluster]] = {}
+    clusters: dict[str, list[LedCluster]] = {}
     for (colour, behind), spots in _alike(board, view).items():
         height = board.stack.thickness_mm if behind else FRONT_HEIGHT_MM
         px = view.to_px(np.array([[spot.x, spot.y] for spot in spots]))
@@ -151,7 +175,7 @@ def make_light(board: Board, view: View) -> LightField:
         index = np.array([spot.index - 1 for spot in spots])
         splat = _splat(places, (coarse[0], coarse[1]))
         strength, eye = mcd * np.float32(PER_MCD), _in_the_eye(mcd)
-        cluster = _Cluster(behind, index, cores, splat, strength, eye, _kernel(_far(height)))
+        cluster = LedCluster(behind, index, cores, splat, strength, eye, _kernel(_far(height)))
         clusters.setdefault(colour, []).append(cluster)
     found = {colour: tuple(rows) for colour, rows in clusters.items()}
     return LightField(view, small, (coarse[0], coarse[1]), to_half, found, _kernel(_glare))
@@ -168,7 +192,7 @@ def _alike(board: Board, view: View) -> dict[tuple[str, bool], list[LightSpot]]:
 
 def _core(
     at: NDArray[np.float64], spot: LightSpot, behind: bool, height: float, view: View, small: tuple[int, int]
-) -> _Core | None:
+) -> Core | None:
     """The core of a footprint about a pixel of the view; None if it lies outside."""
     place, distance = _window(at, _CORE * height, view, small)
     if distance.size == 0:
@@ -178,7 +202,7 @@ def _core(
     lens = None
     if not behind and spot.mcd > 0 and far.size:
         lens = np.exp(-np.square(far / np.float32(_LENS_MM))) * np.float32(_LENS * 0.25) * _in_the_eye(spot.mcd)
-    return _Core(place, direct.astype(np.float32), lens_place, None if lens is None else lens.astype(np.float32))
+    return Core(place, direct.astype(np.float32), lens_place, None if lens is None else lens.astype(np.float32))
 
 
 def _window(

@@ -195,6 +195,7 @@ class BenchArea(QWidget):
             self._started_at = self.bench.time_s or 0.0
             self._clock.start()
             self._timer.start()
+            self.bench.renders.prepare_to_play()
             self.playing_changed.emit(True)
 
     def pause(self) -> None:

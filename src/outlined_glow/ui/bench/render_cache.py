@@ -28,6 +28,7 @@ class RenderCache(QObject):
         self.art: QImage | None = None
         self.art_camera = Camera()
         self._art_of: Any = None
+        self._prepared = False
 
     def forget(self) -> None:
         """Nothing lies on the bench, and no picture of the last board is wanted any more."""
@@ -43,6 +44,12 @@ class RenderCache(QObject):
     def waiting(self) -> bool:
         """Whether a picture of the board is under way."""
         return self._jobs.waiting("picture")
+
+    def prepare_to_play(self) -> None:
+        """Load what is compiled for playing, in the background."""
+        if not self._prepared:
+            self._prepared = True
+            self._jobs.submit("kernels", self._renderer.load_kernels, lambda _: None, self._session.trouble.emit)
 
     def ask(self, wanted: Request) -> None:
         """Ask for the board; while the pattern plays, a frame under way is finished rather than dropped."""

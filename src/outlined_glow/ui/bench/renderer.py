@@ -40,6 +40,8 @@ class Renderer:
         self._made: tuple[Any, Any] = (None, None)
         self._light_key: tuple[Any, ...] = ()
         self._exposed: Any = None
+        self._player: Any = None
+        self._compiled = False
         self._art_key: tuple[Any, ...] = ()
         self._shifted: dict[float, Any] = {}
         self._shifted_board: Any = None
@@ -71,12 +73,24 @@ class Renderer:
             light_key = (wanted.sun, wanted.background)
             if light_key != self._light_key:
                 self._exposed = core("glow").expose(*self._made, wanted.sun, wanted.background, board)
-                self._light_key = light_key
+                self._light_key, self._player = light_key, None
             motion, lamps = wanted.work.project.motion, wanted.work.lamps
             pattern = core("pattern")
             playing = wanted.time_s is not None
             levels = pattern.level_at(motion, lamps, wanted.time_s) if playing else pattern.still(motion, lamps)
-            return image(core("glow").play(self._exposed, levels), wanted.scale)
+            pixels = self._frames()(levels) if playing else core("glow").play(self._exposed, levels)
+            return image(pixels, wanted.scale)
+
+    def _frames(self) -> Any:
+        """What makes frame after frame of the light in view; compiled code once that is loaded."""
+        loaded = core("compiled").loaded()
+        if self._player is None or loaded != self._compiled:
+            self._player, self._compiled = core("playing").player(self._exposed), loaded
+        return self._player
+
+    def load_kernels(self, cancelled: Callable[[], bool]) -> bool:
+        """Load what is compiled for playing; until then frames are made by plain code."""
+        return bool(core("kernels").load())
 
     def _rehearsed(self, wanted: Request) -> Any:
         """The board, or, while its registration is rehearsed, the board as it then lies."""
@@ -110,8 +124,6 @@ class Renderer:
 def image(pixels: Any, scale: float) -> QImage:
     """Core pixels (h, w, 3) as an image of its own."""
     height, width, _ = pixels.shape
-    one = QImage(pixels.tobytes(), width, height, 3 * width, QImage.Format.Format_RGB888).convertToFormat(
-        QImage.Format.Format_RGB32
-    )
+    one = QImage(pixels.data, width, height, 3 * width, QImage.Format.Format_RGB888).convertToFormat(QImage.Format.Format_RGB32)
     one.setDevicePixelRatio(scale)
     return one

@@ -1,0 +1,66 @@
+"""Functions that are compiled to machine code, once on a machine; later starts load what was made.
+
+Each stands beside plain code that makes the same, which the tests compare it with and which is used until it is loaded.
+"""
+
+from __future__ import annotations
+
+import logging
+import threading
+from collections.abc import Callable
+from typing import Any
+
+
+class Kernel:
+    """One function and the types it is compiled for."""
+
+    def __init__(self, run: Callable[..., Any], signature: str) -> None:
+        self.run, self.signature = run, signature
+        self._made: Callable[..., Any] | None = None
+
+    def __call__(self, *given: Any) -> Any:
+        """Run it: compiled once it is loaded, as it is written before."""
+        return (self._made or self.run)(*given)
+
+    def make(self) -> None:
+        """Compile it, or take what was compiled before."""
+        import numba  # type: ignore[import-not-found,import-untyped,unused-ignore]
+
+        options = {"nogil": True, "fastmath": True, "error_model": "numpy"}
+        try:
+            self._made = numba.njit(self.signature, cache=True, **options)(self.run)
+        except RuntimeError:  # nowhere to keep what is made
+            self._made = numba.njit(self.signature, **options)(self.run)
+
+
+_KERNELS: list[Kernel] = []
+_turn, _state = threading.Lock(), {"loaded": False}
+
+
+def kernel(signature: str) -> Callable[[Callable[..., Any]], Kernel]:
+    """Have a function of arrays and numbers compiled for these types, in the words of numba."""
+
+    def decorate(run: Callable[..., Any]) -> Kernel:
+        one = Kernel(run, signature)
+        _KERNELS.append(one)
+        return one
+
+    return decorate
+
+
+def load() -> bool:
+    """Load every kernel there is, which takes a second, some seconds the first time; whether they are there now."""
+    with _turn:
+        if not _state["loaded"]:
+            try:
+                for one in _KERNELS:
+                    one.make()
+                _state["loaded"] = True
+            except Exception:  # whatever a compiler meets on a strange machine: plain code makes the same
+                logging.getLogger(__name__).warning("kernels are not compiled", exc_info=True)
+    return _state["loaded"]
+
+
+def loaded() -> bool:
+    """Whether the kernels can be used."""
+    return _state["loaded"]

@@ -1,0 +1,64 @@
+"""Compiled frames are those of plain code, to a step of a colour."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from typing import Any
+
+import numpy as np
+import pytest
+
+from outlined_glow.core import compiled, kernels
+from outlined_glow.core.board.glow import Exposed, expose, play
+from outlined_glow.core.board.light import make_light
+from outlined_glow.core.board.playing import Player, player
+from outlined_glow.core.board.surface import make_surface
+from outlined_glow.core.board.view import View
+from outlined_glow.core.project import Project
+from outlined_glow.core.workshop import Compiler, Work, apply_values
+
+
+def exposed_of(board: Any, side: str, px_per_mm: float, sun: float) -> Exposed:
+    wide, high = board.size
+    left = -2.0 if side == "front" else wide + 2
+    view = View(side, px_per_mm, left, high + 2, 480, 360)
+    return expose(make_surface(board, view), make_light(board, view), sun, "17141B", board)
+
+
+@pytest.fixture(scope="module")
+def two_colours(moth: Project) -> Any:
+    """The moth with red LEDs in front beside its amber ones, and those behind its windows."""
+    values = {"array": "red", "count": 5, "diameter_mm": 12.0, "x_mm": 30.0, "y_mm": 20.0, "emitter": "0805 red"}
+    return Compiler().compile(apply_values(moth, "ring", values, (0.0, 0.0))).board
+
+
+@pytest.mark.parametrize("side", ["front", "back"])
+@pytest.mark.parametrize(("px_per_mm", "sun"), [(5.0, 0.1), (9.0, 0.6), (24.0, 0.0)])
+def test_frames_are_those_of_plain_code(two_colours: Any, side: str, px_per_mm: float, sun: float) -> None:
+    assert kernels.load()
+    exposed = exposed_of(two_colours, side, px_per_mm, sun)
+    made = Player(exposed)
+    dice = np.random.default_rng(3)
+    lit = dice.random(len(two_colours.lights))
+    for levels in (lit, np.where(lit > 0.5, lit, 0.0), np.zeros_like(lit), np.ones_like(lit), lit[:7], lit[:0]):
+        apart = np.abs(made(levels).astype(int) - play(exposed, levels))
+        assert apart.max() <= 4
+        assert np.percentile(apart, 99) <= 1
+
+
+def test_a_board_without_lights_plays_too(moth_work: Work) -> None:
+    exposed = exposed_of(replace(moth_work.board, lights=()), "front", 6.0, 0.5)
+    dark = np.zeros(0)
+    assert np.abs(Player(exposed)(dark).astype(int) - play(exposed, dark)).max() <= 1
+
+
+def test_plain_code_plays_until_the_compiled_is_there(moth_work: Work, monkeypatch: pytest.MonkeyPatch) -> None:
+    exposed = exposed_of(moth_work.board, "front", 6.0, 0.5)
+    monkeypatch.setitem(compiled._state, "loaded", False)
+    levels = np.full(len(moth_work.board.lights), 0.5)
+    assert np.array_equal(player(exposed)(levels), play(exposed, levels))
+    monkeypatch.setattr(compiled.Kernel, "make", lambda self: 1 / 0)
+    assert not compiled.load(), "a compiler that fails is no failure of the program"
+    monkeypatch.undo()
+    assert kernels.load()
+    assert isinstance(player(exposed), Player)
