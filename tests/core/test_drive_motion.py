@@ -11,8 +11,9 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from outlined_glow.core.drive import method, plan_drive
+from outlined_glow.core.drive import plan_drive
 from outlined_glow.core.drive.law import LedLaw, branch_current
+from outlined_glow.core.drive.methods import method
 from outlined_glow.core.drive.resistor import preferred, series_resistor, series_values
 from outlined_glow.core.drive.runtime import Load, source_state
 from outlined_glow.core.errors import Trouble

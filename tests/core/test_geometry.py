@@ -16,8 +16,22 @@ from outlined_glow.core.geometry.along import run_beside
 from outlined_glow.core.geometry.fill import fill, resolve_painting, winding
 from outlined_glow.core.geometry.flatten import circle_points, flatten_cubics, quarter_segments
 from outlined_glow.core.geometry.hidden import surely_hidden
+from outlined_glow.core.geometry.near import added_near, cut_near
 from outlined_glow.core.geometry.overlap import count_overlaps, estimate_crossings
-from outlined_glow.core.geometry.regions import LARGE, added, box_at, closed, disc, grow, minus, polygons, rings, union, valid
+from outlined_glow.core.geometry.regions import (
+    EMPTY,
+    LARGE,
+    added,
+    box_at,
+    closed,
+    disc,
+    grow,
+    minus,
+    polygons,
+    rings,
+    union,
+    valid,
+)
 from outlined_glow.core.geometry.thin import narrow_gaps, thin_places, thinnest
 
 
@@ -287,3 +301,22 @@ def test_any_hourglass_is_measured_at_its_waist(waist: float, above: float, belo
     place = min(thin_places(glass, 2.0), key=lambda one: np.hypot(one.x, one.y))
     assert place.width == pytest.approx(waist, abs=0.02)
     assert np.hypot(place.x, place.y) < 0.1
+
+
+@settings(max_examples=60)
+@given(st.integers(0, 10_000), st.integers(13, 60))
+def test_booleans_with_something_small_are_those_of_the_whole(seed: int, holes: int) -> None:
+    """A plate of many holes with islands in them, cut and joined with scattered pieces: same region, same pieces."""
+    dice = np.random.default_rng(seed)
+    spots = dice.uniform(4, 96, (holes, 2))
+    sizes = dice.uniform(0.5, 4, holes)
+    plate = minus(box(0, 0, 100, 100), union([Point(x, y).buffer(size) for (x, y), size in zip(spots, sizes, strict=True)]))
+    islands = [Point(x, y).buffer(0.3) for x, y in spots[:8]]
+    region = union([plate, *islands])
+    small = union([box_at(x, y, 3, 1.5, 40) for x, y in dice.uniform(0, 100, (6, 2))] + [Point(*spots[0]).buffer(1.0)])
+    for near, plain in ((cut_near(region, small), minus(region, small)), (added_near(region, small), union([region, small]))):
+        assert near.is_valid
+        assert near.symmetric_difference(plain).area < 1e-7
+        assert len(polygons(near)) == len(polygons(plain))
+    assert cut_near(region, EMPTY) is region
+    assert added_near(EMPTY, small) is small

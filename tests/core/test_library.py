@@ -16,8 +16,9 @@ from test_drive_motion import chain
 from outlined_glow.core import shipped
 from outlined_glow.core.board.layers import part_layers
 from outlined_glow.core.colour import materials
-from outlined_glow.core.drive import METHODS, Method, method, plan_drive
+from outlined_glow.core.drive import METHODS, Method, plan_drive
 from outlined_glow.core.drive.each import OneResistorEach
+from outlined_glow.core.drive.methods import method
 from outlined_glow.core.drive.placement import Wanted, led_parts, place_parts
 from outlined_glow.core.errors import Trouble
 from outlined_glow.core.geometry.regions import EMPTY

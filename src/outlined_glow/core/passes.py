@@ -12,6 +12,7 @@ from collections import deque
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date
+from functools import cache
 from typing import Any
 
 import msgspec
@@ -56,7 +57,8 @@ def same(one: Any, other: Any) -> bool:
     """
     if one is other:
         return True
-    if type(one) is not type(other):
+    kind = type(one)
+    if kind is not type(other):
         return False
     if isinstance(one, _VALUES):
         return bool(one == other)
@@ -64,9 +66,14 @@ def same(one: Any, other: Any) -> bool:
         return len(one) == len(other) and all(map(same, one, other))
     if isinstance(one, dict):
         return one.keys() == other.keys() and all(same(value, other[key]) for key, value in one.items())
-    if dataclasses.is_dataclass(one):
-        return all(same(getattr(one, field.name), getattr(other, field.name)) for field in dataclasses.fields(one))
-    return False
+    names = _fields_of(kind)  # type: ignore[arg-type]
+    return names is not None and all(same(getattr(one, name), getattr(other, name)) for name in names)
+
+
+@cache
+def _fields_of(kind: type) -> tuple[str, ...] | None:
+    """The names of the fields of a dataclass; None of any other class."""
+    return tuple(field.name for field in dataclasses.fields(kind)) if dataclasses.is_dataclass(kind) else None
 
 
 class Memory:

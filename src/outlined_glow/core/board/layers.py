@@ -12,6 +12,7 @@ from shapely.geometry.base import BaseGeometry
 from ..colour import Materials
 from ..drive.placement import led_parts
 from ..drive.plan import DrivePlan
+from ..geometry.near import added_near, cut_near
 from ..geometry.regions import EMPTY, added, box_at, clean, common, disc, grow, minus, overlay, shifted, union
 from ..lights import Led
 from ..parts import PlacedPad, PlacedPart, Profile, emitter
@@ -201,8 +202,8 @@ def part_layers(art: ArtLayers, parts: tuple[PlacedPart, ...], profile: Profile)
     }
     for side in pads:
         layers[f"{side} paste"] = union([pad.polygon for pad in pads[side] if pad.paste])
-        layers[f"{side} mask"] = added(openings[side], opened[side]) if profile.has_mask else body
-        layers[f"{side} copper"] = added(copper[side], land[side])
+        layers[f"{side} mask"] = added_near(openings[side], opened[side]) if profile.has_mask else body
+        layers[f"{side} copper"] = added_near(copper[side], land[side])
     every = tuple(pad for side in pads for pad in pads[side])
     pieces = tuple(Copper(side, ART, "", region) for side, region in copper.items())
     pieces += tuple(Copper(pad.side, pad.ref, pad.net, pad.polygon) for pad in every)
@@ -315,7 +316,7 @@ def _copper_round_pads(art: SideArt, land: BaseGeometry, profile: Profile) -> Ba
     The copper of art metal does not: a part on it is a stop, never a silent cut.
     """
     under = profile.mask_expansion_mm + profile.registration.mask_mm
-    return minus(art.copper, minus(grow(land, max(profile.gap_mm, under)), art.metal_copper))
+    return cut_near(art.copper, minus(grow(land, max(profile.gap_mm, under)), art.metal_copper))
 
 
 def _opened_pads(pads: list[PlacedPad], by: float) -> BaseGeometry:

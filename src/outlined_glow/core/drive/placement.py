@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
+from functools import lru_cache
 
 import numpy as np
 import shapely
@@ -26,6 +27,8 @@ _FARTHEST_MM = 30.0
 _GRID_MM = 0.6
 #: Parts keep so far from what lets light through, mm.
 _OFF_WINDOWS_MM = 0.2
+#: So many questions a side remembers the answers of.
+_REMEMBERED = 20_000
 
 Place = tuple[float, float, float]  # x, y, angle_deg
 
@@ -97,74 +100,121 @@ class _Side:
         self._side, self._outline, self._clear = side, outline.region, clear
         self._board = grow(outline.region, -max(profile.edge_routed_mm, 0.1))
         self._holes = union([disc(h.x, h.y, h.diameter / 2 + profile.hole_gap_mm + AIR_MM) for h in outline.holes])
-        self._leds = union([part.court(AIR_MM) for part in leds if part.side == side])
+        self._leds = [part.court(AIR_MM) for part in leds if part.side == side]
         self._taken: list[Polygon] = []
-        self._seats: _Seats | None = None
+        self._spots: _Spots | None = None
 
     def in_the_middle(self, one: Wanted) -> PlacedPart | None:
-        """The place nearest the board's middle; off the windows if there is one, else over them but off the LEDs.
-
-        The body may reach to the edge of the outline, its pads only to the edge distance.
-        """
-        part = one.part
-        length, width = part.courtyard
-        places = self._from_the_middle()
-        for covers in (False, True):
-            windows = () if covers else (grow(self._clear, _OFF_WINDOWS_MM),)
-            free = minus(self._outline, self._holes, self._leds, *self._taken, *windows)
-            shapely.prepare(free)
-            for first in range(0, len(places), 400):
-                for spot in _inside(free, places[first : first + 400], length, width)[0]:
-                    x, y, turn = map(float, spot)
-                    placed = PlacedPart(one.ref, part, "", x, y, turn, self._side)
-                    pads = union([pad.polygon for pad in placed.pads()])
-                    if self._board.contains(pads) and not pads.intersects(self._clear):
-                        self._taken.append(placed.court(AIR_MM))
-                        self._seats = None
-                        return placed
-        return None
-
-    def _from_the_middle(self) -> NDArray[np.float64]:
-        """Places (n, 3: x, y, angle) over the board, those nearest its middle first."""
-        middle = self._board.centroid
-        left, bottom, right, top = self._board.bounds
-        xs = np.unique(np.append(np.arange(left, right, 1.0), middle.x))
-        ys = np.unique(np.append(np.arange(bottom, top, 0.5), middle.y))
-        x, y, angle = (grid.ravel() for grid in np.meshgrid(xs, ys, [0.0, 90.0], indexing="ij"))
-        order = np.lexsort((angle, y, x, np.round(np.hypot(x - middle.x, y - middle.y), 6)))
-        return np.column_stack([x, y, angle])[order]
+        """The place nearest the board's middle; off the windows if there is one, else over them but off the LEDs."""
+        taken = union([self._holes, union(self._leds), *self._taken])
+        place = _in_the_middle(self._outline, self._board, self._clear, taken, one.part, self._side)
+        if place is None:
+            return None
+        placed = PlacedPart(one.ref, one.part, "", *place, self._side)
+        self._taken.append(placed.court(AIR_MM))
+        self._spots = None
+        return placed
 
     def beside(self, one: Wanted, led: Led) -> PlacedPart | None:
         """The free place nearest an LED."""
-        if self._seats is None:
-            free = minus(self._board, self._holes, self._leds, grow(self._clear, _OFF_WINDOWS_MM), *self._taken)
-            shapely.prepare(free)
-            self._seats = _Seats(free)
-        place = self._seats.take(led, one.part)
+        if self._spots is None:
+            self._spots = _Spots(_free_ground(self._board, self._holes, self._clear, tuple(self._taken)), self._leds)
+        place = self._spots.take(led, one.part)
         return None if place is None else PlacedPart(one.ref, one.part, "", *place, self._side, led.index)
 
 
-class _Seats:
-    """Free ground, and the places of small parts that have been taken of it."""
+@lru_cache(maxsize=32)
+def _in_the_middle(
+    outline: BaseGeometry, board: BaseGeometry, clear: BaseGeometry, taken: BaseGeometry, part: Part, side: str
+) -> Place | None:
+    """Where a part lies nearest the middle of the board. Remembered: most edits leave that as it was.
+
+    The body may reach to the edge of the outline, its pads only to the edge distance.
+    """
+    length, width = part.courtyard
+    places = _from_the_middle(board)
+    for covers in (False, True):
+        free = minus(outline, taken, *(() if covers else (grow(clear, _OFF_WINDOWS_MM),)))
+        shapely.prepare(free)
+        for first in range(0, len(places), 400):
+            for spot in _inside(free, places[first : first + 400], length, width)[0]:
+                x, y, turn = map(float, spot)
+                pads = union([pad.polygon for pad in PlacedPart("", part, "", x, y, turn, side).pads()])
+                if board.contains(pads) and not pads.intersects(clear):
+                    return x, y, turn
+    return None
+
+
+def _from_the_middle(board: BaseGeometry) -> NDArray[np.float64]:
+    """Places (n, 3: x, y, angle) over the board, those nearest its middle first."""
+    middle = board.centroid
+    left, bottom, right, top = board.bounds
+    xs = np.unique(np.append(np.arange(left, right, 1.0), middle.x))
+    ys = np.unique(np.append(np.arange(bottom, top, 0.5), middle.y))
+    x, y, angle = (grid.ravel() for grid in np.meshgrid(xs, ys, [0.0, 90.0], indexing="ij"))
+    order = np.lexsort((angle, y, x, np.round(np.hypot(x - middle.x, y - middle.y), 6)))
+    return np.column_stack([x, y, angle])[order]
+
+
+class _Ground:
+    """What of a side is free while no LED and no part beside one lies there; it remembers what it was asked."""
 
     def __init__(self, free: BaseGeometry) -> None:
-        self._free = free
-        self._taken = Boxes()
+        self.free = free
+        shapely.prepare(free)
+        self._known: dict[tuple[float, ...], tuple[NDArray[np.float64], NDArray[np.object_]]] = {}
+        self._grids: dict[tuple[float, float], NDArray[np.float64]] = {}
+
+    def round(self, led: Led, step: int, length: float, width: float) -> tuple[NDArray[np.float64], NDArray[np.object_]]:
+        """The places of a batch of moves from an LED where a box lies in the ground, and the boxes there."""
+        key = (led.x, led.y, led.angle_deg, step, length, width)
+        if key not in self._known:
+            if len(self._known) > _REMEMBERED:
+                self._known.clear()
+            moves = _MOVES[step]
+            turned = (led.angle_deg + moves[:, 2]) % 360
+            places = np.column_stack([led.x + moves[:, 0], led.y + moves[:, 1], turned])
+            self._known[key] = _inside(self.free, places, length, width)
+        return self._known[key]
+
+    def places(self, length: float, width: float) -> NDArray[np.float64]:
+        """The places (n, 3) of a grid over the ground where a box fits, lying or standing."""
+        if (length, width) not in self._grids:
+            left, bottom, right, top = self.free.bounds if not self.free.is_empty else (0, 0, 0, 0)
+            axes = np.arange(left, right, _GRID_MM), np.arange(bottom, top, _GRID_MM), [0.0, 90.0]
+            x, y, angle = (grid.ravel() for grid in np.meshgrid(*axes, indexing="ij"))
+            every = np.column_stack([x, y, angle])
+            self._grids[length, width] = _inside(self.free, every, length, width)[0] if len(every) else every
+        return self._grids[length, width]
+
+
+@lru_cache(maxsize=8)
+def _free_ground(board: BaseGeometry, holes: BaseGeometry, clear: BaseGeometry, taken: tuple[Polygon, ...]) -> _Ground:
+    """The free ground of a side. The same one as long as only LEDs move."""
+    return _Ground(minus(board, holes, grow(clear, _OFF_WINDOWS_MM), *taken))
+
+
+class _Spots:
+    """Free ground, LEDs on it, and the places of small parts that have been taken of it."""
+
+    def __init__(self, ground: _Ground, leds: Sequence[Polygon]) -> None:
+        self._ground = ground
+        self._leds, self._taken = Boxes(beside=True), Boxes()
+        for court in leds:
+            self._leds.add(court)
         self._grids: dict[tuple[float, float], _Grid] = {}
 
     def take(self, led: Led, part: Part) -> Place | None:
         """Behind the LED, or beside it in its own direction, or the nearest place of a grid over the board."""
         length, width = (size + 2 * AIR_MM for size in part.courtyard)
-        for moves in _MOVES:
-            turned = (led.angle_deg + moves[:, 2]) % 360
-            places = np.column_stack([led.x + moves[:, 0], led.y + moves[:, 1], turned])
-            places, boxes = _inside(self._free, places, length, width)
-            apart = ~self._taken.hit(boxes)
+        for step in range(len(_MOVES)):
+            places, boxes = self._ground.round(led, step, length, width)
+            apart = ~(self._taken.hit(boxes) | self._leds.hit(boxes))
             if apart.any():
                 first = int(np.argmax(apart))
                 return self._keep(places[first], boxes[first])
         if (length, width) not in self._grids:
-            self._grids[length, width] = _Grid(self._free, length, width, self._taken)
+            self._grids[length, width] = _Grid(self._ground.places(length, width), length, width, self._leds, self._taken)
         place = self._grids[length, width].nearest(led.x, led.y)
         if place is None:
             return None
@@ -180,14 +230,10 @@ class _Seats:
 
 
 class _Grid:
-    """Places over the board where a part of one size would fit, lying or standing, while nothing is there yet."""
+    """Places over the board where a part of one size would fit, lying or standing, and nothing is there yet."""
 
-    def __init__(self, free: BaseGeometry, length: float, width: float, taken: Boxes) -> None:
-        left, bottom, right, top = free.bounds if not free.is_empty else (0, 0, 0, 0)
-        axes = np.arange(left, right, _GRID_MM), np.arange(bottom, top, _GRID_MM), [0.0, 90.0]
-        x, y, angle = (grid.ravel() for grid in np.meshgrid(*axes, indexing="ij"))
-        places = np.column_stack([x, y, angle])
-        self._places = _inside(free, places, length, width)[0] if len(places) else places
+    def __init__(self, places: NDArray[np.float64], length: float, width: float, leds: Boxes, taken: Boxes) -> None:
+        self._places = places
         lying = self._places[:, 2] == 0
         half_w, half_h = np.where(lying, length, width) / 2, np.where(lying, width, length) / 2
         x, y = self._places[:, 0], self._places[:, 1]
@@ -195,16 +241,22 @@ class _Grid:
         self._open = np.ones(len(self._places), bool)
         self._cells = cells_of(self._places[:, :2])
         self._reach = max(length, width) / 2
+        for court in leds.boxes:
+            near = self._near(court)
+            self._open[near[leds.hit(boxes_at(self._places[near], length, width))]] = False
         for box in taken.boxes:
             self.take(box)
 
-    def take(self, box: Polygon) -> None:
-        """Close the places whose upright frame meets that of a box."""
+    def _near(self, box: Polygon) -> NDArray[np.intp]:
+        """The places whose upright frame meets that of a box."""
         x0, y0, x1, y1 = box.bounds
         near = near_cells(self._cells, (x0 - self._reach, y0 - self._reach, x1 + self._reach, y1 + self._reach))
         frames = self._frames[near]
-        met = (frames[:, 2] > x0) & (frames[:, 0] < x1) & (frames[:, 3] > y0) & (frames[:, 1] < y1)
-        self._open[near[met]] = False
+        return near[(frames[:, 2] > x0) & (frames[:, 0] < x1) & (frames[:, 3] > y0) & (frames[:, 1] < y1)]
+
+    def take(self, box: Polygon) -> None:
+        """Close the places whose upright frame meets that of a box."""
+        self._open[self._near(box)] = False
 
     def nearest(self, x: float, y: float) -> NDArray[np.float64] | None:
         """The open place nearest to a point, the first of equals; None where none is near enough."""

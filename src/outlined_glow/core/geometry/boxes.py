@@ -44,10 +44,11 @@ def _keys(frame: Frame) -> Iterable[tuple[int, int]]:
 
 
 class Boxes:
-    """Boxes that were laid down one after another, asked whether others meet them."""
+    """Boxes that were laid down one after another, asked whether others meet them; `beside` them others may lie."""
 
-    def __init__(self) -> None:
+    def __init__(self, beside: bool = False) -> None:
         self.boxes: list[Polygon] = []
+        self._beside = beside
         self._cells: defaultdict[tuple[int, int], list[int]] = defaultdict(list)
 
     def add(self, box: Polygon) -> None:
@@ -68,5 +69,8 @@ class Boxes:
         a, b = shapely.bounds(others)[:, None], shapely.bounds(here)[None]
         meet = (a[..., 0] < b[..., 2]) & (a[..., 2] > b[..., 0]) & (a[..., 1] < b[..., 3]) & (a[..., 3] > b[..., 1])
         one, other = np.nonzero(meet)
-        out[one[shapely.intersects(others[one], here[other])]] = True
+        met = shapely.intersects(others[one], here[other])
+        if self._beside:
+            met &= ~shapely.touches(others[one], here[other])
+        out[one[met]] = True
         return out

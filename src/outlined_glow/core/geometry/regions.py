@@ -5,6 +5,7 @@ Large work is asked of the library's functions, not of its methods: those let ot
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable, Iterable, Iterator, Sequence
 from typing import Any
 
@@ -67,7 +68,7 @@ def minus(region: BaseGeometry, *others: BaseGeometry) -> BaseGeometry:
     cutter = union(others)
     if cutter.is_empty or region.is_empty:
         return region
-    touched, untouched = _touched(region, cutter)
+    touched, untouched = parted(region, cutter)
     if not touched:
         return region
     return region_of([*untouched, *polygons(clean(overlay(shapely.difference, region_of(touched), cutter)))])
@@ -77,17 +78,20 @@ def added(region: BaseGeometry, extra: BaseGeometry) -> BaseGeometry:
     """A large region with something small joined to it; what the small one does not touch is left as it is."""
     if extra.is_empty or region.is_empty:
         return extra if region.is_empty else region
-    touched, untouched = _touched(region, extra)
+    touched, untouched = parted(region, extra)
     return region_of([*untouched, *polygons(union([*touched, extra]))])
 
 
-def _touched(region: BaseGeometry, other: BaseGeometry) -> tuple[list[Polygon], list[Polygon]]:
+def parted(region: BaseGeometry, other: BaseGeometry) -> tuple[list[Polygon], list[Polygon]]:
     """The polygons of a region that meet the other one, and those that do not."""
     parts = polygons(region)
     if len(parts) == 1:
         return (parts, []) if parts[0].intersects(other) else ([], parts)
-    tree = shapely.STRtree(parts)
-    hit = set(tree.query(polygons(other), predicate="intersects")[1].tolist())
+    small, every = np.array(polygons(other), dtype=object), np.array(parts, dtype=object)
+    one, which = shapely.STRtree(every).query(small)
+    # The large ones are asked: what was prepared answers at once, and stays so for the next edit.
+    shapely.prepare(every[np.unique(which)])
+    hit = set(which[shapely.intersects(every[which], small[one])].tolist())
     touched = [part for place, part in enumerate(parts) if place in hit]
     return touched, [part for place, part in enumerate(parts) if place not in hit]
 
@@ -168,8 +172,11 @@ def disc(x: float, y: float, radius: float, tolerance: float = 0.005) -> Polygon
 
 def box_at(x: float, y: float, length: float, width: float, angle_deg: float = 0.0) -> Polygon:
     """A rectangle about (x, y), its length turned counter-clockwise from +x."""
-    one: Polygon = boxes_at([(x, y, angle_deg)], length, width)[0]
-    return one
+    a = math.radians(angle_deg)
+    ax, ay = math.cos(a) * length / 2, math.sin(a) * length / 2
+    bx, by = -math.sin(a) * width / 2, math.cos(a) * width / 2
+    corners = ((x - ax - bx, y - ay - by), (x + ax - bx, y + ay - by), (x + ax + bx, y + ay + by), (x - ax + bx, y - ay + by))
+    return Polygon(corners)
 
 
 def boxes_at(

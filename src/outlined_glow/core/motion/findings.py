@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from ..drive import method
+from ..drive.methods import method
 from ..passes import Pass
 from ..project import Drive, Finding, Motion, Remedy
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass, replace
+from functools import cached_property
 
 import numpy as np
 import shapely
@@ -67,8 +68,12 @@ class PlacedPart:
         y = self.y + x_mm * math.sin(a) + flip * y_mm * math.cos(a)
         return x, y
 
-    def pads(self) -> list[PlacedPad]:
+    def pads(self) -> tuple[PlacedPad, ...]:
         """Its lands; those of a drilled pad lie on both sides."""
+        return self._pads
+
+    @cached_property
+    def _pads(self) -> tuple[PlacedPad, ...]:
         out = []
         for pad in self.part.pads:
             x, y = self.at(pad.x_mm, pad.y_mm)
@@ -85,7 +90,7 @@ class PlacedPart:
                         pad.shape == "round", pad.drill_mm, pad.paste and not pad.drill_mm,
                     )
                 )  # fmt: skip
-        return out
+        return tuple(out)
 
     def moved(self, dx: float, dy: float) -> PlacedPart:
         """The same part elsewhere."""

@@ -5,8 +5,9 @@ Its parts are loaded when they are asked for: a sum, or a list of operations, ne
 
 from __future__ import annotations
 
-from importlib import import_module
 from typing import TYPE_CHECKING, Any
+
+from ..lazy import lazily
 
 if TYPE_CHECKING:
     from .compile import Compiler, Work, with_cleaned
@@ -14,13 +15,11 @@ if TYPE_CHECKING:
     from .start import new_project
 
 __all__ = ["Compiler", "Work", "apply_text", "apply_values", "new_project", "with_cleaned"]
-_HOMES = {"Compiler": "compile", "Work": "compile", "with_cleaned": "compile", "apply_text": "edit", "apply_values": "edit",
-          "new_project": "start"}  # fmt: skip
+_found = lazily(__name__, {"compile": "Compiler Work with_cleaned", "edit": "apply_text apply_values", "start": "new_project"})
 
 
 def __getattr__(name: str) -> Any:
-    """A name of this package, from the module it lives in."""
-    if name not in _HOMES:
-        raise AttributeError(f"module {__name__} has no attribute {name}")
-    import_module(".borrow", __name__)  # the last operation is registered with it
-    return getattr(import_module(f".{_HOMES[name]}", __name__), name)
+    """A name of this package, from the module it lives in; every operation is registered by then."""
+    if name in __all__:
+        from . import borrow  # noqa: F401
+    return _found(name)

@@ -11,7 +11,6 @@ from ..drive.law import LedLaw
 from ..drive.resistor import series_resistor
 from ..drive.runtime import Load, run_time
 from ..errors import Trouble
-from ..lights.kinds import ring_spots
 from ..parts import supply
 from ..project import Param, Ring
 
@@ -60,6 +59,8 @@ def _run_time(
 
 def _ring(count: int, diameter_mm: float, start_deg: float, direction: str) -> dict[str, Any]:
     ring = Ring(name="ring", x_mm=0, y_mm=0, diameter_mm=diameter_mm, count=count, start_deg=start_deg, direction=direction)  # type: ignore[arg-type]
+    from ..lights.kinds import ring_spots  # the other sums need no geometry
+
     x, y, angle = ring_spots(ring)[-1]
     pitch = diameter_mm * math.sin(math.pi / count)
     return {"pitch_mm": pitch, "last_x_mm": x, "last_y_mm": y, "last_angle_deg": angle % 360}

@@ -16,6 +16,7 @@ from ..artwork.words import Paths
 from ..board import Board
 from ..board.layers import ArtLayers
 from ..drive import DrivePlan
+from ..drive import edits as _edits  # noqa: F401
 from ..errors import Trouble
 from ..lights import Led
 from ..motion import Lamps

@@ -19,7 +19,7 @@ from ..board import LightSpot
 from ..brief import brief_price
 from ..brief.price import over_step
 from ..colour.materials import laminate_density
-from ..drive import method
+from ..drive.methods import method
 from ..geometry.thin import thinnest
 from ..motion.pattern import average_share, current_shares, one_period, peak_share
 from ..parts import PlacedPart
