@@ -8,6 +8,7 @@ from __future__ import annotations
 import logging
 import threading
 from collections.abc import Callable
+from importlib import import_module
 from typing import Any
 
 
@@ -24,8 +25,7 @@ class Kernel:
 
     def make(self) -> None:
         """Compile it, or take what was compiled before."""
-        import numba  # type: ignore[import-not-found,import-untyped,unused-ignore]
-
+        numba = import_module("numba")
         options = {"nogil": True, "fastmath": True, "error_model": "numpy"}
         try:
             self._made = numba.njit(self.signature, cache=True, **options)(self.run)
