@@ -1,4 +1,4 @@
-"""Compiled frames are those of plain code, to a step of a colour."""
+"""Compiled code makes what plain code makes: frames to a step of a colour, files to the byte."""
 
 from __future__ import annotations
 
@@ -7,6 +7,9 @@ from typing import Any
 
 import numpy as np
 import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+from shapely.geometry import LinearRing
 
 from outlined_glow.core import compiled, kernels
 from outlined_glow.core.board.glow import Exposed, expose, play
@@ -14,6 +17,8 @@ from outlined_glow.core.board.light import make_light
 from outlined_glow.core.board.playing import Player, player
 from outlined_glow.core.board.surface import make_surface
 from outlined_glow.core.board.view import View
+from outlined_glow.core.order.contours import contours
+from outlined_glow.core.order.proof.digits import rows_of
 from outlined_glow.core.project import Project
 from outlined_glow.core.workshop import Compiler, Work, apply_values
 
@@ -54,11 +59,42 @@ def test_a_board_without_lights_plays_too(moth_work: Work) -> None:
 
 def test_plain_code_plays_until_the_compiled_is_there(moth_work: Work, monkeypatch: pytest.MonkeyPatch) -> None:
     exposed = exposed_of(moth_work.board, "front", 6.0, 0.5)
-    monkeypatch.setitem(compiled._state, "loaded", False)
+    monkeypatch.setattr(compiled, "_KERNELS", [compiled.Kernel(len, "void()")])
     levels = np.full(len(moth_work.board.lights), 0.5)
+    assert not compiled.loaded()
     assert np.array_equal(player(exposed)(levels), play(exposed, levels))
     monkeypatch.setattr(compiled.Kernel, "make", lambda self: 1 / 0)
     assert not compiled.load(), "a compiler that fails is no failure of the program"
     monkeypatch.undo()
     assert kernels.load()
     assert isinstance(player(exposed), Player)
+
+
+@settings(max_examples=40)
+@given(st.integers(0, 9999), st.floats(0.01, 900), st.booleans())
+def test_text_and_numbers_are_the_same_to_the_byte(seed: int, size: float, filled: bool) -> None:
+    dice = np.random.default_rng(seed)
+    rings = np.array([LinearRing(dice.uniform(-size, size, (dice.integers(3, 30), 2)).round(4)) for _ in range(12)], object)
+    assert kernels.load()
+    text = contours(rings, filled)
+    block = text.replace("G36*", "").replace("G37*", "")
+    rows = rows_of(block)
+    with pytest.MonkeyPatch.context() as patch:
+        patch.setattr(compiled, "_KERNELS", [compiled.Kernel(len, "void()")])
+        assert contours(rings, filled) == text
+        plain = rows_of(block)
+    assert rows is not None
+    assert plain is not None
+    assert np.array_equal(rows, plain)
+
+
+@pytest.mark.parametrize(
+    "odd", ["", "X1Y2D01", "X1Y2*", "Y1X2D01*", "X1Y2D01*G04*", "X-Y2D01*", "X1Y2D01*é", "X" + "9" * 18 + "Y0D01*"]
+)
+def test_what_is_no_plain_run_is_left_to_the_careful_reader(odd: str) -> None:
+    assert kernels.load()
+    compiled_rows = rows_of(odd)
+    with pytest.MonkeyPatch.context() as patch:
+        patch.setattr(compiled, "_KERNELS", [compiled.Kernel(len, "void()")])
+        plain = rows_of(odd)
+    assert (compiled_rows is None) == (plain is None)

@@ -23,6 +23,11 @@ class Kernel:
         """Run it: compiled once it is loaded, as it is written before."""
         return (self._made or self.run)(*given)
 
+    @property
+    def made(self) -> bool:
+        """Whether it is compiled."""
+        return self._made is not None
+
     def make(self) -> None:
         """Compile it, or take what was compiled before."""
         numba = import_module("numba")
@@ -34,7 +39,7 @@ class Kernel:
 
 
 _KERNELS: list[Kernel] = []
-_turn, _state = threading.Lock(), {"loaded": False}
+_turn = threading.Lock()
 
 
 def kernel(signature: str) -> Callable[[Callable[..., Any]], Kernel]:
@@ -49,18 +54,17 @@ def kernel(signature: str) -> Callable[[Callable[..., Any]], Kernel]:
 
 
 def load() -> bool:
-    """Load every kernel there is, which takes a second, some seconds the first time; whether they are there now."""
+    """Load every kernel declared so far, which takes a second, some seconds the first time; whether they are there now."""
     with _turn:
-        if not _state["loaded"]:
-            try:
-                for one in _KERNELS:
+        try:
+            for one in _KERNELS:
+                if not one.made:
                     one.make()
-                _state["loaded"] = True
-            except Exception:  # whatever a compiler meets on a strange machine: plain code makes the same
-                logging.getLogger(__name__).warning("kernels are not compiled", exc_info=True)
-    return _state["loaded"]
+        except Exception:  # whatever a compiler meets on a strange machine: plain code makes the same
+            logging.getLogger(__name__).warning("kernels are not compiled", exc_info=True)
+    return loaded()
 
 
 def loaded() -> bool:
-    """Whether the kernels can be used."""
-    return _state["loaded"]
+    """Whether every kernel declared so far can be used."""
+    return all(one.made for one in _KERNELS)

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from .board import playing  # noqa: F401  (its kernels are declared by loading it)
 from .compiled import load
+from .order import contours  # noqa: F401
+from .order.proof import digits  # noqa: F401
 
 if __name__ == "__main__":
     raise SystemExit(0 if load() else 1)

@@ -3,10 +3,14 @@
 from __future__ import annotations
 
 from functools import cache
+from typing import Any
 
 import numpy as np
 import shapely
 from numpy.typing import NDArray
+
+from .. import compiled
+from ..compiled import kernel
 
 #: Units of the file in a millimetre (format 4.6).
 UNITS = 1_000_000
@@ -26,6 +30,9 @@ def contours(rings: NDArray[np.object_], filled: bool) -> str:
     rows, first, last = _closed(np.round(points * UNITS).astype(np.int64), which)
     if len(rows) == 0:
         return ""
+    if compiled.loaded():
+        whole = np.empty(len(rows) * _WIDTH, np.uint8)
+        return whole[: _write(rows, first, last, filled, whole)].tobytes().decode("ascii").rstrip("\n")
     out = np.empty((len(rows), _WIDTH), np.uint8)
     keep = np.ones((len(rows), _WIDTH), bool)
     out[:, :_BEFORE] = _bytes("G36*\n")
@@ -41,6 +48,38 @@ def contours(rings: NDArray[np.object_], filled: bool) -> str:
     return out[keep].tobytes().decode("ascii").rstrip("\n")
 
 
+@kernel("i8(i8[:,::1], b1[::1], b1[::1], b1, u1[::1])")
+def _write(rows: Any, first: Any, last: Any, filled: Any, out: Any) -> Any:
+    """The text of rows (n, 2) into `out`, as `contours` says; how many bytes it has."""
+    at, digits = 0, np.empty(24, np.uint8)
+    for n in range(len(rows)):
+        if filled and first[n]:
+            out[at], out[at + 1], out[at + 2], out[at + 3], out[at + 4] = 71, 51, 54, 42, 10  # G36*
+            at += 5
+        for axis in range(2):
+            out[at] = 88 + axis  # X, Y
+            at += 1
+            value = rows[n, axis]
+            if value < 0:
+                out[at] = 45
+                at += 1
+                value = -value
+            count = 0
+            while value > 0 or count == 0:
+                digits[count] = 48 + value % 10
+                value //= 10
+                count += 1
+            for place in range(count):
+                out[at + place] = digits[count - 1 - place]
+            at += count
+        out[at], out[at + 1], out[at + 2], out[at + 3], out[at + 4] = 68, 48, 50 if first[n] else 49, 42, 10  # D01*
+        at += 5
+        if filled and last[n]:
+            out[at], out[at + 1], out[at + 2], out[at + 3], out[at + 4] = 71, 51, 55, 42, 10  # G37*
+            at += 5
+    return at
+
+
 def _closed(rows: NDArray[np.int64], which: NDArray[np.intp]) -> tuple[NDArray[np.int64], NDArray[np.bool_], NDArray[np.bool_]]:
     """The rows without repeats, of rings of at least three corners, and which of them begin and end a ring.
 
@@ -53,7 +92,7 @@ def _closed(rows: NDArray[np.int64], which: NDArray[np.intp]) -> tuple[NDArray[n
     rows, which = rows[large], which[large]
     first, last = np.ones(len(rows), bool), np.ones(len(rows), bool)
     first[1:] = last[:-1] = which[1:] != which[:-1]
-    return rows, first, last
+    return np.ascontiguousarray(rows), first, last
 
 
 def _number(out: NDArray[np.uint8], keep: NDArray[np.bool_], letter: bytes, values: NDArray[np.int64]) -> None:

@@ -8,6 +8,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
+from uuid import UUID, uuid5
 
 import numpy as np
 import shapely
@@ -21,6 +22,8 @@ from ..geometry.regions import polygons
 from ..parts import PlacedPad
 from .contours import UNITS, contours
 
+#: The names among which a project's identity is its own.
+_PROJECTS = UUID("8d6c2b1e-4a0f-5c39-9e57-0b7a4f1d2c63")
 _MACRO = "%AMTurnedBox*21,1,$1,$2,0,0,$3*%"
 
 
@@ -75,7 +78,7 @@ def escaped(text: str) -> str:
 
 def guid(name: str) -> str:
     """A project's identity from its name alone: the same project gives the same bytes."""
-    return f"f0f0f0f0-0000-4000-8000-{_hash(name):012x}"
+    return str(uuid5(_PROJECTS, name))
 
 
 def _start(heading: Heading) -> list[str]:
@@ -92,13 +95,6 @@ def _start(heading: Heading) -> list[str]:
         "%LPD*%",
         "G01*",
     ]
-
-
-def _hash(text: str) -> int:
-    value = 1469598103934665603
-    for byte in text.encode():
-        value = ((value ^ byte) * 1099511628211) % (1 << 64)
-    return value % (1 << 48)
 
 
 def _finished(lines: list[str]) -> bytes:

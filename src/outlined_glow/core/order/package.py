@@ -15,6 +15,9 @@ from itertools import chain, count
 from pathlib import Path
 from typing import Any
 
+import shapely
+
+from .. import compiled
 from ..board import Board, Layer
 from ..board.draw import draw_board, draw_hours, png
 from ..board.view import coverage, fitting_scale, whole_view
@@ -31,6 +34,10 @@ COVERAGE_PX_PER_MM = 4.0
 #: Resolution of the pictures.
 _PX_PER_MM, _MOST_PIXELS = 12.0, 9e6  # of the pictures in a package; large boards get fewer
 Progress = Callable[[float, str], None]
+
+
+#: So many corners of all layers are worth loading compiled code for.
+_MANY = 400_000
 
 
 @dataclass(frozen=True)
@@ -62,6 +69,8 @@ def make_package(
     board: Board, pieces: int, edited: str, progress: Progress = _quiet, cancelled: Callable[[], bool] = lambda: False
 ) -> Package:
     """Every file, dated `edited` (UTC, ISO 8601). Stops between files when `cancelled` says so, by raising `Trouble`."""
+    if sum(int(shapely.get_num_coordinates(layer)) for layer in board.layers.values()) > _MANY:
+        compiled.load()
     stem = slug(board.name)
     files: dict[str, bytes] = {}
     gerbers: list[tuple[str, str, str]] = []

@@ -18,6 +18,7 @@ from shapely import affinity
 from shapely.errors import ShapelyError
 from shapely.geometry.base import BaseGeometry
 
+from ... import compiled
 from ...board import Board
 from ...errors import Trouble
 from ...project.storage import UNREADABLE_ZIP
@@ -43,6 +44,8 @@ _SMALL_MM2, _THIN_MM = 0.0004, 0.002
 #: What a package of several boards tells of them.
 BOARDS = "boards.json"
 _MOST_BYTES = 300_000_000
+#: So many bytes are worth loading compiled code for.
+_MANY = 10_000_000
 #: Cells of a coverage picture: a square metre at 4 px/mm.
 _MOST_CELLS = 16_000_000
 #: No figure of a board is larger: a square metre in mm² a hundred times over.
@@ -208,6 +211,8 @@ def _read_layers(
     found: dict[str, Layer] = {}
     holes: dict[bool, list[tuple[float, float, float]]] = {}
     problems: list[Difference] = []
+    if sum(map(len, files.values())) > _MANY:
+        compiled.load()
     for name, data in files.items():
         lower = name.lower()
         try:

@@ -17,9 +17,9 @@ from shapely.geometry import LineString, MultiPolygon, Point, Polygon, box
 from shapely.geometry.base import BaseGeometry
 from shapely.ops import unary_union
 
+from .digits import rows_of
+
 #: Tables that leave of a run of coordinates its letters, and its numbers with blanks between.
-_WITHOUT_NUMBERS = str.maketrans("", "", "0123456789+-\r\n")
-_NUMBERS_ONLY = str.maketrans(dict.fromkeys("XYD*\r\n", " "))
 _WORD = re.compile(r"([XYIJD])([+-]?\d+)|G0?(\d+)|M0?(\d+)")
 _ARC_STEP_DEG = 3.0
 #: Chords in a quarter of a round aperture.
@@ -117,15 +117,10 @@ class _Reader:
         """Read a run of plain moves and lines to the end of a region at once; the place behind it, or `place` if it is not."""
         end = text.find("G37*", place)
         block = text[place:end] if end > 0 else ""
-        form = block.translate(_WITHOUT_NUMBERS)
-        count = len(form) // 4
-        if count == 0 or form != "XYD*" * count:
+        rows = rows_of(block)
+        if rows is None or not np.isin(rows[:, 2], (1, 2)).all():
             return place
-        rows = np.fromstring(block.translate(_NUMBERS_ONLY), np.int64, sep=" ")
-        kinds = rows[2::3]
-        if rows.size != 3 * count or not ((kinds == 1) | (kinds == 2)).all():
-            return place
-        points = rows.reshape(-1, 3)[:, :2] * (self.scale / 10**self.digits)
+        kinds, points = rows[:, 2], rows[:, :2] * (self.scale / 10**self.digits)
         near(float(np.abs(points).max()))
         starts = np.flatnonzero(kinds == 2)
         if starts.size == 0 or starts[0] != 0:
