@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from functools import cache
+from string import Template
 from typing import NamedTuple
 
 from PyQt6.QtCore import QEvent, QObject, Qt, pyqtSignal
@@ -186,77 +187,5 @@ def _palette(t: Theme) -> QPalette:
 @cache
 def _sheet(t: Theme) -> str:
     edge = "transparent" if t.name == "dusk" else "#" + t.line
-    return f"""
-    QAbstractItemView, QPushButton, QToolButton, QCheckBox, QRadioButton, QTabBar {{ outline: none; }}
-    QDialog, QMessageBox {{ background: #{t.window}; }}
-    QToolTip {{ background: #{t.card}; color: #{t.text}; border: 1px solid #{t.line}; padding: 4px 6px; }}
-    #drawer, #drawerInner {{ background: #{t.drawer}; border: none; }}
-    #drawerFrame {{ background: #{t.drawer}; border: none; border-left: 1px solid #{t.line}; }}
-    #card {{ background: #{t.card}; border: 1px solid {edge}; border-radius: 10px; }}
-    #card QLabel, #card QWidget {{ background: transparent; }}
-    #stageTitle {{ font-size: 21px; font-weight: 700; }}
-    #cardTitle {{ font-size: 14px; font-weight: 600; }}
-    #quiet {{ color: #{t.quiet}; font-size: 13px; }}
-    #warn {{ color: #{t.warn}; font-size: 13px; }}
-    #honey {{ color: #{t.honey}; font-size: 13px; }}
-    #sea {{ color: #{t.sea}; font-size: 13px; }}
-    #card QLineEdit, #card QComboBox, #boards, #field {{
-        background: #{t.sunken}; border: 1px solid #{t.sunken}; border-radius: 5px; padding: 2px 8px; min-height: 20px;
-        selection-background-color: #{t.lamp}; selection-color: #{t.window}; }}
-    #card QLineEdit:focus, #card QComboBox:focus, #boards:focus {{ border: 1px solid #{t.ring}; }}
-    #card QComboBox[held="true"] {{ color: #{t.honey}; }}
-    #card QLineEdit[wrong="true"] {{ border: 1px solid #{t.warn}; }}
-    #card QComboBox::drop-down, #boards::drop-down {{ border: none; width: 18px; }}
-    #card QComboBox::down-arrow, #boards::down-arrow {{ image: none; }}
-    QComboBox QAbstractItemView {{ background: #{t.card}; border: 1px solid #{t.line}; padding: 3px;
-        selection-background-color: #{t.sunken}; selection-color: #{t.lamp}; }}
-    QDialog QLineEdit, QDialog QComboBox {{ background: #{t.sunken}; border: 1px solid #{t.line}; border-radius: 5px;
-        padding: 3px 8px; min-height: 22px; }}
-    QDialog QLineEdit:focus {{ border: 1px solid #{t.ring}; }}
-    QDialog QListView, QDialog QTreeView {{ background: #{t.sunken}; border: 1px solid #{t.line}; border-radius: 5px; }}
-    QListWidget#steps {{ background: transparent; border: none; }}
-    QListWidget#steps::item {{ padding: 2px 8px; border-radius: 5px; border: 1px solid transparent; }}
-    QListWidget#steps::item:selected {{ background: #{t.sunken}; color: #{t.lamp}; border: 1px solid #{t.lamp}; }}
-    QListWidget#steps::item:hover {{ background: #{t.sunken}; }}
-    QPlainTextEdit#report {{ background: #{t.sunken}; border: 1px solid #{t.line}; border-radius: 5px; }}
-    QPlainTextEdit#report:focus {{ border: 1px solid #{t.ring}; }}
-    QHeaderView::section {{ background: #{t.card}; color: #{t.quiet}; border: none; padding: 4px 8px; }}
-    QMenu {{ background: #{t.card}; border: 1px solid #{t.line}; padding: 5px; }}
-    QMenu::item {{ padding: 5px 26px 5px 14px; border-radius: 4px; }}
-    QMenu::item:selected {{ background: #{t.sunken}; color: #{t.lamp}; }}
-    QMenu::item:disabled {{ color: #{t.quiet}; }}
-    QMenu::separator {{ height: 1px; background: #{t.line}; margin: 4px 8px; }}
-    QPushButton {{ background: transparent; border: 1px solid #{t.lamp}; border-radius: 19px; color: #{t.lamp};
-        padding: 0 18px; min-height: 36px; font-weight: 600; }}
-    QPushButton:hover {{ background: #{t.sunken}; }}
-    QPushButton:focus {{ border: 2px solid #{t.ring}; }}
-    QPushButton:disabled {{ border-color: #{t.line}; color: #{t.quiet}; }}
-    QPushButton#filled {{ background: #{t.lamp}; color: #{t.window}; }}
-    QPushButton#filled:focus {{ border: 2px solid #{t.ring}; }}
-    QPushButton#filled:disabled {{ background: #{t.line}; color: #{t.quiet}; }}
-    QPushButton#link {{ border: none; padding: 0; min-height: 18px; color: #{t.sea}; font-weight: 400; text-align: left; }}
-    QPushButton#link:hover {{ text-decoration: underline; background: transparent; }}
-    QPushButton#link:focus {{ text-decoration: underline; }}
-    QPushButton#why {{ border: none; padding: 0; min-height: 18px; color: #{t.lamp}; font-weight: 400; }}
-    QPushButton#why:hover, QPushButton#why:focus {{ text-decoration: underline; background: transparent; }}
-    QPushButton#row {{ border: 1px solid transparent; border-radius: 6px; text-align: left; padding: 0 8px; min-height: 26px;
-        color: #{t.text}; font-weight: 400; }}
-    QPushButton#row:checked {{ border: 1px solid #{t.lamp}; background: #{t.sunken}; }}
-    QPushButton#row:hover {{ background: #{t.sunken}; }}
-    QPushButton#row:focus {{ border: 1px solid #{t.ring}; }}
-    QToolButton {{ background: transparent; border: 1px solid transparent; border-radius: 6px; padding: 4px; }}
-    QToolButton:hover {{ background: rgba(128, 128, 128, 0.25); }}
-    QToolButton::menu-indicator {{ image: none; }}
-    QToolButton:focus {{ border: 1px solid #{t.ring}; }}
-    QToolButton:checked {{ background: #{t.card}; border: 1px solid #{t.lamp}; }}
-    QToolButton#turn {{ background: #{t.window}; border: 1px solid #{t.line}; border-radius: 14px; padding: 0 14px;
-        min-height: 28px; max-height: 28px; }}
-    QToolButton#turn:focus {{ border: 1px solid #{t.ring}; }}
-    QCheckBox {{ spacing: 8px; }}
-    QCheckBox:focus {{ color: #{t.ring}; }}
-    QScrollBar:vertical {{ background: transparent; width: 8px; margin: 2px; }}
-    QScrollBar::handle:vertical {{ background: #{t.line}; border-radius: 3px; min-height: 30px; }}
-    QScrollBar::add-line, QScrollBar::sub-line, QScrollBar::add-page, QScrollBar::sub-page {{ background: none; height: 0; }}
-    QProgressBar {{ background: #{t.sunken}; border: none; border-radius: 4px; max-height: 8px; }}
-    QProgressBar::chunk {{ background: #{t.lamp}; border-radius: 4px; }}
-    """
+    tokens = {token: f"#{getattr(t, token)}" for token in t._fields}
+    return Template(asset("window.qss").decode()).substitute(tokens, edge=edge)

@@ -56,24 +56,19 @@ def brief_findings(
             code="runs-too-short", severity="warning", stage="brief", text=text, measured=round(run_time_h, 2),
             allowed=limits.run_time_h, remedies=advice,
         ))  # fmt: skip
-    if limits.ready_by is not None:
-        days = profile.days_make + profile.days_arrive
-        here = today + timedelta(days=days)
-        if here.isoformat() > limits.ready_by:
-            late = (here - date.fromisoformat(limits.ready_by)).days
-            day = f"{here.day} {here:%B}" + (f" {here.year}" if here.year != today.year else "")
-            text = f"If you order today, boards arrive on {day}: {late} day{'s' * (late > 1)} late."
-            out.append(
-                Finding(
-                    code="too-late",
-                    severity="warning",
-                    stage="brief",
-                    text=text,
-                    measured=float(days),
-                    remedies=(Remedy("choose faster shipping"),),
-                )
-            )
-    return [*out, *_too_fine(brief, made_of)]
+    return [*out, *_late(limits.ready_by, profile, today), *_too_fine(brief, made_of)]
+
+
+def _late(ready_by: str | None, profile: Profile, today: date) -> list[Finding]:
+    days = profile.days_make + profile.days_arrive
+    here = today + timedelta(days=days)
+    if ready_by is None or here.isoformat() <= ready_by:
+        return []
+    late = (here - date.fromisoformat(ready_by)).days
+    day = f"{here.day} {here:%B}" + (f" {here.year}" if here.year != today.year else "")
+    text = f"If you order today, boards arrive on {day}: {late} day{'s' * (late > 1)} late."
+    faster = (Remedy("choose faster shipping"),)
+    return [Finding(code="too-late", severity="warning", stage="brief", text=text, measured=float(days), remedies=faster)]
 
 
 def _too_fine(brief: Brief, made_of: MadeOf) -> list[Finding]:

@@ -46,7 +46,6 @@ def limit_findings(
 ) -> list[Finding]:
     """Sides out of range, thickness not offered, holes that cannot be drilled, and the price break. Board frame."""
     out: list[Finding] = []
-    dx, dy = outline.origin
     for side in outline.size:
         if not profile.side_min_mm <= side <= profile.side_max_mm:
             limit = profile.side_min_mm if side < profile.side_min_mm else profile.side_max_mm
@@ -63,22 +62,7 @@ def limit_findings(
         out.append(
             Finding(code="thickness-not-offered", severity="stop", stage="brief", text=text, measured=brief.stack.thickness_mm)
         )
-    for hole in outline.holes:
-        if not profile.drill_min_mm <= hole.diameter <= profile.drill_max_mm:
-            text = f"A hole of {hole.diameter:g} mm cannot be drilled here: {profile.drill_min_mm:g} to "
-            text += f"{profile.drill_max_mm:g} mm can."
-            out.append(
-                Finding(
-                    code="drill-out-of-range",
-                    severity="stop",
-                    stage="shape",
-                    text=text,
-                    x_mm=hole.x - dx,
-                    y_mm=hole.y - dy,
-                    measured=hole.diameter,
-                    layer="drills",
-                )
-            )
+    out += _not_drilled(outline, profile)
     step = over_step(brief, outline.size)
     if step is not None:
         excess, saves = step
@@ -91,6 +75,19 @@ def limit_findings(
     if shape.copper_to_edge:
         text = "Copper goes over the edge on purpose: say so with the order, and mind that it costs extra."
         out.append(Finding(code="copper-to-the-edge", severity="note", stage="shape", text=text, layer="outline"))
+    return out
+
+
+def _not_drilled(outline: Outline, profile: Profile) -> list[Finding]:
+    out = []
+    for hole in outline.holes:
+        if not profile.drill_min_mm <= hole.diameter <= profile.drill_max_mm:
+            text = f"A hole of {hole.diameter:g} mm cannot be drilled here: {profile.drill_min_mm:g} to "
+            text += f"{profile.drill_max_mm:g} mm can."
+            out.append(Finding(
+                code="drill-out-of-range", severity="stop", stage="shape", text=text, x_mm=hole.x - outline.origin[0],
+                y_mm=hole.y - outline.origin[1], measured=hole.diameter, layer="drills",
+            ))  # fmt: skip
     return out
 
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import replace
 from typing import Any
 
@@ -32,6 +33,8 @@ from .rulers import paint_rulers, paint_scale_bar
 
 #: A step of the registration's rehearsal.
 _PHASE_MS = 320
+#: How long the view rests before it is drawn sharp.
+_SHARPEN_MS = 60
 
 
 class Canvas(QWidget):
@@ -83,14 +86,16 @@ class Canvas(QWidget):
         self._flip.moved.connect(self.update)
         self.renders.board_arrived.connect(self._arrived)
         self.renders.changed.connect(self.update)
-        self._rehearsing = QTimer(self)
-        self._rehearsing.setInterval(_PHASE_MS)
-        self._rehearsing.timeout.connect(self._next_phase)
-        self._sharpen = QTimer(self)
+        self._rehearsing = self._timer(_PHASE_MS, self._next_phase)
+        self._sharpen = self._timer(_SHARPEN_MS, self.redraw)
         self._sharpen.setSingleShot(True)
-        self._sharpen.setInterval(60)
-        self._sharpen.timeout.connect(self.redraw)
         theme_signal.changed.connect(self._in_theme)
+
+    def _timer(self, every_ms: int, run: Callable[[], None]) -> QTimer:
+        one = QTimer(self)
+        one.setInterval(every_ms)
+        one.timeout.connect(run)
+        return one
 
     def sizeHint(self) -> QSize:
         return QSize(868, 744)
