@@ -5,6 +5,9 @@ from __future__ import annotations
 from timing import Row, child
 
 _CODE = """
+import itertools
+from PyQt6.QtCore import QPoint
+from PyQt6.QtTest import QTest
 from PyQt6.QtGui import QPainter, QColor
 from PyQt6.QtWidgets import QApplication, QWidget
 app = QApplication(['x'])
@@ -28,7 +31,8 @@ bare = cpu(empty.repaint, 30)
 def drag():
     bench.camera = bench.camera.moved(3, 1); bench.repaint()
 dragged = cpu(drag, 30)
-hovered = cpu(lambda: (bench._read(bench.rect().center().toPointF()), bench.repaint()), 30)
+spots = itertools.cycle(bench.rect().center() + QPoint(9 * n, 7 * (n % 5)) for n in range(20))
+hovered = cpu(lambda: QTest.mouseMove(bench, next(spots)), 60)
 print(bare, dragged, hovered)
 window.session.history.mark_saved(); window.close()
 """

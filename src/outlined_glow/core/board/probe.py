@@ -2,11 +2,24 @@
 
 from __future__ import annotations
 
+from functools import lru_cache
+
+import numpy as np
 import shapely
+from numpy.typing import NDArray
 from shapely.geometry import Point
 
 from ..appearances import title_of
+from ..parts import PlacedPart
 from .model import Board
+
+
+@lru_cache(maxsize=4)
+def _parts_of(board: Board, side: str) -> tuple[list[PlacedPart], NDArray[np.float64], NDArray[np.float64]]:
+    """The parts on a side, their places (n, 2), and how far from those they may reach: asked at every move of a pointer."""
+    parts = [part for part in board.parts if part.side == side]
+    places = np.array([(part.x, part.y) for part in parts], float).reshape(-1, 2)
+    return parts, places, np.array([sum(part.part.courtyard) for part in parts], float)
 
 
 def material_at(board: Board, side: str, x: float, y: float) -> str:
@@ -16,9 +29,10 @@ def material_at(board: Board, side: str, x: float, y: float) -> str:
     shapely.prepare(core)
     if not core.contains(point):
         return "hole" if board.outline.contains(point) else ""
-    for part in board.parts:
-        near = part.side == side and abs(part.x - x) + abs(part.y - y) < sum(part.part.courtyard)
-        if near and part.court().contains(point):
+    parts, places, reach = _parts_of(board, side)
+    for at in np.flatnonzero(np.abs(places - (x, y)).sum(axis=1) < reach).tolist():
+        part = parts[at]
+        if part.court().contains(point):
             return f"LED {part.led}" if part.part.shines else part.ref
     on = {}
     for layer in ("legend", "mask", "copper"):

@@ -82,6 +82,9 @@ class Bench(Canvas):
             self._sharpen.start()
         else:
             self._hover(at)
+            if self._read(at):
+                self.update(self._readout_area())
+            return
         self._read(at)
         self.update()
 
@@ -113,14 +116,18 @@ class Bench(Canvas):
                 self.setToolTip("")
                 QToolTip.hideText()
 
-    def _read(self, at: QPointF) -> None:
+    def _read(self, at: QPointF) -> bool:
+        """Find out what is under the pointer; whether that is told in other words now."""
+        before, self._readout = self._readout, self._words_at(at)
+        return before != self._readout
+
+    def _words_at(self, at: QPointF) -> str:
         if self.work is None:
-            self._readout = ""
-            return
+            return ""
         ox, oy = self.work.board.origin
         x, y = self.camera.to_mm(at)
         what = core("probe").material_at(self.work.board, self.camera.side, x - ox, y - oy)
-        self._readout = f"x {x - ox:.1f}, y {y - oy:.1f} mm  {what}"
+        return f"x {x - ox:.1f}, y {y - oy:.1f} mm  {what}"
 
     @property
     def readout(self) -> str:

@@ -6,7 +6,7 @@ from collections.abc import Callable
 from dataclasses import replace
 from typing import Any
 
-from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, QTimer, pyqtSignal
+from PyQt6.QtCore import QPointF, QRect, QRectF, QSize, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import (
     QColor,
     QFocusEvent,
@@ -29,7 +29,7 @@ from .marks import Marks, marks_of, paint_marks
 from .overlays import paint_caught, paint_differences, paint_dimensions, paint_handles, paint_measure, paint_seam
 from .render_cache import RenderCache, paint_render
 from .renderer import Request
-from .rulers import paint_rulers, paint_scale_bar
+from .rulers import paint_rulers, paint_scale_bar, scale_bar_area
 
 #: A step of the registration's rehearsal.
 _PHASE_MS = 320
@@ -332,12 +332,20 @@ class Canvas(QWidget):
         paint_handles(painter, self.camera, self._handles, self._grabbed, self._focus_handle if self.hasFocus() else -1)
         if self._measure is not None:
             paint_measure(painter, self.camera, self._measure, self.width())
-        paint_rulers(painter, self.camera, self.work.board.origin, self.bottom_margin)
-        paint_scale_bar(painter, self.camera, self.width() - 20, self.height() - 62 - self.bottom_margin, self._readout)
+        if event is None or not self._readout_area().contains(event.rect()):
+            paint_rulers(painter, self.camera, self.work.board.origin, self.bottom_margin)
+        paint_scale_bar(painter, self.camera, *self._scale_bar_at(), self._readout)
         if self.hasFocus() and self._by_key:
             painter.setPen(QPen(t.colour("ring", 0.7), 1))
             painter.setBrush(Qt.BrushStyle.NoBrush)
             painter.drawRect(self.rect().adjusted(0, 0, -1, -1))
+
+    def _scale_bar_at(self) -> tuple[float, float]:
+        return self.width() - 20, self.height() - 62 - self.bottom_margin
+
+    def _readout_area(self) -> QRect:
+        """Where the words about the place under the pointer stand: a move of it repaints no more."""
+        return scale_bar_area(self.camera, *self._scale_bar_at()).toAlignedRect()
 
     def _differing(self) -> Any:
         """Where board and picture differ most on the side in view, found once for a board."""

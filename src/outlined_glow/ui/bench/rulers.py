@@ -58,12 +58,26 @@ def paint_rulers(painter: QPainter, camera: Camera, origin: tuple[float, float],
         painter.drawLines(lines)  # type: ignore[call-overload]  # the stubs know no list of lines
 
 
+def scale_bar_area(camera: Camera, right: float, y: float) -> QRectF:
+    """What the scale bar and the words under it take."""
+    return _plate(camera, right, y).united(_under(right, y))
+
+
+def _plate(camera: Camera, right: float, y: float) -> QRectF:
+    length = steps(camera.zoom)[0] * camera.zoom
+    return QRectF(right - max(length, 190) - 14, y - 28, max(length, 190) + 24, 60)
+
+
+def _under(right: float, y: float) -> QRectF:
+    return QRectF(right - 310, y + 10, 312, 18)
+
+
 def paint_scale_bar(painter: QPainter, camera: Camera, right: float, y: float, readout: str) -> None:
     """A bar of a round length with the length over it, and below where the pointer is."""
     t = on_bench()
     major, _ = steps(camera.zoom)
     length = major * camera.zoom
-    paint_plate(painter, QRectF(right - max(length, 190) - 14, y - 28, max(length, 190) + 24, 60))
+    paint_plate(painter, _plate(camera, right, y))
     painter.setPen(QPen(t.colour("text"), 1.4))
     painter.drawLine(QPointF(right - length, y), QPointF(right, y))
     painter.drawLine(QPointF(right - length, y - 4), QPointF(right - length, y + 4))
@@ -72,4 +86,4 @@ def paint_scale_bar(painter: QPainter, camera: Camera, right: float, y: float, r
     painter.setPen(t.colour("text"))
     painter.drawText(QRectF(right - length - 40, y - 24, length + 80, 18), int(Qt.AlignmentFlag.AlignHCenter), f"{major:g} mm")
     painter.setPen(t.colour("quiet"))
-    painter.drawText(QRectF(right - 310, y + 10, 312, 18), int(Qt.AlignmentFlag.AlignRight), readout)
+    painter.drawText(_under(right, y), int(Qt.AlignmentFlag.AlignRight), readout)
