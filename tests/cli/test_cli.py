@@ -382,6 +382,30 @@ window.close()
     assert ended.stdout.strip() == "[]", ended.stderr
 
 
+def test_the_core_may_be_loaded_by_several_threads_at_once() -> None:
+    """At the start one worker opens a project, another loads what the first board needs, and the window asks too."""
+    code = """
+import sys, threading
+sys.setswitchinterval(0.0005)
+from outlined_glow.ui.core_door import core, warm
+wrong = []
+def run(work):
+    try:
+        work()
+    except BaseException as error:
+        wrong.append(error)
+runs = [lambda: core('demos').demo_project('moth'), warm, lambda: core('film')]
+threads = [threading.Thread(target=run, args=(one,)) for one in runs]
+for one in threads:
+    one.start()
+run(lambda: [core(part) for part in ('journal', 'lock', 'history')])
+for one in threads:
+    one.join()
+print(wrong)
+"""
+    assert outside("-c", code).stdout.strip() == "[]"
+
+
 def test_edits_at_once_take_turns_and_none_is_lost(tmp_path: Path) -> None:
     path = tmp_path / "plate.oglow"
     (tmp_path / "plate.svg").write_bytes(SIGN)

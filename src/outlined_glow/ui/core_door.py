@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import gc
 import importlib
+import threading
 from types import ModuleType
 
 _PARTS = {
@@ -57,9 +58,30 @@ _PARTS = {
 }
 
 
+#: What a worker loads one after the other before anything that draws: in between, the window may load what it needs.
+_STEPS = (
+    "numpy", "shapely.geometry", "cv2", "lxml.etree", "fontTools.ttLib", "uharfbuzz", "PIL.Image",
+    *(f"outlined_glow.core.{room}" for room in ("project", "parts", "artwork", "shape", "lights", "board", "motion", "order")),
+)  # fmt: skip
+#: One thread loads at a time: two that load libraries whose modules need one another find them half made.
+_turn = threading.RLock()
+_known: dict[str, ModuleType] = {}
+
+
 def core(part: str) -> ModuleType:
     """A module of the core by its short name."""
-    return importlib.import_module(_PARTS[part])
+    found = _known.get(part)
+    if found is None:
+        if threading.current_thread() is not threading.main_thread():
+            for name in _STEPS:
+                _load(name)
+        found = _known[part] = _load(_PARTS[part])
+    return found
+
+
+def _load(name: str) -> ModuleType:
+    with _turn:
+        return importlib.import_module(name)
 
 
 def warm() -> None:
