@@ -314,9 +314,11 @@ def test_booleans_with_something_small_are_those_of_the_whole(seed: int, holes: 
     islands = [Point(x, y).buffer(0.3) for x, y in spots[:8]]
     region = union([plate, *islands])
     small = union([box_at(x, y, 3, 1.5, 40) for x, y in dice.uniform(0, 100, (6, 2))] + [Point(*spots[0]).buffer(1.0)])
-    for near, plain in ((cut_near(region, small), minus(region, small)), (added_near(region, small), union([region, small]))):
-        assert near.is_valid
-        assert near.symmetric_difference(plain).area < 1e-7
-        assert len(polygons(near)) == len(polygons(plain))
+    for other in (small, box(99, 99, 103, 103), box(-1, 40, 101, 60), box(-1, -1, 101, 101)):
+        cut, joined = cut_near(region, other), added_near(region, other)
+        for near, plain in ((cut, minus(region, other)), (joined, union([region, other]))):
+            assert near.is_valid
+            assert near.symmetric_difference(plain).area < 1e-7
+            assert len(polygons(near)) == len(polygons(plain))
     assert cut_near(region, EMPTY) is region
     assert added_near(EMPTY, small) is small

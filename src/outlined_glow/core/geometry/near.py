@@ -50,7 +50,7 @@ def _without_far_holes(part: Polygon, other: BaseGeometry) -> tuple[Polygon, lis
     boxes: Any = shapely.box(*shapely.bounds(holes).T)
     others: Any = shapely.box(*shapely.bounds(polygons(other)).T)
     near = set(shapely.STRtree(boxes).query(others)[1].tolist())
-    slim: Any = shapely.polygons(outer, [holes[at] for at in sorted(near)])
+    slim: Any = shapely.polygons(outer, [holes[at] for at in sorted(near)] or None)
     return slim, [hole for at, hole in enumerate(holes) if at not in near]
 
 
