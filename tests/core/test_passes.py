@@ -7,15 +7,21 @@ from dataclasses import dataclass
 from typing import Any
 
 import pytest
-from hypothesis import given
+import shapely
+from drawings import SIGN
+from examples import EXAMPLES
+from hypothesis import given, settings
 from hypothesis import strategies as st
 from shapely.geometry import Point
 
+from outlined_glow.core.drive import placement
+from outlined_glow.core.errors import Trouble
+from outlined_glow.core.geometry import thin
 from outlined_glow.core.order.check import CHECKS
 from outlined_glow.core.passes import Memory, Pass, same, unmet
 from outlined_glow.core.project import Project, Shape, apply_edit
 from outlined_glow.core.watch import Cancelled, Watch
-from outlined_glow.core.workshop import Compiler
+from outlined_glow.core.workshop import Compiler, new_project
 from outlined_glow.core.workshop.board_passes import PASSES, given_of
 from outlined_glow.core.workshop.demos import demo_project
 
@@ -151,3 +157,34 @@ def test_a_step_back_is_remembered(moth: Project) -> None:
     compiler.compile(steps[-1])
     for step in reversed(steps):
         assert not runs_of(compiler, lambda step=step: compiler.compile(step))
+
+
+def forgotten() -> Compiler:
+    """A compiler that knows nothing, and nothing known beside it."""
+    for remembered in (placement._in_the_middle, placement._free_ground, thin.thin_places, thin.narrow_gaps):
+        remembered.cache_clear()
+    return Compiler()
+
+
+#: Edits that change what others find remembered; those of several boards are tried with boards.
+STEPS = sorted(set(EXAMPLES) - {"clean", "set-tones", "add-board", "rename-board", "remove-board", "share-stack"})
+
+
+@settings(max_examples=12)
+@given(st.lists(st.sampled_from(STEPS), min_size=3, max_size=8))
+def test_edits_in_any_order_make_the_board_that_is_made_from_nothing(names: list[str]) -> None:
+    """To the bit: every layer, part, hole and finding."""
+    project, compiler = new_project(SIGN, "sign.svg", width_mm=60), Compiler()
+    project = apply_edit(project, "grid", EXAMPLES["grid"])
+    for name in names:
+        try:
+            changed = apply_edit(project, name, EXAMPLES[name])
+            work = compiler.compile(changed)
+        except Trouble:
+            continue
+        project, fresh = changed, forgotten()
+        alone = fresh.compile(project)
+        for layer, region in alone.board.layers.items():
+            assert shapely.to_wkb(region) == shapely.to_wkb(work.board.layer(layer)), (names, name, layer)
+        assert (work.board.parts, work.board.holes) == (alone.board.parts, alone.board.holes)
+        assert compiler.findings(work) == fresh.findings(alone), (names, name)
