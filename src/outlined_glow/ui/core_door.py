@@ -4,7 +4,9 @@ from __future__ import annotations
 
 import gc
 import importlib
+import sys
 import threading
+import time
 from types import ModuleType
 
 _PARTS = {
@@ -60,9 +62,17 @@ _PARTS = {
 
 #: What a worker loads one after the other before anything that draws: in between, the window may load what it needs.
 _STEPS = (
-    "numpy", "shapely.geometry", "cv2", "lxml.etree", "fontTools.ttLib", "uharfbuzz", "PIL.Image",
-    *(f"outlined_glow.core.{room}" for room in ("project", "parts", "artwork", "shape", "lights", "board", "motion", "order")),
+    "numpy", "shapely.geometry", "cv2", "lxml.etree", "fontTools.ttLib", "fontTools.svgLib.path", "uharfbuzz", "PIL.Image",
+    *(
+        f"outlined_glow.core.{room}"
+        for room in (
+            "project", "parts", "geometry.regions", "colour", "lettering", "artwork.svg", "artwork.raster", "artwork", "shape",
+            "lights", "drive", "board", "motion", "order.package", "order.proof", "order",
+        )
+    ),
 )  # fmt: skip
+#: How long a worker leaves between two of them (s): a lock that is taken again at once is never given to who waits.
+_GAP_S = 0.002
 #: One thread loads at a time: two that load libraries whose modules need one another find them half made.
 _turn = threading.RLock()
 _known: dict[str, ModuleType] = {}
@@ -74,7 +84,9 @@ def core(part: str) -> ModuleType:
     if found is None:
         if threading.current_thread() is not threading.main_thread():
             for name in _STEPS:
-                _load(name)
+                if name not in sys.modules:
+                    _load(name)
+                    time.sleep(_GAP_S)
         found = _known[part] = _load(_PARTS[part])
     return found
 

@@ -270,7 +270,7 @@ class Session(QObject):
     def bring_picture(self, name: str, data: bytes, replaced: int = 0) -> None:
         """Add a picture to the board, or take it in the place of one. The edit is made in the background: pictures are read
         for it, which takes a while."""
-        before, frame = self.project, self._frame()
+        history, before, frame = self.history, self.project, self._frame()
         if before is None:  # the project was closed while its file was chosen
             return
         file = core("edits").PictureFile(name, data)
@@ -280,8 +280,8 @@ class Session(QObject):
         def take(changed: Project) -> None:
             if self.project is before:
                 self._take(changed, core("edits").sentence(edit, values))
-            else:  # the project went on meanwhile
-                self.edit(edit, values)
+            elif self.history is history:  # the project went on meanwhile
+                self.bring_picture(name, data, replaced)
 
         run = core("workshop").apply_values
         self.jobs.submit("picture file", lambda cancelled: run(before, edit, values, frame), take, self.trouble.emit)
