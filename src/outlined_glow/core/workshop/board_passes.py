@@ -48,14 +48,15 @@ from ..board.printable_area import printable_area_of
 from ..board.under_ink import raised_under_ink
 from ..brief.look import look_of
 from ..colour import Materials
-from ..drive import DrivePlan, plan_drive
+from ..drive import DrivePlan, RunTime, plan_drive
+from ..drive.methods import method
 from ..drive.placement import Wanted, place_parts
 from ..geometry.regions import EMPTY, union
 from ..lights import Led, Silhouette, chain_of, place_leds
-from ..motion import lamps_of
+from ..motion import Lamps, average_share, lamps_of
 from ..parts import PlacedPart, Profile, profile_of
 from ..passes import Pass
-from ..project import Clean, Design, Mend, Picture, Project, Shape, Stack, Tones, Words
+from ..project import Clean, Design, Mend, Motion, Picture, Project, Shape, Stack, Tones, Words
 from ..shape import Outline, base_of, make_outline, taken_outline
 from ..watch import Watch
 
@@ -339,6 +340,13 @@ def _flat(
     return art_layers(front, back, (raised_front, raised_back), outline, printable, edged, rules)
 
 
+def _pattern_run(plan: DrivePlan, motion: Motion, lamps: Lamps) -> RunTime | None:
+    """How long the supply lasts with the pattern, by a driver; None where the LEDs show it as they are, or it does not end."""
+    if plan.steady is None or method(plan.method).shows(motion):
+        return None
+    return plan.hours(average_share(motion, lamps))
+
+
 def _board(title: str, laid: Any, front: Any, back: Any, *rest: Any) -> Any:
     return make_board(title, laid, (front, back), *rest)
 
@@ -385,6 +393,7 @@ BOARD = (
     ),
     Pass("lights", ("board",), attrgetter("lights")),
     Pass("lamps", ("lights", "chain"), lamps_of),
+    Pass("pattern run", ("plan", "motion", "lamps"), _pattern_run),
 )
 
 #: From a board of the project to the Board.

@@ -53,7 +53,7 @@ def hours(work: Work) -> tuple[float | None, float | None]:
     steady = work.plan.steady.hours if work.plan.steady else None
     if shown_truly(work) or steady is None:
         return steady, None
-    wish = work.plan.hours(average_share(work.project.motion, work.lamps))
+    wish = work.values["pattern run"]
     return steady, wish.hours if wish else None
 
 
