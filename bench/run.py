@@ -3,7 +3,7 @@
     .venv/bin/python bench/run.py [PART...]     a table, bench/result.json, and docs/performance.md from it
 
 Each row names what it is measured against and, where there is one, the goal. CPU time, least of a few repetitions.
-Parts are start, picture, edits, window, light, files; with parts named, nothing is written.
+Parts are start, window, light, edits, picture, files, raster; those that are not named keep the figures of their last run.
 """
 
 from __future__ import annotations
@@ -72,20 +72,33 @@ def table(rows: list[Row]) -> str:
     return "\n".join([*lines, "", (HERE / "missed.md").read_text("utf-8").strip(), ""])
 
 
+def kept(but: list[str]) -> list[Row]:
+    """The rows of the last run of the other parts."""
+    path = HERE / "result.json"
+    rows = [Row(**one) for one in json.loads(path.read_text())] if path.exists() else []
+    return [row for row in rows if row.part not in but]
+
+
+def write(rows: list[Row]) -> None:
+    """Keep the rows, and the page made of them once every part has some."""
+    (HERE / "result.json").write_text(json.dumps([asdict(row) for row in rows], indent=1) + "\n")
+    if {row.part for row in rows} >= set(PARTS):
+        (HERE.parent / "docs" / "performance.md").write_text(table(rows), "utf-8")
+
+
 def main() -> int:
-    """Print the table and keep it as JSON and as a page."""
+    """Print the table and keep it as JSON and as a page, part by part."""
     parts = sys.argv[1:] or list(PARTS)
-    rows: list[Row] = []
     for part in parts:
-        for row in PARTS[part]():
-            rows.append(row)
+        rows = PARTS[part]()
+        for row in rows:
             goal = "" if row.goal is None else f"goal {row.goal:g}"
             print(f"{row.what:<76} {figure(row):>10}   {goal:<10} {row.note}", flush=True)
-    peak = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024
-    rows.append(Row("memory", "peak of this whole run", peak, unit="MB", note="10,000 paths, a million vertices, 1,024 LEDs"))
-    if not sys.argv[1:]:
-        (HERE / "result.json").write_text(json.dumps([asdict(row) for row in rows], indent=1) + "\n")
-        (HERE.parent / "docs" / "performance.md").write_text(table(rows), "utf-8")
+        write([*kept([part]), *rows])
+    if len(parts) == len(PARTS):
+        peak = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024
+        row = Row("memory", "peak of this whole run", peak, unit="MB", note="10,000 paths, a million vertices, 1,024 LEDs")
+        write([*kept(["memory"]), row])
     return 0
 
 
