@@ -83,9 +83,10 @@ class Renderer:
 
     def _frames(self) -> Any:
         """What makes frame after frame of the light in view; compiled code once that is loaded."""
+        playing = core("playing")  # first: its functions count only once they are declared
         loaded = core("compiled").loaded()
         if self._player is None or loaded != self._compiled:
-            self._player, self._compiled = core("playing").player(self._exposed), loaded
+            self._player, self._compiled = playing.player(self._exposed), loaded
         return self._player
 
     def load_kernels(self, cancelled: Callable[[], bool]) -> bool:

@@ -112,4 +112,5 @@ def _length_of(subpath: Subpath) -> float:
 
 
 def fill_rule(word: str) -> str:
+    """The rule a word of `fill-rule` or `clip-rule` names; nonzero where it is another one."""
     return "evenodd" if word == "evenodd" else "nonzero"
