@@ -314,10 +314,7 @@ class MainWindow(QMainWindow):
 
     def _look_changed(self) -> None:
         self._icons()
-        if self.session.work is not None:
-            self.area.leaves.show_work(self.session.work)
-        for widget in self.findChildren(QWidget):
-            widget.update()
+        self.update()
 
     def _be_still(self, still: bool) -> None:
         if self._area is not None:

@@ -2,13 +2,15 @@
 
 from __future__ import annotations
 
+from collections import deque
 from functools import cache
 from string import Template
 from typing import NamedTuple
 
-from PyQt6.QtCore import QEvent, QObject, Qt, pyqtSignal
+from PyQt6.QtCore import QEvent, QObject, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QColor, QFont, QFontDatabase, QPalette
 from PyQt6.QtWidgets import QApplication, QWidget
+from PyQt6.sip import isdeleted
 
 from .assets import asset
 
@@ -57,6 +59,7 @@ THEMES = {"dusk": DUSK, "paper": PAPER}
 
 _current = DUSK
 _colours: dict[tuple[str, str, float], QColor] = {}
+_to_follow: deque[_Follower] = deque()
 
 
 def theme() -> Theme:
@@ -121,7 +124,8 @@ def keep_in_theme(part: QWidget, at_once: bool = False) -> None:
     """Give a part of the window, and what is in it, the style sheet of the theme in use, and of each one after it.
 
     A part out of view gets it when it is shown, unless it should `at_once`. One sheet for the whole application would be
-    laid anew over every widget there is, seen or not: seconds.
+    laid anew over every widget there is, seen or not: seconds. Parts in view follow one after the other, each in a turn
+    of the event loop of its own: together they would keep the window from answering for as long as a person notices.
     """
     _Follower(part, at_once)
 
@@ -133,6 +137,14 @@ class ThemeSignal(QObject):
 
 
 theme_signal = ThemeSignal()
+
+
+def _follow_next() -> None:
+    """The next part in the row takes the theme in use."""
+    _to_follow[0].follow_if_alive()
+    _to_follow.popleft()
+    if _to_follow:
+        QTimer.singleShot(0, _follow_next)
 
 
 class _Follower(QObject):
@@ -147,6 +159,13 @@ class _Follower(QObject):
 
     def _changed(self) -> None:
         if self._part.isVisible() or self._at_once:
+            _to_follow.append(self)
+            if len(_to_follow) == 1:
+                QTimer.singleShot(0, _follow_next)
+
+    def follow_if_alive(self) -> None:
+        """Take the theme in use, unless the part was deleted meanwhile."""
+        if not isdeleted(self):
             self._follow()
 
     def _follow(self) -> None:
