@@ -37,7 +37,7 @@ class Files(QObject):
         self._session, self._say = session, say
         self._host = QWidget(window)  # what dialogs belong to: not shown, it gives them the window's looks
         self._host.hide()
-        keep_in_theme(self._host, at_once=True)
+        keep_in_theme(self._host)
 
     def open(self, name: str | Path, width_mm: float | None = None) -> None:
         """Open a project, or begin from a picture of that painted width."""

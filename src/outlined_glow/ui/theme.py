@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections import deque
 from functools import cache
 from string import Template
 from typing import NamedTuple
@@ -59,7 +58,9 @@ THEMES = {"dusk": DUSK, "paper": PAPER}
 
 _current = DUSK
 _colours: dict[tuple[str, str, float], QColor] = {}
-_to_follow: deque[_Follower] = deque()
+#: Parts that wait for their turn to take the theme, and how long one out of view does.
+_to_follow: list[_Follower] = []
+_REST_MS = 50
 
 
 def theme() -> Theme:
@@ -120,14 +121,14 @@ def use_theme(app: QApplication, name: str) -> None:
     theme_signal.changed.emit(name)
 
 
-def keep_in_theme(part: QWidget, at_once: bool = False) -> None:
+def keep_in_theme(part: QWidget) -> None:
     """Give a part of the window, and what is in it, the style sheet of the theme in use, and of each one after it.
 
-    A part out of view gets it when it is shown, unless it should `at_once`. One sheet for the whole application would be
-    laid anew over every widget there is, seen or not: seconds. Parts in view follow one after the other, each in a turn
-    of the event loop of its own: together they would keep the window from answering for as long as a person notices.
+    One sheet for the whole application would be laid anew over every widget there is: seconds. So parts follow one after
+    the other, those in view first, each in a turn of the event loop of its own: the window answers in between. A part that
+    is shown before its turn came follows then.
     """
-    _Follower(part, at_once)
+    _Follower(part)
 
 
 class ThemeSignal(QObject):
@@ -140,42 +141,43 @@ theme_signal = ThemeSignal()
 
 
 def _follow_next() -> None:
-    """The next part in the row takes the theme in use."""
-    _to_follow[0].follow_if_alive()
-    _to_follow.popleft()
+    """The next part in the row takes the theme in use: one in view, if there is one."""
+    _to_follow[:] = [one for one in _to_follow if not isdeleted(one)]
     if _to_follow:
-        QTimer.singleShot(0, _follow_next)
+        _to_follow.sort(key=_Follower.is_hidden)
+        _to_follow.pop(0).follow()
+    if _to_follow:
+        QTimer.singleShot(_REST_MS if _to_follow[0].is_hidden() else 0, _follow_next)
 
 
 class _Follower(QObject):
     """Keeps one part in the theme."""
 
-    def __init__(self, part: QWidget, at_once: bool) -> None:
+    def __init__(self, part: QWidget) -> None:
         super().__init__(part)
-        self._part, self._at_once, self._name = part, at_once, ""
+        self._part, self._name = part, ""
         part.installEventFilter(self)
         theme_signal.changed.connect(self._changed)
-        self._follow()
+        self.follow()
 
-    def _changed(self) -> None:
-        if self._part.isVisible() or self._at_once:
-            _to_follow.append(self)
-            if len(_to_follow) == 1:
-                QTimer.singleShot(0, _follow_next)
+    def is_hidden(self) -> bool:
+        """Whether nobody sees the part now."""
+        return not self._part.isVisible()
 
-    def follow_if_alive(self) -> None:
-        """Take the theme in use, unless the part was deleted meanwhile."""
-        if not isdeleted(self):
-            self._follow()
-
-    def _follow(self) -> None:
+    def follow(self) -> None:
+        """Take the theme in use, if it has another."""
         if self._name != _current.name:
             self._name = _current.name
             self._part.setStyleSheet(_sheet(_current))
 
+    def _changed(self) -> None:
+        _to_follow.append(self)
+        if len(_to_follow) == 1:
+            QTimer.singleShot(0, _follow_next)
+
     def eventFilter(self, watched: QObject | None, event: QEvent | None) -> bool:
         if event is not None and event.type() == QEvent.Type.Show:
-            self._follow()
+            self.follow()
         return False
 
 
