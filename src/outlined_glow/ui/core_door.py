@@ -54,6 +54,14 @@ _PARTS = {
     "materials": "outlined_glow.core.colour.materials",
     "parts": "outlined_glow.core.parts",
     "kinds": "outlined_glow.core.lights.kinds",
+    "own_parts": "outlined_glow.core.lights.own_parts",
+    "param": "outlined_glow.core.project.param",
+    "part_picture": "outlined_glow.core.board.part_picture",
+    "sheets": "outlined_glow.core.order.sheets",
+    "lights": "outlined_glow.core.lights",
+    "light_map": "outlined_glow.core.board.light_map",
+    "light_picture": "outlined_glow.core.board.light_picture",
+    "light_facts": "outlined_glow.core.workshop.light_facts",
     "probe": "outlined_glow.core.board.probe",
     "watch": "outlined_glow.core.watch",
     "why": "outlined_glow.core.workshop.why",
@@ -62,7 +70,7 @@ _PARTS = {
 
 #: What a worker loads one after the other before anything that draws: in between, the window may load what it needs.
 _STEPS = (
-    "numpy", "shapely.geometry", "cv2", "lxml.etree", "fontTools.ttLib", "fontTools.svgLib.path", "uharfbuzz", "PIL.Image",
+    "numpy", "shapely.geometry", "cv2", "lxml.etree", "fontTools.svgLib.path", "uharfbuzz", "PIL.Image",
     *(
         f"outlined_glow.core.{room}"
         for room in (

@@ -2,22 +2,18 @@
 
 from __future__ import annotations
 
-import os
-import re
-import struct
 import unicodedata
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from functools import cache, cached_property, lru_cache
 from importlib import resources
-from itertools import islice
 from pathlib import Path
 
 import numpy as np
 import uharfbuzz as hb
-from fontTools.misc import sstruct
-from fontTools.ttLib import TTFont, TTLibError
 from numpy.typing import NDArray
+
+from .installed import InstalledFont, installed_fonts, plain_family
 
 Points = NDArray[np.float64]
 #: One contour: its start (2,), and its segments as control, control, end (n, 3, 2).
@@ -27,12 +23,7 @@ Contour = tuple[Points, Points]
 _SHIPPED = {"regular": 400, "semibold": 600, "bold": 700}
 _OWN_FAMILIES = {"sourcesans3", "sourcesans", "sansserif", "systemui", "uisansserif", ""}
 _GENERIC = {"serif", "monospace", "cursive", "fantasy"}
-#: What reading a damaged font may raise.
-_DAMAGED = (OSError, TTLibError, sstruct.Error, struct.error, LookupError, ValueError, AttributeError, AssertionError,
-            TypeError, EOFError)  # fmt: skip
 _UNSEEN = {"Cc", "Cf", "Zl", "Zp", "Zs"}
-_MOST_FILES = 4000
-_MOST_READ = 200
 _MOST_BYTES = 60_000_000
 
 
@@ -187,7 +178,7 @@ def stand_in(letter: str, families: Sequence[str], weight: int = 400, slanted: b
 
 def _named(families: Sequence[str], weight: int, slanted: bool) -> Iterator[Face]:
     for family in families:
-        plain = _plain(family)
+        plain = plain_family(family)
         if plain in _GENERIC:
             return
         found = _nearest_shipped(weight) if plain in _OWN_FAMILIES else _installed(plain, weight, slanted)
@@ -197,84 +188,32 @@ def _named(families: Sequence[str], weight: int, slanted: bool) -> Iterator[Face
 
 @lru_cache(maxsize=256)
 def _with_letter(letter: str, weight: int, slanted: bool) -> Face | None:
-    """An installed face that has a letter, of about that weight; only so many files are looked into."""
-    faces = [
-        (abs(heavy - weight) + 1000 * (slant != slanted), path, index)
-        for path in islice(_files(), _MOST_READ)
-        for index, (_, heavy, slant) in enumerate(_described(path))
-    ]
-    for _, path, index in sorted(faces):
-        face = _opened(path, index)
-        if face is not None and not face.lacks(letter):
+    """An installed face that has a letter, of about that weight."""
+    return _nearest((one for one in installed_fonts() if one.has(letter)), weight, slanted)
+
+
+@lru_cache(maxsize=64)
+def _installed(family: str, weight: int, slanted: bool) -> Face | None:
+    """The best face of an installed family."""
+    return _nearest((one for one in installed_fonts() if family in one.families), weight, slanted)
+
+
+def _nearest(fonts: Iterable[InstalledFont], weight: int, slanted: bool) -> Face | None:
+    """The one of about that weight and slant that can be read."""
+    for one in sorted(fonts, key=lambda font: font.far_from(weight, slanted)):
+        face = _opened(one.path, one.index)
+        if face is not None:
             return face
     return None
 
 
+@lru_cache(maxsize=64)
 def _opened(path: Path, index: int) -> Face | None:
     try:
-        return Face(path.read_bytes(), index)
+        return Face(path.read_bytes(), index) if path.stat().st_size <= _MOST_BYTES else None
     except (OSError, ValueError, RuntimeError):
         return None
 
 
 def _nearest_shipped(weight: int) -> Face:
     return shipped_face(min(_SHIPPED, key=lambda name: abs(_SHIPPED[name] - weight)))
-
-
-def _plain(words: str) -> str:
-    return re.sub(r"[^a-z0-9]", "", words.lower())
-
-
-def _folders() -> list[Path]:
-    data = os.environ.get("XDG_DATA_HOME") or str(Path.home() / ".local/share")
-    return [Path(data) / "fonts", Path.home() / ".fonts", Path("/usr/local/share/fonts"), Path("/usr/share/fonts")]
-
-
-def _files() -> Iterator[Path]:
-    count = 0
-    for folder in _folders():
-        for where, inner, names in os.walk(folder):
-            inner.sort()
-            for name in sorted(names):
-                if name.lower().endswith((".ttf", ".otf", ".ttc")):
-                    count += 1
-                    if count > _MOST_FILES:
-                        return
-                    yield Path(where) / name
-
-
-@lru_cache(maxsize=64)
-def _installed(family: str, weight: int, slanted: bool) -> Face | None:
-    """The best face of an installed family; files whose names are like it are looked into."""
-    start = family[:5]
-    best: tuple[float, Path, int] | None = None
-    for read, path in enumerate(one for one in _files() if start in _plain(one.stem)):
-        if read > _MOST_READ:
-            break
-        for index, (name, heavy, slant) in enumerate(_described(path)):
-            if name != family:
-                continue
-            far = abs(heavy - weight) + 1000 * (slant != slanted)
-            if best is None or far < best[0]:
-                best = (far, path, index)
-    return None if best is None else _opened(best[1], best[2])
-
-
-@lru_cache(maxsize=512)
-def _described(path: Path) -> tuple[tuple[str, int, bool], ...]:
-    """Family (plain), weight and slant of each face of a file; a damaged font has none."""
-    out = []
-    try:
-        if path.stat().st_size > _MOST_BYTES:
-            return ()
-        with path.open("rb") as stream:
-            many = path.suffix.lower() == ".ttc"
-            count = TTFont(stream, lazy=True, fontNumber=0).reader.numFonts if many else 1
-            for index in range(min(count, 32)):
-                font = TTFont(stream, lazy=True, fontNumber=index)
-                if any(table in font for table in ("glyf", "CFF ", "CFF2")):
-                    name = font["name"].getDebugName(16) or font["name"].getDebugName(1) or ""
-                    out.append((_plain(name), int(font["OS/2"].usWeightClass), bool(font["OS/2"].fsSelection & 1)))
-    except _DAMAGED:
-        pass  # what was read before the damage stands
-    return tuple(out)
