@@ -5,7 +5,7 @@
 #    source ~/.local/share/bash_completion/outlined-glow
 # See also: https://github.com/scop/bash-completion/blob/main/doc/configuration.md
 
-_shtab_outlined_glow_subparsers=(new demo edit info check render animate thumbnail export layers proof desktop calc)
+_shtab_outlined_glow_subparsers=(new demo edit info check render animate thumbnail lights light-map library template passport export layers proof desktop calc)
 
 _shtab_outlined_glow_new_option_strings=(-h --help -o --width --map --colours --tones --ground --border --keep-holes --mask --finish --ink --thickness --force)
 _shtab_outlined_glow_demo_option_strings=(-h --help -o --force)
@@ -15,6 +15,11 @@ _shtab_outlined_glow_check_option_strings=(-h --help --json --board)
 _shtab_outlined_glow_render_option_strings=(-h --help -o --board --side --sun --px-per-mm --leaf --time)
 _shtab_outlined_glow_animate_option_strings=(-h --help -o --board --side --sun --px-per-mm --seconds --fps)
 _shtab_outlined_glow_thumbnail_option_strings=(-h --help -o --size)
+_shtab_outlined_glow_lights_option_strings=(-h --help --board --json --csv)
+_shtab_outlined_glow_light_map_option_strings=(-h --help --plane --over --side -o --board --json)
+_shtab_outlined_glow_library_option_strings=(-h --help --json)
+_shtab_outlined_glow_template_option_strings=(-h --help -o --board)
+_shtab_outlined_glow_passport_option_strings=(-h --help -o --board)
 _shtab_outlined_glow_export_option_strings=(-h --help -o --board --force)
 _shtab_outlined_glow_layers_option_strings=(-h --help -o --board --as --px-per-mm --force)
 _shtab_outlined_glow_proof_option_strings=(-h --help --project --board)
@@ -35,6 +40,13 @@ _shtab_outlined_glow_animate_pos_0_COMPGEN=_shtab_compgen_files
 _shtab_outlined_glow_animate__o_COMPGEN=_shtab_compgen_files
 _shtab_outlined_glow_thumbnail_pos_0_COMPGEN=_shtab_compgen_files
 _shtab_outlined_glow_thumbnail__o_COMPGEN=_shtab_compgen_files
+_shtab_outlined_glow_lights_pos_0_COMPGEN=_shtab_compgen_files
+_shtab_outlined_glow_light_map_pos_0_COMPGEN=_shtab_compgen_files
+_shtab_outlined_glow_light_map__o_COMPGEN=_shtab_compgen_files
+_shtab_outlined_glow_template_pos_0_COMPGEN=_shtab_compgen_files
+_shtab_outlined_glow_template__o_COMPGEN=_shtab_compgen_files
+_shtab_outlined_glow_passport_pos_0_COMPGEN=_shtab_compgen_files
+_shtab_outlined_glow_passport__o_COMPGEN=_shtab_compgen_files
 _shtab_outlined_glow_export_pos_0_COMPGEN=_shtab_compgen_files
 _shtab_outlined_glow_export__o_COMPGEN=_shtab_compgen_files
 _shtab_outlined_glow_layers_pos_0_COMPGEN=_shtab_compgen_files
@@ -46,8 +58,9 @@ _shtab_outlined_glow_new___tones_choices=(flat diffuse screen threshold)
 _shtab_outlined_glow_new___ground_choices=(keep outside everywhere)
 _shtab_outlined_glow_render___side_choices=(front back)
 _shtab_outlined_glow_animate___side_choices=(front back)
+_shtab_outlined_glow_light_map___side_choices=(front back)
 _shtab_outlined_glow_layers___as_choices=(svg dxf png)
-_shtab_outlined_glow_pos_0_choices=(new demo edit info check render animate thumbnail export layers proof desktop calc)
+_shtab_outlined_glow_pos_0_choices=(new demo edit info check render animate thumbnail lights light-map library template passport export layers proof desktop calc)
 
 _shtab_outlined_glow_new__h_nargs=0
 _shtab_outlined_glow_new___help_nargs=0
@@ -73,6 +86,20 @@ _shtab_outlined_glow_animate__h_nargs=0
 _shtab_outlined_glow_animate___help_nargs=0
 _shtab_outlined_glow_thumbnail__h_nargs=0
 _shtab_outlined_glow_thumbnail___help_nargs=0
+_shtab_outlined_glow_lights__h_nargs=0
+_shtab_outlined_glow_lights___help_nargs=0
+_shtab_outlined_glow_lights___json_nargs=0
+_shtab_outlined_glow_lights___csv_nargs=0
+_shtab_outlined_glow_light_map__h_nargs=0
+_shtab_outlined_glow_light_map___help_nargs=0
+_shtab_outlined_glow_light_map___json_nargs=0
+_shtab_outlined_glow_library__h_nargs=0
+_shtab_outlined_glow_library___help_nargs=0
+_shtab_outlined_glow_library___json_nargs=0
+_shtab_outlined_glow_template__h_nargs=0
+_shtab_outlined_glow_template___help_nargs=0
+_shtab_outlined_glow_passport__h_nargs=0
+_shtab_outlined_glow_passport___help_nargs=0
 _shtab_outlined_glow_export__h_nargs=0
 _shtab_outlined_glow_export___help_nargs=0
 _shtab_outlined_glow_export___force_nargs=0

@@ -19,9 +19,14 @@ _shtab_outlined_glow_commands() {
     export:'the files of an order'
     info:'figures of a project'
     layers:'every layer as a file for other programs, at true size'
+    library:'the parts there are, or all that is known of one'
+    light-map:'how evenly the LEDs light a plane, such as a diffuser'
+    lights:'every LED with its place, in the order of the chain'
     new:'a project from a picture'
+    passport:'a part'"'"'s pads at true size, with what to ask the real part'
     proof:'read a package back and compare it'
     render:'a picture of the board'
+    template:'a drill template at true size, for lamps in a lid or panel'
     thumbnail:'the picture a project file carries of itself, for a file manager'
   )
   _describe 'outlined-glow commands' _commands
@@ -136,6 +141,40 @@ _shtab_outlined_glow_layers_options=(
 # guard to ensure default positional specs are added only once per session
 _shtab_outlined_glow_layers_defaults_added=0
 
+_shtab_outlined_glow_library_options=(
+  "(- : *)"{-h,--help}"[show this help message and exit]"
+  "--json[one JSON object and nothing else]"
+  ":which one, such as \'led 0805\':"
+)
+
+# guard to ensure default positional specs are added only once per session
+_shtab_outlined_glow_library_defaults_added=0
+
+_shtab_outlined_glow_light_map_options=(
+  "(- : *)"{-h,--help}"[show this help message and exit]"
+  "--plane[its distance from the LEDs\; 8mm unless told]:LENGTH:"
+  "--over[board, lights, window or RRGGBB\; over\=WHAT as well]:WHAT:"
+  "--side[to which side they shine]:side:(front back)"
+  "-o[the map as a picture]:x.png:_files"
+  "--board[of a project with several boards, the one that is meant]:NAME:"
+  "--json[one JSON object and nothing else]"
+  ":a project file:_files"
+)
+
+# guard to ensure default positional specs are added only once per session
+_shtab_outlined_glow_light_map_defaults_added=0
+
+_shtab_outlined_glow_lights_options=(
+  "(- : *)"{-h,--help}"[show this help message and exit]"
+  "--board[of a project with several boards, the one that is meant]:NAME:"
+  "--json[one JSON object and nothing else]"
+  "--csv[a table with commas, which is what comes unless told]"
+  ":a project file:_files"
+)
+
+# guard to ensure default positional specs are added only once per session
+_shtab_outlined_glow_lights_defaults_added=0
+
 _shtab_outlined_glow_new_options=(
   "(- : *)"{-h,--help}"[show this help message and exit]"
   "-o[the project to write]:P.oglow:_files"
@@ -156,6 +195,17 @@ _shtab_outlined_glow_new_options=(
 
 # guard to ensure default positional specs are added only once per session
 _shtab_outlined_glow_new_defaults_added=0
+
+_shtab_outlined_glow_passport_options=(
+  "(- : *)"{-h,--help}"[show this help message and exit]"
+  "-o[the sheet to write]:x.pdf:_files"
+  "--board[of a project with several boards, the one that is meant]:NAME:"
+  ":a project file:_files"
+  ":which one, as the library names it:"
+)
+
+# guard to ensure default positional specs are added only once per session
+_shtab_outlined_glow_passport_defaults_added=0
 
 _shtab_outlined_glow_proof_options=(
   "(- : *)"{-h,--help}"[show this help message and exit]"
@@ -181,6 +231,16 @@ _shtab_outlined_glow_render_options=(
 
 # guard to ensure default positional specs are added only once per session
 _shtab_outlined_glow_render_defaults_added=0
+
+_shtab_outlined_glow_template_options=(
+  "(- : *)"{-h,--help}"[show this help message and exit]"
+  "-o[the sheet to write]:x.pdf:_files"
+  "--board[of a project with several boards, the one that is meant]:NAME:"
+  ":a project file:_files"
+)
+
+# guard to ensure default positional specs are added only once per session
+_shtab_outlined_glow_template_defaults_added=0
 
 _shtab_outlined_glow_thumbnail_options=(
   "(- : *)"{-h,--help}"[show this help message and exit]"
@@ -220,9 +280,14 @@ _shtab_outlined_glow() {
         export) _arguments -C -s $_shtab_outlined_glow_export_options ;;
         info) _arguments -C -s $_shtab_outlined_glow_info_options ;;
         layers) _arguments -C -s $_shtab_outlined_glow_layers_options ;;
+        library) _arguments -C -s $_shtab_outlined_glow_library_options ;;
+        light-map) _arguments -C -s $_shtab_outlined_glow_light_map_options ;;
+        lights) _arguments -C -s $_shtab_outlined_glow_lights_options ;;
         new) _arguments -C -s $_shtab_outlined_glow_new_options ;;
+        passport) _arguments -C -s $_shtab_outlined_glow_passport_options ;;
         proof) _arguments -C -s $_shtab_outlined_glow_proof_options ;;
         render) _arguments -C -s $_shtab_outlined_glow_render_options ;;
+        template) _arguments -C -s $_shtab_outlined_glow_template_options ;;
         thumbnail) _arguments -C -s $_shtab_outlined_glow_thumbnail_options ;;
       esac
   esac

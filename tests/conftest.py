@@ -22,10 +22,14 @@ settings.register_profile(
 settings.load_profile("glow")
 
 from drawings import SIGN  # noqa: E402
+from met import pytest_sessionfinish, pytest_testnodedown, watch_codes  # noqa: E402
 
 from outlined_glow.core.project import Project  # noqa: E402
 from outlined_glow.core.workshop import Compiler, Work, new_project  # noqa: E402
 from outlined_glow.core.workshop.demos import demo_project  # noqa: E402
+
+__all__ = ["pytest_sessionfinish", "pytest_testnodedown"]
+watch_codes()
 
 
 @pytest.fixture(autouse=True)

@@ -7,11 +7,14 @@ from typing import Any
 from drawings import SIGN
 from msgspec import structs
 
-from outlined_glow.core.parts import profile, profile_text
+from outlined_glow.core.parts import part, part_file, profile, profile_text
 from outlined_glow.core.project import Project, apply_edit
-from outlined_glow.core.project.edits import PictureFile
+from outlined_glow.core.project.param import PictureFile
+from outlined_glow.core.workshop import Compiler
+from outlined_glow.core.workshop.edit import numbered
 
 DESK = profile_text(structs.replace(profile("fine"), name="shed", title="Shed")).encode()
+LAMP = part_file(structs.replace(part("led 1206"), name="shed lamp"))
 #: An example of every edit, with places in the picture frame.
 EXAMPLES: dict[str, dict[str, Any]] = {
     "rename": {"name": "Night moth"},
@@ -55,7 +58,25 @@ EXAMPLES: dict[str, dict[str, Any]] = {
     "ring": {"array": "halo", "x_mm": 34.0, "y_mm": 26.0, "count": 7, "diameter_mm": 20.0, "mirrored": False},
     "grid": {"array": "block", "x_mm": 30.0, "y_mm": 20.0, "rows": 2, "columns": 3, "groups": ("a", "b")},
     "along": {"array": "hind wings", "count": 3},
+    "arc": {"array": "bow", "x_mm": 34.0, "y_mm": 26.0, "count": 5, "sweep_deg": 120.0},
+    "line": {"array": "row", "x_mm": 34.0, "y_mm": 26.0, "pitch_mm": 3.0, "length_mm": 12.0},
+    "curve": {"array": "swing", "points": ((28.0, 20.0), (34.0, 24.0), (40.0, 20.0)), "count": 4},
+    "contour": {"array": "rim", "path": "board", "inset_mm": 3.0, "count": 6},
+    "fill": {"array": "dust", "path": "8E4F92", "layout": "scattered", "pitch_mm": 6.0},
+    "digits": {"array": "time", "x_mm": 34.0, "y_mm": 26.0, "digits": 1, "per_segment": 1, "height_mm": 12.0},
+    "slots": {"array": "sheets", "x_mm": 34.0, "y_mm": 26.0, "slots": 2, "per_slot": 3},
+    "skip": {"array": "fore wings", "place": (2,)},
+    "nudge": {"array": "fore wings", "place": (3,), "dx_mm": 0.4},
+    "retype": {"array": "fore wings", "place": (1, 2), "emitter": "0603 blue"},
+    "as-array": {"array": "fore wings", "place": (3,)},
+    "order": {"how": "shortest", "turned": True},
+    "renumber": {},
     "single": {"array": "one", "x_mm": 30.0, "y_mm": 20.0, "angle_deg": 45.0},
+    "add-part": {"file": PictureFile("lamp.json", LAMP)},
+    "copy-part": {"part": "0805 amber", "name": "honey lamp"},
+    "remove-part": {"part": "honey lamp"},
+    "answer-passport": {"part": "honey lamp", "pin1": "turned", "common": "none", "closes": "pin 2 is plus"},
+    "put-part-right": {"part": "honey lamp"},
     "remove-array": {"array": "fore eyes"},
     "set-supply": {"supply": "coin-2032"},
     "set-current": {"current_a": 0.003},
@@ -91,6 +112,13 @@ def ready(moth: Project, name: str) -> Project:
             moth = apply_edit(moth, before, EXAMPLES[before])
     if name in ("rename-board", "remove-board"):
         moth = apply_edit(moth, "add-board", EXAMPLES["add-board"])
+    if name in ("remove-part", "answer-passport", "put-part-right"):
+        for before in ("copy-part", "answer-passport"):
+            moth = apply_edit(moth, before, EXAMPLES[before] if before != name else {"part": "honey lamp", "common": "1"})
+    if name == "renumber":
+        moth = numbered(moth, (Compiler().compile(moth),))
+    if name == "as-array":
+        moth = apply_edit(moth, "nudge", EXAMPLES["nudge"])
     if name == "share-stack":
         moth = apply_edit(moth, "set-stack", {"mask": "red", "board": "main"})
     return moth

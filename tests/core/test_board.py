@@ -25,7 +25,7 @@ from outlined_glow.core.lettering import text_region
 from outlined_glow.core.order import make_package
 from outlined_glow.core.order.proof.compare import prove_files
 from outlined_glow.core.project import Project
-from outlined_glow.core.project.edits import PictureFile
+from outlined_glow.core.project.param import PictureFile
 from outlined_glow.core.workshop import Compiler, Work, apply_values
 
 

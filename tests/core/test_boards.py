@@ -13,7 +13,7 @@ from outlined_glow.cli.main import run
 from outlined_glow.core.errors import Trouble
 from outlined_glow.core.order import package_of, prove_boards, write_package
 from outlined_glow.core.project import Project, apply_edit, edits
-from outlined_glow.core.project.edits import PictureFile
+from outlined_glow.core.project.param import PictureFile
 from outlined_glow.core.project.storage import load, save
 from outlined_glow.core.workshop import Compiler, apply_text, new_project, with_cleaned
 from outlined_glow.core.workshop.rescue import makeable

@@ -16,7 +16,7 @@ from shapely.geometry import Point, Polygon, box
 from outlined_glow.core.geometry.regions import grow, minus, polygons, union
 from outlined_glow.core.parts import emitter, profile
 from outlined_glow.core.project import Finding, Project, apply_edit
-from outlined_glow.core.project.edits import PictureFile
+from outlined_glow.core.project.param import PictureFile
 from outlined_glow.core.shape.cutting import routed, tabs_of
 from outlined_glow.core.workshop import Compiler, Work, new_project
 from outlined_glow.core.workshop.edit import apply_values

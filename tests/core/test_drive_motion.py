@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import math
 from dataclasses import replace
 from pathlib import Path
 
@@ -19,8 +20,9 @@ from outlined_glow.core.drive.runtime import Load, source_state
 from outlined_glow.core.errors import Trouble
 from outlined_glow.core.lights import Led
 from outlined_glow.core.motion import Lamps, average_share, level_at, levels, peak_share
-from outlined_glow.core.motion.pattern import PATTERNS, current_shares
-from outlined_glow.core.parts import supply
+from outlined_glow.core.motion.formula import read_formula
+from outlined_glow.core.motion.pattern import current_shares, pattern_names
+from outlined_glow.core.parts import emitters, supply
 from outlined_glow.core.project import Drive, Motion
 from outlined_glow.core.workshop.calculators import CALCULATORS, calculate
 
@@ -84,7 +86,7 @@ def test_at_most_is_never_more_with_typical_parts(current: float, series: str) -
 
 
 def chain(count: int, emitter: str = "0805 amber") -> tuple[Led, ...]:
-    return tuple(Led(place + 1, 3.0 * place, 0.0, 0.0, "front", emitter, "g", "a") for place in range(count))
+    return tuple(Led(place + 1, 3.0 * place, 0.0, 0.0, "front", emitters()[emitter], "g", "a") for place in range(count))
 
 
 def test_a_ring_on_usb_as_new_projects_have_it() -> None:
@@ -114,7 +116,7 @@ def test_what_the_drive_finds_fault_with() -> None:
 
 
 def test_two_kinds_share_the_source() -> None:
-    leds = (*chain(4), *(Led(9, 0, 9, 0, "front", "0805 green", "g", "b"),))
+    leds = (*chain(4), *(Led(9, 0, 9, 0, "front", emitters()["0805 green"], "g", "b"),))
     plan = plan_drive(Drive(supply="aa-alkaline", cells=3, current_a=0.004), leds)
     assert {branch.emitter.colour for branch in plan.branches} == {"amber", "green"}
     assert plan.branch_of(9).emitter.colour == "green"
@@ -135,9 +137,9 @@ def lamps_in_a_row(count: int) -> Lamps:
     )
 
 
-@given(st.sampled_from(sorted(PATTERNS)), st.integers(1, 60), st.floats(0, 100), st.floats(0.1, 20), st.floats(0, 1))
+@given(st.sampled_from(pattern_names()), st.integers(1, 60), st.floats(0, 100), st.floats(0.1, 20), st.floats(0, 1))
 def test_patterns_are_pure_bounded_and_periodic(name: str, count: int, at: float, period: float, brightness: float) -> None:
-    motion = Motion(pattern=name, period_s=period, brightness=brightness)  # type: ignore[arg-type]
+    motion = Motion(pattern=name, period_s=period, brightness=brightness)
     lamps = lamps_in_a_row(count)
     one = level_at(motion, lamps, at)
     assert one.shape == (count,)
@@ -160,6 +162,29 @@ def test_a_chase_lights_each_in_turn() -> None:
     assert heads == [2, 1, 3, 0, 7, 6, 5, 4], "the chain has an order of its own"
     assert average_share(Motion(), lamps) == pytest.approx(1)
     assert level_at(motion, lamps_in_a_row(0), 1.0).shape == (0,)
+
+
+@pytest.mark.parametrize(
+    ("text", "said"),
+    [
+        ("1 +", "cannot be read"), ("(" * 399, "cannot be read"), ("1" * 401, "401 letters"), ("level", "may read .*place"),
+        ("place.real", "not arithmetic"), ("'a' * 9", "is no number"), ("(lambda: 1)()", "function that is not there"),
+        ("__import__('os')", "function that is not there"), ("min(1)", "it takes 2"), ("[1][0]", "not arithmetic"),
+        ("1 if place else 2", "not arithmetic"), ("0 < place < 2", "more than two"), ("True", "is no number"),
+        ("9 ** 9 ** 9 ** 9", "has no value"), ("1 / 0", "has no value"), ("(0 - 8) ** 0.5 < 1", "has no value"),
+    ],
+)  # fmt: skip
+def test_a_formula_is_arithmetic_and_nothing_else(text: str, said: str) -> None:
+    with pytest.raises(Trouble, match=said):
+        read_formula(text, frozenset({"place"}))({"place": np.arange(3.0)})
+
+
+@given(st.floats(-50, 50), st.floats(0.1, 50))
+def test_a_formula_comes_to_what_it_says(a: float, b: float) -> None:
+    formula = read_formula("choose(a % b < 1, max(a, -b) ** 2 / b, sin(pi * a) - abs(b))", frozenset("ab"))
+    wanted = max(a, -b) ** 2 / b if a % b < 1 else math.sin(math.pi * a) - b
+    assert formula({"a": np.array([[a]]), "b": b}) == pytest.approx(wanted, abs=1e-9)
+    assert formula.reads == {"a", "b"}
 
 
 def test_a_share_of_the_current_counts_what_each_led_takes() -> None:

@@ -22,7 +22,7 @@ from outlined_glow.core.geometry.contours import Contours
 from outlined_glow.core.geometry.regions import polygons, union
 from outlined_glow.core.geometry.ringfile import pack, unpack
 from outlined_glow.core.project import Project, Shape, Words, apply_edit
-from outlined_glow.core.project.edits import PictureFile
+from outlined_glow.core.project.param import PictureFile
 from outlined_glow.core.project.storage import load, save
 from outlined_glow.core.shape.placing import Snapped, catching_lines, dimensions, snapped
 from outlined_glow.core.shape.primitives import FORMS, form

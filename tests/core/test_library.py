@@ -8,6 +8,7 @@ from dataclasses import replace
 from pathlib import Path
 from typing import Any
 
+import numpy as np
 import pytest
 from msgspec import convert, structs, to_builtins
 from shapely.geometry import box
@@ -22,6 +23,7 @@ from outlined_glow.core.drive.methods import method
 from outlined_glow.core.drive.placement import Wanted, led_parts, place_parts
 from outlined_glow.core.errors import Trouble
 from outlined_glow.core.geometry.regions import EMPTY
+from outlined_glow.core.motion import level_at, pattern
 from outlined_glow.core.parts import (
     Part,
     PlacedPart,
@@ -37,7 +39,10 @@ from outlined_glow.core.parts.part import Pad, Pin, wrong_with
 from outlined_glow.core.project import Drive, Project, apply_edit
 from outlined_glow.core.workshop import Compiler, Work
 
-CACHED = (shipped.entries, library.parts, library.emitters, library.supplies, read_profiles)
+CACHED = (
+    shipped.entries, library._shipped_parts, library._shipped_emitters, library.library_with, library.supplies, read_profiles,
+    pattern.patterns,
+)  # fmt: skip
 SOCKET: dict[str, Any] = {
     "kind": "socket", "title": "socket, two pins", "prefix": "J", "body_mm": [6, 3], "height_mm": 8,
     "pins": [{"number": "1", "role": "ground"}, {"number": "2", "role": "supply"}],
@@ -48,6 +53,15 @@ SOCKET: dict[str, Any] = {
     "holes": [{"x_mm": 0, "y_mm": 1, "diameter_mm": 0.8}],
     "drawing": [{"colour": "202020", "width_mm": 6, "height_mm": 3}],
 }  # fmt: skip
+CHIP: dict[str, Any] = {
+    "kind": "controller", "title": "controller, 8 pins", "prefix": "U", "body_mm": [5, 4], "height_mm": 1.8, "legend": "bar",
+    "pins": [{"number": str(n), "role": {4: "ground", 8: "supply"}.get(n, "data out")} for n in range(1, 9)],
+    "pads": [
+        {"pin": str(n), "x_mm": 1.27 * (min(n, 9 - n) - 2.5), "y_mm": -2.7 if n < 5 else 2.7, "width_mm": 0.6, "height_mm": 1.5}
+        for n in range(1, 9)
+    ],
+}  # fmt: skip
+CLEAR = {"front": EMPTY, "back": EMPTY}
 
 
 @pytest.fixture
@@ -92,8 +106,10 @@ def test_something_new_is_a_file_and_no_code(added: Path, sign: Project) -> None
     supply = {"title": "bench supply", "offered": "bench supply", "volts": [5.9, 6.0, 6.1], "ends": False, "ohm": 0.01,
               "most_a": 1.0, "bodies": {"1": "socket"}}  # fmt: skip
     (added / "parts-new.json").write_text(
-        json.dumps({"parts": {"socket": SOCKET}, "emitters": {"1206 rose": lamp}, "supplies": {"bench": supply}})
+        json.dumps({"parts": {"socket": SOCKET, "chip": CHIP}, "emitters": {"1206 rose": lamp}, "supplies": {"bench": supply}})
     )
+    wave = {"where": {"turn": "2 * pi * phase"}, "level": "0.5 - 0.5 * cos(turn - x_mm / 9)"}
+    (added / "patterns-new.json").write_text(json.dumps({"patterns": {"wave": wave}}))
     (added / "materials-new.json").write_text(json.dumps({"finishes": {"brass": {"colour": "C8A94B"}}}))
     fine = next(one for one in shipped.files("profiles") if one.name == "fine.json")
     rules = {**json.loads(fine.read_text()), "name": "garage", "title": "Garage"}
@@ -103,7 +119,10 @@ def test_something_new_is_a_file_and_no_code(added: Path, sign: Project) -> None
     project = apply_edit(project, "set-stack", {"finish": "brass"})
     project = apply_edit(project, "ring", {"emitter": "1206 rose", "x_mm": 20.0, "y_mm": 15.0, "count": 3})
     project = apply_edit(project, "set-supply", {"supply": "bench"})
+    project = apply_edit(project, "set-pattern", {"pattern": "wave", "period_s": 3.0})
     work = Compiler().compile(project)
+    here = work.lamps.places[:, 0]
+    assert level_at(project.motion, work.lamps, 1.0) == pytest.approx(0.5 - 0.5 * np.cos(2 * np.pi / 3 - here / 9))
     assert work.board.materials.metal == "C8A94B"
     assert work.board.profile.title == "Garage"
     assert {spot.colour for spot in work.board.lights} == {"FF0044"}
@@ -113,6 +132,26 @@ def test_something_new_is_a_file_and_no_code(added: Path, sign: Project) -> None
     assert sorted((hole.diameter, hole.plated) for hole in holes) == [(0.8, False), (1.0, True), (1.0, True)]
     for hole in holes:
         assert not work.board.layer("core").contains(box(hole.x, hole.y, hole.x + 0.1, hole.y + 0.1))
+    values = work.values
+    placing = place_parts((Wanted("U1", part("chip")),), values["leds"], values["outline"], CLEAR, values["rules"])
+    assert [pad.pin for pad in placing.parts[0].pads()] == [pin.number for pin in part("chip").pins]
+
+
+@pytest.mark.parametrize(
+    ("entry", "words"),
+    [
+        ({"level": "sin(phase"}, "cannot be read"),
+        ({"level": "phase", "colour": "red"}, "unknown field `colour`"),
+        ({"where": {"phase": "1"}, "level": "1"}, "“phase” cannot be the name"),
+        ({"where": {"b": "a", "a": "1"}, "level": "1"}, "reads “a”; it may read"),
+        ({"level": "1 / 0"}, "has no value"),
+        ({"level": "(0 - 8) ** 0.5"}, "no level in it"),
+    ],
+)
+def test_a_pattern_that_cannot_be_is_refused(added: Path, entry: dict[str, Any], words: str) -> None:
+    (added / "patterns-new.json").write_text(json.dumps({"patterns": {"wave": entry}}))
+    with pytest.raises(Trouble, match=f"The pattern “wave” is wrong: .*{words}"):
+        pattern.patterns()
 
 
 @pytest.mark.parametrize(
@@ -166,14 +205,13 @@ def test_parts_on_the_back_are_mirrored_then_turned() -> None:
 
 def test_any_part_is_placed_on_either_side(moth_work: Work) -> None:
     values = moth_work.values
-    clear = {"front": EMPTY, "back": EMPTY}
     chip, leds = part("resistor 0402"), values["leds"]
     wanted = (
         Wanted("U1", part("resistor 1206"), side="front"), Wanted("U2", chip, leds[0].index, "front"),
         Wanted("U3", chip, leds[0].index), Wanted("U4", part("resistor 1206"), leds[1].index),
         Wanted("U5", chip, leds[1].index),
     )  # fmt: skip
-    placing = place_parts(wanted, leds, values["outline"], clear, values["rules"])
+    placing = place_parts(wanted, leds, values["outline"], CLEAR, values["rules"])
     assert not placing.findings
     assert [(one.ref, one.side) for one in placing.parts] == [(one.ref, one.side) for one in wanted]
     for side in ("front", "back"):

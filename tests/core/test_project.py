@@ -11,15 +11,17 @@ from typing import Any
 import msgspec
 import pytest
 from drawings import SIGN
-from examples import DESK, EXAMPLES, ready, with_board
+from examples import DESK, EXAMPLES, LAMP, ready, with_board
 from hypothesis import given
 from hypothesis import strategies as st
 
 from outlined_glow.core.errors import Trouble
 from outlined_glow.core.project import History, Project, apply_edit, edits
-from outlined_glow.core.project.edits import PictureFile, find_edit, sentence
+from outlined_glow.core.project.edits import find_edit, sentence
+from outlined_glow.core.project.frames import shifted_values
 from outlined_glow.core.project.migrate import SCHEMA
 from outlined_glow.core.project.model import Feature, Grid, Single, Words
+from outlined_glow.core.project.param import PictureFile
 from outlined_glow.core.project.storage import dated, encode, load, now, read_thumbnail, save, zip_time
 from outlined_glow.core.workshop import Compiler, apply_text, apply_values
 
@@ -123,6 +125,14 @@ def test_every_edit_has_an_example_words_and_a_docstring() -> None:
         assert sentence(name, EXAMPLES[name])
 
 
+def as_text(value: Any) -> str:
+    """A value as the command line takes it."""
+    if not isinstance(value, tuple):
+        return str(value)
+    places = any(isinstance(one, tuple) for one in value)
+    return " ".join(f"{x},{y}" for x, y in value) if places else ",".join(map(str, value))
+
+
 @pytest.mark.parametrize("name", sorted(EXAMPLES))
 def test_every_edit_changes_undoes_and_reads_from_text(moth: Project, name: str, tmp_path: Path) -> None:
     moth = ready(moth, name)
@@ -134,16 +144,16 @@ def test_every_edit_changes_undoes_and_reads_from_text(moth: Project, name: str,
     assert history.redo() is changed
     places = any(param.axis for key, param in find_edit(name).params.items() if key in EXAMPLES[name])
     (tmp_path / "sign.svg").write_bytes(SIGN)
-    words = [f"{key}={','.join(value) if isinstance(value, tuple) else value}" for key, value in EXAMPLES[name].items()]
+    words = [f"{key}={as_text(value)}" for key, value in EXAMPLES[name].items()]
     (tmp_path / "desk.json").write_bytes(DESK)
-    for file in ("sign.svg", "desk.json"):
+    (tmp_path / "lamp.json").write_bytes(LAMP)
+    for file in ("sign.svg", "desk.json", "lamp.json"):
         words = [word.replace(file, str(tmp_path / file)) for word in words]
     compiler = Compiler()
     spoken = apply_text(moth, name, words, compiler)
     if places:
         ox, oy = compiler.compile(moth).board.origin
-        shifted = {key: value + {"x_mm": ox, "y_mm": oy}.get(key, 0) if key in ("x_mm", "y_mm") else value
-                   for key, value in EXAMPLES[name].items()}  # fmt: skip
+        shifted = shifted_values(name, EXAMPLES[name], (ox, oy))
         changed = apply_edit(moth, name, shifted)
     assert encode(spoken).replace(spoken.edited.encode(), b"") == encode(changed).replace(changed.edited.encode(), b"")
 

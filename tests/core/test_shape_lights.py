@@ -14,9 +14,8 @@ from shapely.geometry.base import BaseGeometry
 
 from outlined_glow.core.artwork import Painted
 from outlined_glow.core.errors import Trouble
-from outlined_glow.core.geometry.contours import Contours
 from outlined_glow.core.geometry.regions import EMPTY, disc, minus, union
-from outlined_glow.core.lights.kinds import Silhouette, along_spots, inset_at, kind_of, ring_spots, share_at
+from outlined_glow.core.lights.kinds import LightPaths, along_spots, inset_at, kind_of, ring_spots, share_at
 from outlined_glow.core.lights.place import place_leds
 from outlined_glow.core.parts import Profile, profile
 from outlined_glow.core.project import Along, Array, Finding, Grid, Hole, Project, Ring, Shape, Single
@@ -137,7 +136,7 @@ def test_grids_singles_mirrors_groups_and_indices() -> None:
         Single(name="s", x_mm=4, y_mm=5, mirrored=True, emitter="1206 reverse-mount red"),
         Single(name="m", x_mm=20, y_mm=9, mirrored=True),
     )
-    leds, findings = place_leds(arrays, Silhouette(box(0, 0, 40, 30), 40))
+    leds, findings = place_leds(arrays, LightPaths(box(0, 0, 40, 30), 40))
     assert not findings
     assert [led.index for led in leds] == list(range(1, 10))
     assert [(led.x, led.y) for led in leds[:3]] == [(15, 22), (20, 22), (25, 22)]
@@ -149,9 +148,9 @@ def test_grids_singles_mirrors_groups_and_indices() -> None:
 
 def test_along_keeps_equal_steps_and_its_distance() -> None:
     body = box(0, 0, 60, 40)
-    contours = Contours(body, 30)
-    spots = along_spots(Along(name="a", count=9, inset_mm=3, start=0.05, end=0.45), contours)
-    line = contours.line(3)
+    paths = LightPaths(body, 60)
+    spots = along_spots(Along(name="a", count=9, inset_mm=3, start=0.05, end=0.45), paths)
+    line = paths.contours("silhouette").line(3)
     assert line is not None
     at = [line.project(Point(x, y)) for x, y, _ in spots]
     steps = [b - a for a, b in itertools.pairwise(at)]
@@ -164,7 +163,7 @@ def test_along_keeps_equal_steps_and_its_distance() -> None:
 def test_handles_give_back_what_made_them() -> None:
     body = box(0, 0, 60, 40)
     array = Along(name="a", count=5, inset_mm=4, start=0.1, end=0.3)
-    ground = Silhouette(body, 60)
+    ground = LightPaths(body, 60)
 
     def held(one: Array) -> dict[str, tuple[float, float]]:
         return {held.name: (held.x, held.y) for held in kind_of(one).handles(one, ground)}
@@ -176,7 +175,7 @@ def test_handles_give_back_what_made_them() -> None:
 
 
 def test_an_array_without_room_is_a_stop() -> None:
-    leds, findings = place_leds((Along(name="a", inset_mm=30),), Silhouette(box(0, 0, 40, 30), 40))
+    leds, findings = place_leds((Along(name="a", inset_mm=30),), LightPaths(box(0, 0, 40, 30), 40))
     assert not leds
     assert findings[0].code == "array-without-room"
     assert findings[0].severity == "stop"

@@ -19,7 +19,7 @@ from outlined_glow.core.artwork.spline import cubics
 from outlined_glow.core.errors import Trouble
 from outlined_glow.core.geometry.flatten import flatten_cubics
 from outlined_glow.core.project import Tones, apply_edit
-from outlined_glow.core.project.edits import PictureFile
+from outlined_glow.core.project.param import PictureFile
 from outlined_glow.core.workshop import Compiler, Work, new_project
 
 SVG = '<svg xmlns="http://www.w3.org/2000/svg" width="90mm" height="60mm" viewBox="0 0 90 60">'

@@ -7,11 +7,14 @@ from pathlib import Path
 
 import pytest
 from hand import Hand
+from met import watch_window
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication
 
 from outlined_glow.ui.app import make_window
 from outlined_glow.ui.shell import MainWindow
+
+watch_window()
 
 
 @pytest.fixture

@@ -15,7 +15,13 @@ _FORCE = "replace what is there already"
 
 
 class _Parser(argparse.ArgumentParser):
-    """Wrong use is one line on standard error."""
+    """Wrong use is one line on standard error; `key=value` is taken for `--key value` where there is such an option."""
+
+    def parse_known_args(self, args=None, namespace=None):  # type: ignore[no-untyped-def]
+        options = self._option_string_actions
+        given = sys.argv[1:] if args is None else args
+        words = [f"--{one}" if "=" in one and f"--{one.partition('=')[0]}" in options else one for one in given]
+        return super().parse_known_args(words, namespace)
 
     def error(self, message: str) -> NoReturn:
         print(f"{self.prog}: {message} (see {self.prog} --help)", file=sys.stderr)
@@ -29,6 +35,7 @@ def build_parser(program: str = "glow") -> argparse.ArgumentParser:
     commands = parser.add_subparsers(dest="command", metavar="COMMAND", required=True, parser_class=_Parser)
     _to_begin(commands)
     _to_change_and_look(commands)
+    _to_know_lights(commands)
     _to_order(commands)
     return parser
 
@@ -97,6 +104,37 @@ def _to_change_and_look(commands: argparse._SubParsersAction[_Parser]) -> None:
     small.add_argument("project", metavar="P.oglow", help=_PROJECT)
     small.add_argument("-o", dest="output", metavar="x.png", required=True, help="the picture to write")
     small.add_argument("--size", metavar="NUMBER", default="256", help="pixels of the longer side, at most")
+
+
+def _to_know_lights(commands: argparse._SubParsersAction[_Parser]) -> None:
+    lights = commands.add_parser("lights", help="every LED with its place, in the order of the chain")
+    lights.add_argument("project", metavar="P.oglow", help=_PROJECT)
+    lights.add_argument("--board", metavar="NAME", help=_BOARD)
+    how = lights.add_mutually_exclusive_group()
+    how.add_argument("--json", action="store_true", help="one JSON object and nothing else")
+    how.add_argument("--csv", action="store_true", help="a table with commas, which is what comes unless told")
+
+    light = commands.add_parser("light-map", help="how evenly the LEDs light a plane, such as a diffuser")
+    light.add_argument("project", metavar="P.oglow", help=_PROJECT)
+    light.add_argument("--plane", metavar="LENGTH", default="8mm", help="its distance from the LEDs; 8mm unless told")
+    light.add_argument("--over", metavar="WHAT", default="board", help="board, lights, window or RRGGBB; over=WHAT as well")
+    light.add_argument("--side", choices=("front", "back"), default="front", help="to which side they shine")
+    light.add_argument("-o", dest="output", metavar="x.png", help="the map as a picture")
+    light.add_argument("--board", metavar="NAME", help=_BOARD)
+    light.add_argument("--json", action="store_true", help="one JSON object and nothing else")
+
+    library = commands.add_parser("library", help="the parts there are, or all that is known of one")
+    library.add_argument("name", nargs="?", metavar="NAME", help="which one, such as 'led 0805'")
+    library.add_argument("--json", action="store_true", help="one JSON object and nothing else")
+
+    template = commands.add_parser("template", help="a drill template at true size, for lamps in a lid or panel")
+    passport = commands.add_parser("passport", help="a part's pads at true size, with what to ask the real part")
+    for one in (template, passport):
+        one.add_argument("project", metavar="P.oglow", help=_PROJECT)
+        if one is passport:
+            one.add_argument("part", metavar="PART", help="which one, as the library names it")
+        one.add_argument("-o", dest="output", metavar="x.pdf", required=True, help="the sheet to write")
+        one.add_argument("--board", metavar="NAME", help=_BOARD)
 
 
 def _to_order(commands: argparse._SubParsersAction[_Parser]) -> None:

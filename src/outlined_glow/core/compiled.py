@@ -13,10 +13,12 @@ from typing import Any
 
 
 class Kernel:
-    """One function and the types it is compiled for."""
+    """One function, the types it is compiled for, and the plain functions that it calls."""
 
-    def __init__(self, run: Callable[..., Any], signature: str) -> None:
-        self.run, self.signature = run, signature
+    def __init__(
+        self, run: Callable[..., Any], signature: str, calls: tuple[Callable[..., Any], ...] = (), exact: bool = False
+    ) -> None:
+        self.run, self.signature, self._calls, self._exact = run, signature, calls, exact
         self._made: Callable[..., Any] | None = None
 
     def __call__(self, *given: Any) -> Any:
@@ -31,7 +33,9 @@ class Kernel:
     def make(self) -> None:
         """Compile it, or take what was compiled before."""
         numba = import_module("numba")
-        options = {"nogil": True, "fastmath": True, "error_model": "numpy"}
+        for one in self._calls:
+            import_module("numba.extending").register_jitable(one)
+        options = {"nogil": True, "fastmath": not self._exact, "error_model": "numpy"}
         try:
             self._made = numba.njit(self.signature, cache=True, **options)(self.run)
         except RuntimeError:  # nowhere to keep what is made
@@ -42,11 +46,16 @@ _KERNELS: list[Kernel] = []
 _turn = threading.Lock()
 
 
-def kernel(signature: str) -> Callable[[Callable[..., Any]], Kernel]:
-    """Have a function of arrays and numbers compiled for these types, in the words of numba."""
+def kernel(
+    signature: str, calls: tuple[Callable[..., Any], ...] = (), exact: bool = False
+) -> Callable[[Callable[..., Any]], Kernel]:
+    """Have a function of arrays and numbers compiled for these types, in the words of numba, with those that it calls.
+
+    `exact`: it rounds as plain code does, so that what it decides is the same before it is loaded and after.
+    """
 
     def decorate(run: Callable[..., Any]) -> Kernel:
-        one = Kernel(run, signature)
+        one = Kernel(run, signature, calls, exact)
         _KERNELS.append(one)
         return one
 

@@ -27,7 +27,7 @@ def field_of(param: Any) -> QuantityField | Choice | Switch:
     """The field that takes a key: a number with its unit, a choice, or a switch."""
     if param.kind == "flag":
         return Switch(param.title)
-    if param.kind in ("choice", "colour"):
+    if param.kind in ("choice", "colour", "path"):
         titles = dict(param.titles)
         return Choice([(word, titles.get(word, word)) for word in (param.options() if param.kind == "choice" else ())])
     shown = param.shown if param.shown is not None else _SHOWN.get(param.unit, param.unit)

@@ -79,6 +79,7 @@ def entries(window: Window) -> list[Entry]:
             Entry(PLACES, f"stage-{one.key}", one.title, str(one.number), partial(window.show_stage, one.key), one.tip, True)
             for one in stages()
         ),
+        Entry(WINDOW, "library", "Library…", "L", lambda: help_.show_library(files), "Every part, and parts of your own"),
         Entry(WINDOW, "keys", "Keys", "F1", lambda: help_.show_keys(window.actions_.entries), "Every key there is"),
         Entry(WINDOW, "settings", "Settings…", "Ctrl+,", help_.show_settings, "Look, and what moves"),
         Entry(WINDOW, "theme", "Dusk or paper", "Ctrl+T", help_.switch_theme, "Switch between the dark and the light look"),

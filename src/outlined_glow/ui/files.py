@@ -77,13 +77,13 @@ class Files(QObject):
         if not name:
             return
         try:
-            self._session.bring_outline(Path(name).name, core("edits").read_bytes(Path(name)))
+            self._session.bring_outline(Path(name).name, core("param").read_bytes(Path(name)))
         except Trouble as trouble:
             self._session.trouble.emit(str(trouble))
 
     def _bring(self, path: Path, replaced: int = 0) -> None:
         try:
-            data = core("edits").read_bytes(path)
+            data = core("param").read_bytes(path)
         except Trouble as trouble:
             self._session.trouble.emit(str(trouble))
             return
@@ -190,6 +190,19 @@ class Files(QObject):
             write_state(folder=str(path.parent))
             self._say(f"saved as {path.name}")
         return done
+
+    def write(self, title: str, what: str, kinds: str, make: Callable[[], bytes]) -> None:
+        """Ask where something made of this project should go, and write it there."""
+        start = str(_folder() / f"{self._file_name()} {what}")
+        name, _ = QFileDialog.getSaveFileName(self._host, title, start, kinds)
+        if not name:
+            return
+        try:
+            core("atomic").atomic_write(Path(name), make())
+        except Trouble as trouble:
+            self._session.trouble.emit(str(trouble))
+            return
+        self._say(f"saved as {Path(name).name}")
 
     def choose_export(self) -> Path | None:
         """Ask where the package should go: a zip, or a folder for a name without `.zip`."""

@@ -233,7 +233,9 @@ class Session(QObject):
             self.show_board(values[core("edits").BOARD])
             return True
         try:
-            changed = core("workshop").apply_values(self.history.project, name, values, origin or self._frame())
+            here = self.work is not None and self.work.project is self.history.project
+            works = (self.work,) if here else ()
+            changed = core("workshop").apply_numbered(self.history.project, works, name, values, origin or self._frame())
         except Trouble as trouble:
             self.trouble.emit(str(trouble))
             return False
@@ -273,7 +275,7 @@ class Session(QObject):
         history, before, frame = self.history, self.project, self._frame()
         if before is None:  # the project was closed while its file was chosen
             return
-        file = core("edits").PictureFile(name, data)
+        file = core("param").PictureFile(name, data)
         edit = "replace-picture" if replaced else "add-picture"
         values = self._addressed(edit, {"file": file, "picture": replaced} if replaced else {"file": file})
 
@@ -288,10 +290,10 @@ class Session(QObject):
 
     def bring_outline(self, name: str, data: bytes) -> None:
         """Cut the board like that of another project or drawing, which is made out in the background first."""
-        edits, borrow = core("edits"), core("borrow")
+        param, borrow = core("param"), core("borrow")
         self.jobs.submit(
             "outline file",
-            lambda cancelled: borrow.outline_file(edits.PictureFile(name, data)),
+            lambda cancelled: borrow.outline_file(param.PictureFile(name, data)),
             lambda rings: self.edit("take-outline", {"file": rings}),
             self.trouble.emit,
         )

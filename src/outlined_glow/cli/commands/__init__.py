@@ -15,6 +15,11 @@ COMMANDS = {
     "edit": "change",
     "info": "tell",
     "check": "tell",
+    "lights": "lights",
+    "light-map": "lights",
+    "library": "library",
+    "template": "library",
+    "passport": "library",
     "render": "draw",
     "animate": "draw",
     "thumbnail": "thumbnail",
@@ -29,5 +34,5 @@ COMMANDS = {
 def command(name: str) -> Callable[[Arguments], int]:
     """What runs a command."""
     module = importlib.import_module(f".{COMMANDS[name]}", __package__)
-    found: Callable[[Arguments], int] = getattr(module, f"{name}_")
+    found: Callable[[Arguments], int] = getattr(module, f"{name.replace('-', '_')}_")
     return found

@@ -8,7 +8,7 @@ from ...core.appearances import APPEARANCES
 from ...core.colour.materials import finishes, inks, masks
 from ...core.errors import Trouble
 from ...core.project import Param, Stack, Tones, apply_edit
-from ...core.project.edits import read_bytes
+from ...core.project.param import read_bytes
 from ...core.units import parse_quantity
 from ...core.workshop import Compiler, new_project
 from ...core.workshop.demos import demo_project

@@ -6,7 +6,7 @@ from pathlib import Path
 
 from ...core.errors import Trouble
 from ...core.project.atomic import atomic_write
-from ...core.project.edits import Param
+from ...core.project.param import Param
 from ...core.project.small_picture import fitted_png
 from ...core.project.storage import read_thumbnail
 from ...core.units import parse_number

@@ -12,7 +12,7 @@ import msgspec
 from ..errors import Trouble
 from ..project import Brought, Design, Param, Picture, Tones, file_edit
 from ..project.bounds import MOST_PICTURES
-from ..project.edits import PictureFile
+from ..project.param import PictureFile
 from ..text_safety import printable
 from .edits import SIDES, WHICH, picture_at, with_artwork, with_picture
 from .painting import Source, fine_width, natural_width_mm, place, resolve

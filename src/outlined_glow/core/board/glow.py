@@ -86,7 +86,7 @@ def expose(surface: Surface, light: LightField, sun: float, background: str, boa
 
 
 def play(exposed: Exposed, levels: NDArray[np.float64]) -> Pixels:
-    """The picture (h, w, 3) sRGB at some levels, 0..1 by LED index."""
+    """The picture (h, w, 3) sRGB at some levels, 0..1, of the board's LEDs."""
     size = (exposed.view.width, exposed.view.height)
 
     def whole(field: Picture) -> Any:

@@ -15,7 +15,7 @@ from ..drive.plan import DrivePlan
 from ..geometry.near import added_near, cut_near
 from ..geometry.regions import EMPTY, added, box_at, clean, common, disc, grow, minus, overlay, shifted, union
 from ..lights import Led
-from ..parts import PlacedPad, PlacedPart, Profile, emitter
+from ..parts import PlacedPad, PlacedPart, Profile
 from ..parts.placed import DISC_TOLERANCE_MM
 from ..project import Stack
 from ..shape import Outline, RoundHole
@@ -332,7 +332,7 @@ def _opened_pads(pads: list[PlacedPad], by: float) -> BaseGeometry:
 
 
 def _spot(led: Led, plan: DrivePlan, dx: float, dy: float) -> LightSpot:
-    one = emitter(led.emitter)
+    one = led.kind
     current = plan.branch_of(led.index).current_a
     return LightSpot(
         index=led.index,
@@ -340,7 +340,7 @@ def _spot(led: Led, plan: DrivePlan, dx: float, dy: float) -> LightSpot:
         y=led.y + dy,
         side=led.side,
         group=led.group,
-        emitter=led.emitter,
+        kind=one,
         angle_deg=led.angle_deg,
         colour=one.light,
         mcd=one.mcd * current / one.forward_a,

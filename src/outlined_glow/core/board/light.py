@@ -44,10 +44,10 @@ class Core:
 
 @dataclass(frozen=True, eq=False)
 class LedCluster:
-    """LEDs of one colour that shine alike: their cores, and how they are laid on the coarse grid."""
+    """LEDs of one colour that shine alike: which of the board's they are, their cores, and how they lie on the coarse grid."""
 
     behind: bool
-    index: NDArray[np.intp]
+    rows: NDArray[np.intp]
     cores: tuple[Core | None, ...]
     splat: tuple[NDArray[np.intp], NDArray[np.float64]]
     strength: NDArray[np.float32]
@@ -55,8 +55,8 @@ class LedCluster:
     kernel: Picture
 
     def levels(self, levels: NDArray[np.float64]) -> NDArray[np.float32]:
-        """Of the levels by LED index, those of its LEDs; 0 where there is none."""
-        return np.append(levels, 0.0)[np.minimum(self.index, len(levels))].astype(np.float32)
+        """Of the levels of the board's LEDs, those of its own; 0 where there is none."""
+        return np.append(levels, 0.0)[np.minimum(self.rows, len(levels))].astype(np.float32)
 
 
 @dataclass(frozen=True, eq=False)
@@ -76,7 +76,7 @@ class LightField:
         return tuple(self.clusters)
 
     def fields(self, levels: NDArray[np.float64], colour: str) -> tuple[Picture | None, Picture | None, Picture | None]:
-        """Sums (h, w) of one colour at levels by LED index: falling on the side, in the eye, and from behind."""
+        """Sums (h, w) of one colour at levels of the board's LEDs: falling on the side, in the eye, and from behind."""
         direct = halo = behind = None
         for cluster in self.clusters[colour]:
             lit = cluster.levels(levels)
@@ -162,6 +162,7 @@ def make_light(board: Board, view: View) -> LightField:
     sx, sy = view.width / ((small[1] + 1) // 2) * to_coarse, view.height / ((small[0] + 1) // 2) * to_coarse
     to_half = np.array([[sx, 0, 0.5 * sx + offset], [0, sy, 0.5 * sy + offset]])
     clusters: dict[str, list[LedCluster]] = {}
+    row_of = {spot.index: row for row, spot in enumerate(board.lights)}
     for (colour, behind), spots in _alike(board, view).items():
         height = board.stack.thickness_mm if behind else FRONT_HEIGHT_MM
         px = view.to_px(np.array([[spot.x, spot.y] for spot in spots]))
@@ -172,12 +173,12 @@ def make_light(board: Board, view: View) -> LightField:
             continue
         mcd = np.array([spot.mcd for spot in spots], np.float32)
         cores = tuple(_core(at, one, behind, height, view, small) for at, one in zip(px, spots, strict=True))
-        index = np.array([spot.index - 1 for spot in spots])
+        rows = np.array([row_of[spot.index] for spot in spots])
         splat = _splat(places, (coarse[0], coarse[1]))
         strength, eye = mcd * np.float32(PER_MCD), _in_the_eye(mcd)
-        cluster = LedCluster(behind, index, cores, splat, strength, eye, _kernel(_far(height)))
+        cluster = LedCluster(behind, rows, cores, splat, strength, eye, _kernel(_far(height)))
         clusters.setdefault(colour, []).append(cluster)
-    found = {colour: tuple(rows) for colour, rows in clusters.items()}
+    found = {colour: tuple(several) for colour, several in clusters.items()}
     return LightField(view, small, (coarse[0], coarse[1]), to_half, found, _kernel(_glare))
 
 

@@ -11,7 +11,7 @@ from shapely.geometry.base import BaseGeometry
 from ..colour import Materials
 from ..drive.plan import DrivePlan
 from ..geometry.regions import EMPTY, union
-from ..parts import PlacedPad, PlacedPart, Profile
+from ..parts import Emitter, PlacedPad, PlacedPart, Profile
 from ..parts.nets import Net
 from ..project import Stack
 from ..shape import RoundHole
@@ -69,12 +69,17 @@ class LightSpot:
     y: float
     side: str
     group: str
-    emitter: str
+    kind: Emitter
     angle_deg: float
     colour: str
     mcd: float
     current_a: float
     behind: bool
+
+    @property
+    def emitter(self) -> str:
+        """The name of what it is."""
+        return self.kind.name
 
 
 @dataclass(frozen=True, eq=False)

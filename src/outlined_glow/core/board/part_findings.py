@@ -69,7 +69,9 @@ def _places(leds: list[PlacedPart]) -> tuple[tuple[float, float], ...]:
 
 def _outside(here: Placed, leds: list[PlacedPart]) -> list[Finding]:
     rule = here.rules.edge_routed_mm
-    inside = grow(here.laid.layers["core"], -rule)
+    # A hole for a lead is no hole to its own part.
+    leads = [disc(pad.x, pad.y, pad.drill_mm / 2 + 0.01) for part in leds for pad in part.pads() if pad.drill_mm]
+    inside = grow(union([here.laid.layers["core"], *leads]), -rule)
     shapely.prepare(inside)
     lost = [part for part in leds if not inside.contains(part.court())]
     if not lost:
@@ -90,14 +92,15 @@ def _outside(here: Placed, leds: list[PlacedPart]) -> list[Finding]:
 def _overlapping(here: Placed) -> list[Finding]:
     pairs: list[tuple[PlacedPart, PlacedPart]] = []
     for side in ("front", "back"):
-        parts = [part for part in here.parts if part.side == side]
-        courts = [part.court() for part in parts]
+        taken = [(part, court) for part in here.parts for court in part.taken_on(side)]
+        parts, courts = [part for part, _ in taken], [court for _, court in taken]
         if len(courts) < 2:
             continue
         tree = shapely.STRtree(courts)
         for one, other in tree.query(courts, predicate="intersects").T.tolist():
             both_seated = not (parts[one].part.shines or parts[other].part.shines)
-            if one < other and not both_seated and courts[one].intersection(courts[other]).area > 1e-4:
+            apart = parts[one] is not parts[other]
+            if one < other and apart and not both_seated and courts[one].intersection(courts[other]).area > 1e-4:
                 pairs.append((parts[one], parts[other]))
     if not pairs:
         return []

@@ -173,7 +173,7 @@ class Player:
         self._rows, self._row_shares = y_taps
 
     def __call__(self, levels: NDArray[np.float64]) -> Pixels:
-        """The picture (h, w, 3) sRGB at some levels, 0..1 by LED index."""
+        """The picture (h, w, 3) sRGB at some levels, 0..1, of the board's LEDs."""
         high, wide = self._seen.shape
         lit = [(colour, one, one.cluster.levels(levels)) for colour, one in self._packed]
         front = [row for row in lit if row[2].any() and not row[1].cluster.behind]

@@ -19,6 +19,9 @@ from .view import Mask, View, coverage
 
 Picture = NDArray[np.float32]
 
+#: Solder, and how far it reaches round the hole of a lead, mm.
+_SOLDER, _FILLET_MM = "C3C6CA", 0.2
+
 
 @dataclass(frozen=True, eq=False)
 class Surface:
@@ -93,10 +96,23 @@ def _materials(
     raised = covered * copper
     shares = (bare - metal, metal * _sheen(view), covered - raised, raised, inked * even)
     albedo = _blend(shares, (look.laminate, look.metal, look.mask, look.raised, look.ink))
+    leads = _leads(board)
+    if leads:
+        soldered = share(coverage(region_of(leads), view, sharp))
+        core = np.maximum(core, soldered)
+        albedo = _mix(albedo, linear(_SOLDER), soldered)
     _draw_parts(albedo, [part for part in board.parts if part.side == side], view)
     if "core" in hidden:
         core = core * (1 - opening * (1 - copper))
     return albedo, core, _through(board, view, sharp)
+
+
+def _leads(board: Board) -> list[Polygon]:
+    """The holes that leads of parts fill, and the solder round them."""
+    refs = {part.ref for part in board.parts}
+    return [
+        disc(hole.x, hole.y, hole.diameter / 2 + _FILLET_MM) for hole in board.holes if hole.plated and hole.purpose in refs
+    ]
 
 
 def _blend(shares: Sequence[Picture], colours: Sequence[str]) -> Picture:

@@ -12,7 +12,7 @@ from ..errors import Trouble
 from ..parts import Profile, profile_of, profiles, read_profile
 from ..parts.profiles import check_profile
 from ..project import Param, Project, edit
-from ..project.edits import PictureFile
+from ..project.param import PictureFile
 from .advice import usual_distance_m
 
 

@@ -6,7 +6,7 @@ from collections.abc import Sequence
 
 from ..errors import Trouble
 from ..lights import Led
-from ..parts import Emitter, Supply, emitter, resistor, supply
+from ..parts import Emitter, Supply, resistor, supply
 from ..parts.library import tolerance
 from ..parts.nets import Net
 from ..project import Drive, Finding, Motion, Remedy
@@ -38,14 +38,13 @@ class OneResistorEach(Method):
         cells = cells_used(source, drive.cells)
         low_v, open_v, high_v = source_volts(source, cells)
         ohm = source_ohm(source, cells)
-        kinds: dict[str, list[int]] = {}
+        kinds: dict[Emitter, list[int]] = {}
         for led in leds:
-            kinds.setdefault(led.emitter, []).append(led.index)
+            kinds.setdefault(led.kind, []).append(led.index)
         loaded_v = open_v - ohm * drive.current_a * len(leds)
         findings: list[Finding] = []
         rows: list[tuple[Emitter, tuple[int, ...], float | None, float | None, float]] = []
-        for name, indices in kinds.items():
-            one = emitter(name)
+        for one, indices in kinds.items():
             law = LedLaw(one.forward_v[1], one.forward_a)
             headroom = loaded_v - law.volts(drive.current_a)
             try:

@@ -16,7 +16,7 @@ from shapely.geometry.base import BaseGeometry
 from ..geometry.boxes import CELL_MM, Boxes, cells_of, near_cells
 from ..geometry.regions import box_at, boxes_at, disc, grow, minus, union
 from ..lights import Led
-from ..parts import Part, PlacedPart, Profile, emitter
+from ..parts import Part, PlacedPart, Profile
 from ..project import Finding, Remedy
 from ..shape import Outline
 
@@ -53,10 +53,9 @@ class Placing:
 
 def led_parts(leds: tuple[Led, ...]) -> tuple[PlacedPart, ...]:
     """The LEDs as parts, D1 and on."""
-    bodies = {name: emitter(name).part for name in {led.emitter for led in leds}}
     return tuple(
         PlacedPart(
-            f"{bodies[led.emitter].prefix}{led.index}", bodies[led.emitter], led.emitter, led.x, led.y, led.angle_deg,
+            f"{led.kind.part.prefix}{led.index}", led.kind.part, led.emitter, led.x, led.y, led.angle_deg,
             led.side, led.index,
         )
         for led in leds
@@ -100,7 +99,7 @@ class _Side:
         self._side, self._outline, self._clear = side, outline.region, clear
         self._board = grow(outline.region, -max(profile.edge_routed_mm, 0.1))
         self._holes = union([disc(h.x, h.y, h.diameter / 2 + profile.hole_gap_mm + AIR_MM) for h in outline.holes])
-        self._leds = [part.court(AIR_MM) for part in leds if part.side == side]
+        self._leds = [one for part in leds for one in part.taken_on(side, AIR_MM)]
         self._taken: list[Polygon] = []
         self._spots: _Spots | None = None
 

@@ -3,22 +3,31 @@
 from __future__ import annotations
 
 import itertools
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
+from difflib import get_close_matches
 from typing import Any
 
 import msgspec
 
 from ..errors import Trouble
-from ..parts import emitters
-from ..project import Design, Param, board_edit
+from ..project import Array, Chain, Change, Design, Param, Spaced, board_edit, file_edit
+from ..text_safety import short
 from .kinds import KINDS, Kind
+from .kinds.spacing import respaced
+from .order import HOW
+from .own_parts import library_of
 
 #: The keys that every array has.
 COMMON = {
-    "emitter": Param("choice", choices=lambda: tuple(emitters())),
+    "emitter": Param("text"),
     "groups": Param("names", title="groups"),
     "mirrored": Param("flag", title="mirrored"),
-}
+    "facing": Param(
+        "choice", choices=("along", "outward", "alike"), title="LEDs lie",
+        titles=(("along", "along the array"), ("outward", "across it"), ("alike", "all the same way")),
+    ),
+    "turn_deg": Param("quantity", "deg", -3600, 3600, title="each turned", step=90),
+}  # fmt: skip
 
 
 def _put(design: Design, kind: Kind, name: str | None, values: dict[str, Any]) -> Design:
@@ -30,13 +39,20 @@ def _put(design: Design, kind: Kind, name: str | None, values: dict[str, Any]) -
         if one.name == array:
             if type(one) is not kind.array:
                 raise Trouble(f"The array “{array}” is of another kind; take another name or remove it first.")
-            arrays[place] = msgspec.structs.replace(one, **values)
+            arrays[place] = _changed(one, values)  # type: ignore[call-overload]
             return msgspec.structs.replace(design, lights=tuple(arrays))
     missing = [key for key in kind.needed if key not in values]
     if missing:
         raise Trouble(f"A new array needs {' and '.join(missing)}.")
-    arrays.append(kind.array(name=array.strip(), **values))  # type: ignore[arg-type]
+    new = kind.array(name=array.strip(), **{key: values[key] for key in kind.needed})
+    arrays.append(_changed(new, values))  # type: ignore[arg-type]
     return msgspec.structs.replace(design, lights=tuple(arrays))
+
+
+def _changed(array: Array, values: dict[str, Any]) -> Array:
+    if isinstance(array, Spaced):
+        values = {**values, **respaced(array, values)}
+    return msgspec.structs.replace(array, **values)
 
 
 def _free_name(design: Design, kind: str) -> str:
@@ -45,15 +61,25 @@ def _free_name(design: Design, kind: str) -> str:
 
 
 def _edit_of(kind: Kind) -> Callable[..., Design]:
-    def put(design: Design, *, array: str | None = None, **values: Any) -> Design:
+    def put(design: Design, *, files: Mapping[str, bytes], array: str | None = None, **values: Any) -> Design:
+        _refuse_unknown(values.get("emitter"), files)
         return _put(design, kind, array, values)
 
     put.__doc__ = kind.about
     return put
 
 
+def _refuse_unknown(emitter: str | None, files: Mapping[str, bytes]) -> None:
+    """`Trouble` for an LED that neither the library nor the project has."""
+    known = library_of(files).emitters
+    if emitter is not None and emitter not in known:
+        near = get_close_matches(emitter, known, 3)
+        hint = f"did you mean {' or '.join(near)}?" if near else "`library` names the parts there are."
+        raise Trouble(f"There is no LED “{short(emitter)}”; {hint}")
+
+
 for _kind in KINDS.values():
-    board_edit(_kind.tag, _kind.sentence, array=Param("text"), **_kind.keys, **COMMON)(_edit_of(_kind))
+    file_edit(_kind.tag, _kind.sentence, array=Param("text"), **_kind.keys, **COMMON)(_edit_of(_kind))
 
 
 @board_edit("remove-array", "Array “{array}” removed", array=Param("text", optional=False))
@@ -63,3 +89,87 @@ def remove_array(design: Design, *, array: str) -> Design:
     if len(left) == len(design.lights):
         raise Trouble(f"There is no array “{array}” to remove.")
     return msgspec.structs.replace(design, lights=left)
+
+
+# -- single LEDs of an array ----------------------------------------------------------------------------------------
+
+_ONE = {"array": Param("text", optional=False), "place": Param("numbers", optional=False)}
+
+
+def _with_changes(design: Design, array: str, places: tuple[int, ...], change: Callable[[Change], Change]) -> Design:
+    """The design with what some LEDs of an array have of their own changed."""
+    arrays = list(design.lights)
+    at = next((at for at, one in enumerate(arrays) if one.name == array), None)
+    if at is None:
+        raise Trouble(f"There is no array “{array}”.")
+    known = {one.place: one for one in arrays[at].changes}
+    for place in places:
+        known[place] = change(known.get(place, Change(place=place)))
+    kept = tuple(one for _, one in sorted(known.items()) if one != Change(place=one.place))
+    arrays[at] = msgspec.structs.replace(arrays[at], changes=kept)
+    return msgspec.structs.replace(design, lights=tuple(arrays))
+
+
+@board_edit("skip", "LED {place} of “{array}” left out", **_ONE, skipped=Param("flag"))
+def skip(design: Design, *, array: str, place: tuple[int, ...], skipped: bool | None = None) -> Design:
+    """Leave LEDs of an array out, or (skipped=no) take them in again. The others keep their numbers."""
+    out = skipped is not False
+    return _with_changes(design, array, place, lambda one: msgspec.structs.replace(one, skipped=out))
+
+
+@board_edit(
+    "nudge", "LED {place} of “{array}” moved", **_ONE,
+    dx_mm=Param("quantity", "mm", -1000, 1000), dy_mm=Param("quantity", "mm", -1000, 1000),
+    turn_deg=Param("quantity", "deg", -3600, 3600),
+)  # fmt: skip
+def nudge(design: Design, *, array: str, place: tuple[int, ...], **by: float | None) -> Design:
+    """Move and turn LEDs of an array: so far from where it puts them, and so much beyond its turn."""
+    given = {key: value for key, value in by.items() if value is not None}
+    return _with_changes(design, array, place, lambda one: msgspec.structs.replace(one, **given))
+
+
+@file_edit("retype", "LED {place} of “{array}” is {emitter}", **_ONE, emitter=Param("text"))
+def retype(
+    design: Design, *, files: Mapping[str, bytes], array: str, place: tuple[int, ...], emitter: str | None = None
+) -> Design:
+    """Give LEDs of an array another emitter than the rest of it has; without one, that of the array again."""
+    _refuse_unknown(emitter, files)
+    return _with_changes(design, array, place, lambda one: msgspec.structs.replace(one, emitter=emitter or ""))
+
+
+@board_edit("as-array", "LED {place} of “{array}” as the array has it", **_ONE)
+def as_array(design: Design, *, array: str, place: tuple[int, ...]) -> Design:
+    """Take back all that LEDs of an array have of their own."""
+    return _with_changes(design, array, place, lambda one: Change(place=one.place))
+
+
+# -- the chain ------------------------------------------------------------------------------------------------------
+
+_HOW = (
+    ("along", "array by array"), ("rows", "row by row"), ("serpentine", "rows, there and back"),
+    ("columns", "column by column"),
+    ("spiral", "spiral inward"), ("angle", "around the middle"), ("shortest", "shortest way"), ("hand", "by hand"),
+)  # fmt: skip
+
+
+@board_edit("renumber", "LEDs numbered anew")
+def renumber(design: Design) -> Design:
+    """Number the LEDs from 1, array by array, without gaps but for those left out."""
+    arrays = tuple(msgspec.structs.replace(one, numbers=()) for one in design.lights)
+    return msgspec.structs.replace(design, lights=arrays, numbered=0)
+
+
+@board_edit(
+    "order",
+    "Chain {how}",
+    how=Param("choice", choices=(*HOW, "hand"), optional=False, title="order", titles=_HOW),
+    turned=Param("flag", title="from the other end"),
+    leds=Param("numbers"),
+)
+def order(design: Design, *, how: str, turned: bool | None = None, leds: tuple[int, ...] | None = None) -> Design:
+    """In which order the LEDs are chained. No LED gets another number. By hand: the numbers in their row."""
+    if (leds is not None) != (how == "hand"):
+        raise Trouble("leds= and how=hand go together: give the numbers of the LEDs in their row.")
+    turned = design.chain.turned if turned is None else turned
+    chain = Chain(how=how, turned=turned and how != "hand", leds=leds or ())  # type: ignore[arg-type]
+    return msgspec.structs.replace(design, chain=chain)

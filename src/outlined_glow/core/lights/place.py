@@ -5,16 +5,19 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
-from ..parts import emitter
-from ..project import Array, Finding
-from .kinds import Silhouette, Spot, kind_of
+from ..parts import Emitter, Library, shipped_library
+from ..project import Array, Change, Fill, Finding, Remedy
+from ..project.bounds import MOST_LEDS
+from .kinds import Kind, LightPaths, Spot, kind_of, too_many
+from .numbers import Numbers
 
 
 @dataclass(frozen=True)
 class Led:
     """One LED: index from 1, place, angle (0: cathode toward −x), side, emitter, group.
 
-    Which one it is, whatever else is edited, its array says and its `place` in that, counted from 1.
+    Which one it is, whatever else is edited, its array says and its `place` in that, counted from 1. An LED that is left
+    out keeps its place and its index: no other is renumbered.
     """
 
     index: int
@@ -22,32 +25,67 @@ class Led:
     y: float
     angle_deg: float
     side: str
-    emitter: str
+    kind: Emitter
     group: str
     array: str
     place: int = 1
 
+    @property
+    def emitter(self) -> str:
+        """The name of what it is."""
+        return self.kind.name
 
-def place_leds(arrays: tuple[Array, ...], silhouette: Silhouette) -> tuple[tuple[Led, ...], tuple[Finding, ...]]:
+
+def place_leds(
+    arrays: tuple[Array, ...], paths: LightPaths, known: Library | None = None, numbers: Numbers | None = None
+) -> tuple[tuple[Led, ...], tuple[Finding, ...]]:
     """Every LED of every array; mirrored arrays repeat across the vertical middle of the picture."""
+    known = known or shipped_library()
     leds: list[Led] = []
     findings: list[Finding] = []
+    numbers = numbers or Numbers(arrays, 0)
     for array in arrays:
-        spots = kind_of(array).spots(array, silhouette.contours)
-        if not spots:
-            findings.append(_no_room(array))
+        kind = kind_of(array)
+        full = isinstance(array, Fill) and too_many(array, paths)
+        spots = [] if full else kind.spots(array, paths)
+        if not spots or len(leds) + len(spots) > MOST_LEDS:
+            findings.append(_too_many(array) if spots or full else _no_room(array))
             continue
-        side = "back" if emitter(array.emitter).reverse else "front"
+        strange = [name for name in _used(array) if name not in known.emitters]
+        if strange:
+            findings.append(_unknown(array, strange[0]))
+            continue
         names = array.groups or (array.name,)
-        for place, (share, (x, y, angle)) in enumerate(_with_mirror(spots, array.mirrored, silhouette.width), 1):
-            group = names[min(len(names) - 1, share * len(names) // len(spots))]
-            leds.append(Led(len(leds) + 1, x, y, angle % 360, side, array.emitter, group, array.name, place))
+        changes = {one.place: one for one in array.changes}
+        every = _with_mirror(spots, array.mirrored, paths.width)
+        for place, (index, (share, spot)) in enumerate(zip(numbers.of(array, len(every)), every, strict=True), 1):
+            change = changes.get(place, _NOTHING)
+            if not change.skipped:
+                group = names[min(len(names) - 1, share * len(names) // len(spots))]
+                used = known.emitters[change.emitter or array.emitter]
+                leds.append(_led(index, _faced(spot, array, kind), array, used, change, group, place))
     return tuple(leds), tuple(findings)
 
 
-def chain_of(leds: tuple[Led, ...]) -> tuple[int, ...]:
-    """The indices of the LEDs in the order in which they are chained: array by array, place by place."""
-    return tuple(led.index for led in leds)
+_NOTHING = Change(place=1)
+
+
+def _faced(spot: Spot, array: Array, kind: Kind) -> Spot:
+    """A place with the way its LED faces there."""
+    x, y, along = spot
+    ways = {"along": along, "outward": along + kind.outward(array), "alike": 0.0}
+    return x, y, ways[array.facing] + array.turn_deg
+
+
+def _used(array: Array) -> list[str]:
+    return [array.emitter, *(one.emitter for one in array.changes if one.emitter)]
+
+
+def _led(index: int, spot: Spot, array: Array, used: Emitter, change: Change, group: str, place: int) -> Led:
+    x, y, angle = spot
+    side = "back" if used.reverse else "front"
+    x, y, angle = x + change.dx_mm, y + change.dy_mm, angle + change.turn_deg
+    return Led(index, x, y, angle % 360, side, used, group, array.name, place)
 
 
 def _with_mirror(spots: list[Spot], mirrored: bool, width: float) -> list[tuple[int, Spot]]:
@@ -62,9 +100,26 @@ def _with_mirror(spots: list[Spot], mirrored: bool, width: float) -> list[tuple[
 
 
 def _no_room(array: Array) -> Finding:
+    text = f"The array “{array.name}” does not fit {kind_of(array).no_room}."
+    return Finding(code="array-without-room", severity="stop", stage="lights", text=text)
+
+
+def _unknown(array: Array, name: str) -> Finding:
     return Finding(
-        code="array-without-room",
+        code="part-missing",
         severity="stop",
         stage="lights",
-        text=f"The array “{array.name}” does not fit that far in from the silhouette; set it in less.",
+        text=f"The array “{array.name}” uses the LED “{name}”, which neither the library nor this project has. Add its part "
+        "file, or choose another LED.",
+        remedies=(Remedy("remove the array", "remove-array", (("array", array.name),)),),
+    )
+
+
+def _too_many(array: Array) -> Finding:
+    return Finding(
+        code="too-many-leds",
+        severity="stop",
+        stage="lights",
+        text=f"The array “{array.name}” would be beyond the {MOST_LEDS:,} LEDs that a board takes. Space its LEDs wider.",
+        remedies=(Remedy("remove the array", "remove-array", (("array", array.name),)),),
     )

@@ -7,12 +7,13 @@ from typing import Any
 import msgspec
 
 from ..project import Param, Project, edit
+from .pattern import pattern_names
 
 
 @edit(
     "set-pattern",
     "Pattern",
-    pattern=Param("choice", choices=("steady", "chase", "breathe", "twinkle"), title="pattern"),
+    pattern=Param("choice", choices=pattern_names, title="pattern"),
     period_s=Param("quantity", "s", 0.05, 600, title="period", step=0.5),
     brightness=Param("quantity", "", 0, 1, title="brightness", shown="%", step=5, digits=0),
 )

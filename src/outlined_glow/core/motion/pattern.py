@@ -1,54 +1,106 @@
-"""Patterns as pure functions of time and the table of LEDs.
-
-To add one: a function of the table and phases (t,) to levels (t, n), each from 0 to 1, put in `PATTERNS`.
-"""
+"""Patterns as pure functions of time and the table of LEDs. To add one, add a JSON file to `data/patterns`."""
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Sequence
+from dataclasses import dataclass
+from functools import cache
+from typing import Any
 
+import msgspec
 import numpy as np
+from msgspec import Struct
 from numpy.typing import NDArray
 
+from ..errors import Trouble
 from ..project import Motion
+from ..shipped import entries
+from .formula import FUNCTIONS, Formula, read_formula
 from .lamps import Lamps
 
 Levels = NDArray[np.float64]
 
-#: How many LEDs of a chase trail behind its head.
-_TAIL = 3.0
+#: What a formula may read: the share of the period that has passed; the place of an LED in the chain, from 0; how many LEDs
+#: there are; where it is on the board, mm from the lower left corner.
+_NAMES = ("phase", "place", "count", "x_mm", "y_mm")
+#: How often, and on how many LEDs, a new pattern is tried.
+_TRIED_PHASES, _TRIED_COUNTS = 97, (1, 2, 7)
 
 
-def _steady(lamps: Lamps, phases: Levels) -> Levels:
-    return np.ones((len(phases), lamps.count))
+class _Entry(Struct, frozen=True, forbid_unknown_fields=True):
+    """A pattern as its file has it: values worked out first, each of those before it, and the level."""
+
+    level: str
+    where: dict[str, str] = {}
+    about: str = ""
 
 
-def _chase(lamps: Lamps, phases: Levels) -> Levels:
-    """One head runs through the chain once a period, its tail fading behind it."""
-    behind = (phases[:, None] * lamps.count - lamps.chain) % lamps.count
-    return np.clip(1 - behind / min(_TAIL, lamps.count), 0, 1)
+@dataclass(frozen=True)
+class Pattern:
+    """How bright each LED is at each moment of a period."""
+
+    name: str
+    about: str
+    _where: tuple[tuple[str, Formula], ...]
+    _level: Formula
+
+    def levels(self, lamps: Lamps, phases: Levels) -> Levels:
+        """Levels (t, n), 0..1, at phases (t,), 0..1; dark where the formula has no value."""
+        values: dict[str, Any] = {
+            "phase": phases[:, None],
+            "place": lamps.chain[None, :].astype(float),
+            "count": np.float64(lamps.count),
+            "x_mm": lamps.places[None, :, 0],
+            "y_mm": lamps.places[None, :, 1],
+        }
+        for name, formula in self._where:
+            values[name] = formula(values)
+        level = np.asarray(self._level(values))
+        if level.dtype.kind not in "fb":
+            raise Trouble(f"The formula “{self._level.text}” has no level in it that is a plain number.")
+        made = np.clip(np.nan_to_num(level.astype(float)), 0, 1)
+        return np.broadcast_to(made, (len(phases), lamps.count)).copy()
 
 
-def _breathe(lamps: Lamps, phases: Levels) -> Levels:
-    """All together, even to the eye: the square of a sine."""
-    return np.repeat((0.5 - 0.5 * np.cos(2 * np.pi * phases))[:, None] ** 2, lamps.count, axis=1)
+@cache
+def patterns() -> dict[str, Pattern]:
+    """Every pattern by name. `Trouble` for one that cannot be."""
+    return {name: _pattern(name, entry) for name, entry in entries("patterns", "patterns").items()}
 
 
-def _twinkle(lamps: Lamps, phases: Levels) -> Levels:
-    """Each at its own moments, fixed by its place in the chain: two sines of different whole speeds a period."""
-    place, phase = lamps.chain + 1, phases[:, None]
-    offset = (place * 0.6180339887498949) % 1.0
-    slow = 1 + place % 3
-    wave = np.sin(2 * np.pi * (slow * phase + offset)) * np.sin(2 * np.pi * ((slow + 2) * phase + 2 * offset))
-    return np.clip(1.5 * wave, 0, 1)
+def pattern_names() -> tuple[str, ...]:
+    """The names of all patterns, as their files have them."""
+    return tuple(entries("patterns", "patterns"))
 
 
-PATTERNS: dict[str, Callable[[Lamps, Levels], Levels]] = {
-    "steady": _steady,
-    "chase": _chase,
-    "breathe": _breathe,
-    "twinkle": _twinkle,
-}
+def _pattern(name: str, entry: Any) -> Pattern:
+    try:
+        read, known, where = msgspec.convert(entry, _Entry), set(_NAMES), []
+        for key, text in read.where.items():
+            if not key.isidentifier() or key in known or key in FUNCTIONS:
+                raise Trouble(f"“{key}” cannot be the name of a value.")
+            where.append((key, read_formula(text, frozenset(known))))
+            known.add(key)
+        made = Pattern(name, read.about, tuple(where), read_formula(read.level, frozenset(known)))
+        for count in _TRIED_COUNTS:
+            made.levels(_row(count), np.linspace(0, 1, _TRIED_PHASES, endpoint=False))
+    except (msgspec.ValidationError, Trouble) as error:
+        raise Trouble(f"The pattern “{name}” is wrong: {str(error).rstrip('.')}.") from error
+    return made
+
+
+def _row(count: int) -> Lamps:
+    """LEDs side by side, to try a pattern on."""
+    at = np.arange(count)
+    return Lamps(np.column_stack((at, at)).astype(float), ("",) * count, np.ones((count, 3)), np.ones(count), at)
+
+
+def pattern(name: str) -> Pattern:
+    """The pattern of that name, or `Trouble`."""
+    found = patterns().get(name)
+    if found is None:
+        raise Trouble(f"There is no pattern “{name}”; there are {', '.join(patterns())}.")
+    return found
 
 
 def levels(motion: Motion, lamps: Lamps, times_s: Sequence[float] | Levels) -> Levels:
@@ -56,7 +108,7 @@ def levels(motion: Motion, lamps: Lamps, times_s: Sequence[float] | Levels) -> L
     phases = (np.asarray(times_s, float) / motion.period_s) % 1.0
     if not lamps.count:
         return np.zeros((len(phases), 0, 1))
-    return (PATTERNS[motion.pattern](lamps, phases) * motion.brightness)[..., None]
+    return (pattern(motion.pattern).levels(lamps, phases) * motion.brightness)[..., None]
 
 
 def still(motion: Motion, lamps: Lamps) -> Levels:

@@ -3,29 +3,35 @@
 from typing import TYPE_CHECKING
 
 from ..lazy import lazily
+from .file import part_file, read_part
 from .library import (
     Emitter,
+    Library,
     Supply,
+    beam_exponent,
     emitter,
     emitters,
+    library_with,
     offered_supplies,
     part,
     parts,
     resistor,
     resistor_sizes,
     series_names,
+    shipped_library,
     supplies,
     supply,
 )
-from .part import Pad, Part, Pin, Stroke
+from .part import Light, Pad, Part, Pin, Stroke
 from .profiles import Profile, profile, profile_of, profile_text, profiles, read_profile
 
 if TYPE_CHECKING:
     from .placed import PlacedPad, PlacedPart
 
 __all__ = [
-    "Emitter", "Pad", "Part", "Pin", "PlacedPad", "PlacedPart", "Profile", "Stroke", "Supply", "emitter", "emitters",
-    "offered_supplies", "part", "parts", "profile", "profile_of", "profile_text", "profiles", "read_profile",
-    "resistor", "resistor_sizes", "series_names", "supplies", "supply",
+    "Emitter", "Library", "Light", "Pad", "Part", "Pin", "PlacedPad", "PlacedPart", "Profile", "Stroke", "Supply",
+    "beam_exponent", "emitter", "emitters", "library_with", "offered_supplies", "part", "part_file", "parts", "profile",
+    "profile_of", "profile_text", "profiles", "read_part", "read_profile", "resistor", "resistor_sizes", "series_names",
+    "shipped_library", "supplies", "supply",
 ]  # fmt: skip
 __getattr__ = lazily(__name__, {"placed": "PlacedPad PlacedPart"})

@@ -4,22 +4,32 @@ typical, house-neutral values). To add one, add a JSON file to `data/parts`.
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
-from functools import cache
+from functools import cache, cached_property, lru_cache
 from typing import Any
 
 import msgspec
 
 from ..errors import Trouble
 from ..shipped import entries
-from .part import Part, wrong_with
+from ..text_safety import short
+from .file import checked, read_part
+from .part import Part
 
 Curve = tuple[tuple[float, float], ...]
+
+#: Half-angle of the packages that intensities are told for.
+_WIDE_DEG = 60.0
 
 
 @dataclass(frozen=True)
 class Emitter:
-    """An LED: its part, forward voltage (min, typ, max) at `forward_a`, intensity there, colour of its light."""
+    """An LED: its part, forward voltage (min, typ, max) at `forward_a`, intensity there, colour of its light.
+
+    At `half_angle_deg` from its axis it is half as bright. `holes_mm` are the holes in a lid or panel that it fits, each
+    with what holds it there.
+    """
 
     name: str
     package: str
@@ -31,6 +41,8 @@ class Emitter:
     light: str
     continuous_a: float
     lens_mm: float
+    half_angle_deg: float
+    holes_mm: tuple[tuple[str, float], ...]
 
     @property
     def reverse(self) -> bool:
@@ -67,32 +79,65 @@ def _entries(key: str) -> dict[str, Any]:
     return entries("parts", key)
 
 
+class Library:
+    """Every part and emitter by name: those that ship, and over them a project's own (name -> the file's bytes)."""
+
+    def __init__(self, own: tuple[tuple[str, bytes], ...] = ()) -> None:
+        self.own = tuple(read_part(data) for _, data in own)
+
+    @cached_property
+    def parts(self) -> dict[str, Part]:
+        """Every part. `Trouble` for one that cannot be."""
+        return {**_shipped_parts(), **{one.name: one for one in self.own}}
+
+    @cached_property
+    def emitters(self) -> dict[str, Emitter]:
+        """Every emitter: each package in each colour, such as `0805 amber`, and parts that say what light they give."""
+        return {**_shipped_emitters(), **{one.name: _own_emitter(one) for one in self.own if one.light is not None}}
+
+    def part(self, name: str) -> Part:
+        """The part of that name, or `Trouble`."""
+        found = self.parts.get(name)
+        if found is None:
+            raise Trouble(f"There is no part “{short(name)}” in the library.")
+        return found
+
+    def emitter(self, name: str) -> Emitter:
+        """The emitter of that name, or `Trouble`."""
+        found = self.emitters.get(name)
+        if found is None:
+            raise Trouble(f"There is no LED “{short(name)}”; there is, for example, 0805 amber.")
+        return found
+
+
+@lru_cache(maxsize=16)
+def library_with(own: tuple[tuple[str, bytes], ...]) -> Library:
+    """The library of a project with parts of its own."""
+    return Library(own)
+
+
+def shipped_library() -> Library:
+    """What ships."""
+    return library_with(())
+
+
 @cache
+def _shipped_parts() -> dict[str, Part]:
+    return {name: checked({"name": name, **entry}) for name, entry in _entries("parts").items()}
+
+
 def parts() -> dict[str, Part]:
-    """Every part by name. `Trouble` for one that cannot be."""
-    out = {}
-    for name, entry in _entries("parts").items():
-        try:
-            out[name] = msgspec.convert({"name": name, **entry}, Part)
-        except msgspec.ValidationError as error:
-            raise Trouble(f"The part “{name}” is wrong: {error}.") from error
-        wrong = wrong_with(out[name])
-        if wrong is not None:
-            raise Trouble(f"The part “{name}” is wrong: {wrong}.")
-    return out
+    """Every part that ships, by name. `Trouble` for one that cannot be."""
+    return shipped_library().parts
 
 
 def part(name: str) -> Part:
-    """The part of that name, or `Trouble`."""
-    found = parts().get(name)
-    if found is None:
-        raise Trouble(f"There is no part “{name}” in the library.")
-    return found
+    """The part of that name that ships, or `Trouble`."""
+    return shipped_library().part(name)
 
 
 @cache
-def emitters() -> dict[str, Emitter]:
-    """Every emitter by name: each package in each colour, such as `0805 amber`, and those with an entry of their own."""
+def _shipped_emitters() -> dict[str, Emitter]:
     out = {}
     for package, body in _entries("led_packages").items():
         for colour, light in _entries("led_colours").items():
@@ -104,9 +149,22 @@ def emitters() -> dict[str, Emitter]:
     return out
 
 
+def emitters() -> dict[str, Emitter]:
+    """Every emitter that ships, by name."""
+    return shipped_library().emitters
+
+
+def beam_exponent(half_angle_deg: float) -> float:
+    """m of an emitter whose intensity falls as cos^m, to a half at that angle from its axis (DOMAIN 10)."""
+    return math.log(0.5) / math.log(math.cos(math.radians(half_angle_deg)))
+
+
 def _emitter(name: str, entry: dict[str, Any]) -> Emitter:
     body = part(entry["part"])
     low, typical, high = map(float, entry["forward_v"])
+    half_angle = float(entry.get("half_angle_deg", _WIDE_DEG))
+    # Intensities are those of a wide beam; the same flux in a narrower one is brighter ahead (DOMAIN 3).
+    ahead = (beam_exponent(half_angle) + 1) / (beam_exponent(_WIDE_DEG) + 1)
     return Emitter(
         name=name,
         package=str(entry.get("package", "")),
@@ -114,19 +172,30 @@ def _emitter(name: str, entry: dict[str, Any]) -> Emitter:
         part=msgspec.structs.replace(body, title=entry.get("title", body.title)),
         forward_v=(low, typical, high),
         forward_a=float(entry["forward_a"]),
-        mcd=float(entry["mcd"]),
+        mcd=float(entry["mcd"]) * ahead,
         light=str(entry["light"]),
         continuous_a=float(entry["continuous_a"]),
         lens_mm=float(entry.get("lens_mm", 0.0)),
+        half_angle_deg=half_angle,
+        holes_mm=tuple((words, float(size)) for words, size in entry.get("holes_mm", {}).items()),
     )
 
 
+def _own_emitter(one: Part) -> Emitter:
+    """A part of one's own that says what light it gives, as an emitter."""
+    light = one.light
+    assert light is not None
+    return Emitter(
+        name=one.name, package=one.name, colour="", part=msgspec.structs.replace(one, light=None),
+        forward_v=light.forward_v, forward_a=light.forward_a,
+        mcd=light.mcd, light=light.light, continuous_a=light.continuous_a, lens_mm=light.lens_mm,
+        half_angle_deg=light.half_angle_deg, holes_mm=tuple(light.holes_mm.items()),
+    )  # fmt: skip
+
+
 def emitter(name: str) -> Emitter:
-    """The emitter of that name, or `Trouble`."""
-    found = emitters().get(name)
-    if found is None:
-        raise Trouble(f"There is no LED “{name}”; there is, for example, 0805 amber.")
-    return found
+    """The emitter of that name that ships, or `Trouble`."""
+    return shipped_library().emitter(name)
 
 
 def resistor_sizes() -> tuple[str, ...]:

@@ -14,6 +14,8 @@ Role = Literal["anode", "cathode", "common", "supply", "ground", "data in", "dat
 Length = Annotated[float, Meta(ge=-500, le=500)]
 Size = Annotated[float, Meta(gt=0, le=500)]
 Colour = Annotated[str, Meta(pattern="^[0-9A-F]{6}$")]
+Volts = Annotated[float, Meta(gt=0, le=400)]
+Amperes = Annotated[float, Meta(gt=0, le=10)]
 
 
 class Pin(Struct, frozen=True, forbid_unknown_fields=True):
@@ -57,14 +59,29 @@ class Stroke(Struct, frozen=True, forbid_unknown_fields=True):
     strength: Annotated[float, Meta(gt=0, le=1)] = 1.0
 
 
+class Light(Struct, frozen=True, forbid_unknown_fields=True):
+    """What a part is as a source of light: forward voltage (least, typical, most) and intensity at `forward_a`, straight ahead,
+    the colour of its light, and at which angle from its axis it is half as bright."""
+
+    forward_v: tuple[Volts, Volts, Volts]
+    mcd: Annotated[float, Meta(gt=0, le=1e6)]
+    light: Colour
+    forward_a: Amperes = 0.02
+    continuous_a: Amperes = 0.02
+    half_angle_deg: Annotated[float, Meta(gt=1, lt=89)] = 60.0
+    lens_mm: Annotated[float, Meta(ge=0, le=100)] = 0.0
+    holes_mm: dict[str, Size] = {}
+
+
 class Part(Struct, frozen=True, forbid_unknown_fields=True):
     """A part of the library.
 
     `prefix` begins its reference (R, D, BT). `body_mm` is length and width, `height_mm` how far it stands up on its side,
     `behind_mm` on the other. `court_mm`, where something larger lies in it, is the room that takes. `legend` is what is
     printed beside it: a bar at pin 1, the signs of a supply, or nothing; `labelled`: its value is printed with its
-    reference. `shines` says which way a source of light sends it; such a part never moves to make room. `mark` tells in
-    words how the real part shows which end is which.
+    reference. `shines` says which way a source of light sends it, `light` what that is; such a part never moves to make
+    room. `mark` tells in words how the real part shows which end is which. `fits` names parts that do the same in another
+    body.
     """
 
     name: str
@@ -84,6 +101,10 @@ class Part(Struct, frozen=True, forbid_unknown_fields=True):
     mark: str = ""
     drawing: tuple[Stroke, ...] = ()
     rated_w: Annotated[float, Meta(gt=0, le=1000)] | None = None
+    light: Light | None = None
+    price: Annotated[float, Meta(ge=0, le=1e5)] | None = None
+    solder: Literal["", "by hand", "reflow", "either"] = ""
+    fits: tuple[str, ...] = ()
 
     @property
     def courtyard(self) -> tuple[float, float]:
@@ -100,6 +121,8 @@ class Part(Struct, frozen=True, forbid_unknown_fields=True):
 
 def wrong_with(part: Part) -> str | None:
     """What makes a part impossible, in words; None for a good one."""
+    if not part.pins:
+        return "it has no pins"
     numbers = [one.number for one in part.pins]
     double = next((one for one in numbers if numbers.count(one) > 1), None)
     if double is not None:
@@ -116,4 +139,13 @@ def wrong_with(part: Part) -> str | None:
             apart_y = abs(pad.y_mm - other.y_mm) - (pad.height_mm + other.height_mm) / 2
             if pad.pin != other.pin and max(apart_x, apart_y) <= 0:
                 return f"the pads of pins {pad.pin} and {other.pin} cross"
+    bare = next((one.number for one in part.pins if one.number not in {pad.pin for pad in part.pads}), None)
+    if bare is not None and part.pads:
+        return f"pin {bare} has no pad"
+    if part.light is not None:
+        ends = {one.role for one in part.pins}
+        if not {"anode", "cathode"} <= ends:
+            return "it gives light, and no pin is its anode or its cathode"
+        if list(part.light.forward_v) != sorted(part.light.forward_v):
+            return "its forward voltages are not in the order least, typical, most"
     return None

@@ -60,6 +60,13 @@ class PlacedPart:
         length, width = self.part.courtyard
         return box_at(self.x, self.y, length + 2 * air, width + 2 * air, self.angle_deg)
 
+    def taken_on(self, side: str, air: float = 0.0) -> list[Polygon]:
+        """What it takes of a side, with some air: all its ground on its own, its leads on the other."""
+        if side == self.side:
+            return [self.court(air)]
+        leads = [pad for pad in self.pads() if pad.side == side]
+        return [box_at(pad.x, pad.y, pad.width + 2 * air, pad.height + 2 * air, pad.angle_deg) for pad in leads]
+
     def at(self, x_mm: float, y_mm: float) -> tuple[float, float]:
         """A place of the part on the board: parts on the back are mirrored in y, then turned."""
         a = math.radians(self.angle_deg)

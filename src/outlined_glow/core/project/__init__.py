@@ -1,7 +1,7 @@
 """The project as a value: its sections, the registry of edits, history, storage; the type of a finding."""
 
-from .arrays import Along, Array, Grid, Ring, Single
-from .edits import Brought, Edit, Param, apply_edit, board_edit, edit, edits, file_edit
+from .arrays import Along, Arc, Array, Chain, Change, Contour, Curve, Digits, Fill, Grid, Line, Ring, Single, Slots, Spaced
+from .edits import Brought, Edit, apply_edit, board_edit, edit, edits, file_edit
 from .finding import Finding, Remedy, Severity, Width
 from .history import History
 from .model import (
@@ -16,6 +16,7 @@ from .model import (
     Limits,
     Mend,
     Motion,
+    Passport,
     Picture,
     Project,
     Shape,
@@ -23,10 +24,13 @@ from .model import (
     Tones,
     Words,
 )
+from .param import Param
 from .unknown import plain
 
 __all__ = [
-    "Along", "Array", "Artwork", "Brief", "Brought", "Clean", "Design", "Drive", "Edit", "Feature", "Finding", "Grid",
-    "History", "Hole", "Island", "Limits", "Mend", "Motion", "Param", "Picture", "Project", "Remedy", "Ring", "Severity",
-    "Shape", "Single", "Stack", "Tones", "Width", "Words", "apply_edit", "board_edit", "edit", "edits", "file_edit", "plain",
+    "Along", "Arc", "Array", "Artwork", "Brief", "Brought", "Chain", "Change", "Clean", "Contour", "Curve", "Design",
+    "Digits", "Drive", "Edit", "Feature", "Fill", "Finding", "Grid", "History", "Hole", "Island", "Limits", "Line",
+    "Mend", "Motion", "Param", "Passport", "Picture", "Project", "Remedy", "Ring", "Severity", "Shape", "Single",
+    "Slots", "Spaced", "Stack", "Tones", "Width", "Words", "apply_edit", "board_edit", "edit", "edits", "file_edit",
+    "plain",
 ]  # fmt: skip

@@ -1,4 +1,4 @@
-"""The arrays of LEDs as they are kept; what they do is in `lights/kinds.py`."""
+"""The arrays of LEDs as they are kept; what they do is in `lights/kinds`."""
 
 from __future__ import annotations
 
@@ -8,14 +8,36 @@ from msgspec import Meta
 
 from .section import Angle, Count, Place, Positive, Section
 
+PlaceNumber = Annotated[int, Meta(ge=1, le=20_000)]
+
+
+class Change(Section, frozen=True):
+    """What one LED of an array has of its own: left out, moved, turned, or another emitter. Its number stays."""
+
+    place: PlaceNumber
+    skipped: bool = False
+    dx_mm: Place = 0.0
+    dy_mm: Place = 0.0
+    turn_deg: Angle = 0.0
+    emitter: str = ""
+
 
 class Array(Section, frozen=True, kw_only=True):
-    """What every array of LEDs has. `groups` names shares of equal length along the array."""
+    """What every array of LEDs has. `groups` names shares of equal length along the array.
+
+    LEDs lie along the array, face outward from it, or all the same way; `turn_deg` turns each of them beyond that.
+    `changes` says what single LEDs have of their own, by their place in the array; `numbers` are those of its places, as
+    runs of a first number and how many.
+    """
 
     name: str
     emitter: str = "0805 amber"
     groups: tuple[str, ...] = ()
     mirrored: bool = False
+    facing: Literal["along", "outward", "alike"] = "along"
+    turn_deg: Angle = 0.0
+    changes: tuple[Change, ...] = ()
+    numbers: tuple[tuple[PlaceNumber, PlaceNumber], ...] = ()
 
     @property
     def asked(self) -> int:
@@ -62,9 +84,117 @@ class Along(Array, frozen=True, tag="along", kw_only=True):
     end: Annotated[float, Meta(ge=0, le=1)] = 0.4
 
 
+class Spaced(Array, frozen=True, kw_only=True):
+    """LEDs at equal steps: two of number, pitch and length, or one of the first two and the whole course."""
+
+    count: Count | None = 8
+    pitch_mm: Positive | None = None
+    length_mm: Positive | None = None
+
+    @property
+    def asked(self) -> int:
+        if self.count is not None:
+            return self.count
+        return int((self.length_mm or 0.0) / (self.pitch_mm or 1.0)) + 1
+
+
+class Line(Spaced, frozen=True, tag="line", kw_only=True):
+    """LEDs on a straight line about its middle."""
+
+    x_mm: Place
+    y_mm: Place
+    angle_deg: Angle = 0.0
+    length_mm: Positive | None = 30.0
+
+
+class Arc(Spaced, frozen=True, tag="arc", kw_only=True):
+    """LEDs on a part of a circle."""
+
+    x_mm: Place
+    y_mm: Place
+    diameter_mm: Positive = 30.0
+    start_deg: Angle = 180.0
+    sweep_deg: Annotated[float, Meta(gt=0, le=360)] = 180.0
+    direction: Literal["clockwise", "counter-clockwise"] = "clockwise"
+
+
+class Curve(Spaced, frozen=True, tag="curve", kw_only=True):
+    """LEDs on a line through points, bent through them or straight from one to the next."""
+
+    points: Annotated[tuple[tuple[Place, Place], ...], Meta(min_length=2, max_length=200)]
+    bent: bool = True
+    closed: bool = False
+
+
+Path = Annotated[str, Meta(pattern="^(silhouette|board|[0-9A-F]{6})$")]
+
+
+class Contour(Spaced, frozen=True, tag="contour", kw_only=True):
+    """LEDs along a contour, set in from it. `start` and `end` are shares of its length, clockwise from its top."""
+
+    path: Path = "board"
+    inset_mm: Positive = 3.0
+    start: Annotated[float, Meta(ge=0, le=1)] = 0.0
+    end: Annotated[float, Meta(ge=0, le=1)] = 1.0
+
+
+class Fill(Array, frozen=True, tag="fill", kw_only=True):
+    """LEDs all over a region, at least `inset_mm` from its edge."""
+
+    path: Path = "board"
+    layout: Literal["squares", "honeycomb", "scattered"] = "honeycomb"
+    pitch_mm: Positive = 8.0
+    inset_mm: Positive = 3.0
+    angle_deg: Angle = 0.0
+    seed: Annotated[int, Meta(ge=1, le=9999)] = 1
+
+
+class Digits(Array, frozen=True, tag="digits", kw_only=True):
+    """Digits of so many LEDs a segment, about the middle of them all; `slant_deg` leans them to the right."""
+
+    x_mm: Place
+    y_mm: Place
+    digits: Annotated[int, Meta(ge=1, le=24)] = 4
+    segments: Literal["7", "14"] = "7"
+    per_segment: Count = 2
+    height_mm: Positive = 20.0
+    gap_mm: Positive = 6.0
+    slant_deg: Annotated[float, Meta(ge=-20, le=20)] = 0.0
+    angle_deg: Angle = 0.0
+
+    @property
+    def asked(self) -> int:
+        return self.digits * int(self.segments) * self.per_segment
+
+
+class Slots(Array, frozen=True, tag="slots", kw_only=True):
+    """LEDs under slots. In a row the slots are `spacing_mm` apart; round a middle their middles are that far from it."""
+
+    x_mm: Place
+    y_mm: Place
+    slots: Count = 4
+    per_slot: Count = 5
+    pitch_mm: Positive = 6.0
+    layout: Literal["row", "round"] = "row"
+    spacing_mm: Positive = 10.0
+    angle_deg: Angle = 0.0
+
+    @property
+    def asked(self) -> int:
+        return self.slots * self.per_slot
+
+
 class Single(Array, frozen=True, tag="single", kw_only=True):
     """One LED."""
 
     x_mm: Place
     y_mm: Place
     angle_deg: Angle = 0.0
+
+
+class Chain(Section, frozen=True):
+    """In which order the LEDs of a board are chained; `turned`: from its other end. By hand: the numbers of `leds` in a row."""
+
+    how: Literal["along", "rows", "serpentine", "columns", "spiral", "angle", "shortest", "hand"] = "along"
+    turned: bool = False
+    leds: tuple[PlaceNumber, ...] = ()

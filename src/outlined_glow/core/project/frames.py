@@ -16,10 +16,13 @@ def shifted_values(name: str, values: Mapping[str, Any], by: Point) -> dict[str,
     """The values of an edit with its places moved by (dx, dy)."""
     params = find_edit(name).params
     shifts = {"x": by[0], "y": by[1]}
-    out = {}
+    out: dict[str, Any] = {}
     for key, value in values.items():
-        shift = shifts.get(params[key].axis) if key in params else None
-        out[key] = value + shift if shift is not None and isinstance(value, int | float) else value
+        axis = params[key].axis if key in params else ""
+        if axis == "xy" and isinstance(value, tuple):
+            out[key] = tuple((x + by[0], y + by[1]) for x, y in value)
+        else:
+            out[key] = value + shifts[axis] if axis in shifts and isinstance(value, int | float) else value
     return out
 
 

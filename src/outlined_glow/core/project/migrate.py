@@ -11,7 +11,7 @@ from typing import Any
 
 from ..errors import Trouble
 
-SCHEMA = 5
+SCHEMA = 6
 
 Step = Callable[[dict[str, Any]], dict[str, Any]]
 
@@ -27,7 +27,8 @@ def _many_pictures(content: dict[str, Any]) -> dict[str, Any]:
 
 
 def _as_it_is(content: dict[str, Any]) -> dict[str, Any]:
-    """Keys came, nothing went. To 3: outlines from elsewhere, words along an edge. To 4: loose pieces, clean-up."""
+    """Keys came, nothing went. To 3: outlines from elsewhere, words along an edge. To 4: loose pieces, clean-up. To 6:
+    arrays of more kinds, LEDs of their own, the order of the chain, own parts with their passports."""
     return content
 
 
@@ -39,7 +40,7 @@ def _named_boards(content: dict[str, Any]) -> dict[str, Any]:
 
 
 #: From a version to the next one.
-STEPS: dict[int, Step] = {1: _many_pictures, 2: _as_it_is, 3: _as_it_is, 4: _named_boards}
+STEPS: dict[int, Step] = {1: _many_pictures, 2: _as_it_is, 3: _as_it_is, 4: _named_boards, 5: _as_it_is}
 
 
 def migrate(content: dict[str, Any], newest: int = SCHEMA, steps: dict[int, Step] | None = None) -> dict[str, Any]:

@@ -13,7 +13,7 @@ import msgspec
 from msgspec import Meta
 
 from ..errors import Trouble
-from .arrays import Along, Grid, Ring, Single
+from .arrays import Along, Arc, Chain, Contour, Curve, Digits, Fill, Grid, Line, Ring, Single, Slots
 from .section import BOARD_FILES, Angle, Appearance, BoardName, Colour, Place, Positive, Section, Side
 
 
@@ -253,12 +253,15 @@ class Drive(Section, frozen=True):
 
 
 class Design(Section, frozen=True):
-    """One board of the project. A `stack` of its own takes the place of the brief's."""
+    """One board of the project. A `stack` of its own takes the place of the brief's; `numbered` is the highest number that any
+    of its LEDs ever had."""
 
     name: BoardName = "main"
     artwork: Artwork = Artwork()
     shape: Shape = Shape()
-    lights: tuple[Ring | Grid | Along | Single, ...] = ()
+    lights: tuple[Ring | Arc | Grid | Line | Curve | Along | Contour | Fill | Digits | Slots | Single, ...] = ()
+    chain: Chain = Chain()
+    numbered: Annotated[int, Meta(ge=0, le=1_000_000)] = 0
     drive: Drive = Drive()
     stack: Stack | None = None
 
@@ -271,9 +274,17 @@ class Design(Section, frozen=True):
 class Motion(Section, frozen=True):
     """The pattern of the lights."""
 
-    pattern: Literal["steady", "chase", "breathe", "twinkle"] = "steady"
+    pattern: str = "steady"
     period_s: Annotated[float, Meta(gt=0, le=600)] = 2.0
     brightness: Annotated[float, Meta(ge=0, le=1)] = 1.0
+
+
+class Passport(Section, frozen=True):
+    """What the real part said of a part of one's own: how its drawing lies against it, and what a meter told."""
+
+    pin1: Literal["", "as drawn", "turned", "mirrored"] = ""
+    common: str = ""
+    closes: str = ""
 
 
 class Project(Section, frozen=True):
@@ -288,6 +299,7 @@ class Project(Section, frozen=True):
     brief: Brief = Brief()
     designs: tuple[Design, ...] = (Design(),)
     motion: Motion = Motion()
+    passports: dict[str, Passport] = {}
     members: dict[str, bytes] = {}
 
     def __repr__(self) -> str:

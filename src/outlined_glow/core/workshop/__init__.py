@@ -11,11 +11,14 @@ from ..lazy import lazily
 
 if TYPE_CHECKING:
     from .compile import Compiler, Work, with_cleaned
-    from .edit import apply_text, apply_values
+    from .edit import apply_numbered, apply_text, apply_values
     from .start import new_project
 
-__all__ = ["Compiler", "Work", "apply_text", "apply_values", "new_project", "with_cleaned"]
-_found = lazily(__name__, {"compile": "Compiler Work with_cleaned", "edit": "apply_text apply_values", "start": "new_project"})
+__all__ = ["Compiler", "Work", "apply_numbered", "apply_text", "apply_values", "new_project", "with_cleaned"]
+_found = lazily(
+    __name__,
+    {"compile": "Compiler Work with_cleaned", "edit": "apply_numbered apply_text apply_values", "start": "new_project"},
+)
 
 
 def __getattr__(name: str) -> Any:

@@ -52,9 +52,11 @@ from ..drive import DrivePlan, RunTime, plan_drive
 from ..drive.methods import method
 from ..drive.placement import Wanted, place_parts
 from ..geometry.regions import EMPTY, union
-from ..lights import Led, Silhouette, chain_of, place_leds
+from ..lights import Led, LightPaths, chain_of, place_leds
+from ..lights.numbers import Numbers
+from ..lights.own_parts import own_parts
 from ..motion import Lamps, average_share, lamps_of
-from ..parts import PlacedPart, Profile, profile_of
+from ..parts import Library, PlacedPart, Profile, library_with, profile_of
 from ..passes import Pass
 from ..project import Clean, Design, Mend, Motion, Picture, Project, Shape, Stack, Tones, Words
 from ..shape import Outline, base_of, make_outline, taken_outline
@@ -85,7 +87,11 @@ def given_of(project: Project, design: Design) -> dict[str, Any]:
         "kept clean-ups": {name: data for name, data in members.items() if name.startswith(CLEANED)},
         "shape": design.shape,
         "taken file": members.get(design.shape.drawn, b""),
+        "own parts": own_parts(members),
+        "passports": project.passports,
         "arrays": design.lights,
+        "numbered": design.numbered,
+        "chaining": design.chain,
         "drive": design.drive,
         "motion": project.motion,
     }
@@ -291,17 +297,21 @@ SHAPE = (
 class _LedPlaces(NamedTuple):
     leds: tuple[Led, ...]
     findings: tuple[Any, ...]
+    numbers: tuple[tuple[str, tuple[int, ...]], ...]
 
 
-def _silhouette(painted: Painted, outline: Outline) -> Silhouette:
-    """LEDs run along the silhouette; a board without a picture is its own."""
+def _light_paths(painted: Painted, outline: Outline) -> LightPaths:
+    """LEDs run along the silhouette, the board or a colour; a board without a picture is its own silhouette."""
     if painted.silhouette.is_empty:
-        return Silhouette(outline.region, outline.size[0])
-    return Silhouette(painted.silhouette, painted.size[0])
+        return LightPaths(outline.region, outline.size[0], {"board": outline.region})
+    colours = {swatch.colour: swatch.region for swatch in painted.swatches}
+    return LightPaths(painted.silhouette, painted.size[0], {**colours, "board": outline.region})
 
 
-def _leds(arrays: Any, silhouette: Silhouette) -> _LedPlaces:
-    return _LedPlaces(*place_leds(arrays, silhouette))
+def _leds(arrays: Any, paths: LightPaths, known: Library, numbered: int) -> _LedPlaces:
+    numbers = Numbers(arrays, numbered)
+    leds, findings = place_leds(arrays, paths, known, numbers)
+    return _LedPlaces(leds, findings, tuple(numbers.of_array.items()))
 
 
 def _driven(leds: tuple[Led, ...]) -> tuple[Led, ...]:
@@ -359,10 +369,11 @@ BOARD = (
         weight=6,
     ),
     Pass("flat here", ("flat", "outline"), ArtLayers.in_board_frame),
-    Pass("silhouette", ("painted", "outline"), _silhouette),
-    Pass("places", ("arrays", "silhouette"), _leds),
+    Pass("light paths", ("painted", "outline"), _light_paths),
+    Pass("library", ("own parts",), library_with),
+    Pass("places", ("arrays", "light paths", "library", "numbered"), _leds),
     Pass("leds", ("places",), attrgetter("leds")),
-    Pass("chain", ("leds",), chain_of),
+    Pass("chain", ("leds", "chaining"), chain_of),
     Pass("light findings", ("places",), attrgetter("findings")),
     Pass("driven", ("leds",), _driven),
     Pass("plan", ("drive", "driven"), plan_drive),

@@ -17,7 +17,7 @@ from ..errors import Trouble
 from ..geometry.regions import shifted
 from ..geometry.ringfile import pack, unpack
 from ..project import Brought, Design, Param, Picture, file_edit
-from ..project.edits import PictureFile
+from ..project.param import PictureFile
 from ..project.storage import SUFFIX, load_bytes
 from .compile import Compiler
 

@@ -122,7 +122,7 @@ def info(work: Work, findings: Sequence[Finding]) -> dict[str, Any]:
         },
         "holes": [_hole(hole) for hole in board.holes],
         "swatches": [_swatch(one) for one in work.art.chosen],
-        "leds": [_led(spot) for spot in board.lights],
+        "leds": [led_row(spot) for spot in board.lights],
         "parts": [_part(part) for part in board.parts],
         "drive": _drive(work),
         "motion": {**plain(work.project.motion), "wish": not shown_truly(work)},
@@ -166,7 +166,8 @@ def _swatch(one: Chosen) -> dict[str, Any]:
     }
 
 
-def _led(spot: LightSpot) -> dict[str, Any]:
+def led_row(spot: LightSpot) -> dict[str, Any]:
+    """An LED as it is told."""
     place = {"x_mm": round(spot.x, 4), "y_mm": round(spot.y, 4), "angle_deg": round(spot.angle_deg, 3)}
     return {"index": spot.index, **place, "side": spot.side, "emitter": spot.emitter, "group": spot.group}
 

@@ -8,7 +8,7 @@ from pathlib import Path
 from ..artwork import has_outline, paint, read_picture
 from ..artwork.pictures import member_for, true_width_mm
 from ..project import Artwork, Brief, Design, Picture, Project, Shape, Stack, Tones
-from ..project.edits import read_bytes
+from ..project.param import read_bytes
 from ..project.storage import now
 from ..text_safety import printable
 

@@ -4,9 +4,10 @@ from __future__ import annotations
 
 import math
 from dataclasses import replace
+from typing import Any
 
 from PyQt6.QtCore import QEvent, QPointF, Qt, pyqtSignal
-from PyQt6.QtGui import QDragEnterEvent, QDropEvent, QKeyEvent, QMouseEvent, QWheelEvent
+from PyQt6.QtGui import QDragEnterEvent, QDropEvent, QKeyEvent, QMouseEvent, QPolygonF, QWheelEvent
 from PyQt6.QtWidgets import QToolTip
 
 from ..core_door import core
@@ -14,16 +15,19 @@ from .canvas import Canvas
 from .handles import Handle
 from .marks import mark_at
 
-#: Pixels from which a handle is grabbed, and from which a line catches what is dragged.
-_GRAB, _CATCH = 11.0, 7.0
+#: Pixels from which a handle is grabbed, and from which a line catches what is dragged; a smaller drag is a click.
+_GRAB, _CATCH, _CLICK = 11.0, 7.0, 8.0
+_INSIDE = Qt.FillRule.OddEvenFill
 
 
 class Bench(Canvas):
-    """Drag on empty ground pans, the wheel zooms, F fits, T turns over; Shift-drag measures."""
+    """Drag on empty ground pans, the wheel zooms, F fits, T turns over; Shift-drag measures; on Lights Ctrl-drag draws round
+    LEDs and Ctrl-click adds one."""
 
     selected_array = pyqtSignal(str)
     dropped = pyqtSignal(str)
     picked_mark = pyqtSignal(int)
+    picked_leds = pyqtSignal(object)  # frozenset of array and place
 
     def _handle_at(self, at: QPointF) -> Handle | None:
         best, far = None, _GRAB
@@ -40,6 +44,8 @@ class Bench(Canvas):
         at = event.position()
         if event.button() == Qt.MouseButton.LeftButton and event.modifiers() & Qt.KeyboardModifier.ShiftModifier:
             self._measure = (at, at)
+        elif event.button() == Qt.MouseButton.LeftButton and self._picks(event) and self._handle_at(at) is None:
+            self._lasso = [at]
         elif event.button() == Qt.MouseButton.LeftButton:
             seam = self._seam()
             self._grabbed = self._handle_at(at)
@@ -47,23 +53,51 @@ class Bench(Canvas):
                 self._wiping = True
             elif self._grabbed is None:
                 if self.stage == "lights":
-                    self._pick_array(at)
+                    self._pick_led(at)
                 mark = mark_at(self.marks, self.camera, self.work.board.origin, at, _GRAB)
                 if mark is not None:
                     self.picked_mark.emit(mark)
-                self._pan_from = at
+                self._pan_from, self._panned = at, False
         elif event.button() == Qt.MouseButton.MiddleButton:
             self._pan_from = at
         self.update()
 
-    def _pick_array(self, at: QPointF) -> None:
-        """The array of the LED under the pointer, if there is one."""
+    def _picks(self, event: QMouseEvent) -> bool:
+        return self.stage == "lights" and bool(event.modifiers() & Qt.KeyboardModifier.ControlModifier)
+
+    def _led_at(self, at: QPointF) -> Any:
         for led in self.work.leds:
             spot = self.camera.to_screen(led.x, led.y)
             if math.hypot(spot.x() - at.x(), spot.y() - at.y()) < max(9.0, self.camera.zoom):
-                self.select(led.array)
-                self.selected_array.emit(led.array)
-                return
+                return led
+        return None
+
+    def _pick_led(self, at: QPointF) -> None:
+        """The array of the LED under the pointer; if that is in hand already, the LED alone."""
+        led = self._led_at(at)
+        if led is None:
+            return
+        if led.array == self.selected:
+            self._take(frozenset({(led.array, led.place)}))
+        else:
+            self.select(led.array)
+            self.selected_array.emit(led.array)
+
+    def _take(self, leds: frozenset[tuple[str, int]]) -> None:
+        if leds != self.picked:
+            self.pick(leds)
+            self.picked_leds.emit(leds)
+
+    def _end_lasso(self) -> None:
+        """Take what the line goes round; a click adds the LED under it, or gives it back."""
+        points, self._lasso = self._lasso, []
+        area = QPolygonF(points)
+        if area.boundingRect().width() + area.boundingRect().height() < _CLICK:
+            led = self._led_at(points[0])
+            self._take(self.picked if led is None else self.picked ^ {(led.array, led.place)})
+            return
+        inside = (led for led in self.work.leds if area.containsPoint(self.camera.to_screen(led.x, led.y), _INSIDE))
+        self._take(frozenset((led.array, led.place) for led in inside))
 
     def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
         if event is None:
@@ -71,13 +105,15 @@ class Bench(Canvas):
         at = event.position()
         if self._measure is not None:
             self._measure = (self._measure[0], at)
+        elif self._lasso:
+            self._lasso.append(at)
         elif self._grabbed is not None:
             self._drag(at, bool(event.modifiers() & Qt.KeyboardModifier.ControlModifier))
         elif self._wiping:
             self.set_wipe(min(0.97, max(0.03, at.x() / max(1, self.width()))))
         elif self._pan_from is not None:
             self.camera = self.camera.moved(at.x() - self._pan_from.x(), at.y() - self._pan_from.y())
-            self._pan_from = at
+            self._pan_from, self._panned = at, True
             self._fitted = False
             self._sharpen.start()
         else:
@@ -139,6 +175,10 @@ class Bench(Canvas):
             self._session.end_drag()
             self._grabbed = self._caught = None
             self._refresh_handles()
+        if self._lasso:
+            self._end_lasso()
+        elif event is not None and self._pan_from is not None and not self._panned and self._led_at(event.position()) is None:
+            self._take(frozenset())
         self._pan_from, self._wiping, self._measure = None, False, None
         self.update()
 

@@ -22,11 +22,19 @@ from ..jobs import Jobs
 from ..session import Session
 from ..theme import font, on_bench, theme, theme_signal
 from .camera import Camera
-from .chain import Chain
+from .chain import Chain, Taken
 from .flip import Flip
 from .handles import Handle, handles_for
 from .marks import Marks, marks_of, paint_marks
-from .overlays import paint_caught, paint_differences, paint_dimensions, paint_handles, paint_measure, paint_seam
+from .overlays import (
+    paint_caught,
+    paint_differences,
+    paint_dimensions,
+    paint_handles,
+    paint_lasso,
+    paint_measure,
+    paint_seam,
+)
 from .render_cache import RenderCache, paint_render
 from .renderer import Request
 from .rulers import paint_rulers, paint_scale_bar, scale_bar_area
@@ -57,6 +65,11 @@ class Canvas(QWidget):
         self.compare = "picture"
         self.phase: int | None = None
         self.selected: str | None = None
+        #: LEDs in hand, by array and place in it.
+        self.picked: frozenset[tuple[str, int]] = frozenset()
+        self._lasso: list[QPointF] = []
+        #: Whether the way of the chain is drawn.
+        self.shows_chain = False
         self.picture = 1
         self.feature = 1
         self.marks = Marks()
@@ -67,6 +80,7 @@ class Canvas(QWidget):
         self._differ_key: tuple[Any, str] | None = None
         self._differ_rows: Any = ()
         self._pan_from: QPointF | None = None
+        self._panned = False
         self._wiping = False
         self._measure: tuple[QPointF, QPointF] | None = None
         self._readout = ""
@@ -130,9 +144,19 @@ class Canvas(QWidget):
         self.update()
 
     def select(self, array: str | None) -> None:
-        """Take an array in hand."""
+        """Take an array in hand, and none of its LEDs alone."""
         self.selected = array
+        self.pick(frozenset())
+
+    def pick(self, leds: frozenset[tuple[str, int]]) -> None:
+        """Take LEDs in hand."""
+        self.picked = leds
         self._refresh_handles()
+        self.update()
+
+    def show_chain(self, on: bool) -> None:
+        """Draw the way of the chain from LED to LED, or not."""
+        self.shows_chain = on
         self.update()
 
     def set_compare(self, what: str) -> None:
@@ -286,7 +310,7 @@ class Canvas(QWidget):
     # -- handles -------------------------------------------------------------------------------------------
 
     def _refresh_handles(self) -> None:
-        self._handles = handles_for(self.stage, self.work, self.selected, self.picture, self.camera.side)
+        self._handles = handles_for(self.stage, self.work, self.selected, self.picked, self.picture, self.camera.side)
         self._focus_handle = min(self._focus_handle, len(self._handles) - 1)
 
     @property
@@ -323,7 +347,9 @@ class Canvas(QWidget):
         if self.stage == "artwork" and self._seam() is not None and self.compare == "difference":
             paint_differences(painter, self.camera, self.work.board.origin, self._differing())
         if self.stage == "lights":
-            self._chain.paint(painter, self.camera, self.work, self.selected, self.devicePixelRatioF())
+            taken = Taken(self.selected, self.picked, self.shows_chain)
+            self._chain.paint(painter, self.camera, self.work, taken, self.devicePixelRatioF())
+            paint_lasso(painter, self._lasso)
         paint_marks(painter, self.camera, self.work.board.origin, self.marks)
         if self._caught is not None:
             paint_caught(painter, self.camera, self._caught)

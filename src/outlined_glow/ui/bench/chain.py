@@ -2,16 +2,24 @@
 
 from __future__ import annotations
 
-from typing import Any
+from typing import Any, NamedTuple
 
 from PyQt6.QtCore import QPointF, Qt
 from PyQt6.QtGui import QPainter, QPixmap
 
 from ..theme import on_bench
 from .camera import Camera
-from .overlays import paint_leds
+from .overlays import Picked, paint_leds, paint_thread
 
 _MARGIN = 240
+
+
+class Taken(NamedTuple):
+    """What is in hand, an array and some LEDs, and whether the way of the chain is drawn."""
+
+    array: str | None
+    leds: Picked
+    thread: bool
 
 
 class Chain:
@@ -23,16 +31,16 @@ class Chain:
         self._camera = Camera()
         self._picture = QPixmap()
 
-    def paint(self, painter: QPainter, camera: Camera, work: Any, selected: str | None, scale: float) -> None:
+    def paint(self, painter: QPainter, camera: Camera, work: Any, taken: Taken, scale: float) -> None:
         """Paint the chain as it is seen through a camera."""
         shift = camera.to_screen(*self._camera.to_mm(QPointF(0, 0)))
-        key = (selected, camera.zoom, camera.side, camera.width, camera.height, scale, on_bench().name)
+        key = (taken, camera.zoom, camera.side, camera.width, camera.height, scale, on_bench().name)
         if work is not self._work or key != self._key or max(abs(shift.x()), abs(shift.y())) > _MARGIN - 40:
-            self._draw(camera, work, selected, scale)
+            self._draw(camera, work, taken, scale)
             self._work, self._key, self._camera, shift = work, key, camera, QPointF(0, 0)
         painter.drawPixmap(QPointF(shift.x() - _MARGIN, shift.y() - _MARGIN), self._picture)
 
-    def _draw(self, camera: Camera, work: Any, selected: str | None, scale: float) -> None:
+    def _draw(self, camera: Camera, work: Any, taken: Taken, scale: float) -> None:
         wide, high = camera.width + 2 * _MARGIN, camera.height + 2 * _MARGIN
         self._picture = QPixmap(round(wide * scale), round(high * scale))
         self._picture.setDevicePixelRatio(scale)
@@ -40,5 +48,7 @@ class Chain:
         painter = QPainter(self._picture)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.translate(_MARGIN, _MARGIN)
-        paint_leds(painter, camera, work, selected)
+        if taken.thread:
+            paint_thread(painter, camera, work)
+        paint_leds(painter, camera, work, taken.array, taken.leds)
         painter.end()

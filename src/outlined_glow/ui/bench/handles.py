@@ -27,14 +27,19 @@ class Handle:
     catch: Callable[[float, float, float], Any] | None = None
 
 
-def handles_for(stage: str, work: Any, selected: str | None, picture: int, side: str) -> list[Handle]:
-    """The handles of a stage: on Lights of the selected array, on Artwork of the picture in hand and the words in view."""
+def handles_for(
+    stage: str, work: Any, selected: str | None, picked: frozenset[tuple[str, int]], picture: int, side: str
+) -> list[Handle]:
+    """The handles of a stage: on Lights of the array or the one LED in hand, on Artwork of the picture in hand and the words
+    in view."""
     if work is None:
         return []
     if stage == "artwork":
         return _artwork_handles(work, picture, side)
     if stage == "shape":
         return _shape_handles(work)
+    if stage == "lights" and len(picked) == 1:
+        return _led_handle(work, *next(iter(picked)))
     if stage == "lights" and selected is not None:
         return _array_handles(work, selected)
     return []
@@ -130,6 +135,20 @@ def _words_handle(work: Any, number: int, words: Any) -> Handle:
     return Handle(f"words {number}", tip, words.x_mm, words.y_mm, move, _catcher(work, step=0.1))
 
 
+def _led_handle(work: Any, array: str, place: int) -> list[Handle]:
+    """The one LED in hand: it goes where it is put, from where its array would have it."""
+    led = next((one for one in work.leds if (one.array, one.place) == (array, place)), None)
+    if led is None:
+        return []
+    moved = core("light_facts").change_of(work, array, place)
+    x0, y0 = led.x - moved.dx_mm, led.y - moved.dy_mm
+
+    def move(x: float, y: float) -> Values:
+        return "nudge", {"array": array, "place": (place,), "dx_mm": round(x - x0, 3), "dy_mm": round(y - y0, 3)}
+
+    return [Handle("LED", f"LED {led.index}: drag it where it should be", led.x, led.y, move)]
+
+
 def _array_handles(work: Any, name: str) -> list[Handle]:
     array = next((one for one in work.design.lights if one.name == name), None)
     if array is None:
@@ -144,5 +163,5 @@ def _array_handles(work: Any, name: str) -> list[Handle]:
 
         return drag
 
-    handles = kind.handles(array, work.values["silhouette"])
+    handles = kind.handles(array, work.values["light paths"])
     return [Handle(held.name, held.tip, held.x, held.y, move(held)) for held in handles]

@@ -14,6 +14,9 @@ from .camera import Camera
 from .handles import Handle
 from .plate import paint_plate
 
+#: LEDs by array and place in it.
+Picked = frozenset[tuple[str, int]]
+
 #: Room that words beside the seam take.
 _WORDS_PX = 160
 
@@ -53,8 +56,38 @@ def paint_seam(painter: QPainter, x: float, width: int, height: int, left: str) 
         paint_pill(painter, QPointF(x + 12, 86), "the board it makes", right=False)
 
 
-def paint_leds(painter: QPainter, camera: Camera, work: Any, selected: str | None) -> None:
-    """The place of each in the chain; the array in hand is ringed."""
+def paint_thread(painter: QPainter, camera: Camera, work: Any) -> None:
+    """The chain from its first LED, which has a dot, to its last, where an arrow ends."""
+    there = {led.index: camera.to_screen(led.x, led.y) for led in work.leds}
+    way = [there[index] for index in work.values["chain"]]
+    if len(way) < 2:
+        return
+    t = on_bench()
+    painter.setPen(QPen(t.colour("bench", 0.55), 3.4))
+    painter.drawPolyline(QPolygonF(way))
+    painter.setPen(QPen(t.colour("sea", 0.75), 1.3))
+    painter.drawPolyline(QPolygonF(way))
+    painter.setPen(Qt.PenStyle.NoPen)
+    painter.setBrush(t.colour("sea"))
+    painter.drawEllipse(way[0], 4, 4)
+    last, before = way[-1], way[-2]
+    back = before - last
+    norm = math.hypot(back.x(), back.y()) or 1.0
+    along, across = back * (11 / norm), QPointF(-back.y(), back.x()) * (5 / norm)
+    painter.drawPolygon(QPolygonF([last, last + along + across, last + along - across]))
+
+
+def paint_lasso(painter: QPainter, points: Sequence[QPointF]) -> None:
+    """The line that is being drawn round LEDs."""
+    if len(points) > 1:
+        t = on_bench()
+        painter.setPen(QPen(t.colour("ring"), 1.4, Qt.PenStyle.DashLine))
+        painter.setBrush(t.colour("ring", 0.08))
+        painter.drawPolygon(QPolygonF(points))
+
+
+def paint_leds(painter: QPainter, camera: Camera, work: Any, selected: str | None, picked: Picked) -> None:
+    """The number of each; the array in hand is ringed, and LEDs in hand are filled."""
     t = on_bench()
     bold, plain = font(13, SEMIBOLD), font(13)
     middle = work.board.origin[0] + work.board.size[0] / 2
@@ -65,9 +98,10 @@ def paint_leds(painter: QPainter, camera: Camera, work: Any, selected: str | Non
         here = led.side == camera.side
         painter.setPen(QPen(t.colour("ring" if mine else "line", 1.0 if mine else 0.9), 1.4,
                             Qt.PenStyle.SolidLine if here else Qt.PenStyle.DashLine))  # fmt: skip
-        painter.setBrush(Qt.BrushStyle.NoBrush)
+        held = (led.array, led.place) in picked
+        painter.setBrush(t.colour("ring", 0.35) if held else Qt.BrushStyle.NoBrush)
         radius = max(7.0, camera.zoom * 1.35)
-        if mine or not here:
+        if mine or held or not here:
             painter.drawEllipse(spot, radius, radius)
         out = QPointF((led.x - middle) * camera.sign, -(led.y - height))
         norm = math.hypot(out.x(), out.y()) or 1.0

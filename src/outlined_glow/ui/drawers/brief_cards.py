@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING, Any
 
 from PyQt6.QtWidgets import QFileDialog, QHBoxLayout, QInputDialog, QLineEdit, QWidget
 
+from ...core.errors import Trouble
 from ..core_door import core
 from ..edit_fields import field_of, params_of
 from ..fields import Choice, QuantityField
@@ -114,10 +115,10 @@ class OwnProfile:
 
     def take(self, path: Path) -> None:
         """Take the profile of a file; a bad one is told and changes nothing."""
-        edits = core("edits")
+        param = core("param")
         try:
-            file = edits.PictureFile(path.name, edits.read_bytes(path))
-        except edits.Trouble as trouble:
+            file = param.PictureFile(path.name, param.read_bytes(path))
+        except Trouble as trouble:
             self._drawer.session.trouble.emit(str(trouble))
             return
         self._drawer.edit("take-profile", file=file)

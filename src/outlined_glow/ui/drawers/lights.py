@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 from PyQt6.QtCore import QPoint, pyqtSignal
 from PyQt6.QtGui import QAction
@@ -11,9 +11,14 @@ from PyQt6.QtWidgets import QButtonGroup, QLineEdit, QMenu, QVBoxLayout, QWidget
 from ...core.units import show, show_si
 from ..core_door import core
 from ..edit_fields import KeyRows
-from ..fields import Choice
-from ..widgets import RowButton, button, clear, label
+from ..widgets import RowButton, button, clear, label, link
 from .base import Drawer, Window
+from .lights_cards import ChainCard, EmitterChoice, EvennessCard, HandCard
+
+if TYPE_CHECKING:
+    from ..files import Files
+
+_PDF = "PDF (*.pdf)"
 
 
 class LightsDrawer(Drawer):
@@ -36,18 +41,18 @@ class LightsDrawer(Drawer):
         self._keys.setSpacing(6)
         self.keys_card.body.addLayout(self._keys)
         self.led_card = self.add_card("The LED")
-        self.package = Choice([])
-        self.package.chosen.connect(lambda _: self._emitter())
-        self.led_card.row("part size", self.package)
-        self.colour = Choice([])
-        self.colour.chosen.connect(lambda _: self._emitter())
-        self.led_card.row("colour", self.colour)
+        self.emitter = EmitterChoice(self.led_card, lambda name: self._set("emitter", name))
         self.forward = self.led_card.figure("forward voltage")
         self.current = self.led_card.figure("current, all on", why=self._why_current)
         self.light = self.led_card.figure("brightness per LED")
+        self.hand = HandCard(self.add_card("LEDs in hand"), self.edit)
+        self.picked: frozenset[tuple[str, int]] = frozenset()
+        self.chain = ChainCard(self.add_card("Chain"), self.edit)
+        self.evenness = EvennessCard(self.add_card("Light on a diffuser", "all LEDs on"), self.session)
         self.array: str | None = None
         self._built_for: tuple[str, str] | None = None
         self.fields: dict[str, Any] = {}
+        self._files: Files | None = None
         self.add = button("Add lights…", self._add_menu, filled=True)
         self.foot.addWidget(self.add)
         self.remove = button("Remove", self._remove)
@@ -57,10 +62,17 @@ class LightsDrawer(Drawer):
 
     def select(self, name: str | None) -> None:
         """Take an array in hand."""
-        self.array = name
+        self.array, self.picked = name, frozenset()
         if self.session.work is not None:
             self.show_work(self.session.work)
         self.selected.emit(name)
+
+    def _take(self, picked: frozenset[tuple[str, int]]) -> None:
+        """LEDs were picked on the bench."""
+        self.picked = picked
+        self.hand.show(self.session.work, picked)
+        if picked:
+            self.bring_into_view(self.hand.card)
 
     def _arrays(self) -> tuple[Any, ...]:
         design = self.session.design
@@ -90,7 +102,9 @@ class LightsDrawer(Drawer):
         self.keys_card.title.set_full(array.name)
         self.keys_card.aside.set_full(kind.title)
         rows = self._rows = KeyRows(self.keys_card, kind.tag, self._set)
-        rows.add(*kind.keys, "mirrored").setToolTip("Mirrored across the picture's middle")
+        params = core("edits").edits()[kind.tag].params
+        rows.add(*(key for key in (*kind.keys, "facing", "turn_deg", "mirrored") if params[key].title))
+        rows["mirrored"].setToolTip("Mirrored across the picture's middle")
         for row in rows.rows.values():
             self._move_row(row)
         self.fields.update(rows.fields)
@@ -102,6 +116,10 @@ class LightsDrawer(Drawer):
         self.fields["groups"] = groups
         self.pitch = label("", "sea", wrap=True)
         self._keys.addWidget(self.pitch)
+        self.left_out = link("", self._bring_back)
+        self._keys.addWidget(self.left_out)
+        self.template = link("Save a drill template…", self._template, tip="A cross and circles at each lamp, at true size")
+        self._keys.addWidget(self.template)
 
     def _move_row(self, row: QWidget) -> None:
         self.keys_card.body.removeWidget(row)
@@ -118,8 +136,16 @@ class LightsDrawer(Drawer):
         if array is not None and names != array.groups:
             self._set("groups", names)
 
-    def _emitter(self) -> None:
-        self._set("emitter", f"{self.package.currentData()} {self.colour.currentData()}")
+    def _template(self) -> None:
+        work, files = self.session.work, self._files
+        if work is not None and files is not None:
+            files.write("Save a drill template", "drill template.pdf", _PDF, lambda: core("sheets").template(work.board))
+
+    def _bring_back(self) -> None:
+        array = self._current()
+        if array is not None:
+            out = tuple(one.place for one in array.changes if one.skipped)
+            self.edit("skip", array=array.name, place=out, skipped=False)
 
     # -- adding and removing --------------------------------------------------------------------------------------
 
@@ -173,15 +199,22 @@ class LightsDrawer(Drawer):
 
     def attach(self, window: Window) -> None:
         super().attach(window)
+        self._files = window.files
+        self.evenness.files = window.files
         self.selected.connect(window.area.bench.select)
         window.area.bench.selected_array.connect(self.select)
+        window.area.bench.picked_leds.connect(self._take)
+        self.chain.shown.switched.connect(window.area.bench.show_chain)
 
     def show_work(self, work: Any) -> None:
-        names = [one.name for one in work.design.lights]
+        names = [one.name for one in self._arrays()]  # those of the project: a new one is not on the board yet
         if self.array not in names:
             self.array = names[0] if names else None
             self.selected.emit(self.array)
         self._fill_list(work)
+        self.hand.show(work, self.picked)
+        self.chain.show_work(work)
+        self.evenness.show_work(work)
         array = next((one for one in work.design.lights if one.name == self.array), None)
         self.keys_card.setVisible(array is not None)
         self.led_card.setVisible(array is not None)
@@ -199,8 +232,14 @@ class LightsDrawer(Drawer):
         self._show_keys(array, work)
         self._show_led(array, work)
 
+    def look(self, work: Any) -> None:
+        self.evenness.look()
+
     def _show_keys(self, array: Any, work: Any) -> None:
-        self._rows.show_of(array, work.board.origin)
+        if "path" in self._rows.fields:
+            self._rows["path"].fill(core("light_facts").path_titles(work))
+        others = core("kinds").spacing_of(array, work.values["light paths"])
+        self._rows.show_of(array, work.board.origin, **others)
         groups = self.fields["groups"]
         if not groups.hasFocus():
             groups.setText(", ".join(array.groups))
@@ -210,16 +249,17 @@ class LightsDrawer(Drawer):
         words += [f"nearest {show(nearest, 2)} mm apart"] if nearest is not None else []
         words += [f"{show(edge, 2)} mm from the board edge"] if edge is not None else []
         self.pitch.setText(", ".join(words))
+        known = work.values["library"].emitters
+        out = sum(one.skipped for one in array.changes)
+        self.template.setVisible(array.emitter in known and bool(known[array.emitter].holes_mm))
+        self.left_out.setVisible(bool(out))
+        self.left_out.setText(f"Bring back {'the LED' if out == 1 else f'the {out} LEDs'} left out")
 
     def _show_led(self, array: Any, work: Any) -> None:
-        parts = core("parts")
-        one = parts.emitter(array.emitter)
-        if not self.package.count():
-            every = parts.emitters().values()
-            self.package.fill([(name, name) for name in dict.fromkeys(e.package for e in every)])
-            self.colour.fill([(name, name) for name in dict.fromkeys(e.colour for e in every)])
-        self.package.show_key(one.package)
-        self.colour.show_key(one.colour)
+        known = work.values["library"]
+        if array.emitter not in known.emitters:
+            return
+        self.emitter.show_emitter(known.emitters[array.emitter], known)
         each = core("facts").light_of_each(work, array.name)
         if each is not None:
             volts, current, light = each

@@ -10,11 +10,13 @@ from PyQt6.QtWidgets import QApplication, QWidget
 
 from ...core.text_safety import printable
 from ...report import hard_ends, write_report
+from ..core_door import core
 from ..recent import read_state, state_folder, write_state
 from ..theme import theme, theme_for, use_theme
 
 if TYPE_CHECKING:
     from ..actions import Entry
+    from ..files import Files
     from ..session import Session
 
 
@@ -53,6 +55,13 @@ class Help(QObject):
         dialog.still_chosen.connect(self._be_still)
         dialog.forgotten.connect(self._forget)
         dialog.exec()
+
+    def show_library(self, files: Files) -> None:
+        """Every part there is; what is made of one goes where `files` asks."""
+        from .library import LibraryDialog
+
+        core("workshop")  # its edits are registered by loading it
+        LibraryDialog(self._window, self._session, files).exec()
 
     def switch_theme(self) -> None:
         """Dusk to paper and back."""

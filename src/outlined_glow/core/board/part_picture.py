@@ -1,0 +1,51 @@
+"""A part of the library alone, as it lies on a board: lands, holes, and its picture from above."""
+
+from __future__ import annotations
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+from shapely.geometry import Polygon, box
+
+from ..colour.difference import hex_to_rgb
+from ..geometry.regions import disc
+from ..parts import Part
+
+#: Pixels are made this often finer and averaged.
+_FINER = 4
+_LAND, _HOLE, _AROUND = "D9B25A", "17141B", 1.12
+
+
+def draw_part(part: Part, size: tuple[int, int], background: str, bare: bool = False) -> NDArray[np.uint8]:
+    """Pixels (h, w, 3) sRGB of a part in the middle, as large as fits; `bare`: without its body."""
+    wide, high = size[0] * _FINER, size[1] * _FINER
+    length, width = part.courtyard
+    scale = min(wide / length, high / width) / _AROUND
+    out = np.empty((high, wide, 3), np.float32)
+    out[:] = hex_to_rgb(background)
+
+    def cover(shape: Polygon, colour: str, strength: float = 1.0) -> None:
+        mask = np.zeros((high, wide), np.uint8)
+        points = np.array(shape.exterior.coords) * (scale, -scale) + (wide / 2, high / 2)
+        cv2.fillPoly(mask, [np.round(points).astype(np.int32)], 255)
+        share = (mask.astype(np.float32) / 255 * strength)[..., None]
+        out[:] = out * (1 - share) + np.array(hex_to_rgb(colour), np.float32) * share
+
+    for pad in part.pads:
+        cover(_area(pad.x_mm, pad.y_mm, pad.width_mm, pad.height_mm, pad.shape == "round"), _LAND)
+    for hole in part.holes:
+        cover(_area(hole.x_mm, hole.y_mm, hole.diameter_mm, hole.diameter_mm, True), _HOLE)
+    for pad in part.pads:
+        if pad.drill_mm:
+            cover(_area(pad.x_mm, pad.y_mm, pad.drill_mm, pad.drill_mm, True), _HOLE)
+    for piece in () if bare else part.drawing:
+        high_mm = piece.height_mm or piece.width_mm
+        cover(_area(piece.x_mm, piece.y_mm, piece.width_mm, high_mm, piece.shape == "disc"), piece.colour, piece.strength)
+    small = cv2.resize(out, size, interpolation=cv2.INTER_AREA)
+    return np.ascontiguousarray(np.clip(small.round(), 0, 255).astype(np.uint8))
+
+
+def _area(x: float, y: float, width: float, height: float, round_: bool) -> Polygon:
+    if round_:
+        return disc(x, y, width / 2)
+    return box(x - width / 2, y - height / 2, x + width / 2, y + height / 2)

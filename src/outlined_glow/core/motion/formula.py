@@ -1,0 +1,111 @@
+"""Formulas in data files: arithmetic over named arrays. Nothing else can be said in one, so a stranger's file may be read."""
+
+from __future__ import annotations
+
+import ast
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass
+from types import CodeType
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ..errors import Trouble
+
+Numbers = NDArray[np.float64]
+
+#: What a formula may call, each with the number of values it takes.
+FUNCTIONS: dict[str, tuple[Callable[..., Any], int]] = {
+    "sin": (np.sin, 1),
+    "cos": (np.cos, 1),
+    "sqrt": (np.sqrt, 1),
+    "exp": (np.exp, 1),
+    "abs": (np.abs, 1),
+    "floor": (np.floor, 1),
+    "atan2": (np.arctan2, 2),
+    "min": (np.minimum, 2),
+    "max": (np.maximum, 2),
+    "choose": (np.where, 3),
+}
+_CONSTANTS = {"pi": np.float64(np.pi)}
+_SIGNS = (ast.Add, ast.Sub, ast.Mult, ast.Div, ast.Mod, ast.Pow)
+_ORDERS = (ast.Lt, ast.LtE, ast.Gt, ast.GtE)
+_LONGEST = 400
+
+
+@dataclass(frozen=True)
+class Formula:
+    """A formula and the names it reads."""
+
+    text: str
+    reads: frozenset[str]
+    _code: CodeType
+
+    def __call__(self, values: Mapping[str, Any]) -> Any:
+        """What it comes to, in the shape that its values make together; `Trouble` where that cannot be said at all."""
+        scope = {name: run for name, (run, _) in FUNCTIONS.items()} | _CONSTANTS | {name: values[name] for name in self.reads}
+        try:
+            with np.errstate(all="ignore"):
+                return eval(self._code, {"__builtins__": {}}, scope)  # only arithmetic came through `read_formula`
+        except (ArithmeticError, TypeError) as error:
+            raise Trouble(f"The formula “{self.text}” has no value: {error}.") from error
+
+
+def read_formula(text: str, names: frozenset[str]) -> Formula:
+    """A formula of these names. `Trouble` for anything that is not arithmetic."""
+    if len(text) > _LONGEST:
+        raise Trouble(f"A formula is {len(text)} letters long; {_LONGEST} are allowed.")
+    try:
+        tree = ast.parse(text.strip(), mode="eval")
+    except (SyntaxError, ValueError, RecursionError, MemoryError) as error:
+        raise Trouble(f"The formula “{text}” cannot be read.") from error
+    reads: set[str] = set()
+    _Reader(text, names, reads).visit(tree)
+    return Formula(text, frozenset(reads), compile(_WithFloats().visit(tree), "formula", "eval"))
+
+
+class _Reader(ast.NodeVisitor):
+    """Refuses what is not arithmetic, and collects the names."""
+
+    def __init__(self, text: str, names: frozenset[str], reads: set[str]) -> None:
+        self._text, self._names, self._reads = text, names, reads
+
+    def generic_visit(self, node: ast.AST) -> None:
+        allowed = (ast.Expression, ast.BinOp, ast.UnaryOp, ast.UAdd, ast.USub, ast.Compare, ast.Load, *_SIGNS, *_ORDERS)
+        if not isinstance(node, allowed):
+            raise Trouble(f"The formula “{self._text}” has something in it that is not arithmetic.")
+        super().generic_visit(node)
+
+    def visit_Constant(self, node: ast.Constant) -> None:
+        if type(node.value) not in (int, float):
+            raise Trouble(f"The formula “{self._text}” has “{node.value!r}” in it, which is no number.")
+
+    def visit_Compare(self, node: ast.Compare) -> None:
+        if len(node.ops) > 1:
+            raise Trouble(f"The formula “{self._text}” compares more than two values at once.")
+        self.generic_visit(node)
+
+    def visit_Name(self, node: ast.Name) -> None:
+        if node.id in self._names:
+            self._reads.add(node.id)
+        elif node.id not in _CONSTANTS:
+            known = ", ".join(sorted({*self._names, *_CONSTANTS}))
+            raise Trouble(f"The formula “{self._text}” reads “{node.id}”; it may read {known}.")
+
+    def visit_Call(self, node: ast.Call) -> None:
+        name = node.func.id if isinstance(node.func, ast.Name) else ""
+        if name not in FUNCTIONS:
+            raise Trouble(f"The formula “{self._text}” uses a function that is not there; there are {', '.join(FUNCTIONS)}.")
+        if len(node.args) != FUNCTIONS[name][1] or node.keywords:
+            raise Trouble(f"The formula “{self._text}” gives {name} {len(node.args)} values; it takes {FUNCTIONS[name][1]}.")
+        for one in node.args:
+            self.visit(one)
+
+
+class _WithFloats(ast.NodeTransformer):
+    """Whole numbers become floats, which end at infinity: whole ones could grow for hours."""
+
+    def visit_Constant(self, node: ast.Constant) -> ast.AST:
+        large = abs(node.value) > 1e300  # type: ignore[arg-type]
+        return ast.copy_location(ast.Constant(float("inf") if large else float(node.value)), node)  # type: ignore[arg-type]

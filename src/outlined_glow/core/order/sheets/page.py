@@ -1,0 +1,112 @@
+"""A page of a PDF in millimetres, its origin at the lower left, with the shipped font and a ruler to check the print by."""
+
+from __future__ import annotations
+
+import io
+from collections.abc import Sequence
+from functools import cache
+from importlib import resources
+
+import shapely
+from reportlab.lib.units import mm
+from reportlab.pdfbase import pdfmetrics
+from reportlab.pdfbase.ttfonts import TTFont
+from reportlab.pdfgen.canvas import Canvas
+from shapely.geometry.base import BaseGeometry
+
+from ...text_safety import printable
+
+A4 = (210.0, 297.0)
+MARGIN_MM = 12.0
+_FACES = {False: "Regular", True: "Semibold"}
+_RULER_MM = 100
+
+
+class Document:
+    """Pages that are drawn one after the other; the same content gives the same bytes."""
+
+    def __init__(self, title: str) -> None:
+        _fonts()
+        self._out = io.BytesIO()
+        self._canvas = Canvas(self._out, pageCompression=1, invariant=1)
+        self._canvas.setTitle(title)
+        self._canvas.setCreator("Outlined Glow")
+
+    def page(self, size: tuple[float, float] = A4) -> Canvas:
+        """Begin a page of that size, mm. What is drawn on the canvas is in points: use the functions here."""
+        self._canvas.setPageSize((size[0] * mm, size[1] * mm))
+        return self._canvas
+
+    def end_page(self) -> None:
+        """The page is done."""
+        self._canvas.showPage()
+
+    def data(self) -> bytes:
+        """The file."""
+        self._canvas.save()
+        return self._out.getvalue()
+
+
+@cache
+def _fonts() -> None:
+    for style in _FACES.values():
+        data = resources.files("outlined_glow.data.fonts").joinpath(f"SourceSans3-{style}.ttf").read_bytes()
+        pdfmetrics.registerFont(TTFont(style, io.BytesIO(data)))
+
+
+def pen(canvas: Canvas, width_mm: float, grey: float = 0.0, dashes: Sequence[float] = ()) -> None:
+    """How the next lines are drawn: width, from black (0) to white (1), dashes in mm."""
+    canvas.setLineWidth(width_mm * mm)
+    canvas.setStrokeGray(grey)
+    canvas.setDash([one * mm for one in dashes])
+
+
+def line(canvas: Canvas, x0: float, y0: float, x1: float, y1: float) -> None:
+    """A straight line."""
+    canvas.line(x0 * mm, y0 * mm, x1 * mm, y1 * mm)
+
+
+def circle(canvas: Canvas, x: float, y: float, diameter: float) -> None:
+    """The outline of a circle."""
+    canvas.circle(x * mm, y * mm, diameter / 2 * mm, stroke=1, fill=0)
+
+
+def cross(canvas: Canvas, x: float, y: float, reach: float) -> None:
+    """Two short lines that meet in a point."""
+    line(canvas, x - reach, y, x + reach, y)
+    line(canvas, x, y - reach, x, y + reach)
+
+
+def region(canvas: Canvas, shape: BaseGeometry, fill_grey: float | None = None) -> None:
+    """The outline of a region with its holes, filled if a grey is given."""
+    path = canvas.beginPath()
+    for polygon in shapely.get_parts(shape):
+        for ring in (polygon.exterior, *polygon.interiors):
+            points = list(ring.coords)
+            path.moveTo(points[0][0] * mm, points[0][1] * mm)
+            for x, y in points[1:-1]:
+                path.lineTo(x * mm, y * mm)
+            path.close()
+    if fill_grey is not None:
+        canvas.setFillGray(fill_grey)
+    canvas.drawPath(path, stroke=1, fill=int(fill_grey is not None), fillMode=0)
+
+
+def text(
+    canvas: Canvas, x: float, y: float, words: str, high_mm: float = 3.2, bold: bool = False, middle: bool = False
+) -> None:
+    """A line of words from x on, or about it; `high_mm` is the size of the font."""
+    canvas.setFillGray(0)
+    canvas.setFont(_FACES[bold], high_mm * mm)
+    (canvas.drawCentredString if middle else canvas.drawString)(x * mm, y * mm, printable(words, " "))
+
+
+def ruler(canvas: Canvas, x: float, y: float) -> None:
+    """100 mm to lay a real ruler against."""
+    pen(canvas, 0.15)
+    line(canvas, x, y, x + _RULER_MM, y)
+    for at in range(_RULER_MM + 1):
+        line(canvas, x + at, y, x + at, y + (4 if at % 10 == 0 else 2.6 if at % 5 == 0 else 1.6))
+    for at in range(0, _RULER_MM + 1, 10):
+        text(canvas, x + at, y - 3.4, str(at), 2.6, middle=True)
+    text(canvas, x + _RULER_MM + 4, y - 0.6, "mm. Print at 100 %; this is 100 mm long.", 2.8)

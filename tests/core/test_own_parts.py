@@ -1,0 +1,142 @@
+"""Parts of a project's own: read from files, used, compared with the real ones, put right, carried along."""
+
+from __future__ import annotations
+
+import json
+from pathlib import Path
+from typing import Any
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from outlined_glow.core.errors import Trouble
+from outlined_glow.core.lights.own_parts import library_of
+from outlined_glow.core.parts import emitter, part, part_file, parts, read_part
+from outlined_glow.core.project import Project, apply_edit
+from outlined_glow.core.project.param import PictureFile
+from outlined_glow.core.project.storage import load, save
+from outlined_glow.core.workshop import Compiler
+
+LAMP: dict[str, Any] = {
+    "name": "shop lamp", "kind": "led", "title": "a lamp from the drawer", "prefix": "D",
+    "pins": [{"number": "1", "name": "K", "role": "cathode"}, {"number": "2", "name": "A", "role": "anode"}],
+    "pads": [
+        {"pin": "1", "x_mm": -1.5, "y_mm": 0.4, "width_mm": 1.0, "height_mm": 1.2},
+        {"pin": "2", "x_mm": 1.5, "y_mm": 0, "width_mm": 1.0, "height_mm": 1.2},
+    ],
+    "body_mm": [3.0, 1.6], "height_mm": 1.0, "legend": "bar", "shines": "forward",
+    "light": {"forward_v": [1.8, 2.0, 2.4], "mcd": 300, "light": "FF5030"},
+}  # fmt: skip
+
+
+def file_of(**changes: Any) -> PictureFile:
+    return PictureFile("lamp.json", json.dumps({**LAMP, **changes}, indent=1).encode())
+
+
+def lit(sign: Project) -> Project:
+    project = apply_edit(sign, "add-part", {"file": file_of()})
+    return apply_edit(project, "single", {"array": "one", "x_mm": 20.0, "y_mm": 15.0, "emitter": "shop lamp"})
+
+
+@pytest.mark.parametrize("name", sorted(parts()))
+def test_a_part_is_its_file(name: str) -> None:
+    assert read_part(part_file(part(name))) == part(name)
+
+
+def lines(change: str, by: str) -> bytes:
+    return json.dumps(LAMP, indent=1).replace(change, by).encode()
+
+
+@pytest.mark.parametrize(
+    ("data", "said"),
+    [
+        (b"", "line 1"), (b"[1]", "must begin with {"), (b'{"name": "x",\n "kind": led}', "line 2"), (b"\xff{}", "UTF-8"),
+        (lines('"x_mm": 1.5', '"x_mm": "wide"'), "line 28: Expected `float`"),
+        (lines('"width_mm": 1.0', '"width_mil": 40'), "line 23: the part contains unknown field `width_mil`"),
+        (lines('"x_mm": 1.5', '"x_mm": NaN'), "has “NaN” in it"), (lines('"x_mm": 1.5', '"x_mm": 1e999'), "line 28"),
+        (lines('"pin": "2"', '"pin": "3"'), "pin 3, which it does not have"),
+        (lines('"x_mm": 1.5', '"x_mm": -1.4'), "pads of pins 1 and 2 cross"),
+        (lines('"role": "anode"', '"role": "passive"'), "anode or its cathode"),
+        (lines(b"1.8,\\n   2.0".decode("unicode_escape"), "2.8,\n   2.0"), "order least, typical, most"),
+        (lines('"shop lamp"', '"' + "x" * 61 + '"'), "1 to 60 letters"), (b" " * 50_000_000, "50.0 MB"),
+        (b"[" * 100_000, "nested too deep"),
+    ],
+)  # fmt: skip
+def test_a_part_file_that_is_wrong_is_refused_with_its_line(data: bytes, said: str) -> None:
+    with pytest.raises(Trouble, match=said):
+        read_part(data)
+
+
+VALUES = st.recursive(
+    st.none() | st.floats() | st.text(max_size=4),
+    lambda inner: st.lists(inner) | st.dictionaries(st.sampled_from(sorted(LAMP)), inner),
+)
+
+
+@given(st.binary(max_size=60) | VALUES.map(lambda value: json.dumps(value).encode()))
+def test_any_file_is_read_or_refused_in_a_sentence(data: bytes) -> None:
+    with pytest.raises(Trouble) as trouble:
+        read_part(data)
+    assert len(str(trouble.value)) < 300
+
+
+def test_an_own_part_is_used_and_travels_with_the_project(sign: Project, tmp_path: Path) -> None:
+    project = lit(sign)
+    save(project, tmp_path / "p.oglow")
+    again = load(tmp_path / "p.oglow")
+    assert again == project
+    work = Compiler().compile(again)
+    [spot] = work.board.lights
+    assert (spot.colour, spot.emitter) == ("FF5030", "shop lamp")
+    [led] = [one for one in work.board.parts if one.ref == "D1"]
+    assert sorted((round(pad.x - led.x, 6), round(pad.y - led.y, 6)) for pad in led.pads()) == [(-1.5, 0.4), (1.5, 0)]
+    gone = apply_edit(project, "remove-part", {"part": "shop lamp"})
+    assert "parts/shop-lamp.json" not in gone.members
+    compiler = Compiler()
+    findings = {one.code: one for one in compiler.findings(compiler.compile(gone))}
+    assert "“shop lamp”" in findings["part-missing"].text
+    assert not compiler.compile(gone).leds, "nothing is drawn wrong in its place"
+    with pytest.raises(Trouble, match="no LED “shop lump”; did you mean shop lamp"):
+        apply_edit(project, "single", {"x_mm": 9.0, "y_mm": 9.0, "emitter": "shop lump"})
+
+
+def test_a_passport_stands_until_it_is_answered_and_puts_pads_right(sign: Project) -> None:
+    compiler = Compiler()
+
+    def codes(project: Project) -> set[str]:
+        return {one.code for one in compiler.findings(compiler.compile(project)) if one.code.startswith("part-")}
+
+    project = lit(sign)
+    assert codes(project) == {"part-unproved"}
+    answers = {"part": "shop lamp", "pin1": "as drawn", "common": "none", "closes": "pin 2 is plus"}
+    assert codes(apply_edit(project, "answer-passport", answers)) == set()
+    half = apply_edit(project, "answer-passport", {"part": "shop lamp", "common": "none"})
+    assert codes(half) == {"part-unproved"}
+    for how, first in (("turned", (1.5, -0.4)), ("mirrored", (1.5, 0.4))):
+        wrong = apply_edit(project, "answer-passport", {**answers, "pin1": how})
+        assert codes(wrong) == {"part-drawn-wrong"}
+        [finding] = [one for one in compiler.findings(compiler.compile(wrong)) if one.code == "part-drawn-wrong"]
+        [remedy] = finding.remedies
+        assert remedy.edit is not None
+        right = apply_edit(wrong, remedy.edit, dict(remedy.values))
+        pad = library_of(right.members).part("shop lamp").pads[0]
+        assert (pad.x_mm, pad.y_mm) == first
+        assert codes(right) == set()
+    # A new file of the same name has not been compared.
+    assert codes(apply_edit(apply_edit(project, "answer-passport", answers), "add-part", {"file": file_of()})) == {
+        "part-unproved"
+    }
+
+
+def test_a_copy_is_the_emitter_under_another_name(sign: Project) -> None:
+    project = apply_edit(sign, "copy-part", {"part": "3 mm clear blue", "name": "my blue"})
+    copy, whole = library_of(project.members).emitters["my blue"], emitter("3 mm clear blue")
+    for key in ("forward_v", "mcd", "light", "half_angle_deg", "holes_mm", "continuous_a", "lens_mm"):
+        assert getattr(copy, key) == getattr(whole, key)
+    assert copy.part.pads == whole.part.pads
+    with pytest.raises(Trouble, match="There is a part “my blue” already"):
+        apply_edit(project, "copy-part", {"part": "led 0805", "name": "my blue"})
+    for edit in ("remove-part", "put-part-right"):
+        with pytest.raises(Trouble, match="no part “led 0805” of its own"):
+            apply_edit(project, edit, {"part": "led 0805"})

@@ -1,0 +1,132 @@
+"""Printed sheets, measured as an independent renderer shows them, and the library they come from."""
+
+from __future__ import annotations
+
+import json
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+import pytest
+from PyQt6.QtCore import QSize
+from PyQt6.QtGui import QGuiApplication, QImage
+from PyQt6.QtPdf import QPdfDocument
+from shapely import affinity
+
+from outlined_glow.cli.main import run
+from outlined_glow.core.errors import Trouble
+from outlined_glow.core.order.sheets import passport, template
+from outlined_glow.core.parts import emitter, emitters, part, parts
+from outlined_glow.core.project import Project, apply_edit
+from outlined_glow.core.project.storage import save
+from outlined_glow.core.workshop import Compiler
+
+DPI = 600
+
+
+def shown(data: bytes, folder: Path, dpi: int = DPI) -> list[np.ndarray[Any, Any]]:
+    """Grey pictures (h, w) of the pages at that resolution."""
+    path = folder / "sheet.pdf"
+    path.write_bytes(data)
+    document = QPdfDocument(None)
+    document.load(str(path))
+    pages = []
+    for number in range(document.pageCount()):
+        size = document.pagePointSize(number)
+        image = document.render(number, QSize(round(size.width() / 72 * dpi), round(size.height() / 72 * dpi)))
+        image = image.convertToFormat(QImage.Format.Format_RGBA8888)
+        bits = image.constBits()
+        assert bits is not None
+        bits.setsize(image.sizeInBytes())
+        rgba = (
+            np.frombuffer(bits, np.uint8)
+            .reshape(image.height(), image.bytesPerLine() // 4, 4)[:, : image.width()]
+            .astype(float)
+        )
+        pages.append(255 - (255 - rgba[..., 0]) * rgba[..., 3] / 255)
+    return pages
+
+
+@pytest.mark.parametrize("name", ["led 3 mm clear", "clip for a 20 mm coin cell", "led 0402"])
+def test_a_passport_has_the_pads_at_their_size(name: str, tmp_path: Path, qapp: QGuiApplication) -> None:
+    one = part(name)
+    [page] = shown(passport(one), tmp_path)
+    assert passport(one) == passport(one), "the same bytes at any time"
+    px = DPI / 25.4
+    # The upper drawing stands 64 mm under the edge, on the middle; its pads are outlined in black.
+    y, x = round(64 * px), round(105 * px)
+    reach = round(26 * px)
+    rows, columns = np.nonzero(page[y - reach : y + reach, x - reach * 2 : x + reach * 2] < 60)
+    left = min(pad.x_mm - pad.width_mm / 2 for pad in one.pads)
+    right = max(pad.x_mm + pad.width_mm / 2 for pad in one.pads)
+    high = max(pad.y_mm + pad.height_mm / 2 for pad in one.pads)
+    assert (columns.min() - 2 * reach) / px == pytest.approx(left, abs=0.15)
+    assert (columns.max() - 2 * reach) / px == pytest.approx(right, abs=0.15)
+    assert (reach - rows.min()) / px == pytest.approx(high, abs=0.15)
+
+
+def test_a_template_has_a_cross_at_each_led(sign: Project, tmp_path: Path, qapp: QGuiApplication) -> None:
+    values = {"x_mm": 20.0, "y_mm": 14.0, "count": 3, "length_mm": 24.0, "emitter": "5 mm diffused red"}
+    board = Compiler().compile(apply_edit(sign, "line", values)).board
+    [page] = shown(template(board), tmp_path)
+    px, height = DPI / 25.4, page.shape[0]
+    # The board's middle is that of the page's room: 12 mm margins, 16 mm each for head and ruler.
+    wide, high = page.shape[1] / px - 24, height / px - 24 - 32
+    for spot in board.lights:
+        x = 12 + (wide - board.size[0]) / 2 + spot.x
+        y = 12 + 16 + (high - board.size[1]) / 2 + spot.y
+        row, column = round(height - y * px), round(x * px)
+        for along in (-1.8, -0.9, 0.9, 1.8):
+            assert page[row - 3 : row + 4, round(column + along * px)].min() < 128
+            assert page[round(row + along * px), column - 3 : column + 4].min() < 128
+        assert page[round(row + 1.2 * px), round(column + 1.2 * px)] > 200
+        bare = 5.1 / 2 * px
+        assert page[row - 3 : row + 4, round(column + bare) - 3 : round(column + bare) + 4].min() < 128
+
+
+def test_a_large_template_takes_pages_that_overlap(tmp_path: Path, sign: Project, qapp: QGuiApplication) -> None:
+    large = apply_edit(apply_edit(sign, "set-width", {"width_mm": 300.0}), "single", {"x_mm": 280.0, "y_mm": 30.0})
+    pages = shown(template(Compiler().compile(large).board), tmp_path, 60)
+    assert len(pages) == 2
+    with pytest.raises(Trouble, match="no LEDs"):
+        template(Compiler().compile(sign).board)
+
+
+def test_library_and_sheets_from_the_command_line(sign: Project, tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    path = tmp_path / "p.oglow"
+    save(apply_edit(sign, "single", {"x_mm": 20.0, "y_mm": 14.0}), path)
+    assert run(["library", "--json"]) == 0
+    told = {one["name"]: one for one in json.loads(capsys.readouterr().out)["parts"]}
+    assert set(told) == set(parts())
+    assert run(["library", "led 5 mm clear", "--json"]) == 0
+    one = json.loads(capsys.readouterr().out)
+    assert one == told["led 5 mm clear"]
+    assert [pad["drill_mm"] for pad in one["pads"]] == [0.9, 0.9]
+    assert run(["library", "led 9 mm"]) == 2
+    assert "no part “led 9 mm”" in capsys.readouterr().err
+    assert run(["template", str(path), "-o", str(tmp_path / "t.pdf")]) == 0
+    assert run(["passport", str(path), "led 0805", "-o", str(tmp_path / "t.pdf")]) == 0
+    assert run(["passport", str(path), "led 0805", "-o", str(tmp_path / "t.png")]) == 2
+    assert "must end in .pdf" in capsys.readouterr().err
+
+
+def test_every_emitter_lights_and_fits_its_part(sign: Project) -> None:
+    """Each lies on the board by day and in the dark, its lamps bright by their lens and its leads through it."""
+    lens = {"3 mm diffused": 4.818, "5 mm clear": 19.99}
+    for name, exponent in lens.items():
+        assert emitter(f"{name} red").mcd == pytest.approx(250 * (exponent + 1) / 2, rel=1e-3)
+    project = sign
+    kinds = [f"{package} amber" for package in dict.fromkeys(one.package for one in emitters().values())]
+    for at, name in enumerate(kinds):
+        values = {"x_mm": 4.0 + 8 * (at % 5), "y_mm": 5.0 + 9 * (at // 5), "emitter": name}
+        project = apply_edit(project, "single", values)
+    compiler = Compiler()
+    work = compiler.compile(project)
+    findings = compiler.findings(work)
+    assert len(work.board.lights) == len(kinds) >= 10
+    drills = [hole for hole in work.board.holes if hole.plated]
+    assert len(drills) == 2 * sum("mm" in name for name in kinds)
+    assert not {one.code for one in findings if one.places} & {"led-outside", "parts-overlap"}, findings
+    resistors = [one for one in work.board.parts if one.ref.startswith("R")]
+    for lead in (pad.polygon for one in work.board.parts if one.ref[0] == "D" for pad in one.pads() if pad.drill_mm):
+        assert not any(affinity.scale(one.court(), 0.99, 0.99).intersects(lead) for one in resistors)

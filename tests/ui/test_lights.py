@@ -1,0 +1,204 @@
+"""Lights in the window: LEDs taken in hand on the bench, the chain, how evenly they light."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import Any
+
+import pytest
+from hand import Hand
+from PyQt6.QtCore import QPoint, QPointF, Qt
+from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import QFileDialog
+
+from outlined_glow.ui.help.library import LibraryDialog
+
+CTRL = Qt.KeyboardModifier.ControlModifier
+
+
+@pytest.fixture
+def lit(signed: Hand) -> Hand:
+    """The plain sign with a grid of six, on Lights."""
+    signed.window.session.edit("set-appearance", {"colour": "B5A766", "appearance": "mask"})
+    signed.window.session.edit(
+        "grid", {"array": "g", "x_mm": 20.0, "y_mm": 15.0, "rows": 2, "columns": 3, "pitch_x_mm": 8.0, "pitch_y_mm": 8.0}
+    )
+    signed.window.show_stage("lights")
+    signed.settle()
+    signed.bench.select("g")
+    return signed
+
+
+def leds(hand: Hand) -> dict[int, Any]:
+    return {led.index: led for led in hand.window.session.work.board.lights}
+
+
+def between(hand: Hand, one: int, other: int) -> tuple[float, float]:
+    here, there = leds(hand)[one], leds(hand)[other]
+    return (here.x + there.x) / 2, (here.y + there.y) / 2
+
+
+def lasso(hand: Hand, *corners: tuple[float, float]) -> None:
+    points = [hand.screen(x, y) for x, y in corners]
+    QTest.mousePress(hand.bench, Qt.MouseButton.LeftButton, CTRL, points[0])
+    for point in (*points[1:], points[0] + QPoint(1, 1)):
+        QTest.mouseMove(hand.bench, point)
+        QTest.qWait(15)
+    QTest.mouseRelease(hand.bench, Qt.MouseButton.LeftButton, CTRL, points[0] + QPoint(1, 1))
+
+
+def test_leds_drawn_round_are_in_hand_and_left_out(lit: Hand) -> None:
+    drawer = lit.window.drawer("lights")
+    before = leds(lit)
+    # Round the two on the left; then one more by a click, which another click gives back.
+    lasso(lit, (8, 7), (16, 7), (16, 23), (8, 23))
+    assert lit.bench.picked == {("g", 1), ("g", 4)}
+    assert drawer.hand.card.isVisible()
+    assert "1, 4" in drawer.hand.words.text()
+    spot = before[2]
+    for wanted in ({("g", 1), ("g", 2), ("g", 4)}, {("g", 1), ("g", 4)}):
+        QTest.mouseClick(lit.bench, Qt.MouseButton.LeftButton, CTRL, lit.screen(spot.x, spot.y))
+        assert lit.bench.picked == wanted
+    lit.click(drawer.hand.skip)
+    lit.settle()
+    assert sorted(leds(lit)) == [2, 3, 5, 6], "the others keep their numbers"
+    assert not drawer.hand.card.isVisible()
+    assert drawer.left_out.text() == "Bring back the 2 LEDs left out"
+    lit.window.session.undo()
+    lit.settle()
+    assert leds(lit) == before
+    lit.window.session.redo()
+    lit.settle()
+    lit.click(drawer.left_out)
+    lit.settle()
+    assert leds(lit) == before
+
+
+def test_one_led_is_moved_turned_and_given_another_colour(lit: Hand) -> None:
+    drawer = lit.window.drawer("lights")
+    before = leds(lit)
+    spot = before[3]
+    lit.click_board(spot.x, spot.y)
+    assert lit.bench.picked == {("g", 3)}
+    [handle] = lit.bench.handles
+    start = lit.bench.camera.to_screen(handle.x, handle.y)
+    lit.drag(start, start + QPointF(2 * lit.bench.camera.zoom, 0))
+    lit.settle()
+    assert leds(lit)[3].x - spot.x == pytest.approx(2, abs=0.1)
+    assert leds(lit)[2] == before[2]
+    lit.click(drawer.hand.turn)
+    lit.settle()
+    assert leds(lit)[3].angle_deg == pytest.approx(spot.angle_deg + 90)
+    lit.choose(drawer.hand.emitter.colour, "blue")
+    lit.settle()
+    assert leds(lit)[3].emitter == "0805 blue"
+    assert {leds(lit)[at].emitter for at in (1, 2, 4, 5, 6)} == {"0805 amber"}
+    lit.click(drawer.hand.plain)
+    lit.settle()
+    assert leds(lit)[3] == spot
+    lit.click_board(1, 1)
+    assert not lit.bench.picked, "beside all of them, none is in hand"
+
+
+def test_the_chain_is_ordered_and_told(lit: Hand) -> None:
+    drawer = lit.window.drawer("lights")
+    assert drawer.chain.ends.text() == "1 and 6"
+    lit.choose(drawer.chain.rows["how"], "serpentine")
+    lit.settle()
+    assert drawer.chain.ends.text() == "1 and 4"
+    assert drawer.chain.length.text() == "40 mm"
+    plain = lit.colour_at(*between(lit, 2, 3)).tolist()
+    lit.click(drawer.chain.shown, QPoint(8, 8))
+    assert lit.bench.shows_chain
+    assert lit.colour_at(*between(lit, 2, 3)).tolist() != plain, "a line from LED to LED"
+    lit.click(drawer.chain.rows["turned"], QPoint(8, 8))
+    lit.settle()
+    assert lit.window.session.work.values["chain"] == (4, 5, 6, 3, 2, 1)
+    lit.choose(drawer.chain.rows["how"], "hand")
+    lit.settle()
+    assert lit.window.session.project.board().chain.leds == (4, 5, 6, 3, 2, 1), "as it was"
+
+
+def test_how_evenly_they_light_is_told_drawn_and_saved(lit: Hand, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    evenness = lit.window.drawer("lights").evenness
+    assert evenness.even.text() != "–"
+    assert evenness.picture.pixmap().width() > 200
+    before = float(evenness.even.text())
+    lit.type_in(evenness.distance, "40 mm")
+    lit.settle()
+    assert float(evenness.even.text()) > before
+    monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_: (str(tmp_path / "map.png"), ""))
+    lit.click(evenness.save)
+    assert (tmp_path / "map.png").read_bytes().startswith(b"\x89PNG")
+    monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_: (str(tmp_path / "gone" / "map.png"), ""))
+    lit.click(evenness.save)
+    assert "gone" in lit.window.toast.text(), "what could not be written is said"
+    lit.choose(evenness.over, "window")
+    lit.settle()
+    assert evenness.even.text() == "–"
+    assert evenness.words.text() == "This board has no window."
+    lit.choose(evenness.over, "lights")
+    lit.settle()
+    assert float(evenness.even.text()) > 0.7
+
+
+def test_every_kind_is_added_shown_and_removed(lit: Hand) -> None:
+    drawer = lit.window.drawer("lights")
+    for kind in ("arc", "line", "curve", "contour", "fill", "digits", "slots"):
+        drawer.add_array(kind)
+        lit.settle()
+        assert drawer.array == kind
+        assert drawer.keys_card.title.text() == kind
+        assert len(leds(lit)) > 6
+        if "count" in drawer.fields:
+            lit.type_in(drawer.fields["pitch_mm"], "3.5 mm")
+            lit.settle()
+            assert drawer.fields["pitch_mm"].value == pytest.approx(3.5, abs=0.6)
+        lit.click(drawer.remove)
+        lit.settle()
+        assert len(leds(lit)) == 6
+
+
+def test_the_library_finds_copies_compares_and_brings_parts(lit: Hand, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    dialog = LibraryDialog(lit.window, lit.window.session, lit.window.files)
+    dialog.show()
+    QTest.keyClicks(dialog.search, "3 mm clear blue")
+    assert (dialog.list.count(), dialog.name) == (1, "3 mm clear blue")
+    assert dialog.count.text() == "1 part"
+    assert not dialog.passport.isVisible()
+    lit.click(dialog.copy)
+    lit.settle()
+    assert dialog.name == "my 3 mm clear blue"
+    assert dialog.passport.isVisible()
+    lit.choose(dialog.passport.pin1, "turned")
+    assert dialog.passport.right.isVisible()
+    before = lit.window.session.work.values["library"]
+    lit.click(dialog.passport.right)
+    lit.settle()
+    after = lit.window.session.work.values["library"]
+    pads = [one.part(dialog.name).pads[0].x_mm for one in (before, after)]
+    assert pads == [-1.27, 1.27]
+    path = tmp_path / "lamp.json"
+    monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_: (str(path), ""))
+    lit.click(dialog.export)
+    assert b"my 3 mm clear blue" in path.read_bytes()
+    lit.click(dialog.remove)
+    assert dialog.name != "my 3 mm clear blue"
+    monkeypatch.setattr(QFileDialog, "getOpenFileName", lambda *_: (str(path), ""))
+    lit.press(dialog, "Add a part file…")
+    lit.settle()
+    QTest.keyClicks(dialog.search, "my 3")
+    assert dialog.name == "my 3 mm clear blue"
+    path.write_bytes(b"{")
+    lit.press(dialog, "Add a part file…")
+    assert "line 1" in lit.window.toast.text()
+    monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_: (str(tmp_path / "x.pdf"), ""))
+    lit.click(dialog.print)
+    assert (tmp_path / "x.pdf").read_bytes().startswith(b"%PDF")
+    dialog.close()
+    lit.window.show_stage("lights")
+    drawer = lit.window.drawer("lights")
+    lit.choose(drawer.emitter.package, "my 3 mm clear blue")
+    lit.settle()
+    assert {led.emitter for led in leds(lit).values()} == {"my 3 mm clear blue"}
+    assert any(one.code == "part-unproved" for one in lit.window.session.findings)
