@@ -94,31 +94,24 @@ def with_board(project: Project, **changes: Any) -> Project:
     return project.with_board(project.board(), structs.replace(project.board(), **changes))
 
 
+#: What has to be there before an edit, as other examples.
+_BEFORE: dict[str, tuple[str, ...]] = {
+    "remove-picture": ("add-picture",), "raise-picture": ("add-picture",), "set-words": ("add-words",),
+    "remove-words": ("add-words",), "unmend": ("mend",), "set-feature": ("add-feature",), "remove-feature": ("add-feature",),
+    "release-island": ("hold-island",), "set-rule": ("copy-profile",), "remove-part": ("copy-part",),
+    "answer-passport": ("copy-part",), "put-part-right": ("copy-part", "answer-passport"), "as-array": ("nudge",),
+    "rename-board": ("add-board",), "remove-board": ("add-board",),
+}  # fmt: skip
+
+
 def ready(moth: Project, name: str) -> Project:
     """The demo, with what an edit needs to be there first."""
-    if name in (
-        "remove-picture",
-        "raise-picture",
-        "set-words",
-        "remove-words",
-        "unmend",
-        "set-feature",
-        "remove-feature",
-        "release-island",
-        "set-rule",
-    ):
+    for before in _BEFORE.get(name, ()):
+        moth = apply_edit(moth, before, EXAMPLES[before])
+    if name == "raise-picture":
         moth = apply_edit(moth, "add-picture", {**EXAMPLES["add-picture"], "width_mm": 9.0})
-        for before in ("add-picture", "add-words", "mend", "add-feature", "hold-island", "copy-profile"):
-            moth = apply_edit(moth, before, EXAMPLES[before])
-    if name in ("rename-board", "remove-board"):
-        moth = apply_edit(moth, "add-board", EXAMPLES["add-board"])
-    if name in ("remove-part", "answer-passport", "put-part-right"):
-        for before in ("copy-part", "answer-passport"):
-            moth = apply_edit(moth, before, EXAMPLES[before] if before != name else {"part": "honey lamp", "common": "1"})
     if name == "renumber":
         moth = numbered(moth, (Compiler().compile(moth),))
-    if name == "as-array":
-        moth = apply_edit(moth, "nudge", EXAMPLES["nudge"])
     if name == "share-stack":
         moth = apply_edit(moth, "set-stack", {"mask": "red", "board": "main"})
     return moth
