@@ -27,9 +27,9 @@ from outlined_glow.core.workshop.choices import consequences
         ({"ready_by": "2020-01-01"}, "too-late"),
     ],
 )
-def test_a_broken_limit_is_found_and_helped(moth: Project, limits: dict[str, Any], code: str) -> None:
+def test_a_broken_limit_is_found_and_helped(moth: Project, sign: Project, limits: dict[str, Any], code: str) -> None:
     compiler = Compiler()
-    limited = apply_edit(moth, "set-limits", limits)
+    limited = apply_edit(moth if code == "runs-too-short" else sign, "set-limits", limits)
     found = {one.code: one for one in compiler.findings(compiler.compile(limited))}
     assert found[code].remedies
     remedy = found[code].remedies[0]

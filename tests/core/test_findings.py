@@ -9,6 +9,7 @@ from pathlib import Path
 from typing import Any
 
 import pytest
+from drawings import FINE, FINE_CHOSEN
 from shapely.geometry import box
 
 from outlined_glow.core.board.model import ART, Copper
@@ -221,15 +222,12 @@ def _overloaded(moth: Project) -> Project:
     return apply_values(one_cell, "set-current", {"current_a": 0.02}, (0, 0))
 
 
-def _as_drawn(moth: Project) -> Project:
-    """The moth without its clean-up and without what is left as drawn."""
-    plain = apply_values(moth, "unclean", {}, (0.0, 0.0))
-    for number in range(len(plain.designs[0].artwork.mends), 0, -1):
-        plain = apply_values(plain, "unmend", {"number": number}, (0.0, 0.0))
-    return plain
+def _fine(moth: Project) -> Project:
+    """No moth: a drawing of what is too small, in every appearance."""
+    return new_project(FINE, "fine.svg", chosen=FINE_CHOSEN)
 
 
-@pytest.mark.parametrize(("made", "least"), [(_as_drawn, 8), (_raised, 3), (_overloaded, 2)])
+@pytest.mark.parametrize(("made", "least"), [(_fine, 20), (_raised, 3), (_overloaded, 2)])
 def test_remedies_that_are_edits_can_be_done(moth: Project, made: Callable[[Project], Project], least: int) -> None:
     compiler, project = Compiler(), made(moth)
     tried: set[tuple[str, str]] = set()

@@ -466,9 +466,9 @@ def test_a_package_in_a_folder_is_replaced_whole(tmp_path: Path, monkeypatch: py
     assert [one.name for one in tmp_path.iterdir()] == ["order"]
 
 
-def test_a_project_whose_board_cannot_be_made_is_mended(moth: Project) -> None:
+def test_a_project_whose_board_cannot_be_made_is_mended(sign: Project) -> None:
     for name, values in (("set-shape", {"base": "outline"}), ("set-width", {"width_mm": 1000.0})):
-        broken = apply_edit(apply_edit(moth, name, values), "set-border", {"border_mm": 50.0})
+        broken = apply_edit(apply_edit(sign, name, values), "set-border", {"border_mm": 50.0})
         with pytest.raises(Trouble):
             Compiler().compile(broken)
         mended, words = makeable(broken)

@@ -25,12 +25,12 @@ def board(moth: Project) -> Board:
     return Compiler().compile(moth).board
 
 
-def test_every_made_layer_of_both_sides_has_a_file(board: Board, moth: Project) -> None:
+def test_every_made_layer_of_both_sides_has_a_file(board: Board, sign: Project) -> None:
     names = layer_names(board)
     assert {"front copper", "back copper", "front mask", "back legend", "outline", "drills"} <= set(names)
     for kind in ("svg", "dxf"):
         assert len(layer_files(board, kind)) == len(names) + 1
-    etched = Compiler().compile(apply_edit(moth, "set-profile", {"profile": "home-etch"})).board
+    etched = Compiler().compile(apply_edit(sign, "set-profile", {"profile": "home-etch"})).board
     assert not {"front mask", "front legend"} & set(layer_names(etched))
 
 

@@ -170,12 +170,15 @@ _BANKS = {"raised": ("raised", "metal"), "metal": ("metal", "window")}
 
 
 def _bridge(art: Regions, one: Mend) -> Regions:
-    for _ in range(_ROUNDS):
-        banks = union([art[kind] for kind in _BANKS.get(one.appearance, (one.appearance,)) if kind in art])
-        pieces = _there(one, gap_pieces(banks, one.width_mm + _SPARE))
-        if not pieces:
-            break
-        art = _over(art, one.appearance, minus(grow(union(pieces), 0.006), *(art[k] for k in ("metal", "window") if k in art)))
+    # Where a gap is hardly narrower than what is bridged, slits are left: they are looked for by smaller measures.
+    for width in (one.width_mm + _SPARE, one.width_mm / 2, one.width_mm / 4):
+        for _ in range(_ROUNDS):
+            banks = union([art[kind] for kind in _BANKS.get(one.appearance, (one.appearance,)) if kind in art])
+            pieces = _there(one, gap_pieces(banks, width))
+            if not pieces:
+                break
+            kept = (art[kind] for kind in ("metal", "window") if kind in art)
+            art = _over(art, one.appearance, minus(grow(union(pieces), 0.006), *kept))
     return art
 
 
