@@ -3,7 +3,8 @@
     .venv/bin/python bench/run.py [PART...]     a table, bench/result.json, and docs/performance.md from it
 
 Each row names what it is measured against and, where there is one, the goal. CPU time, least of a few repetitions.
-Parts are start, window, light, edits, picture, files, raster; those that are not named keep the figures of their last run.
+Parts are start, window, light, arrays, edits, picture, files, raster; those that are not named keep the figures of their
+last run.
 """
 
 from __future__ import annotations
@@ -15,6 +16,7 @@ import sys
 from dataclasses import asdict
 from pathlib import Path
 
+import arrays
 import edits
 import files
 import light
@@ -29,6 +31,7 @@ PARTS = {
     "start": start.rows,
     "window": window.rows,
     "light": light.rows,
+    "arrays": arrays.rows,
     "edits": edits.rows,
     "picture": pictures.rows,
     "files": files.rows,
@@ -38,6 +41,7 @@ TITLES = {
     "start": "Start",
     "window": "The window at work",
     "light": "Light",
+    "arrays": "Many LEDs",
     "edits": "Edits",
     "picture": "Pictures",
     "raster": "Raster pictures, and a corpus of drawings",

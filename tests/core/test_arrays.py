@@ -246,6 +246,18 @@ def test_what_cannot_be_placed_is_a_stop() -> None:
         assert (finding.code, finding.severity) == (code, "stop")
 
 
+def test_digits_are_as_high_as_they_are_far(sign: Project) -> None:
+    project = apply_edit(sign, "digits", {"array": "d", "x_mm": 30.0, "y_mm": 20.0, "digits": 1, "height_mm": 8.0})
+    project = apply_edit(project, "set-purpose", {"distance_m": 2.0})
+    compiler = Compiler()
+    [finding] = [one for one in compiler.findings(compiler.compile(project)) if one.code == "digits-too-small"]
+    assert "8 mm high. Seen from 2 m they should be 10 mm" in finding.text
+    [remedy] = finding.remedies
+    assert remedy.edit is not None
+    better = apply_edit(project, remedy.edit, dict(remedy.values))
+    assert "digits-too-small" not in {one.code for one in compiler.findings(compiler.compile(better))}
+
+
 # -- the chain ------------------------------------------------------------------------------------------------------
 
 

@@ -142,6 +142,23 @@ def test_how_evenly_they_light_is_told_drawn_and_saved(lit: Hand, tmp_path: Path
     assert float(evenness.even.text()) > 0.7
 
 
+def test_an_array_is_named_and_laid_twice(lit: Hand) -> None:
+    drawer = lit.window.drawer("lights")
+    lit.type_in(drawer.name, "stars")
+    lit.settle()
+    assert [one.name for one in lit.window.session.project.board().lights] == ["stars"]
+    assert drawer.keys_card.title.text() == "stars"
+    lit.click(drawer.twin)
+    lit.settle()
+    assert drawer.array == "stars 2"
+    first, second = (leds(lit)[at] for at in (1, 7))
+    assert (second.x - first.x, second.y - first.y) == (pytest.approx(3), pytest.approx(-3))
+    lit.type_in(drawer.name, "stars")
+    lit.settle()
+    assert "already" in lit.window.toast.text()
+    assert drawer.array == drawer.name.text() == "stars 2", "the name that is taken is not kept"
+
+
 def test_every_kind_is_added_shown_and_removed(lit: Hand) -> None:
     drawer = lit.window.drawer("lights")
     for kind in ("arc", "line", "curve", "contour", "fill", "digits", "slots"):

@@ -11,7 +11,7 @@ from ..colour.difference import hex_to_rgb
 from ..geometry.regions import disc
 from ..parts import Part
 
-#: Pixels are made this often finer and averaged.
+#: Edges are made this often finer and averaged.
 _FINER = 4
 _LAND, _HOLE, _AROUND = "D9B25A", "17141B", 1.12
 
@@ -21,14 +21,14 @@ def draw_part(part: Part, size: tuple[int, int], background: str, bare: bool = F
     wide, high = size[0] * _FINER, size[1] * _FINER
     length, width = part.courtyard
     scale = min(wide / length, high / width) / _AROUND
-    out = np.empty((high, wide, 3), np.float32)
+    out = np.empty((size[1], size[0], 3), np.float32)
     out[:] = hex_to_rgb(background)
 
     def cover(shape: Polygon, colour: str, strength: float = 1.0) -> None:
         mask = np.zeros((high, wide), np.uint8)
         points = np.array(shape.exterior.coords) * (scale, -scale) + (wide / 2, high / 2)
         cv2.fillPoly(mask, [np.round(points).astype(np.int32)], 255)
-        share = (mask.astype(np.float32) / 255 * strength)[..., None]
+        share = (cv2.resize(mask, size, interpolation=cv2.INTER_AREA).astype(np.float32) / 255 * strength)[..., None]
         out[:] = out * (1 - share) + np.array(hex_to_rgb(colour), np.float32) * share
 
     for pad in part.pads:
@@ -41,8 +41,7 @@ def draw_part(part: Part, size: tuple[int, int], background: str, bare: bool = F
     for piece in () if bare else part.drawing:
         high_mm = piece.height_mm or piece.width_mm
         cover(_area(piece.x_mm, piece.y_mm, piece.width_mm, high_mm, piece.shape == "disc"), piece.colour, piece.strength)
-    small = cv2.resize(out, size, interpolation=cv2.INTER_AREA)
-    return np.ascontiguousarray(np.clip(small.round(), 0, 255).astype(np.uint8))
+    return np.ascontiguousarray(np.clip(out.round(), 0, 255).astype(np.uint8))
 
 
 def _area(x: float, y: float, width: float, height: float, round_: bool) -> Polygon:

@@ -91,6 +91,45 @@ def remove_array(design: Design, *, array: str) -> Design:
     return msgspec.structs.replace(design, lights=left)
 
 
+def _array(design: Design, name: str) -> tuple[int, Array]:
+    for at, one in enumerate(design.lights):
+        if one.name == name:
+            return at, one
+    raise Trouble(f"There is no array “{short(name)}”.")
+
+
+def _with_array(design: Design, at: int, array: Array) -> Design:
+    lights = (*design.lights[:at], array, *design.lights[at + 1 :])
+    return msgspec.structs.replace(design, lights=lights)
+
+
+@board_edit(
+    "rename-array", "Array “{array}” is “{name}”", array=Param("text", optional=False), name=Param("text", optional=False)
+)
+def rename_array(design: Design, *, array: str, name: str) -> Design:
+    """Give an array another name."""
+    at, one = _array(design, array)
+    if any(other.name == name for other in design.lights):
+        raise Trouble(f"There is an array “{short(name)}” already; take another name.")
+    return _with_array(design, at, msgspec.structs.replace(one, name=name.strip()))
+
+
+@board_edit(
+    "duplicate-array", "Array “{array}” twice", array=Param("text", optional=False), name=Param("text"),
+    dx_mm=Param("quantity", "mm", -1000, 1000), dy_mm=Param("quantity", "mm", -1000, 1000),
+)  # fmt: skip
+def duplicate_array(
+    design: Design, *, array: str, name: str | None = None, dx_mm: float | None = None, dy_mm: float | None = None
+) -> Design:
+    """A second array like one that is there, so far from it; its LEDs get numbers of their own."""
+    _, one = _array(design, array)
+    if name is not None and any(other.name == name for other in design.lights):
+        raise Trouble(f"There is an array “{short(name)}” already; take another name.")
+    moved = {key: getattr(one, key) + by for key, by in (("x_mm", dx_mm or 0.0), ("y_mm", dy_mm or 0.0)) if hasattr(one, key)}
+    twin = msgspec.structs.replace(one, name=name or _free_name(design, array), numbers=(), **moved)
+    return msgspec.structs.replace(design, lights=(*design.lights, twin))
+
+
 # -- single LEDs of an array ----------------------------------------------------------------------------------------
 
 _ONE = {"array": Param("text", optional=False), "place": Param("numbers", optional=False)}
@@ -98,16 +137,12 @@ _ONE = {"array": Param("text", optional=False), "place": Param("numbers", option
 
 def _with_changes(design: Design, array: str, places: tuple[int, ...], change: Callable[[Change], Change]) -> Design:
     """The design with what some LEDs of an array have of their own changed."""
-    arrays = list(design.lights)
-    at = next((at for at, one in enumerate(arrays) if one.name == array), None)
-    if at is None:
-        raise Trouble(f"There is no array “{array}”.")
-    known = {one.place: one for one in arrays[at].changes}
+    at, there = _array(design, array)
+    known = {one.place: one for one in there.changes}
     for place in places:
         known[place] = change(known.get(place, Change(place=place)))
     kept = tuple(one for _, one in sorted(known.items()) if one != Change(place=one.place))
-    arrays[at] = msgspec.structs.replace(arrays[at], changes=kept)
-    return msgspec.structs.replace(design, lights=tuple(arrays))
+    return _with_array(design, at, msgspec.structs.replace(there, changes=kept))
 
 
 @board_edit("skip", "LED {place} of “{array}” left out", **_ONE, skipped=Param("flag"))

@@ -164,4 +164,7 @@ def _array_handles(work: Any, name: str) -> list[Handle]:
         return drag
 
     handles = kind.handles(array, work.values["light paths"])
-    return [Handle(held.name, held.tip, held.x, held.y, move(held)) for held in handles]
+    catch = _catcher(work)
+    return [
+        Handle(held.name, held.tip, held.x, held.y, move(held), catch if held.name == "centre" else None) for held in handles
+    ]

@@ -19,6 +19,8 @@ if TYPE_CHECKING:
     from ..files import Files
 
 _PDF = "PDF (*.pdf)"
+#: How far a second array is laid from the first, mm.
+_BESIDE_MM = 3.0
 
 
 class LightsDrawer(Drawer):
@@ -108,6 +110,10 @@ class LightsDrawer(Drawer):
         for row in rows.rows.values():
             self._move_row(row)
         self.fields.update(rows.fields)
+        self.name = QLineEdit()
+        self.name.setMinimumWidth(150)
+        self.name.editingFinished.connect(lambda: self._rename(self.name.text()))
+        self._move_row(self.keys_card.row("name", self.name))
         groups = QLineEdit()
         groups.setMinimumWidth(150)
         groups.setPlaceholderText(array.name)
@@ -118,6 +124,8 @@ class LightsDrawer(Drawer):
         self._keys.addWidget(self.pitch)
         self.left_out = link("", self._bring_back)
         self._keys.addWidget(self.left_out)
+        self.twin = link("Duplicate", self._duplicate, tip="A second array like this one, beside it")
+        self._keys.addWidget(self.twin)
         self.template = link("Save a drill template…", self._template, tip="A cross and circles at each lamp, at true size")
         self._keys.addWidget(self.template)
 
@@ -135,6 +143,24 @@ class LightsDrawer(Drawer):
         array = self._current()
         if array is not None and names != array.groups:
             self._set("groups", names)
+
+    def _duplicate(self) -> None:
+        array = self._current()
+        if array is not None:
+            names = {one.name for one in self._arrays()}
+            name = next(f"{array.name} {number}" for number in range(2, 999) if f"{array.name} {number}" not in names)
+            self.array = name
+            if self.edit("duplicate-array", array=array.name, name=name, dx_mm=_BESIDE_MM, dy_mm=-_BESIDE_MM):
+                self.select(name)
+
+    def _rename(self, text: str) -> None:
+        array, name = self._current(), text.strip()
+        if array is not None and name and name != array.name:
+            before, self.array = array.name, name
+            if not self.edit("rename-array", array=before, name=name):
+                self.array = before
+                self.name.setText(before)
+            self.select(self.array)
 
     def _template(self) -> None:
         work, files = self.session.work, self._files
@@ -240,6 +266,9 @@ class LightsDrawer(Drawer):
             self._rows["path"].fill(core("light_facts").path_titles(work))
         others = core("kinds").spacing_of(array, work.values["light paths"])
         self._rows.show_of(array, work.board.origin, **others)
+        if not self.name.hasFocus():
+            self.name.setText(array.name)
+            self.name.setCursorPosition(0)
         groups = self.fields["groups"]
         if not groups.hasFocus():
             groups.setText(", ".join(array.groups))

@@ -112,6 +112,8 @@ class ChainCard:
         self._leds: tuple[int, ...] = ()
 
     def _set(self, key: str, value: Any) -> None:
+        if self._chain is None:  # no board was shown yet
+            return
         values = {"how": self._chain.how, "turned": self._chain.turned, key: value}
         hand = {"leds": self._leds} if values["how"] == "hand" else {}
         self._edit("order", **values, **hand)
