@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
+from functools import lru_cache
 
 import numpy as np
 import shapely
@@ -104,9 +105,15 @@ def _label(part: PlacedPart, height: float, words: _Words) -> None:
     texts = [f"{part.ref} {part.value}", part.ref] if part.part.labelled else [part.ref]
     for text in texts:
         for angle in (0.0, 90.0):
-            word = placed(text_region(text, height), 0, 0, angle, mirrored=True)
+            word = _from_behind(text, height, angle)
             if words.set_first(word, _beside(part, word), 0.1):
                 return
+
+
+@lru_cache(maxsize=8192)
+def _from_behind(text: str, height: float, angle_deg: float) -> BaseGeometry:
+    """Words about the origin, to be read from behind. Remembered: a board has hundreds, and an edit changes few."""
+    return placed(text_region(text, height), 0, 0, angle_deg, mirrored=True)
 
 
 def _beside(part: PlacedPart, word: BaseGeometry) -> NDArray[np.float64]:

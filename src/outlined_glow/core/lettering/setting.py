@@ -32,7 +32,7 @@ def missing_letters(text: str, weight: str = "semibold") -> str:
     return shipped_face(weight).lacks(text)
 
 
-@lru_cache(maxsize=512)
+@lru_cache(maxsize=8192)
 def text_region(text: str, height_mm: float, tolerance_mm: float = 0.01, weight: str = "semibold") -> BaseGeometry:
     """The words as one region: capitals `height_mm` high, standing on y = 0, centred on x = 0."""
     face = shipped_face(weight)
