@@ -38,13 +38,14 @@ def between(hand: Hand, one: int, other: int) -> tuple[float, float]:
     return (here.x + there.x) / 2, (here.y + there.y) / 2
 
 
-def lasso(hand: Hand, *corners: tuple[float, float]) -> None:
+def lasso(hand: Hand, *corners: tuple[float, float], back: bool = True) -> None:
     points = [hand.screen(x, y) for x, y in corners]
+    points += [points[0] + QPoint(1, 1)] if back else []
     QTest.mousePress(hand.bench, Qt.MouseButton.LeftButton, CTRL, points[0])
-    for point in (*points[1:], points[0] + QPoint(1, 1)):
+    for point in points[1:]:
         QTest.mouseMove(hand.bench, point)
         QTest.qWait(15)
-    QTest.mouseRelease(hand.bench, Qt.MouseButton.LeftButton, CTRL, points[0] + QPoint(1, 1))
+    QTest.mouseRelease(hand.bench, Qt.MouseButton.LeftButton, CTRL, points[-1])
 
 
 def test_leds_drawn_round_are_in_hand_and_left_out(lit: Hand) -> None:
@@ -117,6 +118,14 @@ def test_the_chain_is_ordered_and_told(lit: Hand) -> None:
     lit.choose(drawer.chain.rows["how"], "hand")
     lit.settle()
     assert lit.window.session.project.board().chain.leds == (4, 5, 6, 3, 2, 1), "as it was"
+    lit.click(drawer.chain.paint, QPoint(8, 8))
+    there = leds(lit)
+    lasso(lit, *((there[at].x, there[at].y) for at in (3, 2, 5)), back=False)
+    lit.settle()
+    assert lit.window.session.project.board().chain.leds == (3, 2, 5, 4, 6, 1)
+    lit.choose(drawer.chain.rows["how"], "rows")
+    lit.settle()
+    assert not lit.bench.paints_chain
 
 
 def test_how_evenly_they_light_is_told_drawn_and_saved(lit: Hand, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:

@@ -54,6 +54,7 @@ _PARTS = {
     "materials": "outlined_glow.core.colour.materials",
     "parts": "outlined_glow.core.parts",
     "kinds": "outlined_glow.core.lights.kinds",
+    "order_of": "outlined_glow.core.lights.order",
     "own_parts": "outlined_glow.core.lights.own_parts",
     "param": "outlined_glow.core.project.param",
     "part_picture": "outlined_glow.core.board.part_picture",

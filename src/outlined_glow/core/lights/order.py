@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Mapping, Sequence
 
 import numpy as np
 import shapely
 from numpy.typing import NDArray
-from shapely.geometry import MultiPoint, Polygon
+from shapely.geometry import LineString, MultiPoint, Polygon
 
 from ..project import Chain
 from .place import Led
@@ -37,6 +37,16 @@ def chain_length_mm(leds: tuple[Led, ...], chain: tuple[int, ...]) -> float:
     there = {led.index: (led.x, led.y) for led in leds}
     places = np.array([there[index] for index in chain]).reshape(-1, 2)
     return float(np.hypot(*np.diff(places, axis=0).T).sum())
+
+
+def painted(leds: tuple[Led, ...], line: Sequence[tuple[float, float]], reach_mm: float) -> tuple[int, ...]:
+    """The numbers of the LEDs that a line (picture frame) comes by, in the order in which it does."""
+    if len(line) < 2 or not leds:
+        return ()
+    way, spots = LineString(line), shapely.points([(led.x, led.y) for led in leds])
+    near = np.flatnonzero(shapely.distance(way, spots) < reach_mm)
+    along = [way.project(spots[at]) for at in near]
+    return tuple(leds[near[at]].index for at in np.argsort(along, kind="stable"))
 
 
 def _by_hand(leds: tuple[Led, ...], wanted: tuple[int, ...]) -> tuple[int, ...]:

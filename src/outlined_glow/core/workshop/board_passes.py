@@ -52,15 +52,15 @@ from ..drive import DrivePlan, RunTime, plan_drive
 from ..drive.methods import method
 from ..drive.placement import Wanted, place_parts
 from ..geometry.regions import EMPTY, union
-from ..lights import Led, LightPaths, chain_of, place_leds
-from ..lights.numbers import Numbers
+from ..lights import Led
 from ..lights.own_parts import own_parts
 from ..motion import Lamps, average_share, lamps_of
-from ..parts import Library, PlacedPart, Profile, library_with, profile_of
+from ..parts import PlacedPart, Profile, profile_of
 from ..passes import Pass
 from ..project import Clean, Design, Mend, Motion, Picture, Project, Shape, Stack, Tones, Words
 from ..shape import Outline, base_of, make_outline, taken_outline
 from ..watch import Watch
+from .light_passes import LIGHTS
 
 SIDES = ("front", "back")
 #: Dots of a tone are so much larger than the smallest feature that prints.
@@ -294,26 +294,6 @@ SHAPE = (
 # -- LEDs, their drive, and the layers --------------------------------------------------------------------------------
 
 
-class _LedPlaces(NamedTuple):
-    leds: tuple[Led, ...]
-    findings: tuple[Any, ...]
-    numbers: tuple[tuple[str, tuple[int, ...]], ...]
-
-
-def _light_paths(painted: Painted, outline: Outline) -> LightPaths:
-    """LEDs run along the silhouette, the board or a colour; a board without a picture is its own silhouette."""
-    if painted.silhouette.is_empty:
-        return LightPaths(outline.region, outline.size[0], {"board": outline.region})
-    colours = {swatch.colour: swatch.region for swatch in painted.swatches}
-    return LightPaths(painted.silhouette, painted.size[0], {**colours, "board": outline.region})
-
-
-def _leds(arrays: Any, paths: LightPaths, known: Library, numbered: int) -> _LedPlaces:
-    numbers = Numbers(arrays, numbered)
-    leds, findings = place_leds(arrays, paths, known, numbers)
-    return _LedPlaces(leds, findings, tuple(numbers.of_array.items()))
-
-
 def _driven(leds: tuple[Led, ...]) -> tuple[Led, ...]:
     """The LEDs as the drive sees them, for which it does not matter where they are."""
     return tuple(replace(led, x=0.0, y=0.0, angle_deg=0.0) for led in leds)
@@ -369,12 +349,7 @@ BOARD = (
         weight=6,
     ),
     Pass("flat here", ("flat", "outline"), ArtLayers.in_board_frame),
-    Pass("light paths", ("painted", "outline"), _light_paths),
-    Pass("library", ("own parts",), library_with),
-    Pass("places", ("arrays", "light paths", "library", "numbered"), _leds),
-    Pass("leds", ("places",), attrgetter("leds")),
-    Pass("chain", ("leds", "chaining"), chain_of),
-    Pass("light findings", ("places",), attrgetter("findings")),
+    *LIGHTS,
     Pass("driven", ("leds",), _driven),
     Pass("plan", ("drive", "driven"), plan_drive),
     Pass("kept clear", ("front art", "back art", "outline"), _kept_clear),

@@ -28,6 +28,7 @@ class Bench(Canvas):
     dropped = pyqtSignal(str)
     picked_mark = pyqtSignal(int)
     picked_leds = pyqtSignal(object)  # frozenset of array and place
+    painted_chain = pyqtSignal(object)  # tuple of LED numbers
 
     def _handle_at(self, at: QPointF) -> Handle | None:
         best, far = None, _GRAB
@@ -92,6 +93,10 @@ class Bench(Canvas):
         """Take what the line goes round; a click adds the LED under it, or gives it back."""
         points, self._lasso = self._lasso, []
         area = QPolygonF(points)
+        if self.paints_chain:
+            line = [self.camera.to_mm(point) for point in points]
+            self.painted_chain.emit(core("order_of").painted(self.work.leds, line, _GRAB / self.camera.zoom))
+            return
         if area.boundingRect().width() + area.boundingRect().height() < _CLICK:
             led = self._led_at(points[0])
             self._take(self.picked if led is None else self.picked ^ {(led.array, led.place)})

@@ -8,7 +8,6 @@ from typing import Any
 
 from PyQt6.QtCore import QPointF, QRect, QRectF, QSize, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import (
-    QColor,
     QFocusEvent,
     QPainter,
     QPaintEvent,
@@ -20,7 +19,7 @@ from PyQt6.QtWidgets import QSizePolicy, QWidget
 from ..core_door import core
 from ..jobs import Jobs
 from ..session import Session
-from ..theme import font, on_bench, theme, theme_signal
+from ..theme import on_bench, theme, theme_signal
 from .camera import Camera
 from .chain import Chain, Taken
 from .flip import Flip
@@ -32,8 +31,9 @@ from .overlays import (
     paint_dimensions,
     paint_handles,
     paint_lasso,
+    paint_left_of_seam,
     paint_measure,
-    paint_seam,
+    paint_words,
 )
 from .render_cache import RenderCache, paint_render
 from .renderer import Request
@@ -68,10 +68,9 @@ class Canvas(QWidget):
         #: LEDs in hand, by array and place in it.
         self.picked: frozenset[tuple[str, int]] = frozenset()
         self._lasso: list[QPointF] = []
-        #: Whether the way of the chain is drawn.
-        self.shows_chain = False
-        self.picture = 1
-        self.feature = 1
+        #: Whether the way of the chain is drawn, and whether Ctrl-drag paints it.
+        self.shows_chain = self.paints_chain = False
+        self.picture = self.feature = 1
         self.marks = Marks()
         self.bottom_margin = 0
         self._handles: list[Handle] = []
@@ -80,14 +79,11 @@ class Canvas(QWidget):
         self._differ_key: tuple[Any, str] | None = None
         self._differ_rows: Any = ()
         self._pan_from: QPointF | None = None
-        self._panned = False
-        self._wiping = False
+        self._panned = self._wiping = self._fitted = self._by_key = False
         self._measure: tuple[QPointF, QPointF] | None = None
         self._readout = ""
-        self._fitted = False
         self._fitted_size = (1.0, 1.0)
         self._focus_handle = -1
-        self._by_key = False
         self.setMouseTracking(True)
         self.setAcceptDrops(True)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
@@ -335,7 +331,8 @@ class Canvas(QWidget):
         painter.fillRect(self.rect(), t.colour("bench"))
         if self.work is None or (self.renders.board is None and not self._flip.shows_old):
             if not self._flip.running:
-                self._paint_waiting(painter)
+                words = "laying the board on the bench…" if self._session.project is not None else ""
+                paint_words(painter, self.rect(), words)
             return
         if self._flip.running:
             self._paint_flip(painter)
@@ -343,8 +340,10 @@ class Canvas(QWidget):
         assert self.renders.board is not None
         painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform, self.camera.zoom != self.renders.camera.zoom)
         paint_render(painter, self.camera, self.renders.board, self.renders.camera)
-        self._paint_left_of_seam(painter)
-        if self.stage == "artwork" and self._seam() is not None and self.compare == "difference":
+        seam, art = self._seam(), self.renders.art
+        if seam is not None and art is not None:
+            paint_left_of_seam(painter, self.camera, self.work, seam, (art, self.renders.art_camera), self.compare)
+        if seam is not None and self.compare == "difference":
             paint_differences(painter, self.camera, self.work.board.origin, self._differing())
         if self.stage == "lights":
             taken = Taken(self.selected, self.picked, self.shows_chain)
@@ -399,29 +398,3 @@ class Canvas(QWidget):
             painter.drawImage(0, 0, picture)
         elif picture is not None:
             paint_render(painter, self.camera, picture, self.renders.camera)
-
-    def _paint_waiting(self, painter: QPainter) -> None:
-        t = on_bench()
-        words = "laying the board on the bench…" if self._session.project is not None else ""
-        painter.setFont(font(15))
-        painter.setPen(t.colour("quiet"))
-        painter.drawText(self.rect(), int(Qt.AlignmentFlag.AlignCenter), words)
-
-    def _paint_left_of_seam(self, painter: QPainter) -> None:
-        """The picture on paper, or the differences, up to the seam."""
-        seam, art = self._seam(), self.renders.art
-        if seam is None or art is None:
-            return
-        (ox, oy), (w, h) = self.work.board.origin, self.work.board.size
-        one, other = self.camera.to_screen(ox - 2, oy - 1), self.camera.to_screen(ox + w + 2, oy + h + 1)
-        paper = QRectF(one, other).normalized()
-        painter.save()
-        painter.setClipRect(QRectF(0, 0, seam, self.height()))
-        painter.fillRect(self.rect(), on_bench().colour("bench"))
-        painter.setClipRect(paper, Qt.ClipOperation.IntersectClip)
-        painter.fillRect(paper, QColor("#F1E9D8"))
-        paint_render(painter, self.camera, art, self.renders.art_camera)
-        painter.restore()
-        paint_seam(
-            painter, seam, self.width(), self.height(), "the picture" if self.compare == "picture" else "where they differ"
-        )

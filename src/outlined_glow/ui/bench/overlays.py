@@ -6,13 +6,14 @@ import math
 from collections.abc import Sequence
 from typing import Any
 
-from PyQt6.QtCore import QPointF, QRectF, Qt
-from PyQt6.QtGui import QColor, QPainter, QPen, QPolygonF
+from PyQt6.QtCore import QPointF, QRect, QRectF, Qt
+from PyQt6.QtGui import QColor, QImage, QPainter, QPen, QPolygonF
 
 from ..theme import SEMIBOLD, font, on_bench
 from .camera import Camera
 from .handles import Handle
 from .plate import paint_plate
+from .render_cache import paint_render
 
 #: LEDs by array and place in it.
 Picked = frozenset[tuple[str, int]]
@@ -54,6 +55,31 @@ def paint_seam(painter: QPainter, x: float, width: int, height: int, left: str) 
         paint_pill(painter, QPointF(x - 12, 86), left, right=True)
     if x < width - _WORDS_PX:
         paint_pill(painter, QPointF(x + 12, 86), "the board it makes", right=False)
+
+
+def paint_words(painter: QPainter, area: QRect, words: str) -> None:
+    """Words in the middle of an empty bench."""
+    painter.setFont(font(15))
+    painter.setPen(on_bench().colour("quiet"))
+    painter.drawText(area, int(Qt.AlignmentFlag.AlignCenter), words)
+
+
+def paint_left_of_seam(
+    painter: QPainter, camera: Camera, work: Any, seam: float, art: tuple[QImage, Camera], compare: str
+) -> None:
+    """The picture on paper, or the differences, up to the seam; `art` as it was drawn, and for which camera."""
+    (ox, oy), (w, h) = work.board.origin, work.board.size
+    one, other = camera.to_screen(ox - 2, oy - 1), camera.to_screen(ox + w + 2, oy + h + 1)
+    paper, whole = QRectF(one, other).normalized(), QRectF(0, 0, camera.width, camera.height)
+    painter.save()
+    painter.setClipRect(QRectF(0, 0, seam, camera.height))
+    painter.fillRect(whole, on_bench().colour("bench"))
+    painter.setClipRect(paper, Qt.ClipOperation.IntersectClip)
+    painter.fillRect(paper, QColor("#F1E9D8"))
+    paint_render(painter, camera, *art)
+    painter.restore()
+    words = "the picture" if compare == "picture" else "where they differ"
+    paint_seam(painter, seam, int(camera.width), int(camera.height), words)
 
 
 def paint_thread(painter: QPainter, camera: Camera, work: Any) -> None:

@@ -230,7 +230,10 @@ class LightsDrawer(Drawer):
         self.selected.connect(window.area.bench.select)
         window.area.bench.selected_array.connect(self.select)
         window.area.bench.picked_leds.connect(self._take)
-        self.chain.shown.switched.connect(window.area.bench.show_chain)
+        bench = window.area.bench
+        self.chain.shown.switched.connect(bench.show_chain)
+        self.chain.paint.switched.connect(lambda on: setattr(bench, "paints_chain", on))
+        bench.painted_chain.connect(self.chain.painted)
 
     def show_work(self, work: Any) -> None:
         names = [one.name for one in self._arrays()]  # those of the project: a new one is not on the board yet

@@ -106,6 +106,8 @@ class ChainCard:
         self.rows.add("how", "turned")
         self.shown = Switch("shown on the board")
         card.row("shown on the board", self.shown)
+        self.paint = Switch("paint it: Ctrl and drag")
+        self._paint_row = card.row("paint it: Ctrl and drag", self.paint)
         self.ends = card.figure("first and last LED")
         self.length = card.figure("length, LED to LED")
         self._chain: Any = None
@@ -118,12 +120,22 @@ class ChainCard:
         hand = {"leds": self._leds} if values["how"] == "hand" else {}
         self._edit("order", **values, **hand)
 
+    def painted(self, leds: tuple[int, ...]) -> None:
+        """LEDs were painted over, in this order: they come first, the others keep theirs behind them."""
+        if leds and self._chain is not None:
+            self._edit("order", how="hand", leds=(*leds, *(one for one in self._leds if one not in leds)))
+
     def show_work(self, work: Any) -> None:
         """Show the chain of a board."""
         self._chain, self._leds = work.design.chain, work.values["chain"]
         self.card.setVisible(len(self._leds) > 1)
         self.rows.show_of(self._chain)
-        self.rows["turned"].setEnabled(self._chain.how != "hand")
+        by_hand = self._chain.how == "hand"
+        self.rows["turned"].setEnabled(not by_hand)
+        self._paint_row.setVisible(by_hand)
+        if not by_hand and self.paint.isChecked():
+            self.paint.setChecked(False)
+            self.paint.switched.emit(False)
         if self._leds:
             self.ends.setText(f"{self._leds[0]} and {self._leds[-1]}")
             self.length.setText(f"{show(core('lights').chain_length_mm(work.leds, self._leds), 1)} mm")
