@@ -64,6 +64,8 @@ EXAMPLES: dict[str, dict[str, Any]] = {
     "contour": {"array": "rim", "path": "board", "inset_mm": 3.0, "count": 6},
     "fill": {"array": "dust", "path": "8E4F92", "layout": "scattered", "pitch_mm": 6.0},
     "digits": {"array": "time", "x_mm": 34.0, "y_mm": 26.0, "digits": 1, "per_segment": 1, "height_mm": 12.0},
+    "letters": {"array": "word", "x_mm": 34.0, "y_mm": 26.0, "text": "i", "height_mm": 12.0},
+    "group": {"array": "fore wings", "place": (1, 2), "groups": ("tips", "slow")},
     "slots": {"array": "sheets", "x_mm": 34.0, "y_mm": 26.0, "slots": 2, "per_slot": 3},
     "rename-array": {"array": "fore wings", "name": "wing tips"},
     "duplicate-array": {"array": "hind eyes", "name": "third eyes", "dx_mm": 4.0, "dy_mm": 9.0},

@@ -19,6 +19,7 @@ from outlined_glow.core import compiled
 from outlined_glow.core.errors import Trouble
 from outlined_glow.core.geometry.curves import through
 from outlined_glow.core.geometry.scatter import scattered
+from outlined_glow.core.lettering import text_region
 from outlined_glow.core.lights import LightPaths, chain_of, place_leds, shortest
 from outlined_glow.core.lights.kinds import KINDS, kind_of, spacing_of
 from outlined_glow.core.lights.numbers import Numbers, with_numbers
@@ -131,6 +132,28 @@ def test_digits_and_slots_stand_as_they_are_named() -> None:
     assert rows[0, :, 0] == pytest.approx(np.array([-8, -4, 0, 4, 8]))
     star = spots_of(_with(slots, {"layout": "round", "spacing_mm": 20.0})).reshape(3, 5, 3)
     assert np.hypot(star[..., 0], star[..., 1]) == pytest.approx(np.tile([12, 16, 20, 24, 28], (3, 1)))
+
+
+def test_letters_cover_what_their_words_cover() -> None:
+    kind = KINDS["letters"]
+    word = kind.array(name="w", x_mm=30, y_mm=20, text="Ti", height_mm=18, pitch_mm=2, angle_deg=0)  # type: ignore[call-arg]
+    at = spots_of(word)[:, :2] - (30, 20)
+    region = text_region("Ti", 18, weight="bold")
+    middle = np.array(region.bounds).reshape(2, 2).mean(axis=0)
+    assert len(at) * 4 == pytest.approx(region.area, rel=0.15)
+    assert all(region.distance(Point(*(spot + middle))) < 1 for spot in at)
+    turned = spots_of(_with(word, {"angle_deg": 90.0}))[:, :2] - (30, 20)
+    assert turned == pytest.approx(np.column_stack((-at[:, 1], at[:, 0])))
+    assert kind.spots(_with(word, {"text": " "}), PATHS) == []
+
+
+def test_an_uneven_pitch_is_said() -> None:
+    """The contour is 192 mm long: 4 mm go into it, 4.1 mm do not."""
+    for pitch, said in ((4.0, []), (4.1, ["are 4.09 mm apart, not 4.1 mm: so 47 of them go round evenly"])):
+        leds, findings = place_leds((Contour(name="rim", path="board", count=None, pitch_mm=pitch),), PATHS)
+        assert [one.severity for one in findings] == ["note"] * len(said)
+        assert all(words in one.text for one, words in zip(findings, said, strict=True))
+        assert len(leds) == round(192 / pitch)
 
 
 def test_leds_face_along_outward_or_all_alike() -> None:
@@ -313,7 +336,7 @@ def test_the_shortest_way_past_many_is_little_longer_than_their_tree(monkeypatch
 
 
 def test_handles_of_every_kind_give_back_what_made_them() -> None:
-    values = {"x_mm": 30.0, "y_mm": 20.0, "points": ((10.0, 10.0), (30.0, 25.0), (50.0, 12.0))}
+    values = {"x_mm": 30.0, "y_mm": 20.0, "text": "i", "points": ((10.0, 10.0), (30.0, 25.0), (50.0, 12.0))}
     for kind in KINDS.values():
         array = kind.array(name="a", **{key: values[key] for key in kind.needed})
         for handle in kind.handles(array, PATHS):

@@ -428,7 +428,7 @@ def test_fields_take_what_the_command_line_takes(start: Hand) -> None:
     seen = 0
     for name, edit in edits().items():
         for key, param in edit.params.items():
-            if not param.title or param.kind in ("names", "colour", "path", "text"):
+            if not param.title or param.kind in ("names", "colour", "path"):
                 continue
             field, taken = field_of(param), []
             seen += 1
@@ -436,6 +436,11 @@ def test_fields_take_what_the_command_line_takes(start: Hand) -> None:
                 field.switched.connect(taken.append)
                 field.click()
                 assert taken == [True], (name, key)
+            elif param.kind == "text":
+                field.committed.connect(taken.append)
+                QTest.keyClicks(field, "two words")
+                QTest.keyClick(field, Qt.Key.Key_Return)
+                assert param.check(key, taken.pop()) == "two words", (name, key)
             elif param.kind == "choice":
                 words = tuple(field.itemData(at) for at in range(field.count()))
                 assert words == param.options(), (name, key)

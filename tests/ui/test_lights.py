@@ -170,7 +170,7 @@ def test_an_array_is_named_and_laid_twice(lit: Hand) -> None:
 
 def test_every_kind_is_added_shown_and_removed(lit: Hand) -> None:
     drawer = lit.window.drawer("lights")
-    for kind in ("arc", "line", "curve", "contour", "fill", "digits", "slots"):
+    for kind in ("arc", "line", "curve", "contour", "fill", "digits", "letters", "slots"):
         drawer.add_array(kind)
         lit.settle()
         assert drawer.array == kind

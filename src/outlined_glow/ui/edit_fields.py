@@ -8,7 +8,7 @@ from typing import Any
 from PyQt6.QtWidgets import QWidget
 
 from .core_door import core
-from .fields import Choice, QuantityField, Switch
+from .fields import Choice, QuantityField, Switch, TextField
 from .widgets import Card
 
 #: How a unit is shown, and what one of a shown unit is in that of the key.
@@ -23,13 +23,15 @@ def params_of(edit: str) -> Mapping[str, Any]:
     return params
 
 
-def field_of(param: Any) -> QuantityField | Choice | Switch:
-    """The field that takes a key: a number with its unit, a choice, or a switch."""
+def field_of(param: Any) -> QuantityField | Choice | Switch | TextField:
+    """The field that takes a key: a number with its unit, a choice, a switch, or words."""
     if param.kind == "flag":
         return Switch(param.title)
     if param.kind in ("choice", "colour", "path"):
         titles = dict(param.titles)
         return Choice([(word, titles.get(word, word)) for word in (param.options() if param.kind == "choice" else ())])
+    if param.kind == "text":
+        return TextField()
     shown = param.shown if param.shown is not None else _SHOWN.get(param.unit, param.unit)
     return QuantityField(
         shown,
@@ -61,6 +63,8 @@ class KeyRows:
             field = field_of(param)
             if isinstance(field, Switch):
                 field.switched.connect(lambda on, key=key: self._commit(key, on))
+            elif isinstance(field, TextField):
+                field.committed.connect(lambda text, key=key: self._commit(key, text))
             elif isinstance(field, Choice):
                 field.chosen.connect(lambda word, key=key: self._commit(key, word))
             else:
@@ -77,6 +81,8 @@ class KeyRows:
                 field.setChecked(bool(value))
             elif isinstance(field, Choice):
                 field.show_key(value)
+            elif isinstance(field, TextField):
+                field.show_text(value)
             else:
                 field.show_value(value)
 

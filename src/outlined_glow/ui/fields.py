@@ -132,6 +132,31 @@ class QuantityField(QLineEdit):
             painter.drawText(area, int(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter), self._unit)
 
 
+class TextField(QLineEdit):
+    """Words; Enter or leaving commits what was changed."""
+
+    committed = pyqtSignal(str)
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.setMinimumWidth(150)
+        self.setMaxLength(200)
+        self._shown = ""
+        self.editingFinished.connect(self._commit)
+
+    def show_text(self, text: str) -> None:
+        """Show words, unless somebody is writing others."""
+        self._shown = text
+        if not self.hasFocus():
+            self.setText(text)
+            self.setCursorPosition(0)
+
+    def _commit(self) -> None:
+        if self.text().strip() and self.text() != self._shown:
+            self._shown = self.text()
+            self.committed.emit(self.text())
+
+
 class Choice(QComboBox):
     """One of several words; `chosen` fires only when a person chooses."""
 

@@ -172,6 +172,12 @@ def retype(
     return _with_changes(design, array, place, lambda one: msgspec.structs.replace(one, emitter=emitter or ""))
 
 
+@board_edit("group", "LED {place} of “{array}” in {groups}", **_ONE, groups=Param("names", optional=False))
+def group(design: Design, *, array: str, place: tuple[int, ...], groups: tuple[str, ...]) -> Design:
+    """Put LEDs of an array into groups beside that of their array: these and no others."""
+    return _with_changes(design, array, place, lambda one: msgspec.structs.replace(one, groups=groups))
+
+
 @board_edit("as-array", "LED {place} of “{array}” as the array has it", **_ONE)
 def as_array(design: Design, *, array: str, place: tuple[int, ...]) -> Design:
     """Take back all that LEDs of an array have of their own."""

@@ -8,8 +8,12 @@ from dataclasses import dataclass
 from ..parts import Emitter, Library, shipped_library
 from ..project import Array, Change, Fill, Finding, Remedy
 from ..project.bounds import MOST_LEDS
-from .kinds import Kind, LightPaths, Spot, kind_of, too_many
+from ..units import show
+from .kinds import Kind, LightPaths, Spot, kind_of, spacing_of, too_many
 from .numbers import Numbers
+
+#: Spacings that differ by less are the same, mm.
+_SAME_MM = 0.005
 
 
 @dataclass(frozen=True)
@@ -29,6 +33,12 @@ class Led:
     group: str
     array: str
     place: int = 1
+    others: tuple[str, ...] = ()
+
+    @property
+    def groups(self) -> tuple[str, ...]:
+        """Every group it is in, that of its array first."""
+        return (self.group, *self.others)
 
     @property
     def emitter(self) -> str:
@@ -57,6 +67,7 @@ def place_leds(
             continue
         names = array.groups or (array.name,)
         changes = {one.place: one for one in array.changes}
+        findings += _evened(array, paths)
         every = _with_mirror(spots, array.mirrored, paths.width)
         for place, (index, (share, spot)) in enumerate(zip(numbers.of(array, len(every)), every, strict=True), 1):
             change = changes.get(place, _NOTHING)
@@ -85,7 +96,8 @@ def _led(index: int, spot: Spot, array: Array, used: Emitter, change: Change, gr
     x, y, angle = spot
     side = "back" if used.reverse else "front"
     x, y, angle = x + change.dx_mm, y + change.dy_mm, angle + change.turn_deg
-    return Led(index, x, y, angle % 360, side, used, group, array.name, place)
+    others = tuple(name for name in change.groups if name != group)
+    return Led(index, x, y, angle % 360, side, used, group, array.name, place, others)
 
 
 def _with_mirror(spots: list[Spot], mirrored: bool, width: float) -> list[tuple[int, Spot]]:
@@ -97,6 +109,17 @@ def _with_mirror(spots: list[Spot], mirrored: bool, width: float) -> list[tuple[
             if all(math.hypot(there[0] - one[0], there[1] - one[1]) > 0.05 for one in spots):
                 out.append((share, there))
     return out
+
+
+def _evened(array: Array, paths: LightPaths) -> list[Finding]:
+    """A note where a pitch does not go into a closed course: its LEDs stand a little nearer or farther."""
+    now = spacing_of(array, paths)
+    wanted = getattr(array, "pitch_mm", None)
+    if not now or wanted is None or abs(now["pitch_mm"] - wanted) < _SAME_MM:
+        return []
+    text = f"The LEDs of “{array.name}” are {show(now['pitch_mm'], 2)} mm apart, not {show(wanted, 2)} mm: "
+    text += f"so {now['count']} of them go round evenly."
+    return [Finding(code="pitch-evened", severity="note", stage="lights", text=text)]
 
 
 def _no_room(array: Array) -> Finding:

@@ -12,7 +12,8 @@ PlaceNumber = Annotated[int, Meta(ge=1, le=20_000)]
 
 
 class Change(Section, frozen=True):
-    """What one LED of an array has of its own: left out, moved, turned, or another emitter. Its number stays."""
+    """What one LED of an array has of its own: left out, moved, turned, another emitter, groups
+    beside that of its array. Its number stays."""
 
     place: PlaceNumber
     skipped: bool = False
@@ -20,6 +21,7 @@ class Change(Section, frozen=True):
     dy_mm: Place = 0.0
     turn_deg: Angle = 0.0
     emitter: str = ""
+    groups: tuple[str, ...] = ()
 
 
 class Array(Section, frozen=True, kw_only=True):
@@ -165,6 +167,17 @@ class Digits(Array, frozen=True, tag="digits", kw_only=True):
     @property
     def asked(self) -> int:
         return self.digits * int(self.segments) * self.per_segment
+
+
+class Letters(Array, frozen=True, tag="letters", kw_only=True):
+    """Words of LEDs on a square grid, about their middle."""
+
+    x_mm: Place
+    y_mm: Place
+    text: Annotated[str, Meta(min_length=1, max_length=60)]
+    height_mm: Positive = 20.0
+    pitch_mm: Positive = 2.2
+    angle_deg: Angle = 0.0
 
 
 class Slots(Array, frozen=True, tag="slots", kw_only=True):

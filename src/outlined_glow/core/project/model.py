@@ -13,7 +13,7 @@ import msgspec
 from msgspec import Meta
 
 from ..errors import Trouble
-from .arrays import Along, Arc, Chain, Contour, Curve, Digits, Fill, Grid, Line, Ring, Single, Slots
+from .arrays import Along, Arc, Chain, Contour, Curve, Digits, Fill, Grid, Letters, Line, Ring, Single, Slots
 from .section import BOARD_FILES, Angle, Appearance, BoardName, Colour, Place, Positive, Section, Side
 
 
@@ -259,7 +259,7 @@ class Design(Section, frozen=True):
     name: BoardName = "main"
     artwork: Artwork = Artwork()
     shape: Shape = Shape()
-    lights: tuple[Ring | Arc | Grid | Line | Curve | Along | Contour | Fill | Digits | Slots | Single, ...] = ()
+    lights: tuple[Ring | Arc | Grid | Line | Curve | Along | Contour | Fill | Digits | Letters | Slots | Single, ...] = ()
     chain: Chain = Chain()
     numbered: Annotated[int, Meta(ge=0, le=1_000_000)] = 0
     drive: Drive = Drive()

@@ -31,7 +31,9 @@ def led_rows(work: Work) -> list[dict[str, Any]]:
         told = led_row(spot)
         group = told.pop("group")
         row = {"index": told.pop("index"), "chain": at, "array": led.array, "place": led.place, **told}
-        rows.append({**row, "group": group, "groups": [group], "u": round(spot.x / wide, 6), "v": round(spot.y / high, 6)})
+        rows.append(
+            {**row, "group": group, "groups": list(led.groups), "u": round(spot.x / wide, 6), "v": round(spot.y / high, 6)}
+        )
     return rows
 
 

@@ -14,6 +14,7 @@ from .digits import DIGITS
 from .fill import FILL, too_many
 from .grid import GRID
 from .kind import Handle, Kind, LightPaths, Spot
+from .letters import LETTERS
 from .line import LINE
 from .ring import RING, ring_spots
 from .single import SINGLE
@@ -27,7 +28,7 @@ __all__ = [
 
 #: Every kind by its tag, in the order in which they are offered.
 KINDS: Mapping[str, Kind] = {
-    kind.tag: kind for kind in (RING, ARC, GRID, LINE, CURVE, ALONG, CONTOUR, FILL, DIGITS, SLOTS, SINGLE)
+    kind.tag: kind for kind in (RING, ARC, GRID, LINE, CURVE, ALONG, CONTOUR, FILL, DIGITS, LETTERS, SLOTS, SINGLE)
 }
 
 

@@ -1,0 +1,75 @@
+"""Words of LEDs: on a square grid, where the letters cover enough of a cell."""
+
+from __future__ import annotations
+
+import math
+
+import numpy as np
+import shapely
+
+from ...geometry.regions import box_at
+from ...lettering import text_region
+from ...project import Letters, Param
+from .kind import MIDDLE, PITCH, PLACED, TURNED, Handle, Kind, LightPaths, Size, Spot, Values, in_the_middle, middle_handle
+
+#: An LED stands where letters cover so much of its cell.
+_COVERED = 0.45
+
+
+def letters_spots(array: Letters, paths: LightPaths | None = None) -> list[Spot]:
+    """Row by row from the top, each from left to right, about the middle of the words."""
+    words = text_region(array.text, array.height_mm, weight="bold")
+    if words.is_empty:
+        return []
+    pitch = array.pitch_mm
+    x0, _, x1, _ = words.bounds
+    _, y0, _, y1 = words.bounds
+    columns, rows = max(1, round((x1 - x0) / pitch)), max(1, round((y1 - y0) / pitch))
+    x, y = np.meshgrid(np.arange(columns) - (columns - 1) / 2, (rows - 1) / 2 - np.arange(rows))
+    at = np.column_stack((x.ravel() * pitch + (x0 + x1) / 2, y.ravel() * pitch + (y0 + y1) / 2))
+    shapely.prepare(words)
+    cells = np.array([box_at(cx, cy, pitch, pitch) for cx, cy in at])
+    near = shapely.intersects(words, cells)
+    share = np.zeros(len(at))
+    share[near] = shapely.area(shapely.intersection(words, cells[near])) / pitch**2
+    kept = at[share >= _COVERED] - ((x0 + x1) / 2, (y0 + y1) / 2)
+    a = math.radians(array.angle_deg)
+    turned = kept @ np.array([[math.cos(a), math.sin(a)], [-math.sin(a), math.cos(a)]])
+    return [(array.x_mm + float(dx), array.y_mm + float(dy), array.angle_deg) for dx, dy in turned]
+
+
+def _begins(size: Size) -> Values:
+    high = size[1]
+    return {**in_the_middle(size), "text": "glow", "height_mm": round(high * 0.35, 1), "pitch_mm": round(high * 0.035, 2)}
+
+
+def _handles(array: Letters, paths: LightPaths) -> list[Handle]:
+    a, top = math.radians(array.angle_deg), array.height_mm / 2
+
+    def drag(x: float, y: float) -> Values:
+        up = -(x - array.x_mm) * math.sin(a) + (y - array.y_mm) * math.cos(a)
+        return {"height_mm": round(max(2.0, 2 * up), 2)}
+
+    x, y = array.x_mm - top * math.sin(a), array.y_mm + top * math.cos(a)
+    return [*middle_handle(array, paths), Handle("height", "drag how high the letters are", x, y, drag)]
+
+
+LETTERS = Kind(
+    Letters,
+    "letters",
+    "Letters",
+    "Letters “{array}”",
+    "Words of LEDs on a square grid: at nine LEDs to the height of a capital every letter can be told.",
+    {
+        "text": Param("text", title="words"),
+        "height_mm": Param("quantity", "mm", 2, 500, title="capital height"),
+        "pitch_mm": PITCH(title="spacing"),
+        **TURNED,
+        **MIDDLE,
+    },
+    (*PLACED, "text"),
+    letters_spots,
+    _handles,
+    _begins,
+    no_room="on its grid; space its LEDs nearer, or make its letters higher",
+)
