@@ -19,6 +19,7 @@ from outlined_glow.core.board.draw import draw_board, png  # noqa: E402
 from outlined_glow.ui.app import make_window  # noqa: E402
 from outlined_glow.ui.groups import BY_HAND  # noqa: E402
 from outlined_glow.ui.help.keys import KeySheet  # noqa: E402
+from outlined_glow.ui.help.library import LibraryDialog  # noqa: E402
 from outlined_glow.ui.shell import MainWindow  # noqa: E402
 
 TARGET = Path(__file__).parent / "screenshots"
@@ -117,6 +118,12 @@ def main() -> int:
     sheet.show()
     QTest.qWait(100)
     sheet.grab().save(str(TARGET / "keys.png"))
+    library = LibraryDialog(window, window.session, window.files)
+    library.show()
+    library.search.setText("3 mm diffused")
+    QTest.qWait(200)
+    library.grab().save(str(TARGET / "library.png"))
+    library.close()
     sheet.close()
     window.help.switch_theme()
     window.area.sun.set_sun(1.0)

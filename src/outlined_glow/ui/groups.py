@@ -10,6 +10,7 @@ BY_HAND = (
     (BENCH, "arrows", "move it, or the view; a tenth with Ctrl"),
     (BENCH, "wheel", "nearer and farther at the pointer"),
     (BENCH, "Shift and drag", "measure"),
+    (BENCH, "Ctrl and drag", "on Lights: draw round LEDs"),
     (BENCH, "↑, Enter", "on a leaf: see it alone, hide it"),
     (LIGHT, "← →", "on the sun or the score: earlier, later"),
     (PLACES, "↑ ↓", "on the string: the one above, below"),
