@@ -68,6 +68,8 @@ _DRAWING = b'<svg xmlns="http://www.w3.org/2000/svg" width="40mm" height="30mm" 
 _SHAPES = b'<rect width="40" height="30" fill="#2E1240"/><circle cx="20" cy="15" r="9" fill="#D9A441"/>'
 #: How often the window is asked for a sign of life, and from when on its silence is counted (s).
 _TICK, _SILENT = 0.02, 0.3
+#: A long run tells how it stands after so many actions.
+_TOLD = 5000
 
 
 @dataclass
@@ -112,6 +114,9 @@ class RandomHand:
             for at in range(count):
                 if self._window.session.project is None and at % 10 == 0:
                     self._window.files.open_demo(self._dice.choice(DEMOS))
+                if at and at % _TOLD == 0:
+                    told = f"{len(self.found.wrong)} wrong, {sum(self.found.silences.values())} silences"
+                    print(f"{at} actions: {told}, the longest {self.found.longest_s:.2f} s", flush=True)
                 act = self._dice.choices([run for run, _ in self._ways], [much for _, much in self._ways])[0]
                 self._now = act.__name__.strip("_")
                 self.found.actions[self._now] += 1

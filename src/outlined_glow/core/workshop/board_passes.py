@@ -87,6 +87,7 @@ def given_of(project: Project, design: Design) -> dict[str, Any]:
         "kept clean-ups": {name: data for name, data in members.items() if name.startswith(CLEANED)},
         "shape": design.shape,
         "taken file": members.get(design.shape.drawn, b""),
+        "seen from": brief.distance_m,
         "own parts": own_parts(members),
         "passports": project.passports,
         "arrays": design.lights,
