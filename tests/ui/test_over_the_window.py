@@ -13,7 +13,7 @@ from typing import Any
 import numpy as np
 import pytest
 from hand import Hand
-from PyQt6.QtCore import QPoint, Qt, QTimer
+from PyQt6.QtCore import QEvent, QPoint, Qt, QTimer
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import (
     QAbstractButton,
@@ -21,8 +21,10 @@ from PyQt6.QtWidgets import (
     QAbstractSlider,
     QApplication,
     QComboBox,
+    QDialog,
     QLabel,
     QLineEdit,
+    QMenu,
     QPlainTextEdit,
     QScrollArea,
     QWidget,
@@ -37,6 +39,7 @@ from outlined_glow.ui.actions import shown_key
 from outlined_glow.ui.app import _Reporter
 from outlined_glow.ui.bench.canvas import Canvas
 from outlined_glow.ui.drag_out import DragOut
+from outlined_glow.ui.files import ask
 from outlined_glow.ui.help.failure import Failure
 from outlined_glow.ui.help.keys import KeySheet
 from outlined_glow.ui.help.settings import Settings
@@ -364,3 +367,27 @@ def test_a_stage_out_of_view_shows_the_board_of_now_when_it_is_opened(open_windo
     assert window.drawers["brief"].subtitle.text() == before
     window.show_stage("brief")
     assert "77" in " ".join(one.text() for one in window.drawers["brief"].findChildren(QLineEdit))
+
+
+def test_what_stood_over_the_window_leaves_nothing_behind(signed: Hand) -> None:
+    """Dialogs, questions and menus are gone with their widgets: a long day does not make the window slow."""
+    window, counts = signed.window, []
+    window.show_stage("lights")
+    signed.settle()
+
+    def shut() -> None:
+        for one in QApplication.topLevelWidgets():
+            if isinstance(one, QDialog | QMenu) and one.isVisible():
+                one.close()
+
+    for _ in range(3):
+        for run in (
+            lambda: window.help.show_library(window.files), lambda: window.help.show_keys(window.actions_.entries),
+            window.help.show_settings, lambda: ask(window, "Well?", ("Yes", "No")), window.drawer("lights")._add_menu,
+        ):  # fmt: skip
+            QTimer.singleShot(60, shut)
+            run()
+            QTest.qWait(90)
+        QApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete.value)
+        counts.append(len(window.findChildren(QWidget)))
+    assert counts[1] == counts[2], counts

@@ -239,6 +239,7 @@ def ask(host: QWidget, words: str, answers: Sequence[str]) -> int:
     box.setEscapeButton(buttons[-1])
     box.exec()
     chosen = box.clickedButton()
+    box.deleteLater()  # else every question asked would stay with its host
     return next((at for at, one in enumerate(buttons) if one is chosen), len(buttons) - 1)
 
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING, Any
 
-from PyQt6.QtCore import QPoint, pyqtSignal
+from PyQt6.QtCore import QPoint, Qt, pyqtSignal
 from PyQt6.QtGui import QAction
 from PyQt6.QtWidgets import QButtonGroup, QLineEdit, QMenu, QVBoxLayout, QWidget
 
@@ -177,6 +177,7 @@ class LightsDrawer(Drawer):
 
     def _add_menu(self) -> None:
         menu = QMenu(self)
+        menu.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         offered = [(kind.tag, kind.menu) for kind in core("kinds").KINDS.values()]
         for kind, words in (*offered, ("behind", "A single LED behind a window")):
             action = QAction(words, menu)

@@ -192,6 +192,7 @@ class FeaturesCard(Card):
 
     def _menu(self) -> None:
         menu = QMenu(self)
+        menu.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         for kind, name in _NAMES.items():
             action = QAction(name, menu)
             action.triggered.connect(lambda _=False, kind=kind: self.bring(kind))

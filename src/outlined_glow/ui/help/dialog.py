@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QDialog, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from ..theme import keep_in_theme
@@ -14,6 +15,7 @@ class Dialog(QDialog):
     def __init__(self, parent: QWidget, title: str, width: int = 0) -> None:
         super().__init__(parent)
         keep_in_theme(self)
+        self.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         self.setWindowTitle(title)
         self.setAccessibleName(title)
         if width:
