@@ -16,7 +16,7 @@ from outlined_glow.core.parts import emitter, part, part_file, parts, read_part
 from outlined_glow.core.project import Project, apply_edit
 from outlined_glow.core.project.param import PictureFile
 from outlined_glow.core.project.storage import load, save
-from outlined_glow.core.workshop import Compiler
+from outlined_glow.core.workshop import Compiler, apply_text
 
 LAMP: dict[str, Any] = {
     "name": "shop lamp", "kind": "led", "title": "a lamp from the drawer", "prefix": "D",
@@ -140,3 +140,14 @@ def test_a_copy_is_the_emitter_under_another_name(sign: Project) -> None:
     for edit in ("remove-part", "put-part-right"):
         with pytest.raises(Trouble, match="no part “led 0805” of its own"):
             apply_edit(project, edit, {"part": "led 0805"})
+
+
+def test_a_project_whose_board_cannot_be_made_is_mended_from_the_command_line(sign: Project) -> None:
+    broken = apply_edit(lit(sign), "set-shape", {"base": "outline"})
+    compiler = Compiler()
+    with pytest.raises(Trouble):
+        compiler.compile(broken)
+    mended = apply_text(broken, "remove-array", ["array=one"], compiler)
+    assert not mended.board().lights
+    with pytest.raises(Trouble):
+        apply_text(broken, "single", ["x=9mm", "y=9mm"], compiler)

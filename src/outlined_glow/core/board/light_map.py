@@ -91,7 +91,7 @@ def light_map(
     inside = shapely.intersects_xy(region, grid[:, 0], grid[:, 1])
     # The least is most often at the edge, between the places of the grid.
     edge = shapely.get_coordinates(shapely.segmentize(region, step)) if region.area else grid
-    at_edge = illuminance(spots, edge, plane_mm)
+    at_edge = illuminance(spots, edge, plane_mm, watch)
     counted = lux[inside] if inside.any() else at_edge
     every, where = np.concatenate((counted, at_edge)), np.vstack((grid[inside], edge) if inside.any() else (edge, edge))
     worst = where[int(np.argmin(every))]
@@ -101,11 +101,13 @@ def light_map(
     )  # fmt: skip
 
 
-def plane_for(board: Board, region: BaseGeometry, wish: float = EVEN, side: str = "front") -> float | None:
+def plane_for(
+    board: Board, region: BaseGeometry, wish: float = EVEN, side: str = "front", watch: Watch = ALONE
+) -> float | None:
     """The least distance, mm, from which on the light over a region is as even as wished; None where none is."""
 
     def even_at(plane_mm: float) -> float:
-        return light_map(board, plane_mm, region, side, places=_FEWEST_PLACES).uniformity
+        return light_map(board, plane_mm, region, side, watch, _FEWEST_PLACES).uniformity
 
     low, high = 0.2, 1.0
     while even_at(high) < wish:

@@ -55,9 +55,9 @@ def _changed(array: Array, values: dict[str, Any]) -> Array:
     return msgspec.structs.replace(array, **values)
 
 
-def _free_name(design: Design, kind: str) -> str:
+def _free_name(design: Design, stem: str, first: int = 1) -> str:
     taken = {one.name for one in design.lights}
-    return next(name for name in (f"{kind} {number}" for number in itertools.count(1)) if name not in taken)
+    return next(name for name in (f"{stem} {number}" for number in itertools.count(first)) if name not in taken)
 
 
 def _edit_of(kind: Kind) -> Callable[..., Design]:
@@ -126,7 +126,7 @@ def duplicate_array(
     if name is not None and any(other.name == name for other in design.lights):
         raise Trouble(f"There is an array “{short(name)}” already; take another name.")
     moved = {key: getattr(one, key) + by for key, by in (("x_mm", dx_mm or 0.0), ("y_mm", dy_mm or 0.0)) if hasattr(one, key)}
-    twin = msgspec.structs.replace(one, name=name or _free_name(design, array), numbers=(), **moved)
+    twin = msgspec.structs.replace(one, name=name or _free_name(design, array, 2), numbers=(), **moved)
     return msgspec.structs.replace(design, lights=(*design.lights, twin))
 
 

@@ -55,5 +55,10 @@ def apply_text(project: Project, name: str, words: Iterable[str], compiler: Comp
     needs_place = any(one.params[key].axis for key in values)
     if not needs_place and one.stage != "lights":
         return apply_values(project, name, values, (0.0, 0.0))
-    work = compiler.compile(project, board=values.get(BOARD))
+    try:
+        work = compiler.compile(project, board=values.get(BOARD))
+    except Trouble:
+        if needs_place:
+            raise
+        return apply_values(project, name, values, (0.0, 0.0))  # the edit may be what mends it
     return apply_numbered(project, (work,), name, values, work.board.origin if needs_place else (0.0, 0.0))

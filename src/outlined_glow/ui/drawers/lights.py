@@ -146,12 +146,8 @@ class LightsDrawer(Drawer):
 
     def _duplicate(self) -> None:
         array = self._current()
-        if array is not None:
-            names = {one.name for one in self._arrays()}
-            name = next(f"{array.name} {number}" for number in range(2, 999) if f"{array.name} {number}" not in names)
-            self.array = name
-            if self.edit("duplicate-array", array=array.name, name=name, dx_mm=_BESIDE_MM, dy_mm=-_BESIDE_MM):
-                self.select(name)
+        if array is not None and self.edit("duplicate-array", array=array.name, dx_mm=_BESIDE_MM, dy_mm=-_BESIDE_MM):
+            self.select(self._arrays()[-1].name)
 
     def _rename(self, text: str) -> None:
         array, name = self._current(), text.strip()

@@ -169,8 +169,8 @@ class EvennessCard:
 
     def _save(self) -> None:
         if self.files is not None and self._made is not None:
-            board, made = self._work.board, self._made
-            self.files.write("Save the map", "light.png", _PNG, lambda: core("light_picture").draw_light_map(made, board))
+            made = self._made
+            self.files.write("Save the map", "light.png", _PNG, lambda: core("light_picture").draw_light_map(*made))
 
     def show_work(self, work: Any) -> None:
         """Another board: its light is not known yet."""
@@ -187,13 +187,15 @@ class EvennessCard:
         def run(cancelled: Any) -> Any:
             maps, pictures = core("light_map"), core("light_picture")
             region = core("light_facts").lit_region(work, over)
-            one = maps.light_map(work.board, plane, region, watch=core("watch").Watch(cancelled), places=20_000)
-            return one, maps.plane_for(work.board, region), pictures.map_pixels(one, 2 * _MAP_PX[0], 2 * _MAP_PX[1], background)
+            watch = core("watch").Watch(cancelled)
+            one = maps.light_map(work.board, plane, region, watch=watch, places=20_000)
+            reached = maps.plane_for(work.board, region, watch=watch)
+            return work.board, one, reached, pictures.map_pixels(one, 2 * _MAP_PX[0], 2 * _MAP_PX[1], background)
 
         self._session.jobs.submit("light map", run, lambda made: self._show(*made), self._cannot)
 
-    def _show(self, one: Any, reached: float | None, pixels: Any) -> None:
-        lux, self._made = core("light_picture").lux_words, one
+    def _show(self, board: Any, one: Any, reached: float | None, pixels: Any) -> None:
+        lux, self._made = core("light_picture").lux_words, (one, board)
         self.save.show()
         self.words.hide()
         self.picture.setPixmap(QPixmap.fromImage(image(pixels, 2.0)))

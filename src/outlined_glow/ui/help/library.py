@@ -56,7 +56,7 @@ class LibraryDialog(Dialog):
         self._facts.setSpacing(3)
         self.part_card.body.addLayout(self._facts)
         right.addWidget(self.part_card)
-        self.passport = PassportCard(session, self._shown_again)
+        self.passport = PassportCard(session, self._fill)
         right.addWidget(self.passport)
         right.addStretch(1)
         columns.addLayout(right, 4)
@@ -141,9 +141,6 @@ class LibraryDialog(Dialog):
         for title, value in core("light_facts").part_rows(part, self.library.emitters.get(name)):
             line = label(f"{title}: {value}", "quiet", wrap=True)
             self._facts.addWidget(line)
-
-    def _shown_again(self) -> None:
-        self._fill()
 
     # -- what can be done -----------------------------------------------------------------------------------------
 

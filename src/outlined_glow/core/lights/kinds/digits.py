@@ -5,7 +5,20 @@ from __future__ import annotations
 import math
 
 from ...project import Digits, Param
-from .kind import COUNT, MIDDLE, PLACED, TURNED, Handle, Kind, LightPaths, Spot, Values, in_the_middle, middle_handle
+from .kind import (
+    COUNT,
+    MIDDLE,
+    PLACED,
+    TURNED,
+    Handle,
+    Kind,
+    LightPaths,
+    Spot,
+    about_middle,
+    height_handle,
+    in_the_middle,
+    middle_handle,
+)
 
 #: Segments from end to end, in halves of the width and height about the middle of a digit: a on top, clockwise, g across.
 _RING = {
@@ -26,7 +39,6 @@ def digits_spots(array: Digits, paths: LightPaths | None = None) -> list[Spot]:
     """Digit by digit from the left, in each segment by segment (a to g), in each equal steps."""
     high, wide = array.height_mm / 2, array.height_mm * _WIDE / 2
     lean = math.tan(math.radians(array.slant_deg))
-    a = math.radians(array.angle_deg)
     out = []
     for digit in range(array.digits):
         left = (digit - (array.digits - 1) / 2) * (2 * wide + array.gap_mm)
@@ -37,25 +49,13 @@ def digits_spots(array: Digits, paths: LightPaths | None = None) -> list[Spot]:
                 y = high * (y0 + (y1 - y0) * share)
                 x = left + wide * (x0 + (x1 - x0) * share) + lean * y
                 turn = math.degrees(math.atan2(high * (y1 - y0), wide * (x1 - x0) + lean * high * (y1 - y0)))
-                out.append(
-                    (array.x_mm + x * math.cos(a) - y * math.sin(a), array.y_mm + x * math.sin(a) + y * math.cos(a),
-                     array.angle_deg + turn)
-                )  # fmt: skip
+                out.append((*about_middle(array, x, y), array.angle_deg + turn))
     return out
 
 
 def _handles(array: Digits, paths: LightPaths) -> list[Handle]:
-    a = math.radians(array.angle_deg)
-    top = array.height_mm / 2
-    lean = math.tan(math.radians(array.slant_deg)) * top
-
-    def drag(x: float, y: float) -> Values:
-        up = -(x - array.x_mm) * math.sin(a) + (y - array.y_mm) * math.cos(a)
-        return {"height_mm": round(max(2.0, 2 * up), 2)}
-
-    x = array.x_mm + lean * math.cos(a) - top * math.sin(a)
-    y = array.y_mm + lean * math.sin(a) + top * math.cos(a)
-    return [*middle_handle(array, paths), Handle("height", "drag how high the digits are", x, y, drag)]
+    lean = math.tan(math.radians(array.slant_deg)) * array.height_mm / 2
+    return [*middle_handle(array, paths), height_handle(array, "drag how high the digits are", lean)]
 
 
 DIGITS = Kind(

@@ -2,23 +2,18 @@
 
 from __future__ import annotations
 
-import math
-
 from ...project import Grid
-from .kind import COUNT, MIDDLE, PITCH, PLACED, TURNED, Kind, LightPaths, Spot, in_the_middle, middle_handle
+from .kind import COUNT, MIDDLE, PITCH, PLACED, TURNED, Kind, LightPaths, Spot, about_middle, in_the_middle, middle_handle
 
 
 def grid_spots(array: Grid, paths: LightPaths | None = None) -> list[Spot]:
     """Rows from the top, each from left to right, turned about the middle."""
-    a = math.radians(array.angle_deg)
     out = []
     for row in range(array.rows):
         for column in range(array.columns):
             dx = (column - (array.columns - 1) / 2) * array.pitch_x_mm
             dy = ((array.rows - 1) / 2 - row) * array.pitch_y_mm
-            x = array.x_mm + dx * math.cos(a) - dy * math.sin(a)
-            y = array.y_mm + dx * math.sin(a) + dy * math.cos(a)
-            out.append((x, y, array.angle_deg))
+            out.append((*about_middle(array, dx, dy), array.angle_deg))
     return out
 
 

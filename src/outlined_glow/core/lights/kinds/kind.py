@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from functools import partial
@@ -95,6 +96,23 @@ PLACED = ("x_mm", "y_mm")
 def in_the_middle(size: Size) -> Values:
     """Where a new array stands."""
     return {"x_mm": round(size[0] / 2, 2), "y_mm": round(size[1] / 2, 2)}
+
+
+def about_middle(array: Any, dx: float, dy: float) -> tuple[float, float]:
+    """Where something lies that is (dx, dy) from the middle of an array before that is turned."""
+    a = math.radians(array.angle_deg)
+    return array.x_mm + dx * math.cos(a) - dy * math.sin(a), array.y_mm + dx * math.sin(a) + dy * math.cos(a)
+
+
+def height_handle(array: Any, tip: str, lean_mm: float = 0.0) -> Handle:
+    """The one over the middle that drags `height_mm`; what leans has its top so far to the right."""
+    a = math.radians(array.angle_deg)
+
+    def drag(x: float, y: float) -> Values:
+        up = -(x - array.x_mm) * math.sin(a) + (y - array.y_mm) * math.cos(a)
+        return {"height_mm": round(max(2.0, 2 * up), 2)}
+
+    return Handle("height", tip, *about_middle(array, lean_mm, array.height_mm / 2), drag)
 
 
 def middle_handle(array: Any, paths: LightPaths) -> list[Handle]:

@@ -2,15 +2,28 @@
 
 from __future__ import annotations
 
-import math
-
 import numpy as np
 import shapely
 
 from ...geometry.regions import box_at
 from ...lettering import text_region
 from ...project import Letters, Param
-from .kind import MIDDLE, PITCH, PLACED, TURNED, Handle, Kind, LightPaths, Size, Spot, Values, in_the_middle, middle_handle
+from .kind import (
+    MIDDLE,
+    PITCH,
+    PLACED,
+    TURNED,
+    Handle,
+    Kind,
+    LightPaths,
+    Size,
+    Spot,
+    Values,
+    about_middle,
+    height_handle,
+    in_the_middle,
+    middle_handle,
+)
 
 #: An LED stands where letters cover so much of its cell.
 _COVERED = 0.45
@@ -22,8 +35,7 @@ def letters_spots(array: Letters, paths: LightPaths | None = None) -> list[Spot]
     if words.is_empty:
         return []
     pitch = array.pitch_mm
-    x0, _, x1, _ = words.bounds
-    _, y0, _, y1 = words.bounds
+    x0, y0, x1, y1 = words.bounds
     columns, rows = max(1, round((x1 - x0) / pitch)), max(1, round((y1 - y0) / pitch))
     x, y = np.meshgrid(np.arange(columns) - (columns - 1) / 2, (rows - 1) / 2 - np.arange(rows))
     at = np.column_stack((x.ravel() * pitch + (x0 + x1) / 2, y.ravel() * pitch + (y0 + y1) / 2))
@@ -33,9 +45,7 @@ def letters_spots(array: Letters, paths: LightPaths | None = None) -> list[Spot]
     share = np.zeros(len(at))
     share[near] = shapely.area(shapely.intersection(words, cells[near])) / pitch**2
     kept = at[share >= _COVERED] - ((x0 + x1) / 2, (y0 + y1) / 2)
-    a = math.radians(array.angle_deg)
-    turned = kept @ np.array([[math.cos(a), math.sin(a)], [-math.sin(a), math.cos(a)]])
-    return [(array.x_mm + float(dx), array.y_mm + float(dy), array.angle_deg) for dx, dy in turned]
+    return [(*about_middle(array, float(dx), float(dy)), array.angle_deg) for dx, dy in kept]
 
 
 def _begins(size: Size) -> Values:
@@ -44,14 +54,7 @@ def _begins(size: Size) -> Values:
 
 
 def _handles(array: Letters, paths: LightPaths) -> list[Handle]:
-    a, top = math.radians(array.angle_deg), array.height_mm / 2
-
-    def drag(x: float, y: float) -> Values:
-        up = -(x - array.x_mm) * math.sin(a) + (y - array.y_mm) * math.cos(a)
-        return {"height_mm": round(max(2.0, 2 * up), 2)}
-
-    x, y = array.x_mm - top * math.sin(a), array.y_mm + top * math.cos(a)
-    return [*middle_handle(array, paths), Handle("height", "drag how high the letters are", x, y, drag)]
+    return [*middle_handle(array, paths), height_handle(array, "drag how high the letters are")]
 
 
 LETTERS = Kind(
