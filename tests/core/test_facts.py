@@ -134,10 +134,11 @@ def test_a_larger_board_never_costs_less(pieces: int, width: float, height: floa
 
 def test_the_library_is_whole() -> None:
     for name, one in emitters().items():
-        low, typical, high = one.forward_v
-        assert low < typical < high, name
-        assert len(one.part.pads) == 2
-        assert one.part.pads[0].x_mm < 0 < one.part.pads[1].x_mm
+        for light in one.lights:
+            low, typical, high = light.forward_v
+            assert low < typical < high, name
+            assert {light.anode, light.cathode} <= {pin.number for pin in one.part.pins} | {""}, name
+        assert one.part.pads[0].x_mm < 0, name
         assert one.part.courtyard[0] >= one.part.body_mm[0]
         assert one.reverse == ("reverse" in name)
     for one_supply in supplies().values():

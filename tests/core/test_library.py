@@ -95,18 +95,11 @@ def test_every_part_that_ships_can_be() -> None:
 
 
 def test_something_new_is_a_file_and_no_code(added: Path, sign: Project) -> None:
-    lamp = {
-        "part": "led 1206",
-        "forward_v": [1.6, 1.7, 1.9],
-        "forward_a": 0.02,
-        "mcd": 90,
-        "light": "FF0044",
-        "continuous_a": 0.02,
-    }
+    rose = {"forward_v": [1.6, 1.7, 1.9], "forward_a": 0.02, "mcd": 90, "light": "FF0044"}
     supply = {"title": "bench supply", "offered": "bench supply", "volts": [5.9, 6.0, 6.1], "ends": False, "ohm": 0.01,
               "most_a": 1.0, "bodies": {"1": "socket"}}  # fmt: skip
     (added / "parts-new.json").write_text(
-        json.dumps({"parts": {"socket": SOCKET, "chip": CHIP}, "emitters": {"1206 rose": lamp}, "supplies": {"bench": supply}})
+        json.dumps({"parts": {"socket": SOCKET, "chip": CHIP}, "led_colours": {"rose": rose}, "supplies": {"bench": supply}})
     )
     wave = {"where": {"turn": "2 * pi * phase"}, "level": "0.5 - 0.5 * cos(turn - x_mm / 9)"}
     (added / "patterns-new.json").write_text(json.dumps({"patterns": {"wave": wave}}))

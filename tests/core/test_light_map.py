@@ -74,12 +74,12 @@ def test_a_narrow_beam_has_the_flux_of_a_wide_one() -> None:
     reach = np.linspace(0, 4000, 400_001)
     lumens = []
     for name in ("0805 amber", "3 mm diffused amber", "5 mm clear amber"):
-        one = emitter(name)
-        spot = LightSpot(1, 0, 0, "front", "g", one, 0, one.light, one.mcd, 0.02, False)
+        one, light = emitter(name), emitter(name).lights[0]
+        spot = LightSpot(1, "", 0, 0, "front", "g", one, 0, light.light, light.mcd, 0.02, False)
         lux = illuminance((spot,), np.column_stack((reach, 0 * reach)), 10.0)
         # On a sphere a beam of cos^m has 2π/(m + 1); what falls on a plane is told of the whole of it.
         lumens.append(np.trapezoid(lux * 2 * np.pi * reach / 1e6, reach))
-        assert lumens[-1] == pytest.approx(2 * math.pi * one.mcd / 1000 / (beam_exponent(one.half_angle_deg) + 1), rel=0.02)
+        assert lumens[-1] == pytest.approx(2 * math.pi * light.mcd / 1000 / (beam_exponent(one.half_angle_deg) + 1), rel=0.02)
     assert lumens == pytest.approx([0.22 * math.pi] * 3, rel=0.02), "220 mcd by the cosine, whatever the lens"
 
 

@@ -101,11 +101,14 @@ def test_an_own_part_is_used_and_travels_with_the_project(sign: Project, tmp_pat
         apply_edit(project, "single", {"x_mm": 9.0, "y_mm": 9.0, "emitter": "shop lump"})
 
 
+def codes(project: Project) -> set[str]:
+    """What is found about its parts."""
+    compiler = Compiler()
+    return {one.code for one in compiler.findings(compiler.compile(project)) if one.code.startswith("part-")}
+
+
 def test_a_passport_stands_until_it_is_answered_and_puts_pads_right(sign: Project) -> None:
     compiler = Compiler()
-
-    def codes(project: Project) -> set[str]:
-        return {one.code for one in compiler.findings(compiler.compile(project)) if one.code.startswith("part-")}
 
     project = lit(sign)
     assert codes(project) == {"part-unproved"}
@@ -132,14 +135,30 @@ def test_a_passport_stands_until_it_is_answered_and_puts_pads_right(sign: Projec
 def test_a_copy_is_the_emitter_under_another_name(sign: Project) -> None:
     project = apply_edit(sign, "copy-part", {"part": "3 mm clear blue", "name": "my blue"})
     copy, whole = library_of(project.members).emitters["my blue"], emitter("3 mm clear blue")
-    for key in ("forward_v", "mcd", "light", "half_angle_deg", "holes_mm", "continuous_a", "lens_mm"):
+    for key in ("lights", "half_angle_deg", "holes_mm", "lens_mm"):
         assert getattr(copy, key) == getattr(whole, key)
     assert copy.part.pads == whole.part.pads
     with pytest.raises(Trouble, match="There is a part “my blue” already"):
         apply_edit(project, "copy-part", {"part": "led 0805", "name": "my blue"})
-    for edit in ("remove-part", "put-part-right"):
-        with pytest.raises(Trouble, match="no part “led 0805” of its own"):
-            apply_edit(project, edit, {"part": "led 0805"})
+    with pytest.raises(Trouble, match="no part “led 0805” of its own"):
+        apply_edit(project, "remove-part", {"part": "led 0805"})
+
+
+def test_a_display_is_compared_with_the_real_one(sign: Project) -> None:
+    """Its pins differ from maker to maker: a warning until it is; one that is drawn turned is put right for every colour."""
+    kind = "digit 14.2 common anode"
+    project = apply_edit(sign, "single", {"x_mm": 20.0, "y_mm": 15.0, "emitter": f"{kind} red"})
+    assert codes(project) == {"part-unproved"}
+    answers = {"part": kind, "pin1": "turned", "common": "3 and 8", "closes": "segment a"}
+    turned = apply_edit(project, "answer-passport", answers)
+    assert codes(turned) == {"part-drawn-wrong"}
+    right = apply_edit(turned, "put-part-right", {"part": kind})
+    assert codes(right) == set()
+    there, here = (library_of(one.members).emitters[f"{kind} green"] for one in (project, right))
+    for one, other in zip(there.part.pads, here.part.pads, strict=True):
+        assert (one.pin, one.x_mm, one.y_mm) == (other.pin, -other.x_mm, -other.y_mm)
+    # Drawn upside down, its points lie at the upper left.
+    assert [tuple(-value for value in one.points[0]) for one in there.lights] == [one.points[0] for one in here.lights]
 
 
 def test_a_project_whose_board_cannot_be_made_is_mended_from_the_command_line(sign: Project) -> None:

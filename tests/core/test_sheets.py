@@ -11,12 +11,11 @@ import pytest
 from PyQt6.QtCore import QSize
 from PyQt6.QtGui import QGuiApplication, QImage
 from PyQt6.QtPdf import QPdfDocument
-from shapely import affinity
 
 from outlined_glow.cli.main import run
 from outlined_glow.core.errors import Trouble
 from outlined_glow.core.order.sheets import passport, template
-from outlined_glow.core.parts import emitter, emitters, part, parts
+from outlined_glow.core.parts import part, parts
 from outlined_glow.core.project import Project, apply_edit
 from outlined_glow.core.project.storage import save
 from outlined_glow.core.workshop import Compiler
@@ -108,25 +107,3 @@ def test_library_and_sheets_from_the_command_line(sign: Project, tmp_path: Path,
     assert run(["passport", str(path), "led 0805", "-o", str(tmp_path / "t.pdf")]) == 0
     assert run(["passport", str(path), "led 0805", "-o", str(tmp_path / "t.png")]) == 2
     assert "must end in .pdf" in capsys.readouterr().err
-
-
-def test_every_emitter_lights_and_fits_its_part(sign: Project) -> None:
-    """Each lies on the board by day and in the dark, its lamps bright by their lens and its leads through it."""
-    lens = {"3 mm diffused": 4.818, "5 mm clear": 19.99}
-    for name, exponent in lens.items():
-        assert emitter(f"{name} red").mcd == pytest.approx(250 * (exponent + 1) / 2, rel=1e-3)
-    project = sign
-    kinds = [f"{package} amber" for package in dict.fromkeys(one.package for one in emitters().values())]
-    for at, name in enumerate(kinds):
-        values = {"x_mm": 4.0 + 8 * (at % 5), "y_mm": 5.0 + 9 * (at // 5), "emitter": name}
-        project = apply_edit(project, "single", values)
-    compiler = Compiler()
-    work = compiler.compile(project)
-    findings = compiler.findings(work)
-    assert len(work.board.lights) == len(kinds) >= 10
-    drills = [hole for hole in work.board.holes if hole.plated]
-    assert len(drills) == 2 * sum("mm" in name for name in kinds)
-    assert not {one.code for one in findings if one.places} & {"led-outside", "parts-overlap"}, findings
-    resistors = [one for one in work.board.parts if one.ref.startswith("R")]
-    for lead in (pad.polygon for one in work.board.parts if one.ref[0] == "D" for pad in one.pads() if pad.drill_mm):
-        assert not any(affinity.scale(one.court(), 0.99, 0.99).intersects(lead) for one in resistors)

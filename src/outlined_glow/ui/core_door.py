@@ -4,10 +4,15 @@ from __future__ import annotations
 
 import gc
 import importlib
+import os
 import sys
 import threading
 import time
 from types import ModuleType
+
+#: The libraries take no threads of their own: with two no picture came sooner, and twice the work stood in the window's way.
+for _setting in ("OPENBLAS_NUM_THREADS", "OMP_NUM_THREADS", "OPENCV_FOR_THREADS_NUM"):
+    os.environ.setdefault(_setting, "1")
 
 _PARTS = {
     "history": "outlined_glow.core.project.history",

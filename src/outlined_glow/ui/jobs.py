@@ -18,7 +18,7 @@ from ..core.errors import Trouble
 _WORKERS = 2
 #: How long a thread may keep the interpreter from another (s), where Python's own 0.005 makes every call of the window's
 #: thread wait for a worker; and how much less a worker asks of the processor, where the system has that for a thread.
-_TURN_S, _NICE = 0.0005, 5
+_TURN_S, _NICE = 0.0005, 10
 
 
 class _Job(NamedTuple):

@@ -62,7 +62,7 @@ def draw_hours(
 ) -> list[Pixels]:
     """The whole board at several hours: the materials are laid once, the light changes."""
     view = whole_view(board.size, side, px_per_mm)
-    lit = np.ones(len(board.lights)) if levels is None else levels
+    lit = np.ones(len(board.led_indices)) if levels is None else levels
     surface, light = make_surface(board, view), make_light(board, view)
     return [frame(surface, light, lit, sun, background, board) for sun in suns]
 
@@ -104,4 +104,4 @@ def thumbnail(board: Board, width: int = 320, height: int = 240, sun: float = 0.
     scale = min(width / (board.size[0] + 4), height / (board.size[1] + 4))
     view_w, view_h = width / scale, height / scale
     view = View("front", scale, (board.size[0] - view_w) / 2, (board.size[1] + view_h) / 2, width, height)
-    return png(frame(make_surface(board, view), make_light(board, view), np.ones(len(board.lights)), sun, BENCH, board))
+    return png(frame(make_surface(board, view), make_light(board, view), np.ones(len(board.led_indices)), sun, BENCH, board))

@@ -289,7 +289,7 @@ def make_board(
         openings_without_pads=laid.openings_without_pads,
         pads=laid.pads,
         parts=parts,
-        lights=tuple(_spot(led, plan, dx, dy) for led in leds),
+        lights=tuple(spot for led in leds for spot in _spots(led, plan, dx, dy)),
         windows=laid.windows,
         veiled=laid.veiled,
         stack=stack,
@@ -331,19 +331,29 @@ def _opened_pads(pads: list[PlacedPad], by: float) -> BaseGeometry:
     )
 
 
-def _spot(led: Led, plan: DrivePlan, dx: float, dy: float) -> LightSpot:
+_OTHER = {"front": "back", "back": "front"}
+
+
+def _spots(led: Led, plan: DrivePlan, dx: float, dy: float) -> list[LightSpot]:
+    """The points an LED shines from. What nothing drives yet is shown at its own current: a preview.
+
+    One that shines through a hole of its own is a light on the other side; without one it is behind a window.
+    """
     one = led.kind
-    current = plan.branch_of(led.index).current_a
-    return LightSpot(
-        index=led.index,
-        x=led.x + dx,
-        y=led.y + dy,
-        side=led.side,
-        group=led.group,
-        kind=one,
-        angle_deg=led.angle_deg,
-        colour=one.light,
-        mcd=one.mcd * current / one.forward_a,
-        current_a=current,
-        behind=one.reverse,
-    )
+    side = _OTHER[led.side] if one.reverse and one.part.holes else led.side
+    placed = PlacedPart("", one.part, "", led.x + dx, led.y + dy, led.angle_deg, led.side)
+    out = []
+    for light in one.lights:
+        branch = plan.branch_of(led.index, light.name)
+        current = 0.0 if branch is None else branch.current_a
+        mcd = light.mcd if branch is None else light.mcd * current / light.forward_a
+        share = 1 / len(light.points)
+        for x_mm, y_mm in light.points:
+            x, y = placed.at(x_mm, y_mm)
+            out.append(
+                LightSpot(
+                    led.index, light.name, x, y, side, led.group, one, led.angle_deg, light.light, mcd * share,
+                    current * share, one.reverse and side == led.side,
+                )
+            )  # fmt: skip
+    return out

@@ -12,11 +12,12 @@ from numpy.typing import NDArray
 from shapely.geometry import Polygon
 from shapely.geometry.base import BaseGeometry
 
-from ..geometry.regions import EMPTY, added, box_at, common, grow, minus, polygons, region_of, shifted, union
+from ..geometry.regions import EMPTY, added, box_at, common, disc, grow, minus, polygons, region_of, shifted, union
 from ..lettering import missing_letters, placed, text_region
 from ..parts import PlacedPart, Profile
 
-_BAR_MM = 0.2
+_BAR_MM, _DOT_MM = 0.2, 0.5
+_MARKED = ("bar", "dot")
 _LABEL_GAP_MM = 0.35
 
 
@@ -30,11 +31,21 @@ def polarity_bar(part: PlacedPart, profile: Profile) -> Polygon:
     return box_at(part.x - reach * math.cos(a), part.y - reach * math.sin(a), thickness, width, part.angle_deg)
 
 
+def pin_mark(part: PlacedPart, profile: Profile) -> Polygon:
+    """What shows which end of a part is which: a bar beside its cathode, or a dot beside pin 1."""
+    if part.part.legend == "bar":
+        return polarity_bar(part, profile)
+    radius = max(_DOT_MM, 3 * profile.legend_line_mm) / 2
+    first = next(pad for pad in part.part.pads if pad.pin == part.part.pins[0].number)
+    reach = part.part.courtyard[0] / 2 + profile.mask_expansion_mm + profile.legend_gap_mm + radius + 0.02
+    return disc(*part.at(-reach, first.y_mm), radius)
+
+
 def front_legend(
     printed: BaseGeometry, openings: Sequence[BaseGeometry], parts: tuple[PlacedPart, ...], profile: Profile
 ) -> BaseGeometry:
     """Art ink as it is printed, and polarity marks, which keep clear of every opening by the legend gap too."""
-    bars = [polarity_bar(part, profile) for part in parts if part.part.legend == "bar" and part.side == "front"]
+    bars = [pin_mark(part, profile) for part in parts if part.part.legend in _MARKED and part.side == "front"]
     if not bars:
         return printed
     marks = union(bars)
@@ -65,7 +76,7 @@ def back_legend(
         [grow(openings, profile.legend_gap_mm + 0.05), holes, *(part.court() for part in parts if part.side == "back")]
     )
     free = minus(grow(board, -0.4), blocked, grow(drawn, 0.3) if not drawn.is_empty else EMPTY)
-    bars = [polarity_bar(part, profile) for part in parts if part.part.legend == "bar" and part.side == "back"]
+    bars = [pin_mark(part, profile) for part in parts if part.part.legend in _MARKED and part.side == "back"]
     free = minus(free, *(grow(bar, 0.15) for bar in bars))
     words = _Words(free)
     for part in (part for part in parts if part.side == "back"):

@@ -150,7 +150,7 @@ def _offset() -> float:
 
 
 def make_light(board: Board, view: View) -> LightField:
-    """The light of each LED that shows on the view's side: its own side's, and those behind windows in front."""
+    """The light of each LED that shows on the view's side: its own side's, and those behind windows on the other."""
     scale = min(1.0, _FIELD_PX_PER_MM / view.px_per_mm)
     small = (max(1, round(view.height * scale)), max(1, round(view.width * scale)))
     margin = _FAR_MM / 2
@@ -162,7 +162,7 @@ def make_light(board: Board, view: View) -> LightField:
     sx, sy = view.width / ((small[1] + 1) // 2) * to_coarse, view.height / ((small[0] + 1) // 2) * to_coarse
     to_half = np.array([[sx, 0, 0.5 * sx + offset], [0, sy, 0.5 * sy + offset]])
     clusters: dict[str, list[LedCluster]] = {}
-    row_of = {spot.index: row for row, spot in enumerate(board.lights)}
+    row_of = {index: row for row, index in enumerate(board.led_indices)}
     for (colour, behind), spots in _alike(board, view).items():
         height = board.stack.thickness_mm if behind else FRONT_HEIGHT_MM
         px = view.to_px(np.array([[spot.x, spot.y] for spot in spots]))
@@ -185,7 +185,7 @@ def make_light(board: Board, view: View) -> LightField:
 def _alike(board: Board, view: View) -> dict[tuple[str, bool], list[LightSpot]]:
     out: dict[tuple[str, bool], list[LightSpot]] = {}
     for spot in board.lights:
-        behind = spot.behind and view.side == "front"
+        behind = spot.behind and view.side != spot.side
         if spot.side == view.side or behind:
             out.setdefault((spot.colour, behind), []).append(spot)
     return out

@@ -77,7 +77,7 @@ def light_map(
     board: Board, plane_mm: float, region: BaseGeometry, side: str = "front", watch: Watch = ALONE, places: int = _MOST_PLACES
 ) -> LightMap:
     """The light of all LEDs on a side, fully on, over a region (board frame). `Trouble` without any LED there."""
-    spots = tuple(spot for spot in board.lights if spot.behind or spot.side == side)
+    spots = tuple(spot for spot in board.lights if spot.shines_to == side)
     if not spots:
         raise Trouble(f"No LED shines to the {side} of this board.")
     x0, y0, x1, y1 = shapely.buffer(region, 0.01).bounds if region.area == 0 else region.bounds

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
+from functools import cached_property
 
 from shapely.geometry import Polygon
 from shapely.geometry.base import BaseGeometry
@@ -62,9 +63,11 @@ def copper_of(pieces: Iterable[Copper], side: str, owner: str = ART) -> BaseGeom
 
 @dataclass(frozen=True)
 class LightSpot:
-    """An LED as light: place, side, colour (sRGB hex), and its intensity in mcd when fully on."""
+    """A point that an LED shines from: which of its lights it belongs to ("" for the only one), place, side, colour (sRGB
+    hex), and its intensity in mcd when fully on. A light that is a bar has several points."""
 
     index: int
+    light: str
     x: float
     y: float
     side: str
@@ -80,6 +83,11 @@ class LightSpot:
     def emitter(self) -> str:
         """The name of what it is."""
         return self.kind.name
+
+    @property
+    def shines_to(self) -> str:
+        """The side that it lights: the other one from behind a window."""
+        return self.side if not self.behind else "front" if self.side == "back" else "back"
 
 
 @dataclass(frozen=True, eq=False)
@@ -107,6 +115,11 @@ class Board:
     edge_copper: bool = False
     #: What its copper joins; none before it is wired.
     nets: tuple[Net, ...] = ()
+
+    @cached_property
+    def led_indices(self) -> tuple[int, ...]:
+        """The index of every LED, in the order of the board."""
+        return tuple(dict.fromkeys(spot.index for spot in self.lights))
 
     @property
     def made_layers(self) -> tuple[Layer, ...]:

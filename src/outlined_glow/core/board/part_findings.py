@@ -71,6 +71,7 @@ def _outside(here: Placed, leds: list[PlacedPart]) -> list[Finding]:
     rule = here.rules.edge_routed_mm
     # A hole for a lead is no hole to its own part.
     leads = [disc(pad.x, pad.y, pad.drill_mm / 2 + 0.01) for part in leds for pad in part.pads() if pad.drill_mm]
+    leads += [disc(*part.at(one.x_mm, one.y_mm), one.diameter_mm / 2 + 0.01) for part in leds for one in part.part.holes]
     inside = grow(union([here.laid.layers["core"], *leads]), -rule)
     shapely.prepare(inside)
     lost = [part for part in leds if not inside.contains(part.court())]
@@ -200,7 +201,8 @@ def _on_metal(here: Placed, leds: list[PlacedPart], metal: Mapping[str, BaseGeom
 
 
 def _without_window(leds: list[PlacedPart], windows: BaseGeometry) -> list[Finding]:
-    blind = [part for part in leds if part.side == "back" and not windows.intersects(disc(part.x, part.y, _LENS_MM))]
+    behind = [part for part in leds if part.part.shines == "through" and not part.part.holes]
+    blind = [part for part in behind if not windows.intersects(disc(part.x, part.y, _LENS_MM))]
     if not blind:
         return []
     first = blind[0]

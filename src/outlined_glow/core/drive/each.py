@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from typing import NamedTuple
 
 from ..errors import Trouble
 from ..lights import Led
-from ..parts import Emitter, Supply, resistor, supply
+from ..parts import Emitter, Part, Source, Supply, resistor, supply
 from ..parts.library import tolerance
 from ..parts.nets import Net
 from ..project import Drive, Finding, Motion, Remedy
@@ -38,70 +39,154 @@ class OneResistorEach(Method):
         cells = cells_used(source, drive.cells)
         low_v, open_v, high_v = source_volts(source, cells)
         ohm = source_ohm(source, cells)
-        kinds: dict[Emitter, list[int]] = {}
-        for led in leds:
-            kinds.setdefault(led.kind, []).append(led.index)
-        loaded_v = open_v - ohm * drive.current_a * len(leds)
-        findings: list[Finding] = []
-        rows: list[tuple[Emitter, tuple[int, ...], float | None, float | None, float]] = []
-        for one, indices in kinds.items():
-            law = LedLaw(one.forward_v[1], one.forward_a)
+        lit, findings = _lit(leds)
+        loaded_v = open_v - ohm * drive.current_a * sum(len(indices) for _, _, indices in lit)
+        rows: list[_Row] = []
+        for one, light, indices in lit:
+            law = LedLaw(light.forward_v[1], light.forward_a)
             headroom = loaded_v - law.volts(drive.current_a)
             try:
                 answer = series_resistor(loaded_v, law, drive.current_a, 1, drive.series, drive.choose)
-                rows.append((one, tuple(indices), answer.resistor_ohm, answer.ideal_ohm, headroom))
+                rows.append(_Row(one, light, indices, answer.resistor_ohm, answer.ideal_ohm, headroom))
             except Trouble:
-                rows.append((one, tuple(indices), None, None, headroom))
+                rows.append(_Row(one, light, indices, None, None, headroom))
                 findings.append(_no_voltage(one, law.volts(drive.current_a), loaded_v))
-        works = [row for row in rows if row[2] is not None]
+        works = [row for row in rows if row.ohms is not None]
         loads = tuple(
-            Load(LedLaw(one.forward_v[1], one.forward_a), ohms or 0.0, len(indices), one.mcd / one.forward_a)
-            for one, indices, ohms, _, _ in works
-        )
+            Load(
+                LedLaw(row.light.forward_v[1], row.light.forward_a), row.ohms or 0.0, len(row.indices),
+                row.light.mcd / row.light.forward_a,
+            )
+            for row in works
+        )  # fmt: skip
         terminal, currents = source_state(source, cells, loads, open_v, ohm)
-        typical = {row[0].name: current for row, current in zip(works, currents, strict=True)}
-        branches = tuple(_branch(row, typical.get(row[0].name, 0.0), drive, low_v, high_v) for row in rows)
+        typical = {id(row): current for row, current in zip(works, currents, strict=True)}
+        branches = tuple(_branch(row, typical.get(id(row), 0.0), drive, low_v, high_v) for row in rows)
         total = sum(branch.current_a * len(branch.indices) for branch in branches)
         most = _most(rows, drive, high_v, ohm)
         steady = run_time(source, cells, loads) if source.ends and loads else None
         for branch in branches:
             findings += _branch_findings(branch, drive)
         findings += supply_findings(source, total, most, drive)
-        parts = _parts(drive, source, cells, branches)
+        parts, chips = _parts(drive, source, cells, branches)
         return DrivePlan(
             self.key, source, cells, terminal, branches, total, most, steady, loads, tuple(findings),
             wanted=tuple(wanted for wanted, _ in parts),
             values={wanted.ref: value for wanted, value in parts},
-            nets=_nets(parts, leds),
+            nets=_nets(parts[0][0], chips, leds),
         )  # fmt: skip
 
 
-def _parts(drive: Drive, source: Supply, cells: int, branches: Sequence[Branch]) -> list[tuple[Wanted, str]]:
-    """What is soldered beside the LEDs, with its value: where the supply is joined, and the resistors in the order of LEDs."""
+class _Row(NamedTuple):
+    """Lights of one kind, the resistor of each, what the sum asked for, and the volts left for it."""
+
+    emitter: Emitter
+    light: Source
+    indices: tuple[int, ...]
+    ohms: float | None
+    ideal: float | None
+    headroom: float
+
+
+class _Chip(NamedTuple):
+    """A resistor, and the light that it serves."""
+
+    wanted: Wanted
+    light: Source
+
+
+def _lit(leds: tuple[Led, ...]) -> tuple[list[tuple[Emitter, Source, tuple[int, ...]]], list[Finding]]:
+    """The lights of every kind of LED with their indices; and a stop for each kind that a resistor alone does not light."""
+    kinds: dict[str, tuple[Emitter, list[Led]]] = {}
+    for led in leds:
+        kinds.setdefault(led.kind.name, (led.kind, []))[1].append(led)
+    lit, findings = [], []
+    for one, some in kinds.values():
+        why = _WHY_NOT.get(one.part.fed_by) or (_SHARED if one.shares_pins else "")
+        if why:
+            findings.append(_not_lit(one, some, why))
+        else:
+            indices = tuple(led.index for led in some)
+            lit += [(one, light, indices) for light in one.lights]
+    return lit, findings
+
+
+#: Why a resistor for each light does not light some kinds of parts.
+_WHY_NOT = {
+    "data": "it takes data, and drives its lights itself",
+    "voltage": "it takes a voltage of its own, and limits its current itself",
+    "high voltage": "it takes a high voltage",
+}
+_SHARED = "its lights lie in rows and columns and share their pins"
+
+
+def _not_lit(one: Emitter, leds: Sequence[Led], why: str) -> Finding:
+    return Finding(
+        code="led-not-lit", severity="stop", stage="drive",
+        text=f"One resistor each cannot light “{one.name}”: {why}. What is seen of its light is a preview.",
+        count=len(leds),
+        remedies=(Remedy("choose LEDs with two pins"),),
+    )  # fmt: skip
+
+
+def _parts(
+    drive: Drive, source: Supply, cells: int, branches: Sequence[Branch]
+) -> tuple[list[tuple[Wanted, str]], list[_Chip]]:
+    """What is soldered beside the LEDs, with its value: where the supply is joined, and the resistors in the order of LEDs.
+
+    An LED of several lights has a resistor for each: R3A, R3B and so on.
+    """
     holder, chip = source.bodies.get(cells) or source.bodies[1], resistor(drive.resistor)
     title = f"{cells} × {source.title}" if cells > 1 else source.title
-    ohms = {index: branch.resistor_ohm for branch in branches for index in branch.indices}
     out = [(Wanted(f"{holder.prefix}1", holder), title)]
-    for index, ohm in sorted(ohms.items()):
-        if ohm is not None:
-            out.append((Wanted(f"{chip.prefix}{index}", chip, index), short_ohms(ohm)))
-    return out
+    rows = sorted((index, at) for at, branch in enumerate(branches) for index in branch.indices)
+    chips = []
+    for index, at in rows:
+        branch = branches[at]
+        if branch.resistor_ohm is not None:
+            lights = branch.emitter.lights
+            letter = _letter(lights.index(branch.light)) if len(lights) > 1 else ""
+            wanted = Wanted(f"{chip.prefix}{index}{letter}", chip, index)
+            out.append((wanted, short_ohms(branch.resistor_ohm)))
+            chips.append(_Chip(wanted, branch.light))
+    return out, chips
 
 
-def _nets(parts: Sequence[tuple[Wanted, str]], leds: tuple[Led, ...]) -> tuple[Net, ...]:
-    """The supply to every resistor, each resistor to the anode of its LED, the cathodes to ground."""
-    (holder, _), *chips = parts
+def _letter(at: int) -> str:
+    """A, B, and so on; beyond Z AA.
+
+    >>> _letter(2), _letter(26)
+    ('C', 'AA')
+    """
+    return (_letter(at // 26 - 1) if at >= 26 else "") + chr(ord("A") + at % 26)
+
+
+def _nets(holder: Wanted, chips: Sequence[_Chip], leds: tuple[Led, ...]) -> tuple[Net, ...]:
+    """The supply by way of a resistor to each light, and from it to ground; where lights share their anode, the resistor is
+    on the other side."""
     pins = {role: [(holder.ref, pin.number) for pin in holder.part.pins if pin.role == role] for role in ("supply", "ground")}
     signals = []
-    of_led = {one.led: one for one in led_parts(leds)}
-    for chip, _ in chips:
-        lamp = of_led[chip.led]
-        ends = {pin.role: pin.number for pin in lamp.part.pins}
+    of_led = {one.led: (one, led.kind) for one, led in zip(led_parts(leds), leds, strict=True)}
+    joined: set[tuple[str, str]] = set()
+    for chip, light in chips:
+        lamp, kind = of_led[chip.led]
+        shared = sum(one.anode == light.anode for one in kind.lights) > 1
         first, second = (pin.number for pin in chip.part.pins)
-        pins["supply"].append((chip.ref, first))
-        pins["ground"].append((lamp.ref, ends["cathode"]))
-        signals.append(Net(f"{lamp.ref} anode", ((chip.ref, second), (lamp.ref, ends["anode"]))))
+        far, near = (light.anode, light.cathode) if shared else (light.cathode, light.anode)
+        pins["ground" if shared else "supply"].append((chip.ref, first))
+        for pin in _alike(lamp.part, far):
+            if (lamp.ref, pin) not in joined:
+                joined.add((lamp.ref, pin))
+                pins["supply" if shared else "ground"].append((lamp.ref, pin))
+        name = f"{lamp.ref} {light.name or 'anode'}"
+        signals.append(Net(name, ((chip.ref, second), (lamp.ref, near))))
     return (Net("supply", tuple(pins["supply"]), "supply"), Net("ground", tuple(pins["ground"]), "ground"), *signals)
+
+
+def _alike(part: Part, number: str) -> list[str]:
+    """A pin, and those that are joined with it within the part: they have its name."""
+    pin = part.pin(number)
+    return [one.number for one in part.pins if one.number == number or (pin.name and one.name == pin.name)]
 
 
 def short_ohms(value: float) -> str:
@@ -117,35 +202,28 @@ def short_ohms(value: float) -> str:
     return f"{value:g}R"
 
 
-def _most(
-    rows: Sequence[tuple[Emitter, tuple[int, ...], float | None, float | None, float]], drive: Drive, high_v: float, ohm: float
-) -> float:
+def _most(rows: Sequence[_Row], drive: Drive, high_v: float, ohm: float) -> float:
     """The most that all LEDs together may draw, A: highest supply, least forward voltages and resistors, its own resistance."""
     spread = tolerance(drive.series)
     loads = tuple(
-        Load(LedLaw(one.forward_v[0], one.forward_a), ohms * (1 - spread), len(indices))
-        for one, indices, ohms, _, _ in rows
-        if ohms is not None
+        Load(LedLaw(row.light.forward_v[0], row.light.forward_a), row.ohms * (1 - spread), len(row.indices))
+        for row in rows
+        if row.ohms is not None
     )
     _, currents = source_state(supply(drive.supply), 1, loads, high_v, ohm)
     return sum(current * load.lights for current, load in zip(currents, loads, strict=True))
 
 
-def _branch(
-    row: tuple[Emitter, tuple[int, ...], float | None, float | None, float],
-    current: float,
-    drive: Drive,
-    low_v: float,
-    high_v: float,
-) -> Branch:
-    one, indices, ohms, ideal, headroom = row
+def _branch(row: _Row, current: float, drive: Drive, low_v: float, high_v: float) -> Branch:
+    light, ohms = row.light, row.ohms
     if ohms is None:
-        return Branch(one, indices, None, None, headroom, one.forward_v[1], 0.0, 0.0, 0.0, 0.0)
+        nothing = (0.0, 0.0, 0.0, 0.0)
+        return Branch(row.emitter, light, row.indices, None, None, row.headroom, light.forward_v[1], *nothing)
     spread = tolerance(drive.series)
-    least = branch_current(low_v, ohms * (1 + spread), LedLaw(one.forward_v[2], one.forward_a))
-    most = branch_current(high_v, ohms * (1 - spread), LedLaw(one.forward_v[0], one.forward_a))
-    volts = LedLaw(one.forward_v[1], one.forward_a).volts(max(current, 1e-9))
-    return Branch(one, indices, ohms, ideal, headroom, volts, least, current, most, most**2 * ohms)
+    least = branch_current(low_v, ohms * (1 + spread), LedLaw(light.forward_v[2], light.forward_a))
+    most = branch_current(high_v, ohms * (1 - spread), LedLaw(light.forward_v[0], light.forward_a))
+    volts = LedLaw(light.forward_v[1], light.forward_a).volts(max(current, 1e-9))
+    return Branch(row.emitter, light, row.indices, ohms, row.ideal, row.headroom, volts, least, current, most, most**2 * ohms)
 
 
 def _no_voltage(one: Emitter, needs: float, has: float) -> Finding:
@@ -170,23 +248,23 @@ def _branch_findings(branch: Branch, drive: Drive) -> list[Finding]:
                 code="little-headroom",
                 severity="warning",
                 stage="drive",
-                text=f"Only {branch.headroom_v:.2f} V are left for the resistor of the {branch.emitter.name} LEDs: "
+                text=f"Only {branch.headroom_v:.2f} V are left for the resistor of the {branch.title} LEDs: "
                 "their brightness will follow the supply.",
                 measured=round(branch.headroom_v, 3),
                 allowed=_HEADROOM_V,
                 remedies=(Remedy("raise the supply"), Remedy("lower the current")),
             )
         )
-    if branch.current_max_a > branch.emitter.continuous_a:
+    if branch.current_max_a > branch.light.continuous_a:
         out.append(
             Finding(
                 code="led-over-current",
                 severity="stop",
                 stage="drive",
-                text=f"At worst {show_si(branch.current_max_a, 'A')} flow through a {branch.emitter.name} LED; "
-                f"it is rated for {show_si(branch.emitter.continuous_a, 'A')}.",
+                text=f"At worst {show_si(branch.current_max_a, 'A')} flow through a {branch.title} LED; "
+                f"it is rated for {show_si(branch.light.continuous_a, 'A')}.",
                 measured=branch.current_max_a,
-                allowed=branch.emitter.continuous_a,
+                allowed=branch.light.continuous_a,
                 remedies=(Remedy("lower the current", "set-current", (("current_a", drive.current_a / 2),)),),
             )
         )
@@ -197,7 +275,7 @@ def _branch_findings(branch: Branch, drive: Drive) -> list[Finding]:
                 code="resistor-warm",
                 severity="warning",
                 stage="drive",
-                text=f"A resistor of the {branch.emitter.name} LEDs dissipates {show_si(branch.power_w, 'W')}, "
+                text=f"A resistor of the {branch.title} LEDs dissipates {show_si(branch.power_w, 'W')}, "
                 f"over half of the {show(rated * 1000, 0)} mW an {drive.resistor} resistor is rated for.",
                 measured=branch.power_w,
                 allowed=rated / 2,

@@ -6,7 +6,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field
 from functools import cached_property
 
-from ..parts import Emitter, Supply
+from ..parts import Emitter, Source, Supply
 from ..parts.nets import Net
 from ..project import Finding
 from .law import LedLaw
@@ -16,12 +16,14 @@ from .runtime import Load, RunTime, run_time
 
 @dataclass(frozen=True)
 class Branch:
-    """LEDs of one kind that are driven alike, by their indices: one LED's current at minimum, typical and maximum, A.
+    """LEDs of one kind that are driven alike, by their indices: the current of one of their lights (which, `light` says) at
+    minimum, typical and maximum, A.
 
     Where each has a resistor: its value, what the sum asked for, the volts left for it, and its power at worst.
     """
 
     emitter: Emitter
+    light: Source
     indices: tuple[int, ...]
     resistor_ohm: float | None
     ideal_ohm: float | None
@@ -35,7 +37,12 @@ class Branch:
     @property
     def law(self) -> LedLaw:
         """The typical LED of this kind."""
-        return LedLaw(self.emitter.forward_v[1], self.emitter.forward_a)
+        return LedLaw(self.light.forward_v[1], self.light.forward_a)
+
+    @property
+    def title(self) -> str:
+        """What it is: the kind of LED, and which of its lights."""
+        return f"{self.emitter.name}, {self.light.name}" if self.light.name else self.emitter.name
 
 
 @dataclass(frozen=True)
@@ -62,17 +69,20 @@ class DrivePlan:
     nets: tuple[Net, ...] = ()
 
     @cached_property
-    def _branches(self) -> dict[int, Branch]:
-        return {index: branch for branch in self.branches for index in branch.indices}
+    def _branches(self) -> dict[tuple[int, str], Branch]:
+        return {(index, branch.light.name): branch for branch in self.branches for index in branch.indices}
 
-    def branch_of(self, index: int) -> Branch:
-        """The branch that holds an LED."""
-        return self._branches[index]
+    def branch_of(self, index: int, light: str = "") -> Branch | None:
+        """The branch that holds a light of an LED; None for one that this method cannot light."""
+        return self._branches.get((index, light))
 
-    @property
+    @cached_property
     def led_currents(self) -> dict[int, float]:
-        """Typical current of each LED by index, A."""
-        return {index: branch.current_a for index, branch in self._branches.items()}
+        """Typical current of each LED by index with all its lights on, A."""
+        out: dict[int, float] = {}
+        for (index, _), branch in self._branches.items():
+            out[index] = out.get(index, 0.0) + branch.current_a
+        return out
 
     def hours(self, duty: float) -> RunTime | None:
         """The run time when the LEDs are lit a share of the time; None where it does not end or nothing is lit."""

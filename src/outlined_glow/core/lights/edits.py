@@ -27,6 +27,10 @@ COMMON = {
         titles=(("along", "along the array"), ("outward", "across it"), ("alike", "all the same way")),
     ),
     "turn_deg": Param("quantity", "deg", -3600, 3600, title="each turned", step=90),
+    "side": Param(
+        "choice", choices=("usual", "front", "back"), title="side",
+        titles=(("usual", "as usual for this LED"), ("front", "front"), ("back", "back")),
+    ),
 }  # fmt: skip
 
 
@@ -37,6 +41,7 @@ def _put(design: Design, kind: Kind, name: str | None, values: dict[str, Any]) -
     arrays = list(design.lights)
     for place, one in enumerate(arrays):
         if one.name == array:
+            _refuse_locked(one)
             if type(one) is not kind.array:
                 raise Trouble(f"The array “{array}” is of another kind; take another name or remove it first.")
             arrays[place] = _changed(one, values)  # type: ignore[call-overload]
@@ -88,6 +93,7 @@ def remove_array(design: Design, *, array: str) -> Design:
     left = tuple(one for one in design.lights if one.name != array)
     if len(left) == len(design.lights):
         raise Trouble(f"There is no array “{array}” to remove.")
+    _refuse_locked(_array(design, array)[1])
     return msgspec.structs.replace(design, lights=left)
 
 
@@ -98,7 +104,22 @@ def _array(design: Design, name: str) -> tuple[int, Array]:
     raise Trouble(f"There is no array “{short(name)}”.")
 
 
+def _refuse_locked(array: Array) -> None:
+    """`Trouble` for an array that nobody wants changed."""
+    if array.locked:
+        raise Trouble(f"The array “{short(array.name)}” is locked. Unlock it first.")
+
+
+@board_edit("lock", "Array “{array}” locked", array=Param("text", optional=False), locked=Param("flag", title="locked"))
+def lock(design: Design, *, array: str, locked: bool | None = None) -> Design:
+    """Lock an array against every edit, or (locked=no) unlock it."""
+    at, one = _array(design, array)
+    lights = (*design.lights[:at], msgspec.structs.replace(one, locked=locked is not False), *design.lights[at + 1 :])
+    return msgspec.structs.replace(design, lights=lights)
+
+
 def _with_array(design: Design, at: int, array: Array) -> Design:
+    _refuse_locked(design.lights[at])
     lights = (*design.lights[:at], array, *design.lights[at + 1 :])
     return msgspec.structs.replace(design, lights=lights)
 
@@ -126,7 +147,7 @@ def duplicate_array(
     if name is not None and any(other.name == name for other in design.lights):
         raise Trouble(f"There is an array “{short(name)}” already; take another name.")
     moved = {key: getattr(one, key) + by for key, by in (("x_mm", dx_mm or 0.0), ("y_mm", dy_mm or 0.0)) if hasattr(one, key)}
-    twin = msgspec.structs.replace(one, name=name or _free_name(design, array, 2), numbers=(), **moved)
+    twin = msgspec.structs.replace(one, name=name or _free_name(design, array, 2), numbers=(), locked=False, **moved)
     return msgspec.structs.replace(design, lights=(*design.lights, twin))
 
 

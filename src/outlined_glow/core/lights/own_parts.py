@@ -9,7 +9,7 @@ from typing import Any
 import msgspec
 
 from ..errors import Trouble
-from ..parts import Library, Part, library_with, part_file, read_part, shipped_library
+from ..parts import Library, Light, Part, gives_light, library_with, part_file, read_part, shipped_library
 from ..passes import Pass
 from ..project import Array, Finding, Param, Passport, Project, Remedy, edit
 from ..project.param import PictureFile
@@ -72,12 +72,16 @@ def lit_part(library: Library, name: str) -> Part:
     if name not in library.emitters:
         return library.part(name)
     one = library.emitters[name]
-    light = {
-        "forward_v": one.forward_v, "forward_a": one.forward_a, "mcd": one.mcd, "light": one.light,
-        "continuous_a": one.continuous_a, "half_angle_deg": one.half_angle_deg, "lens_mm": one.lens_mm,
-        "holes_mm": dict(one.holes_mm),
-    }  # fmt: skip
-    return msgspec.convert({**msgspec.to_builtins(one.part), "name": name, "light": light}, Part)
+    if gives_light(one.part):
+        return msgspec.structs.replace(one.part, name=name)
+    of = one.lights[0]
+    # A light of several says itself how bright it is against the whole.
+    share = one.part.dies[0].share if one.part.dies else 1.0
+    light = Light(
+        of.forward_v, of.mcd / share, of.light, of.forward_a, of.continuous_a, one.half_angle_deg, one.lens_mm,
+        dict(one.holes_mm),
+    )  # fmt: skip
+    return msgspec.structs.replace(one.part, name=name, light=light)
 
 
 @edit("remove-part", "Part “{part}” removed", part=Param("text", optional=False))
@@ -102,7 +106,7 @@ _WAYS = ("as drawn", "turned", "mirrored")
 )
 def answer_passport(project: Project, *, part: str, **answers: str | None) -> Project:
     """What the real part and a meter say: where pin 1 is against the drawing, which pin is common, which contact closes."""
-    _own(project, part)
+    library_of(project.members).part(part)
     given = {key: value for key, value in answers.items() if value is not None}
     known = msgspec.structs.replace(project.passports.get(part, Passport()), **given)
     return msgspec.structs.replace(project, passports={**project.passports, part: known})
@@ -110,8 +114,8 @@ def answer_passport(project: Project, *, part: str, **answers: str | None) -> Pr
 
 @edit("put-part-right", "Part “{part}” put right", part=Param("text", optional=False))
 def put_part_right(project: Project, *, part: str) -> Project:
-    """Turn or mirror the pads of a part as its passport says the real one is."""
-    _, one = _own(project, part)
+    """Turn or mirror the pads of a part as its passport says the real one is; one that ships becomes the project's own."""
+    one = library_of(project.members).part(part)
     answers = project.passports.get(part, Passport())
     if answers.pin1 not in ("turned", "mirrored"):
         raise Trouble(f"The passport of “{part}” does not say that it is turned or mirrored.")
@@ -120,8 +124,12 @@ def put_part_right(project: Project, *, part: str) -> Project:
         key: tuple(
             msgspec.structs.replace(spot, x_mm=sign_x * spot.x_mm, y_mm=sign_y * spot.y_mm) for spot in getattr(one, key)
         )
-        for key in ("pads", "holes", "drawing")
+        for key in ("pads", "holes", "drawing", "dies")
     }
+    moved["dies"] = tuple(
+        die if die.to_mm is None else msgspec.structs.replace(die, to_mm=(sign_x * die.to_mm[0], sign_y * die.to_mm[1]))
+        for die in moved["dies"]
+    )
     right = msgspec.structs.replace(answers, pin1="as drawn")
     changed = _with_part(project, msgspec.structs.replace(one, **moved))
     return msgspec.structs.replace(changed, passports={**project.passports, part: right})
@@ -129,17 +137,17 @@ def put_part_right(project: Project, *, part: str) -> Project:
 
 def part_findings(arrays: tuple[Array, ...], known: Library, answers: Mapping[str, Passport]) -> list[Finding]:
     """What nobody has proved, or somebody has proved wrong, of the parts that are used."""
-    shipped = shipped_library().emitters
-    used = dict.fromkeys(name for array in arrays for name in (array.emitter, *(one.emitter for one in array.changes)))
+    shipped = shipped_library().parts
+    names = dict.fromkeys(name for array in arrays for name in (array.emitter, *(one.emitter for one in array.changes)))
     out = []
-    for name in used:
-        if name not in known.emitters or shipped.get(name) == known.emitters[name]:
+    for part in dict.fromkeys(known.emitters[name].part.name for name in names if name in known.emitters):
+        one, told = known.parts[part], answers.get(part, Passport())
+        if shipped.get(part) == one and not one.pins_differ:
             continue
-        told = answers.get(name, Passport())
         if told.pin1 in ("turned", "mirrored"):
-            out.append(_wrong(name, told.pin1))
+            out.append(_wrong(part, told.pin1))
         elif not (told.pin1 and told.common and told.closes):
-            out.append(_unproved(name))
+            out.append(_unproved(part))
     return out
 
 

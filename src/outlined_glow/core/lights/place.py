@@ -37,8 +37,10 @@ class Led:
 
     @property
     def groups(self) -> tuple[str, ...]:
-        """Every group it is in, that of its array first."""
-        return (self.group, *self.others)
+        """Every group it is in, that of its array first; one in “wing/left” is in “wing” too."""
+        named = (self.group, *self.others)
+        over = (name.rsplit("/", levels)[0] for name in named for levels in range(1, name.count("/") + 1))
+        return tuple(dict.fromkeys((*named, *over)))
 
     @property
     def emitter(self) -> str:
@@ -94,7 +96,8 @@ def _used(array: Array) -> list[str]:
 
 def _led(index: int, spot: Spot, array: Array, used: Emitter, change: Change, group: str, place: int) -> Led:
     x, y, angle = spot
-    side = "back" if used.reverse else "front"
+    usual = "back" if used.reverse else "front"
+    side = usual if array.side == "usual" else array.side
     x, y, angle = x + change.dx_mm, y + change.dy_mm, angle + change.turn_deg
     others = tuple(name for name in change.groups if name != group)
     return Led(index, x, y, angle % 360, side, used, group, array.name, place, others)

@@ -38,12 +38,23 @@ class Lamps:
 
 
 def lamps_of(lights: tuple[LightSpot, ...], chain: tuple[int, ...]) -> Lamps:
-    """The table of a board's LEDs; `chain` has their indices in the order in which they are chained."""
+    """The table of a board's LEDs, those of several lights once, in the colour that they mix; `chain` has their indices in
+    the order in which they are chained."""
     position = {index: at for at, index in enumerate(chain)}
+    first: dict[int, LightSpot] = {}
+    for spot in lights:
+        first.setdefault(spot.index, spot)
+    row = {index: at for at, index in enumerate(first)}
+    rows = np.array([row[spot.index] for spot in lights], np.intp)
+    weights = np.array([spot.mcd for spot in lights], float) + 1e-9
+    own = np.array([hex_to_rgb(spot.colour) for spot in lights], float).reshape(-1, 3)
+    mixed = np.stack([np.bincount(rows, weights * own[:, at], len(first)) for at in range(3)], axis=1)
+    where = np.array([(spot.x, spot.y) for spot in lights], float).reshape(-1, 2)
+    points = np.bincount(rows, minlength=len(first))[:, None]
     return Lamps(
-        places=np.array([(spot.x, spot.y) for spot in lights], float).reshape(-1, 2),
-        groups=tuple(spot.group for spot in lights),
-        colours=np.array([hex_to_rgb(spot.colour) for spot in lights], float).reshape(-1, 3),
-        currents=np.array([spot.current_a for spot in lights], float),
-        chain=np.array([position[spot.index] for spot in lights], np.intp),
+        places=np.stack([np.bincount(rows, where[:, at], len(first)) for at in range(2)], axis=1) / points,
+        groups=tuple(spot.group for spot in first.values()),
+        colours=mixed / np.bincount(rows, weights, len(first))[:, None],
+        currents=np.bincount(rows, np.array([spot.current_a for spot in lights], float), len(first)).astype(float),
+        chain=np.array([position[index] for index in first], np.intp),
     )

@@ -11,10 +11,11 @@ def unwired_findings(lights: tuple[LightSpot, ...]) -> list[Finding]:
     """A stop for LEDs without tracks."""
     if not lights:
         return []
-    text = f"The {len(lights)} LEDs have no tracks to them: this version does not route wiring yet. "
+    leds = {spot.index: (spot.x, spot.y) for spot in reversed(lights)}
+    text = f"The {len(leds)} LEDs have no tracks to them: this version does not route wiring yet. "
     text += "Remove the LEDs to order a plain badge."
-    places = tuple((spot.x, spot.y) for spot in lights)
-    return [Finding(code="not-wired", severity="stop", stage="order", text=text, count=len(lights), places=places)]
+    places = tuple(reversed(leds.values()))
+    return [Finding(code="not-wired", severity="stop", stage="order", text=text, count=len(leds), places=places)]
 
 
 CHECKS = (Pass("wiring check", ("lights",), unwired_findings),)

@@ -3,12 +3,11 @@
 from typing import TYPE_CHECKING
 
 from ..lazy import lazily
+from .emitter import Emitter, Source, beam_exponent, gives_light
 from .file import part_file, read_part
 from .library import (
-    Emitter,
     Library,
     Supply,
-    beam_exponent,
     emitter,
     emitters,
     library_with,
@@ -22,15 +21,16 @@ from .library import (
     supplies,
     supply,
 )
-from .part import Light, Pad, Part, Pin, Stroke
+from .part import Die, Light, Pad, Part, Pin, Stroke
 from .profiles import Profile, profile, profile_of, profile_text, profiles, read_profile
 
 if TYPE_CHECKING:
     from .placed import PlacedPad, PlacedPart
 
 __all__ = [
-    "Emitter", "Library", "Light", "Pad", "Part", "Pin", "PlacedPad", "PlacedPart", "Profile", "Stroke", "Supply",
-    "beam_exponent", "emitter", "emitters", "library_with", "offered_supplies", "part", "part_file", "parts", "profile",
+    "Die", "Emitter", "Library", "Light", "Pad", "Part", "Pin", "PlacedPad", "PlacedPart", "Profile", "Source", "Stroke",
+    "Supply", "beam_exponent", "emitter", "emitters", "gives_light", "library_with", "offered_supplies", "part", "part_file",
+    "parts", "profile",
     "profile_of", "profile_text", "profiles", "read_part", "read_profile", "resistor", "resistor_sizes", "series_names",
     "shipped_library", "supplies", "supply",
 ]  # fmt: skip

@@ -4,7 +4,6 @@ typical, house-neutral values). To add one, add a JSON file to `data/parts`.
 
 from __future__ import annotations
 
-import math
 from dataclasses import dataclass
 from functools import cache, cached_property, lru_cache
 from typing import Any
@@ -14,40 +13,11 @@ import msgspec
 from ..errors import Trouble
 from ..shipped import entries
 from ..text_safety import short
+from .emitter import Emitter, colour_entry, emitter_of, gives_light, light_of
 from .file import checked, read_part
 from .part import Part
 
 Curve = tuple[tuple[float, float], ...]
-
-#: Half-angle of the packages that intensities are told for.
-_WIDE_DEG = 60.0
-
-
-@dataclass(frozen=True)
-class Emitter:
-    """An LED: its part, forward voltage (min, typ, max) at `forward_a`, intensity there, colour of its light.
-
-    At `half_angle_deg` from its axis it is half as bright. `holes_mm` are the holes in a lid or panel that it fits, each
-    with what holds it there.
-    """
-
-    name: str
-    package: str
-    colour: str
-    part: Part
-    forward_v: tuple[float, float, float]
-    forward_a: float
-    mcd: float
-    light: str
-    continuous_a: float
-    lens_mm: float
-    half_angle_deg: float
-    holes_mm: tuple[tuple[str, float], ...]
-
-    @property
-    def reverse(self) -> bool:
-        """Whether it shines through the board from the other side."""
-        return self.part.shines == "through"
 
 
 @dataclass(frozen=True)
@@ -93,7 +63,11 @@ class Library:
     @cached_property
     def emitters(self) -> dict[str, Emitter]:
         """Every emitter: each package in each colour, such as `0805 amber`, and parts that say what light they give."""
-        return {**_shipped_emitters(), **{one.name: _own_emitter(one) for one in self.own if one.light is not None}}
+        changed = [
+            (name, one) for name, one in _entries("led_packages").items() if one["part"] in {own.name for own in self.own}
+        ]
+        again = {made.name: made for name, one in changed for made in _package(name, one, self.parts[one["part"]])}
+        return {**_shipped_emitters(), **again, **{one.name: emitter_of(one.name, one) for one in self.own if gives_light(one)}}
 
     def part(self, name: str) -> Part:
         """The part of that name, or `Trouble`."""
@@ -138,59 +112,30 @@ def part(name: str) -> Part:
 
 @cache
 def _shipped_emitters() -> dict[str, Emitter]:
-    out = {}
-    for package, body in _entries("led_packages").items():
-        for colour, light in _entries("led_colours").items():
-            name = f"{package} {colour}"
-            title = f"LED, {colour}, {package}"
-            out[name] = _emitter(name, {**light, **body, "package": package, "colour": colour, "title": title})
-    for name, entry in _entries("emitters").items():
-        out[name] = _emitter(name, entry)
+    """Each package in each of its colours, and the parts whose light is always the same."""
+    packages = [_package(name, entry, part(entry["part"])) for name, entry in _entries("led_packages").items()]
+    out = {one.name: one for some in packages for one in some}
+    return {**out, **{name: emitter_of(name, one) for name, one in _shipped_parts().items() if gives_light(one)}}
+
+
+def _package(package: str, entry: dict[str, Any], body: Part) -> list[Emitter]:
+    """A body in each of its colours."""
+    out = []
+    for colour in entry.get("colours", _entries("led_colours")):
+        title = f"{entry.get('title', 'LED')}, {colour}, {package}"
+        light = {**colour_entry(colour), **{key: entry[key] for key in entry if key not in _OF_PACKAGES}}
+        made = msgspec.structs.replace(body, title=title, light=light_of(light))
+        out.append(emitter_of(f"{package} {colour}", made, package, colour))
     return out
+
+
+#: What an entry of a package says that is nothing of its light.
+_OF_PACKAGES = ("part", "colours", "title")
 
 
 def emitters() -> dict[str, Emitter]:
     """Every emitter that ships, by name."""
     return shipped_library().emitters
-
-
-def beam_exponent(half_angle_deg: float) -> float:
-    """m of an emitter whose intensity falls as cos^m, to a half at that angle from its axis (DOMAIN 10)."""
-    return math.log(0.5) / math.log(math.cos(math.radians(half_angle_deg)))
-
-
-def _emitter(name: str, entry: dict[str, Any]) -> Emitter:
-    body = part(entry["part"])
-    low, typical, high = map(float, entry["forward_v"])
-    half_angle = float(entry.get("half_angle_deg", _WIDE_DEG))
-    # Intensities are those of a wide beam; the same flux in a narrower one is brighter ahead (DOMAIN 3).
-    ahead = (beam_exponent(half_angle) + 1) / (beam_exponent(_WIDE_DEG) + 1)
-    return Emitter(
-        name=name,
-        package=str(entry.get("package", "")),
-        colour=str(entry.get("colour", "")),
-        part=msgspec.structs.replace(body, title=entry.get("title", body.title)),
-        forward_v=(low, typical, high),
-        forward_a=float(entry["forward_a"]),
-        mcd=float(entry["mcd"]) * ahead,
-        light=str(entry["light"]),
-        continuous_a=float(entry["continuous_a"]),
-        lens_mm=float(entry.get("lens_mm", 0.0)),
-        half_angle_deg=half_angle,
-        holes_mm=tuple((words, float(size)) for words, size in entry.get("holes_mm", {}).items()),
-    )
-
-
-def _own_emitter(one: Part) -> Emitter:
-    """A part of one's own that says what light it gives, as an emitter."""
-    light = one.light
-    assert light is not None
-    return Emitter(
-        name=one.name, package=one.name, colour="", part=msgspec.structs.replace(one, light=None),
-        forward_v=light.forward_v, forward_a=light.forward_a,
-        mcd=light.mcd, light=light.light, continuous_a=light.continuous_a, lens_mm=light.lens_mm,
-        half_angle_deg=light.half_angle_deg, holes_mm=tuple(light.holes_mm.items()),
-    )  # fmt: skip
 
 
 def emitter(name: str) -> Emitter:

@@ -73,15 +73,35 @@ class Light(Struct, frozen=True, forbid_unknown_fields=True):
     holes_mm: dict[str, Size] = {}
 
 
+class Die(Struct, frozen=True, forbid_unknown_fields=True):
+    """One of the lights of a part that has several: a chip, a segment, a dot.
+
+    `anode` and `cathode` are the pins that it lies between; a part that drives its lights itself names none. Its light is a
+    `colour` of the library's table, or `light`, or else that of the whole part, `share` times as bright. It lies at a place,
+    or is a bar from there to `to_mm`.
+    """
+
+    name: str
+    anode: str = ""
+    cathode: str = ""
+    colour: str = ""
+    light: Light | None = None
+    share: Annotated[float, Meta(gt=0, le=10)] = 1.0
+    x_mm: Length = 0.0
+    y_mm: Length = 0.0
+    to_mm: tuple[Length, Length] | None = None
+
+
 class Part(Struct, frozen=True, forbid_unknown_fields=True):
     """A part of the library.
 
     `prefix` begins its reference (R, D, BT). `body_mm` is length and width, `height_mm` how far it stands up on its side,
     `behind_mm` on the other. `court_mm`, where something larger lies in it, is the room that takes. `legend` is what is
-    printed beside it: a bar at pin 1, the signs of a supply, or nothing; `labelled`: its value is printed with its
-    reference. `shines` says which way a source of light sends it, `light` what that is; such a part never moves to make
-    room. `mark` tells in words how the real part shows which end is which. `fits` names parts that do the same in another
-    body.
+    printed beside it: a bar or a dot at pin 1, the signs of a supply, or nothing; `labelled`: its value is printed with its
+    reference. `shines` says which way a source of light sends it, `light` what that is and `dies` which lights it has, if it
+    has more than one; `fed_by` is what they need: a current, data, a voltage alone, a high voltage. Such a part never moves
+    to make room. `mark` tells in words how the real part shows which end is which. `pins_differ` from maker to maker: the
+    real part is compared before it is ordered. `fits` names parts that do the same in another body.
     """
 
     name: str
@@ -95,13 +115,16 @@ class Part(Struct, frozen=True, forbid_unknown_fields=True):
     behind_mm: Annotated[float, Meta(ge=0, le=200)] = 0.0
     court_mm: tuple[Size, Size] | None = None
     holes: tuple[BareHole, ...] = ()
-    legend: Literal["", "bar", "signs"] = ""
+    legend: Literal["", "bar", "dot", "signs"] = ""
     labelled: bool = True
     shines: Literal["", "forward", "through"] = ""
     mark: str = ""
     drawing: tuple[Stroke, ...] = ()
     rated_w: Annotated[float, Meta(gt=0, le=1000)] | None = None
     light: Light | None = None
+    dies: tuple[Die, ...] = ()
+    fed_by: Literal["current", "data", "voltage", "high voltage"] = "current"
+    pins_differ: bool = False
     price: Annotated[float, Meta(ge=0, le=1e5)] | None = None
     solder: Literal["", "by hand", "reflow", "either"] = ""
     fits: tuple[str, ...] = ()
@@ -142,10 +165,25 @@ def wrong_with(part: Part) -> str | None:
     bare = next((one.number for one in part.pins if one.number not in {pad.pin for pad in part.pads}), None)
     if bare is not None and part.pads:
         return f"pin {bare} has no pad"
-    if part.light is not None:
-        ends = {one.role for one in part.pins}
-        if not {"anode", "cathode"} <= ends:
-            return "it gives light, and no pin is its anode or its cathode"
-        if list(part.light.forward_v) != sorted(part.light.forward_v):
-            return "its forward voltages are not in the order least, typical, most"
+    return _wrong_with_light(part)
+
+
+def _wrong_with_light(part: Part) -> str | None:
+    given = [one for one in (part.light, *(die.light for die in part.dies)) if one is not None]
+    if any(list(one.forward_v) != sorted(one.forward_v) for one in given):
+        return "its forward voltages are not in the order least, typical, most"
+    fed = part.fed_by == "current"
+    if fed and not part.dies and part.light is not None and not {"anode", "cathode"} <= {one.role for one in part.pins}:
+        return "it gives light, and no pin is its anode or its cathode"
+    between: dict[tuple[str, str], str] = {}
+    numbers = {one.number for one in part.pins}
+    for die in part.dies if fed else ():
+        stray = next((pin for pin in (die.anode, die.cathode) if pin not in numbers), None)
+        if stray is not None:
+            return f"its light {die.name} lies at pin “{stray}”, which it does not have"
+        if die.anode == die.cathode:
+            return f"its light {die.name} has both ends at pin {die.anode}"
+        other = between.setdefault((die.anode, die.cathode), die.name)
+        if other != die.name:
+            return f"its lights {other} and {die.name} lie between the same pins"
     return None

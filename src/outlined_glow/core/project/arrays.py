@@ -28,8 +28,9 @@ class Array(Section, frozen=True, kw_only=True):
     """What every array of LEDs has. `groups` names shares of equal length along the array.
 
     LEDs lie along the array, face outward from it, or all the same way; `turn_deg` turns each of them beyond that.
-    `changes` says what single LEDs have of their own, by their place in the array; `numbers` are those of its places, as
-    runs of a first number and how many.
+    They lie on the side that is usual for their kind, or on the one that is told. `changes` says what single LEDs have of
+    their own, by their place in the array; `numbers` are those of its places, as runs of a first number and how many. What
+    is `locked` is not edited.
     """
 
     name: str
@@ -38,6 +39,8 @@ class Array(Section, frozen=True, kw_only=True):
     mirrored: bool = False
     facing: Literal["along", "outward", "alike"] = "along"
     turn_deg: Angle = 0.0
+    side: Literal["usual", "front", "back"] = "usual"
+    locked: bool = False
     changes: tuple[Change, ...] = ()
     numbers: tuple[tuple[PlaceNumber, PlaceNumber], ...] = ()
 

@@ -11,7 +11,7 @@ from typing import Any
 
 from ..errors import Trouble
 
-SCHEMA = 6
+SCHEMA = 7
 
 Step = Callable[[dict[str, Any]], dict[str, Any]]
 
@@ -28,7 +28,8 @@ def _many_pictures(content: dict[str, Any]) -> dict[str, Any]:
 
 def _as_it_is(content: dict[str, Any]) -> dict[str, Any]:
     """Keys came, nothing went. To 3: outlines from elsewhere, words along an edge. To 4: loose pieces, clean-up. To 6:
-    arrays of more kinds, LEDs of their own, the order of the chain, own parts with their passports."""
+    arrays of more kinds, LEDs of their own, the order of the chain, own parts with their passports. To 7: the side of an
+    array, and whether it is locked."""
     return content
 
 
@@ -40,7 +41,7 @@ def _named_boards(content: dict[str, Any]) -> dict[str, Any]:
 
 
 #: From a version to the next one.
-STEPS: dict[int, Step] = {1: _many_pictures, 2: _as_it_is, 3: _as_it_is, 4: _named_boards, 5: _as_it_is}
+STEPS: dict[int, Step] = {1: _many_pictures, 2: _as_it_is, 3: _as_it_is, 4: _named_boards, 5: _as_it_is, 6: _as_it_is}
 
 
 def migrate(content: dict[str, Any], newest: int = SCHEMA, steps: dict[int, Step] | None = None) -> dict[str, Any]:

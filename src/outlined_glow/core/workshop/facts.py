@@ -15,12 +15,12 @@ from msgspec.structs import replace
 from ..artwork import Chosen, Drawing, Raster
 from ..artwork.raster import pixels_are_drawn
 from ..artwork.raster.tones import cell_mm
-from ..board import LightSpot
 from ..brief import brief_price
 from ..brief.price import over_step
 from ..colour.materials import laminate_density
 from ..drive.methods import method
 from ..geometry.thin import thinnest
+from ..lights import Led
 from ..motion.pattern import average_share, current_shares, one_period, peak_share
 from ..parts import PlacedPart
 from ..project import Finding, plain
@@ -79,8 +79,11 @@ def light_of_each(work: Work, array: str) -> tuple[float, float, float] | None:
     led = next((led for led in work.leds if led.array == array), None)
     if led is None:
         return None
-    spot = next(spot for spot in work.board.lights if spot.index == led.index)
-    return work.plan.branch_of(led.index).forward_v, spot.current_a, spot.mcd
+    spots = [spot for spot in work.board.lights if spot.index == led.index]
+    light = led.kind.lights[0]
+    branch = work.plan.branch_of(led.index, light.name)
+    volts = light.forward_v[1] if branch is None else branch.forward_v
+    return volts, sum(spot.current_a for spot in spots), sum(spot.mcd for spot in spots)
 
 
 #: State of a stage: nothing yet, no warnings, has warnings, stops the order.
@@ -122,7 +125,7 @@ def info(work: Work, findings: Sequence[Finding]) -> dict[str, Any]:
         },
         "holes": [_hole(hole) for hole in board.holes],
         "swatches": [_swatch(one) for one in work.art.chosen],
-        "leds": [led_row(spot) for spot in board.lights],
+        "leds": [led_row(work, led) for led in work.leds],
         "parts": [_part(part) for part in board.parts],
         "drive": _drive(work),
         "motion": {**plain(work.project.motion), "wish": not shown_truly(work)},
@@ -166,10 +169,11 @@ def _swatch(one: Chosen) -> dict[str, Any]:
     }
 
 
-def led_row(spot: LightSpot) -> dict[str, Any]:
+def led_row(work: Work, led: Led) -> dict[str, Any]:
     """An LED as it is told."""
-    place = {"x_mm": round(spot.x, 4), "y_mm": round(spot.y, 4), "angle_deg": round(spot.angle_deg, 3)}
-    return {"index": spot.index, **place, "side": spot.side, "emitter": spot.emitter, "group": spot.group}
+    left, bottom = work.board.origin
+    place = {"x_mm": round(led.x - left, 4), "y_mm": round(led.y - bottom, 4), "angle_deg": round(led.angle_deg, 3)}
+    return {"index": led.index, **place, "side": led.side, "emitter": led.emitter, "group": led.group}
 
 
 def _part(part: PlacedPart) -> dict[str, Any]:
@@ -191,6 +195,7 @@ def _drive(work: Work) -> dict[str, Any]:
         "groups": [
             {
                 "emitter": branch.emitter.name,
+                "light": branch.light.name,
                 "lights": len(branch.indices),
                 "resistor_ohm": branch.resistor_ohm,
                 "ideal_ohm": branch.ideal_ohm,

@@ -8,8 +8,9 @@ from shapely.affinity import translate
 from shapely.geometry.base import BaseGeometry
 
 from ..board.light_map import region_named
-from ..parts import Emitter, Part
+from ..parts import Emitter, Part, Source
 from ..project import Change
+from ..text_safety import short
 from ..units import show, show_si
 from .compile import Work
 from .facts import led_row
@@ -22,18 +23,21 @@ COLUMNS = (
 
 def led_rows(work: Work) -> list[dict[str, Any]]:
     """Every LED in the order of the chain, with its place on the board as shares of its width and height (u, v) as well."""
-    spots = {spot.index: spot for spot in work.board.lights}
-    places = {led.index: led for led in work.leds}
+    leds = {led.index: led for led in work.leds}
+    left, bottom = work.board.origin
     wide, high = work.board.size
     rows = []
     for at, index in enumerate(work.values["chain"], 1):
-        spot, led = spots[index], places[index]
-        told = led_row(spot)
+        led = leds[index]
+        told = led_row(work, led)
         group = told.pop("group")
         row = {"index": told.pop("index"), "chain": at, "array": led.array, "place": led.place, **told}
         rows.append(
-            {**row, "group": group, "groups": list(led.groups), "u": round(spot.x / wide, 6), "v": round(spot.y / high, 6)}
-        )
+            {
+                **row, "group": group, "groups": list(led.groups),
+                "u": round((led.x - left) / wide, 6), "v": round((led.y - bottom) / high, 6),
+            }
+        )  # fmt: skip
     return rows
 
 
@@ -76,14 +80,37 @@ def part_rows(part: Part, emitter: Emitter | None) -> list[tuple[str, str]]:
             ("pads", f"{len(part.pads)}" + (f", holes of {', '.join(map(show, drills))} mm" if drills else ", on the surface"))
         )
     if emitter is not None:
-        low, typical, high = emitter.forward_v
-        at = show_si(emitter.forward_a, "A")
-        rows.append(("forward voltage", f"{low:g} to {high:g} V, typically {typical:g} V at {at}"))
-        rows.append(("light", f"{show(emitter.mcd, 0)} mcd at {at}, half as bright {emitter.half_angle_deg:g}° off its axis"))
-        rows.append(("current", f"{show_si(emitter.continuous_a, 'A')} at most, all the time"))
+        rows += _light_rows(emitter)
     if emitter is not None and emitter.holes_mm:
         rows.append(("hole in a lid", ", ".join(f"{words} {size:g} mm" for words, size in emitter.holes_mm)))
     if part.price is not None:
         rows.append(("price", f"{part.price:.2f} credits"))
     rows.append(("marked", part.mark or "nothing is known of it"))
+    return rows
+
+
+#: What a part takes to give light.
+_FED = {"data": "data; it drives its lights itself", "voltage": "a voltage of its own", "high voltage": "a high voltage"}
+
+
+def _light_rows(emitter: Emitter) -> list[tuple[str, str]]:
+    """What is known of the lights of an emitter: those that are alike together."""
+    rows = []
+    if len(emitter.lights) > 1:
+        rows.append(("lights", f"{len(emitter.lights)}: " + short(", ".join(one.name for one in emitter.lights))))
+    if emitter.part.fed_by != "current":
+        rows.append(("takes", _FED[emitter.part.fed_by]))
+    alike: dict[tuple[object, ...], list[Source]] = {}
+    for one in emitter.lights:
+        alike.setdefault((one.forward_v, one.forward_a, one.mcd, one.light), []).append(one)
+    for some in alike.values():
+        one = some[0]
+        which = f" of {one.name}" if len(alike) > 1 else ""
+        low, typical, high = one.forward_v
+        at = show_si(one.forward_a, "A")
+        if emitter.part.fed_by == "current":
+            rows.append((f"forward voltage{which}", f"{low:g} to {high:g} V, typically {typical:g} V at {at}"))
+        rows.append((f"light{which}", f"{show(one.mcd, 0)} mcd at {at}"))
+        rows.append((f"current{which}", f"{show_si(one.continuous_a, 'A')} at most, all the time"))
+    rows.append(("beam", f"half as bright {emitter.half_angle_deg:g}° off its axis"))
     return rows

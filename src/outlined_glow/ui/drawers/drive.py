@@ -139,7 +139,7 @@ class DriveDrawer(Drawer):
         self.subtitle.set_full(total)
 
     def _branch_card(self, work: Any, branch: Any) -> Card:
-        card = Card(branch.emitter.name, f"{len(branch.indices)} LEDs")
+        card = Card(branch.title, f"{len(branch.indices)} LEDs")
         why = core("why")
         if branch.resistor_ohm is None:
             card.figure("no voltage left for a resistor", "warn").setText("")

@@ -82,18 +82,22 @@ class EmitterChoice:
     def name(self) -> str:
         """The emitter that is chosen."""
         package = str(self.package.currentData())
-        return package if package in self._known.emitters else f"{package} {self.colour.currentData()}"
+        name = package if package in self._known.emitters else f"{package} {self.colour.currentData()}"
+        # A display does not come in every colour.
+        return name if name in self._known.emitters else self._of(package)[0].name
+
+    def _of(self, package: str) -> list[Any]:
+        return [one for one in self._known.emitters.values() if one.package == package]
 
     def show_emitter(self, one: Any, known: Any) -> None:
         """Show an emitter of a library."""
         if known is not self._known:
             self._known = known
-            every = known.emitters.values()
-            self.package.fill([(name, name) for name in dict.fromkeys(other.package for other in every)])
-            self.colour.fill([(name, name) for name in dict.fromkeys(other.colour for other in every if other.colour)])
+            self.package.fill([(name, name) for name in dict.fromkeys(other.package for other in known.emitters.values())])
         self.package.show_key(one.package)
         self._colour_row.setVisible(bool(one.colour))
         if one.colour:
+            self.colour.fill([(other.colour, other.colour) for other in self._of(one.package)])
             self.colour.show_key(one.colour)
 
 

@@ -130,10 +130,10 @@ class LibraryDialog(Dialog):
         own = bool(name) and self._is_own(name)
         self.remove.setVisible(own)
         self.copy.setEnabled(self._session.project is not None)
-        self.passport.show_part(name if own else "")
-        if not name:
+        part = self._part(name) if name else None
+        self.passport.show_part(part.name if part is not None and (own or part.pins_differ) else "")
+        if part is None:
             return
-        part = self._part(name)
         self.part_card.title.set_full(name)
         self.part_card.aside.set_full("of this project" if own else part.kind)
         pixels = core("part_picture").draw_part(part, (_PICTURE[0] * 2, _PICTURE[1] * 2), DUSK.bench)
@@ -184,7 +184,7 @@ class LibraryDialog(Dialog):
 
 
 class PassportCard(Card):
-    """Three questions about a part of one's own, answered with the real part and a meter."""
+    """Three questions about a part that nobody has proved, answered with the real part and a meter."""
 
     def __init__(self, session: Session, answered: Callable[[], None]) -> None:
         super().__init__("Compared with the real part", "its passport")

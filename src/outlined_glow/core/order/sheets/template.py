@@ -78,14 +78,17 @@ def _holes(canvas: Canvas, board: Board) -> None:
     """The outline of the board, and for each LED its cross and circles: lens full, clip dashed, bezel dotted."""
     pen(canvas, 0.1, 0.55)
     region(canvas, board.outline)
-    for spot in board.lights:
-        one = spot.kind
+    kinds = {spot.index: spot.kind for spot in board.lights}
+    for lamp in board.parts:
+        if lamp.led is None or not lamp.part.shines:
+            continue
+        one = kinds[lamp.led]
         pen(canvas, 0.1)
-        cross(canvas, spot.x, spot.y, _CROSS_MM)
+        cross(canvas, lamp.x, lamp.y, _CROSS_MM)
         diameters = [diameter for _, diameter in one.holes_mm] or [one.lens_mm or min(one.part.body_mm)]
         for diameter, dashes in zip(diameters, ((), (0.8, 0.5), (0.2, 0.4)), strict=False):
             pen(canvas, 0.12, 0.0, dashes)
-            circle(canvas, spot.x, spot.y, diameter)
+            circle(canvas, lamp.x, lamp.y, diameter)
         pen(canvas, 0.1)
-        line(canvas, spot.x, spot.y, spot.x, spot.y)
-        text(canvas, spot.x + max(diameters) / 2 + 0.5, spot.y + 0.6, str(spot.index), 2.0)
+        line(canvas, lamp.x, lamp.y, lamp.x, lamp.y)
+        text(canvas, lamp.x + max(diameters) / 2 + 0.5, lamp.y + 0.6, str(lamp.led), 2.0)
