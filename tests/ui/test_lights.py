@@ -228,3 +228,61 @@ def test_the_library_finds_copies_compares_and_brings_parts(lit: Hand, tmp_path:
     lit.settle()
     assert {led.emitter for led in leds(lit).values()} == {"my 3 mm clear blue"}
     assert any(one.code == "part-unproved" for one in lit.window.session.findings)
+
+
+def array(hand: Hand, name: str) -> Any:
+    return next(one for one in hand.window.session.design.lights if one.name == name)
+
+
+@pytest.mark.parametrize(
+    ("kind", "ends", "wanted"),
+    [
+        ("ring", ((20, 15), (28, 15)), {"x_mm": 20, "y_mm": 15, "diameter_mm": 16, "start_deg": 0}),
+        ("line", ((6, 6), (6, 24)), {"x_mm": 6, "y_mm": 15, "length_mm": 18, "angle_deg": 90}),
+        ("grid", ((5, 5), (35, 23)), {"x_mm": 20, "y_mm": 14, "pitch_x_mm": 10, "pitch_y_mm": 9}),
+        ("letters", ((5, 5), (35, 17)), {"x_mm": 20, "y_mm": 11, "height_mm": 12}),
+        ("single", ((9, 9), (12, 10)), {"x_mm": 12, "y_mm": 10}),
+    ],
+)
+def test_a_new_array_is_drawn_where_it_shall_be(signed: Hand, kind: str, ends: Any, wanted: dict[str, float]) -> None:
+    """One drag is one step of the history, in whole steps of half a millimetre; the next drag moves the view again."""
+    signed.window.show_stage("lights")
+    signed.settle()
+    drawer = signed.window.drawer("lights")
+    drawer.add_array(kind)
+    signed.settle()
+    assert "Drag on the board" in drawer.draw.text()
+    steps = len(signed.window.session.history.steps)
+    signed.drag(*(signed.screen(*end) for end in ends))
+    signed.settle()
+    drawn = array(signed, kind)
+    ox, oy = signed.window.session.work.board.origin
+    for key, value in wanted.items():
+        there = getattr(drawn, key) - {"x_mm": ox, "y_mm": oy}.get(key, 0)
+        assert there == pytest.approx(value, abs=0.6 if key != "angle_deg" else 3), key
+    assert len(signed.window.session.history.steps) == steps + 1
+    assert drawer.draw.text() == "Draw it on the board"
+    signed.bench.draw(kind)
+    signed.key(Qt.Key.Key_Escape)
+    before = array(signed, kind)
+    signed.drag(signed.screen(2, 2), signed.screen(8, 5))
+    assert array(signed, kind) == before
+
+
+def test_a_locked_array_stays_as_it_is(lit: Hand) -> None:
+    drawer = lit.window.drawer("lights")
+    assert {one.name for one in lit.bench.handles} == {"centre", "spacing", "columns", "rows", "turn"}
+    lit.click(drawer.locked)
+    lit.settle()
+    assert array(lit, "g").locked
+    assert not lit.bench.handles
+    assert not drawer.remove.isEnabled()
+    assert not lit.window.session.edit("grid", {"array": "g", "rows": 5})
+    assert "is locked" in lit.window.toast.text()
+    lit.click(drawer.locked)
+    lit.settle()
+    handle = next(one for one in lit.bench.handles if one.name == "columns")
+    start = lit.bench.camera.to_screen(handle.x, handle.y)
+    lit.drag(start, start + QPointF(8 * lit.bench.camera.zoom, 0))
+    lit.settle()
+    assert array(lit, "g").columns == 5

@@ -51,7 +51,7 @@ class Array(Section, frozen=True, kw_only=True):
 
 
 class Ring(Array, frozen=True, tag="ring", kw_only=True):
-    """LEDs on a circle."""
+    """LEDs on a circle, or on several circles `step_mm` apart, the innermost of which has that diameter."""
 
     x_mm: Place
     y_mm: Place
@@ -59,10 +59,16 @@ class Ring(Array, frozen=True, tag="ring", kw_only=True):
     count: Count = 12
     start_deg: Angle = 90.0
     direction: Literal["clockwise", "counter-clockwise"] = "clockwise"
+    rings: Count = 1
+    step_mm: Positive = 6.0
+
+    @property
+    def asked(self) -> int:
+        return self.rings * self.count
 
 
 class Grid(Array, frozen=True, tag="grid", kw_only=True):
-    """LEDs in rows and columns about a middle."""
+    """LEDs in rows and columns about a middle; staggered, every other row is moved by half a step."""
 
     x_mm: Place
     y_mm: Place
@@ -70,6 +76,7 @@ class Grid(Array, frozen=True, tag="grid", kw_only=True):
     columns: Count = 4
     pitch_x_mm: Positive = 6.0
     pitch_y_mm: Positive = 6.0
+    staggered: bool = False
     angle_deg: Angle = 0.0
 
     @property

@@ -12,7 +12,7 @@ from PyQt6.QtWidgets import QToolTip
 
 from ..core_door import core
 from .canvas import Canvas
-from .handles import Handle
+from .handles import Handle, drawing_handle
 from .marks import mark_at
 
 #: Pixels from which a handle is grabbed, and from which a line catches what is dragged; a smaller drag is a click.
@@ -22,13 +22,22 @@ _INSIDE = Qt.FillRule.OddEvenFill
 
 class Bench(Canvas):
     """Drag on empty ground pans, the wheel zooms, F fits, T turns over; Shift-drag measures; on Lights Ctrl-drag draws round
-    LEDs and Ctrl-click adds one."""
+    LEDs and Ctrl-click adds one; what is to be drawn, the next drag draws."""
 
     selected_array = pyqtSignal(str)
     dropped = pyqtSignal(str)
     picked_mark = pyqtSignal(int)
     picked_leds = pyqtSignal(object)  # frozenset of array and place
     painted_chain = pyqtSignal(object)  # tuple of LED numbers
+    drawing = pyqtSignal(bool)
+    #: The array that the next drag draws.
+    _draws: str | None = None
+    _dragged = False
+
+    def draw(self, array: str | None) -> None:
+        """Let the next drag draw an array; None: let it not."""
+        self._draws = array
+        self.drawing.emit(array is not None)
 
     def _handle_at(self, at: QPointF) -> Handle | None:
         best, far = None, _GRAB
@@ -45,11 +54,15 @@ class Bench(Canvas):
         at = event.position()
         if event.button() == Qt.MouseButton.LeftButton and event.modifiers() & Qt.KeyboardModifier.ShiftModifier:
             self._measure = (at, at)
-        elif event.button() == Qt.MouseButton.LeftButton and self._picks(event) and self._handle_at(at) is None:
+        elif (
+            event.button() == Qt.MouseButton.LeftButton
+            and self._picks(event)
+            and (self.paints_chain or not self._handle_at(at))
+        ):
             self._lasso = [at]
         elif event.button() == Qt.MouseButton.LeftButton:
             seam = self._seam()
-            self._grabbed = self._handle_at(at)
+            self._grabbed, self._dragged = self._begun_drawing(at) or self._handle_at(at), False
             if self._grabbed is None and seam is not None and abs(at.x() - seam) < 12:
                 self._wiping = True
             elif self._grabbed is None:
@@ -62,6 +75,11 @@ class Bench(Canvas):
         elif event.button() == Qt.MouseButton.MiddleButton:
             self._pan_from = at
         self.update()
+
+    def _begun_drawing(self, at: QPointF) -> Handle | None:
+        if self._draws is None or self.stage != "lights":
+            return None
+        return drawing_handle(self.work, self._draws, *self.camera.to_mm(at))
 
     def _picks(self, event: QMouseEvent) -> bool:
         return self.stage == "lights" and bool(event.modifiers() & Qt.KeyboardModifier.ControlModifier)
@@ -84,6 +102,16 @@ class Bench(Canvas):
             self.select(led.array)
             self.selected_array.emit(led.array)
 
+    def _add_led(self, at: QPointF) -> None:
+        """Take the LED under the pointer too, or give it back."""
+        led = self._led_at(at)
+        if led is not None:
+            self._take(self.picked ^ {(led.array, led.place)})
+
+    def _click_led(self, event: QMouseEvent) -> None:
+        """A handle that lies over an LED was clicked: the LED is meant."""
+        (self._add_led if self._picks(event) else self._pick_led)(event.position())
+
     def _take(self, leds: frozenset[tuple[str, int]]) -> None:
         if leds != self.picked:
             self.pick(leds)
@@ -98,8 +126,7 @@ class Bench(Canvas):
             self.painted_chain.emit(core("order_of").painted(self.work.leds, line, _GRAB / self.camera.zoom))
             return
         if area.boundingRect().width() + area.boundingRect().height() < _CLICK:
-            led = self._led_at(points[0])
-            self._take(self.picked if led is None else self.picked ^ {(led.array, led.place)})
+            self._add_led(points[0])
             return
         inside = (led for led in self.work.leds if area.containsPoint(self.camera.to_screen(led.x, led.y), _INSIDE))
         self._take(frozenset((led.array, led.place) for led in inside))
@@ -138,6 +165,7 @@ class Bench(Canvas):
             self._caught = handle.catch(x, y, _CATCH / self.camera.zoom)
             x, y = self._caught.x, self._caught.y
         wanted = handle.drag(x, y)
+        self._dragged = True
         if wanted is not None:
             self._grabbed = replace(handle, x=x, y=y)
             self._session.edit(*wanted, merge=f"drag {handle.name}", origin=(0.0, 0.0))
@@ -145,7 +173,9 @@ class Bench(Canvas):
     def _hover(self, at: QPointF) -> None:
         handle = self._handle_at(at)
         seam = self._seam()
-        if handle is not None:
+        if self._draws is not None and self.stage == "lights":
+            self.setCursor(Qt.CursorShape.CrossCursor)
+        elif handle is not None:
             self.setCursor(Qt.CursorShape.PointingHandCursor)
             self.setToolTip(handle.tip)
         elif seam is not None and abs(at.x() - seam) < 12:
@@ -177,7 +207,14 @@ class Bench(Canvas):
 
     def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
         if self._grabbed is not None:
+            drawing = self._grabbed.name == "drawing"
+            if drawing and not self._dragged and event is not None:
+                self._drag(event.position(), True)  # a click puts it there
             self._session.end_drag()
+            if drawing:
+                self.draw(None)
+            elif not self._dragged and self.stage == "lights" and event is not None:
+                self._click_led(event)
             self._grabbed = self._caught = None
             self._refresh_handles()
         if self._lasso:
@@ -213,6 +250,9 @@ class Bench(Canvas):
             Qt.Key.Key_Down: (0, -1),
         }
         key = Qt.Key(event.key())
+        if key == Qt.Key.Key_Escape and self._draws is not None:
+            self.draw(None)
+            return True
         if key == Qt.Key.Key_H and self._handles:
             self._focus_handle = (self._focus_handle + 1) % len(self._handles)
             self.update()

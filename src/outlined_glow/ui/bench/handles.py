@@ -138,7 +138,7 @@ def _words_handle(work: Any, number: int, words: Any) -> Handle:
 def _led_handle(work: Any, array: str, place: int) -> list[Handle]:
     """The one LED in hand: it goes where it is put, from where its array would have it."""
     led = next((one for one in work.leds if (one.array, one.place) == (array, place)), None)
-    if led is None:
+    if led is None or any(one.name == array and one.locked for one in work.design.lights):
         return []
     moved = core("light_facts").change_of(work, array, place)
     x0, y0 = led.x - moved.dx_mm, led.y - moved.dy_mm
@@ -151,7 +151,7 @@ def _led_handle(work: Any, array: str, place: int) -> list[Handle]:
 
 def _array_handles(work: Any, name: str) -> list[Handle]:
     array = next((one for one in work.design.lights if one.name == name), None)
-    if array is None:
+    if array is None or array.locked:
         return []
     kinds = core("kinds")
     kind = kinds.kind_of(array)
@@ -168,3 +168,21 @@ def _array_handles(work: Any, name: str) -> list[Handle]:
     return [
         Handle(held.name, held.tip, held.x, held.y, move(held), catch if held.name == "centre" else None) for held in handles
     ]
+
+
+def drawing_handle(work: Any, name: str, x: float, y: float) -> Handle | None:
+    """What draws an array from a place on: as if it were held by a handle there. None for what is not drawn."""
+    array = next((one for one in work.design.lights if one.name == name), None)
+    if array is None or array.locked:
+        return None
+    kind = core("kinds").kind_of(array)
+    if kind.drawn is None:
+        return None
+    way = [(x, y)]
+
+    def draw(to_x: float, to_y: float) -> Values | None:
+        way.append((to_x, to_y))
+        values = kind.drawn(array, way)
+        return (kind.tag, {"array": name, **values}) if values else None
+
+    return Handle("drawing", "", x, y, draw, _catcher(work))

@@ -11,6 +11,7 @@ from PyQt6.QtWidgets import QButtonGroup, QLineEdit, QMenu, QVBoxLayout, QWidget
 from ...core.units import show, show_si
 from ..core_door import core
 from ..edit_fields import KeyRows
+from ..fields import Switch
 from ..widgets import RowButton, button, clear, label, link
 from .base import Drawer, Window
 from .lights_cards import ChainCard, EmitterChoice, EvennessCard, HandCard
@@ -27,6 +28,7 @@ class LightsDrawer(Drawer):
     """A list of arrays, the keys of the one in hand, and the LED it uses."""
 
     selected = pyqtSignal(object)
+    wants_drawing = pyqtSignal(object)  # the array that the next drag on the board draws, or None
 
     def build(self) -> None:
         self.list_card = self.add_card("Arrays")
@@ -55,6 +57,7 @@ class LightsDrawer(Drawer):
         self._built_for: tuple[str, str] | None = None
         self.fields: dict[str, Any] = {}
         self._files: Files | None = None
+        self._drawing = False
         self.add = button("Add lights…", self._add_menu, filled=True)
         self.foot.addWidget(self.add)
         self.remove = button("Remove", self._remove)
@@ -65,6 +68,7 @@ class LightsDrawer(Drawer):
     def select(self, name: str | None) -> None:
         """Take an array in hand."""
         self.array, self.picked = name, frozenset()
+        self.wants_drawing.emit(None)
         if self.session.work is not None:
             self.show_work(self.session.work)
         self.selected.emit(name)
@@ -105,7 +109,7 @@ class LightsDrawer(Drawer):
         self.keys_card.aside.set_full(kind.title)
         rows = self._rows = KeyRows(self.keys_card, kind.tag, self._set)
         params = core("edits").edits()[kind.tag].params
-        rows.add(*(key for key in (*kind.keys, "facing", "turn_deg", "mirrored") if params[key].title))
+        rows.add(*(key for key in (*kind.keys, "facing", "turn_deg", "mirrored", "side") if params[key].title))
         rows["mirrored"].setToolTip("Mirrored across the picture's middle")
         for row in rows.rows.values():
             self._move_row(row)
@@ -124,10 +128,27 @@ class LightsDrawer(Drawer):
         self._keys.addWidget(self.pitch)
         self.left_out = link("", self._bring_back)
         self._keys.addWidget(self.left_out)
+        self.locked = Switch("locked")
+        self.locked.switched.connect(self._lock)
+        self._move_row(self.keys_card.row("locked", self.locked))
+        self.draw = link("", lambda: self.wants_drawing.emit(None if self._drawing else self.array))
+        self._keys.addWidget(self.draw)
+        self._show_drawing(self._drawing)
         self.twin = link("Duplicate", self._duplicate, tip="A second array like this one, beside it")
         self._keys.addWidget(self.twin)
         self.template = link("Save a drill template…", self._template, tip="A cross and circles at each lamp, at true size")
         self._keys.addWidget(self.template)
+
+    def _lock(self, on: bool) -> None:
+        array = self._current()
+        if array is not None and array.locked != on:
+            self.edit("lock", array=array.name, locked=on)
+
+    def _show_drawing(self, on: bool) -> None:
+        """The next drag on the board draws the array in hand, or no longer does."""
+        self._drawing = on
+        if self._built_for is not None:  # an array has been in hand
+            self.draw.setText("Drag on the board to draw it there. Or leave it here" if on else "Draw it on the board")
 
     def _move_row(self, row: QWidget) -> None:
         self.keys_card.body.removeWidget(row)
@@ -203,6 +224,7 @@ class LightsDrawer(Drawer):
         self.array = name
         if self.edit(tag, array=name, **values):
             self.select(name)
+            self.wants_drawing.emit(name if core("kinds").KINDS[tag].drawn is not None else None)
 
     def _remove(self) -> None:
         if self.array is not None:
@@ -231,6 +253,8 @@ class LightsDrawer(Drawer):
         self.chain.shown.switched.connect(bench.show_chain)
         self.chain.paint.switched.connect(lambda on: setattr(bench, "paints_chain", on))
         bench.painted_chain.connect(self.chain.painted)
+        self.wants_drawing.connect(bench.draw)
+        bench.drawing.connect(self._show_drawing)
 
     def show_work(self, work: Any) -> None:
         names = [one.name for one in self._arrays()]  # those of the project: a new one is not on the board yet
@@ -283,6 +307,10 @@ class LightsDrawer(Drawer):
         self.template.setVisible(array.emitter in known and bool(known[array.emitter].holes_mm))
         self.left_out.setVisible(bool(out))
         self.left_out.setText(f"Bring back {'the LED' if out == 1 else f'the {out} LEDs'} left out")
+        self.locked.setChecked(array.locked)
+        for row in (*self._rows.rows.values(), self.fields["groups"], self.name, self.remove):
+            row.setEnabled(not array.locked)
+        self.draw.setVisible(core("kinds").kind_of(array).drawn is not None and not array.locked)
 
     def _show_led(self, array: Any, work: Any) -> None:
         known = work.values["library"]

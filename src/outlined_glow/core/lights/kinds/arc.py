@@ -3,10 +3,12 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 
 from ...project import Arc, Param
-from .kind import MIDDLE, PLACED, TURN, Handle, Kind, LightPaths, Spot, Values, in_the_middle, middle_handle
-from .spacing import SPACED, distances
+from .drawing import from_the_middle
+from .kind import MIDDLE, PLACED, TURN, Handle, Kind, LightPaths, Spot, Values, count_handle, in_the_middle, middle_handle
+from .spacing import SPACED, distances, steps_of
 
 
 def _sign(array: Arc) -> int:
@@ -30,6 +32,8 @@ def arc_spots(array: Arc, paths: LightPaths | None = None) -> list[Spot]:
 
 def _handles(array: Arc, paths: LightPaths) -> list[Handle]:
     radius, sign = array.diameter_mm / 2, _sign(array)
+    _, _, length = steps_of(array, *_course(array, paths))
+    closed = array.sweep_deg >= 360
     end_deg = array.start_deg + sign * array.sweep_deg
 
     def polar(x: float, y: float) -> tuple[float, float]:
@@ -57,7 +61,16 @@ def _handles(array: Arc, paths: LightPaths) -> list[Handle]:
         *middle_handle(array, paths),
         Handle("start", "drag where the arc begins", *there(array.start_deg), start),
         Handle("end", "drag where the arc ends", *there(end_deg), end),
+        *(count_handle(array, arc_spots(array), length, closed) if array.count is not None else ()),
     ]
+
+
+def _drawn(array: Arc, drawn: Sequence[tuple[float, float]]) -> Values:
+    """From the middle out to the middle of the arc."""
+    values = from_the_middle(array, drawn)
+    if "start_deg" in values:
+        values["start_deg"] = round(values["start_deg"] - _sign(array) * array.sweep_deg / 2, 1)
+    return values
 
 
 ARC = Kind(
@@ -80,4 +93,5 @@ ARC = Kind(
     lambda size: {**in_the_middle(size), "diameter_mm": round(min(size) * 0.6, 1)},
     lambda array: -90.0 * _sign(array),
     _course,
+    drawn=_drawn,
 )

@@ -10,6 +10,7 @@ from shapely.geometry import LineString
 from ...geometry.contours import direction_deg
 from ...geometry.curves import apart, through
 from ...project import Curve, Param
+from .drawing import along_what_is_drawn
 from .kind import Handle, Kind, LightPaths, Size, Spot, Values
 from .spacing import SPACED, distances
 
@@ -78,4 +79,5 @@ CURVE = Kind(
     _handles,
     _begins,
     course=_course,
+    drawn=along_what_is_drawn,
 )

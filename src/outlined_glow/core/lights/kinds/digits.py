@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 
 from ...project import Digits, Param
+from .drawing import as_high_as_drawn
 from .kind import (
     COUNT,
     MIDDLE,
@@ -78,4 +79,5 @@ DIGITS = Kind(
     digits_spots,
     _handles,
     lambda size: {**in_the_middle(size), "height_mm": round(min(size[1] * 0.5, size[0] * 0.25), 1)},
+    drawn=as_high_as_drawn,
 )

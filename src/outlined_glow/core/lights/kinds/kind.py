@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 from functools import partial
 from typing import Any
@@ -55,8 +55,9 @@ class Kind:
     """A kind of array. `begins` gives the values of a new one on a board of that size; those `needed` have no default.
 
     The angle of a place is the way the array runs there; `outward` is the turn from it that faces away from the middle.
-    What has LEDs at equal steps has a `course`: its length, mm, and whether it is closed. `no_room` is
-    what is said where it does not fit.
+    What has LEDs at equal steps has a `course`: its length, mm, and whether it is closed. `drawn` gives the values by which
+    it comes to lie where a drag went (points, picture frame); what follows a contour is not drawn. `no_room` is what is said
+    where it does not fit.
     """
 
     array: type[Array]
@@ -71,6 +72,7 @@ class Kind:
     begins: Callable[[Size], Values]
     outward: Callable[[Any], float] = lambda array: 90.0
     course: Callable[[Any, LightPaths], tuple[float, bool]] | None = None
+    drawn: Callable[[Any, Sequence[tuple[float, float]]], Values] | None = None
     no_room: str = "on its course; give it fewer LEDs or less spacing"
 
     @property
@@ -98,9 +100,9 @@ def in_the_middle(size: Size) -> Values:
     return {"x_mm": round(size[0] / 2, 2), "y_mm": round(size[1] / 2, 2)}
 
 
-def about_middle(array: Any, dx: float, dy: float) -> tuple[float, float]:
-    """Where something lies that is (dx, dy) from the middle of an array before that is turned."""
-    a = math.radians(array.angle_deg)
+def about_middle(array: Any, dx: float, dy: float, angle_deg: float | None = None) -> tuple[float, float]:
+    """Where something lies that is (dx, dy) from the middle of an array before that is turned by its angle, or another."""
+    a = math.radians(array.angle_deg if angle_deg is None else angle_deg)
     return array.x_mm + dx * math.cos(a) - dy * math.sin(a), array.y_mm + dx * math.sin(a) + dy * math.cos(a)
 
 
@@ -113,6 +115,20 @@ def height_handle(array: Any, tip: str, lean_mm: float = 0.0) -> Handle:
         return {"height_mm": round(max(2.0, 2 * up), 2)}
 
     return Handle("height", tip, *about_middle(array, lean_mm, array.height_mm / 2), drag)
+
+
+def count_handle(array: Any, spots: list[Spot], whole: float, closed: bool) -> list[Handle]:
+    """The one at the second LED: dragged nearer to the first, more of them share the course (`whole`, mm or degrees)."""
+    if len(spots) < 2:
+        return []
+    (x0, y0, _), (x1, y1, _) = spots[:2]
+    now, least = math.hypot(x1 - x0, y1 - y0), whole / (1023 if closed else 1022)
+
+    def drag(x: float, y: float) -> Values:
+        step = whole / (len(spots) if closed else len(spots) - 1) * math.hypot(x - x0, y - y0) / now
+        return {"count": max(2, round(whole / max(step, least)) + (not closed))}
+
+    return [Handle("count", "drag for more or fewer LEDs", x1, y1, drag)] if now > 0 else []
 
 
 def middle_handle(array: Any, paths: LightPaths) -> list[Handle]:

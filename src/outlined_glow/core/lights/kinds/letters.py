@@ -8,6 +8,7 @@ import shapely
 from ...geometry.regions import box_at
 from ...lettering import text_region
 from ...project import Letters, Param
+from .drawing import as_high_as_drawn
 from .kind import (
     MIDDLE,
     PITCH,
@@ -74,5 +75,6 @@ LETTERS = Kind(
     letters_spots,
     _handles,
     _begins,
+    drawn=as_high_as_drawn,
     no_room="on its grid; space its LEDs nearer, or make its letters higher",
 )

@@ -6,7 +6,8 @@ import math
 from collections.abc import Callable
 
 from ...project import Line
-from .kind import MIDDLE, PLACED, TURNED, Handle, Kind, LightPaths, Spot, Values, in_the_middle, middle_handle
+from .drawing import from_end_to_end
+from .kind import MIDDLE, PLACED, TURNED, Handle, Kind, LightPaths, Spot, Values, count_handle, in_the_middle, middle_handle
 from .spacing import SPACED, steps_of
 
 
@@ -46,7 +47,9 @@ def _handles(array: Line, paths: LightPaths) -> list[Handle]:
         return drag
 
     ends = ((-1, "start", "drag where the line begins"), (1, "end", "drag where the line ends"))
-    return [*middle_handle(array, paths), *(Handle(name, tip, *end_at(sign), drag_end(sign)) for sign, name, tip in ends)]
+    held = [Handle(name, tip, *end_at(sign), drag_end(sign)) for sign, name, tip in ends]
+    more = count_handle(array, line_spots(array), length, False) if array.count is not None else []
+    return [*middle_handle(array, paths), *held, *more]
 
 
 LINE = Kind(
@@ -61,4 +64,5 @@ LINE = Kind(
     _handles,
     lambda size: {**in_the_middle(size), "length_mm": round(size[0] * 0.6, 1)},
     course=_course,
+    drawn=from_end_to_end,
 )

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from ...project import Single
+from .drawing import where_it_ends
 from .kind import MIDDLE, PLACED, TURNED, Kind, LightPaths, Spot, in_the_middle, middle_handle
 
 
@@ -22,4 +23,5 @@ SINGLE = Kind(
     single_spots,
     middle_handle,
     in_the_middle,
+    drawn=where_it_ends,
 )

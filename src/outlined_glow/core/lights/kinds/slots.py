@@ -2,10 +2,24 @@
 
 from __future__ import annotations
 
-import math
+from collections.abc import Sequence
 
 from ...project import Param, Slots
-from .kind import COUNT, MIDDLE, PITCH, PLACED, TURNED, Kind, LightPaths, Spot, in_the_middle, middle_handle
+from .drawing import corner_to_corner
+from .kind import (
+    COUNT,
+    MIDDLE,
+    PITCH,
+    PLACED,
+    TURNED,
+    Kind,
+    LightPaths,
+    Spot,
+    Values,
+    about_middle,
+    in_the_middle,
+    middle_handle,
+)
 
 
 def slots_spots(array: Slots, paths: LightPaths | None = None) -> list[Spot]:
@@ -21,13 +35,26 @@ def slots_spots(array: Slots, paths: LightPaths | None = None) -> list[Spot]:
         else:
             turn = array.angle_deg
             out_mm, across_mm = 0.0, ((array.slots - 1) / 2 - slot) * array.spacing_mm
-        a = math.radians(turn)
         for place in range(array.per_slot):
             along = out_mm + (place - (array.per_slot - 1) / 2) * array.pitch_mm
-            x = array.x_mm + along * math.cos(a) - across_mm * math.sin(a)
-            y = array.y_mm + along * math.sin(a) + across_mm * math.cos(a)
-            out.append((x, y, turn))
+            out.append((*about_middle(array, along, across_mm, turn), turn))
     return out
+
+
+def _drawn(array: Slots, drawn: Sequence[tuple[float, float]]) -> Values:
+    """Corner to corner: the slots and what is under each are spread over that; round a middle, out to the far LED."""
+    values, size = corner_to_corner(array, drawn)
+    if size is None:
+        return values
+    wide, high = size
+    if array.layout == "round":
+        reach = min(wide, high) / 2
+        return {**values, "spacing_mm": round(max(0.5, reach - (array.per_slot - 1) / 2 * array.pitch_mm), 2)}
+    if array.per_slot > 1:
+        values["pitch_mm"] = round(max(0.2, wide / (array.per_slot - 1)), 2)
+    if array.slots > 1:
+        values["spacing_mm"] = round(max(0.5, high / (array.slots - 1)), 2)
+    return {**values, "angle_deg": 0.0}
 
 
 SLOTS = Kind(
@@ -49,4 +76,5 @@ SLOTS = Kind(
     slots_spots,
     middle_handle,
     lambda size: {**in_the_middle(size), "pitch_mm": round(size[0] * 0.12, 1)},
+    drawn=_drawn,
 )
