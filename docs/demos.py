@@ -28,16 +28,22 @@ _CARD_PX = (473, 374)
 
 
 def seed_room() -> tuple[str, bytes]:
-    """A sign for a shelf of seeds: a jar cut out of a gradient, leaves by use and clip, a border of tiles, words."""
+    """A sign for a shelf of seeds: a jar cut out of a gradient, leaves by use and clip, a border of tiles, words; beside it
+    four slots for sheets that are lit from below."""
     leaf = "M0 0C10 -16 34 -20 46 -6C34 8 10 10 0 0Z"
     seeds = "".join(
         f'<ellipse cx="{x}" cy="{y}" rx="4.6" ry="2.8" transform="rotate({angle} {x} {y})"/>'
         for x, y, angle in ((188, 262, 20), (206, 272, -30), (224, 260, 60), (200, 284, 80), (222, 284, 10), (184, 280, -50),
                             (214, 250, -10), (236, 276, -70), (196, 254, 40))
     )  # fmt: skip
+    slots = "".join(
+        f'<rect x="440" y="{y}" width="290" height="30" rx="8" fill="none" stroke="#7AC142" stroke-width="5"/>'
+        f'<text x="585" y="{y + 54}" font-size="19">{word}</text>'
+        for y, word in ((46, "grains"), (122, "pulses"), (198, "roots"), (274, "herbs"))
+    )
     return (
         "sign.svg",
-        f"""<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 420 360" width="84mm" height="72mm">
+        f"""<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 760 360" width="152mm" height="72mm">
 <defs>
 <linearGradient id="dusk" x2="0" y2="1"><stop stop-color="#0F2A1C"/><stop offset=".55" stop-color="#1A4A33"/>
 <stop offset="1" stop-color="#2E7A52"/></linearGradient>
@@ -45,8 +51,8 @@ def seed_room() -> tuple[str, bytes]:
 <clipPath id="jar"><path d="M160 150h100v16q22 10 22 40v70q0 24 -24 24h-96q-24 0 -24 -24v-70q0 -30 22 -40z"/></clipPath>
 <path id="leaf" d="{leaf}"/>
 </defs>
-<rect width="420" height="360" rx="26" fill="#0B4A2B"/>
-<rect x="14" y="14" width="392" height="332" rx="18" fill="url(#dusk)"/>
+<rect width="760" height="360" rx="26" fill="#0B4A2B"/>
+<rect x="14" y="14" width="732" height="332" rx="18" fill="url(#dusk)"/>
 <rect x="48" y="312" width="324" height="12" fill="url(#hem)"/><rect x="48" y="36" width="324" height="12" fill="url(#hem)"/>
 <g clip-path="url(#jar)"><rect x="130" y="140" width="160" height="170" fill="#B5A766"/>
 <rect x="130" y="236" width="160" height="80" fill="#6B4A22"/><g fill="#F4F2EC">{seeds}</g></g>
@@ -59,7 +65,7 @@ stroke="#C9CCCF" stroke-width="5"/>
 <use href="#leaf" transform="translate(209 88) rotate(-62) scale(.8)"/>
 <use href="#leaf" transform="translate(209 88) rotate(-118) scale(.8)"/></g>
 <g font-family="Source Sans 3" font-size="30" font-weight="700" text-anchor="middle" fill="#F4F2EC">
-<text x="78" y="196">SEED</text><text x="342" y="196">ROOM</text></g>
+<text x="78" y="196">SEED</text><text x="342" y="196">ROOM</text>{slots}</g>
 </svg>
 """.encode(),
     )
@@ -110,29 +116,25 @@ def _noise(wide: int, high: int, seed: int, scales: tuple[float, ...], stretch: 
 
 
 def tide_board() -> tuple[str, bytes]:
-    """A made-up photograph: the sun goes down over the estuary, a rowing four before it."""
-    wide, high = 960, 640
+    """A made-up photograph: the sun goes down over the estuary, a rowing four before it; dark above for the arc of lamps, and
+    below for the matrix. Ten pixels are a millimetre."""
+    wide, high, water_ends = 1180, 900, 540
     y, x = np.mgrid[0:high, 0:wide]
-    horizon, sun = 300, (610, 236)
-    up = np.clip((horizon - y) / horizon, 0, 1)
-    sky = 205 - 150 * up + 26 * _noise(wide, high, 3, (160, 70, 30), 3.0) * (0.3 + up)
-    glow = np.hypot(x - sun[0], (y - sun[1]) * 1.1)
-    sky += 120 * np.exp(-glow / 110)
-    deep = np.clip((y - horizon) / (high - horizon), 0, 1)
+    horizon, sun = 330, (590, 330)
+    glow = np.hypot(x - sun[0], y - sun[1])
+    deep = np.clip((y - horizon) / (water_ends - horizon), 0, 1)
     waves = _noise(wide, high, 5, (40, 18, 9), 5.0) * (0.35 + deep)
-    path = np.exp(-(((x - sun[0] + 26 * waves) / (26 + 190 * deep)) ** 2))
-    water = 128 - 92 * deep + 40 * waves + 150 * path * (0.55 + 0.8 * waves.clip(-0.4, 1))
-    tone = np.where(y < horizon, sky, water)
-    tone[glow < 44] = 252
-    hill = horizon - 26 - 22 * np.sin(x / 170.0) - 16 * np.sin(x / 61.0 + 1)
-    tone = np.where((y > hill) & (y < horizon) & ((x < 470) | (x > 720)), 46, tone)
-    boat = np.abs(y - 452) < 9 * np.sqrt(np.clip(1 - ((x - 420) / 300.0) ** 2, 0, 1))
+    path = np.exp(-(((x - sun[0] + 26 * waves) / (40 + 240 * deep)) ** 2))
+    water = 150 - 96 * deep + 40 * waves + 150 * path * (0.55 + 0.8 * waves.clip(-0.4, 1))
+    tone = np.where((y >= horizon) & (y < water_ends), water, 0)
+    tone[(glow < 74) & (y < horizon)] = 252
+    boat = np.abs(y - 458) < 9 * np.sqrt(np.clip(1 - ((x - 420) / 300.0) ** 2, 0, 1))
     tone = np.where(boat, 16, tone)
     for seat in range(4):
         cx = 300 + 78 * seat
-        body = np.hypot((x - cx - (448 - y) * 0.25) / 13.0, (y - 424) / 26.0) < 1
-        head = np.hypot(x - cx - 14, y - 388) < 10
-        oar = (np.abs((y - 434) - (x - cx) * (0.42 if seat % 2 else 0.36)) < 2.2) & (x > cx) & (x < cx + 150)
+        body = np.hypot((x - cx - (454 - y) * 0.25) / 13.0, (y - 430) / 26.0) < 1
+        head = np.hypot(x - cx - 14, y - 394) < 10
+        oar = (np.abs((y - 440) - (x - cx) * (0.42 if seat % 2 else 0.36)) < 2.2) & (x > cx) & (x < cx + 150)
         tone = np.where(body | head | oar, 14, tone)
     photo = Image.fromarray(np.clip(tone, 0, 255).astype(np.uint8)).filter(ImageFilter.GaussianBlur(1.2))
     pixels = np.asarray(photo).astype(float)

@@ -13,8 +13,6 @@ from outlined_glow.core.project import Project
 from outlined_glow.core.workshop import Compiler
 
 BEFORE: dict[str, dict[str, Any]] = json.loads(NUMBERS.read_text("utf-8"))
-#: Text over a clean-up is cleaned up by itself since, which leaves a little more or less of the art beside it, mm².
-_TEXT_MM2 = {"frost-tags": 0.3, "seed-room": 0.3}
 
 
 @pytest.mark.parametrize(("name", "project"), list(projects()), ids=lambda one: one if isinstance(one, str) else "")
@@ -28,7 +26,7 @@ def test_a_board_is_as_it_was(name: str, project: Project) -> None:
     now = numbers(compiler.compile(project), compiler)
     assert now["layers_mm2"].keys() == before["layers_mm2"].keys()
     for layer, area in before["layers_mm2"].items():
-        assert now["layers_mm2"][layer] == pytest.approx(area, abs=_TEXT_MM2.get(name, 0.002)), layer
+        assert now["layers_mm2"][layer] == pytest.approx(area, abs=0.002), layer
     for key in ("size_mm", "holes", "parts", "current_a", "findings"):
         assert json.loads(json.dumps(now[key])) == before[key], key
 
