@@ -202,6 +202,9 @@ def test_what_was_never_changed_leaves_no_journal(signed: Hand) -> None:
     session.backup.journal.flush()
     assert len(list(journal_folder().iterdir())) == 1
     session.undo()
+    for thread in threading.enumerate():
+        if thread.name == "journal let go":
+            thread.join(5)
     assert list(journal_folder().iterdir()) == []
     assert isinstance(signed.window.area.steps, QWidget)
 

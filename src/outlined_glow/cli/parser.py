@@ -114,9 +114,25 @@ def _to_know_lights(commands: argparse._SubParsersAction[_Parser]) -> None:
     how.add_argument("--json", action="store_true", help="one JSON object and nothing else")
     how.add_argument("--csv", action="store_true", help="a table with commas, which is what comes unless told")
 
-    light = commands.add_parser("light-map", help="how evenly the LEDs light a plane, such as a diffuser")
+    light = commands.add_parser("light-map", help="how evenly the LEDs light a diffuser, a window, a sheet, a wall, the ground")
     light.add_argument("project", metavar="P.oglow", help=_PROJECT)
+    light.add_argument(
+        "--on",
+        choices=("plane", "window", "sheet", "wall", "ground"),
+        default="plane",
+        help="what it falls on; plane unless told",
+    )
     light.add_argument("--plane", metavar="LENGTH", default="8mm", help="its distance from the LEDs; 8mm unless told")
+    light.add_argument("--through", metavar="COVER", default="", help="what lies before the plane, such as 'milk glass'")
+    light.add_argument("--array", metavar="NAME", default="", help="sheet: the array under it")
+    light.add_argument("--slot", metavar="NUMBER", default="1", help="sheet: over which slot; 1 unless told")
+    light.add_argument("--height", metavar="LENGTH", default="60mm", help="sheet: how high it is; 60mm unless told")
+    light.add_argument("--thick", metavar="LENGTH", default="3mm", help="sheet: how thick; 3mm unless told")
+    light.add_argument("--gap", metavar="LENGTH", default="0.5mm", help="sheet: from the LEDs to its edge; 0.5mm unless told")
+    light.add_argument("--of", metavar="MATERIAL", default="acrylic", help="sheet: acrylic, polycarbonate or glass")
+    light.add_argument(
+        "--from", dest="start", metavar="LENGTH", default="0mm", help="sheet: where engraving begins, from its edge"
+    )
     light.add_argument("--over", metavar="WHAT", default="board", help="board, lights, window or RRGGBB; over=WHAT as well")
     light.add_argument("--side", choices=("front", "back"), default="front", help="to which side they shine")
     light.add_argument("-o", dest="output", metavar="x.png", help="the map as a picture")

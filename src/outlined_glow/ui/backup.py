@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import threading
 import time
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
@@ -9,7 +10,7 @@ from typing import TYPE_CHECKING, Any
 from PyQt6.QtCore import QObject, pyqtSignal
 
 from .core_door import core
-from .jobs import Jobs
+from .jobs import Jobs, meanwhile
 from .recent import journal_folder
 
 if TYPE_CHECKING:
@@ -35,7 +36,7 @@ class Backup(QObject):
     def record(self, history: History, path: Path | None, words: str, merge: str = "", went: bool = False) -> None:
         """Every step goes to the journal; once the present is what is on the disk there is nothing to keep."""
         if not history.unsaved:
-            self.discard()
+            self._let_go()
         elif self.journal is None:
             self.begin(history, path)
         else:
@@ -50,15 +51,21 @@ class Backup(QObject):
 
     def leave(self) -> None:
         """End the journal and keep it: its work is offered again."""
-        if self.journal is not None:
-            self.journal.end()
-            self.journal = None
+        journal, self.journal = self.journal, None
+        if journal is not None:
+            meanwhile(journal.end)
 
     def discard(self) -> None:
         """End the journal: its work is on the disk, or is not wanted."""
-        if self.journal is not None:
-            self.journal.discard()
-            self.journal = None
+        journal, self.journal = self.journal, None
+        if journal is not None:
+            meanwhile(journal.discard)
+
+    def _let_go(self) -> None:
+        """The same in the midst of a step, which waits for no disk."""
+        journal, self.journal = self.journal, None
+        if journal is not None:
+            threading.Thread(target=journal.discard, name="journal let go").start()
 
     def _failed(self, words: str) -> None:
         """Told by the journal's own thread; the signal crosses over."""

@@ -9,12 +9,13 @@ import sys
 import threading
 import time
 from collections.abc import Callable
-from typing import Any, NamedTuple
+from typing import Any, NamedTuple, TypeVar
 
-from PyQt6.QtCore import QObject, pyqtSignal
+from PyQt6.QtCore import QCoreApplication, QEventLoop, QObject, pyqtSignal
 
 from ..core.errors import Trouble
 
+_Made = TypeVar("_Made")
 _WORKERS = 2
 #: How long a thread may keep the interpreter from another (s), where Python's own 0.005 makes every call of the window's
 #: thread wait for a worker; and how much less a worker asks of the processor, where the system has that for a thread.
@@ -27,6 +28,27 @@ class _Job(NamedTuple):
     done: Callable[[Any], object]
     failed: Callable[[str], None]
     dropped: threading.Event
+
+
+def meanwhile(run: Callable[[], _Made]) -> _Made:
+    """Run on a thread what must be over before the window goes on: it paints meanwhile, and takes no input."""
+    made: list[_Made] = []
+    failed: list[BaseException] = []
+
+    def work() -> None:
+        try:
+            made.append(run())
+        except BaseException as problem:  # told where it was asked for
+            failed.append(problem)
+
+    thread = threading.Thread(target=work, name="meanwhile")
+    thread.start()
+    while thread.is_alive():
+        QCoreApplication.processEvents(QEventLoop.ProcessEventsFlag.ExcludeUserInputEvents, 10)
+        thread.join(0.004)
+    if failed:
+        raise failed[0]
+    return made[0]
 
 
 class Jobs(QObject):
@@ -93,7 +115,8 @@ class Jobs(QObject):
 
     def _serve(self) -> None:
         with contextlib.suppress(AttributeError, OSError):
-            os.setpriority(os.PRIO_PROCESS, threading.get_native_id(), _NICE)
+            here = os.getpriority(os.PRIO_PROCESS, 0)
+            os.setpriority(os.PRIO_PROCESS, threading.get_native_id(), min(19, here + _NICE))
         while (job := self._queue.get()) is not None:
             self._work(job)
 

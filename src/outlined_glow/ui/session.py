@@ -10,7 +10,7 @@ from PyQt6.QtCore import QObject, pyqtSignal
 from ..core.errors import Trouble
 from .backup import Backup
 from .core_door import core
-from .jobs import Jobs
+from .jobs import Jobs, meanwhile
 from .making import Making
 from .opening import Opening, disk_stamp
 
@@ -187,21 +187,24 @@ class Session(QObject):
 
     def save(self, path: Path) -> bool:
         """Write the project; False (and `trouble`) when that fails, and nothing is lost."""
-        if self.history is None:
+        history, work, lock = self.history, self.work, self.lock
+        if history is None:
             return False
-        lock = self.lock
         if lock is None or path != self.path:
             lock = core("lock").FileLock(path)
             owner = lock.take()
             if owner is not None:
                 self.trouble.emit(f"“{path.name}” is open in another window ({owner.words()}); choose another name.")
                 return False
+        project = history.project
+
+        def write() -> None:
+            picture = core("draw").thumbnail(work.board) if work is not None else None
+            kept = core("workshop").with_cleaned(project, (work,)) if work is not None and work.project is project else project
+            core("storage").save(kept, path, picture)
+
         try:
-            picture = core("draw").thumbnail(self.work.board) if self.work is not None else None
-            project = self.history.project
-            if self.work is not None and self.work.project is project:
-                project = core("workshop").with_cleaned(project, (self.work,))
-            core("storage").save(project, path, picture)
+            meanwhile(write)
         except Trouble as trouble:
             if lock is not self.lock:
                 lock.free()
@@ -211,9 +214,10 @@ class Session(QObject):
             self.release()
             self.lock = lock
         self.path, self.stamp = path, disk_stamp(path)
-        self.history.mark_saved()
-        self.backup.discard()
-        self.project_changed.emit(self.history.project)
+        if history.project is project:  # nothing came between
+            history.mark_saved()
+            self.backup.discard()
+        self.project_changed.emit(history.project)
         return True
 
     def changed_on_disk(self) -> bool:

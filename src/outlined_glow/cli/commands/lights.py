@@ -1,4 +1,4 @@
-"""`lights` and `light-map`: where every LED stands, and how evenly they light a plane."""
+"""`lights` and `light-map`: where every LED stands, and how evenly they light what their light falls on."""
 
 from __future__ import annotations
 
@@ -7,14 +7,16 @@ import json
 import sys
 from pathlib import Path
 
-from ...core.board.light_map import EVEN, light_map, plane_for
+from ...core.board.edge_lit import Sheet
+from ...core.board.light_map import EVEN
 from ...core.board.light_picture import draw_light_map
 from ...core.errors import Trouble
 from ...core.project.atomic import atomic_write
 from ...core.project.param import Param
 from ...core.units import parse_quantity
 from ...core.workshop import Compiler
-from ...core.workshop.light_facts import COLUMNS, led_rows, lit_region
+from ...core.workshop.light_facts import COLUMNS, led_rows
+from ...core.workshop.light_surfaces import Falls, light_on
 from ..exits import DONE
 from . import Arguments
 from .opening import opened
@@ -33,29 +35,43 @@ def lights_(given: Arguments) -> int:
     return DONE
 
 
+def _length(key: str, text: str, least: float, most: float) -> float:
+    return float(Param("quantity", "mm", least, most).check(f"--{key}", parse_quantity(text, "mm")))
+
+
 def light_map_(given: Arguments) -> int:
     """Run `light-map`."""
-    plane = Param("quantity", "mm", 0.1, 1000).check("--plane", parse_quantity(given.plane, "mm"))
+    plane = _length("plane", given.plane, 0.1, 5000)
+    high, thick = _length("height", given.height, 1, 1000), _length("thick", given.thick, 0.3, 30)
+    sheet = Sheet(high, thick, _length("gap", given.gap, 0, 30), given.of)
+    slot = Param("count", "", 1, 1024).check("--slot", parse_quantity(given.slot, ""))
+    start = _length("from", given.start, 0, sheet.height_mm)
+    asked = Falls(given.on, plane, given.over, given.side, given.through, sheet, given.array, slot, start)
     target = Path(given.output) if given.output else None
     if target is not None and target.suffix.lower() != ".png":
         raise Trouble(f"“{target}” must end in .png.")
     _, work = opened(given, Compiler())
-    region = lit_region(work, given.over)
-    made = light_map(work.board, plane, region, given.side)
+    lit = light_on(work, asked)
+    made, even = lit.map, lit.even_from_mm
     if target is not None:
         atomic_write(target, draw_light_map(made, work.board))
-    wide = plane_for(work.board, region, side=given.side)
     facts = {
+        "on": given.on,
         "plane_mm": plane,
         "lux": {"min": round(made.least, 3), "mean": round(made.mean, 3), "max": round(made.most, 3)},
         "uniformity": round(made.uniformity, 4),
         "worst": {"x_mm": round(made.worst[0], 3), "y_mm": round(made.worst[1], 3)},
-        "even_from_mm": None if wide is None else round(wide, 2),
+        "even_from_mm": None if even is None else round(even, 2),
+        "enters": None if lit.enters is None else round(lit.enters, 4),
     }
     if given.json:
         print(json.dumps(facts, indent=1, ensure_ascii=False))
         return DONE
-    print(f"light {plane:g} mm above the LEDs: {made.least:.3g} to {made.most:.3g} lx, mean {made.mean:.3g} lx")
+    print(f"light {made.title}: {made.least:.3g} to {made.most:.3g} lx, mean {made.mean:.3g} lx")
     print(f"evenness (least / mean) {made.uniformity:.2f}; darkest at {made.worst[0]:.1f}, {made.worst[1]:.1f} mm")
-    print(f"evenness {EVEN:g} from {wide:.1f} mm on" if wide is not None else f"no distance gives evenness {EVEN:g}")
+    if lit.enters is not None:
+        print(f"{lit.enters:.0%} of the light enters the sheet; the rest leaks out beside its edge")
+    if given.on != "ground":
+        where = "up" if given.on == "sheet" else "on"
+        print(f"evenness {EVEN:g} from {even:.1f} mm {where}" if even is not None else f"no distance gives evenness {EVEN:g}")
     return DONE

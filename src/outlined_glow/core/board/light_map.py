@@ -1,4 +1,5 @@
-"""How evenly the LEDs light a plane before the board, such as a diffuser (DOMAIN 10): lux, and where it is least."""
+"""How evenly the LEDs light a plane before the board, such as a diffuser, a wall, or the ground (DOMAIN 10): lux, and where it
+is least."""
 
 from __future__ import annotations
 
@@ -27,10 +28,11 @@ _FINEST_MM, _FARTHEST_MM = 0.05, 500.0
 
 @dataclass(frozen=True, eq=False)
 class LightMap:
-    """Lux (rows, columns) on a plane, the first row on top, at places `step_mm` apart that begin at `left`, `top` (board
-    frame, mm); `inside` says which of them count. `worst` is where it is least."""
+    """Lux (rows, columns) on a surface, which `title` tells, the first row on top, at places `step_mm` apart that begin at
+    `left`, `top` (mm; of a plane before the board in the board frame); `inside` says which of them count. `worst` is where it
+    is least."""
 
-    plane_mm: float
+    title: str
     left: float
     top: float
     step_mm: float
@@ -73,13 +75,26 @@ def _about_lights(board: Board) -> BaseGeometry:
     return MultiPoint([(spot.x, spot.y) for spot in board.lights]).convex_hull
 
 
-def light_map(
-    board: Board, plane_mm: float, region: BaseGeometry, side: str = "front", watch: Watch = ALONE, places: int = _MOST_PLACES
-) -> LightMap:
-    """The light of all LEDs on a side, fully on, over a region (board frame). `Trouble` without any LED there."""
+def shining_to(board: Board, side: str) -> tuple[LightSpot, ...]:
+    """What shines to a side. `Trouble` where nothing does."""
     spots = tuple(spot for spot in board.lights if spot.shines_to == side)
     if not spots:
         raise Trouble(f"No LED shines to the {side} of this board.")
+    return spots
+
+
+def light_map(
+    board: Board,
+    plane_mm: float,
+    region: BaseGeometry,
+    side: str = "front",
+    watch: Watch = ALONE,
+    places: int = _MOST_PLACES,
+    through: float = 1.0,
+) -> LightMap:
+    """The light of all LEDs on a side, fully on, over a region (board frame), as much of it as what lies there lets through.
+    `Trouble` without any LED there."""
+    spots = shining_to(board, side)
     x0, y0, x1, y1 = shapely.buffer(region, 0.01).bounds if region.area == 0 else region.bounds
     places = max(_FEWEST_PLACES, min(places, _MOST_SUMS // len(spots)))
     step = max(_FINEST_MM, math.sqrt((x1 - x0) * (y1 - y0) / places))
@@ -87,17 +102,45 @@ def light_map(
     left, top = (x0 + x1 - (columns - 1) * step) / 2, (y0 + y1 + (rows - 1) * step) / 2
     x, y = np.meshgrid(left + step * np.arange(columns), top - step * np.arange(rows))
     grid = np.column_stack((x.ravel(), y.ravel()))
-    lux = illuminance(spots, grid, plane_mm, watch)
+    lux = through * illuminance(spots, grid, plane_mm, watch)
     inside = shapely.intersects_xy(region, grid[:, 0], grid[:, 1])
     # The least is most often at the edge, between the places of the grid.
     edge = shapely.get_coordinates(shapely.segmentize(region, step)) if region.area else grid
-    at_edge = illuminance(spots, edge, plane_mm, watch)
+    at_edge = through * illuminance(spots, edge, plane_mm, watch)
     counted = lux[inside] if inside.any() else at_edge
     every, where = np.concatenate((counted, at_edge)), np.vstack((grid[inside], edge) if inside.any() else (edge, edge))
     worst = where[int(np.argmin(every))]
+    title = f"{plane_mm:g} mm {'above' if side == 'front' else 'behind'} the LEDs"
     return LightMap(
-        plane_mm, left, top, step, lux.reshape(rows, columns), inside.reshape(rows, columns),
+        title, left, top, step, lux.reshape(rows, columns), inside.reshape(rows, columns),
         float(every.min()), float(counted.mean()), float(every.max()), (float(worst[0]), float(worst[1])),
+    )  # fmt: skip
+
+
+#: How much of the ground is looked at: so many widths of the board across, and so far before it, mm.
+_GROUND_WIDTHS, _GROUND_MM, _GROUND_PLACES = 3.0, 1000.0, 160
+
+
+def ground_map(board: Board, height_mm: float, side: str = "front", watch: Watch = ALONE) -> LightMap:
+    """The light on the ground before a board that stands upright, its lower edge so high over the ground. Places are mm across
+    from its middle, and out from it."""
+    spots = shining_to(board, side)
+    wide = _GROUND_WIDTHS * board.size[0]
+    step = max(wide, _GROUND_MM) / _GROUND_PLACES
+    columns, rows = max(2, round(wide / step)), round(_GROUND_MM / step)
+    x = (np.arange(columns) + 0.5) * step - columns * step / 2
+    out = (np.arange(rows)[::-1] + 0.5) * step
+    lux = np.zeros((rows, columns))
+    for done, spot in enumerate(spots):
+        watch.at(done / len(spots))
+        drop = spot.y + height_mm
+        way = np.sqrt((x[None, :] - (spot.x - board.size[0] / 2)) ** 2 + drop**2 + out[:, None] ** 2)
+        power = beam_exponent(spot.kind.half_angle_deg)
+        lux += spot.mcd * 1e3 * (out[:, None] / way) ** power * drop / way**3
+    row, column = divmod(int(np.argmin(lux)), columns)
+    return LightMap(
+        f"on the ground, {height_mm:g} mm below the board", float(x[0]), float(out[0]), step, lux, np.ones(lux.shape, bool),
+        float(lux.min()), float(lux.mean()), float(lux.max()), (float(x[column]), float(out[row])),
     )  # fmt: skip
 
 

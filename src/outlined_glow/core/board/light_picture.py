@@ -63,7 +63,7 @@ def _lined(share: NDArray[np.float64]) -> NDArray[np.float64]:
 
 
 def _figures(pen: ImageDraw.ImageDraw, one: LightMap, board: Board) -> None:
-    pen.text((_MARGIN_PX, 24), f"{board.name}: light {one.plane_mm:g} mm above the LEDs", _TEXT, _font("Semibold", 24))
+    pen.text((_MARGIN_PX, 24), f"{board.name}: light {one.title}", _TEXT, _font("Semibold", 24))
     words = (
         f"least {lux_words(one.least)}   mean {lux_words(one.mean)}   most {lux_words(one.most)}   "
         f"evenness (least / mean) {one.uniformity:.2f}"

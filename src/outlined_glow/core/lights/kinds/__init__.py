@@ -10,6 +10,7 @@ from .along import ALONG, along_spots, inset_at, share_at
 from .arc import ARC
 from .contour import CONTOUR
 from .curve import CURVE
+from .denser import denser_array
 from .digits import DIGITS
 from .fill import FILL, too_many
 from .grid import GRID
@@ -22,7 +23,7 @@ from .slots import SLOTS
 from .spacing import steps_of
 
 __all__ = [
-    "KINDS", "Handle", "Kind", "LightPaths", "Spot", "along_spots", "inset_at", "kind_of", "ring_spots", "share_at",
+    "KINDS", "Handle", "Kind", "LightPaths", "Spot", "along_spots", "denser", "inset_at", "kind_of", "ring_spots", "share_at",
     "spacing_of", "too_many",
 ]  # fmt: skip
 
@@ -39,6 +40,11 @@ def spacing_of(array: Array, paths: LightPaths) -> dict[str, float]:
         return {}
     count, pitch, length = steps_of(array, *course(array, paths))
     return {"count": count, "pitch_mm": pitch, "length_mm": length}
+
+
+def denser(array: Array, times: float, paths: LightPaths) -> dict[str, object] | None:
+    """The values that lay the LEDs of an array about so many times as densely; None for what cannot be denser."""
+    return denser_array(array, kind_of(array), times, paths)
 
 
 def kind_of(array: Array) -> Kind:

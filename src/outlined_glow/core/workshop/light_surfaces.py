@@ -1,0 +1,153 @@
+"""What the light of a board falls on: a diffuser before it, its own windows, a sheet on edge, the wall behind, the ground."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass, field, replace
+
+import msgspec
+from shapely import MultiPoint
+
+from ..board.edge_lit import Sheet, entering_share, even_from, sheet_map
+from ..board.light_map import EVEN, LightMap, ground_map, light_map, plane_for
+from ..board.model import LightSpot
+from ..errors import Trouble
+from ..lights.kinds import denser, kind_of
+from ..project import Slots
+from ..shipped import entries
+from ..watch import ALONE, Watch
+from .compile import Work
+from .light_facts import lit_region
+
+
+@dataclass(frozen=True)
+class Falls:
+    """What a light map is asked for: on which surface, how far from the LEDs (a board that stands upright: over the ground),
+    over which region, through which cover; of a sheet, which it is, the array and the slot under it, and how high above its
+    lower edge what is engraved begins."""
+
+    on: str = "plane"
+    distance_mm: float = 8.0
+    over: str = "board"
+    side: str = "front"
+    cover: str = ""
+    sheet: Sheet = field(default_factory=lambda: Sheet(60.0))
+    array: str = ""
+    slot: int = 1
+    from_mm: float = 0.0
+
+
+@dataclass(frozen=True)
+class Lit:
+    """A light map, from which distance on (mm; of a sheet, from which height) it is even enough, if any, and the share of the
+    light that enters a sheet."""
+
+    map: LightMap
+    even_from_mm: float | None
+    enters: float | None = None
+
+
+def covers() -> tuple[str, ...]:
+    """What light may pass through, by name."""
+    return tuple(entries("materials", "covers"))
+
+
+def _through(cover: str) -> float:
+    if not cover:
+        return 1.0
+    if cover not in covers():
+        raise Trouble(f"There is no cover “{cover}”; there are {', '.join(covers())}.")
+    return float(entries("materials", "covers")[cover]["transmittance"])
+
+
+def _on_plane(work: Work, asked: Falls, watch: Watch, places: int | None) -> Lit:
+    region = lit_region(work, asked.over)
+    many = {} if places is None else {"places": places}
+    one = light_map(
+        work.board, asked.distance_mm, region, asked.side, watch.part(0, 0.5), through=_through(asked.cover), **many
+    )
+    return Lit(one, plane_for(work.board, region, side=asked.side, watch=watch.part(0.5, 1)))
+
+
+def _on_window(work: Work, asked: Falls, watch: Watch, places: int | None) -> Lit:
+    """The windows, lit through the laminate by what is behind them."""
+    region = lit_region(work, "window")
+    many = {} if places is None else {"places": places}
+    thick, through = work.board.stack.thickness_mm, work.board.materials.through_laminate * _through(asked.cover)
+    one = light_map(work.board, thick, region, "front", watch.part(0, 0.5), through=through, **many)
+    return Lit(one, plane_for(work.board, region, watch=watch.part(0.5, 1)))
+
+
+def _on_wall(work: Work, asked: Falls, watch: Watch, places: int | None) -> Lit:
+    return _on_plane(work, replace(asked, side="back"), watch, places)
+
+
+def _on_ground(work: Work, asked: Falls, watch: Watch, places: int | None) -> Lit:
+    return Lit(ground_map(work.board, asked.distance_mm, asked.side, watch), None)
+
+
+def _on_sheet(work: Work, asked: Falls, watch: Watch, places: int | None) -> Lit:
+    spots = _under(work, asked)
+    one = sheet_map(spots, asked.sheet, asked.from_mm, watch=watch)
+    return Lit(one, even_from(one, EVEN), entering_share(spots[0].kind.half_angle_deg, asked.sheet))
+
+
+def _under(work: Work, asked: Falls) -> tuple[LightSpot, ...]:
+    """What shines into the sheet: the LEDs of one slot, or of an array that is a row."""
+    rows = [one for one in work.design.lights if isinstance(one, Slots) or kind_of(one).tag == "line"]
+    name = asked.array or (rows[0].name if rows else "")
+    array = next((one for one in work.design.lights if one.name == name), None)
+    if array is None:
+        raise Trouble(f"There is no array “{name}” under a sheet." if name else "No array stands under slots or in a line.")
+    places = None
+    if isinstance(array, Slots):
+        if asked.slot > array.slots:
+            raise Trouble(f"“{name}” has {array.slots} slots; there is no slot {asked.slot}.")
+        places = range((asked.slot - 1) * array.per_slot + 1, asked.slot * array.per_slot + 1)
+    chosen = {led.index for led in work.leds if led.array == name and (places is None or led.place in places)}
+    return tuple(spot for spot in work.board.lights if spot.index in chosen)
+
+
+SURFACES: Mapping[str, Callable[[Work, Falls, Watch, int | None], Lit]] = {
+    "plane": _on_plane, "window": _on_window, "sheet": _on_sheet, "wall": _on_wall, "ground": _on_ground,
+}  # fmt: skip
+
+
+def light_on(work: Work, asked: Falls, watch: Watch = ALONE, places: int | None = None) -> Lit:
+    """The light of the LEDs, fully on. `Trouble` for a surface that they do not reach."""
+    return SURFACES[asked.on](work, asked, watch, places)
+
+
+#: How many times as dense an array is tried, and how finely its light is looked at then.
+_DENSER, _FEW_PLACES = (1.15, 1.3, 1.5, 1.75, 2.0, 2.5, 3.0, 4.0), 2_500
+
+
+def even_by_more(work: Work, array: str, distance_mm: float, watch: Watch = ALONE) -> tuple[str, dict[str, object]] | None:
+    """The edit that lays the LEDs of an array so near to one another that a plane at that distance is even over the ground
+    they stand on; None where it is already, or where four times as many are not enough."""
+    before = next((one for one in work.design.lights if one.name == array), None)
+    spots = [spot for spot in work.board.lights if spot.index in {led.index for led in work.leds if led.array == array}]
+    if before is None or not spots:
+        return None
+    paths = work.values["light paths"]
+    left, bottom = work.board.origin
+    mcd = sum(spot.mcd for spot in spots) / len({spot.index for spot in spots})
+
+    def uniformity(values: dict[str, object]) -> float:
+        places = kind_of(before).spots(msgspec.structs.replace(before, **values), paths)
+        lamps = tuple(
+            replace(spots[0], index=at, x=x - left, y=y - bottom, mcd=mcd, side="front", behind=False)
+            for at, (x, y, _) in enumerate(places)
+        )
+        ground = MultiPoint([(one.x, one.y) for one in lamps]).convex_hull
+        return light_map(replace(work.board, lights=lamps), distance_mm, ground, places=_FEW_PLACES, watch=watch).uniformity
+
+    if uniformity({}) >= EVEN:
+        return None
+    for times in _DENSER:
+        values = denser(before, times, paths)
+        if values is None:
+            return None
+        if uniformity(values) >= EVEN:
+            return kind_of(before).tag, {"array": array, **values}
+    return None
