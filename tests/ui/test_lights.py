@@ -149,6 +149,35 @@ def test_how_evenly_they_light_is_told_drawn_and_saved(lit: Hand, tmp_path: Path
     lit.choose(evenness.over, "lights")
     lit.settle()
     assert float(evenness.even.text()) > 0.7
+    lit.type_in(evenness.distance, "3 mm")
+    lit.settle()
+    assert "even: " in evenness.nearer.text()
+    lit.click(evenness.nearer)
+    lit.settle()
+    assert len(lit.window.session.work.leds) > 6
+    assert not evenness.nearer.isVisible()
+
+
+def test_a_sheet_over_a_slot_is_lit(lit: Hand) -> None:
+    """The rows are those of what the light falls on; LEDs that stand under no sheet are said."""
+    evenness = lit.window.drawer("lights").evenness
+    lit.choose(evenness.on, "sheet")
+    lit.settle()
+    assert evenness.words.text() == "No array stands under slots or in a line."
+    lit.window.session.edit("slots", {"array": "s", "x_mm": 20.0, "y_mm": 15.0, "slots": 2, "per_slot": 4, "pitch_mm": 8.0})
+    lit.settle()
+    assert [evenness.slot.itemText(at) for at in range(evenness.slot.count())] == ["slot 1 of s", "slot 2 of s"]
+    assert evenness.enters.text().endswith("%")
+    assert evenness.reached.text().endswith("mm above its edge")
+    assert not evenness.distance.isVisible()
+    before = float(evenness.even.text())
+    lit.type_in(evenness.start, "35 mm")
+    lit.settle()
+    assert float(evenness.even.text()) > before
+    lit.choose(evenness.on, "ground")
+    lit.settle()
+    assert evenness.above.isVisible()
+    assert not evenness.reached.isVisible()
 
 
 def test_an_array_is_named_and_laid_twice(lit: Hand) -> None:

@@ -67,6 +67,7 @@ _PARTS = {
     "lights": "outlined_glow.core.lights",
     "light_map": "outlined_glow.core.board.light_map",
     "light_picture": "outlined_glow.core.board.light_picture",
+    "light_surfaces": "outlined_glow.core.workshop.light_surfaces",
     "light_facts": "outlined_glow.core.workshop.light_facts",
     "probe": "outlined_glow.core.board.probe",
     "watch": "outlined_glow.core.watch",

@@ -7,13 +7,14 @@ from dataclasses import dataclass, field, replace
 
 import msgspec
 from shapely import MultiPoint
+from shapely.affinity import scale
 
 from ..board.edge_lit import Sheet, entering_share, even_from, sheet_map
 from ..board.light_map import EVEN, LightMap, ground_map, light_map, plane_for
 from ..board.model import LightSpot
 from ..errors import Trouble
 from ..lights.kinds import denser, kind_of
-from ..project import Slots
+from ..project import Array, Slots
 from ..shipped import entries
 from ..watch import ALONE, Watch
 from .compile import Work
@@ -118,13 +119,14 @@ def light_on(work: Work, asked: Falls, watch: Watch = ALONE, places: int | None 
     return SURFACES[asked.on](work, asked, watch, places)
 
 
-#: How many times as dense an array is tried, and how finely its light is looked at then.
-_DENSER, _FEW_PLACES = (1.15, 1.3, 1.5, 1.75, 2.0, 2.5, 3.0, 4.0), 2_500
+#: How many times as dense an array is tried, how finely its light is looked at then, and which share of its length and width
+#: counts: beyond the outer LEDs the light falls off, however many there are.
+_DENSER, _FEW_PLACES, _MIDDLE = (1.15, 1.3, 1.5, 1.75, 2.0, 2.5, 3.0, 4.0), 2_500, 0.6
 
 
 def even_by_more(work: Work, array: str, distance_mm: float, watch: Watch = ALONE) -> tuple[str, dict[str, object]] | None:
-    """The edit that lays the LEDs of an array so near to one another that a plane at that distance is even over the ground
-    they stand on; None where it is already, or where four times as many are not enough."""
+    """The edit that lays the LEDs of an array so near to one another that a plane at that distance is even over the middle of
+    the ground they stand on; None where it is already, or where four times as many are not enough."""
     before = next((one for one in work.design.lights if one.name == array), None)
     spots = [spot for spot in work.board.lights if spot.index in {led.index for led in work.leds if led.array == array}]
     if before is None or not spots:
@@ -139,7 +141,7 @@ def even_by_more(work: Work, array: str, distance_mm: float, watch: Watch = ALON
             replace(spots[0], index=at, x=x - left, y=y - bottom, mcd=mcd, side="front", behind=False)
             for at, (x, y, _) in enumerate(places)
         )
-        ground = MultiPoint([(one.x, one.y) for one in lamps]).convex_hull
+        ground = scale(MultiPoint([(one.x, one.y) for one in lamps]).convex_hull, _MIDDLE, _MIDDLE)
         return light_map(replace(work.board, lights=lamps), distance_mm, ground, places=_FEW_PLACES, watch=watch).uniformity
 
     if uniformity({}) >= EVEN:
@@ -151,3 +153,27 @@ def even_by_more(work: Work, array: str, distance_mm: float, watch: Watch = ALON
         if uniformity(values) >= EVEN:
             return kind_of(before).tag, {"array": array, **values}
     return None
+
+
+def words_of(values: Mapping[str, object]) -> str:
+    """What an edit makes denser, in words: so many LEDs, or so far apart."""
+    many = {"rows": "rows", "columns": "columns", "count": "LEDs", "per_slot": "LEDs a slot", "per_segment": "LEDs a segment"}
+    told = [f"{values[key]} {word}" for key, word in many.items() if key in values]
+    return ", ".join(told) or f"{values['pitch_mm']:g} mm apart"
+
+
+def slots_of(arrays: tuple[Array, ...]) -> tuple[tuple[str, str], ...]:
+    """Where a sheet may stand: each slot of each array of slots, and each line; its key and what it is called."""
+    out = []
+    for one in arrays:
+        if isinstance(one, Slots):
+            out += [(f"{slot} {one.name}", f"slot {slot} of {one.name}") for slot in range(1, one.slots + 1)]
+        elif kind_of(one).tag == "line":
+            out.append((f"1 {one.name}", one.name))
+    return tuple(out)
+
+
+def slot_named(key: str) -> tuple[str, int]:
+    """Array and slot of such a key."""
+    number, _, name = key.partition(" ")
+    return name, int(number or 1)

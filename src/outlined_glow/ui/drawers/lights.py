@@ -14,7 +14,8 @@ from ..edit_fields import KeyRows
 from ..fields import Switch
 from ..widgets import RowButton, button, clear, label, link
 from .base import Drawer, Window
-from .lights_cards import ChainCard, EmitterChoice, EvennessCard, HandCard
+from .evenness import EvennessCard
+from .lights_cards import ChainCard, EmitterChoice, HandCard
 
 if TYPE_CHECKING:
     from ..files import Files
@@ -52,7 +53,8 @@ class LightsDrawer(Drawer):
         self.hand = HandCard(self.add_card("LEDs in hand"), self.edit)
         self.picked: frozenset[tuple[str, int]] = frozenset()
         self.chain = ChainCard(self.add_card("Chain"), self.edit)
-        self.evenness = EvennessCard(self.add_card("Light on a diffuser", "all LEDs on"), self.session)
+        light = self.add_card("How even the light is", "all LEDs on")
+        self.evenness = EvennessCard(light, self.session, self.edit, lambda: self.array)
         self.array: str | None = None
         self._built_for: tuple[str, str] | None = None
         self.fields: dict[str, Any] = {}

@@ -1,26 +1,17 @@
-"""Cards of the lights: LEDs in hand, the order of the chain, and how evenly the LEDs light what stands before them."""
+"""Cards of the lights: LEDs in hand, and the order of the chain."""
 
 from __future__ import annotations
 
 from collections.abc import Callable
-from typing import TYPE_CHECKING, Any
+from typing import Any
 
-from PyQt6.QtGui import QColor, QPixmap
-from PyQt6.QtWidgets import QLabel, QWidget
+from PyQt6.QtWidgets import QWidget
 
 from ...core.units import show
-from ..bench.renderer import image
 from ..core_door import core
 from ..edit_fields import KeyRows
-from ..fields import Choice, QuantityField, Switch
-from ..session import Session
-from ..theme import theme
+from ..fields import Choice, Switch
 from ..widgets import Card, label, link
-
-if TYPE_CHECKING:
-    from ..files import Files
-
-_MAP_PX, _PNG = (276, 190), "PNG (*.png)"
 
 
 class HandCard:
@@ -143,75 +134,3 @@ class ChainCard:
         if self._leds:
             self.ends.setText(f"{self._leds[0]} and {self._leds[-1]}")
             self.length.setText(f"{show(core('lights').chain_length_mm(work.leds, self._leds), 1)} mm")
-
-
-class EvennessCard:
-    """The light on a plane before the board, such as a diffuser: figures, and a small map."""
-
-    def __init__(self, card: Card, session: Session) -> None:
-        self.card, self._session = card, session
-        self.distance = QuantityField("mm", "mm", low=0.1, high=1000)
-        self.distance.show_value(8.0)
-        self.distance.committed.connect(lambda _: self.look())
-        card.row("distance from the LEDs", self.distance)
-        self.over = Choice((("board", "the whole board"), ("lights", "where the LEDs are"), ("window", "the windows")))
-        self.over.chosen.connect(lambda _: self.look())
-        card.row("over", self.over)
-        self.picture = QLabel()
-        self.picture.setAccessibleName("map of the light: brighter where there is more; the ring is the darkest place")
-        card.add(self.picture)
-        self.even = card.figure("evenness, least / mean")
-        self.lux = card.figure("least to most")
-        self.reached = card.figure("evenness 0.7 from")
-        self.words = label("", "quiet", wrap=True)
-        card.add(self.words)
-        self.save = link("Save the map…", self._save)
-        card.add(self.save)
-        self.files: Files | None = None
-        self._made: Any = None
-        self._work: Any = None
-
-    def _save(self) -> None:
-        if self.files is not None and self._made is not None:
-            made = self._made
-            self.files.write("Save the map", "light.png", _PNG, lambda: core("light_picture").draw_light_map(*made))
-
-    def show_work(self, work: Any) -> None:
-        """Another board: its light is not known yet."""
-        self._work = work
-        self.card.setVisible(bool(work.leds))
-
-    def look(self) -> None:
-        """Work the light out, behind the window."""
-        work, over, plane = self._work, self.over.currentData(), self.distance.value
-        if work is None or not work.leds:
-            return
-        background = QColor(theme().colour("card")).getRgb()[:3]
-
-        def run(cancelled: Any) -> Any:
-            maps, pictures = core("light_map"), core("light_picture")
-            region = core("light_facts").lit_region(work, over)
-            watch = core("watch").Watch(cancelled)
-            one = maps.light_map(work.board, plane, region, watch=watch, places=20_000)
-            reached = maps.plane_for(work.board, region, watch=watch)
-            return work.board, one, reached, pictures.map_pixels(one, 2 * _MAP_PX[0], 2 * _MAP_PX[1], background)
-
-        self._session.jobs.submit("light map", run, lambda made: self._show(*made), self._cannot)
-
-    def _show(self, board: Any, one: Any, reached: float | None, pixels: Any) -> None:
-        lux, self._made = core("light_picture").lux_words, (one, board)
-        self.save.show()
-        self.words.hide()
-        self.picture.setPixmap(QPixmap.fromImage(image(pixels, 2.0)))
-        self.picture.show()
-        self.even.setText(f"{one.uniformity:.2f}")
-        self.lux.setText(f"{lux(one.least)} to {lux(one.most)}")
-        self.reached.setText("no distance" if reached is None else f"{show(reached, 1)} mm on")
-
-    def _cannot(self, words: str) -> None:
-        self.picture.hide()
-        self.save.hide()
-        for figure in (self.even, self.lux, self.reached):
-            figure.setText("–")
-        self.words.setText(words)
-        self.words.show()
