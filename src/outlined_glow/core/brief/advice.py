@@ -35,6 +35,17 @@ def usual_distance_m(place: str) -> float:
     return float(_table()["usual_distance_m"][place])
 
 
+def ambient_lux(ambient: str) -> float:
+    """How much light there is in a place, lx."""
+    return float(_table()["ambient_lux"][ambient])
+
+
+def dazzling_mcd(ambient: str) -> float | None:
+    """From which intensity on an LED dazzles there, mcd; None where none does."""
+    found = _table()["dazzling_mcd"].get(ambient)
+    return None if found is None else float(found)
+
+
 def legible_mm(distance_m: float) -> float:
     """How high letters must be to be read from a distance, mm (DOMAIN 10)."""
     return distance_m * 1000 * float(_table()["letters_per_distance"])

@@ -171,13 +171,15 @@ def set_purpose(project: Project, **changes: Any) -> Project:
     "Limits",
     width_mm=Param("quantity", "mm", 1, 1000, title="width"),
     height_mm=Param("quantity", "mm", 1, 1000, title="height"),
+    tall_mm=Param("quantity", "mm", 0.1, 200, title="height of parts"),
     each=Param("quantity", "", 0.01, 1e6, title="example price"),
     ready_by=Param("text"),
     run_time_h=Param("quantity", "h", 0.01, 1e5, title="battery life"),
     drop=Param("names"),
 )
 def set_limits(project: Project, *, drop: tuple[str, ...] = (), **changes: Any) -> Project:
-    """Limits: width, height, price per board, ready-by date (YYYY-MM-DD), battery life. `drop` names limits to remove."""
+    """Limits: width, height, how high parts stand, price per board, ready-by date (YYYY-MM-DD), battery life. `drop` names
+    limits to remove."""
     given = {key: value for key, value in changes.items() if value is not None}
     if "ready_by" in given:
         try:
@@ -187,7 +189,7 @@ def set_limits(project: Project, *, drop: tuple[str, ...] = (), **changes: Any) 
     limits = project.brief.limits
     for name in drop or ():
         if name not in limits.__struct_fields__ or name == "unknown":
-            raise Trouble(f"There is no limit “{name}”; there are width_mm, height_mm, each, ready_by, run_time_h.")
+            raise Trouble(f"There is no limit “{name}”; there are width_mm, height_mm, tall_mm, each, ready_by, run_time_h.")
         given[name] = None
     return _with_brief(project, limits=msgspec.structs.replace(limits, **given))
 

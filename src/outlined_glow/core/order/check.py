@@ -10,6 +10,7 @@ from typing import Any
 from ..artwork.findings import CHECKS as ARTWORK
 from ..board.cut_off import CHECKS as CUT_OFF
 from ..board.findings import CHECKS as LAYERS
+from ..board.light_findings import CHECKS as SEEN
 from ..board.part_findings import CHECKS as PARTS
 from ..board.rehearsal import CHECKS as REGISTRATION
 from ..brief.findings import CHECKS as BRIEF
@@ -43,7 +44,8 @@ READ = (
 )
 #: In the order their findings stand in, within a severity. Each makes findings in the board frame.
 CHECKS = (
-    *READ, *OUTLINE, *LIGHTS, *DRIVE, *ARTWORK, *BRIEF, *SHAPE, *LAYERS, *CUT_OFF, *REGISTRATION, *PARTS, *MOTION, *ORDER,
+    *READ, *OUTLINE, *LIGHTS, *DRIVE, *ARTWORK, *BRIEF, *SHAPE, *LAYERS, *CUT_OFF, *REGISTRATION, *PARTS, *SEEN, *MOTION,
+    *ORDER,
 )  # fmt: skip
 
 

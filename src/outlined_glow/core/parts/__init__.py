@@ -3,7 +3,7 @@
 from typing import TYPE_CHECKING
 
 from ..lazy import lazily
-from .emitter import Emitter, Source, beam_exponent, gives_light
+from .emitter import Emitter, Source, beam_exponent, caution_of, gives_light
 from .file import part_file, read_part
 from .library import (
     Library,
@@ -28,10 +28,9 @@ if TYPE_CHECKING:
     from .placed import PlacedPad, PlacedPart
 
 __all__ = [
-    "Die", "Emitter", "Library", "Light", "Pad", "Part", "Pin", "PlacedPad", "PlacedPart", "Profile", "Source", "Stroke",
-    "Supply", "beam_exponent", "emitter", "emitters", "gives_light", "library_with", "offered_supplies", "part", "part_file",
-    "parts", "profile",
-    "profile_of", "profile_text", "profiles", "read_part", "read_profile", "resistor", "resistor_sizes", "series_names",
-    "shipped_library", "supplies", "supply",
+    "Die", "Emitter", "Library", "Light", "Pad", "Part", "Pin", "PlacedPad", "PlacedPart", "Profile", "Source",
+    "Stroke", "Supply", "beam_exponent", "caution_of", "emitter", "emitters", "gives_light", "library_with",
+    "offered_supplies", "part", "part_file", "parts", "profile", "profile_of", "profile_text", "profiles", "read_part",
+    "read_profile", "resistor", "resistor_sizes", "series_names", "shipped_library", "supplies", "supply",
 ]  # fmt: skip
 __getattr__ = lazily(__name__, {"placed": "PlacedPad PlacedPart"})

@@ -75,7 +75,12 @@ def colour_entry(name: str) -> dict[str, Any]:
     table = entries("parts", "led_colours")
     if name not in table:
         raise Trouble(f"There is no LED colour “{short(name)}”; there are {', '.join(table)}.")
-    return {key: value for key, value in table[name].items() if key != "nm"}
+    return {key: value for key, value in table[name].items() if key not in ("nm", "caution")}
+
+
+def caution_of(one: Emitter) -> str:
+    """What to take care of with a colour of light, in words; "" for nothing."""
+    return str(entries("parts", "led_colours").get(one.colour, {}).get("caution", ""))
 
 
 def light_of(entry: dict[str, Any]) -> Light:

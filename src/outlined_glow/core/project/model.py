@@ -27,10 +27,12 @@ class Stack(Section, frozen=True):
 
 
 class Limits(Section, frozen=True):
-    """The yardstick: what the board may measure and cost, when it must be here, how long it must run; None is no limit."""
+    """The yardstick: what the board may measure and cost, how high parts may stand, when it must be here, how long it must
+    run; None is no limit."""
 
     width_mm: Positive | None = None
     height_mm: Positive | None = None
+    tall_mm: Positive | None = None
     each: Annotated[float, Meta(gt=0, le=1e6)] | None = None
     ready_by: Annotated[str, Meta(pattern=r"^\d{4}-\d{2}-\d{2}$")] | None = None
     run_time_h: Annotated[float, Meta(gt=0, le=1e5)] | None = None

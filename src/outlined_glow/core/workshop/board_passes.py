@@ -88,6 +88,8 @@ def given_of(project: Project, design: Design) -> dict[str, Any]:
         "shape": design.shape,
         "taken file": members.get(design.shape.drawn, b""),
         "seen from": brief.distance_m,
+        "ambient": brief.ambient,
+        "limits": brief.limits,
         "own parts": own_parts(members),
         "passports": project.passports,
         "arrays": design.lights,

@@ -316,6 +316,7 @@ def limit_words(work: Work) -> dict[str, str]:
     return {
         "width_mm": f"{board.size[0]:.1f} mm",
         "height_mm": f"{board.size[1]:.1f} mm",
+        "tall_mm": f"{max((max(one.part.height_mm, one.part.behind_mm) for one in board.parts), default=0.0):.1f} mm",
         "each": f"{price.each:.2f}",
         "run_time_h": battery_words(work),
         "ready_by": f"{days} days" if days else "made at home",

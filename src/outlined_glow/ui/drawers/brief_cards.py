@@ -28,7 +28,7 @@ class LimitsCard(Card):
         self.fields: dict[str, Any] = {}
         self.have: dict[str, Any] = {}
         params = params_of("set-limits")
-        for key in ("width_mm", "height_mm", "each", "run_time_h"):
+        for key in ("width_mm", "height_mm", "tall_mm", "each", "run_time_h"):
             field: Any = field_of(params[key])
             field.committed.connect(lambda value, key=key: self._set(key, value))
             field.editingFinished.connect(lambda key=key, field=field: self._forget(key, field.text()))
@@ -74,7 +74,7 @@ class LimitsCard(Card):
     def show_work(self, work: Any) -> None:
         """Limits given and figures had."""
         limits = work.brief.limits
-        for key in ("width_mm", "height_mm", "each", "run_time_h"):
+        for key in ("width_mm", "height_mm", "tall_mm", "each", "run_time_h"):
             self.fields[key].show_value(getattr(limits, key))
         if not self.date.hasFocus():
             self.date.setText(limits.ready_by or "")
