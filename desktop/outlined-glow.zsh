@@ -20,7 +20,7 @@ _shtab_outlined_glow_commands() {
     info:'figures of a project'
     layers:'every layer as a file for other programs, at true size'
     library:'the parts there are, or all that is known of one'
-    light-map:'how evenly the LEDs light a plane, such as a diffuser'
+    light-map:'how evenly the LEDs light a diffuser, a window, a sheet, a wall, the ground'
     lights:'every LED with its place, in the order of the chain'
     new:'a project from a picture'
     passport:'a part'"'"'s pads at true size, with what to ask the real part'
@@ -152,7 +152,16 @@ _shtab_outlined_glow_library_defaults_added=0
 
 _shtab_outlined_glow_light_map_options=(
   "(- : *)"{-h,--help}"[show this help message and exit]"
+  "--on[what it falls on\; plane unless told]:on:(plane window sheet wall ground)"
   "--plane[its distance from the LEDs\; 8mm unless told]:LENGTH:"
+  "--through[what lies before the plane, such as \'milk glass\']:COVER:"
+  "--array[sheet\: the array under it]:NAME:"
+  "--slot[sheet\: over which slot\; 1 unless told]:NUMBER:"
+  "--height[sheet\: how high it is\; 60mm unless told]:LENGTH:"
+  "--thick[sheet\: how thick\; 3mm unless told]:LENGTH:"
+  "--gap[sheet\: from the LEDs to its edge\; 0.5mm unless told]:LENGTH:"
+  "--of[sheet\: acrylic, polycarbonate or glass]:MATERIAL:"
+  "--from[sheet\: where engraving begins, from its edge]:LENGTH:"
   "--over[board, lights, window or RRGGBB\; over\=WHAT as well]:WHAT:"
   "--side[to which side they shine]:side:(front back)"
   "-o[the map as a picture]:x.png:_files"
@@ -198,7 +207,7 @@ _shtab_outlined_glow_new_defaults_added=0
 
 _shtab_outlined_glow_passport_options=(
   "(- : *)"{-h,--help}"[show this help message and exit]"
-  "-o[the sheet to write]:x.pdf:_files"
+  "-o[the sheet to write\: x.pdf]:x.pdf:_files"
   "--board[of a project with several boards, the one that is meant]:NAME:"
   ":a project file:_files"
   ":which one, as the library names it:"
@@ -234,7 +243,7 @@ _shtab_outlined_glow_render_defaults_added=0
 
 _shtab_outlined_glow_template_options=(
   "(- : *)"{-h,--help}"[show this help message and exit]"
-  "-o[the sheet to write]:x.pdf:_files"
+  "-o[the sheet to write\: x.pdf, x.dxf, x.svg]:x.pdf:_files"
   "--board[of a project with several boards, the one that is meant]:NAME:"
   ":a project file:_files"
 )

@@ -5,7 +5,9 @@ from __future__ import annotations
 import json
 from pathlib import Path
 from typing import Any
+from xml.etree import ElementTree
 
+import ezdxf
 import numpy as np
 import pytest
 from PyQt6.QtCore import QSize
@@ -14,7 +16,7 @@ from PyQt6.QtPdf import QPdfDocument
 
 from outlined_glow.cli.main import run
 from outlined_glow.core.errors import Trouble
-from outlined_glow.core.order.sheets import passport, template
+from outlined_glow.core.order.sheets import passport, template, template_as
 from outlined_glow.core.parts import part, parts
 from outlined_glow.core.project import Project, apply_edit
 from outlined_glow.core.project.storage import save
@@ -104,6 +106,33 @@ def test_library_and_sheets_from_the_command_line(sign: Project, tmp_path: Path,
     assert run(["library", "led 9 mm"]) == 2
     assert "no part “led 9 mm”" in capsys.readouterr().err
     assert run(["template", str(path), "-o", str(tmp_path / "t.pdf")]) == 0
+    assert run(["template", str(path), "-o", str(tmp_path / "t.txt")]) == 2
+    assert "must end in .pdf, .svg, .dxf" in capsys.readouterr().err
     assert run(["passport", str(path), "led 0805", "-o", str(tmp_path / "t.pdf")]) == 0
     assert run(["passport", str(path), "led 0805", "-o", str(tmp_path / "t.png")]) == 2
     assert "must end in .pdf" in capsys.readouterr().err
+
+
+def test_a_lid_is_drawn_for_machines(sign: Project, tmp_path: Path) -> None:
+    """Read back by others: a circle of each kind at each lamp, a window as large as the display, the board's edge; mm."""
+    project = apply_edit(sign, "single", {"x_mm": 8.0, "y_mm": 9.0, "emitter": "5 mm clear red"})
+    project = apply_edit(project, "single", {"x_mm": 28.0, "y_mm": 15.0, "emitter": "digit 10.2 common anode red"})
+    board = Compiler().compile(project).board
+    (tmp_path / "lid.dxf").write_bytes(template_as(board, Path("lid.DXF")))
+    drawing = ezdxf.readfile(tmp_path / "lid.dxf")
+    lamp, display = (one for one in board.parts if one.part.shines)
+    circles = {one.dxf.layer: one for one in drawing.modelspace().query("CIRCLE")}
+    assert {name: 2 * one.dxf.radius for name, one in circles.items()} == {"bare": 5.1, "in-a-clip": 6.4, "in-a-bezel": 8.0}
+    assert all((one.dxf.center.x, one.dxf.center.y) == pytest.approx((lamp.x, lamp.y)) for one in circles.values())
+    [window] = drawing.modelspace().query("LWPOLYLINE[layer=='windows']")
+    x, y = np.array([point[:2] for point in window.get_points()]).T
+    assert (np.ptp(x), np.ptp(y)) == pytest.approx((10.0, 13.0))
+    assert (x.mean(), y.mean()) == pytest.approx((display.x, display.y))
+    assert drawing.units == 4
+    svg = ElementTree.fromstring(template_as(board, Path("lid.svg")))
+    found = [one for one in svg.iter() if one.tag.endswith("circle")]
+    assert [float(one.get("r", 0)) * 2 for one in found] == [5.1, 6.4, 8.0]
+    assert {float(one.get("cy", 0)) for one in found} == {round(board.size[1] - lamp.y, 4)}
+    assert svg.get("width") == f"{board.size[0]:.4f}mm"
+    with pytest.raises(Trouble, match="no LEDs"):
+        template_as(Compiler().compile(sign).board, Path("lid.svg"))

@@ -149,7 +149,8 @@ def _to_know_lights(commands: argparse._SubParsersAction[_Parser]) -> None:
         one.add_argument("project", metavar="P.oglow", help=_PROJECT)
         if one is passport:
             one.add_argument("part", metavar="PART", help="which one, as the library names it")
-        one.add_argument("-o", dest="output", metavar="x.pdf", required=True, help="the sheet to write")
+        kinds = ", ".join(("x.pdf", "x.dxf", "x.svg")) if one is template else "x.pdf"
+        one.add_argument("-o", dest="output", metavar="x.pdf", required=True, help=f"the sheet to write: {kinds}")
         one.add_argument("--board", metavar="NAME", help=_BOARD)
 
 

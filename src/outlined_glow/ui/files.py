@@ -191,14 +191,14 @@ class Files(QObject):
             self._say(f"saved as {path.name}")
         return done
 
-    def write(self, title: str, what: str, kinds: str, make: Callable[[], bytes]) -> None:
-        """Ask where something made of this project should go, and write it there."""
+    def write(self, title: str, what: str, kinds: str, make: Callable[[Path], bytes]) -> None:
+        """Ask where something made of this project should go, and write it there; its name tells the format."""
         start = str(_folder() / f"{self._file_name()} {what}")
         name, _ = QFileDialog.getSaveFileName(self._host, title, start, kinds)
         if not name:
             return
         try:
-            core("atomic").atomic_write(Path(name), make())
+            core("atomic").atomic_write(Path(name), make(Path(name)))
         except Trouble as trouble:
             self._session.trouble.emit(str(trouble))
             return

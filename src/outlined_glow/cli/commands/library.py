@@ -39,12 +39,12 @@ def _told(one: Part) -> dict[str, Any]:
 
 def template_(given: Arguments) -> int:
     """Run `template`."""
-    from ...core.order.sheets import template  # printing is loaded by who prints
+    from ...core.order.sheets import template_as  # printing is loaded by who prints
     from ...core.workshop import Compiler
 
-    target = _pdf(given.output)
+    target = Path(given.output)
     _, work = opened(given, Compiler())
-    atomic_write(target, template(work.board))
+    atomic_write(target, template_as(work.board, target))
     return DONE
 
 

@@ -93,7 +93,7 @@ class EvennessCard:
     def _save(self) -> None:
         if self.files is not None and self._made is not None:
             made = self._made
-            self.files.write("Save the map", "light.png", _PNG, lambda: core("light_picture").draw_light_map(*made))
+            self.files.write("Save the map", "light.png", _PNG, lambda _: core("light_picture").draw_light_map(*made))
 
     def _lay_nearer(self) -> None:
         if self._more is not None:

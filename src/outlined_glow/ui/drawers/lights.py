@@ -20,7 +20,7 @@ from .lights_cards import ChainCard, EmitterChoice, HandCard
 if TYPE_CHECKING:
     from ..files import Files
 
-_PDF = "PDF (*.pdf)"
+_SHEETS = "PDF (*.pdf);;DXF (*.dxf);;SVG (*.svg)"
 #: How far a second array is laid from the first, mm.
 _BESIDE_MM = 3.0
 
@@ -184,7 +184,12 @@ class LightsDrawer(Drawer):
     def _template(self) -> None:
         work, files = self.session.work, self._files
         if work is not None and files is not None:
-            files.write("Save a drill template", "drill template.pdf", _PDF, lambda: core("sheets").template(work.board))
+            files.write(
+                "Save a drill template",
+                "drill template.pdf",
+                _SHEETS,
+                lambda path: core("sheets").template_as(work.board, path),
+            )
 
     def _bring_back(self) -> None:
         array = self._current()

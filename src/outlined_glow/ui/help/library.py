@@ -172,11 +172,13 @@ class LibraryDialog(Dialog):
 
     def _export(self) -> None:
         one = core("own_parts").lit_part(self.library, self.name)
-        self._files.write("Save the part", f"{self.name}.json", "Part files (*.json)", lambda: core("parts").part_file(one))
+        self._files.write("Save the part", f"{self.name}.json", "Part files (*.json)", lambda _: core("parts").part_file(one))
 
     def _print(self) -> None:
         one = core("own_parts").lit_part(self.library, self.name)
-        self._files.write("Save its passport", f"{self.name} passport.pdf", "PDF (*.pdf)", lambda: core("sheets").passport(one))
+        self._files.write(
+            "Save its passport", f"{self.name} passport.pdf", "PDF (*.pdf)", lambda _: core("sheets").passport(one)
+        )
 
     def _remove(self) -> None:
         self._session.edit("remove-part", {"part": self.name})
