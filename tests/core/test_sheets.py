@@ -133,6 +133,7 @@ def test_a_lid_is_drawn_for_machines(sign: Project, tmp_path: Path) -> None:
     found = [one for one in svg.iter() if one.tag.endswith("circle")]
     assert [float(one.get("r", 0)) * 2 for one in found] == [5.1, 6.4, 8.0]
     assert {float(one.get("cy", 0)) for one in found} == {round(board.size[1] - lamp.y, 4)}
+    assert [len(group) for group in svg if group.get("id") == "windows"] == [1]
     assert svg.get("width") == f"{board.size[0]:.4f}mm"
     with pytest.raises(Trouble, match="no LEDs"):
         template_as(Compiler().compile(sign).board, Path("lid.svg"))

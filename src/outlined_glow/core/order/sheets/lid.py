@@ -66,15 +66,13 @@ def lid_svg(board: Board) -> bytes:
     lamps = lamps_of_lid(board)
     lines = [
         '<?xml version="1.0" encoding="UTF-8"?>',
-        f'<svg xmlns="http://www.w3.org/2000/svg" width="{wide:.4f}mm" height="{high:.4f}mm" viewBox="0 0 {wide:.4f} {high:.4f}"'
-        ' fill="none" stroke="#000000" stroke-width="0.1">',
+        f'<svg xmlns="http://www.w3.org/2000/svg" width="{wide:.4f}mm" height="{high:.4f}mm"'
+        f' viewBox="0 0 {wide:.4f} {high:.4f}" fill="none" stroke="#000000" stroke-width="0.1">',
     ]
-    lines += [
-        '<g id="board">',
-        *(f'<path d="{_path(ring, high)}"/>' for ring in _rings(board.outline)),
-        "</g>",
-        '<g id="crosses">',
-    ]
+    windows = [lamp.window for lamp in lamps if lamp.window is not None]
+    for name, shapes in (("board", [board.outline]), ("windows", windows)):
+        lines += [f'<g id="{name}">', *(f'<path d="{_path(ring, high)}"/>' for one in shapes for ring in _rings(one)), "</g>"]
+    lines.append('<g id="crosses">')
     lines += [
         f'<line x1="{x0:.4f}" y1="{high - y0:.4f}" x2="{x1:.4f}" y2="{high - y1:.4f}"/>'
         for (x0, y0), (x1, y1) in _crosses(lamps)
