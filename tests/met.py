@@ -1,7 +1,7 @@
 """What a whole run of the tests met: every finding of the manual, and every edit made in the window.
 
 Each process that runs tests notes what it meets; a finding that the manual does not tell of fails its test, and at the end of
-a run of all of them what nobody met is named.
+a run of all of them what nobody met is named and fails it.
 """
 
 from __future__ import annotations
@@ -54,7 +54,13 @@ def watch_window() -> None:
             _met.add(f"edit {name}")
         return run(session, name, *given, **named)
 
+    def bring(session: Session, name: str, data: bytes, replaced: int = 0) -> None:
+        _met.add("edit replace-picture" if replaced else "edit add-picture")
+        bring_picture(session, name, data, replaced)
+
+    bring_picture = Session.bring_picture
     Session.edit = edit  # type: ignore[method-assign]
+    Session.bring_picture = bring  # type: ignore[method-assign]
 
 
 def pytest_testnodedown(node: Any, error: object) -> None:
@@ -64,7 +70,7 @@ def pytest_testnodedown(node: Any, error: object) -> None:
 
 @pytest.hookimpl(trylast=True)
 def pytest_sessionfinish(session: pytest.Session) -> None:
-    """At the end of a whole run, name what was not met; a help to whoever writes the next test."""
+    """At the end of a whole run, name what was not met: that fails it."""
     config = session.config
     if hasattr(config, "workeroutput"):
         config.workeroutput["met"] = sorted(_met)
@@ -74,3 +80,4 @@ def pytest_sessionfinish(session: pytest.Session) -> None:
         missing = ({f"finding {code}" for code in told_codes()} | {f"edit {name}" for name in edits()}) - _met
         if missing:
             print("\nno test met: " + ", ".join(sorted(missing)))
+            session.exitstatus = pytest.ExitCode.TESTS_FAILED

@@ -19,7 +19,7 @@ from fontTools.pens.ttGlyphPen import TTGlyphPen
 from PIL import Image
 from shapely.geometry import box
 
-from outlined_glow.core.artwork import paint, read_picture
+from outlined_glow.core.artwork import areas, paint, read_picture
 from outlined_glow.core.artwork.painting import natural_width_mm
 from outlined_glow.core.board.draw import draw_picture
 from outlined_glow.core.board.view import View
@@ -148,6 +148,7 @@ def test_the_moth_agrees_too(moth) -> None:  # type: ignore[no-untyped-def]
     assert wrong.mean() < 0.002
 
 
+_WAY = '<path id="way" d="M1 9h18" fill="none"/>'
 NOTES = {
     "font-not-here": '<text y="9" id="motto" font-family="Nowhere Grotesk">glow</text>',
     "image-not-drawn": '<image id="far" href="http://example.invalid/a.png" width="5" height="5"/>',
@@ -169,7 +170,20 @@ NOTES = {
     "join-plain": '<path id="bent" d="M0 0h9v9" fill="none" stroke="red" stroke-linejoin="arcs"/>',
     "text-path-missing": '<text y="9"><textPath id="lost" href="#nowhere">glow</textPath></text>',
     "layer-at-its-word": '<g id="metal"><rect width="9" height="9"/></g>',
+    "dashes-ignored": '<path id="fine" d="M0 0H19" stroke="red" stroke-dasharray=".0004"/>',
+    "text-line-ignored": f'{_WAY}<text><textPath id="lined" href="#way" text-decoration="underline">glow</textPath></text>',
+    "text-path-plain": f'{_WAY}<text><textPath id="right" href="#way" side="right">glow</textPath></text>',
+    "text-mixed-directions": '<text id="both" y="9" font-size="4">glow \u05d0\u05d1</text>',
+    "text-not-drawn": f'<text id="book" y="9" font-size="1">{"glow " * 1100}</text>',
 }
+
+
+def test_too_many_veils_are_taken_as_solid(monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setattr(areas, "_MOST_MIXED", 3)
+    veils = "".join(f'<rect x="{at}" width="9" height="9" fill="#{at}80040" fill-opacity=".5"/>' for at in range(6))
+    drawing = read_picture(f'{HEAD} viewBox="0 0 20 20"><rect width="20" height="20"/>{veils}</svg>'.encode(), "x.svg")
+    painted = paint(drawing, 20, "x.svg")
+    assert "opacity-solid" in [note.code for note in painted.notes]
 
 
 @pytest.mark.parametrize("code", NOTES)

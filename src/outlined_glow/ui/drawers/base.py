@@ -126,6 +126,10 @@ class Drawer(QFrame):
         """Change the project."""
         return self.session.edit(name, values)
 
+    def edit_in(self, step: str, name: str, /, **values: Any) -> bool:
+        """One of several edits that are one step of the history: those that follow one another with the same key."""
+        return self.session.edit(name, values, step)
+
     def why(self, reason: Any) -> None:
         """Open “why”, and bring it into view."""
         self.why_card.show_why(reason)

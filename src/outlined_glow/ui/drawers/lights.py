@@ -50,7 +50,7 @@ class LightsDrawer(Drawer):
         self.forward = self.led_card.figure("forward voltage")
         self.current = self.led_card.figure("current, all on", why=self._why_current)
         self.light = self.led_card.figure("brightness per LED")
-        self.hand = HandCard(self.add_card("LEDs in hand"), self.edit)
+        self.hand = HandCard(self.add_card("LEDs in hand"), self.edit_in)
         self.picked: frozenset[tuple[str, int]] = frozenset()
         self.chain = ChainCard(self.add_card("Chain"), self.edit)
         light = self.add_card("How even the light is", "all LEDs on")

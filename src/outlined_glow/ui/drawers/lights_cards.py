@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
+import itertools
 from collections.abc import Callable
 from typing import Any
 
-from PyQt6.QtWidgets import QWidget
+from PyQt6.QtWidgets import QLineEdit, QWidget
 
 from ...core.units import show
 from ..core_door import core
@@ -25,8 +26,15 @@ class HandCard:
         self.turn = link("Turn by 90°", self._turn)
         self.skip = link("Leave out", lambda: self._each("skip"))
         self.plain = link("As the array has it", lambda: self._each("as-array"))
+        self.groups = QLineEdit()
+        self.groups.setMinimumWidth(150)
+        self.groups.setPlaceholderText("none of their own")
+        self.groups.editingFinished.connect(self._group)
+        card.row("groups beside the array's", self.groups)
         for one in (self.turn, self.skip, self.plain):
             card.add(one)
+        self._own_groups: tuple[str, ...] = ()
+        self._steps = itertools.count()
         self._picked: dict[str, tuple[int, ...]] = {}
         self._work: Any = None
 
@@ -46,16 +54,26 @@ class HandCard:
         self.emitter.show_emitter(here[0].kind, work.values["library"])
         own = [core("light_facts").change_of(work, led.array, led.place) for led in here]
         self.plain.setVisible(any(core("light_facts").has_its_own(one) for one in own))
+        self._own_groups = tuple(dict.fromkeys(name for one in own for name in one.groups))
+        if not self.groups.hasFocus():
+            self.groups.setText(", ".join(self._own_groups))
+
+    def _group(self) -> None:
+        names = tuple(word.strip() for word in self.groups.text().split(",") if word.strip())
+        if names != self._own_groups:
+            self._each("group", groups=names)
 
     def _each(self, name: str, **values: Any) -> None:
+        step = f"in hand {next(self._steps)}"
         for array, places in self._picked.items():
-            self._edit(name, array=array, place=places, **values)
+            self._edit(step, name, array=array, place=places, **values)
 
     def _turn(self) -> None:
+        step = f"in hand {next(self._steps)}"
         for array, places in self._picked.items():
             for place in places:
                 turned = core("light_facts").change_of(self._work, array, place).turn_deg + 90
-                self._edit("nudge", array=array, place=(place,), turn_deg=turned % 360)
+                self._edit(step, "nudge", array=array, place=(place,), turn_deg=turned % 360)
 
 
 class EmitterChoice:
@@ -105,6 +123,8 @@ class ChainCard:
         self._paint_row = card.row("paint it: Ctrl and drag", self.paint)
         self.ends = card.figure("first and last LED")
         self.length = card.figure("length, LED to LED")
+        self.renumber = link("Number them anew", lambda: edit("renumber"), tip="From 1, array by array, without gaps")
+        card.add(self.renumber)
         self._chain: Any = None
         self._leds: tuple[int, ...] = ()
 
