@@ -351,7 +351,7 @@ def test_a_theme_reaches_what_is_out_of_view_and_what_is_opened_later(open_windo
     window.help.show_settings()
     assert abs(seen[0] - theme().colour("window").lightness()) < 6
     bench = window.area.bench.grab().toImage()
-    assert bench.pixelColor(bench.width() - 60, bench.height() // 2) == theme().colour("bench")
+    assert bench.pixelColor(bench.width() - 60, 130) == theme().colour("bench")
 
 
 def test_a_stage_out_of_view_shows_the_board_of_now_when_it_is_opened(open_window: Callable[..., Hand]) -> None:

@@ -13,7 +13,21 @@ from ..colour import Materials
 from ..drive.placement import led_parts
 from ..drive.plan import DrivePlan
 from ..geometry.near import added_near, cut_near
-from ..geometry.regions import EMPTY, added, box_at, clean, common, disc, grow, minus, overlay, shifted, union
+from ..geometry.regions import (
+    EMPTY,
+    added,
+    box_at,
+    clean,
+    common,
+    disc,
+    grow,
+    grow_many,
+    minus,
+    overlay,
+    shifted,
+    union,
+    union_of_many,
+)
 from ..lights import Led
 from ..parts import PlacedPad, PlacedPart, Profile
 from ..parts.placed import DISC_TOLERANCE_MM
@@ -188,11 +202,11 @@ def part_layers(art: ArtLayers, parts: tuple[PlacedPart, ...], profile: Profile)
     """Lands, openings and copper round the parts. Everything in the board frame."""
     lands = [pad for part in parts for pad in part.pads()]
     pads = {side: [pad for pad in lands if pad.side == side] for side in ("front", "back")}
-    land = {side: union([pad.polygon for pad in pads[side]]) for side in pads}
+    land = {side: union_of_many([pad.polygon for pad in pads[side]]) for side in pads}
     body = art.printable.body
     assert isinstance(body, Polygon)
     holes = _part_holes(parts)
-    drilled = union([disc(hole.x, hole.y, hole.diameter / 2) for hole in holes])
+    drilled = union_of_many([disc(hole.x, hole.y, hole.diameter / 2) for hole in holes])
     openings = _openings(art, parts, profile)
     opened = {side: _opened_pads(pads[side], profile.mask_expansion_mm) for side in pads}
     copper = {side: _copper_round_pads(art.sides[side], land[side], profile) for side in pads}
@@ -201,7 +215,7 @@ def part_layers(art: ArtLayers, parts: tuple[PlacedPart, ...], profile: Profile)
         "drills": added(art.holes, drilled),
     }
     for side in pads:
-        layers[f"{side} paste"] = union([pad.polygon for pad in pads[side] if pad.paste])
+        layers[f"{side} paste"] = union_of_many([pad.polygon for pad in pads[side] if pad.paste])
         layers[f"{side} mask"] = added_near(openings[side], opened[side]) if profile.has_mask else body
         layers[f"{side} copper"] = added_near(copper[side], land[side])
     every = tuple(pad for side in pads for pad in pads[side])
@@ -232,7 +246,7 @@ def pulled_ink(side: str, art: ArtLayers, profile: Profile) -> BaseGeometry:
 
 def printed_ink(side: str, pulled: BaseGeometry, laid: PartLayers, profile: Profile) -> BaseGeometry:
     """The ink of a side's art as it is printed, clear of the openings of pads too; labels are no art."""
-    return minus(pulled, grow(laid.opened[side], profile.legend_gap_mm))
+    return minus(pulled, grow_many(laid.opened[side], profile.legend_gap_mm))
 
 
 def front_ink(
@@ -316,12 +330,12 @@ def _copper_round_pads(art: SideArt, land: BaseGeometry, profile: Profile) -> Ba
     The copper of art metal does not: a part on it is a stop, never a silent cut.
     """
     under = profile.mask_expansion_mm + profile.registration.mask_mm
-    return cut_near(art.copper, minus(grow(land, max(profile.gap_mm, under)), art.metal_copper))
+    return cut_near(art.copper, minus(grow_many(land, max(profile.gap_mm, under)), art.metal_copper))
 
 
 def _opened_pads(pads: list[PlacedPad], by: float) -> BaseGeometry:
     """The mask openings of pads: each land with `by` added on every side, corners square."""
-    return union(
+    return union_of_many(
         [
             disc(pad.x, pad.y, pad.width / 2 + by, DISC_TOLERANCE_MM)
             if pad.round

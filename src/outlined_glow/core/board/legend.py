@@ -12,7 +12,21 @@ from numpy.typing import NDArray
 from shapely.geometry import Polygon
 from shapely.geometry.base import BaseGeometry
 
-from ..geometry.regions import EMPTY, added, box_at, common, disc, grow, minus, polygons, region_of, shifted, union
+from ..geometry.regions import (
+    EMPTY,
+    added,
+    box_at,
+    common,
+    disc,
+    grow,
+    grow_many,
+    minus,
+    polygons,
+    region_of,
+    shifted,
+    union,
+    union_of_many,
+)
 from ..lettering import missing_letters, placed, text_region
 from ..parts import PlacedPart, Profile
 
@@ -48,9 +62,9 @@ def front_legend(
     bars = [pin_mark(part, profile) for part in parts if part.part.legend in _MARKED and part.side == "front"]
     if not bars:
         return printed
-    marks = union(bars)
-    near = grow(marks, 2 * profile.legend_gap_mm)
-    marks = minus(marks, *(grow(common(one, near), profile.legend_gap_mm) for one in openings if not one.is_empty))
+    marks = union_of_many(bars)
+    near = grow_many(marks, 2 * profile.legend_gap_mm)
+    marks = minus(marks, *(grow_many(common(one, near), profile.legend_gap_mm) for one in openings if not one.is_empty))
     return added(printed, marks)
 
 
@@ -72,21 +86,21 @@ def back_legend(
     if not parts:
         return minus(drawn, grow(openings, profile.legend_gap_mm))
     height = max(1.0, profile.legend_height_mm)
-    blocked = union(
-        [grow(openings, profile.legend_gap_mm + 0.05), holes, *(part.court() for part in parts if part.side == "back")]
+    blocked = union_of_many(
+        [grow_many(openings, profile.legend_gap_mm + 0.05), holes, *(part.court() for part in parts if part.side == "back")]
     )
     free = minus(grow(board, -0.4), blocked, grow(drawn, 0.3) if not drawn.is_empty else EMPTY)
     bars = [pin_mark(part, profile) for part in parts if part.part.legend in _MARKED and part.side == "back"]
-    free = minus(free, *(grow(bar, 0.15) for bar in bars))
+    free = minus(free, union_of_many([grow(bar, 0.15) for bar in bars]))
     words = _Words(free)
     for part in (part for part in parts if part.side == "back"):
         _label(part, height, words)
     _title(name, free, words)
     signs = [sign for part in parts if part.part.legend == "signs" for sign in supply_signs(part)]
     # Words are set apart from one another, so they need no union.
-    own = added(region_of(part for word in words.placed for part in polygons(word)), union([*bars, *signs]))
+    own = added(region_of(part for word in words.placed for part in polygons(word)), union_of_many([*bars, *signs]))
     marks = own if drawn.is_empty else union([minus(drawn, grow(own, 0.15)), own])
-    return minus(marks, grow(openings, profile.legend_gap_mm))
+    return minus(marks, grow_many(openings, profile.legend_gap_mm))
 
 
 class _Words:
@@ -101,10 +115,11 @@ class _Words:
     def set_first(self, word: BaseGeometry, moves: NDArray[np.float64], air: float) -> bool:
         """Set a word at the first of its places (moves (n, 2)) that is free; False when none is."""
         frames = np.tile(word.bounds, (len(moves), 1)) + np.hstack([moves, moves]) + (-air, -air, air, air)
-        for place in np.flatnonzero(shapely.contains(self._free, shapely.box(*frames.T))):
-            x0, y0, x1, y1 = frames[place]
-            f = self._frames
-            if not ((f[:, 0] < x1) & (f[:, 2] > x0) & (f[:, 1] < y1) & (f[:, 3] > y0)).any():
+        f = self._frames
+        for place, (x0, y0, x1, y1) in enumerate(frames.tolist()):
+            if ((f[:, 0] < x1) & (f[:, 2] > x0) & (f[:, 1] < y1) & (f[:, 3] > y0)).any():
+                continue
+            if shapely.contains(self._free, shapely.box(x0, y0, x1, y1)):
                 self._frames = np.vstack([f, frames[place]])
                 self.placed.append(shifted(word, *map(float, moves[place])))
                 return True

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections import deque
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from functools import lru_cache
@@ -14,7 +15,7 @@ from shapely.geometry import Polygon
 from shapely.geometry.base import BaseGeometry
 
 from ..geometry.boxes import CELL_MM, Boxes, cells_of, near_cells
-from ..geometry.regions import box_at, boxes_at, disc, grow, minus, union
+from ..geometry.regions import box_at, boxes_at, disc, grow, minus, union, union_of_many
 from ..lights import Led
 from ..parts import Part, PlacedPart, Profile
 from ..project import Finding, Remedy
@@ -51,15 +52,24 @@ class Placing:
     findings: tuple[Finding, ...]
 
 
+#: The parts of the latest tables of LEDs: several passes ask for them, and their pads are worked out once.
+_PARTS: deque[tuple[tuple[Led, ...], tuple[PlacedPart, ...]]] = deque(maxlen=8)
+
+
 def led_parts(leds: tuple[Led, ...]) -> tuple[PlacedPart, ...]:
     """The LEDs as parts, D1 and on."""
-    return tuple(
+    known = next((parts for these, parts in tuple(_PARTS) if these is leds), None)
+    if known is not None:
+        return known
+    parts = tuple(
         PlacedPart(
             f"{led.kind.part.prefix}{led.index}", led.kind.part, led.emitter, led.x, led.y, led.angle_deg,
             led.side, led.index,
         )
         for led in leds
     )  # fmt: skip
+    _PARTS.append((leds, parts))
+    return parts
 
 
 def place_parts(
@@ -105,7 +115,7 @@ class _Side:
 
     def in_the_middle(self, one: Wanted) -> PlacedPart | None:
         """The place nearest the board's middle; off the windows if there is one, else over them but off the LEDs."""
-        taken = union([self._holes, union(self._leds), *self._taken])
+        taken = union([self._holes, union_of_many(self._leds), *self._taken])
         place = _in_the_middle(self._outline, self._board, self._clear, taken, one.part, self._side)
         if place is None:
             return None

@@ -20,6 +20,8 @@ from .flatten import Points, circle_points, quarter_segments
 EMPTY: BaseGeometry = MultiPolygon()
 #: Corners from which a region is grown in tiles, and about how many of them a tile has.
 LARGE, _TILE = 12_000, 1_500
+#: From so many parts on those that are far from all others are set apart; and what is no area, mm².
+_MANY, _CRUMB = 24, 1e-6
 #: Decimals of a millimetre to which the seams of tiles are the same on both sides.
 _SEAM = 6
 
@@ -37,7 +39,7 @@ def region_of(parts: Iterable[Polygon]) -> BaseGeometry:
     return kept[0] if len(kept) == 1 else MultiPolygon(kept)
 
 
-def clean(region: BaseGeometry, smallest: float = 1e-6) -> BaseGeometry:
+def clean(region: BaseGeometry, smallest: float = _CRUMB) -> BaseGeometry:
     """The areal part of a result, crumbs under `smallest` mm² swept away."""
     return region_of(part for part in polygons(region) if part.area > smallest)
 
@@ -61,6 +63,21 @@ def union(regions: Sequence[BaseGeometry]) -> BaseGeometry:
         return kept[0]
     # Two are laid over one another at once; more are joined near ones first.
     return clean(overlay(shapely.union, kept[0], kept[1]) if len(kept) == 2 else overlay(shapely.union_all, kept))
+
+
+def union_of_many(regions: Sequence[BaseGeometry]) -> BaseGeometry:
+    """All of many small regions together, such as pads: most are far from all others, and need no boolean. It is the region
+    that `union` makes, its parts in another order."""
+    parts = np.array([part for region in regions for part in polygons(region)], dtype=object)
+    if len(parts) < _MANY:
+        return union(regions)
+    boxes: Any = shapely.box(*shapely.bounds(parts).T)
+    one, other = shapely.STRtree(boxes).query(boxes)
+    beside = np.bincount(one[one != other], minlength=len(parts)) > 0
+    alone = [part for part in parts[~beside].tolist() if part.area > _CRUMB]
+    if not beside.any():
+        return region_of(alone)
+    return region_of([*alone, *polygons(clean(overlay(shapely.union_all, parts[beside])))])
 
 
 def minus(region: BaseGeometry, *others: BaseGeometry) -> BaseGeometry:
@@ -109,6 +126,14 @@ def grow(region: BaseGeometry, by: float, tolerance: float = 0.005) -> BaseGeome
     if shapely.get_num_coordinates(region) > LARGE:
         return in_tiles(region, abs(by), lambda there: shapely.buffer(there, by, quad_segs=segments))
     return clean(shapely.buffer(region, by, quad_segs=segments))
+
+
+def grow_many(region: BaseGeometry, by: float, tolerance: float = 0.005) -> BaseGeometry:
+    """The same for a region of many small parts, such as pads: each is grown by itself."""
+    parts = np.array(polygons(region), dtype=object)
+    if by <= 0 or len(parts) < _MANY or shapely.get_num_coordinates(parts).max() > LARGE:
+        return grow(region, by, tolerance)
+    return union_of_many(list(shapely.buffer(parts, by, quad_segs=quarter_segments(by, tolerance))))
 
 
 def in_tiles(region: BaseGeometry, reach: float, work: Callable[[BaseGeometry], BaseGeometry]) -> BaseGeometry:
