@@ -9,6 +9,7 @@ from shapely import affinity
 from outlined_glow.core.parts import emitter, emitters
 from outlined_glow.core.project import Project, apply_edit
 from outlined_glow.core.workshop import Compiler, new_project
+from outlined_glow.core.workshop.facts import balance_words
 
 #: Body and height; for drilled parts how many pins in a row, how far the two rows are apart, and whether they stand; mm.
 TABLE = {
@@ -125,3 +126,23 @@ def test_a_reverse_mount_led_brings_its_hole(sign: Project) -> None:
         assert (hole.diameter, hole.plated) == (2.0, False)
         assert {spot.side for spot in work.board.lights} == {lit}
         assert not {"no-window", "led-outside"} & {one.code for one in compiler.findings(work)}
+
+
+def test_colours_are_balanced_by_their_current(sign: Project) -> None:
+    """Amber, green and blue at 5 mA differ fourfold; balanced, the dimmest keeps its current and the others are as bright."""
+    project = sign
+    for at, colour in enumerate(("amber", "green", "blue")):
+        project = apply_edit(project, "single", {"x_mm": 8.0 + 12 * at, "y_mm": 15.0, "emitter": f"0805 {colour}"})
+    compiler = Compiler()
+    before = compiler.compile(project)
+    assert "times as bright" in balance_words(before)
+    work = compiler.compile(apply_edit(project, "balance", {"balanced": True}))
+    bright = {one.emitter.colour: one.light.mcd * one.current_a / one.light.forward_a for one in work.plan.branches}
+    assert max(bright.values()) / min(bright.values()) < 1.08, "preferred values are a little apart"
+    targets = {one.emitter.colour: one.target_a for one in work.plan.branches}
+    assert targets["amber"] == 0.005, "220 mcd at 20 mA is the least"
+    assert targets["green"] == pytest.approx(0.005 * 220 / 900)
+    assert work.plan.current_a < before.plan.current_a
+    assert "about equally bright" in balance_words(work)
+    lumens = {spot.mcd for spot in work.board.lights}
+    assert max(lumens) / min(lumens) < 1.08

@@ -143,7 +143,10 @@ def test_currents_resistors_and_leds_in_hand(signed: Hand) -> None:
     drive = signed.window.drawer("drive")
     signed.type_in(drive.target["current_a"], "4 mA")
     signed.choose(drive.chosen["series"], "E12")
+    signed.click(drive.alike["balanced"])
+    signed.settle()
     assert (design(signed).drive.current_a, design(signed).drive.series) == (0.004, "E12")
+    assert design(signed).drive.balanced
     signed.window.show_stage("lights")
     signed.settle()
     lights = signed.window.drawer("lights")

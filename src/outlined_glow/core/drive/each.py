@@ -40,17 +40,18 @@ class OneResistorEach(Method):
         low_v, open_v, high_v = source_volts(source, cells)
         ohm = source_ohm(source, cells)
         lit, findings = _lit(leds)
-        loaded_v = open_v - ohm * drive.current_a * sum(len(indices) for _, _, indices in lit)
+        targets = _targets(drive, [light for _, light, _ in lit])
+        loaded_v = open_v - ohm * sum(each * len(indices) for each, (_, _, indices) in zip(targets, lit, strict=True))
         rows: list[_Row] = []
-        for one, light, indices in lit:
+        for target, (one, light, indices) in zip(targets, lit, strict=True):
             law = LedLaw(light.forward_v[1], light.forward_a)
-            headroom = loaded_v - law.volts(drive.current_a)
+            headroom = loaded_v - law.volts(target)
             try:
-                answer = series_resistor(loaded_v, law, drive.current_a, 1, drive.series, drive.choose)
-                rows.append(_Row(one, light, indices, answer.resistor_ohm, answer.ideal_ohm, headroom))
+                answer = series_resistor(loaded_v, law, target, 1, drive.series, drive.choose)
+                rows.append(_Row(one, light, indices, target, answer.resistor_ohm, answer.ideal_ohm, headroom))
             except Trouble:
-                rows.append(_Row(one, light, indices, None, None, headroom))
-                findings.append(_no_voltage(one, law.volts(drive.current_a), loaded_v))
+                rows.append(_Row(one, light, indices, target, None, None, headroom))
+                findings.append(_no_voltage(one, law.volts(target), loaded_v))
         works = [row for row in rows if row.ohms is not None]
         loads = tuple(
             Load(
@@ -78,14 +79,27 @@ class OneResistorEach(Method):
 
 
 class _Row(NamedTuple):
-    """Lights of one kind, the resistor of each, what the sum asked for, and the volts left for it."""
+    """Lights of one kind, the current wanted through each, its resistor, what the sum asked for, and the volts left for it."""
 
     emitter: Emitter
     light: Source
     indices: tuple[int, ...]
+    target: float
     ohms: float | None
     ideal: float | None
     headroom: float
+
+
+#: No colour is dimmed to less than this, A.
+_LEAST_A = 5e-5
+
+
+def _targets(drive: Drive, lights: Sequence[Source]) -> list[float]:
+    """The current wanted through each kind of light: the same for all, or such that all are as bright as the dimmest."""
+    if not drive.balanced or not lights:
+        return [drive.current_a] * len(lights)
+    bright = [one.mcd / one.forward_a for one in lights]
+    return [max(_LEAST_A, drive.current_a * min(bright) / each) for each in bright]
 
 
 class _Chip(NamedTuple):
@@ -218,12 +232,14 @@ def _branch(row: _Row, current: float, drive: Drive, low_v: float, high_v: float
     light, ohms = row.light, row.ohms
     if ohms is None:
         nothing = (0.0, 0.0, 0.0, 0.0)
-        return Branch(row.emitter, light, row.indices, None, None, row.headroom, light.forward_v[1], *nothing)
+        return Branch(row.emitter, light, row.indices, row.target, None, None, row.headroom, light.forward_v[1], *nothing)
     spread = tolerance(drive.series)
     least = branch_current(low_v, ohms * (1 + spread), LedLaw(light.forward_v[2], light.forward_a))
     most = branch_current(high_v, ohms * (1 - spread), LedLaw(light.forward_v[0], light.forward_a))
     volts = LedLaw(light.forward_v[1], light.forward_a).volts(max(current, 1e-9))
-    return Branch(row.emitter, light, row.indices, ohms, row.ideal, row.headroom, volts, least, current, most, most**2 * ohms)
+    return Branch(
+        row.emitter, light, row.indices, row.target, ohms, row.ideal, row.headroom, volts, least, current, most, most**2 * ohms
+    )
 
 
 def _no_voltage(one: Emitter, needs: float, has: float) -> Finding:

@@ -37,6 +37,12 @@ def set_current(design: Design, *, current_a: float) -> Design:
     return msgspec.structs.replace(design, drive=msgspec.structs.replace(design.drive, current_a=current_a))
 
 
+@board_edit("balance", "Colours balanced: {balanced}", balanced=Param("flag", title="all colours equally bright"))
+def balance(design: Design, *, balanced: bool | None = None) -> Design:
+    """Give brighter colours less current, until all are as bright as the dimmest; or (balanced=no) the same to all."""
+    return msgspec.structs.replace(design, drive=msgspec.structs.replace(design.drive, balanced=balanced is not False))
+
+
 @board_edit(
     "set-resistors",
     "Resistors",

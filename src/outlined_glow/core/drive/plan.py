@@ -16,8 +16,8 @@ from .runtime import Load, RunTime, run_time
 
 @dataclass(frozen=True)
 class Branch:
-    """LEDs of one kind that are driven alike, by their indices: the current of one of their lights (which, `light` says) at
-    minimum, typical and maximum, A.
+    """LEDs of one kind that are driven alike, by their indices: the current of one of their lights (which, `light` says)
+    that is wanted, and that flows at minimum, typical and maximum, A.
 
     Where each has a resistor: its value, what the sum asked for, the volts left for it, and its power at worst.
     """
@@ -25,6 +25,7 @@ class Branch:
     emitter: Emitter
     light: Source
     indices: tuple[int, ...]
+    target_a: float
     resistor_ohm: float | None
     ideal_ohm: float | None
     headroom_v: float

@@ -243,12 +243,14 @@ class Shape(Section, frozen=True):
 
 
 class Drive(Section, frozen=True):
-    """The supply, the way the LEDs are driven, and how their resistors are chosen."""
+    """The supply, the way the LEDs are driven, and how their resistors are chosen; `balanced`: brighter colours get less
+    current, until all are as bright as the dimmest."""
 
     method: str = "each"
     supply: str = "usb"
     cells: Annotated[int, Meta(ge=1, le=4)] = 2
     current_a: Annotated[float, Meta(gt=0, le=0.02)] = 0.005
+    balanced: bool = False
     series: str = "E24"
     choose: Literal["at-most", "nearest"] = "at-most"
     resistor: str = "0805"

@@ -308,6 +308,20 @@ def pattern_hours_words(work: Work) -> str:
     return f"{hours_words(wish)} with the pattern (needs a driver)"
 
 
+def balance_words(work: Work) -> str:
+    """How bright the kinds of LEDs are beside one another; "" for one kind."""
+    bright: dict[str, float] = {}
+    for branch in work.plan.branches:
+        if branch.resistor_ohm is not None:
+            bright[branch.title] = branch.light.mcd * branch.current_a / branch.light.forward_a
+    if len(bright) < 2:
+        return ""
+    rows = [f"{name} {show(mcd, 1)} mcd" for name, mcd in sorted(bright.items(), key=lambda row: -row[1])]
+    apart = max(bright.values()) / min(bright.values())
+    told = f"the brightest is {show(apart, 1)} times as bright as the dimmest" if apart > 1.15 else "about equally bright"
+    return f"{', '.join(rows)}: {told}."
+
+
 def limit_words(work: Work) -> dict[str, str]:
     """What the board has of each thing that a brief may limit."""
     board, brief = work.board, work.brief

@@ -26,7 +26,7 @@ class Why:
 def why_resistor(work: Work, branch: Branch) -> Why:
     """The resistor of a branch."""
     drive, law = work.design.drive, branch.law
-    target = drive.current_a
+    target = branch.target_a
     volts = law.volts(target)
     supply = (branch.headroom_v or 0.0) + volts
     choice = "next preferred value up" if drive.choose == "at-most" else "nearest preferred value"
@@ -99,7 +99,7 @@ def why_price(work: Work) -> Why:
 def _source_words(work: Work) -> str:
     plan = work.plan
     ohm = source_ohm(plan.supply, plan.cells)
-    amps = work.design.drive.current_a * len(work.leds)
+    amps = sum(branch.target_a * len(branch.indices) for branch in plan.branches)
     what = "new cells" if plan.supply.ends else plan.supply.title
     return f"{what}, less {ohm:.2g} Ω × {show_si(amps, 'A')}"
 

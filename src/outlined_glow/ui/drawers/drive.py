@@ -13,7 +13,7 @@ from ..core_door import core
 from ..edit_fields import KeyRows
 from ..fields import Choice
 from ..theme import font, theme
-from ..widgets import Card, clear
+from ..widgets import Card, clear, label
 from .base import Drawer
 
 
@@ -88,6 +88,10 @@ class DriveDrawer(Drawer):
         resistors = self.add_card("One resistor each")
         target = KeyRows(resistors, "set-current", lambda _, value: self.edit("set-current", current_a=value))
         target.add("current_a")
+        self.alike = KeyRows(resistors, "balance", lambda _, on: self.edit("balance", balanced=on))
+        self.alike.add("balanced").setToolTip("Brighter colours get less current, until all are as bright as the dimmest")
+        self.balance = label("", "quiet", wrap=True)
+        resistors.add(self.balance)
         chosen = KeyRows(resistors, "set-resistors", lambda key, value: self.edit("set-resistors", **{key: value}))
         chosen.add("series", "choose").setToolTip("Round up: never more current than the target")
         chosen.add("size")
@@ -119,6 +123,10 @@ class DriveDrawer(Drawer):
         self.cells.show_of(drive)
         self.volts.setText(f"{plan.supply_v:.2f} V")
         self.target.show_of(drive)
+        self.alike.show_of(drive)
+        words = core("facts").balance_words(work)
+        self.balance.setText(words)
+        self.balance.setVisible(bool(words))
         self.chosen.show_of(drive, size=drive.resistor)
         clear(self._branches)
         for branch in plan.branches:
