@@ -13,6 +13,7 @@ from PyQt6.QtWidgets import QFileDialog, QMessageBox, QWidget
 
 from ..core.errors import Trouble
 from .core_door import core
+from .jobs import meanwhile
 from .recent import journal_folder, read_state, remember_file, write_state
 from .session import Session
 from .theme import keep_in_theme
@@ -198,7 +199,7 @@ class Files(QObject):
         if not name:
             return
         try:
-            core("atomic").atomic_write(Path(name), make(Path(name)))
+            meanwhile(lambda: core("atomic").atomic_write(Path(name), make(Path(name))))
         except Trouble as trouble:
             self._session.trouble.emit(str(trouble))
             return

@@ -25,11 +25,16 @@ def draw_part(part: Part, size: tuple[int, int], background: str, bare: bool = F
     out[:] = hex_to_rgb(background)
 
     def cover(shape: Polygon, colour: str, strength: float = 1.0) -> None:
-        mask = np.zeros((high, wide), np.uint8)
         points = np.array(shape.exterior.coords) * (scale, -scale) + (wide / 2, high / 2)
-        cv2.fillPoly(mask, [np.round(points).astype(np.int32)], 255)
-        share = (cv2.resize(mask, size, interpolation=cv2.INTER_AREA).astype(np.float32) / 255 * strength)[..., None]
-        out[:] = out * (1 - share) + np.array(hex_to_rgb(colour), np.float32) * share
+        # Only the pixels that it lies on are looked at: a display has dozens of strokes.
+        left, top = np.maximum(0, np.floor(points.min(axis=0) / _FINER)).astype(int)
+        right, bottom = np.minimum(size, np.ceil(points.max(axis=0) / _FINER) + 1).astype(int)
+        mask = np.zeros(((bottom - top) * _FINER, (right - left) * _FINER), np.uint8)
+        cv2.fillPoly(mask, [np.round(points - (left * _FINER, top * _FINER)).astype(np.int32)], 255)
+        small = cv2.resize(mask, (int(right - left), int(bottom - top)), interpolation=cv2.INTER_AREA)
+        share = (small.astype(np.float32) / 255 * strength)[..., None]
+        there = out[top:bottom, left:right]
+        there[:] = there * (1 - share) + np.array(hex_to_rgb(colour), np.float32) * share
 
     for pad in part.pads:
         cover(_area(pad.x_mm, pad.y_mm, pad.width_mm, pad.height_mm, pad.shape == "round"), _LAND)
