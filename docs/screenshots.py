@@ -82,6 +82,28 @@ def closer_looks(window: MainWindow) -> None:
     bench.set_wipe(0.5)
 
 
+def other_demos(window: MainWindow) -> None:
+    """The light in a sheet on edge, and the matrix of the tide board in the dark."""
+    window.session.history.mark_saved()
+    window.files.open_demo("seed-room")
+    settle(window)
+    window.show_stage("lights")
+    drawer = window.drawer("lights")
+    drawer.select("sheets")
+    drawer.evenness.on.show_key("sheet")
+    drawer.evenness.look()
+    window.area.sun.set_sun(0.2)
+    settle(window)
+    drawer.bring_into_view(drawer.evenness.card)
+    shot(window, "evenness")
+    window.session.history.mark_saved()
+    window.files.open_demo("tide-board")
+    settle(window)
+    window.show_stage("motion")
+    window.area.sun.set_sun(0.08)
+    shot(window, "tide-board")
+
+
 def main() -> int:
     """Drive the window through every stage and take a picture of each."""
     app = QApplication(["screenshots"])
@@ -120,7 +142,7 @@ def main() -> int:
     sheet.grab().save(str(TARGET / "keys.png"))
     library = LibraryDialog(window, window.session, window.files)
     library.show()
-    library.search.setText("3 mm diffused")
+    library.search.setText("digit 14.2")
     QTest.qWait(200)
     library.grab().save(str(TARGET / "library.png"))
     library.close()
@@ -130,6 +152,8 @@ def main() -> int:
     window.show_stage("artwork")
     shot(window, "paper")
     (TARGET / "moth-dusk.png").write_bytes(png(draw_board(window.session.work.board, sun=0.25, px_per_mm=12), 12))
+    window.help.switch_theme()
+    other_demos(window)
     window.close()
     subprocess.run([sys.executable, __file__, "large"], env={**os.environ, "QT_SCALE_FACTOR": "2"}, check=True)
     return 0

@@ -89,13 +89,14 @@ def make_window(app: QApplication, demo: str = "", path: str = "") -> MainWindow
     from .icons import app_icon
     from .shell import MainWindow
     from .style import use_style
-    from .theme import load_fonts
+    from .theme import font, load_fonts
 
     app.setApplicationName("Outlined Glow")
     app.setDesktopFileName("org.outlinedglow.OutlinedGlow")
     app.setWindowIcon(app_icon())
     use_style(app)
     load_fonts()
+    app.setFont(font())  # what gets its style sheet before the font keeps another
     window = MainWindow()
     window.show()
     if demo:

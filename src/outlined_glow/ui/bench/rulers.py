@@ -63,9 +63,11 @@ def scale_bar_area(camera: Camera, right: float, y: float) -> QRectF:
     return _plate(camera, right, y).united(_under(right, y))
 
 
-def _plate(camera: Camera, right: float, y: float) -> QRectF:
+def _plate(camera: Camera, right: float, y: float, told: bool = True) -> QRectF:
+    """The ground of the bar, and of the words under it where there are any: it hides no more of the board than it must."""
     length = steps(camera.zoom)[0] * camera.zoom
-    return QRectF(right - max(length, 190) - 14, y - 28, max(length, 190) + 24, 60)
+    wide = max(length, 190 if told else 40)
+    return QRectF(right - wide - 14, y - 28, wide + 24, 60 if told else 38)
 
 
 def _under(right: float, y: float) -> QRectF:
@@ -77,7 +79,7 @@ def paint_scale_bar(painter: QPainter, camera: Camera, right: float, y: float, r
     t = on_bench()
     major, _ = steps(camera.zoom)
     length = major * camera.zoom
-    paint_plate(painter, _plate(camera, right, y))
+    paint_plate(painter, _plate(camera, right, y, bool(readout)))
     painter.setPen(QPen(t.colour("text"), 1.4))
     painter.drawLine(QPointF(right - length, y), QPointF(right, y))
     painter.drawLine(QPointF(right - length, y - 4), QPointF(right - length, y + 4))

@@ -14,6 +14,8 @@ from ..core_door import core
 from ..theme import SEMIBOLD, font, theme
 
 _LEFT, _RIGHT, _TOP, _CURRENT = 124, 20, 34, 54
+#: A group of a few LEDs among hundreds still has room for its name.
+_LEAST = 14.0
 #: What strips are drawn on: the bench at dusk.
 _GROUND = (0x17, 0x14, 0x1B)
 _COLUMNS = 240
@@ -134,10 +136,12 @@ class Score(QAbstractSlider):
         high = self.height() - _TOP - _CURRENT - 14
         total = sum(size for _, size in self._groups)
         gap = 4.0
-        unit = (high - gap * (len(self._groups) - 1)) / total
+        room = high - gap * (len(self._groups) - 1)
+        least = min(_LEAST, room / len(self._groups))
         y, row = float(_TOP), 0
         for name, size in self._groups:
-            tall = unit * size
+            tall = least + (room - least * len(self._groups)) * size / total
+            unit = tall / size
             painter.drawImage(QRectF(_LEFT, y, wide, tall), self._strip, QRectF(0, row, _COLUMNS, size))
             if unit >= 3:
                 painter.setPen(QPen(QColor("#17141B"), 0.7))
