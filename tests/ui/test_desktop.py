@@ -24,7 +24,7 @@ from outlined_glow.ui.bench.sun import SunSlider
 from outlined_glow.ui.edit_fields import field_of
 from outlined_glow.ui.fields import Choice, QuantityField, Switch
 from outlined_glow.ui.jobs import Jobs
-from outlined_glow.ui.recent import read_state, recent_files, remember_file, write_state
+from outlined_glow.ui.recent import read_state, recent_files, remember_file, state_written, write_state
 from outlined_glow.ui.theme import DUSK, PAPER, THEMES
 from outlined_glow.ui.widgets import ElidedLabel
 
@@ -261,6 +261,7 @@ def test_what_the_window_remembers(tmp_path: Path, home: Path) -> None:
     assert len(recent_files()) == 8
     write_state(theme="paper")
     assert read_state()["theme"] == "paper"
+    assert state_written()
     state = next(home.rglob("window.json"))
     state.write_text("{ broken")
     assert read_state() == {}

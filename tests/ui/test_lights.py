@@ -315,3 +315,32 @@ def test_a_locked_array_stays_as_it_is(lit: Hand) -> None:
     lit.drag(start, start + QPointF(8 * lit.bench.camera.zoom, 0))
     lit.settle()
     assert array(lit, "g").columns == 5
+
+
+def test_numbers_are_typed_beside_a_handle(lit: Hand) -> None:
+    """A handle pressed twice, or Enter on the one that H chose, opens its numbers; places are those of the board."""
+    bench = lit.bench
+    handle = next(one for one in bench.handles if one.name == "spacing")
+    at = bench.camera.to_screen(handle.x, handle.y).toPoint()
+    QTest.mouseClick(bench, Qt.MouseButton.LeftButton, pos=at)
+    QTest.mouseDClick(bench, Qt.MouseButton.LeftButton, pos=at)
+    fields = bench.typed
+    assert fields is not None
+    assert fields.isVisible()
+    assert fields.rows["pitch_x_mm"].value == pytest.approx(8.0)
+    lit.type_in(fields.rows["pitch_x_mm"], "9.5 mm")
+    lit.settle()
+    assert array(lit, "g").pitch_x_mm == 9.5
+    fields.close()
+    bench.setFocus()
+    QTest.keyClick(bench, Qt.Key.Key_H)
+    QTest.keyClick(bench, Qt.Key.Key_Return)
+    middle = bench.typed
+    assert middle is not None
+    assert middle is not fields
+    assert middle.rows["x_mm"].value == pytest.approx(20.0)
+    lit.type_in(middle.rows["x_mm"], "18 mm")
+    lit.settle()
+    ox, _ = lit.window.session.work.board.origin
+    assert array(lit, "g").x_mm - ox == pytest.approx(18.0)
+    middle.close()

@@ -18,7 +18,7 @@ from outlined_glow.core.order import prove_boards
 from outlined_glow.core.project.journal import left_behind, recover
 from outlined_glow.core.project.storage import load, save
 from outlined_glow.core.workshop import apply_values
-from outlined_glow.ui.recent import journal_folder, write_state
+from outlined_glow.ui.recent import journal_folder, state_written, write_state
 
 
 def answer(words: str, seen: list[str] | None = None) -> None:
@@ -287,6 +287,7 @@ def test_a_window_starts_whatever_its_own_files_hold(home: Path, open_window: Ca
     loop = tmp_path / "loop"
     loop.symlink_to(loop)
     write_state(theme="dusk")
+    assert state_written()
     state = next(home.rglob("window.json"))
     paths = [str(locked / "a.oglow"), str(loop / "b.oglow"), 5, None, "x\u0000y", ""]
     state.write_text(json.dumps({"recent": paths, "folder": 7, "geometry": [1], "theme": {}, "still": "yes"}))

@@ -78,6 +78,9 @@ def run_window(words: Sequence[str]) -> int:
     went_well()
     if not window.ended_well:
         # A worker is deep in a library and would keep the program alive for as long as that takes.
+        from .recent import state_written
+
+        state_written()
         sys.stdout.flush()
         sys.stderr.flush()
         os._exit(code)

@@ -8,6 +8,7 @@ WORK, STEPS, BENCH, LIGHT, PLACES, WINDOW = "Project", "Changes", "Bench", "Ligh
 BY_HAND = (
     (BENCH, "H", "take the next handle in hand"),
     (BENCH, "arrows", "move it, or the view; a tenth with Ctrl"),
+    (BENCH, "Enter, twice", "on a handle: type its numbers beside it"),
     (BENCH, "wheel", "nearer and farther at the pointer"),
     (BENCH, "Shift and drag", "measure"),
     (BENCH, "Ctrl and drag", "on Lights: draw round LEDs"),

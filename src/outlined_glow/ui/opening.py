@@ -57,5 +57,5 @@ class Opening(QObject):
         """No longer wanted."""
         self._jobs.cancel("open")
         if self._lock is not None:
-            self._lock.free()
+            self._lock.free_later()
             self._lock = None

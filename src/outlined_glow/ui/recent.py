@@ -5,6 +5,7 @@ from __future__ import annotations
 import contextlib
 import json
 import os
+import threading
 from pathlib import Path
 from typing import Any
 
@@ -31,10 +32,22 @@ def journal_folder() -> Path:
 _TYPES: dict[str, type] = {"recent": list, "folder": str, "geometry": str, "theme": str, "still": bool}
 
 
+#: What is to be written yet, by its file, and who writes it: the window waits for no disk.
+_waiting: dict[Path, dict[str, Any]] = {}
+_turn = threading.Lock()
+_writer: threading.Thread | None = None
+
+
 def read_state() -> dict[str, Any]:
     """What was remembered; nothing if there is none or it cannot be read. A value of a wrong type was never ours."""
+    with _turn:
+        waiting = dict(_waiting.get(_file(), {}))
+    return {**_on_disk(_file()), **waiting}
+
+
+def _on_disk(file: Path) -> dict[str, Any]:
     try:
-        content = json.loads(_file().read_text("utf-8"))
+        content = json.loads(file.read_text("utf-8"))
     except (OSError, ValueError, RecursionError):
         return {}
     if not isinstance(content, dict):
@@ -43,13 +56,41 @@ def read_state() -> dict[str, Any]:
 
 
 def write_state(**changes: Any) -> None:
-    """Remember more; failing to is no reason to stop working."""
-    content = {**read_state(), **changes}
-    with contextlib.suppress(OSError):
-        _file().parent.mkdir(parents=True, exist_ok=True)
-        temporary = _file().with_suffix(".new")
-        temporary.write_text(json.dumps(content, indent=1), "utf-8")
-        temporary.replace(_file())
+    """Remember more, soon; failing to is no reason to stop working."""
+    global _writer
+    with _turn:
+        _waiting.setdefault(_file(), {}).update(changes)
+        if _writer is None:
+            _writer = threading.Thread(target=_write, name="state")
+            _writer.start()
+
+
+def _write() -> None:
+    """Write what waits until nothing does; what is being written counts as waiting."""
+    global _writer
+    while True:
+        with _turn:
+            if not _waiting:
+                _writer = None
+                return
+            file, changes = next(iter(_waiting.items()))
+            taken = dict(changes)
+        with contextlib.suppress(OSError):
+            file.parent.mkdir(parents=True, exist_ok=True)
+            temporary = file.with_suffix(".new")
+            temporary.write_text(json.dumps({**_on_disk(file), **taken}, indent=1), "utf-8")
+            temporary.replace(file)
+        with _turn:
+            if _waiting.get(file) == taken:
+                del _waiting[file]
+
+
+def state_written(seconds: float = 5.0) -> bool:
+    """Wait until all is on the disk; False if it is not by then."""
+    writer = _writer
+    if writer is not None:
+        writer.join(seconds)
+    return _writer is None
 
 
 def recent_files() -> list[Path]:

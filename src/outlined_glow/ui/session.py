@@ -182,7 +182,7 @@ class Session(QObject):
     def release(self) -> None:
         """Release the file's lock."""
         if self.lock is not None:
-            self.lock.free()
+            self.lock.free_later()
             self.lock = None
 
     def save(self, path: Path) -> bool:

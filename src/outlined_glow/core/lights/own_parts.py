@@ -28,15 +28,16 @@ def library_of(members: Mapping[str, bytes]) -> Library:
     return library_with(own_parts(members))
 
 
+def _named(member: str, data: bytes) -> str:
+    """The name of a part; a file that cannot be read has its own."""
+    try:
+        return read_part(data).name
+    except Trouble:
+        return member.removeprefix(PARTS)
+
+
 def _member_of(members: Mapping[str, bytes], name: str) -> str | None:
-    return next((member for member, data in own_parts(members) if read_part(data).name == name), None)
-
-
-def _own(project: Project, name: str) -> tuple[str, Part]:
-    member = _member_of(project.members, name)
-    if member is None:
-        raise Trouble(f"This project has no part “{name}” of its own.")
-    return member, read_part(project.members[member])
+    return next((member for member, data in own_parts(members) if _named(member, data) == name), None)
 
 
 def _with_part(project: Project, one: Part) -> Project:
@@ -86,8 +87,10 @@ def lit_part(library: Library, name: str) -> Part:
 
 @edit("remove-part", "Part “{part}” removed", part=Param("text", optional=False))
 def remove_part(project: Project, *, part: str) -> Project:
-    """Take a part of one's own out of the project."""
-    member, _ = _own(project, part)
+    """Take a part of one's own out of the project; one that cannot be read is known by the name of its file."""
+    member = _member_of(project.members, part)
+    if member is None:
+        raise Trouble(f"This project has no part “{part}” of its own.")
     members = {name: data for name, data in project.members.items() if name != member}
     answers = {name: kept for name, kept in project.passports.items() if name != part}
     return msgspec.structs.replace(project, members=members, passports=answers)

@@ -53,7 +53,7 @@ class Library:
     """Every part and emitter by name: those that ship, and over them a project's own (name -> the file's bytes)."""
 
     def __init__(self, own: tuple[tuple[str, bytes], ...] = ()) -> None:
-        self.own = tuple(read_part(data) for _, data in own)
+        self.own = tuple(_readable(member, data) for member, data in own)
 
     @cached_property
     def parts(self) -> dict[str, Part]:
@@ -82,6 +82,17 @@ class Library:
         if found is None:
             raise Trouble(f"There is no LED “{short(name)}”; there is, for example, 0805 amber.")
         return found
+
+
+def _readable(member: str, data: bytes) -> Part:
+    """The part of a file of a project. `Trouble` tells how to be rid of one that is damaged."""
+    try:
+        return read_part(data)
+    except Trouble as trouble:
+        name = member.rpartition("/")[2]
+        raise Trouble(
+            f"The part file “{name}” in this project is damaged: {trouble} Remove it: remove-part part={name}."
+        ) from trouble
 
 
 @lru_cache(maxsize=16)

@@ -8,6 +8,7 @@ import getpass
 import json
 import os
 import socket
+import threading
 import time
 from collections.abc import Iterator
 from dataclasses import dataclass
@@ -47,6 +48,10 @@ def age(since: float, now: float | None = None) -> str:
     return "a moment"
 
 
+#: Locks that are let go beside the window, by their file: a disk may take its time.
+_LEAVING: dict[Path, threading.Thread] = {}
+
+
 class FileLock:
     """The lock of one project file. `take` gets it or says who has it; it ends with `free` or with the process."""
 
@@ -64,6 +69,9 @@ class FileLock:
 
         A `command` holds it only for as long as it runs.
         """
+        leaving = _LEAVING.pop(self.path, None)
+        if leaving is not None:
+            leaving.join()
         try:
             handle = os.open(self.path, os.O_RDWR | os.O_CREAT | os.O_NOFOLLOW, 0o644)
         except OSError:
@@ -86,6 +94,11 @@ class FileLock:
         os.pwrite(handle, json.dumps(text).encode(), 0)
         self._handle = handle
         return None
+
+    def free_later(self) -> None:
+        """Release it on a thread of its own."""
+        leaving = _LEAVING[self.path] = threading.Thread(target=self.free, name="lock let go")
+        leaving.start()
 
     def free(self) -> None:
         """Release it."""

@@ -83,12 +83,17 @@ def part_rows(part: Part, emitter: Emitter | None) -> list[tuple[str, str]]:
         rows += _light_rows(emitter)
     if emitter is not None and emitter.holes_mm:
         rows.append(("hole in a lid", ", ".join(f"{words} {size:g} mm" for words, size in emitter.holes_mm)))
+    if part.solder:
+        rows.append(("soldered", _SOLDERED[part.solder]))
+    if part.fits:
+        rows.append(("in its place", ", ".join(part.fits)))
     if part.price is not None:
         rows.append(("price", f"{part.price:.2f} credits"))
     rows.append(("marked", part.mark or "nothing is known of it"))
     return rows
 
 
+_SOLDERED = {"by hand": "by hand", "reflow": "by hot plate, hot air or oven", "either": "by hand, hot plate, hot air or oven"}
 #: What a part takes to give light.
 _FED = {"data": "data; it drives its lights itself", "voltage": "a voltage of its own", "high voltage": "a high voltage"}
 

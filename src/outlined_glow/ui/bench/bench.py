@@ -14,6 +14,7 @@ from ..core_door import core
 from .canvas import Canvas
 from .handles import Handle, drawing_handle
 from .marks import mark_at
+from .typed import TypedFields, type_beside
 
 #: Pixels from which a handle is grabbed, and from which a line catches what is dragged; a smaller drag is a click.
 _GRAB, _CATCH, _CLICK = 11.0, 7.0, 8.0
@@ -33,6 +34,9 @@ class Bench(Canvas):
     #: The array that the next drag draws.
     _draws: str | None = None
     _dragged = False
+    #: The handle that was pressed last, and the fields that stand beside one.
+    _pressed: Handle | None = None
+    typed: TypedFields | None = None
 
     def draw(self, array: str | None) -> None:
         """Let the next drag draw an array; None: let it not."""
@@ -51,7 +55,7 @@ class Bench(Canvas):
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
         if event is None or self.work is None:
             return
-        at = event.position()
+        at, self._pressed = event.position(), None
         if event.button() == Qt.MouseButton.LeftButton and event.modifiers() & Qt.KeyboardModifier.ShiftModifier:
             self._measure = (at, at)
         elif (
@@ -63,6 +67,7 @@ class Bench(Canvas):
         elif event.button() == Qt.MouseButton.LeftButton:
             seam = self._seam()
             self._grabbed, self._dragged = self._begun_drawing(at) or self._handle_at(at), False
+            self._pressed = self._grabbed
             if self._grabbed is None and seam is not None and abs(at.x() - seam) < 12:
                 self._wiping = True
             elif self._grabbed is None:
@@ -75,6 +80,13 @@ class Bench(Canvas):
         elif event.button() == Qt.MouseButton.MiddleButton:
             self._pan_from = at
         self.update()
+
+    def mouseDoubleClickEvent(self, event: QMouseEvent | None) -> None:
+        """The numbers of the handle that was pressed twice, to be typed."""
+        if event is None or self._pressed is None:
+            self.mousePressEvent(event)
+            return
+        self.typed = type_beside(self, self._session, self._pressed, event.position().toPoint())
 
     def _begun_drawing(self, at: QPointF) -> Handle | None:
         if self._draws is None or self.stage != "lights":
@@ -253,6 +265,10 @@ class Bench(Canvas):
         if key == Qt.Key.Key_Escape and self._draws is not None:
             self.draw(None)
             return True
+        held = self._handles[self._focus_handle] if 0 <= self._focus_handle < len(self._handles) else None
+        if key in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and held is not None:
+            self.typed = type_beside(self, self._session, held, self.camera.to_screen(held.x, held.y).toPoint())
+            return True
         if key == Qt.Key.Key_H and self._handles:
             self._focus_handle = (self._focus_handle + 1) % len(self._handles)
             self.update()
@@ -260,8 +276,8 @@ class Bench(Canvas):
         if key not in steps or self.work is None:
             return False
         dx, dy = steps[key]
-        if 0 <= self._focus_handle < len(self._handles):
-            handle = self._handles[self._focus_handle]
+        if held is not None:
+            handle = held
             step = 0.1 if event.modifiers() & Qt.KeyboardModifier.ControlModifier else 1.0
             wanted = handle.drag(handle.x + dx * step * self.camera.sign, handle.y + dy * step)
             if wanted is not None:
