@@ -350,3 +350,20 @@ def _with(array: Array, changed: dict[str, Any]) -> Array:
     import msgspec
 
     return msgspec.structs.replace(array, **changed)
+
+
+@given(st.integers(1, 9), st.floats(-20, 20), st.floats(-15, 15), st.integers(2, 8))
+def test_copies_lie_evenly_round_the_middle(count: int, x: float, y: float, copies: int) -> None:
+    """Each is turned about the middle of the picture by its share of the circle; what lies in the middle lies there once."""
+    array = Line(name="l", x_mm=30 + x, y_mm=20 + y, length_mm=5.0, count=count, copies=copies)
+    leds, findings = place_leds((array,), PATHS)
+    assert not findings
+    away = np.array([led.x - 30 + 1j * (led.y - 20) for led in leds])
+    first = away[:count]
+    kept = np.abs(first) > 0.05
+    assert len(leds) == count + (copies - 1) * kept.sum()
+    for copy in range(1, copies):
+        begin = count + (copy - 1) * int(kept.sum())
+        turned = away[begin : begin + int(kept.sum())]
+        assert turned == pytest.approx(first[kept] * np.exp(2j * np.pi * copy / copies))
+    assert [led.index for led in leds] == list(range(1, len(leds) + 1))

@@ -37,6 +37,7 @@ CASES = {
     "hardly-shows": (("grid", {**GRID, "emitter": "0603 yellow-green"}), ("set-purpose", {"ambient": "sun"}),
                      ("set-current", {"current_a": 0.001})),
     "dazzles": (("grid", {**GRID, "emitter": "0805 green"}), ("set-purpose", {"ambient": "dark room"})),
+    "shines-sideways": (place("side-on red", 20.0, 15.0),),
     "part-too-tall": (place("3 mm clear red", 20.0, 15.0), ("set-limits", {"tall_mm": 2.0})),
     "mask-glows": (("set-stack", {"mask": "white"}), ("set-appearance", {"colour": "B5A766", "appearance": "window"}),
                    place("1206 reverse-mount amber", 20.0, 15.0)),

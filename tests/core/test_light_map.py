@@ -58,6 +58,22 @@ def test_the_map_is_the_sum_of_its_lamps(sign: Project) -> None:
         assert direct(board.lights, *made.worst, plane) == pytest.approx(made.least, rel=1e-6)
 
 
+def test_a_side_on_led_lights_what_lies_before_it(sign: Project) -> None:
+    """It looks along its own −y: on a plane over the board by the cosines at both ends, and nothing behind it."""
+    for turn, side in ((0.0, "front"), (90.0, "front"), (30.0, "back")):
+        values = {"x_mm": 20.0, "y_mm": 15.0, "emitter": "side-on red", "angle_deg": turn, "side": side}
+        board = Compiler().compile(apply_edit(sign, "single", values)).board
+        [spot] = board.lights
+        [part] = [one for one in board.parts if one.ref == "D1"]
+        axis = np.array(part.at(0, -1)) - (part.x, part.y)
+        for way in (axis * 9, axis * 4 + axis[::-1] * (1, -1) * 3, -axis * 5):
+            place = np.append(way, 6.0) / 1000
+            length = np.linalg.norm(place)
+            told = spot.mcd / 1000 * max(0.0, axis @ place[:2] / length) * (place[2] / length) / length**2
+            [lux] = illuminance((spot,), np.array([[spot.x, spot.y]]) + way, 6.0)
+            assert lux == pytest.approx(told, rel=1e-6)
+
+
 def test_an_even_light_begins_where_it_says(sign: Project) -> None:
     board = lit(sign)
     region = box(10, 8, 30, 22)

@@ -10,11 +10,12 @@ import numpy as np
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from scipy.integrate import dblquad
 from shapely import MultiPoint
 from shapely.affinity import scale
 
 from outlined_glow.cli.main import run
-from outlined_glow.core.board.edge_lit import Sheet, entering_share, even_from, fluence, sheet_map
+from outlined_glow.core.board.edge_lit import Sheet, entering_share, even_from, fluence, sheet_map, stray_share
 from outlined_glow.core.board.light_map import ground_map, light_map
 from outlined_glow.core.board.model import LightSpot
 from outlined_glow.core.errors import Trouble
@@ -81,6 +82,36 @@ def test_a_sheet_is_even_from_where_it_says() -> None:
                   Sheet(60.0))  # fmt: skip
 
 
+def test_a_slot_lights_its_neighbour_as_the_integral_says() -> None:
+    """Of a flat source: the flux into a strip y0 off is that of a double integral of cosines over the square of the way."""
+
+    def into(middle: float, sheet: Sheet) -> float:
+        half, gap = sheet.thickness_mm / 2, sheet.gap_mm
+        flux, _ = dblquad(
+            lambda x, y: gap * gap / (x * x + y * y + gap * gap) ** 2, middle - half, middle + half, -np.inf, np.inf
+        )
+        return float(flux)
+
+    for sheet, beside in ((Sheet(60.0), 15.0), (Sheet(60.0, 5.0, 2.0), 8.0)):
+        assert stray_share(60, sheet, beside) == pytest.approx(into(beside, sheet) / into(0.0, sheet), rel=1e-3)
+        assert entering_share(60, sheet) == pytest.approx(into(0.0, sheet) / math.pi, rel=0.01)
+
+
+def test_a_sheet_is_made_even_by_more_leds(sign: Project) -> None:
+    values = {"array": "s", "x_mm": 20.0, "y_mm": 15.0, "slots": 2, "per_slot": 3, "pitch_mm": 16.0, "spacing_mm": 12.0}
+    compiler = Compiler()
+    before = apply_edit(sign, "slots", values)
+    asked = Falls("sheet", sheet=Sheet(40.0), array="s", from_mm=8.0)
+    lit = light_on(compiler.compile(before), asked)
+    assert lit.beside is not None
+    assert 0 < lit.beside < 0.01
+    more = even_by_more(compiler.compile(before), "s", asked)
+    assert more is not None
+    after = compiler.compile(apply_edit(before, more[0], more[1]))
+    assert after.design.lights[0].per_slot > 3
+    assert even_by_more(after, "s", asked) is None
+
+
 @settings(max_examples=12)
 @given(st.floats(2, 30), st.floats(0.5, 10), st.floats(0, 5), st.sampled_from(("acrylic", "glass")))
 def test_no_more_leaves_a_sheet_than_enters(z: float, thick: float, gap: float, material: str) -> None:
@@ -139,7 +170,7 @@ def test_the_edit_that_makes_a_light_even_does(sign: Project, kind: str, values:
     compiler = Compiler()
     before = apply_edit(sign, kind, {"array": "a", **values})
     work = compiler.compile(before)
-    more = even_by_more(work, "a", 5.0)
+    more = even_by_more(work, "a", Falls("plane", 5.0))
     if kind == "ring":  # its middle stays dark, however many stand round it
         assert more is None
         return
@@ -150,7 +181,7 @@ def test_the_edit_that_makes_a_light_even_does(sign: Project, kind: str, values:
         ox, oy = one.board.origin
         hull = MultiPoint([(led.x - ox, led.y - oy) for led in one.leds]).convex_hull
         assert (light_map(one.board, 5.0, scale(hull, 0.6, 0.6)).uniformity >= 0.69) == even
-    assert even_by_more(after, "a", 5.0) is None
+    assert even_by_more(after, "a", Falls("plane", 5.0)) is None
     (x0, y0), (x1, y1) = (np.ptp([(led.x, led.y) for led in one.leds], axis=0) for one in (work, after))
     assert (x1, y1) == pytest.approx((x0, y0), abs=0.01 if kind != "fill" else 11)
 

@@ -63,6 +63,7 @@ def light_map_(given: Arguments) -> int:
         "worst": {"x_mm": round(made.worst[0], 3), "y_mm": round(made.worst[1], 3)},
         "even_from_mm": None if even is None else round(even, 2),
         "enters": None if lit.enters is None else round(lit.enters, 4),
+        "beside": None if lit.beside is None else round(lit.beside, 6),
     }
     if given.json:
         print(json.dumps(facts, indent=1, ensure_ascii=False))
@@ -71,6 +72,8 @@ def light_map_(given: Arguments) -> int:
     print(f"evenness (least / mean) {made.uniformity:.2f}; darkest at {made.worst[0]:.1f}, {made.worst[1]:.1f} mm")
     if lit.enters is not None:
         print(f"{lit.enters:.0%} of the light enters the sheet; the rest leaks out beside its edge")
+    if lit.beside is not None:
+        print(f"{100 * lit.beside:.2g} % as much comes in from the slot beside it")
     if given.on != "ground":
         where = "up" if given.on == "sheet" else "on"
         print(f"evenness {EVEN:g} from {even:.1f} mm {where}" if even is not None else f"no distance gives evenness {EVEN:g}")

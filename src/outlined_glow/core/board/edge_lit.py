@@ -90,6 +90,21 @@ def entering_share(half_angle_deg: float, sheet: Sheet) -> float:
     return float(min(1.0, lumens / (2 * math.pi / (power + 1))))
 
 
+def stray_share(half_angle_deg: float, sheet: Sheet, beside_mm: float) -> float:
+    """How much of the light of LEDs under the sheet beside it, so far away, enters a sheet: as a share of that of its own.
+
+    Along the row every strip of an edge gets the same share of a beam; across it, g^(m+1)/(g² + y²)^((m+2)/2).
+    """
+    power, gap, half = beam_exponent(half_angle_deg), max(sheet.gap_mm, _LEAST_GAP_MM), sheet.thickness_mm / 2
+    nodes, weights = np.polynomial.legendre.leggauss(48)
+
+    def into(middle: float) -> float:
+        y = middle + half * nodes
+        return float(np.sum(weights / (gap**2 + y**2) ** ((power + 2) / 2)))
+
+    return into(beside_mm) / into(0.0)
+
+
 def sheet_map(
     spots: Sequence[LightSpot], sheet: Sheet, from_mm: float = 0.0, wide_mm: float | None = None, watch: Watch = ALONE
 ) -> LightMap:

@@ -39,13 +39,14 @@ class Lights(NamedTuple):
     parts: tuple[PlacedPart, ...]
     stack: Stack
     look: Materials
+    purpose: str
     origin: tuple[float, float]
 
 
 def light_findings(here: Lights) -> list[Finding]:
     """What is to be told of the LEDs. Board frame."""
     return [*_turned_round(here), *_upside_down(here), *_both_commons(here), *_eyes(here), *_pale(here), *_dazzling(here),
-            *_glowing_mask(here), *_too_tall(here)]  # fmt: skip
+            *_glowing_mask(here), *_sideways(here), *_too_tall(here)]  # fmt: skip
 
 
 def _of(here: Lights, array: Array) -> list[Led]:
@@ -211,6 +212,19 @@ def _glowing_mask(here: Lights) -> list[Finding]:
     return [_told(here, "mask-glows", "note", text, behind, remedies, round(here.look.through_mask, 2), _GLOWS)]
 
 
+def _sideways(here: Lights) -> list[Finding]:
+    """LEDs that shine along the board, on one that is looked at from the front."""
+    leds = [led for led in here.leds if led.kind.part.shines == "sideways"]
+    if not leds or here.purpose == "edge-lit piece":
+        return []
+    verb = "shines" if len(leds) == 1 else "shine"
+    text = (
+        f"{_numbers(leds)} {verb} along the board: from the front that hardly shows. It is meant for sheets lit at their edge."
+    )
+    remedies = (Remedy("it is an edge-lit piece", "set-purpose", (("purpose", "edge-lit piece"),)),)
+    return [_told(here, "shines-sideways", "note", text, leds, remedies)]
+
+
 def _too_tall(here: Lights) -> list[Finding]:
     """Parts that stand up higher, on either side, than the brief allows."""
     most = here.limits.tall_mm
@@ -233,10 +247,10 @@ def _too_tall(here: Lights) -> list[Finding]:
 
 def _found(
     leds: tuple[Led, ...], arrays: tuple[Array, ...], plan: DrivePlan, ambient: str, limits: Limits,
-    parts: tuple[PlacedPart, ...], stack: Stack, look: Materials, origin: tuple[float, float],
+    parts: tuple[PlacedPart, ...], stack: Stack, look: Materials, purpose: str, origin: tuple[float, float],
 ) -> list[Finding]:  # fmt: skip
-    return light_findings(Lights(leds, arrays, plan, ambient, limits, parts, stack, look, origin))
+    return light_findings(Lights(leds, arrays, plan, ambient, limits, parts, stack, look, purpose, origin))
 
 
-_READ = ("leds", "arrays", "plan", "ambient", "limits", "placements", "stack", "look", "origin")
+_READ = ("leds", "arrays", "plan", "ambient", "limits", "placements", "stack", "look", "purpose", "origin")
 CHECKS = (Pass("seen lights check", _READ, _found),)

@@ -50,15 +50,27 @@ class LightMap:
 
 
 def illuminance(spots: tuple[LightSpot, ...], places: Values, plane_mm: float, watch: Watch = ALONE) -> Values:
-    """Lux (n,) at places (n, 2) of a plane at that distance from the emitters: I0·cos^(m+1)/r² of each."""
+    """Lux (n,) at places (n, 2) of a plane at that distance from the emitters: I0·cos^(m+1)/r² of each; of one that shines
+    sideways, I0·cos^m from its own axis, times the cosine at which that falls on the plane."""
     out = np.zeros(len(places))
     for done, spot in enumerate(spots):
         watch.at(done / len(spots))
         power = beam_exponent(spot.kind.half_angle_deg) + 3
-        square = (places[:, 0] - spot.x) ** 2 + (places[:, 1] - spot.y) ** 2 + plane_mm**2
+        across = places - (spot.x, spot.y)
+        square = (across**2).sum(axis=1) + plane_mm**2
         # mcd and mm: a candela is a thousand of the one, a metre a thousand of the other.
-        out += spot.mcd * 1e3 * plane_mm ** (power - 2) * square ** (-power / 2)
+        if spot.kind.part.shines == "sideways":
+            ahead = np.maximum(0.0, across @ _axis(spot))
+            out += spot.mcd * 1e3 * plane_mm * ahead ** (power - 3) * square ** (-power / 2)
+        else:
+            out += spot.mcd * 1e3 * plane_mm ** (power - 2) * square ** (-power / 2)
     return out
+
+
+def _axis(spot: LightSpot) -> Values:
+    """Which way a part that shines sideways looks: its own −y, (2,)."""
+    turn, flip = math.radians(spot.angle_deg), -1.0 if spot.side == "back" else 1.0
+    return np.array([flip * math.sin(turn), -flip * math.cos(turn)])
 
 
 def region_named(board: Board, over: str) -> BaseGeometry:

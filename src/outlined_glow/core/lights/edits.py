@@ -22,6 +22,7 @@ COMMON = {
     "emitter": Param("text"),
     "groups": Param("names", title="groups"),
     "mirrored": Param("flag", title="mirrored"),
+    "copies": Param("count", "", 1, 64, title="times round the middle"),
     "facing": Param(
         "choice", choices=("along", "outward", "alike"), title="LEDs lie",
         titles=(("along", "along the array"), ("outward", "across it"), ("alike", "all the same way")),

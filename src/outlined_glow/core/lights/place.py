@@ -51,7 +51,7 @@ class Led:
 def place_leds(
     arrays: tuple[Array, ...], paths: LightPaths, known: Library | None = None, numbers: Numbers | None = None
 ) -> tuple[tuple[Led, ...], tuple[Finding, ...]]:
-    """Every LED of every array; mirrored arrays repeat across the vertical middle of the picture."""
+    """Every LED of every array; mirrored arrays repeat across the vertical middle of the picture, copies round its middle."""
     known = known or shipped_library()
     leds: list[Led] = []
     findings: list[Finding] = []
@@ -60,7 +60,7 @@ def place_leds(
         kind = kind_of(array)
         full = isinstance(array, Fill) and too_many(array, paths)
         spots = [] if full else kind.spots(array, paths)
-        if not spots or len(leds) + len(spots) > MOST_LEDS:
+        if not spots or len(leds) + len(spots) * array.copies > MOST_LEDS:
             findings.append(_too_many(array) if spots or full else _no_room(array))
             continue
         strange = [name for name in _used(array) if name not in known.emitters]
@@ -70,7 +70,7 @@ def place_leds(
         names = array.groups or (array.name,)
         changes = {one.place: one for one in array.changes}
         findings += _evened(array, paths)
-        every = _with_mirror(spots, array.mirrored, paths.width)
+        every = _with_copies(_with_mirror(spots, array.mirrored, paths.width), array.copies, paths.middle)
         for place, (index, (share, spot)) in enumerate(zip(numbers.of(array, len(every)), every, strict=True), 1):
             change = changes.get(place, _NOTHING)
             if not change.skipped:
@@ -111,6 +111,19 @@ def _with_mirror(spots: list[Spot], mirrored: bool, width: float) -> list[tuple[
             there = (width - x, y, 180 - angle)
             if all(math.hypot(there[0] - one[0], there[1] - one[1]) > 0.05 for one in spots):
                 out.append((share, there))
+    return out
+
+
+def _with_copies(every: list[tuple[int, Spot]], copies: int, middle: tuple[float, float]) -> list[tuple[int, Spot]]:
+    """Each place, then all of them turned about a middle, once for each further copy."""
+    out = list(every)
+    for copy in range(1, copies):
+        turn = 360.0 * copy / copies
+        cosine, sine = math.cos(math.radians(turn)), math.sin(math.radians(turn))
+        for share, (x, y, angle) in every:
+            dx, dy = x - middle[0], y - middle[1]
+            if math.hypot(dx, dy) > _SAME_MM * 10:  # what lies in the middle lies there once
+                out.append((share, (middle[0] + dx * cosine - dy * sine, middle[1] + dx * sine + dy * cosine, angle + turn)))
     return out
 
 

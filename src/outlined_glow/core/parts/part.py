@@ -98,11 +98,11 @@ class Part(Struct, frozen=True, forbid_unknown_fields=True):
     `prefix` begins its reference (R, D, BT). `body_mm` is length and width, `height_mm` how far it stands up on its side,
     `behind_mm` on the other. `court_mm`, where something larger lies in it, is the room that takes. `legend` is what is
     printed beside it: a bar or a dot at pin 1, the signs of a supply, or nothing; `labelled`: its value is printed with
-    its reference. `shines` says which way a source of light sends it, `light` what that is and `dies` which lights it
-    has, if it has more than one; `fed_by` is what they need: a current, data, a voltage alone, a high voltage. Such a
-    part never moves to make room. `mark` tells in words how the real part shows which end is which. `pins_differ` from
-    maker to maker: the real part is compared before it is ordered. What is `upright` is read, and has an up: its own +y.
-    `fits` names parts that do the same in another body.
+    its reference. `shines` says which way a source of light sends it (sideways is its own −y), `light` what that is and
+    `dies` which lights it has, if it has more than one; `fed_by` is what they need: a current, data, a voltage alone, a
+    high voltage. Such a part never moves to make room. `mark` tells in words how the real part shows which end is which.
+    `pins_differ` from maker to maker: the real part is compared before it is ordered. What is `upright` is read, and has
+    an up: its own +y. `fits` names parts that do the same in another body.
     """
 
     name: str
@@ -118,7 +118,7 @@ class Part(Struct, frozen=True, forbid_unknown_fields=True):
     holes: tuple[BareHole, ...] = ()
     legend: Literal["", "bar", "dot", "signs"] = ""
     labelled: bool = True
-    shines: Literal["", "forward", "through"] = ""
+    shines: Literal["", "forward", "through", "sideways"] = ""
     mark: str = ""
     drawing: tuple[Stroke, ...] = ()
     rated_w: Annotated[float, Meta(gt=0, le=1000)] | None = None

@@ -27,16 +27,18 @@ class Change(Section, frozen=True):
 class Array(Section, frozen=True, kw_only=True):
     """What every array of LEDs has. `groups` names shares of equal length along the array.
 
-    LEDs lie along the array, face outward from it, or all the same way; `turn_deg` turns each of them beyond that.
-    They lie on the side that is usual for their kind, or on the one that is told. `changes` says what single LEDs have of
-    their own, by their place in the array; `numbers` are those of its places, as runs of a first number and how many. What
-    is `locked` is not edited.
+    LEDs lie along the array, face outward from it, or all the same way; `turn_deg` turns each of them beyond that. All of
+    it may be mirrored across the picture's middle, and laid so many times evenly round it (`copies`). They lie on the
+    side that is usual for their kind, or on the one that is told. `changes` says what single LEDs have of their own, by
+    their place in the array; `numbers` are those of its places, as runs of a first number and how many. What is `locked`
+    is not edited.
     """
 
     name: str
     emitter: str = "0805 amber"
     groups: tuple[str, ...] = ()
     mirrored: bool = False
+    copies: Annotated[int, Meta(ge=1, le=64)] = 1
     facing: Literal["along", "outward", "alike"] = "along"
     turn_deg: Angle = 0.0
     side: Literal["usual", "front", "back"] = "usual"
@@ -46,7 +48,7 @@ class Array(Section, frozen=True, kw_only=True):
 
     @property
     def asked(self) -> int:
-        """How many LEDs it asks for, mirrored ones left out."""
+        """How many LEDs it asks for, mirrored ones and copies left out."""
         return getattr(self, "count", 1)
 
 

@@ -18,7 +18,7 @@ MOST_BOARDS, MOST_NAMES = 16, 200
 
 def led_count(array: Array) -> int:
     """How many LEDs an array asks for."""
-    return 2 * array.asked if array.mirrored else array.asked
+    return array.asked * array.copies * (2 if array.mirrored else 1)
 
 
 def refuse_beyond(project: Project) -> None:

@@ -30,7 +30,8 @@ def _as_it_is(content: dict[str, Any]) -> dict[str, Any]:
     """Keys came, nothing went. To 3: outlines from elsewhere, words along an edge. To 4: loose pieces, clean-up. To 6:
     arrays of more kinds, LEDs of their own, the order of the chain, own parts with their passports. To 7: the side of an
     array, whether it is locked, staggered grids, several rings,
-    a limit of how high parts stand, colours balanced by their current."""
+    a limit of how high parts stand, colours balanced by their current,
+    arrays laid several times round the middle."""
     return content
 
 

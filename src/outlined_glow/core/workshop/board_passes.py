@@ -89,6 +89,7 @@ def given_of(project: Project, design: Design) -> dict[str, Any]:
         "taken file": members.get(design.shape.drawn, b""),
         "seen from": brief.distance_m,
         "ambient": brief.ambient,
+        "purpose": brief.purpose,
         "limits": brief.limits,
         "own parts": own_parts(members),
         "passports": project.passports,

@@ -9,7 +9,7 @@ import msgspec
 from shapely import MultiPoint
 from shapely.affinity import scale
 
-from ..board.edge_lit import Sheet, entering_share, even_from, sheet_map
+from ..board.edge_lit import Sheet, entering_share, even_from, sheet_map, stray_share
 from ..board.light_map import EVEN, LightMap, ground_map, light_map, plane_for
 from ..board.model import LightSpot
 from ..errors import Trouble
@@ -40,12 +40,13 @@ class Falls:
 
 @dataclass(frozen=True)
 class Lit:
-    """A light map, from which distance on (mm; of a sheet, from which height) it is even enough, if any, and the share of the
-    light that enters a sheet."""
+    """A light map, from which distance on (mm; of a sheet, from which height) it is even enough, if any; the share of the
+    light that enters a sheet, and what comes into it from the slot beside it, as a share of its own."""
 
     map: LightMap
     even_from_mm: float | None
     enters: float | None = None
+    beside: float | None = None
 
 
 def covers() -> tuple[str, ...]:
@@ -88,13 +89,16 @@ def _on_ground(work: Work, asked: Falls, watch: Watch, places: int | None) -> Li
 
 
 def _on_sheet(work: Work, asked: Falls, watch: Watch, places: int | None) -> Lit:
-    spots = _under(work, asked)
+    spots, array = _under(work, asked)
     one = sheet_map(spots, asked.sheet, asked.from_mm, watch=watch)
-    return Lit(one, even_from(one, EVEN), entering_share(spots[0].kind.half_angle_deg, asked.sheet))
+    angle = spots[0].kind.half_angle_deg
+    several = isinstance(array, Slots) and array.layout == "row" and array.slots > 1
+    beside = stray_share(angle, asked.sheet, array.spacing_mm) if several and isinstance(array, Slots) else None
+    return Lit(one, even_from(one, EVEN), entering_share(angle, asked.sheet), beside)
 
 
-def _under(work: Work, asked: Falls) -> tuple[LightSpot, ...]:
-    """What shines into the sheet: the LEDs of one slot, or of an array that is a row."""
+def _under(work: Work, asked: Falls) -> tuple[tuple[LightSpot, ...], Array]:
+    """What shines into the sheet, and its array: the LEDs of one slot, or of an array that is a row."""
     rows = [one for one in work.design.lights if isinstance(one, Slots) or kind_of(one).tag == "line"]
     name = asked.array or (rows[0].name if rows else "")
     array = next((one for one in work.design.lights if one.name == name), None)
@@ -106,7 +110,7 @@ def _under(work: Work, asked: Falls) -> tuple[LightSpot, ...]:
             raise Trouble(f"“{name}” has {array.slots} slots; there is no slot {asked.slot}.")
         places = range((asked.slot - 1) * array.per_slot + 1, asked.slot * array.per_slot + 1)
     chosen = {led.index for led in work.leds if led.array == name and (places is None or led.place in places)}
-    return tuple(spot for spot in work.board.lights if spot.index in chosen)
+    return tuple(spot for spot in work.board.lights if spot.index in chosen), array
 
 
 SURFACES: Mapping[str, Callable[[Work, Falls, Watch, int | None], Lit]] = {
@@ -124,25 +128,31 @@ def light_on(work: Work, asked: Falls, watch: Watch = ALONE, places: int | None 
 _DENSER, _FEW_PLACES, _MIDDLE = (1.15, 1.3, 1.5, 1.75, 2.0, 2.5, 3.0, 4.0), 2_500, 0.6
 
 
-def even_by_more(work: Work, array: str, distance_mm: float, watch: Watch = ALONE) -> tuple[str, dict[str, object]] | None:
-    """The edit that lays the LEDs of an array so near to one another that a plane at that distance is even over the middle of
-    the ground they stand on; None where it is already, or where four times as many are not enough."""
+def even_by_more(work: Work, array: str, asked: Falls, watch: Watch = ALONE) -> tuple[str, dict[str, object]] | None:
+    """The edit that lays the LEDs of an array so near to one another that a diffuser, or the sheet over one of its slots, is
+    even over the middle of what they light; None where it is already, or where four times as many are not enough."""
     before = next((one for one in work.design.lights if one.name == array), None)
     spots = [spot for spot in work.board.lights if spot.index in {led.index for led in work.leds if led.array == array}]
-    if before is None or not spots:
+    if before is None or not spots or asked.on not in ("plane", "sheet"):
         return None
     paths = work.values["light paths"]
     left, bottom = work.board.origin
     mcd = sum(spot.mcd for spot in spots) / len({spot.index for spot in spots})
 
     def uniformity(values: dict[str, object]) -> float:
-        places = kind_of(before).spots(msgspec.structs.replace(before, **values), paths)
+        changed = msgspec.structs.replace(before, **values)
+        places = kind_of(before).spots(changed, paths)
         lamps = tuple(
             replace(spots[0], index=at, x=x - left, y=y - bottom, mcd=mcd, side="front", behind=False)
             for at, (x, y, _) in enumerate(places)
         )
+        if asked.on == "sheet":
+            mine = lamps[: changed.per_slot] if isinstance(changed, Slots) else lamps
+            wide = MultiPoint([(one.x, one.y) for one in mine]).convex_hull.length
+            return sheet_map(mine, asked.sheet, asked.from_mm, _MIDDLE * wide, watch).uniformity
         ground = scale(MultiPoint([(one.x, one.y) for one in lamps]).convex_hull, _MIDDLE, _MIDDLE)
-        return light_map(replace(work.board, lights=lamps), distance_mm, ground, places=_FEW_PLACES, watch=watch).uniformity
+        board = replace(work.board, lights=lamps)
+        return light_map(board, asked.distance_mm, ground, places=_FEW_PLACES, watch=watch).uniformity
 
     if uniformity({}) >= EVEN:
         return None

@@ -59,6 +59,7 @@ class EvennessCard:
         self.lux = card.figure("least to most")
         self.reached = card.figure("evenness 0.7 from")
         self.enters = card.figure("light that enters")
+        self.beside = card.figure("from the slot beside it")
         self.words = label("", "quiet", wrap=True)
         card.add(self.words)
         self.nearer = link("", self._lay_nearer)
@@ -135,8 +136,8 @@ class EvennessCard:
         def run(cancelled: Any) -> Any:
             surfaces, watch = core("light_surfaces"), core("watch").Watch(cancelled)
             lit = surfaces.light_on(work, asked, watch, _FEW_PLACES)
-            plane = asked.on == "plane" and array is not None
-            more = surfaces.even_by_more(work, array, asked.distance_mm, watch) if plane else None
+            which = asked.array if asked.on == "sheet" else array
+            more = surfaces.even_by_more(work, which, asked, watch) if which else None
             pixels = core("light_picture").map_pixels(lit.map, 2 * _MAP_PX[0], 2 * _MAP_PX[1], background)
             return asked.on, work.board, lit, more, pixels
 
@@ -156,6 +157,8 @@ class EvennessCard:
         self._show_row(self.reached, on != "ground")
         self.enters.setText("" if lit.enters is None else f"{lit.enters:.0%}")
         self._show_row(self.enters, lit.enters is not None)
+        self.beside.setText("" if lit.beside is None else f"{100 * lit.beside:.2g} %")
+        self._show_row(self.beside, lit.beside is not None)
         self.nearer.setVisible(more is not None)
         if more is not None:
             self.nearer.setText(f"Make the middle of “{more[1]['array']}” even: {core('light_surfaces').words_of(more[1])}")
@@ -170,6 +173,7 @@ class EvennessCard:
             one.hide()
         for figure in (self.even, self.lux, self.reached):
             figure.setText("–")
-        self._show_row(self.enters, False)
+        for row in (self.enters, self.beside):
+            self._show_row(row, False)
         self.words.setText(words)
         self.words.show()

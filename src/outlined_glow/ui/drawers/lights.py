@@ -111,7 +111,7 @@ class LightsDrawer(Drawer):
         self.keys_card.aside.set_full(kind.title)
         rows = self._rows = KeyRows(self.keys_card, kind.tag, self._set)
         params = core("edits").edits()[kind.tag].params
-        rows.add(*(key for key in (*kind.keys, "facing", "turn_deg", "mirrored", "side") if params[key].title))
+        rows.add(*(key for key in (*kind.keys, "facing", "turn_deg", "mirrored", "copies", "side") if params[key].title))
         rows["mirrored"].setToolTip("Mirrored across the picture's middle")
         for row in rows.rows.values():
             self._move_row(row)

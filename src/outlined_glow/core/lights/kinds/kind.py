@@ -39,6 +39,15 @@ class LightPaths:
         self._regions = {**(regions or {}), "silhouette": silhouette}
         self._contours: dict[str, Contours] = {}
 
+    @property
+    def middle(self) -> tuple[float, float]:
+        """The middle of the picture, mm."""
+        whole = self._regions["silhouette"]
+        if whole.is_empty:
+            return self.width / 2, 0.0
+        left, bottom, right, top = whole.bounds
+        return (left + right) / 2, (bottom + top) / 2
+
     def region(self, path: str) -> BaseGeometry:
         """The region of that name; empty if there is none."""
         return self._regions.get(path, EMPTY)
