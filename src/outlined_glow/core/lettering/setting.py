@@ -10,7 +10,7 @@ from shapely.geometry.base import BaseGeometry
 
 from ..geometry.fill import fill
 from ..geometry.flatten import Points, flatten_cubics
-from ..geometry.regions import EMPTY, shifted, union
+from ..geometry.regions import EMPTY, polygons, region_of, shifted, union
 from .faces import Face, shipped_face
 
 
@@ -41,7 +41,15 @@ def text_region(text: str, height_mm: float, tolerance_mm: float = 0.01, weight:
     pieces = [shifted(region, x, y) for region, x, y, _ in rows if not region.is_empty]
     if not pieces:
         return EMPTY
-    return shapely.transform(union(pieces), lambda p: (p - (length / 2, 0)) * scale)
+    return shapely.transform(_together(pieces), lambda p: (p - (length / 2, 0)) * scale)
+
+
+def _together(letters: list[BaseGeometry]) -> BaseGeometry:
+    """Letters as one region. Those of a line mostly stand apart, one after the other: that needs no boolean."""
+    bounds = shapely.bounds(letters)
+    if np.all(bounds[:-1, 2] < bounds[1:, 0]):
+        return region_of(part for one in letters for part in polygons(one))
+    return union(letters)
 
 
 @lru_cache(maxsize=128)
