@@ -69,6 +69,7 @@ EXAMPLES: dict[str, dict[str, Any]] = {
     "slots": {"array": "sheets", "x_mm": 34.0, "y_mm": 26.0, "slots": 2, "per_slot": 3},
     "rename-array": {"array": "fore wings", "name": "wing tips"},
     "lock": {"array": "fore wings"},
+    "move-array": {"array": "fore wings", "to": 3},
     "balance": {"balanced": True},
     "duplicate-array": {"array": "hind eyes", "name": "third eyes", "dx_mm": 4.0, "dy_mm": 9.0},
     "skip": {"array": "fore wings", "place": (2,)},

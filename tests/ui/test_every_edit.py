@@ -150,7 +150,7 @@ def test_currents_resistors_and_leds_in_hand(signed: Hand) -> None:
     signed.window.show_stage("lights")
     signed.settle()
     lights = signed.window.drawer("lights")
-    signed.bench._take(frozenset({("g", 1), ("g", 2)}))
+    signed.bench.take(frozenset({("g", 1), ("g", 2)}))
     signed.type_in(lights.hand.groups, "left, top/row")
     signed.settle()
     assert [one.groups for one in design(signed).lights[0].changes] == [("left", "top/row")] * 2

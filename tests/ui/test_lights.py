@@ -9,9 +9,12 @@ import pytest
 from hand import Hand
 from PyQt6.QtCore import QPoint, QPointF, Qt
 from PyQt6.QtTest import QTest
-from PyQt6.QtWidgets import QFileDialog
+from PyQt6.QtWidgets import QFileDialog, QLabel
+from shapely.geometry import Point
 
+from outlined_glow.core.parts import part_file
 from outlined_glow.ui.help.library import LibraryDialog
+from outlined_glow.ui.help.part_text import PartText
 
 CTRL = Qt.KeyboardModifier.ControlModifier
 
@@ -233,6 +236,22 @@ def test_the_library_finds_copies_compares_and_brings_parts(lit: Hand, tmp_path:
     after = lit.window.session.work.values["library"]
     pads = [one.part(dialog.name).pads[0].x_mm for one in (before, after)]
     assert pads == [-1.27, 1.27]
+    lit.click(dialog.compare)
+    dialog.search.setText("3 mm diffused blue")
+    told = " ".join(one.text() for one in dialog.part_card.findChildren(QLabel))
+    assert "my 3 mm clear blue: half as bright 15° off its axis" in told, "what differs stands beside it"
+    assert "my 3 mm clear blue: 1 cathode, 2 anode" not in told
+    lit.click(dialog.compare)
+    dialog.search.setText("my 3 mm")
+    text = PartText(dialog, lit.window.session, part_file(after.part(dialog.name)).decode())
+    text.show()
+    text.text.setPlainText(text.text.toPlainText().replace('"height_mm": 5.3', '"height_mm": "high"'))
+    lit.press(text, "Take it")
+    assert "wrong in line" in text.wrong.text()
+    text.text.setPlainText(text.text.toPlainText().replace('"height_mm": "high"', '"height_mm": 6.5'))
+    lit.press(text, "Take it")
+    lit.settle()
+    assert lit.window.session.work.values["library"].part("my 3 mm clear blue").height_mm == 6.5
     path = tmp_path / "lamp.json"
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_: (str(path), ""))
     lit.click(dialog.export)
@@ -242,7 +261,7 @@ def test_the_library_finds_copies_compares_and_brings_parts(lit: Hand, tmp_path:
     monkeypatch.setattr(QFileDialog, "getOpenFileName", lambda *_: (str(path), ""))
     lit.press(dialog, "Add a part file…")
     lit.settle()
-    QTest.keyClicks(dialog.search, "my 3")
+    dialog.search.setText("my 3")
     assert dialog.name == "my 3 mm clear blue"
     path.write_bytes(b"{")
     lit.press(dialog, "Add a part file…")
@@ -315,6 +334,51 @@ def test_a_locked_array_stays_as_it_is(lit: Hand) -> None:
     lit.drag(start, start + QPointF(8 * lit.bench.camera.zoom, 0))
     lit.settle()
     assert array(lit, "g").columns == 5
+
+
+def test_leds_are_taken_by_kind_array_and_colour(lit: Hand) -> None:
+    session, drawer = lit.window.session, lit.window.drawer("lights")
+    session.edit("single", {"array": "one", "x_mm": 6.0, "y_mm": 27.0, "emitter": "0805 blue"})
+    lit.settle()
+
+    def pick(words: str) -> frozenset[tuple[str, int]]:
+        lit.click(drawer.pick)
+        [action] = [one for one in drawer.pick_menu.actions() if one.text() == words]
+        action.trigger()
+        drawer.pick_menu.close()
+        return lit.bench.picked
+
+    assert pick("every 0805 blue") == {("one", 1)}
+    assert pick("all of “g”") == {("g", place) for place in range(1, 7)}
+    art = session.work.art.chosen
+    on = {one.colour: {("g", led.place) for led in session.work.leds
+                       if led.array == "g" and one.region.contains(Point(led.x, led.y))} for one in art}  # fmt: skip
+    colour = max(on, key=lambda key: len(on[key]))
+    assert {one for one in pick(f"on the colour #{colour}") if one[0] == "g"} == on[colour]
+
+
+def test_an_array_is_hidden_and_put_elsewhere_in_the_list(lit: Hand) -> None:
+    session, drawer = lit.window.session, lit.window.drawer("lights")
+    session.edit("single", {"array": "one", "x_mm": 6.0, "y_mm": 27.0})
+    lit.settle()
+    numbers = {led.array: led.index for led in session.work.leds}
+    drawer.select("one")
+    lit.click(drawer.earlier)
+    lit.settle()
+    assert [one.name for one in session.design.lights] == ["one", "g"]
+    assert {led.array: led.index for led in session.work.leds} == numbers, "no LED gets another number"
+    assert session.work.values["chain"][0] == numbers["one"]
+    drawer.select("g")
+    before = lit.see()
+    lit.click(drawer.unseen, QPoint(8, 8))
+    lit.settle()
+    assert (lit.see() != before).any()
+    spot = leds(lit)[2]
+    lit.click_board(spot.x, spot.y)
+    assert not lit.bench.picked
+    lit.click(drawer.unseen, QPoint(8, 8))
+    lit.click_board(spot.x, spot.y)
+    assert lit.bench.picked == {("g", 2)}
 
 
 def test_numbers_are_typed_beside_a_handle(lit: Hand) -> None:

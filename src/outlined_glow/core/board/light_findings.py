@@ -46,7 +46,7 @@ class Lights(NamedTuple):
 def light_findings(here: Lights) -> list[Finding]:
     """What is to be told of the LEDs. Board frame."""
     return [*_turned_round(here), *_upside_down(here), *_both_commons(here), *_eyes(here), *_pale(here), *_dazzling(here),
-            *_glowing_mask(here), *_sideways(here), *_too_tall(here)]  # fmt: skip
+            *_glowing_mask(here), *_sideways(here), *_whites(here), *_too_tall(here)]  # fmt: skip
 
 
 def _of(here: Lights, array: Array) -> list[Led]:
@@ -223,6 +223,19 @@ def _sideways(here: Lights) -> list[Finding]:
     )
     remedies = (Remedy("it is an edge-lit piece", "set-purpose", (("purpose", "edge-lit piece"),)),)
     return [_told(here, "shines-sideways", "note", text, leds, remedies)]
+
+
+def _whites(here: Lights) -> list[Finding]:
+    """Cool and warm white beside one another: told, for they are seldom meant."""
+    kinds = {led.kind.colour: led for led in here.leds if led.kind.colour.endswith("white")}
+    if len(kinds) < 2:
+        return []
+    few = min(kinds, key=lambda name: sum(led.kind.colour == name for led in here.leds))
+    leds = [led for led in here.leds if led.kind.colour == few]
+    rest = next(name for name in kinds if name != few)
+    text = f"{_numbers(leds)} of “{leds[0].array}” {'is' if len(leds) == 1 else 'are'} {few}, the others {rest}: "
+    text += "beside one another one looks blue and the other yellow, and they fade at different rates."
+    return [_told(here, "whites-mixed", "note", text, leds, (Remedy("choose one of them throughout"),))]
 
 
 def _too_tall(here: Lights) -> list[Finding]:

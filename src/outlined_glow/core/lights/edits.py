@@ -137,6 +137,20 @@ def rename_array(design: Design, *, array: str, name: str) -> Design:
 
 
 @board_edit(
+    "move-array",
+    "Array “{array}” at place {to}",
+    array=Param("text", optional=False),
+    to=Param("count", "", 1, 4096, optional=False),
+)
+def move_array(design: Design, *, array: str, to: int) -> Design:
+    """Put an array at another place of the list, from 1: arrays are chained in that order. No LED gets another number."""
+    at, one = _array(design, array)
+    rest = (*design.lights[:at], *design.lights[at + 1 :])
+    place = min(to, len(design.lights)) - 1
+    return msgspec.structs.replace(design, lights=(*rest[:place], one, *rest[place:]))
+
+
+@board_edit(
     "duplicate-array", "Array “{array}” twice", array=Param("text", optional=False), name=Param("text"),
     dx_mm=Param("quantity", "mm", -1000, 1000), dy_mm=Param("quantity", "mm", -1000, 1000),
 )  # fmt: skip

@@ -36,8 +36,11 @@ class Dimension:
         return math.hypot(self.x1 - self.x0, self.y1 - self.y0)
 
 
-def catching_lines(outline: Outline, but: int | None = None) -> tuple[tuple[float, ...], tuple[float, ...]]:
-    """Uprights and levels worth catching: the middles of the board, other features, and their mirror images.
+def catching_lines(
+    outline: Outline, but: int | None = None, beside: Sequence[tuple[float, float]] = ()
+) -> tuple[tuple[float, ...], tuple[float, ...]]:
+    """Uprights and levels worth catching: the middles of the board, other features and places `beside`, and their mirror
+    images.
 
     `but` is the number of the feature that is dragged.
     """
@@ -45,7 +48,7 @@ def catching_lines(outline: Outline, but: int | None = None) -> tuple[tuple[floa
     across, up = (left + right) / 2, (bottom + top) / 2
     hanging = outline.holes[: len(outline.holes) - len(outline.fixed.holes)]
     others = [(spot.x, spot.y) for spot in outline.fixed.spots if spot.number != but]
-    others += [(hole.x, hole.y) for hole in hanging]
+    others += [*((hole.x, hole.y) for hole in hanging), *beside]
     uprights = [across, *(x for x, _ in others), *(2 * across - x for x, _ in others)]
     return tuple(uprights), (up, *(y for _, y in others))
 

@@ -2,12 +2,16 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from typing import Any
 
 from shapely.affinity import translate
+from shapely.geometry import Point
 from shapely.geometry.base import BaseGeometry
 
 from ..board.light_map import region_named
+from ..geometry.regions import polygons
+from ..lights import Led
 from ..parts import Emitter, Part, Source
 from ..project import Change
 from ..text_safety import short
@@ -15,6 +19,8 @@ from ..units import show, show_si
 from .compile import Work
 from .facts import led_row
 
+#: A drawing of very many windows catches by the first of them.
+_MOST_MIDDLES = 40
 #: The columns of the table of LEDs, in their order.
 COLUMNS = (
     "index", "chain", "array", "place", "x_mm", "y_mm", "angle_deg", "side", "emitter", "group", "groups", "u", "v",
@@ -54,6 +60,46 @@ def path_titles(work: Work) -> tuple[tuple[str, str], ...]:
     """What arrays may run along or fill, each with what it is called."""
     colours = tuple((one.colour, f"colour #{one.colour}") for one in work.art.chosen if not one.region.is_empty)
     return (("board", "the board"), ("silhouette", "the silhouette"), *colours)
+
+
+def middles_beside(work: Work, array: str) -> tuple[tuple[float, float], ...]:
+    """What an array may be laid in line with (picture frame): the middles of other arrays, of light windows, and of each
+    colour in one piece."""
+    out = []
+    for name in dict.fromkeys(led.array for led in work.leds if led.array != array):
+        x, y = zip(*((led.x, led.y) for led in work.leds if led.array == name), strict=True)
+        out.append(((min(x) + max(x)) / 2, (min(y) + max(y)) / 2))
+    for one in work.art.chosen:
+        parts = polygons(one.region)
+        if one.appearance in ("window", "veiled") or len(parts) == 1:
+            out += [((a + c) / 2, (b + d) / 2) for a, b, c, d in (part.bounds for part in parts[:_MOST_MIDDLES])]
+    return tuple(out)
+
+
+def ways_to_pick(work: Work, array: str | None) -> list[tuple[str, str, str]]:
+    """What LEDs may be taken in hand by, beside the pointer: how, which, and what that is called."""
+    ways = [("array", array, f"all of “{array}”")] if array is not None else []
+    kinds = dict.fromkeys(led.emitter for led in work.leds)
+    ways += [("kind", name, f"every {name}") for name in kinds] if len(kinds) > 1 else []
+    sides = dict.fromkeys(led.side for led in work.leds)
+    ways += [("side", side, f"all on the {side}") for side in sides] if len(sides) > 1 else []
+    groups = dict.fromkeys(name for led in work.leds for name in led.groups)
+    ways += [("group", name, f"group “{name}”") for name in groups] if len(groups) > 1 else []
+    return ways + [("region", one.colour, f"on the colour #{one.colour}") for one in work.art.chosen if not one.region.is_empty]
+
+
+def picked_by(work: Work, how: str, which: str) -> frozenset[tuple[str, int]]:
+    """The LEDs (array and place) of an array, a kind, a side, a group, or those on a colour of the art."""
+    tests: dict[str, Callable[[Led], bool]] = {
+        "array": lambda led: led.array == which,
+        "kind": lambda led: led.emitter == which,
+        "side": lambda led: led.side == which,
+        "group": lambda led: which in led.groups,
+        "region": lambda led: any(
+            one.colour == which and one.region.intersects(Point(led.x, led.y)) for one in work.art.chosen
+        ),
+    }
+    return frozenset((led.array, led.place) for led in work.leds if tests[how](led))
 
 
 def change_of(work: Work, array: str, place: int) -> Change:

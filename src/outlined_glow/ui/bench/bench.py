@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Iterator
 from dataclasses import replace
 from typing import Any
 
@@ -37,6 +38,13 @@ class Bench(Canvas):
     #: The handle that was pressed last, and the fields that stand beside one.
     _pressed: Handle | None = None
     typed: TypedFields | None = None
+
+    def hide_array(self, array: str, on: bool) -> None:
+        """Leave the numbers of an array away, and its LEDs out of hand, or not; on the board they stay."""
+        self.unseen = self.unseen | {array} if on else self.unseen - {array}
+        if on:
+            self.take(frozenset(one for one in self.picked if one[0] != array))
+        self.update()
 
     def draw(self, array: str | None) -> None:
         """Let the next drag draw an array; None: let it not."""
@@ -96,8 +104,11 @@ class Bench(Canvas):
     def _picks(self, event: QMouseEvent) -> bool:
         return self.stage == "lights" and bool(event.modifiers() & Qt.KeyboardModifier.ControlModifier)
 
+    def _seen_leds(self) -> Iterator[Any]:
+        return (led for led in self.work.leds if led.array not in self.unseen)
+
     def _led_at(self, at: QPointF) -> Any:
-        for led in self.work.leds:
+        for led in self._seen_leds():
             spot = self.camera.to_screen(led.x, led.y)
             if math.hypot(spot.x() - at.x(), spot.y() - at.y()) < max(9.0, self.camera.zoom):
                 return led
@@ -109,7 +120,7 @@ class Bench(Canvas):
         if led is None:
             return
         if led.array == self.selected:
-            self._take(frozenset({(led.array, led.place)}))
+            self.take(frozenset({(led.array, led.place)}))
         else:
             self.select(led.array)
             self.selected_array.emit(led.array)
@@ -118,13 +129,13 @@ class Bench(Canvas):
         """Take the LED under the pointer too, or give it back."""
         led = self._led_at(at)
         if led is not None:
-            self._take(self.picked ^ {(led.array, led.place)})
+            self.take(self.picked ^ {(led.array, led.place)})
 
     def _click_led(self, event: QMouseEvent) -> None:
         """A handle that lies over an LED was clicked: the LED is meant."""
         (self._add_led if self._picks(event) else self._pick_led)(event.position())
 
-    def _take(self, leds: frozenset[tuple[str, int]]) -> None:
+    def take(self, leds: frozenset[tuple[str, int]]) -> None:
         if leds != self.picked:
             self.pick(leds)
             self.picked_leds.emit(leds)
@@ -140,8 +151,8 @@ class Bench(Canvas):
         if area.boundingRect().width() + area.boundingRect().height() < _CLICK:
             self._add_led(points[0])
             return
-        inside = (led for led in self.work.leds if area.containsPoint(self.camera.to_screen(led.x, led.y), _INSIDE))
-        self._take(frozenset((led.array, led.place) for led in inside))
+        inside = (led for led in self._seen_leds() if area.containsPoint(self.camera.to_screen(led.x, led.y), _INSIDE))
+        self.take(frozenset((led.array, led.place) for led in inside))
 
     def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
         if event is None:
@@ -232,7 +243,7 @@ class Bench(Canvas):
         if self._lasso:
             self._end_lasso()
         elif event is not None and self._pan_from is not None and not self._panned and self._led_at(event.position()) is None:
-            self._take(frozenset())
+            self.take(frozenset())
         self._pan_from, self._wiping, self._measure = None, False, None
         self.update()
 

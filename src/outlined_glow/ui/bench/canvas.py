@@ -67,6 +67,7 @@ class Canvas(QWidget):
         self.selected: str | None = None
         #: LEDs in hand, by array and place in it.
         self.picked: frozenset[tuple[str, int]] = frozenset()
+        self.unseen: frozenset[str] = frozenset()  # arrays whose numbers and rings are hidden
         self._lasso: list[QPointF] = []
         #: Whether the way of the chain is drawn, and whether Ctrl-drag paints it.
         self.shows_chain = self.paints_chain = False
@@ -346,7 +347,7 @@ class Canvas(QWidget):
         if seam is not None and self.compare == "difference":
             paint_differences(painter, self.camera, self.work.board.origin, self._differing())
         if self.stage == "lights":
-            taken = Taken(self.selected, self.picked, self.shows_chain)
+            taken = Taken(self.selected, self.picked, self.shows_chain, self.unseen)
             self._chain.paint(painter, self.camera, self.work, taken, self.devicePixelRatioF())
             paint_lasso(painter, self._lasso)
         paint_marks(painter, self.camera, self.work.board.origin, self.marks)

@@ -15,11 +15,12 @@ _MARGIN = 240
 
 
 class Taken(NamedTuple):
-    """What is in hand, an array and some LEDs, and whether the way of the chain is drawn."""
+    """What is in hand, an array and some LEDs, whether the way of the chain is drawn, and which arrays are hidden."""
 
     array: str | None
     leds: Picked
     thread: bool
+    hidden: frozenset[str]
 
 
 class Chain:
@@ -50,5 +51,5 @@ class Chain:
         painter.translate(_MARGIN, _MARGIN)
         if taken.thread:
             paint_thread(painter, camera, work)
-        paint_leds(painter, camera, work, taken.array, taken.leds)
+        paint_leds(painter, camera, work, taken)
         painter.end()

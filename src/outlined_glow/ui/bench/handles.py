@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from typing import Any
 
@@ -45,10 +45,12 @@ def handles_for(
     return []
 
 
-def _catcher(work: Any, but: int | None = None, step: float = 0.5) -> Callable[[float, float, float], Any]:
+def _catcher(
+    work: Any, but: int | None = None, step: float = 0.5, beside: Sequence[tuple[float, float]] = ()
+) -> Callable[[float, float, float], Any]:
     """What catches a thing that is dragged over this board."""
     placing = core("placing")
-    lines = placing.catching_lines(work.outline, but)
+    lines = placing.catching_lines(work.outline, but, beside)
     return lambda x, y, reach: placing.snapped(lines, work.board.origin, x, y, reach, step)
 
 
@@ -164,7 +166,7 @@ def _array_handles(work: Any, name: str) -> list[Handle]:
         return drag
 
     handles = kind.handles(array, work.values["light paths"])
-    catch = _catcher(work)
+    catch = _catcher(work, beside=core("light_facts").middles_beside(work, name))
     return [
         Handle(held.name, held.tip, held.x, held.y, move(held), catch if held.name == "centre" else None) for held in handles
     ]
@@ -185,4 +187,4 @@ def drawing_handle(work: Any, name: str, x: float, y: float) -> Handle | None:
         values = kind.drawn(array, way)
         return (kind.tag, {"array": name, **values}) if values else None
 
-    return Handle("drawing", "", x, y, draw, _catcher(work))
+    return Handle("drawing", "", x, y, draw, _catcher(work, beside=core("light_facts").middles_beside(work, name)))

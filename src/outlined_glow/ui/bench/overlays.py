@@ -112,19 +112,21 @@ def paint_lasso(painter: QPainter, points: Sequence[QPointF]) -> None:
         painter.drawPolygon(QPolygonF(points))
 
 
-def paint_leds(painter: QPainter, camera: Camera, work: Any, selected: str | None, picked: Picked) -> None:
-    """The number of each; the array in hand is ringed, and LEDs in hand are filled."""
+def paint_leds(painter: QPainter, camera: Camera, work: Any, taken: Any) -> None:
+    """The number of each; the array in hand is ringed, and LEDs in hand are filled; hidden arrays are left out."""
     t = on_bench()
     bold, plain = font(13, SEMIBOLD), font(13)
     middle = work.board.origin[0] + work.board.size[0] / 2
     height = work.board.origin[1] + work.board.size[1] / 2
     for led in work.leds:
+        if led.array in taken.hidden:
+            continue
         spot = camera.to_screen(led.x, led.y)
-        mine = led.array == selected
+        mine = led.array == taken.array
         here = led.side == camera.side
         painter.setPen(QPen(t.colour("ring" if mine else "line", 1.0 if mine else 0.9), 1.4,
                             Qt.PenStyle.SolidLine if here else Qt.PenStyle.DashLine))  # fmt: skip
-        held = (led.array, led.place) in picked
+        held = (led.array, led.place) in taken.leds
         painter.setBrush(t.colour("ring", 0.35) if held else Qt.BrushStyle.NoBrush)
         radius = max(7.0, camera.zoom * 1.35)
         if mine or held or not here:

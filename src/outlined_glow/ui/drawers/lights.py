@@ -29,6 +29,8 @@ class LightsDrawer(Drawer):
     """A list of arrays, the keys of the one in hand, and the LED it uses."""
 
     selected = pyqtSignal(object)
+    picks = pyqtSignal(object)  # LEDs to be taken in hand on the bench
+    hides = pyqtSignal(str, bool)  # an array on the bench
     wants_drawing = pyqtSignal(object)  # the array that the next drag on the board draws, or None
 
     def build(self) -> None:
@@ -41,6 +43,8 @@ class LightsDrawer(Drawer):
             "No LEDs yet. Add a group of LEDs. You can change its number and position at any time.", "quiet", True
         )
         self.list_card.add(self.empty)
+        self.pick = link("Take LEDs in hand…", self._pick_menu, tip="By array, kind, side, group, or the colour they lie on")
+        self.list_card.add(self.pick)
         self.keys_card = self.add_card("Array")
         self._keys = QVBoxLayout()
         self._keys.setSpacing(6)
@@ -60,6 +64,7 @@ class LightsDrawer(Drawer):
         self.fields: dict[str, Any] = {}
         self._files: Files | None = None
         self._drawing = False
+        self._hidden: frozenset[str] = frozenset()
         self.add = button("Add lights…", self._add_menu, filled=True)
         self.foot.addWidget(self.add)
         self.remove = button("Remove", self._remove)
@@ -82,6 +87,22 @@ class LightsDrawer(Drawer):
         if picked:
             self.bring_into_view(self.hand.card)
 
+    def _pick_menu(self) -> None:
+        work = self.session.work
+        if work is None:
+            return
+        menu = self.pick_menu = QMenu(self)
+        menu.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        for how, which, words in core("light_facts").ways_to_pick(work, self.array):
+            action = QAction(words, menu)
+            action.triggered.connect(lambda _=False, how=how, which=which: self._pick(how, which))
+            menu.addAction(action)
+        menu.popup(self.pick.mapToGlobal(QPoint(0, self.pick.height())))
+
+    def _pick(self, how: str, which: str) -> None:
+        if self.session.work is not None:
+            self.picks.emit(core("light_facts").picked_by(self.session.work, how, which))
+
     def _arrays(self) -> tuple[Any, ...]:
         design = self.session.design
         return design.lights if design is not None else ()
@@ -100,6 +121,7 @@ class LightsDrawer(Drawer):
             self._group.addButton(row)
             self._list.addWidget(row)
         self.empty.setVisible(not work.design.lights)
+        self.pick.setVisible(bool(work.leds))
 
     # -- the keys of an array -------------------------------------------------------------------------------------
 
@@ -133,6 +155,14 @@ class LightsDrawer(Drawer):
         self.locked = Switch("locked")
         self.locked.switched.connect(self._lock)
         self._move_row(self.keys_card.row("locked", self.locked))
+        self.unseen = Switch("hidden on the bench")
+        self.unseen.setToolTip("Its numbers and rings are left away while you work; the LEDs stay on the board")
+        self.unseen.switched.connect(self._hide)
+        self._move_row(self.keys_card.row("hidden on the bench", self.unseen))
+        self.earlier = link("Earlier in the list", lambda: self._move(-1), tip="Arrays are chained in the order of the list")
+        self.later = link("Later in the list", lambda: self._move(1), tip="Arrays are chained in the order of the list")
+        for one in (self.earlier, self.later):
+            self._keys.addWidget(one)
         self.draw = link("", lambda: self.wants_drawing.emit(None if self._drawing else self.array))
         self._keys.addWidget(self.draw)
         self._show_drawing(self._drawing)
@@ -140,6 +170,16 @@ class LightsDrawer(Drawer):
         self._keys.addWidget(self.twin)
         self.template = link("Save a drill template…", self._template, tip="A cross and circles at each lamp, at true size")
         self._keys.addWidget(self.template)
+
+    def _hide(self, on: bool) -> None:
+        if self.array is not None:
+            self.hides.emit(self.array, on)
+            self._hidden = self._hidden | {self.array} if on else self._hidden - {self.array}
+
+    def _move(self, by: int) -> None:
+        names = [one.name for one in self._arrays()]
+        if self.array in names:
+            self.edit("move-array", array=self.array, to=names.index(self.array) + 1 + by)
 
     def _lock(self, on: bool) -> None:
         array = self._current()
@@ -261,6 +301,8 @@ class LightsDrawer(Drawer):
         self.chain.paint.switched.connect(lambda on: setattr(bench, "paints_chain", on))
         bench.painted_chain.connect(self.chain.painted)
         self.wants_drawing.connect(bench.draw)
+        self.hides.connect(bench.hide_array)
+        self.picks.connect(bench.take)
         bench.drawing.connect(self._show_drawing)
 
     def show_work(self, work: Any) -> None:
@@ -315,6 +357,10 @@ class LightsDrawer(Drawer):
         self.left_out.setVisible(bool(out))
         self.left_out.setText(f"Bring back {'the LED' if out == 1 else f'the {out} LEDs'} left out")
         self.locked.setChecked(array.locked)
+        self.unseen.setChecked(array.name in self._hidden)
+        names = [one.name for one in work.design.lights]
+        self.earlier.setVisible(names.index(array.name) > 0)
+        self.later.setVisible(names.index(array.name) < len(names) - 1)
         for row in (*self._rows.rows.values(), self.fields["groups"], self.name, self.remove):
             row.setEnabled(not array.locked)
         self.draw.setVisible(core("kinds").kind_of(array).drawn is not None and not array.locked)

@@ -18,6 +18,7 @@ from ..session import Session
 from ..theme import DUSK
 from ..widgets import Card, button, clear, label, link
 from .dialog import Dialog
+from .part_text import PartText
 
 if TYPE_CHECKING:
     from ..files import Files
@@ -61,13 +62,16 @@ class LibraryDialog(Dialog):
         right.addStretch(1)
         columns.addLayout(right, 4)
         self.column.addLayout(columns, 1)
+        self._beside = ""
+        self.compare = link("Compare with another", self._compare, tip="Keep this part beside the next one that you choose")
         self.copy = link("Copy into this project", self._copy)
+        self.change = link("Change…", self._change, tip="Change the part file; it is checked before it is taken")
         self.export = link("Save as a part file…", self._export)
         self.print = link("Save its passport…", self._print)
         self.remove = link("Remove from this project", self._remove)
         row = QHBoxLayout()
         row.setSpacing(16)
-        for one in (self.copy, self.export, self.print, self.remove):
+        for one in (self.compare, self.copy, self.change, self.export, self.print, self.remove):
             row.addWidget(one)
         row.addStretch(1)
         self.column.addLayout(row)
@@ -125,10 +129,12 @@ class LibraryDialog(Dialog):
     def _show(self) -> None:
         clear(self._facts)
         name = self.name
-        for one in (self.part_card, self.copy, self.export, self.print):
+        for one in (self.part_card, self.compare, self.copy, self.export, self.print):
             one.setVisible(bool(name))
         own = bool(name) and self._is_own(name)
         self.remove.setVisible(own)
+        self.change.setVisible(own)
+        self.compare.setText(f"No longer beside {self._beside}" if self._beside else "Compare with another")
         self.copy.setEnabled(self._session.project is not None)
         part = self._part(name) if name else None
         self.passport.show_part(part.name if part is not None and (own or part.pins_differ) else "")
@@ -138,11 +144,34 @@ class LibraryDialog(Dialog):
         self.part_card.aside.set_full("of this project" if own else part.kind)
         pixels = core("part_picture").draw_part(part, (_PICTURE[0] * 2, _PICTURE[1] * 2), DUSK.bench)
         self.picture.setPixmap(QPixmap.fromImage(image(pixels, 2.0)))
-        for title, value in core("light_facts").part_rows(part, self.library.emitters.get(name)):
-            line = label(f"{title}: {value}", "quiet", wrap=True)
-            self._facts.addWidget(line)
+        for title, value, other in self._rows(name):
+            self._facts.addWidget(label(f"{title}: {value}", "quiet", wrap=True))
+            if other is not None:
+                self._facts.addWidget(label(f"{self._beside}: {other}", "sea", wrap=True))
+
+    def _rows(self, name: str) -> list[tuple[str, str, str | None]]:
+        """What is known of a part, each row with what the part beside it has instead, where that differs."""
+
+        def known(one: str) -> dict[str, str]:
+            return dict(core("light_facts").part_rows(self._part(one), self.library.emitters.get(one)))
+
+        mine = known(name)
+        if not self._beside or self._beside == name:
+            return [(title, value, None) for title, value in mine.items()]
+        theirs = known(self._beside)
+        rows = [(title, mine.get(title, "–"), theirs.get(title, "–")) for title in dict.fromkeys((*mine, *theirs))]
+        return [(title, value, other if other != value else None) for title, value, other in rows]
 
     # -- what can be done -----------------------------------------------------------------------------------------
+
+    def _compare(self) -> None:
+        self._beside = "" if self._beside else self.name
+        self._show()
+
+    def _change(self) -> None:
+        one = core("own_parts").lit_part(self.library, self.name)
+        PartText(self, self._session, core("parts").part_file(one).decode()).exec()
+        self._fill()
 
     def _copy(self) -> None:
         names = {*self.library.parts, *self.library.emitters}
