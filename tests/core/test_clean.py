@@ -146,3 +146,19 @@ def test_thicken_to_a_width_gives_that_width(wide: float, taper: float) -> None:
         cut = LineString([(x, -50), (x, 50)])
         was, now = (area.intersection(cut).length for area in (before, after))
         assert now == pytest.approx(max(0.15, was), abs=0.004 if taper == 0 else 0.02)
+
+
+def test_a_board_is_seen_as_drawn_while_it_is_cleaned_up(moth: Project) -> None:
+    """Only where the clean-up is new: it is the board that the project without one has, and the true one is as it was."""
+    compiler = Compiler()
+    compiler.compile(moth)
+    assert compiler.as_drawn(moth) is None
+    border = apply_edit(moth, "set-border", {"border_mm": 2.5})
+    assert compiler.as_drawn(border) is None, "a border cleans nothing anew"
+    inked = apply_edit(moth, "set-appearance", {"colour": "D9A441", "appearance": "ink"})
+    drawn = compiler.as_drawn(inked)
+    assert drawn is not None
+    plain = Compiler().compile(apply_edit(inked, "unclean", {}))
+    for name, region in plain.board.layers.items():
+        assert drawn.board.layers[name].symmetric_difference(region).area < 1e-6, name
+    assert compiler.as_drawn(apply_edit(moth, "set-limits", {"each": 9.0})) is None

@@ -432,3 +432,22 @@ def test_limits_and_a_profile_of_ones_own(signed: Hand, tmp_path: Path, monkeypa
     assert window.session.project is before
     assert "gap_mm on line" in window.toast.text()
     assert np.isfinite(window.session.work.board.size).all()
+
+
+def test_a_change_of_the_art_is_seen_before_it_is_cleaned_up(open_window: Callable[..., Hand]) -> None:
+    """The picture on the bench follows at once; figures, findings and files wait for the true board."""
+    hand = open_window("moth")
+    session, bench = hand.window.session, hand.bench
+    told: list[str] = []
+    session.making.drawn.connect(lambda work: told.append("drawn"))
+    bench.renders.board_arrived.connect(lambda: told.append("picture"))
+    session.work_ready.connect(lambda work: told.append("made"))
+    before = session.work
+    session.edit("set-appearance", {"colour": "D9A441", "appearance": "ink"})
+    hand.settle()
+    assert told.index("drawn") < told.index("picture") < told.index("made"), told
+    assert session.work is not before
+    seen = hand.see()
+    bench.redraw()
+    hand.settle()
+    assert (hand.see() == seen).all(), "what lies there now is the true board"

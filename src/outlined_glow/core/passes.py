@@ -96,6 +96,10 @@ class Memory:
             done += one.weight
         return values
 
+    def knows(self, name: str, read: tuple[Any, ...]) -> bool:
+        """Whether a pass ran on that lately."""
+        return any(same(before, read) for before, _ in tuple(self._known.get(name, ())))
+
     def _each(self, one: Pass, values: Mapping[str, Any], watch: Watch) -> tuple[Any, ...]:
         rows = list(zip(*(values[name] for name in one.each), strict=True))
         many = len(rows)
@@ -119,6 +123,16 @@ class Memory:
         while len(known) > (one.kept or self.kept) * many:
             known.pop()
         return result
+
+
+def leading_to(passes: Sequence[Pass], names: Sequence[str]) -> tuple[Pass, ...]:
+    """Those of a table that some results need, in their order."""
+    wanted, out = set(names), []
+    for one in reversed(passes):
+        if one.name in wanted:
+            wanted.update(one.needs)
+            out.append(one)
+    return tuple(reversed(out))
 
 
 def unmet(passes: Sequence[Pass], given: Sequence[str]) -> list[str]:

@@ -24,6 +24,7 @@ class Making(QObject):
     """One compiler for one window: the board in view first, and once edits rest the findings of all boards."""
 
     progressed = pyqtSignal(float, str)  # how far the board under way is, and what is being done
+    drawn = pyqtSignal(object)  # Work, seen while the clean-up of its art is made; None: no longer
     found = pyqtSignal(object)  # tuple[Finding, ...]
     failed = pyqtSignal(str)
 
@@ -50,9 +51,16 @@ class Making(QObject):
 
         def run(cancelled: Callable[[], bool]) -> Work:
             watch = core("watch").Watch(cancelled, self.progressed.emit, words=_MAKING)
-            return self._compiler.compile(project, watch, board)
+            drawn = self._compiler.as_drawn(project, watch.part(0.0, 0.15), board)
+            if drawn is not None:
+                self.drawn.emit(drawn)
+            return self._compiler.compile(project, watch.part(0.15, 1.0), board)
 
-        self._jobs.submit("compile", run, done, failed)
+        def gave_up(words: str) -> None:
+            self.drawn.emit(None)
+            failed(words)
+
+        self._jobs.submit("compile", run, done, gave_up)
 
     def made(self, project: Project, cancelled: Callable[[], bool]) -> tuple[Work, ...]:
         """Every board of exactly that project, for a worker: the board on the bench may be of a step before it."""

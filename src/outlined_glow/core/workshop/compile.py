@@ -9,6 +9,7 @@ from dataclasses import dataclass, field, replace
 from typing import Any
 
 import msgspec
+import shapely
 
 from .. import brief, motion  # noqa: F401  (every stage's edits are registered by loading it)
 from ..artwork import Art, Painted, Source
@@ -21,7 +22,7 @@ from ..errors import Trouble
 from ..lights import Led
 from ..motion import Lamps
 from ..order.check import check
-from ..passes import Memory
+from ..passes import Memory, leading_to
 from ..project import Brief, Design, Finding, Project
 from ..project.finding import in_order
 from ..shape import Outline
@@ -30,6 +31,9 @@ from .board_passes import CLEANED, PASSES, SIDES, clean_member, given_of
 
 #: How many results of each pass are kept: so many steps back are shown at once, and so many boards.
 _STEPS, _PER_BOARD = 8, 3
+#: What leads to the clean-up, and art of fewer corners than this is cleaned up before anybody looks.
+_BEFORE_CLEANING = leading_to(PASSES, [f"{side} mark" for side in SIDES])
+_SOON_CLEANED = 1500
 
 
 @dataclass(frozen=True)
@@ -77,6 +81,26 @@ class Compiler:
             self.memory.kept = max(_STEPS, _PER_BOARD * len(project.designs))
             values = self.memory.run(PASSES, given_of(project, design), watch)
         return _work(project, design, values)
+
+    def as_drawn(self, project: Project, watch: Watch = ALONE, board: str | None = None) -> Work | None:
+        """A board without its clean-up, to be seen while that is made; None where it is known already, or soon made."""
+        design = project.board(board)
+        if design.artwork.clean is None:
+            return None
+        with self._making:
+            values = self.memory.run(_BEFORE_CLEANING, given_of(project, design), watch.part(0.0, 0.5))
+        new = [
+            side
+            for side in SIDES
+            if (mark := values[f"{side} mark"])
+            and clean_member(mark) not in project.members
+            and not self.memory.knows(f"{side} cleaned", (mark,))
+        ]
+        corners = sum(int(shapely.get_num_coordinates(list(values[f"{side} mended"].values())).sum()) for side in new)
+        if corners < _SOON_CLEANED:
+            return None
+        plain = msgspec.structs.replace(design, artwork=msgspec.structs.replace(design.artwork, clean=None))
+        return self.compile(project.with_board(design, plain), watch.part(0.5, 1.0), board)
 
     def compile_all(self, project: Project, watch: Watch = ALONE) -> tuple[Work, ...]:
         """Every board of the project, in their order."""

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from typing import Any
 
 from PyQt6.QtCore import QObject, QPointF, QRectF, pyqtSignal
@@ -29,12 +30,24 @@ class RenderCache(QObject):
         self.art_camera = Camera()
         self._art_of: Any = None
         self._prepared = False
+        #: What was asked for last; a board that is seen in the place of that on the bench, and which that is.
+        self._wanted: Request | None = None
+        self._instead: tuple[Any, Any] | None = None
+        session.making.drawn.connect(self._drawn)
 
     def forget(self) -> None:
         """Nothing lies on the bench, and no picture of the last board is wanted any more."""
         for key in ("picture", "art"):
             self._jobs.cancel(key)
         self.board = self.art = None
+        self._wanted = self._instead = None
+
+    def _drawn(self, work: Any) -> None:
+        """A board is seen already, while its art is still cleaned up; None: it is not made."""
+        wanted, self._wanted = self._wanted, None
+        self._instead = None if work is None or wanted is None else (work, wanted.work)
+        if wanted is not None and wanted.work is self._session.work:
+            self.ask(wanted)
 
     def forget_art(self) -> None:
         """What lies left of the seam is to be drawn anew."""
@@ -53,6 +66,9 @@ class RenderCache(QObject):
 
     def ask(self, wanted: Request) -> None:
         """Ask for the board; while the pattern plays, a frame under way is finished rather than dropped."""
+        self._wanted = wanted
+        if self._instead is not None and self._instead[1] is wanted.work:
+            wanted = replace(wanted, work=self._instead[0])
         playing = wanted.time_s is not None and self.board is not None and self.camera == wanted.camera
         if playing and self.waiting:
             return
