@@ -60,9 +60,8 @@ class Canvas(QWidget):
         self.sun = 1.0
         self.time_s: float | None = None
         self.hidden: frozenset[str] = frozenset()
-        self.leaf = ""
+        self.leaf, self.compare = "", "picture"
         self.wipe: float | None = None
-        self.compare = "picture"
         self.phase: int | None = None
         self.selected: str | None = None
         #: LEDs in hand, by array and place in it.
