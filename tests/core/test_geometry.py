@@ -26,10 +26,12 @@ from outlined_glow.core.geometry.regions import (
     closed,
     disc,
     grow,
+    grow_many,
     minus,
     polygons,
     rings,
     union,
+    union_of_many,
     valid,
 )
 from outlined_glow.core.geometry.thin import narrow_gaps, thin_places, thinnest
@@ -322,3 +324,19 @@ def test_booleans_with_something_small_are_those_of_the_whole(seed: int, holes: 
             assert len(polygons(near)) == len(polygons(plain))
     assert cut_near(region, EMPTY) is region
     assert added_near(EMPTY, small) is small
+
+
+@settings(max_examples=25)
+@given(st.integers(0, 9999), st.integers(2, 90), st.floats(2, 60))
+def test_many_small_regions_are_joined_and_grown_as_any_others(seed: int, count: int, across: float) -> None:
+    """Pads far apart, side by side and over one another: the same region as by one boolean, whatever lies alone."""
+    chance = np.random.default_rng(seed)
+    places = chance.random((count, 2)) * across
+    sides, turns = chance.random(count), chance.random(count) * 180
+    pads = [box_at(x, y, 0.5 + side, 0.8, turn) for (x, y), side, turn in zip(places, sides, turns, strict=True)]
+    pads.append(box_at(*(places[0] + (0.0, 0.8)), 0.5, 0.8, 0.0))
+    plain = union(pads)
+    assert union_of_many(pads).symmetric_difference(plain).area < 1e-9
+    assert union_of_many(pads).is_valid
+    assert grow_many(plain, 0.2).symmetric_difference(grow(plain, 0.2)).area < 1e-6 * count
+    assert grow_many(plain, -0.1).symmetric_difference(grow(plain, -0.1)).area < 1e-9
