@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import itertools
+import math
 from collections.abc import Callable
 from typing import Any
 
@@ -74,6 +76,19 @@ def middles_beside(work: Work, array: str) -> tuple[tuple[float, float], ...]:
         if one.appearance in ("window", "veiled") or len(parts) == 1:
             out += [((a + c) / 2, (b + d) / 2) for a, b, c, d in (part.bounds for part in parts[:_MOST_MIDDLES])]
     return tuple(out)
+
+
+def least_apart_mm(work: Work) -> float:
+    """The least distance of two LEDs that follow one another in an array, mm; as far as anything for fewer than two."""
+    pairs = ((a, b) for a, b in itertools.pairwise(work.leds) if a.array == b.array and (a.x, a.y) != (b.x, b.y))
+    return min((math.hypot(a.x - b.x, a.y - b.y) for a, b in pairs), default=math.inf)
+
+
+def first_and_last(work: Work) -> frozenset[int]:
+    """The numbers of the first and the last LED of each array."""
+    last = {led.array: led.index for led in work.leds}
+    first = {led.array: led.index for led in reversed(work.leds)}
+    return frozenset((*first.values(), *last.values()))
 
 
 def ways_to_pick(work: Work, array: str | None) -> list[tuple[str, str, str]]:
