@@ -304,8 +304,10 @@ def _parting(one: object, other: object, key: str = "project") -> str:
 def main() -> int:
     """A long run."""
     count, seed = int(sys.argv[1]), int(sys.argv[2]) if len(sys.argv) > 2 else 1
-    with tempfile.TemporaryDirectory() as name:
+    shared = "/dev/shm" if os.path.isdir("/dev/shm") else None
+    with tempfile.TemporaryDirectory() as name, tempfile.TemporaryDirectory(dir=shared) as memory:
         os.environ.update(HOME=name, XDG_STATE_HOME=f"{name}/state", XDG_DATA_HOME=f"{name}/data")
+        os.environ.setdefault("XDG_RUNTIME_DIR", memory)  # as every desktop session has one
         app = QApplication(["random hand"])
         begun = time.monotonic()
         with open(sys.argv[3] if len(sys.argv) > 3 else os.devnull, "w") as traces:

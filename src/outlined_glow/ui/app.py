@@ -98,6 +98,7 @@ def make_window(app: QApplication, demo: str = "", path: str = "") -> MainWindow
     app.setDesktopFileName("org.outlinedglow.OutlinedGlow")
     app.setWindowIcon(app_icon())
     use_style(app)
+    _keep_dialogs_off_the_disk()
     load_fonts()
     app.setFont(font())  # what gets its style sheet before the font keeps another
     window = MainWindow()
@@ -108,6 +109,16 @@ def make_window(app: QApplication, demo: str = "", path: str = "") -> MainWindow
         window.later(lambda: window.files.open(Path(path).absolute()))
     window.later(window.warm_up)
     return window
+
+
+def _keep_dialogs_off_the_disk() -> None:
+    """Qt's file dialog writes down how it looked when it closes, and waits until the disk has it: on a busy one the window
+    stood still for a second. Where the session has a folder in memory, that takes it."""
+    from PyQt6.QtCore import QSettings
+
+    folder = os.environ.get("XDG_RUNTIME_DIR", "")
+    if folder and os.access(folder, os.W_OK):
+        QSettings.setPath(QSettings.Format.NativeFormat, QSettings.Scope.UserScope, folder)
 
 
 def _known_demo(name: str) -> bool:
