@@ -198,7 +198,7 @@ def test_opening_something_else_lets_go_of_the_first(
     window.files.open(tmp_path / "a.oglow")
     assert (tmp_path / ".a.oglow.open").exists()
     window.files.open_demo("moth")
-    assert not (tmp_path / ".a.oglow.open").exists()
+    assert QTest.qWaitFor(lambda: not (tmp_path / ".a.oglow.open").exists(), 3000)
     go.set()
     start.settle()
     assert window.session.project.name == "Lamplighter moth"

@@ -16,6 +16,8 @@ if TYPE_CHECKING:
 
 #: The findings wait until the hand rests.
 _FINDINGS_AFTER_MS = 250
+#: How much of the work it is to show the art as it is drawn, where it is cleaned up then.
+_DRAWN = 0.15
 #: What is being done to a board, unless a part of the work says it better.
 _MAKING = "making the board"
 
@@ -51,10 +53,11 @@ class Making(QObject):
 
         def run(cancelled: Callable[[], bool]) -> Work:
             watch = core("watch").Watch(cancelled, self.progressed.emit, words=_MAKING)
-            drawn = self._compiler.as_drawn(project, watch.part(0.0, 0.15), board)
+            begun = _DRAWN if project.board(board).artwork.clean is not None else 0.0
+            drawn = self._compiler.as_drawn(project, watch.part(0.0, begun), board)
             if drawn is not None:
                 self.drawn.emit(drawn)
-            return self._compiler.compile(project, watch.part(0.15, 1.0), board)
+            return self._compiler.compile(project, watch.part(begun, 1.0), board)
 
         def gave_up(words: str) -> None:
             self.drawn.emit(None)
