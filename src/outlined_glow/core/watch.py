@@ -1,13 +1,29 @@
-"""Long work, watched: how far it is, in what, and whether it is still wanted."""
+"""Long work, watched: how far it is, in what, whether it is still wanted, and whether it gives way to something else."""
 
 from __future__ import annotations
 
+import threading
 from collections.abc import Callable
 from dataclasses import dataclass, replace
 
 
 class Cancelled(Exception):
     """The work is no longer wanted."""
+
+
+_thread = threading.local()
+
+
+def give_way() -> None:
+    """For the loops of long work: here it may be held up or called off, as whoever runs it on this thread has it."""
+    hold: Callable[[], None] | None = getattr(_thread, "hold", None)
+    if hold is not None:
+        hold()
+
+
+def given_way_by(hold: Callable[[], None] | None) -> None:
+    """From now on work on this thread calls `hold` wherever it can give way; it may wait there, or raise `Cancelled`."""
+    _thread.hold = hold
 
 
 @dataclass(frozen=True)
@@ -25,6 +41,7 @@ class Watch:
 
     def at(self, share: float) -> None:
         """So much of this part is done. `Cancelled` when nobody waits any more."""
+        give_way()
         if self.cancelled():
             raise Cancelled
         self.told(self.low + (self.high - self.low) * share, self.words)

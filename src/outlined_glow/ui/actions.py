@@ -11,6 +11,7 @@ from PyQt6.QtGui import QAction, QKeyEvent, QKeySequence
 from PyQt6.QtWidgets import QLineEdit, QMainWindow, QMenu, QToolButton, QWidget
 
 from .icons import icon
+from .window_first import window_first
 
 if TYPE_CHECKING:
     from ..core.project.history import History
@@ -63,6 +64,7 @@ class Actions:
         if entry.key == "Space" and focus is not None and not focus.property("plays"):
             _press_space(focus)
             return
+        window_first()
         entry.run()
 
     def refresh(self, history: History | None) -> None:

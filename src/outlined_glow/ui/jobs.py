@@ -14,6 +14,8 @@ from typing import Any, NamedTuple, TypeVar
 from PyQt6.QtCore import QCoreApplication, QEventLoop, QObject, pyqtSignal
 
 from ..core.errors import Trouble
+from ..core.watch import Cancelled, given_way_by
+from .window_first import wait_for_window, window_first
 
 _Made = TypeVar("_Made")
 _WORKERS = 2
@@ -123,9 +125,19 @@ class Jobs(QObject):
     def _work(self, job: _Job) -> None:
         result: Any = None
         error: BaseException | None = None
-        if not job.dropped.is_set():
+
+        def dropped() -> bool:
+            wait_for_window()
+            return job.dropped.is_set()
+
+        def hold() -> None:
+            if dropped():
+                raise Cancelled
+
+        if not dropped():
+            given_way_by(hold)
             try:
-                result = job.run(job.dropped.is_set)
+                result = job.run(dropped)
             except BaseException as problem:  # every failure must reach the main thread, which tells or logs it
                 error = problem
         with contextlib.suppress(RuntimeError):  # the window is gone, and nobody waits for this
@@ -138,6 +150,7 @@ class Jobs(QObject):
         if self._latest.get(job.key) is not job:
             return
         del self._latest[job.key]
+        window_first()
         if error is None:
             job.done(result)
         elif isinstance(error, Trouble):

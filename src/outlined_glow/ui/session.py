@@ -13,6 +13,7 @@ from .core_door import core
 from .jobs import Jobs, meanwhile
 from .making import Making
 from .opening import Opening, disk_stamp
+from .window_first import window_first
 
 if TYPE_CHECKING:
     from ..core.project.history import History
@@ -330,6 +331,7 @@ class Session(QObject):
         self.backup.record(self.history, self.path, words, merge, went)
 
     def _changed(self) -> None:
+        window_first()
         self._keep_in_view()
         self.project_changed.emit(self.project)
         self._compile()

@@ -29,6 +29,7 @@ from .session import Session
 from .start import BeginDrawer, StartPage
 from .theme import darken_room, keep_in_theme
 from .toast import Toast
+from .window_first import window_first
 from .working import Working
 
 if TYPE_CHECKING:
@@ -226,6 +227,7 @@ class MainWindow(QMainWindow):
         """Open a stage."""
         if self.session.project is None or key not in self.stages:
             return
+        window_first()
         self.stage = key
         drawer: Any = self.drawer(key)
         self.drawer_stack.setCurrentWidget(drawer)

@@ -20,6 +20,8 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
+from .window_first import window_first
+
 
 def label(text: str, role: str = "", wrap: bool = False) -> QLabel:
     """A label in one of the roles of the style sheet."""
@@ -131,7 +133,7 @@ def link(text: str, run: Callable[[], object], role: str = "link", tip: str = ""
     one.setAccessibleName(tip or text)
     if tip:
         one.setToolTip(tip)
-    one.clicked.connect(lambda _=False: run())
+    _when_pressed(one, run)
     return one
 
 
@@ -177,8 +179,16 @@ def button(text: str, run: Callable[[], object], filled: bool = False) -> QPushB
     if filled:
         one.setObjectName("filled")
     one.setCursor(Qt.CursorShape.PointingHandCursor)
-    one.clicked.connect(lambda _=False: run())
+    _when_pressed(one, run)
     return one
+
+
+def _when_pressed(one: QPushButton, run: Callable[[], object]) -> None:
+    def pressed() -> None:
+        window_first()
+        run()
+
+    one.clicked.connect(lambda _=False: pressed())
 
 
 def clear(layout: Any) -> None:

@@ -10,6 +10,7 @@ import shapely
 from numpy.typing import NDArray
 
 from ..errors import Trouble
+from ..watch import give_way
 from .flatten import Points
 
 Labels = NDArray[np.uint8]
@@ -92,11 +93,13 @@ def chain_cracks(cracks: Cracks, across: int, down: int) -> Chains:
     # Entering a crack by one end, it is left by the other: that end stands for the walk.
     for leaving in ((np.flatnonzero(over < 0) + count) % (2 * count)).tolist():
         if not seen[leaving % count]:
+            give_way()
             starts.append(len(order))
             _walk(leaving, steps, seen, order, count)
     open_ones = len(starts)
     for crack in np.flatnonzero(np.frombuffer(seen, np.uint8) == 0).tolist():
         if not seen[crack]:
+            give_way()
             starts.append(len(order))
             _walk(crack + count, steps, seen, order, count)
     ways = np.array(order, np.int64)

@@ -15,6 +15,7 @@ from numpy.typing import NDArray
 from shapely.geometry import MultiPolygon, Polygon
 from shapely.geometry.base import BaseGeometry
 
+from ..watch import give_way
 from .flatten import Points, circle_points, quarter_segments
 
 EMPTY: BaseGeometry = MultiPolygon()
@@ -30,6 +31,7 @@ def polygons(region: BaseGeometry) -> list[Polygon]:
     """The polygons of a region; lines and points that a boolean left over are dropped."""
     if isinstance(region, Polygon):
         return [] if region.is_empty else [region]
+    give_way()
     return [part for part in shapely.get_parts(region, return_index=False) if isinstance(part, Polygon) and part.area > 0]
 
 
@@ -47,6 +49,7 @@ def clean(region: BaseGeometry, smallest: float = _CRUMB) -> BaseGeometry:
 def overlay(run: Callable[..., Any], *regions: Any) -> Any:
     """A boolean of shapely (`run`) that does not give up: nearly parallel edges can defeat exact arithmetic, and are then
     laid on a grid of a nanometre."""
+    give_way()
     try:
         return run(*regions)
     except shapely.GEOSException:

@@ -10,6 +10,7 @@ import shapely
 from numpy.typing import NDArray
 from shapely.geometry import Polygon
 
+from ..watch import give_way
 from .cracks import NOTHING, Chains, Cracks, Labels
 from .flatten import Points
 
@@ -40,12 +41,14 @@ def find_rings(cracks: Cracks, chains: Chains, labels: Labels) -> Rings:
     way_in = np.where(cracks.upright[last], 1, 0) + np.where(ahead_last, 0, 2)
     outgoing: dict[int, int] = {}
     for place in np.flatnonzero(~chains.looped).tolist():
+        give_way()
         outgoing[int(begin[place]) * 4 + int(way_out[place])] = place
         outgoing[int(end[place]) * 4 + (int(way_in[place]) + 2) % 4] = ~place
     padded = _pieces(labels)
     across = labels.shape[1] + 1
     following: dict[int, int] = {}
     for place in np.flatnonzero(~chains.looped).tolist():
+        give_way()
         for walk, node, way in ((place, int(end[place]), int(way_in[place])),
                                 (~place, int(begin[place]), (int(way_out[place]) + 2) % 4)):  # fmt: skip
             # With the own pixel on the left: round it first (+y is on the left of +x), else straight on, else away.
@@ -65,6 +68,7 @@ def find_rings(cracks: Cracks, chains: Chains, labels: Labels) -> Rings:
     for start in (*following, *np.flatnonzero(chains.looped).tolist(), *(~np.flatnonzero(chains.looped)).tolist()):
         if start in seen:
             continue
+        give_way()
         ring = [start]
         seen.add(start)
         while (step := following.get(ring[-1], start)) != start:
@@ -115,6 +119,7 @@ def assemble(lines: NDArray[np.object_], rings: Rings) -> tuple[NDArray[np.objec
     used: dict[int, list[int]] = {}
     label: dict[int, int] = {}
     for walk, piece, key in zip(rings.walks, rings.piece, rings.label, strict=True):
+        give_way()
         parts = []
         for step in walk:
             number = step if step >= 0 else ~step
@@ -133,6 +138,7 @@ def assemble(lines: NDArray[np.object_], rings: Rings) -> tuple[NDArray[np.objec
     keys: list[int] = []
     chains: list[NDArray[np.int64]] = []
     for piece, shell in shells.items():
+        give_way()
         faces.append(Polygon(shell, holes.get(piece, [])))
         keys.append(label[piece])
         chains.append(np.array(used[piece], np.int64))

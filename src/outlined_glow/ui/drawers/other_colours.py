@@ -20,11 +20,11 @@ _COLUMNS = 3
 class Tile(Pressable):
     """A small board in one stack, with its difference and its price."""
 
-    def __init__(self, other: Any, picture: bytes, here: Any) -> None:
+    def __init__(self, other: Any, picture: QImage, here: Any) -> None:
         super().__init__()
         self._change = other.change(here)
         self.other = other
-        self._image = QImage.fromData(picture)
+        self._image = picture
         self.setFixedSize(self.sizeHint())
         price = f"{other.boards:.2f} the order (example price)"
         words = f"{other.name}: difference {other.difference:.1f}, {price}, {other.days} days"
@@ -67,7 +67,7 @@ class OtherColoursCard(Card):
         self.more = link("show all", self._toggle)
         self.body.addWidget(self.more, 0, Qt.AlignmentFlag.AlignRight)
         self._all = False
-        self._found: list[tuple[Any, bytes]] = []
+        self._found: list[tuple[Any, QImage]] = []
         self.tiles: list[Tile] = []
         self._work: Any = None
 
@@ -78,14 +78,14 @@ class OtherColoursCard(Card):
         self._work = work
         ground = theme().colour("sunken").name()[1:]
 
-        def run(cancelled: Any) -> list[tuple[Any, bytes]]:
+        def run(cancelled: Any) -> list[tuple[Any, QImage]]:
             other = core("other_colours")
             pictures = other.Pictures(work, cancelled)
-            return [(one, pictures.png(one, ground)) for one in other.explore(work) if not cancelled()]
+            return [(one, QImage.fromData(pictures.png(one, ground))) for one in other.explore(work) if not cancelled()]
 
         self._session.jobs.submit("other", run, self._took, self._session.trouble.emit)
 
-    def _took(self, found: list[tuple[Any, bytes]]) -> None:
+    def _took(self, found: list[tuple[Any, QImage]]) -> None:
         self._found = found
         self._show()
 

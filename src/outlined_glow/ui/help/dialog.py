@@ -7,6 +7,7 @@ from PyQt6.QtWidgets import QDialog, QHBoxLayout, QPushButton, QVBoxLayout, QWid
 
 from ..theme import keep_in_theme
 from ..widgets import button, label
+from ..window_first import window_first
 
 
 class Dialog(QDialog):
@@ -14,6 +15,7 @@ class Dialog(QDialog):
 
     def __init__(self, parent: QWidget, title: str, width: int = 0) -> None:
         super().__init__(parent)
+        window_first()
         keep_in_theme(self)
         self.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         self.setWindowTitle(title)

@@ -13,6 +13,7 @@ from ...report import hard_ends, write_report
 from ..core_door import core
 from ..recent import read_state, state_folder, write_state
 from ..theme import theme, theme_for, use_theme
+from ..window_first import window_first
 
 if TYPE_CHECKING:
     from ..actions import Entry
@@ -78,6 +79,7 @@ class Help(QObject):
         return bool(read_state().get("still"))
 
     def _follow_look(self) -> None:
+        window_first()
         use_remembered_look()
         self.look_changed.emit()
 

@@ -17,6 +17,7 @@ from ..fields import Choice
 from ..session import Session
 from ..theme import DUSK
 from ..widgets import Card, button, clear, label, link
+from ..window_first import window_first
 from .dialog import Dialog
 from .part_text import PartText
 
@@ -127,6 +128,7 @@ class LibraryDialog(Dialog):
         return "" if item is None else str(item.data(Qt.ItemDataRole.UserRole))
 
     def _show(self) -> None:
+        window_first()
         clear(self._facts)
         name = self.name
         for one in (self.part_card, self.compare, self.copy, self.export, self.print):

@@ -1,0 +1,110 @@
+"""Background work waits while the window builds something, and never longer than it must."""
+
+from __future__ import annotations
+
+import threading
+import time
+from collections.abc import Callable, Iterator
+
+import pytest
+import shapely
+from PyQt6.QtCore import QEventLoop, QTimer
+
+from outlined_glow.core.geometry.regions import overlay
+from outlined_glow.core.watch import Watch, give_way
+from outlined_glow.ui.jobs import Jobs
+from outlined_glow.ui.widgets import button
+from outlined_glow.ui.window_first import window_first
+
+
+@pytest.fixture
+def jobs(qtbot) -> Iterator[Jobs]:  # type: ignore[no-untyped-def]
+    jobs = Jobs()
+    yield jobs
+    jobs.close()
+
+
+@pytest.fixture
+def counted(jobs: Jobs, qtbot) -> list[int]:  # type: ignore[no-untyped-def]
+    """How far two workers are that count without end and give way."""
+    far = [0, 0]
+
+    def count(place: int) -> Callable[[Callable[[], bool]], None]:
+        def run(cancelled: Callable[[], bool]) -> None:
+            while True:
+                far[place] += 1
+                give_way()
+
+        return run
+
+    for place in range(2):
+        jobs.submit(f"count {place}", count(place), lambda _: None, lambda _: None)
+    qtbot.waitUntil(lambda: all(far), timeout=5000)
+    return far
+
+
+def _turn_of_the_loop(ms: int = 60) -> None:
+    loop = QEventLoop()
+    QTimer.singleShot(ms, loop.quit)
+    loop.exec()
+
+
+def test_workers_wait_while_the_window_builds(counted: list[int], qtbot) -> None:  # type: ignore[no-untyped-def]
+    seen: list[int] = []
+
+    def build() -> None:
+        time.sleep(0.05)  # both come to a place where they wait
+        seen.append(sum(counted))
+        time.sleep(0.1)
+        seen.append(sum(counted))
+
+    one = button("Build", build)
+    qtbot.addWidget(one)
+    one.click()
+    assert seen[0] == seen[1]
+    _turn_of_the_loop()
+    assert sum(counted) > seen[1], "they go on once the window is idle"
+
+
+def test_a_window_that_never_ends_is_waited_for_a_third_of_a_second(counted: list[int]) -> None:
+    window_first()
+    time.sleep(0.05)
+    still = sum(counted)
+    time.sleep(0.1)
+    assert sum(counted) == still
+    for _ in range(500):
+        time.sleep(0.01)
+        if sum(counted) > still:
+            break
+    assert sum(counted) > still
+
+
+def test_work_that_nobody_waits_for_ends_at_the_next_place_where_it_gives_way(jobs: Jobs, qtbot) -> None:  # type: ignore[no-untyped-def]
+    """Also where it was given no watch of its own: within a boolean of the geometry."""
+    begun, ended = threading.Event(), threading.Event()
+
+    def run(cancelled: Callable[[], bool]) -> None:
+        try:
+            while True:
+                overlay(shapely.union, shapely.box(0, 0, 2, 2), shapely.box(1, 1, 3, 3))
+                begun.set()
+        finally:
+            ended.set()
+
+    told: list[object] = []
+    jobs.broke.connect(told.append)
+    jobs.submit("endless", run, told.append, told.append)
+    assert begun.wait(5)
+    jobs.cancel("endless")
+    assert ended.wait(5)
+    _turn_of_the_loop()
+    assert told == []
+
+
+def test_work_of_the_command_line_waits_for_nobody() -> None:
+    window_first()
+    begun = time.monotonic()
+    for share in range(100):
+        Watch().at(share / 100)
+        give_way()
+    assert time.monotonic() - begun < 0.25
