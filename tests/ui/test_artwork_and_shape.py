@@ -12,7 +12,7 @@ import pytest
 from drawings import SIGN
 from hand import Hand
 from pictures import badge, dxf, encoded, frame, hills
-from PyQt6.QtCore import QMimeData, Qt
+from PyQt6.QtCore import QMimeData, Qt, QUrl
 from PyQt6.QtGui import QGuiApplication, QImage
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QFileDialog, QInputDialog, QMessageBox, QPushButton
@@ -124,6 +124,28 @@ def test_a_pasted_drawing_begins_a_board_and_nothing_is_told(start: Hand) -> Non
     assert start.window.session.project is None
     assert "no picture" in start.window.toast.text()
     QGuiApplication.clipboard().setText(SIGN.decode())  # type: ignore[union-attr]
+    start.window.files.paste()
+    start.settle()
+    assert start.window.session.work is not None
+    QApplication.clipboard().clear()  # type: ignore[union-attr]
+
+
+def test_a_file_on_the_clipboard_is_pasted_or_told_why_not(start: Hand, tmp_path: Path) -> None:
+    (tmp_path / "sign.svg").write_bytes(SIGN)
+    huge = tmp_path / "huge.svg"
+    with huge.open("wb") as file:
+        file.truncate(1 << 40)
+    for path, told in ((tmp_path / "gone.svg", "cannot be read"), (tmp_path, "not a file"), (huge, "larger than")):
+        mime = QMimeData()
+        mime.setUrls([QUrl.fromLocalFile(str(path))])
+        QApplication.clipboard().setMimeData(mime)  # type: ignore[union-attr]
+        start.window.files.paste()
+        start.settle()
+        assert start.window.session.project is None
+        assert told in start.window.toast.text()
+    mime = QMimeData()
+    mime.setUrls([QUrl.fromLocalFile(str(tmp_path / "sign.svg"))])
+    QApplication.clipboard().setMimeData(mime)  # type: ignore[union-attr]
     start.window.files.paste()
     start.settle()
     assert start.window.session.work is not None

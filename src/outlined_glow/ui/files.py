@@ -14,6 +14,7 @@ from PyQt6.QtWidgets import QFileDialog, QMessageBox, QWidget
 from ..core.errors import Trouble
 from .core_door import core
 from .jobs import meanwhile
+from .opening import read_bytes
 from .recent import journal_folder, read_state, remember_file, write_state
 from .session import Session
 from .theme import keep_in_theme
@@ -78,13 +79,13 @@ class Files(QObject):
         if not name:
             return
         try:
-            self._session.bring_outline(Path(name).name, core("param").read_bytes(Path(name)))
+            self._session.bring_outline(Path(name).name, read_bytes(Path(name)))
         except Trouble as trouble:
             self._session.trouble.emit(str(trouble))
 
     def _bring(self, path: Path, replaced: int = 0) -> None:
         try:
-            data = core("param").read_bytes(path)
+            data = read_bytes(path)
         except Trouble as trouble:
             self._session.trouble.emit(str(trouble))
             return
@@ -92,7 +93,11 @@ class Files(QObject):
 
     def paste(self) -> None:
         """A picture from the clipboard: onto the board, or, with nothing on the bench, to begin one."""
-        found = _from_clipboard()
+        try:
+            found = _from_clipboard()
+        except Trouble as trouble:
+            self._session.trouble.emit(str(trouble))
+            return
         if found is None:
             self._session.trouble.emit("The clipboard holds no picture; copy one first.")
         elif self._session.project is not None:
@@ -121,7 +126,7 @@ class Files(QObject):
         if _is_same(self._session.path, path):
             self._session.release()
         lock = core("lock").FileLock(path)
-        owner = lock.take()
+        owner = meanwhile(lock.take)
         if owner is None:
             return True, lock
         words = f"“{path.name}” is already open ({owner.words()}). Saving from two windows would lose changes."
@@ -131,7 +136,7 @@ class Files(QObject):
     def take_up(self, left: Left) -> bool:
         """Restore what a killed window left behind, under its file's name if nobody else has that open."""
         lock = core("lock").FileLock(left.saved_as) if left.saved_as is not None else None
-        if lock is not None and lock.take() is not None:
+        if lock is not None and meanwhile(lock.take) is not None:
             lock = None
         self._session.open_left(left, lock)
         self.reading.emit(f"restoring {left.name}…")
@@ -251,8 +256,8 @@ def _from_clipboard() -> tuple[str, bytes] | None:
         return None
     for url in mime.urls():
         path = Path(url.toLocalFile())
-        if path.is_file():
-            return path.name, path.read_bytes()
+        if url.isLocalFile():
+            return path.name, read_bytes(path)
     for kind in ("image/svg+xml", "image/x-inkscape-svg"):
         if mime.hasFormat(kind):
             return "pasted.svg", bytes(mime.data(kind).data())

@@ -1,4 +1,4 @@
-"""Projects read in the background, to be opened."""
+"""Files read while the window goes on: projects in the background, to be opened, and what somebody chose for one."""
 
 from __future__ import annotations
 
@@ -8,7 +8,8 @@ from typing import TYPE_CHECKING, Any
 
 from PyQt6.QtCore import QObject, pyqtSignal
 
-from .jobs import Jobs
+from .core_door import core
+from .jobs import Jobs, meanwhile
 
 if TYPE_CHECKING:
     from ..core.project.lock import FileLock
@@ -21,6 +22,12 @@ def disk_stamp(path: Path | None) -> tuple[int, ...] | None:
     except OSError:
         return None
     return None if found is None else (found.st_mtime_ns, found.st_size, found.st_ino)
+
+
+def read_bytes(path: Path) -> bytes:
+    """The bytes of a file that somebody chose, or `Trouble`: the window paints meanwhile, for its disk may take its time."""
+    read: Callable[[Path], bytes] = core("param").read_bytes
+    return meanwhile(lambda: read(path))
 
 
 class Opening(QObject):

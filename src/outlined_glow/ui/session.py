@@ -193,7 +193,7 @@ class Session(QObject):
             return False
         if lock is None or path != self.path:
             lock = core("lock").FileLock(path)
-            owner = lock.take()
+            owner = meanwhile(lock.take)
             if owner is not None:
                 self.trouble.emit(f"“{path.name}” is open in another window ({owner.words()}); choose another name.")
                 return False

@@ -4,7 +4,7 @@ lower the ground under ink; accept."""
 from __future__ import annotations
 
 import itertools
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 
 import numpy as np
 import shapely
@@ -12,8 +12,9 @@ from shapely.geometry import Polygon
 from shapely.geometry.base import BaseGeometry
 
 from ..appearances import APPEARANCES
-from ..geometry.regions import EMPTY, common, disc, grow, minus, union
+from ..geometry.regions import EMPTY, added, common, disc, grow, minus, parted, region_of, union
 from ..geometry.thin import gap_pieces, least_widths, thin_pieces
+from ..geometry.zone import beside
 from ..project import Clean, Design, Mend, Param, Remedy, board_edit
 from ..project.bounds import MOST_MENDS
 from ..project.numbered import exchanged, numbered
@@ -122,16 +123,27 @@ def _there(mend: Mend, pieces: Sequence[Polygon]) -> list[Polygon]:
     return [piece for piece in pieces if piece.intersects(place)]
 
 
-def _over(art: Regions, kind: str, added: BaseGeometry) -> Regions:
+def _thin(art: Regions, one: Mend, width: float, changed: BaseGeometry | None = None) -> list[Polygon]:
+    """What is thinner than a width of a mend's appearance, where it is about, of the parts that were changed before."""
+    region = art[one.appearance]
+    if one.x_mm is not None and one.y_mm is not None:
+        region = region_of(parted(region, disc(one.x_mm, one.y_mm, one.reach_mm))[0])
+    if changed is not None:
+        region = region_of(parted(region, changed)[0])
+    return _there(one, thin_pieces(region, width))
+
+
+def _over(art: Regions, kind: str, laid: BaseGeometry) -> Regions:
     """The art with something of one appearance laid over the others; cuts stay cut."""
-    new = minus(added, art.get("cut", EMPTY))
+    new = minus(laid, art.get("cut", EMPTY))
     out = {other: minus(area, new) if other not in (kind, "cut") else area for other, area in art.items()}
-    out[kind] = union([out.get(kind, EMPTY), new])
+    out[kind] = added(out.get(kind, EMPTY), new)
     return out
 
 
-#: What is laid on or taken away may leave new thin places beside it: it is done again so often.
-_ROUNDS = 4
+#: What is laid on or taken away may leave new thin places of the same part: it is done again so often. How much of the art
+#: round a piece it takes to see how wide it is, in widths.
+_ROUNDS, _BESIDE = 4, 4
 #: What is nearly too thin is looked at too, and mended a hair wider than asked, so that the arithmetic of offsets does not
 #: bring it back, mm.
 _SPARE, _HAIR = 0.01, 0.001
@@ -140,11 +152,14 @@ _SHARES = (0.125, 0.25, 0.375, 0.5, 0.625, 0.75, 0.875, 1.0)
 
 
 def _thicken(art: Regions, one: Mend) -> Regions:
+    changed = None
     for _ in range(_ROUNDS):
-        pieces = _there(one, thin_pieces(art[one.appearance], one.width_mm + _SPARE / 2))
+        pieces = _thin(art, one, one.width_mm + _SPARE / 2, changed)
         if not pieces:
             break
-        art = _over(art, one.appearance, thickened(art[one.appearance], pieces, one.width_mm))
+        there = beside(art[one.appearance], pieces, _BESIDE * one.width_mm)
+        art = _over(art, one.appearance, thickened(there, pieces, one.width_mm))
+        changed = region_of(pieces)
     return art
 
 
@@ -152,16 +167,23 @@ def thickened(region: BaseGeometry, pieces: Sequence[Polygon], width: float) -> 
     """The pieces of a region grown until they are as wide as that, and hardly wider."""
     grown = []
     tree = shapely.STRtree(pieces)
-    for below, share in itertools.pairwise((0.0, *_SHARES)):
+    # What is thinner than a share of the width is found where it is thinner than a larger one.
+    for below, share in reversed(list(itertools.pairwise((0.0, *_SHARES)))):
         thinner = thin_pieces(region, share * width + (_SPARE / 2 if share == 1 else 0.0))
         mine = [thinner[place] for place in np.unique(tree.query(thinner, predicate="intersects")[0])] if thinner else []
-        # An even line needs just what it lacks; of one that tapers what is thinner is grown in the steps before.
-        least = np.maximum(below * width, least_widths(mine, region, share * width))
-        radii = np.maximum(0.0, (width - least) / 2) + _HAIR
+        if not mine:
+            break
+        least = least_widths(mine, region, share * width)
+        # An even line needs just what it lacks; of one that tapers what is thinner is grown in the steps below.
+        radii = np.maximum(0.0, (width - np.maximum(below * width, least)) / 2) + _HAIR
         for radius in np.unique(np.round(radii, 3)):
             grown.append(
                 grow(union([piece for piece, own in zip(mine, radii, strict=True) if round(own, 3) == radius]), radius)
             )
+        tapering = [piece for piece, own in zip(mine, least, strict=True) if own < below * width + _SPARE]
+        if not tapering:
+            break
+        region = beside(region, tapering, _BESIDE * width)
     return union(grown)
 
 
@@ -194,17 +216,23 @@ def _smooth(art: Regions, one: Mend) -> Regions:
     return _over(out, one.appearance, even)
 
 
-def _taken(art: Regions, one: Mend) -> BaseGeometry:
-    return union([grow(piece, 0.006) for piece in _there(one, thin_pieces(art[one.appearance], one.width_mm + _SPARE))])
+def _taken(art: Regions, one: Mend) -> Iterator[BaseGeometry]:
+    """What is too thin, `art` being changed meanwhile, until nothing is."""
+    changed = None
+    for _ in range(_ROUNDS):
+        pieces = _thin(art, one, one.width_mm + _SPARE, changed)
+        gone = common(union([grow(piece, 0.006) for piece in pieces]), art[one.appearance])
+        if gone.is_empty:
+            return
+        yield gone
+        changed = union([grow(piece, one.width_mm) for piece in pieces])
 
 
 def _drop(art: Regions, one: Mend) -> Regions:
     """What is too thin goes to the neighbour that has most of its edge."""
-    for _ in range(_ROUNDS):
-        gone = common(_taken(art, one), art[one.appearance])
-        if gone.is_empty:
-            break
-        art = _given_away(art, one.appearance, gone)
+    art = dict(art)
+    for gone in _taken(art, one):
+        art.update(_given_away(art, one.appearance, gone))
     return art
 
 
@@ -221,11 +249,9 @@ def _given_away(art: Regions, kind: str, gone: BaseGeometry) -> Regions:
 
 
 def _become(art: Regions, one: Mend) -> Regions:
-    for _ in range(_ROUNDS):
-        gone = common(_taken(art, one), art[one.appearance])
-        if gone.is_empty:
-            break
-        art = _over(art, one.becomes, gone)
+    art = dict(art)
+    for gone in _taken(art, one):
+        art.update(_over(art, one.becomes, gone))
     return art
 
 

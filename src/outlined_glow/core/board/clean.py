@@ -23,6 +23,7 @@ from ..appearances import APPEARANCES
 from ..artwork.mends import thickened
 from ..geometry.regions import EMPTY, added, clean, common, grow, joined, minus, polygons, region_of, union, valid
 from ..geometry.thin import gap_pieces, thin_pieces
+from ..geometry.zone import Zone, beside
 from ..parts import Profile
 from ..project.storage import UNREADABLE_ZIP
 from ..watch import ALONE, Watch
@@ -91,7 +92,7 @@ def clean_art(
     fixed = union([art.get("window", EMPTY), art.get("veiled", EMPTY), art.get("cut", EMPTY)])
     windows = art.get("window", EMPTY)
     inside = minus(page, fixed)
-    zone = _Zone() if near is None else _Zone(polygons(near), rules.reaching)
+    zone = Zone() if near is None else Zone(polygons(near), rules.reaching)
     metal = _metal(common(art.get("metal", EMPTY), inside), windows, inside, rules, zone, watch.part(0.0, 0.5))
     around = minus(grow(metal, rules.reach) if rules.reach else metal, fixed)
     rest = _copper(minus(common(copper, inside), metal), metal, around, inside, rules, zone, watch.part(0.5, 0.8))
@@ -110,36 +111,8 @@ def _even(region: BaseGeometry) -> BaseGeometry:
     return valid(shapely.transform(region, lambda points: np.round(points, 5)))
 
 
-class _Zone:
-    """Where something changed and is looked at again; at first everywhere.
-
-    What is found at the border of the zone is cut off there, and none of ours.
-    """
-
-    def __init__(self, pieces: list[Polygon] | None = None, reach: float = 0.0) -> None:
-        self.region: BaseGeometry | None = None
-        if pieces is not None:
-            frames = shapely.bounds(pieces).reshape(-1, 4) + np.array([-reach, -reach, reach, reach])
-            self.region = union([shapely.box(*frame) for frame in frames.tolist()])
-        self._edge = None if self.region is None else self.region.boundary
-        if self._edge is not None:
-            shapely.prepare(self._edge)
-
-    @property
-    def empty(self) -> bool:
-        return self.region is not None and self.region.is_empty
-
-    def of(self, region: BaseGeometry) -> BaseGeometry:
-        return region if self.region is None else common(region, self.region)
-
-    def within(self, pieces: list[Polygon]) -> list[Polygon]:
-        if self._edge is None or not pieces:
-            return pieces
-        return [piece for piece, cut in zip(pieces, shapely.intersects(self._edge, pieces).tolist(), strict=True) if not cut]
-
-
 def _metal(
-    metal: BaseGeometry, windows: BaseGeometry, inside: BaseGeometry, rules: Rules, first: _Zone, watch: Watch
+    metal: BaseGeometry, windows: BaseGeometry, inside: BaseGeometry, rules: Rules, first: Zone, watch: Watch
 ) -> BaseGeometry:
     """Metal as wide as a track, and webs of mask between openings as wide as they must be."""
     zone = first
@@ -148,7 +121,7 @@ def _metal(
         touched: list[Polygon] = []
         metal = _wide(metal, rules.track, inside, rules.given_up if turn == 0 else 0.0, zone, touched)
         metal = _apart(metal, windows, rules.web, inside, rules.track, turn == 0, zone, touched)
-        zone = _Zone(touched, rules.reaching)
+        zone = Zone(touched, rules.reaching)
         if zone.empty:
             break
     return _without_thin(metal, rules.track, first)
@@ -160,7 +133,7 @@ def _copper(
     around: BaseGeometry,
     inside: BaseGeometry,
     rules: Rules,
-    first: _Zone,
+    first: Zone,
     watch: Watch,
 ) -> BaseGeometry:
     """Copper that is not metal as wide as a track, and gaps in all copper as wide as they must be."""
@@ -172,7 +145,7 @@ def _copper(
         every = _wide(union([rest, around]), rules.track, room, rules.given_up if turn == 0 else 0.0, zone, touched)
         rest = common(every, room) if touched or turn == 0 else rest
         rest = _apart(rest, around, rules.gap, room, rules.track, turn == 0, zone, touched)
-        zone = _Zone(touched, rules.reaching)
+        zone = Zone(touched, rules.reaching)
         if zone.empty:
             break
     left = [grow(piece, 0.01) for piece in first.within(thin_pieces(first.of(union([rest, around])), rules.track))]
@@ -181,21 +154,21 @@ def _copper(
     return union([minus(rest, around), common(rest, drawn)])
 
 
-def _ink(ink: BaseGeometry, free: BaseGeometry, rules: Rules, first: _Zone, watch: Watch) -> BaseGeometry:
+def _ink(ink: BaseGeometry, free: BaseGeometry, rules: Rules, first: Zone, watch: Watch) -> BaseGeometry:
     """Lines of ink as wide as they print, clear of openings."""
     zone = first
     for turn in range(_ROUNDS):
         watch.at(turn / _ROUNDS)
         touched: list[Polygon] = []
         ink = _wide(ink, rules.ink, free, rules.given_up if turn == 0 else 0.0, zone, touched)
-        zone = _Zone(touched, rules.reaching)
+        zone = Zone(touched, rules.reaching)
         if zone.empty:
             break
     return _without_thin(ink, rules.ink, first)
 
 
 def _wide(
-    region: BaseGeometry, width: float, room: BaseGeometry, given_up: float, zone: _Zone, touched: list[Polygon]
+    region: BaseGeometry, width: float, room: BaseGeometry, given_up: float, zone: Zone, touched: list[Polygon]
 ) -> BaseGeometry:
     """A region without what is thinner than a share of the width, the rest of its thin pieces made as wide."""
     if region.is_empty or width <= 0:
@@ -208,12 +181,7 @@ def _wide(
     if not pieces:
         return region
     touched += pieces
-    return added(region, common(thickened(_beside(region, pieces, 2 * width), pieces, width + _SPARE), room))
-
-
-def _beside(region: BaseGeometry, pieces: list[Polygon], reach: float) -> BaseGeometry:
-    """What of a region lies round some pieces of it."""
-    return _Zone(pieces, reach).of(region)
+    return added(region, common(thickened(beside(region, pieces, 2 * width), pieces, width + _SPARE), room))
 
 
 def _apart(
@@ -223,7 +191,7 @@ def _apart(
     room: BaseGeometry,
     width: float,
     may_part: bool,
-    zone: _Zone,
+    zone: Zone,
     touched: list[Polygon],
 ) -> BaseGeometry:
     """Gaps within a region and to `others` closed, or (`may_part`) opened where that changes less and leaves no thin place."""
@@ -240,8 +208,8 @@ def _apart(
         if wide:
             # Each bank gives half of what is missing.
             cuts = [grow(piece, (gap - _mean_width(piece)) / 2 + _SPARE) for piece in wide]
-            moved = minus(_beside(region, wide, 3 * gap), *cuts)
-            thin = _Zone(wide, 3 * gap).within(thin_pieces(moved, width))
+            moved = minus(beside(region, wide, 3 * gap), *cuts)
+            thin = Zone(wide, 3 * gap).within(thin_pieces(moved, width))
             spoiled = set()
             if thin:
                 spoiled = set(shapely.STRtree(wide).query([grow(one, gap) for one in thin], "intersects")[1].tolist())
@@ -256,14 +224,14 @@ def _mean_width(piece: Polygon) -> float:
     return float(2 * piece.area / piece.length)
 
 
-def _without_thin(region: BaseGeometry, width: float, zone: _Zone) -> BaseGeometry:
+def _without_thin(region: BaseGeometry, width: float, zone: Zone) -> BaseGeometry:
     """What is still too thin, for it has no room to grow, is given up."""
     for _ in range(3):
         pieces = zone.within(thin_pieces(zone.of(region), width))
         if not pieces:
             break
         region = clean(minus(region, *(grow(piece, 0.01) for piece in pieces)), 1e-4)
-        zone = _Zone(pieces, 4 * width)
+        zone = Zone(pieces, 4 * width)
     return region
 
 
@@ -280,8 +248,8 @@ def clean_beside(
     `art` is the art with it, `copper` where copper would lie under that art as it is drawn.
     """
     pieces = polygons(laid)
-    changed_there = _Zone(pieces, _FAR * rules.reaching).region
-    seen = _Zone(pieces, (_FAR + _BEYOND) * rules.reaching)
+    changed_there = Zone(pieces, _FAR * rules.reaching).region
+    seen = Zone(pieces, (_FAR + _BEYOND) * rules.reaching)
     assert changed_there is not None
     under = union([minus(seen.of(cleaned.copper), laid), common(seen.of(copper), laid)])
     there = clean_art({kind: seen.of(region) for kind, region in art.items()}, under, rules, watch, laid)

@@ -11,6 +11,7 @@ from ...core.errors import Trouble
 from ..core_door import core
 from ..edit_fields import field_of, params_of
 from ..fields import Choice, QuantityField
+from ..opening import read_bytes
 from ..widgets import Card, label, link
 
 if TYPE_CHECKING:
@@ -115,9 +116,8 @@ class OwnProfile:
 
     def take(self, path: Path) -> None:
         """Take the profile of a file; a bad one is told and changes nothing."""
-        param = core("param")
         try:
-            file = param.PictureFile(path.name, param.read_bytes(path))
+            file = core("param").PictureFile(path.name, read_bytes(path))
         except Trouble as trouble:
             self._drawer.session.trouble.emit(str(trouble))
             return

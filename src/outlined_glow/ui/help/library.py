@@ -14,6 +14,7 @@ from ...core.errors import Trouble
 from ..bench.renderer import image
 from ..core_door import core
 from ..fields import Choice
+from ..opening import read_bytes
 from ..session import Session
 from ..theme import DUSK
 from ..widgets import Card, button, clear, label, link
@@ -194,7 +195,7 @@ class LibraryDialog(Dialog):
         if not name:
             return
         try:
-            file = core("param").PictureFile(Path(name).name, core("param").read_bytes(Path(name)))
+            file = core("param").PictureFile(Path(name).name, read_bytes(Path(name)))
         except Trouble as trouble:
             self._session.trouble.emit(str(trouble))
             return
