@@ -202,6 +202,7 @@ class RandomHand:
     def _undo(self) -> None:
         for _ in range(self._dice.randrange(1, 6)):
             self._dice.choice((self._window.session.undo, self._window.session.undo, self._window.session.redo))()
+            QTest.qWait(0)  # as between two presses of a key
 
     def _theme(self) -> None:
         self._window.help.switch_theme()

@@ -8,6 +8,7 @@ from collections.abc import Callable, Iterator
 
 import pytest
 import shapely
+from hand import Hand
 from PyQt6.QtCore import QEventLoop, QTimer
 
 from outlined_glow.core.geometry.regions import overlay
@@ -108,3 +109,26 @@ def test_work_of_the_command_line_waits_for_nobody() -> None:
         Watch().at(share / 100)
         give_way()
     assert time.monotonic() - begun < 0.25
+
+
+def test_a_step_before_the_first_board_stands_leaves_the_stage_as_it_is(open_window: Callable[..., Hand]) -> None:
+    hand = open_window()
+    window, session = hand.window, hand.window.session
+    window.files.open_demo("frost-tags")
+    while session.project is None:
+        _turn_of_the_loop(5)
+    assert session.work is None
+    assert window.stage == "artwork"
+    window.show_stage("shape")
+    session.edit("rename", {"name": "evening tags"})
+    assert session.work is None
+    assert window.stage == "shape"
+    session.undo()
+    assert session.work is None
+    assert window.stage == "shape"
+    hand.settle()
+    assert session.work is not None
+    assert window.stage == "shape"
+    window.files.open_demo("frost-tags")
+    hand.settle()
+    assert window.stage == "artwork", "another project begins with its picture"

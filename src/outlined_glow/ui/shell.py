@@ -33,6 +33,7 @@ from .window_first import window_first
 from .working import Working
 
 if TYPE_CHECKING:
+    from ..core.project.history import History
     from .bench.area import BenchArea
 
 #: The bench is made ready soon after the first window stands.
@@ -68,6 +69,7 @@ class MainWindow(QMainWindow):
         self.actions_ = Actions(self, entries(self))
         self.start.show_keys(self.actions_.entries)
         self._fresh = True
+        self._history: History | None = None
         #: The board that lies on the bench, and a finding to be marked once its board does.
         self._board_shown = ""
         self._to_mark: tuple[Any, int] | None = None
@@ -208,6 +210,7 @@ class MainWindow(QMainWindow):
 
     def show_start(self) -> None:
         """Nothing lies on the bench."""
+        self._history = None
         if self._area is not None:
             self._area.clear()
         darken_room(1.0)
@@ -242,7 +245,8 @@ class MainWindow(QMainWindow):
         self.area.show_history()
         mark = " •" if self.session.unsaved else ""
         self.setWindowTitle(f"{project.name}{mark} – Outlined Glow")
-        if self.session.work is None:
+        if self.session.history is not self._history:  # another project, not a step of this one
+            self._history = self.session.history
             self._fresh = True
             if self.session.path is not None:
                 remember_file(self.session.path)

@@ -29,6 +29,7 @@ from ..geometry.regions import (
 )
 from ..lettering import missing_letters, placed, text_region
 from ..parts import PlacedPart, Profile
+from ..watch import give_way
 
 _BAR_MM, _DOT_MM = 0.2, 0.5
 _MARKED = ("bar", "dot")
@@ -94,6 +95,7 @@ def back_legend(
     free = minus(free, union_of_many([grow(bar, 0.15) for bar in bars]))
     words = _Words(free)
     for part in (part for part in parts if part.side == "back"):
+        give_way()
         _label(part, height, words)
     _title(name, free, words)
     signs = [sign for part in parts if part.part.legend == "signs" for sign in supply_signs(part)]

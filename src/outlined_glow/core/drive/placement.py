@@ -20,6 +20,7 @@ from ..lights import Led
 from ..parts import Part, PlacedPart, Profile
 from ..project import Finding, Remedy
 from ..shape import Outline
+from ..watch import give_way
 
 #: Air round each part, so that an iron or a nozzle gets there, mm.
 AIR_MM = 0.25
@@ -216,6 +217,7 @@ class _Spots:
     def take(self, led: Led, part: Part) -> Place | None:
         """Behind the LED, or beside it in its own direction, or the nearest place of a grid over the board."""
         length, width = (size + 2 * AIR_MM for size in part.courtyard)
+        give_way()
         for step in range(len(_MOVES)):
             places, boxes = self._ground.round(led, step, length, width)
             apart = ~(self._taken.hit(boxes) | self._leds.hit(boxes))
