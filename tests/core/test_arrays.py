@@ -25,7 +25,21 @@ from outlined_glow.core.lights.kinds import KINDS, kind_of, spacing_of
 from outlined_glow.core.lights.numbers import Numbers, with_numbers
 from outlined_glow.core.lights.order import HOW
 from outlined_glow.core.lights.shortest import shortest_path
-from outlined_glow.core.project import Arc, Array, Chain, Contour, Curve, Fill, Grid, Line, Project, Ring, apply_edit
+from outlined_glow.core.project import (
+    Arc,
+    Array,
+    Chain,
+    Contour,
+    Curve,
+    Design,
+    Fill,
+    Grid,
+    Line,
+    Project,
+    Ring,
+    Shape,
+    apply_edit,
+)
 from outlined_glow.core.workshop import Compiler, apply_numbered
 
 PATHS = LightPaths(box(0, 0, 60, 40), 60, {"board": box(-2, -2, 62, 42), "FFAA00": Point(30, 20).buffer(10, 64)})
@@ -367,3 +381,28 @@ def test_copies_lie_evenly_round_the_middle(count: int, x: float, y: float, copi
         turned = away[begin : begin + int(kept.sum())]
         assert turned == pytest.approx(first[kept] * np.exp(2j * np.pi * copy / copies))
     assert [led.index for led in leds] == list(range(1, len(leds) + 1))
+
+
+def test_where_data_comes_in_and_ends_is_printed_behind() -> None:
+    """Read with its own eyes: the ink about each end of the chain is the word, mirrored; plain LEDs get none."""
+    plate = Project(
+        name="", edited="2026-01-01T00:00:00Z", designs=(Design(shape=Shape(base="rectangle", width_mm=70, height_mm=50)),)
+    )
+    pixels = {"array": "a", "x_mm": 35.0, "y_mm": 25.0, "rows": 3, "columns": 4, "pitch_x_mm": 15.0, "pitch_y_mm": 15.0}
+    for emitter, turned in (("pixel 2020 three colours", False), ("pixel 2020 three colours", True), ("0805 amber", False)):
+        project = apply_edit(plate, "grid", {**pixels, "emitter": emitter})
+        project = apply_edit(project, "order", {"how": "serpentine", "turned": turned})
+        work = Compiler().compile(project)
+        led = {one.index: one for one in work.leds}
+        first, last = (led[work.values["chain"][at]] for at in (0, -1))
+        dx, dy = work.board.origin
+        printed = work.board.layer("back legend")
+        for word, end in (("start", first), ("end", last)):
+            wanted = shapely.transform(text_region(word, 1.0), lambda at: at * (-1, 1))
+            ink = shapely.intersection(printed, box(end.x - dx - 3, end.y - dy - 3, end.x - dx + 3, end.y - dy + 3))
+            if emitter == "0805 amber":
+                assert ink.area != pytest.approx(wanted.area, abs=0.01)
+                continue
+            assert ink.area == pytest.approx(wanted.area, abs=0.01)
+            move = np.subtract(ink.bounds[:2], wanted.bounds[:2])
+            assert shapely.symmetric_difference(shapely.transform(wanted, move.__add__), ink).area < 0.02, word

@@ -10,6 +10,8 @@ import threading
 import time
 from types import ModuleType
 
+from .jobs import meanwhile
+
 #: The libraries take no threads of their own: with two no picture came sooner, and twice the work stood in the window's way.
 for _setting in ("OPENBLAS_NUM_THREADS", "OMP_NUM_THREADS", "OPENCV_FOR_THREADS_NUM"):
     os.environ.setdefault(_setting, "1")
@@ -104,6 +106,12 @@ def core(part: str) -> ModuleType:
                     time.sleep(_GAP_S)
         found = _known[part] = _load(_PARTS[part])
     return found
+
+
+def load_first(*parts: str) -> None:
+    """Load parts of the core that are not there yet on a thread of their own: the window paints meanwhile."""
+    if any(part not in _known for part in parts):
+        meanwhile(lambda: [core(part) for part in parts])
 
 
 def _load(name: str) -> ModuleType:

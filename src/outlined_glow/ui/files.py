@@ -12,7 +12,7 @@ from PyQt6.QtGui import QGuiApplication, QImage
 from PyQt6.QtWidgets import QFileDialog, QMessageBox, QWidget
 
 from ..core.errors import Trouble
-from .core_door import core
+from .core_door import core, load_first
 from .jobs import meanwhile
 from .opening import read_bytes
 from .recent import journal_folder, read_state, remember_file, write_state
@@ -107,6 +107,7 @@ class Files(QObject):
             self.reading.emit("reading the clipboard…")
 
     def _open_project(self, path: Path) -> bool:
+        load_first("journal", "lock")
         left = next((one for one in core("journal").left_behind(journal_folder()) if _is_same(one.saved_as, path)), None)
         if left is not None:
             steps, ago = _count(left.steps, "change"), core("lock").age(left.written)

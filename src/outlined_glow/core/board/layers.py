@@ -28,12 +28,12 @@ from ..geometry.regions import (
     union,
     union_of_many,
 )
-from ..lights import Led
+from ..lights import Led, data_ends
 from ..parts import PlacedPad, PlacedPart, Profile
 from ..parts.placed import DISC_TOLERANCE_MM
 from ..project import Stack
 from ..shape import Outline, RoundHole
-from .legend import back_legend, front_legend
+from .legend import Mark, back_legend, front_legend
 from .model import ART, LAYERS, Board, Copper, LightSpot, copper_of
 from .printable_area import PrintableArea
 
@@ -262,6 +262,7 @@ def back_ink(
     name: str,
     art: ArtLayers,
     leds: tuple[Led, ...],
+    chain: tuple[int, ...],
     placed: tuple[PlacedPart, ...],
     values: Mapping[str, str],
     outline: Outline,
@@ -273,7 +274,8 @@ def back_ink(
     parts = (*led_parts(leds), *(replace(part, value=values[part.ref]) for part in placed))
     pads = [pad for part in parts for pad in part.pads() if pad.side == "back"]
     openings = added(_openings(art, parts, profile)["back"], _opened_pads(pads, profile.mask_expansion_mm))
-    ink = back_legend(outline.region, openings, outline.cleared, parts, name, art.sides["back"].ink, profile)
+    marks = [Mark(word, led.x, led.y) for word, led in zip(("start", "end"), data_ends(leds, chain) or (), strict=False)]
+    ink = back_legend(outline.region, openings, outline.cleared, parts, (*marks,), name, art.sides["back"].ink, profile)
     return shifted(ink, -outline.origin[0], -outline.origin[1])
 
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 from functools import lru_cache
+from typing import NamedTuple
 
 import numpy as np
 import shapely
@@ -33,7 +34,15 @@ from ..watch import give_way
 
 _BAR_MM, _DOT_MM = 0.2, 0.5
 _MARKED = ("bar", "dot")
-_LABEL_GAP_MM = 0.35
+_LABEL_GAP_MM, _MARK_REACH_MM = 0.35, 8.0
+
+
+class Mark(NamedTuple):
+    """A word that is printed behind a place of the board, mm."""
+
+    word: str
+    x: float
+    y: float
 
 
 def polarity_bar(part: PlacedPart, profile: Profile) -> Polygon:
@@ -74,11 +83,13 @@ def back_legend(
     openings: BaseGeometry,
     holes: BaseGeometry,
     parts: tuple[PlacedPart, ...],
+    marks: tuple[Mark, ...],
     name: str,
     drawn: BaseGeometry,
     profile: Profile,
 ) -> BaseGeometry:
-    """Designators with values where they fit, polarity bars, the board's name, all read from behind, and what is `drawn`.
+    """Designators with values where they fit, polarity bars, `marks`, the board's name, all read from behind, and what is
+    `drawn`.
 
     A board without parts has nothing to tell apart: its back shows only what is drawn there.
     """
@@ -97,12 +108,14 @@ def back_legend(
     for part in (part for part in parts if part.side == "back"):
         give_way()
         _label(part, height, words)
+    for mark in marks:
+        _mark(mark, height, words)
     _title(name, free, words)
     signs = [sign for part in parts if part.part.legend == "signs" for sign in supply_signs(part)]
     # Words are set apart from one another, so they need no union.
     own = added(region_of(part for word in words.placed for part in polygons(word)), union_of_many([*bars, *signs]))
-    marks = own if drawn.is_empty else union([minus(drawn, grow(own, 0.15)), own])
-    return minus(marks, grow_many(openings, profile.legend_gap_mm))
+    printed = own if drawn.is_empty else union([minus(drawn, grow(own, 0.15)), own])
+    return minus(printed, grow_many(openings, profile.legend_gap_mm))
 
 
 class _Words:
@@ -126,6 +139,16 @@ class _Words:
                 self.placed.append(shifted(word, *map(float, moves[place])))
                 return True
         return False
+
+
+def _mark(mark: Mark, height: float, words: _Words) -> None:
+    """A word behind its place, or as near as there is room."""
+    word = _from_behind(mark.word, height, 0.0)
+    left, bottom, right, top = word.bounds
+    turns = np.linspace(0, 2 * np.pi, 16, endpoint=False)
+    round_it = np.column_stack([np.cos(turns), np.sin(turns)])
+    moves = np.vstack([np.zeros((1, 2)), *(radius * round_it for radius in np.arange(0.5, _MARK_REACH_MM, 0.5))])
+    words.set_first(word, moves + np.array([mark.x - (left + right) / 2, mark.y - (bottom + top) / 2]), 0.1)
 
 
 def _label(part: PlacedPart, height: float, words: _Words) -> None:

@@ -135,7 +135,7 @@ class Face:
         buffer.guess_segment_properties()
         hb.shape(self._font, buffer, dict(features or {}))
         out, at = [], 0.0
-        for info, place in zip(buffer.glyph_infos, buffer.glyph_positions, strict=True):
+        for info, place in zip(buffer.glyph_infos or (), buffer.glyph_positions or (), strict=True):
             out.append(Glyph(info.codepoint, at + place.x_offset, float(place.y_offset), float(place.x_advance), info.cluster))
             at += place.x_advance
         return out

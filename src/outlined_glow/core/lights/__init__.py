@@ -2,8 +2,8 @@
 
 from . import edits as _edits
 from .kinds import LightPaths
-from .order import chain_length_mm, chain_of
+from .order import chain_length_mm, chain_of, data_ends
 from .place import Led, place_leds
 
-__all__ = ["Led", "LightPaths", "chain_length_mm", "chain_of", "place_leds"]
+__all__ = ["Led", "LightPaths", "chain_length_mm", "chain_of", "data_ends", "place_leds"]
 del _edits

@@ -32,6 +32,13 @@ def chain_of(leds: tuple[Led, ...], chain: Chain) -> tuple[int, ...]:
     return tuple(leds[at].index for at in order)
 
 
+def data_ends(leds: tuple[Led, ...], chain: tuple[int, ...]) -> tuple[Led, Led] | None:
+    """The LEDs where data comes into the chain and where it ends; None unless several are driven by data."""
+    there = {led.index: led for led in leds if led.kind.part.fed_by == "data"}
+    row = [there[index] for index in chain if index in there]
+    return (row[0], row[-1]) if len(row) > 1 else None
+
+
 def chain_length_mm(leds: tuple[Led, ...], chain: tuple[int, ...]) -> float:
     """How long the straight lines from each LED to the next are together."""
     there = {led.index: (led.x, led.y) for led in leds}

@@ -374,7 +374,7 @@ BOARD = (
     ),
     Pass("front ink", ("front printed ink", "flat here", "part layers", "placements", "rules"), front_ink, weight=4),
     Pass("values", ("plan",), attrgetter("values")),
-    Pass("back ink", ("title", "flat", "leds", "placed parts", "values", "outline", "rules"), back_ink, weight=4),
+    Pass("back ink", ("title", "flat", "leds", "chain", "placed parts", "values", "outline", "rules"), back_ink, weight=4),
     Pass(
         "board",
         ("title", "part layers", "front ink", "back ink", "outline", "leds", "plan", "parts", "stack", "rules", "look"),

@@ -10,7 +10,7 @@ from PyQt6.QtWidgets import QApplication, QWidget
 
 from ...core.text_safety import printable
 from ...report import hard_ends, write_report
-from ..core_door import core
+from ..core_door import load_first
 from ..recent import read_state, state_folder, write_state
 from ..theme import theme, theme_for, use_theme
 from ..window_first import window_first
@@ -61,7 +61,7 @@ class Help(QObject):
         """Every part there is; what is made of one goes where `files` asks."""
         from .library import LibraryDialog
 
-        core("workshop")  # its edits are registered by loading it
+        load_first("workshop", "own_parts", "light_facts", "part_picture")  # the edits are registered by loading them
         LibraryDialog(self._window, self._session, files).exec()
 
     def switch_theme(self) -> None:
