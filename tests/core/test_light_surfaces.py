@@ -6,6 +6,7 @@ import json
 import math
 from pathlib import Path
 
+import msgspec
 import numpy as np
 import pytest
 from hypothesis import given, settings
@@ -16,10 +17,12 @@ from shapely.affinity import scale
 
 from outlined_glow.cli.main import run
 from outlined_glow.core.board.edge_lit import Sheet, entering_share, even_from, fluence, sheet_map, stray_share
-from outlined_glow.core.board.light_map import ground_map, light_map
+from outlined_glow.core.board.light_map import ground_map, illuminance, light_map
 from outlined_glow.core.board.model import LightSpot
 from outlined_glow.core.errors import Trouble
 from outlined_glow.core.parts import emitter
+from outlined_glow.core.parts.emitter import emitter_of
+from outlined_glow.core.parts.part import Light
 from outlined_glow.core.project import Project, apply_edit
 from outlined_glow.core.project.storage import save
 from outlined_glow.core.workshop import Compiler
@@ -136,6 +139,35 @@ def test_the_ground_is_lit_by_the_cosines_of_both_ends(sign: Project) -> None:
             length = np.linalg.norm(way)
             total += spot.mcd / 1000 * (way[2] / length) * (-way[1] / length) / length**2
         assert made.lux[row, column] == pytest.approx(total, rel=1e-9)
+
+
+@pytest.mark.parametrize(
+    ("asked", "told"),
+    [
+        (Falls("plane", 0.0), "distance from the LEDs"),
+        (Falls("wall", math.nan), "distance from the LEDs"),
+        (Falls("ground", -3.0), "board over the ground"),
+        (Falls("sheet", sheet=Sheet(1e9)), "height"),
+        (Falls("sheet", sheet=Sheet(60.0, 0.0)), "thickness"),
+        (Falls("sheet", sheet=Sheet(60.0, 3.0, -1.0)), "LEDs to its edge"),
+        (Falls("sheet", sheet=Sheet(60.0), from_mm=61.0), "engraved from” must be between 0 and 60 mm"),
+    ],
+)
+def test_lengths_that_no_surface_has_are_told(sign: Project, asked: Falls, told: str) -> None:
+    with pytest.raises(Trouble, match=told):
+        light_on(Compiler().compile(sign), asked)
+
+
+@pytest.mark.parametrize("shines", ["forward", "sideways"])
+def test_the_narrowest_lens_right_under_it_gives_a_number(shines: str) -> None:
+    plain = emitter("0805 amber").part
+    light = Light((1.8, 2.0, 2.2), 100.0, "FFA726", half_angle_deg=1.01)
+    kind = emitter_of("narrow", msgspec.structs.replace(plain, light=light, shines=shines))
+    spot = LightSpot(1, "", 10.0, 10.0, "front", "g", kind, 0.0, "FFA726", 100.0, 0.02, False)
+    lux = illuminance((spot,), np.array([[10.0, 10.0], [10.0, 9.0], [500.0, 500.0]]), 0.1)
+    assert np.isfinite(lux).all()
+    if shines == "forward":
+        assert lux[0] == pytest.approx(100.0 / 1000 / 1e-4**2), "straight ahead: the intensity over the way squared"
 
 
 def test_windows_covers_and_walls(sign: Project) -> None:

@@ -145,6 +145,11 @@ def test_how_evenly_they_light_is_told_drawn_and_saved(lit: Hand, tmp_path: Path
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_: (str(tmp_path / "gone" / "map.png"), ""))
     lit.click(evenness.save)
     assert "gone" in lit.window.toast.text(), "what could not be written is said"
+    lit.type_in(evenness.distance, "0")
+    lit.settle()
+    assert evenness.even.text() == "–"
+    assert evenness.words.text() == "“distance from the LEDs” must be between 0.1 and 5000 mm, not 0.0."
+    lit.type_in(evenness.distance, "40 mm")
     lit.choose(evenness.over, "window")
     lit.settle()
     assert evenness.even.text() == "–"

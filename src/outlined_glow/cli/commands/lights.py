@@ -5,6 +5,7 @@ from __future__ import annotations
 import csv
 import json
 import sys
+from dataclasses import replace
 from pathlib import Path
 
 from ...core.board.edge_lit import Sheet
@@ -16,7 +17,7 @@ from ...core.project.param import Param
 from ...core.units import parse_quantity
 from ...core.workshop import Compiler
 from ...core.workshop.light_facts import COLUMNS, led_rows
-from ...core.workshop.light_surfaces import Falls, light_on
+from ...core.workshop.light_surfaces import LENGTHS, Falls, light_on
 from ..exits import DONE
 from . import Arguments
 from .opening import opened
@@ -35,17 +36,17 @@ def lights_(given: Arguments) -> int:
     return DONE
 
 
-def _length(key: str, text: str, least: float, most: float) -> float:
-    return float(Param("quantity", "mm", least, most).check(f"--{key}", parse_quantity(text, "mm")))
+def _length(key: str, text: str, kind: str) -> float:
+    return float(LENGTHS[kind].check(f"--{key}", parse_quantity(text, "mm")))
 
 
 def light_map_(given: Arguments) -> int:
     """Run `light-map`."""
-    plane = _length("plane", given.plane, 0.1, 5000)
-    high, thick = _length("height", given.height, 1, 1000), _length("thick", given.thick, 0.3, 30)
-    sheet = Sheet(high, thick, _length("gap", given.gap, 0, 30), given.of)
+    plane = _length("plane", given.plane, "distance")
+    high, thick = _length("height", given.height, "height"), _length("thick", given.thick, "thick")
+    sheet = Sheet(high, thick, _length("gap", given.gap, "gap"), given.of)
     slot = Param("count", "", 1, 1024).check("--slot", parse_quantity(given.slot, ""))
-    start = _length("from", given.start, 0, sheet.height_mm)
+    start = replace(LENGTHS["start"], high=sheet.height_mm).check("--from", parse_quantity(given.start, "mm"))
     asked = Falls(given.on, plane, given.over, given.side, given.through, sheet, given.array, slot, start)
     target = Path(given.output) if given.output else None
     if target is not None and target.suffix.lower() != ".png":

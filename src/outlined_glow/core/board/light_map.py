@@ -57,13 +57,13 @@ def illuminance(spots: tuple[LightSpot, ...], places: Values, plane_mm: float, w
         watch.at(done / len(spots))
         power = beam_exponent(spot.kind.half_angle_deg) + 3
         across = places - (spot.x, spot.y)
-        square = (across**2).sum(axis=1) + plane_mm**2
+        way = np.sqrt((across**2).sum(axis=1) + plane_mm**2)
         # mcd and mm: a candela is a thousand of the one, a metre a thousand of the other.
         if spot.kind.part.shines == "sideways":
             ahead = np.maximum(0.0, across @ _axis(spot))
-            out += spot.mcd * 1e3 * plane_mm * ahead ** (power - 3) * square ** (-power / 2)
+            out += spot.mcd * 1e3 * (ahead / way) ** (power - 3) * plane_mm / way**3
         else:
-            out += spot.mcd * 1e3 * plane_mm ** (power - 2) * square ** (-power / 2)
+            out += spot.mcd * 1e3 * (plane_mm / way) ** (power - 2) / way**2
     return out
 
 

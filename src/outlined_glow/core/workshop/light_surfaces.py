@@ -14,7 +14,7 @@ from ..board.light_map import EVEN, LightMap, ground_map, light_map, plane_for
 from ..board.model import LightSpot
 from ..errors import Trouble
 from ..lights.kinds import denser, kind_of
-from ..project import Array, Slots
+from ..project import Array, Param, Slots
 from ..shipped import entries
 from ..watch import ALONE, Watch
 from .compile import Work
@@ -36,6 +36,29 @@ class Falls:
     array: str = ""
     slot: int = 1
     from_mm: float = 0.0
+
+
+#: The lengths that are asked for, with their limits, for window and command line alike.
+LENGTHS = {
+    "distance": Param("quantity", "mm", 0.1, 5000, title="distance from the LEDs"),
+    "above": Param("quantity", "mm", 0.1, 5000, title="board over the ground"),
+    "height": Param("quantity", "mm", 1, 1000, title="height"),
+    "thick": Param("quantity", "mm", 0.3, 30, title="thickness"),
+    "gap": Param("quantity", "mm", 0, 30, title="LEDs to its edge"),
+    "start": Param("quantity", "mm", 0, 1000, title="engraved from"),
+}
+
+
+def _checked(asked: Falls) -> Falls:
+    """What is asked for, or `Trouble` for a length that no surface has."""
+    sheet = asked.sheet
+    lengths = {"above" if asked.on == "ground" else "distance": asked.distance_mm}
+    if asked.on == "sheet":
+        lengths = {"height": sheet.height_mm, "thick": sheet.thickness_mm, "gap": sheet.gap_mm, "start": asked.from_mm}
+    for key, value in lengths.items():
+        limits = replace(LENGTHS[key], high=sheet.height_mm) if key == "start" else LENGTHS[key]
+        limits.check(f"“{limits.title}”", value)
+    return asked
 
 
 @dataclass(frozen=True)
@@ -120,7 +143,7 @@ SURFACES: Mapping[str, Callable[[Work, Falls, Watch, int | None], Lit]] = {
 
 def light_on(work: Work, asked: Falls, watch: Watch = ALONE, places: int | None = None) -> Lit:
     """The light of the LEDs, fully on. `Trouble` for a surface that they do not reach."""
-    return SURFACES[asked.on](work, asked, watch, places)
+    return SURFACES[asked.on](work, _checked(asked), watch, places)
 
 
 #: How many times as dense an array is tried, how finely its light is looked at then, and which share of its length and width

@@ -40,13 +40,13 @@ class EvennessCard:
         self.card, self._session, self._edit, self._array = card, session, edit, array
         self.rows: dict[str, QWidget] = {}
         self.on = self._choice("falls", "falls on", _SURFACES)
-        self.distance = self._length("distance", "distance from the LEDs", 8.0, 0.1, 1000)
-        self.above = self._length("above", "board over the ground", 300.0, 0.1, 5000)
+        self.distance = self._length("distance", 8.0)
+        self.above = self._length("above", 300.0)
         self.slot = self._choice("slot", "over", ())
-        self.height = self._length("height", "height", 60.0, 1, 1000)
-        self.thick = self._length("thick", "thickness", 3.0, 0.3, 30)
-        self.gap = self._length("gap", "LEDs to its edge", 0.5, 0, 30)
-        self.start = self._length("start", "engraved from", 10.0, 0, 1000)
+        self.height = self._length("height", 60.0)
+        self.thick = self._length("thick", 3.0)
+        self.gap = self._length("gap", 0.5)
+        self.start = self._length("start", 10.0)
         self.start.setToolTip("How high above the sheet's lower edge the engraving begins")
         over = (("board", "the whole board"), ("lights", "where the LEDs are"), ("window", "the windows"))
         self.over = self._choice("over", "over", over)
@@ -78,11 +78,12 @@ class EvennessCard:
         self.rows[key] = self.card.row(title, one)
         return one
 
-    def _length(self, key: str, title: str, value: float, low: float, high: float) -> QuantityField:
-        one = QuantityField("mm", "mm", low=low, high=high)
+    def _length(self, key: str, value: float) -> QuantityField:
+        limits = core("light_surfaces").LENGTHS[key]
+        one = QuantityField("mm", "mm", low=limits.low, high=limits.high)
         one.show_value(value)
         one.committed.connect(lambda _: self.look())
-        self.rows[key] = self.card.row(title, one)
+        self.rows[key] = self.card.row(limits.title, one)
         return one
 
     def _reach(self) -> None:
@@ -118,10 +119,9 @@ class EvennessCard:
         array, slot = surfaces.slot_named(self.slot.currentData() or "")
         distance = self.above.value if on == "ground" else self.distance.value
         sheet = surfaces.Sheet(self.height.value, self.thick.value, self.gap.value)
-        start = min(self.start.value or 0.0, self.height.value or 0.0)
         return surfaces.Falls(
             on, distance, self.over.currentData(), cover=self.cover.currentData() or "", sheet=sheet, array=array, slot=slot,
-            from_mm=start,
+            from_mm=self.start.value,
         )  # fmt: skip
 
     def look(self) -> None:
