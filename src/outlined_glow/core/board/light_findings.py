@@ -7,6 +7,9 @@ import math
 from collections.abc import Sequence
 from typing import NamedTuple
 
+import shapely
+from shapely.geometry.base import BaseGeometry
+
 from ..brief.advice import ambient_lux, dazzling_mcd
 from ..colour import Materials
 from ..colour.difference import hex_to_rgb, to_linear
@@ -14,8 +17,9 @@ from ..drive import DrivePlan
 from ..lights import Led
 from ..parts import PlacedPart, caution_of
 from ..passes import Pass
-from ..project import Array, Finding, Limits, Remedy, Stack
+from ..project import Array, Change, Finding, Limits, Remedy, Stack
 from ..project.finding import Severity
+from ..shape import Outline
 from ..units import show, show_si
 
 #: Neighbours turned by more than this against one another lie the other way round; what is read stands upright within that.
@@ -26,6 +30,8 @@ _CONTRAST, _SHOWS = 3.0, 9
 _SPARE = 1.08
 #: A mask that lets more than this through glows where there is a light behind it.
 _GLOWS = 0.3
+#: Light within the laminate falls to a quarter on this way, mm (DOMAIN 10: by e every 2.2 mm).
+_LEAKS_MM, _SLACK_MM = 3.0, 0.01
 
 
 class Lights(NamedTuple):
@@ -40,13 +46,13 @@ class Lights(NamedTuple):
     stack: Stack
     look: Materials
     purpose: str
-    origin: tuple[float, float]
+    outline: Outline
 
 
 def light_findings(here: Lights) -> list[Finding]:
     """What is to be told of the LEDs. Board frame."""
     return [*_turned_round(here), *_upside_down(here), *_both_commons(here), *_eyes(here), *_pale(here), *_dazzling(here),
-            *_glowing_mask(here), *_sideways(here), *_whites(here), *_too_tall(here)]  # fmt: skip
+            *_glowing_mask(here), *_glowing_edge(here), *_sideways(here), *_whites(here), *_too_tall(here)]  # fmt: skip
 
 
 def _of(here: Lights, array: Array) -> list[Led]:
@@ -54,7 +60,8 @@ def _of(here: Lights, array: Array) -> list[Led]:
 
 
 def _at(here: Lights, leds: Sequence[Led]) -> tuple[tuple[float, float], ...]:
-    return tuple((led.x - here.origin[0], led.y - here.origin[1]) for led in leds)
+    x, y = here.outline.origin
+    return tuple((led.x - x, led.y - y) for led in leds)
 
 
 def _told(
@@ -212,6 +219,33 @@ def _glowing_mask(here: Lights) -> list[Finding]:
     return [_told(here, "mask-glows", "note", text, behind, remedies, round(here.look.through_mask, 2), _GLOWS)]
 
 
+def _glowing_edge(here: Lights) -> list[Finding]:
+    """Light that is sent through the laminate and comes out at its edge, or in a cut-out."""
+    behind = [led for led in here.leds if led.kind.reverse and not led.kind.part.holes]
+    if not behind or here.outline.region.is_empty:
+        return []
+    edge = shapely.boundary(here.outline.region)
+    far = shapely.distance(edge, shapely.points([(led.x, led.y) for led in behind]))
+    near = sorted((one for one in zip(far.tolist(), behind, strict=True) if one[0] < _LEAKS_MM), key=lambda one: one[0])
+    if not near:
+        return []
+    leds, least = [led for _, led in near], near[0][0]
+    verb = "shines" if len(leds) == 1 else "shine"
+    text = f"{_numbers(leds)} {verb} through the laminate {show(least, 1)} mm from its edge, which glows there too."
+    remedies = (_further_in(here, leds[0], edge, least), Remedy("paint the edge there black, or leave it as a glowing rim"))
+    return [_told(here, "edge-glows", "note", text, leds, remedies, round(least, 2), _LEAKS_MM)]
+
+
+def _further_in(here: Lights, led: Led, edge: BaseGeometry, far: float) -> Remedy:
+    """The LED moved straight away from the edge."""
+    x, y = shapely.get_coordinates(shapely.shortest_line(edge, shapely.Point(led.x, led.y)))[0]
+    way = (_LEAKS_MM + _SLACK_MM - far) / max(far, 1e-6)
+    array = next(one for one in here.arrays if one.name == led.array)
+    moved = next((one for one in array.changes if one.place == led.place), Change(place=led.place))
+    by = {"dx_mm": round(moved.dx_mm + way * (led.x - x), 3), "dy_mm": round(moved.dy_mm + way * (led.y - y), 3)}
+    return Remedy(f"move LED {led.index} further in", "nudge", (("array", led.array), ("place", (led.place,)), *by.items()))
+
+
 def _sideways(here: Lights) -> list[Finding]:
     """LEDs that shine along the board, on one that is looked at from the front."""
     leds = [led for led in here.leds if led.kind.part.shines == "sideways"]
@@ -260,10 +294,10 @@ def _too_tall(here: Lights) -> list[Finding]:
 
 def _found(
     leds: tuple[Led, ...], arrays: tuple[Array, ...], plan: DrivePlan, ambient: str, limits: Limits,
-    parts: tuple[PlacedPart, ...], stack: Stack, look: Materials, purpose: str, origin: tuple[float, float],
+    parts: tuple[PlacedPart, ...], stack: Stack, look: Materials, purpose: str, outline: Outline,
 ) -> list[Finding]:  # fmt: skip
-    return light_findings(Lights(leds, arrays, plan, ambient, limits, parts, stack, look, purpose, origin))
+    return light_findings(Lights(leds, arrays, plan, ambient, limits, parts, stack, look, purpose, outline))
 
 
-_READ = ("leds", "arrays", "plan", "ambient", "limits", "placements", "stack", "look", "purpose", "origin")
+_READ = ("leds", "arrays", "plan", "ambient", "limits", "placements", "stack", "look", "purpose", "outline")
 CHECKS = (Pass("seen lights check", _READ, _found),)
