@@ -247,11 +247,11 @@ def test_an_edit_is_dated_and_one_that_changes_nothing_is_not(moth: Project, mon
 def test_a_project_holds_no_more_than_its_edits_allow(sign: Project, tmp_path: Path) -> None:
     """Neither by a file nor by changing what is there; each is refused at once, with the number."""
     art, shape = sign.designs[0].artwork, sign.designs[0].shape
-    grid = Grid(name="g", x_mm=20, y_mm=15, rows=64, columns=32, pitch_x_mm=0.5, pitch_y_mm=0.5, mirrored=True)
+    grid = Grid(name="g", x_mm=20, y_mm=15, rows=100, columns=50, pitch_x_mm=0.5, pitch_y_mm=0.5, mirrored=True)
     text, hole = Words(text="W", x_mm=1, y_mm=1), Feature(kind="hole")
     replace = msgspec.structs.replace
     full = {
-        "4,096 LEDs on a board": ({"lights": (grid,)}, {"lights": (grid, Single(name="s", x_mm=1, y_mm=1))}),
+        "10,000 LEDs on a board": ({"lights": (grid,)}, {"lights": (grid, Single(name="s", x_mm=1, y_mm=1))}),
         "60 texts": tuple({"artwork": replace(art, words=(text,) * count)} for count in (60, 61)),
         "99 holes, slots": tuple({"shape": replace(shape, features=(hole,) * count)} for count in (99, 100)),
         "24 pictures": tuple({"artwork": replace(art, pictures=art.pictures * count)} for count in (24, 25)),
@@ -264,7 +264,7 @@ def test_a_project_holds_no_more_than_its_edits_allow(sign: Project, tmp_path: P
         with pytest.raises(Trouble, match=rf"may have {words}.*; this would be [\d,]+\.$"):
             load(target)
     project = apply_edit(sign, "grid", {"array": "g", "x_mm": 20.0, "y_mm": 15.0, "rows": 2, "columns": 2})
-    with pytest.raises(Trouble, match="4,096 LEDs on a board; this would be 1,048,576"):
+    with pytest.raises(Trouble, match="10,000 LEDs on a board; this would be 1,048,576"):
         apply_edit(project, "grid", {"array": "g", "rows": 1024, "columns": 1024})
 
 

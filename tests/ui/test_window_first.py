@@ -67,7 +67,7 @@ def test_workers_wait_while_the_window_builds(counted: list[int], qtbot) -> None
     assert sum(counted) > seen[1], "they go on once the window is idle"
 
 
-def test_a_window_that_never_ends_is_waited_for_a_third_of_a_second(counted: list[int]) -> None:
+def test_a_window_that_never_ends_is_waited_for_a_second_at_most(counted: list[int]) -> None:
     window_first()
     time.sleep(0.05)
     still = sum(counted)
@@ -108,7 +108,7 @@ def test_work_of_the_command_line_waits_for_nobody() -> None:
     for share in range(100):
         Watch().at(share / 100)
         give_way()
-    assert time.monotonic() - begun < 0.25
+    assert time.monotonic() - begun < 0.9
 
 
 def test_a_step_before_the_first_board_stands_leaves_the_stage_as_it_is(open_window: Callable[..., Hand]) -> None:

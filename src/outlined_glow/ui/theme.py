@@ -12,6 +12,7 @@ from PyQt6.QtWidgets import QApplication, QWidget
 from PyQt6.sip import isdeleted
 
 from .assets import asset
+from .window_first import window_first
 
 FAMILY = "Source Sans 3"
 
@@ -168,6 +169,7 @@ class _Follower(QObject):
         """Take the theme in use, if it has another."""
         if self._name != _current.name:
             self._name = _current.name
+            window_first()
             self._part.setStyleSheet(_sheet(_current))
 
     def _changed(self) -> None:

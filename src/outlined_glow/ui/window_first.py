@@ -12,7 +12,7 @@ import time
 from PyQt6.QtCore import QTimer
 
 #: The longest that background work waits for one thing that the window does (s).
-_LONGEST = 0.3
+_LONGEST = 1.0
 _idle = threading.Event()
 _idle.set()
 _until = 0.0

@@ -8,7 +8,6 @@ from functools import lru_cache
 from typing import NamedTuple
 
 import numpy as np
-import shapely
 from numpy.typing import NDArray
 from shapely.geometry import Polygon
 from shapely.geometry.base import BaseGeometry
@@ -30,7 +29,9 @@ from ..geometry.regions import (
 )
 from ..lettering import missing_letters, placed, text_region
 from ..parts import PlacedPart, Profile
+from ..project.bounds import MOST_LEDS
 from ..watch import give_way
+from .free_words import Words
 
 _BAR_MM, _DOT_MM = 0.2, 0.5
 _MARKED = ("bar", "dot")
@@ -98,50 +99,24 @@ def back_legend(
     if not parts:
         return minus(drawn, grow(openings, profile.legend_gap_mm))
     height = max(1.0, profile.legend_height_mm)
-    blocked = union_of_many(
-        [grow_many(openings, profile.legend_gap_mm + 0.05), holes, *(part.court() for part in parts if part.side == "back")]
-    )
-    free = minus(grow(board, -0.4), blocked, grow(drawn, 0.3) if not drawn.is_empty else EMPTY)
     bars = [pin_mark(part, profile) for part in parts if part.part.legend in _MARKED and part.side == "back"]
-    free = minus(free, union_of_many([grow(bar, 0.15) for bar in bars]))
-    words = _Words(free)
+    blocked = [grow_many(openings, profile.legend_gap_mm + 0.05), holes, grow(drawn, 0.3)]
+    blocked += [part.court() for part in parts if part.side == "back"] + [grow(bar, 0.15) for bar in bars]
+    words = Words(grow(board, -0.4), blocked)
     for part in (part for part in parts if part.side == "back"):
         give_way()
         _label(part, height, words)
     for mark in marks:
         _mark(mark, height, words)
-    _title(name, free, words)
+    _title(name, words)
     signs = [sign for part in parts if part.part.legend == "signs" for sign in supply_signs(part)]
     # Words are set apart from one another, so they need no union.
-    own = added(region_of(part for word in words.placed for part in polygons(word)), union_of_many([*bars, *signs]))
+    own = added(region_of(part for word in words.set for part in polygons(word)), union_of_many([*bars, *signs]))
     printed = own if drawn.is_empty else union([minus(drawn, grow(own, 0.15)), own])
     return minus(printed, grow_many(openings, profile.legend_gap_mm))
 
 
-class _Words:
-    """Labels set so far, kept apart from one another by their upright frames."""
-
-    def __init__(self, free: BaseGeometry) -> None:
-        self._free = free
-        shapely.prepare(free)
-        self._frames = np.zeros((0, 4))
-        self.placed: list[BaseGeometry] = []
-
-    def set_first(self, word: BaseGeometry, moves: NDArray[np.float64], air: float) -> bool:
-        """Set a word at the first of its places (moves (n, 2)) that is free; False when none is."""
-        frames = np.tile(word.bounds, (len(moves), 1)) + np.hstack([moves, moves]) + (-air, -air, air, air)
-        f = self._frames
-        for place, (x0, y0, x1, y1) in enumerate(frames.tolist()):
-            if ((f[:, 0] < x1) & (f[:, 2] > x0) & (f[:, 1] < y1) & (f[:, 3] > y0)).any():
-                continue
-            if shapely.contains(self._free, shapely.box(x0, y0, x1, y1)):
-                self._frames = np.vstack([f, frames[place]])
-                self.placed.append(shifted(word, *map(float, moves[place])))
-                return True
-        return False
-
-
-def _mark(mark: Mark, height: float, words: _Words) -> None:
+def _mark(mark: Mark, height: float, words: Words) -> None:
     """A word behind its place, or as near as there is room."""
     word = _from_behind(mark.word, height, 0.0)
     left, bottom, right, top = word.bounds
@@ -151,7 +126,7 @@ def _mark(mark: Mark, height: float, words: _Words) -> None:
     words.set_first(word, moves + np.array([mark.x - (left + right) / 2, mark.y - (bottom + top) / 2]), 0.1)
 
 
-def _label(part: PlacedPart, height: float, words: _Words) -> None:
+def _label(part: PlacedPart, height: float, words: Words) -> None:
     """Reference and value beside a part, upright or along the board's height; else the reference alone; else nothing."""
     texts = [f"{part.ref} {part.value}", part.ref] if part.part.labelled else [part.ref]
     for text in texts:
@@ -161,7 +136,7 @@ def _label(part: PlacedPart, height: float, words: _Words) -> None:
                 return
 
 
-@lru_cache(maxsize=8192)
+@lru_cache(maxsize=2 * MOST_LEDS)
 def _from_behind(text: str, height: float, angle_deg: float) -> BaseGeometry:
     """Words about the origin, to be read from behind. Remembered: a board has hundreds, and an edit changes few."""
     return placed(text_region(text, height), 0, 0, angle_deg, mirrored=True)
@@ -197,18 +172,18 @@ def supply_signs(part: PlacedPart) -> list[BaseGeometry]:
     return out
 
 
-def _title(name: str, free: BaseGeometry, words: _Words) -> None:
+def _title(name: str, words: Words) -> None:
     """The board's name as large as fits, low in the middle of the back."""
-    if free.is_empty or missing_letters(name):
+    if words.ground.is_empty or missing_letters(name):
         return
-    left, bottom, right, top = free.bounds
+    left, bottom, right, top = words.ground.bounds
     for height in (2.2, 1.6, 1.2, 1.0):
         word = text_region(name, height)
         if word.is_empty:
             return
         word = placed(word, 0, 0, 0.0, mirrored=True)
         wide = word.bounds[2] - word.bounds[0]
-        rows = np.arange(bottom + 0.5, top - height, 0.8)
+        rows = np.arange(bottom + 0.5, top - height, 0.4)
         moves = [((left + right) / 2 + dx, y) for y in rows for dx in (0.0, wide * 0.3, -wide * 0.3)]
         if moves and words.set_first(word, np.array(moves), 0.3):
             return

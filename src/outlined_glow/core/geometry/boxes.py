@@ -34,11 +34,12 @@ def cells_of(points: NDArray[np.float64]) -> Cells:
 
 def near_cells(cells: Cells, frame: Frame) -> NDArray[np.intp]:
     """The indices of all points in cells that a frame meets."""
-    found = [cells[key] for key in _keys(frame) if key in cells]
+    found = [cells[key] for key in cells_in(frame) if key in cells]
     return np.concatenate(found) if found else np.zeros(0, np.intp)
 
 
-def _keys(frame: Frame) -> Iterable[tuple[int, int]]:
+def cells_in(frame: Frame) -> Iterable[tuple[int, int]]:
+    """The cells that a frame meets."""
     x0, y0, x1, y1 = (int(np.floor(value / CELL_MM)) for value in frame)
     return ((column, row) for column in range(x0, x1 + 1) for row in range(y0, y1 + 1))
 
@@ -53,7 +54,7 @@ class Boxes:
 
     def add(self, box: Polygon) -> None:
         """One more."""
-        for key in _keys(box.bounds):
+        for key in cells_in(box.bounds):
             self._cells[key].append(len(self.boxes))
         self.boxes.append(box)
 
@@ -62,7 +63,7 @@ class Boxes:
         out = np.zeros(len(others), bool)
         if not len(others) or not self.boxes:
             return out
-        near = {at for key in _keys(tuple(shapely.total_bounds(others))) for at in self._cells.get(key, ())}
+        near = {at for key in cells_in(tuple(shapely.total_bounds(others))) for at in self._cells.get(key, ())}
         if not near:
             return out
         here = np.array([self.boxes[at] for at in sorted(near)], object)

@@ -11,6 +11,7 @@ import msgspec
 
 from ..errors import Trouble
 from ..project import Array, Chain, Change, Design, Param, Spaced, board_edit, file_edit
+from ..project.bounds import MOST_LEDS
 from ..text_safety import short
 from .kinds import KINDS, Kind
 from .kinds.spacing import respaced
@@ -140,7 +141,7 @@ def rename_array(design: Design, *, array: str, name: str) -> Design:
     "move-array",
     "Array “{array}” at place {to}",
     array=Param("text", optional=False),
-    to=Param("count", "", 1, 4096, optional=False),
+    to=Param("count", "", 1, MOST_LEDS, optional=False),
 )
 def move_array(design: Design, *, array: str, to: int) -> Design:
     """Put an array at another place of the list, from 1: arrays are chained in that order. No LED gets another number."""

@@ -11,7 +11,7 @@ from .model import Design, Project
 #: Of one board.
 MOST_PICTURES, MOST_TEXTS, MOST_MENDS, MOST_FEATURES, MOST_ISLANDS = 24, 60, 200, 99, 99
 #: Every array has an LED at least, so that theirs is the limit of the arrays too.
-MOST_COLOURS, MOST_LEDS = 4096, 4096
+MOST_COLOURS, MOST_LEDS = 4096, 10_000
 #: Of a project, and of the names in any list.
 MOST_BOARDS, MOST_NAMES = 16, 200
 

@@ -1,0 +1,63 @@
+"""Words set one after the other where there is room between what else lies on a side of a board."""
+
+from __future__ import annotations
+
+from collections import defaultdict
+from collections.abc import Sequence
+
+import numpy as np
+import shapely
+from numpy.typing import NDArray
+from shapely.geometry.base import BaseGeometry
+
+from ..geometry.boxes import Frame, cells_in
+from ..geometry.regions import polygons, valid
+
+#: What is nearer than this only touches.
+_TOUCHES_MM = 1e-6
+
+
+class Words:
+    """Words on a `ground`, clear of what is `blocked` and of one another by their upright frames.
+
+    What is blocked stays in pieces: to ask those nearby is far cheaper than a ground with a hole for each of thousands.
+    """
+
+    def __init__(self, ground: BaseGeometry, blocked: Sequence[BaseGeometry]) -> None:
+        self.ground = ground
+        shapely.prepare(ground)
+        self._blocked = shapely.STRtree([part for region in blocked for part in polygons(region)])
+        self._frames: defaultdict[tuple[int, int], list[Frame]] = defaultdict(list)
+        self._words: list[BaseGeometry] = []
+        self._moves: list[NDArray[np.float64]] = []
+
+    def set_first(self, word: BaseGeometry, moves: NDArray[np.float64], air: float) -> bool:
+        """Set a word at the first of its places (moves (n, 2)) that is free; False when none is."""
+        frames = np.tile(word.bounds, (len(moves), 1)) + np.hstack([moves, moves]) + (-air, -air, air, air)
+        for move, frame in zip(moves, map(tuple, frames.tolist()), strict=True):
+            x0, y0, x1, y1 = frame
+            within = shapely.box(x0 + _TOUCHES_MM, y0 + _TOUCHES_MM, x1 - _TOUCHES_MM, y1 - _TOUCHES_MM)
+            if self._meets_word(frame) or len(self._blocked.query(within, predicate="intersects")):
+                continue
+            if shapely.contains(self.ground, within):
+                for cell in cells_in(frame):
+                    self._frames[cell].append(frame)
+                self._words.append(word)
+                self._moves.append(move)
+                return True
+        return False
+
+    @property
+    def set(self) -> list[BaseGeometry]:
+        """Every word in its place."""
+        words = np.array(self._words, dtype=object)
+        if not len(words):
+            return []
+        points, which = shapely.get_coordinates(words, return_index=True)
+        moved = shapely.set_coordinates(words.copy(), points + np.array(self._moves)[which])
+        return [word if good else valid(word) for word, good in zip(moved, shapely.is_valid(moved).tolist(), strict=True)]
+
+    def _meets_word(self, frame: Frame) -> bool:
+        x0, y0, x1, y1 = frame
+        near = (other for cell in cells_in(frame) for other in self._frames.get(cell, ()))
+        return any(left < x1 and right > x0 and bottom < y1 and top > y0 for left, bottom, right, top in near)
