@@ -15,19 +15,20 @@ from outlined_glow.core.lights.order import HOW
 from outlined_glow.core.project import Project, apply_edit
 from outlined_glow.core.workshop import Compiler, new_project
 
-_COUNTS = (300, 1000, 3000)
+_COUNTS = (300, 1000, 3000, 9500)
 _PITCH_MM = 6.0
 
 
 def _board(count: int) -> Project:
-    """A plain board filled with about that many LEDs."""
+    """A plain board filled with about that many LEDs, each faint enough for one supply to feed them all."""
     side = math.sqrt(count) * _PITCH_MM * 0.94 + 6
     drawing = (
         f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 {side:.2f} {side:.2f}" width="{side:.2f}mm">'
         f'<rect width="{side:.2f}" height="{side:.2f}" fill="#121212"/></svg>'
     )
     values = {"array": "f", "path": "silhouette", "pitch_mm": _PITCH_MM, "emitter": "0603 amber"}
-    return apply_edit(new_project(drawing.encode(), "plate.svg"), "fill", values)
+    project = apply_edit(new_project(drawing.encode(), "plate.svg"), "fill", values)
+    return apply_edit(apply_edit(project, "set-supply", {"supply": "aa-alkaline", "cells": 4}), "set-current", {"current_a": 0.0002})
 
 
 def _exponent(times: list[float], counts: list[int]) -> float:

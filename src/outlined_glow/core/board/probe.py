@@ -19,7 +19,9 @@ def _parts_of(board: Board, side: str) -> tuple[list[PlacedPart], NDArray[np.flo
     """The parts on a side, their places (n, 2), and how far from those they may reach: asked at every move of a pointer."""
     parts = [part for part in board.parts if part.side == side]
     places = np.array([(part.x, part.y) for part in parts], float).reshape(-1, 2)
-    return parts, places, np.array([sum(part.part.courtyard) for part in parts], float)
+    kinds = {id(part.part): part.part for part in parts}
+    reach = {key: sum(kind.courtyard) for key, kind in kinds.items()}
+    return parts, places, np.array([reach[id(part.part)] for part in parts], float)
 
 
 def material_at(board: Board, side: str, x: float, y: float) -> str:

@@ -11,11 +11,14 @@ from ..project import Motion
 from .lamps import Lamps
 from .pattern import current_shares, levels, one_period
 
+#: More rows than this no screen shows.
+_MOST_ROWS = 600
+
 
 @dataclass(frozen=True, eq=False)
 class Strips:
-    """Pixels (n, columns, 3) sRGB with the LEDs group after group, the groups with their sizes, and the share (columns,) of the
-    full current."""
+    """Pixels (n, columns, 3) sRGB with the LEDs group after group, of very many every so many, the groups with their sizes,
+    and the share (columns,) of the full current."""
 
     pixels: NDArray[np.uint8]
     groups: tuple[tuple[str, int], ...]
@@ -28,8 +31,9 @@ def strips(motion: Motion, lamps: Lamps, columns: int, background: tuple[int, in
     times = one_period(motion, columns)
     ground = np.array(background, float)
     # The square root is near enough to how bright the eye takes a level for.
-    shown = np.sqrt(levels(motion, lamps, times)[..., 0].T)[..., None]
-    pixels = ground + (lamps.colours[:, None, :] - ground) * shown
+    seen = np.array(order)[np.linspace(0, len(order) - 1, min(len(order), _MOST_ROWS)).round().astype(int)]
+    shown = np.sqrt(levels(motion, lamps, times)[:, seen, 0].T)[..., None]
+    pixels = ground + (lamps.colours[seen, None, :] - ground) * shown
     groups = tuple((name, lamps.groups.count(name)) for name in names)
     curve = tuple(current_shares(motion, lamps, times).tolist())
-    return Strips(np.ascontiguousarray(pixels[order].round().astype(np.uint8)), groups, curve)
+    return Strips(np.ascontiguousarray(pixels.round().astype(np.uint8)), groups, curve)

@@ -4,12 +4,13 @@ from __future__ import annotations
 
 from typing import Any, NamedTuple
 
-from PyQt6.QtCore import QPointF, Qt
+from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QPainter, QPixmap
 
 from ..theme import on_bench
 from .camera import Camera
-from .overlays import Picked, paint_leds, paint_thread
+from .led_marks import Picked, paint_leds
+from .overlays import paint_thread
 
 _MARGIN = 240
 
@@ -51,5 +52,5 @@ class Chain:
         painter.translate(_MARGIN, _MARGIN)
         if taken.thread:
             paint_thread(painter, camera, work)
-        paint_leds(painter, camera, work, taken)
+        paint_leds(painter, camera, work, taken, QRectF(-_MARGIN, -_MARGIN, wide, high))
         painter.end()

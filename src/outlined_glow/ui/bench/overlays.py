@@ -1,8 +1,7 @@
-"""What is painted over the board: the seam, LED numbers, marks, handles and the measure."""
+"""What is painted over the board: the seam, the thread of the chain, marks, handles and the measure."""
 
 from __future__ import annotations
 
-import itertools
 import math
 from collections.abc import Sequence
 from typing import Any
@@ -10,22 +9,14 @@ from typing import Any
 from PyQt6.QtCore import QPointF, QRect, QRectF, Qt
 from PyQt6.QtGui import QColor, QImage, QPainter, QPen, QPolygonF
 
-from ..core_door import core
 from ..theme import SEMIBOLD, font, on_bench
 from .camera import Camera
 from .handles import Handle
 from .plate import paint_plate
 from .render_cache import paint_render
 
-#: LEDs by array and place in it.
-Picked = frozenset[tuple[str, int]]
-
 #: Room that words beside the seam take.
 _WORDS_PX = 160
-#: The room that the number of an LED takes.
-_NUMBER_PX = (20.0, 15.0)
-#: LEDs nearer together than this would vanish under their numbers: only the ends of an array and what is in hand have one.
-_CROWDED_PX = 18.0
 
 
 def paint_pill(painter: QPainter, at: QPointF, words: str, right: bool) -> None:
@@ -116,61 +107,6 @@ def paint_lasso(painter: QPainter, points: Sequence[QPointF]) -> None:
         painter.setPen(QPen(t.colour("ring"), 1.4, Qt.PenStyle.DashLine))
         painter.setBrush(t.colour("ring", 0.08))
         painter.drawPolygon(QPolygonF(points))
-
-
-def paint_leds(painter: QPainter, camera: Camera, work: Any, taken: Any) -> None:
-    """The number of each; the array in hand is ringed, and LEDs in hand are filled; hidden arrays are left out."""
-    t = on_bench()
-    bold, plain = font(13, SEMIBOLD), font(13)
-    middle = work.board.origin[0] + work.board.size[0] / 2
-    height = work.board.origin[1] + work.board.size[1] / 2
-    free = _Free()
-    apart = core("light_facts").least_apart_mm(work) * camera.zoom
-    ends = core("light_facts").first_and_last(work)
-    radius = min(max(7.0, camera.zoom * 1.35), max(3.0, 0.46 * apart))  # dense LEDs keep their rings apart
-    # Those in hand come first: where numbers would lie over one another, theirs stay.
-    for led in sorted(work.leds, key=lambda led: led.array != taken.array and (led.array, led.place) not in taken.leds):
-        if led.array in taken.hidden:
-            continue
-        spot = camera.to_screen(led.x, led.y)
-        mine = led.array == taken.array
-        here = led.side == camera.side
-        held = (led.array, led.place) in taken.leds
-        if mine or held or not here:
-            painter.setPen(QPen(t.colour("ring" if mine else "line", 1.0 if mine else 0.9), 1.4,
-                                Qt.PenStyle.SolidLine if here else Qt.PenStyle.DashLine))  # fmt: skip
-            painter.setBrush(t.colour("ring", 0.35) if held else Qt.BrushStyle.NoBrush)
-            painter.drawEllipse(spot, radius, radius)
-        out = QPointF((led.x - middle) * camera.sign, -(led.y - height))
-        norm = math.hypot(out.x(), out.y()) or 1.0
-        at = spot + out * ((radius + 11) / norm)
-        told = held or apart > _CROWDED_PX or led.index in ends
-        if not told or not free.take(at.x(), at.y()):
-            continue
-        painter.setFont(bold if mine else plain)
-        box = QRectF(at.x() - 11, at.y() - 9, 22, 18)
-        painter.setPen(Qt.PenStyle.NoPen)
-        painter.setBrush(t.colour("window", 0.72))
-        painter.drawRoundedRect(box.adjusted(2, 1, -2, -1), 7, 7)
-        painter.setPen(t.colour("text" if mine or here else "quiet"))
-        painter.drawText(box, int(Qt.AlignmentFlag.AlignCenter), str(led.index))
-
-
-class _Free:
-    """Places of numbers taken so far: one that would lie over another is left away."""
-
-    def __init__(self) -> None:
-        self._taken: dict[tuple[int, int], list[tuple[float, float]]] = {}
-
-    def take(self, x: float, y: float) -> bool:
-        """Take a place, if no number lies there."""
-        column, row = int(x // _NUMBER_PX[0]), int(y // _NUMBER_PX[1])
-        for near in itertools.product((column - 1, column, column + 1), (row - 1, row, row + 1)):
-            for other_x, other_y in self._taken.get(near, ()):
-                if abs(x - other_x) < _NUMBER_PX[0] and abs(y - other_y) < _NUMBER_PX[1]:
-                    return False
-        self._taken.setdefault((column, row), []).append((x, y))
-        return True
 
 
 def paint_handles(
