@@ -28,7 +28,8 @@ def _board(count: int) -> Project:
     )
     values = {"array": "f", "path": "silhouette", "pitch_mm": _PITCH_MM, "emitter": "0603 amber"}
     project = apply_edit(new_project(drawing.encode(), "plate.svg"), "fill", values)
-    return apply_edit(apply_edit(project, "set-supply", {"supply": "aa-alkaline", "cells": 4}), "set-current", {"current_a": 0.0002})
+    fed = apply_edit(project, "set-supply", {"supply": "aa-alkaline", "cells": 4})
+    return apply_edit(fed, "set-current", {"current_a": 0.0002})
 
 
 def _exponent(times: list[float], counts: list[int]) -> float:

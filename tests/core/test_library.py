@@ -33,11 +33,13 @@ from outlined_glow.core.parts import (
     part,
     parts,
     resistor_sizes,
+    shipped_library,
 )
 from outlined_glow.core.parts import profiles as read_profiles
 from outlined_glow.core.parts.part import Pad, Pin, wrong_with
 from outlined_glow.core.project import Drive, Project, apply_edit
 from outlined_glow.core.workshop import Compiler, Work
+from outlined_glow.core.workshop.light_facts import part_rows
 
 CACHED = (
     shipped.entries, library._shipped_parts, library._shipped_emitters, library.library_with, library.supplies, read_profiles,
@@ -268,3 +270,10 @@ def test_another_method_needs_no_other_code(sign: Project, monkeypatch: pytest.M
 def test_a_series_that_is_not_there_is_said_with_those_that_are() -> None:
     with pytest.raises(Trouble, match=r"no preferred series “E7”; there are .*E24"):
         library.tolerance("E7")
+
+
+def test_every_part_that_is_bought_has_an_example_price() -> None:
+    bought = [one for name, one in shipped_library().parts.items() if name != "two pads for the lead"]
+    assert min(one.price or 0.0 for one in bought) > 0
+    assert dict(part_rows(shipped_library().emitters["0805 amber"].part))["example price"] == "0.04 credits"
+    assert "example price" not in dict(part_rows(part("two pads for the lead")))

@@ -149,7 +149,7 @@ def part_rows(part: Part, emitter: Emitter | None) -> list[tuple[str, str]]:
     if part.fits:
         rows.append(("in its place", ", ".join(part.fits)))
     if part.price is not None:
-        rows.append(("price", f"{part.price:.2f} credits"))
+        rows.append(("example price", f"{part.price:.2f} credits"))
     rows.append(("marked", part.mark or "nothing is known of it"))
     return rows
 
