@@ -1,7 +1,4 @@
-"""Booleans and offsets on regions.
-
-Large work is asked of the library's functions, not of its methods: those let other threads go on meanwhile.
-"""
+"""Booleans and offsets on regions. Long work gives way between two of them."""
 
 from __future__ import annotations
 
