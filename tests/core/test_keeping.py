@@ -24,7 +24,7 @@ from outlined_glow.core.errors import Trouble
 from outlined_glow.core.project import Artwork, Design, History, Picture, Project, Stack, apply_edit
 from outlined_glow.core.project.atomic import atomic_folder
 from outlined_glow.core.project.journal import Journal, forget, left_behind, recover
-from outlined_glow.core.project.lock import FileLock, age, held, held_by
+from outlined_glow.core.project.lock import FileLock, age, held
 from outlined_glow.core.project.migrate import SCHEMA, migrate
 from outlined_glow.core.project.storage import encode, load, now, project_of, save
 from outlined_glow.core.workshop import Compiler
@@ -138,7 +138,7 @@ def test_a_file_open_elsewhere_is_noticed_and_a_dead_owner_is_not(tmp_path: Path
     assert owner is not None
     assert owner.pid == other.pid
     assert owner.words().endswith("for a moment")
-    assert held_by(path) == owner
+    assert FileLock(path).take() == owner
     other.kill()
     other.wait()
     other.stdout.close()
@@ -146,7 +146,6 @@ def test_a_file_open_elsewhere_is_noticed_and_a_dead_owner_is_not(tmp_path: Path
     assert lock.take() is None
     assert lock.held
     lock.free()
-    assert held_by(path) is None
     assert list(tmp_path.iterdir()) == []
 
 

@@ -125,16 +125,6 @@ def held(path: Path, wait_s: float = 120.0) -> Iterator[Owner | None]:
         lock.free()
 
 
-def held_by(path: Path) -> Owner | None:
-    """Who has a project open at this moment, without taking it."""
-    lock = FileLock(path)
-    if not lock.path.exists():
-        return None
-    owner = lock.take()
-    lock.free()
-    return owner
-
-
 def _still_named(handle: int, path: Path) -> bool:
     try:
         here, there = os.fstat(handle), os.stat(path)

@@ -35,8 +35,20 @@ class LibraryDialog(Dialog):
         super().__init__(parent, "Library")
         self._session, self._files = session, files
         self.resize(860, 620)
+        self._beside = ""
         columns = QHBoxLayout()
         columns.setSpacing(14)
+        columns.addLayout(self._make_list(), 3)
+        columns.addLayout(self._make_part(), 4)
+        self.column.addLayout(columns, 1)
+        self.column.addLayout(self._make_links())
+        self.bring = button("Add a part file…", self._import)
+        self.bring.setEnabled(session.project is not None)
+        self.bring.setToolTip("A part file travels inside the project that uses it")
+        self.end("Close", None, self.bring)
+        self._fill()
+
+    def _make_list(self) -> QVBoxLayout:
         left = QVBoxLayout()
         self.search = QLineEdit()
         self.search.setPlaceholderText("search: amber, 3 mm, holder …")
@@ -49,7 +61,9 @@ class LibraryDialog(Dialog):
         left.addWidget(self.list, 1)
         self.count = label("", "quiet")
         left.addWidget(self.count)
-        columns.addLayout(left, 3)
+        return left
+
+    def _make_part(self) -> QVBoxLayout:
         right = QVBoxLayout()
         self.part_card = Card("")
         self.picture = QLabel()
@@ -59,12 +73,13 @@ class LibraryDialog(Dialog):
         self._facts.setSpacing(3)
         self.part_card.body.addLayout(self._facts)
         right.addWidget(self.part_card)
-        self.passport = PassportCard(session, self._fill)
+        self.passport = PassportCard(self._session, self._fill)
         right.addWidget(self.passport)
         right.addStretch(1)
-        columns.addLayout(right, 4)
-        self.column.addLayout(columns, 1)
-        self._beside = ""
+        return right
+
+    def _make_links(self) -> QHBoxLayout:
+        """What can be done with the part in hand."""
         self.compare = link("Compare with another", self._compare, tip="Keep this part beside the next one that you choose")
         self.copy = link("Copy into this project", self._copy)
         self.change = link("Change…", self._change, tip="Change the part file; it is checked before it is taken")
@@ -76,12 +91,7 @@ class LibraryDialog(Dialog):
         for one in (self.compare, self.copy, self.change, self.export, self.print, self.remove):
             row.addWidget(one)
         row.addStretch(1)
-        self.column.addLayout(row)
-        self.bring = button("Add a part file…", self._import)
-        self.bring.setEnabled(session.project is not None)
-        self.bring.setToolTip("A part file travels inside the project that uses it")
-        self.end("Close", None, self.bring)
-        self._fill()
+        return row
 
     # -- what there is --------------------------------------------------------------------------------------------
 
