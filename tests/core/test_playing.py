@@ -98,3 +98,25 @@ def test_what_is_no_plain_run_is_left_to_the_careful_reader(odd: str) -> None:
         patch.setattr(compiled, "_KERNELS", [compiled.Kernel(len, "void()")])
         plain = rows_of(odd)
     assert (compiled_rows is None) == (plain is None)
+
+
+def test_light_of_the_other_side_falls_beside_the_board(sign: Project) -> None:
+    """Seen from the back, an LED in front lights what the board lies on, and nothing of the board; by the square of 6 mm."""
+    values = {"x_mm": 20.0, "y_mm": 29.5, "emitter": "0805 red"}
+    board = Compiler().compile(apply_values(sign, "single", values, (0.0, 0.0))).board
+    for side, seen in (("back", True), ("front", False)):
+        exposed = exposed_of(board, side, 8.0, 0.0)
+        fields = exposed.light.fields(np.ones(1), exposed.light.colours[0])
+        assert ("beyond" in fields) == seen
+        assert ("on" in fields) != seen
+    exposed = exposed_of(board, "back", 8.0, 0.0)
+    brighter = play(exposed, np.ones(1)).astype(int) - play(exposed, np.zeros(1))
+    surface = make_surface(board, exposed.view)
+    assert brighter[..., 0][surface.cover < 0.01].max() > 0
+    assert brighter[surface.cover > 0.99].max() == 0
+    field = exposed.light.fields(np.ones(1), exposed.light.colours[0])["beyond"]
+    spot = board.lights[0]
+    x, y = exposed.view.to_px(np.array([[spot.x, spot.y]]))[0].astype(int)
+    under, beside = field[y, x], field[y, x + 48]
+    assert under == pytest.approx(spot.mcd * 0.0045 / 36, rel=0.03)
+    assert beside == pytest.approx(under / 4, rel=0.08), "as far beside as behind: a quarter"

@@ -11,7 +11,7 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-from .light import LightField
+from .light import LightField, Way
 from .model import Board
 from .surface import Picture, Surface, linear
 from .view import View
@@ -22,6 +22,8 @@ Pixels = NDArray[np.uint8]
 _NIGHT = 1 / 300
 #: How much more of the light behind a window is gathered by the eye than falls on a pixel beside an LED.
 _THROUGH = 9.0
+#: How much of the light that falls on it what lies behind the board throws back.
+_BEYOND = 0.35
 _STEPS = 1 << 16
 _BRIGHTEST = 8.0
 #: Exposed light is kept in squared steps of the table: its square root is the step.
@@ -54,8 +56,9 @@ def curve() -> NDArray[np.uint8]:
 class Exposed:
     """A surface under one sun, exposed: what does not change while the pattern plays.
 
-    The picture is `base` + light falling on the side x `lit` + halo x `seen` + light from behind x `through`, in squared
-    steps of the shoulder's table. Pictures in colour are kept as three planes (h, w): nothing is woven until the end.
+    The picture is `base` + light falling on the side x `lit` + halo x `seen` + light from behind x `through` + light on what
+    lies behind the board x `beyond`, in squared steps of the shoulder's table. Pictures in colour are kept as three planes
+    (h, w): nothing is woven until the end.
     """
 
     view: View
@@ -64,7 +67,13 @@ class Exposed:
     lit: tuple[Picture, ...]
     seen: Picture
     through: Picture
+    beyond: Picture
     tint: NDArray[np.float32]
+
+    @property
+    def from_behind(self) -> tuple[tuple[Way, Picture, NDArray[np.float32]], ...]:
+        """The ways of light that does not fall on the side: how much of each is seen where, and how it is tinted."""
+        return ("through", self.through, self.tint), ("beyond", self.beyond, np.ones(3, np.float32))
 
 
 def expose(surface: Surface, light: LightField, sun: float, background: str, board: Board) -> Exposed:
@@ -81,8 +90,9 @@ def expose(surface: Surface, light: LightField, sun: float, background: str, boa
     )
     seen = (np.float32(0.55) + np.float32(0.45) * cover) * open_
     through = surface.through * inside * np.float32(_THROUGH)
+    beyond = (1 - cover) * open_ * np.float32(_BEYOND)
     tint = np.asarray(0.5 + 0.5 * linear(board.materials.tint), np.float32)
-    return Exposed(surface.view, light, base, lit, seen, through, tint)
+    return Exposed(surface.view, light, base, lit, seen, through, beyond, tint)
 
 
 def play(exposed: Exposed, levels: NDArray[np.float64]) -> Pixels:
@@ -94,17 +104,18 @@ def play(exposed: Exposed, levels: NDArray[np.float64]) -> Pixels:
 
     total = [plane.copy() for plane in exposed.base]
     for colour in exposed.light.colours:
-        direct, halo, behind = exposed.light.fields(levels, colour)
+        fields = exposed.light.fields(levels, colour)
         shade = glow_of(colour)
-        if direct is not None and halo is not None:
-            falling, spread = whole(direct), whole(halo) * exposed.seen
+        if "on" in fields:
+            falling, spread = whole(fields["on"]), whole(fields["halo"]) * exposed.seen
             for plane, lit, part in zip(total, exposed.lit, shade, strict=True):
                 cv2.accumulateProduct(falling * part, lit, plane)
                 cv2.scaleAdd(spread, float(part), plane, plane)
-        if behind is not None:
-            shining = whole(behind) * exposed.through
-            for plane, part in zip(total, shade * exposed.tint, strict=True):
-                cv2.scaleAdd(shining, float(part), plane, plane)
+        for way, clear, tint in exposed.from_behind:
+            if way in fields:
+                shining = whole(fields[way]) * clear
+                for plane, part in zip(total, shade * tint, strict=True):
+                    cv2.scaleAdd(shining, float(part), plane, plane)
     return develop(total)
 
 

@@ -9,6 +9,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass
+from typing import Literal
 
 import cv2
 import numpy as np
@@ -24,12 +25,16 @@ PER_MCD = 0.0045
 #: Light of the lens itself, and of its halo in the eye, against the light under it.
 _LENS, _HALO, _TYPICAL_MCD = 30.0, 0.10, 21.0
 _LENS_MM, _GLARE_MM = 0.42, 2.2
+#: How far from the board what lies behind it is, mm: a table, a wall.
+_BEHIND_MM = 6.0
 #: Fields are made at this many pixels per mm at most and scaled up; smooth parts on a grid of so many.
 _FIELD_PX_PER_MM, _COARSE_PX_PER_MM = 10.0, 1.75
 #: How far the core of a footprint reaches, in heights; how far smooth light is followed, mm.
 _CORE, _FAR_MM = 3.0, 30.0
 
 Profile = Callable[[NDArray[np.float32]], NDArray[np.float32]]
+#: Where the light of an LED is seen: on the view's side of the board, through its windows, or on what lies behind it.
+Way = Literal["on", "through", "beyond"]
 
 
 @dataclass(frozen=True, eq=False)
@@ -44,9 +49,10 @@ class Core:
 
 @dataclass(frozen=True, eq=False)
 class LedCluster:
-    """LEDs of one colour that shine alike: which of the board's they are, their cores, and how they lie on the coarse grid."""
+    """LEDs of one colour that shine alike: where their light is seen, which of the board's they are, their cores, and how they
+    lie on the coarse grid."""
 
-    behind: bool
+    way: Way
     rows: NDArray[np.intp]
     cores: tuple[Core | None, ...]
     splat: tuple[NDArray[np.intp], NDArray[np.float64]]
@@ -75,25 +81,24 @@ class LightField:
         """The colours of light there are."""
         return tuple(self.clusters)
 
-    def fields(self, levels: NDArray[np.float64], colour: str) -> tuple[Picture | None, Picture | None, Picture | None]:
-        """Sums (h, w) of one colour at levels of the board's LEDs: falling on the side, in the eye, and from behind."""
-        direct = halo = behind = None
+    def fields(self, levels: NDArray[np.float64], colour: str) -> dict[str, Picture]:
+        """Sums (h, w) of one colour at levels of the board's LEDs, by way; and what the eye spreads of them: “halo”."""
+        out: dict[str, Picture] = {}
         for cluster in self.clusters[colour]:
             lit = cluster.levels(levels)
             if not lit.any():
                 continue
             field = self._smooth(cluster, lit * cluster.strength, cluster.kernel)
-            lens = None if cluster.behind else self._smooth(cluster, lit * cluster.eye, self.glare)
+            lens = self._smooth(cluster, lit * cluster.eye, self.glare) if cluster.way == "on" else None
             for core, level in zip(cluster.cores, lit, strict=True):
                 if core is not None and level > 0:
                     _add(field, core.place, core.direct, level)
                     if lens is not None and core.lens is not None:
                         _add(lens, core.lens_place, core.lens, level)
-            if cluster.behind:
-                behind = field
-            else:
-                direct, halo = field, lens
-        return direct, halo, behind
+            out[cluster.way] = field
+            if lens is not None:
+                out["halo"] = lens
+        return out
 
     def laid(self, cluster: LedCluster, weights: NDArray[np.float32]) -> Picture:
         """Weights of a cluster's LEDs laid on the coarse grid."""
@@ -150,7 +155,8 @@ def _offset() -> float:
 
 
 def make_light(board: Board, view: View) -> LightField:
-    """The light of each LED that shows on the view's side: its own side's, and those behind windows on the other."""
+    """The light of each LED that shows on the view's side: its own side's, those behind windows on the other, and the rest of
+    that other side on what lies behind the board."""
     scale = min(1.0, _FIELD_PX_PER_MM / view.px_per_mm)
     small = (max(1, round(view.height * scale)), max(1, round(view.width * scale)))
     margin = _FAR_MM / 2
@@ -163,8 +169,9 @@ def make_light(board: Board, view: View) -> LightField:
     to_half = np.array([[sx, 0, 0.5 * sx + offset], [0, sy, 0.5 * sy + offset]])
     clusters: dict[str, list[LedCluster]] = {}
     row_of = {index: row for row, index in enumerate(board.led_indices)}
-    for (colour, behind), spots in _alike(board, view).items():
-        height = board.stack.thickness_mm if behind else FRONT_HEIGHT_MM
+    heights: dict[Way, float] = {"on": FRONT_HEIGHT_MM, "through": board.stack.thickness_mm, "beyond": _BEHIND_MM}
+    for (colour, way), spots in _alike(board, view).items():
+        height = heights[way]
         px = view.to_px(np.array([[spot.x, spot.y] for spot in spots]))
         places = px * to_coarse + offset
         near: NDArray[np.bool_] = np.all((places >= 2) & (places < np.array([coarse[1], coarse[0]]) - 3), axis=1)
@@ -172,22 +179,27 @@ def make_light(board: Board, view: View) -> LightField:
         if not spots:
             continue
         mcd = np.array([spot.mcd for spot in spots], np.float32)
-        cores = tuple(_core(at, one, behind, height, view, small) for at, one in zip(px, spots, strict=True))
+        # What lies that far behind is lit so softly that the coarse grid shows all of it.
+        cores = tuple(
+            None if way == "beyond" else _core(at, one, way == "through", height, view, small)
+            for at, one in zip(px, spots, strict=True)
+        )
+        kernel = _kernel(_whole(height) if way == "beyond" else _far(height))
         rows = np.array([row_of[spot.index] for spot in spots])
         splat = _splat(places, (coarse[0], coarse[1]))
         strength, eye = mcd * np.float32(PER_MCD), _in_the_eye(mcd)
-        cluster = LedCluster(behind, rows, cores, splat, strength, eye, _kernel(_far(height)))
+        cluster = LedCluster(way, rows, cores, splat, strength, eye, kernel)
         clusters.setdefault(colour, []).append(cluster)
     found = {colour: tuple(several) for colour, several in clusters.items()}
     return LightField(view, small, (coarse[0], coarse[1]), to_half, found, _kernel(_glare))
 
 
-def _alike(board: Board, view: View) -> dict[tuple[str, bool], list[LightSpot]]:
-    out: dict[tuple[str, bool], list[LightSpot]] = {}
+def _alike(board: Board, view: View) -> dict[tuple[str, Way], list[LightSpot]]:
+    out: dict[tuple[str, Way], list[LightSpot]] = {}
     for spot in board.lights:
-        behind = spot.behind and view.side != spot.side
-        if spot.side == view.side or behind:
-            out.setdefault((spot.colour, behind), []).append(spot)
+        way: Way = "on" if spot.side == view.side else "through" if spot.behind else "beyond"
+        if way != "beyond" or spot.kind.part.shines != "sideways":
+            out.setdefault((spot.colour, way), []).append(spot)
     return out
 
 
@@ -233,6 +245,11 @@ def _step_down(ratio: NDArray[np.float32]) -> NDArray[np.float32]:
 
 def _far(height: float) -> Profile:
     return lambda distance: footprint(distance, height) * (1 - _near(distance, height))
+
+
+def _whole(height: float) -> Profile:
+    """Nearer by so much, a surface is lit so much brighter: by the square."""
+    return lambda distance: footprint(distance, height) * np.float32((FRONT_HEIGHT_MM / height) ** 2)
 
 
 def _glare(distance: NDArray[np.float32]) -> NDArray[np.float32]:

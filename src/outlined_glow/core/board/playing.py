@@ -57,14 +57,25 @@ def _add_patches(field: Any, frames: Any, starts: Any, patches: Any, levels: Any
 
 
 @kernel(
-    "void(u2[:,:,::1], u2[:,:,::1], u2[:,::1], f4[:,:,:,::1], f4[:,::1], u2[:,::1], f4[:,:,::1], f4[:,::1], u1[::1],"
+    "void(u2[:,:,::1], u2[:,:,::1], u2[:,::1], f4[:,:,:,::1], f4[:,::1], u2[:,:,::1], i8[::1], f4[:,:,::1], f4[:,::1], u1[::1],"
     " u1[:,:,::1])"
 )
 def _develop(
-    base: Any, lit: Any, seen: Any, fields: Any, shades: Any, through: Any, behind: Any, tints: Any, table: Any, out: Any
+    base: Any,
+    lit: Any,
+    seen: Any,
+    fields: Any,
+    shades: Any,
+    clear: Any,
+    ways: Any,
+    behind: Any,
+    tints: Any,
+    table: Any,
+    out: Any,
 ) -> None:
     """Light to bytes (h, w, 3). `base` (3, h, w) is in steps of the table; `fields` (k, 2, h, w) fall on the side (`lit`) in
-    the colours `shades` (k, 3) and are `seen` in the eye; `behind` (m, h, w) shine `through` in the colours `tints` (m, 3)."""
+    the colours `shades` (k, 3) and are `seen` in the eye; `behind` (m, h, w) are `clear` (n, h, w) by their `ways` (m,), in the
+    colours `tints` (m, 3)."""
     high, wide = seen.shape
     steps, total = np.empty((3, wide), np.int32), np.empty(wide, np.float32)
     half, most = np.float32(0.5), np.float32(len(table) - 1)
@@ -79,9 +90,9 @@ def _develop(
                 for x in range(wide):
                     total[x] += part * (falling[x] * np.float32(white[x]) + halo[x] * np.float32(eye[x]))
             for m in range(len(behind)):
-                part, shining, clear = tints[m, plane], behind[m, y], through[y]
+                part, shining, shown = tints[m, plane], behind[m, y], clear[ways[m], y]
                 for x in range(wide):
-                    total[x] += part * shining[x] * np.float32(clear[x])
+                    total[x] += part * shining[x] * np.float32(shown[x])
             for x in range(wide):
                 row[x] = np.int32(min(np.sqrt(total[x]) + half, most))
         pixels, red, green, blue = out[y], steps[0], steps[1], steps[2]
@@ -166,7 +177,10 @@ class Player:
         # Half as many bytes to go through for each frame; what one unit is worth goes to the fields.
         self._lit, self._per_lit = _in_units(np.stack(exposed.lit))
         self._seen, self._per_seen = _in_units(exposed.seen)
-        self._through, self._per_through = _in_units(exposed.through)
+        ways = {way: (*_in_units(clear), tint) for way, clear, tint in exposed.from_behind}
+        self._ways = list(ways)
+        self._clear = np.stack([clear for clear, _, _ in ways.values()])
+        self._behind = [(unit, tint) for _, unit, tint in ways.values()]
         self._packed = [(colour, _Packed(light, one)) for colour in light.colours for one in light.clusters[colour]]
         x_taps, y_taps = light.taps()
         self._columns, self._column_shares = x_taps[0], np.ascontiguousarray(x_taps[1].T)
@@ -176,19 +190,21 @@ class Player:
         """The picture (h, w, 3) sRGB at some levels, 0..1, of the board's LEDs."""
         high, wide = self._seen.shape
         lit = [(colour, one, one.cluster.levels(levels)) for colour, one in self._packed]
-        front = [row for row in lit if row[2].any() and not row[1].cluster.behind]
-        back = [row for row in lit if row[2].any() and row[1].cluster.behind]
+        front = [row for row in lit if row[2].any() and row[1].cluster.way == "on"]
+        back = [row for row in lit if row[2].any() and row[1].cluster.way != "on"]
         fields, shades = np.empty((len(front), 2, high, wide), np.float32), np.empty((len(front), 3), np.float32)
         for at, (colour, one, shares) in enumerate(front):
             self._field(one, shares * self._per_lit, one.cluster.strength, one.fold, one.direct, fields[at, 0])
             self._field(one, shares * self._per_seen, one.cluster.eye, one.glare, one.lens, fields[at, 1])
             shades[at] = glow_of(colour)
         behind, tints = np.empty((len(back), high, wide), np.float32), np.empty((len(back), 3), np.float32)
+        ways = np.array([self._ways.index(one.cluster.way) for _, one, _ in back], np.int64)
         for at, (colour, one, shares) in enumerate(back):
-            self._field(one, shares * self._per_through, one.cluster.strength, one.fold, one.direct, behind[at])
-            tints[at] = glow_of(colour) * self._exposed.tint
+            unit, tint = self._behind[ways[at]]
+            self._field(one, shares * unit, one.cluster.strength, one.fold, one.direct, behind[at])
+            tints[at] = glow_of(colour) * tint
         out = np.empty((high, wide, 3), np.uint8)
-        _develop(self._base, self._lit, self._seen, fields, shades, self._through, behind, tints, curve(), out)
+        _develop(self._base, self._lit, self._seen, fields, shades, self._clear, ways, behind, tints, curve(), out)
         return out
 
     def _field(self, one: _Packed, levels: Picture, strength: Picture, fold: _Fold, cores: _Patches, out: Picture) -> None:
