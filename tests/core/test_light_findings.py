@@ -42,6 +42,7 @@ CASES = {
     "part-too-tall": (place("3 mm clear red", 20.0, 15.0), ("set-limits", {"tall_mm": 2.0})),
     "mask-glows": (("set-stack", {"mask": "white"}), ("set-appearance", {"colour": "B5A766", "appearance": "window"}),
                    place("1206 reverse-mount amber", 20.0, 15.0)),
+    "narrow-beam": (place("3 mm clear red", 20.0, 15.0),),
     "edge-glows": (place("1206 reverse-mount amber", 0.5, 15.0),),
 }  # fmt: skip
 

@@ -2,12 +2,17 @@
 
 from __future__ import annotations
 
+import math
+
 from ..brief.advice import legible_mm
+from ..parts import Library
 from ..passes import Pass
 from ..project import Array, Digits, Finding, Remedy
 from ..project.frames import all_in_board_frame
 from ..units import show
+from .kinds import kind_of
 from .own_parts import CHECKS as _OWN_PARTS
+from .place import Led
 
 
 def legible_digits(arrays: tuple[Array, ...], seen_from_m: float) -> list[Finding]:
@@ -31,7 +36,57 @@ def legible_digits(arrays: tuple[Array, ...], seen_from_m: float) -> list[Findin
     ]
 
 
+#: A lens that sends half of its light nearer to its axis than this makes a beam, which should be so wide where it is seen, mm.
+_BEAM_DEG, _BEAM_MM = 20.0, 1000.0
+
+
+def narrow_beams(
+    leds: tuple[Led, ...],
+    arrays: tuple[Array, ...],
+    seen_from_m: float,
+    purpose: str,
+    library: Library,
+    origin: tuple[float, float],
+) -> list[Finding]:
+    """Arrays whose light is seen from right ahead and hardly from beside it, in the board frame."""
+    out = []
+    for array in arrays if purpose != "edge-lit piece" else ():
+        mine = [led for led in leds if led.array == array.name and _beam(led) <= _BEAM_DEG]
+        if not mine:
+            continue
+        angle = min(map(_beam, mine))
+        wide = 2 * seen_from_m * 1000 * math.tan(math.radians(angle))
+        if wide >= _BEAM_MM:
+            continue
+        places = tuple((led.x - origin[0], led.y - origin[1]) for led in mine)
+        text = (
+            f"The LEDs of “{array.name}” shine in a beam: seen from {show(seen_from_m)} m it is {show(wide / 1000)} m wide; "
+            "beyond that they look less than half as bright."
+        )
+        out.append(
+            Finding(
+                code="narrow-beam", severity="note", stage="lights", text=text, x_mm=places[0][0], y_mm=places[0][1],
+                measured=round(wide), allowed=_BEAM_MM, count=len(mine), places=places, remedies=_diffused(array, library),
+            )
+        )  # fmt: skip
+    return out
+
+
+def _beam(led: Led) -> float:
+    """At which angle from its axis an LED is half as bright, degrees; one that shines along the board has no beam ahead."""
+    return led.kind.half_angle_deg if led.kind.part.shines == "forward" else 90.0
+
+
+def _diffused(array: Array, library: Library) -> tuple[Remedy, ...]:
+    """The same with a lens that spreads its light, where there is one."""
+    name = array.emitter.replace(" clear ", " diffused ")
+    if name == array.emitter or name not in library.emitters:
+        return (Remedy("choose an LED with a diffused lens"),)
+    return (Remedy(f"take {name}", kind_of(array).tag, (("array", array.name), ("emitter", name))),)
+
+
 CHECKS = (
+    Pass("beam check", ("leds", "arrays", "seen from", "purpose", "library", "origin"), narrow_beams),
     Pass("lights check", ("light findings", "origin"), all_in_board_frame),
     Pass("digits found", ("arrays", "seen from"), legible_digits),
     Pass("digits check", ("digits found", "origin"), all_in_board_frame),
