@@ -42,6 +42,8 @@ CASES = {
     "part-too-tall": (place("3 mm clear red", 20.0, 15.0), ("set-limits", {"tall_mm": 2.0})),
     "mask-glows": (("set-stack", {"mask": "white"}), ("set-appearance", {"colour": "B5A766", "appearance": "window"}),
                    place("1206 reverse-mount amber", 20.0, 15.0)),
+    "too-few-digits": (("digits", {"array": "d", "x_mm": 20.0, "y_mm": 15.0, "digits": 3, "height_mm": 6.0, "gap_mm": 2.0}),
+                       ("set-purpose", {"purpose": "number display", "digits": 4})),
     "narrow-beam": (place("3 mm clear red", 20.0, 15.0),),
     "edge-glows": (place("1206 reverse-mount amber", 0.5, 15.0),),
 }  # fmt: skip
@@ -59,6 +61,15 @@ def test_it_is_told_and_its_remedy_helps(sign: Project, code: str) -> None:
         assert code not in after, one.text
     assert code not in found(made(sign, *CASES[code][:0], ("grid", GRID))), "plain LEDs on a desk give none"
     assert bool(edits) == (code not in ("common-mixed", "eye-caution", "whites-mixed"))
+
+
+def test_digits_of_every_kind_are_counted(sign: Project) -> None:
+    wanted = ("set-purpose", {"purpose": "number display", "digits": 6})
+    four = place("four digits 14.2 common anode red", 20.0, 15.0, array="four")
+    tube = place("digit tube on its socket", 8.0, 15.0, array="tube")
+    assert found(made(sign, four, tube, wanted))["too-few-digits"].measured == 5
+    assert "too-few-digits" not in found(made(sign, four, tube, place(DIGIT, 34.0, 15.0, array="one"), wanted))
+    assert "too-few-digits" not in found(made(sign, ("grid", GRID), wanted)), "no digits at all: it is not there yet"
 
 
 def test_contrast_is_worked_out_by_hand(sign: Project) -> None:

@@ -151,6 +151,7 @@ TOOLS = ("iron", "hot plate", "hot air", "oven", "stencil", "meter", "bench supp
     purpose=Param("choice", choices=PURPOSES, title="type"),
     place=Param("choice", choices=PLACES, title="place"),
     distance_m=Param("quantity", "m", 0.1, 100, title="seen from", step=0.1),
+    digits=Param("count", "", 0, 24, title="digits to show"),
     ambient=Param("choice", choices=AMBIENTS, title="light there"),
     skill=Param("choice", choices=SKILLS, title="your experience"),
     tools=Param("names"),

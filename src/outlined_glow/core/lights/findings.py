@@ -36,6 +36,33 @@ def legible_digits(arrays: tuple[Array, ...], seen_from_m: float) -> list[Findin
     ]
 
 
+def enough_digits(leds: tuple[Led, ...], arrays: tuple[Array, ...], wanted: int) -> list[Finding]:
+    """Fewer digits on the board than the brief says it must show."""
+    built = [one for one in arrays if isinstance(one, Digits)]
+    there = sum(one.digits * one.copies * (2 if one.mirrored else 1) for one in built)
+    displays = [led for led in leds if led.kind.part.upright]
+    there += sum(map(_digits_of, displays))
+    if not 0 < there < wanted:
+        return []
+    x, y = [*((one.x_mm, one.y_mm) for one in built), *((led.x, led.y) for led in displays)][0]
+    remedy = Remedy("add a digit")
+    if len(built) == 1 and there == built[0].digits:
+        remedy = Remedy(f"make them {wanted} digits", "digits", (("array", built[0].name), ("digits", wanted)))
+    text = f"There {'is one digit' if there == 1 else f'are {there} digits'}; the board should show {wanted}."
+    return [
+        Finding(
+            code="too-few-digits", severity="warning", stage="lights", text=text, x_mm=x, y_mm=y, measured=there,
+            allowed=wanted,
+            remedies=(remedy, Remedy(f"show {there}", "set-purpose", (("digits", there),))),
+        )
+    ]  # fmt: skip
+
+
+def _digits_of(led: Led) -> int:
+    """How many digits a display has: each has a segment a; a dot block and a tube show one."""
+    return max(1, sum(die.name.lstrip("0123456789") == "a" for die in led.kind.part.dies))
+
+
 #: A lens that sends half of its light nearer to its axis than this makes a beam, which should be so wide where it is seen, mm.
 _BEAM_DEG, _BEAM_MM = 20.0, 1000.0
 
@@ -86,6 +113,8 @@ def _diffused(array: Array, library: Library) -> tuple[Remedy, ...]:
 
 
 CHECKS = (
+    Pass("digits counted", ("leds", "arrays", "digits to show"), enough_digits),
+    Pass("digits counted check", ("digits counted", "origin"), all_in_board_frame),
     Pass("beam check", ("leds", "arrays", "seen from", "purpose", "library", "origin"), narrow_beams),
     Pass("lights check", ("light findings", "origin"), all_in_board_frame),
     Pass("digits found", ("arrays", "seen from"), legible_digits),

@@ -39,7 +39,8 @@ class Limits(Section, frozen=True):
 
 
 class Brief(Section, frozen=True):
-    """What is wanted: what for, where it is seen and how it is made; limits; stack, fabricator profile, number of pieces.
+    """What is wanted: what for, where it is seen and how it is made; limits; stack, fabricator profile, number of pieces. A
+    number display shows so many `digits`; 0 says nothing of it.
 
     `own_profile` holds the rules of a profile of one's own, as in its file; it is used while `profile` is its name.
     """
@@ -51,6 +52,7 @@ class Brief(Section, frozen=True):
     purpose: Literal["badge", "sign", "number display", "wearable light", "edge-lit piece", "lantern", "other"] = "badge"
     place: Literal["worn", "desk", "wall", "outdoors"] = "worn"
     distance_m: Annotated[float, Meta(gt=0, le=100)] = 1.0
+    digits: Annotated[int, Meta(ge=0, le=24)] = 0
     ambient: Literal["dark room", "desk", "shop", "sun"] = "desk"
     limits: Limits = Limits()
     tools: tuple[str, ...] = ("iron",)

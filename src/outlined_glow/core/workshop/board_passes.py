@@ -88,6 +88,7 @@ def given_of(project: Project, design: Design) -> dict[str, Any]:
         "shape": design.shape,
         "taken file": members.get(design.shape.drawn, b""),
         "seen from": brief.distance_m,
+        "digits to show": brief.digits,
         "ambient": brief.ambient,
         "purpose": brief.purpose,
         "limits": brief.limits,

@@ -77,6 +77,8 @@ class UseCard(Card):
             self._choice(key)
         seen = KeyRows(self, "set-purpose", lambda key, value: drawer.edit("set-purpose", **{key: value}))
         self.distance = seen.add("distance_m")
+        self.digits = seen.add("digits")
+        self._digits_row = seen.rows["digits"]
         self.legible = self.figure("smallest text readable from there")
         self._choice("skill")
         self.tools = QLineEdit()
@@ -112,6 +114,8 @@ class UseCard(Card):
             one.offer([(word, word) for word in self._params[key].options()])
             one.show_key(getattr(brief, key))
         self.distance.show_value(brief.distance_m)
+        self.digits.show_value(brief.digits)
+        self._digits_row.setVisible(brief.purpose == "number display")
         self.tools.setToolTip(", ".join(words.TOOLS))
         if not self.tools.hasFocus():
             self.tools.setText(", ".join(brief.tools))
