@@ -190,7 +190,7 @@ class Ledger(QWidget):
         rest = len(findings) - stops
         words = f"{stops} stop{'s' if stops != 1 else ''}" if stops else "no stops"
         token = "warn" if stops else "honey" if rest else "sea"
-        self.cells["findings"].show_value(words + (f" · {rest}" if rest else ""), token)
+        self.cells["findings"].show_value(words + (f" · {rest} more" if rest else ""), token)
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         painter = QPainter(self)
