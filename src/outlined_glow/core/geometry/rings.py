@@ -59,29 +59,32 @@ def find_rings(cracks: Cracks, chains: Chains, labels: Labels) -> Rings:
                 turns.reverse()  # the same piece lies on both sides of the node: a hole of it touches its rim here
             following[walk] = next(outgoing[node * 4 + turn] for turn in turns if node * 4 + turn in outgoing)
     hands = _hands(cracks, first, ahead, labels.shape[1], padded)
-    walks: list[list[int]] = []
-    piece: list[int] = []
-    label: list[int] = []
     left = np.where(ahead, cracks.left[first], cracks.right[first]).tolist()
     right = np.where(ahead, cracks.right[first], cracks.left[first]).tolist()
+    loops = np.flatnonzero(chains.looped)
+    walks = _walks(following, [*loops.tolist(), *(~loops).tolist()])
+    starts = [walk[0] for walk in walks]
+    label = [left[start] if start >= 0 else right[~start] for start in starts]
+    piece = [hands[0][start] if start >= 0 else hands[1][~start] for start in starts]
+    height, width = labels.shape
+    frame = np.array([[-2.0, -2.0], [width + 2.0, -2.0], [width + 2.0, height + 2.0], [-2.0, height + 2.0]])
+    return Rings(walks, piece, label, int(padded[0, 0]), frame)
+
+
+def _walks(following: dict[int, int], loops: list[int]) -> list[list[int]]:
+    """The closed walks from each chain to the one that follows it, and those that are loops by themselves."""
+    walks: list[list[int]] = []
     seen: set[int] = set()
-    for start in (*following, *np.flatnonzero(chains.looped).tolist(), *(~np.flatnonzero(chains.looped)).tolist()):
+    for start in (*following, *loops):
         if start in seen:
             continue
         give_way()
         ring = [start]
-        seen.add(start)
         while (step := following.get(ring[-1], start)) != start:
             ring.append(step)
-            seen.add(step)
-        number = start if start >= 0 else ~start
-        key = left[number] if start >= 0 else right[number]
+        seen.update(ring)
         walks.append(ring)
-        label.append(key)
-        piece.append(hands[0][number] if start >= 0 else hands[1][number])
-    height, width = labels.shape
-    frame = np.array([[-2.0, -2.0], [width + 2.0, -2.0], [width + 2.0, height + 2.0], [-2.0, height + 2.0]])
-    return Rings(walks, piece, label, int(padded[0, 0]), frame)
+    return walks
 
 
 def _pieces(labels: Labels) -> NDArray[np.int32]:
