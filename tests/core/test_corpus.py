@@ -30,9 +30,10 @@ def wrong_areas(painted: Painted, pixels: np.ndarray) -> dict[str, float]:
     """How far each colour's area is off the renderer's, as a share of all that is painted."""
     solid = pixels[..., 3] >= 128
     colours = np.array([[int(swatch.colour[at : at + 2], 16) for at in (0, 2, 4)] for swatch in painted.swatches])
-    seen = pixels[solid][:, :3]
+    packed, count = np.unique(pixels[solid][:, :3] @ (1 << 16, 1 << 8, 1), return_counts=True)
+    seen = np.column_stack([packed >> 16, packed >> 8 & 255, packed & 255])
     nearest = np.argmin(((seen[:, None] - colours[None]) ** 2).sum(axis=2), axis=1)
-    shares = np.bincount(nearest, minlength=len(colours)) / len(seen)
+    shares = np.bincount(nearest, count, minlength=len(colours)) / count.sum()
     whole = painted.silhouette.area
     return {
         swatch.colour: abs(swatch.region.area / whole - share) for swatch, share in zip(painted.swatches, shares, strict=True)

@@ -303,19 +303,21 @@ def test_a_window_starts_whatever_its_own_files_hold(home: Path, open_window: Ca
 
 def test_what_comes_after_closing_is_nobodys(signed: Hand, qtbot: QtBot) -> None:
     jobs = signed.window.jobs
-    may_end, ended = threading.Event(), threading.Event()
+    began, may_end, ended = threading.Event(), threading.Event(), threading.Event()
 
     def slow(cancelled: object) -> None:
+        began.set()
         may_end.wait()
         ended.set()
 
     jobs.submit("slow", slow, lambda _: None, lambda _: None)
+    qtbot.waitUntil(began.is_set)
     signed.window.session.history.mark_saved()
     signed.window.close()
     assert not ended.is_set(), "a worker deep in its work is not waited for: it ends only when it is let"
     jobs.submit("late", lambda cancelled: 1 / 0, lambda _: None, lambda _: None)
     may_end.set()
-    assert ended.wait()
+    assert ended.wait(60)
     qtbot.wait(100)
 
 
