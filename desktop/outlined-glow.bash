@@ -5,7 +5,7 @@
 #    source ~/.local/share/bash_completion/outlined-glow
 # See also: https://github.com/scop/bash-completion/blob/main/doc/configuration.md
 
-_shtab_outlined_glow_subparsers=(new demo edit info check render animate thumbnail lights light-map library template passport export layers proof desktop calc)
+_shtab_outlined_glow_subparsers=(new demo edit info check render animate thumbnail lights light-map library template passport plan nets pins power export layers proof desktop calc)
 
 _shtab_outlined_glow_new_option_strings=(-h --help -o --width --map --colours --tones --ground --border --keep-holes --mask --finish --ink --thickness --force)
 _shtab_outlined_glow_demo_option_strings=(-h --help -o --force)
@@ -20,6 +20,10 @@ _shtab_outlined_glow_light_map_option_strings=(-h --help --on --plane --through 
 _shtab_outlined_glow_library_option_strings=(-h --help --json)
 _shtab_outlined_glow_template_option_strings=(-h --help -o --board)
 _shtab_outlined_glow_passport_option_strings=(-h --help -o --board)
+_shtab_outlined_glow_plan_option_strings=(-h --help --board --json --csv)
+_shtab_outlined_glow_nets_option_strings=(-h --help --board --json --csv)
+_shtab_outlined_glow_pins_option_strings=(-h --help --board --json --csv --h)
+_shtab_outlined_glow_power_option_strings=(-h --help --board --json)
 _shtab_outlined_glow_export_option_strings=(-h --help -o --board --force)
 _shtab_outlined_glow_layers_option_strings=(-h --help -o --board --as --px-per-mm --force)
 _shtab_outlined_glow_proof_option_strings=(-h --help --project --board)
@@ -47,6 +51,10 @@ _shtab_outlined_glow_template_pos_0_COMPGEN=_shtab_compgen_files
 _shtab_outlined_glow_template__o_COMPGEN=_shtab_compgen_files
 _shtab_outlined_glow_passport_pos_0_COMPGEN=_shtab_compgen_files
 _shtab_outlined_glow_passport__o_COMPGEN=_shtab_compgen_files
+_shtab_outlined_glow_plan_pos_0_COMPGEN=_shtab_compgen_files
+_shtab_outlined_glow_nets_pos_0_COMPGEN=_shtab_compgen_files
+_shtab_outlined_glow_pins_pos_0_COMPGEN=_shtab_compgen_files
+_shtab_outlined_glow_power_pos_0_COMPGEN=_shtab_compgen_files
 _shtab_outlined_glow_export_pos_0_COMPGEN=_shtab_compgen_files
 _shtab_outlined_glow_export__o_COMPGEN=_shtab_compgen_files
 _shtab_outlined_glow_layers_pos_0_COMPGEN=_shtab_compgen_files
@@ -61,7 +69,7 @@ _shtab_outlined_glow_animate___side_choices=(front back)
 _shtab_outlined_glow_light_map___on_choices=(plane window sheet wall ground)
 _shtab_outlined_glow_light_map___side_choices=(front back)
 _shtab_outlined_glow_layers___as_choices=(svg dxf png)
-_shtab_outlined_glow_pos_0_choices=(new demo edit info check render animate thumbnail lights light-map library template passport export layers proof desktop calc)
+_shtab_outlined_glow_pos_0_choices=(new demo edit info check render animate thumbnail lights light-map library template passport plan nets pins power export layers proof desktop calc)
 
 _shtab_outlined_glow_new__h_nargs=0
 _shtab_outlined_glow_new___help_nargs=0
@@ -101,6 +109,22 @@ _shtab_outlined_glow_template__h_nargs=0
 _shtab_outlined_glow_template___help_nargs=0
 _shtab_outlined_glow_passport__h_nargs=0
 _shtab_outlined_glow_passport___help_nargs=0
+_shtab_outlined_glow_plan__h_nargs=0
+_shtab_outlined_glow_plan___help_nargs=0
+_shtab_outlined_glow_plan___json_nargs=0
+_shtab_outlined_glow_plan___csv_nargs=0
+_shtab_outlined_glow_nets__h_nargs=0
+_shtab_outlined_glow_nets___help_nargs=0
+_shtab_outlined_glow_nets___json_nargs=0
+_shtab_outlined_glow_nets___csv_nargs=0
+_shtab_outlined_glow_pins__h_nargs=0
+_shtab_outlined_glow_pins___help_nargs=0
+_shtab_outlined_glow_pins___json_nargs=0
+_shtab_outlined_glow_pins___csv_nargs=0
+_shtab_outlined_glow_pins___h_nargs=0
+_shtab_outlined_glow_power__h_nargs=0
+_shtab_outlined_glow_power___help_nargs=0
+_shtab_outlined_glow_power___json_nargs=0
 _shtab_outlined_glow_export__h_nargs=0
 _shtab_outlined_glow_export___help_nargs=0
 _shtab_outlined_glow_export___force_nargs=0

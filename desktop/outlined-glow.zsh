@@ -22,8 +22,12 @@ _shtab_outlined_glow_commands() {
     library:'the parts there are, or all that is known of one'
     light-map:'how evenly the LEDs light a diffuser, a window, a sheet, a wall, the ground'
     lights:'every LED with its place, in the order of the chain'
+    nets:'the connection list: parts with value and pins, nets with pins'
     new:'a project from a picture'
     passport:'a part'"'"'s pads at true size, with what to ask the real part'
+    pins:'the pins of the controller, what each drives, and how it stands at start'
+    plan:'every way to drive the LEDs side by side, with what it takes and its verdict'
+    power:'battery life with its curve, and the currents'
     proof:'read a package back and compare it'
     render:'a picture of the board'
     template:'a drill template at true size, for lamps in a lid or panel'
@@ -184,6 +188,17 @@ _shtab_outlined_glow_lights_options=(
 # guard to ensure default positional specs are added only once per session
 _shtab_outlined_glow_lights_defaults_added=0
 
+_shtab_outlined_glow_nets_options=(
+  "(- : *)"{-h,--help}"[show this help message and exit]"
+  "--board[of a project with several boards, the one that is meant]:NAME:"
+  "--json[one JSON object and nothing else]"
+  "--csv[a table with commas]"
+  ":a project file:_files"
+)
+
+# guard to ensure default positional specs are added only once per session
+_shtab_outlined_glow_nets_defaults_added=0
+
 _shtab_outlined_glow_new_options=(
   "(- : *)"{-h,--help}"[show this help message and exit]"
   "-o[the project to write]:P.oglow:_files"
@@ -215,6 +230,39 @@ _shtab_outlined_glow_passport_options=(
 
 # guard to ensure default positional specs are added only once per session
 _shtab_outlined_glow_passport_defaults_added=0
+
+_shtab_outlined_glow_pins_options=(
+  "(- : *)"{-h,--help}"[show this help message and exit]"
+  "--board[of a project with several boards, the one that is meant]:NAME:"
+  "--json[one JSON object and nothing else]"
+  "--csv[a table with commas]"
+  "--h[a C header of names]"
+  ":a project file:_files"
+)
+
+# guard to ensure default positional specs are added only once per session
+_shtab_outlined_glow_pins_defaults_added=0
+
+_shtab_outlined_glow_plan_options=(
+  "(- : *)"{-h,--help}"[show this help message and exit]"
+  "--board[of a project with several boards, the one that is meant]:NAME:"
+  "--json[one JSON object and nothing else]"
+  "--csv[a table with commas]"
+  ":a project file:_files"
+)
+
+# guard to ensure default positional specs are added only once per session
+_shtab_outlined_glow_plan_defaults_added=0
+
+_shtab_outlined_glow_power_options=(
+  "(- : *)"{-h,--help}"[show this help message and exit]"
+  "--board[of a project with several boards, the one that is meant]:NAME:"
+  "--json[one JSON object and nothing else]"
+  ":a project file:_files"
+)
+
+# guard to ensure default positional specs are added only once per session
+_shtab_outlined_glow_power_defaults_added=0
 
 _shtab_outlined_glow_proof_options=(
   "(- : *)"{-h,--help}"[show this help message and exit]"
@@ -292,8 +340,12 @@ _shtab_outlined_glow() {
         library) _arguments -C -s $_shtab_outlined_glow_library_options ;;
         light-map) _arguments -C -s $_shtab_outlined_glow_light_map_options ;;
         lights) _arguments -C -s $_shtab_outlined_glow_lights_options ;;
+        nets) _arguments -C -s $_shtab_outlined_glow_nets_options ;;
         new) _arguments -C -s $_shtab_outlined_glow_new_options ;;
         passport) _arguments -C -s $_shtab_outlined_glow_passport_options ;;
+        pins) _arguments -C -s $_shtab_outlined_glow_pins_options ;;
+        plan) _arguments -C -s $_shtab_outlined_glow_plan_options ;;
+        power) _arguments -C -s $_shtab_outlined_glow_power_options ;;
         proof) _arguments -C -s $_shtab_outlined_glow_proof_options ;;
         render) _arguments -C -s $_shtab_outlined_glow_render_options ;;
         template) _arguments -C -s $_shtab_outlined_glow_template_options ;;

@@ -87,6 +87,8 @@ EXAMPLES: dict[str, dict[str, Any]] = {
     "remove-array": {"array": "fore eyes"},
     "set-supply": {"supply": "coin-2032"},
     "set-current": {"current_a": 0.003},
+    "drive": {"method": "shift-register", "supply": "usb", "current_a": 0.004, "group": "eyes"},
+    "drive-alike": {"group": "eyes"},
     "set-resistors": {"series": "E12", "choose": "nearest", "size": "0603"},
     "add-board": {"name": "lid"},
     "rename-board": {"board": "lid", "name": "cover"},
@@ -107,7 +109,7 @@ _BEFORE: dict[str, tuple[str, ...]] = {
     "remove-words": ("add-words",), "unmend": ("mend",), "set-feature": ("add-feature",), "remove-feature": ("add-feature",),
     "release-island": ("hold-island",), "set-rule": ("copy-profile",), "remove-part": ("copy-part",),
     "answer-passport": ("copy-part",), "put-part-right": ("copy-part", "answer-passport"), "as-array": ("nudge",),
-    "rename-board": ("add-board",), "remove-board": ("add-board",),
+    "rename-board": ("add-board",), "remove-board": ("add-board",), "drive-alike": ("drive",),
 }  # fmt: skip
 
 

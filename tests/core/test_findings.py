@@ -244,7 +244,7 @@ def test_remedies_that_are_edits_can_be_done(moth: Project, made: Callable[[Proj
                     continue
                 after = {one.code: one for one in compiler.findings(compiler.compile(changed)) if one.severity != "note"}
                 left = after[finding.code].count if finding.code in after else 0
-                assert left < 0.7 * finding.count or finding.code == "led-over-current", (finding.code, remedy.text, left)
+                assert left < 0.7 * finding.count, (finding.code, remedy.text, left)
     assert len(tried) >= least, tried
 
 

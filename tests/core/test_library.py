@@ -18,9 +18,9 @@ from outlined_glow.core import shipped
 from outlined_glow.core.board.layers import part_layers
 from outlined_glow.core.colour import materials
 from outlined_glow.core.drive import METHODS, Method, plan_drive
-from outlined_glow.core.drive.each import OneResistorEach
-from outlined_glow.core.drive.methods import method
+from outlined_glow.core.drive.methods.each import OneResistorEach
 from outlined_glow.core.drive.placement import Wanted, led_parts, place_parts
+from outlined_glow.core.drive.planner import row_of
 from outlined_glow.core.errors import Trouble
 from outlined_glow.core.geometry.regions import EMPTY
 from outlined_glow.core.motion import level_at, pattern
@@ -91,17 +91,17 @@ def test_every_part_that_ships_can_be() -> None:
         assert wrong_with(one) is None, name
         assert convert(to_builtins(one), Part) == one
     assert resistor_sizes() == ("0402", "0603", "0805", "1206")
-    assert list(offered_supplies()) == ["usb", "coin-2032", "aa-alkaline", "aaa-alkaline"]
+    assert list(offered_supplies())[:4] == ["usb", "coin-2032", "aa-alkaline", "aaa-alkaline"]
     roles = {pin.number: pin.role for pin in emitters()["0805 amber"].part.pins}
     assert roles == {"1": "cathode", "2": "anode"}
 
 
 def test_something_new_is_a_file_and_no_code(added: Path, sign: Project) -> None:
     rose = {"forward_v": [1.6, 1.7, 1.9], "forward_a": 0.02, "mcd": 90, "light": "FF0044"}
-    supply = {"title": "bench supply", "offered": "bench supply", "volts": [5.9, 6.0, 6.1], "ends": False, "ohm": 0.01,
+    supply = {"title": "field supply", "offered": "field supply", "volts": [5.9, 6.0, 6.1], "ends": False, "ohm": 0.01,
               "most_a": 1.0, "bodies": {"1": "socket"}}  # fmt: skip
     (added / "parts-new.json").write_text(
-        json.dumps({"parts": {"socket": SOCKET, "chip": CHIP}, "led_colours": {"rose": rose}, "supplies": {"bench": supply}})
+        json.dumps({"parts": {"socket": SOCKET, "chip": CHIP}, "led_colours": {"rose": rose}, "supplies": {"field": supply}})
     )
     wave = {"where": {"turn": "2 * pi * phase"}, "level": "0.5 - 0.5 * cos(turn - x_mm / 9)"}
     (added / "patterns-new.json").write_text(json.dumps({"patterns": {"wave": wave}}))
@@ -113,7 +113,7 @@ def test_something_new_is_a_file_and_no_code(added: Path, sign: Project) -> None
     project = apply_edit(sign, "set-profile", {"profile": "garage"})
     project = apply_edit(project, "set-stack", {"finish": "brass"})
     project = apply_edit(project, "ring", {"emitter": "1206 rose", "x_mm": 20.0, "y_mm": 15.0, "count": 3})
-    project = apply_edit(project, "set-supply", {"supply": "bench"})
+    project = apply_edit(project, "set-supply", {"supply": "field"})
     project = apply_edit(project, "set-pattern", {"pattern": "wave", "period_s": 3.0})
     work = Compiler().compile(project)
     here = work.lamps.places[:, 0]
@@ -229,11 +229,10 @@ def test_one_resistor_each_joins_every_pin_once() -> None:
 
 
 def test_a_method_is_judged_by_what_its_plan_breaks() -> None:
-    each = method("each")
-    assert each.judge(Drive(), chain(12)).word == "works"
-    careful = each.judge(Drive(supply="aa-alkaline", cells=2, current_a=0.005), chain(3, "0805 blue"))
+    assert row_of(Drive(), chain(12)).verdict.word == "works"
+    careful = row_of(Drive(supply="aa-alkaline", cells=2, current_a=0.005), chain(3, "0805 blue")).verdict
     assert (careful.word, careful.limit) == ("works, with a caution", "headroom")
-    refused = each.judge(Drive(current_a=0.01), chain(80))
+    refused = row_of(Drive(current_a=0.01), chain(80)).verdict
     assert (refused.word, refused.limit) == ("refused", "supply-current")
     assert "500 mA" in refused.reason
     with pytest.raises(Trouble, match="no way “magic”"):
@@ -246,8 +245,8 @@ def test_another_method_needs_no_other_code(sign: Project, monkeypatch: pytest.M
     class Halved(OneResistorEach):
         key, title = "halved", "half the current"
 
-        def plan(self, drive: Drive, leds: tuple[Any, ...]) -> Any:
-            return super().plan(structs.replace(drive, current_a=drive.current_a / 2), leds)
+        def build(self, job: Any) -> Any:
+            return super().build(replace(job, drive=structs.replace(job.drive, current_a=job.drive.current_a / 2)))
 
         def shows(self, motion: Any) -> bool:
             return True

@@ -36,6 +36,7 @@ def build_parser(program: str = "glow") -> argparse.ArgumentParser:
     _to_begin(commands)
     _to_change_and_look(commands)
     _to_know_lights(commands)
+    _to_know_the_drive(commands)
     _to_order(commands)
     return parser
 
@@ -104,6 +105,22 @@ def _to_change_and_look(commands: argparse._SubParsersAction[_Parser]) -> None:
     small.add_argument("project", metavar="P.oglow", help=_PROJECT)
     small.add_argument("-o", dest="output", metavar="x.png", required=True, help="the picture to write")
     small.add_argument("--size", metavar="NUMBER", default="256", help="pixels of the longer side, at most")
+
+
+def _to_know_the_drive(commands: argparse._SubParsersAction[_Parser]) -> None:
+    plan = commands.add_parser("plan", help="every way to drive the LEDs side by side, with what it takes and its verdict")
+    nets = commands.add_parser("nets", help="the connection list: parts with value and pins, nets with pins")
+    pins = commands.add_parser("pins", help="the pins of the controller, what each drives, and how it stands at start")
+    power = commands.add_parser("power", help="battery life with its curve, and the currents")
+    for one in (plan, nets, pins, power):
+        one.add_argument("project", metavar="P.oglow", help=_PROJECT)
+        one.add_argument("--board", metavar="NAME", help=_BOARD)
+        how = one.add_mutually_exclusive_group()
+        how.add_argument("--json", action="store_true", help="one JSON object and nothing else")
+        if one is not power:
+            how.add_argument("--csv", action="store_true", help="a table with commas")
+        if one is pins:
+            how.add_argument("--h", action="store_true", help="a C header of names")
 
 
 def _to_know_lights(commands: argparse._SubParsersAction[_Parser]) -> None:

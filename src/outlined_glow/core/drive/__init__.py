@@ -5,13 +5,18 @@ from typing import TYPE_CHECKING
 from ..lazy import lazily
 
 if TYPE_CHECKING:
-    from .method import Method, Verdict
-    from .methods import METHODS, plan_drive
+    from .method import Method
+    from .methods import METHODS
     from .plan import Branch, DrivePlan
+    from .planner import Verdict
+    from .planning import plan_drive
     from .runtime import RunTime
 
 __all__ = ["METHODS", "Branch", "DrivePlan", "Method", "RunTime", "Verdict", "plan_drive"]
 __getattr__ = lazily(
     __name__,
-    {"method": "Method Verdict", "methods": "METHODS plan_drive", "plan": "Branch DrivePlan", "runtime": "RunTime"},
-)
+    {
+        "method": "Method", "methods": "METHODS", "plan": "Branch DrivePlan", "planner": "Verdict", "planning": "plan_drive",
+        "runtime": "RunTime",
+    },
+)  # fmt: skip

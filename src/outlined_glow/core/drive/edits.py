@@ -2,29 +2,117 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 import msgspec
 
 from ..errors import Trouble
 from ..parts import offered_supplies, resistor_sizes, series_names, supplies
-from ..project import Design, Param, board_edit
+from ..project import Design, Drive, Driven, Param, board_edit
+from .devices import controllers
+from .keys import ANY, KEYS, NO_CONTROLLER, TITLES
 
 _ROUNDING = (("at-most", "round up"), ("nearest", "nearest value"))
+
+
+def _with_supply(drive: Drive, supply: str | None, cells: int | None, volts: float | None, capacity: float | None) -> Drive:
+    """The drive on another supply, or with another number of cells, volts or capacity of the one it has."""
+    name = supply or drive.supply
+    one = supplies()[name]
+    several = len(one.bodies) > 1
+    if cells is not None and cells > 1 and not several:
+        raise Trouble(f"cells={cells} goes with AA and AAA cells only. Leave it away, or choose one of those.")
+    if volts is not None and one.spread is None:
+        raise Trouble(f"volts={volts:g} goes with a supply that can be set: a bench supply or a mains adapter.")
+    if capacity is not None and not one.usual_ah:
+        raise Trouble(f"capacity={capacity:g} goes with lithium-polymer cells only: the others have one of their own.")
+    same = name == drive.supply
+    return msgspec.structs.replace(
+        drive, supply=name, cells=(cells or drive.cells) if several else 1,
+        volts=volts if volts is not None else drive.volts if same else None,
+        capacity_ah=capacity if capacity is not None else drive.capacity_ah if same else None,
+    )  # fmt: skip
+
+
+_CELLS = Param("count", "", 1, 4, title="cells in series")
 
 
 @board_edit(
     "set-supply",
     "Supply {supply}",
     supply=Param("choice", choices=lambda: tuple(offered_supplies()), optional=False),
-    cells=Param("count", "", 1, 4, title="cells in series"),
+    cells=_CELLS,
 )
 def set_supply(design: Design, *, supply: str, cells: int | None = None) -> Design:
     """What feeds the board, and how many cells in series (AA and AAA)."""
-    drive = design.drive
-    several = len(supplies()[supply].bodies) > 1
-    if cells is not None and cells > 1 and not several:
-        raise Trouble(f"cells={cells} goes with AA and AAA cells only. Leave it away, or choose one of those.")
-    count = cells or (drive.cells if several else 1)
-    return msgspec.structs.replace(design, drive=msgspec.structs.replace(drive, supply=supply, cells=count if several else 1))
+    return msgspec.structs.replace(design, drive=_with_supply(design.drive, supply, cells, None, None))
+
+
+@board_edit(
+    "drive",
+    "Drive",
+    group=Param("text", title="group"),
+    method=Param("choice", choices=KEYS, title="way", titles=TITLES),
+    supply=Param("choice", choices=lambda: tuple(offered_supplies())),
+    cells=_CELLS,
+    volts_v=Param("quantity", "V", 0.5, 60, title="set to", shown="V", step=0.1),
+    capacity_ah=Param("quantity", "", 0.001, 1000, title="capacity, Ah", step=0.1, digits=3),
+    controller=Param("choice", choices=lambda: (ANY, NO_CONTROLLER, *controllers()), title="controller"),
+    current_a=Param("quantity", "A", 1e-5, 0.02, title="target current per LED", shown="mA", step=0.5),
+    rows=Param("count", "", 1, 1000, title="rows"),
+    lit=Param("text", title="lit at a time"),
+    average=Param("quantity", "", 0, 1, title="share of the time lit", step=0.05),
+    period_s=Param("quantity", "s", 0.001, 86_400, title="period of the pattern", shown="s", step=0.1, digits=3),
+)
+def drive(
+    design: Design,
+    *,
+    group: str | None = None,
+    method: str | None = None,
+    supply: str | None = None,
+    cells: int | None = None,
+    volts_v: float | None = None,
+    capacity_ah: float | None = None,
+    controller: str | None = None,
+    current_a: float | None = None,
+    rows: int | None = None,
+    lit: str | None = None,
+    average: float | None = None,
+    period_s: float | None = None,
+) -> Design:
+    """How the LEDs are driven, all of them or a group: the way, its supply and controller, and what they are to do."""
+    told = {"method": method, "current_a": current_a, "rows": rows, "lit": _lit(lit), "average": average, "period_s": period_s}
+    kept = {key: value for key, value in told.items() if value is not None}
+    now = _with_supply(design.drive, supply, cells, volts_v, capacity_ah)
+    if controller is not None:
+        now = msgspec.structs.replace(now, controller="" if controller == ANY else controller)
+    if group is None:
+        now = msgspec.structs.replace(now, **kept)
+    elif kept:
+        now = msgspec.structs.replace(now, groups=_with_group(now, group, kept))
+    return msgspec.structs.replace(design, drive=now)
+
+
+def _with_group(now: Drive, group: str, kept: dict[str, Any]) -> tuple[Driven, ...]:
+    """The groups with one of them driven otherwise; one that was driven like all the others is from now on by itself."""
+    known = next((one for one in now.groups if one.group == group), Driven(group=group, method=now.method))
+    changed = msgspec.structs.replace(known, **kept)
+    return (*(one for one in now.groups if one.group != group), changed)
+
+
+def _lit(word: str | None) -> str | None:
+    if word is None or word in ("all", "one") or (word.isdecimal() and 0 < int(word) < 100_000):
+        return None if word is None else "one" if word == "1" else word
+    raise Trouble(f"lit must be one, all or a number, not “{word}”.")
+
+
+@board_edit("drive-alike", "{group} driven like the others", group=Param("text", optional=False))
+def drive_alike(design: Design, *, group: str) -> Design:
+    """Drive a group like the rest of the board again."""
+    kept = tuple(one for one in design.drive.groups if one.group != group)
+    if len(kept) == len(design.drive.groups):
+        raise Trouble(f"The group “{group}” is driven like the others already.")
+    return msgspec.structs.replace(design, drive=msgspec.structs.replace(design.drive, groups=kept))
 
 
 @board_edit(

@@ -1,56 +1,81 @@
-"""What a way to drive LEDs is: one object that judges whether it can, plans what it needs, and says what it can show."""
+"""What a way to drive LEDs is: one object that builds a circuit, says what limits it, and what it can show."""
 
 from __future__ import annotations
 
 from abc import ABC, abstractmethod
-from dataclasses import dataclass
-from typing import Literal
+from collections.abc import Mapping
+from dataclasses import dataclass, field
 
 from ..lights import Led
-from ..project import Drive, Motion
-from .plan import DrivePlan
-
-Word = Literal["works", "works, with a caution", "refused"]
-_WORDS: tuple[tuple[str, Word], ...] = (("stop", "refused"), ("warning", "works, with a caution"))
-#: Which limit a finding of the drive is about.
-_LIMITS = {
-    "no-voltage-left": "headroom",
-    "little-headroom": "headroom",
-    "led-over-current": "pulse",
-    "resistor-warm": "heat",
-    "supply-over-current": "supply-current",
-    "cell-over-continuous": "supply-current",
-}
+from ..project import Drive, Finding, Motion
+from .channels import by_kind, channels_of, targets
+from .circuit import Circuit
+from .feed import Feed
+from .pins import Pins
+from .ways import Sized
 
 
 @dataclass(frozen=True)
-class Verdict:
-    """Whether a method can drive some LEDs; the one reason why not, or why with care; and the limit that is broken."""
+class Job:
+    """LEDs that are driven in one way, what feeds them, and the circuit that is built.
 
-    word: Word
-    reason: str = ""
-    limit: str = ""
+    `loaded_v` is what is left of the supply under the currents that are wanted. `grids` are rows and columns of arrays that
+    have them. `choice` says which of the alternatives of `needs` was taken; `pins` are those of the controller, if any.
+    """
+
+    drive: Drive
+    leds: tuple[Led, ...]
+    feed: Feed
+    loaded_v: float
+    circuit: Circuit
+    grids: Mapping[str, tuple[int, int]] = field(default_factory=dict)
+    pins: Pins | None = None
+    choice: int = 0
+
+
+@dataclass(frozen=True)
+class Built:
+    """What became of the LEDs: the ways of their currents, what was found, how often they are lit anew, for which share of the
+    time the circuit itself lights each, what it draws besides, and the volts it needs."""
+
+    rows: tuple[Sized, ...]
+    findings: tuple[Finding, ...] = ()
+    refresh_hz: float | None = None
+    share: float = 1.0
+    standing_a: float = 0.0
+    needs_v: float = 0.0
 
 
 class Method(ABC):
-    """A way to drive LEDs. `key` is its name on the command line and in files, `title` what people read."""
+    """A way to drive LEDs. `key` is its name on the command line and in files, `title` what people read; `words` what it is,
+    in a line. A `program` makes its lights; it can be changed later."""
 
     key: str
     title: str
+    words: str = ""
+    program: bool = False
+    #: What it lights: LEDs that take a current, data, a voltage, a high voltage.
+    lights: str = "current"
+
+    def needs(self, drive: Drive, leds: tuple[Led, ...], grids: Mapping[str, tuple[int, int]]) -> tuple[int, ...]:
+        """How many pins of a controller it takes: its alternatives, the one it prefers first."""
+        return (0,)
+
+    def asks(self, drive: Drive, leds: tuple[Led, ...], feed: Feed) -> float:
+        """The current that all of them together are to take, A."""
+        kinds = by_kind(channels_of(leds))
+        wanted = targets(drive, [one.light for one in kinds])
+        return sum(each * len(one.channels) for each, one in zip(wanted, kinds, strict=True))
 
     @abstractmethod
-    def plan(self, drive: Drive, leds: tuple[Led, ...]) -> DrivePlan:
-        """Currents, parts, nets, and what breaks a limit."""
+    def build(self, job: Job) -> Built:
+        """Put the circuit together. `Refused` where that cannot be."""
 
     @abstractmethod
     def shows(self, motion: Motion) -> bool:
         """Whether it can truly show a motion; what it cannot is a preview."""
 
-    def judge(self, drive: Drive, leds: tuple[Led, ...]) -> Verdict:
-        """By what its plan breaks, the worst first."""
-        findings = self.plan(drive, leds).findings
-        for severity, word in _WORDS:
-            for finding in findings:
-                if finding.severity == severity:
-                    return Verdict(word, finding.text, _LIMITS.get(finding.code, ""))
-        return Verdict("works")
+
+def lit_at_once(drive: Drive, count: int) -> int:
+    """How many of so many LEDs are lit at a time."""
+    return count if drive.lit == "all" else 1 if drive.lit == "one" else min(count, int(drive.lit))

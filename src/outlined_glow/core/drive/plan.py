@@ -19,7 +19,8 @@ class Branch:
     """LEDs of one kind that are driven alike, by their indices: the current of one of their lights (which, `light` says)
     that is wanted, and that flows at minimum, typical and maximum, A.
 
-    Where each has a resistor: its value, what the sum asked for, the volts left for it, and its power at worst.
+    Where each has a resistor: its value, what the sum asked for, the volts left for it, and its power at worst. They are
+    lit a share `duty` of the time, `count` of them in series: the currents are averages over that.
     """
 
     emitter: Emitter
@@ -34,6 +35,13 @@ class Branch:
     current_a: float
     current_max_a: float
     power_w: float
+    duty: float = 1.0
+    count: int = 1
+
+    @property
+    def peak_a(self) -> float:
+        """The typical current while lit, A."""
+        return self.current_a / self.duty
 
     @property
     def law(self) -> LedLaw:
@@ -47,11 +55,24 @@ class Branch:
 
 
 @dataclass(frozen=True)
+class PinUse:
+    """A pin of the controller that is used: its number and name, and what it drives; whether that dims by its duty."""
+
+    number: str
+    name: str
+    drives: str
+    at_start: str = "floating"
+    pwm: bool = False
+
+
+@dataclass(frozen=True)
 class DrivePlan:
     """What a method makes of the LEDs, all of them lit: source, branches, totals, run time (None where it does not end).
 
     `wanted` are the parts that it needs beside the LEDs, `values` what they are worth by their reference, `nets` what is
-    joined with what.
+    joined with what. `controller` is the name of one, with the pins of it that are used. `peak_a` is the most that flows at
+    a time with typical parts; all LEDs together are `refresh_hz` times a second lit anew, where they take turns.
+    `standing_a` flows while none is lit. The circuit ends `ends_below_v`. `average` is the share of the time that is told.
     """
 
     #: The key of the way they are driven.
@@ -68,6 +89,13 @@ class DrivePlan:
     wanted: tuple[Wanted, ...] = ()
     values: Mapping[str, str] = field(default_factory=dict)
     nets: tuple[Net, ...] = ()
+    controller: str = ""
+    pins: tuple[PinUse, ...] = ()
+    refresh_hz: float | None = None
+    standing_a: float = 0.0
+    ends_below_v: float = 0.0
+    average: float = 1.0
+    capacity_ah: float | None = None
 
     @cached_property
     def _branches(self) -> dict[tuple[int, str], Branch]:
@@ -89,4 +117,7 @@ class DrivePlan:
         """The run time when the LEDs are lit a share of the time; None where it does not end or nothing is lit."""
         if not self.supply.ends or not self.loads or duty <= 0:
             return None
-        return run_time(self.supply, self.cells, self.loads, duty=duty)
+        return run_time(
+            self.supply, self.cells, self.loads, duty=duty, capacity_ah=self.capacity_ah, standing_a=self.standing_a,
+            ends_below_v=self.ends_below_v,
+        )  # fmt: skip

@@ -16,12 +16,18 @@ _STEPS = 2000
 
 @dataclass(frozen=True)
 class Load:
-    """`lights` equal branches in parallel: LED and resistor, and the light of one ampere through one."""
+    """`lights` equal branches in parallel: LED and resistor, and the light of one ampere through one.
+
+    Each is on for a share `duty` of the time, one after another, so that the supply sees that share of them all the time.
+    A circuit that regulates the current lets no more than `most_a` through.
+    """
 
     law: LedLaw
     resistor_ohm: float
-    lights: int
+    lights: float
     light_per_a: float = 1.0
+    duty: float = 1.0
+    most_a: float | None = None
 
 
 @dataclass(frozen=True)
@@ -36,6 +42,7 @@ class RunTime:
     curve_h: tuple[float, ...]
     curve_v: tuple[float, ...]
     curve_light: tuple[float, ...]
+    curve_a: tuple[float, ...] = ()
 
 
 def run_time(
@@ -46,9 +53,12 @@ def run_time(
     capacity_ah: float | None = None,
     light_fraction: float = 0.5,
     duty: float = 1.0,
+    standing_a: float = 0.0,
+    ends_below_v: float = 0.0,
 ) -> RunTime:
-    """Run time of a source of `cells` in series. `duty` scales the charge drawn, not the current."""
-    capacity = capacity_ah or supply.capacity_ah
+    """Run time of a source of `cells` in series. `duty` scales the charge drawn by the loads, not their current; `standing_a`
+    is drawn all the time besides. It ends where the circuit needs more than is left, at `ends_below_v`, too."""
+    capacity = capacity_ah or supply.capacity_ah or supply.usual_ah
     depth = np.linspace(0, 1, _STEPS + 1)
     volts = np.interp(depth, *_columns(supply.open_v)) * cells
     if supply.ohm_ah:
@@ -59,13 +69,16 @@ def run_time(
     terminal = np.array([np.interp(v, grid_v + r * grid_a, grid_v) for v, r in zip(volts, ohms, strict=True)])
     current = np.interp(terminal, grid_v, grid_a)
     light = np.interp(terminal, grid_v, grid_light)
-    average = np.maximum(current * duty, 1e-12)
+    average = np.maximum(current * duty + standing_a, 1e-12)
     share = _share(supply, average)
     ended = "empty"
     last = _STEPS
     for place in range(_STEPS + 1):
         if terminal[place] < supply.cut_off_v * cells:
             ended, last = "cut-off", place
+            break
+        if terminal[place] < ends_below_v:
+            ended, last = "circuit", place
             break
         if light[place] < light_fraction * light[0]:
             ended, last = "light", place
@@ -83,6 +96,7 @@ def run_time(
         curve_h=tuple(map(float, hours[thin])),
         curve_v=tuple(map(float, terminal[thin])),
         curve_light=tuple(map(float, light[thin] / peak)),
+        curve_a=tuple(map(float, current[thin] * duty + standing_a)),
     )
 
 
@@ -92,7 +106,12 @@ def source_state(supply: Supply, cells: int, loads: tuple[Load, ...], open_v: fl
         return open_v, []
     grid_v, grid_a, _ = _load_table(loads, open_v)
     terminal = float(np.interp(open_v, grid_v + ohm * grid_a, grid_v))
-    return terminal, [float(np.interp(terminal, *_branch_table(load))) for load in loads]
+    return terminal, [_branch_current(load, terminal) for load in loads]
+
+
+def _branch_current(load: Load, volts: float) -> float:
+    flows = float(np.interp(volts, *_branch_table(load)))
+    return flows if load.most_a is None else min(flows, load.most_a)
 
 
 def _columns(curve: tuple[tuple[float, float], ...]) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
@@ -121,6 +140,8 @@ def _load_table(
     light = np.zeros_like(volts)
     for load, (v, i) in zip(loads, tables, strict=True):
         one = np.interp(volts, v, i, left=0.0)
-        current += load.lights * one
-        light += load.lights * load.light_per_a * one
+        if load.most_a is not None:
+            one = np.minimum(one, load.most_a)
+        current += load.lights * load.duty * one
+        light += load.lights * load.duty * load.light_per_a * one
     return volts, current, light

@@ -12,8 +12,10 @@ def cells_used(source: Supply, wanted: int) -> int:
     return wanted if source.volts is None and wanted in source.bodies else 1
 
 
-def source_volts(source: Supply, cells: int) -> tuple[float, float, float]:
-    """Least, usual (new cells) and most open voltage of a source, V."""
+def source_volts(source: Supply, cells: int, set_v: float | None = None) -> tuple[float, float, float]:
+    """Least, usual (new cells) and most open voltage of a source, V; `set_v` is what one that can be set is set to."""
+    if source.spread is not None and set_v is not None:
+        return set_v * (1 - source.spread), set_v, set_v * (1 + source.spread)
     if source.volts is not None:
         return source.volts
     new = source.open_v[0][1] * cells
@@ -22,7 +24,9 @@ def source_volts(source: Supply, cells: int) -> tuple[float, float, float]:
 
 def source_ohm(source: Supply, cells: int) -> float:
     """The resistance of the source when new, ohm."""
-    return source.ohm if source.volts is not None else source.resistance_ohm[0][1] * cells
+    if source.volts is not None:
+        return source.ohm
+    return (source.ohm_ah / (source.capacity_ah or source.usual_ah) if source.ohm_ah else source.resistance_ohm[0][1]) * cells
 
 
 def supply_findings(source: Supply, total: float, most: float, drive: Drive) -> list[Finding]:

@@ -6,16 +6,23 @@ from ..drive.methods import method
 from ..passes import Pass
 from ..project import Drive, Finding, Motion, Remedy
 
+_STEADY = Motion(pattern="steady", brightness=1.0)
+
 
 def motion_findings(motion: Motion, leds: int, drive: Drive) -> list[Finding]:
     """A warning when the hardware cannot show the pattern."""
-    if leds == 0 or method(drive.method).shows(motion):
+    if leds == 0:
+        return []
+    ways = [method(key) for key in dict.fromkeys((drive.method, *(one.method for one in drive.groups)))]
+    cannot = next((way for way in ways if not way.shows(motion)), None)
+    if cannot is None:
         return []
     what = f"“{motion.pattern}”" if motion.pattern != "steady" else "Dimmed steady light"
-    text = f"{what} is a preview only. With resistors alone the LEDs stay on. "
-    text += "Blinking needs a driver, which this version cannot add."
-    remedy = Remedy("make it steady", "set-pattern", (("pattern", "steady"), ("brightness", 1.0)))
-    return [Finding(code="pattern-is-a-wish", severity="warning", stage="motion", text=text, remedies=(remedy,))]
+    text = f"{what} is a preview only: {cannot.title} cannot show it. Drive says which ways can."
+    remedies: tuple[Remedy, ...] = (Remedy("choose a way with a program"),)
+    if cannot.shows(_STEADY):
+        remedies = (Remedy("make it steady", "set-pattern", (("pattern", "steady"), ("brightness", 1.0))), *remedies)
+    return [Finding(code="pattern-is-a-wish", severity="warning", stage="motion", text=text, remedies=remedies)]
 
 
 CHECKS = (Pass("led count", ("leds",), len), Pass("motion check", ("motion", "led count", "drive"), motion_findings))

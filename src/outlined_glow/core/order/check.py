@@ -14,7 +14,7 @@ from ..board.light_findings import CHECKS as SEEN
 from ..board.part_findings import CHECKS as PARTS
 from ..board.rehearsal import CHECKS as REGISTRATION
 from ..brief.findings import CHECKS as BRIEF
-from ..drive import DrivePlan
+from ..drive import RunTime
 from ..drive.findings import CHECKS as DRIVE
 from ..lights import Led
 from ..lights.findings import CHECKS as LIGHTS
@@ -30,9 +30,9 @@ from ..watch import ALONE, Watch
 from .findings import CHECKS as ORDER
 
 
-def _hours(plan: DrivePlan, leds: tuple[Led, ...]) -> float | None:
-    """Battery life with every LED lit; None where the supply does not end, or nothing is lit."""
-    return plan.steady.hours if plan.steady is not None and leds else None
+def _hours(run: RunTime | None, leds: tuple[Led, ...]) -> float | None:
+    """Battery life; None where the supply does not end, or nothing is lit."""
+    return run.hours if run is not None and leds else None
 
 
 #: What several rooms read of the board.
@@ -40,7 +40,7 @@ READ = (
     Pass("origin", ("outline",), attrgetter("origin")),
     Pass("size", ("outline",), attrgetter("size")),
     Pass("edge copper", ("board",), attrgetter("edge_copper")),
-    Pass("hours", ("plan", "leds"), _hours),
+    Pass("hours", ("run", "leds"), _hours),
 )
 #: In the order their findings stand in, within a severity. Each makes findings in the board frame.
 CHECKS = (

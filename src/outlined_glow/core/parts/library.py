@@ -22,7 +22,8 @@ Curve = tuple[tuple[float, float], ...]
 
 @dataclass(frozen=True)
 class Supply:
-    """A source: a fixed voltage (min, typ, max) or a cell with its curves over depth of discharge."""
+    """A source: a voltage (min, typ, max) or a cell with its curves over depth of discharge. Where the voltage can be set, it
+    keeps within a `spread` of that, as a share. `usual_ah` is the capacity of a kind of cell that comes in many."""
 
     name: str
     title: str
@@ -33,6 +34,8 @@ class Supply:
     least_a: float
     continuous_a: float | None
     capacity_ah: float
+    usual_ah: float
+    spread: float | None
     cut_off_v: float
     open_v: Curve
     resistance_ohm: Curve
@@ -202,6 +205,8 @@ def supplies() -> dict[str, Supply]:
             care=str(entry.get("care", "")),
             continuous_a=entry.get("continuous_a"),
             capacity_ah=float(entry.get("capacity_ah", 0)),
+            usual_ah=float(entry.get("usual_ah", 0)),
+            spread=entry.get("spread"),
             cut_off_v=float(entry.get("cut_off_v", 0)),
             open_v=_curve(entry.get("open_v", [])),
             resistance_ohm=_curve(entry.get("resistance_ohm", [])),

@@ -10,7 +10,10 @@ from typing import Annotated, Literal
 
 from msgspec import Meta, Struct
 
-Role = Literal["anode", "cathode", "common", "supply", "ground", "data in", "data out", "select", "passive", "not connected"]
+Role = Literal[
+    "anode", "cathode", "common", "supply", "ground", "data in", "data out", "select", "passive", "not connected",
+    "input", "output", "clock", "reset", "enable", "oscillator",
+]  # fmt: skip
 Length = Annotated[float, Meta(ge=-500, le=500)]
 Size = Annotated[float, Meta(gt=0, le=500)]
 Colour = Annotated[str, Meta(pattern="^[0-9A-F]{6}$")]

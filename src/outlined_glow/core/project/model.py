@@ -244,14 +244,44 @@ class Shape(Section, frozen=True):
     islands: tuple[Island, ...] = ()
 
 
+#: How many LEDs are lit at a time: all, one, or a number.
+Lit = Annotated[str, Meta(pattern="^(all|one|[1-9][0-9]{0,4})$")]
+
+
+class Driven(Section, frozen=True):
+    """How the LEDs of a group are driven where that differs from the others of their board: what is None is theirs."""
+
+    group: str
+    method: str
+    current_a: Annotated[float, Meta(gt=0, le=0.02)] | None = None
+    lit: Lit | None = None
+    average: Annotated[float, Meta(ge=0, le=1)] | None = None
+    rows: Annotated[int, Meta(ge=1, le=1000)] | None = None
+    period_s: Annotated[float, Meta(gt=0, le=86_400)] | None = None
+
+
 class Drive(Section, frozen=True):
-    """The supply, the way the LEDs are driven, and how their resistors are chosen; `balanced`: brighter colours get less
-    current, until all are as bright as the dimmest."""
+    """The supply, the way the LEDs are driven, and how their resistors are chosen.
+
+    `volts` is what a supply gives that can be set, `capacity_ah` that of a cell
+    of a kind that comes in many. `controller` is the name of one, none, or "" for whichever fits. `lit`
+    says how many LEDs are lit at a time, `average` for which share of the time each is; `rows` are those of a scan, `period_s`
+    how long a pattern of counters takes. `balanced`: brighter colours get less current, until all are as bright as the
+    dimmest. `groups` are driven in ways of their own.
+    """
 
     method: str = "each"
     supply: str = "usb"
     cells: Annotated[int, Meta(ge=1, le=4)] = 2
+    volts: Annotated[float, Meta(gt=0, le=60)] | None = None
+    capacity_ah: Annotated[float, Meta(gt=0, le=1000)] | None = None
+    controller: str = ""
+    lit: Lit = "all"
+    average: Annotated[float, Meta(ge=0, le=1)] = 1.0
+    rows: Annotated[int, Meta(ge=1, le=1000)] | None = None
+    period_s: Annotated[float, Meta(gt=0, le=86_400)] = 1.0
     current_a: Annotated[float, Meta(gt=0, le=0.02)] = 0.005
+    groups: tuple[Driven, ...] = ()
     balanced: bool = False
     series: str = "E24"
     choose: Literal["at-most", "nearest"] = "at-most"

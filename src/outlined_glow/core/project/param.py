@@ -12,7 +12,7 @@ from ..errors import Trouble
 from ..text_safety import printable, short
 from ..units import parse_quantity, show_si
 
-Kind = Literal["quantity", "count", "choice", "text", "flag", "colour", "path", "points", "numbers", "names", "picture"]
+Kind = Literal["quantity", "count", "choice", "text", "flag", "colour", "path", "points", "numbers", "names", "picture", "list"]
 _MOST_BYTES, _MOST_NUMBER = 200_000_000, 20_000
 
 
@@ -94,6 +94,8 @@ class Param:
             )
         if self.kind == "numbers":
             return self.check(key, _numbers(key, text))
+        if self.kind == "list":
+            return self.check(key, _quantities(key, text, self.unit))
         if self.kind == "names":
             return self.check(key, tuple(word.strip() for word in text.split(",") if word.strip()))
         return self.check(key, text)
@@ -116,6 +118,8 @@ class Param:
             raise Trouble(f"{key} must be a text of 1 to 200 characters.")
         if self.kind == "text":
             return printable(value, " ")
+        if self.kind == "list":
+            return tuple(self._number(key, one) for one in value)
         if self.kind == "picture" and not isinstance(value, PictureFile):
             raise Trouble(f"{key} must be a picture file.")
         if self.kind == "flag" and not isinstance(value, bool):
@@ -148,6 +152,8 @@ class Param:
         """The range in words, for `edit --list`."""
         if self.kind in ("choice",):
             return "|".join(self.options())
+        if self.kind == "list":
+            return f"[number,number,…] {self.unit}".rstrip()
         if self.kind in ("quantity", "count"):
             unit = f" {self.unit}" if self.unit else ""
             return f"{self.low:g}..{self.high:g}{unit}" if math.isfinite(self.high) else f"number{unit}"
@@ -195,6 +201,14 @@ def _points(key: str, value: Any) -> tuple[tuple[float, float], ...]:
     if not good:
         raise Trouble(f"{key} must be 2 to 200 places such as 10,20 30,25, in mm.")
     return points  # type: ignore[return-value]
+
+
+def _quantities(key: str, text: str, unit: str) -> tuple[float, ...]:
+    """Quantities in brackets or without, with commas between them: [1e-6,3.3e-6] or 1u,3.3u."""
+    words = [word for word in text.strip().removeprefix("[").removesuffix("]").split(",") if word.strip()]
+    if not 0 < len(words) <= 1000:
+        raise Trouble(f"{key} must be 1 to 1,000 numbers such as [1e-6,3.3e-6].")
+    return tuple(parse_quantity(word.strip(), unit, bare=unit or None) for word in words)
 
 
 def _numbers(key: str, text: str) -> tuple[int, ...]:

@@ -57,7 +57,7 @@ from ..lights.own_parts import own_parts
 from ..motion import Lamps, average_share, lamps_of
 from ..parts import PlacedPart, Profile, profile_of
 from ..passes import Pass
-from ..project import Clean, Design, Mend, Motion, Picture, Project, Shape, Stack, Tones, Words
+from ..project import Array, Clean, Design, Drive, Grid, Mend, Motion, Picture, Project, Shape, Stack, Tones, Words
 from ..shape import Outline, base_of, make_outline, taken_outline
 from ..watch import Watch
 from .light_passes import LIGHTS
@@ -304,6 +304,11 @@ def _driven(leds: tuple[Led, ...]) -> tuple[Led, ...]:
     return tuple(replace(led, x=0.0, y=0.0, angle_deg=0.0) for led in leds)
 
 
+def grids_of(arrays: tuple[Array, ...]) -> dict[str, tuple[int, int]]:
+    """The rows and columns of the arrays that have them."""
+    return {one.name: (one.rows, one.columns) for one in arrays if isinstance(one, Grid)}
+
+
 def _kept_clear(front: Regions, back: Regions, outline: Outline) -> dict[str, BaseGeometry]:
     """Where no part may lie, by side: on what lets light through, on the metal there, under screw heads."""
     light = [art[kind] for art in (front, back) for kind in ("window", "veiled") if kind in art]
@@ -335,9 +340,24 @@ def _flat(
     return art_layers(front, back, (raised_front, raised_back), outline, printable, edged, rules)
 
 
-def _pattern_run(plan: DrivePlan, motion: Motion, lamps: Lamps) -> RunTime | None:
-    """How long the supply lasts with the pattern, by a driver; None where the LEDs show it as they are, or it does not end."""
-    if plan.steady is None or method(plan.method).shows(motion):
+def _shown(drive: Drive, motion: Motion) -> bool:
+    """Whether the LEDs as they are driven can show a motion."""
+    return all(method(key).shows(motion) for key in {drive.method, *(one.method for one in drive.groups)})
+
+
+def _run(plan: DrivePlan, shown: bool, motion: Motion, lamps: Lamps) -> RunTime | None:
+    """How long the supply lasts: with the motion where that is shown, else as the circuit lights the LEDs by itself; None where
+    it does not end."""
+    if plan.steady is None:
+        return None
+    if shown and motion.pattern != "steady":
+        return plan.hours(average_share(motion, lamps))
+    return plan.steady if plan.average == 1.0 else plan.hours(plan.average)
+
+
+def _pattern_run(plan: DrivePlan, shown: bool, motion: Motion, lamps: Lamps) -> RunTime | None:
+    """How long the supply would last with the pattern; None where the LEDs show it as they are, or it does not end."""
+    if plan.steady is None or shown:
         return None
     return plan.hours(average_share(motion, lamps))
 
@@ -356,7 +376,8 @@ BOARD = (
     Pass("flat here", ("flat", "outline"), ArtLayers.in_board_frame),
     *LIGHTS,
     Pass("driven", ("leds",), _driven),
-    Pass("plan", ("drive", "driven"), plan_drive),
+    Pass("grids", ("arrays",), grids_of),
+    Pass("plan", ("drive", "driven", "grids"), plan_drive),
     Pass("kept clear", ("front art", "back art", "outline"), _kept_clear),
     Pass("wanted", ("plan",), _wanted),
     Pass("placing", ("wanted", "leds", "outline", "kept clear", "rules"), place_parts, weight=12),
@@ -384,7 +405,9 @@ BOARD = (
     ),
     Pass("lights", ("board",), attrgetter("lights")),
     Pass("lamps", ("lights", "chain"), lamps_of),
-    Pass("pattern run", ("plan", "motion", "lamps"), _pattern_run),
+    Pass("shown", ("drive", "motion"), _shown),
+    Pass("run", ("plan", "shown", "motion", "lamps"), _run),
+    Pass("pattern run", ("plan", "shown", "motion", "lamps"), _pattern_run),
 )
 
 #: From a board of the project to the Board.

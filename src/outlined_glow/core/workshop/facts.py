@@ -29,6 +29,7 @@ from ..stages import stages
 from ..units import show
 from .board_passes import tone_rules_of
 from .compile import Work
+from .drive_facts import run_of, truly_shown
 
 #: Corners that are measured while somebody looks.
 _QUICK_CORNERS = 20_000
@@ -44,17 +45,16 @@ def severities(findings: Sequence[Finding]) -> dict[str, int]:
 
 def currents(work: Work) -> tuple[float, float, float]:
     """All lit, average and peak current of the board, A: the average and the peak are the pattern's."""
-    motion, total = work.project.motion, work.plan.current_a
-    return total, total * average_share(motion, work.lamps), total * peak_share(motion, work.lamps)
+    motion, plan = work.project.motion, work.plan
+    shares = (1.0, average_share(motion, work.lamps), peak_share(motion, work.lamps))
+    total, average, peak = (plan.current_a * share + plan.standing_a for share in shares)
+    return total, average, peak
 
 
 def hours(work: Work) -> tuple[float | None, float | None]:
-    """Run time steady, and with the pattern by a driver (None without one to preview, or when it does not end)."""
-    steady = work.plan.steady.hours if work.plan.steady else None
-    if shown_truly(work) or steady is None:
-        return steady, None
-    wish = work.values["pattern run"]
-    return steady, wish.hours if wish else None
+    """Run time, and with a pattern that is only previewed (None without one, or when it does not end)."""
+    run, wish = run_of(work), work.values["pattern run"]
+    return run.hours if run else None, wish.hours if wish else None
 
 
 def current_curve(work: Work, samples: int = 49) -> list[float]:
@@ -92,7 +92,7 @@ NOTHING, GOOD, LOOK, STOP = "dark", "lit", "half", "broken"
 
 def shown_truly(work: Work) -> bool:
     """Whether the LEDs as they are driven can show the motion; otherwise it is a preview."""
-    return method(work.plan.method).shows(work.project.motion)
+    return truly_shown(work)
 
 
 def stage_states(work: Work, findings: Sequence[Finding]) -> dict[str, str]:
@@ -289,14 +289,14 @@ def hours_words(hours: float) -> str:
 
 
 def battery_words(work: Work) -> str:
-    """How long the cells last with all LEDs on: one wording, wherever it stands."""
+    """How long the cells last: one wording, wherever it stands."""
     if not work.leds:
         return "no LEDs"
     if work.plan.current_a <= 0:
         return "LEDs do not light"
-    run = work.plan.steady
+    run = run_of(work)
     if run is None:
-        return "no limit on USB"
+        return f"no limit on {'USB' if work.plan.supply.name == 'usb' else work.plan.supply.title}"
     return hours_words(run.hours)
 
 
@@ -305,7 +305,7 @@ def pattern_hours_words(work: Work) -> str:
     _, wish = hours(work)
     if wish is None:
         return ""
-    return f"{hours_words(wish)} with the pattern (needs a driver)"
+    return f"{hours_words(wish)} with the pattern (a preview)"
 
 
 def balance_words(work: Work) -> str:

@@ -11,6 +11,15 @@ from ..drive.plan import Branch
 from ..drive.source import source_ohm
 from ..units import show, show_si
 from .compile import Work
+from .drive_facts import lit_share, run_of
+
+#: What ended a run, in words.
+ENDED = {
+    "light": "half brightness is reached",
+    "cut-off": "a cell reached its cut-off",
+    "circuit": "the circuit needs more volts",
+    "empty": "the cells are empty",
+}
 
 
 @dataclass(frozen=True)
@@ -65,22 +74,23 @@ def why_current(work: Work, branch: Branch) -> Why:
 
 def why_run_time(work: Work) -> Why:
     """The run time of the cells."""
-    run = work.plan.steady
+    run = run_of(work)
     supply = work.plan.supply
     if run is None:
         return Why(
             "No limit", "", (("supply", supply.title, "does not run empty"),), "docs/domain.md, supplies and battery life"
         )
-    ended = {"light": "half brightness is reached", "cut-off": "a cell reached its cut-off", "empty": "the cells are empty"}
+    capacity = work.plan.capacity_ah or supply.capacity_ah or supply.usual_ah
     return Why(
         f"Why {show(run.hours, 0 if run.hours >= 20 else 1)} h",
         "t = Σ capacity·step·share(I·duty) / (I·duty)",
         (
-            ("cells", f"{work.plan.cells} x {supply.title} in series", f"{supply.capacity_ah:g} Ah"),
+            ("cells", f"{work.plan.cells} x {supply.title} in series", f"{capacity:g} Ah"),
             ("first", "current, new cells", show_si(run.first_current_a, "A")),
             ("last", f"current at {run.end_volts:.2f} V", show_si(run.end_current_a, "A")),
-            ("end", ended[run.ended_by], f"{show(run.hours, 1)} h"),
-            ("duty", "all LEDs on, no driver", "1.00"),
+            ("standing", "drawn all the time besides", show_si(work.plan.standing_a, "A")),
+            ("duty", "share of the time that an LED is lit", f"{lit_share(work):.2f}"),
+            ("end", ENDED[run.ended_by], f"{show(run.hours, 1)} h"),
         ),
         "cell curves over depth of discharge; share of the capacity by current",
     )

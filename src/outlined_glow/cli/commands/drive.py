@@ -1,0 +1,97 @@
+"""`plan`, `nets`, `pins` and `power`: how the LEDs are driven, and what that takes."""
+
+from __future__ import annotations
+
+import csv
+import json
+import sys
+from collections.abc import Mapping, Sequence
+from typing import Any
+
+from ...core.units import show, show_si
+from ...core.workshop import Compiler
+from ...core.workshop.drive_facts import PIN_COLUMNS, connections, pin_header, pin_rows, plan_row, plan_rows, power
+from ...core.workshop.facts import hours_words
+from ...core.workshop.why import ENDED
+from ..exits import DONE
+from . import Arguments
+from .opening import opened
+
+
+def _json(facts: Mapping[str, Any]) -> int:
+    print(json.dumps(facts, indent=1, ensure_ascii=False))
+    return DONE
+
+
+def _csv(columns: Sequence[str], rows: Sequence[Mapping[str, Any]]) -> int:
+    table = csv.DictWriter(sys.stdout, columns, lineterminator="\n")
+    table.writeheader()
+    table.writerows(rows)
+    return DONE
+
+
+def plan_(given: Arguments) -> int:
+    """Run `plan`."""
+    _, work = opened(given, Compiler())
+    rows = [plan_row(one) for one in plan_rows(work)]
+    if given.json:
+        return _json({"methods": rows})
+    if given.csv:
+        return _csv(list(rows[0]), rows)
+    print(f"{'way':<26} {'pins':>4} {'parts':>5} {'average':>9} {'peak':>9} {'light':>6} {'price':>7}  verdict")
+    for row in rows:
+        chosen = "*" if row["method"] == work.plan.method else " "
+        amps = [show_si(row[key], "A") if row[key] is not None else "–" for key in ("total_average_a", "total_peak_a")]
+        light = "–" if row["relative_light"] is None else f"{100 * row['relative_light']:.0f} %"
+        print(
+            f"{chosen}{row['title']:<25} {row['pins']:>4} {row['parts']:>5} {amps[0]:>9} {amps[1]:>9} {light:>6} "
+            f"{row['price']:>7.2f}  {row['verdict']}"
+        )
+        if row["reason"]:
+            print(f"{'':<27}{row['reason']}")
+    return DONE
+
+
+def nets_(given: Arguments) -> int:
+    """Run `nets`."""
+    _, work = opened(given, Compiler())
+    facts = connections(work)
+    if given.json:
+        return _json(facts)
+    rows = [
+        {
+            "reference": part["reference"], "value": part["value"], "side": part["side"], "pin": pin["number"],
+            "name": pin["name"], "role": pin["role"], "net": pin["net"] or "",
+        }
+        for part in facts["parts"]
+        for pin in part["pins"]
+    ]  # fmt: skip
+    return _csv(("reference", "value", "side", "pin", "name", "role", "net"), rows)
+
+
+def pins_(given: Arguments) -> int:
+    """Run `pins`."""
+    _, work = opened(given, Compiler())
+    if given.h:
+        print(pin_header(work), end="")
+        return DONE
+    rows = pin_rows(work)
+    if given.json:
+        return _json({"controller": work.plan.controller or None, "pins": rows})
+    return _csv(PIN_COLUMNS, rows)
+
+
+def power_(given: Arguments) -> int:
+    """Run `power`."""
+    _, work = opened(given, Compiler())
+    facts = power(work)
+    if given.json:
+        return _json(facts)
+    hours = facts["run_time_h"]
+    life = "no limit" if hours is None else f"{hours_words(hours)}, then {ENDED[facts['ended_by']]}"
+    print(f"{'battery life':<16} {life}")
+    for title, key in (("average", "average_a"), ("peak", "peak_a"), ("standing draw", "standing_a")):
+        print(f"{title:<16} {show_si(facts[key], 'A')}")
+    for at in facts["curve"][:: max(1, len(facts["curve"]) // 12)]:
+        print(f"{show(at['t_h'], 1):>10} h  {at['supply_v']:.2f} V  {show_si(at['current_a'], 'A')}  {at['light']:.0%} light")
+    return DONE

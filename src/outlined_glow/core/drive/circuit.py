@@ -1,0 +1,74 @@
+"""A circuit as it is put together: parts with their values, and the nets that join their pins."""
+
+from __future__ import annotations
+
+from collections import Counter
+from collections.abc import Mapping
+
+from ..parts import Part
+from ..parts.nets import Net
+from .placement import Wanted
+
+#: A pin: the reference of its part, and its number.
+PinOf = tuple[str, str]
+
+SUPPLY, GROUND = "supply", "ground"
+
+
+class Circuit:
+    """Parts beside the LEDs, and nets over all of them. Resistors that belong to no LED are numbered `after` those that do."""
+
+    def __init__(self, after: int = 0) -> None:
+        self._parts: list[tuple[Wanted, str]] = []
+        self._nets: dict[str, tuple[str, dict[PinOf, None]]] = {SUPPLY: (SUPPLY, {}), GROUND: (GROUND, {})}
+        self._count: Counter[str] = Counter(R=after)
+        self._refs: set[str] = set()
+
+    def add(self, part: Part, value: str = "", led: int | None = None, ref: str = "") -> str:
+        """One more part, beside an LED or in the middle of the board; its reference, the next free one unless told."""
+        while not ref or ref in self._refs:
+            self._count[part.prefix] += 1
+            ref = f"{part.prefix}{self._count[part.prefix]}"
+        self._refs.add(ref)
+        self._parts.append((Wanted(ref, part, led), value))
+        return ref
+
+    def join(self, net: str, *pins: PinOf, kind: str = "signal") -> str:
+        """Join pins to a net, which is there from then on; its name."""
+        self._nets.setdefault(net, (kind, {}))[1].update(dict.fromkeys(pins))
+        return net
+
+    def two(self, part: Part, value: str, one: str, other: str, led: int | None = None, ref: str = "") -> str:
+        """A part of two pins between two nets; its reference."""
+        ref = self.add(part, value, led, ref)
+        first, second = part.pins[0].number, part.pins[1].number
+        self.join(one, (ref, first))
+        self.join(other, (ref, second))
+        return ref
+
+    def feed(self, ref: str, part: Part, supply: str = SUPPLY) -> None:
+        """Join the pins of a part that are its supply and its ground."""
+        for pin in part.pins:
+            if pin.role in (SUPPLY, GROUND):
+                self.join(supply if pin.role == SUPPLY else GROUND, (ref, pin.number))
+
+    @property
+    def wanted(self) -> tuple[Wanted, ...]:
+        """The parts, in their order."""
+        return tuple(one for one, _ in self._parts)
+
+    @property
+    def values(self) -> Mapping[str, str]:
+        """What they are worth, by reference."""
+        return {one.ref: value for one, value in self._parts}
+
+    @property
+    def nets(self) -> tuple[Net, ...]:
+        """Every net that joins something; the supply and the ground are always there."""
+        named = self._nets.items()
+        return tuple(Net(name, tuple(pins), kind) for name, (kind, pins) in named if pins or name in (SUPPLY, GROUND))
+
+
+def pin_named(part: Part, name: str) -> str:
+    """The number of the pin of a part that is called so."""
+    return next(pin.number for pin in part.pins if pin.name == name)

@@ -1,0 +1,197 @@
+"""What logic, switches, regulators and controllers can do: typical limits by family (DOMAIN 5), from `data/devices`."""
+
+from __future__ import annotations
+
+import itertools
+from collections.abc import Mapping
+from functools import cache
+from typing import Literal
+
+import msgspec
+from msgspec import Struct
+
+from ..errors import Trouble
+from ..shipped import entries
+from ..text_safety import short
+
+
+class Family(Struct, frozen=True, forbid_unknown_fields=True):
+    """A logic family, or a timer: its supply, what its outputs give, where its inputs tell high from low, and what it draws.
+
+    `output_ohm` are (V of supply, ohm) of an output. Inputs tell by shares of the supply or by fixed volts. None: no limit
+    is told.
+    """
+
+    title: str
+    supply_v: tuple[float, float]
+    standing_a: float
+    output_ohm: tuple[tuple[float, float], ...] = ()
+    output_a: float | None = None
+    sinks_a: float | None = None
+    sources_a: float | None = None
+    package_a: float | None = None
+    low_share: float | None = None
+    high_share: float | None = None
+    low_v: float | None = None
+    high_v: float | None = None
+    high_drop_v: float = 0.0
+
+    def ohms(self, supply_v: float) -> float:
+        """The resistance of an output: linear in 1/V between the tabulated volts, beyond them flat.
+
+        >>> hc = family("HC")
+        >>> hc.ohms(3.0), hc.ohms(4.5), round(hc.ohms(3.6), 1)
+        (90.0, 50.0, 70.0)
+        """
+        rows = self.output_ohm
+        if not rows:
+            return 0.0
+        if supply_v <= rows[0][0]:
+            return rows[0][1]
+        for (low_v, low_ohm), (high_v, high_ohm) in itertools.pairwise(rows):
+            if supply_v <= high_v:
+                share = (1 / low_v - 1 / supply_v) / (1 / low_v - 1 / high_v)
+                return low_ohm + share * (high_ohm - low_ohm)
+        return rows[-1][1]
+
+    def needs_high(self, supply_v: float) -> float:
+        """The least volts that an input takes for high."""
+        return self.high_v if self.high_v is not None else (self.high_share or 0.7) * supply_v
+
+    def works_at(self, low_v: float, high_v: float) -> bool:
+        """Whether it runs over the whole range of a supply."""
+        return self.supply_v[0] <= low_v + 1e-9 and high_v <= self.supply_v[1] + 1e-9
+
+
+class Register(Struct, frozen=True, forbid_unknown_fields=True):
+    """A register with outputs of its own: how many, of which family, and how much each and the whole package carry."""
+
+    family: str
+    outputs: int
+    output_a: float
+    package_a: float
+
+
+class Sink(Struct, frozen=True, forbid_unknown_fields=True):
+    """A register of constant-current sinks: what they need to regulate, and the set resistor for a current (V·ohm/A)."""
+
+    outputs: int
+    supply_v: tuple[float, float]
+    output_a: float
+    least_a: float
+    drop_v: float
+    standing_a: float
+    set_v_ohm: float
+
+
+class Switch(Struct, frozen=True, forbid_unknown_fields=True):
+    """A switching transistor: its resistance when on, what it carries, and the volts at its gate that switch it on."""
+
+    ohm: float
+    most_a: float
+    gate_v: float
+
+
+class Regulator(Struct, frozen=True, forbid_unknown_fields=True):
+    """A regulator: its dropout or its efficiency, and what it draws itself."""
+
+    title: str
+    standing_a: float
+    dropout_v: float = 0.0
+    efficiency: float | None = None
+
+
+class ControllerPin(Struct, frozen=True, forbid_unknown_fields=True):
+    """A pin of a controller: what it can be, and how it stands at start."""
+
+    number: str
+    name: str
+    kind: Literal["output", "input only", "analog only", "programming", "supply", "ground", "reset"]
+    pwm: bool = False
+    at_start: Literal["floating", "high", "low"] = "floating"
+    lamp: bool = False
+
+
+class Controller(Struct, frozen=True, forbid_unknown_fields=True):
+    """A controller as a table of pins: its supply, what a pin and all of them together carry, what it draws.
+
+    A module with a regulator of its own makes `regulated_v` from higher supplies, from `regulated_from_v` on.
+    """
+
+    title: str
+    supply_v: tuple[float, float]
+    pin_a: float
+    total_a: float
+    standing_a: float
+    part: str
+    pins: tuple[ControllerPin, ...]
+    regulated_v: float | None = None
+    regulated_from_v: float = 0.0
+
+    def logic_v(self, low_v: float, open_v: float, high_v: float, ends: bool) -> float | None:
+        """The volts of a high of its outputs on a supply; None where that cannot feed it. Cells need only feed it when new."""
+        least = open_v if ends else low_v
+        if self.supply_v[0] <= least + 1e-9 and high_v <= self.supply_v[1] + 1e-9:
+            return open_v
+        if self.regulated_v is not None and least >= self.regulated_from_v and high_v <= 6.0:
+            return self.regulated_v
+        return None
+
+    @property
+    def outputs(self) -> tuple[ControllerPin, ...]:
+        """The pins that can drive an LED: those that stand still at start first."""
+        free = [one for one in self.pins if one.kind == "output"]
+        return tuple(sorted(free, key=lambda one: (one.at_start != "floating", one.lamp)))
+
+
+def _of(key: str, kind: type) -> Mapping[str, object]:
+    return {name: msgspec.convert(entry, kind) for name, entry in entries("devices", key).items()}
+
+
+@cache
+def families() -> Mapping[str, Family]:
+    """Every logic family and timer, by key."""
+    return _of("families", Family)  # type: ignore[return-value]
+
+
+def family(key: str) -> Family:
+    """The family of that key."""
+    return families()[key]
+
+
+@cache
+def registers() -> Mapping[str, Register]:
+    """Every register, by the part that it is."""
+    return _of("registers", Register)  # type: ignore[return-value]
+
+
+@cache
+def sinks() -> Mapping[str, Sink]:
+    """Every constant-current sink register, by the part that it is."""
+    return _of("sinks", Sink)  # type: ignore[return-value]
+
+
+@cache
+def switches() -> Mapping[str, Switch]:
+    """Every switching transistor, by the part that it is."""
+    return _of("switches", Switch)  # type: ignore[return-value]
+
+
+@cache
+def regulators() -> Mapping[str, Regulator]:
+    """Every regulator, by key."""
+    return _of("regulators", Regulator)  # type: ignore[return-value]
+
+
+@cache
+def controllers() -> Mapping[str, Controller]:
+    """Every controller, by name."""
+    return _of("controllers", Controller)  # type: ignore[return-value]
+
+
+def controller(name: str) -> Controller:
+    """The controller of that name, or `Trouble`."""
+    found = controllers().get(name)
+    if found is None:
+        raise Trouble(f"There is no controller “{short(name)}”; there are {', '.join(controllers())}.")
+    return found

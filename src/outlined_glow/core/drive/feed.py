@@ -1,0 +1,32 @@
+"""What a supply gives to the circuits on it, as they see it: its volts empty to full, and its own resistance."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from ..parts import Supply
+from ..project import Drive
+from .source import cells_used, source_ohm, source_volts
+
+
+@dataclass(frozen=True)
+class Feed:
+    """A supply with its cells: least, usual and most open volts, and the ohms that stand before them."""
+
+    supply: Supply
+    cells: int
+    low_v: float
+    open_v: float
+    high_v: float
+    ohm: float
+
+    def loaded_v(self, current_a: float) -> float:
+        """The volts that are left when so much is drawn."""
+        return self.open_v - self.ohm * current_a
+
+
+def feed_of(drive: Drive, supply: Supply) -> Feed:
+    """The feed of a board."""
+    cells = cells_used(supply, drive.cells)
+    low, usual, high = source_volts(supply, cells, drive.volts)
+    return Feed(supply, cells, low, usual, high, source_ohm(supply, cells))

@@ -1,0 +1,21 @@
+"""The keys of the ways to drive LEDs, with what people read: the edits name them without loading what builds circuits."""
+
+from __future__ import annotations
+
+#: Which controller: whichever fits, or none at all.
+ANY, NO_CONTROLLER = "any", "none"
+#: Every way, in the order they are offered; a test compares them with the methods.
+TITLES: tuple[tuple[str, str], ...] = (
+    ("each", "one resistor each"),
+    ("shared", "one resistor for all"),
+    ("strings", "strings in series"),
+    ("scan", "row-and-column scan"),
+    ("charlieplex", "charlieplex"),
+    ("shift-register", "shift registers"),
+    ("sink", "constant-current sinks"),
+    ("pixels", "one-wire pixel chain"),
+    ("counter-chaser", "timer and decade counter"),
+    ("ripple", "ripple counter"),
+    ("pins", "controller pins"),
+)
+KEYS = tuple(key for key, _ in TITLES)

@@ -1,0 +1,190 @@
+"""What a way of driving may not do, as findings: which limit is broken, by how much, and what helps (DOMAIN 5)."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from ..parts import resistor
+from ..project import Drive, Finding, Remedy
+from ..units import show, show_si
+from .devices import Controller, Family, Sink
+from .feed import Feed
+from .plan import Branch
+
+#: What is left for a resistor, at least, so that the supply does not decide the brightness, V (DOMAIN 4).
+HEADROOM_V = 0.4
+#: Which limit a finding of the drive is about, as `plan --json` names it.
+LIMITS = {
+    "no-voltage-left": "headroom",
+    "little-headroom": "headroom",
+    "pulse-over-limit": "pulse",
+    "resistor-warm": "heat",
+    "supply-over-current": "supply-current",
+    "cell-over-continuous": "supply-current",
+    "needs-controller": "program",
+    "too-few-pins": "pins",
+    "too-few-outputs": "pins",
+    "outside-supply-range": "supply-range",
+    "output-over-current": "pin-current",
+    "package-over-current": "package-current",
+    "leds-ghost": "ghost",
+    "power-bank": "supply-current",
+}
+
+
+class Refused(Exception):
+    """A way of driving cannot be: the finding that says why."""
+
+    def __init__(self, finding: Finding) -> None:
+        super().__init__(finding.text)
+        self.finding = finding
+
+
+def stop(code: str, text: str, *remedies: Remedy, measured: float | None = None, allowed: float | None = None) -> Finding:
+    """A stop of the drive."""
+    return Finding(
+        code=code, severity="stop", stage="drive", text=text, measured=measured, allowed=allowed, remedies=remedies
+    )  # fmt: skip
+
+
+def not_for_these(title: str, why: str) -> Finding:
+    """A way that does not go with these LEDs at all."""
+    return stop("method-not-for-these", f"{title} cannot drive these LEDs: {why}.", Remedy("choose another way to drive them"))
+
+
+def lit_together(title: str, why: str) -> Finding:
+    """A way for LEDs of which one at a time is lit, asked to light more."""
+    return stop(
+        "lit-more-than-one", f"{title} goes only where one LED is lit at a time: {why}.", Remedy("light one at a time"),
+    )  # fmt: skip
+
+
+def needs_controller(title: str) -> Finding:
+    """A way that needs a program, where no controller is wanted."""
+    return stop(
+        "needs-controller", f"{title} needs a controller with a program, and this board shall have none.",
+        Remedy("let a controller be chosen", "drive", (("controller", "any"),)),
+    )  # fmt: skip
+
+
+def controller_out_of_range(one: Controller, feed: Feed) -> Finding:
+    """A controller that the supply cannot feed."""
+    low, high = one.supply_v
+    return stop(
+        "outside-supply-range",
+        f"The {one.title} runs on {low:g} to {high:g} V; the supply gives {feed.low_v:.2f} to {feed.high_v:.2f} V.",
+        Remedy("choose another controller"), measured=round(feed.open_v, 3), allowed=low if feed.open_v < low else high,
+    )  # fmt: skip
+
+
+def too_few_pins(title: str, needed: int, one: Controller) -> Finding:
+    """A controller with fewer outputs than are asked for."""
+    return stop(
+        "too-few-pins",
+        f"{title} needs {needed} pins of a controller; the {one.title} has {len(one.outputs)} that can drive something.",
+        Remedy("drive them by registers"), measured=needed, allowed=len(one.outputs),
+    )  # fmt: skip
+
+
+def out_of_range(what: str, one: Family, feed: Feed) -> Finding | None:
+    """Logic that does not run over the whole range of a supply; on cells, not even when they are new. None where it does."""
+    low, high = one.supply_v
+    least = feed.open_v if feed.supply.ends else feed.low_v
+    if low <= least + 1e-9 and feed.high_v <= high + 1e-9:
+        return None
+    return stop(
+        "outside-supply-range",
+        f"The {what} ({one.title}) runs on {low:g} to {high:g} V; the supply gives {feed.low_v:.2f} to {feed.high_v:.2f} V.",
+        Remedy("choose another supply"), Remedy("choose another logic family"),
+        measured=round(least if least < low else feed.high_v, 3), allowed=low if least < low else high,
+    )  # fmt: skip
+
+
+def output_over(what: str, most_a: float, allowed_a: float, drive: Drive) -> Finding:
+    """An output that carries more than it bears."""
+    lower = float(f"{drive.current_a * 0.9 * allowed_a / most_a:.2g}")
+    return stop(
+        "output-over-current",
+        f"{what} would carry {show_si(most_a, 'A')} at worst; it bears {show_si(allowed_a, 'A')}.",
+        Remedy(f"lower the LED current to {show_si(lower, 'A')}", "set-current", (("current_a", lower),)),
+        measured=most_a, allowed=allowed_a,
+    )  # fmt: skip
+
+
+def package_over(what: str, most_a: float, allowed_a: float, drive: Drive) -> Finding:
+    """A package that carries more through all its outputs than it bears."""
+    lower = float(f"{drive.current_a * 0.9 * allowed_a / most_a:.2g}")
+    return stop(
+        "package-over-current",
+        f"All outputs of {what} together would carry {show_si(most_a, 'A')}; it bears {show_si(allowed_a, 'A')}.",
+        Remedy(f"lower the LED current to {show_si(lower, 'A')}", "set-current", (("current_a", lower),)),
+        measured=most_a, allowed=allowed_a,
+    )  # fmt: skip
+
+
+def pulse_over(title: str, peak_a: float, allowed_a: float, duty: float, drive: Drive) -> Finding:
+    """A pulse beyond what an LED bears at that duty."""
+    lower = float(f"{drive.current_a * 0.95 * allowed_a / peak_a:.2g}")
+    return stop(
+        "pulse-over-limit",
+        f"A {title} LED would need {show_si(peak_a, 'A')} while it is lit, 1/{1 / duty:.3g} of the time; "
+        f"it bears {show_si(allowed_a, 'A')} then.",
+        Remedy(f"lower the LED current to {show_si(lower, 'A')}", "set-current", (("current_a", lower),)),
+        measured=peak_a, allowed=allowed_a,
+    )  # fmt: skip
+
+
+def no_voltage(one: Branch, needs_v: float) -> Finding:
+    """LEDs that the supply cannot light at the current wanted."""
+    several = f"{one.count} {one.emitter.name} LEDs in series" if one.count > 1 else f"{one.emitter.name} LEDs"
+    return stop(
+        "no-voltage-left",
+        f"The supply is too low for {several}: they need {needs_v:.2f} V, "
+        f"the supply gives {needs_v + one.headroom_v:.2f} V at this current.",
+        Remedy("power it from USB", "set-supply", (("supply", "usb"),)),
+        Remedy("choose a colour with a lower forward voltage"),
+        Remedy("add a cell"),
+        measured=round(needs_v + one.headroom_v, 3), allowed=round(needs_v, 3),
+    )  # fmt: skip
+
+
+def resistor_findings(branch: Branch, drive: Drive) -> list[Finding]:
+    """What is said of the resistors of a branch."""
+    out = []
+    if branch.resistor_ohm and branch.headroom_v < HEADROOM_V:
+        out.append(
+            Finding(
+                code="little-headroom", severity="warning", stage="drive",
+                text=f"Only {branch.headroom_v:.2f} V are left for the resistor of the {branch.title} LEDs: "
+                "their brightness will follow the supply.",
+                measured=round(branch.headroom_v, 3), allowed=HEADROOM_V,
+                remedies=(Remedy("raise the supply"), Remedy("lower the current")),
+            )
+        )  # fmt: skip
+    rated = resistor(drive.resistor).rated_w or 0.0
+    if branch.power_w > rated / 2:
+        out.append(
+            Finding(
+                code="resistor-warm", severity="warning", stage="drive",
+                text=f"A resistor of the {branch.title} LEDs dissipates {show_si(branch.power_w, 'W')}, "
+                f"over half of the {show(rated * 1000, 0)} mW an {drive.resistor} resistor is rated for.",
+                measured=branch.power_w, allowed=rated / 2,
+                remedies=(Remedy("1206 resistors", "set-resistors", (("size", "1206"),)),),
+            )
+        )  # fmt: skip
+    return out
+
+
+def only(found: Sequence[Finding | None]) -> list[Finding]:
+    """Those that are there."""
+    return [one for one in found if one is not None]
+
+
+def sink_out_of_range(one: Sink, feed: Feed) -> Finding:
+    """Sink registers that the supply cannot feed."""
+    low, high = one.supply_v
+    return stop(
+        "outside-supply-range",
+        f"Constant-current sinks run on {low:g} to {high:g} V; the supply gives {feed.low_v:.2f} to {feed.high_v:.2f} V.",
+        Remedy("choose another supply"), measured=round(feed.open_v, 3), allowed=low if feed.open_v < low else high,
+    )  # fmt: skip

@@ -1,0 +1,31 @@
+"""Every way to drive LEDs, by its key. To add one, write it in a file here and put it in `METHODS`; nothing else asks which
+one it is."""
+
+from __future__ import annotations
+
+from ...errors import Trouble
+from ...text_safety import short
+from ..method import Method
+from .charlieplex import Charlieplex
+from .counters import CounterChaser, RippleCounter
+from .each import OneResistorEach, OneShared, SeriesStrings
+from .pins import DirectPins
+from .pixels import PixelChain
+from .registers import CurrentSinks, ShiftRegisters
+from .scan import RowColumnScan
+
+METHODS: dict[str, Method] = {
+    one.key: one
+    for one in (
+        OneResistorEach(), OneShared(), SeriesStrings(), RowColumnScan(), Charlieplex(), ShiftRegisters(), CurrentSinks(),
+        PixelChain(), CounterChaser(), RippleCounter(), DirectPins(),
+    )
+}  # fmt: skip
+
+
+def method(key: str) -> Method:
+    """The method of that key, or `Trouble`."""
+    found = METHODS.get(key)
+    if found is None:
+        raise Trouble(f"There is no way “{short(key)}” to drive LEDs; there are {', '.join(METHODS)}.")
+    return found

@@ -1,0 +1,193 @@
+"""Lights without a program: a ripple counter with its own oscillator, and a timer with a decade counter (DOMAIN 5 and 8)."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from ...lights import Led
+from ...parts import part, resistor
+from ...project import Drive, Finding, Motion
+from ..channels import Channel, channels_of, light_between, of_channels, short_ohms
+from ..circuit import GROUND, SUPPLY, Circuit, pin_named
+from ..devices import Family, family
+from ..feed import Feed
+from ..limits import Refused, out_of_range, output_over, package_over, stop
+from ..method import Built, Job, Method
+from ..timing import Astable, best_astable, best_oscillator, short_farads
+from ..ways import Sized, Way, sized
+
+_RIPPLE, _DECADE, _TIMER = "ripple counter, 14 stages", "decade counter", "timer"
+#: The stages of the ripple counter that come to pins, and where the wires of its oscillator come.
+_STAGES = (4, 5, 6, 7, 8, 9, 10, 12, 13, 14)
+
+
+def grouped(channels: Sequence[Channel], outputs: int) -> list[tuple[str, tuple[Channel, ...]]]:
+    """Channels by the group that their LED is in; where all are in one, they are dealt out to the outputs in turn."""
+    groups: dict[str, list[Channel]] = {}
+    for one in channels:
+        groups.setdefault(one.led.group, []).append(one)
+    if len(groups) > 1 or len(channels) <= 1:
+        return [(name, tuple(some)) for name, some in groups.items()]
+    many = min(outputs, len(channels))
+    return [(f"output {at + 1}", tuple(channels[at::many])) for at in range(many)]
+
+
+def shared_out(
+    job: Job, groups: Sequence[tuple[str, tuple[Channel, ...]]], logic: Family, title: str
+) -> tuple[list[Sized], list[Finding], dict[Channel, float]]:
+    """Groups of LEDs, each at an output whose resistance they share: their resistors, and what the outputs then carry."""
+    ohm, rows, findings, ohms = logic.ohms(job.loaded_v), [], [], {}
+    heaviest = 0.0
+    for name, some in groups:
+        carries = 0.0
+        for target, alike in of_channels(some, job.drive):
+            limit = None if logic.output_a is None else logic.output_a / len(some)
+            way = Way(
+                alike[0].led.kind, alike[0].light, tuple(one.led.index for one in alike), target,
+                ohm=ohm * len(some), limit_a=limit,
+            )  # fmt: skip
+            row = sized(way, job.loaded_v, job.feed, job.drive)
+            rows.append(row)
+            if row.resistor_ohm is not None:
+                ohms.update(dict.fromkeys(alike, row.resistor_ohm))
+                carries += target * len(alike)
+        heaviest += carries
+        if logic.output_a is not None and carries > logic.output_a:
+            findings.append(output_over(f"The output of “{name}”", carries, logic.output_a, job.drive))
+    if logic.package_a is not None and heaviest > logic.package_a:
+        findings.append(package_over(title, heaviest, logic.package_a, job.drive))
+    return rows, findings, ohms
+
+
+class RippleCounter(Method):
+    """Groups of LEDs on the stages of a counter: each blinks half as fast as the one before."""
+
+    key, title = "ripple", "ripple counter"
+    words = "no program: a counter with its own oscillator; each group blinks half as fast as the one before"
+    logic = "HC"
+
+    def shows(self, motion: Motion) -> bool:
+        """Only what the counter itself does, which a pattern of its own will show."""
+        return motion.pattern == "halves"
+
+    def build(self, job: Job) -> Built:
+        """Each group at a stage, from there to ground; a resistor and a capacitor set the pace."""
+        channels, drive, logic = channels_of(job.leds), job.drive, family(self.logic)
+        wrong = out_of_range("counter", logic, job.feed)
+        if wrong is not None:
+            raise Refused(wrong)
+        groups = grouped(channels, 5)
+        if len(groups) > len(_STAGES):
+            raise Refused(_too_many_groups(self.title, len(groups), len(_STAGES)))
+        rows, findings, ohms = shared_out(job, groups, logic, "the counter")
+        body = part(_RIPPLE)
+        ref = job.circuit.add(body, f"4060 type, {logic.title}")
+        job.circuit.feed(ref, body)
+        job.circuit.two(part("capacitor 0603"), "100n", SUPPLY, GROUND)
+        first = _first_stage(len(groups))
+        stages = _STAGES[first : first + len(groups)]
+        pace = best_oscillator(drive.period_s / 2 ** stages[0])
+        self._oscillator(job.circuit, ref, pace, drive)
+        for (name, some), stage in zip(groups, stages, strict=True):
+            net = job.circuit.join(f"stage {stage}, {name}", (ref, pin_named(body, f"Q{stage}")))
+            for one in some:
+                high, low = (SUPPLY, net) if one.common == "anode" else (net, GROUND)
+                if one in ohms:
+                    light_between(job.circuit, one, ohms[one], high, low, drive)
+        needs = logic.supply_v[0] if job.feed.supply.ends else 0.0
+        return Built(tuple(rows), tuple(findings), share=0.5, standing_a=logic.standing_a, needs_v=needs)
+
+    def _oscillator(self, circuit: Circuit, ref: str, pace: tuple[float, float], drive: Drive) -> None:
+        """Its resistor and capacitor, the resistor that guards its input, and the network that resets it at the start."""
+        body, chip, cap = part(_RIPPLE), resistor(drive.resistor), part("capacitor 0603")
+        ohm, farad = pace
+        middle = circuit.join("oscillator")
+        rext = circuit.join("oscillator resistor", (ref, pin_named(body, "oscillator resistor")))
+        cext = circuit.join("oscillator capacitor", (ref, pin_named(body, "oscillator capacitor")))
+        into = circuit.join("oscillator in", (ref, pin_named(body, "oscillator in")))
+        circuit.two(chip, short_ohms(ohm), rext, middle)
+        circuit.two(cap, short_farads(farad), cext, middle)
+        circuit.two(chip, short_ohms(float(f"{min(10 * ohm, 1e7):.2g}")), middle, into)
+        reset = circuit.join("reset", (ref, pin_named(body, "reset")))
+        circuit.two(cap, "100n", SUPPLY, reset)
+        circuit.two(chip, "1M", reset, GROUND)
+
+
+def _first_stage(groups: int) -> int:
+    """Stages that follow one another without a gap, where there are as many: 4 to 10; else from the first on."""
+    return 1 if groups <= 6 else 0
+
+
+class CounterChaser(Method):
+    """A timer and a decade counter: ten outputs, one of which is high at a time."""
+
+    key, title = "counter-chaser", "timer and decade counter"
+    words = "no program: ten outputs, one after another"
+
+    def shows(self, motion: Motion) -> bool:
+        """One after another."""
+        return motion.pattern == "chase"
+
+    def asks(self, drive: Drive, leds: tuple[Led, ...], feed: Feed) -> float:
+        """One output."""
+        count = len(channels_of(leds))
+        return drive.current_a * -(-count // 10) if count else 0.0
+
+    def build(self, job: Job) -> Built:
+        """Each group at an output; the counter goes back to its start after the last one."""
+        channels, drive = channels_of(job.leds), job.drive
+        logic, timer = family("HC"), family("CMOS timer")
+        if out_of_range("counter", logic, job.feed) is not None:
+            logic = family("4000")
+        for what, device in (("counter", logic), ("timer", timer)):
+            wrong = out_of_range(what, device, job.feed)
+            if wrong is not None:
+                raise Refused(wrong)
+        groups = grouped(channels, 10)
+        if len(groups) > 10:
+            raise Refused(_too_many_groups(self.title, len(groups), 10))
+        rows, findings, ohms = shared_out(job, groups, logic, "the counter")
+        # One output at a time: all of them together are no load of the package.
+        findings = [one for one in findings if one.code != "package-over-current"]
+        body = part(_DECADE)
+        ref = job.circuit.add(body, f"4017 type, {logic.title}")
+        job.circuit.feed(ref, body)
+        job.circuit.two(part("capacitor 0603"), "100n", SUPPLY, GROUND)
+        clock = job.circuit.join("clock", (ref, pin_named(body, "clock")))
+        job.circuit.join(GROUND, (ref, pin_named(body, "clock enable")))
+        self._timer(job.circuit, clock, best_astable(drive.period_s / max(1, len(groups))), drive)
+        for at, (name, some) in enumerate(groups):
+            net = job.circuit.join(f"output {at}, {name}", (ref, pin_named(body, f"Q{at}")))
+            for one in some:
+                high, low = (SUPPLY, net) if one.common == "anode" else (net, GROUND)
+                if one in ohms:
+                    light_between(job.circuit, one, ohms[one], high, low, drive)
+        again = f"output {len(groups)}"
+        after = GROUND if len(groups) in (0, 10) else job.circuit.join(again, (ref, pin_named(body, f"Q{len(groups)}")))
+        job.circuit.join(after, (ref, pin_named(body, "reset")))
+        needs = max(logic.supply_v[0], timer.supply_v[0]) if job.feed.supply.ends else 0.0
+        standing = logic.standing_a + timer.standing_a
+        return Built(tuple(rows), tuple(findings), share=1 / max(1, len(groups)), standing_a=standing, needs_v=needs)
+
+    def _timer(self, circuit: Circuit, clock: str, pace: Astable, drive: Drive) -> None:
+        body, chip = part(_TIMER), resistor(drive.resistor)
+        cap = part("capacitor 0603" if pace.c_f < 2e-6 else "capacitor 1206")
+        ref = circuit.add(body, "555 type, CMOS")
+        circuit.feed(ref, body)
+        circuit.two(part("capacitor 0603"), "100n", SUPPLY, GROUND)
+        timing = circuit.join("timing", (ref, pin_named(body, "trigger")), (ref, pin_named(body, "threshold")))
+        drain = circuit.join("discharge", (ref, pin_named(body, "discharge")))
+        control = circuit.join("control", (ref, pin_named(body, "control")))
+        circuit.join(SUPPLY, (ref, pin_named(body, "reset")))
+        circuit.join(clock, (ref, pin_named(body, "output")))
+        circuit.two(chip, short_ohms(pace.r1_ohm), SUPPLY, drain)
+        circuit.two(chip, short_ohms(pace.r2_ohm), drain, timing)
+        circuit.two(cap, short_farads(pace.c_f), timing, GROUND)
+        circuit.two(part("capacitor 0603"), "10n", control, GROUND)
+
+
+def _too_many_groups(title: str, groups: int, outputs: int) -> Finding:
+    return stop(
+        "too-few-outputs", f"The LEDs are {groups} groups; the {title} has {outputs} outputs for them.",
+        measured=groups, allowed=outputs,
+    )  # fmt: skip

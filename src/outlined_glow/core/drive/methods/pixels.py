@@ -1,0 +1,104 @@
+"""One-wire pixel chains: data from pixel to pixel, every one with its drivers inside (DOMAIN 6)."""
+
+from __future__ import annotations
+
+from ...lights import Led
+from ...parts import part, resistor
+from ...project import Drive, Finding, Motion, Remedy
+from ...units import show
+from ..channels import by_kind, channels_of
+from ..circuit import GROUND, SUPPLY
+from ..feed import Feed
+from ..limits import stop
+from ..method import Built, Job, Method
+from ..placement import led_parts
+from ..ways import Sized, Way
+
+#: What a pixel draws with all its lights off, A; the supply of its full colours and the least it runs on, V; a bit of its data
+#: and the pause that ends a frame, s.
+IDLE_A, FULL_V, LEAST_V = 0.0007, 4.5, 3.3
+BIT_S, LATCH_S = 1.25e-6, 280e-6
+_DATA_OHM = "390R"
+
+
+def frame_s(bits: int, latch_s: float = LATCH_S) -> float:
+    """How long the data of a frame takes, s: its bits one after another, and the pause.
+
+    >>> round(frame_s(45 * 24), 6)
+    0.00163
+    """
+    return bits * BIT_S + latch_s
+
+
+class PixelChain(Method):
+    """Pixels in a chain on one line of data."""
+
+    key, title = "pixels", "one-wire pixel chain"
+    words = "pixels that pass data on, each with its drivers inside"
+    program = True
+    lights = "data"
+
+    def shows(self, motion: Motion) -> bool:
+        """Whatever a program makes."""
+        return True
+
+    def needs(self, drive: Drive, leds: tuple[Led, ...], grids: object) -> tuple[int, ...]:
+        """One line of data."""
+        return (1,)
+
+    def asks(self, drive: Drive, leds: tuple[Led, ...], feed: Feed) -> float:
+        """All lights at what is wanted of them, and the pixels themselves."""
+        lights = sum(min(drive.current_a, one.light.continuous_a) for one in channels_of(leds))
+        return lights + IDLE_A * len(leds)
+
+    def build(self, job: Job) -> Built:
+        """Supply and ground to each, data from the controller through a resistor, a capacitor at each and one for all."""
+        assert job.pins is not None
+        findings: list[Finding] = []
+        least = job.feed.open_v if job.feed.supply.ends else job.feed.low_v
+        if least < LEAST_V:
+            findings.append(
+                stop(
+                    "outside-supply-range",
+                    f"Pixels run from {LEAST_V:g} V on, with full colours from {FULL_V:g} V; the supply gives {least:.2f} V.",
+                    Remedy("power it from USB", "set-supply", (("supply", "usb"),)), measured=round(least, 3), allowed=LEAST_V,
+                )
+            )  # fmt: skip
+        elif job.loaded_v < FULL_V:
+            findings.append(_pale(job.loaded_v))
+        rows = []
+        for kind in by_kind(channels_of(job.leds)):
+            full = kind.light.continuous_a
+            duty = min(1.0, job.drive.current_a / full)
+            way = Way(kind.emitter, kind.light, kind.indices, full, duty, regulated=True)
+            rows.append(Sized(way, 0.0, 0.0, max(0.0, job.loaded_v - way.needs_v)))
+        self._join(job)
+        bits = sum(8 * len(led.kind.lights) for led in job.leds)
+        return Built(tuple(rows), tuple(findings), 1 / frame_s(bits), standing_a=IDLE_A * len(job.leds))
+
+    def _join(self, job: Job) -> None:
+        assert job.pins is not None
+        job.pins.take("pixels data")
+        line = job.pins.shifted(["pixels data"], job.feed.open_v)["pixels data"]
+        data = job.circuit.join("data 1")
+        job.circuit.two(resistor(job.drive.resistor), _DATA_OHM, line, data)
+        cap = part("capacitor 0603")
+        parts = led_parts(job.leds)
+        for at, placed in enumerate(parts, 1):
+            number = {pin.role: pin.number for pin in placed.part.pins}
+            job.circuit.feed(placed.ref, placed.part)
+            job.circuit.join(data, (placed.ref, number["data in"]))
+            job.circuit.two(cap, "100n", SUPPLY, GROUND, placed.led, f"CD{placed.led}")
+            if at < len(parts):
+                data = job.circuit.join(f"data {at + 1}", (placed.ref, number["data out"]))
+        bulk = part("electrolytic capacitor, 6.3 mm")
+        job.circuit.two(bulk, "470u", GROUND, SUPPLY)
+
+
+def _pale(volts: float) -> Finding:
+    return Finding(
+        code="pixels-pale", severity="warning", stage="drive",
+        text=f"Pixels show full colours from {FULL_V:g} V on; here they have {show(volts, 2)} V: green and blue are pale.",
+        measured=round(volts, 3), allowed=FULL_V,
+        remedies=(Remedy("power it from USB", "set-supply", (("supply", "usb"),)),),
+    )  # fmt: skip

@@ -1,0 +1,158 @@
+"""Registers with an output for each LED: shift registers with resistors, and constant-current sinks (DOMAIN 5)."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+
+from ...lights import Led
+from ...parts import Part, part, resistor
+from ...project import Drive, Finding, Motion
+from ..channels import Channel, channels_of, light_between, of_channels, short_ohms
+from ..circuit import GROUND, SUPPLY
+from ..devices import family, registers, sinks
+from ..limits import Refused, not_for_these, out_of_range, output_over, package_over, sink_out_of_range
+from ..method import Built, Job, Method
+from ..ways import Sized, Way, sized
+from .each import sized_kinds
+
+_REGISTER, _SINK = "shift register, 8 bits", "constant-current sink, 16 outputs"
+#: The lines that a chain of registers takes of a controller, and the pins they come to.
+_LINES = ("data", "shift clock", "storage clock", "enable")
+
+
+def chained(
+    job: Job, body: Part, count: int, lines: Mapping[str, str], value: str, prefix: str
+) -> list[tuple[str, Mapping[str, str]]]:
+    """So many registers in a chain: their references, and the numbers of their pins by name. `lines` are the nets of their pins
+    by name; the data of each comes from the one before."""
+    number = {pin.name: pin.number for pin in body.pins}
+    data = lines["data in"]
+    out: list[tuple[str, Mapping[str, str]]] = []
+    for at in range(count):
+        ref = job.circuit.add(body, value)
+        job.circuit.feed(ref, body)
+        job.circuit.two(part("capacitor 0603"), "100n", SUPPLY, GROUND)
+        job.circuit.join(data, (ref, number["data in"]))
+        for name, net in lines.items():
+            if name != "data in":
+                job.circuit.join(net, (ref, number[name]))
+        if at + 1 < count:
+            data = job.circuit.join(f"{prefix} data {at + 2}", (ref, number["data out"]))
+        out.append((ref, number))
+    return out
+
+
+class ShiftRegisters(Method):
+    """A chain of 8-bit registers with storage: an output and a resistor for each light."""
+
+    key, title = "shift-register", "shift registers"
+    words = "a chain of registers, with an output and a resistor for each LED"
+    program = True
+
+    def shows(self, motion: Motion) -> bool:
+        """Whatever a program makes."""
+        return True
+
+    def needs(self, drive: Drive, leds: tuple[Led, ...], grids: object) -> tuple[int, ...]:
+        """Data, two clocks and the enable, which dims all of them."""
+        return (len(_LINES),)
+
+    def build(self, job: Job) -> Built:
+        """Lights from the outputs to ground; those with a common anode from the supply to the outputs."""
+        channels, drive, one = channels_of(job.leds), job.drive, registers()[_REGISTER]
+        logic = family(one.family)
+        assert job.pins is not None
+        wrong = out_of_range("shift register", logic, job.feed)
+        if wrong is not None:
+            raise Refused(wrong)
+        ohm = logic.ohms(job.loaded_v)
+        found = sized_kinds(job, channels, ohm=ohm, limit_a=one.output_a)
+        ohms = {channel: row.resistor_ohm for row, some in found for channel in some}
+        findings: list[Finding] = []
+        for row, _ in found:
+            most = row.way.at_most(job.feed, row.resistor_ohm or 0.0, 0.05)
+            if row.way.target_a > one.output_a or most > one.output_a * 1.001:
+                findings.append(output_over("An output of the register", max(most, row.way.target_a), one.output_a, drive))
+                break
+        count = -(-len(channels) // one.outputs)
+        full = sum(sorted((row.way.target_a for row, some in found for _ in some), reverse=True)[: one.outputs])
+        if full > one.package_a:
+            findings.append(package_over("a register", full, one.package_a, drive))
+        for line in _LINES:
+            job.pins.take(f"registers {line}", pwm=line == "enable")
+        strong = job.pins.shifted([f"registers {line}" for line in _LINES], job.feed.open_v)
+        body = part(_REGISTER)
+        nets = {
+            "data in": strong["registers data"], "shift clock": strong["registers shift clock"],
+            "storage clock": strong["registers storage clock"], "output enable": strong["registers enable"], "clear": SUPPLY,
+        }  # fmt: skip
+        chain = chained(job, body, count, nets, "595 type", "registers")
+        # The enable is active low: a pull keeps all lights off until the program runs.
+        job.circuit.two(resistor(drive.resistor), "10k", SUPPLY, strong["registers enable"])
+        for at, channel in enumerate(channels):
+            ref, number = chain[at // one.outputs]
+            net = job.circuit.join(f"output {at + 1}", (ref, number[f"Q{at % one.outputs}"]))
+            high, low = (SUPPLY, net) if channel.common == "anode" else (net, GROUND)
+            if ohms[channel] is not None:
+                light_between(job.circuit, channel, ohms[channel] or 0.0, high, low, drive)
+        needs = logic.supply_v[0] if job.feed.supply.ends else 0.0
+        return Built(tuple(row for row, _ in found), tuple(findings), standing_a=count * logic.standing_a, needs_v=needs)
+
+
+class CurrentSinks(Method):
+    """Registers whose outputs regulate the current: one resistor sets it for sixteen lights."""
+
+    key, title = "sink", "constant-current sinks"
+    words = "registers that regulate the current of each LED; one resistor sets it"
+    program = True
+
+    def shows(self, motion: Motion) -> bool:
+        """Whatever a program makes."""
+        return True
+
+    def needs(self, drive: Drive, leds: tuple[Led, ...], grids: object) -> tuple[int, ...]:
+        """Data, clock, latch and the enable, which dims all of them."""
+        return (4,)
+
+    def build(self, job: Job) -> Built:
+        """Lights from the supply to the outputs."""
+        channels, drive, one = channels_of(job.leds), job.drive, sinks()[_SINK]
+        if any(channel.common == "cathode" for channel in channels):
+            raise Refused(not_for_these(self.title, "lights with a common cathode cannot be sunk one by one"))
+        assert job.pins is not None
+        low = job.feed.open_v if job.feed.supply.ends else job.feed.low_v
+        if not (one.supply_v[0] <= low and job.feed.high_v <= one.supply_v[1]):
+            raise Refused(sink_out_of_range(one, job.feed))
+        rows: list[Sized] = []
+        findings: list[Finding] = []
+        for target, some in of_channels(channels, drive):
+            # Under the least current that is regulated the enable dims.
+            duty = min(1.0, target / one.least_a)
+            if target / duty > one.output_a:
+                findings.append(output_over("A sink", target / duty, one.output_a, drive))
+            rows.append(self._row(job, some, target / duty, duty))
+        lines = ["sinks data", "sinks clock", "sinks latch", "sinks enable"]
+        for line in lines:
+            job.pins.take(line, pwm=line.endswith("enable"))
+        strong = job.pins.shifted(lines, job.feed.open_v)
+        names = ("data in", "clock", "latch", "output enable")
+        count = -(-len(channels) // one.outputs)
+        chain = chained(job, part(_SINK), count, dict(zip(names, strong.values(), strict=True)), "sinks", "sinks")
+        peak = max((row.way.target_a for row in rows), default=one.least_a)
+        for at, (ref, number) in enumerate(chain, 1):
+            net = job.circuit.join(f"current set {at}", (ref, number["current set"]))
+            job.circuit.two(resistor(drive.resistor), short_ohms(float(f"{one.set_v_ohm / peak:.2g}")), net, GROUND)
+        for at, channel in enumerate(channels):
+            ref, number = chain[at // one.outputs]
+            job.circuit.join(SUPPLY, *channel.alike(channel.light.anode))
+            job.circuit.join(f"output {at + 1}", (ref, number[f"OUT{at % one.outputs}"]), channel.cathode)
+        needs = one.supply_v[0] if job.feed.supply.ends else 0.0
+        return Built(tuple(rows), tuple(findings), standing_a=count * one.standing_a, needs_v=needs)
+
+    def _row(self, job: Job, some: tuple[Channel, ...], peak_a: float, duty: float) -> Sized:
+        one = sinks()[_SINK]
+        indices = tuple(channel.led.index for channel in some)
+        way = Way(
+            some[0].led.kind, some[0].light, indices, peak_a, duty, drop_v=one.drop_v, limit_a=one.output_a, regulated=True
+        )  # fmt: skip
+        return sized(way, job.loaded_v, job.feed, job.drive)

@@ -1,0 +1,198 @@
+"""Row-and-column scan: the rows of a matrix are lit one after another, so fast that all seem lit (DOMAIN 5)."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Mapping, Sequence
+
+from ...lights import Led
+from ...parts import part, resistor
+from ...project import Drive, Finding, Motion
+from ..channels import Channel, channels_of, of_channels, short_ohms
+from ..circuit import GROUND, SUPPLY, pin_named
+from ..devices import sinks, switches
+from ..limits import Refused, not_for_these, output_over, package_over, pulse_over, sink_out_of_range
+from ..method import Built, Job, Method
+from ..turns import allowed_peak
+from ..ways import Sized, Way, sized
+
+#: How often all rows are lit in a second: for wearables, which move, 100 would be too few.
+REFRESH_HZ = 200.0
+_ROW_SWITCH, _SINKS = "switching transistor, P", "constant-current sink, 16 outputs"
+
+
+def shape_of(drive: Drive, leds: Sequence[Led], grids: Mapping[str, tuple[int, int]]) -> tuple[int, int]:
+    """Rows and columns of a scan: as told, or those of the one grid that the LEDs are, or the most square there is; the
+    shorter side are the rows.
+
+    >>> shape_of(Drive(), [], {})
+    (1, 1)
+    """
+    count = max(1, len(leds))
+    arrays = {led.array for led in leds}
+    if drive.rows is not None:
+        rows = min(drive.rows, count)
+    elif len(arrays) == 1 and (found := grids.get(next(iter(arrays)))) and found[0] * found[1] >= count:
+        rows = min(found)
+    else:
+        rows = max(1, math.isqrt(count))
+    return rows, math.ceil(count / rows)
+
+
+class RowColumnScan(Method):
+    """A matrix: each LED lies between a row and a column."""
+
+    key, title = "scan", "row-and-column scan"
+    words = "a matrix whose rows are lit one after another"
+    program = True
+
+    def shows(self, motion: Motion) -> bool:
+        """Whatever a program makes."""
+        return True
+
+    def needs(self, drive: Drive, leds: tuple[Led, ...], grids: Mapping[str, tuple[int, int]]) -> tuple[int, ...]:
+        """A pin for each row and column; or one for each row, and three for registers that sink the columns."""
+        rows, columns = shape_of(drive, leds, grids)
+        return (rows + columns, rows + 3)
+
+    def build(self, job: Job) -> Built:
+        """Rows from the supply, columns to ground; a resistor in each column, or sinks that regulate."""
+        channels, drive = channels_of(job.leds), job.drive
+        if any(one.common for one in channels) or len(channels) != len(job.leds):
+            raise Refused(not_for_these(self.title, "their lights share pins, or one has several"))
+        assert job.pins is not None
+        rows, columns = shape_of(drive, job.leds, job.grids)
+        duty = 1 / rows
+        wanted = of_channels(channels, drive)
+        findings: list[Finding] = []
+        for target, some in wanted:
+            allowed = allowed_peak(some[0].light.continuous_a, duty)
+            if target / duty > allowed * 1.0001:
+                findings.append(pulse_over(some[0].led.kind.name, target / duty, allowed, duty, drive))
+        by_sinks = job.choice == 1
+        limit = job.pins.controller.pin_a
+        if not by_sinks and max((target / duty for target, _ in wanted), default=0.0) > limit:
+            by_sinks = True
+        found = self._rows(job, wanted, duty, by_sinks)
+        row_a = columns * max((row.way.at_most(job.feed, row.resistor_ohm or 0.0, 0.05) for row in found), default=0.0)
+        placed = _placed(job, channels, rows, columns)
+        self._join_rows(job, rows, row_a, findings)
+        if by_sinks:
+            findings += _join_sinks(job, columns, max((row.way.target_a for row in found), default=0.0))
+        else:
+            ohm = max((row.resistor_ohm or 0.0 for row in found), default=0.0)
+            _join_columns(job, placed, columns, ohm)
+            total = row_a if row_a <= job.pins.controller.pin_a else 0.0
+            if max(row_a, total) > job.pins.controller.total_a:
+                findings.append(package_over("the controller", row_a, job.pins.controller.total_a, drive))
+        standing = sum(sinks()[_SINKS].standing_a for _ in range(-(-columns // 16))) if by_sinks else 0.0
+        return Built(tuple(found), tuple(findings), REFRESH_HZ, standing_a=standing)
+
+    def _rows(self, job: Job, wanted: list[tuple[float, tuple[Channel, ...]]], duty: float, by_sinks: bool) -> list[Sized]:
+        """Each kind's currents; LEDs of several kinds in one column share its resistor, the largest that one asks for."""
+        sink = sinks()[_SINKS]
+        out = []
+        for target, some in wanted:
+            indices = tuple(one.led.index for one in some)
+            way = Way(
+                some[0].led.kind, some[0].light, indices, target / duty, duty,
+                ohm=switches()[_ROW_SWITCH].ohm, drop_v=sink.drop_v if by_sinks else 0.0,
+                limit_a=sink.output_a if by_sinks else job.pins.controller.pin_a if job.pins else None, regulated=by_sinks,
+            )  # fmt: skip
+            out.append(sized(way, job.loaded_v, job.feed, job.drive))
+        most = max((row.resistor_ohm for row in out if row.resistor_ohm is not None), default=None)
+        if by_sinks or most is None:
+            return out
+        return [row if row.resistor_ohm is None else Sized(row.way, most, row.ideal_ohm, row.headroom_v) for row in out]
+
+    def _join_rows(self, job: Job, rows: int, row_a: float, findings: list[Finding]) -> None:
+        """A switch for each row, or the pin itself where that carries the whole row."""
+        assert job.pins is not None
+        chosen = job.pins.controller
+        names = [f"row {row}" for row in range(1, rows + 1)]
+        if row_a <= chosen.pin_a and job.pins.logic_v >= job.feed.open_v - 1e-9:
+            for name in names:
+                job.pins.take(name)
+            return
+        body, switch = part(_ROW_SWITCH), switches()[_ROW_SWITCH]
+        if row_a > switch.most_a:
+            findings.append(output_over("A row switch", row_a, switch.most_a, job.drive))
+        gates = [f"{name} gate" for name in names]
+        for gate in gates:
+            job.pins.take(gate)
+        strong = job.pins.shifted(gates, job.feed.open_v)
+        for name, gate in zip(names, gates, strict=True):
+            ref = job.circuit.add(body)
+            job.circuit.join(strong[gate], (ref, pin_named(body, "gate")))
+            job.circuit.join(SUPPLY, (ref, pin_named(body, "source")))
+            job.circuit.join(name, (ref, pin_named(body, "drain")))
+
+
+def _placed(job: Job, channels: tuple[Channel, ...], rows: int, columns: int) -> dict[Channel, tuple[int, int]]:
+    """The row and column of each LED, and its pins joined to them: its own in the grid, turned where the grid stands."""
+    arrays = {one.led.array for one in channels}
+    grid = job.grids.get(next(iter(arrays))) if len(arrays) == 1 else None
+    own = grid is not None and {rows, columns} == set(grid) and job.drive.rows in (None, rows)
+    out = {}
+    for at, one in enumerate(channels):
+        across = grid[1] if own and grid is not None else columns
+        row, column = divmod(one.led.place - 1 if own else at, across)
+        if own and across != columns:
+            row, column = column, row
+        out[one] = row, column
+        job.circuit.join(f"row {row + 1}", *one.alike(one.light.anode))
+        job.circuit.join(f"column {column + 1}", *one.alike(one.light.cathode))
+    return out
+
+
+def _join_columns(job: Job, placed: Mapping[Channel, tuple[int, int]], columns: int, ohm: float) -> None:
+    """A resistor from each column to its pin."""
+    assert job.pins is not None
+    chip = resistor(job.drive.resistor)
+    for column in range(columns):
+        name = f"column {column + 1}"
+        net = name
+        if ohm > 0:
+            near = next((one.led.index for one, (_, at) in placed.items() if at == column), None)
+            net = f"{name} pin"
+            job.circuit.two(chip, short_ohms(ohm), name, net, near, f"{chip.prefix}C{column + 1}")
+        job.pins.take(net)
+
+
+def _join_sinks(job: Job, columns: int, peak_a: float) -> list[Finding]:
+    """Registers that sink the columns, one after another, with the resistor that sets their current."""
+    assert job.pins is not None
+    body, sink = part(_SINKS), sinks()[_SINKS]
+    lines = ["columns data", "columns clock", "columns latch"]
+    for line in lines:
+        job.pins.take(line)
+    strong = job.pins.shifted(lines, job.feed.open_v)
+    number = {pin.name: pin.number for pin in body.pins}
+    data = strong["columns data"]
+    findings = []
+    if not (sink.supply_v[0] <= job.feed.open_v and job.feed.high_v <= sink.supply_v[1]):
+        findings.append(sink_out_of_range(sink, job.feed))
+    for first in range(0, columns, sink.outputs):
+        ref = job.circuit.add(body, "sinks")
+        job.circuit.feed(ref, body)
+        job.circuit.two(part("capacitor 0603"), "100n", SUPPLY, GROUND)
+        job.circuit.join(data, (ref, number["data in"]))
+        job.circuit.join(strong["columns clock"], (ref, number["clock"]))
+        job.circuit.join(strong["columns latch"], (ref, number["latch"]))
+        job.circuit.join(GROUND, (ref, number["output enable"]))
+        data = f"columns data {first // sink.outputs + 2}"
+        if first + sink.outputs < columns:
+            job.circuit.join(data, (ref, number["data out"]))
+        set_ohm = sink.set_v_ohm / max(peak_a, 1e-6)
+        job.circuit.two(
+            resistor(job.drive.resistor),
+            short_ohms(float(f"{set_ohm:.2g}")),
+            f"current set {first // sink.outputs + 1}",
+            GROUND,
+        )
+        job.circuit.join(f"current set {first // sink.outputs + 1}", (ref, number["current set"]))
+        for at in range(min(sink.outputs, columns - first)):
+            job.circuit.join(f"column {first + at + 1}", (ref, number[f"OUT{at}"]))
+    if peak_a > sink.output_a:
+        findings.append(output_over("A sink", peak_a, sink.output_a, job.drive))
+    return findings

@@ -1,0 +1,69 @@
+"""The pins of a controller, handed out to what they drive; and which controller is taken where none is named."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from ..parts import part
+from .circuit import GROUND, SUPPLY, Circuit
+from .devices import Controller, controller, controllers
+from .feed import Feed
+from .keys import NO_CONTROLLER
+from .limits import Refused, controller_out_of_range, needs_controller, too_few_pins
+from .plan import PinUse
+
+
+def choose_controller(name: str, needed: int, feed: Feed, title: str) -> Controller:
+    """The controller of that name, or the smallest that fits. `Refused` where there is none, or it does not fit."""
+    if name == NO_CONTROLLER:
+        raise Refused(needs_controller(title))
+    fitting = [controller(name)] if name else sorted(controllers().values(), key=lambda one: len(one.outputs))
+    powered = [one for one in fitting if one.logic_v(feed.low_v, feed.open_v, feed.high_v, feed.supply.ends) is not None]
+    if not powered:
+        raise Refused(controller_out_of_range(fitting[-1], feed))
+    wide = next((one for one in powered if len(one.outputs) >= needed), None)
+    if wide is None:
+        raise Refused(too_few_pins(title, needed, powered[-1]))
+    return wide
+
+
+class Pins:
+    """A controller in a circuit, and its outputs one after another."""
+
+    def __init__(self, chosen: Controller, feed: Feed, circuit: Circuit) -> None:
+        self.controller = chosen
+        self.logic_v = chosen.logic_v(feed.low_v, feed.open_v, feed.high_v, feed.supply.ends) or feed.open_v
+        self._circuit = circuit
+        body = part(chosen.part)
+        self.ref = circuit.add(body, chosen.title)
+        circuit.feed(self.ref, body)
+        circuit.two(part("capacitor 0603"), "100n", SUPPLY, GROUND)
+        self._free = list(chosen.outputs)
+        self.used: list[PinUse] = []
+
+    def take(self, net: str, pwm: bool = False) -> None:
+        """Give the next output to a net; one that can dim by its duty, if there is one, where `pwm` is asked for."""
+        able = [one for one in self._free if one.pwm] if pwm else [one for one in self._free if not one.pwm]
+        pin = (able or self._free)[0]
+        self._free.remove(pin)
+        self._circuit.join(net, (self.ref, pin.number))
+        self.used.append(PinUse(pin.number, pin.name, net, pin.at_start, pwm and pin.pwm))
+
+    def shifted(self, nets: Sequence[str], to_v: float) -> dict[str, str]:
+        """The nets through level shifters, where a high of the controller does not reach what is fed from `to_v`."""
+        if self.logic_v >= 0.7 * to_v:
+            return {net: net for net in nets}
+        gates, out = part("level shifter, 4 gates"), {}
+        ref = ""
+        for at, net in enumerate(nets):
+            gate = at % 4 + 1
+            if gate == 1:
+                ref = self._circuit.add(gates, "level shifter")
+                self._circuit.feed(ref, gates)
+            strong = f"{net}, shifted"
+            number = {pin.name: pin.number for pin in gates.pins}
+            self._circuit.join(net, (ref, number[f"A{gate}"]))
+            self._circuit.join(strong, (ref, number[f"Y{gate}"]))
+            self._circuit.join(GROUND, (ref, number[f"enable {gate}"]))
+            out[net] = strong
+        return out

@@ -1,0 +1,201 @@
+"""The drive of a board: its LEDs shared out to the ways they are driven, their circuit, and what flows in it."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import replace
+
+import msgspec
+
+from ..lights import Led
+from ..parts import supply
+from ..parts.library import tolerance
+from ..project import Drive, Finding, Remedy
+from ..units import show_si
+from .circuit import Circuit
+from .feed import Feed, feed_of
+from .limits import Refused, no_voltage, resistor_findings
+from .method import Built, Job, Method
+from .methods import method
+from .pins import Pins, choose_controller
+from .plan import Branch, DrivePlan
+from .runtime import Load, run_time, source_state
+from .source import supply_findings
+from .ways import Sized, branch_of, load_of, merged
+
+Grids = Mapping[str, tuple[int, int]]
+#: A way, the drive as it is for it, and its LEDs.
+_Share = tuple[Method, Drive, tuple[Led, ...]]
+
+
+def plan_drive(drive: Drive, leds: tuple[Led, ...], grids: Grids | None = None) -> DrivePlan:
+    """What the chosen ways make of these LEDs; `grids` are the rows and columns of arrays that have them."""
+    grids = grids or {}
+    source = supply(drive.supply)
+    feed = feed_of(drive, source)
+    circuit = Circuit(max((led.index for led in leds), default=0))
+    holder = source.bodies.get(feed.cells) or source.bodies[1]
+    title = f"{feed.cells} × {source.title}" if feed.cells > 1 else source.title
+    circuit.feed(circuit.add(holder, title, ref=f"{holder.prefix}1"), holder)
+    shares, findings = _shared_out(drive, leds)
+    loaded_v = feed.loaded_v(sum(way.asks(mine, some, feed) for way, mine, some in shares))
+    pins, choices = None, [0] * len(shares)
+    try:
+        pins, choices = _controller(drive, shares, grids, feed, circuit)
+    except Refused as refused:
+        findings.append(refused.finding)
+        shares = [share for share in shares if not share[0].needs(share[1], share[2], grids)[0]]
+    made: list[tuple[Drive, Built]] = []
+    for (way, mine, some), choice in zip(shares, choices, strict=False):
+        if not some:
+            continue
+        try:
+            made.append((mine, way.build(Job(mine, some, feed, loaded_v, circuit, grids, pins, choice))))
+        except Refused as refused:
+            findings.append(refused.finding)
+    return _planned(drive, feed, circuit, pins, made, findings)
+
+
+#: Why LEDs that need something else than a current are not lit.
+_NEEDS = {
+    "current": "it needs a current, which is limited before it",
+    "data": "it takes data, and drives its lights itself",
+    "voltage": "it takes a voltage of its own, and limits its current itself",
+    "high voltage": "it takes a high voltage",
+}
+_SHARED = "its lights lie in rows and columns and share their pins"
+
+
+def _shared_out(drive: Drive, leds: tuple[Led, ...]) -> tuple[list[_Share], list[Finding]]:
+    """The LEDs of each way, with the drive as it is for them; and a stop for each kind that a way does not light."""
+    rest = list(leds)
+    out: list[_Share] = []
+    findings: list[Finding] = []
+    for group in drive.groups:
+        mine = tuple(led for led in rest if group.group in led.groups)
+        rest = [led for led in rest if group.group not in led.groups]
+        told = {name: getattr(group, name) for name in ("current_a", "lit", "average", "rows", "period_s")}
+        kept = {name: value for name, value in told.items() if value is not None}
+        out.append((method(group.method), msgspec.structs.replace(drive, method=group.method, groups=(), **kept), mine))
+    out.insert(0, (method(drive.method), msgspec.structs.replace(drive, groups=()), tuple(rest)))
+    lit: list[_Share] = []
+    for way, own, some in out:
+        kinds: dict[str, list[Led]] = {}
+        for led in some:
+            kinds.setdefault(led.kind.name, []).append(led)
+        dark = set()
+        for name, alike in kinds.items():
+            why = _why_not(way, alike[0])
+            if why:
+                dark.add(name)
+                findings.append(_not_lit(way, name, len(alike), why))
+        good = tuple(led for led in some if led.kind.name not in dark)
+        if good or way is out[0][0]:
+            lit.append((way, own, good))
+    return lit, findings
+
+
+def _why_not(way: Method, led: Led) -> str:
+    fed_by = led.kind.part.fed_by
+    if fed_by != way.lights:
+        return _NEEDS[fed_by]
+    return _SHARED if fed_by == "current" and led.kind.shares_pins else ""
+
+
+def _not_lit(way: Method, name: str, count: int, why: str) -> Finding:
+    remedies = {"data": (Remedy("drive them as a pixel chain", "drive", (("method", "pixels"),)),)}
+    helps = remedies.get("data" if "takes data" in why else "", (Remedy("choose LEDs with two pins"),))
+    return Finding(
+        code="led-not-lit", severity="stop", stage="drive",
+        text=f"{way.title.capitalize()} cannot light “{name}”: {why}. What is seen of its light is a preview.",
+        count=count, remedies=helps,
+    )  # fmt: skip
+
+
+def _controller(
+    drive: Drive, shares: Sequence[_Share], grids: Grids, feed: Feed, circuit: Circuit
+) -> tuple[Pins | None, list[int]]:
+    """The controller that all ways together need, if any, and which of its alternatives each takes."""
+    asked = [way.needs(mine, some, grids) if some else (0,) for way, mine, some in shares]
+    choices = [0] * len(asked)
+    if not any(one[0] for one in asked):
+        return None, choices
+    title = next(way.title for (way, _, _), one in zip(shares, asked, strict=True) if one[0])
+    last: Refused | None = None
+    for at in range(max(map(len, asked))):
+        choices = [min(at, len(one) - 1) for one in asked]
+        needed = sum(one[choice] for one, choice in zip(asked, choices, strict=True))
+        try:
+            chosen = choose_controller(drive.controller, needed, feed, title.capitalize())
+        except Refused as refused:
+            last = last or refused
+            continue
+        return Pins(chosen, feed, circuit), choices
+    assert last is not None
+    raise last
+
+
+def _planned(
+    drive: Drive, feed: Feed, circuit: Circuit, pins: Pins | None, made: Sequence[tuple[Drive, Built]], findings: list[Finding]
+) -> DrivePlan:
+    """Currents, totals, run time, and what breaks a limit."""
+    rows = [(mine, row) for mine, built in made for row in built.rows]
+    loads = merged([load_of(row) for _, row in rows if row.resistor_ohm is not None])
+    terminal, _ = source_state(feed.supply, feed.cells, loads, feed.open_v, feed.ohm)
+    branches = [(mine, row, branch_of(row, terminal, feed, mine)) for mine, row in rows]
+    standing = sum(built.standing_a for _, built in made) + (pins.controller.standing_a if pins else 0.0)
+    for _, row, branch in branches:
+        if row.resistor_ohm is None:
+            findings.append(no_voltage(branch, row.way.needs_v))
+    findings += [one for _, built in made for one in built.findings]
+    for mine, row, branch in branches:
+        findings += resistor_findings(branch, mine)
+        if row.raised and row.resistor_ohm:
+            findings.append(_raised(branch, row))
+    total = sum(branch.current_a * len(branch.indices) / branch.count for *_, branch in branches)
+    most = _most(rows, feed, drive)
+    findings += supply_findings(feed.supply, total, most, drive)
+    needs_v = max((built.needs_v for _, built in made), default=0.0)
+    capacity = drive.capacity_ah
+    ends = feed.supply.ends and bool(loads)
+    steady = (
+        run_time(feed.supply, feed.cells, loads, capacity_ah=capacity, standing_a=standing, ends_below_v=needs_v)
+        if ends else None
+    )  # fmt: skip
+    share = _average([(built.share, built.rows) for _, built in made])
+    return DrivePlan(
+        drive.method, feed.supply, feed.cells, terminal, tuple(branch for *_, branch in branches), total, most, steady,
+        loads, tuple(findings), circuit.wanted, circuit.values, circuit.nets, pins.controller.title if pins else "",
+        tuple(pins.used) if pins else (), next((built.refresh_hz for _, built in made if built.refresh_hz), None),
+        standing, needs_v, share * drive.average, capacity,
+    )  # fmt: skip
+
+
+def _average(shares: Sequence[tuple[float, Sequence[Sized]]]) -> float:
+    """The share of the time that LEDs are lit by their circuits themselves, by how many they are."""
+    lights = sum(len(row.way.indices) for _, rows in shares for row in rows)
+    return sum(share * len(row.way.indices) for share, rows in shares for row in rows) / lights if lights else 1.0
+
+
+def _most(rows: Sequence[tuple[Drive, Sized]], feed: Feed, drive: Drive) -> float:
+    """The most that all LEDs together may draw, A: highest supply, least forward voltages and resistors, its own resistance."""
+    loads = []
+    for mine, row in rows:
+        if row.resistor_ohm is not None:
+            way, one = row.way, load_of(row)
+            spread = tolerance(mine.series)
+            law = replace(one.law, forward_v=way.count * way.light.forward_v[0] + way.drop_v)
+            loads.append(Load(law, row.resistor_ohm * (1 - spread) + way.ohm, one.lights, 1.0, way.duty, one.most_a))
+    every = merged(loads)
+    _, currents = source_state(feed.supply, 1, every, feed.high_v, feed.ohm)
+    return sum(current * load.lights * load.duty for current, load in zip(currents, every, strict=True))
+
+
+def _raised(branch: Branch, row: Sized) -> Finding:
+    ideal = show_si(max(row.ideal_ohm or 0.0, 0.0), "Ω")
+    return Finding(
+        code="resistor-raised", severity="note", stage="drive",
+        text=f"The resistor of the {branch.title} LEDs is {show_si(row.resistor_ohm or 0.0, 'Ω')}, so that no more than "
+        f"{show_si(row.way.most_a, 'A')} flow at worst; with typical parts {ideal} would do.",
+        measured=row.resistor_ohm,
+    )  # fmt: skip

@@ -1,0 +1,38 @@
+"""What a calculator is: its keys, what they are unless told, where its formula comes from, and the sum."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass
+from typing import Any
+
+from ...project import Param
+
+#: Above nothing.
+POSITIVE = 1e-12
+
+
+@dataclass(frozen=True)
+class Calculator:
+    """Keys with their types, defaults (None: needed, or optional as `about` says) and the source of the formula."""
+
+    about: str
+    source: str
+    params: Mapping[str, Param]
+    defaults: Mapping[str, Any]
+    run: Callable[..., dict[str, Any]]
+
+
+def needed(unit: str, most: float, least: float = POSITIVE) -> Param:
+    """A quantity that has to be told."""
+    return Param("quantity", unit, least, most, optional=False)
+
+
+def told(unit: str, most: float, least: float = POSITIVE) -> Param:
+    """A quantity that may be told."""
+    return Param("quantity", unit, least, most)
+
+
+def count(most: int = 100_000, optional: bool = False) -> Param:
+    """How many."""
+    return Param("count", "", 1, most, optional=optional)
