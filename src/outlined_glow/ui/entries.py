@@ -39,7 +39,7 @@ class Window(Protocol):
 
 def entries(window: Window) -> list[Entry]:
     """The actions of a window, in the order of the menu."""
-    files, session, help_ = window.files, window.session, window.help
+    files, session = window.files, window.session
 
     def area(name: str) -> Callable[[], object]:
         """Something the bench area does; it is made when it is first needed."""
@@ -79,9 +79,21 @@ def entries(window: Window) -> list[Entry]:
             Entry(PLACES, f"stage-{one.key}", one.title, str(one.number), partial(window.show_stage, one.key), one.tip, True)
             for one in stages()
         ),
+        *_of_the_window(window),
+    ]
+
+
+def _of_the_window(window: Window) -> list[Entry]:
+    """What stands over the window for a moment, and how it looks."""
+    files, help_ = window.files, window.help
+    return [
         Entry(WINDOW, "library", "Library…", "L", lambda: help_.show_library(files), "Every part, and parts of your own"),
+        Entry(
+            WINDOW, "connections", "Connection list…", "Ctrl+L", lambda: help_.show_connections(files),
+            "Every part with its pins and nets", needs=True,
+        ),
         Entry(WINDOW, "keys", "Keys", "F1", lambda: help_.show_keys(window.actions_.entries), "Every key there is"),
         Entry(WINDOW, "settings", "Settings…", "Ctrl+,", help_.show_settings, "Look, and what moves"),
         Entry(WINDOW, "theme", "Dusk or paper", "Ctrl+T", help_.switch_theme, "Switch between the dark and the light look"),
         Entry(WINDOW, "quit", "Quit", "Ctrl+Q", window.close, "Leave Outlined Glow"),
-    ]
+    ]  # fmt: skip

@@ -169,7 +169,7 @@ class Ledger(QWidget):
         pair = f"{average * 1000:.3g} · {peak * 1000:.3g} mA"
         driven = facts.shown_truly(work)
         self.cells["average"].show_value(pair if count else "–", "text" if driven else "quiet")
-        self.cells["average"].setToolTip("" if driven else "preview: the pattern needs a driver, which is not there")
+        self.cells["average"].setToolTip("" if driven else "preview: the LEDs as they are driven cannot show the pattern")
         self.cells["runs"].show_value(facts.battery_words(work) if count else "–")
         self.cells["runs"].setToolTip(f"all LEDs on; {facts.pattern_hours_words(work) or 'the same with the pattern'}")
         brief = work.brief

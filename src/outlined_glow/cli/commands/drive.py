@@ -2,15 +2,24 @@
 
 from __future__ import annotations
 
-import csv
 import json
-import sys
-from collections.abc import Mapping, Sequence
+from collections.abc import Mapping
 from typing import Any
 
 from ...core.units import show, show_si
 from ...core.workshop import Compiler
-from ...core.workshop.drive_facts import PIN_COLUMNS, connections, pin_header, pin_rows, plan_row, plan_rows, power
+from ...core.workshop.drive_facts import (
+    CONNECTION_COLUMNS,
+    PIN_COLUMNS,
+    connection_rows,
+    connections,
+    pin_header,
+    pin_rows,
+    plan_row,
+    plan_rows,
+    power,
+    table_text,
+)
 from ...core.workshop.facts import hours_words
 from ...core.workshop.why import ENDED
 from ..exits import DONE
@@ -23,13 +32,6 @@ def _json(facts: Mapping[str, Any]) -> int:
     return DONE
 
 
-def _csv(columns: Sequence[str], rows: Sequence[Mapping[str, Any]]) -> int:
-    table = csv.DictWriter(sys.stdout, columns, lineterminator="\n")
-    table.writeheader()
-    table.writerows(rows)
-    return DONE
-
-
 def plan_(given: Arguments) -> int:
     """Run `plan`."""
     _, work = opened(given, Compiler())
@@ -37,7 +39,8 @@ def plan_(given: Arguments) -> int:
     if given.json:
         return _json({"methods": rows})
     if given.csv:
-        return _csv(list(rows[0]), rows)
+        print(table_text(list(rows[0]), rows), end="")
+        return DONE
     print(f"{'way':<26} {'pins':>4} {'parts':>5} {'average':>9} {'peak':>9} {'light':>6} {'price':>7}  verdict")
     for row in rows:
         chosen = "*" if row["method"] == work.plan.method else " "
@@ -55,18 +58,10 @@ def plan_(given: Arguments) -> int:
 def nets_(given: Arguments) -> int:
     """Run `nets`."""
     _, work = opened(given, Compiler())
-    facts = connections(work)
     if given.json:
-        return _json(facts)
-    rows = [
-        {
-            "reference": part["reference"], "value": part["value"], "side": part["side"], "pin": pin["number"],
-            "name": pin["name"], "role": pin["role"], "net": pin["net"] or "",
-        }
-        for part in facts["parts"]
-        for pin in part["pins"]
-    ]  # fmt: skip
-    return _csv(("reference", "value", "side", "pin", "name", "role", "net"), rows)
+        return _json(connections(work))
+    print(table_text(CONNECTION_COLUMNS, connection_rows(work)), end="")
+    return DONE
 
 
 def pins_(given: Arguments) -> int:
@@ -78,7 +73,8 @@ def pins_(given: Arguments) -> int:
     rows = pin_rows(work)
     if given.json:
         return _json({"controller": work.plan.controller or None, "pins": rows})
-    return _csv(PIN_COLUMNS, rows)
+    print(table_text(PIN_COLUMNS, rows), end="")
+    return DONE
 
 
 def power_(given: Arguments) -> int:

@@ -54,6 +54,8 @@ class Method(ABC):
     title: str
     words: str = ""
     program: bool = False
+    #: Which keys of the edit `drive` it goes by, beside supply and current.
+    uses: tuple[str, ...] = ()
     #: What it lights: LEDs that take a current, data, a voltage, a high voltage.
     lights: str = "current"
 

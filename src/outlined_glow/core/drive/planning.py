@@ -21,7 +21,7 @@ from .pins import Pins, choose_controller
 from .plan import Branch, DrivePlan
 from .runtime import Load, run_time, source_state
 from .source import supply_findings
-from .ways import Sized, branch_of, load_of, merged
+from .ways import Sized, branch_of, load_of, merged, together
 
 Grids = Mapping[str, tuple[int, int]]
 #: A way, the drive as it is for it, and its LEDs.
@@ -71,12 +71,10 @@ def _shared_out(drive: Drive, leds: tuple[Led, ...]) -> tuple[list[_Share], list
     rest = list(leds)
     out: list[_Share] = []
     findings: list[Finding] = []
-    for group in drive.groups:
-        mine = tuple(led for led in rest if group.group in led.groups)
-        rest = [led for led in rest if group.group not in led.groups]
-        told = {name: getattr(group, name) for name in ("current_a", "lit", "average", "rows", "period_s")}
-        kept = {name: value for name, value in told.items() if value is not None}
-        out.append((method(group.method), msgspec.structs.replace(drive, method=group.method, groups=(), **kept), mine))
+    for own, names in _alike(drive):
+        mine = tuple(led for led in rest if names & set(led.groups))
+        rest = [led for led in rest if not names & set(led.groups)]
+        out.append((method(own.method), own, mine))
     out.insert(0, (method(drive.method), msgspec.structs.replace(drive, groups=()), tuple(rest)))
     lit: list[_Share] = []
     for way, own, some in out:
@@ -93,6 +91,21 @@ def _shared_out(drive: Drive, leds: tuple[Led, ...]) -> tuple[list[_Share], list
         if good or way is out[0][0]:
             lit.append((way, own, good))
     return lit, findings
+
+
+def _alike(drive: Drive) -> list[tuple[Drive, set[str]]]:
+    """The groups that are driven in ways of their own, those that are alike together, with the drive as it is for them."""
+    out: list[tuple[Drive, set[str]]] = []
+    for group in drive.groups:
+        told = {name: getattr(group, name) for name in ("current_a", "lit", "average", "rows", "period_s")}
+        kept = {name: value for name, value in told.items() if value is not None}
+        own = msgspec.structs.replace(drive, method=group.method, groups=(), **kept)
+        names = next((names for known, names in out if known == own), None)
+        if names is None:
+            out.append((own, {group.group}))
+        else:
+            names.add(group.group)
+    return out
 
 
 def _why_not(way: Method, led: Led) -> str:
@@ -128,7 +141,7 @@ def _controller(
         try:
             chosen = choose_controller(drive.controller, needed, feed, title.capitalize())
         except Refused as refused:
-            last = last or refused
+            last = refused
             continue
         return Pins(chosen, feed, circuit), choices
     assert last is not None
@@ -139,7 +152,7 @@ def _planned(
     drive: Drive, feed: Feed, circuit: Circuit, pins: Pins | None, made: Sequence[tuple[Drive, Built]], findings: list[Finding]
 ) -> DrivePlan:
     """Currents, totals, run time, and what breaks a limit."""
-    rows = [(mine, row) for mine, built in made for row in built.rows]
+    rows = [(mine, row) for mine, built in made for row in together(built.rows)]
     loads = merged([load_of(row) for _, row in rows if row.resistor_ohm is not None])
     terminal, _ = source_state(feed.supply, feed.cells, loads, feed.open_v, feed.ohm)
     branches = [(mine, row, branch_of(row, terminal, feed, mine)) for mine, row in rows]

@@ -117,6 +117,20 @@ def merged(loads: Sequence[Load]) -> tuple[Load, ...]:
     return tuple(replace(one, lights=lights) for one, lights in out.items())
 
 
+def together(rows: Sequence[Sized]) -> list[Sized]:
+    """Ways that are alike but for their LEDs, each kind of them as one."""
+    kinds: dict[tuple[object, ...], list[Sized]] = {}
+    for one in rows:
+        way = one.way
+        told = (way.target_a, way.duty, way.count, way.ohm, way.drop_v, way.limit_a, way.regulated)
+        kinds.setdefault((way.emitter.name, way.light.name, *told, one.resistor_ohm, one.raised), []).append(one)
+    out = []
+    for some in kinds.values():
+        indices = tuple(sorted(index for one in some for index in one.way.indices))
+        out.append(replace(some[0], way=replace(some[0].way, indices=indices)))
+    return out
+
+
 def branch_of(one: Sized, terminal_v: float, feed: Feed, drive: Drive) -> Branch:
     """What flows in a way when so much is left of the supply."""
     if one.resistor_ohm is None:

@@ -30,6 +30,12 @@ class Lamps:
         """How many there are."""
         return len(self.groups)
 
+    @property
+    def group_numbers(self) -> NDArray[np.float64]:
+        """The number of the group of each (n,), from 0, as they first appear."""
+        rank = {name: at for at, name in enumerate(dict.fromkeys(self.groups))}
+        return np.array([rank[name] for name in self.groups], float)
+
     def by_group(self) -> tuple[tuple[str, ...], NDArray[np.intp]]:
         """The names of the groups as they first appear, and the LEDs (n,) group after group, each in the order of the board."""
         names = tuple(dict.fromkeys(self.groups))

@@ -21,8 +21,8 @@ from .lamps import Lamps
 Levels = NDArray[np.float64]
 
 #: What a formula may read: the share of the period that has passed; the place of an LED in the chain, from 0; how many LEDs
-#: there are; where it is on the board, mm from the lower left corner.
-_NAMES = ("phase", "place", "count", "x_mm", "y_mm")
+#: there are; where it is on the board, mm from the lower left corner; its group, from 0, and how many groups there are.
+_NAMES = ("phase", "place", "count", "x_mm", "y_mm", "group", "groups")
 #: How often, and on how many LEDs, a new pattern is tried.
 _TRIED_PHASES, _TRIED_COUNTS = 97, (1, 2, 7)
 
@@ -52,6 +52,8 @@ class Pattern:
             "count": np.float64(lamps.count),
             "x_mm": lamps.places[None, :, 0],
             "y_mm": lamps.places[None, :, 1],
+            "group": lamps.group_numbers[None, :],
+            "groups": np.float64(len(set(lamps.groups))),
         }
         for name, formula in self._where:
             values[name] = formula(values)

@@ -2,16 +2,24 @@
 
 from __future__ import annotations
 
+import csv
+import io
+import json
 import re
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import dataclass
 from typing import Any
 
 from ..drive import RunTime
+from ..drive.keys import ANY
+from ..drive.methods import method
+from ..drive.methods.scan import shape_of
 from ..drive.placement import led_parts
 from ..drive.planner import Row, planned
 from ..motion import average_share
 from ..motion.pattern import peak_share
 from ..parts import Part
+from ..units import show_si
 from .compile import Work
 
 _FACTORS = {"M": 1e6, "k": 1e3, "R": 1.0, "u": 1e-6, "n": 1e-9, "p": 1e-12}
@@ -77,6 +85,43 @@ def connections(work: Work) -> dict[str, Any]:
     return {"parts": parts, "nets": nets}
 
 
+#: The columns of the connection list.
+CONNECTION_COLUMNS = ("reference", "value", "side", "pin", "name", "role", "net")
+
+
+def connection_rows(work: Work) -> list[dict[str, Any]]:
+    """The connection list as rows, one for each pin."""
+    return [
+        {
+            "reference": part["reference"], "value": part["value"], "side": part["side"], "pin": pin["number"],
+            "name": pin["name"], "role": pin["role"], "net": pin["net"] or "",
+        }
+        for part in connections(work)["parts"]
+        for pin in part["pins"]
+    ]  # fmt: skip
+
+
+def table_text(columns: Sequence[str], rows: Sequence[Mapping[str, Any]]) -> str:
+    """Rows as a table with commas."""
+    out = io.StringIO()
+    table = csv.DictWriter(out, columns, lineterminator="\n")
+    table.writeheader()
+    table.writerows(rows)
+    return out.getvalue()
+
+
+def connection_file(work: Work, suffix: str) -> bytes:
+    """The connection list as a file: JSON, or else a table."""
+    if suffix.lower() == ".json":
+        return json.dumps(connections(work), indent=1, ensure_ascii=False).encode()
+    return table_text(CONNECTION_COLUMNS, connection_rows(work)).encode()
+
+
+def pin_file(work: Work, suffix: str) -> bytes:
+    """The pins of the controller as a file: a C header, or else a table."""
+    return (pin_header(work) if suffix.lower() == ".h" else table_text(PIN_COLUMNS, pin_rows(work))).encode()
+
+
 def pin_rows(work: Work) -> list[dict[str, Any]]:
     """The pins of the controller that are used, in the order of their numbers."""
     used = sorted(work.plan.pins, key=lambda one: int(one.number))
@@ -137,3 +182,124 @@ def lit_share(work: Work) -> float:
     """The share of the time that an LED is lit, on average: by its motion where that is shown, else by its circuit."""
     motion = work.project.motion
     return average_share(motion, work.lamps) if truly_shown(work) and motion.pattern != "steady" else work.plan.average
+
+
+#: The columns of the table of ways: key, heading, width in pixels (0: what is left).
+WAY_COLUMNS: tuple[tuple[str, str, int], ...] = (
+    ("title", "way", 204),
+    ("pins", "pins", 42),
+    ("parts", "parts", 46),
+    ("bars", "average, peak", 96),
+    ("current", "average", 70),
+    ("light", "light", 52),
+    ("refresh", "refresh", 62),
+    ("price", "parts cost", 72),
+    ("hours", "lasts", 50),
+    ("verdict", "verdict", 0),
+)
+
+
+@dataclass(frozen=True)
+class WayRow:
+    """A way as the window shows it: each cell's words with the number it is sorted by, its verdict with the reason, and the
+    shares of its average and its peak of the most there is."""
+
+    key: str
+    words: str
+    verdict: str
+    reason: str
+    cells: Mapping[str, tuple[str, float | None]]
+    shares: tuple[float, float] | None
+
+
+def way_table(work: Work) -> list[WayRow]:
+    """Every way to drive the LEDs of a board, for the window."""
+    rows = list(plan_rows(work))
+    most = max((row.total_peak_a for row in rows if row.total_peak_a), default=1.0)
+    return [_way_row(at, row, most) for at, row in enumerate(rows)]
+
+
+_ORDER = {"works": 0.0, "works, with a caution": 1.0, "refused": 2.0}
+
+
+def _way_row(at: int, row: Row, most: float) -> WayRow:
+    average, peak = row.total_average_a, row.total_peak_a
+    lasts = row.run_time_h
+    cells: dict[str, tuple[str, float | None]] = {
+        "title": (row.title, float(at)),
+        "pins": (str(row.pins), float(row.pins)),
+        "parts": (str(row.parts), float(row.parts)),
+        "bars": ("", average),
+        "current": ("–" if average is None else show_si(average, "A"), average),
+        "light": ("–" if row.relative_light is None else f"{100 * row.relative_light:.0f} %", row.relative_light),
+        "refresh": ("–" if row.refresh_hz is None else f"{row.refresh_hz:.0f} Hz", row.refresh_hz),
+        "price": (f"{row.price:.2f}", row.price),
+        "hours": ("–" if lasts is None else f"{lasts:.0f} h", lasts),
+        "verdict": (_short(row), _ORDER[row.verdict.word]),
+    }
+    shares = None if average is None or peak is None else (min(1.0, average / most), min(1.0, peak / most))
+    return WayRow(row.method, row.words, row.verdict.word, row.verdict.reason, cells, shares)
+
+
+#: What a broken limit is called in a word or two.
+_LIMIT_WORDS = {
+    "supply-range": "not on this supply",
+    "pin-current": "too much for an output",
+    "package-current": "too much for a package",
+    "pulse": "too much in a pulse",
+    "headroom": "no voltage left",
+    "pins": "too few pins",
+    "ghost": "ghosts",
+    "program": "needs a controller",
+    "supply-current": "too much for the supply",
+    "heat": "warm resistors",
+}
+
+
+def _short(row: Row) -> str:
+    """The verdict in a few words."""
+    if row.verdict.word == "refused":
+        return _LIMIT_WORDS.get(row.verdict.limit, "not for these LEDs")
+    return "needs a program" if row.program else "works as it is"
+
+
+def keys_of(work: Work) -> set[str]:
+    """The keys of the edit `drive` that the chosen way goes by, beside those of every way."""
+    return {"method", "current_a", *method(work.plan.method).uses}
+
+
+def way_values(work: Work) -> dict[str, Any]:
+    """What the keys of the way are now: of a scan the rows that it has, where none were told."""
+    drive = work.design.drive
+    rows = drive.rows or shape_of(drive, work.leds, work.values["grids"])[0]
+    return {
+        "method": drive.method, "controller": drive.controller or ANY, "rows": rows, "lit": drive.lit,
+        "period_s": drive.period_s, "current_a": drive.current_a,
+    }  # fmt: skip
+
+
+def supply_keys(work: Work) -> set[str]:
+    """The keys of the supply that the chosen one goes by."""
+    one = work.plan.supply
+    keys = {"cells": len(one.bodies) > 1, "volts_v": one.spread is not None, "capacity_ah": bool(one.usual_ah)}
+    return {key for key, there in keys.items() if there}
+
+
+def supply_values(work: Work) -> dict[str, Any]:
+    """What the keys of the supply are now, those that were never told as they are usually."""
+    plan, drive = work.plan, work.design.drive
+    usual = plan.supply.volts[1] if plan.supply.volts is not None else 0.0
+    capacity = drive.capacity_ah or plan.supply.usual_ah or plan.supply.capacity_ah
+    return {"cells": drive.cells, "volts_v": drive.volts or usual, "capacity_ah": capacity}
+
+
+def plan_words(work: Work) -> str:
+    """What a board is fed from and what that feeds, for the heading of the table of ways."""
+    plan = work.plan
+    cells = f"{plan.cells} × {plan.supply.title}" if plan.cells > 1 else plan.supply.title
+    return f"{len(work.leds)} LEDs, {show_si(work.design.drive.current_a, 'A')} each, {cells}"
+
+
+def way_title(work: Work) -> str:
+    """What the chosen way is called."""
+    return method(work.plan.method).title

@@ -1,4 +1,4 @@
-"""The bench with what lies round it: tools, sun, turn over, leaves, score."""
+"""The bench with what lies round it: tools, sun, turn over, leaves, score, the ways to drive LEDs."""
 
 from __future__ import annotations
 
@@ -21,6 +21,7 @@ from .plate import Plate
 from .score import Score
 from .steps import Steps
 from .sun import SunSlider
+from .ways import Ways
 
 _FRAME_MS = 33
 
@@ -40,6 +41,9 @@ class BenchArea(QWidget):
         self.score = Score()
         self.score.setParent(self)
         self.score.hide()
+        self.ways = Ways()
+        self.ways.setParent(self)
+        self.ways.hide()
         self.sun = SunSlider()
         self.sun.setParent(self)
         self.leaves = Leaves(jobs)
@@ -131,11 +135,12 @@ class BenchArea(QWidget):
 
     def show_stage(self, stage: str) -> None:
         """Raise or lower what belongs to a stage."""
-        score = stage == "motion"
-        wanted = self.score.height() if score else 0
+        risen = {"motion": self.score, "drive": self.ways}
+        wanted = risen[stage].height() if stage in risen else 0
         changed = wanted != self.bench.bottom_margin
-        self.score.setVisible(score)
-        self.leaves.setVisible(not score)
+        for key, panel in risen.items():
+            panel.setVisible(key == stage)
+        self.leaves.setVisible(stage not in risen)
         self.bench.bottom_margin = wanted
         if stage == "artwork" and self.bench.wipe is None:
             self.bench.set_wipe(0.5)
@@ -245,7 +250,8 @@ class BenchArea(QWidget):
     def _place(self) -> None:
         width, height = self.width(), self.height()
         self.bench.setGeometry(0, 0, width, height)
-        self.score.setGeometry(0, height - self.score.height(), width, self.score.height())
+        for panel in (self.score, self.ways):
+            panel.setGeometry(0, height - panel.height(), width, panel.height())
         self.tools.adjustSize()
         self.tools.move(14, 13)
         self.steps.move(14, self.tools.y() + self.tools.height() + 8)

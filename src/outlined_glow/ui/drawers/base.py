@@ -20,6 +20,7 @@ from .places import PlacesCard
 if TYPE_CHECKING:
     from ..bench.area import BenchArea
     from ..files import Files
+    from ..help.door import Help
 
 WIDTH = 320
 
@@ -28,6 +29,7 @@ class Window(Protocol):
     """What a drawer needs of its window."""
 
     files: Files
+    help: Help
 
     @property
     def area(self) -> BenchArea: ...

@@ -21,25 +21,25 @@ class MotionDrawer(Drawer):
         self.rows.add("pattern", "period_s", "brightness")
         self.truth = label("", "honey", wrap=True)
         card.add(self.truth)
-        current = self.add_card("Current", "of this pattern, with a driver")
+        current = self.add_card("Current", "of this pattern")
         self.average = current.figure("average")
         self.peak = current.figure("peak")
         run = self.add_card("Battery life", "until half bright or empty")
         self.run = run
-        self.steady = run.figure("all LEDs on, no driver")
-        self.wish = run.figure("with the pattern (needs a driver)", "honey")
+        self.steady = run.figure("as it is driven")
+        self.wish = run.figure("with the pattern (a preview)", "honey")
 
     def show_work(self, work: Any) -> None:
         facts = core("facts")
         motion = work.project.motion
         self.rows.show_of(motion)
         true = core("facts").shown_truly(work)
+        way = core("drive_facts").way_title(work)
         self.pattern_card.aside.set_full("as wired" if true else "preview")
         self.truth.setText(
-            "Steady light is what resistors alone can do."
+            f"The LEDs show this as they are driven: {way}."
             if true
-            else "Preview only: with resistors alone the LEDs stay on. "
-            "This pattern needs a driver, which this version cannot add."
+            else f"Preview only: {way} cannot show this pattern. Drive (5) says which ways can."
         )
         _, average, peak = facts.currents(work)
         self.average.setText(show_si(average, "A") if work.leds else "–")

@@ -64,6 +64,15 @@ class Help(QObject):
         load_first("workshop", "own_parts", "light_facts", "part_picture")  # the edits are registered by loading them
         LibraryDialog(self._window, self._session, files).exec()
 
+    def show_connections(self, files: Files) -> None:
+        """The connection list of the board in view."""
+        from .connections import Connections
+
+        work = self._session.work
+        if work is not None and work.plan is not None:
+            load_first("drive_facts")
+            Connections(self._window, work, files).exec()
+
     def switch_theme(self) -> None:
         """Dusk to paper and back."""
         self.use_look("paper" if theme().name == "dusk" else "dusk")

@@ -27,7 +27,7 @@ class Charlieplex(Method):
 
     key, title = "charlieplex", "charlieplex"
     words = "few pins: each LED lies between two of them, and all others are let go"
-    program = True
+    program, uses = True, ("controller", "lit")
 
     def shows(self, motion: Motion) -> bool:
         """Whatever a program makes."""

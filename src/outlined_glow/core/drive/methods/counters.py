@@ -64,6 +64,7 @@ class RippleCounter(Method):
 
     key, title = "ripple", "ripple counter"
     words = "no program: a counter with its own oscillator; each group blinks half as fast as the one before"
+    uses = ("period_s",)
     logic = "HC"
 
     def shows(self, motion: Motion) -> bool:
@@ -71,7 +72,7 @@ class RippleCounter(Method):
         return motion.pattern == "halves"
 
     def build(self, job: Job) -> Built:
-        """Each group at a stage, from there to ground; a resistor and a capacitor set the pace."""
+        """Each group between the supply and a stage; a resistor and a capacitor set the pace."""
         channels, drive, logic = channels_of(job.leds), job.drive, family(self.logic)
         wrong = out_of_range("counter", logic, job.feed)
         if wrong is not None:
@@ -91,7 +92,8 @@ class RippleCounter(Method):
         for (name, some), stage in zip(groups, stages, strict=True):
             net = job.circuit.join(f"stage {stage}, {name}", (ref, pin_named(body, f"Q{stage}")))
             for one in some:
-                high, low = (SUPPLY, net) if one.common == "anode" else (net, GROUND)
+                # Lit while the stage is low: all of them at once, as soon as there is a supply.
+                high, low = (net, GROUND) if one.common == "cathode" else (SUPPLY, net)
                 if one in ohms:
                     light_between(job.circuit, one, ohms[one], high, low, drive)
         needs = logic.supply_v[0] if job.feed.supply.ends else 0.0
@@ -123,6 +125,7 @@ class CounterChaser(Method):
 
     key, title = "counter-chaser", "timer and decade counter"
     words = "no program: ten outputs, one after another"
+    uses = ("period_s",)
 
     def shows(self, motion: Motion) -> bool:
         """One after another."""

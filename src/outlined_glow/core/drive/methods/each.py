@@ -62,7 +62,7 @@ class OneShared(Method):
 
     key, title = "shared", "one resistor for all"
     words = "one resistor; each LED is switched by a pin of its own, one at a time"
-    program = True
+    program, uses = True, ("controller", "lit")
 
     def shows(self, motion: Motion) -> bool:
         """One after another; and a steady light of one."""

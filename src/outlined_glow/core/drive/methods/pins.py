@@ -16,7 +16,7 @@ class DirectPins(Method):
 
     key, title = "pins", "controller pins"
     words = "each LED on a pin of a controller"
-    program = True
+    program, uses = True, ("controller", "lit")
 
     def shows(self, motion: Motion) -> bool:
         """Whatever a program makes."""

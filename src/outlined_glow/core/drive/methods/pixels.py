@@ -35,7 +35,7 @@ class PixelChain(Method):
 
     key, title = "pixels", "one-wire pixel chain"
     words = "pixels that pass data on, each with its drivers inside"
-    program = True
+    program, uses = True, ("controller",)
     lights = "data"
 
     def shows(self, motion: Motion) -> bool:

@@ -47,7 +47,7 @@ class ShiftRegisters(Method):
 
     key, title = "shift-register", "shift registers"
     words = "a chain of registers, with an output and a resistor for each LED"
-    program = True
+    program, uses = True, ("controller",)
 
     def shows(self, motion: Motion) -> bool:
         """Whatever a program makes."""
@@ -104,7 +104,7 @@ class CurrentSinks(Method):
 
     key, title = "sink", "constant-current sinks"
     words = "registers that regulate the current of each LED; one resistor sets it"
-    program = True
+    program, uses = True, ("controller",)
 
     def shows(self, motion: Motion) -> bool:
         """Whatever a program makes."""

@@ -44,7 +44,7 @@ class RowColumnScan(Method):
 
     key, title = "scan", "row-and-column scan"
     words = "a matrix whose rows are lit one after another"
-    program = True
+    program, uses = True, ("controller", "rows")
 
     def shows(self, motion: Motion) -> bool:
         """Whatever a program makes."""

@@ -1,0 +1,81 @@
+"""The connection list of a board: every pin of every part with its net; and the pins of the controller."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import TYPE_CHECKING, Any
+
+from PyQt6.QtCore import Qt
+from PyQt6.QtWidgets import QAbstractItemView, QHeaderView, QLineEdit, QTableWidget, QTableWidgetItem, QWidget
+
+from ..core_door import core
+from ..widgets import button, label, link
+from .dialog import Dialog
+
+if TYPE_CHECKING:
+    from ..files import Files
+
+_KINDS = "Table (*.csv);;JSON (*.json)"
+_PINS = "Table (*.csv);;C header (*.h)"
+
+
+class Connections(Dialog):
+    """A table that is searched; it is written as CSV or JSON."""
+
+    def __init__(self, parent: QWidget, work: Any, files: Files) -> None:
+        super().__init__(parent, "Connection list")
+        self.resize(820, 600)
+        self._work, self._files = work, files
+        facts = core("drive_facts")
+        rows = facts.connection_rows(work)
+        words = f"{len({row['reference'] for row in rows})} parts, {len(work.plan.nets)} nets. Tracks come with Wiring."
+        self.column.addWidget(label(words, "quiet"))
+        self.search = QLineEdit()
+        self.search.setPlaceholderText("search: R3, supply, column 2 …")
+        self.search.setAccessibleName("search the connection list")
+        self.search.textChanged.connect(self._find)
+        self.column.addWidget(self.search)
+        self.table = QTableWidget(len(rows), len(facts.CONNECTION_COLUMNS))
+        self.table.setAccessibleName("pins and their nets")
+        self.table.setHorizontalHeaderLabels(list(facts.CONNECTION_COLUMNS))
+        self.table.setEditTriggers(QAbstractItemView.EditTrigger.NoEditTriggers)
+        self.table.setSelectionBehavior(QAbstractItemView.SelectionBehavior.SelectRows)
+        self.table.setShowGrid(False)
+        self.table.setTabKeyNavigation(False)
+        down, across = self.table.verticalHeader(), self.table.horizontalHeader()
+        assert down is not None
+        assert across is not None
+        down.hide()
+        down.setDefaultSectionSize(24)
+        across.setSectionResizeMode(QHeaderView.ResizeMode.Interactive)
+        across.setStretchLastSection(True)
+        across.setDefaultAlignment(Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter)
+        for at, row in enumerate(rows):
+            for column, key in enumerate(facts.CONNECTION_COLUMNS):
+                self.table.setItem(at, column, QTableWidgetItem(str(row[key])))
+        for column, width in enumerate((92, 210, 60, 48, 130, 90)):
+            self.table.setColumnWidth(column, width)
+        self.column.addWidget(self.table, 1)
+        save = button("Save the list…", lambda: files.write("Save the connection list", "connections.csv", _KINDS, self._list))
+        pins = link("Save the controller's pins…", self._save_pins, tip="A table, or a C header of names for the program")
+        pins.setVisible(bool(work.plan.pins))
+        self.end("Close", pins, save)
+
+    def _find(self, text: str) -> None:
+        """Leave only the rows in view that hold every word."""
+        words = text.lower().split()
+        for row in range(self.table.rowCount()):
+            cells = [self.table.item(row, column) for column in range(self.table.columnCount())]
+            whole = " ".join(cell.text().lower() for cell in cells if cell is not None)
+            self.table.setRowHidden(row, not all(word in whole for word in words))
+        self.table.clearSelection()
+        self.table.setCurrentItem(None)
+
+    def _list(self, path: Path) -> bytes:
+        made: bytes = core("drive_facts").connection_file(self._work, path.suffix)
+        return made
+
+    def _save_pins(self) -> None:
+        facts = core("drive_facts")
+        self._files.write("Save the pins", "pins.csv", _PINS, lambda path: facts.pin_file(self._work, path.suffix))
+        self.setFocus(Qt.FocusReason.OtherFocusReason)
