@@ -430,3 +430,47 @@ def test_control_c_ends_in_a_sentence(
     monkeypatch.setattr("outlined_glow.cli.main.command", lambda name: interrupted)
     assert run(["info", "x.oglow"]) == 130
     assert "stopped" in capsys.readouterr().err
+
+
+def test_how_leds_are_driven_is_told(project: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    path = project
+    for name, groups in (("ring", "a,b,c"), ("ring", "d,e")):
+        assert glow("edit", path, name, "x=20mm", "y=15mm", "count=6", f"groups={groups}") == 0
+    told_of = ("drive", "method=ripple", "supply=aaa-alkaline", "cells=2", "current=1mA", "period=0.62s")
+    assert glow("edit", path, *told_of) == 0
+
+    def told(*words: object) -> dict:  # type: ignore[type-arg]
+        capsys.readouterr()
+        assert glow(*words, "--json") == 0
+        return json.loads(capsys.readouterr().out)  # type: ignore[no-any-return]
+
+    rows = told("plan", path)["methods"]
+    assert {"each", "ripple", "scan"} <= {row["method"] for row in rows}
+    [ripple] = [row for row in rows if row["method"] == "ripple"]
+    assert (ripple["verdict"], ripple["limit"], ripple["program"]) == ("works", None, False)
+    assert ripple["total_average_a"] == pytest.approx(told("power", path)["average_a"], rel=0.02)
+    power = told("power", path)
+    assert power["run_time_h"] == facts(path, capsys)["run_time_h"] == power["curve"][-1]["t_h"]
+    assert power["ended_by"] in ("light", "circuit")
+    nets = told("nets", path)
+    by_name = {net["name"]: net["pins"] for net in nets["nets"]}
+    ones = {part["reference"]: part for part in nets["parts"]}
+    assert f"U1.{next(pin['number'] for pin in ones['U1']['pins'] if pin['role'] == 'supply')}" in by_name["supply"]
+    assert ones["R1"]["value_ohm"] > 900
+    assert all(pin["net"] is None or f"{ref}.{pin['number']}" in by_name[pin["net"]] for ref, part in ones.items()
+               for pin in part["pins"])  # fmt: skip
+    assert told("pins", path)["pins"] == []
+    assert glow("edit", path, "drive", "method=charlieplex", "lit=one", "supply=usb", "current=0.5mA") == 0
+    capsys.readouterr()
+    assert glow("pins", path, "--h") == 0
+    assert "#define PIN_LINE_1_PIN" in capsys.readouterr().out
+    assert glow("pins", path, "--csv") == 0
+    assert capsys.readouterr().out.splitlines()[0] == "pin,name,drives,at_start,pwm"
+    assert glow("plan", path) == 0
+    assert "*charlieplex" in capsys.readouterr().out
+    assert glow("edit", path, "drive", "lit=some") == 2
+    assert "lit must be one, all or a number" in capsys.readouterr().err
+    assert glow("edit", path, "drive", "volts=9V") == 2
+    assert "a supply that can be set" in capsys.readouterr().err
+    assert glow("edit", path, "drive", "group=a", "method=pins") == 0
+    assert glow("calc", "timer-search", "period=0.9s", "capacitors_f=[1e-6,3.3e-6]", "--json") == 0

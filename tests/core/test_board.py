@@ -117,7 +117,7 @@ def test_the_moth_is_as_it_should_be(moth_work: Work) -> None:
     assert board.size == pytest.approx((72.8, 56.3), abs=0.3)
     assert len(board.lights) == 20
     kinds = [part.part.kind for part in board.parts]
-    assert (kinds.count("resistor"), kinds.count("holder")) == (20, 1)
+    assert (kinds.count("resistor"), kinds.count("holder"), kinds.count("chip")) == (23, 1, 1)
     assert all(part.side == "back" for part in board.parts if part.part.kind != "led")
     seated = [part for part in board.parts if part.side == "back"]
     courts = [part.court() for part in seated]

@@ -218,7 +218,8 @@ def _raised(moth: Project) -> Project:
 
 
 def _overloaded(moth: Project) -> Project:
-    one_cell = apply_values(moth, "set-supply", {"supply": "aaa-alkaline", "cells": 1}, (0, 0))
+    each = apply_values(moth, "drive", {"method": "each"}, (0, 0))
+    one_cell = apply_values(each, "set-supply", {"supply": "aaa-alkaline", "cells": 1}, (0, 0))
     return apply_values(one_cell, "set-current", {"current_a": 0.02}, (0, 0))
 
 

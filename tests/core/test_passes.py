@@ -128,7 +128,7 @@ def test_an_edit_runs_what_it_touches(moth: Project) -> None:
 
     assert not runs_of(compiler, lambda: compiler.findings(compiler.compile(moth)))
     brighter = after("set-pattern", brightness=0.5)
-    assert brighter == {"motion check", "pattern run", "run", "shown"}
+    assert brighter == {"motion check", "pattern run", "run", "shown", "hours", "brief check"}
     currents = after("set-current", current_a=0.003)
     still = {"placing", "part layers", "flat", "front ink", "front layers check", "back layers check", "parts check"}
     assert still <= {one.name for one in (*PASSES, *CHECKS)}

@@ -141,7 +141,7 @@ def test_currents_resistors_and_leds_in_hand(signed: Hand) -> None:
     signed.window.show_stage("drive")
     signed.settle()
     drive = signed.window.drawer("drive")
-    signed.type_in(drive.target["current_a"], "4 mA")
+    signed.type_in(drive.way["current_a"], "4 mA")
     signed.choose(drive.chosen["series"], "E12")
     signed.click(drive.alike["balanced"])
     signed.settle()

@@ -312,6 +312,8 @@ def test_findings_lead_to_their_place(open_window: Callable[..., Hand]) -> None:
     order.show_place.emit(finding, 0)
     spot = hand.screen(finding.x_mm, finding.y_mm)
     assert hand.bench.rect().contains(spot)
+    window.session.edit("drive", {"method": "each"})
+    hand.settle()
     wish = next(one for one in order.all.findings if one.code == "pattern-is-a-wish")  # type: ignore[attr-defined]
     remedy = wish.remedies[0]
     order.all.remedied.emit(remedy.edit, dict(remedy.values))  # type: ignore[attr-defined]

@@ -20,7 +20,8 @@ class Branch:
     that is wanted, and that flows at minimum, typical and maximum, A.
 
     Where each has a resistor: its value, what the sum asked for, the volts left for it, and its power at worst. They are
-    lit a share `duty` of the time, `count` of them in series: the currents are averages over that.
+    lit a share `duty` of the time, `count` of them in series: the currents are averages over that. `ohm` and `drop_v` are
+    what stands in their way besides: outputs and switches.
     """
 
     emitter: Emitter
@@ -37,6 +38,8 @@ class Branch:
     power_w: float
     duty: float = 1.0
     count: int = 1
+    ohm: float = 0.0
+    drop_v: float = 0.0
 
     @property
     def peak_a(self) -> float:

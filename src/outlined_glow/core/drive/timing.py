@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+import bisect
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import lru_cache
 
 from ..errors import Trouble
 from .resistor import series_values
@@ -64,8 +66,6 @@ def search_astable(
 ) -> list[Astable]:
     """The few timers nearest to a period, and to a duty where one is asked for: both resistors and the capacitor together. Of
     equals that with the smaller resistors comes first."""
-    import bisect
-
     values = values_between(series, LEAST_OHM, MOST_OHM)
     found: list[tuple[float, float, Astable]] = []
     for farad in capacitors_f:
@@ -87,6 +87,7 @@ def search_astable(
     return [one for _, _, one in found[:best]]
 
 
+@lru_cache(maxsize=256)
 def best_astable(period_s: float) -> Astable:
     """A timer of about that period with a small film capacitor where that is enough, and resistors that do not leak."""
     small = [one for one in CAPACITORS_F if 1e-8 <= one <= (1e-6 if period_s < 2 else 1e-5)]
@@ -100,6 +101,7 @@ def oscillator_hz(r_ohm: float, c_f: float) -> float:
     return 1 / (_RC * r_ohm * c_f)
 
 
+@lru_cache(maxsize=256)
 def best_oscillator(period_s: float) -> tuple[float, float]:
     """Resistor (E24) and capacitor (E6) of an oscillator of about that period, the least capacitor that goes.
 

@@ -145,7 +145,7 @@ def _branch(one: Sized, peak: float, feed: Feed, drive: Drive) -> Branch:
     if ohms is None:
         return Branch(
             way.emitter, light, way.indices, way.target_a * duty, None, None, one.headroom_v, light.forward_v[1],
-            0.0, 0.0, 0.0, 0.0, duty, way.count,
+            0.0, 0.0, 0.0, 0.0, duty, way.count, way.ohm, way.drop_v,
         )  # fmt: skip
     spread = tolerance(drive.series)
     most = way.at_most(feed, ohms, spread)
@@ -153,5 +153,5 @@ def _branch(one: Sized, peak: float, feed: Feed, drive: Drive) -> Branch:
     volts = way.law.volts(max(peak, 1e-9))
     return Branch(
         way.emitter, light, way.indices, way.target_a * duty, ohms, one.ideal_ohm, one.headroom_v, volts,
-        least * duty, peak * duty, most * duty, most**2 * ohms * duty, duty, way.count,
+        least * duty, peak * duty, most * duty, most**2 * ohms * duty, duty, way.count, way.ohm, way.drop_v,
     )  # fmt: skip

@@ -35,39 +35,60 @@ class Why:
 def why_resistor(work: Work, branch: Branch) -> Why:
     """The resistor of a branch."""
     drive, law = work.design.drive, branch.law
-    target = branch.target_a
-    volts = law.volts(target)
-    supply = (branch.headroom_v or 0.0) + volts
+    target = branch.target_a / branch.duty
+    volts = branch.count * law.volts(target) + branch.drop_v
     choice = "next preferred value up" if drive.choose == "at-most" else "nearest preferred value"
+    if branch.ideal_ohm is not None and (branch.resistor_ohm or 0.0) > 1.6 * max(branch.ideal_ohm, 1.0):
+        choice = "so large that the worst case holds too"
     return Why(
         f"Why {show_si(branch.resistor_ohm or 0, 'Ω')}",
-        "R = (Vs − V(I)) / I",
+        f"R = (Vs − {_several(branch)}V(I)) / I{' − Ro' if branch.ohm else ''}",
         (
-            ("Vs", _source_words(work), f"{supply:.2f} V"),
-            ("V(I)", _law_words(branch, target), f"{volts:.2f} V"),
-            ("I", "the current asked for", show_si(target, "A")),
-            ("R", "by the formula", show_si(branch.ideal_ohm or 0, "Ω")),
+            ("Vs", _source_words(work), f"{branch.headroom_v + volts:.2f} V"),
+            (f"{_several(branch)}V(I)", _law_words(branch, target), f"{volts:.2f} V"),
+            ("I", "the current asked for" + (", while lit" if branch.duty < 1 else ""), show_si(target, "A")),
+            *_output_row(branch),
+            ("R", "by the formula", show_si(max(branch.ideal_ohm or 0.0, 0.0), "Ω")),
             (drive.series, choice, show_si(branch.resistor_ohm or 0, "Ω")),
         ),
         "LED law and series resistors; preferred values by IEC 60063",
     )
 
 
+def _several(branch: Branch) -> str:
+    """How many LEDs lie in series, as it stands before their voltage."""
+    return f"{branch.count}·" if branch.count > 1 else ""
+
+
+def _output_row(branch: Branch) -> tuple[tuple[str, str, str], ...]:
+    """What stands in the way beside the resistor."""
+    rows = [("Ro", "outputs and switches in the way", show_si(branch.ohm, "Ω"))] if branch.ohm else []
+    return (*rows, ("drop", "what the circuit needs to regulate", f"{branch.drop_v:.2f} V")) if branch.drop_v else tuple(rows)
+
+
 def why_current(work: Work, branch: Branch) -> Why:
     """The current that really flows, and its worst cases."""
-    volts = branch.law.volts(max(branch.current_a, 1e-9))
+    peak = max(branch.peak_a, 1e-9)
+    volts = branch.count * branch.law.volts(peak) + branch.drop_v
+    total = "(R + Ro)" if branch.ohm else "R"
+    rows = [
+        ("Vs", "at the board, all LEDs lit", f"{work.plan.supply_v:.3f} V"),
+        ("R", "as chosen", show_si(branch.resistor_ohm or 0, "Ω")),
+        *_output_row(branch),
+        (f"{_several(branch)}V(I)", _law_words(branch, peak), f"{volts:.2f} V"),
+        ("I", "typical parts" + (", while lit" if branch.duty < 1 else ""), show_si(peak, "A")),
+    ]
+    if branch.duty < 1:
+        rows.append(("average", f"lit 1/{1 / branch.duty:.3g} of the time", show_si(branch.current_a, "A")))
+    rows += [
+        ("least", "low supply, high Vf, R high", show_si(branch.current_min_a, "A")),
+        ("most", "high supply, low Vf, R low", show_si(branch.current_max_a, "A")),
+        ("R heat", "I²·R at most", show_si(branch.power_w, "W")),
+    ]
     return Why(
         f"Why {show_si(branch.current_a, 'A')}",
-        "I = (Vs − V(I)) / R, solved with V(I) = Vf + n·Vt·ln(I/If) + Rs·(I − If)",
-        (
-            ("Vs", "at the board, all LEDs lit", f"{work.plan.supply_v:.3f} V"),
-            ("R", "as chosen", show_si(branch.resistor_ohm or 0, "Ω")),
-            ("V(I)", _law_words(branch, max(branch.current_a, 1e-9)), f"{volts:.2f} V"),
-            ("I", "typical parts", show_si(branch.current_a, "A")),
-            ("least", "low supply, high Vf, R high", show_si(branch.current_min_a, "A")),
-            ("most", "high supply, low Vf, R low", show_si(branch.current_max_a, "A")),
-            ("R heat", "I²·R at most", show_si(branch.power_w, "W")),
-        ),
+        f"I = (Vs − {_several(branch)}V(I)) / {total}, solved with V(I) = Vf + n·Vt·ln(I/If) + Rs·(I − If)",
+        tuple(rows),
         "LED law; worst case over supply, forward voltage and tolerance",
     )
 

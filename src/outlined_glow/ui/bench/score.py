@@ -39,7 +39,7 @@ class Score(QAbstractSlider):
         self._groups: list[tuple[str, int]] = []
         self._strip: QImage | None = None
         self._curve: list[float] = []
-        self._full_a = 0.0
+        self._average_a = 0.0
         self._period = 1.0
         self._time = 0.0
         self._wish = False
@@ -47,7 +47,8 @@ class Score(QAbstractSlider):
     def show_work(self, work: Any) -> None:
         """Draw the strips of a board's pattern."""
         motion = work.project.motion
-        self._period, self._full_a, self._wish = motion.period_s, work.plan.current_a, not core("facts").shown_truly(work)
+        self._period, self._wish = motion.period_s, not core("facts").shown_truly(work)
+        _, self._average_a, _ = core("facts").currents(work)
         if not work.leds:
             self._strip, self._curve, self._groups = None, [], []
             self.update()
@@ -162,9 +163,8 @@ class Score(QAbstractSlider):
         painter.fillRect(QRectF(_LEFT, top, wide, base - top), t.colour("sunken"))
         painter.setPen(t.colour("text"))
         painter.drawText(QRectF(16, top, 100, 18), 0, "current")
-        average = sum(self._curve) / len(self._curve) * self._full_a
         painter.setPen(t.colour("quiet"))
-        painter.drawText(QRectF(16, top + 17, 106, 18), 0, f"average {show_si(average, 'A')}")
+        painter.drawText(QRectF(16, top + 17, 106, 18), 0, f"average {show_si(self._average_a, 'A')}")
         painter.setPen(QPen(t.colour("lamp"), 1.5))
         points = [
             QPointF(_LEFT + wide * (place + 0.5) / _COLUMNS, base - 2 - value * (base - top - 6))

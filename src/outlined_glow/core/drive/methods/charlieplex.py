@@ -48,7 +48,6 @@ class Charlieplex(Method):
         alone = lit_at_once(drive, count) == 1
         duty = 1 / max(1, count if alone else pins)
         wanted = of_channels(channels, drive)
-        self._ghosts(wanted, duty)
         limit = job.pins.controller.pin_a if alone else job.pins.controller.pin_a / max(1, pins - 1)
         findings, rows = [], []
         for target, some in wanted:
@@ -61,6 +60,8 @@ class Charlieplex(Method):
                 findings.append(output_over("A pin", whole, job.pins.controller.pin_a, drive))
             way = Way(some[0].led.kind, light, tuple(one.led.index for one in some), peak, duty, limit_a=max(limit, 1e-4))
             rows.append(sized(way, min(job.loaded_v, job.pins.logic_v), job.feed, drive))
+        if not findings:
+            self._ghosts(wanted, duty)
         total = 0.0 if alone else max((row.way.target_a for row in rows), default=0.0) * (pins - 1)
         if total > job.pins.controller.total_a:
             findings.append(package_over("the controller", total, job.pins.controller.total_a, drive))

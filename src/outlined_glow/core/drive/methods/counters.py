@@ -69,7 +69,7 @@ class RippleCounter(Method):
 
     def shows(self, motion: Motion) -> bool:
         """Only what the counter itself does, which a pattern of its own will show."""
-        return motion.pattern == "halves"
+        return motion.pattern == "halves" and motion.brightness >= 1.0
 
     def build(self, job: Job) -> Built:
         """Each group between the supply and a stage; a resistor and a capacitor set the pace."""
@@ -128,8 +128,8 @@ class CounterChaser(Method):
     uses = ("period_s",)
 
     def shows(self, motion: Motion) -> bool:
-        """One after another."""
-        return motion.pattern == "chase"
+        """One after another; its own chase has no tail."""
+        return motion.pattern == "one at a time" and motion.brightness >= 1.0
 
     def asks(self, drive: Drive, leds: tuple[Led, ...], feed: Feed) -> float:
         """One output."""

@@ -65,8 +65,8 @@ class OneShared(Method):
     program, uses = True, ("controller", "lit")
 
     def shows(self, motion: Motion) -> bool:
-        """One after another; and a steady light of one."""
-        return motion.pattern in ("chase",)
+        """One after another: nothing that lights two at a time."""
+        return motion.pattern == "one at a time"
 
     def needs(self, drive: Drive, leds: tuple[Led, ...], grids: object) -> tuple[int, ...]:
         """A pin for each light."""

@@ -1,0 +1,145 @@
+"""Drive by hand: the ways side by side, one of them chosen, the supply, the connection list."""
+
+from __future__ import annotations
+
+import csv
+import json
+from collections.abc import Callable
+from pathlib import Path
+
+import pytest
+from hand import Hand
+from PyQt6.QtCore import Qt, QTimer
+from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import QApplication, QFileDialog, QTableWidget
+
+from outlined_glow.core.drive import METHODS
+from outlined_glow.ui.help.connections import Connections
+
+
+@pytest.fixture
+def lit(signed: Hand) -> Hand:
+    """The sign with six LEDs, on Drive."""
+    session = signed.window.session
+    session.edit("set-appearance", {"colour": "B5A766", "appearance": "mask"})
+    session.edit("grid", {"array": "g", "x_mm": 20.0, "y_mm": 15.0, "rows": 2, "columns": 3, "pitch_x_mm": 8.0})
+    signed.window.show_stage("drive")
+    signed.settle()
+    return signed
+
+
+def column(table: QTableWidget, title: str) -> list[str]:
+    """The words of a column of the table, from above."""
+    [at] = [one for one in range(table.columnCount()) if table.horizontalHeaderItem(one).text() == title]
+    return [table.item(row, at).text() for row in range(table.rowCount())]
+
+
+def test_the_ways_stand_side_by_side_and_one_is_chosen(lit: Hand) -> None:
+    ways, session = lit.window.area.ways, lit.window.session
+    assert ways.isVisible()
+    assert ways.table.rowCount() == len(METHODS)
+    assert ways.key_in_hand() == "each"
+    assert not ways.use.isEnabled(), "it is chosen already"
+    assert any(words.startswith("one resistor each") and "chosen" in words for words in column(ways.table, "way"))
+    verdicts = dict(zip(column(ways.table, "way"), column(ways.table, "verdict"), strict=True))
+    assert verdicts["one-wire pixel chain"] == "not for these LEDs"
+    assert verdicts["shift registers"] == "needs a program"
+    heading = ways.table.horizontalHeader()
+    [at] = [one for one in range(ways.table.columnCount()) if ways.table.horizontalHeaderItem(one).text() == "parts"]
+    x = heading.sectionViewportPosition(at) + heading.sectionSize(at) // 2
+    QTest.mouseClick(heading.viewport(), Qt.MouseButton.LeftButton, pos=heading.viewport().rect().center().__class__(x, 8))
+    numbers = [int(words) for words in column(ways.table, "parts")]
+    assert numbers == sorted(numbers)
+    [row] = [row for row, words in enumerate(column(ways.table, "way")) if words == "shift registers"]
+    ways.table.selectRow(row)
+    assert ways.reason.text()
+    lit.click(ways.use)
+    lit.settle()
+    assert session.project.designs[0].drive.method == "shift-register"
+    assert session.work.plan.pins
+    assert ways.key_in_hand() == "shift-register"
+    drawer = lit.window.drawer("drive")
+    assert drawer.pins.text() == "4"
+    assert drawer.way["controller"].isVisibleTo(drawer)
+    assert not drawer.way["rows"].isVisibleTo(drawer)
+    lit.choose(drawer.way["controller"], "none")
+    assert "needs-controller" in {one.code for one in session.findings}
+    lit.key(Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
+    lit.settle()
+    assert session.project.designs[0].drive.controller == ""
+    ways.table.setFocus()
+    [row] = [row for row, words in enumerate(column(ways.table, "way")) if words == "row-and-column scan"]
+    ways.table.selectRow(row)
+    QTest.keyClick(ways.table, Qt.Key.Key_Return)
+    lit.settle()
+    assert session.project.designs[0].drive.method == "scan"
+    assert session.work.plan.branches[0].duty == 0.5
+    lit.window.show_stage("lights")
+    assert not ways.isVisible()
+
+
+def test_a_supply_that_can_be_set_is_set(lit: Hand) -> None:
+    drawer, session = lit.window.drawer("drive"), lit.window.session
+    assert not drawer.source["volts_v"].isVisibleTo(drawer)
+    lit.choose(drawer.supply, "adapter")
+    assert drawer.source["volts_v"].isVisibleTo(drawer)
+    assert not drawer.source["cells"].isVisibleTo(drawer)
+    lit.type_in(drawer.source["volts_v"], "9")
+    lit.settle()
+    assert session.project.designs[0].drive.volts == 9.0
+    assert session.work.plan.supply_v == pytest.approx(9.0, abs=0.05)
+    lit.choose(drawer.supply, "lipo")
+    assert drawer.source["capacity_ah"].isVisibleTo(drawer)
+    first = session.work.values["run"].hours
+    lit.type_in(drawer.source["capacity_ah"], "1")
+    lit.settle()
+    assert session.work.values["run"].hours == pytest.approx(2 * first, rel=0.02), "0.5 Ah before"
+    assert drawer.plot.isVisibleTo(drawer)
+
+
+def test_the_connection_list_is_searched_and_written(
+    lit: Hand, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:  # fmt: skip
+    lit.window.session.edit("drive", {"method": "shift-register"})
+    lit.settle()
+    written = [tmp_path / "list.csv", tmp_path / "list.json", tmp_path / "pins.h"]
+    names = iter(written)
+    monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_: (str(next(names)), ""))
+    seen: list[int] = []
+
+    def look() -> None:
+        [dialog] = [one for one in QApplication.topLevelWidgets() if isinstance(one, Connections)]
+        table = dialog.table
+        QTest.keyClicks(dialog.search, "R3 supply")
+        seen.append(sum(not table.isRowHidden(row) for row in range(table.rowCount())))
+        dialog.search.clear()
+        QTest.keyClicks(dialog.search, "shift clock")
+        seen.append(sum(not table.isRowHidden(row) for row in range(table.rowCount())))
+        for words in ("Save the list…", "Save the list…", "Save the controller's pins…"):
+            lit.press(dialog, words)
+        lit.press(dialog, "Close")
+
+    QTimer.singleShot(100, look)
+    lit.press(lit.window.drawer("drive"), "connection list…")
+    lit.settle()
+    assert seen[0] == 0, "the resistor of an output does not lie at the supply"
+    assert seen[1] == 2, "the pin of the controller and that of the register"
+    rows = list(csv.DictReader(written[0].read_text().splitlines()))
+    facts = json.loads(written[1].read_text())
+    assert {row["reference"] for row in rows} == {part["reference"] for part in facts["parts"]}
+    assert "#define PIN_REGISTERS_DATA" in written[2].read_text()
+
+
+def test_a_way_that_a_pattern_needs_makes_it_true(open_window: Callable[..., Hand]) -> None:
+    hand = open_window("moth")
+    window = hand.window
+    assert window.string.state("motion") == "lit"
+    window.show_stage("motion")
+    motion = window.drawer("motion")
+    assert "as they are driven: ripple counter" in motion.truth.text()
+    hand.choose(motion.rows["pattern"], "breathe")
+    assert "ripple counter cannot show" in motion.truth.text()
+    assert window.string.state("motion") == "half"
+    window.session.edit("drive", {"method": "shift-register"})
+    hand.settle()
+    assert "as they are driven: shift registers" in motion.truth.text()
