@@ -17,6 +17,7 @@ _shtab_outlined_glow_commands() {
     desktop:'show the program, its icon and its files in the desktop'"'"'s menus'
     edit:'change a project by any edit the window can do'
     export:'the files of an order'
+    first-second:'what every counter, register and light does from power-up on'
     info:'figures of a project'
     layers:'every layer as a file for other programs, at true size'
     library:'the parts there are, or all that is known of one'
@@ -121,6 +122,16 @@ _shtab_outlined_glow_export_options=(
 
 # guard to ensure default positional specs are added only once per session
 _shtab_outlined_glow_export_defaults_added=0
+
+_shtab_outlined_glow_first_second_options=(
+  "(- : *)"{-h,--help}"[show this help message and exit]"
+  "--board[of a project with several boards, the one that is meant]:NAME:"
+  "--json[one JSON object and nothing else]"
+  ":a project file:_files"
+)
+
+# guard to ensure default positional specs are added only once per session
+_shtab_outlined_glow_first_second_defaults_added=0
 
 _shtab_outlined_glow_info_options=(
   "(- : *)"{-h,--help}"[show this help message and exit]"
@@ -335,6 +346,7 @@ _shtab_outlined_glow() {
         desktop) _arguments -C -s $_shtab_outlined_glow_desktop_options ;;
         edit) _arguments -C -s $_shtab_outlined_glow_edit_options ;;
         export) _arguments -C -s $_shtab_outlined_glow_export_options ;;
+        first-second) _arguments -C -s $_shtab_outlined_glow_first_second_options ;;
         info) _arguments -C -s $_shtab_outlined_glow_info_options ;;
         layers) _arguments -C -s $_shtab_outlined_glow_layers_options ;;
         library) _arguments -C -s $_shtab_outlined_glow_library_options ;;

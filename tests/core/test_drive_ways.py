@@ -400,3 +400,40 @@ def test_a_timer_for_a_year_is_refused_in_a_sentence() -> None:
     with pytest.raises(Trouble, match="period"):
         best_oscillator(3e7)
     assert replace(Astable(1e3, 1e3, 1e-6)).first_high_s > Astable(1e3, 1e3, 1e-6).high_s
+
+
+def test_the_first_second_of_a_counter_is_held_then_counted() -> None:
+    leds = some((6, "0805 amber"), groups=("a", "b", "c"))
+    plan = plan_drive(Drive(method="ripple", supply="aaa-alkaline", current_a=0.001, period_s=0.62), leds)
+    nodes = {node.net: node for node in plan.first.nodes}
+    reset = plan.first.reset
+    assert reset.ohm * reset.farad >= 10 * plan.first.rise_s - 1e-9
+    nets, parts = joined(plan, leds)
+    [counter] = [one for one in parts.values() if one.part.name.startswith("ripple")]
+    held = nets[counter.ref, _pin(counter, "reset")]
+    at_reset = {(one.part.kind, plan.values[one.ref]) for one in parts.values() if held in
+                {nets.get((one.ref, "1")), nets.get((one.ref, "2"))} and one.ref != counter.ref}  # fmt: skip
+    assert at_reset == {("capacitor", "100n"), ("resistor", "1M")}
+    # The first change comes after the reset and half of the fastest period.
+    assert nodes["a"].levels[-1] == (pytest.approx(reset.lasts_s + 0.31, rel=0.01), "0")
+    assert nodes["a"].at(0.005) == "0"
+    assert nodes["a"].at(0.2) == nodes["c"].at(1.0) == "1"
+    assert plan.first.dark_s < 0.1
+    assert "dark-at-start" not in {one.code for one in plan.findings}
+
+
+def test_a_counter_that_starts_anywhere_may_be_dark_for_long() -> None:
+    leds = some((3, "0805 amber"))
+    slow = plan_drive(Drive(method="counter-chaser", period_s=6.0, current_a=0.002), leds)
+    [dark] = [one for one in slow.findings if one.code == "dark-at-start"]
+    assert dark.measured > 7 * 2.0, "seven outputs light nothing, two seconds each"
+    remedy = dict(dark.remedies[0].values)
+    quick = plan_drive(Drive(method="counter-chaser", current_a=0.002, **remedy), leds)
+    assert "dark-at-start" not in {one.code for one in quick.findings}
+    assert (
+        plan_drive(Drive(method="counter-chaser", period_s=60.0, current_a=0.002), some((10, "0805 amber"))).first.dark_s < 0.1
+    )
+    pulled = plan_drive(Drive(method="shift-register", current_a=0.002), leds)
+    nodes = {node.net: node for node in pulled.first.nodes}
+    assert nodes["registers enable"].at(0.05) == "1", "a pull keeps the lights off"
+    assert nodes["registers data"].levels == ((0.0, "unknown"),)

@@ -112,12 +112,13 @@ def _to_know_the_drive(commands: argparse._SubParsersAction[_Parser]) -> None:
     nets = commands.add_parser("nets", help="the connection list: parts with value and pins, nets with pins")
     pins = commands.add_parser("pins", help="the pins of the controller, what each drives, and how it stands at start")
     power = commands.add_parser("power", help="battery life with its curve, and the currents")
-    for one in (plan, nets, pins, power):
+    first = commands.add_parser("first-second", help="what every counter, register and light does from power-up on")
+    for one in (plan, nets, pins, power, first):
         one.add_argument("project", metavar="P.oglow", help=_PROJECT)
         one.add_argument("--board", metavar="NAME", help=_BOARD)
         how = one.add_mutually_exclusive_group()
         how.add_argument("--json", action="store_true", help="one JSON object and nothing else")
-        if one is not power:
+        if one not in (power, first):
             how.add_argument("--csv", action="store_true", help="a table with commas")
         if one is pins:
             how.add_argument("--h", action="store_true", help="a C header of names")

@@ -21,6 +21,7 @@ COMMANDS = {
     "nets": "drive",
     "pins": "drive",
     "power": "drive",
+    "first-second": "drive",
     "library": "library",
     "template": "library",
     "passport": "library",

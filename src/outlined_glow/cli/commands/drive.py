@@ -13,6 +13,7 @@ from ...core.workshop.drive_facts import (
     PIN_COLUMNS,
     connection_rows,
     connections,
+    first_second,
     pin_header,
     pin_rows,
     plan_row,
@@ -90,4 +91,20 @@ def power_(given: Arguments) -> int:
         print(f"{title:<16} {show_si(facts[key], 'A')}")
     for at in facts["curve"][:: max(1, len(facts["curve"]) // 12)]:
         print(f"{show(at['t_h'], 1):>10} h  {at['supply_v']:.2f} V  {show_si(at['current_a'], 'A')}  {at['light']:.0%} light")
+    return DONE
+
+
+def first_second_(given: Arguments) -> int:
+    """Run `first-second`."""
+    _, work = opened(given, Compiler())
+    facts = first_second(work)
+    if given.json:
+        return _json(facts)
+    print(f"{'dark at most':<26} {show_si(facts['dark_s'], 's')} after power-on")
+    if facts["reset"] is not None:
+        ohm, farad = show_si(facts["reset"]["resistor_ohm"], "Ω"), show_si(facts["reset"]["capacitor_f"], "F")
+        print(f"{'held at its start by':<26} {ohm} and {farad}")
+    for node in facts["nodes"]:
+        levels = ", ".join(f"{level} from {show_si(since, 's') if since else '0'}" for since, level in node["levels"])
+        print(f"{node['net']:<26} {levels}")
     return DONE

@@ -115,7 +115,8 @@ class ControllerPin(Struct, frozen=True, forbid_unknown_fields=True):
 class Controller(Struct, frozen=True, forbid_unknown_fields=True):
     """A controller as a table of pins: its supply, what a pin and all of them together carry, what it draws.
 
-    A module with a regulator of its own makes `regulated_v` from higher supplies, from `regulated_from_v` on.
+    A module with a regulator of its own makes `regulated_v` from higher supplies, from `regulated_from_v` on. Its program
+    runs after `start_s`.
     """
 
     title: str
@@ -127,6 +128,7 @@ class Controller(Struct, frozen=True, forbid_unknown_fields=True):
     pins: tuple[ControllerPin, ...]
     regulated_v: float | None = None
     regulated_from_v: float = 0.0
+    start_s: float = 0.1
 
     def logic_v(self, low_v: float, open_v: float, high_v: float, ends: bool) -> float | None:
         """The volts of a high of its outputs on a supply; None where that cannot feed it. Cells need only feed it when new."""

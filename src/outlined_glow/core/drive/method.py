@@ -11,6 +11,7 @@ from ..project import Drive, Finding, Motion
 from .channels import by_kind, channels_of, targets
 from .circuit import Circuit
 from .feed import Feed
+from .first_second import NOTHING_KNOWN, Start
 from .pins import Pins
 from .ways import Sized
 
@@ -36,7 +37,7 @@ class Job:
 @dataclass(frozen=True)
 class Built:
     """What became of the LEDs: the ways of their currents, what was found, how often they are lit anew, for which share of the
-    time the circuit itself lights each, what it draws besides, and the volts it needs."""
+    time the circuit itself lights each, what it draws besides, the volts it needs, and how it begins."""
 
     rows: tuple[Sized, ...]
     findings: tuple[Finding, ...] = ()
@@ -44,6 +45,7 @@ class Built:
     share: float = 1.0
     standing_a: float = 0.0
     needs_v: float = 0.0
+    start: Start = NOTHING_KNOWN
 
 
 class Method(ABC):

@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 
 from ..parts import part
 from .circuit import GROUND, SUPPLY, Circuit
 from .devices import Controller, controller, controllers
 from .feed import Feed
+from .first_second import RISE_S, Level, Node, Start
 from .keys import NO_CONTROLLER
 from .limits import Refused, controller_out_of_range, needs_controller, too_few_pins
 from .plan import PinUse
@@ -40,6 +41,18 @@ class Pins:
         circuit.two(part("capacitor 0603"), "100n", SUPPLY, GROUND)
         self._free = list(chosen.outputs)
         self.used: list[PinUse] = []
+        #: So many were used before the way that is being built.
+        self.mark = 0
+
+    def begins(self, lights: str, pulled: Mapping[str, Level] | None = None) -> Start:
+        """How lights that a program makes begin: the pins float until it runs, but for what is `pulled` or stands otherwise."""
+        runs = self.controller.start_s
+        nodes = []
+        for used in self.used[self.mark :]:
+            own: Level = {"high": "1", "low": "0"}.get(used.at_start, "unknown")  # type: ignore[assignment]
+            level = (pulled or {}).get(used.drives, own)
+            nodes.append(Node(used.drives, ((0.0, "unknown"), (RISE_S, level))))
+        return Start((*nodes, Node(lights, ((0.0, "0"), (runs, "unknown")))), runs)
 
     def take(self, net: str, pwm: bool = False) -> None:
         """Give the next output to a net; one that can dim by its duty, if there is one, where `pwm` is asked for."""

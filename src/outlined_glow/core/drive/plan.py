@@ -9,6 +9,7 @@ from functools import cached_property
 from ..parts import Emitter, Source, Supply
 from ..parts.nets import Net
 from ..project import Finding
+from .first_second import FirstSecond
 from .law import LedLaw
 from .placement import Wanted
 from .runtime import Load, RunTime, run_time
@@ -73,9 +74,9 @@ class DrivePlan:
     """What a method makes of the LEDs, all of them lit: source, branches, totals, run time (None where it does not end).
 
     `wanted` are the parts that it needs beside the LEDs, `values` what they are worth by their reference, `nets` what is
-    joined with what. `controller` is the name of one, with the pins of it that are used. `peak_a` is the most that flows at
-    a time with typical parts; all LEDs together are `refresh_hz` times a second lit anew, where they take turns.
-    `standing_a` flows while none is lit. The circuit ends `ends_below_v`. `average` is the share of the time that is told.
+    joined with what. `controller` is the name of one, with the pins of it that are used. All LEDs together are lit anew
+    `refresh_hz` times a second, where they take turns. `standing_a` flows while none is lit. The circuit ends
+    `ends_below_v`. `average` is the share of the time that is told, `first` what happens from power-up on.
     """
 
     #: The key of the way they are driven.
@@ -98,6 +99,7 @@ class DrivePlan:
     standing_a: float = 0.0
     ends_below_v: float = 0.0
     average: float = 1.0
+    first: FirstSecond | None = None
     capacity_ah: float | None = None
 
     @cached_property

@@ -14,6 +14,7 @@ from ..project import Drive, Finding, Remedy
 from ..units import show_si
 from .circuit import Circuit
 from .feed import Feed, feed_of
+from .first_second import dark_finding, together
 from .limits import Refused, no_voltage, resistor_findings
 from .method import Built, Job, Method
 from .methods import method
@@ -21,7 +22,8 @@ from .pins import Pins, choose_controller
 from .plan import Branch, DrivePlan
 from .runtime import Load, run_time, source_state
 from .source import supply_findings
-from .ways import Sized, branch_of, load_of, merged, together
+from .ways import Sized, branch_of, load_of, merged
+from .ways import together as alike_together
 
 Grids = Mapping[str, tuple[int, int]]
 #: A way, the drive as it is for it, and its LEDs.
@@ -49,6 +51,8 @@ def plan_drive(drive: Drive, leds: tuple[Led, ...], grids: Grids | None = None) 
     for (way, mine, some), choice in zip(shares, choices, strict=False):
         if not some:
             continue
+        if pins is not None:
+            pins.mark = len(pins.used)
         try:
             made.append((mine, way.build(Job(mine, some, feed, loaded_v, circuit, grids, pins, choice))))
         except Refused as refused:
@@ -152,7 +156,7 @@ def _planned(
     drive: Drive, feed: Feed, circuit: Circuit, pins: Pins | None, made: Sequence[tuple[Drive, Built]], findings: list[Finding]
 ) -> DrivePlan:
     """Currents, totals, run time, and what breaks a limit."""
-    rows = [(mine, row) for mine, built in made for row in together(built.rows)]
+    rows = [(mine, row) for mine, built in made for row in alike_together(built.rows)]
     loads = merged([load_of(row) for _, row in rows if row.resistor_ohm is not None])
     terminal, _ = source_state(feed.supply, feed.cells, loads, feed.open_v, feed.ohm)
     branches = [(mine, row, branch_of(row, terminal, feed, mine)) for mine, row in rows]
@@ -175,12 +179,14 @@ def _planned(
         run_time(feed.supply, feed.cells, loads, capacity_ah=capacity, standing_a=standing, ends_below_v=needs_v)
         if ends else None
     )  # fmt: skip
+    first = together([built.start for _, built in made])
+    findings += dark_finding(first, drive.period_s) if loads else []
     share = _average([(built.share, built.rows) for _, built in made])
     return DrivePlan(
         drive.method, feed.supply, feed.cells, terminal, tuple(branch for *_, branch in branches), total, most, steady,
         loads, tuple(findings), circuit.wanted, circuit.values, circuit.nets, pins.controller.title if pins else "",
         tuple(pins.used) if pins else (), next((built.refresh_hz for _, built in made if built.refresh_hz), None),
-        standing, needs_v, share * drive.average, capacity,
+        standing, needs_v, share * drive.average, first, capacity,
     )  # fmt: skip
 
 

@@ -11,6 +11,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from ..drive import RunTime
+from ..drive.first_second import RISE_S
 from ..drive.keys import ANY
 from ..drive.methods import method
 from ..drive.methods.scan import shape_of
@@ -172,6 +173,16 @@ def power(work: Work) -> dict[str, Any]:
     }
 
 
+def first_second(work: Work) -> dict[str, Any]:
+    """What happens from power-up on, as `first-second --json` tells it."""
+    first = work.plan.first
+    if first is None:
+        return {"supply_rise_s": RISE_S, "dark_s": 0.0, "nodes": [], "reset": None}
+    nodes = [{"net": node.net, "levels": [list(one) for one in node.levels]} for node in first.nodes]
+    reset = None if first.reset is None else {"resistor_ohm": first.reset.ohm, "capacitor_f": first.reset.farad}
+    return {"supply_rise_s": first.rise_s, "dark_s": first.dark_s, "nodes": nodes, "reset": reset}
+
+
 def truly_shown(work: Work) -> bool:
     """Whether the LEDs as they are driven can show the motion; otherwise it is a preview."""
     shown: bool = work.values["shown"]
@@ -303,3 +314,13 @@ def plan_words(work: Work) -> str:
 def way_title(work: Work) -> str:
     """What the chosen way is called."""
     return method(work.plan.method).title
+
+
+def start_words(work: Work) -> tuple[str, str]:
+    """How long no LED is lit after power-on, and what holds counters at their start."""
+    first = work.plan.first
+    if first is None:
+        return "–", "–"
+    reset = first.reset
+    held = "nothing to hold" if reset is None else f"{show_si(reset.ohm, 'Ω')}, {show_si(reset.farad, 'F')}"
+    return show_si(first.dark_s, "s"), held

@@ -13,6 +13,7 @@ from ..fields import Choice
 from ..widgets import Card, clear, label, link
 from .base import Drawer, Window
 from .run_plot import RunPlot
+from .start_chart import StartChart
 
 #: Wide enough for the longest name of a way.
 _WIDE = 196
@@ -61,6 +62,12 @@ class DriveDrawer(Drawer):
         self._wish_row = self.wish.parentWidget()
         self.ended = self.run_card.figure("ends when")
 
+        self.start_card = self.add_card("The first second", "hatched: unknown")
+        self.start = StartChart()
+        self.start_card.add(self.start)
+        self.dark = self.start_card.figure("no LED lit for, at most")
+        self.reset = self.start_card.figure("held at its start by")
+
     def attach(self, window: Window) -> None:
         super().attach(window)
         self._window = window
@@ -103,6 +110,11 @@ class DriveDrawer(Drawer):
             self._wish_row.setVisible(wish is not None)
         self.wish.setText(core("facts").hours_words(wish) if wish is not None else "")
         self.ended.setText(f"{core('why').ENDED[run.ended_by]}, {run.end_volts:.2f} V" if run else "–")
+        self.start_card.setVisible(bool(work.leds))
+        self.start.show_start(plan.first)
+        dark, reset = facts.start_words(work)
+        self.dark.setText(dark)
+        self.reset.setText(reset)
         total = f"{len(work.leds)} LEDs, {show_si(plan.current_a, 'A')} all on" if work.leds else "no LEDs yet"
         self.subtitle.set_full(total)
 

@@ -66,7 +66,7 @@ class Charlieplex(Method):
         if total > job.pins.controller.total_a:
             findings.append(package_over("the controller", total, job.pins.controller.total_a, drive))
         rows = self._join(job, channels, pins, rows, alone)
-        return Built(tuple(rows), tuple(findings), _REFRESH_HZ)
+        return Built(tuple(rows), tuple(findings), _REFRESH_HZ, start=job.pins.begins("LEDs"))
 
     def _ghosts(self, wanted: list[tuple[float, tuple[Channel, ...]]], duty: float) -> None:
         """Refuse colours of which two low ones in series glow when a high one is lit."""

@@ -11,9 +11,10 @@ from ..channels import Channel, channels_of, light_between, of_channels, short_o
 from ..circuit import GROUND, SUPPLY, Circuit, pin_named
 from ..devices import Family, family
 from ..feed import Feed
+from ..first_second import RISE_S, Level, Node, Reset, Start, reset_for
 from ..limits import Refused, out_of_range, output_over, package_over, stop
 from ..method import Built, Job, Method
-from ..timing import Astable, best_astable, best_oscillator, short_farads
+from ..timing import Astable, best_astable, best_oscillator, oscillator_hz, short_farads
 from ..ways import Sized, Way, sized
 
 _RIPPLE, _DECADE, _TIMER = "ripple counter, 14 stages", "decade counter", "timer"
@@ -88,7 +89,8 @@ class RippleCounter(Method):
         first = _first_stage(len(groups))
         stages = _STAGES[first : first + len(groups)]
         pace = best_oscillator(drive.period_s / 2 ** stages[0])
-        self._oscillator(job.circuit, ref, pace, drive)
+        reset = reset_for()
+        self._oscillator(job.circuit, ref, pace, reset, drive)
         for (name, some), stage in zip(groups, stages, strict=True):
             net = job.circuit.join(f"stage {stage}, {name}", (ref, pin_named(body, f"Q{stage}")))
             for one in some:
@@ -97,9 +99,10 @@ class RippleCounter(Method):
                 if one in ohms:
                     light_between(job.circuit, one, ohms[one], high, low, drive)
         needs = logic.supply_v[0] if job.feed.supply.ends else 0.0
-        return Built(tuple(rows), tuple(findings), share=0.5, standing_a=logic.standing_a, needs_v=needs)
+        begins = _halving(list(zip((name for name, _ in groups), stages, strict=True)), 1 / oscillator_hz(*pace), reset)
+        return Built(tuple(rows), tuple(findings), share=0.5, standing_a=logic.standing_a, needs_v=needs, start=begins)
 
-    def _oscillator(self, circuit: Circuit, ref: str, pace: tuple[float, float], drive: Drive) -> None:
+    def _oscillator(self, circuit: Circuit, ref: str, pace: tuple[float, float], reset: Reset, drive: Drive) -> None:
         """Its resistor and capacitor, the resistor that guards its input, and the network that resets it at the start."""
         body, chip, cap = part(_RIPPLE), resistor(drive.resistor), part("capacitor 0603")
         ohm, farad = pace
@@ -110,9 +113,19 @@ class RippleCounter(Method):
         circuit.two(chip, short_ohms(ohm), rext, middle)
         circuit.two(cap, short_farads(farad), cext, middle)
         circuit.two(chip, short_ohms(float(f"{min(10 * ohm, 1e7):.2g}")), middle, into)
-        reset = circuit.join("reset", (ref, pin_named(body, "reset")))
-        circuit.two(cap, "100n", SUPPLY, reset)
-        circuit.two(chip, "1M", reset, GROUND)
+        held = circuit.join("reset", (ref, pin_named(body, "reset")))
+        circuit.two(cap, short_farads(reset.farad), SUPPLY, held)
+        circuit.two(chip, short_ohms(reset.ohm), held, GROUND)
+
+
+def _halving(stages: Sequence[tuple[str, int]], clock_s: float, reset: Reset) -> Start:
+    """A counter that is held at zero, then counts: each stage goes high after half of its period. Lights are lit while low."""
+    nodes = [Node("reset", ((0.0, "unknown"), (RISE_S, "1"), (reset.lasts_s, "0")))]
+    for name, stage in stages:
+        first = reset.lasts_s + clock_s * 2 ** (stage - 1)
+        nodes.append(Node(f"stage {stage}, {name}", ((0.0, "unknown"), (RISE_S, "0"), (first, "1"))))
+        nodes.append(Node(name, ((0.0, "0"), (RISE_S, "1"), (first, "0"))))
+    return Start(tuple(nodes), RISE_S, reset)
 
 
 def _first_stage(groups: int) -> int:
@@ -170,7 +183,22 @@ class CounterChaser(Method):
         job.circuit.join(after, (ref, pin_named(body, "reset")))
         needs = max(logic.supply_v[0], timer.supply_v[0]) if job.feed.supply.ends else 0.0
         standing = logic.standing_a + timer.standing_a
-        return Built(tuple(rows), tuple(findings), share=1 / max(1, len(groups)), standing_a=standing, needs_v=needs)
+        begins = self._start(best_astable(drive.period_s / max(1, len(groups))), [name for name, _ in groups])
+        return Built(
+            tuple(rows), tuple(findings), share=1 / max(1, len(groups)), standing_a=standing, needs_v=needs, start=begins
+        )  # fmt: skip
+
+    def _start(self, pace: Astable, names: Sequence[str]) -> Start:
+        """The counter starts anywhere: on an output that lights nothing it goes on until it comes round. The timer's first
+        high lasts longer than the others."""
+        unused = 10 - len(names)
+        dark = 0.0 if not unused else pace.first_high_s + pace.low_s + (unused - 1) * pace.period_s
+        edges = [RISE_S + pace.first_high_s + pace.low_s + at * pace.period_s for at in range(3)]
+        levels: list[tuple[float, Level]] = [(0.0, "unknown"), (RISE_S, "1")]
+        for edge in edges:
+            levels += [(edge - pace.low_s, "0"), (edge, "1")]
+        lights = tuple(Node(name, ((0.0, "0"), (RISE_S, "unknown"))) for name in names)
+        return Start((Node("clock", tuple(levels)), *lights), max(RISE_S, dark))
 
     def _timer(self, circuit: Circuit, clock: str, pace: Astable, drive: Drive) -> None:
         body, chip = part(_TIMER), resistor(drive.resistor)

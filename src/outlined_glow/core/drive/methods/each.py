@@ -10,6 +10,7 @@ from ...project import Drive, Finding, Motion, Remedy
 from ..channels import Channel, by_kind, channels_of, light_between, short_ohms, targets
 from ..circuit import GROUND, SUPPLY
 from ..feed import Feed
+from ..first_second import Start, with_supply
 from ..law import LedLaw, branch_current
 from ..limits import HEADROOM_V, Refused, lit_together, not_for_these
 from ..method import Built, Job, Method, lit_at_once
@@ -54,7 +55,7 @@ class OneResistorEach(Method):
         for one in channels_of(job.leds):
             if ohms[one] is not None:
                 light_between(job.circuit, one, ohms[one] or 0.0, SUPPLY, GROUND, job.drive)
-        return Built(tuple(row for row, _ in found))
+        return Built(tuple(row for row, _ in found), start=Start((with_supply("all LEDs"),)))
 
 
 class OneShared(Method):
@@ -95,7 +96,8 @@ class OneShared(Method):
             if job.pins is not None:
                 job.pins.take(one.name.replace("anode", "cathode"))
         rows = tuple(Sized(row.way, most, row.ideal_ohm, row.headroom_v) for row, _ in found)
-        return Built(rows, share=1 / max(1, len(channels)))
+        begins = job.pins.begins("LEDs") if job.pins is not None else Start()
+        return Built(rows, share=1 / max(1, len(channels)), start=begins)
 
     def _fading(self, job: Job, row: Sized) -> str:
         """How bright each is when more are lit together."""
@@ -149,7 +151,7 @@ class SeriesStrings(Method):
                 for some in mine:
                     number += 1
                     _string(job, some, row.resistor_ohm or 0.0, number)
-        return Built(tuple(rows))
+        return Built(tuple(rows), start=Start((with_supply("all strings"),)))
 
 
 def longest(law: LedLaw, current_a: float, volts: float) -> int:

@@ -53,4 +53,4 @@ class DirectPins(Method):
             high, low = (SUPPLY, net) if channel.common == "anode" else (net, GROUND)
             if ohms[channel] is not None:
                 light_between(job.circuit, channel, ohms[channel] or 0.0, high, low, drive)
-        return Built(tuple(row for row, _ in found), tuple(findings))
+        return Built(tuple(row for row, _ in found), tuple(findings), start=job.pins.begins("LEDs"))

@@ -74,7 +74,8 @@ class PixelChain(Method):
             rows.append(Sized(way, 0.0, 0.0, max(0.0, job.loaded_v - way.needs_v)))
         self._join(job)
         bits = sum(8 * len(led.kind.lights) for led in job.leds)
-        return Built(tuple(rows), tuple(findings), 1 / frame_s(bits), standing_a=IDLE_A * len(job.leds))
+        begins = job.pins.begins("pixels")
+        return Built(tuple(rows), tuple(findings), 1 / frame_s(bits), standing_a=IDLE_A * len(job.leds), start=begins)
 
     def _join(self, job: Job) -> None:
         assert job.pins is not None

@@ -96,7 +96,10 @@ class ShiftRegisters(Method):
             if ohms[channel] is not None:
                 light_between(job.circuit, channel, ohms[channel] or 0.0, high, low, drive)
         needs = logic.supply_v[0] if job.feed.supply.ends else 0.0
-        return Built(tuple(row for row, _ in found), tuple(findings), standing_a=count * logic.standing_a, needs_v=needs)
+        begins = job.pins.begins("LEDs of the registers", {"registers enable": "1"})
+        return Built(
+            tuple(row for row, _ in found), tuple(findings), standing_a=count * logic.standing_a, needs_v=needs, start=begins
+        )  # fmt: skip
 
 
 class CurrentSinks(Method):
@@ -138,6 +141,7 @@ class CurrentSinks(Method):
         names = ("data in", "clock", "latch", "output enable")
         count = -(-len(channels) // one.outputs)
         chain = chained(job, part(_SINK), count, dict(zip(names, strong.values(), strict=True)), "sinks", "sinks")
+        job.circuit.two(resistor(drive.resistor), "10k", SUPPLY, strong["sinks enable"])
         peak = max((row.way.target_a for row in rows), default=one.least_a)
         for at, (ref, number) in enumerate(chain, 1):
             net = job.circuit.join(f"current set {at}", (ref, number["current set"]))
@@ -147,7 +151,8 @@ class CurrentSinks(Method):
             job.circuit.join(SUPPLY, *channel.alike(channel.light.anode))
             job.circuit.join(f"output {at + 1}", (ref, number[f"OUT{at % one.outputs}"]), channel.cathode)
         needs = one.supply_v[0] if job.feed.supply.ends else 0.0
-        return Built(tuple(rows), tuple(findings), standing_a=count * one.standing_a, needs_v=needs)
+        begins = job.pins.begins("LEDs of the sinks", {"sinks enable": "1"})
+        return Built(tuple(rows), tuple(findings), standing_a=count * one.standing_a, needs_v=needs, start=begins)
 
     def _row(self, job: Job, some: tuple[Channel, ...], peak_a: float, duty: float) -> Sized:
         one = sinks()[_SINK]

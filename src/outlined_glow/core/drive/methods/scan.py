@@ -86,7 +86,9 @@ class RowColumnScan(Method):
             if max(row_a, total) > job.pins.controller.total_a:
                 findings.append(package_over("the controller", row_a, job.pins.controller.total_a, drive))
         standing = sum(sinks()[_SINKS].standing_a for _ in range(-(-columns // 16))) if by_sinks else 0.0
-        return Built(tuple(found), tuple(findings), REFRESH_HZ, standing_a=standing)
+        pulled = {f"row {row} gate": "1" for row in range(1, rows + 1)}
+        begins = job.pins.begins("matrix", pulled)  # type: ignore[arg-type]
+        return Built(tuple(found), tuple(findings), REFRESH_HZ, standing_a=standing, start=begins)
 
     def _rows(self, job: Job, wanted: list[tuple[float, tuple[Channel, ...]]], duty: float, by_sinks: bool) -> list[Sized]:
         """Each kind's currents; LEDs of several kinds in one column share its resistor, the largest that one asks for."""
@@ -120,6 +122,8 @@ class RowColumnScan(Method):
         gates = [f"{name} gate" for name in names]
         for gate in gates:
             job.pins.take(gate)
+            # Until the program runs no row may be lit.
+            job.circuit.two(resistor(job.drive.resistor), "100k", SUPPLY, gate)
         strong = job.pins.shifted(gates, job.feed.open_v)
         for name, gate in zip(names, gates, strict=True):
             ref = job.circuit.add(body)
