@@ -21,6 +21,7 @@ from outlined_glow.core.drive.keys import TITLES
 from outlined_glow.core.drive.limits import LIMITS
 from outlined_glow.core.drive.placement import led_parts
 from outlined_glow.core.drive.planner import row_of
+from outlined_glow.core.drive.supply_parts import missing_findings
 from outlined_glow.core.drive.timing import Astable, best_astable, best_oscillator, oscillator_hz, search_astable
 from outlined_glow.core.errors import Trouble
 from outlined_glow.core.lights import Led
@@ -437,3 +438,32 @@ def test_a_counter_that_starts_anywhere_may_be_dark_for_long() -> None:
     nodes = {node.net: node for node in pulled.first.nodes}
     assert nodes["registers enable"].at(0.05) == "1", "a pull keeps the lights off"
     assert nodes["registers data"].levels == ((0.0, "unknown"),)
+
+
+#: Supplies, with what of their needs is fitted.
+FITTED = (
+    ("aaa-alkaline", ("reverse", "fuse", "switch")), ("usb", ("fuse", "strain relief")), ("lipo", ("charger", "fuse", "switch")),
+    ("adapter", ("reverse",)),
+)  # fmt: skip
+
+
+@pytest.mark.parametrize(("supply", "fit"), FITTED)
+def test_what_a_supply_needs_lies_in_its_way(supply: str, fit: tuple[str, ...]) -> None:
+    drive = Drive(supply=supply, current_a=0.002)
+    bare, plan = plan_drive(drive, AMBER), plan_drive(structs.replace(drive, fitted=fit), AMBER)
+    assert len(plan.wanted) == len(bare.wanted) + len(fit)
+    nets, parts = joined(plan, AMBER)
+    holder = plan.wanted[0]
+    # From the plus of the supply one comes to the resistors only through every part that is fitted.
+    plus = next(nets[holder.ref, pin.number] for pin in holder.part.pins if pin.role == "supply")
+    through: list[str] = []
+    while plus != "supply":
+        [ref] = {ref for (ref, _), net in nets.items() if net == plus and ref not in {holder.ref, *through}}
+        through.append(ref)
+        [plus] = {net for (one, _), net in nets.items() if one == ref} - {plus, "ground", "cell -"}
+    in_line = [one for one in fit if one != "strain relief"]
+    assert len(through) == len(in_line)
+    assert plan.supply_v <= bare.supply_v
+    assert [one.code for one in missing_findings(drive, plan.supply)] == ["supply-part-missing"] * len(plan.supply.needs)
+    away = structs.replace(drive, fitted=fit, left_away=tuple(one for one in plan.supply.needs if one not in fit))
+    assert {one.severity for one in missing_findings(away, plan.supply)} <= {"note"}

@@ -9,8 +9,10 @@ import msgspec
 from ..errors import Trouble
 from ..parts import offered_supplies, resistor_sizes, series_names, supplies
 from ..project import Design, Drive, Driven, Param, board_edit
+from ..text_safety import short
 from .devices import controllers
 from .keys import ANY, KEYS, NO_CONTROLLER, TITLES
+from .supply_parts import needs
 
 _ROUNDING = (("at-most", "round up"), ("nearest", "nearest value"))
 
@@ -62,6 +64,8 @@ def set_supply(design: Design, *, supply: str, cells: int | None = None) -> Desi
     rows=Param("count", "", 1, 1000, title="rows"),
     lit=Param("text", title="lit at a time"),
     average=Param("quantity", "", 0, 1, title="share of the time lit", step=0.05),
+    fit=Param("names"),
+    leave_away=Param("names"),
     period_s=Param("quantity", "s", 0.001, 86_400, title="period of the pattern", shown="s", step=0.1, digits=3),
 )
 def drive(
@@ -78,12 +82,15 @@ def drive(
     rows: int | None = None,
     lit: str | None = None,
     average: float | None = None,
+    fit: tuple[str, ...] | None = None,
+    leave_away: tuple[str, ...] | None = None,
     period_s: float | None = None,
 ) -> Design:
     """How the LEDs are driven, all of them or a group: the way, its supply and controller, and what they are to do."""
     told = {"method": method, "current_a": current_a, "rows": rows, "lit": _lit(lit), "average": average, "period_s": period_s}
     kept = {key: value for key, value in told.items() if value is not None}
     now = _with_supply(design.drive, supply, cells, volts_v, capacity_ah)
+    now = _with_parts(now, fit or (), leave_away or ())
     if controller is not None:
         now = msgspec.structs.replace(now, controller="" if controller == ANY else controller)
     if group is None:
@@ -91,6 +98,16 @@ def drive(
     elif kept:
         now = msgspec.structs.replace(now, groups=_with_group(now, group, kept))
     return msgspec.structs.replace(design, drive=now)
+
+
+def _with_parts(now: Drive, fit: tuple[str, ...], leave_away: tuple[str, ...]) -> Drive:
+    """The drive with things its supply needs fitted, others left away on purpose."""
+    strange = next((one for one in (*fit, *leave_away) if one not in needs()), None)
+    if strange is not None:
+        raise Trouble(f"No supply needs “{short(strange)}”; there are {', '.join(needs())}.")
+    kept = tuple(one for one in needs() if one in {*now.fitted, *fit} - set(leave_away))
+    away = tuple(one for one in needs() if one in {*now.left_away, *leave_away} - set(fit))
+    return msgspec.structs.replace(now, fitted=kept, left_away=away)
 
 
 def _with_group(now: Drive, group: str, kept: dict[str, Any]) -> tuple[Driven, ...]:

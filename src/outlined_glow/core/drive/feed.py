@@ -7,11 +7,13 @@ from dataclasses import dataclass
 from ..parts import Supply
 from ..project import Drive
 from .source import cells_used, source_ohm, source_volts
+from .supply_parts import fitted
 
 
 @dataclass(frozen=True)
 class Feed:
-    """A supply with its cells: least, usual and most open volts, and the ohms that stand before them."""
+    """A supply with its cells: least, usual and most open volts, and the ohms that stand before them, those of what is
+    fitted beside it too."""
 
     supply: Supply
     cells: int
@@ -29,4 +31,5 @@ def feed_of(drive: Drive, supply: Supply) -> Feed:
     """The feed of a board."""
     cells = cells_used(supply, drive.cells)
     low, usual, high = source_volts(supply, cells, drive.volts)
-    return Feed(supply, cells, low, usual, high, source_ohm(supply, cells))
+    ohm = source_ohm(supply, cells) + sum(one.ohm for one in fitted(drive, supply))
+    return Feed(supply, cells, low, usual, high, ohm)

@@ -5,16 +5,23 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from ..passes import Pass
-from ..project import Finding
+from ..project import Drive, Finding
 from ..project.frames import all_in_board_frame
 from .plan import DrivePlan
+from .supply_parts import missing_findings
 
 
 def _of_plan(plan: DrivePlan) -> Sequence[Finding]:
     return plan.findings
 
 
+def _of_supply(drive: Drive, plan: DrivePlan) -> Sequence[Finding]:
+    """What the supply needs; of a board whose LEDs do not light there is more to say first."""
+    return missing_findings(drive, plan.supply) if plan.loads else ()
+
+
 CHECKS = (
     Pass("placing check", ("placing findings", "origin"), all_in_board_frame),
     Pass("drive check", ("plan",), _of_plan),
+    Pass("supply check", ("drive", "plan"), _of_supply),
 )

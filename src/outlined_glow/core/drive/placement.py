@@ -150,7 +150,7 @@ def _in_the_middle(
             for spot in _inside(free, places[first : first + 400], length, width)[0]:
                 x, y, turn = map(float, spot)
                 pads = union([pad.polygon for pad in PlacedPart("", part, "", x, y, turn, side).pads()])
-                if board.contains(pads) and not pads.intersects(clear):
+                if pads.is_empty or (board.contains(pads) and not pads.intersects(clear)):
                     return x, y, turn
     return None
 

@@ -22,6 +22,7 @@ from .pins import Pins, choose_controller
 from .plan import Branch, DrivePlan
 from .runtime import Load, run_time, source_state
 from .source import supply_findings
+from .supply_parts import feed_through, fitted
 from .ways import Sized, branch_of, load_of, merged
 from .ways import together as alike_together
 
@@ -38,7 +39,7 @@ def plan_drive(drive: Drive, leds: tuple[Led, ...], grids: Grids | None = None) 
     circuit = Circuit(max((led.index for led in leds), default=0))
     holder = source.bodies.get(feed.cells) or source.bodies[1]
     title = f"{feed.cells} × {source.title}" if feed.cells > 1 else source.title
-    circuit.feed(circuit.add(holder, title, ref=f"{holder.prefix}1"), holder)
+    feed_through(circuit, circuit.add(holder, title, ref=f"{holder.prefix}1"), holder, fitted(drive, source))
     shares, findings = _shared_out(drive, leds)
     loaded_v = feed.loaded_v(sum(way.asks(mine, some, feed) for way, mine, some in shares))
     pins, choices = None, [0] * len(shares)
@@ -161,6 +162,7 @@ def _planned(
     terminal, _ = source_state(feed.supply, feed.cells, loads, feed.open_v, feed.ohm)
     branches = [(mine, row, branch_of(row, terminal, feed, mine)) for mine, row in rows]
     standing = sum(built.standing_a for _, built in made) + (pins.controller.standing_a if pins else 0.0)
+    standing += sum(one.standing_a for one in fitted(drive, feed.supply))
     for _, row, branch in branches:
         if row.resistor_ohm is None:
             findings.append(no_voltage(branch, row.way.needs_v))

@@ -22,8 +22,11 @@ Curve = tuple[tuple[float, float], ...]
 
 @dataclass(frozen=True)
 class Supply:
-    """A source: a voltage (min, typ, max) or a cell with its curves over depth of discharge. Where the voltage can be set, it
-    keeps within a `spread` of that, as a share. `usual_ah` is the capacity of a kind of cell that comes in many."""
+    """A source: a voltage (min, typ, max) or a cell with its curves over depth of discharge.
+
+    Where the voltage can be set, it keeps within a `spread` of that, as a share. `usual_ah` is the capacity of a kind of
+    cell that comes in many. `needs` are what it always needs beside it.
+    """
 
     name: str
     title: str
@@ -36,6 +39,7 @@ class Supply:
     capacity_ah: float
     usual_ah: float
     spread: float | None
+    needs: tuple[str, ...]
     cut_off_v: float
     open_v: Curve
     resistance_ohm: Curve
@@ -207,6 +211,7 @@ def supplies() -> dict[str, Supply]:
             capacity_ah=float(entry.get("capacity_ah", 0)),
             usual_ah=float(entry.get("usual_ah", 0)),
             spread=entry.get("spread"),
+            needs=tuple(entry.get("needs", ())),
             cut_off_v=float(entry.get("cut_off_v", 0)),
             open_v=_curve(entry.get("open_v", [])),
             resistance_ohm=_curve(entry.get("resistance_ohm", [])),

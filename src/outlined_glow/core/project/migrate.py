@@ -11,7 +11,7 @@ from typing import Any
 
 from ..errors import Trouble
 
-SCHEMA = 7
+SCHEMA = 8
 
 Step = Callable[[dict[str, Any]], dict[str, Any]]
 
@@ -42,8 +42,24 @@ def _named_boards(content: dict[str, Any]) -> dict[str, Any]:
     return content
 
 
+def _left_away(content: dict[str, Any]) -> dict[str, Any]:
+    """7 to 8: a supply's switch, fuse and the like are parts of the board. What had none has none, and says so."""
+    for design in content.get("designs", []):
+        drive = design.setdefault("drive", {})
+        drive["left_away"] = ["charger", "reverse", "fuse", "switch", "strain relief"]
+    return content
+
+
 #: From a version to the next one.
-STEPS: dict[int, Step] = {1: _many_pictures, 2: _as_it_is, 3: _as_it_is, 4: _named_boards, 5: _as_it_is, 6: _as_it_is}
+STEPS: dict[int, Step] = {
+    1: _many_pictures,
+    2: _as_it_is,
+    3: _as_it_is,
+    4: _named_boards,
+    5: _as_it_is,
+    6: _as_it_is,
+    7: _left_away,
+}
 
 
 def migrate(content: dict[str, Any], newest: int = SCHEMA, steps: dict[int, Step] | None = None) -> dict[str, Any]:

@@ -17,9 +17,10 @@ from ..drive.methods import method
 from ..drive.methods.scan import shape_of
 from ..drive.placement import led_parts
 from ..drive.planner import Row, planned
+from ..drive.supply_parts import needs
 from ..motion import average_share
 from ..motion.pattern import peak_share
-from ..parts import Part
+from ..parts import Part, part
 from ..units import show_si
 from .compile import Work
 
@@ -324,3 +325,8 @@ def start_words(work: Work) -> tuple[str, str]:
     reset = first.reset
     held = "nothing to hold" if reset is None else f"{show_si(reset.ohm, 'Ω')}, {show_si(reset.farad, 'F')}"
     return show_si(first.dark_s, "s"), held
+
+
+def need_rows() -> list[tuple[str, str, str]]:
+    """What supplies may need: key, what it is called with its price, and what happens without it."""
+    return [(key, f"{one.title}, {part(one.part).price or 0:.2f}", one.why) for key, one in needs().items()]

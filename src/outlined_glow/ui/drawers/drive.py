@@ -9,7 +9,7 @@ from PyQt6.QtWidgets import QVBoxLayout
 from ...core.units import show, show_si
 from ..core_door import core
 from ..edit_fields import KeyRows
-from ..fields import Choice
+from ..fields import Choice, Switch
 from ..widgets import Card, clear, label, link
 from .base import Drawer, Window
 from .run_plot import RunPlot
@@ -31,6 +31,13 @@ class DriveDrawer(Drawer):
         supply.row("powered by", self.supply)
         self.source = KeyRows(supply, "drive", lambda key, value: self.edit("drive", **{key: value}))
         self.source.add("cells", "volts_v", "capacity_ah")
+        self.needs: dict[str, Switch] = {}
+        self._need_rows = {}
+        for key, title, why in core("drive_facts").need_rows():
+            one = Switch(title)
+            one.setToolTip(why[:1].upper() + why[1:])
+            one.switched.connect(lambda on, key=key: self.edit("drive", **{"fit" if on else "leave_away": (key,)}))
+            self.needs[key], self._need_rows[key] = one, supply.row(title, one)
         self.volts = supply.figure("supply voltage, all LEDs on")
         self.standing = supply.figure("drawn with all LEDs off")
         way = self.add_card("Way to drive them")
@@ -86,6 +93,9 @@ class DriveDrawer(Drawer):
         self.supply.show_key(drive.supply)
         self.source.only(facts.supply_keys(work))
         self.source.show(facts.supply_values(work))
+        for key, row in self._need_rows.items():
+            row.setVisible(key in plan.supply.needs)
+            self.needs[key].setChecked(key in drive.fitted)
         self.volts.setText(f"{plan.supply_v:.2f} V")
         self.standing.setText(show_si(plan.standing_a, "A") if plan.standing_a else "nothing")
         self.way.only(facts.keys_of(work))

@@ -1,0 +1,102 @@
+"""What a supply always needs beside it: switch, fuse, protection, charger, strain relief (DOMAIN 9). Each is fitted, or left
+away on purpose; what is neither is missing."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from functools import cache
+
+import msgspec
+from msgspec import Struct
+
+from ..parts import Part, Supply, part
+from ..project import Drive, Finding, Remedy
+from ..shipped import entries
+from .circuit import GROUND, SUPPLY, Circuit, pin_named
+
+
+class Need(Struct, frozen=True, forbid_unknown_fields=True):
+    """Something that a supply needs: what it is called, what happens without it, the part, and what that stands for in the way
+    of the current and draws."""
+
+    title: str
+    why: str
+    part: str
+    ohm: float = 0.0
+    standing_a: float = 0.0
+
+
+@cache
+def needs() -> Mapping[str, Need]:
+    """Everything that a supply may need, by key, in the order of the current."""
+    return {name: msgspec.convert(entry, Need) for name, entry in entries("devices", "needs").items()}
+
+
+def fitted(drive: Drive, source: Supply) -> list[Need]:
+    """What is fitted of what a supply needs, in the order of the current."""
+    return [one for key, one in needs().items() if key in source.needs and key in drive.fitted]
+
+
+def feed_through(circuit: Circuit, ref: str, holder: Part, chosen: list[Need]) -> None:
+    """Join a supply to the circuit through what is fitted, one part after another."""
+    if not any(one.ohm for one in chosen):
+        circuit.feed(ref, holder)
+        for one in chosen:
+            circuit.add(part(one.part))
+        return
+    ahead, behind = "supply +", GROUND
+    if any(one.part == "charger module" for one in chosen):
+        behind = "cell -"
+    for pin in holder.pins:
+        if pin.role in (SUPPLY, GROUND):
+            circuit.join(ahead if pin.role == SUPPLY else behind, (ref, pin.number))
+    last = [one for one in chosen if one.ohm][-1]
+    for one in chosen:
+        after = SUPPLY if one is last else f"supply after the {one.title.split()[0]}"
+        _between(circuit, part(one.part), ahead, after)
+        ahead = after if one.ohm else ahead
+
+
+def _between(circuit: Circuit, body: Part, ahead: str, after: str) -> None:
+    """A part in the way of the supply."""
+    ref = circuit.add(body)
+    names = {pin.name for pin in body.pins}
+    if "B+" in names:
+        circuit.join(ahead, (ref, pin_named(body, "B+")))
+        circuit.join("cell -", (ref, pin_named(body, "B-")))
+        circuit.join(after, (ref, pin_named(body, "OUT+")))
+        circuit.join(GROUND, (ref, pin_named(body, "OUT-")))
+    elif "gate" in names:
+        circuit.join(ahead, (ref, pin_named(body, "drain")))
+        circuit.join(after, (ref, pin_named(body, "source")))
+        circuit.join(GROUND, (ref, pin_named(body, "gate")))
+    elif "common" in names:
+        circuit.join(ahead, (ref, pin_named(body, "common")))
+        circuit.join(after, (ref, pin_named(body, "on")))
+    elif body.pads:
+        circuit.join(ahead, (ref, body.pins[0].number))
+        circuit.join(after, (ref, body.pins[1].number))
+
+
+def missing_findings(drive: Drive, source: Supply) -> list[Finding]:
+    """What a supply needs and has not, and what was left away on purpose."""
+    out = []
+    for key, one in needs().items():
+        if key not in source.needs or key in drive.fitted:
+            continue
+        if key in drive.left_away:
+            text = f"There is no {one.title} for the {source.title}, on purpose: {one.why}."
+            out.append(Finding(code="supply-part-left-away", severity="note", stage="drive", text=text))
+            continue
+        price = part(one.part).price or 0.0
+        out.append(
+            Finding(
+                code="supply-part-missing", severity="warning", stage="drive",
+                text=f"The {source.title} needs a {one.title} ({price:.2f}): {one.why}.",
+                remedies=(
+                    Remedy(f"add the {one.title}", "drive", (("fit", (key,)),)),
+                    Remedy("leave it away", "drive", (("leave_away", (key,)),)),
+                ),
+            )
+        )  # fmt: skip
+    return out
