@@ -323,6 +323,24 @@ CASES: tuple[tuple[dict[str, Any], tuple[Led, ...], str, str], ...] = (
     (told(method="pins"), some((25, "0805 amber")), "refused", "pins"),
     (told(method="pins", controller="small 8-pin"), some((6, "0805 amber")), "refused", "pins"),
     (told(method="pins", controller="none"), AMBER, "refused", "program"),
+    (told(method="decade-digits", current_a=0.003), some((2, "digit 14.2 common cathode red")), "works", ""),
+    (told(method="decade-digits"), some((2, "digit 14.2 common anode red")), "refused", ""),
+    (told(method="decade-digits"), AMBER, "refused", ""),
+    (told(method="decade-digits", supply="aaa-alkaline", cells=1), some((1, "digit 14.2 common cathode red")), "refused",
+     "supply-range"),
+    (told(method="decoder", current_a=0.003), some((3, "digit 10.2 common cathode red")), "works", ""),
+    (told(method="decoder", current_a=0.01), some((3, "digit 10.2 common cathode red")), "refused", "pin-current"),
+    (told(method="decoder", controller="small 8-pin"), some((3, "digit 10.2 common cathode red")), "refused", "pins"),
+    (told(method="filament"), some((2, "filament lamp 5 V")), "works", ""),
+    (told(method="filament"), some((5, "filament lamp 5 V")), "works, with a caution", "supply-current"),
+    (told(method="filament", supply="coin-2032"), some((4, "filament lamp 5 V")), "refused", "headroom"),
+    (told(method="filament"), some((30, "filament lamp 5 V")), "refused", "supply-current"),
+    (told(method="filament"), AMBER, "refused", ""),
+    (told(method="filament", supply="aaa-alkaline", cells=1), some((2, "filament lamp 3.5 V")), "refused", "headroom"),
+    (told(method="tube"), some((3, "digit tube on its socket")), "works", ""),
+    (told(method="tube", supply="adapter", volts=9.0), some((1, "digit tube on its socket")), "refused", "supply-range"),
+    (told(method="tube", controller="none"), some((1, "digit tube on its socket")), "refused", "program"),
+    (told(method="each"), some((1, "digit tube on its socket")), "refused", ""),
     (told(method="pins", current_a=0.015, controller="32-bit 3.3 V module"), some((5, "0805 amber")), "refused", "pin-current"),
 )  # fmt: skip
 
@@ -442,8 +460,8 @@ def test_a_counter_that_starts_anywhere_may_be_dark_for_long() -> None:
 
 #: Supplies, with what of their needs is fitted.
 FITTED = (
-    ("aaa-alkaline", ("reverse", "fuse", "switch")), ("usb", ("fuse", "strain relief")), ("lipo", ("charger", "fuse", "switch")),
-    ("adapter", ("reverse",)),
+    ("aaa-alkaline", ("reverse", "fuse", "switch")), ("usb", ("fuse", "strain relief")),
+    ("lipo", ("charger", "fuse", "switch")), ("adapter", ("reverse",)),
 )  # fmt: skip
 
 
@@ -452,7 +470,7 @@ def test_what_a_supply_needs_lies_in_its_way(supply: str, fit: tuple[str, ...]) 
     drive = Drive(supply=supply, current_a=0.002)
     bare, plan = plan_drive(drive, AMBER), plan_drive(structs.replace(drive, fitted=fit), AMBER)
     assert len(plan.wanted) == len(bare.wanted) + len(fit)
-    nets, parts = joined(plan, AMBER)
+    nets, _ = joined(plan, AMBER)
     holder = plan.wanted[0]
     # From the plus of the supply one comes to the resistors only through every part that is fitted.
     plus = next(nets[holder.ref, pin.number] for pin in holder.part.pins if pin.role == "supply")
@@ -467,3 +485,50 @@ def test_what_a_supply_needs_lies_in_its_way(supply: str, fit: tuple[str, ...]) 
     assert [one.code for one in missing_findings(drive, plan.supply)] == ["supply-part-missing"] * len(plan.supply.needs)
     away = structs.replace(drive, fitted=fit, left_away=tuple(one for one in plan.supply.needs if one not in fit))
     assert {one.severity for one in missing_findings(away, plan.supply)} <= {"note"}
+
+
+def test_digits_count_from_the_last_one_and_show_the_right_segments() -> None:
+    leds = some((3, "digit 14.2 common cathode red"))
+    plan = plan_drive(Drive(method="decade-digits", current_a=0.003, period_s=1.0), leds)
+    nets, parts = joined(plan, leds)
+    chips = [one for one in parts.values() if one.part.name == "digit counter"]
+    assert len(chips) == 3
+    for led, chip, glass in zip(leds, chips, led_parts(leds), strict=True):
+        for light in led.kind.lights:
+            if light.name in "abcdefg":
+                net = nets[chip.ref, _pin(chip, light.name)]
+                chip_side = [ref for (ref, _), its in nets.items() if its == net and ref.startswith("R")]
+                assert nets[glass.ref, light.anode] in {nets[ref, number] for ref in chip_side for number in "12"}
+    assert nets[chips[1].ref, _pin(chips[1], "clock")] == nets[chips[2].ref, _pin(chips[2], "carry")]
+    assert nets[chips[0].ref, _pin(chips[0], "clock")] == nets[chips[1].ref, _pin(chips[1], "carry")]
+    [timer] = [one for one in parts.values() if one.part.name == "timer"]
+    assert nets[chips[2].ref, _pin(chips[2], "clock")] == nets[timer.ref, _pin(timer, "output")]
+    assert nets[chips[0].ref, _pin(chips[0], "blank in")] == "ground", "zeros in front stay dark"
+    assert nets[chips[2].ref, _pin(chips[2], "blank in")] == "supply", "the last digit is always shown"
+    told_ = plan_drive(Drive(method="decoder", current_a=0.003), leds)
+    assert len(told_.pins) == 7
+    assert len({pin.drives for pin in told_.pins if pin.drives.startswith("number")}) == 4
+
+
+def test_tubes_and_filaments_by_their_own_laws() -> None:
+    tubes = some((2, "digit tube on its socket"))
+    plan = plan_drive(Drive(method="tube", current_a=0.002), tubes)
+    nets, parts = joined(plan, tubes)
+    [branch] = plan.branches
+    assert branch.resistor_ohm >= (180 - 140) / 0.002
+    assert branch.current_a == pytest.approx((180 - 140) / branch.resistor_ohm)
+    assert {net.kind for net in plan.nets if net.name.endswith("anode")} == {"high voltage"}
+    assert "high-voltage" in {one.code for one in plan.findings}
+    for tube in led_parts(tubes):
+        for digit in range(10):
+            chip = next(ref for (ref, _), net in nets.items() if net == nets[tube.ref, _pin(tube, f"numeral {digit}")]
+                        and parts[ref].part.name == "tube decoder")  # fmt: skip
+            assert nets[chip, _pin(parts[chip], str(digit))] == nets[tube.ref, _pin(tube, f"numeral {digit}")]
+    assert plan.current_a == pytest.approx(2 * branch.current_a * 180 / 0.8 / 5.0, rel=1e-6)
+    lamps = some((3, "filament lamp 3.5 V"))
+    warm = plan_drive(Drive(method="filament"), lamps)
+    [one] = warm.branches
+    volts = brentq(lambda v: 0.02 * (v / 3.5) ** 0.6 * one.resistor_ohm + v - (5.0 - 0.2 * 0.06), 0.01, 5.0)
+    assert one.current_a == pytest.approx(0.02 * (volts / 3.5) ** 0.6, rel=2e-3)
+    cold = plan_drive(Drive(method="filament"), some((5, "filament lamp 5 V")))
+    assert "lamp-inrush" in {one.code for one in cold.findings}

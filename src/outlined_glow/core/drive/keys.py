@@ -16,6 +16,10 @@ TITLES: tuple[tuple[str, str], ...] = (
     ("pixels", "one-wire pixel chain"),
     ("counter-chaser", "timer and decade counter"),
     ("ripple", "ripple counter"),
+    ("decade-digits", "counters for digits"),
+    ("decoder", "decoders for digits"),
     ("pins", "controller pins"),
+    ("filament", "filament lamps"),
+    ("tube", "digit tubes"),
 )
 KEYS = tuple(key for key, _ in TITLES)

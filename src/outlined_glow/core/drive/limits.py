@@ -29,6 +29,7 @@ LIMITS = {
     "package-over-current": "package-current",
     "leds-ghost": "ghost",
     "power-bank": "supply-current",
+    "lamp-inrush": "supply-current",
 }
 
 

@@ -13,6 +13,7 @@ from .circuit import Circuit
 from .feed import Feed
 from .first_second import NOTHING_KNOWN, Start
 from .pins import Pins
+from .plan import Branch
 from .ways import Sized
 
 
@@ -37,7 +38,8 @@ class Job:
 @dataclass(frozen=True)
 class Built:
     """What became of the LEDs: the ways of their currents, what was found, how often they are lit anew, for which share of the
-    time the circuit itself lights each, what it draws besides, the volts it needs, and how it begins."""
+    time the circuit itself lights each, what it draws besides, the volts it needs, and how it begins. What lights
+    by no LED law tells its own `branches`, and what they draw of the supply."""
 
     rows: tuple[Sized, ...]
     findings: tuple[Finding, ...] = ()
@@ -46,6 +48,8 @@ class Built:
     standing_a: float = 0.0
     needs_v: float = 0.0
     start: Start = NOTHING_KNOWN
+    branches: tuple[Branch, ...] = ()
+    draws_a: float = 0.0
 
 
 class Method(ABC):

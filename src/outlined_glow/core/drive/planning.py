@@ -15,6 +15,7 @@ from ..units import show_si
 from .circuit import Circuit
 from .feed import Feed, feed_of
 from .first_second import dark_finding, together
+from .law import LedLaw
 from .limits import Refused, no_voltage, resistor_findings
 from .method import Built, Job, Method
 from .methods import method
@@ -26,6 +27,8 @@ from .supply_parts import feed_through, fitted
 from .ways import Sized, branch_of, load_of, merged
 from .ways import together as alike_together
 
+#: What draws the same whatever the supply gives: its volts are next to nothing.
+_CONSTANT = LedLaw(0.1, 0.02, 0.1, 0.0)
 Grids = Mapping[str, tuple[int, int]]
 #: A way, the drive as it is for it, and its LEDs.
 _Share = tuple[Method, Drive, tuple[Led, ...]]
@@ -158,7 +161,8 @@ def _planned(
 ) -> DrivePlan:
     """Currents, totals, run time, and what breaks a limit."""
     rows = [(mine, row) for mine, built in made for row in alike_together(built.rows)]
-    loads = merged([load_of(row) for _, row in rows if row.resistor_ohm is not None])
+    others = [Load(_CONSTANT, 0.0, 1.0, 1.0, 1.0, built.draws_a) for _, built in made if built.draws_a]
+    loads = merged([*(load_of(row) for _, row in rows if row.resistor_ohm is not None), *others])
     terminal, _ = source_state(feed.supply, feed.cells, loads, feed.open_v, feed.ohm)
     branches = [(mine, row, branch_of(row, terminal, feed, mine)) for mine, row in rows]
     standing = sum(built.standing_a for _, built in made) + (pins.controller.standing_a if pins else 0.0)
@@ -171,8 +175,12 @@ def _planned(
         findings += resistor_findings(branch, mine)
         if row.raised and row.resistor_ohm:
             findings.append(_raised(branch, row))
-    total = sum(branch.current_a * len(branch.indices) / branch.count for *_, branch in branches)
-    most = _most(rows, feed, drive)
+    own = [branch for _, built in made for branch in built.branches]
+    for branch in own:
+        findings += resistor_findings(branch, drive) if branch.emitter.part.fed_by == "current" else []
+    draws = sum(built.draws_a for _, built in made)
+    total = sum(branch.current_a * len(branch.indices) / branch.count for *_, branch in branches) + draws
+    most = _most(rows, feed, drive) + draws
     findings += supply_findings(feed.supply, total, most, drive)
     needs_v = max((built.needs_v for _, built in made), default=0.0)
     capacity = drive.capacity_ah
@@ -185,7 +193,7 @@ def _planned(
     findings += dark_finding(first, drive.period_s) if loads else []
     share = _average([(built.share, built.rows) for _, built in made])
     return DrivePlan(
-        drive.method, feed.supply, feed.cells, terminal, tuple(branch for *_, branch in branches), total, most, steady,
+        drive.method, feed.supply, feed.cells, terminal, (*(branch for *_, branch in branches), *own), total, most, steady,
         loads, tuple(findings), circuit.wanted, circuit.values, circuit.nets, pins.controller.title if pins else "",
         tuple(pins.used) if pins else (), next((built.refresh_hz for _, built in made if built.refresh_hz), None),
         standing, needs_v, share * drive.average, first, capacity,

@@ -283,7 +283,9 @@ def keys_of(work: Work) -> set[str]:
 def way_values(work: Work) -> dict[str, Any]:
     """What the keys of the way are now: of a scan the rows that it has, where none were told."""
     drive = work.design.drive
-    rows = drive.rows or shape_of(drive, work.leds, work.values["grids"])[0]
+    apart = {one.group for one in drive.groups}
+    mine = [led for led in work.leds if not apart & set(led.groups)]
+    rows = drive.rows or shape_of(drive, mine, work.values["grids"])[0]
     return {
         "method": drive.method, "controller": drive.controller or ANY, "rows": rows, "lit": drive.lit,
         "period_s": drive.period_s, "current_a": drive.current_a,

@@ -8,7 +8,9 @@ from ...text_safety import short
 from ..method import Method
 from .charlieplex import Charlieplex
 from .counters import CounterChaser, RippleCounter
+from .digits import DigitCounters, DigitDecoders
 from .each import OneResistorEach, OneShared, SeriesStrings
+from .lamps import DigitTubes, FilamentLamps
 from .pins import DirectPins
 from .pixels import PixelChain
 from .registers import CurrentSinks, ShiftRegisters
@@ -18,7 +20,8 @@ METHODS: dict[str, Method] = {
     one.key: one
     for one in (
         OneResistorEach(), OneShared(), SeriesStrings(), RowColumnScan(), Charlieplex(), ShiftRegisters(), CurrentSinks(),
-        PixelChain(), CounterChaser(), RippleCounter(), DirectPins(),
+        PixelChain(), CounterChaser(), RippleCounter(), DigitCounters(), DigitDecoders(), DirectPins(), FilamentLamps(),
+        DigitTubes(),
     )
 }  # fmt: skip
 

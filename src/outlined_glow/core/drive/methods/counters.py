@@ -152,10 +152,10 @@ class CounterChaser(Method):
     def build(self, job: Job) -> Built:
         """Each group at an output; the counter goes back to its start after the last one."""
         channels, drive = channels_of(job.leds), job.drive
-        logic, timer = family("HC"), family("CMOS timer")
+        logic, clocked = family("HC"), family("CMOS timer")
         if out_of_range("counter", logic, job.feed) is not None:
             logic = family("4000")
-        for what, device in (("counter", logic), ("timer", timer)):
+        for what, device in (("counter", logic), ("timer", clocked)):
             wrong = out_of_range(what, device, job.feed)
             if wrong is not None:
                 raise Refused(wrong)
@@ -171,7 +171,7 @@ class CounterChaser(Method):
         job.circuit.two(part("capacitor 0603"), "100n", SUPPLY, GROUND)
         clock = job.circuit.join("clock", (ref, pin_named(body, "clock")))
         job.circuit.join(GROUND, (ref, pin_named(body, "clock enable")))
-        self._timer(job.circuit, clock, best_astable(drive.period_s / max(1, len(groups))), drive)
+        timer(job.circuit, clock, best_astable(drive.period_s / max(1, len(groups))), drive)
         for at, (name, some) in enumerate(groups):
             net = job.circuit.join(f"output {at}, {name}", (ref, pin_named(body, f"Q{at}")))
             for one in some:
@@ -181,8 +181,8 @@ class CounterChaser(Method):
         again = f"output {len(groups)}"
         after = GROUND if len(groups) in (0, 10) else job.circuit.join(again, (ref, pin_named(body, f"Q{len(groups)}")))
         job.circuit.join(after, (ref, pin_named(body, "reset")))
-        needs = max(logic.supply_v[0], timer.supply_v[0]) if job.feed.supply.ends else 0.0
-        standing = logic.standing_a + timer.standing_a
+        needs = max(logic.supply_v[0], clocked.supply_v[0]) if job.feed.supply.ends else 0.0
+        standing = logic.standing_a + clocked.standing_a
         begins = self._start(best_astable(drive.period_s / max(1, len(groups))), [name for name, _ in groups])
         return Built(
             tuple(rows), tuple(findings), share=1 / max(1, len(groups)), standing_a=standing, needs_v=needs, start=begins
@@ -200,21 +200,23 @@ class CounterChaser(Method):
         lights = tuple(Node(name, ((0.0, "0"), (RISE_S, "unknown"))) for name in names)
         return Start((Node("clock", tuple(levels)), *lights), max(RISE_S, dark))
 
-    def _timer(self, circuit: Circuit, clock: str, pace: Astable, drive: Drive) -> None:
-        body, chip = part(_TIMER), resistor(drive.resistor)
-        cap = part("capacitor 0603" if pace.c_f < 2e-6 else "capacitor 1206")
-        ref = circuit.add(body, "555 type, CMOS")
-        circuit.feed(ref, body)
-        circuit.two(part("capacitor 0603"), "100n", SUPPLY, GROUND)
-        timing = circuit.join("timing", (ref, pin_named(body, "trigger")), (ref, pin_named(body, "threshold")))
-        drain = circuit.join("discharge", (ref, pin_named(body, "discharge")))
-        control = circuit.join("control", (ref, pin_named(body, "control")))
-        circuit.join(SUPPLY, (ref, pin_named(body, "reset")))
-        circuit.join(clock, (ref, pin_named(body, "output")))
-        circuit.two(chip, short_ohms(pace.r1_ohm), SUPPLY, drain)
-        circuit.two(chip, short_ohms(pace.r2_ohm), drain, timing)
-        circuit.two(cap, short_farads(pace.c_f), timing, GROUND)
-        circuit.two(part("capacitor 0603"), "10n", control, GROUND)
+
+def timer(circuit: Circuit, clock: str, pace: Astable, drive: Drive) -> None:
+    """A timer that runs by itself and drives a clock."""
+    body, chip = part(_TIMER), resistor(drive.resistor)
+    cap = part("capacitor 0603" if pace.c_f < 2e-6 else "capacitor 1206")
+    ref = circuit.add(body, "555 type, CMOS")
+    circuit.feed(ref, body)
+    circuit.two(part("capacitor 0603"), "100n", SUPPLY, GROUND)
+    timing = circuit.join("timing", (ref, pin_named(body, "trigger")), (ref, pin_named(body, "threshold")))
+    drain = circuit.join("discharge", (ref, pin_named(body, "discharge")))
+    control = circuit.join("control", (ref, pin_named(body, "control")))
+    circuit.join(SUPPLY, (ref, pin_named(body, "reset")))
+    circuit.join(clock, (ref, pin_named(body, "output")))
+    circuit.two(chip, short_ohms(pace.r1_ohm), SUPPLY, drain)
+    circuit.two(chip, short_ohms(pace.r2_ohm), drain, timing)
+    circuit.two(cap, short_farads(pace.c_f), timing, GROUND)
+    circuit.two(part("capacitor 0603"), "10n", control, GROUND)
 
 
 def _too_many_groups(title: str, groups: int, outputs: int) -> Finding:
