@@ -26,7 +26,7 @@ from pathlib import Path
 NAMES = 'xmlns="http://www.w3.org/2000/svg" xmlns:xlink="http://www.w3.org/1999/xlink"'
 HEAD = f'<svg {NAMES} viewBox="0 0 100 100">'
 #: Seconds of CPU and bytes of memory that refusing may cost.
-MOST_S = 10
+MOST_S = 25
 MOST_BYTES = 10**9
 
 

@@ -11,9 +11,11 @@ import pytest
 from hand import Hand
 from PyQt6.QtCore import Qt, QTimer
 from PyQt6.QtTest import QTest
-from PyQt6.QtWidgets import QApplication, QFileDialog, QTableWidget
+from PyQt6.QtWidgets import QApplication, QFileDialog, QLabel, QTableWidget
 
 from outlined_glow.core.drive import METHODS
+from outlined_glow.core.workshop.calculators import CALCULATORS
+from outlined_glow.ui.help.calculators import Calculators
 from outlined_glow.ui.help.connections import Connections
 
 
@@ -143,3 +145,33 @@ def test_a_way_that_a_pattern_needs_makes_it_true(open_window: Callable[..., Han
     window.session.edit("drive", {"method": "shift-register"})
     hand.settle()
     assert "as they are driven: shift registers" in motion.truth.text()
+
+
+def test_a_sum_is_worked_out_as_one_types_and_taken(lit: Hand) -> None:
+    session = lit.window.session
+    seen: list[str] = []
+    blank: list[bool] = []
+
+    def look() -> None:
+        [dialog] = [one for one in QApplication.topLevelWidgets() if isinstance(one, Calculators)]
+        seen.append(str(dialog.list.count()))
+        for key, text in (("supply_v", "5V"), ("forward_v", "2"), ("current_a", "8mA")):
+            QTest.keyClicks(dialog._fields[key], text)
+        seen.extend(one.text() for one in dialog.answer.findChildren(QLabel))
+        lit.click(dialog.take)
+        dialog._fields["current_a"].clear()
+        QTest.keyClicks(dialog._fields["current_a"], "8 tons")
+        seen.append(dialog.trouble.text())
+        for row in reversed(range(dialog.list.count())):
+            dialog.list.setCurrentRow(row)
+            blank.append(bool(dialog._fields) and dialog.trouble.text() == "")
+        dialog.accept()
+
+    QTimer.singleShot(200, look)
+    lit.window.help.show_calculators()
+    lit.settle()
+    assert seen[0] == str(len(CALCULATORS))
+    assert all(blank), "nothing typed is no mistake"
+    assert "390 Ω" in seen
+    assert "tons" in seen[-1]
+    assert session.project.designs[0].drive.current_a == pytest.approx(0.0077, abs=1e-4)

@@ -71,6 +71,7 @@ _PARTS = {
     "light_picture": "outlined_glow.core.board.light_picture",
     "light_surfaces": "outlined_glow.core.workshop.light_surfaces",
     "light_facts": "outlined_glow.core.workshop.light_facts",
+    "calculators": "outlined_glow.core.workshop.calculators",
     "drive_facts": "outlined_glow.core.workshop.drive_facts",
     "probe": "outlined_glow.core.board.probe",
     "watch": "outlined_glow.core.watch",

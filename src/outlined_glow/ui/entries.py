@@ -92,6 +92,7 @@ def _of_the_window(window: Window) -> list[Entry]:
             WINDOW, "connections", "Connection list…", "Ctrl+L", lambda: help_.show_connections(files),
             "Every part with its pins and nets", needs=True,
         ),
+        Entry(WINDOW, "calculators", "Calculators…", "K", help_.show_calculators, "Every sum on its own, as calc has it"),
         Entry(WINDOW, "keys", "Keys", "F1", lambda: help_.show_keys(window.actions_.entries), "Every key there is"),
         Entry(WINDOW, "settings", "Settings…", "Ctrl+,", help_.show_settings, "Look, and what moves"),
         Entry(WINDOW, "theme", "Dusk or paper", "Ctrl+T", help_.switch_theme, "Switch between the dark and the light look"),

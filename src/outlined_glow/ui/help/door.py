@@ -73,6 +73,13 @@ class Help(QObject):
             load_first("drive_facts")
             Connections(self._window, work, files).exec()
 
+    def show_calculators(self) -> None:
+        """Every sum on its own."""
+        from .calculators import Calculators
+
+        load_first("workshop", "calculators")
+        Calculators(self._window, self._session).exec()
+
     def switch_theme(self) -> None:
         """Dusk to paper and back."""
         self.use_look("paper" if theme().name == "dusk" else "dusk")

@@ -2,17 +2,19 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 from typing import Any
 
 from ...errors import Trouble
+from ...project import Param
 from ...text_safety import short
+from ...units import show_si
 from .boards import BOARDS
 from .calculator import Calculator
 from .currents import CURRENTS
 from .times import TIMES
 
-__all__ = ["CALCULATORS", "Calculator", "calculate"]
+__all__ = ["CALCULATORS", "Calculator", "answer_words", "calculate", "words_of"]
 CALCULATORS: dict[str, Calculator] = {**CURRENTS, **TIMES, **BOARDS}
 
 
@@ -43,3 +45,50 @@ def _key(name: str, one: Calculator, word: str) -> tuple[str, bool]:
         if param.unit and key == f"{word}_{param.unit.lower()}":
             return key, True
     raise Trouble(f"{name} has no key “{short(word)}”; its keys are {', '.join(one.params)}.")
+
+
+def words_of(key: str, param: Param) -> str:
+    """What a key is called: its words, and its unit.
+
+    >>> params = CALCULATORS["series-resistor"].params
+    >>> words_of("supply_v", params["supply_v"]), words_of("current_a", params["current_a"])
+    ('supply voltage, V', 'current, A')
+    """
+    stem, _, end = key.rpartition("_")
+    unit = param.unit or ({"k": "K", "um": "µm", "ah": "Ah"}.get(end, "") if stem else "")
+    known = stem if unit and stem and end.lower() == unit.lower().replace("µ", "u") else key
+    kind = {"V": "voltage", "A": "current"}.get(unit, "")
+    more = f" {kind}" if kind and kind not in known else ""
+    return f"{known.replace('_', ' ')}{more}{', ' + _shown(unit) if unit else ''}"
+
+
+def answer_words(answer: Mapping[str, Any]) -> list[tuple[str, str]]:
+    """An answer as rows to read: what each figure is called, and the figure with its unit.
+
+    >>> answer_words({"ideal_ohm": 375.0, "ended_by": "light", "pins": 7})
+    [('ideal', '375 Ω'), ('ended by', 'light'), ('pins', '7')]
+    """
+    rows = []
+    for key, value in answer.items():
+        stem, _, end = key.rpartition("_")
+        unit = _UNITS.get(end, "") if stem else ""
+        if isinstance(value, list):
+            continue
+        if not isinstance(value, float):
+            rows.append((key.replace("_", " "), str(value)))
+        elif unit in ("Ω", "A", "V", "W", "F", "s", "Hz"):
+            rows.append((stem.replace("_", " "), show_si(value, unit)))
+        else:
+            rows.append((stem.replace("_", " ") if unit else key.replace("_", " "), f"{value:.5g} {unit}".rstrip()))
+    return rows
+
+
+#: The unit that the end of a key stands for.
+_UNITS = {
+    "ohm": "Ω", "a": "A", "v": "V", "w": "W", "f": "F", "s": "s", "hz": "Hz", "mm": "mm", "deg": "°", "h": "h", "fps": "1/s",
+    "cm": "1/cm",
+}  # fmt: skip
+
+
+def _shown(unit: str) -> str:
+    return {"ohm": "Ω", "deg": "°"}.get(unit, unit)

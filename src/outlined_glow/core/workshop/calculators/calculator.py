@@ -13,14 +13,26 @@ POSITIVE = 1e-12
 
 
 @dataclass(frozen=True)
+class Takes:
+    """What of an answer can be taken into a design: by which edit and key, which figure, and what that is called."""
+
+    edit: str
+    key: str
+    of: str
+    words: str
+
+
+@dataclass(frozen=True)
 class Calculator:
-    """Keys with their types, defaults (None: needed, or optional as `about` says) and the source of the formula."""
+    """Keys with their types, defaults (None: needed, or optional as `about` says), the source of the formula, and what of the
+    answer a design takes."""
 
     about: str
     source: str
     params: Mapping[str, Param]
     defaults: Mapping[str, Any]
     run: Callable[..., dict[str, Any]]
+    takes: Takes | None = None
 
 
 def needed(unit: str, most: float, least: float = POSITIVE) -> Param:

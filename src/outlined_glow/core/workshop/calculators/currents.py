@@ -12,7 +12,7 @@ from ...drive.turns import allowed_peak, charlieplex_pins
 from ...errors import Trouble
 from ...parts import supply
 from ...project import Param
-from .calculator import Calculator, count, needed, told
+from .calculator import Calculator, Takes, count, needed, told
 
 
 def _series_resistor(
@@ -49,6 +49,7 @@ def _run_time(
 def _scan(rows: int, columns: int, average_a: float, continuous_a: float) -> dict[str, Any]:
     duty = 1 / rows
     return {
+        "rows": rows,
         "duty": duty,
         "peak_a": average_a / duty,
         "allowed_peak_a": allowed_peak(continuous_a, duty),
@@ -82,6 +83,7 @@ CURRENTS: dict[str, Calculator] = {
         },
         {"forward_a": None, "count": 1, "series": "E24", "choose": "at-most"},
         _series_resistor,
+        Takes("drive", "current_a", "current_a", "the current"),
     ),
     "run-time": Calculator(
         "How long cells feed equal LED branches in parallel, and why it ends.",
@@ -106,6 +108,7 @@ CURRENTS: dict[str, Calculator] = {
         {"rows": count(1000), "columns": count(1000), "average_a": needed("A", 10), "continuous_a": told("A", 10)},
         {"continuous_a": 0.02},
         _scan,
+        Takes("drive", "rows", "rows", "the rows"),
     ),
     "charlieplex": Calculator(
         "How few pins drive so many LEDs, each between two of them.", "docs/domain.md, section 5", {"lights": count()}, {},

@@ -8,7 +8,7 @@ from typing import Any
 from ...drive.methods.pixels import IDLE_A, LATCH_S, frame_s
 from ...drive.timing import CAPACITORS_F, Astable, clock_drift_s, hold_up_h, oscillator_hz, search_astable
 from ...project import Param
-from .calculator import Calculator, count, needed, told
+from .calculator import Calculator, Takes, count, needed, told
 
 
 def _timer(r1_ohm: float, r2_ohm: float, c_f: float) -> dict[str, Any]:
@@ -68,6 +68,7 @@ TIMES: dict[str, Calculator] = {
         },
         {"duty": None, "series": "E24", "capacitors_f": None},
         _timer_search,
+        Takes("drive", "period_s", "period_s", "the period"),
     ),
     "oscillator": Calculator(
         "The oscillator of a ripple counter, and its output after so many halvings.",
@@ -75,6 +76,7 @@ TIMES: dict[str, Calculator] = {
         {"r_ohm": needed("ohm", 1e9), "c_f": needed("F", 10, 1e-15), "stage": Param("count", "", 0, 64)},
         {"stage": 0},
         _oscillator,
+        Takes("drive", "period_s", "period_s", "the period"),
     ),
     "hold-up": Calculator(
         "How long a capacitor feeds something, from one voltage to another.",

@@ -1,0 +1,116 @@
+"""The bench calculator: every sum of the command line under its own name, as one types."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from PyQt6.QtWidgets import QHBoxLayout, QLineEdit, QListWidget, QVBoxLayout, QWidget
+
+from ...core.errors import Trouble
+from ..core_door import core
+from ..session import Session
+from ..widgets import Card, button, clear, label
+from .dialog import Dialog
+
+
+class Calculators(Dialog):
+    """The names on the left; keys, answer and source on the right. An answer can be taken into the design."""
+
+    def __init__(self, parent: QWidget, session: Session) -> None:
+        super().__init__(parent, "Calculators")
+        self.resize(760, 560)
+        self._session = session
+        self._fields: dict[str, QLineEdit] = {}
+        self._answer: dict[str, Any] = {}
+        columns = QHBoxLayout()
+        columns.setSpacing(14)
+        self.list = QListWidget()
+        self.list.setAccessibleName("calculators")
+        self.list.setFixedWidth(190)
+        self.list.addItems(list(core("calculators").CALCULATORS))
+        self.list.currentTextChanged.connect(lambda _: self._choose())
+        columns.addWidget(self.list)
+        right = QVBoxLayout()
+        self.about = label("", "quiet", wrap=True)
+        right.addWidget(self.about)
+        self.given = Card("Given")
+        self._rows = QVBoxLayout()
+        self.given.body.addLayout(self._rows)
+        right.addWidget(self.given)
+        self.answer = Card("Answer")
+        self._figures = QVBoxLayout()
+        self.answer.body.addLayout(self._figures)
+        self.trouble = label("", "warn", wrap=True)
+        self.answer.add(self.trouble)
+        right.addWidget(self.answer)
+        self.source = label("", "quiet", wrap=True)
+        right.addWidget(self.source)
+        right.addStretch(1)
+        columns.addLayout(right, 1)
+        self.column.addLayout(columns, 1)
+        self.take = button("Take it into the design", self._take)
+        self.end("Close", None, self.take)
+        self.list.setCurrentRow(0)
+
+    @property
+    def name(self) -> str:
+        """The calculator in hand."""
+        item = self.list.currentItem()
+        return item.text() if item is not None else ""
+
+    def _choose(self) -> None:
+        one = core("calculators").CALCULATORS[self.name]
+        self.about.setText(one.about)
+        self.source.setText(f"source: {one.source}")
+        clear(self._rows)
+        self._fields = {}
+        for key, param in one.params.items():
+            field = QLineEdit()
+            default = one.defaults.get(key)
+            usual = f"{default:g}" if isinstance(default, float) else str(default)
+            field.setPlaceholderText(usual if default is not None else "may be left away" if param.optional else "needed")
+            field.setToolTip(param.describe())
+            field.setAccessibleName(core("calculators").words_of(key, param))
+            field.textEdited.connect(lambda _: self._work_out())
+            field.setFixedWidth(190)
+            self._fields[key] = field
+            line = QHBoxLayout()
+            line.addWidget(label(core("calculators").words_of(key, param), "quiet"), 1)
+            line.addWidget(field)
+            holder = QWidget()
+            line.setContentsMargins(0, 0, 0, 0)
+            holder.setLayout(line)
+            self._rows.addWidget(holder)
+        self._work_out()
+
+    def _work_out(self) -> None:
+        """The answer to what is typed so far; a sentence where there is none."""
+        typed = [f"{key}={field.text().strip()}" for key, field in self._fields.items() if field.text().strip()]
+        clear(self._figures)
+        self._answer = {}
+        words = ""
+        try:
+            self._answer = core("calculators").calculate(self.name, typed)
+        except Trouble as trouble:
+            words = str(trouble) if typed else ""
+        for title, value in core("calculators").answer_words(self._answer):
+            holder = QWidget()
+            line = QHBoxLayout(holder)
+            line.setContentsMargins(0, 0, 0, 0)
+            line.addWidget(label(title, "quiet"), 1)
+            figure = label(value)
+            figure.setAccessibleName(title)
+            line.addWidget(figure)
+            self._figures.addWidget(holder)
+        self.trouble.setText(words)
+        self.trouble.setVisible(bool(words))
+        takes = core("calculators").CALCULATORS[self.name].takes
+        self.take.setVisible(takes is not None and self._session.project is not None)
+        self.take.setEnabled(bool(self._answer))
+        if takes is not None:
+            self.take.setText(f"Take {takes.words} into the design")
+
+    def _take(self) -> None:
+        takes = core("calculators").CALCULATORS[self.name].takes
+        if takes is not None and self._answer:
+            self._session.edit(takes.edit, {takes.key: self._answer[takes.of]})
