@@ -3,7 +3,7 @@
     .venv/bin/python bench/run.py [PART...]     a table, bench/result.json, and docs/performance.md from it
 
 Each row names what it is measured against and, where there is one, the goal. CPU time, least of a few repetitions.
-Parts are start, window, light, arrays, edits, picture, files, raster; those that are not named keep the figures of their
+Parts are start, window, light, arrays, edits, drive, picture, files, raster; those that are not named keep the figures of their
 last run.
 """
 
@@ -17,6 +17,7 @@ from dataclasses import asdict
 from pathlib import Path
 
 import arrays
+import drive
 import edits
 import files
 import light
@@ -33,6 +34,7 @@ PARTS = {
     "light": light.rows,
     "arrays": arrays.rows,
     "edits": edits.rows,
+    "drive": drive.rows,
     "picture": pictures.rows,
     "files": files.rows,
     "raster": rasters.rows,
@@ -43,6 +45,7 @@ TITLES = {
     "light": "Light",
     "arrays": "Many LEDs",
     "edits": "Edits",
+    "drive": "Drive",
     "picture": "Pictures",
     "raster": "Raster pictures, and a corpus of drawings",
     "files": "Files",

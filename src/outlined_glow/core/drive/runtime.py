@@ -66,7 +66,7 @@ def run_time(
     else:
         ohms = np.interp(depth, *_columns(supply.resistance_ohm)) * cells
     grid_v, grid_a, grid_light = _load_table(loads, float(volts.max()))
-    terminal = np.array([np.interp(v, grid_v + r * grid_a, grid_v) for v, r in zip(volts, ohms, strict=True)])
+    terminal = _terminal(volts, ohms, grid_v, grid_a)
     current = np.interp(terminal, grid_v, grid_a)
     light = np.interp(terminal, grid_v, grid_light)
     average = np.maximum(current * duty + standing_a, 1e-12)
@@ -117,6 +117,22 @@ def _branch_current(load: Load, volts: float) -> float:
 def _columns(curve: tuple[tuple[float, float], ...]) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
     rows = np.array(curve)
     return rows[:, 0], rows[:, 1]
+
+
+#: Halvings after which a voltage is known to a picovolt.
+_HALVINGS = 46
+
+
+def _terminal(
+    volts: NDArray[np.float64], ohms: NDArray[np.float64], grid_v: NDArray[np.float64], grid_a: NDArray[np.float64]
+) -> NDArray[np.float64]:
+    """What is left of each voltage behind its resistance under a load: V + r·I(V) = v, halved for all of them at once."""
+    low, high = np.zeros_like(volts), volts.copy()
+    for _ in range(_HALVINGS):
+        middle = (low + high) / 2
+        over = middle + ohms * np.interp(middle, grid_v, grid_a) > volts
+        high, low = np.where(over, middle, high), np.where(over, low, middle)
+    return (low + high) / 2
 
 
 def _share(supply: Supply, current: NDArray[np.float64]) -> NDArray[np.float64]:

@@ -92,8 +92,10 @@ def sized(way: Way, loaded_v: float, feed: Feed, drive: Drive) -> Sized:
     ideal = headroom / way.target_a - way.ohm
     chosen = preferred(ideal, drive.series, drive.choose) if ideal >= _LEAST_OHM else 0.0 if way.ohm else _LEAST_OHM
     first, spread = chosen, tolerance(drive.series)
-    while way.at_most(feed, chosen, spread) > way.most_a and chosen < 1e7:
-        chosen = preferred(max(chosen * 1.001, _LEAST_OHM), drive.series, "at-most")
+    if way.at_most(feed, chosen, spread) > way.most_a:
+        law = LedLaw(way.light.forward_v[0], way.light.forward_a)
+        left = feed.high_v - way.drop_v - way.count * law.volts(way.most_a)
+        chosen = preferred(max((left / way.most_a - way.ohm) / (1 - spread), _LEAST_OHM), drive.series, "at-most")
     return Sized(way, chosen, ideal, headroom, chosen > first)
 
 

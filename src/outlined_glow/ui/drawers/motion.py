@@ -28,6 +28,7 @@ class MotionDrawer(Drawer):
         self.run = run
         self.steady = run.figure("as it is driven")
         self.wish = run.figure("with the pattern (a preview)", "honey")
+        self._wish_row = self.wish.parentWidget()
 
     def show_work(self, work: Any) -> None:
         facts = core("facts")
@@ -46,6 +47,8 @@ class MotionDrawer(Drawer):
         self.peak.setText(show_si(peak, "A") if work.leds else "–")
         _, wish = facts.hours(work)
         self.steady.setText(facts.battery_words(work))
-        self.wish.setText("–" if wish is None else facts.hours_words(wish))
+        self.wish.setText("" if wish is None else facts.hours_words(wish))
+        if self._wish_row is not None:
+            self._wish_row.setVisible(wish is not None)
         words = "steady" if motion.pattern == "steady" else f"{motion.pattern}, repeats every {show(motion.period_s, 2)} s"
         self.subtitle.set_full(words if work.leds else "no LEDs yet")
