@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import itertools
 import math
+from collections import namedtuple
 from collections.abc import Iterable, Mapping
 from dataclasses import replace
 from typing import Any
@@ -14,19 +15,29 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from msgspec import structs
 from scipy.optimize import brentq, root
+from shapely.geometry import box
 
 from outlined_glow.core.drive import METHODS, plan_drive
 from outlined_glow.core.drive.devices import controllers, family
+from outlined_glow.core.drive.heat import board_rise_k, heat_findings, watts_of
 from outlined_glow.core.drive.keys import TITLES
 from outlined_glow.core.drive.limits import LIMITS
 from outlined_glow.core.drive.placement import led_parts
 from outlined_glow.core.drive.planner import row_of
 from outlined_glow.core.drive.supply_parts import missing_findings
-from outlined_glow.core.drive.timing import Astable, best_astable, best_oscillator, oscillator_hz, search_astable
+from outlined_glow.core.drive.timing import (
+    Astable,
+    best_astable,
+    best_oscillator,
+    leaks,
+    oscillator_hz,
+    search_astable,
+    spread_of,
+)
 from outlined_glow.core.errors import Trouble
 from outlined_glow.core.lights import Led
 from outlined_glow.core.parts import emitters
-from outlined_glow.core.project import Drive, Driven
+from outlined_glow.core.project import Brief, Drive, Driven
 from outlined_glow.core.workshop.drive_facts import value_of
 
 
@@ -532,3 +543,73 @@ def test_tubes_and_filaments_by_their_own_laws() -> None:
     assert one.current_a == pytest.approx(0.02 * (volts / 3.5) ** 0.6, rel=2e-3)
     cold = plan_drive(Drive(method="filament"), some((5, "filament lamp 5 V")))
     assert "lamp-inrush" in {one.code for one in cold.findings}
+
+
+def test_a_regulator_makes_a_rail_and_heat() -> None:
+    drive = Drive(supply="adapter", volts=9.0, regulator="fixed", rail=5.0, current_a=0.003)
+    plan = plan_drive(drive, AMBER)
+    [branch] = plan.branches
+    assert plan.supply_v == pytest.approx(5.0)
+    assert plan.current_a == pytest.approx(12 * branch.current_a + 0.005, rel=1e-9), "it draws 5 mA itself"
+    nets, parts = joined(plan, AMBER)
+    [chip] = [one for one in parts.values() if one.part.kind == "regulator"]
+    assert nets[chip.ref, _pin(chip, "out")] == "supply"
+    assert nets[chip.ref, _pin(chip, "in")] != "supply"
+    assert not [one for one in plan.findings if one.code.startswith("regulator")]
+    hot = plan_drive(structs.replace(drive, current_a=0.018), some((12, "0805 amber")))
+    [warm] = [one for one in hot.findings if one.code == "regulator-warm"]
+    most = 12 * hot.branches[0].current_max_a
+    assert warm.measured == pytest.approx((9.45 - 5.0) * most + 9.45 * 0.005, rel=0.02)
+    drops = {one.code for one in plan_drive(structs.replace(drive, volts=5.5), AMBER).findings}
+    assert "regulator-drops-out" in drops
+    assert "regulator-drops-out" not in {
+        one.code for one in plan_drive(structs.replace(drive, volts=5.5, regulator="low-dropout"), AMBER).findings
+    }
+    assert row_of(structs.replace(drive, method="shift-register"), AMBER).verdict.word == "works", "logic runs on the rail"
+
+
+def test_a_step_up_converter_takes_power() -> None:
+    leds = some((2, "pixel 5050 three colours"))
+    drive = Drive(method="pixels", supply="aa-alkaline", cells=2, regulator="step-up", rail=5.0, current_a=0.004)
+    plan = plan_drive(drive, leds)
+    assert not [one for one in plan.findings if one.severity == "stop"]
+    lit = sum(branch.current_a * len(branch.indices) for branch in plan.branches)
+    assert plan.current_a == pytest.approx(5.0 * lit / (0.85 * 3.16) + 1e-4, rel=1e-6)
+    # The run by brute force: charge in steps, the power all the time the same.
+    depth = np.linspace(0, 1, 4001)
+    source = plan.supply
+    volts = 2 * np.interp(depth, *np.array(source.open_v).T)
+    ohms = 2 * np.interp(depth, *np.array(source.resistance_ohm).T)
+    watts = 5.0 * lit / 0.85
+    here = (volts + np.sqrt(volts**2 - 4 * ohms * watts)) / 2
+    amps = watts / here + plan.standing_a
+    share = np.interp(np.log(amps), *(np.log(np.array(source.share)[:, 0]), np.array(source.share)[:, 1]))
+    last = int(np.argmax(here < 1.8)) or len(depth) - 1
+    hours = np.sum((2.5 * share / amps)[:last]) / 4000
+    assert plan.hours(1.0).hours == pytest.approx(hours, rel=0.01)
+    assert "regulator-input-too-high" in {
+        one.code for one in plan_drive(structs.replace(drive, supply="adapter", volts=9.0), leds).findings
+    }
+
+
+def test_a_worn_board_that_is_too_warm_is_told() -> None:
+    leds = some((12, "0805 amber"))
+    plan = plan_drive(Drive(current_a=0.018), leds)
+    assert watts_of(plan) == pytest.approx(plan.supply_v * plan.current_a)
+    assert board_rise_k(watts_of(plan), 400) == pytest.approx(plan.supply_v * plan.current_a / (11 * 2 * 400e-6))
+    small, worn = namedtuple("Shape", "region")(box(0, 0, 20, 20)), Brief(place="worn")
+    assert [one.code for one in heat_findings(plan, small, worn)] == ["warm-on-skin"]
+    assert not heat_findings(plan, small, Brief(place="wall"))
+    assert not heat_findings(plan, namedtuple("Shape", "region")(box(0, 0, 90, 90)), worn)
+
+
+def test_timers_spread_as_their_parts_do() -> None:
+    one = Astable(1e5, 2.2e5, 1e-6)
+    low, high = spread_of(one)
+    rng = np.random.default_rng(1)
+    made = [math.log(2) * (1e5 * (1 + rng.uniform(-0.05, 0.05)) + 2 * 2.2e5 * (1 + rng.uniform(-0.05, 0.05)))
+            * 1e-6 * (1 + rng.uniform(-0.1, 0.1)) for _ in range(20_000)]  # fmt: skip
+    assert (low, high) == pytest.approx(tuple(np.quantile(made, (0.05, 0.95))), rel=0.01)
+    assert spread_of(one) == (low, high), "the same every time"
+    assert leaks(Astable(4.7e6, 1e5, 1e-8))
+    assert not leaks(one)

@@ -93,12 +93,16 @@ class Switch(Struct, frozen=True, forbid_unknown_fields=True):
 
 
 class Regulator(Struct, frozen=True, forbid_unknown_fields=True):
-    """A regulator: its dropout or its efficiency, and what it draws itself."""
+    """A regulator: its dropout or its efficiency, what it draws itself, what it gives at most, and the volts it takes."""
 
     title: str
     standing_a: float
+    part: str = ""
     dropout_v: float = 0.0
     efficiency: float | None = None
+    most_a: float = 1.0
+    most_in_v: float = 15.0
+    least_in_v: float = 0.0
 
 
 class ControllerPin(Struct, frozen=True, forbid_unknown_fields=True):

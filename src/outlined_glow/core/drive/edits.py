@@ -10,8 +10,8 @@ from ..errors import Trouble
 from ..parts import offered_supplies, resistor_sizes, series_names, supplies
 from ..project import Design, Drive, Driven, Param, board_edit
 from ..text_safety import short
-from .devices import controllers
-from .keys import ANY, KEYS, NO_CONTROLLER, TITLES
+from .devices import controllers, regulators
+from .keys import ANY, KEYS, NO_CONTROLLER, NO_REGULATOR, TITLES
 from .supply_parts import needs
 
 _ROUNDING = (("at-most", "round up"), ("nearest", "nearest value"))
@@ -59,6 +59,8 @@ def set_supply(design: Design, *, supply: str, cells: int | None = None) -> Desi
     cells=_CELLS,
     volts_v=Param("quantity", "V", 0.5, 60, title="set to", shown="V", step=0.1),
     capacity_ah=Param("quantity", "", 0.001, 1000, title="capacity, Ah", step=0.1, digits=3),
+    regulator=Param("choice", choices=lambda: (NO_REGULATOR, *regulators()), title="regulator"),
+    rail_v=Param("quantity", "V", 1.0, 24, title="it makes", shown="V", step=0.1),
     controller=Param("choice", choices=lambda: (ANY, NO_CONTROLLER, *controllers()), title="controller"),
     current_a=Param("quantity", "A", 1e-5, 0.02, title="target current per LED", shown="mA", step=0.5),
     rows=Param("count", "", 1, 1000, title="rows"),
@@ -77,6 +79,8 @@ def drive(
     cells: int | None = None,
     volts_v: float | None = None,
     capacity_ah: float | None = None,
+    regulator: str | None = None,
+    rail_v: float | None = None,
     controller: str | None = None,
     current_a: float | None = None,
     rows: int | None = None,
@@ -91,6 +95,12 @@ def drive(
     kept = {key: value for key, value in told.items() if value is not None}
     now = _with_supply(design.drive, supply, cells, volts_v, capacity_ah)
     now = _with_parts(now, fit or (), leave_away or ())
+    if regulator is not None:
+        now = msgspec.structs.replace(now, regulator="" if regulator == NO_REGULATOR else regulator)
+    if rail_v is not None:
+        if not now.regulator:
+            raise Trouble(f"rail={rail_v:g}V goes with a regulator: {', '.join(regulators())}.")
+        now = msgspec.structs.replace(now, rail=rail_v)
     if controller is not None:
         now = msgspec.structs.replace(now, controller="" if controller == ANY else controller)
     if group is None:

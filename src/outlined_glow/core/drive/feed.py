@@ -6,6 +6,7 @@ from dataclasses import dataclass
 
 from ..parts import Supply
 from ..project import Drive
+from .rail import SPREAD, rail_v, regulator_of
 from .source import cells_used, source_ohm, source_volts
 from .supply_parts import fitted
 
@@ -13,7 +14,7 @@ from .supply_parts import fitted
 @dataclass(frozen=True)
 class Feed:
     """A supply with its cells: least, usual and most open volts, and the ohms that stand before them, those of what is
-    fitted beside it too."""
+    fitted beside it too. Behind a regulator they are those of its rail, and `before` tells of the supply itself."""
 
     supply: Supply
     cells: int
@@ -21,6 +22,7 @@ class Feed:
     open_v: float
     high_v: float
     ohm: float
+    before: Feed | None = None
 
     def loaded_v(self, current_a: float) -> float:
         """The volts that are left when so much is drawn."""
@@ -28,8 +30,12 @@ class Feed:
 
 
 def feed_of(drive: Drive, supply: Supply) -> Feed:
-    """The feed of a board."""
+    """The feed of a board, behind its regulator if it has one."""
     cells = cells_used(supply, drive.cells)
     low, usual, high = source_volts(supply, cells, drive.volts)
     ohm = source_ohm(supply, cells) + sum(one.ohm for one in fitted(drive, supply))
-    return Feed(supply, cells, low, usual, high, ohm)
+    source = Feed(supply, cells, low, usual, high, ohm)
+    if regulator_of(drive) is None:
+        return source
+    rail = rail_v(drive)
+    return Feed(supply, cells, rail * (1 - SPREAD), rail, rail * (1 + SPREAD), 0.0, source)

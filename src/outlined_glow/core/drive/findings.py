@@ -7,6 +7,7 @@ from collections.abc import Sequence
 from ..passes import Pass
 from ..project import Drive, Finding
 from ..project.frames import all_in_board_frame
+from .heat import heat_findings
 from .plan import DrivePlan
 from .supply_parts import missing_findings
 
@@ -24,4 +25,5 @@ CHECKS = (
     Pass("placing check", ("placing findings", "origin"), all_in_board_frame),
     Pass("drive check", ("plan",), _of_plan),
     Pass("supply check", ("drive", "plan"), _of_supply),
+    Pass("heat check", ("plan", "outline", "brief"), heat_findings),
 )

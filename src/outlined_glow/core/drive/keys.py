@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-#: Which controller: whichever fits, or none at all.
-ANY, NO_CONTROLLER = "any", "none"
+#: Which controller: whichever fits, or none at all; and no regulator.
+ANY, NO_CONTROLLER, NO_REGULATOR = "any", "none", "none"
 #: Every way, in the order they are offered; a test compares them with the methods.
 TITLES: tuple[tuple[str, str], ...] = (
     ("each", "one resistor each"),

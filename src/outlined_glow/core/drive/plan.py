@@ -101,6 +101,8 @@ class DrivePlan:
     average: float = 1.0
     first: FirstSecond | None = None
     capacity_ah: float | None = None
+    extra_ohm: float = 0.0
+    source_v: float = 0.0
 
     @cached_property
     def _branches(self) -> dict[tuple[int, str], Branch]:
@@ -124,5 +126,5 @@ class DrivePlan:
             return None
         return run_time(
             self.supply, self.cells, self.loads, duty=duty, capacity_ah=self.capacity_ah, standing_a=self.standing_a,
-            ends_below_v=self.ends_below_v,
+            ends_below_v=self.ends_below_v, extra_ohm=self.extra_ohm,
         )  # fmt: skip

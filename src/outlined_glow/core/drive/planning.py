@@ -12,7 +12,8 @@ from ..parts import supply
 from ..parts.library import tolerance
 from ..project import Drive, Finding, Remedy
 from ..units import show_si
-from .circuit import Circuit
+from .circuit import SUPPLY, Circuit
+from .devices import Regulator
 from .feed import Feed, feed_of
 from .first_second import dark_finding, together
 from .law import LedLaw
@@ -21,12 +22,16 @@ from .method import Built, Job, Method
 from .methods import method
 from .pins import Pins, choose_controller
 from .plan import Branch, DrivePlan
+from .rail import least_source_v, rail_v, regulator_of, taken_a
+from .regulating import join_regulator, regulator_findings
 from .runtime import Load, run_time, source_state
 from .source import supply_findings
 from .supply_parts import feed_through, fitted
 from .ways import Sized, branch_of, load_of, merged
 from .ways import together as alike_together
 
+#: The net of a supply that is regulated only then.
+_UNREGULATED = "supply in"
 #: What draws the same whatever the supply gives: its volts are next to nothing.
 _CONSTANT = LedLaw(0.1, 0.02, 0.1, 0.0)
 Grids = Mapping[str, tuple[int, int]]
@@ -42,7 +47,11 @@ def plan_drive(drive: Drive, leds: tuple[Led, ...], grids: Grids | None = None) 
     circuit = Circuit(max((led.index for led in leds), default=0))
     holder = source.bodies.get(feed.cells) or source.bodies[1]
     title = f"{feed.cells} × {source.title}" if feed.cells > 1 else source.title
-    feed_through(circuit, circuit.add(holder, title, ref=f"{holder.prefix}1"), holder, fitted(drive, source))
+    held = circuit.add(holder, title, ref=f"{holder.prefix}1")
+    regulator = regulator_of(drive)
+    feed_through(circuit, held, holder, fitted(drive, source), SUPPLY if regulator is None else _UNREGULATED)
+    if regulator is not None:
+        join_regulator(circuit, regulator, _UNREGULATED, SUPPLY, rail_v(drive))
     shares, findings = _shared_out(drive, leds)
     loaded_v = feed.loaded_v(sum(way.asks(mine, some, feed) for way, mine, some in shares))
     pins, choices = None, [0] * len(shares)
@@ -181,12 +190,24 @@ def _planned(
     draws = sum(built.draws_a for _, built in made)
     total = sum(branch.current_a * len(branch.indices) / branch.count for *_, branch in branches) + draws
     most = _most(rows, feed, drive) + draws
-    findings += supply_findings(feed.supply, total, most, drive)
     needs_v = max((built.needs_v for _, built in made), default=0.0)
+    regulator = regulator_of(drive)
+    if regulator is not None and feed.before is not None:
+        rail, before = rail_v(drive), feed.before
+        findings += regulator_findings(drive, regulator, (before.open_v, before.high_v, feed.supply.ends), most)
+        loads = _before(regulator, rail, total, loads)
+        needs_v = max(least_source_v(regulator, rail), 0.0)
+        total = taken_a(regulator, rail, total, before.open_v)
+        most = taken_a(regulator, rail, most, before.low_v)
+        standing = taken_a(regulator, rail, standing, before.open_v)
+    findings += supply_findings(feed.supply, total, most, drive)
     capacity = drive.capacity_ah
     ends = feed.supply.ends and bool(loads)
+    extra = sum(one.ohm for one in fitted(drive, feed.supply))
     steady = (
-        run_time(feed.supply, feed.cells, loads, capacity_ah=capacity, standing_a=standing, ends_below_v=needs_v)
+        run_time(
+            feed.supply, feed.cells, loads, capacity_ah=capacity, standing_a=standing, ends_below_v=needs_v, extra_ohm=extra
+        )
         if ends else None
     )  # fmt: skip
     first = together([built.start for _, built in made])
@@ -196,8 +217,18 @@ def _planned(
         drive.method, feed.supply, feed.cells, terminal, (*(branch for *_, branch in branches), *own), total, most, steady,
         loads, tuple(findings), circuit.wanted, circuit.values, circuit.nets, pins.controller.title if pins else "",
         tuple(pins.used) if pins else (), next((built.refresh_hz for _, built in made if built.refresh_hz), None),
-        standing, needs_v, share * drive.average, first, capacity,
+        standing, needs_v, share * drive.average, first, capacity, extra,
+        terminal if feed.before is None else feed.before.open_v,
     )  # fmt: skip
+
+
+def _before(one: Regulator, rail: float, current_a: float, loads: Sequence[Load]) -> tuple[Load, ...]:
+    """What the regulator takes of the supply for a rail: the same current, or a converter the same power."""
+    if not loads:
+        return ()
+    if one.efficiency is None:
+        return (Load(_CONSTANT, 0.0, 1.0, 1.0, 1.0, current_a),)
+    return (Load(_CONSTANT, 0.0, 1.0, 1.0, power_w=rail * current_a / one.efficiency, least_v=one.least_in_v),)
 
 
 def _average(shares: Sequence[tuple[float, Sequence[Sized]]]) -> float:

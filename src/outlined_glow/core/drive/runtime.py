@@ -19,7 +19,8 @@ class Load:
     """`lights` equal branches in parallel: LED and resistor, and the light of one ampere through one.
 
     Each is on for a share `duty` of the time, one after another, so that the supply sees that share of them all the time.
-    A circuit that regulates the current lets no more than `most_a` through.
+    A circuit that regulates the current lets no more than `most_a` through. A converter takes `power_w`, whatever the volts
+    are, down to `least_v`.
     """
 
     law: LedLaw
@@ -28,6 +29,8 @@ class Load:
     light_per_a: float = 1.0
     duty: float = 1.0
     most_a: float | None = None
+    power_w: float | None = None
+    least_v: float = 0.5
 
 
 @dataclass(frozen=True)
@@ -55,9 +58,11 @@ def run_time(
     duty: float = 1.0,
     standing_a: float = 0.0,
     ends_below_v: float = 0.0,
+    extra_ohm: float = 0.0,
 ) -> RunTime:
     """Run time of a source of `cells` in series. `duty` scales the charge drawn by the loads, not their current; `standing_a`
-    is drawn all the time besides. It ends where the circuit needs more than is left, at `ends_below_v`, too."""
+    is drawn all the time besides. It ends where the circuit needs more than is left, at `ends_below_v`, too. `extra_ohm` lies
+    between the source and the load."""
     capacity = capacity_ah or supply.capacity_ah or supply.usual_ah
     depth = np.linspace(0, 1, _STEPS + 1)
     volts = np.interp(depth, *_columns(supply.open_v)) * cells
@@ -66,7 +71,7 @@ def run_time(
     else:
         ohms = np.interp(depth, *_columns(supply.resistance_ohm)) * cells
     grid_v, grid_a, grid_light = _load_table(loads, float(volts.max()))
-    terminal = _terminal(volts, ohms, grid_v, grid_a)
+    terminal = _terminal(volts, ohms + extra_ohm, grid_v, grid_a)
     current = np.interp(terminal, grid_v, grid_a)
     light = np.interp(terminal, grid_v, grid_light)
     average = np.maximum(current * duty + standing_a, 1e-12)
@@ -141,6 +146,9 @@ def _share(supply: Supply, current: NDArray[np.float64]) -> NDArray[np.float64]:
 
 
 def _branch_table(load: Load) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
+    if load.power_w is not None:
+        volts = np.linspace(0.0, 24.0, 4801)
+        return volts, load.power_w / np.maximum(volts, load.least_v)
     current = np.exp(np.linspace(math.log(1e-9), math.log(1.0), 6000))
     return load.law.volts_of(current) + current * load.resistor_ohm, current
 

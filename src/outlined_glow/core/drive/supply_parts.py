@@ -37,10 +37,10 @@ def fitted(drive: Drive, source: Supply) -> list[Need]:
     return [one for key, one in needs().items() if key in source.needs and key in drive.fitted]
 
 
-def feed_through(circuit: Circuit, ref: str, holder: Part, chosen: list[Need]) -> None:
-    """Join a supply to the circuit through what is fitted, one part after another."""
+def feed_through(circuit: Circuit, ref: str, holder: Part, chosen: list[Need], to: str = SUPPLY) -> None:
+    """Join a supply to a net of the circuit through what is fitted, one part after another."""
     if not any(one.ohm for one in chosen):
-        circuit.feed(ref, holder)
+        circuit.feed(ref, holder, to)
         for one in chosen:
             circuit.add(part(one.part))
         return
@@ -52,7 +52,7 @@ def feed_through(circuit: Circuit, ref: str, holder: Part, chosen: list[Need]) -
             circuit.join(ahead if pin.role == SUPPLY else behind, (ref, pin.number))
     last = [one for one in chosen if one.ohm][-1]
     for one in chosen:
-        after = SUPPLY if one is last else f"supply after the {one.title.split()[0]}"
+        after = to if one is last else f"supply after the {one.title.split()[0]}"
         _between(circuit, part(one.part), ahead, after)
         ahead = after if one.ohm else ahead
 

@@ -8,6 +8,8 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import lru_cache
 
+import numpy as np
+
 from ..errors import Trouble
 from .resistor import series_values
 
@@ -119,6 +121,30 @@ def best_oscillator(period_s: float) -> tuple[float, float]:
     # A smaller capacitor is a better one: what is within a hundredth is near enough.
     _, farad, ohm = min(rows, key=lambda row: (max(row[0], 0.01), row[1]))
     return ohm, farad
+
+
+#: Tolerances of resistors and capacitors, as shares; so many timers are built by chance, always the same.
+_OHM_SPREAD, _FARAD_SPREAD, _BUILT, _SEED = 0.05, 0.10, 2000, 8
+
+
+def spread_of(one: Astable, ohm: float = _OHM_SPREAD, farad: float = _FARAD_SPREAD) -> tuple[float, float]:
+    """Between which periods nine in ten such timers lie, s: each part anywhere within its tolerance.
+
+    >>> low, high = spread_of(Astable(1e5, 1e5, 1e-6))
+    >>> low < Astable(1e5, 1e5, 1e-6).period_s < high
+    True
+    """
+    chance = np.random.default_rng(_SEED).uniform(-1, 1, (3, _BUILT))
+    r1, r2, c = (value * (1 + share * row) for value, share, row in zip(
+        (one.r1_ohm, one.r2_ohm, one.c_f), (ohm, ohm, farad), chance, strict=True))  # fmt: skip
+    low, high = np.quantile(_LN2 * (r1 + 2 * r2) * c, (0.05, 0.95))
+    return float(low), float(high)
+
+
+def leaks(one: Astable) -> bool:
+    """Whether leakage will show: over 3.3 Mohm, or over 470 kohm with an electrolytic capacitor."""
+    most = max(one.r1_ohm, one.r2_ohm)
+    return most > 3.3e6 or (most > 4.7e5 and one.c_f > 2e-5)
 
 
 def hold_up_h(farad: float, from_v: float, to_v: float, draw_a: float, leakage_a: float = 0.0) -> float:

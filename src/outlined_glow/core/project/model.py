@@ -263,7 +263,8 @@ class Driven(Section, frozen=True):
 class Drive(Section, frozen=True):
     """The supply, the way the LEDs are driven, and how their resistors are chosen.
 
-    `volts` is what a supply gives that can be set, `capacity_ah` that of a cell of a kind that comes in many. Of what that
+    `volts` is what a supply gives that can be set, `capacity_ah` that of a cell of a kind that comes in many. A `regulator`
+    makes a `rail` of it, V. Of what that
     needs (switch, fuse …), some are `fitted`, some `left_away` on purpose. `controller` is the name of one, none, or "" for
     whichever fits. `lit` says how many LEDs are lit at a time, `average` for which share of the time each is; `rows` are
     those of a scan, `period_s` how long a pattern of counters takes. `balanced`: brighter colours get less current, until
@@ -275,6 +276,8 @@ class Drive(Section, frozen=True):
     cells: Annotated[int, Meta(ge=1, le=4)] = 2
     volts: Annotated[float, Meta(gt=0, le=60)] | None = None
     capacity_ah: Annotated[float, Meta(gt=0, le=1000)] | None = None
+    regulator: str = ""
+    rail: Annotated[float, Meta(gt=0, le=60)] | None = None
     fitted: tuple[str, ...] = ()
     left_away: tuple[str, ...] = ()
     controller: str = ""

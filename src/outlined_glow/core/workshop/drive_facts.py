@@ -12,16 +12,18 @@ from typing import Any
 
 from ..drive import RunTime
 from ..drive.first_second import RISE_S
-from ..drive.keys import ANY
+from ..drive.heat import board_rise_k, watts_of
+from ..drive.keys import ANY, NO_REGULATOR
 from ..drive.methods import method
 from ..drive.methods.scan import shape_of
 from ..drive.placement import led_parts
 from ..drive.planner import Row, planned
+from ..drive.rail import rail_v
 from ..drive.supply_parts import needs
 from ..motion import average_share
 from ..motion.pattern import peak_share
 from ..parts import Part, part
-from ..units import show_si
+from ..units import show, show_si
 from .compile import Work
 
 _FACTORS = {"M": 1e6, "k": 1e3, "R": 1.0, "u": 1e-6, "n": 1e-9, "p": 1e-12}
@@ -296,7 +298,10 @@ def way_values(work: Work) -> dict[str, Any]:
 def supply_keys(work: Work) -> set[str]:
     """The keys of the supply that the chosen one goes by."""
     one = work.plan.supply
-    keys = {"cells": len(one.bodies) > 1, "volts_v": one.spread is not None, "capacity_ah": bool(one.usual_ah)}
+    keys = {
+        "cells": len(one.bodies) > 1, "volts_v": one.spread is not None, "capacity_ah": bool(one.usual_ah), "regulator": True,
+        "rail_v": bool(work.design.drive.regulator),
+    }  # fmt: skip
     return {key for key, there in keys.items() if there}
 
 
@@ -305,7 +310,8 @@ def supply_values(work: Work) -> dict[str, Any]:
     plan, drive = work.plan, work.design.drive
     usual = plan.supply.volts[1] if plan.supply.volts is not None else 0.0
     capacity = drive.capacity_ah or plan.supply.usual_ah or plan.supply.capacity_ah
-    return {"cells": drive.cells, "volts_v": drive.volts or usual, "capacity_ah": capacity}
+    rail = {"regulator": drive.regulator or NO_REGULATOR, "rail_v": rail_v(drive)}
+    return {"cells": drive.cells, "volts_v": drive.volts or usual, "capacity_ah": capacity, **rail}
 
 
 def plan_words(work: Work) -> str:
@@ -318,6 +324,12 @@ def plan_words(work: Work) -> str:
 def way_title(work: Work) -> str:
     """What the chosen way is called."""
     return method(work.plan.method).title
+
+
+def heat_words(work: Work) -> str:
+    """How much the board warms with all LEDs on."""
+    watts = watts_of(work.plan)
+    return f"{show(board_rise_k(watts, work.outline.region.area), 1)} K, {show_si(watts, 'W')}"
 
 
 def start_words(work: Work) -> tuple[str, str]:

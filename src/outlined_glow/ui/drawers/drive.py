@@ -30,7 +30,7 @@ class DriveDrawer(Drawer):
         self.supply.chosen.connect(lambda word: self.edit("set-supply", supply=word))
         supply.row("powered by", self.supply)
         self.source = KeyRows(supply, "drive", lambda key, value: self.edit("drive", **{key: value}))
-        self.source.add("cells", "volts_v", "capacity_ah")
+        self.source.add("cells", "volts_v", "capacity_ah", "regulator", "rail_v")
         self.needs: dict[str, Switch] = {}
         self._need_rows = {}
         for key, title, why in core("drive_facts").need_rows():
@@ -61,13 +61,14 @@ class DriveDrawer(Drawer):
         self._branches = QVBoxLayout()
         self._branches.setSpacing(10)
         self.cards.addLayout(self._branches)
-        self.run_card = self.add_card("Battery life")
+        self.run_card = self.add_card("Battery life and heat")
         self.plot = RunPlot()
         self.run_card.add(self.plot)
         self.steady = self.run_card.figure("as it is driven", why=self._why_run)
         self.wish = self.run_card.figure("with the pattern (a preview)", "honey")
         self._wish_row = self.wish.parentWidget()
         self.ended = self.run_card.figure("ends when")
+        self.warm = self.run_card.figure("the board warms by, all on")
 
         self.start_card = self.add_card("The first second", "hatched: unknown")
         self.start = StartChart()
@@ -120,6 +121,7 @@ class DriveDrawer(Drawer):
             self._wish_row.setVisible(wish is not None)
         self.wish.setText(core("facts").hours_words(wish) if wish is not None else "")
         self.ended.setText(f"{core('why').ENDED[run.ended_by]}, {run.end_volts:.2f} V" if run else "–")
+        self.warm.setText(facts.heat_words(work))
         self.start_card.setVisible(bool(work.leds))
         self.start.show_start(plan.first)
         dark, reset = facts.start_words(work)

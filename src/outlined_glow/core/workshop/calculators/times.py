@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from typing import Any
 
 from ...drive.methods.pixels import IDLE_A, LATCH_S, frame_s
-from ...drive.timing import CAPACITORS_F, Astable, clock_drift_s, hold_up_h, oscillator_hz, search_astable
+from ...drive.timing import CAPACITORS_F, Astable, clock_drift_s, hold_up_h, leaks, oscillator_hz, search_astable, spread_of
 from ...project import Param
 from .calculator import Calculator, Takes, count, needed, told
 
@@ -21,9 +21,11 @@ def _timer(r1_ohm: float, r2_ohm: float, c_f: float) -> dict[str, Any]:
 def _timer_search(period_s: float, duty: float | None, series: str, capacitors_f: Sequence[float] | None) -> dict[str, Any]:
     found = search_astable(period_s, duty, series, capacitors_f or CAPACITORS_F)
     best = found[0]
+    low, high = spread_of(best)
     return {
         "r1_ohm": best.r1_ohm, "r2_ohm": best.r2_ohm, "c_f": best.c_f, "period_s": best.period_s, "duty": best.duty,
         "best_relative_error": abs(best.period_s / period_s - 1),
+        "nine_in_ten_from_s": low, "nine_in_ten_to_s": high, "leakage": "will show" if leaks(best) else "no matter",
         "others": [[one.r1_ohm, one.r2_ohm, one.c_f] for one in found[1:]],
     }  # fmt: skip
 

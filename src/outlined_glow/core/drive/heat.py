@@ -1,0 +1,42 @@
+"""How warm a board becomes (DOMAIN 7 and 17): all that it takes of its supply turns into heat, sooner or later."""
+
+from __future__ import annotations
+
+from ..project import Brief, Finding, Remedy
+from ..shape import Outline
+from ..units import show, show_si
+from .plan import DrivePlan
+
+#: What still air takes from a surface, W/m²K; a warm room and what skin bears for hours, C.
+_AIR_W_M2K, _ROOM_C, _SKIN_C = 11.0, 25.0, 43.0
+
+
+def board_rise_k(watts: float, area_mm2: float) -> float:
+    """How much warmer a board is than the air about it, both of its sides open to it, K: P/(h·A).
+
+    >>> round(board_rise_k(1.0, 90 * 120), 1)
+    4.2
+    """
+    return watts / (_AIR_W_M2K * 2 * area_mm2 * 1e-6)
+
+
+def watts_of(plan: DrivePlan) -> float:
+    """What a board takes with all its LEDs on, and always besides, W."""
+    return plan.source_v * (plan.current_a + plan.standing_a)
+
+
+def heat_findings(plan: DrivePlan, outline: Outline, brief: Brief) -> list[Finding]:
+    """A board that is worn and becomes too warm for the skin."""
+    watts = watts_of(plan)
+    warm = _ROOM_C + board_rise_k(watts, outline.region.area)
+    if brief.place != "worn" or warm <= _SKIN_C:
+        return []
+    return [
+        Finding(
+            code="warm-on-skin", severity="warning", stage="drive",
+            text=f"With all LEDs on the board takes {show_si(watts, 'W')} and becomes about {show(warm, 0)} °C warm; "
+            f"what is worn for hours stays under {_SKIN_C:g} °C.",
+            measured=round(warm, 1), allowed=_SKIN_C,
+            remedies=(Remedy("lower the LED current"), Remedy("use fewer LEDs")),
+        )
+    ]  # fmt: skip

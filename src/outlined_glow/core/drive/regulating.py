@@ -1,0 +1,73 @@
+"""A regulator in a circuit: its parts, and what it cannot do (DOMAIN 5 and 9)."""
+
+from __future__ import annotations
+
+from ..parts import part
+from ..project import Drive, Finding, Remedy
+from ..units import show, show_si
+from .circuit import GROUND, Circuit, pin_named
+from .devices import Regulator
+from .limits import stop
+from .rail import heat_w, least_source_v, rail_v
+
+#: What a regulator of this size may turn into heat, W.
+_MOST_W = 0.8
+
+
+def join_regulator(circuit: Circuit, one: Regulator, before: str, after: str, volts: float) -> None:
+    """The regulator in the way of the supply, a capacitor on either side."""
+    body = part(one.part)
+    ref = circuit.add(body, f"{volts:g} V")
+    circuit.join(before, (ref, pin_named(body, "in")))
+    for pin in body.pins:
+        if pin.name == "out":
+            circuit.join(after, (ref, pin.number))
+        elif pin.role == "ground":
+            circuit.join(GROUND, (ref, pin.number))
+    circuit.two(part("capacitor 0805"), "10u", before, GROUND)
+    circuit.two(part("capacitor 0805"), "10u", after, GROUND)
+
+
+def regulator_findings(drive: Drive, one: Regulator, source: tuple[float, float, bool], current_a: float) -> list[Finding]:
+    """What a regulator cannot do: `source` are the volts of its supply when new, at most, and whether it ends; `current_a` what
+    its rail gives at worst."""
+    usual_v, high_v, _ = source
+    rail, out = rail_v(drive), []
+    least = least_source_v(one, rail)
+    if usual_v < least:
+        out.append(
+            stop(
+                "regulator-drops-out",
+                f"The {one.title} needs {show(least, 2)} V to make {rail:g} V; the supply gives {show(usual_v, 2)} V.",
+                Remedy("choose a low-dropout regulator or a step-up converter"), Remedy("lower the rail"),
+                measured=round(usual_v, 3), allowed=round(least, 3),
+            )
+        )  # fmt: skip
+    if high_v > one.most_in_v or (one.efficiency is not None and usual_v > rail):
+        most = one.most_in_v if one.efficiency is None else min(one.most_in_v, rail)
+        out.append(
+            stop(
+                "regulator-input-too-high",
+                f"The {one.title} takes at most {most:g} V; the supply gives {show(high_v, 2)} V.",
+                Remedy("choose another regulator"), measured=round(high_v, 3), allowed=most,
+            )
+        )  # fmt: skip
+    if current_a > one.most_a:
+        out.append(
+            stop(
+                "regulator-over-current",
+                f"The {one.title} gives at most {show_si(one.most_a, 'A')}; {show_si(current_a, 'A')} are asked of it.",
+                Remedy("lower the LED current"), measured=current_a, allowed=one.most_a,
+            )
+        )  # fmt: skip
+    watts = heat_w(one, rail, current_a, high_v)
+    if watts > _MOST_W / 2:
+        out.append(
+            Finding(
+                code="regulator-warm", severity="stop" if watts > _MOST_W else "warning", stage="drive",
+                text=f"The {one.title} turns {show_si(watts, 'W')} into heat at worst; one of its size bears {_MOST_W:g} W.",
+                measured=watts, allowed=_MOST_W,
+                remedies=(Remedy("choose a supply nearer to the rail"), Remedy("lower the LED current")),
+            )
+        )  # fmt: skip
+    return out
