@@ -470,6 +470,8 @@ def test_how_leds_are_driven_is_told(project: Path, capsys: pytest.CaptureFixtur
     assert "*charlieplex" in capsys.readouterr().out
     assert glow("edit", path, "drive", "lit=some") == 2
     assert "lit must be one, all or a number" in capsys.readouterr().err
+    assert glow("edit", path, "drive", "group=nobody", "method=pins") == 2
+    assert "there are a, b, c, d, e" in capsys.readouterr().err
     assert glow("edit", path, "drive", "volts=9V") == 2
     assert "a supply that can be set" in capsys.readouterr().err
     assert glow("edit", path, "drive", "group=a", "method=pins") == 0

@@ -42,7 +42,7 @@ def test_every_action_has_words_a_tip_and_a_key_of_its_own(start: Hand) -> None:
 def test_without_a_board_only_what_works_can_be_pressed(start: Hand) -> None:
     actions = start.window.actions_.by_name
     enabled = {name for name, action in actions.items() if action.isEnabled()}
-    assert enabled == {"open", "paste", "quit", "night", "theme", "keys", "settings", "library"}
+    assert enabled == {"open", "paste", "quit", "night", "theme", "keys", "settings", "library", "calculators"}
     start.window.show_stage("lights")
     assert start.window.centre.currentWidget() is start.window.start
     before = start.window.start.sun.sun

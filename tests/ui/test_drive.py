@@ -76,6 +76,8 @@ def test_the_ways_stand_side_by_side_and_one_is_chosen(lit: Hand) -> None:
     lit.settle()
     assert session.project.designs[0].drive.method == "scan"
     assert session.work.plan.branches[0].duty == 0.5
+    assert drawer.next_best.text().endswith(" h")
+    assert "20 mm coin cell" in drawer.next_best.toolTip()
     lit.window.show_stage("lights")
     assert not ways.isVisible()
 

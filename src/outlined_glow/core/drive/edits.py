@@ -105,6 +105,8 @@ def drive(
         now = msgspec.structs.replace(now, controller="" if controller == ANY else controller)
     if group is None:
         now = msgspec.structs.replace(now, **kept)
+    elif group not in _groups_of(design):
+        raise Trouble(f"No LED is in a group “{short(group)}”; there are {', '.join(_groups_of(design)) or 'none'}.")
     elif kept:
         now = msgspec.structs.replace(now, groups=_with_group(now, group, kept))
     return msgspec.structs.replace(design, drive=now)
@@ -118,6 +120,14 @@ def _with_parts(now: Drive, fit: tuple[str, ...], leave_away: tuple[str, ...]) -
     kept = tuple(one for one in needs() if one in {*now.fitted, *fit} - set(leave_away))
     away = tuple(one for one in needs() if one in {*now.left_away, *leave_away} - set(fit))
     return msgspec.structs.replace(now, fitted=kept, left_away=away)
+
+
+def _groups_of(design: Design) -> list[str]:
+    """The groups that LEDs of a board are in: those of its arrays, and those of single LEDs."""
+    names = [name for array in design.lights for name in (array.groups or (array.name,))]
+    names += [name for array in design.lights for change in array.changes for name in change.groups]
+    over = [name.rsplit("/", levels)[0] for name in names for levels in range(1, name.count("/") + 1)]
+    return list(dict.fromkeys((*names, *over)))
 
 
 def _with_group(now: Drive, group: str, kept: dict[str, Any]) -> tuple[Driven, ...]:

@@ -10,7 +10,9 @@ from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
 
-from ..drive import RunTime
+from msgspec.structs import replace
+
+from ..drive import RunTime, plan_drive
 from ..drive.first_second import RISE_S
 from ..drive.heat import board_rise_k, watts_of
 from ..drive.keys import ANY, NO_REGULATOR
@@ -324,6 +326,25 @@ def plan_words(work: Work) -> str:
 def way_title(work: Work) -> str:
     """What the chosen way is called."""
     return method(work.plan.method).title
+
+
+#: Supplies that are compared, each with its number of cells.
+_COMPARED = (("coin-2032", 1), ("aaa-alkaline", 2), ("aaa-alkaline", 3), ("aa-alkaline", 2), ("aa-alkaline", 3), ("lipo", 1))
+
+
+def other_cells(work: Work) -> list[tuple[str, float, str]]:
+    """How long other cells would last, the longest first: what they are called, hours, and what stands in the way ("" for
+    nothing). The one that is chosen is left out."""
+    drive, out = work.design.drive, []
+    for name, cells in _COMPARED:
+        if (name, cells) == (work.plan.supply.name, work.plan.cells):
+            continue
+        plan = plan_drive(replace(drive, supply=name, cells=cells), work.leds, work.values["grids"])
+        run = plan.hours(lit_share(work))
+        stop = next((one.text for one in plan.findings if one.severity == "stop"), "")
+        title = f"{cells} × {plan.supply.title}" if cells > 1 else plan.supply.title
+        out.append((title, run.hours if run is not None and not stop else 0.0, stop))
+    return sorted(out, key=lambda row: -row[1])
 
 
 def heat_words(work: Work) -> str:

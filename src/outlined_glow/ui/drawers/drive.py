@@ -68,6 +68,7 @@ class DriveDrawer(Drawer):
         self.wish = self.run_card.figure("with the pattern (a preview)", "honey")
         self._wish_row = self.wish.parentWidget()
         self.ended = self.run_card.figure("ends when")
+        self.next_best = self.run_card.figure("next best cells")
         self.warm = self.run_card.figure("the board warms by, all on")
 
         self.start_card = self.add_card("The first second", "hatched: unknown")
@@ -140,6 +141,14 @@ class DriveDrawer(Drawer):
             self._planned = work
             ways.show_rows(rows, work.plan.method, facts.plan_words(work))
 
+        def told(rows: Any) -> None:
+            title, hours, stop = rows[0]
+            self.next_best.setText("none works" if stop or not hours else f"{title}, {core('facts').hours_words(hours)}")
+            every = [f"{name}: {why or core('facts').hours_words(last)}" for name, last, why in rows]
+            self.next_best.setToolTip("\n".join(every))
+
+        if work.leds:
+            self.session.jobs.submit("cells", lambda _: facts.other_cells(work), told, self.session.trouble.emit)
         self.session.jobs.submit("ways", lambda _: facts.way_table(work), took, self.session.trouble.emit)
 
     def _branch_card(self, work: Any, branch: Any) -> Card:
