@@ -613,3 +613,10 @@ def test_timers_spread_as_their_parts_do() -> None:
     assert spread_of(one) == (low, high), "the same every time"
     assert leaks(Astable(4.7e6, 1e5, 1e-8))
     assert not leaks(one)
+
+
+def test_far_too_many_leds_and_none_are_said_as_what_they_are() -> None:
+    row = row_of(Drive(supply="coin-2032", current_a=0.001), some((3000, "0603 amber")))
+    assert (row.verdict.word, row.verdict.limit) == ("refused", "supply-current")
+    assert "-" not in row.verdict.reason
+    assert row_of(Drive(), ()).verdict.reason == "There are no LEDs to drive yet."

@@ -72,6 +72,7 @@ _PARTS = {
     "light_surfaces": "outlined_glow.core.workshop.light_surfaces",
     "light_facts": "outlined_glow.core.workshop.light_facts",
     "calculators": "outlined_glow.core.workshop.calculators",
+    "drive_keys": "outlined_glow.core.drive.keys",
     "drive_facts": "outlined_glow.core.workshop.drive_facts",
     "probe": "outlined_glow.core.board.probe",
     "watch": "outlined_glow.core.watch",

@@ -23,3 +23,16 @@ TITLES: tuple[tuple[str, str], ...] = (
     ("tube", "digit tubes"),
 )
 KEYS = tuple(key for key, _ in TITLES)
+#: The columns of the table of ways: key, heading, width in pixels (0: what is left).
+WAY_COLUMNS: tuple[tuple[str, str, int], ...] = (
+    ("title", "way", 204),
+    ("pins", "pins", 42),
+    ("parts", "parts", 46),
+    ("bars", "average, peak", 96),
+    ("current", "average", 70),
+    ("light", "light", 52),
+    ("refresh", "refresh", 62),
+    ("price", "parts cost", 72),
+    ("hours", "lasts", 50),
+    ("verdict", "verdict", 0),
+)

@@ -50,20 +50,25 @@ def stop(code: str, text: str, *remedies: Remedy, measured: float | None = None,
 
 def not_for_these(title: str, why: str) -> Finding:
     """A way that does not go with these LEDs at all."""
-    return stop("method-not-for-these", f"{title} cannot drive these LEDs: {why}.", Remedy("choose another way to drive them"))
+    return stop(
+        "method-not-for-these",
+        f"{title.capitalize()} cannot drive these LEDs: {why}.",
+        Remedy("choose another way to drive them"),
+    )
 
 
 def lit_together(title: str, why: str) -> Finding:
     """A way for LEDs of which one at a time is lit, asked to light more."""
     return stop(
-        "lit-more-than-one", f"{title} goes only where one LED is lit at a time: {why}.", Remedy("light one at a time"),
+        "lit-more-than-one", f"{title.capitalize()} goes only where one LED is lit at a time: {why}.",
+        Remedy("light one at a time"),
     )  # fmt: skip
 
 
 def needs_controller(title: str) -> Finding:
     """A way that needs a program, where no controller is wanted."""
     return stop(
-        "needs-controller", f"{title} needs a controller with a program, and this board shall have none.",
+        "needs-controller", f"To drive them by {title} takes a controller with a program, and this board shall have none.",
         Remedy("let a controller be chosen", "drive", (("controller", "any"),)),
     )  # fmt: skip
 
@@ -82,7 +87,8 @@ def too_few_pins(title: str, needed: int, one: Controller) -> Finding:
     """A controller with fewer outputs than are asked for."""
     return stop(
         "too-few-pins",
-        f"{title} needs {needed} pins of a controller; the {one.title} has {len(one.outputs)} that can drive something.",
+        f"To drive them by {title} takes {needed} pins of a controller; the {one.title} has {len(one.outputs)} that can drive "
+        "something.",
         Remedy("drive them by registers"), measured=needed, allowed=len(one.outputs),
     )  # fmt: skip
 
@@ -141,7 +147,7 @@ def no_voltage(one: Branch, needs_v: float) -> Finding:
     return stop(
         "no-voltage-left",
         f"The supply is too low for {several}: they need {needs_v:.2f} V, "
-        f"the supply gives {needs_v + one.headroom_v:.2f} V at this current.",
+        f"the supply gives {max(0.0, needs_v + one.headroom_v):.2f} V at this current.",
         Remedy("power it from USB", "set-supply", (("supply", "usb"),)),
         Remedy("choose a colour with a lower forward voltage"),
         Remedy("add a cell"),

@@ -78,6 +78,7 @@ def row_of(drive: Drive, leds: tuple[Led, ...], grids: Grids | None = None) -> R
     """What one way takes."""
     way = method(drive.method)
     plan = plan_drive(drive, leds, grids)
+    verdict = verdict_of(plan.findings) if leds else Verdict("refused", "There are no LEDs to drive yet.")
     lit = [one for one in plan.branches if one.current_a > 0]
     lights = sum(len(one.indices) for one in lit)
     parts = [one.part for one in plan.wanted[1:]]
@@ -87,7 +88,7 @@ def row_of(drive: Drive, leds: tuple[Led, ...], grids: Grids | None = None) -> R
     works = bool(lit)
     average = sum(one.current_a * len(one.indices) for one in lit) * plan.average / lights if lights else None
     return Row(
-        way.key, way.title, way.words, verdict_of(plan.findings), len(plan.pins), len(parts),
+        way.key, way.title, way.words, verdict, len(plan.pins), len(parts),
         max(one.peak_a for one in lit) if works else None, average,
         max(one.current_max_a / one.duty for one in lit) if works else None,
         plan.current_a if works else None, plan.current_a * plan.average + plan.standing_a if works else None,

@@ -30,6 +30,8 @@ from .supply_parts import feed_through, fitted
 from .ways import Sized, branch_of, load_of, merged
 from .ways import together as alike_together
 
+#: Under this share of a supply's volts it is asked for far more than it gives.
+_SHARE_LEFT = 0.4
 #: The net of a supply that is regulated only then.
 _UNREGULATED = "supply in"
 #: What draws the same whatever the supply gives: its volts are next to nothing.
@@ -53,7 +55,11 @@ def plan_drive(drive: Drive, leds: tuple[Led, ...], grids: Grids | None = None) 
     if regulator is not None:
         join_regulator(circuit, regulator, _UNREGULATED, SUPPLY, rail_v(drive))
     shares, findings = _shared_out(drive, leds)
-    loaded_v = feed.loaded_v(sum(way.asks(mine, some, feed) for way, mine, some in shares))
+    asked = sum(way.asks(mine, some, feed) for way, mine, some in shares)
+    loaded_v = feed.loaded_v(asked)
+    if loaded_v < _SHARE_LEFT * feed.open_v:
+        # So much more than the supply gives that no voltage is left says less than how much it is.
+        findings = [*supply_findings(source, asked, asked, drive), *findings]
     pins, choices = None, [0] * len(shares)
     try:
         pins, choices = _controller(drive, shares, grids, feed, circuit)
@@ -156,7 +162,7 @@ def _controller(
         choices = [min(at, len(one) - 1) for one in asked]
         needed = sum(one[choice] for one, choice in zip(asked, choices, strict=True))
         try:
-            chosen = choose_controller(drive.controller, needed, feed, title.capitalize())
+            chosen = choose_controller(drive.controller, needed, feed, title)
         except Refused as refused:
             last = refused
             continue

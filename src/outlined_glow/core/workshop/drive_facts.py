@@ -200,21 +200,6 @@ def lit_share(work: Work) -> float:
     return average_share(motion, work.lamps) if truly_shown(work) and motion.pattern != "steady" else work.plan.average
 
 
-#: The columns of the table of ways: key, heading, width in pixels (0: what is left).
-WAY_COLUMNS: tuple[tuple[str, str, int], ...] = (
-    ("title", "way", 204),
-    ("pins", "pins", 42),
-    ("parts", "parts", 46),
-    ("bars", "average, peak", 96),
-    ("current", "average", 70),
-    ("light", "light", 52),
-    ("refresh", "refresh", 62),
-    ("price", "parts cost", 72),
-    ("hours", "lasts", 50),
-    ("verdict", "verdict", 0),
-)
-
-
 @dataclass(frozen=True)
 class WayRow:
     """A way as the window shows it: each cell's words with the number it is sorted by, its verdict with the reason, and the

@@ -104,8 +104,8 @@ class Ways(QWidget):
         head.addWidget(label("Ways to drive them", "cardTitle"))
         self.aside = ElidedLabel("", "quiet")
         head.addWidget(self.aside, 1)
-        self.table = QTableWidget(0, len(core("drive_facts").WAY_COLUMNS))
-        for at, (key, title, _) in enumerate(core("drive_facts").WAY_COLUMNS):
+        self.table = QTableWidget(0, len(core("drive_keys").WAY_COLUMNS))
+        for at, (key, title, _) in enumerate(core("drive_keys").WAY_COLUMNS):
             heading = QTableWidgetItem(title)
             side = Qt.AlignmentFlag.AlignLeft if key in _WORDS else Qt.AlignmentFlag.AlignRight
             heading.setTextAlignment(side | Qt.AlignmentFlag.AlignVCenter)
@@ -126,12 +126,12 @@ class Ways(QWidget):
         across.setHighlightSections(False)
         across.setSortIndicatorShown(True)
         across.setSortIndicator(-1, Qt.SortOrder.AscendingOrder)
-        for at, (_, _, width) in enumerate(core("drive_facts").WAY_COLUMNS):
+        for at, (_, _, width) in enumerate(core("drive_keys").WAY_COLUMNS):
             if width:
                 self.table.setColumnWidth(at, width)
             else:
                 across.setSectionResizeMode(at, QHeaderView.ResizeMode.Stretch)
-        keys = [key for key, _, _ in core("drive_facts").WAY_COLUMNS]
+        keys = [key for key, _, _ in core("drive_keys").WAY_COLUMNS]
         self._delegates = (_Verdict(self.table), _Bars(self.table))
         self.table.setItemDelegateForColumn(0, self._delegates[0])
         self.table.setItemDelegateForColumn(keys.index("bars"), self._delegates[1])
@@ -159,7 +159,7 @@ class Ways(QWidget):
         self.table.setSortingEnabled(False)
         self.table.setRowCount(len(rows))
         for down, row in enumerate(rows):
-            for across, (key, _, _) in enumerate(core("drive_facts").WAY_COLUMNS):
+            for across, (key, _, _) in enumerate(core("drive_keys").WAY_COLUMNS):
                 self.table.setItem(down, across, self._cell(row, key))
         self.table.setSortingEnabled(True)
         for down in range(len(rows)):
