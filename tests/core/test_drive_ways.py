@@ -37,7 +37,7 @@ from outlined_glow.core.drive.timing import (
 from outlined_glow.core.errors import Trouble
 from outlined_glow.core.lights import Led
 from outlined_glow.core.parts import emitters
-from outlined_glow.core.project import Brief, Drive, Driven
+from outlined_glow.core.project import Drive, Driven
 from outlined_glow.core.workshop.drive_facts import value_of
 
 
@@ -597,9 +597,9 @@ def test_a_worn_board_that_is_too_warm_is_told() -> None:
     plan = plan_drive(Drive(current_a=0.018), leds)
     assert watts_of(plan) == pytest.approx(plan.supply_v * plan.current_a)
     assert board_rise_k(watts_of(plan), 400) == pytest.approx(plan.supply_v * plan.current_a / (11 * 2 * 400e-6))
-    small, worn = namedtuple("Shape", "region")(box(0, 0, 20, 20)), Brief(place="worn")
+    small, worn = namedtuple("Shape", "region")(box(0, 0, 20, 20)), "worn"
     assert [one.code for one in heat_findings(plan, small, worn)] == ["warm-on-skin"]
-    assert not heat_findings(plan, small, Brief(place="wall"))
+    assert not heat_findings(plan, small, "wall")
     assert not heat_findings(plan, namedtuple("Shape", "region")(box(0, 0, 90, 90)), worn)
 
 

@@ -72,6 +72,7 @@ _PARTS = {
     "light_surfaces": "outlined_glow.core.workshop.light_surfaces",
     "light_facts": "outlined_glow.core.workshop.light_facts",
     "calculators": "outlined_glow.core.workshop.calculators",
+    "way_table": "outlined_glow.core.workshop.way_table",
     "drive_keys": "outlined_glow.core.drive.keys",
     "drive_facts": "outlined_glow.core.workshop.drive_facts",
     "probe": "outlined_glow.core.board.probe",

@@ -25,5 +25,5 @@ CHECKS = (
     Pass("placing check", ("placing findings", "origin"), all_in_board_frame),
     Pass("drive check", ("plan",), _of_plan),
     Pass("supply check", ("drive", "plan"), _of_supply),
-    Pass("heat check", ("plan", "outline", "brief"), heat_findings),
+    Pass("heat check", ("plan", "outline", "place"), heat_findings),
 )

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from ..project import Brief, Finding, Remedy
+from ..project import Finding, Remedy
 from ..shape import Outline
 from ..units import show, show_si
 from .plan import DrivePlan
@@ -25,11 +25,11 @@ def watts_of(plan: DrivePlan) -> float:
     return plan.source_v * (plan.current_a + plan.standing_a)
 
 
-def heat_findings(plan: DrivePlan, outline: Outline, brief: Brief) -> list[Finding]:
+def heat_findings(plan: DrivePlan, outline: Outline, place: str) -> list[Finding]:
     """A board that is worn and becomes too warm for the skin."""
     watts = watts_of(plan)
     warm = _ROOM_C + board_rise_k(watts, outline.region.area)
-    if brief.place != "worn" or warm <= _SKIN_C:
+    if place != "worn" or warm <= _SKIN_C:
         return []
     return [
         Finding(

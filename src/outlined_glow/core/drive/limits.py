@@ -109,24 +109,20 @@ def out_of_range(what: str, one: Family, feed: Feed) -> Finding | None:
 
 def output_over(what: str, most_a: float, allowed_a: float, drive: Drive) -> Finding:
     """An output that carries more than it bears."""
-    lower = float(f"{drive.current_a * 0.9 * allowed_a / most_a:.2g}")
-    return stop(
-        "output-over-current",
-        f"{what} would carry {show_si(most_a, 'A')} at worst; it bears {show_si(allowed_a, 'A')}.",
-        Remedy(f"lower the LED current to {show_si(lower, 'A')}", "set-current", (("current_a", lower),)),
-        measured=most_a, allowed=allowed_a,
-    )  # fmt: skip
+    text = f"{what} would carry {show_si(most_a, 'A')} at worst; it bears {show_si(allowed_a, 'A')}."
+    return _too_much("output-over-current", text, most_a, allowed_a, drive)
 
 
 def package_over(what: str, most_a: float, allowed_a: float, drive: Drive) -> Finding:
     """A package that carries more through all its outputs than it bears."""
+    text = f"All outputs of {what} together would carry {show_si(most_a, 'A')}; it bears {show_si(allowed_a, 'A')}."
+    return _too_much("package-over-current", text, most_a, allowed_a, drive)
+
+
+def _too_much(code: str, text: str, most_a: float, allowed_a: float, drive: Drive) -> Finding:
     lower = float(f"{drive.current_a * 0.9 * allowed_a / most_a:.2g}")
-    return stop(
-        "package-over-current",
-        f"All outputs of {what} together would carry {show_si(most_a, 'A')}; it bears {show_si(allowed_a, 'A')}.",
-        Remedy(f"lower the LED current to {show_si(lower, 'A')}", "set-current", (("current_a", lower),)),
-        measured=most_a, allowed=allowed_a,
-    )  # fmt: skip
+    remedy = Remedy(f"lower the LED current to {show_si(lower, 'A')}", "set-current", (("current_a", lower),))
+    return stop(code, text, remedy, measured=most_a, allowed=allowed_a)
 
 
 def pulse_over(title: str, peak_a: float, allowed_a: float, duty: float, drive: Drive) -> Finding:

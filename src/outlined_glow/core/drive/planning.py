@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from dataclasses import replace
+from typing import NamedTuple
 
 import msgspec
 
@@ -24,7 +25,7 @@ from .pins import Pins, choose_controller
 from .plan import Branch, DrivePlan
 from .rail import least_source_v, rail_v, regulator_of, taken_a
 from .regulating import join_regulator, regulator_findings
-from .runtime import Load, run_time, source_state
+from .runtime import Load, source_state
 from .source import supply_findings
 from .supply_parts import feed_through, fitted
 from .ways import Sized, branch_of, load_of, merged
@@ -179,53 +180,60 @@ def _planned(
     others = [Load(_CONSTANT, 0.0, 1.0, 1.0, 1.0, built.draws_a) for _, built in made if built.draws_a]
     loads = merged([*(load_of(row) for _, row in rows if row.resistor_ohm is not None), *others])
     terminal, _ = source_state(feed.supply, feed.cells, loads, feed.open_v, feed.ohm)
-    branches = [(mine, row, branch_of(row, terminal, feed, mine)) for mine, row in rows]
+    lit = [(mine, row, branch_of(row, terminal, feed, mine)) for mine, row in rows]
+    own = [(drive, branch) for _, built in made for branch in built.branches]
+    findings += [no_voltage(branch, row.way.needs_v) for _, row, branch in lit if row.resistor_ohm is None]
+    findings += [one for _, built in made for one in built.findings]
+    for mine, row, branch in lit:
+        findings += resistor_findings(branch, mine)
+        findings += [_raised(branch, row)] if row.raised and row.resistor_ohm else []
+    for mine, branch in own:
+        findings += resistor_findings(branch, mine) if branch.emitter.part.fed_by == "current" else []
+    draws = sum(built.draws_a for _, built in made)
+    total = sum(branch.current_a * len(branch.indices) / branch.count for *_, branch in lit) + draws
     standing = sum(built.standing_a for _, built in made) + (pins.controller.standing_a if pins else 0.0)
     standing += sum(one.standing_a for one in fitted(drive, feed.supply))
-    for _, row, branch in branches:
-        if row.resistor_ohm is None:
-            findings.append(no_voltage(branch, row.way.needs_v))
-    findings += [one for _, built in made for one in built.findings]
-    for mine, row, branch in branches:
-        findings += resistor_findings(branch, mine)
-        if row.raised and row.resistor_ohm:
-            findings.append(_raised(branch, row))
-    own = [branch for _, built in made for branch in built.branches]
-    for branch in own:
-        findings += resistor_findings(branch, drive) if branch.emitter.part.fed_by == "current" else []
-    draws = sum(built.draws_a for _, built in made)
-    total = sum(branch.current_a * len(branch.indices) / branch.count for *_, branch in branches) + draws
-    most = _most(rows, feed, drive) + draws
     needs_v = max((built.needs_v for _, built in made), default=0.0)
-    regulator = regulator_of(drive)
-    if regulator is not None and feed.before is not None:
-        rail, before = rail_v(drive), feed.before
-        findings += regulator_findings(drive, regulator, (before.open_v, before.high_v, feed.supply.ends), most)
-        loads = _before(regulator, rail, total, loads)
-        needs_v = max(least_source_v(regulator, rail), 0.0)
-        total = taken_a(regulator, rail, total, before.open_v)
-        most = taken_a(regulator, rail, most, before.low_v)
-        standing = taken_a(regulator, rail, standing, before.open_v)
-    findings += supply_findings(feed.supply, total, most, drive)
-    capacity = drive.capacity_ah
-    ends = feed.supply.ends and bool(loads)
+    taken = _taken(drive, feed, _Taken(total, _most(rows, feed, drive) + draws, standing, needs_v, loads, terminal), findings)
+    findings += supply_findings(feed.supply, taken.total_a, taken.most_a, drive)
     extra = sum(one.ohm for one in fitted(drive, feed.supply))
-    steady = (
-        run_time(
-            feed.supply, feed.cells, loads, capacity_ah=capacity, standing_a=standing, ends_below_v=needs_v, extra_ohm=extra
-        )
-        if ends else None
-    )  # fmt: skip
     first = together([built.start for _, built in made])
     findings += dark_finding(first, drive.period_s) if loads else []
-    share = _average([(built.share, built.rows) for _, built in made])
-    return DrivePlan(
-        drive.method, feed.supply, feed.cells, terminal, (*(branch for *_, branch in branches), *own), total, most, steady,
-        loads, tuple(findings), circuit.wanted, circuit.values, circuit.nets, pins.controller.title if pins else "",
-        tuple(pins.used) if pins else (), next((built.refresh_hz for _, built in made if built.refresh_hz), None),
-        standing, needs_v, share * drive.average, first, capacity, extra,
-        terminal if feed.before is None else feed.before.open_v,
+    plan = DrivePlan(
+        drive.method, feed.supply, feed.cells, terminal, (*(branch for *_, branch in lit), *(branch for _, branch in own)),
+        taken.total_a, taken.most_a, None, taken.loads, tuple(findings), circuit.wanted, circuit.values, circuit.nets,
+        pins.controller.title if pins else "", tuple(pins.used) if pins else (),
+        next((built.refresh_hz for _, built in made if built.refresh_hz), None), taken.standing_a, taken.needs_v,
+        _average([(built.share, built.rows) for _, built in made]) * drive.average, first, drive.capacity_ah, extra,
+        taken.source_v,
     )  # fmt: skip
+    return replace(plan, steady=plan.hours(1.0))
+
+
+class _Taken(NamedTuple):
+    """What a supply sees: current with all LEDs on, usually and at most, and always; the volts it must have; the loads."""
+
+    total_a: float
+    most_a: float
+    standing_a: float
+    needs_v: float
+    loads: tuple[Load, ...]
+    source_v: float
+
+
+def _taken(drive: Drive, feed: Feed, rail: _Taken, findings: list[Finding]) -> _Taken:
+    """What the supply sees of what its rail gives; without a regulator both are the same."""
+    one, before, volts = regulator_of(drive), feed.before, rail_v(drive)
+    if one is None or before is None:
+        return rail
+    findings += regulator_findings(drive, one, (before.open_v, before.high_v, feed.supply.ends), rail.most_a)
+    total, most, standing = (
+        taken_a(one, volts, amps, at)
+        for amps, at in ((rail.total_a, before.open_v), (rail.most_a, before.low_v), (rail.standing_a, before.open_v))
+    )
+    return _Taken(
+        total, most, standing, least_source_v(one, volts), _before(one, volts, rail.total_a, rail.loads), before.open_v
+    )
 
 
 def _before(one: Regulator, rail: float, current_a: float, loads: Sequence[Load]) -> tuple[Load, ...]:

@@ -76,18 +76,16 @@ def run_time(
     light = np.interp(terminal, grid_v, grid_light)
     average = np.maximum(current * duty + standing_a, 1e-12)
     share = _share(supply, average)
-    ended = "empty"
-    last = _STEPS
-    for place in range(_STEPS + 1):
-        if terminal[place] < supply.cut_off_v * cells:
-            ended, last = "cut-off", place
-            break
-        if terminal[place] < ends_below_v:
-            ended, last = "circuit", place
-            break
-        if light[place] < light_fraction * light[0]:
-            ended, last = "light", place
-            break
+    ends = {
+        "cut-off": terminal < supply.cut_off_v * cells,
+        "circuit": terminal < ends_below_v,
+        "light": light < light_fraction * light[0],
+    }
+    last, ended = _STEPS, "empty"
+    for name, over in ends.items():
+        # Of several at one step the first of them ends it.
+        if over.any() and int(np.argmax(over)) < last + (ended == "empty"):
+            last, ended = int(np.argmax(over)), name
     hours_each = capacity * share / average / _STEPS
     hours = np.concatenate([[0.0], np.cumsum((hours_each[1:] + hours_each[:-1]) / 2)])
     thin = np.unique(np.linspace(0, last, 60).astype(int)) if last else np.array([0])

@@ -48,19 +48,18 @@ from ..board.printable_area import printable_area_of
 from ..board.under_ink import raised_under_ink
 from ..brief.look import look_of
 from ..colour import Materials
-from ..drive import DrivePlan, RunTime, plan_drive
-from ..drive.methods import method
+from ..drive import DrivePlan, plan_drive
 from ..drive.placement import Wanted, place_parts
 from ..geometry.regions import EMPTY, union
 from ..lights import Led
 from ..lights.own_parts import own_parts
-from ..motion import Lamps, average_share, lamps_of
 from ..parts import PlacedPart, Profile, profile_of
 from ..passes import Pass
-from ..project import Array, Clean, Design, Drive, Grid, Mend, Motion, Picture, Project, Shape, Stack, Tones, Words
+from ..project import Array, Clean, Design, Grid, Mend, Picture, Project, Shape, Stack, Tones, Words
 from ..shape import Outline, base_of, make_outline, taken_outline
 from ..watch import Watch
 from .light_passes import LIGHTS
+from .motion_passes import MOTION
 
 SIDES = ("front", "back")
 #: Dots of a tone are so much larger than the smallest feature that prints.
@@ -91,6 +90,7 @@ def given_of(project: Project, design: Design) -> dict[str, Any]:
         "digits to show": brief.digits,
         "ambient": brief.ambient,
         "purpose": brief.purpose,
+        "place": brief.place,
         "limits": brief.limits,
         "own parts": own_parts(members),
         "passports": project.passports,
@@ -340,28 +340,6 @@ def _flat(
     return art_layers(front, back, (raised_front, raised_back), outline, printable, edged, rules)
 
 
-def _shown(drive: Drive, motion: Motion) -> bool:
-    """Whether the LEDs as they are driven can show a motion."""
-    return all(method(key).shows(motion) for key in {drive.method, *(one.method for one in drive.groups)})
-
-
-def _run(plan: DrivePlan, shown: bool, motion: Motion, lamps: Lamps) -> RunTime | None:
-    """How long the supply lasts: with the motion where that is shown, else as the circuit lights the LEDs by itself; None where
-    it does not end."""
-    if plan.steady is None:
-        return None
-    if shown and motion.pattern != "steady":
-        return plan.hours(average_share(motion, lamps))
-    return plan.steady if plan.average == 1.0 else plan.hours(plan.average)
-
-
-def _pattern_run(plan: DrivePlan, shown: bool, motion: Motion, lamps: Lamps) -> RunTime | None:
-    """How long the supply would last with the pattern; None where the LEDs show it as they are, or it does not end."""
-    if plan.steady is None or shown:
-        return None
-    return plan.hours(average_share(motion, lamps))
-
-
 def _board(title: str, laid: Any, front: Any, back: Any, *rest: Any) -> Any:
     return make_board(title, laid, (front, back), *rest)
 
@@ -404,10 +382,7 @@ BOARD = (
         weight=2,
     ),
     Pass("lights", ("board",), attrgetter("lights")),
-    Pass("lamps", ("lights", "chain"), lamps_of),
-    Pass("shown", ("drive", "motion"), _shown),
-    Pass("run", ("plan", "shown", "motion", "lamps"), _run),
-    Pass("pattern run", ("plan", "shown", "motion", "lamps"), _pattern_run),
+    *MOTION,
 )
 
 #: From a board of the project to the Board.

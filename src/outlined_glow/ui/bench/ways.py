@@ -104,37 +104,7 @@ class Ways(QWidget):
         head.addWidget(label("Ways to drive them", "cardTitle"))
         self.aside = ElidedLabel("", "quiet")
         head.addWidget(self.aside, 1)
-        self.table = QTableWidget(0, len(core("drive_keys").WAY_COLUMNS))
-        for at, (key, title, _) in enumerate(core("drive_keys").WAY_COLUMNS):
-            heading = QTableWidgetItem(title)
-            side = Qt.AlignmentFlag.AlignLeft if key in _WORDS else Qt.AlignmentFlag.AlignRight
-            heading.setTextAlignment(side | Qt.AlignmentFlag.AlignVCenter)
-            self.table.setHorizontalHeaderItem(at, heading)
-        self.table.setAccessibleName("Ways to drive the LEDs")
-        self.table.setSelectionBehavior(QAbstractItemView.SelectionBehavior.SelectRows)
-        self.table.setSelectionMode(QAbstractItemView.SelectionMode.SingleSelection)
-        self.table.setEditTriggers(QAbstractItemView.EditTrigger.NoEditTriggers)
-        self.table.setShowGrid(False)
-        self.table.setTabKeyNavigation(False)
-        self.table.setWordWrap(False)
-        down, across = self.table.verticalHeader(), self.table.horizontalHeader()
-        assert down is not None
-        assert across is not None
-        down.hide()
-        down.setMinimumSectionSize(16)
-        down.setDefaultSectionSize(21)
-        across.setHighlightSections(False)
-        across.setSortIndicatorShown(True)
-        across.setSortIndicator(-1, Qt.SortOrder.AscendingOrder)
-        for at, (_, _, width) in enumerate(core("drive_keys").WAY_COLUMNS):
-            if width:
-                self.table.setColumnWidth(at, width)
-            else:
-                across.setSectionResizeMode(at, QHeaderView.ResizeMode.Stretch)
-        keys = [key for key, _, _ in core("drive_keys").WAY_COLUMNS]
-        self._delegates = (_Verdict(self.table), _Bars(self.table))
-        self.table.setItemDelegateForColumn(0, self._delegates[0])
-        self.table.setItemDelegateForColumn(keys.index("bars"), self._delegates[1])
+        self.table = self._made()
         self.table.itemSelectionChanged.connect(self._selected)
         self.table.itemActivated.connect(lambda item: self._choose(item.row()))
         foot = QHBoxLayout()
@@ -150,6 +120,40 @@ class Ways(QWidget):
         whole.addWidget(self.table, 1)
         whole.addLayout(foot)
         self._selected()
+
+    def _made(self) -> QTableWidget:
+        """The table with its headings, empty."""
+        columns = core("drive_keys").WAY_COLUMNS
+        table = QTableWidget(0, len(columns))
+        table.setAccessibleName("Ways to drive the LEDs")
+        table.setSelectionBehavior(QAbstractItemView.SelectionBehavior.SelectRows)
+        table.setSelectionMode(QAbstractItemView.SelectionMode.SingleSelection)
+        table.setEditTriggers(QAbstractItemView.EditTrigger.NoEditTriggers)
+        table.setShowGrid(False)
+        table.setTabKeyNavigation(False)
+        table.setWordWrap(False)
+        down, across = table.verticalHeader(), table.horizontalHeader()
+        assert down is not None
+        assert across is not None
+        down.hide()
+        down.setMinimumSectionSize(16)
+        down.setDefaultSectionSize(21)
+        across.setHighlightSections(False)
+        across.setSortIndicatorShown(True)
+        across.setSortIndicator(-1, Qt.SortOrder.AscendingOrder)
+        for at, (key, title, width) in enumerate(columns):
+            heading = QTableWidgetItem(title)
+            side = Qt.AlignmentFlag.AlignLeft if key in _WORDS else Qt.AlignmentFlag.AlignRight
+            heading.setTextAlignment(side | Qt.AlignmentFlag.AlignVCenter)
+            table.setHorizontalHeaderItem(at, heading)
+            if width:
+                table.setColumnWidth(at, width)
+            else:
+                across.setSectionResizeMode(at, QHeaderView.ResizeMode.Stretch)
+        self._delegates = (_Verdict(table), _Bars(table))
+        table.setItemDelegateForColumn(0, self._delegates[0])
+        table.setItemDelegateForColumn([key for key, _, _ in columns].index("bars"), self._delegates[1])
+        return table
 
     def show_rows(self, rows: list[Any], now: str, aside: str) -> None:
         """The ways of a board, and which of them is chosen."""

@@ -25,6 +25,19 @@ class DriveDrawer(Drawer):
     def build(self) -> None:
         self._window: Window | None = None
         self._planned: Any = None
+        self._build_supply()
+        self._build_way()
+        resistors = self.add_card("Resistors")
+        chosen = KeyRows(resistors, "set-resistors", lambda key, value: self.edit("set-resistors", **{key: value}))
+        chosen.add("series", "choose").setToolTip("Round up: never more current than the target")
+        chosen.add("size")
+        self.chosen = chosen
+        self._branches = QVBoxLayout()
+        self._branches.setSpacing(10)
+        self.cards.addLayout(self._branches)
+        self._build_run()
+
+    def _build_supply(self) -> None:
         supply = self.add_card("Supply")
         self.supply = Choice(tuple(core("parts").offered_supplies().items()))
         self.supply.chosen.connect(lambda word: self.edit("set-supply", supply=word))
@@ -40,6 +53,8 @@ class DriveDrawer(Drawer):
             self.needs[key], self._need_rows[key] = one, supply.row(title, one)
         self.volts = supply.figure("supply voltage, all LEDs on")
         self.standing = supply.figure("drawn with all LEDs off")
+
+    def _build_way(self) -> None:
         way = self.add_card("Way to drive them")
         self.way_card = way
         self.way = KeyRows(way, "drive", lambda key, value: self.edit("drive", **{key: value}))
@@ -53,14 +68,8 @@ class DriveDrawer(Drawer):
         self.parts = way.figure("parts beside the LEDs")
         self.pins = way.figure("controller pins used")
         way.add(link("connection list…", self._show_connections, "link", "Every part with its pins and nets"))
-        resistors = self.add_card("Resistors")
-        chosen = KeyRows(resistors, "set-resistors", lambda key, value: self.edit("set-resistors", **{key: value}))
-        chosen.add("series", "choose").setToolTip("Round up: never more current than the target")
-        chosen.add("size")
-        self.chosen = chosen
-        self._branches = QVBoxLayout()
-        self._branches.setSpacing(10)
-        self.cards.addLayout(self._branches)
+
+    def _build_run(self) -> None:
         self.run_card = self.add_card("Battery life and heat")
         self.plot = RunPlot()
         self.run_card.add(self.plot)
@@ -149,7 +158,7 @@ class DriveDrawer(Drawer):
 
         if work.leds:
             self.session.jobs.submit("cells", lambda _: facts.other_cells(work), told, self.session.trouble.emit)
-        self.session.jobs.submit("ways", lambda _: facts.way_table(work), took, self.session.trouble.emit)
+        self.session.jobs.submit("ways", lambda _: core("way_table").way_table(work), took, self.session.trouble.emit)
 
     def _branch_card(self, work: Any, branch: Any) -> Card:
         card = Card(branch.title, f"{len(branch.indices)} LEDs")

@@ -1,0 +1,39 @@
+"""The passes after the board: the table of LEDs that a motion plays on, whether it is shown, and how long the supply lasts."""
+
+from __future__ import annotations
+
+from ..drive import DrivePlan, RunTime
+from ..drive.methods import method
+from ..motion import Lamps, average_share, lamps_of
+from ..passes import Pass
+from ..project import Drive, Motion
+
+
+def _shown(drive: Drive, motion: Motion) -> bool:
+    """Whether the LEDs as they are driven can show a motion."""
+    return all(method(key).shows(motion) for key in {drive.method, *(one.method for one in drive.groups)})
+
+
+def _run(plan: DrivePlan, shown: bool, motion: Motion, lamps: Lamps) -> RunTime | None:
+    """How long the supply lasts: with the motion where that is shown, else as the circuit lights the LEDs by itself; None where
+    it does not end."""
+    if plan.steady is None:
+        return None
+    if shown and motion.pattern != "steady":
+        return plan.hours(average_share(motion, lamps))
+    return plan.steady if plan.average == 1.0 else plan.hours(plan.average)
+
+
+def _pattern_run(plan: DrivePlan, shown: bool, motion: Motion, lamps: Lamps) -> RunTime | None:
+    """How long the supply would last with the pattern; None where the LEDs show it as they are, or it does not end."""
+    if plan.steady is None or shown:
+        return None
+    return plan.hours(average_share(motion, lamps))
+
+
+MOTION = (
+    Pass("lamps", ("lights", "chain"), lamps_of),
+    Pass("shown", ("drive", "motion"), _shown),
+    Pass("run", ("plan", "shown", "motion", "lamps"), _run),
+    Pass("pattern run", ("plan", "shown", "motion", "lamps"), _pattern_run),
+)
