@@ -108,6 +108,7 @@ def test_the_connection_list_is_searched_and_written(
     lit.settle()
     written = [tmp_path / "list.csv", tmp_path / "list.json", tmp_path / "pins.h"]
     names = iter(written)
+    drawn: list[str] = []
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_: (str(next(names)), ""))
     seen: list[int] = []
 
@@ -119,6 +120,12 @@ def test_the_connection_list_is_searched_and_written(
         dialog.search.clear()
         QTest.keyClicks(dialog.search, "shift clock")
         seen.append(sum(not table.isRowHidden(row) for row in range(table.rowCount())))
+        dialog.search.clear()
+        [row] = [
+            row for row in range(table.rowCount()) if table.item(row, 0).text() == "U1" and table.item(row, 3).text() == "1"
+        ]
+        table.selectRow(row)
+        drawn.append(dialog.block.accessibleDescription())
         for words in ("Save the list…", "Save the list…", "Save the controller's pins…"):
             lit.press(dialog, words)
         lit.press(dialog, "Close")
@@ -128,6 +135,8 @@ def test_the_connection_list_is_searched_and_written(
     lit.settle()
     assert seen[0] == 0, "the resistor of an output does not lie at the supply"
     assert seen[1] == 2, "the pin of the controller and that of the register"
+    assert drawn[0].startswith("U1 ")
+    assert "registers shift clock" in drawn[0]
     rows = list(csv.DictReader(written[0].read_text().splitlines()))
     facts = json.loads(written[1].read_text())
     assert {row["reference"] for row in rows} == {part["reference"] for part in facts["parts"]}

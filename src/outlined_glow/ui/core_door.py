@@ -73,6 +73,7 @@ _PARTS = {
     "light_facts": "outlined_glow.core.workshop.light_facts",
     "calculators": "outlined_glow.core.workshop.calculators",
     "way_table": "outlined_glow.core.workshop.way_table",
+    "blocks": "outlined_glow.core.workshop.blocks",
     "drive_keys": "outlined_glow.core.drive.keys",
     "drive_facts": "outlined_glow.core.workshop.drive_facts",
     "probe": "outlined_glow.core.board.probe",

@@ -10,6 +10,7 @@ from PyQt6.QtWidgets import QAbstractItemView, QHeaderView, QLineEdit, QTableWid
 
 from ..core_door import core
 from ..widgets import button, label, link
+from .block import BlockView
 from .dialog import Dialog
 
 if TYPE_CHECKING:
@@ -24,7 +25,7 @@ class Connections(Dialog):
 
     def __init__(self, parent: QWidget, work: Any, files: Files) -> None:
         super().__init__(parent, "Connection list")
-        self.resize(820, 600)
+        self.resize(860, 680)
         self._work, self._files = work, files
         facts = core("drive_facts")
         rows = facts.connection_rows(work)
@@ -56,6 +57,10 @@ class Connections(Dialog):
         for column, width in enumerate((92, 210, 60, 48, 130, 90)):
             self.table.setColumnWidth(column, width)
         self.column.addWidget(self.table, 1)
+        self.block = BlockView()
+        self.block.show_block(None)
+        self.column.addWidget(self.block)
+        self.table.itemSelectionChanged.connect(self._draw)
         save = button("Save the list…", lambda: files.write("Save the connection list", "connections.csv", _KINDS, self._list))
         pins = link("Save the controller's pins…", self._save_pins, tip="A table, or a C header of names for the program")
         pins.setVisible(bool(work.plan.pins))
@@ -70,6 +75,11 @@ class Connections(Dialog):
             self.table.setRowHidden(row, not all(word in whole for word in words))
         self.table.clearSelection()
         self.table.setCurrentItem(None)
+
+    def _draw(self) -> None:
+        """The part of the row in hand, as a block."""
+        item = self.table.item(self.table.currentRow(), 0) if self.table.currentRow() >= 0 else None
+        self.block.show_block(core("blocks").block_of(self._work, item.text()) if item is not None else None)
 
     def _list(self, path: Path) -> bytes:
         made: bytes = core("drive_facts").connection_file(self._work, path.suffix)
