@@ -15,7 +15,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from msgspec import structs
 from scipy.optimize import brentq, root
-from shapely.geometry import box
+from shapely.geometry import Point, box
 
 from outlined_glow.core.drive import METHODS, plan_drive
 from outlined_glow.core.drive.devices import controllers, family
@@ -38,6 +38,8 @@ from outlined_glow.core.errors import Trouble
 from outlined_glow.core.lights import Led
 from outlined_glow.core.parts import emitters
 from outlined_glow.core.project import Drive, Driven
+from outlined_glow.core.workshop import Compiler
+from outlined_glow.core.workshop.demos import demo_project
 from outlined_glow.core.workshop.drive_facts import value_of
 
 
@@ -620,3 +622,17 @@ def test_far_too_many_leds_and_none_are_said_as_what_they_are() -> None:
     assert (row.verdict.word, row.verdict.limit) == ("refused", "supply-current")
     assert "-" not in row.verdict.reason
     assert row_of(Drive(), ()).verdict.reason == "There are no LEDs to drive yet."
+
+
+def test_holes_of_parts_keep_off_the_art_and_near_the_edge() -> None:
+    work = Compiler().compile(demo_project("seed-room"))
+    [holder] = [one for one in work.board.parts if one.part.kind == "strain relief"]
+    mine = [hole for hole in work.board.holes if not hole.plated and holder.court(0.01).contains(Point(hole.x, hole.y))]
+    assert len(mine) == 2
+    ink = work.board.layer("front legend")
+    for hole in mine:
+        drilled = Point(hole.x, hole.y).buffer(hole.diameter / 2)
+        assert not drilled.intersects(ink)
+        assert work.board.outline.exterior.distance(drilled) > 1.9
+    left, bottom, right, top = work.board.outline.bounds
+    assert max(abs(holder.x - (left + right) / 2) / (right - left), abs(holder.y - (bottom + top) / 2) / (top - bottom)) > 0.35

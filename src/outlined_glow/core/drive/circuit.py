@@ -24,13 +24,14 @@ class Circuit:
         self._count: Counter[str] = Counter(R=after)
         self._refs: set[str] = set()
 
-    def add(self, part: Part, value: str = "", led: int | None = None, ref: str = "") -> str:
-        """One more part, beside an LED or in the middle of the board; its reference, the next free one unless told."""
+    def add(self, part: Part, value: str = "", led: int | None = None, ref: str = "", outside: bool = False) -> str:
+        """One more part, beside an LED, in the middle of the board or far from it; its reference, the next free one unless
+        told."""
         while not ref or ref in self._refs:
             self._count[part.prefix] += 1
             ref = f"{part.prefix}{self._count[part.prefix]}"
         self._refs.add(ref)
-        self._parts.append((Wanted(ref, part, led), value))
+        self._parts.append((Wanted(ref, part, led, outside=outside), value))
         return ref
 
     def join(self, net: str, *pins: PinOf, kind: str = "signal") -> str:

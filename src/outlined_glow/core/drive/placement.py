@@ -15,7 +15,7 @@ from shapely.geometry import Polygon
 from shapely.geometry.base import BaseGeometry
 
 from ..geometry.boxes import CELL_MM, Boxes, cells_of, near_cells
-from ..geometry.regions import box_at, boxes_at, disc, grow, minus, union, union_of_many
+from ..geometry.regions import EMPTY, box_at, boxes_at, disc, grow, minus, union, union_of_many
 from ..lights import Led
 from ..parts import Part, PlacedPart, Profile
 from ..project import Finding, Remedy
@@ -37,12 +37,13 @@ Place = tuple[float, float, float]  # x, y, angle_deg
 
 @dataclass(frozen=True)
 class Wanted:
-    """A part that is to be placed: beside the LED of that index, or in the middle of the board, on a side."""
+    """A part that is to be placed: beside the LED of that index, or in the middle of the board or far from it, on a side."""
 
     ref: str
     part: Part
     led: int | None = None
     side: str = "back"
+    outside: bool = False
 
 
 @dataclass(frozen=True)
@@ -74,11 +75,17 @@ def led_parts(leds: tuple[Led, ...]) -> tuple[PlacedPart, ...]:
 
 
 def place_parts(
-    wanted: tuple[Wanted, ...], leds: tuple[Led, ...], outline: Outline, clear: Mapping[str, BaseGeometry], profile: Profile
+    wanted: tuple[Wanted, ...],
+    leds: tuple[Led, ...],
+    outline: Outline,
+    clear: Mapping[str, BaseGeometry],
+    profile: Profile,
+    through: BaseGeometry = EMPTY,
 ) -> Placing:
     """Places for parts, in their order; a part without one is a stop.
 
-    `clear` says what has to be left free of parts on each side. The parts carry no values yet: other currents move nothing.
+    `clear` says what has to be left free of parts on each side, `through` what no hole of theirs may go through. The parts
+    carry no values yet: other currents move nothing.
     """
     if not leds:
         return Placing((), ())
@@ -89,7 +96,7 @@ def place_parts(
     lost: list[Wanted] = []
     for one in wanted:
         side = sides[one.side]
-        placed = side.in_the_middle(one) if one.led is None else side.beside(one, by_index[one.led])
+        placed = side.in_the_middle(one, through) if one.led is None else side.beside(one, by_index[one.led])
         if placed is not None:
             parts.append(placed)
             if one.led is None and placed.court().intersects(clear[one.side]):
@@ -111,13 +118,17 @@ class _Side:
         self._board = grow(outline.region, -max(profile.edge_routed_mm, 0.1))
         self._holes = union([disc(h.x, h.y, h.diameter / 2 + profile.hole_gap_mm + AIR_MM) for h in outline.holes])
         self._leds = [one for part in leds for one in part.taken_on(side, AIR_MM)]
+        self._behind = [part.court(AIR_MM) for part in leds if part.side != side]
         self._taken: list[Polygon] = []
         self._spots: _Spots | None = None
 
-    def in_the_middle(self, one: Wanted) -> PlacedPart | None:
-        """The place nearest the board's middle; off the windows if there is one, else over them but off the LEDs."""
-        taken = union([self._holes, union_of_many(self._leds), *self._taken])
-        place = _in_the_middle(self._outline, self._board, self._clear, taken, one.part, self._side)
+    def in_the_middle(self, one: Wanted, through: BaseGeometry) -> PlacedPart | None:
+        """The place nearest the board's middle; off the windows if there is one, else over them but off the LEDs. What has
+        holes keeps off the art of both sides."""
+        pierces = bool(one.part.holes) or any(pad.drill_mm for pad in one.part.pads)
+        clear = union([self._clear, through]) if pierces else self._clear
+        taken = union([self._holes, union_of_many(self._leds), *self._taken, *(self._behind if pierces else ())])
+        place = _in_the_middle(self._outline, self._board, clear, taken, one.part, self._side, one.outside)
         if place is None:
             return None
         placed = PlacedPart(one.ref, one.part, "", *place, self._side)
@@ -135,14 +146,14 @@ class _Side:
 
 @lru_cache(maxsize=32)
 def _in_the_middle(
-    outline: BaseGeometry, board: BaseGeometry, clear: BaseGeometry, taken: BaseGeometry, part: Part, side: str
+    outline: BaseGeometry, board: BaseGeometry, clear: BaseGeometry, taken: BaseGeometry, part: Part, side: str, outside: bool
 ) -> Place | None:
-    """Where a part lies nearest the middle of the board. Remembered: most edits leave that as it was.
+    """Where a part lies nearest the middle of the board, or farthest from it. Remembered: most edits leave that as it was.
 
     The body may reach to the edge of the outline, its pads only to the edge distance.
     """
     length, width = part.courtyard
-    places = _from_the_middle(board)
+    places = _from_the_middle(board)[:: -1 if outside else 1]
     for covers in (False, True):
         free = minus(outline, taken, *(() if covers else (grow(clear, _OFF_WINDOWS_MM),)))
         shapely.prepare(free)

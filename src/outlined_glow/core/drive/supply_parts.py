@@ -42,7 +42,7 @@ def feed_through(circuit: Circuit, ref: str, holder: Part, chosen: list[Need], t
     if not any(one.ohm for one in chosen):
         circuit.feed(ref, holder, to)
         for one in chosen:
-            circuit.add(part(one.part))
+            circuit.add(part(one.part), outside=True)
         return
     ahead, behind = "supply +", GROUND
     if any(one.part == "charger module" for one in chosen):
@@ -58,8 +58,8 @@ def feed_through(circuit: Circuit, ref: str, holder: Part, chosen: list[Need], t
 
 
 def _between(circuit: Circuit, body: Part, ahead: str, after: str) -> None:
-    """A part in the way of the supply."""
-    ref = circuit.add(body)
+    """A part in the way of the supply; what only holds a lead lies where the lead comes from."""
+    ref = circuit.add(body, outside=not body.pads)
     names = {pin.name for pin in body.pins}
     if "B+" in names:
         circuit.join(ahead, (ref, pin_named(body, "B+")))

@@ -318,6 +318,13 @@ def _kept_clear(front: Regions, back: Regions, outline: Outline) -> dict[str, Ba
     }
 
 
+def _not_pierced(front: Regions, back: Regions, wanted: tuple[Wanted, ...]) -> BaseGeometry:
+    """What no hole of a part may go through: ink, metal and windows of either side; nothing where no part has holes."""
+    if not any(one.part.holes or any(pad.drill_mm for pad in one.part.pads) for one in wanted):
+        return EMPTY
+    return union([art[kind] for art in (front, back) for kind in ("ink", "metal", "window", "veiled") if kind in art])
+
+
 def _wanted(plan: DrivePlan) -> tuple[Wanted, ...]:
     return plan.wanted
 
@@ -358,7 +365,8 @@ BOARD = (
     Pass("plan", ("drive", "driven", "grids"), plan_drive),
     Pass("kept clear", ("front art", "back art", "outline"), _kept_clear),
     Pass("wanted", ("plan",), _wanted),
-    Pass("placing", ("wanted", "leds", "outline", "kept clear", "rules"), place_parts, weight=12),
+    Pass("not pierced", ("front art", "back art", "wanted"), _not_pierced),
+    Pass("placing", ("wanted", "leds", "outline", "kept clear", "rules", "not pierced"), place_parts, weight=12),
     Pass("placed parts", ("placing",), attrgetter("parts")),
     Pass("placing findings", ("placing",), attrgetter("findings")),
     Pass("placements", ("leds", "placed parts", "outline"), placements_of),

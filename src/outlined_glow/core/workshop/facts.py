@@ -296,7 +296,7 @@ def battery_words(work: Work) -> str:
         return "LEDs do not light"
     run = run_of(work)
     if run is None:
-        return f"no limit on {'USB' if work.plan.supply.name == 'usb' else work.plan.supply.title}"
+        return "no limit on USB" if work.plan.supply.name == "usb" else "no limit"
     return hours_words(run.hours)
 
 
