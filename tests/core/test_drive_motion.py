@@ -59,7 +59,7 @@ def test_calculators_refuse_nonsense(words: list[str]) -> None:
 def test_units_may_be_written_with_the_value() -> None:
     short = calculate("series-resistor", ["supply=5V", "forward=2V", "current=8mA"])
     assert short["resistor_ohm"] == 390
-    assert set(CALCULATORS) == {case["calculator"] for case in CASES}
+    assert set(CALCULATORS) == {case["calculator"] for case in CASES} | {"dimming", "ambient"}
 
 
 @given(st.floats(1e-5, 0.05), st.floats(1.6, 3.6), st.floats(10, 1e5))

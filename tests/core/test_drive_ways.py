@@ -19,6 +19,7 @@ from shapely.geometry import Point, box
 
 from outlined_glow.core.drive import METHODS, plan_drive
 from outlined_glow.core.drive.devices import controllers, family
+from outlined_glow.core.drive.dimming import dimming_table
 from outlined_glow.core.drive.heat import board_rise_k, heat_findings, watts_of
 from outlined_glow.core.drive.keys import TITLES
 from outlined_glow.core.drive.limits import LIMITS
@@ -636,3 +637,18 @@ def test_holes_of_parts_keep_off_the_art_and_near_the_edge() -> None:
         assert work.board.outline.exterior.distance(drilled) > 1.9
     left, bottom, right, top = work.board.outline.bounds
     assert max(abs(holder.x - (left + right) / 2) / (right - left), abs(holder.y - (bottom + top) / 2) / (top - bottom)) > 0.35
+
+
+@given(st.integers(2, 64), st.integers(4, 14), st.sampled_from(["lightness", "gamma", "exponential"]))
+def test_dimming_looks_even_from_dark_to_full(steps: int, bits: int, how: str) -> None:
+    table = dimming_table(steps, bits, how)
+    most = 2**bits - 1
+    assert (table[0], table[-1], len(table)) == (0, most, steps)
+    assert table == sorted(table)
+    assert dimming_table(steps, bits, how, inverted=True) == [most - level for level in table]
+    if how == "lightness":
+        # Back to lightness by the formula of the standard: the steps are even to half a level.
+        for at, level in enumerate(table):
+            light = np.array([max(0.0, level - 0.5), level + 0.5]) / most
+            low, high = np.where(light > 0.008856, 116 * np.cbrt(light) - 16, 903.3 * light)
+            assert low - 1e-2 <= 100 * at / (steps - 1) <= high + 1e-2

@@ -73,6 +73,9 @@ def answer_words(answer: Mapping[str, Any]) -> list[tuple[str, str]]:
         stem, _, end = key.rpartition("_")
         unit = _UNITS.get(end, "") if stem else ""
         if isinstance(value, list):
+            if value and all(isinstance(one, int) for one in value):
+                more = " …" if len(value) > _SHOWN_OF_LIST else ""
+                rows.append((key, ", ".join(map(str, value[:_SHOWN_OF_LIST])) + more))
             continue
         if not isinstance(value, float):
             rows.append((key.replace("_", " "), str(value)))
@@ -83,6 +86,8 @@ def answer_words(answer: Mapping[str, Any]) -> list[tuple[str, str]]:
     return rows
 
 
+#: So many numbers of a list are shown.
+_SHOWN_OF_LIST = 16
 #: The unit that the end of a key stands for.
 _UNITS = {
     "ohm": "Ω", "a": "A", "v": "V", "w": "W", "f": "F", "s": "s", "hz": "Hz", "mm": "mm", "deg": "°", "h": "h", "fps": "1/s",

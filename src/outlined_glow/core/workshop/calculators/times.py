@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from typing import Any
 
+from ...drive.dimming import ambient_level, dimming_table
 from ...drive.methods.pixels import IDLE_A, LATCH_S, frame_s
 from ...drive.timing import CAPACITORS_F, Astable, clock_drift_s, hold_up_h, leaks, oscillator_hz, search_astable, spread_of
 from ...project import Param
@@ -49,6 +50,15 @@ def _pixel_chain(count: int, bits: int, latch_s: float, channel_a: float, idle_a
         "frame_s": frame, "max_fps": 1 / frame, "full_white_a": count * (bits // 8 * channel_a + idle_a),
         "idle_a": count * idle_a,
     }  # fmt: skip
+
+
+def _dimming(steps: int, bits: int, how: str, gamma: float, inverted: bool) -> dict[str, Any]:
+    table = dimming_table(steps, bits, how, gamma, inverted)
+    return {"levels": table, "different": len(set(table)), "most": 2**bits - 1}
+
+
+def _ambient(reading: float, dark: float, bright: float, floor: float, ceiling: float, how: str) -> dict[str, Any]:
+    return {"level": ambient_level(reading, dark, bright, floor, ceiling, how)}
 
 
 TIMES: dict[str, Calculator] = {
@@ -109,5 +119,26 @@ TIMES: dict[str, Calculator] = {
         },
         {"bits": 24, "latch_s": LATCH_S, "channel_a": 0.012, "idle_a": IDLE_A},
         _pixel_chain,
+    ),
+    "dimming": Calculator(
+        "Steps of dimming that look even, as whole numbers; inverted where the enable is active low.",
+        "docs/domain.md, section 8; CIE 1976 lightness",
+        {
+            "steps": Param("count", "", 2, 4096, optional=False), "bits": Param("count", "", 1, 16, optional=False),
+            "how": Param("choice", choices=("lightness", "gamma", "exponential")), "gamma": told("", 10, 0.1),
+            "inverted": Param("flag"),
+        },
+        {"how": "lightness", "gamma": 2.2, "inverted": False},
+        _dimming,
+    ),
+    "ambient": Calculator(
+        "How bright by the reading of a light sensor, between a floor for the dark and a ceiling.",
+        "docs/domain.md, section 8",
+        {
+            "reading": needed("", 1e9, 0), "dark": needed("", 1e9, 0), "bright": needed("", 1e9, 0),
+            "floor": told("", 1, 0), "ceiling": told("", 1, 0), "how": Param("choice", choices=("logarithmic", "linear")),
+        },
+        {"floor": 0.05, "ceiling": 1.0, "how": "logarithmic"},
+        _ambient,
     ),
 }  # fmt: skip
