@@ -17,6 +17,7 @@ from msgspec import structs
 from scipy.optimize import brentq, root
 from shapely.geometry import Point, box
 
+from outlined_glow.core.board.legend import supply_signs
 from outlined_glow.core.drive import METHODS, plan_drive
 from outlined_glow.core.drive.devices import controllers, family
 from outlined_glow.core.drive.dimming import dimming_table
@@ -37,7 +38,7 @@ from outlined_glow.core.drive.timing import (
 )
 from outlined_glow.core.errors import Trouble
 from outlined_glow.core.lights import Led
-from outlined_glow.core.parts import emitters
+from outlined_glow.core.parts import PlacedPart, emitters
 from outlined_glow.core.project import Drive, Driven
 from outlined_glow.core.workshop import Compiler
 from outlined_glow.core.workshop.demos import demo_project
@@ -652,3 +653,28 @@ def test_dimming_looks_even_from_dark_to_full(steps: int, bits: int, how: str) -
             light = np.array([max(0.0, level - 0.5), level + 0.5]) / most
             low, high = np.where(light > 0.008856, 116 * np.cbrt(light) - 16, 903.3 * light)
             assert low - 1e-2 <= 100 * at / (steps - 1) <= high + 1e-2
+
+
+def test_every_controller_can_be_programmed() -> None:
+    for name in controllers():
+        plan = plan_drive(Drive(method="pins", controller=name, current_a=0.001), some((2, "0805 amber")))
+        nets, parts = joined(plan, some((2, "0805 amber")))
+        [pads] = [one for one in parts.values() if one.part.name == "programming pads"]
+        chip = parts["U1"]
+        told = {nets[pads.ref, pin.number] for pin in pads.part.pins if (pads.ref, pin.number) in nets}
+        kinds = {pin.number: pin.kind for pin in controllers()[name].pins}
+        reached = {kinds[number] for (ref, number), net in nets.items() if ref == chip.ref and net in told}
+        assert {"supply", "ground", "programming"} <= reached
+        assert "output" not in reached
+
+
+def test_an_electrolytic_capacitor_has_its_minus_at_ground() -> None:
+    leds = some((2, "pixel 5050 three colours"))
+    plan = plan_drive(Drive(method="pixels"), leds)
+    nets, parts = joined(plan, leds)
+    [bulk] = [one for one in parts.values() if one.part.name.startswith("electrolytic")]
+    assert {pin.name: nets[bulk.ref, pin.number] for pin in bulk.part.pins} == {"-": "ground", "+": "supply"}
+    signs = supply_signs(PlacedPart("C1", bulk.part, "", 0.0, 0.0, 0.0, "front"))
+    assert len(signs) == 2
+    minus, plus = sorted(signs, key=lambda one: one.area)
+    assert minus.bounds[3] - minus.bounds[1] < 0.5 * (plus.bounds[3] - plus.bounds[1]), "a dash and a cross"

@@ -162,7 +162,8 @@ def supply_signs(part: PlacedPart) -> list[BaseGeometry]:
     for pad in part.part.pads:
         if pad.shape == "round":
             continue
-        sign = "–" if part.part.pin(pad.pin).role == "ground" else "+"
+        pin = part.part.pin(pad.pin)
+        sign = "–" if pin.role == "ground" or pin.name == "-" else "+"
         inward = -math.copysign(pad.width_mm / 2 + 1.3, pad.x_mm)
         at = pad.x_mm + (inward if part.part.height_mm > 0 else -inward)
         x, y = part.x + at * math.cos(a), part.y + at * math.sin(a)

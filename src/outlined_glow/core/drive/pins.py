@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 
-from ..parts import part
-from .circuit import GROUND, SUPPLY, Circuit
+from ..parts import Part, part
+from .circuit import GROUND, SUPPLY, Circuit, pin_named
 from .devices import Controller, controller, controllers
 from .feed import Feed
 from .first_second import RISE_S, Level, Node, Start
@@ -39,10 +39,23 @@ class Pins:
         self.ref = circuit.add(body, chosen.title)
         circuit.feed(self.ref, body)
         circuit.two(part("capacitor 0603"), "100n", SUPPLY, GROUND)
+        self._programmed(body)
         self._free = list(chosen.outputs)
         self.used: list[PinUse] = []
         #: So many were used before the way that is being built.
         self.mark = 0
+
+    def _programmed(self, body: Part) -> None:
+        """Pads by which the program comes into it the first time: supply, ground, reset, and the pins it is told through."""
+        pads = part("programming pads")
+        ref = self._circuit.add(pads, "program")
+        self._circuit.feed(ref, pads)
+        told = [one for one in self.controller.pins if one.kind == "programming"]
+        held = next((one for one in self.controller.pins if one.kind == "reset" and one.name != "reference"), None)
+        joins = [(held, "reset"), *zip(told, ("program 1", "program 2"), strict=False)]
+        for one, name in joins:
+            if one is not None:
+                self._circuit.join(f"program, {one.name}", (self.ref, one.number), (ref, pin_named(pads, name)))
 
     def begins(self, lights: str, pulled: Mapping[str, Level] | None = None) -> Start:
         """How lights that a program makes begin: the pins float until it runs, but for what is `pulled` or stands otherwise."""
