@@ -23,6 +23,7 @@ from outlined_glow.core.drive.devices import controllers, family
 from outlined_glow.core.drive.dimming import dimming_table
 from outlined_glow.core.drive.heat import board_rise_k, heat_findings, watts_of
 from outlined_glow.core.drive.keys import TITLES
+from outlined_glow.core.drive.law import LedLaw
 from outlined_glow.core.drive.limits import LIMITS
 from outlined_glow.core.drive.placement import led_parts
 from outlined_glow.core.drive.planner import row_of
@@ -357,6 +358,8 @@ CASES: tuple[tuple[dict[str, Any], tuple[Led, ...], str, str], ...] = (
     (told(method="tube", controller="none"), some((1, "digit tube on its socket")), "refused", "program"),
     (told(method="each"), some((1, "digit tube on its socket")), "refused", ""),
     (told(method="pins", current_a=0.015, controller="32-bit 3.3 V module"), some((5, "0805 amber")), "refused", "pin-current"),
+    (told(method="scan", current_a=0.011, rows=3, controller="small 8-pin"), some((6, "0805 amber")), "refused", "pins"),
+    (told(method="scan", current_a=0.011, rows=3), some((6, "0805 amber")), "works", ""),
 )  # fmt: skip
 
 
@@ -367,6 +370,18 @@ def test_the_planner_judges(case: tuple[dict[str, Any], tuple[Led, ...], str, st
     assert (verdict.word, verdict.limit) == (word, limit), verdict.reason
     assert bool(verdict.reason) == (word != "works")
     assert verdict.limit in {"", *LIMITS.values()}
+
+
+def test_pins_of_a_lower_voltage_feed_no_more_than_that() -> None:
+    module = told(controller="32-bit 3.3 V module", current_a=0.002)
+    for method in ("pins", "charlieplex"):
+        (branch,) = plan_drive(Drive(method=method, lit="one", **module), some((2, "0805 amber"))).branches
+        light, ohm = branch.light, (branch.resistor_ohm or 0.0) + branch.ohm
+        most = brentq(lambda amps, s=light, r=ohm: LedLaw(s.forward_v[0], s.forward_a).volts(amps) + r * amps - 3.3, 1e-6, 0.1)
+        assert branch.current_max_a == pytest.approx(most * branch.duty, rel=0.06), "a pin of 3.3 V, whatever the supply is"
+        assert branch.current_a == pytest.approx(branch.target_a, rel=0.15)
+    scan = plan_drive(Drive(method="scan", **module), some((16, "0805 amber")))
+    assert any("sink" in one.part.name for one in scan.wanted), "a high of 3.3 V does not put out a column of 5 V"
 
 
 def test_groups_are_driven_in_ways_of_their_own() -> None:

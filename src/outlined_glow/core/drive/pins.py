@@ -57,6 +57,11 @@ class Pins:
             if one is not None:
                 self._circuit.join(f"program, {one.name}", (self.ref, one.number), (ref, pin_named(pads, name)))
 
+    @property
+    def left(self) -> int:
+        """How many outputs are not given to anything yet."""
+        return len(self._free)
+
     def begins(self, lights: str, pulled: Mapping[str, Level] | None = None) -> Start:
         """How lights that a program makes begin: the pins float until it runs, but for what is `pulled` or stands otherwise."""
         runs = self.controller.start_s

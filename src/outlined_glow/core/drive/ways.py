@@ -3,6 +3,7 @@ currents follow by the LED law, at minimum, typical and maximum (DOMAIN 3 and 4)
 
 from __future__ import annotations
 
+import math
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
@@ -26,7 +27,8 @@ class Way:
 
     `target_a` is the current wanted while they are lit, for a share `duty` of the time; `count` of them lie in series. `ohm`
     and `drop_v` stand in the way besides: outputs and switches. `limit_a` is the most that an output of them bears. Where
-    a circuit regulates the current, `regulated` tells so: it takes no resistor.
+    a circuit regulates the current, `regulated` tells so: it takes no resistor. What is fed by pins has no more than
+    `most_v`, whatever the supply is.
     """
 
     emitter: Emitter
@@ -39,6 +41,7 @@ class Way:
     drop_v: float = 0.0
     limit_a: float | None = None
     regulated: bool = False
+    most_v: float = math.inf
 
     @property
     def law(self) -> LedLaw:
@@ -61,12 +64,14 @@ class Way:
         if self.regulated:
             return self.target_a
         law = LedLaw(self.light.forward_v[0], self.light.forward_a)
-        return branch_current(feed.high_v - self.drop_v, resistor_ohm * (1 - spread) + self.ohm, law, self.count)
+        volts = min(feed.high_v, self.most_v) - self.drop_v
+        return branch_current(volts, resistor_ohm * (1 - spread) + self.ohm, law, self.count)
 
     def at_least(self, feed: Feed, resistor_ohm: float, spread: float) -> float:
         """The current at the lowest supply, the most forward voltage and resistor, A."""
         law = LedLaw(self.light.forward_v[2], self.light.forward_a)
-        flows = branch_current(feed.low_v - self.drop_v, resistor_ohm * (1 + spread) + self.ohm, law, self.count)
+        volts = min(feed.low_v, self.most_v) - self.drop_v
+        flows = branch_current(volts, resistor_ohm * (1 + spread) + self.ohm, law, self.count)
         return min(flows, self.target_a) if self.regulated else flows
 
 
@@ -94,7 +99,7 @@ def sized(way: Way, loaded_v: float, feed: Feed, drive: Drive) -> Sized:
     first, spread = chosen, tolerance(drive.series)
     if way.at_most(feed, chosen, spread) > way.most_a:
         law = LedLaw(way.light.forward_v[0], way.light.forward_a)
-        left = feed.high_v - way.drop_v - way.count * law.volts(way.most_a)
+        left = min(feed.high_v, way.most_v) - way.drop_v - way.count * law.volts(way.most_a)
         chosen = preferred(max((left / way.most_a - way.ohm) / (1 - spread), _LEAST_OHM), drive.series, "at-most")
     return Sized(way, chosen, ideal, headroom, chosen > first)
 
@@ -124,7 +129,7 @@ def together(rows: Sequence[Sized]) -> list[Sized]:
     kinds: dict[tuple[object, ...], list[Sized]] = {}
     for one in rows:
         way = one.way
-        told = (way.target_a, way.duty, way.count, way.ohm, way.drop_v, way.limit_a, way.regulated)
+        told = (way.target_a, way.duty, way.count, way.ohm, way.drop_v, way.limit_a, way.regulated, way.most_v)
         kinds.setdefault((way.emitter.name, way.light.name, *told, one.resistor_ohm, one.raised), []).append(one)
     out = []
     for some in kinds.values():
@@ -137,7 +142,8 @@ def branch_of(one: Sized, terminal_v: float, feed: Feed, drive: Drive) -> Branch
     """What flows in a way when so much is left of the supply."""
     if one.resistor_ohm is None:
         return _branch(one, 0.0, feed, drive)
-    _, (peak,) = source_state(feed.supply, feed.cells, (load_of(one),), terminal_v, 0.0)
+    volts = min(terminal_v, one.way.most_v)
+    _, (peak,) = source_state(feed.supply, feed.cells, (load_of(one),), volts, 0.0)
     return _branch(one, peak, feed, drive)
 
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import itertools
+import math
 
 from ...lights import Led
 from ...parts import resistor
@@ -49,6 +50,7 @@ class Charlieplex(Method):
         duty = 1 / max(1, count if alone else pins)
         wanted = of_channels(channels, drive)
         limit = job.pins.controller.pin_a if alone else job.pins.controller.pin_a / max(1, pins - 1)
+        most = job.pins.logic_v if job.pins.logic_v < job.feed.open_v - 1e-9 else math.inf
         findings, rows = [], []
         for target, some in wanted:
             peak, light = target / duty, some[0].light
@@ -58,8 +60,10 @@ class Charlieplex(Method):
             elif peak > limit * 1.0001:
                 whole = peak if alone else peak * (pins - 1)
                 findings.append(output_over("A pin", whole, job.pins.controller.pin_a, drive))
-            way = Way(some[0].led.kind, light, tuple(one.led.index for one in some), peak, duty, limit_a=max(limit, 1e-4))
-            rows.append(sized(way, min(job.loaded_v, job.pins.logic_v), job.feed, drive))
+            way = Way(
+                some[0].led.kind, light, tuple(one.led.index for one in some), peak, duty, limit_a=max(limit, 1e-4), most_v=most
+            )
+            rows.append(sized(way, min(job.loaded_v, most), job.feed, drive))
         if not findings:
             self._ghosts(wanted, duty)
         total = 0.0 if alone else max((row.way.target_a for row in rows), default=0.0) * (pins - 1)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import itertools
+import math
 
 from ...lights import Led
 from ...parts import resistor
@@ -23,15 +24,20 @@ def steady(motion: Motion) -> bool:
 
 
 def sized_kinds(
-    job: Job, channels: tuple[Channel, ...], ohm: float = 0.0, limit_a: float | None = None, loaded_v: float | None = None
+    job: Job, channels: tuple[Channel, ...], ohm: float = 0.0, limit_a: float | None = None, most_v: float = math.inf
 ) -> list[tuple[Sized, tuple[Channel, ...]]]:
-    """The resistor of every kind of light, each at an output of that resistance; `loaded_v` is what that gives, where it is
-    not the supply."""
+    """The resistor of every kind of light, each at an output of that resistance; `most_v` is the most that an output gives,
+    where that is less than the supply."""
     kinds = by_kind(channels)
-    volts = job.loaded_v if loaded_v is None else loaded_v
+    volts = min(job.loaded_v, most_v)
     return [
         (
-            sized(Way(one.emitter, one.light, one.indices, each, ohm=ohm, limit_a=limit_a), volts, job.feed, job.drive),
+            sized(
+                Way(one.emitter, one.light, one.indices, each, ohm=ohm, limit_a=limit_a, most_v=most_v),
+                volts,
+                job.feed,
+                job.drive,
+            ),
             one.channels,
         )
         for each, one in zip(targets(job.drive, [one.light for one in kinds]), kinds, strict=True)

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import math
+
 from ...lights import Led
 from ...project import Drive, Finding, Motion
 from ..channels import channels_of, light_between
@@ -36,7 +38,7 @@ class DirectPins(Method):
             raise Refused(
                 not_for_these(self.title, "a high of the controller is lower than the supply, and would not put them out")
             )
-        found = sized_kinds(job, channels, limit_a=chosen.pin_a, loaded_v=min(job.loaded_v, job.pins.logic_v))
+        found = sized_kinds(job, channels, limit_a=chosen.pin_a, most_v=job.pins.logic_v if weak else math.inf)
         findings: list[Finding] = []
         for row, _ in found:
             if row.way.target_a > chosen.pin_a:

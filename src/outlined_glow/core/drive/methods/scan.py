@@ -10,8 +10,8 @@ from ...parts import part, resistor
 from ...project import Drive, Finding, Motion
 from ..channels import Channel, channels_of, of_channels, short_ohms
 from ..circuit import GROUND, SUPPLY, pin_named
-from ..devices import sinks, switches
-from ..limits import Refused, not_for_these, output_over, package_over, pulse_over, sink_out_of_range
+from ..devices import controllers, sinks, switches
+from ..limits import Refused, not_for_these, output_over, package_over, pulse_over, sink_out_of_range, too_few_pins
 from ..method import Built, Job, Method
 from ..turns import allowed_peak
 from ..ways import Sized, Way, sized
@@ -51,9 +51,13 @@ class RowColumnScan(Method):
         return True
 
     def needs(self, drive: Drive, leds: tuple[Led, ...], grids: Mapping[str, tuple[int, int]]) -> tuple[int, ...]:
-        """A pin for each row and column; or one for each row, and three for registers that sink the columns."""
+        """A pin for each row and column; or one for each row, and three for registers that sink the columns,
+        which it must be where a column takes more than a pin bears."""
         rows, columns = shape_of(drive, leds, grids)
-        return (rows + columns, rows + 3)
+        of_pins = [one.pin_a for name, one in controllers().items() if drive.controller in {"", name}]
+        peak = max((target * rows for target, _ in of_channels(channels_of(leds), drive)), default=0.0)
+        strong = peak <= min(of_pins, default=0.0)
+        return (rows + columns if strong else max(rows + columns, rows + 3), rows + 3)
 
     def build(self, job: Job) -> Built:
         """Rows from the supply, columns to ground; a resistor in each column, or sinks that regulate."""
@@ -69,10 +73,13 @@ class RowColumnScan(Method):
             allowed = allowed_peak(some[0].light.continuous_a, duty)
             if target / duty > allowed * 1.0001:
                 findings.append(pulse_over(some[0].led.kind.name, target / duty, allowed, duty, drive))
-        by_sinks = job.choice == 1
-        limit = job.pins.controller.pin_a
-        if not by_sinks and max((target / duty for target, _ in wanted), default=0.0) > limit:
-            by_sinks = True
+        chosen = job.pins.controller
+        # A high of a lower voltage than the rows have would not put a column out.
+        weak = job.pins.logic_v < job.feed.open_v - 1e-9
+        peak = max((target / duty for target, _ in wanted), default=0.0)
+        by_sinks = job.choice == 1 or weak or peak > chosen.pin_a
+        if by_sinks and job.pins.left < rows + 3:
+            raise Refused(too_few_pins(self.title, rows + 3, chosen))
         found = self._rows(job, wanted, duty, by_sinks)
         row_a = columns * max((row.way.at_most(job.feed, row.resistor_ohm or 0.0, 0.05) for row in found), default=0.0)
         placed = _placed(job, channels, rows, columns)
@@ -82,9 +89,8 @@ class RowColumnScan(Method):
         else:
             ohm = max((row.resistor_ohm or 0.0 for row in found), default=0.0)
             _join_columns(job, placed, columns, ohm)
-            total = row_a if row_a <= job.pins.controller.pin_a else 0.0
-            if max(row_a, total) > job.pins.controller.total_a:
-                findings.append(package_over("the controller", row_a, job.pins.controller.total_a, drive))
+            if row_a > chosen.total_a:
+                findings.append(package_over("the controller", row_a, chosen.total_a, drive))
         standing = sum(sinks()[_SINKS].standing_a for _ in range(-(-columns // 16))) if by_sinks else 0.0
         pulled = {f"row {row} gate": "1" for row in range(1, rows + 1)}
         begins = job.pins.begins("matrix", pulled)  # type: ignore[arg-type]
