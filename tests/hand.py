@@ -20,8 +20,8 @@ class Hand:
         self.window = window
         self.bench = window.area.bench
 
-    def settle(self, seconds: float = 90.0) -> None:
-        """Wait until nothing is under way."""
+    def settle(self, seconds: float = 180.0) -> None:
+        """Wait until nothing is under way. Workers give way to everything else: on a busy machine that is long."""
         end = time.monotonic() + seconds
         quiet = 0
         while quiet < 3:
