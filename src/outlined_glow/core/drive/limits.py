@@ -75,12 +75,7 @@ def needs_controller(title: str) -> Finding:
 
 def controller_out_of_range(one: Controller, feed: Feed) -> Finding:
     """A controller that the supply cannot feed."""
-    low, high = one.supply_v
-    return stop(
-        "outside-supply-range",
-        f"The {one.title} runs on {low:g} to {high:g} V; the supply gives {feed.low_v:.2f} to {feed.high_v:.2f} V.",
-        Remedy("choose another controller"), measured=round(feed.open_v, 3), allowed=low if feed.open_v < low else high,
-    )  # fmt: skip
+    return _outside(f"The {one.title} runs", one.supply_v, feed, Remedy("choose another controller"))
 
 
 def too_few_pins(title: str, needed: int, one: Controller) -> Finding:
@@ -96,15 +91,25 @@ def too_few_pins(title: str, needed: int, one: Controller) -> Finding:
 def out_of_range(what: str, one: Family, feed: Feed) -> Finding | None:
     """Logic that does not run over the whole range of a supply; on cells, not even when they are new. None where it does."""
     low, high = one.supply_v
-    least = feed.open_v if feed.supply.ends else feed.low_v
-    if low <= least + 1e-9 and feed.high_v <= high + 1e-9:
+    if low <= _least_v(feed) + 1e-9 and feed.high_v <= high + 1e-9:
         return None
+    remedies = Remedy("choose another supply"), Remedy("choose another logic family")
+    return _outside(f"The {what} ({one.title}) runs", one.supply_v, feed, *remedies)
+
+
+def _outside(runs: str, supply_v: tuple[float, float], feed: Feed, *remedies: Remedy) -> Finding:
+    low, high = supply_v
+    least = _least_v(feed)
     return stop(
         "outside-supply-range",
-        f"The {what} ({one.title}) runs on {low:g} to {high:g} V; the supply gives {feed.low_v:.2f} to {feed.high_v:.2f} V.",
-        Remedy("choose another supply"), Remedy("choose another logic family"),
-        measured=round(least if least < low else feed.high_v, 3), allowed=low if least < low else high,
+        f"{runs} on {low:g} to {high:g} V; the supply gives {feed.low_v:.2f} to {feed.high_v:.2f} V.",
+        *remedies, measured=round(least if least < low else feed.high_v, 3), allowed=low if least < low else high,
     )  # fmt: skip
+
+
+def _least_v(feed: Feed) -> float:
+    """What a supply must give at least to feed logic: cells need only do it while they are new."""
+    return feed.open_v if feed.supply.ends else feed.low_v
 
 
 def output_over(what: str, most_a: float, allowed_a: float, drive: Drive) -> Finding:
@@ -185,9 +190,4 @@ def only(found: Sequence[Finding | None]) -> list[Finding]:
 
 def sink_out_of_range(one: Sink, feed: Feed) -> Finding:
     """Sink registers that the supply cannot feed."""
-    low, high = one.supply_v
-    return stop(
-        "outside-supply-range",
-        f"Constant-current sinks run on {low:g} to {high:g} V; the supply gives {feed.low_v:.2f} to {feed.high_v:.2f} V.",
-        Remedy("choose another supply"), measured=round(feed.open_v, 3), allowed=low if feed.open_v < low else high,
-    )  # fmt: skip
+    return _outside("Constant-current sinks run", one.supply_v, feed, Remedy("choose another supply"))

@@ -75,13 +75,14 @@ class Method(ABC):
         wanted = targets(drive, [one.light for one in kinds])
         return sum(each * len(one.channels) for each, one in zip(wanted, kinds, strict=True))
 
+    def shows(self, motion: Motion) -> bool:
+        """Whether it can truly show a motion; what it cannot is a preview. A program makes any of them; without one there is
+        only a steady light at full brightness."""
+        return self.program or (motion.pattern == "steady" and motion.brightness >= 1.0)
+
     @abstractmethod
     def build(self, job: Job) -> Built:
         """Put the circuit together. `Refused` where that cannot be."""
-
-    @abstractmethod
-    def shows(self, motion: Motion) -> bool:
-        """Whether it can truly show a motion; what it cannot is a preview."""
 
 
 def lit_at_once(drive: Drive, count: int) -> int:

@@ -7,7 +7,7 @@ import math
 
 from ...lights import Led
 from ...parts import resistor
-from ...project import Drive, Motion, Remedy
+from ...project import Drive, Remedy
 from ...units import show
 from ..channels import Channel, channels_of, of_channels, short_ohms
 from ..law import LedLaw
@@ -29,10 +29,6 @@ class Charlieplex(Method):
     key, title = "charlieplex", "charlieplex"
     words = "few pins: each LED lies between two of them, and all others are let go"
     program, uses = True, ("controller", "lit")
-
-    def shows(self, motion: Motion) -> bool:
-        """Whatever a program makes."""
-        return True
 
     def needs(self, drive: Drive, leds: tuple[Led, ...], grids: object) -> tuple[int, ...]:
         """The least pins that have as many ordered pairs."""

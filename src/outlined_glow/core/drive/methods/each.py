@@ -18,11 +18,6 @@ from ..method import Built, Job, Method, lit_at_once
 from ..ways import Sized, Way, sized
 
 
-def steady(motion: Motion) -> bool:
-    """Whether a motion is only a steady light at full brightness."""
-    return motion.pattern == "steady" and motion.brightness >= 1.0
-
-
 def sized_kinds(
     job: Job, channels: tuple[Channel, ...], ohm: float = 0.0, limit_a: float | None = None, most_v: float = math.inf
 ) -> list[tuple[Sized, tuple[Channel, ...]]]:
@@ -49,10 +44,6 @@ class OneResistorEach(Method):
 
     key, title = "each", "one resistor each"
     words = "a resistor for each LED, all of them on the supply"
-
-    def shows(self, motion: Motion) -> bool:
-        """Only a steady light at full brightness."""
-        return steady(motion)
 
     def build(self, job: Job) -> Built:
         """A resistor for each light between supply and ground."""
@@ -120,10 +111,6 @@ class SeriesStrings(Method):
 
     key, title = "strings", "strings in series"
     words = "several LEDs in series behind one resistor"
-
-    def shows(self, motion: Motion) -> bool:
-        """Only a steady light at full brightness."""
-        return steady(motion)
 
     def asks(self, drive: Drive, leds: tuple[Led, ...], feed: Feed) -> float:
         """Each string once."""

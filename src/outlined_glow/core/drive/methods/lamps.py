@@ -16,7 +16,6 @@ from ..method import Built, Job, Method
 from ..plan import Branch
 from ..resistor import preferred
 from ..tube import anode_resistor
-from .each import steady
 
 #: The law of a filament: I = I0·(V/V0)^0.6; a cold one takes so many times as much; the share of its volts it glows at.
 _EXPONENT, _COLD, _LEAST_SHARE = 0.6, 8.0, 0.6
@@ -48,10 +47,6 @@ class FilamentLamps(Method):
     key, title = "filament", "filament lamps"
     words = "wire-filament lamps on the supply, behind a resistor where it gives more than they are made for"
     lights = "voltage"
-
-    def shows(self, motion: Motion) -> bool:
-        """Only a steady light at full brightness."""
-        return steady(motion)
 
     def asks(self, drive: Drive, leds: tuple[Led, ...], feed: Feed) -> float:
         """All of them at what they are made for."""

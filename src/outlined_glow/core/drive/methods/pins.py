@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 
 from ...lights import Led
-from ...project import Drive, Finding, Motion
+from ...project import Drive, Finding
 from ..channels import channels_of, light_between
 from ..circuit import GROUND, SUPPLY
 from ..limits import Refused, not_for_these, output_over, package_over
@@ -19,10 +19,6 @@ class DirectPins(Method):
     key, title = "pins", "controller pins"
     words = "each LED on a pin of a controller"
     program, uses = True, ("controller", "lit")
-
-    def shows(self, motion: Motion) -> bool:
-        """Whatever a program makes."""
-        return True
 
     def needs(self, drive: Drive, leds: tuple[Led, ...], grids: object) -> tuple[int, ...]:
         """A pin for each light."""

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from ...lights import Led
 from ...parts import part, resistor
-from ...project import Drive, Finding, Motion, Remedy
+from ...project import Drive, Finding, Remedy
 from ...units import show
 from ..channels import by_kind, channels_of
 from ..circuit import GROUND, SUPPLY
@@ -37,10 +37,6 @@ class PixelChain(Method):
     words = "pixels that pass data on, each with its drivers inside"
     program, uses = True, ("controller",)
     lights = "data"
-
-    def shows(self, motion: Motion) -> bool:
-        """Whatever a program makes."""
-        return True
 
     def needs(self, drive: Drive, leds: tuple[Led, ...], grids: object) -> tuple[int, ...]:
         """One line of data."""

@@ -6,7 +6,7 @@ from collections.abc import Mapping
 
 from ...lights import Led
 from ...parts import Part, part, resistor
-from ...project import Drive, Finding, Motion
+from ...project import Drive, Finding
 from ..channels import Channel, channels_of, light_between, of_channels, short_ohms
 from ..circuit import GROUND, SUPPLY
 from ..devices import family, registers, sinks
@@ -48,10 +48,6 @@ class ShiftRegisters(Method):
     key, title = "shift-register", "shift registers"
     words = "a chain of registers, with an output and a resistor for each LED"
     program, uses = True, ("controller",)
-
-    def shows(self, motion: Motion) -> bool:
-        """Whatever a program makes."""
-        return True
 
     def needs(self, drive: Drive, leds: tuple[Led, ...], grids: object) -> tuple[int, ...]:
         """Data, two clocks and the enable, which dims all of them."""
@@ -108,10 +104,6 @@ class CurrentSinks(Method):
     key, title = "sink", "constant-current sinks"
     words = "registers that regulate the current of each LED; one resistor sets it"
     program, uses = True, ("controller",)
-
-    def shows(self, motion: Motion) -> bool:
-        """Whatever a program makes."""
-        return True
 
     def needs(self, drive: Drive, leds: tuple[Led, ...], grids: object) -> tuple[int, ...]:
         """Data, clock, latch and the enable, which dims all of them."""

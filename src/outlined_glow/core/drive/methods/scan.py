@@ -7,7 +7,7 @@ from collections.abc import Mapping, Sequence
 
 from ...lights import Led
 from ...parts import part, resistor
-from ...project import Drive, Finding, Motion
+from ...project import Drive, Finding
 from ..channels import Channel, channels_of, of_channels, short_ohms
 from ..circuit import GROUND, SUPPLY, pin_named
 from ..devices import controllers, sinks, switches
@@ -45,10 +45,6 @@ class RowColumnScan(Method):
     key, title = "scan", "row-and-column scan"
     words = "a matrix whose rows are lit one after another"
     program, uses = True, ("controller", "rows")
-
-    def shows(self, motion: Motion) -> bool:
-        """Whatever a program makes."""
-        return True
 
     def needs(self, drive: Drive, leds: tuple[Led, ...], grids: Mapping[str, tuple[int, int]]) -> tuple[int, ...]:
         """A pin for each row and column; or one for each row, and three for registers that sink the columns,
