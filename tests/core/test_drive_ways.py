@@ -585,6 +585,10 @@ def test_a_regulator_makes_a_rail_and_heat() -> None:
         one.code for one in plan_drive(structs.replace(drive, volts=5.5, regulator="low-dropout"), AMBER).findings
     }
     assert row_of(structs.replace(drive, method="shift-register"), AMBER).verdict.word == "works", "logic runs on the rail"
+    many = plan_drive(structs.replace(drive, regulator="low-dropout", current_a=0.015), some((24, "0805 amber")))
+    [over] = [one for one in many.findings if one.code == "regulator-over-current"]
+    assert over.allowed == 0.3
+    assert over.measured == pytest.approx(24 * many.branches[0].current_max_a, rel=0.02)
 
 
 def test_a_step_up_converter_takes_power() -> None:

@@ -51,3 +51,14 @@ def start(open_window: Callable[..., Hand]) -> Hand:
 def signed(open_window: Callable[..., Hand], sign_file: Path) -> Hand:
     """The window with the plain sign."""
     return open_window(path=sign_file)
+
+
+@pytest.fixture
+def lit(signed: Hand) -> Hand:
+    """The sign with six LEDs, on Drive."""
+    session = signed.window.session
+    session.edit("set-appearance", {"colour": "B5A766", "appearance": "mask"})
+    session.edit("grid", {"array": "g", "x_mm": 20.0, "y_mm": 15.0, "rows": 2, "columns": 3, "pitch_x_mm": 8.0})
+    signed.window.show_stage("drive")
+    signed.settle()
+    return signed

@@ -11,23 +11,13 @@ import pytest
 from hand import Hand
 from PyQt6.QtCore import Qt, QTimer
 from PyQt6.QtTest import QTest
-from PyQt6.QtWidgets import QApplication, QFileDialog, QLabel, QTableWidget
+from PyQt6.QtWidgets import QAbstractButton, QApplication, QFileDialog, QLabel, QTableWidget
 
 from outlined_glow.core.drive import METHODS
 from outlined_glow.core.workshop.calculators import CALCULATORS
+from outlined_glow.ui.drawers.base import FindingRow
 from outlined_glow.ui.help.calculators import Calculators
 from outlined_glow.ui.help.connections import Connections
-
-
-@pytest.fixture
-def lit(signed: Hand) -> Hand:
-    """The sign with six LEDs, on Drive."""
-    session = signed.window.session
-    session.edit("set-appearance", {"colour": "B5A766", "appearance": "mask"})
-    session.edit("grid", {"array": "g", "x_mm": 20.0, "y_mm": 15.0, "rows": 2, "columns": 3, "pitch_x_mm": 8.0})
-    signed.window.show_stage("drive")
-    signed.settle()
-    return signed
 
 
 def column(table: QTableWidget, title: str) -> list[str]:
@@ -80,6 +70,48 @@ def test_the_ways_stand_side_by_side_and_one_is_chosen(lit: Hand) -> None:
     assert "20 mm coin cell" in drawer.next_best.toolTip()
     lit.window.show_stage("lights")
     assert not ways.isVisible()
+
+
+def test_a_group_is_driven_apart_and_like_the_others_again(lit: Hand) -> None:
+    drawer, session, ways = lit.window.drawer("drive"), lit.window.session, lit.window.area.ways
+    assert not drawer.group.isVisible(), "one group is all of them"
+    session.edit("single", {"array": "eye", "x_mm": 4.0, "y_mm": 4.0})
+    lit.settle()
+    assert [drawer.group.itemText(at) for at in range(drawer.group.count())] == ["all LEDs", "g", "eye"]
+    lit.choose(drawer.group, "g")
+    assert ways.aside.text().startswith("6 LEDs of “g”")
+    assert not drawer.join.isVisibleTo(drawer)
+    lit.choose(drawer.way["method"], "scan")
+    assert [(one.group, one.method) for one in session.project.board().drive.groups] == [("g", "scan")]
+    assert session.project.board().drive.method == "each"
+    assert drawer.way["rows"].value == 2
+    lit.type_in(drawer.way["current_a"], "2 mA")
+    lit.settle()
+    assert session.project.board().drive.groups[0].current_a == 0.002
+    assert {round(one.target_a * 1000, 3) for one in session.work.plan.branches} == {2.0, 5.0}
+    assert "scan  · chosen" in "".join(column(ways.table, "way"))
+    lit.choose(drawer.group, "")
+    assert drawer.group.currentText() == "all other LEDs"
+    assert drawer.way["method"].currentData() == "each"
+    assert ways.key_in_hand() == "each"
+    lit.choose(drawer.group, "g")
+    lit.click(drawer.join)
+    lit.settle()
+    assert not session.project.board().drive.groups
+    assert not drawer.join.isVisibleTo(drawer)
+
+
+def test_a_remedy_lowers_the_current(lit: Hand) -> None:
+    drawer, session = lit.window.drawer("drive"), lit.window.session
+    lit.choose(drawer.supply, "coin-2032")
+    assert session.work.plan.current_a > 0.015
+    [row] = [one for one in drawer.findChildren(FindingRow) if one.finding.code == "supply-over-current"]
+    [lower] = [one for one in row.findChildren(QAbstractButton) if one.text().startswith("lower the LED current")]
+    lit.click(lower)
+    lit.settle()
+    assert 0 < session.project.board().drive.current_a < 0.005
+    assert session.work.plan.current_a < 0.015
+    assert "supply-over-current" not in {one.code for one in session.findings}
 
 
 def test_a_supply_that_can_be_set_is_set(lit: Hand) -> None:

@@ -134,12 +134,8 @@ def test_a_loose_piece_is_held_and_let_go(open_window: Callable[..., Hand], tmp_
     assert design(hand).shape.keep_holes != kept
 
 
-def test_currents_resistors_and_leds_in_hand(signed: Hand) -> None:
-    session = signed.window.session
-    session.edit("set-appearance", {"colour": "B5A766", "appearance": "mask"})
-    session.edit("grid", {"array": "g", "x_mm": 20.0, "y_mm": 15.0, "rows": 2, "columns": 3, "pitch_x_mm": 8.0})
-    signed.window.show_stage("drive")
-    signed.settle()
+def test_currents_resistors_and_leds_in_hand(lit: Hand) -> None:
+    signed, session = lit, lit.window.session
     drive = signed.window.drawer("drive")
     signed.type_in(drive.way["current_a"], "4 mA")
     signed.choose(drive.chosen["series"], "E12")

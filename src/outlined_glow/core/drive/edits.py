@@ -105,8 +105,8 @@ def drive(
         now = msgspec.structs.replace(now, controller="" if controller == ANY else controller)
     if group is None:
         now = msgspec.structs.replace(now, **kept)
-    elif group not in _groups_of(design):
-        raise Trouble(f"No LED is in a group “{short(group)}”; there are {', '.join(_groups_of(design)) or 'none'}.")
+    elif group not in groups_of(design):
+        raise Trouble(f"No LED is in a group “{short(group)}”; there are {', '.join(groups_of(design)) or 'none'}.")
     elif kept:
         now = msgspec.structs.replace(now, groups=_with_group(now, group, kept))
     return msgspec.structs.replace(design, drive=now)
@@ -122,7 +122,7 @@ def _with_parts(now: Drive, fit: tuple[str, ...], leave_away: tuple[str, ...]) -
     return msgspec.structs.replace(now, fitted=kept, left_away=away)
 
 
-def _groups_of(design: Design) -> list[str]:
+def groups_of(design: Design) -> list[str]:
     """The groups that LEDs of a board are in: those of its arrays, and those of single LEDs."""
     names = [name for array in design.lights for name in (array.groups or (array.name,))]
     names += [name for array in design.lights for change in array.changes for name in change.groups]

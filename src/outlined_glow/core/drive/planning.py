@@ -95,7 +95,7 @@ def _shared_out(drive: Drive, leds: tuple[Led, ...]) -> tuple[list[_Share], list
     rest = list(leds)
     out: list[_Share] = []
     findings: list[Finding] = []
-    for own, names in _alike(drive):
+    for own, names in own_drives(drive):
         mine = tuple(led for led in rest if names & set(led.groups))
         rest = [led for led in rest if not names & set(led.groups)]
         out.append((method(own.method), own, mine))
@@ -117,7 +117,7 @@ def _shared_out(drive: Drive, leds: tuple[Led, ...]) -> tuple[list[_Share], list
     return lit, findings
 
 
-def _alike(drive: Drive) -> list[tuple[Drive, set[str]]]:
+def own_drives(drive: Drive) -> list[tuple[Drive, set[str]]]:
     """The groups that are driven in ways of their own, those that are alike together, with the drive as it is for them."""
     out: list[tuple[Drive, set[str]]] = []
     for group in drive.groups:

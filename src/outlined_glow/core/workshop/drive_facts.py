@@ -12,6 +12,7 @@ from typing import Any
 from msgspec.structs import replace
 
 from ..drive import RunTime, plan_drive
+from ..drive.edits import groups_of
 from ..drive.first_second import RISE_S
 from ..drive.heat import board_rise_k, watts_of
 from ..drive.keys import ANY, NO_REGULATOR
@@ -19,11 +20,15 @@ from ..drive.methods import method
 from ..drive.methods.scan import shape_of
 from ..drive.placement import led_parts
 from ..drive.planner import Row, planned
+from ..drive.planning import own_drives
 from ..drive.rail import rail_v
 from ..drive.supply_parts import needs
+from ..lights import Led
 from ..motion import average_share
 from ..motion.pattern import peak_share
 from ..parts import Part, part
+from ..project import Drive
+from ..text_safety import short
 from ..units import show, show_si
 from .compile import Work
 
@@ -32,9 +37,27 @@ _FACTORS = {"M": 1e6, "k": 1e3, "R": 1.0, "u": 1e-6, "n": 1e-9, "p": 1e-12}
 PIN_COLUMNS = ("pin", "name", "drives", "at_start", "pwm")
 
 
-def plan_rows(work: Work) -> Iterator[Row]:
-    """Every way to drive the LEDs of a board."""
-    return planned(work.design.drive, work.leds, work.values["grids"])
+def plan_rows(work: Work, group: str = "") -> Iterator[Row]:
+    """Every way to drive the LEDs of a board, or those of a group of it."""
+    drive, leds = part_of(work, group)
+    return planned(drive, leds, work.values["grids"])
+
+
+def group_choices(work: Work) -> list[tuple[str, str]]:
+    """What may be driven in a way of its own: all LEDs (""), and each group, with what people read."""
+    apart = {one.group for one in work.design.drive.groups}
+    rest = "all other LEDs" if apart else "all LEDs"
+    return [("", rest), *((name, f"{name}, apart" if name in apart else name) for name in groups_of(work.design))]
+
+
+def part_of(work: Work, group: str) -> tuple[Drive, tuple[Led, ...]]:
+    """The drive of a group as it is for it, and its LEDs; without a group those of the board, whatever drives them."""
+    drive = work.design.drive
+    if not group:
+        return drive, work.leds
+    own = next((one for one in own_drives(drive) if group in one[1]), None)
+    leds = tuple(led for led in work.leds if group in led.groups)
+    return (own[0] if own is not None else replace(drive, groups=())), leds
 
 
 def plan_row(row: Row) -> dict[str, Any]:
@@ -199,16 +222,16 @@ def lit_share(work: Work) -> float:
     return average_share(motion, work.lamps) if truly_shown(work) and motion.pattern != "steady" else work.plan.average
 
 
-def keys_of(work: Work) -> set[str]:
-    """The keys of the edit `drive` that the chosen way goes by, beside those of every way."""
-    return {"method", "current_a", *method(work.plan.method).uses}
+def keys_of(work: Work, group: str = "") -> set[str]:
+    """The keys of the edit `drive` that the chosen way of all LEDs, or of a group, goes by, beside those of every way."""
+    return {"method", "current_a", *method(part_of(work, group)[0].method).uses}
 
 
-def way_values(work: Work) -> dict[str, Any]:
-    """What the keys of the way are now: of a scan the rows that it has, where none were told."""
-    drive = work.design.drive
+def way_values(work: Work, group: str = "") -> dict[str, Any]:
+    """What the keys of the way of all LEDs, or of a group, are now: of a scan the rows that it has, where none were told."""
+    drive, some = part_of(work, group)
     apart = {one.group for one in drive.groups}
-    mine = [led for led in work.leds if not apart & set(led.groups)]
+    mine = [led for led in some if not apart & set(led.groups)]
     rows = drive.rows or shape_of(drive, mine, work.values["grids"])[0]
     return {
         "method": drive.method, "controller": drive.controller or ANY, "rows": rows, "lit": drive.lit,
@@ -235,11 +258,12 @@ def supply_values(work: Work) -> dict[str, Any]:
     return {"cells": drive.cells, "volts_v": drive.volts or usual, "capacity_ah": capacity, **rail}
 
 
-def plan_words(work: Work) -> str:
+def plan_words(work: Work, group: str = "") -> str:
     """What a board is fed from and what that feeds, for the heading of the table of ways."""
-    plan = work.plan
+    plan, (drive, leds) = work.plan, part_of(work, group)
     cells = f"{plan.cells} × {plan.supply.title}" if plan.cells > 1 else plan.supply.title
-    return f"{len(work.leds)} LEDs, {show_si(work.design.drive.current_a, 'A')} each, {cells}"
+    whose = f" of “{short(group)}”" if group else ""
+    return f"{len(leds)} LEDs{whose}, {show_si(drive.current_a, 'A')} each, {cells}"
 
 
 def way_title(work: Work) -> str:

@@ -24,10 +24,10 @@ class WayRow:
     shares: tuple[float, float] | None
 
 
-def way_table(work: Work) -> list[WayRow]:
-    """Every way to drive the LEDs of a board, for the window: those that work first, then those that break a limit, last those
-    that are not for such LEDs."""
-    rows = sorted(plan_rows(work), key=lambda row: (_ORDER[row.verdict.word], not row.verdict.limit))
+def way_table(work: Work, group: str = "") -> list[WayRow]:
+    """Every way to drive the LEDs of a board or of a group, for the window: those that work first, then those that break a
+    limit, last those that are not for such LEDs."""
+    rows = sorted(plan_rows(work, group), key=lambda row: (_ORDER[row.verdict.word], not row.verdict.limit))
     most = max((row.total_peak_a for row in rows if row.total_peak_a), default=1.0)
     return [_way_row(at, row, most) for at, row in enumerate(rows)]
 

@@ -25,6 +25,7 @@ class DriveDrawer(Drawer):
     def build(self) -> None:
         self._window: Window | None = None
         self._planned: Any = None
+        self._work: Any = None
         self._build_supply()
         self._build_way()
         resistors = self.add_card("Resistors")
@@ -57,8 +58,15 @@ class DriveDrawer(Drawer):
     def _build_way(self) -> None:
         way = self.add_card("Way to drive them")
         self.way_card = way
-        self.way = KeyRows(way, "drive", lambda key, value: self.edit("drive", **{key: value}))
+        self.group = Choice([("", "all LEDs")])
+        self.group.setToolTip("All LEDs, or a group that is driven in a way of its own")
+        self.group.chosen.connect(lambda _: self._show_group())
+        self._group_row = way.row("which LEDs", self.group)
+        self.group.setFixedWidth(_WIDE)
+        self.way = KeyRows(way, "drive", lambda key, value: self._edit_way(**{key: value}))
         self.way.add("method", "controller", "rows", "lit", "period_s", "current_a")
+        self.join = link("drive it like the others", self._drive_alike)
+        way.add(self.join)
         for key in ("method", "controller"):
             self.way[key].setFixedWidth(_WIDE)
         self.alike = KeyRows(way, "balance", lambda _, on: self.edit("balance", balanced=on))
@@ -89,7 +97,38 @@ class DriveDrawer(Drawer):
     def attach(self, window: Window) -> None:
         super().attach(window)
         self._window = window
-        window.area.ways.chosen.connect(lambda key: self.edit("drive", method=key))
+        window.area.ways.chosen.connect(lambda key: self._edit_way(method=key))
+
+    @property
+    def group_in_hand(self) -> str:
+        """The group whose way is shown; "" for all LEDs."""
+        return str(self.group.currentData() or "")
+
+    def _edit_way(self, **values: Any) -> None:
+        """Drive the LEDs in hand otherwise: all of them, or a group."""
+        whose = {"group": self.group_in_hand} if self.group_in_hand and "controller" not in values else {}
+        self.edit("drive", **values, **whose)
+
+    def _drive_alike(self) -> None:
+        self.edit("drive-alike", group=self.group_in_hand)
+
+    def _show_group(self) -> None:
+        """Another group is in hand: its way, and the table of ways for its LEDs."""
+        if self._work is not None:
+            self._planned = None
+            self._show_way(self._work)
+            self.look(self._work)
+
+    def _show_way(self, work: Any) -> None:
+        facts, held = core("drive_facts"), self.group_in_hand
+        choices = facts.group_choices(work)
+        self.group.fill(choices)
+        self.group.show_key(held if held in dict(choices) else "")
+        held = self.group_in_hand
+        self._group_row.setVisible(len(choices) > 2 or bool(work.design.drive.groups))
+        self.way.only(facts.keys_of(work, held))
+        self.way.show(facts.way_values(work, held))
+        self.join.setVisible(any(one.group == held for one in work.design.drive.groups))
 
     def _why_run(self) -> None:
         if self.session.work is not None:
@@ -109,8 +148,8 @@ class DriveDrawer(Drawer):
             self.needs[key].setChecked(key in drive.fitted)
         self.volts.setText(f"{plan.supply_v:.2f} V")
         self.standing.setText(show_si(plan.standing_a, "A") if plan.standing_a else "nothing")
-        self.way.only(facts.keys_of(work))
-        self.way.show(facts.way_values(work))
+        self._work = work
+        self._show_way(work)
         self.alike.show_of(drive)
         words = core("facts").balance_words(work)
         self.balance.setText(words)
@@ -144,11 +183,11 @@ class DriveDrawer(Drawer):
         """The ways are compared once the board is at rest."""
         if self._window is None or self._planned is work:
             return
-        ways, facts = self._window.area.ways, core("drive_facts")
+        ways, facts, held = self._window.area.ways, core("drive_facts"), self.group_in_hand
 
         def took(rows: Any) -> None:
             self._planned = work
-            ways.show_rows(rows, work.plan.method, facts.plan_words(work))
+            ways.show_rows(rows, facts.part_of(work, held)[0].method, facts.plan_words(work, held))
 
         def told(rows: Any) -> None:
             title, hours, stop = rows[0]
@@ -158,7 +197,7 @@ class DriveDrawer(Drawer):
 
         if work.leds:
             self.session.jobs.submit("cells", lambda _: facts.other_cells(work), told, self.session.trouble.emit)
-        self.session.jobs.submit("ways", lambda _: core("way_table").way_table(work), took, self.session.trouble.emit)
+        self.session.jobs.submit("ways", lambda _: core("way_table").way_table(work, held), took, self.session.trouble.emit)
 
     def _branch_card(self, work: Any, branch: Any) -> Card:
         card = Card(branch.title, f"{len(branch.indices)} LEDs")
