@@ -42,8 +42,8 @@ from outlined_glow.core.lights import Led
 from outlined_glow.core.parts import PlacedPart, emitters
 from outlined_glow.core.project import Drive, Driven
 from outlined_glow.core.workshop import Compiler
+from outlined_glow.core.workshop.connections import value_of
 from outlined_glow.core.workshop.demos import demo_project
-from outlined_glow.core.workshop.drive_facts import value_of
 
 
 def some(*kinds: tuple[int, str], groups: Iterable[str] = ("g",)) -> tuple[Led, ...]:
@@ -512,9 +512,9 @@ def test_what_a_supply_needs_lies_in_its_way(supply: str, fit: tuple[str, ...]) 
     in_line = [one for one in fit if one != "strain relief"]
     assert len(through) == len(in_line)
     assert plan.supply_v <= bare.supply_v
-    assert [one.code for one in missing_findings(drive, plan.supply)] == ["supply-part-missing"] * len(plan.supply.needs)
+    assert [one.code for one in missing_findings(drive, plan.sources)] == ["supply-part-missing"] * len(plan.supply.needs)
     away = structs.replace(drive, fitted=fit, left_away=tuple(one for one in plan.supply.needs if one not in fit))
-    assert {one.severity for one in missing_findings(away, plan.supply)} <= {"note"}
+    assert {one.severity for one in missing_findings(away, plan.sources)} <= {"note"}
 
 
 def test_digits_count_from_the_last_one_and_show_the_right_segments() -> None:

@@ -103,7 +103,7 @@ def test_a_group_is_driven_apart_and_like_the_others_again(lit: Hand) -> None:
 
 def test_a_remedy_lowers_the_current(lit: Hand) -> None:
     drawer, session = lit.window.drawer("drive"), lit.window.session
-    lit.choose(drawer.supply, "coin-2032")
+    lit.choose(drawer.supply_card.supply, "coin-2032")
     assert session.work.plan.current_a > 0.015
     [row] = [one for one in drawer.findChildren(FindingRow) if one.finding.code == "supply-over-current"]
     [lower] = [one for one in row.findChildren(QAbstractButton) if one.text().startswith("lower the LED current")]
@@ -116,18 +116,18 @@ def test_a_remedy_lowers_the_current(lit: Hand) -> None:
 
 def test_a_supply_that_can_be_set_is_set(lit: Hand) -> None:
     drawer, session = lit.window.drawer("drive"), lit.window.session
-    assert not drawer.source["volts_v"].isVisibleTo(drawer)
-    lit.choose(drawer.supply, "adapter")
-    assert drawer.source["volts_v"].isVisibleTo(drawer)
-    assert not drawer.source["cells"].isVisibleTo(drawer)
-    lit.type_in(drawer.source["volts_v"], "9")
+    assert not drawer.supply_card.source["volts_v"].isVisibleTo(drawer)
+    lit.choose(drawer.supply_card.supply, "adapter")
+    assert drawer.supply_card.source["volts_v"].isVisibleTo(drawer)
+    assert not drawer.supply_card.source["cells"].isVisibleTo(drawer)
+    lit.type_in(drawer.supply_card.source["volts_v"], "9")
     lit.settle()
     assert session.project.designs[0].drive.volts == 9.0
     assert session.work.plan.supply_v == pytest.approx(9.0, abs=0.05)
-    lit.choose(drawer.supply, "lipo")
-    assert drawer.source["capacity_ah"].isVisibleTo(drawer)
+    lit.choose(drawer.supply_card.supply, "lipo")
+    assert drawer.supply_card.source["capacity_ah"].isVisibleTo(drawer)
     first = session.work.values["run"].hours
-    lit.type_in(drawer.source["capacity_ah"], "1")
+    lit.type_in(drawer.supply_card.source["capacity_ah"], "1")
     lit.settle()
     assert session.work.values["run"].hours == pytest.approx(2 * first, rel=0.02), "0.5 Ah before"
     assert drawer.plot.isVisibleTo(drawer)

@@ -75,6 +75,8 @@ _PARTS = {
     "way_table": "outlined_glow.core.workshop.way_table",
     "blocks": "outlined_glow.core.workshop.blocks",
     "drive_keys": "outlined_glow.core.drive.keys",
+    "connections": "outlined_glow.core.workshop.connections",
+    "supply_facts": "outlined_glow.core.workshop.supply_facts",
     "drive_facts": "outlined_glow.core.workshop.drive_facts",
     "probe": "outlined_glow.core.board.probe",
     "watch": "outlined_glow.core.watch",

@@ -8,12 +8,12 @@ from typing import Any
 from PyQt6.QtWidgets import QWidget
 
 from .core_door import core
-from .fields import Choice, QuantityField, Switch, TextField
+from .fields import Choice, ListField, QuantityField, Switch, TextField
 from .widgets import Card
 
 #: How a unit is shown, and what one of a shown unit is in that of the key.
 _SHOWN = {"deg": "°"}
-_FACTORS = {("%", ""): 0.01, ("mA", "A"): 1e-3}
+_FACTORS = {("%", ""): 0.01, ("mA", "A"): 1e-3, ("min", "s"): 60.0}
 
 
 def params_of(edit: str) -> Mapping[str, Any]:
@@ -23,8 +23,8 @@ def params_of(edit: str) -> Mapping[str, Any]:
     return params
 
 
-def field_of(param: Any) -> QuantityField | Choice | Switch | TextField:
-    """The field that takes a key: a number with its unit, a choice, a switch, or words."""
+def field_of(param: Any) -> QuantityField | Choice | Switch | TextField | ListField:
+    """The field that takes a key: a number with its unit, several of them, a choice, a switch, or words."""
     if param.kind == "flag":
         return Switch(param.title)
     if param.kind in ("choice", "colour", "path"):
@@ -32,6 +32,8 @@ def field_of(param: Any) -> QuantityField | Choice | Switch | TextField:
         return Choice([(word, titles.get(word, word)) for word in (param.options() if param.kind == "choice" else ())])
     if param.kind == "text":
         return TextField()
+    if param.kind == "list":
+        return ListField(lambda text: param.parse(param.title, text or "none", True), param.unit)
     shown = param.shown if param.shown is not None else _SHOWN.get(param.unit, param.unit)
     return QuantityField(
         shown,
@@ -65,6 +67,8 @@ class KeyRows:
                 field.switched.connect(lambda on, key=key: self._commit(key, on))
             elif isinstance(field, TextField):
                 field.committed.connect(lambda text, key=key: self._commit(key, text))
+            elif isinstance(field, ListField):
+                field.committed.connect(lambda numbers, key=key: self._commit(key, numbers))
             elif isinstance(field, Choice):
                 field.chosen.connect(lambda word, key=key: self._commit(key, word))
             else:
@@ -81,6 +85,8 @@ class KeyRows:
                 field.setChecked(bool(value))
             elif isinstance(field, Choice):
                 field.show_key(value)
+            elif isinstance(field, ListField):
+                field.show_numbers(value)
             elif isinstance(field, TextField):
                 field.show_text(value)
             else:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from typing import Any
 
 from PyQt6.QtCore import QSize, Qt, pyqtSignal
@@ -11,8 +11,19 @@ from PyQt6.QtGui import QColor, QKeyEvent, QPainter, QPaintEvent, QPen, QWheelEv
 from PyQt6.QtWidgets import QCheckBox, QComboBox, QLineEdit, QWidget
 
 from ..core.errors import Trouble
-from ..core.units import parse_quantity, show
+from ..core.units import parse_quantity, show, show_si
 from .theme import theme
+
+
+def mark_wrong(field: QLineEdit, why: str) -> None:
+    """Mark a field whose words cannot be taken, with the reason as its tip; "" for one that is right."""
+    if bool(field.property("wrong")) != bool(why):
+        field.setProperty("wrong", bool(why))
+        style = field.style()
+        if style is not None:
+            style.unpolish(field)
+            style.polish(field)
+    field.setToolTip(why)
 
 
 class QuantityField(QLineEdit):
@@ -42,7 +53,7 @@ class QuantityField(QLineEdit):
         self.setAlignment(Qt.AlignmentFlag.AlignRight)
         self.show_unit(unit)
         self.editingFinished.connect(self._commit)
-        self.textEdited.connect(lambda _: self._mark(False))
+        self.textEdited.connect(lambda _: mark_wrong(self, ""))
 
     def show_unit(self, unit: str) -> None:
         """Show another unit behind the number."""
@@ -55,7 +66,7 @@ class QuantityField(QLineEdit):
         self._value = value
         if self.hasFocus() and self.isModified():
             return
-        self._mark(False)
+        mark_wrong(self, "")
         self.setText("" if value is None else show(value / self._factor, self._digits))
 
     @property
@@ -68,15 +79,6 @@ class QuantityField(QLineEdit):
         """The value shown, in the unit of the edit."""
         return self._value
 
-    def _mark(self, wrong: bool, tip: str = "") -> None:
-        if bool(self.property("wrong")) != wrong:
-            self.setProperty("wrong", wrong)
-            style = self.style()
-            if style is not None:
-                style.unpolish(self)
-                style.polish(self)
-        self.setToolTip(tip)
-
     def _commit(self) -> None:
         if not self.isModified():
             return
@@ -87,7 +89,7 @@ class QuantityField(QLineEdit):
             value = parse_quantity(text, self._base, bare=self._unit or None)
             value *= self._factor if self._base == "%" else 1.0
         except Trouble as trouble:
-            self._mark(True, str(trouble))
+            mark_wrong(self, str(trouble))
             return
         self.setModified(False)
         self._value = value
@@ -155,6 +157,39 @@ class TextField(QLineEdit):
         if self.text().strip() and self.text() != self._shown:
             self._shown = self.text()
             self.committed.emit(self.text())
+
+
+class ListField(QLineEdit):
+    """Numbers with commas between them, as people write them; Enter or leaving commits, nothing means none."""
+
+    committed = pyqtSignal(object)
+
+    def __init__(self, read: Callable[[str], tuple[float, ...]], unit: str) -> None:
+        super().__init__()
+        self._read, self._unit = read, unit
+        self.setMinimumWidth(150)
+        self.setPlaceholderText("any")
+        self.editingFinished.connect(self._commit)
+        self.textEdited.connect(lambda _: mark_wrong(self, ""))
+
+    def show_numbers(self, numbers: Sequence[float]) -> None:
+        """Show numbers, unless somebody is writing others."""
+        if self.hasFocus() and self.isModified():
+            return
+        mark_wrong(self, "")
+        self.setText(", ".join(show_si(one, "").strip().replace(" ", "") for one in numbers))
+        self.setCursorPosition(0)
+
+    def _commit(self) -> None:
+        if not self.isModified():
+            return
+        try:
+            numbers = self._read(self.text().strip())
+        except Trouble as trouble:
+            mark_wrong(self, str(trouble))
+            return
+        self.setModified(False)
+        self.committed.emit(numbers)
 
 
 class Choice(QComboBox):

@@ -8,19 +8,16 @@ from typing import Any
 
 from ...core.units import show, show_si
 from ...core.workshop import Compiler
-from ...core.workshop.drive_facts import (
+from ...core.workshop.connections import (
     CONNECTION_COLUMNS,
     PIN_COLUMNS,
     connection_rows,
     connections,
-    first_second,
     pin_header,
     pin_rows,
-    plan_row,
-    plan_rows,
-    power,
     table_text,
 )
+from ...core.workshop.drive_facts import first_second, plan_row, plan_rows, power
 from ...core.workshop.facts import hours_words
 from ...core.workshop.why import ENDED
 from ..exits import DONE

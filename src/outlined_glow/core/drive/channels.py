@@ -10,6 +10,7 @@ from ..parts import Emitter, Part, Source, resistor
 from ..project import Drive
 from .circuit import Circuit, PinOf
 from .placement import led_parts
+from .resistor import short_ohms
 
 
 @dataclass(frozen=True)
@@ -97,19 +98,6 @@ def letter_of(at: int) -> str:
     ('C', 'AA')
     """
     return (letter_of(at // 26 - 1) if at >= 26 else "") + chr(ord("A") + at % 26)
-
-
-def short_ohms(value: float) -> str:
-    """A resistor's value as a legend prints it: 680R, 1k2, 47k.
-
-    >>> short_ohms(680), short_ohms(1200), short_ohms(47000)
-    ('680R', '1k2', '47k')
-    """
-    for factor, letter in ((1e6, "M"), (1e3, "k"), (1.0, "R")):
-        if value >= factor:
-            whole, _, rest = f"{value / factor:.4g}".partition(".")
-            return f"{whole}{letter}{rest}"
-    return f"{value:g}R"
 
 
 def light_between(circuit: Circuit, channel: Channel, ohm: float, high: str, low: str, drive: Drive) -> None:

@@ -105,6 +105,18 @@ class Regulator(Struct, frozen=True, forbid_unknown_fields=True):
     least_in_v: float = 0.0
 
 
+class Latch(Struct, frozen=True, forbid_unknown_fields=True):
+    """What holds the supply of a board until it is switched off: a transistor or a relay, with what stands in the way of the
+    current, what a coil draws (ohm; 0 for none), the volts it works on, and what leaks while it is open."""
+
+    title: str
+    part: str
+    ohm: float
+    supply_v: tuple[float, float]
+    coil_ohm: float = 0.0
+    leak_a: float = 0.0
+
+
 class ControllerPin(Struct, frozen=True, forbid_unknown_fields=True):
     """A pin of a controller: what it can be, and how it stands at start."""
 
@@ -187,6 +199,17 @@ def switches() -> Mapping[str, Switch]:
 def regulators() -> Mapping[str, Regulator]:
     """Every regulator, by key."""
     return _of("regulators", Regulator)  # type: ignore[return-value]
+
+
+@cache
+def latches() -> Mapping[str, Latch]:
+    """Everything that can hold a supply, by key."""
+    return _of("latches", Latch)  # type: ignore[return-value]
+
+
+def latch(key: str) -> Latch:
+    """The latch of that key."""
+    return latches()[key]
 
 
 @cache

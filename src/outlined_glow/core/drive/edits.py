@@ -7,25 +7,32 @@ from typing import Any
 import msgspec
 
 from ..errors import Trouble
-from ..parts import offered_supplies, resistor_sizes, series_names, supplies
-from ..project import Design, Drive, Driven, Param, board_edit
+from ..parts import Supply, offered_supplies, resistor_sizes, series_names, supplies
+from ..project import AutoOff, Design, Drive, Driven, Param, SecondSource, board_edit
 from ..text_safety import short
-from .devices import controllers, regulators
-from .keys import ANY, KEYS, NO_CONTROLLER, NO_REGULATOR, TITLES
+from .devices import controllers, latches, regulators
+from .keys import ANY, KEYS, NO_CONTROLLER, NO_LATCH, NO_REGULATOR, NO_SOURCE, TITLES
 from .supply_parts import needs
 
+_JOINED = (("nothing", "nothing"), ("switch", "a selector switch"), ("diodes", "two diodes"))
 _ROUNDING = (("at-most", "round up"), ("nearest", "nearest value"))
+
+
+def _checked(name: str, cells: int | None, volts: float | None) -> Supply:
+    """A source by its name, that takes so many cells and can be set to such volts."""
+    one = supplies()[name]
+    if cells is not None and cells > 1 and len(one.bodies) == 1:
+        raise Trouble(f"cells={cells} goes with AA and AAA cells only. Leave it away, or choose one of those.")
+    if volts is not None and one.spread is None:
+        raise Trouble(f"volts={volts:g} goes with a supply that can be set: a bench supply or a mains adapter.")
+    return one
 
 
 def _with_supply(drive: Drive, supply: str | None, cells: int | None, volts: float | None, capacity: float | None) -> Drive:
     """The drive on another supply, or with another number of cells, volts or capacity of the one it has."""
     name = supply or drive.supply
-    one = supplies()[name]
+    one = _checked(name, cells, volts)
     several = len(one.bodies) > 1
-    if cells is not None and cells > 1 and not several:
-        raise Trouble(f"cells={cells} goes with AA and AAA cells only. Leave it away, or choose one of those.")
-    if volts is not None and one.spread is None:
-        raise Trouble(f"volts={volts:g} goes with a supply that can be set: a bench supply or a mains adapter.")
     if capacity is not None and not one.usual_ah:
         raise Trouble(f"capacity={capacity:g} goes with lithium-polymer cells only: the others have one of their own.")
     same = name == drive.supply
@@ -59,6 +66,8 @@ def set_supply(design: Design, *, supply: str, cells: int | None = None) -> Desi
     cells=_CELLS,
     volts_v=Param("quantity", "V", 0.5, 60, title="set to", shown="V", step=0.1),
     capacity_ah=Param("quantity", "", 0.001, 1000, title="capacity, Ah", step=0.1, digits=3),
+    capacitor_f=Param("quantity", "F", 0.001, 1000, title="capacitor", shown="F", step=0.1),
+    sun_a=Param("quantity", "A", 1e-4, 10, title="solar cell in full sun", shown="mA", step=5),
     regulator=Param("choice", choices=lambda: (NO_REGULATOR, *regulators()), title="regulator"),
     rail_v=Param("quantity", "V", 1.0, 24, title="it makes", shown="V", step=0.1),
     controller=Param("choice", choices=lambda: (ANY, NO_CONTROLLER, *controllers()), title="controller"),
@@ -79,6 +88,8 @@ def drive(
     cells: int | None = None,
     volts_v: float | None = None,
     capacity_ah: float | None = None,
+    capacitor_f: float | None = None,
+    sun_a: float | None = None,
     regulator: str | None = None,
     rail_v: float | None = None,
     controller: str | None = None,
@@ -94,7 +105,7 @@ def drive(
     told = {"method": method, "current_a": current_a, "rows": rows, "lit": _lit(lit), "average": average, "period_s": period_s}
     kept = {key: value for key, value in told.items() if value is not None}
     now = _with_supply(design.drive, supply, cells, volts_v, capacity_ah)
-    now = _with_parts(now, fit or (), leave_away or ())
+    now = _with_parts(_with_sun(now, capacitor_f, sun_a), fit or (), leave_away or ())
     if regulator is not None:
         now = msgspec.structs.replace(now, regulator="" if regulator == NO_REGULATOR else regulator)
     if rail_v is not None:
@@ -110,6 +121,17 @@ def drive(
     elif kept:
         now = msgspec.structs.replace(now, groups=_with_group(now, group, kept))
     return msgspec.structs.replace(design, drive=now)
+
+
+def _with_sun(now: Drive, farad: float | None, sun_a: float | None) -> Drive:
+    """The drive with another capacitor, or a solar cell of another current."""
+    if farad is None and sun_a is None:
+        return now
+    if not supplies()[now.supply].usual_farad:
+        raise Trouble("capacitor= and sun= go with a solar cell on a capacitor; choose supply=solar first.")
+    return msgspec.structs.replace(
+        now, farad=now.farad if farad is None else farad, sun_a=now.sun_a if sun_a is None else sun_a
+    )  # fmt: skip
 
 
 def _with_parts(now: Drive, fit: tuple[str, ...], leave_away: tuple[str, ...]) -> Drive:
@@ -141,6 +163,54 @@ def _lit(word: str | None) -> str | None:
     if word is None or word in ("all", "one") or (word.isdecimal() and 0 < int(word) < 100_000):
         return None if word is None else "one" if word == "1" else word
     raise Trouble(f"lit must be one, all or a number, not “{word}”.")
+
+
+@board_edit(
+    "second-source",
+    "Second source",
+    supply=Param("choice", choices=lambda: (NO_SOURCE, *offered_supplies()), title="second source"),
+    cells=Param("count", "", 1, 4, title="its cells in series"),
+    volts_v=Param("quantity", "V", 0.5, 60, title="it is set to", shown="V", step=0.1),
+    joined=Param("choice", choices=("nothing", "switch", "diodes"), title="kept apart by", titles=_JOINED),
+)
+def second_source(
+    design: Design,
+    *,
+    supply: str | None = None,
+    cells: int | None = None,
+    volts_v: float | None = None,
+    joined: str | None = None,
+) -> Design:
+    """Another source beside the supply (none: no other), and what keeps the two apart."""
+    now = design.drive.second
+    if supply == NO_SOURCE:
+        return msgspec.structs.replace(design, drive=msgspec.structs.replace(design.drive, second=None))
+    if now is None and supply is None:
+        raise Trouble("There is no second source yet; name one: supply=usb.")
+    if now is None or (supply is not None and supply != now.supply):
+        now = SecondSource(supply=supply or "", joined=now.joined if now is not None else "switch")
+    one = _checked(now.supply, cells, volts_v)
+    told = {"cells": cells if len(one.bodies) > 1 else None, "volts": volts_v, "joined": joined}
+    second = msgspec.structs.replace(now, **{key: value for key, value in told.items() if value is not None})
+    return msgspec.structs.replace(design, drive=msgspec.structs.replace(design.drive, second=second))
+
+
+@board_edit(
+    "auto-off",
+    "Auto-off",
+    by=Param("choice", choices=lambda: (NO_LATCH, *latches()), title="switched off by"),
+    after_s=Param("quantity", "s", 1, 86_400, title="after", shown="min", step=1),
+)
+def auto_off(design: Design, *, by: str | None = None, after_s: float | None = None) -> Design:
+    """A latch that a press of a button closes and a counter or the program opens after a while (none: no latch)."""
+    now = design.drive.auto_off
+    if by == NO_LATCH:
+        return msgspec.structs.replace(design, drive=msgspec.structs.replace(design.drive, auto_off=None))
+    if now is None and by is None:
+        raise Trouble("There is no latch yet; name what switches the board off: by=transistor.")
+    told = {key: value for key, value in {"by": by, "after_s": after_s}.items() if value is not None}
+    latch = msgspec.structs.replace(now or AutoOff(), **told)
+    return msgspec.structs.replace(design, drive=msgspec.structs.replace(design.drive, auto_off=latch))
 
 
 @board_edit("drive-alike", "{group} driven like the others", group=Param("text", optional=False))
@@ -179,9 +249,18 @@ def balance(design: Design, *, balanced: bool | None = None) -> Design:
         titles=_ROUNDING,
     ),
     size=Param("choice", choices=resistor_sizes, title="size"),
+    stock=Param("list", "ohm", 1, 1e7, title="values at hand"),
 )
-def set_resistors(design: Design, *, series: str | None = None, choose: str | None = None, size: str | None = None) -> Design:
-    """Preferred series, choice among its values, and body of the resistors."""
-    changes = {"series": series, "choose": choose, "resistor": size}
+def set_resistors(
+    design: Design,
+    *,
+    series: str | None = None,
+    choose: str | None = None,
+    size: str | None = None,
+    stock: tuple[float, ...] | None = None,
+) -> Design:
+    """Preferred series, choice among its values, body of the resistors, and the values at hand (none: any can be had)."""
+    at_hand = None if stock is None else tuple(sorted(set(stock)))
+    changes = {"series": series, "choose": choose, "resistor": size, "stock": at_hand}
     kept = {key: value for key, value in changes.items() if value is not None}
     return msgspec.structs.replace(design, drive=msgspec.structs.replace(design.drive, **kept))

@@ -2,19 +2,25 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from ..parts import Supply
+from ..parts import supply as named_supply
 from ..project import Drive
+from .devices import latch
 from .rail import SPREAD, rail_v, regulator_of
 from .source import cells_used, source_ohm, source_volts
 from .supply_parts import fitted
+
+#: What a diode in the way takes, V.
+DIODE_V = 0.3
 
 
 @dataclass(frozen=True)
 class Feed:
     """A supply with its cells: least, usual and most open volts, and the ohms that stand before them, those of what is
-    fitted beside it too. Behind a regulator they are those of its rail, and `before` tells of the supply itself."""
+    fitted beside it too. Behind a regulator they are those of its rail, and `before` tells of the supply itself. `second` is
+    the other source of a board that has two."""
 
     supply: Supply
     cells: int
@@ -23,6 +29,7 @@ class Feed:
     high_v: float
     ohm: float
     before: Feed | None = None
+    second: Feed | None = None
 
     def loaded_v(self, current_a: float) -> float:
         """The volts that are left when so much is drawn."""
@@ -30,12 +37,34 @@ class Feed:
 
 
 def feed_of(drive: Drive, supply: Supply) -> Feed:
-    """The feed of a board, behind its regulator if it has one."""
-    cells = cells_used(supply, drive.cells)
-    low, usual, high = source_volts(supply, cells, drive.volts)
-    ohm = source_ohm(supply, cells) + sum(one.ohm for one in fitted(drive, supply))
-    source = Feed(supply, cells, low, usual, high, ohm)
+    """The feed of a board, behind its regulator if it has one. With a second source it reaches from the least to the most that
+    either gives."""
+    source = _of(drive, supply, drive.cells, drive.volts)
+    if drive.second is not None:
+        drop = drop_v(drive)
+        other = _of(drive, named_supply(drive.second.supply), drive.second.cells, drive.second.volts)
+        low, high = min(source.low_v, other.low_v) - drop, max(source.high_v, other.high_v) - drop
+        second = replace(other, open_v=other.open_v - drop)
+        source = replace(source, low_v=low, open_v=source.open_v - drop, high_v=high, second=second)
     if regulator_of(drive) is None:
         return source
     rail = rail_v(drive)
-    return Feed(supply, cells, rail * (1 - SPREAD), rail, rail * (1 + SPREAD), 0.0, source)
+    return Feed(supply, source.cells, rail * (1 - SPREAD), rail, rail * (1 + SPREAD), 0.0, source)
+
+
+def drop_v(drive: Drive) -> float:
+    """What the diodes that keep two sources apart take, V."""
+    return DIODE_V if drive.second is not None and drive.second.joined == "diodes" else 0.0
+
+
+def _of(drive: Drive, supply: Supply, wanted: int, set_v: float | None) -> Feed:
+    """A source by itself, with what it needs and the latch behind it."""
+    cells = cells_used(supply, wanted)
+    low, usual, high = source_volts(supply, cells, set_v)
+    return Feed(supply, cells, low, usual, high, source_ohm(supply, cells) + way_ohm(drive, supply))
+
+
+def way_ohm(drive: Drive, supply: Supply) -> float:
+    """What stands in the way of a source before the board: what it needs, and a latch."""
+    held = latch(drive.auto_off.by).ohm if drive.auto_off is not None else 0.0
+    return sum(one.ohm for one in fitted(drive, supply)) + held

@@ -18,7 +18,7 @@ def _of_plan(plan: DrivePlan) -> Sequence[Finding]:
 
 def _of_supply(drive: Drive, plan: DrivePlan) -> Sequence[Finding]:
     """What the supply needs; of a board whose LEDs do not light there is more to say first."""
-    return missing_findings(drive, plan.supply) if plan.loads else ()
+    return missing_findings(drive, plan.sources) if plan.loads else ()
 
 
 CHECKS = (

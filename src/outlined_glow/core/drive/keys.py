@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-#: Which controller: whichever fits, or none at all; and no regulator.
-ANY, NO_CONTROLLER, NO_REGULATOR = "any", "none", "none"
+#: Which controller: whichever fits, or none at all; no regulator, no second source, no latch.
+ANY, NO_CONTROLLER, NO_REGULATOR, NO_SOURCE, NO_LATCH = "any", "none", "none", "none", "none"
 #: Every way, in the order they are offered; a test compares them with the methods.
 TITLES: tuple[tuple[str, str], ...] = (
     ("each", "one resistor each"),

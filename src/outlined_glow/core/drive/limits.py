@@ -7,9 +7,11 @@ from collections.abc import Sequence
 from ..parts import resistor
 from ..project import Drive, Finding, Remedy
 from ..units import show, show_si
+from .circuit import Circuit
 from .devices import Controller, Family, Sink
 from .feed import Feed
 from .plan import Branch
+from .resistor import short_ohms
 
 #: What is left for a resistor, at least, so that the supply does not decide the brightness, V (DOMAIN 4).
 HEADROOM_V = 0.4
@@ -30,6 +32,7 @@ LIMITS = {
     "leds-ghost": "ghost",
     "power-bank": "supply-current",
     "lamp-inrush": "supply-current",
+    "second-source-dim": "headroom",
 }
 
 
@@ -75,7 +78,7 @@ def needs_controller(title: str) -> Finding:
 
 def controller_out_of_range(one: Controller, feed: Feed) -> Finding:
     """A controller that the supply cannot feed."""
-    return _outside(f"The {one.title} runs", one.supply_v, feed, Remedy("choose another controller"))
+    return outside(f"The {one.title} runs", one.supply_v, feed, Remedy("choose another controller"))
 
 
 def too_few_pins(title: str, needed: int, one: Controller) -> Finding:
@@ -94,10 +97,11 @@ def out_of_range(what: str, one: Family, feed: Feed) -> Finding | None:
     if low <= _least_v(feed) + 1e-9 and feed.high_v <= high + 1e-9:
         return None
     remedies = Remedy("choose another supply"), Remedy("choose another logic family")
-    return _outside(f"The {what} ({one.title}) runs", one.supply_v, feed, *remedies)
+    return outside(f"The {what} ({one.title}) runs", one.supply_v, feed, *remedies)
 
 
-def _outside(runs: str, supply_v: tuple[float, float], feed: Feed, *remedies: Remedy) -> Finding:
+def outside(runs: str, supply_v: tuple[float, float], feed: Feed, *remedies: Remedy) -> Finding:
+    """Something that runs on other volts than the supply gives."""
     low, high = supply_v
     least = _least_v(feed)
     return stop(
@@ -183,6 +187,20 @@ def resistor_findings(branch: Branch, drive: Drive) -> list[Finding]:
     return out
 
 
+def not_at_hand(drive: Drive, circuit: Circuit) -> list[Finding]:
+    """The resistors of a circuit that are none of those at hand, where some are."""
+    if not drive.stock:
+        return []
+    held = {short_ohms(value) for value in drive.stock}
+    values = circuit.values
+    used = {values[one.ref] for one in circuit.wanted if one.part.kind.startswith("resistor")}
+    missing = sorted(used - held, key=lambda text: (text.translate(str.maketrans("", "", "0123456789")), text))
+    if not missing:
+        return []
+    text = f"These resistors are not at hand: {', '.join(missing)}. Get them, or add them to the values at hand."
+    return [Finding(code="resistor-not-at-hand", severity="note", stage="drive", text=text, measured=len(missing), allowed=0)]
+
+
 def only(found: Sequence[Finding | None]) -> list[Finding]:
     """Those that are there."""
     return [one for one in found if one is not None]
@@ -190,4 +208,4 @@ def only(found: Sequence[Finding | None]) -> list[Finding]:
 
 def sink_out_of_range(one: Sink, feed: Feed) -> Finding:
     """Sink registers that the supply cannot feed."""
-    return _outside("Constant-current sinks run", one.supply_v, feed, Remedy("choose another supply"))
+    return outside("Constant-current sinks run", one.supply_v, feed, Remedy("choose another supply"))

@@ -76,7 +76,8 @@ class DrivePlan:
     `wanted` are the parts that it needs beside the LEDs, `values` what they are worth by their reference, `nets` what is
     joined with what. `controller` is the name of one, with the pins of it that are used. All LEDs together are lit anew
     `refresh_hz` times a second, where they take turns. `standing_a` flows while none is lit. The circuit ends
-    `ends_below_v`. `average` is the share of the time that is told, `first` what happens from power-up on.
+    `ends_below_v`. `average` is the share of the time that is told, `first` what happens from power-up on. `runs_on` is the
+    source whose run time counts, of it and a `second` one, with its cells; after `off_s` a latch switches the board off.
     """
 
     #: The key of the way they are driven.
@@ -103,6 +104,15 @@ class DrivePlan:
     capacity_ah: float | None = None
     extra_ohm: float = 0.0
     source_v: float = 0.0
+    second: Supply | None = None
+    runs_on: tuple[Supply, int] | None = None
+    off_s: float | None = None
+    drop_v: float = 0.0
+
+    @property
+    def sources(self) -> tuple[Supply, ...]:
+        """The supply, and the second source where there is one."""
+        return (self.supply,) if self.second is None else (self.supply, self.second)
 
     @cached_property
     def _branches(self) -> dict[tuple[int, str], Branch]:
@@ -122,9 +132,11 @@ class DrivePlan:
 
     def hours(self, duty: float) -> RunTime | None:
         """The run time when the LEDs are lit a share of the time; None where it does not end or nothing is lit."""
-        if not self.supply.ends or not self.loads or duty <= 0:
+        supply, cells = self.runs_on or (self.supply, self.cells)
+        if not supply.ends or not self.loads or duty <= 0:
             return None
         return run_time(
-            self.supply, self.cells, self.loads, duty=duty, capacity_ah=self.capacity_ah, standing_a=self.standing_a,
+            supply, cells, self.loads, duty=duty, capacity_ah=self.capacity_ah, standing_a=self.standing_a + supply.leak_a,
             ends_below_v=self.ends_below_v, extra_ohm=self.extra_ohm,
+            drop_v=self.drop_v,
         )  # fmt: skip

@@ -13,28 +13,29 @@ from ..parts import supply
 from ..parts.library import tolerance
 from ..project import Drive, Finding, Remedy
 from ..units import show_si
-from .circuit import SUPPLY, Circuit
+from .auto_off import give_opener, pays_finding
+from .circuit import Circuit
+from .colour_shift import shift_finding
 from .devices import Regulator
-from .feed import Feed, feed_of
+from .feed import Feed, drop_v, feed_of, way_ohm
 from .first_second import dark_finding, together
+from .inlet import join_inlet, lasting, second_findings
 from .law import LedLaw
-from .limits import Refused, no_voltage, resistor_findings
+from .limits import Refused, no_voltage, not_at_hand, resistor_findings
 from .method import Built, Job, Method
 from .methods import method
 from .pins import Pins, choose_controller
 from .plan import Branch, DrivePlan
 from .rail import least_source_v, rail_v, regulator_of, taken_a
-from .regulating import join_regulator, regulator_findings
+from .regulating import regulator_findings
 from .runtime import Load, source_state
-from .source import supply_findings
-from .supply_parts import feed_through, fitted
+from .source import capacity_ah, supply_findings
+from .supply_parts import fitted
 from .ways import Sized, branch_of, load_of, merged
 from .ways import together as alike_together
 
 #: Under this share of a supply's volts it is asked for far more than it gives.
 _SHARE_LEFT = 0.4
-#: The net of a supply that is regulated only then.
-_UNREGULATED = "supply in"
 #: What draws the same whatever the supply gives: its volts are next to nothing.
 _CONSTANT = LedLaw(0.1, 0.02, 0.1, 0.0)
 Grids = Mapping[str, tuple[int, int]]
@@ -48,13 +49,7 @@ def plan_drive(drive: Drive, leds: tuple[Led, ...], grids: Grids | None = None) 
     source = supply(drive.supply)
     feed = feed_of(drive, source)
     circuit = Circuit(max((led.index for led in leds), default=0))
-    holder = source.bodies.get(feed.cells) or source.bodies[1]
-    title = f"{feed.cells} × {source.title}" if feed.cells > 1 else source.title
-    held = circuit.add(holder, title, ref=f"{holder.prefix}1")
-    regulator = regulator_of(drive)
-    feed_through(circuit, held, holder, fitted(drive, source), SUPPLY if regulator is None else _UNREGULATED)
-    if regulator is not None:
-        join_regulator(circuit, regulator, _UNREGULATED, SUPPLY, rail_v(drive))
+    join_inlet(circuit, drive, feed)
     shares, findings = _shared_out(drive, leds)
     asked = sum(way.asks(mine, some, feed) for way, mine, some in shares)
     loaded_v = feed.loaded_v(asked)
@@ -78,6 +73,17 @@ def plan_drive(drive: Drive, leds: tuple[Led, ...], grids: Grids | None = None) 
         except Refused as refused:
             findings.append(refused.finding)
     return _planned(drive, feed, circuit, pins, made, findings)
+
+
+def _opened(
+    drive: Drive, feed: Feed, circuit: Circuit, pins: Pins | None, findings: list[Finding]
+) -> tuple[float | None, float]:
+    """After which time a latch switches the board off, s (None without one), and what it draws until then, A."""
+    if drive.auto_off is None:
+        return None, 0.0
+    after, draws, wrong = give_opener(circuit, drive, feed, pins)
+    findings += wrong
+    return after, draws
 
 
 #: Why LEDs that need something else than a current are not lit.
@@ -192,11 +198,15 @@ def _planned(
     draws = sum(built.draws_a for _, built in made)
     total = sum(branch.current_a * len(branch.indices) / branch.count for *_, branch in lit) + draws
     standing = sum(built.standing_a for _, built in made) + (pins.controller.standing_a if pins else 0.0)
-    standing += sum(one.standing_a for one in fitted(drive, feed.supply))
+    off_s, latch_a = _opened(drive, feed, circuit, pins, findings)
+    standing += sum(one.standing_a for one in fitted(drive, feed.supply)) + latch_a
     needs_v = max((built.needs_v for _, built in made), default=0.0)
     taken = _taken(drive, feed, _Taken(total, _most(rows, feed, drive) + draws, standing, needs_v, loads, terminal), findings)
     findings += supply_findings(feed.supply, taken.total_a, taken.most_a, drive)
-    extra = sum(one.ohm for one in fitted(drive, feed.supply))
+    findings += second_findings(drive, feed, taken.loads, (feed.before or feed).loaded_v(taken.total_a))
+    findings += not_at_hand(drive, circuit)
+    second = supply(drive.second.supply) if drive.second is not None else None
+    runs, cells = lasting(feed) or (feed.supply, feed.cells)
     first = together([built.start for _, built in made])
     findings += dark_finding(first, drive.period_s) if loads else []
     plan = DrivePlan(
@@ -204,10 +214,13 @@ def _planned(
         taken.total_a, taken.most_a, None, taken.loads, tuple(findings), circuit.wanted, circuit.values, circuit.nets,
         pins.controller.title if pins else "", tuple(pins.used) if pins else (),
         next((built.refresh_hz for _, built in made if built.refresh_hz), None), taken.standing_a, taken.needs_v,
-        _average([(built.share, built.rows) for _, built in made]) * drive.average, first, drive.capacity_ah, extra,
-        taken.source_v,
+        _average([(built.share, built.rows) for _, built in made]) * drive.average, first, capacity_ah(runs, drive),
+        way_ohm(drive, runs), taken.source_v, second, (runs, cells), off_s, drop_v(drive),
     )  # fmt: skip
-    return replace(plan, steady=plan.hours(1.0))
+    steady = plan.hours(1.0)
+    forgotten = pays_finding(drive, None if steady is None or runs.usual_farad else steady.hours)
+    shift = shift_finding([row for _, row in rows], runs, steady) if regulator_of(drive) is None else []
+    return replace(plan, steady=steady, findings=(*plan.findings, *forgotten, *shift))
 
 
 class _Taken(NamedTuple):

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cache
 
@@ -23,8 +24,23 @@ def series_values(series: str) -> tuple[float, ...]:
     raise Trouble(f"There is no preferred series “{series}”; there are E6, E12, E24, E48 and E96.")
 
 
-def preferred(ohm: float, series: str, choose: str) -> float:
-    """The next preferred value up (`at-most` current) or the nearest in ratio (`nearest`)."""
+#: A value at hand is taken where it is off by no more than this: one that is farther off costs too much of the light.
+_FARTHEST_AT_HAND = 2.0
+
+
+def preferred(ohm: float, series: str, choose: str, stock: Sequence[float] = ()) -> float:
+    """The next preferred value up (`at-most` current) or the nearest in ratio (`nearest`): of those at hand (`stock`) where one
+    is near enough, else of the series.
+
+    >>> preferred(340.0, "E24", "at-most"), preferred(340.0, "E24", "at-most", (100.0, 470.0))
+    (360.0, 470.0)
+    >>> preferred(34.0, "E24", "at-most", (100.0,))
+    36.0
+    """
+    fitting = [value for value in stock if choose == "nearest" or value >= ohm * (1 - 1e-9)]
+    near = min(fitting, key=lambda value: abs(math.log(value / ohm)), default=None)
+    if near is not None and 1 / _FARTHEST_AT_HAND <= near / ohm <= _FARTHEST_AT_HAND:
+        return near
     decade = 10.0 ** math.floor(math.log10(ohm))
     values = [value * scale for scale in (decade / 10, decade, decade * 10) for value in series_values(series)]
     if choose == "nearest":
@@ -32,6 +48,19 @@ def preferred(ohm: float, series: str, choose: str) -> float:
     else:
         best = min(value for value in values if value >= ohm * (1 - 1e-9))
     return float(f"{best:.6g}")
+
+
+def short_ohms(value: float) -> str:
+    """A resistor's value as a legend prints it: 680R, 1k2, 47k.
+
+    >>> short_ohms(680), short_ohms(1200), short_ohms(47000)
+    ('680R', '1k2', '47k')
+    """
+    for factor, letter in ((1e6, "M"), (1e3, "k"), (1.0, "R")):
+        if value >= factor:
+            whole, _, rest = f"{value / factor:.4g}".partition(".")
+            return f"{whole}{letter}{rest}"
+    return f"{value:g}R"
 
 
 @dataclass(frozen=True)

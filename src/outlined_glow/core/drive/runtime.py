@@ -59,10 +59,11 @@ def run_time(
     standing_a: float = 0.0,
     ends_below_v: float = 0.0,
     extra_ohm: float = 0.0,
+    drop_v: float = 0.0,
 ) -> RunTime:
     """Run time of a source of `cells` in series. `duty` scales the charge drawn by the loads, not their current; `standing_a`
-    is drawn all the time besides. It ends where the circuit needs more than is left, at `ends_below_v`, too. `extra_ohm` lies
-    between the source and the load."""
+    is drawn all the time besides. It ends where the circuit needs more than is left, at `ends_below_v`, too. `extra_ohm` and
+    `drop_v` of a diode lie between the source and the load."""
     capacity = capacity_ah or supply.capacity_ah or supply.usual_ah
     depth = np.linspace(0, 1, _STEPS + 1)
     volts = np.interp(depth, *_columns(supply.open_v)) * cells
@@ -71,13 +72,13 @@ def run_time(
     else:
         ohms = np.interp(depth, *_columns(supply.resistance_ohm)) * cells
     grid_v, grid_a, grid_light = _load_table(loads, float(volts.max()))
-    terminal = _terminal(volts, ohms + extra_ohm, grid_v, grid_a)
+    terminal = _terminal(np.maximum(volts - drop_v, 0.0), ohms + extra_ohm, grid_v, grid_a)
     current = np.interp(terminal, grid_v, grid_a)
     light = np.interp(terminal, grid_v, grid_light)
     average = np.maximum(current * duty + standing_a, 1e-12)
     share = _share(supply, average)
     ends = {
-        "cut-off": terminal < supply.cut_off_v * cells,
+        "cut-off": terminal + drop_v < supply.cut_off_v * cells,
         "circuit": terminal < ends_below_v,
         "light": light < light_fraction * light[0],
     }

@@ -22,11 +22,30 @@ def source_volts(source: Supply, cells: int, set_v: float | None = None) -> tupl
     return source.cut_off_v * cells, new, new
 
 
+def capacity_ah(source: Supply, drive: Drive) -> float:
+    """What a source holds when full, Ah; of a capacitor all that it gives down to no volts: C·V."""
+    if source.usual_farad:
+        return (drive.farad or source.usual_farad) * source.open_v[0][1] / 3600
+    return drive.capacity_ah or source.capacity_ah or source.usual_ah
+
+
+def filled_in_s(source: Supply, drive: Drive) -> float | None:
+    """How long full sun takes to fill the capacitor of a solar cell, s; None where there is none."""
+    if not source.usual_farad:
+        return None
+    return (drive.farad or source.usual_farad) * source.open_v[0][1] / (drive.sun_a or source.sun_a)
+
+
 def source_ohm(source: Supply, cells: int) -> float:
     """The resistance of the source when new, ohm."""
     if source.volts is not None:
         return source.ohm
     return (source.ohm_ah / (source.capacity_ah or source.usual_ah) if source.ohm_ah else source.resistance_ohm[0][1]) * cells
+
+
+def source_title(source: Supply, cells: int) -> str:
+    """What it is called, with the number of its cells where there are several."""
+    return f"{cells} × {source.title}" if cells > 1 else source.title
 
 
 def supply_findings(source: Supply, total: float, most: float, drive: Drive) -> list[Finding]:

@@ -3,7 +3,7 @@ away on purpose; what is neither is missing."""
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from functools import cache
 
 import msgspec
@@ -37,33 +37,33 @@ def fitted(drive: Drive, source: Supply) -> list[Need]:
     return [one for key, one in needs().items() if key in source.needs and key in drive.fitted]
 
 
-def feed_through(circuit: Circuit, ref: str, holder: Part, chosen: list[Need], to: str = SUPPLY) -> None:
-    """Join a supply to a net of the circuit through what is fitted, one part after another."""
+def feed_through(circuit: Circuit, ref: str, holder: Part, chosen: list[Need], to: str = SUPPLY, of: str = "") -> None:
+    """Join a supply to a net of the circuit through what is fitted, one part after another; the nets between are named after
+    what they are `of`."""
     if not any(one.ohm for one in chosen):
         circuit.feed(ref, holder, to)
         for one in chosen:
             circuit.add(part(one.part), outside=True)
         return
-    ahead, behind = "supply +", GROUND
-    if any(one.part == "charger module" for one in chosen):
-        behind = "cell -"
+    ahead, cell = f"{of}supply +", f"{of}cell -"
+    behind = cell if any(one.part == "charger module" for one in chosen) else GROUND
     for pin in holder.pins:
         if pin.role in (SUPPLY, GROUND):
             circuit.join(ahead if pin.role == SUPPLY else behind, (ref, pin.number))
     last = [one for one in chosen if one.ohm][-1]
     for one in chosen:
-        after = to if one is last else f"supply after the {one.title.split()[0]}"
-        _between(circuit, part(one.part), ahead, after)
+        after = to if one is last else f"{of}supply after the {one.title.split()[0]}"
+        _between(circuit, part(one.part), ahead, after, cell)
         ahead = after if one.ohm else ahead
 
 
-def _between(circuit: Circuit, body: Part, ahead: str, after: str) -> None:
+def _between(circuit: Circuit, body: Part, ahead: str, after: str, cell: str) -> None:
     """A part in the way of the supply; what only holds a lead lies where the lead comes from."""
     ref = circuit.add(body, outside=not body.pads)
     names = {pin.name for pin in body.pins}
     if "B+" in names:
         circuit.join(ahead, (ref, pin_named(body, "B+")))
-        circuit.join("cell -", (ref, pin_named(body, "B-")))
+        circuit.join(cell, (ref, pin_named(body, "B-")))
         circuit.join(after, (ref, pin_named(body, "OUT+")))
         circuit.join(GROUND, (ref, pin_named(body, "OUT-")))
     elif "gate" in names:
@@ -78,11 +78,12 @@ def _between(circuit: Circuit, body: Part, ahead: str, after: str) -> None:
         circuit.join(after, (ref, body.pins[1].number))
 
 
-def missing_findings(drive: Drive, source: Supply) -> list[Finding]:
-    """What a supply needs and has not, and what was left away on purpose."""
+def missing_findings(drive: Drive, sources: Sequence[Supply]) -> list[Finding]:
+    """What the sources need and have not, and what was left away on purpose."""
     out = []
     for key, one in needs().items():
-        if key not in source.needs or key in drive.fitted:
+        source = next((source for source in sources if key in source.needs), None)
+        if source is None or key in drive.fitted:
             continue
         if key in drive.left_away:
             text = f"There is no {one.title} for the {source.title}, on purpose: {one.why}."

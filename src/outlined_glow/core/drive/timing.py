@@ -174,11 +174,14 @@ def clock_drift_s(ppm: float, days: float, temperature_c: float = _CRYSTAL_C) ->
 
 
 def short_farads(value: float) -> str:
-    """A capacitor's value as a legend prints it: 100n, 2u2, 4p7.
+    """A capacitor's value as a legend prints it: 100n, 2u2, 4p7, 0F47.
 
-    >>> short_farads(1e-7), short_farads(2.2e-6), short_farads(4.7e-10)
-    ('100n', '2u2', '470p')
+    >>> short_farads(1e-7), short_farads(2.2e-6), short_farads(4.7e-10), short_farads(0.47)
+    ('100n', '2u2', '470p', '0F47')
     """
+    if value >= 0.01:
+        whole, _, rest = f"{value:.4g}".partition(".")
+        return f"{whole}F{rest}"
     for factor, letter in ((1e-6, "u"), (1e-9, "n"), (1e-12, "p")):
         if value >= factor * 0.9999:
             whole, _, rest = f"{value / factor:.4g}".partition(".")

@@ -95,12 +95,14 @@ def sized(way: Way, loaded_v: float, feed: Feed, drive: Drive) -> Sized:
     if way.regulated:
         return Sized(way, 0.0, 0.0, headroom)
     ideal = headroom / way.target_a - way.ohm
-    chosen = preferred(ideal, drive.series, drive.choose) if ideal >= _LEAST_OHM else 0.0 if way.ohm else _LEAST_OHM
+    chosen = (
+        preferred(ideal, drive.series, drive.choose, drive.stock) if ideal >= _LEAST_OHM else 0.0 if way.ohm else _LEAST_OHM
+    )
     first, spread = chosen, tolerance(drive.series)
     if way.at_most(feed, chosen, spread) > way.most_a:
         law = LedLaw(way.light.forward_v[0], way.light.forward_a)
         left = min(feed.high_v, way.most_v) - way.drop_v - way.count * law.volts(way.most_a)
-        chosen = preferred(max((left / way.most_a - way.ohm) / (1 - spread), _LEAST_OHM), drive.series, "at-most")
+        chosen = preferred(max((left / way.most_a - way.ohm) / (1 - spread), _LEAST_OHM), drive.series, "at-most", drive.stock)
     return Sized(way, chosen, ideal, headroom, chosen > first)
 
 

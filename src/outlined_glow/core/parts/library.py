@@ -25,7 +25,8 @@ class Supply:
     """A source: a voltage (min, typ, max) or a cell with its curves over depth of discharge.
 
     Where the voltage can be set, it keeps within a `spread` of that, as a share. `usual_ah` is the capacity of a kind of
-    cell that comes in many. `needs` are what it always needs beside it.
+    cell that comes in many, `usual_farad` that of a capacitor, which loses `leak_a` all the time and is filled by `sun_a`.
+    `needs` are what it always needs beside it.
     """
 
     name: str
@@ -38,6 +39,9 @@ class Supply:
     continuous_a: float | None
     capacity_ah: float
     usual_ah: float
+    usual_farad: float
+    leak_a: float
+    sun_a: float
     spread: float | None
     needs: tuple[str, ...]
     cut_off_v: float
@@ -210,6 +214,9 @@ def supplies() -> dict[str, Supply]:
             continuous_a=entry.get("continuous_a"),
             capacity_ah=float(entry.get("capacity_ah", 0)),
             usual_ah=float(entry.get("usual_ah", 0)),
+            usual_farad=float(entry.get("usual_farad", 0)),
+            leak_a=float(entry.get("leak_a", 0)),
+            sun_a=float(entry.get("sun_a", 0)),
             spread=entry.get("spread"),
             needs=tuple(entry.get("needs", ())),
             cut_off_v=float(entry.get("cut_off_v", 0)),

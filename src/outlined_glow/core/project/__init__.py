@@ -23,6 +23,7 @@ from .finding import Finding, Remedy, Severity, Width
 from .history import History
 from .model import (
     Artwork,
+    AutoOff,
     Brief,
     Clean,
     Design,
@@ -37,6 +38,7 @@ from .model import (
     Passport,
     Picture,
     Project,
+    SecondSource,
     Shape,
     Stack,
     Tones,
@@ -50,6 +52,7 @@ __all__ = [
     "Arc",
     "Array",
     "Artwork",
+    "AutoOff",
     "Brief",
     "Brought",
     "Chain",
@@ -80,6 +83,7 @@ __all__ = [
     "Project",
     "Remedy",
     "Ring",
+    "SecondSource",
     "Severity",
     "Shape",
     "Single",

@@ -11,7 +11,7 @@ from typing import Any
 
 from ..errors import Trouble
 
-SCHEMA = 8
+SCHEMA = 9
 
 Step = Callable[[dict[str, Any]], dict[str, Any]]
 
@@ -31,7 +31,8 @@ def _as_it_is(content: dict[str, Any]) -> dict[str, Any]:
     arrays of more kinds, LEDs of their own, the order of the chain, own parts with their passports. To 7: the side of an
     array, whether it is locked, staggered grids, several rings,
     a limit of how high parts stand, colours balanced by their current,
-    arrays laid several times round the middle."""
+    arrays laid several times round the middle. To 9: a second source, a capacitor, an auto-off latch, resistors at hand,
+    pins given out by hand."""
     return content
 
 
@@ -59,6 +60,7 @@ STEPS: dict[int, Step] = {
     5: _as_it_is,
     6: _as_it_is,
     7: _left_away,
+    8: _as_it_is,
 }
 
 

@@ -260,15 +260,32 @@ class Driven(Section, frozen=True):
     period_s: Annotated[float, Meta(gt=0, le=86_400)] | None = None
 
 
+class SecondSource(Section, frozen=True):
+    """Another source of a board beside its supply, and what keeps the two apart: a selector switch, diodes, or nothing."""
+
+    supply: str
+    cells: Annotated[int, Meta(ge=1, le=4)] = 1
+    volts: Annotated[float, Meta(gt=0, le=60)] | None = None
+    joined: Literal["nothing", "switch", "diodes"] = "switch"
+
+
+class AutoOff(Section, frozen=True):
+    """A latch that a press of a button closes and a counter opens after a while, s: a transistor or a relay."""
+
+    by: Literal["transistor", "relay"] = "transistor"
+    after_s: Annotated[float, Meta(gt=0, le=86_400)] = 600.0
+
+
 class Drive(Section, frozen=True):
     """The supply, the way the LEDs are driven, and how their resistors are chosen.
 
     `volts` is what a supply gives that can be set, `capacity_ah` that of a cell of a kind that comes in many. A `regulator`
-    makes a `rail` of it, V. Of what that
-    needs (switch, fuse …), some are `fitted`, some `left_away` on purpose. `controller` is the name of one, none, or "" for
+    makes a `rail` of it, V. `farad` is the capacitor that a solar cell fills, `sun_a` what that cell gives in full sun. A
+    `second` source may feed the board too. Of what they
+    need (switch, fuse …), some are `fitted`, some `left_away` on purpose. `controller` is the name of one, none, or "" for
     whichever fits. `lit` says how many LEDs are lit at a time, `average` for which share of the time each is; `rows` are
     those of a scan, `period_s` how long a pattern of counters takes. `balanced`: brighter colours get less current, until
-    all are as bright as the dimmest. `groups` are driven in ways of their own.
+    all are as bright as the dimmest. `groups` are driven in ways of their own. `stock` are the resistors at hand, ohm.
     """
 
     method: str = "each"
@@ -276,6 +293,10 @@ class Drive(Section, frozen=True):
     cells: Annotated[int, Meta(ge=1, le=4)] = 2
     volts: Annotated[float, Meta(gt=0, le=60)] | None = None
     capacity_ah: Annotated[float, Meta(gt=0, le=1000)] | None = None
+    farad: Annotated[float, Meta(gt=0, le=1000)] | None = None
+    sun_a: Annotated[float, Meta(gt=0, le=10)] | None = None
+    second: SecondSource | None = None
+    auto_off: AutoOff | None = None
     regulator: str = ""
     rail: Annotated[float, Meta(gt=0, le=60)] | None = None
     fitted: tuple[str, ...] = ()
@@ -289,6 +310,7 @@ class Drive(Section, frozen=True):
     groups: tuple[Driven, ...] = ()
     balanced: bool = False
     series: str = "E24"
+    stock: tuple[Annotated[float, Meta(gt=0, le=1e9)], ...] = ()
     choose: Literal["at-most", "nearest"] = "at-most"
     resistor: str = "0805"
 

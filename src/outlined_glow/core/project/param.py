@@ -95,7 +95,10 @@ class Param:
         if self.kind == "numbers":
             return self.check(key, _numbers(key, text))
         if self.kind == "list":
-            return self.check(key, _quantities(key, text, self.unit))
+            # That none are listed is something else than that nothing is said of them.
+            return (
+                () if text.strip().lower() == "none" and self.optional else self.check(key, _quantities(key, text, self.unit))
+            )
         if self.kind == "names":
             return self.check(key, tuple(word.strip() for word in text.split(",") if word.strip()))
         return self.check(key, text)
@@ -153,7 +156,7 @@ class Param:
         if self.kind in ("choice",):
             return "|".join(self.options())
         if self.kind == "list":
-            return f"[number,number,…] {self.unit}".rstrip()
+            return f"[number,number,…] {self.unit}".rstrip() + "|none" * self.optional
         if self.kind in ("quantity", "count"):
             unit = f" {self.unit}" if self.unit else ""
             return f"{self.low:g}..{self.high:g}{unit}" if math.isfinite(self.high) else f"number{unit}"

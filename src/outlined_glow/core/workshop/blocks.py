@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from .compile import Work
-from .drive_facts import connections
+from .connections import connections
 
 #: So many others on a net are named; more are counted.
 _NAMED = 3

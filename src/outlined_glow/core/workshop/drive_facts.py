@@ -2,39 +2,28 @@
 
 from __future__ import annotations
 
-import csv
-import io
-import json
-import re
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Iterator
 from typing import Any
 
 from msgspec.structs import replace
 
-from ..drive import RunTime, plan_drive
+from ..drive import RunTime
 from ..drive.edits import groups_of
 from ..drive.first_second import RISE_S
 from ..drive.heat import board_rise_k, watts_of
-from ..drive.keys import ANY, NO_REGULATOR
+from ..drive.keys import ANY
 from ..drive.methods import method
 from ..drive.methods.scan import shape_of
-from ..drive.placement import led_parts
 from ..drive.planner import Row, planned
 from ..drive.planning import own_drives
-from ..drive.rail import rail_v
-from ..drive.supply_parts import needs
+from ..drive.source import filled_in_s
 from ..lights import Led
 from ..motion import average_share
 from ..motion.pattern import peak_share
-from ..parts import Part, part
 from ..project import Drive
 from ..text_safety import short
 from ..units import show, show_si
 from .compile import Work
-
-_FACTORS = {"M": 1e6, "k": 1e3, "R": 1.0, "u": 1e-6, "n": 1e-9, "p": 1e-12}
-#: What a pin of a part is used for, where the controller stands by its table.
-PIN_COLUMNS = ("pin", "name", "drives", "at_start", "pwm")
 
 
 def plan_rows(work: Work, group: str = "") -> Iterator[Row]:
@@ -73,107 +62,6 @@ def plan_row(row: Row) -> dict[str, Any]:
     return told
 
 
-def value_of(part: Part, value: str) -> dict[str, float | None]:
-    """The number that a value on the legend means: ohms of a resistor, farads of a capacitor.
-
-    >>> _number("1k2"), _number("470u"), _number("595 type")
-    (1200.0, 0.00047, None)
-    """
-    number = _number(value)
-    if part.kind == "capacitor":
-        return {"value_f": number}
-    return {"value_ohm": number} if part.kind == "resistor" else {}
-
-
-def _number(value: str) -> float | None:
-    found = re.fullmatch(r"(\d+)([MkRunp])(\d*)", value)
-    if found is None:
-        return None
-    whole, factor, rest = found.groups()
-    return float(f"{float(f'{whole}.{rest or 0}') * _FACTORS[factor]:.6g}")
-
-
-def connections(work: Work) -> dict[str, Any]:
-    """Parts with value and pins, and nets with pins: the connection list."""
-    plan = work.plan
-    net_of = {pin: net.name for net in plan.nets for pin in net.pins}
-    every = [(one.ref, one.part, one.side, one.value) for one in led_parts(work.leds)]
-    every += [(one.ref, one.part, one.side, plan.values.get(one.ref, "")) for one in plan.wanted]
-    parts = [
-        {
-            "reference": ref, "kind": part.kind, "value": value, **value_of(part, value), "side": side,
-            "pins": [
-                {"number": pin.number, "name": pin.name, "role": pin.role, "net": net_of.get((ref, pin.number))}
-                for pin in part.pins
-            ],
-        }
-        for ref, part, side, value in every
-    ]  # fmt: skip
-    nets = [{"name": net.name, "class": net.kind, "pins": [f"{ref}.{pin}" for ref, pin in net.pins]} for net in plan.nets]
-    return {"parts": parts, "nets": nets}
-
-
-#: The columns of the connection list.
-CONNECTION_COLUMNS = ("reference", "value", "side", "pin", "name", "role", "net")
-
-
-def connection_rows(work: Work) -> list[dict[str, Any]]:
-    """The connection list as rows, one for each pin."""
-    return [
-        {
-            "reference": part["reference"], "value": part["value"], "side": part["side"], "pin": pin["number"],
-            "name": pin["name"], "role": pin["role"], "net": pin["net"] or "",
-        }
-        for part in connections(work)["parts"]
-        for pin in part["pins"]
-    ]  # fmt: skip
-
-
-def table_text(columns: Sequence[str], rows: Sequence[Mapping[str, Any]]) -> str:
-    """Rows as a table with commas."""
-    out = io.StringIO()
-    table = csv.DictWriter(out, columns, lineterminator="\n")
-    table.writeheader()
-    table.writerows(rows)
-    return out.getvalue()
-
-
-def connection_file(work: Work, suffix: str) -> bytes:
-    """The connection list as a file: JSON, or else a table."""
-    if suffix.lower() == ".json":
-        return json.dumps(connections(work), indent=1, ensure_ascii=False).encode()
-    return table_text(CONNECTION_COLUMNS, connection_rows(work)).encode()
-
-
-def pin_file(work: Work, suffix: str) -> bytes:
-    """The pins of the controller as a file: a C header, or else a table."""
-    return (pin_header(work) if suffix.lower() == ".h" else table_text(PIN_COLUMNS, pin_rows(work))).encode()
-
-
-def pin_rows(work: Work) -> list[dict[str, Any]]:
-    """The pins of the controller that are used, in the order of their numbers."""
-    used = sorted(work.plan.pins, key=lambda one: int(one.number))
-    return [
-        {"pin": one.number, "name": one.name, "drives": one.drives, "at_start": one.at_start, "pwm": one.pwm} for one in used
-    ]
-
-
-def pin_header(work: Work) -> str:
-    """The pins as a C header: a name for each, and its number in the controller's own table."""
-    stem = re.sub(r"[^A-Z0-9]+", "_", work.board.name.upper()).strip("_") or "BOARD"
-    lines = [f"/* Pins of “{work.board.name}”: {work.plan.controller or 'no controller'}. */", f"#ifndef {stem}_PINS_H"]
-    lines += [f"#define {stem}_PINS_H", ""]
-    for row in pin_rows(work):
-        name = re.sub(r"[^A-Z0-9]+", "_", row["drives"].upper()).strip("_")
-        lines.append(f"#define PIN_{name} {_own_number(row['name'], row['pin'])} /* {row['name']}, package pin {row['pin']} */")
-    return "\n".join([*lines, "", f"#endif /* {stem}_PINS_H */", ""])
-
-
-def _own_number(name: str, pin: str) -> str:
-    found = re.match(r"P(\d+)", name)
-    return found.group(1) if found else pin
-
-
 def run_of(work: Work) -> RunTime | None:
     """How long the supply lasts, as the board is: one sum, wherever it is told."""
     run: RunTime | None = work.values["run"]
@@ -196,6 +84,8 @@ def power(work: Work) -> dict[str, Any]:
         "average_a": plan.current_a * average + plan.standing_a,
         "peak_a": plan.current_a * (peak_share(work.project.motion, work.lamps) if truly_shown(work) else 1.0),
         "standing_a": plan.standing_a,
+        "auto_off_s": plan.off_s,
+        "filled_in_s": filled_in_s(plan.supply, work.design.drive),
         "curve": curve,
     }
 
@@ -239,25 +129,6 @@ def way_values(work: Work, group: str = "") -> dict[str, Any]:
     }  # fmt: skip
 
 
-def supply_keys(work: Work) -> set[str]:
-    """The keys of the supply that the chosen one goes by."""
-    one = work.plan.supply
-    keys = {
-        "cells": len(one.bodies) > 1, "volts_v": one.spread is not None, "capacity_ah": bool(one.usual_ah), "regulator": True,
-        "rail_v": bool(work.design.drive.regulator),
-    }  # fmt: skip
-    return {key for key, there in keys.items() if there}
-
-
-def supply_values(work: Work) -> dict[str, Any]:
-    """What the keys of the supply are now, those that were never told as they are usually."""
-    plan, drive = work.plan, work.design.drive
-    usual = plan.supply.volts[1] if plan.supply.volts is not None else 0.0
-    capacity = drive.capacity_ah or plan.supply.usual_ah or plan.supply.capacity_ah
-    rail = {"regulator": drive.regulator or NO_REGULATOR, "rail_v": rail_v(drive)}
-    return {"cells": drive.cells, "volts_v": drive.volts or usual, "capacity_ah": capacity, **rail}
-
-
 def plan_words(work: Work, group: str = "") -> str:
     """What a board is fed from and what that feeds, for the heading of the table of ways."""
     plan, (drive, leds) = work.plan, part_of(work, group)
@@ -269,25 +140,6 @@ def plan_words(work: Work, group: str = "") -> str:
 def way_title(work: Work) -> str:
     """What the chosen way is called."""
     return method(work.plan.method).title
-
-
-#: Supplies that are compared, each with its number of cells.
-_COMPARED = (("coin-2032", 1), ("aaa-alkaline", 2), ("aaa-alkaline", 3), ("aa-alkaline", 2), ("aa-alkaline", 3), ("lipo", 1))
-
-
-def other_cells(work: Work) -> list[tuple[str, float, str]]:
-    """How long other cells would last, the longest first: what they are called, hours, and what stands in the way ("" for
-    nothing). The one that is chosen is left out."""
-    drive, out = work.design.drive, []
-    for name, cells in _COMPARED:
-        if (name, cells) == (work.plan.supply.name, work.plan.cells):
-            continue
-        plan = plan_drive(replace(drive, supply=name, cells=cells), work.leds, work.values["grids"])
-        run = plan.hours(lit_share(work))
-        stop = next((one.text for one in plan.findings if one.severity == "stop"), "")
-        title = f"{cells} × {plan.supply.title}" if cells > 1 else plan.supply.title
-        out.append((title, run.hours if run is not None and not stop else 0.0, stop))
-    return sorted(out, key=lambda row: -row[1])
 
 
 def heat_words(work: Work) -> str:
@@ -304,8 +156,3 @@ def start_words(work: Work) -> tuple[str, str]:
     reset = first.reset
     held = "nothing to hold" if reset is None else f"{show_si(reset.ohm, 'Ω')}, {show_si(reset.farad, 'F')}"
     return show_si(first.dark_s, "s"), held
-
-
-def need_rows() -> list[tuple[str, str, str]]:
-    """What supplies may need: key, what it is called with its price, and what happens without it."""
-    return [(key, f"{one.title}, {part(one.part).price or 0:.2f}", one.why) for key, one in needs().items()]

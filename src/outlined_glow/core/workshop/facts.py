@@ -284,8 +284,12 @@ def every_word(work: Work) -> list[tuple[str, int]]:
 
 
 def hours_words(hours: float) -> str:
-    """A run time, rounded the same way wherever it stands."""
-    return f"{show(hours, 0 if hours >= 20 else 1)} h"
+    """A run time, rounded the same way wherever it stands: hours, and what is less in minutes.
+
+    >>> hours_words(120.4), hours_words(3.26), hours_words(0.018)
+    ('120 h', '3.3 h', '1.1 min')
+    """
+    return f"{show(hours, 0 if hours >= 20 else 1)} h" if hours >= 1 else f"{show(hours * 60, 1)} min"
 
 
 def battery_words(work: Work) -> str:

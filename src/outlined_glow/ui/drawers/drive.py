@@ -9,11 +9,12 @@ from PyQt6.QtWidgets import QVBoxLayout
 from ...core.units import show, show_si
 from ..core_door import core
 from ..edit_fields import KeyRows
-from ..fields import Choice, Switch
+from ..fields import Choice
 from ..widgets import Card, clear, label, link
 from .base import Drawer, Window
 from .run_plot import RunPlot
 from .start_chart import StartChart
+from .supply_cards import SecondCard, SupplyCard, show_figure
 
 #: Wide enough for the longest name of a way.
 _WIDE = 196
@@ -26,34 +27,21 @@ class DriveDrawer(Drawer):
         self._window: Window | None = None
         self._planned: Any = None
         self._work: Any = None
-        self._build_supply()
+        self.supply_card = SupplyCard(self)
+        self.cards.addWidget(self.supply_card)
         self._build_way()
         resistors = self.add_card("Resistors")
         chosen = KeyRows(resistors, "set-resistors", lambda key, value: self.edit("set-resistors", **{key: value}))
         chosen.add("series", "choose").setToolTip("Round up: never more current than the target")
         chosen.add("size")
+        chosen.add("stock").setToolTip("Values that you have, with commas between them: 100, 470, 1k2")
         self.chosen = chosen
         self._branches = QVBoxLayout()
         self._branches.setSpacing(10)
         self.cards.addLayout(self._branches)
         self._build_run()
-
-    def _build_supply(self) -> None:
-        supply = self.add_card("Supply")
-        self.supply = Choice(tuple(core("parts").offered_supplies().items()))
-        self.supply.chosen.connect(lambda word: self.edit("set-supply", supply=word))
-        supply.row("powered by", self.supply)
-        self.source = KeyRows(supply, "drive", lambda key, value: self.edit("drive", **{key: value}))
-        self.source.add("cells", "volts_v", "capacity_ah", "regulator", "rail_v")
-        self.needs: dict[str, Switch] = {}
-        self._need_rows = {}
-        for key, title, why in core("drive_facts").need_rows():
-            one = Switch(title)
-            one.setToolTip(why[:1].upper() + why[1:])
-            one.switched.connect(lambda on, key=key: self.edit("drive", **{"fit" if on else "leave_away": (key,)}))
-            self.needs[key], self._need_rows[key] = one, supply.row(title, one)
-        self.volts = supply.figure("supply voltage, all LEDs on")
-        self.standing = supply.figure("drawn with all LEDs off")
+        self.second_card = SecondCard(self)
+        self.cards.addWidget(self.second_card)
 
     def _build_way(self) -> None:
         way = self.add_card("Way to drive them")
@@ -83,7 +71,6 @@ class DriveDrawer(Drawer):
         self.run_card.add(self.plot)
         self.steady = self.run_card.figure("as it is driven", why=self._why_run)
         self.wish = self.run_card.figure("with the pattern (a preview)", "honey")
-        self._wish_row = self.wish.parentWidget()
         self.ended = self.run_card.figure("ends when")
         self.next_best = self.run_card.figure("next best cells")
         self.warm = self.run_card.figure("the board warms by, all on")
@@ -140,14 +127,8 @@ class DriveDrawer(Drawer):
 
     def show_work(self, work: Any) -> None:
         drive, plan, facts = work.design.drive, work.plan, core("drive_facts")
-        self.supply.show_key(drive.supply)
-        self.source.only(facts.supply_keys(work))
-        self.source.show(facts.supply_values(work))
-        for key, row in self._need_rows.items():
-            row.setVisible(key in plan.supply.needs)
-            self.needs[key].setChecked(key in drive.fitted)
-        self.volts.setText(f"{plan.supply_v:.2f} V")
-        self.standing.setText(show_si(plan.standing_a, "A") if plan.standing_a else "nothing")
+        self.supply_card.show_work(work)
+        self.second_card.show_work(work)
         self._work = work
         self._show_way(work)
         self.alike.show_of(drive)
@@ -166,9 +147,7 @@ class DriveDrawer(Drawer):
         self.run_card.setVisible(bool(work.leds))
         self.plot.show_run(run)
         self.steady.setText(core("facts").battery_words(work))
-        if self._wish_row is not None:
-            self._wish_row.setVisible(wish is not None)
-        self.wish.setText(core("facts").hours_words(wish) if wish is not None else "")
+        show_figure(self.wish, core("facts").hours_words(wish) if wish is not None else "")
         self.ended.setText(f"{core('why').ENDED[run.ended_by]}, {run.end_volts:.2f} V" if run else "–")
         self.warm.setText(facts.heat_words(work))
         self.start_card.setVisible(bool(work.leds))
@@ -196,7 +175,7 @@ class DriveDrawer(Drawer):
             self.next_best.setToolTip("\n".join(every))
 
         if work.leds:
-            self.session.jobs.submit("cells", lambda _: facts.other_cells(work), told, self.session.trouble.emit)
+            self.session.jobs.submit("cells", lambda _: core("supply_facts").other_cells(work), told, self.session.trouble.emit)
         self.session.jobs.submit("ways", lambda _: core("way_table").way_table(work, held), took, self.session.trouble.emit)
 
     def _branch_card(self, work: Any, branch: Any) -> Card:

@@ -27,7 +27,7 @@ class Connections(Dialog):
         super().__init__(parent, "Connection list")
         self.resize(860, 680)
         self._work, self._files = work, files
-        facts = core("drive_facts")
+        facts = core("connections")
         rows = facts.connection_rows(work)
         words = f"{len({row['reference'] for row in rows})} parts, {len(work.plan.nets)} nets. Tracks come with Wiring."
         self.column.addWidget(label(words, "quiet"))
@@ -82,10 +82,10 @@ class Connections(Dialog):
         self.block.show_block(core("blocks").block_of(self._work, item.text()) if item is not None else None)
 
     def _list(self, path: Path) -> bytes:
-        made: bytes = core("drive_facts").connection_file(self._work, path.suffix)
+        made: bytes = core("connections").connection_file(self._work, path.suffix)
         return made
 
     def _save_pins(self) -> None:
-        facts = core("drive_facts")
+        facts = core("connections")
         self._files.write("Save the pins", "pins.csv", _PINS, lambda path: facts.pin_file(self._work, path.suffix))
         self.setFocus(Qt.FocusReason.OtherFocusReason)

@@ -70,7 +70,7 @@ class Help(QObject):
 
         work = self._session.work
         if work is not None and work.plan is not None:
-            load_first("drive_facts", "blocks")
+            load_first("connections", "blocks")
             Connections(self._window, work, files).exec()
 
     def show_calculators(self) -> None:

@@ -9,11 +9,11 @@ from ...lights import Led
 from ...parts import resistor
 from ...project import Drive, Remedy
 from ...units import show
-from ..channels import Channel, channels_of, of_channels, short_ohms
+from ..channels import Channel, channels_of, of_channels
 from ..law import LedLaw
 from ..limits import Refused, not_for_these, output_over, package_over, pulse_over, stop
 from ..method import Built, Job, Method, lit_at_once
-from ..resistor import preferred
+from ..resistor import preferred, short_ohms
 from ..turns import allowed_peak, charlieplex_pins
 from ..ways import Sized, Way, sized
 
@@ -101,7 +101,7 @@ class Charlieplex(Method):
         for line in lines:
             net = line
             if alone and most > 0:
-                half = preferred(most / 2, drive.series, "at-most")
+                half = preferred(most / 2, drive.series, "at-most", drive.stock)
                 net = f"{line} pin"
                 job.circuit.two(chip, short_ohms(half), line, net)
             job.pins.take(net)

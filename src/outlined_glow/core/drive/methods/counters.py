@@ -7,17 +7,19 @@ from collections.abc import Sequence
 from ...lights import Led
 from ...parts import part, resistor
 from ...project import Drive, Finding, Motion
-from ..channels import Channel, channels_of, light_between, of_channels, short_ohms
+from ..channels import Channel, channels_of, light_between, of_channels
 from ..circuit import GROUND, SUPPLY, Circuit, pin_named
 from ..devices import Family, family
 from ..feed import Feed
 from ..first_second import RISE_S, Level, Node, Reset, Start, reset_for
 from ..limits import Refused, out_of_range, output_over, package_over, stop
 from ..method import Built, Job, Method
+from ..oscillator import COUNTER, join_oscillator
+from ..resistor import short_ohms
 from ..timing import Astable, best_astable, best_oscillator, oscillator_hz, short_farads
 from ..ways import Sized, Way, sized
 
-_RIPPLE, _DECADE, _TIMER = "ripple counter, 14 stages", "decade counter", "timer"
+_DECADE, _TIMER = "decade counter", "timer"
 #: The stages of the ripple counter that come to pins, and where the wires of its oscillator come.
 _STAGES = (4, 5, 6, 7, 8, 9, 10, 12, 13, 14)
 
@@ -82,15 +84,13 @@ class RippleCounter(Method):
         if len(groups) > len(_STAGES):
             raise Refused(_too_many_groups(self.title, len(groups), len(_STAGES)))
         rows, findings, ohms = shared_out(job, groups, logic, "the counter")
-        body = part(_RIPPLE)
+        body = part(COUNTER)
         ref = job.circuit.add(body, f"4060 type, {logic.title}")
-        job.circuit.feed(ref, body)
-        job.circuit.two(part("capacitor 0603"), "100n", SUPPLY, GROUND)
         first = _first_stage(len(groups))
         stages = _STAGES[first : first + len(groups)]
         pace = best_oscillator(drive.period_s / 2 ** stages[0])
         reset = reset_for()
-        self._oscillator(job.circuit, ref, pace, reset, drive)
+        join_oscillator(job.circuit, ref, pace, reset, drive)
         for (name, some), stage in zip(groups, stages, strict=True):
             net = job.circuit.join(f"stage {stage}, {name}", (ref, pin_named(body, f"Q{stage}")))
             for one in some:
@@ -101,21 +101,6 @@ class RippleCounter(Method):
         needs = logic.supply_v[0] if job.feed.supply.ends else 0.0
         begins = _halving(list(zip((name for name, _ in groups), stages, strict=True)), 1 / oscillator_hz(*pace), reset)
         return Built(tuple(rows), tuple(findings), share=0.5, standing_a=logic.standing_a, needs_v=needs, start=begins)
-
-    def _oscillator(self, circuit: Circuit, ref: str, pace: tuple[float, float], reset: Reset, drive: Drive) -> None:
-        """Its resistor and capacitor, the resistor that guards its input, and the network that resets it at the start."""
-        body, chip, cap = part(_RIPPLE), resistor(drive.resistor), part("capacitor 0603")
-        ohm, farad = pace
-        middle = circuit.join("oscillator")
-        rext = circuit.join("oscillator resistor", (ref, pin_named(body, "oscillator resistor")))
-        cext = circuit.join("oscillator capacitor", (ref, pin_named(body, "oscillator capacitor")))
-        into = circuit.join("oscillator in", (ref, pin_named(body, "oscillator in")))
-        circuit.two(chip, short_ohms(ohm), rext, middle)
-        circuit.two(cap, short_farads(farad), cext, middle)
-        circuit.two(chip, short_ohms(float(f"{min(10 * ohm, 1e7):.2g}")), middle, into)
-        held = circuit.join("reset", (ref, pin_named(body, "reset")))
-        circuit.two(cap, short_farads(reset.farad), SUPPLY, held)
-        circuit.two(chip, short_ohms(reset.ohm), held, GROUND)
 
 
 def _halving(stages: Sequence[tuple[str, int]], clock_s: float, reset: Reset) -> Start:

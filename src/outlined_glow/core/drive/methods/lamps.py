@@ -6,7 +6,7 @@ from ...lights import Led
 from ...parts import part, resistor
 from ...project import Drive, Finding, Motion, Remedy
 from ...units import show, show_si
-from ..channels import by_kind, channels_of, short_ohms
+from ..channels import by_kind, channels_of
 from ..circuit import GROUND, SUPPLY, pin_named
 from ..devices import family
 from ..feed import Feed
@@ -14,7 +14,7 @@ from ..first_second import Start, with_supply
 from ..limits import Refused, out_of_range, stop
 from ..method import Built, Job, Method
 from ..plan import Branch
-from ..resistor import preferred
+from ..resistor import preferred, short_ohms
 from ..tube import anode_resistor
 
 #: The law of a filament: I = I0·(V/V0)^0.6; a cold one takes so many times as much; the share of its volts it glows at.
@@ -68,7 +68,7 @@ class FilamentLamps(Method):
                     )
                 )  # fmt: skip
             ideal = max(0.0, (volts - rated_v) / rated_a)
-            ohm = preferred(ideal, job.drive.series, "at-most") if volts > light.forward_v[2] else 0.0
+            ohm = preferred(ideal, job.drive.series, "at-most", job.drive.stock) if volts > light.forward_v[2] else 0.0
             flows = filament_a(volts, ohm, rated_v, rated_a)
             most = filament_a(job.feed.high_v, ohm * 0.95, rated_v, rated_a)
             branches.append(
@@ -142,7 +142,7 @@ class DigitTubes(Method):
         for kind in by_kind(channels_of(job.leds)):
             amps = _burns(job.drive, kind.channels[0].led)
             ideal, _ = anode_resistor(HIGH_V, kind.light.forward_v[1], amps)
-            ohm = preferred(ideal, job.drive.series, "at-most")
+            ohm = preferred(ideal, job.drive.series, "at-most", job.drive.stock)
             real = (HIGH_V - kind.light.forward_v[1]) / ohm
             most = (HIGH_V - kind.light.forward_v[0]) / (0.95 * ohm)
             least = (HIGH_V - kind.light.forward_v[2]) / (1.05 * ohm)

@@ -7,11 +7,12 @@ from collections.abc import Mapping
 from ...lights import Led
 from ...parts import Part, part, resistor
 from ...project import Drive, Finding
-from ..channels import Channel, channels_of, light_between, of_channels, short_ohms
+from ..channels import Channel, channels_of, light_between, of_channels
 from ..circuit import GROUND, SUPPLY
 from ..devices import family, registers, sinks
 from ..limits import Refused, not_for_these, out_of_range, output_over, package_over, sink_out_of_range
 from ..method import Built, Job, Method
+from ..resistor import short_ohms
 from ..ways import Sized, Way, sized
 from .each import sized_kinds
 

@@ -8,11 +8,12 @@ from collections.abc import Mapping, Sequence
 from ...lights import Led
 from ...parts import part, resistor
 from ...project import Drive, Finding
-from ..channels import Channel, channels_of, of_channels, short_ohms
+from ..channels import Channel, channels_of, of_channels
 from ..circuit import GROUND, SUPPLY, pin_named
 from ..devices import controllers, sinks, switches
 from ..limits import Refused, not_for_these, output_over, package_over, pulse_over, sink_out_of_range, too_few_pins
 from ..method import Built, Job, Method
+from ..resistor import short_ohms
 from ..turns import allowed_peak
 from ..ways import Sized, Way, sized
 

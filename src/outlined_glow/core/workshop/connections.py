@@ -1,0 +1,117 @@
+"""The connection list and the pins of the controller: as tables, JSON, and a C header of names."""
+
+from __future__ import annotations
+
+import csv
+import io
+import json
+import re
+from collections.abc import Mapping, Sequence
+from typing import Any
+
+from ..drive.placement import led_parts
+from ..parts import Part
+from .compile import Work
+
+_FACTORS = {"M": 1e6, "k": 1e3, "R": 1.0, "F": 1.0, "u": 1e-6, "n": 1e-9, "p": 1e-12}
+#: What a pin of a part is used for, where the controller stands by its table.
+PIN_COLUMNS = ("pin", "name", "drives", "at_start", "pwm")
+#: The columns of the connection list.
+CONNECTION_COLUMNS = ("reference", "value", "side", "pin", "name", "role", "net")
+
+
+def value_of(part: Part, value: str) -> dict[str, float | None]:
+    """The number that a value on the legend means: ohms of a resistor, farads of a capacitor.
+
+    >>> _number("1k2"), _number("470u"), _number("595 type")
+    (1200.0, 0.00047, None)
+    """
+    number = _number(value)
+    if part.kind == "capacitor":
+        return {"value_f": number}
+    return {"value_ohm": number} if part.kind == "resistor" else {}
+
+
+def _number(value: str) -> float | None:
+    found = re.fullmatch(r"(\d+)([MkRFunp])(\d*)", value)
+    if found is None:
+        return None
+    whole, factor, rest = found.groups()
+    return float(f"{float(f'{whole}.{rest or 0}') * _FACTORS[factor]:.6g}")
+
+
+def connections(work: Work) -> dict[str, Any]:
+    """Parts with value and pins, and nets with pins: the connection list."""
+    plan = work.plan
+    net_of = {pin: net.name for net in plan.nets for pin in net.pins}
+    every = [(one.ref, one.part, one.side, one.value) for one in led_parts(work.leds)]
+    every += [(one.ref, one.part, one.side, plan.values.get(one.ref, "")) for one in plan.wanted]
+    parts = [
+        {
+            "reference": ref, "kind": part.kind, "value": value, **value_of(part, value), "side": side,
+            "pins": [
+                {"number": pin.number, "name": pin.name, "role": pin.role, "net": net_of.get((ref, pin.number))}
+                for pin in part.pins
+            ],
+        }
+        for ref, part, side, value in every
+    ]  # fmt: skip
+    nets = [{"name": net.name, "class": net.kind, "pins": [f"{ref}.{pin}" for ref, pin in net.pins]} for net in plan.nets]
+    return {"parts": parts, "nets": nets}
+
+
+def connection_rows(work: Work) -> list[dict[str, Any]]:
+    """The connection list as rows, one for each pin."""
+    return [
+        {
+            "reference": part["reference"], "value": part["value"], "side": part["side"], "pin": pin["number"],
+            "name": pin["name"], "role": pin["role"], "net": pin["net"] or "",
+        }
+        for part in connections(work)["parts"]
+        for pin in part["pins"]
+    ]  # fmt: skip
+
+
+def table_text(columns: Sequence[str], rows: Sequence[Mapping[str, Any]]) -> str:
+    """Rows as a table with commas."""
+    out = io.StringIO()
+    table = csv.DictWriter(out, columns, lineterminator="\n")
+    table.writeheader()
+    table.writerows(rows)
+    return out.getvalue()
+
+
+def connection_file(work: Work, suffix: str) -> bytes:
+    """The connection list as a file: JSON, or else a table."""
+    if suffix.lower() == ".json":
+        return json.dumps(connections(work), indent=1, ensure_ascii=False).encode()
+    return table_text(CONNECTION_COLUMNS, connection_rows(work)).encode()
+
+
+def pin_file(work: Work, suffix: str) -> bytes:
+    """The pins of the controller as a file: a C header, or else a table."""
+    return (pin_header(work) if suffix.lower() == ".h" else table_text(PIN_COLUMNS, pin_rows(work))).encode()
+
+
+def pin_rows(work: Work) -> list[dict[str, Any]]:
+    """The pins of the controller that are used, in the order of their numbers."""
+    used = sorted(work.plan.pins, key=lambda one: int(one.number))
+    return [
+        {"pin": one.number, "name": one.name, "drives": one.drives, "at_start": one.at_start, "pwm": one.pwm} for one in used
+    ]
+
+
+def pin_header(work: Work) -> str:
+    """The pins as a C header: a name for each, and its number in the controller's own table."""
+    stem = re.sub(r"[^A-Z0-9]+", "_", work.board.name.upper()).strip("_") or "BOARD"
+    lines = [f"/* Pins of “{work.board.name}”: {work.plan.controller or 'no controller'}. */", f"#ifndef {stem}_PINS_H"]
+    lines += [f"#define {stem}_PINS_H", ""]
+    for row in pin_rows(work):
+        name = re.sub(r"[^A-Z0-9]+", "_", row["drives"].upper()).strip("_")
+        lines.append(f"#define PIN_{name} {_own_number(row['name'], row['pin'])} /* {row['name']}, package pin {row['pin']} */")
+    return "\n".join([*lines, "", f"#endif /* {stem}_PINS_H */", ""])
+
+
+def _own_number(name: str, pin: str) -> str:
+    found = re.match(r"P(\d+)", name)
+    return found.group(1) if found else pin
