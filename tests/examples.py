@@ -7,6 +7,8 @@ from typing import Any
 from drawings import SIGN
 from msgspec import structs
 
+from outlined_glow.core.drive.devices import controllers
+from outlined_glow.core.drive.own_controller import controller_file
 from outlined_glow.core.parts import part, part_file, profile, profile_text
 from outlined_glow.core.project import Project, apply_edit
 from outlined_glow.core.project.param import PictureFile
@@ -15,6 +17,7 @@ from outlined_glow.core.workshop.edit import numbered
 
 DESK = profile_text(structs.replace(profile("fine"), name="shed", title="Shed")).encode()
 LAMP = part_file(structs.replace(part("led 1206"), name="shed lamp"))
+CHIP = controller_file(structs.replace(controllers()["small 8-pin"], title="shed chip"))
 #: An example of every edit, with places in the picture frame.
 EXAMPLES: dict[str, dict[str, Any]] = {
     "rename": {"name": "Night moth"},
@@ -89,6 +92,13 @@ EXAMPLES: dict[str, dict[str, Any]] = {
     "set-current": {"current_a": 0.003},
     "drive": {"method": "shift-register", "supply": "usb", "current_a": 0.004, "group": "eyes"},
     "drive-alike": {"group": "eyes"},
+    "give-pin": {"net": "registers data", "pin": "5"},
+    "reserve-pin": {"pin": "6", "name": "button"},
+    "add-controller": {"file": PictureFile("chip.json", CHIP)},
+    "copy-controller": {"controller": "small 8-pin", "name": "mine"},
+    "set-pin": {"pin": "2", "name": "P9", "kind": "analog only"},
+    "set-controller": {"pin_a": 0.01},
+    "remove-controller": {},
     "second-source": {"supply": "aaa-alkaline", "cells": 3, "joined": "diodes"},
     "auto-off": {"by": "transistor", "after_s": 600.0},
     "set-resistors": {"series": "E12", "choose": "nearest", "size": "0603", "stock": (470.0, 1200.0)},
@@ -112,6 +122,7 @@ _BEFORE: dict[str, tuple[str, ...]] = {
     "release-island": ("hold-island",), "set-rule": ("copy-profile",), "remove-part": ("copy-part",),
     "answer-passport": ("copy-part",), "put-part-right": ("copy-part", "answer-passport"), "as-array": ("nudge",),
     "rename-board": ("add-board",), "remove-board": ("add-board",), "drive-alike": ("drive",),
+    "set-pin": ("copy-controller",), "set-controller": ("copy-controller",), "remove-controller": ("copy-controller",),
 }  # fmt: skip
 
 

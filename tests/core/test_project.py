@@ -11,7 +11,7 @@ from typing import Any
 import msgspec
 import pytest
 from drawings import SIGN
-from examples import DESK, EXAMPLES, LAMP, ready, with_board
+from examples import CHIP, DESK, EXAMPLES, LAMP, ready, with_board
 from hypothesis import given
 from hypothesis import strategies as st
 
@@ -150,7 +150,8 @@ def test_every_edit_changes_undoes_and_reads_from_text(moth: Project, name: str,
     words = [f"{key}={as_text(value)}" for key, value in EXAMPLES[name].items()]
     (tmp_path / "desk.json").write_bytes(DESK)
     (tmp_path / "lamp.json").write_bytes(LAMP)
-    for file in ("sign.svg", "desk.json", "lamp.json"):
+    (tmp_path / "chip.json").write_bytes(CHIP)
+    for file in ("sign.svg", "desk.json", "lamp.json", "chip.json"):
         words = [word.replace(file, str(tmp_path / file)) for word in words]
     spoken = apply_text(moth, name, words, compiler)
     if places:

@@ -18,6 +18,7 @@ from outlined_glow.core.workshop.calculators import CALCULATORS
 from outlined_glow.ui.drawers.base import FindingRow
 from outlined_glow.ui.help.calculators import Calculators
 from outlined_glow.ui.help.connections import Connections
+from outlined_glow.ui.help.pins import PinsDialog
 
 
 def column(table: QTableWidget, title: str) -> list[str]:
@@ -133,6 +134,50 @@ def test_a_supply_that_can_be_set_is_set(lit: Hand) -> None:
     assert drawer.plot.isVisibleTo(drawer)
 
 
+def test_a_second_source_a_latch_and_what_is_at_hand(lit: Hand) -> None:
+    drawer, session = lit.window.drawer("drive"), lit.window.session
+    second, drive = drawer.second_card, lambda: session.project.board().drive
+    assert not second.second["joined"].isVisibleTo(drawer)
+    lit.choose(second.second["supply"], "aaa-alkaline")
+    lit.type_in(second.second["cells"], "3")
+    lit.settle()
+    lit.choose(second.second["joined"], "nothing")
+    assert (drive().second.supply, drive().second.cells, drive().second.joined) == ("aaa-alkaline", 3, "nothing")
+    [row] = [one for one in drawer.findChildren(FindingRow) if one.finding.code == "two-inputs"]
+    [remedy] = [one for one in row.findChildren(QAbstractButton) if one.text().startswith("put a diode")]
+    lit.click(remedy)
+    lit.settle()
+    assert drive().second.joined == "diodes"
+    assert second.day.isVisibleTo(drawer), "cells are what runs empty"
+    assert not second.latch["after_s"].isVisibleTo(drawer)
+    lit.choose(second.latch["by"], "transistor")
+    lit.type_in(second.latch["after_s"], "5")
+    lit.settle()
+    assert drive().auto_off.after_s == 300.0, "minutes, as it stands behind the number"
+    assert second.off.text() == f"{session.work.plan.off_s / 60:.1f}".rstrip("0").rstrip(".") + " min"
+    assert not second.day.isVisibleTo(drawer)
+    assert second.pressed.text().endswith(" times")
+    stock = drawer.chosen["stock"]
+    lit.type_in(stock, "470, 1k, 2k2")
+    lit.settle()
+    assert drive().stock == (470.0, 1000.0, 2200.0)
+    assert {one.resistor_ohm for one in session.work.plan.branches} <= set(drive().stock)
+    lit.type_in(stock, "470, many")
+    assert "many" in stock.toolTip()
+    assert drive().stock == (470.0, 1000.0, 2200.0)
+    lit.type_in(stock, " ")
+    lit.settle()
+    assert drive().stock == ()
+    lit.choose(second.second["supply"], "none")
+    assert drive().second is None
+    lit.choose(drawer.supply_card.supply, "solar")
+    lit.type_in(drawer.supply_card.source["capacitor_f"], "0.5")
+    lit.settle()
+    assert drive().farad == 0.5
+    assert drawer.supply_card.sun.text() == f"{0.5 * 5 / 0.05:.0f} s"
+    assert "min" in drawer.steady.text() or "h" in drawer.steady.text()
+
+
 def test_the_connection_list_is_searched_and_written(
     lit: Hand, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:  # fmt: skip
@@ -188,6 +233,88 @@ def test_a_way_that_a_pattern_needs_makes_it_true(open_window: Callable[..., Han
     window.session.edit("drive", {"method": "shift-register"})
     hand.settle()
     assert "as they are driven: shift registers" in motion.truth.text()
+
+
+def test_pins_are_dragged_kept_and_made_ones_own(
+    lit: Hand, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:  # fmt: skip
+    session = lit.window.session
+    session.edit("drive", {"method": "pins"})
+    lit.settle()
+    seen: dict[str, object] = {}
+    drive = lambda: session.project.board().drive  # noqa: E731
+    monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_: (str(tmp_path / "mine.json"), ""))
+    monkeypatch.setattr(QFileDialog, "getOpenFileName", lambda *_: (str(tmp_path / "mine.json"), ""))
+
+    def drag(dialog: PinsDialog, net: str, number: str) -> None:
+        view = dialog.view
+        start = next(line.number for line in view.table.lines if line.drives == net)
+        one, other = view.place_of(start).center(), view.place_of(number).center()
+        QTest.mousePress(view, Qt.MouseButton.LeftButton, pos=one.toPoint())
+        for step in range(1, 6):
+            QTest.mouseMove(view, (one + (other - one) * step / 5).toPoint())
+        QTest.mouseRelease(view, Qt.MouseButton.LeftButton, pos=other.toPoint())
+        lit.settle()
+
+    def look() -> None:
+        [dialog] = [one for one in QApplication.topLevelWidgets() if isinstance(one, PinsDialog)]
+        table = dialog.view.table
+        free = next(line.number for line in table.lines if line.takes and not line.drives)
+        steps = len(session.history.steps)
+        drag(dialog, "D3 pin", free)
+        seen["moved"] = dialog.view.table.line(free).drives
+        d1 = next(line.number for line in dialog.view.table.lines if line.drives == "D1 pin")
+        drag(dialog, "D3 pin", d1)
+        seen["swapped"] = (dialog.view.table.line(d1).drives, dialog.view.table.line(free).drives)
+        seen["steps"] = len(session.history.steps) - steps
+        ground = next(line.number for line in dialog.view.table.lines if line.kind == "ground")
+        drag(dialog, "D3 pin", ground)
+        seen["refused"] = dialog.view.table.line(d1).drives
+        QTest.keyClick(dialog.view, Qt.Key.Key_Down)
+        spare = next(line.number for line in dialog.view.table.lines if line.keepable)
+        dialog.view.choose(spare)
+        lit.type_in(dialog.kept, "button")
+        lit.settle()
+        seen["kept"] = dialog.view.table.line(spare).drives
+        lit.click(dialog.spare["spare_pads"])
+        lit.settle()
+        seen["spare"] = sum(line.state == "spare" for line in dialog.view.table.lines)
+        lit.press(dialog, "Copy as my own")
+        lit.settle()
+        lit.type_in(dialog.own["pin_a"], "7 mA")
+        lit.choose(dialog.own_pin["at_start"], "high")
+        seen["own"] = (drive().own.pin_a, next(one.at_start for one in drive().own.pins if one.number == spare))
+        lit.press(dialog, "Save the table…")
+        lit.settle()
+        lit.press(dialog, "Remove my own")
+        lit.settle()
+        seen["removed"] = drive().own
+        lit.press(dialog, "Add a table of pins…")
+        lit.settle()
+        seen["added"] = drive().own.pin_a
+        dialog.view.choose(spare)
+        lit.click(dialog.free)
+        lit.settle()
+        seen["freed"] = drive().reserved
+        dialog.view.choose(d1)
+        lit.choose(dialog.drives, "")
+        seen["let go"] = "D3 pin" in {one.net for one in drive().given}
+        lit.press(dialog, "Close")
+
+    QTimer.singleShot(200, look)
+    lit.press(lit.window.drawer("drive"), "pins of the controller…")
+    lit.settle()
+    assert seen["moved"] == "D3 pin"
+    assert seen["swapped"] == ("D3 pin", "D1 pin")
+    assert seen["steps"] == 2, "what moves, moves in one step"
+    assert seen["refused"] == "D3 pin"
+    assert seen["kept"] == "button"
+    assert seen["spare"]
+    assert seen["own"] == (0.007, "high")
+    assert seen["removed"] is None
+    assert seen["added"] == 0.007
+    assert seen["freed"] == ()
+    assert seen["let go"] is False
 
 
 def test_a_sum_is_worked_out_as_one_types_and_taken(lit: Hand) -> None:

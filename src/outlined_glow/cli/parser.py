@@ -122,6 +122,7 @@ def _to_know_the_drive(commands: argparse._SubParsersAction[_Parser]) -> None:
             how.add_argument("--csv", action="store_true", help="a table with commas")
         if one is pins:
             how.add_argument("--h", action="store_true", help="a C header of names")
+            how.add_argument("--table", action="store_true", help="the controller's whole table, as add-controller reads it")
 
 
 def _to_know_lights(commands: argparse._SubParsersAction[_Parser]) -> None:

@@ -75,6 +75,7 @@ _PARTS = {
     "way_table": "outlined_glow.core.workshop.way_table",
     "blocks": "outlined_glow.core.workshop.blocks",
     "drive_keys": "outlined_glow.core.drive.keys",
+    "pin_table": "outlined_glow.core.workshop.pin_table",
     "connections": "outlined_glow.core.workshop.connections",
     "supply_facts": "outlined_glow.core.workshop.supply_facts",
     "drive_facts": "outlined_glow.core.workshop.drive_facts",

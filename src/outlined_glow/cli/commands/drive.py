@@ -6,6 +6,7 @@ import json
 from collections.abc import Mapping
 from typing import Any
 
+from ...core.errors import Trouble
 from ...core.units import show, show_si
 from ...core.workshop import Compiler
 from ...core.workshop.connections import (
@@ -19,6 +20,7 @@ from ...core.workshop.connections import (
 )
 from ...core.workshop.drive_facts import first_second, plan_row, plan_rows, power
 from ...core.workshop.facts import hours_words
+from ...core.workshop.pin_table import controller_of, table_file
 from ...core.workshop.why import ENDED
 from ..exits import DONE
 from . import Arguments
@@ -67,6 +69,11 @@ def pins_(given: Arguments) -> int:
     _, work = opened(given, Compiler())
     if given.h:
         print(pin_header(work), end="")
+        return DONE
+    if given.table:
+        if controller_of(work) is None:
+            raise Trouble("This board has no controller; choose a way that needs one, or name one: drive controller=….")
+        print(table_file(work).decode(), end="")
         return DONE
     rows = pin_rows(work)
     if given.json:

@@ -10,9 +10,7 @@ from typing import Literal
 import msgspec
 from msgspec import Struct
 
-from ..errors import Trouble
 from ..shipped import entries
-from ..text_safety import short
 
 
 class Family(Struct, frozen=True, forbid_unknown_fields=True):
@@ -216,11 +214,3 @@ def latch(key: str) -> Latch:
 def controllers() -> Mapping[str, Controller]:
     """Every controller, by name."""
     return _of("controllers", Controller)  # type: ignore[return-value]
-
-
-def controller(name: str) -> Controller:
-    """The controller of that name, or `Trouble`."""
-    found = controllers().get(name)
-    if found is None:
-        raise Trouble(f"There is no controller “{short(name)}”; there are {', '.join(controllers())}.")
-    return found

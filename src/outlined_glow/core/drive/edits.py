@@ -11,7 +11,7 @@ from ..parts import Supply, offered_supplies, resistor_sizes, series_names, supp
 from ..project import AutoOff, Design, Drive, Driven, Param, SecondSource, board_edit
 from ..text_safety import short
 from .devices import controllers, latches, regulators
-from .keys import ANY, KEYS, NO_CONTROLLER, NO_LATCH, NO_REGULATOR, NO_SOURCE, TITLES
+from .keys import ANY, KEYS, NO_CONTROLLER, NO_LATCH, NO_REGULATOR, NO_SOURCE, OWN, TITLES
 from .supply_parts import needs
 
 _JOINED = (("nothing", "nothing"), ("switch", "a selector switch"), ("diodes", "two diodes"))
@@ -70,10 +70,13 @@ def set_supply(design: Design, *, supply: str, cells: int | None = None) -> Desi
     sun_a=Param("quantity", "A", 1e-4, 10, title="solar cell in full sun", shown="mA", step=5),
     regulator=Param("choice", choices=lambda: (NO_REGULATOR, *regulators()), title="regulator"),
     rail_v=Param("quantity", "V", 1.0, 24, title="it makes", shown="V", step=0.1),
-    controller=Param("choice", choices=lambda: (ANY, NO_CONTROLLER, *controllers()), title="controller"),
+    controller=Param(
+        "choice", choices=lambda: (ANY, NO_CONTROLLER, *controllers(), OWN), title="controller", titles=((OWN, "my own"),)
+    ),
     current_a=Param("quantity", "A", 1e-5, 0.02, title="target current per LED", shown="mA", step=0.5),
     rows=Param("count", "", 1, 1000, title="rows"),
     lit=Param("text", title="lit at a time"),
+    spare_pads=Param("flag", title="pads for spare pins"),
     average=Param("quantity", "", 0, 1, title="share of the time lit", step=0.05),
     fit=Param("names"),
     leave_away=Param("names"),
@@ -96,6 +99,7 @@ def drive(
     current_a: float | None = None,
     rows: int | None = None,
     lit: str | None = None,
+    spare_pads: bool | None = None,
     average: float | None = None,
     fit: tuple[str, ...] | None = None,
     leave_away: tuple[str, ...] | None = None,
@@ -112,6 +116,10 @@ def drive(
         if not now.regulator:
             raise Trouble(f"rail={rail_v:g}V goes with a regulator: {', '.join(regulators())}.")
         now = msgspec.structs.replace(now, rail=rail_v)
+    if spare_pads is not None:
+        now = msgspec.structs.replace(now, spare_pads=spare_pads)
+    if controller == OWN and now.own is None:
+        raise Trouble("There is no controller of your own yet; add its table of pins first: add-controller file=….")
     if controller is not None:
         now = msgspec.structs.replace(now, controller="" if controller == ANY else controller)
     if group is None:

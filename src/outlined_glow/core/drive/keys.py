@@ -4,6 +4,8 @@ from __future__ import annotations
 
 #: Which controller: whichever fits, or none at all; no regulator, no second source, no latch.
 ANY, NO_CONTROLLER, NO_REGULATOR, NO_SOURCE, NO_LATCH = "any", "none", "none", "none", "none"
+#: The controller of one's own, and a pin that is whichever is free.
+OWN, ANY_PIN = "own", "any"
 #: Every way, in the order they are offered; a test compares them with the methods.
 TITLES: tuple[tuple[str, str], ...] = (
     ("each", "one resistor each"),

@@ -6,6 +6,7 @@ from collections.abc import Sequence
 
 from ..parts import resistor
 from ..project import Drive, Finding, Remedy
+from ..text_safety import short
 from ..units import show, show_si
 from .circuit import Circuit
 from .devices import Controller, Family, Sink
@@ -81,13 +82,30 @@ def controller_out_of_range(one: Controller, feed: Feed) -> Finding:
     return outside(f"The {one.title} runs", one.supply_v, feed, Remedy("choose another controller"))
 
 
-def too_few_pins(title: str, needed: int, one: Controller) -> Finding:
-    """A controller with fewer outputs than are asked for."""
+def too_few_pins(title: str, needed: int, one: Controller, free: int) -> Finding:
+    """A controller with fewer free outputs than are asked for."""
     return stop(
         "too-few-pins",
-        f"To drive them by {title} takes {needed} pins of a controller; the {one.title} has {len(one.outputs)} that can drive "
-        "something.",
-        Remedy("drive them by registers"), measured=needed, allowed=len(one.outputs),
+        f"To drive them by {title} takes {needed} pins of a controller; the {one.title} has {free} that can drive "
+        "something and are not kept for something else.",
+        Remedy("drive them by registers"), measured=needed, allowed=free,
+    )  # fmt: skip
+
+
+def no_such_controller(name: str) -> Finding:
+    """A controller of one's own that this board does not have."""
+    return stop(
+        "needs-controller", f"There is no controller “{short(name)}”: its table of pins is not in this project.",
+        Remedy("let a controller be chosen", "drive", (("controller", "any"),)),
+    )  # fmt: skip
+
+
+def pin_cannot_drive(net: str, number: str, why: str) -> Finding:
+    """A pin that was given to something by hand, and cannot have it."""
+    return Finding(
+        code="pin-cannot-drive", severity="warning", stage="drive",
+        text=f"Pin {short(number)} of the controller was given to “{short(net)}”, but {why}; another pin drives it.",
+        remedies=(Remedy("let a pin be chosen", "give-pin", (("net", net), ("pin", "any"))),),
     )  # fmt: skip
 
 

@@ -5,43 +5,68 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 
 from ..parts import Part, part
+from ..project import Drive, Finding, ReservedPin
 from .circuit import GROUND, SUPPLY, Circuit, pin_named
-from .devices import Controller, controller, controllers
+from .devices import Controller, ControllerPin, controllers
 from .feed import Feed
 from .first_second import RISE_S, Level, Node, Start
 from .keys import NO_CONTROLLER
-from .limits import Refused, controller_out_of_range, needs_controller, too_few_pins
+from .limits import (
+    Refused,
+    controller_out_of_range,
+    needs_controller,
+    no_such_controller,
+    pin_cannot_drive,
+    too_few_pins,
+)
+from .own_controller import body_of, controllers_of
 from .plan import PinUse
 
+#: Pins that may be kept for something else: a button or a sensor needs no output.
+KEEPABLE = ("output", "input only", "analog only")
 
-def choose_controller(name: str, needed: int, feed: Feed, title: str) -> Controller:
-    """The controller of that name, or the smallest that fits. `Refused` where there is none, or it does not fit."""
-    if name == NO_CONTROLLER:
+
+def choose_controller(drive: Drive, needed: int, feed: Feed, title: str) -> Controller:
+    """The controller of a board, or the smallest that fits. `Refused` where there is none, or it does not fit."""
+    if drive.controller == NO_CONTROLLER:
         raise Refused(needs_controller(title))
-    fitting = [controller(name)] if name else sorted(controllers().values(), key=lambda one: len(one.outputs))
+    known = controllers_of(drive)
+    if drive.controller and drive.controller not in known:
+        raise Refused(no_such_controller(drive.controller))
+    several = sorted(controllers().values(), key=lambda one: len(one.outputs))
+    fitting = [known[drive.controller]] if drive.controller else several
     powered = [one for one in fitting if one.logic_v(feed.low_v, feed.open_v, feed.high_v, feed.supply.ends) is not None]
     if not powered:
         raise Refused(controller_out_of_range(fitting[-1], feed))
-    wide = next((one for one in powered if len(one.outputs) >= needed), None)
+    wide = next((one for one in powered if len(free_outputs(one, drive)) >= needed), None)
     if wide is None:
-        raise Refused(too_few_pins(title, needed, powered[-1]))
+        raise Refused(too_few_pins(title, needed, powered[-1], len(free_outputs(powered[-1], drive))))
     return wide
+
+
+def free_outputs(one: Controller, drive: Drive) -> list[ControllerPin]:
+    """The outputs of a controller that are not kept for something else."""
+    kept = {reserved.pin for reserved in drive.reserved}
+    return [pin for pin in one.outputs if pin.number not in kept]
 
 
 class Pins:
     """A controller in a circuit, and its outputs one after another."""
 
-    def __init__(self, chosen: Controller, feed: Feed, circuit: Circuit) -> None:
-        self.controller = chosen
+    def __init__(self, chosen: Controller, feed: Feed, circuit: Circuit, drive: Drive) -> None:
+        self.controller, self._drive = chosen, drive
         self.logic_v = chosen.logic_v(feed.low_v, feed.open_v, feed.high_v, feed.supply.ends) or feed.open_v
         self._circuit = circuit
-        body = part(chosen.part)
+        body = body_of(chosen)
         self.ref = circuit.add(body, chosen.title)
         circuit.feed(self.ref, body)
         circuit.two(part("capacitor 0603"), "100n", SUPPLY, GROUND)
         self._programmed(body)
-        self._free = list(chosen.outputs)
+        self._free = free_outputs(chosen, drive)
+        self._given = {one.net: one.pin for one in drive.given}
         self.used: list[PinUse] = []
+        for one in drive.reserved:
+            self._reserve(one)
         #: So many were used before the way that is being built.
         self.mark = 0
 
@@ -56,6 +81,33 @@ class Pins:
         for one, name in joins:
             if one is not None:
                 self._circuit.join(f"program, {one.name}", (self.ref, one.number), (ref, pin_named(pads, name)))
+
+    def _reserve(self, wish: ReservedPin) -> None:
+        """Bring a pin that is kept for something out to a pad of that name."""
+        pin = next((one for one in self.controller.pins if one.number == wish.pin), None)
+        if pin is not None and pin.kind in KEEPABLE:
+            self._bring_out(pin, wish.name)
+
+    def _bring_out(self, pin: ControllerPin, net: str) -> None:
+        pad = part("one pad")
+        ref = self._circuit.add(pad, net)
+        self._circuit.join(net, (self.ref, pin.number), (ref, "1"))
+        self.used.append(PinUse(pin.number, pin.name, net, pin.at_start))
+
+    def finish(self) -> list[Finding]:
+        """Bring spare outputs out to pads where that is wished; pins that were given to what they cannot drive are told."""
+        outputs = {one.number for one in self.controller.outputs}
+        taken = {one.drives: one.number for one in self.used}
+        wrong = []
+        for net, number in self._given.items():
+            if net in taken and taken[net] != number:
+                why = "is not one that can drive something" if number not in outputs else "is kept for something else"
+                wrong.append(pin_cannot_drive(net, number, why))
+        if self._drive.spare_pads:
+            for pin in list(self._free):
+                self._free.remove(pin)
+                self._bring_out(pin, f"spare {pin.name}")
+        return wrong
 
     @property
     def left(self) -> int:
@@ -74,11 +126,21 @@ class Pins:
 
     def take(self, net: str, pwm: bool = False) -> None:
         """Give the next output to a net; one that can dim by its duty, if there is one, where `pwm` is asked for."""
-        able = [one for one in self._free if one.pwm] if pwm else [one for one in self._free if not one.pwm]
-        pin = (able or self._free)[0]
+        pin = self._next(net, pwm)
         self._free.remove(pin)
         self._circuit.join(net, (self.ref, pin.number))
         self.used.append(PinUse(pin.number, pin.name, net, pin.at_start, pwm and pin.pwm))
+
+    def _next(self, net: str, pwm: bool) -> ControllerPin:
+        """The pin that was given to a net by hand, or the first that suits it and was given to nothing else."""
+        wish = self._given.get(net)
+        by_hand = next((one for one in self._free if one.number == wish), None)
+        if by_hand is not None:
+            return by_hand
+        others = set(self._given.values())
+        free = [one for one in self._free if one.number not in others] or self._free
+        able = [one for one in free if one.pwm == pwm]
+        return (able or free)[0]
 
     def shifted(self, nets: Sequence[str], to_v: float) -> dict[str, str]:
         """The nets through level shifters, where a high of the controller does not reach what is fed from `to_v`."""

@@ -10,7 +10,6 @@ import msgspec
 
 from ..lights import Led
 from ..project import Drive, Finding
-from .devices import controllers
 from .limits import LIMITS
 from .methods import METHODS, method
 from .plan import DrivePlan
@@ -98,8 +97,3 @@ def row_of(drive: Drive, leds: tuple[Led, ...], grids: Grids | None = None) -> R
         round((len(parts) * _PART_S + joints * _JOINT_S) / 60, 1), way.program,
         run.hours if (run := plan.hours(plan.average)) else None, plan,
     )  # fmt: skip
-
-
-def program_of(plan: DrivePlan) -> str:
-    """The controller that a plan uses, by its name; "" for none."""
-    return next((name for name, one in controllers().items() if one.title == plan.controller), "")

@@ -169,11 +169,11 @@ def _controller(
         choices = [min(at, len(one) - 1) for one in asked]
         needed = sum(one[choice] for one, choice in zip(asked, choices, strict=True))
         try:
-            chosen = choose_controller(drive.controller, needed, feed, title)
+            chosen = choose_controller(drive, needed, feed, title)
         except Refused as refused:
             last = refused
             continue
-        return Pins(chosen, feed, circuit), choices
+        return Pins(chosen, feed, circuit, drive), choices
     assert last is not None
     raise last
 
@@ -199,6 +199,7 @@ def _planned(
     total = sum(branch.current_a * len(branch.indices) / branch.count for *_, branch in lit) + draws
     standing = sum(built.standing_a for _, built in made) + (pins.controller.standing_a if pins else 0.0)
     off_s, latch_a = _opened(drive, feed, circuit, pins, findings)
+    findings += pins.finish() if pins is not None else []
     standing += sum(one.standing_a for one in fitted(drive, feed.supply)) + latch_a
     needs_v = max((built.needs_v for _, built in made), default=0.0)
     taken = _taken(drive, feed, _Taken(total, _most(rows, feed, drive) + draws, standing, needs_v, loads, terminal), findings)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import json
 import re
-from typing import Any
+from typing import Any, TypeVar
 
 import msgspec
 
@@ -12,6 +12,7 @@ from ..errors import Trouble
 from ..text_safety import printable, short
 from .part import Part, wrong_with
 
+Value = TypeVar("Value")
 _MOST_BYTES = 1_000_000
 _LONGEST_NAME = 60
 #: A token of JSON: a string, a sign, or anything else up to the next one.
@@ -32,25 +33,7 @@ def checked(entry: dict[str, Any]) -> Part:
 
 def read_part(data: bytes) -> Part:
     """The part of a file. `Trouble` names the line that is wrong."""
-    if len(data) > _MOST_BYTES:
-        raise Trouble(f"The part file is {len(data) / 1e6:.1f} MB large; a part takes {_MOST_BYTES // 1_000_000} MB at most.")
-    try:
-        text = data.decode("utf-8")
-        entry = json.loads(text, parse_constant=_no_number)
-    except UnicodeDecodeError as error:
-        raise Trouble("The part file is not a text in UTF-8.") from error
-    except json.JSONDecodeError as error:
-        raise Trouble(f"The part file cannot be read in line {error.lineno}: {error.msg}.") from error
-    except RecursionError as error:
-        raise Trouble("The part file cannot be read: it is nested too deep.") from error
-    if not isinstance(entry, dict):
-        raise Trouble("The part file holds no part: it must begin with { and have name, kind, pins and pads.")
-    try:
-        one = msgspec.convert(entry, Part)
-    except msgspec.ValidationError as error:
-        what, _, path = str(error).partition(" - at `")
-        line = _line_of(text, path.rstrip("`"), what)
-        raise Trouble(f"The part file is wrong in line {line}: {what.replace('Object', 'the part')}.") from error
+    one = read_struct(data, Part, "part", "name, kind, pins and pads")
     if not one.name.strip() or len(one.name) > _LONGEST_NAME or one.name != printable(one.name):
         raise Trouble(f"A part's name has 1 to {_LONGEST_NAME} letters; this one is “{short(one.name)}”.")
     wrong = wrong_with(one)
@@ -59,15 +42,41 @@ def read_part(data: bytes) -> Part:
     return one
 
 
+def read_struct(data: bytes, kind: type[Value], noun: str, keys: str) -> Value:
+    """A value of some kind from a file (JSON); what it is called and which keys it must have is told where it is wrong, with
+    the line."""
+    if len(data) > _MOST_BYTES:
+        raise Trouble(
+            f"The {noun} file is {len(data) / 1e6:.1f} MB large; a {noun} takes {_MOST_BYTES // 1_000_000} MB at most."
+        )
+
+    def no_number(word: str) -> Any:
+        raise Trouble(f"The {noun} file has “{word}” in it, which is no number.")
+
+    try:
+        text = data.decode("utf-8")
+        entry = json.loads(text, parse_constant=no_number)
+    except UnicodeDecodeError as error:
+        raise Trouble(f"The {noun} file is not a text in UTF-8.") from error
+    except json.JSONDecodeError as error:
+        raise Trouble(f"The {noun} file cannot be read in line {error.lineno}: {error.msg}.") from error
+    except RecursionError as error:
+        raise Trouble(f"The {noun} file cannot be read: it is nested too deep.") from error
+    if not isinstance(entry, dict):
+        raise Trouble(f"The {noun} file holds no {noun}: it must begin with {{ and have {keys}.")
+    try:
+        return msgspec.convert(entry, kind)
+    except msgspec.ValidationError as error:
+        what, _, path = str(error).partition(" - at `")
+        line = _line_of(text, path.rstrip("`"), what)
+        raise Trouble(f"The {noun} file is wrong in line {line}: {what.replace('Object', f'the {noun}')}.") from error
+
+
 def part_file(one: Part) -> bytes:
     """A part as the file that `read_part` reads."""
     told = msgspec.to_builtins(one)
     plain = {key: value for key, value in told.items() if value not in (None, "", [], {})}
     return (json.dumps(plain, indent=1, ensure_ascii=False) + "\n").encode()
-
-
-def _no_number(word: str) -> Any:
-    raise Trouble(f"The part file has “{word}” in it, which is no number.")
 
 
 def _line_of(text: str, path: str, what: str) -> int:

@@ -18,17 +18,15 @@ from .arrays import (
     Slots,
     Spaced,
 )
+from .driving import AutoOff, Drive, Driven, GivenPin, OwnController, OwnPin, ReservedPin, SecondSource
 from .edits import Brought, Edit, apply_edit, board_edit, edit, edits, file_edit
 from .finding import Finding, Remedy, Severity, Width
 from .history import History
 from .model import (
     Artwork,
-    AutoOff,
     Brief,
     Clean,
     Design,
-    Drive,
-    Driven,
     Feature,
     Hole,
     Island,
@@ -38,7 +36,6 @@ from .model import (
     Passport,
     Picture,
     Project,
-    SecondSource,
     Shape,
     Stack,
     Tones,
@@ -68,6 +65,7 @@ __all__ = [
     "Feature",
     "Fill",
     "Finding",
+    "GivenPin",
     "Grid",
     "History",
     "Hole",
@@ -77,11 +75,14 @@ __all__ = [
     "Line",
     "Mend",
     "Motion",
+    "OwnController",
+    "OwnPin",
     "Param",
     "Passport",
     "Picture",
     "Project",
     "Remedy",
+    "ReservedPin",
     "Ring",
     "SecondSource",
     "Severity",

@@ -14,6 +14,7 @@ from msgspec import Meta
 
 from ..errors import Trouble
 from .arrays import Along, Arc, Chain, Contour, Curve, Digits, Fill, Grid, Letters, Line, Ring, Single, Slots
+from .driving import Drive
 from .section import BOARD_FILES, Angle, Appearance, BoardName, Colour, Place, Positive, Section, Side
 
 
@@ -242,77 +243,6 @@ class Shape(Section, frozen=True):
     keep_holes: bool = False
     hole: Hole | None = None
     islands: tuple[Island, ...] = ()
-
-
-#: How many LEDs are lit at a time: all, one, or a number.
-Lit = Annotated[str, Meta(pattern="^(all|one|[1-9][0-9]{0,4})$")]
-
-
-class Driven(Section, frozen=True):
-    """How the LEDs of a group are driven where that differs from the others of their board: what is None is theirs."""
-
-    group: str
-    method: str
-    current_a: Annotated[float, Meta(gt=0, le=0.02)] | None = None
-    lit: Lit | None = None
-    average: Annotated[float, Meta(ge=0, le=1)] | None = None
-    rows: Annotated[int, Meta(ge=1, le=1000)] | None = None
-    period_s: Annotated[float, Meta(gt=0, le=86_400)] | None = None
-
-
-class SecondSource(Section, frozen=True):
-    """Another source of a board beside its supply, and what keeps the two apart: a selector switch, diodes, or nothing."""
-
-    supply: str
-    cells: Annotated[int, Meta(ge=1, le=4)] = 1
-    volts: Annotated[float, Meta(gt=0, le=60)] | None = None
-    joined: Literal["nothing", "switch", "diodes"] = "switch"
-
-
-class AutoOff(Section, frozen=True):
-    """A latch that a press of a button closes and a counter opens after a while, s: a transistor or a relay."""
-
-    by: Literal["transistor", "relay"] = "transistor"
-    after_s: Annotated[float, Meta(gt=0, le=86_400)] = 600.0
-
-
-class Drive(Section, frozen=True):
-    """The supply, the way the LEDs are driven, and how their resistors are chosen.
-
-    `volts` is what a supply gives that can be set, `capacity_ah` that of a cell of a kind that comes in many. A `regulator`
-    makes a `rail` of it, V. `farad` is the capacitor that a solar cell fills, `sun_a` what that cell gives in full sun. A
-    `second` source may feed the board too. Of what they
-    need (switch, fuse …), some are `fitted`, some `left_away` on purpose. `controller` is the name of one, none, or "" for
-    whichever fits. `lit` says how many LEDs are lit at a time, `average` for which share of the time each is; `rows` are
-    those of a scan, `period_s` how long a pattern of counters takes. `balanced`: brighter colours get less current, until
-    all are as bright as the dimmest. `groups` are driven in ways of their own. `stock` are the resistors at hand, ohm.
-    """
-
-    method: str = "each"
-    supply: str = "usb"
-    cells: Annotated[int, Meta(ge=1, le=4)] = 2
-    volts: Annotated[float, Meta(gt=0, le=60)] | None = None
-    capacity_ah: Annotated[float, Meta(gt=0, le=1000)] | None = None
-    farad: Annotated[float, Meta(gt=0, le=1000)] | None = None
-    sun_a: Annotated[float, Meta(gt=0, le=10)] | None = None
-    second: SecondSource | None = None
-    auto_off: AutoOff | None = None
-    regulator: str = ""
-    rail: Annotated[float, Meta(gt=0, le=60)] | None = None
-    fitted: tuple[str, ...] = ()
-    left_away: tuple[str, ...] = ()
-    controller: str = ""
-    lit: Lit = "all"
-    average: Annotated[float, Meta(ge=0, le=1)] = 1.0
-    rows: Annotated[int, Meta(ge=1, le=1000)] | None = None
-    period_s: Annotated[float, Meta(gt=0, le=86_400)] = 1.0
-    current_a: Annotated[float, Meta(gt=0, le=0.02)] = 0.005
-    groups: tuple[Driven, ...] = ()
-    balanced: bool = False
-    series: str = "E24"
-    stock: tuple[Annotated[float, Meta(gt=0, le=1e9)], ...] = ()
-    choose: Literal["at-most", "nearest"] = "at-most"
-    resistor: str = "0805"
 
 
 class Design(Section, frozen=True):

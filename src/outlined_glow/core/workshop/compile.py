@@ -18,6 +18,7 @@ from ..board import Board
 from ..board.layers import ArtLayers
 from ..drive import DrivePlan
 from ..drive import edits as _edits  # noqa: F401
+from ..drive import pin_edits as _pin_edits  # noqa: F401
 from ..errors import Trouble
 from ..lights import Led
 from ..motion import Lamps

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import dataclasses
 from collections.abc import Iterator
 from typing import Any
 
@@ -27,9 +28,13 @@ from .compile import Work
 
 
 def plan_rows(work: Work, group: str = "") -> Iterator[Row]:
-    """Every way to drive the LEDs of a board, or those of a group of it."""
+    """Every way to drive the LEDs of a board, or those of a group of it; the one that drives all of them lasts as long as the
+    board does."""
     drive, leds = part_of(work, group)
-    return planned(drive, leds, work.values["grids"])
+    run = run_of(work)
+    for row in planned(drive, leds, work.values["grids"]):
+        chosen = row.method == drive.method and not group and not drive.groups
+        yield dataclasses.replace(row, run_time_h=run.hours) if chosen and run is not None else row
 
 
 def group_choices(work: Work) -> list[tuple[str, str]]:

@@ -63,6 +63,8 @@ class DriveDrawer(Drawer):
         way.add(self.balance)
         self.parts = way.figure("parts beside the LEDs")
         self.pins = way.figure("controller pins used")
+        self.pins_link = link("pins of the controller…", self._show_pins, "link", "What each pin drives; drag it to another")
+        way.add(self.pins_link)
         way.add(link("connection list…", self._show_connections, "link", "Every part with its pins and nets"))
 
     def _build_run(self) -> None:
@@ -121,6 +123,10 @@ class DriveDrawer(Drawer):
         if self.session.work is not None:
             self.why(core("why").why_run_time(self.session.work))
 
+    def _show_pins(self) -> None:
+        if self._window is not None:
+            self._window.help.show_pins(self._window.files)
+
     def _show_connections(self) -> None:
         if self._window is not None:
             self._window.help.show_connections(self._window.files)
@@ -138,6 +144,7 @@ class DriveDrawer(Drawer):
         self.parts.setText(str(max(0, len(plan.wanted) - 1)))
         self.pins.setText(f"{len(plan.pins)}" if plan.pins else "no controller")
         self.pins.setToolTip(plan.controller)
+        self.pins_link.setVisible(core("pin_table").controller_of(work) is not None)
         self.chosen.show_of(drive, size=drive.resistor)
         clear(self._branches)
         for branch in plan.branches:

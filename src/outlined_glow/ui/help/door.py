@@ -73,6 +73,13 @@ class Help(QObject):
             load_first("connections", "blocks")
             Connections(self._window, work, files).exec()
 
+    def show_pins(self, files: Files) -> None:
+        """The pins of the controller of the board in view."""
+        from .pins import PinsDialog
+
+        load_first("workshop", "pin_table")
+        PinsDialog(self._window, self._session, files).exec()
+
     def show_calculators(self) -> None:
         """Every sum on its own."""
         from .calculators import Calculators

@@ -10,9 +10,10 @@ from ...parts import part, resistor
 from ...project import Drive, Finding
 from ..channels import Channel, channels_of, of_channels
 from ..circuit import GROUND, SUPPLY, pin_named
-from ..devices import controllers, sinks, switches
+from ..devices import sinks, switches
 from ..limits import Refused, not_for_these, output_over, package_over, pulse_over, sink_out_of_range, too_few_pins
 from ..method import Built, Job, Method
+from ..own_controller import controllers_of
 from ..resistor import short_ohms
 from ..turns import allowed_peak
 from ..ways import Sized, Way, sized
@@ -51,7 +52,7 @@ class RowColumnScan(Method):
         """A pin for each row and column; or one for each row, and three for registers that sink the columns,
         which it must be where a column takes more than a pin bears."""
         rows, columns = shape_of(drive, leds, grids)
-        of_pins = [one.pin_a for name, one in controllers().items() if drive.controller in {"", name}]
+        of_pins = [one.pin_a for name, one in controllers_of(drive).items() if drive.controller in {"", name}]
         peak = max((target * rows for target, _ in of_channels(channels_of(leds), drive)), default=0.0)
         strong = peak <= min(of_pins, default=0.0)
         return (rows + columns if strong else max(rows + columns, rows + 3), rows + 3)
@@ -76,7 +77,7 @@ class RowColumnScan(Method):
         peak = max((target / duty for target, _ in wanted), default=0.0)
         by_sinks = job.choice == 1 or weak or peak > chosen.pin_a
         if by_sinks and job.pins.left < rows + 3:
-            raise Refused(too_few_pins(self.title, rows + 3, chosen))
+            raise Refused(too_few_pins(self.title, rows + 3, chosen, job.pins.left))
         found = self._rows(job, wanted, duty, by_sinks)
         row_a = columns * max((row.way.at_most(job.feed, row.resistor_ohm or 0.0, 0.05) for row in found), default=0.0)
         placed = _placed(job, channels, rows, columns)

@@ -1,0 +1,128 @@
+"""What feeds a board and how its LEDs are driven, as a project keeps it."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from msgspec import Meta
+
+from .section import Section
+
+#: How many LEDs are lit at a time: all, one, or a number.
+Lit = Annotated[str, Meta(pattern="^(all|one|[1-9][0-9]{0,4})$")]
+PinKind = Literal["output", "input only", "analog only", "programming", "supply", "ground", "reset"]
+PinNumber = Annotated[str, Meta(min_length=1, max_length=8)]
+NetName = Annotated[str, Meta(min_length=1, max_length=60)]
+
+
+class OwnPin(Section, frozen=True):
+    """A pin of a controller of one's own: what it can be, and how it stands at start."""
+
+    number: PinNumber
+    name: Annotated[str, Meta(min_length=1, max_length=40)]
+    kind: PinKind
+    pwm: bool = False
+    at_start: Literal["floating", "high", "low"] = "floating"
+    lamp: bool = False
+
+
+class OwnController(Section, frozen=True):
+    """A controller of one's own as a table of pins: its supply, what a pin and all of them together carry, what it draws, after
+    which time its program runs. Its body is that of a `part`, or two rows of pins."""
+
+    name: Annotated[str, Meta(min_length=1, max_length=60)]
+    supply_v: tuple[Annotated[float, Meta(gt=0, le=60)], Annotated[float, Meta(gt=0, le=60)]]
+    pin_a: Annotated[float, Meta(gt=0, le=2)]
+    total_a: Annotated[float, Meta(gt=0, le=20)]
+    standing_a: Annotated[float, Meta(ge=0, le=2)]
+    pins: Annotated[tuple[OwnPin, ...], Meta(min_length=1, max_length=400)]
+    part: str = ""
+    regulated_v: Annotated[float, Meta(gt=0, le=60)] | None = None
+    regulated_from_v: Annotated[float, Meta(ge=0, le=60)] = 0.0
+    start_s: Annotated[float, Meta(ge=0, le=60)] = 0.1
+
+
+class GivenPin(Section, frozen=True):
+    """A pin of the controller that was given to a net by hand."""
+
+    net: NetName
+    pin: PinNumber
+
+
+class ReservedPin(Section, frozen=True):
+    """A pin of the controller that is kept for something else: a serial line, a button, a sensor."""
+
+    pin: PinNumber
+    name: NetName
+
+
+class SecondSource(Section, frozen=True):
+    """Another source of a board beside its supply, and what keeps the two apart: a selector switch, diodes, or nothing."""
+
+    supply: str
+    cells: Annotated[int, Meta(ge=1, le=4)] = 1
+    volts: Annotated[float, Meta(gt=0, le=60)] | None = None
+    joined: Literal["nothing", "switch", "diodes"] = "switch"
+
+
+class AutoOff(Section, frozen=True):
+    """A latch that a press of a button closes and a counter opens after a while, s: a transistor or a relay."""
+
+    by: Literal["transistor", "relay"] = "transistor"
+    after_s: Annotated[float, Meta(gt=0, le=86_400)] = 600.0
+
+
+class Driven(Section, frozen=True):
+    """How the LEDs of a group are driven where that differs from the others of their board: what is None is theirs."""
+
+    group: str
+    method: str
+    current_a: Annotated[float, Meta(gt=0, le=0.02)] | None = None
+    lit: Lit | None = None
+    average: Annotated[float, Meta(ge=0, le=1)] | None = None
+    rows: Annotated[int, Meta(ge=1, le=1000)] | None = None
+    period_s: Annotated[float, Meta(gt=0, le=86_400)] | None = None
+
+
+class Drive(Section, frozen=True):
+    """The supply, the way the LEDs are driven, and how their resistors are chosen.
+
+    `volts` is what a supply gives that can be set, `capacity_ah` that of a cell of a kind that comes in many. A `regulator`
+    makes a `rail` of it, V. `farad` is the capacitor that a solar cell fills, `sun_a` what that cell gives in full sun. A
+    `second` source may feed the board too. Of what they
+    need (switch, fuse …), some are `fitted`, some `left_away` on purpose. `controller` is the name of one, none,
+    "own" for the `own` one, or "" for whichever fits. Pins are `given` by hand, `reserved`, or brought out to `spare_pads`.
+    `lit` says how many LEDs are lit at a time, `average` for which share of the time each is; `rows` are
+    those of a scan, `period_s` how long a pattern of counters takes. `balanced`: brighter colours get less current, until
+    all are as bright as the dimmest. `groups` are driven in ways of their own. `stock` are the resistors at hand, ohm.
+    """
+
+    method: str = "each"
+    supply: str = "usb"
+    cells: Annotated[int, Meta(ge=1, le=4)] = 2
+    volts: Annotated[float, Meta(gt=0, le=60)] | None = None
+    capacity_ah: Annotated[float, Meta(gt=0, le=1000)] | None = None
+    farad: Annotated[float, Meta(gt=0, le=1000)] | None = None
+    sun_a: Annotated[float, Meta(gt=0, le=10)] | None = None
+    second: SecondSource | None = None
+    auto_off: AutoOff | None = None
+    regulator: str = ""
+    rail: Annotated[float, Meta(gt=0, le=60)] | None = None
+    fitted: tuple[str, ...] = ()
+    left_away: tuple[str, ...] = ()
+    controller: str = ""
+    own: OwnController | None = None
+    given: tuple[GivenPin, ...] = ()
+    reserved: tuple[ReservedPin, ...] = ()
+    spare_pads: bool = False
+    lit: Lit = "all"
+    average: Annotated[float, Meta(ge=0, le=1)] = 1.0
+    rows: Annotated[int, Meta(ge=1, le=1000)] | None = None
+    period_s: Annotated[float, Meta(gt=0, le=86_400)] = 1.0
+    current_a: Annotated[float, Meta(gt=0, le=0.02)] = 0.005
+    groups: tuple[Driven, ...] = ()
+    balanced: bool = False
+    series: str = "E24"
+    stock: tuple[Annotated[float, Meta(gt=0, le=1e9)], ...] = ()
+    choose: Literal["at-most", "nearest"] = "at-most"
+    resistor: str = "0805"
