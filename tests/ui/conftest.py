@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+from collections import deque
 from collections.abc import Callable, Iterator
 from pathlib import Path
+from typing import Any
 
 import pytest
 from hand import Hand
@@ -11,10 +13,37 @@ from met import watch_window
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication
 
+from outlined_glow.core.workshop import Compiler
 from outlined_glow.ui.app import make_window
+from outlined_glow.ui.making import Making
 from outlined_glow.ui.shell import MainWindow
 
 watch_window()
+#: What the first window that opened a demo or a file made of it: those that open the same begin from that. By pass.
+_BOARDS: dict[str, deque[Any]] = {}
+_FINDINGS: dict[str, deque[Any]] = {}
+_opened: set[Any] = set()
+
+
+def _compiler(making: Making) -> Compiler:
+    if making._known is None:
+        making._known = Compiler()
+        for memory, kept in ((making._known.memory, _BOARDS), (making._known.checked, _FINDINGS)):
+            memory._known = {name: deque(rows) for name, rows in kept.items()}
+    return making._known
+
+
+Making._compiler = property(_compiler)  # type: ignore[assignment]
+
+
+def _keep(making: Making, opened: Any) -> None:
+    """Keep what the first window made of what it opened."""
+    if opened in _opened or making._known is None:
+        return
+    _opened.add(opened)
+    for memory, kept in ((making._known.memory, _BOARDS), (making._known.checked, _FINDINGS)):
+        for name, rows in memory._known.items():
+            kept.setdefault(name, deque(maxlen=8)).extendleft(tuple(rows)[:2])
 
 
 @pytest.fixture
@@ -30,6 +59,7 @@ def open_window(qapp: QApplication) -> Iterator[Callable[..., Hand]]:
         QTest.qWaitForWindowExposed(window)
         window.activateWindow()
         hand.settle()
+        _keep(window.session.making, demo or (path.read_bytes() if path and path.is_file() else None))
         return hand
 
     yield make

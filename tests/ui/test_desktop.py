@@ -442,6 +442,11 @@ def test_fields_take_what_the_command_line_takes(start: Hand) -> None:
                 QTest.keyClicks(field, "two words")
                 QTest.keyClick(field, Qt.Key.Key_Return)
                 assert param.check(key, taken.pop()) == "two words", (name, key)
+            elif param.kind == "list":
+                field.committed.connect(taken.append)
+                QTest.keyClicks(field, "2k2, 47")
+                QTest.keyClick(field, Qt.Key.Key_Return)
+                assert param.check(key, taken.pop()) == (2200.0, 47.0), (name, key)
             elif param.kind == "choice":
                 words = tuple(field.itemData(at) for at in range(field.count()))
                 assert words == param.options(), (name, key)

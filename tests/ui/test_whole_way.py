@@ -67,9 +67,9 @@ def test_from_a_picture_to_a_package(start: Hand, sign_file: Path, tmp_path: Pat
     # The supply.
     window.show_stage("drive")
     drive = window.drawer("drive")
-    start.choose(drive.supply, "coin-2032")  # type: ignore[attr-defined]
+    start.choose(drive.supply_card.supply, "coin-2032")  # type: ignore[attr-defined]
     assert window.ledger.cells["runs"].value.endswith(" h")
-    start.choose(drive.supply, "usb")  # type: ignore[attr-defined]
+    start.choose(drive.supply_card.supply, "usb")  # type: ignore[attr-defined]
     assert window.ledger.cells["runs"].value == "no limit on USB"
 
     # A pattern, played: the current now follows it.

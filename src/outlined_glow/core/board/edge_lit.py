@@ -11,6 +11,7 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
@@ -51,9 +52,12 @@ class Sheet:
         return float(table[self.material]["refraction"])
 
 
+@lru_cache(maxsize=4 * _ACROSS)
 def _beam(power: float, sheet: Sheet, share: float) -> tuple[Values, Values, Values, Values]:
     """Of an LED of one candela, at a share (−1..1) of the way across: for each direction along the sheet (radians from
-    straight up) the flux into it and into the step across (lm), where it enters (mm), and the slope it has within."""
+    straight up) the flux into it and into the step across (lm), where it enters (mm), and the slope it has within.
+
+    Remembered: it is asked for at every height of a sheet, and for every number of LEDs that is tried."""
     gap = max(sheet.gap_mm, _LEAST_GAP_MM)
     along = np.radians(np.linspace(-_GRAZING_DEG, _GRAZING_DEG, _ALONG))
     widest = np.arctan(sheet.thickness_mm * np.cos(along) / (2 * gap))
@@ -61,7 +65,10 @@ def _beam(power: float, sheet: Sheet, share: float) -> tuple[Values, Values, Val
     flux = np.cos(along) ** power * np.cos(across) ** (power + 1) * widest
     side, out = np.sin(along) * np.cos(across) / sheet.refraction, np.sin(across) / sheet.refraction
     up = np.sqrt(1 - side**2 - out**2)
-    return flux, gap * np.tan(along), side / up, up
+    made = flux, gap * np.tan(along), side / up, up
+    for one in made:
+        one.setflags(write=False)
+    return made
 
 
 def fluence(spots: Sequence[LightSpot], along_mm: Sequence[float], sheet: Sheet, x: Values, z: Values) -> Values:

@@ -66,7 +66,7 @@ def set_supply(design: Design, *, supply: str, cells: int | None = None) -> Desi
     cells=_CELLS,
     volts_v=Param("quantity", "V", 0.5, 60, title="set to", shown="V", step=0.1),
     capacity_ah=Param("quantity", "", 0.001, 1000, title="capacity, Ah", step=0.1, digits=3),
-    capacitor_f=Param("quantity", "F", 0.001, 1000, title="capacitor", shown="F", step=0.1),
+    capacitor_f=Param("quantity", "F", 0.001, 1000, title="capacitor", shown="F", step=0.1, digits=4),
     sun_a=Param("quantity", "A", 1e-4, 10, title="solar cell in full sun", shown="mA", step=5),
     regulator=Param("choice", choices=lambda: (NO_REGULATOR, *regulators()), title="regulator"),
     rail_v=Param("quantity", "V", 1.0, 24, title="it makes", shown="V", step=0.1),
@@ -207,7 +207,7 @@ def second_source(
     "auto-off",
     "Auto-off",
     by=Param("choice", choices=lambda: (NO_LATCH, *latches()), title="switched off by"),
-    after_s=Param("quantity", "s", 1, 86_400, title="after", shown="min", step=1),
+    after_s=Param("quantity", "s", 6, 86_400, title="after", shown="min", step=1),
 )
 def auto_off(design: Design, *, by: str | None = None, after_s: float | None = None) -> Design:
     """A latch that a press of a button closes and a counter or the program opens after a while (none: no latch)."""

@@ -104,7 +104,7 @@ def pin_cannot_drive(net: str, number: str, why: str) -> Finding:
     """A pin that was given to something by hand, and cannot have it."""
     return Finding(
         code="pin-cannot-drive", severity="warning", stage="drive",
-        text=f"Pin {short(number)} of the controller was given to “{short(net)}”, but {why}; another pin drives it.",
+        text=f"Pin {short(number)} of the controller was given to “{short(net)}”, but {why}.",
         remedies=(Remedy("let a pin be chosen", "give-pin", (("net", net), ("pin", "any"))),),
     )  # fmt: skip
 

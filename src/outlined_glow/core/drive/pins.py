@@ -100,9 +100,11 @@ class Pins:
         taken = {one.drives: one.number for one in self.used}
         wrong = []
         for net, number in self._given.items():
-            if net in taken and taken[net] != number:
-                why = "is not one that can drive something" if number not in outputs else "is kept for something else"
-                wrong.append(pin_cannot_drive(net, number, why))
+            if net not in taken:
+                wrong.append(pin_cannot_drive(net, number, "nothing of that name is driven by it"))
+            elif taken[net] != number:
+                why = "that is not one that can drive something" if number not in outputs else "it is kept for something else"
+                wrong.append(pin_cannot_drive(net, number, f"{why}: another pin drives it"))
         if self._drive.spare_pads:
             for pin in list(self._free):
                 self._free.remove(pin)

@@ -296,8 +296,9 @@ def _length(piece: Polygon) -> float:
     return float(half / 2 + np.sqrt(max(0.0, half * half / 4 - piece.area)))
 
 
+@lru_cache(maxsize=64)
 def thinnest(region: BaseGeometry, upto: float = 2.0) -> float:
-    """The largest width (mm, at most `upto`) with no thin place: by halving to 0.01 mm."""
+    """The largest width (mm, at most `upto`) with no thin place: by halving to 0.01 mm. Remembered, as the places are."""
     if region.is_empty:
         return 0.0
     parts = polygons(region)

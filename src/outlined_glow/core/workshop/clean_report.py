@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
+from functools import lru_cache
 
 from shapely.geometry.base import BaseGeometry
 
@@ -63,18 +64,33 @@ def clean_report(work: Work, findings: Sequence[Finding]) -> CleanReport:
 
 def changed_region(before: Mapping[str, BaseGeometry], after: Mapping[str, BaseGeometry]) -> BaseGeometry:
     """Where a side looks otherwise after its clean-up, picture frame."""
-    return EMPTY if before is after else changed(before, after)
+    return EMPTY if before is after else _changed(tuple(before.items()), tuple(after.items()))
+
+
+#: The regions of a side by appearance: most edits leave them as they were, so what was measured of them is remembered.
+_Regions = tuple[tuple[str, BaseGeometry], ...]
+
+
+@lru_cache(maxsize=4)
+def _changed(before: _Regions, after: _Regions) -> BaseGeometry:
+    return changed(dict(before), dict(after))
 
 
 def _delta(work: Work, regions: Mapping[str, BaseGeometry]) -> float:
-    looks = {kind: rgb_to_lab(hex_to_rgb(work.board.materials.colour(kind))) for kind in regions}
+    swatches = tuple((one.colour, one.region) for one in work.painted.swatches if one.side == "front")
+    colours = tuple((kind, work.board.materials.colour(kind)) for kind in regions)
+    return _difference(swatches, colours, tuple(regions.items()))
+
+
+@lru_cache(maxsize=4)
+def _difference(swatches: _Regions, colours: tuple[tuple[str, str], ...], regions: _Regions) -> float:
+    """The mean colour difference of regions, each kind in its colour, from the colours of a picture."""
+    looks = {kind: rgb_to_lab(hex_to_rgb(colour)) for kind, colour in colours}
     pairs = []
-    for swatch in work.painted.swatches:
-        if swatch.side != "front":
-            continue
-        lab = rgb_to_lab(hex_to_rgb(swatch.colour))
-        for kind, region in regions.items():
-            area = float(common(swatch.region, region).area)
+    for colour, painted in swatches:
+        lab = rgb_to_lab(hex_to_rgb(colour))
+        for kind, region in regions:
+            area = float(common(painted, region).area)
             if area > 0:
                 pairs.append((area, float(ciede2000(lab, looks[kind]))))
     return mean_delta_e(pairs)
