@@ -248,6 +248,7 @@ _shtab_outlined_glow_pins_options=(
   "--json[one JSON object and nothing else]"
   "--csv[a table with commas]"
   "--h[a C header of names]"
+  "--table[the controller\'s whole table, as add-controller reads it]"
   ":a project file:_files"
 )
 
@@ -259,6 +260,7 @@ _shtab_outlined_glow_plan_options=(
   "--board[of a project with several boards, the one that is meant]:NAME:"
   "--json[one JSON object and nothing else]"
   "--csv[a table with commas]"
+  "--instead[what could light instead of the LEDs, side by side]"
   ":a project file:_files"
 )
 

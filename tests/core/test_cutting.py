@@ -9,7 +9,7 @@ from typing import Any
 import numpy as np
 import pytest
 import shapely
-from hypothesis import given, settings
+from hypothesis import example, given, settings
 from hypothesis import strategies as st
 from shapely.geometry import Point, Polygon, box
 
@@ -129,6 +129,8 @@ def test_a_hole_kept_of_the_picture_is_no_smaller_than_drawn() -> None:
 
 
 @settings(max_examples=25, deadline=None)
+@example([(4.0, 4.0, 1.0, 2.0), (4.0, 6.0, 2.0, 2.0)])  # a short arm that the usual cutter does not get into
+@example([(30.0, 20.0, 8.0, 4.0), (30.0, 23.0, 1.2, 2.4)])
 @given(st.lists(st.tuples(st.floats(4, 56), st.floats(4, 36), st.floats(0.3, 9), st.floats(0.3, 9)), min_size=1, max_size=6))
 def test_the_cutter_takes_nothing_that_is_not_drawn_and_leaves_only_corners(rows: list[tuple[float, ...]]) -> None:
     cuts = union([box(x - w / 2, y - h / 2, x + w / 2, y + h / 2) for x, y, w, h in rows])

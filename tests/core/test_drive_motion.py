@@ -107,11 +107,15 @@ def codes(drive: Drive, leds: tuple[Led, ...]) -> list[str]:
 
 def test_what_the_drive_finds_fault_with() -> None:
     assert codes(Drive(supply="aaa-alkaline", cells=1), chain(3)) == ["no-voltage-left"]
-    assert codes(Drive(supply="aa-alkaline", cells=2, current_a=0.005), chain(3, "0805 blue")) == ["little-headroom"]
+    assert codes(Drive(supply="aa-alkaline", cells=2, current_a=0.005), chain(3, "0805 blue")) == [
+        "little-headroom", "auto-off-pays"
+    ]  # fmt: skip
     assert "resistor-raised" in codes(Drive(current_a=0.02), chain(2))
     assert "resistor-warm" in codes(Drive(current_a=0.018, resistor="0402"), chain(2))
     assert "supply-over-current" in codes(Drive(current_a=0.01), chain(80))
-    assert codes(Drive(supply="coin-2032", cells=1, current_a=0.002), chain(4)) == ["cell-over-continuous"]
+    assert codes(Drive(supply="coin-2032", cells=1, current_a=0.002), chain(4)) == [
+        "cell-over-continuous", "auto-off-pays"
+    ]  # fmt: skip
     assert codes(Drive(), chain(3)) == ["power-bank"]
 
 

@@ -564,6 +564,36 @@ def test_tubes_and_filaments_by_their_own_laws() -> None:
     assert "lamp-inrush" in {one.code for one in cold.findings}
 
 
+@pytest.mark.parametrize(
+    ("name", "rows", "columns"),
+    [
+        ("dots 5 x 7 row cathode amber", 5, 7), ("dots 5 x 7 row anode red", 7, 5), ("dots 8 x 8 row anode green", 8, 8),
+        ("four digits 14.2 common cathode red", 8, 4), ("four digits 14.2 common anode red", 4, 8),
+    ],
+)  # fmt: skip
+def test_a_scan_lights_each_dot_of_blocks_and_no_other(name: str, rows: int, columns: int) -> None:
+    blocks = some((2, name))
+    plan = plan_drive(Drive(method="scan", current_a=0.002), blocks)
+    assert not [one for one in plan.findings if one.severity == "stop"]
+    nets, _ = joined(plan, blocks)
+    seen: dict[tuple[str, str], tuple[str, str]] = {}
+    for led, body in zip(blocks, led_parts(blocks), strict=True):
+        for light in led.kind.lights:
+            ends = nets[body.ref, light.anode], nets[body.ref, light.cathode]
+            assert ends not in seen, "two dots between one row and one column"
+            seen[ends] = (body.ref, light.name)
+    assert {row for row, _ in seen} == {f"row {at}" for at in range(1, rows + 1)}
+    assert {column for _, column in seen} == {f"column {at}" for at in range(1, 2 * columns + 1)}
+    assert {branch.duty for branch in plan.branches} == {1 / rows}
+    lights = sum(len(branch.indices) for branch in plan.branches)
+    assert lights == 2 * len(blocks[0].kind.lights)
+    assert plan.current_a == pytest.approx(lights * 0.002, rel=0.35)
+    mixed = plan_drive(Drive(method="scan", current_a=0.002), (*blocks, *some((3, "0805 red"))))
+    assert "method-not-for-these" in {one.code for one in mixed.findings}
+    [stop] = {one.code: one for one in plan_drive(Drive(method="each"), blocks).findings if one.severity == "stop"}.values()
+    assert dict(stop.remedies[0].values) == {"method": "scan"}
+
+
 def test_a_regulator_makes_a_rail_and_heat() -> None:
     drive = Drive(supply="adapter", volts=9.0, regulator="fixed", rail=5.0, current_a=0.003)
     plan = plan_drive(drive, AMBER)

@@ -73,6 +73,34 @@ def test_the_ways_stand_side_by_side_and_one_is_chosen(lit: Hand) -> None:
     assert not ways.isVisible()
 
 
+def test_ways_are_drawn_and_what_could_light_instead_is_compared(lit: Hand) -> None:
+    ways, session = lit.window.area.ways, lit.window.session
+    drawings, other = (one for one in ways.views if one.text() in ("drawings", "what could light instead"))
+    lit.click(drawings)
+    assert ways.drawn.isVisible()
+    assert ways.drawn.count() == len(METHODS)
+    ways.drawn.setFocus()
+    ways.drawn.hold("charlieplex")
+    assert ways.key_in_hand() == ways.table.key_in_hand() == "charlieplex", "in hand in both"
+    seen = ways.drawn.grab().toImage()
+    assert len({seen.pixel(x, y) for x in range(0, seen.width(), 3) for y in range(0, seen.height(), 3)}) > 20
+    QTest.keyClick(ways.drawn, Qt.Key.Key_Return)
+    lit.settle()
+    assert session.project.board().drive.method == "charlieplex"
+    lit.click(other)
+    lit.settle()
+    assert ways.compares
+    assert not ways.use.isVisible()
+    titles = [ways.instead.item(row, 0).text() for row in range(ways.instead.rowCount())]
+    assert titles == ["own LEDs", "ready dot blocks", "ready digits", "edge-lit sheets", "plain window"]
+    assert ways.instead.item(0, 2).text() == "6"
+    session.edit("single", {"x_mm": 4.0, "y_mm": 4.0})
+    lit.settle()
+    assert ways.instead.item(0, 2).text() == "7", "it follows the board"
+    lit.click(ways.views[0])
+    assert ways.table.isVisible()
+
+
 def test_a_group_is_driven_apart_and_like_the_others_again(lit: Hand) -> None:
     drawer, session, ways = lit.window.drawer("drive"), lit.window.session, lit.window.area.ways
     assert not drawer.group.isVisible(), "one group is all of them"
@@ -203,6 +231,8 @@ def test_the_connection_list_is_searched_and_written(
         ]
         table.selectRow(row)
         drawn.append(dialog.block.accessibleDescription())
+        table.selectRow(next(row for row in range(table.rowCount()) if table.item(row, 0).text() == "U2"))
+        drawn.append(dialog.block.accessibleDescription())
         for words in ("Save the list…", "Save the list…", "Save the controller's pins…"):
             lit.press(dialog, words)
         lit.press(dialog, "Close")
@@ -214,6 +244,7 @@ def test_the_connection_list_is_searched_and_written(
     assert seen[1] == 2, "the pin of the controller and that of the register"
     assert drawn[0].startswith("U1 ")
     assert "registers shift clock" in drawn[0]
+    assert "R1 620R – D1 0805 amber – ground" in drawn[1], "the way from an output through resistor and LED"
     rows = list(csv.DictReader(written[0].read_text().splitlines()))
     facts = json.loads(written[1].read_text())
     assert {row["reference"] for row in rows} == {part["reference"] for part in facts["parts"]}

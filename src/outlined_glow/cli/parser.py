@@ -120,6 +120,8 @@ def _to_know_the_drive(commands: argparse._SubParsersAction[_Parser]) -> None:
         how.add_argument("--json", action="store_true", help="one JSON object and nothing else")
         if one not in (power, first):
             how.add_argument("--csv", action="store_true", help="a table with commas")
+        if one is plan:
+            one.add_argument("--instead", action="store_true", help="what could light instead of the LEDs, side by side")
         if one is pins:
             how.add_argument("--h", action="store_true", help="a C header of names")
             how.add_argument("--table", action="store_true", help="the controller's whole table, as add-controller reads it")

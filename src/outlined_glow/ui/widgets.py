@@ -124,6 +124,18 @@ class Card(QFrame):
         return value
 
 
+def figure_row(name: str, words: str) -> QWidget:
+    """A named line with a figure that is made anew with what it is about."""
+    holder = QWidget()
+    line = QHBoxLayout(holder)
+    line.setContentsMargins(0, 0, 0, 0)
+    line.addWidget(label(name, "quiet"), 1)
+    value = label(words)
+    value.setAccessibleName(name)
+    line.addWidget(value)
+    return holder
+
+
 def link(text: str, run: Callable[[], object], role: str = "link", tip: str = "") -> QPushButton:
     """A word that does something."""
     one = QPushButton(text)

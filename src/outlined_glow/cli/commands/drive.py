@@ -8,7 +8,7 @@ from typing import Any
 
 from ...core.errors import Trouble
 from ...core.units import show, show_si
-from ...core.workshop import Compiler
+from ...core.workshop import Compiler, Work
 from ...core.workshop.connections import (
     CONNECTION_COLUMNS,
     PIN_COLUMNS,
@@ -20,6 +20,7 @@ from ...core.workshop.connections import (
 )
 from ...core.workshop.drive_facts import first_second, plan_row, plan_rows, power
 from ...core.workshop.facts import hours_words
+from ...core.workshop.instead import COLUMNS, instead, instead_cells, instead_row
 from ...core.workshop.pin_table import controller_of, table_file
 from ...core.workshop.why import ENDED
 from ..exits import DONE
@@ -35,6 +36,8 @@ def _json(facts: Mapping[str, Any]) -> int:
 def plan_(given: Arguments) -> int:
     """Run `plan`."""
     _, work = opened(given, Compiler())
+    if given.instead:
+        return _instead(given, work)
     rows = [plan_row(one) for one in plan_rows(work)]
     if given.json:
         return _json({"methods": rows})
@@ -52,6 +55,23 @@ def plan_(given: Arguments) -> int:
         )
         if row["reason"]:
             print(f"{'':<27}{row['reason']}")
+    return DONE
+
+
+def _instead(given: Arguments, work: Work) -> int:
+    """What could light instead, as a table."""
+    found = instead(work)
+    rows = [instead_row(one) for one in found]
+    if given.json:
+        return _json({"instead": rows})
+    columns = [(key, title) for key, title, _ in COLUMNS]
+    if given.csv and rows:
+        print(table_text(list(rows[0]), rows), end="")
+    elif not rows:
+        print("there are no LEDs yet")
+    for one in () if given.csv else found:
+        cells = instead_cells(one)
+        print("  ".join(f"{title}: {cells[key][0]}" for key, title in columns))
     return DONE
 
 

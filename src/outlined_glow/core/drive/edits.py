@@ -81,6 +81,7 @@ def set_supply(design: Design, *, supply: str, cells: int | None = None) -> Desi
     fit=Param("names"),
     leave_away=Param("names"),
     period_s=Param("quantity", "s", 0.001, 86_400, title="period of the pattern", shown="s", step=0.1, digits=3),
+    other_period_s=Param("quantity", "s", 0, 86_400, title="at the other speed", shown="s", step=0.1, digits=3),
 )
 def drive(
     design: Design,
@@ -104,10 +105,13 @@ def drive(
     fit: tuple[str, ...] | None = None,
     leave_away: tuple[str, ...] | None = None,
     period_s: float | None = None,
+    other_period_s: float | None = None,
 ) -> Design:
     """How the LEDs are driven, all of them or a group: the way, its supply and controller, and what they are to do."""
     told = {"method": method, "current_a": current_a, "rows": rows, "lit": _lit(lit), "average": average, "period_s": period_s}
-    kept = {key: value for key, value in told.items() if value is not None}
+    kept: dict[str, Any] = {key: value for key, value in told.items() if value is not None}
+    if other_period_s is not None:
+        kept["other_period_s"] = other_period_s or None  # 0: one speed
     now = _with_supply(design.drive, supply, cells, volts_v, capacity_ah)
     now = _with_parts(_with_sun(now, capacitor_f, sun_a), fit or (), leave_away or ())
     if regulator is not None:

@@ -27,10 +27,10 @@ TITLES: tuple[tuple[str, str], ...] = (
 KEYS = tuple(key for key, _ in TITLES)
 #: The columns of the table of ways: key, heading, width in pixels (0: what is left).
 WAY_COLUMNS: tuple[tuple[str, str, int], ...] = (
-    ("title", "way", 204),
+    ("title", "way", 228),
     ("pins", "pins", 42),
     ("parts", "parts", 46),
-    ("bars", "average, peak", 96),
+    ("bars", "average, peak", 88),
     ("current", "average", 70),
     ("light", "light", 52),
     ("refresh", "refresh", 62),

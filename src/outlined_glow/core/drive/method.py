@@ -14,6 +14,7 @@ from .feed import Feed
 from .first_second import NOTHING_KNOWN, Start
 from .pins import Pins
 from .plan import Branch
+from .timing import Astable, Oscillator, TwoSpeeds
 from .ways import Sized
 
 
@@ -39,7 +40,7 @@ class Job:
 class Built:
     """What became of the LEDs: the ways of their currents, what was found, how often they are lit anew, for which share of the
     time the circuit itself lights each, what it draws besides, the volts it needs, and how it begins. What lights
-    by no LED law tells its own `branches`, and what they draw of the supply."""
+    by no LED law tells its own `branches`, and what they draw of the supply. `pace` is the timer that sets it."""
 
     rows: tuple[Sized, ...]
     findings: tuple[Finding, ...] = ()
@@ -50,6 +51,7 @@ class Built:
     start: Start = NOTHING_KNOWN
     branches: tuple[Branch, ...] = ()
     draws_a: float = 0.0
+    pace: Astable | Oscillator | TwoSpeeds | None = None
 
 
 class Method(ABC):
@@ -62,8 +64,10 @@ class Method(ABC):
     program: bool = False
     #: Which keys of the edit `drive` it goes by, beside supply and current.
     uses: tuple[str, ...] = ()
-    #: What it lights: LEDs that take a current, data, a voltage, a high voltage.
+    #: What it lights: LEDs that take a current, data, a voltage, a high voltage; and whether lights that lie in rows and
+    #: columns within a part, such as those of a dot block.
     lights: str = "current"
+    matrices: bool = False
 
     def needs(self, drive: Drive, leds: tuple[Led, ...], grids: Mapping[str, tuple[int, int]]) -> tuple[int, ...]:
         """How many pins of a controller it takes: its alternatives, the one it prefers first."""

@@ -13,6 +13,7 @@ from .first_second import FirstSecond
 from .law import LedLaw
 from .placement import Wanted
 from .runtime import Load, RunTime, run_time
+from .timing import Astable, Oscillator, TwoSpeeds
 
 
 @dataclass(frozen=True)
@@ -41,6 +42,8 @@ class Branch:
     count: int = 1
     ohm: float = 0.0
     drop_v: float = 0.0
+    #: What sets the pace where no program does.
+    pace: Astable | Oscillator | TwoSpeeds | None = None
 
     @property
     def peak_a(self) -> float:
@@ -108,6 +111,8 @@ class DrivePlan:
     runs_on: tuple[Supply, int] | None = None
     off_s: float | None = None
     drop_v: float = 0.0
+    #: What sets the pace where no program does.
+    pace: Astable | Oscillator | TwoSpeeds | None = None
 
     @property
     def sources(self) -> tuple[Supply, ...]:

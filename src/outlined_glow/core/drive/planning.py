@@ -94,6 +94,10 @@ _NEEDS = {
     "high voltage": "it takes a high voltage",
 }
 _SHARED = "its lights lie in rows and columns and share their pins"
+_HELPS = {
+    _NEEDS["data"]: (Remedy("drive them as a pixel chain", "drive", (("method", "pixels"),)),),
+    _SHARED: (Remedy("drive them by a scan", "drive", (("method", "scan"),)),),
+}
 
 
 def _shared_out(drive: Drive, leds: tuple[Led, ...]) -> tuple[list[_Share], list[Finding]]:
@@ -127,7 +131,7 @@ def own_drives(drive: Drive) -> list[tuple[Drive, set[str]]]:
     """The groups that are driven in ways of their own, those that are alike together, with the drive as it is for them."""
     out: list[tuple[Drive, set[str]]] = []
     for group in drive.groups:
-        told = {name: getattr(group, name) for name in ("current_a", "lit", "average", "rows", "period_s")}
+        told = {name: getattr(group, name) for name in ("current_a", "lit", "average", "rows", "period_s", "other_period_s")}
         kept = {name: value for name, value in told.items() if value is not None}
         own = msgspec.structs.replace(drive, method=group.method, groups=(), **kept)
         names = next((names for known, names in out if known == own), None)
@@ -142,12 +146,11 @@ def _why_not(way: Method, led: Led) -> str:
     fed_by = led.kind.part.fed_by
     if fed_by != way.lights:
         return _NEEDS[fed_by]
-    return _SHARED if fed_by == "current" and led.kind.shares_pins else ""
+    return _SHARED if fed_by == "current" and led.kind.shares_pins and not way.matrices else ""
 
 
 def _not_lit(way: Method, name: str, count: int, why: str) -> Finding:
-    remedies = {"data": (Remedy("drive them as a pixel chain", "drive", (("method", "pixels"),)),)}
-    helps = remedies.get("data" if "takes data" in why else "", (Remedy("choose LEDs with two pins"),))
+    helps = _HELPS.get(why, (Remedy("choose LEDs with two pins"),))
     return Finding(
         code="led-not-lit", severity="stop", stage="drive",
         text=f"{way.title.capitalize()} cannot light “{name}”: {why}. What is seen of its light is a preview.",
@@ -217,6 +220,7 @@ def _planned(
         next((built.refresh_hz for _, built in made if built.refresh_hz), None), taken.standing_a, taken.needs_v,
         _average([(built.share, built.rows) for _, built in made]) * drive.average, first, capacity_ah(runs, drive),
         way_ohm(drive, runs), taken.source_v, second, (runs, cells), off_s, drop_v(drive),
+        next((built.pace for _, built in made if built.pace is not None), None),
     )  # fmt: skip
     steady = plan.hours(1.0)
     forgotten = pays_finding(drive, None if steady is None or runs.usual_farad else steady.hours)

@@ -9,6 +9,7 @@ from dataclasses import dataclass
 from functools import lru_cache
 
 import numpy as np
+from numpy.typing import NDArray
 
 from ..errors import Trouble
 from .resistor import series_values
@@ -56,6 +57,33 @@ class Astable:
         return _LN3 * (self.r1_ohm + self.r2_ohm) * self.c_f
 
 
+@dataclass(frozen=True)
+class Oscillator:
+    """The oscillator of a ripple counter with its resistor and capacitor, and how often its output is halved."""
+
+    r_ohm: float
+    c_f: float
+    halvings: int = 0
+
+    @property
+    def period_s(self) -> float:
+        """Of the output, s."""
+        return float(2**self.halvings) / oscillator_hz(self.r_ohm, self.c_f)
+
+
+@dataclass(frozen=True)
+class TwoSpeeds:
+    """A timer with a second resistor in series with R2 that a switch bridges: fast without it, slow with it."""
+
+    fast: Astable
+    more_ohm: float
+
+    @property
+    def slow(self) -> Astable:
+        """The timer with its switch open."""
+        return Astable(self.fast.r1_ohm, self.fast.r2_ohm + self.more_ohm, self.fast.c_f)
+
+
 def values_between(series: str, low: float, high: float) -> list[float]:
     """Every preferred value in a range."""
     first, last = math.floor(math.log10(low)), math.ceil(math.log10(high))
@@ -98,6 +126,32 @@ def best_astable(period_s: float) -> Astable:
     return (quiet or near)[0]
 
 
+@lru_cache(maxsize=256)
+def best_two_speeds(one_s: float, other_s: float) -> TwoSpeeds:
+    """A timer of two periods: of those near to the shorter one that whose other resistor comes nearest to the longer one.
+
+    >>> two = best_two_speeds(0.2, 1.0)
+    >>> abs(two.fast.period_s / 0.2 - 1) < 0.02, abs(two.slow.period_s / 1.0 - 1) < 0.02
+    (True, True)
+    """
+    short, long = sorted((one_s, other_s))
+    if long < 1.02 * short:
+        raise Trouble(f"The two periods of a timer are {short:.3g} s and {long:.3g} s; they must differ.")
+    small = [one for one in CAPACITORS_F if 1e-8 <= one <= (1e-6 if long < 2 else 1e-5)]
+    rows = []
+    for fast in search_astable(short, None, "E24", small, 600):
+        wanted = (long - fast.period_s) / (2 * _LN2 * fast.c_f)
+        if not LEAST_OHM <= wanted <= MOST_OHM or not 0.5 <= fast.duty <= 0.75:
+            continue
+        more = min(values_between("E24", LEAST_OHM, MOST_OHM), key=lambda one: abs(math.log(one / wanted)))
+        two = TwoSpeeds(fast, more)
+        off = abs(fast.period_s / short - 1) + abs(two.slow.period_s / long - 1)
+        rows.append((leaks(two.slow), round(off, 9), more + fast.r1_ohm, two))
+    if not rows:
+        raise Trouble(f"No timer has periods of both {short:.3g} s and {long:.3g} s; bring them nearer to one another.")
+    return min(rows, key=lambda row: row[:3])[3]
+
+
 def oscillator_hz(r_ohm: float, c_f: float) -> float:
     """The frequency of a ripple counter's own oscillator."""
     return 1 / (_RC * r_ohm * c_f)
@@ -127,18 +181,44 @@ def best_oscillator(period_s: float) -> tuple[float, float]:
 _OHM_SPREAD, _FARAD_SPREAD, _BUILT, _SEED = 0.05, 0.10, 2000, 8
 
 
-def spread_of(one: Astable, ohm: float = _OHM_SPREAD, farad: float = _FARAD_SPREAD) -> tuple[float, float]:
-    """Between which periods nine in ten such timers lie, s: each part anywhere within its tolerance.
+def built(one: Astable | Oscillator, ohm: float = _OHM_SPREAD, farad: float = _FARAD_SPREAD) -> NDArray[np.float64]:
+    """The periods of many such timers, s: each part anywhere within its tolerance; always the same ones."""
+    chance = 1 + np.random.default_rng(_SEED).uniform(-1, 1, (3, _BUILT)) * np.array([[ohm], [ohm], [farad]])
+    if isinstance(one, Oscillator):
+        return np.asarray(one.period_s * chance[0] * chance[2])
+    return np.asarray(_LN2 * (one.r1_ohm * chance[0] + 2 * one.r2_ohm * chance[1]) * one.c_f * chance[2])
+
+
+def spread_of(
+    one: Astable | Oscillator, ohm: float = _OHM_SPREAD, farad: float = _FARAD_SPREAD
+) -> tuple[float, float]:  # fmt: skip
+    """Between which periods nine in ten such timers lie, s.
 
     >>> low, high = spread_of(Astable(1e5, 1e5, 1e-6))
     >>> low < Astable(1e5, 1e5, 1e-6).period_s < high
     True
     """
-    chance = np.random.default_rng(_SEED).uniform(-1, 1, (3, _BUILT))
-    r1, r2, c = (value * (1 + share * row) for value, share, row in zip(
-        (one.r1_ohm, one.r2_ohm, one.c_f), (ohm, ohm, farad), chance, strict=True))  # fmt: skip
-    low, high = np.quantile(_LN2 * (r1 + 2 * r2) * c, (0.05, 0.95))
+    low, high = np.quantile(built(one, ohm, farad), (0.05, 0.95))
     return float(low), float(high)
+
+
+@dataclass(frozen=True)
+class Spread:
+    """How the periods of many timers lie: from the least to the most, s; how many in each of equal steps between; the period
+    that is meant, and where nine in ten lie."""
+
+    least_s: float
+    most_s: float
+    counts: tuple[int, ...]
+    meant_s: float
+    nine_in_ten: tuple[float, float]
+
+
+def distribution(one: Astable | Oscillator, steps: int = 25) -> Spread:
+    """The periods of many such timers as counts in equal steps."""
+    periods = built(one)
+    counts, edges = np.histogram(periods, steps)
+    return Spread(float(edges[0]), float(edges[-1]), tuple(map(int, counts)), one.period_s, spread_of(one))
 
 
 def leaks(one: Astable) -> bool:

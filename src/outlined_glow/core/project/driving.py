@@ -82,6 +82,7 @@ class Driven(Section, frozen=True):
     average: Annotated[float, Meta(ge=0, le=1)] | None = None
     rows: Annotated[int, Meta(ge=1, le=1000)] | None = None
     period_s: Annotated[float, Meta(gt=0, le=86_400)] | None = None
+    other_period_s: Annotated[float, Meta(gt=0, le=86_400)] | None = None
 
 
 class Drive(Section, frozen=True):
@@ -93,7 +94,8 @@ class Drive(Section, frozen=True):
     need (switch, fuse …), some are `fitted`, some `left_away` on purpose. `controller` is the name of one, none,
     "own" for the `own` one, or "" for whichever fits. Pins are `given` by hand, `reserved`, or brought out to `spare_pads`.
     `lit` says how many LEDs are lit at a time, `average` for which share of the time each is; `rows` are
-    those of a scan, `period_s` how long a pattern of counters takes. `balanced`: brighter colours get less current, until
+    those of a scan, `period_s` how long a pattern of counters takes, `other_period_s` at
+    the other place of a switch. `balanced`: brighter colours get less current, until
     all are as bright as the dimmest. `groups` are driven in ways of their own. `stock` are the resistors at hand, ohm.
     """
 
@@ -119,6 +121,7 @@ class Drive(Section, frozen=True):
     average: Annotated[float, Meta(ge=0, le=1)] = 1.0
     rows: Annotated[int, Meta(ge=1, le=1000)] | None = None
     period_s: Annotated[float, Meta(gt=0, le=86_400)] = 1.0
+    other_period_s: Annotated[float, Meta(gt=0, le=86_400)] | None = None
     current_a: Annotated[float, Meta(gt=0, le=0.02)] = 0.005
     groups: tuple[Driven, ...] = ()
     balanced: bool = False

@@ -28,14 +28,26 @@ def routed(cuts: BaseGeometry, profile: Profile) -> BaseGeometry:
     wide = _opened(cuts, profile.router_mm)
     rest = minus(cuts, grow(wide, 1e-3))
     through = region_of(thin_pieces(cuts, profile.router_mm))
-    narrow = common(rest, grow(through, 0.01)) if not through.is_empty else EMPTY
+    narrow = union([common(rest, grow(through, 0.01)), _beyond_corners(rest, profile.router_mm, _SQUARE)])
     if narrow.is_empty:
         return wide
     # The fine cutter goes on from where the usual one had to stop.
     reach = common(cuts, grow(narrow, profile.router_mm))
     fine = _opened(reach, profile.router_fine_mm) if profile.router_fine_mm else EMPTY
-    left = region_of(thin_pieces(cuts, profile.router_fine_mm)) if profile.router_fine_mm else narrow
-    return union([wide, fine, common(cuts, grow(left, 0.01))])
+    done = union([wide, fine])
+    if profile.router_fine_mm:
+        beyond = _beyond_corners(minus(cuts, grow(done, 1e-3)), profile.router_fine_mm, _SHARP)
+        narrow = union([region_of(thin_pieces(cuts, profile.router_fine_mm)), beyond])
+    return union([done, common(cuts, grow(narrow, 0.01))])
+
+
+#: What a cutter leaves in a corner is under so many squares of its radius: in one of 90 degrees, and in one of 30.
+_SQUARE, _SHARP = 1.0, 2.5
+
+
+def _beyond_corners(left: BaseGeometry, cutter_mm: float, squares: float) -> BaseGeometry:
+    """The pieces that a cutter leaves which are more than a corner: the short arm of a cut that it does not get into."""
+    return region_of([piece for piece in polygons(left) if piece.area > squares * (cutter_mm / 2) ** 2])
 
 
 def _opened(cuts: BaseGeometry, cutter_mm: float) -> BaseGeometry:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import dataclasses
 from collections.abc import Iterator
+from dataclasses import dataclass
 from typing import Any
 
 from msgspec.structs import replace
@@ -15,6 +16,7 @@ from ..drive.heat import board_rise_k, watts_of
 from ..drive.keys import ANY
 from ..drive.methods import method
 from ..drive.methods.scan import shape_of
+from ..drive.plan import Branch
 from ..drive.planner import Row, planned
 from ..drive.planning import own_drives
 from ..drive.source import filled_in_s
@@ -130,7 +132,7 @@ def way_values(work: Work, group: str = "") -> dict[str, Any]:
     rows = drive.rows or shape_of(drive, mine, work.values["grids"])[0]
     return {
         "method": drive.method, "controller": drive.controller or ANY, "rows": rows, "lit": drive.lit,
-        "period_s": drive.period_s, "current_a": drive.current_a,
+        "period_s": drive.period_s, "other_period_s": drive.other_period_s or 0.0, "current_a": drive.current_a,
     }  # fmt: skip
 
 
@@ -151,6 +153,31 @@ def heat_words(work: Work) -> str:
     """How much the board warms with all LEDs on."""
     watts = watts_of(work.plan)
     return f"{show(board_rise_k(watts, work.outline.region.area), 1)} K, {show_si(watts, 'W')}"
+
+
+@dataclass(frozen=True)
+class Alike:
+    """Lights with the same figures: one branch of them, what all of them are called, and how many they are."""
+
+    branch: Branch
+    title: str
+    many: str
+
+
+def alike_branches(work: Work) -> list[Alike]:
+    """The branches of a board; those of one part with the same figures together, such as the dots of a block."""
+    same: dict[tuple[Any, ...], list[Branch]] = {}
+    for one in work.plan.branches:
+        told = (one.resistor_ohm, one.current_a, one.current_min_a, one.current_max_a, one.duty, one.count)
+        same.setdefault((one.emitter.name, *told), []).append(one)
+    out = []
+    for some in same.values():
+        lights = sum(len(one.indices) for one in some)
+        if len(some) == 1:
+            out.append(Alike(some[0], some[0].title, f"{lights} LEDs"))
+        else:
+            out.append(Alike(some[0], f"{some[0].emitter.name}, {len(some)} lights alike", f"{lights} lights"))
+    return out
 
 
 def start_words(work: Work) -> tuple[str, str]:

@@ -10,7 +10,8 @@ from ...core.units import show, show_si
 from ..core_door import core
 from ..edit_fields import KeyRows
 from ..fields import Choice
-from ..widgets import Card, clear, label, link
+from ..spread_plot import SpreadPlot
+from ..widgets import Card, clear, figure_row, label, link
 from .base import Drawer, Window
 from .run_plot import RunPlot
 from .start_chart import StartChart
@@ -30,6 +31,12 @@ class DriveDrawer(Drawer):
         self.supply_card = SupplyCard(self)
         self.cards.addWidget(self.supply_card)
         self._build_way()
+        self.pace_card = self.add_card("Timer", "2,000 boards built by chance")
+        self.spread = SpreadPlot()
+        self.pace_card.add(self.spread)
+        self._pace_rows = QVBoxLayout()
+        self._pace_rows.setSpacing(4)
+        self.pace_card.body.addLayout(self._pace_rows)
         resistors = self.add_card("Resistors")
         chosen = KeyRows(resistors, "set-resistors", lambda key, value: self.edit("set-resistors", **{key: value}))
         chosen.add("series", "choose").setToolTip("Round up: never more current than the target")
@@ -52,7 +59,8 @@ class DriveDrawer(Drawer):
         self._group_row = way.row("which LEDs", self.group)
         self.group.setFixedWidth(_WIDE)
         self.way = KeyRows(way, "drive", lambda key, value: self._edit_way(**{key: value}))
-        self.way.add("method", "controller", "rows", "lit", "period_s", "current_a")
+        self.way.add("method", "controller", "rows", "lit", "period_s", "other_period_s", "current_a")
+        self.way["other_period_s"].setToolTip("A switch changes between both; 0: one speed")
         self.join = link("drive it like the others", self._drive_alike)
         way.add(self.join)
         for key in ("method", "controller"):
@@ -87,6 +95,7 @@ class DriveDrawer(Drawer):
         super().attach(window)
         self._window = window
         window.area.ways.chosen.connect(lambda key: self._edit_way(method=key))
+        window.area.ways.asked.connect(self._compare)
 
     @property
     def group_in_hand(self) -> str:
@@ -145,10 +154,11 @@ class DriveDrawer(Drawer):
         self.pins.setText(f"{len(plan.pins)}" if plan.pins else "no controller")
         self.pins.setToolTip(plan.controller)
         self.pins_link.setVisible(core("pin_table").controller_of(work) is not None)
+        self._show_pace(work)
         self.chosen.show_of(drive, size=drive.resistor)
         clear(self._branches)
-        for branch in plan.branches:
-            self._branches.addWidget(self._branch_card(work, branch))
+        for alike in facts.alike_branches(work):
+            self._branches.addWidget(self._branch_card(work, alike))
         _, wish = core("facts").hours(work)
         run = facts.run_of(work)
         self.run_card.setVisible(bool(work.leds))
@@ -164,6 +174,15 @@ class DriveDrawer(Drawer):
         self.reset.setText(reset)
         total = f"{len(work.leds)} LEDs, {show_si(plan.current_a, 'A')} all on" if work.leds else "no LEDs yet"
         self.subtitle.set_full(total)
+
+    def _show_pace(self, work: Any) -> None:
+        """The timer that sets the pace, where no program does."""
+        rows = core("pace_facts").pace_rows(work)
+        self.pace_card.setVisible(bool(rows))
+        clear(self._pace_rows)
+        for name, value in rows:
+            self._pace_rows.addWidget(figure_row(name, value))
+        self.spread.show_spread(core("pace_facts").spread(work))
 
     def look(self, work: Any) -> None:
         """The ways are compared once the board is at rest."""
@@ -183,11 +202,20 @@ class DriveDrawer(Drawer):
 
         if work.leds:
             self.session.jobs.submit("cells", lambda _: core("supply_facts").other_cells(work), told, self.session.trouble.emit)
+        if ways.compares:
+            self._compare()
         self.session.jobs.submit("ways", lambda _: core("way_table").way_table(work, held), took, self.session.trouble.emit)
 
-    def _branch_card(self, work: Any, branch: Any) -> Card:
-        card = Card(branch.title, f"{len(branch.indices)} LEDs")
-        why = core("why")
+    def _compare(self) -> None:
+        """What could light instead of the LEDs, once somebody asks."""
+        work = self.session.work
+        if work is not None and self._window is not None:
+            ways = self._window.area.ways
+            run = lambda _: core("instead").instead(work)  # noqa: E731
+            self.session.jobs.submit("instead", run, ways.show_instead, self.session.trouble.emit)
+
+    def _branch_card(self, work: Any, alike: Any) -> Card:
+        branch, card, why = alike.branch, Card(alike.title, alike.many), core("why")
         if branch.resistor_ohm is None:
             card.figure("no voltage left for a resistor", "warn").setText("")
             return card

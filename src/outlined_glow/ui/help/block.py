@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from PyQt6.QtCore import QPointF, QRectF, Qt
-from PyQt6.QtGui import QPainter, QPaintEvent, QPen
+from PyQt6.QtGui import QPainter, QPaintEvent, QPen, QPolygonF
 from PyQt6.QtWidgets import QWidget
 
 from ..theme import SEMIBOLD, font, theme
@@ -28,7 +28,7 @@ class BlockView(QWidget):
         self.setFixedHeight(max(90, _HEAD + rows * _ROW + 14))
         words = "no part in hand"
         if block is not None:
-            pins = "; ".join(f"{one.number} {one.name}: {one.net or 'not joined'}" for one in (*block.left, *block.right))
+            pins = "; ".join(f"{one.number} {one.name}: {_told(one)}" for one in (*block.left, *block.right))
             words = f"{block.reference} {block.value}: {pins}"
         self.setAccessibleName("the part as a block")
         self.setAccessibleDescription(words)
@@ -77,8 +77,42 @@ class BlockView(QWidget):
         painter.setPen(t.colour("quiet"))
         painter.drawText(half, int(side | middle), name)
         painter.drawText(QRectF(min(edge, out), y - 4, _LEG, _ROW / 2 + 4), int(Qt.AlignmentFlag.AlignHCenter), pin.number)
+        for step in pin.way:
+            out = self._paint_step(painter, step, out, level, -1 if left else 1)
+        painter.setPen(QPen(t.colour("text" if pin.net else "line"), 1.2))
         room = QRectF(6, y, out - 14, _ROW) if left else QRectF(out + 8, y, self.width() - out - 14, _ROW)
-        words = f"{pin.net}  ({pin.others})" if pin.others else pin.net or "not joined"
+        words = pin.others or (pin.net if pin.way else pin.net or "not joined")
         painter.setPen(t.colour("text" if pin.net else "quiet"))
         fitted = painter.fontMetrics().elidedText(words, Qt.TextElideMode.ElideMiddle, int(room.width()))
         painter.drawText(room, int(away | middle), fitted)
+
+    def _paint_step(self, painter: QPainter, step: Any, at: float, level: float, way: int) -> float:
+        """A part that a pin leads through, with its name in it; where its far end is."""
+        t = theme()
+        words = f"{step.words} {step.value}".strip() if step.kind != "led" else step.words
+        wide = painter.fontMetrics().horizontalAdvance(words) + 12
+        start, end = (at + way * 6, at + way * (6 + wide))
+        painter.setPen(QPen(t.colour("text"), 1.2))
+        painter.drawLine(QPointF(at, level), QPointF(start, level))
+        body = QRectF(min(start, end), level - 8, wide, 16)
+        if step.kind == "led":
+            tip = way if step.away else -way
+            back, front = (body.left(), body.right()) if tip > 0 else (body.right(), body.left())
+            painter.setBrush(t.colour("lamp", 0.25))
+            painter.setPen(QPen(t.colour("lamp"), 1.2))
+            painter.drawPolygon(QPolygonF([QPointF(back, level - 9), QPointF(back, level + 9), QPointF(front, level)]))
+            painter.drawLine(QPointF(front, level - 8), QPointF(front, level + 8))
+        else:
+            painter.setBrush(t.colour("card"))
+            painter.drawRoundedRect(body, 3, 3)
+        painter.setPen(t.colour("text"))
+        painter.drawText(body, int(Qt.AlignmentFlag.AlignCenter), words)
+        painter.setPen(QPen(t.colour("text"), 1.2))
+        painter.drawLine(QPointF(end, level), QPointF(end + way * 8, level))
+        return end + way * 8
+
+
+def _told(pin: Any) -> str:
+    """A pin with the way from it, in words."""
+    steps = [f"{step.words} {step.value}".strip() for step in pin.way]
+    return " – ".join([*steps, pin.others or pin.net or "not joined"])

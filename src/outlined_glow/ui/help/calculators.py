@@ -9,7 +9,8 @@ from PyQt6.QtWidgets import QHBoxLayout, QLineEdit, QListWidget, QVBoxLayout, QW
 from ...core.errors import Trouble
 from ..core_door import core
 from ..session import Session
-from ..widgets import Card, button, clear, label
+from ..spread_plot import SpreadPlot
+from ..widgets import Card, button, clear, figure_row, label
 from .dialog import Dialog
 
 
@@ -40,6 +41,9 @@ class Calculators(Dialog):
         self.answer = Card("Answer")
         self._figures = QVBoxLayout()
         self.answer.body.addLayout(self._figures)
+        self.spread = SpreadPlot()
+        self.spread.hide()
+        self.answer.add(self.spread)
         self.trouble = label("", "warn", wrap=True)
         self.answer.add(self.trouble)
         right.addWidget(self.answer)
@@ -94,14 +98,9 @@ class Calculators(Dialog):
         except Trouble as trouble:
             words = str(trouble) if typed else ""
         for title, value in core("calculators").answer_words(self._answer):
-            holder = QWidget()
-            line = QHBoxLayout(holder)
-            line.setContentsMargins(0, 0, 0, 0)
-            line.addWidget(label(title, "quiet"), 1)
-            figure = label(value)
-            figure.setAccessibleName(title)
-            line.addWidget(figure)
-            self._figures.addWidget(holder)
+            self._figures.addWidget(figure_row(title, value))
+        spread = core("calculators").CALCULATORS[self.name].spread
+        self.spread.show_spread(spread(self._answer) if spread is not None and self._answer else None)
         self.trouble.setText(words)
         self.trouble.setVisible(bool(words))
         takes = core("calculators").CALCULATORS[self.name].takes

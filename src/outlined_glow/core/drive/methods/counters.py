@@ -16,7 +16,7 @@ from ..limits import Refused, out_of_range, output_over, package_over, stop
 from ..method import Built, Job, Method
 from ..oscillator import COUNTER, join_oscillator
 from ..resistor import short_ohms
-from ..timing import Astable, best_astable, best_oscillator, oscillator_hz, short_farads
+from ..timing import Astable, Oscillator, best_astable, best_oscillator, best_two_speeds, oscillator_hz, short_farads
 from ..ways import Sized, Way, sized
 
 _DECADE, _TIMER = "decade counter", "timer"
@@ -100,7 +100,10 @@ class RippleCounter(Method):
                     light_between(job.circuit, one, ohms[one], high, low, drive)
         needs = logic.supply_v[0] if job.feed.supply.ends else 0.0
         begins = _halving(list(zip((name for name, _ in groups), stages, strict=True)), 1 / oscillator_hz(*pace), reset)
-        return Built(tuple(rows), tuple(findings), share=0.5, standing_a=logic.standing_a, needs_v=needs, start=begins)
+        return Built(
+            tuple(rows), tuple(findings), share=0.5, standing_a=logic.standing_a, needs_v=needs, start=begins,
+            pace=Oscillator(*pace, stages[0]),
+        )  # fmt: skip
 
 
 def _halving(stages: Sequence[tuple[str, int]], clock_s: float, reset: Reset) -> Start:
@@ -123,7 +126,7 @@ class CounterChaser(Method):
 
     key, title = "counter-chaser", "timer and decade counter"
     words = "no program: ten outputs, one after another"
-    uses = ("period_s",)
+    uses = ("period_s", "other_period_s")
 
     def shows(self, motion: Motion) -> bool:
         """One after another; its own chase has no tail."""
@@ -156,7 +159,10 @@ class CounterChaser(Method):
         job.circuit.two(part("capacitor 0603"), "100n", SUPPLY, GROUND)
         clock = job.circuit.join("clock", (ref, pin_named(body, "clock")))
         job.circuit.join(GROUND, (ref, pin_named(body, "clock enable")))
-        timer(job.circuit, clock, best_astable(drive.period_s / max(1, len(groups))), drive)
+        steps = max(1, len(groups))
+        two = None if not drive.other_period_s else best_two_speeds(drive.period_s / steps, drive.other_period_s / steps)
+        slow = best_astable(drive.period_s / steps) if two is None else two.slow
+        timer(job.circuit, clock, slow if two is None else two.fast, drive, 0.0 if two is None else two.more_ohm)
         for at, (name, some) in enumerate(groups):
             net = job.circuit.join(f"output {at}, {name}", (ref, pin_named(body, f"Q{at}")))
             for one in some:
@@ -168,9 +174,10 @@ class CounterChaser(Method):
         job.circuit.join(after, (ref, pin_named(body, "reset")))
         needs = max(logic.supply_v[0], clocked.supply_v[0]) if job.feed.supply.ends else 0.0
         standing = logic.standing_a + clocked.standing_a
-        begins = self._start(best_astable(drive.period_s / max(1, len(groups))), [name for name, _ in groups])
+        begins = self._start(slow, [name for name, _ in groups])
         return Built(
-            tuple(rows), tuple(findings), share=1 / max(1, len(groups)), standing_a=standing, needs_v=needs, start=begins
+            tuple(rows), tuple(findings), share=1 / steps, standing_a=standing, needs_v=needs, start=begins,
+            pace=two or slow,
         )  # fmt: skip
 
     def _start(self, pace: Astable, names: Sequence[str]) -> Start:
@@ -186,8 +193,8 @@ class CounterChaser(Method):
         return Start((Node("clock", tuple(levels)), *lights), max(RISE_S, dark))
 
 
-def timer(circuit: Circuit, clock: str, pace: Astable, drive: Drive) -> None:
-    """A timer that runs by itself and drives a clock."""
+def timer(circuit: Circuit, clock: str, pace: Astable, drive: Drive, more_ohm: float = 0.0) -> None:
+    """A timer that runs by itself and drives a clock; with one resistor more, that a switch bridges, at two speeds."""
     body, chip = part(_TIMER), resistor(drive.resistor)
     cap = part("capacitor 0603" if pace.c_f < 2e-6 else "capacitor 1206")
     ref = circuit.add(body, "555 type, CMOS")
@@ -199,7 +206,14 @@ def timer(circuit: Circuit, clock: str, pace: Astable, drive: Drive) -> None:
     circuit.join(SUPPLY, (ref, pin_named(body, "reset")))
     circuit.join(clock, (ref, pin_named(body, "output")))
     circuit.two(chip, short_ohms(pace.r1_ohm), SUPPLY, drain)
-    circuit.two(chip, short_ohms(pace.r2_ohm), drain, timing)
+    after = circuit.join("speed") if more_ohm else timing
+    circuit.two(chip, short_ohms(pace.r2_ohm), drain, after)
+    if more_ohm:
+        circuit.two(chip, short_ohms(more_ohm), after, timing)
+        switch = part("slide switch")
+        held = circuit.add(switch, "speed", outside=True)
+        circuit.join(after, (held, pin_named(switch, "common")))
+        circuit.join(timing, (held, pin_named(switch, "on")))
     circuit.two(cap, short_farads(pace.c_f), timing, GROUND)
     circuit.two(part("capacitor 0603"), "10n", control, GROUND)
 

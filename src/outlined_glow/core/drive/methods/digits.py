@@ -98,7 +98,7 @@ class DigitCounters(Method):
         needs = logic.supply_v[0] if job.feed.supply.ends else 0.0
         begins = Start((Node("digits", ((0.0, "0"), (0.01, "unknown"))),), 0.01)
         standing = len(refs) * logic.standing_a + clock.standing_a
-        return Built(tuple(rows), tuple(findings), share=_LIT, standing_a=standing, needs_v=needs, start=begins)
+        return Built(tuple(rows), tuple(findings), share=_LIT, standing_a=standing, needs_v=needs, start=begins, pace=pace)
 
 
 class DigitDecoders(Method):

@@ -6,7 +6,7 @@ import math
 from collections.abc import Mapping, Sequence
 
 from ...lights import Led
-from ...parts import part, resistor
+from ...parts import Emitter, part, resistor
 from ...project import Drive, Finding
 from ..channels import Channel, channels_of, of_channels
 from ..circuit import GROUND, SUPPLY, pin_named
@@ -25,11 +25,14 @@ _ROW_SWITCH, _SINKS = "switching transistor, P", "constant-current sink, 16 outp
 
 def shape_of(drive: Drive, leds: Sequence[Led], grids: Mapping[str, tuple[int, int]]) -> tuple[int, int]:
     """Rows and columns of a scan: as told, or those of the one grid that the LEDs are, or the most square there is; the
-    shorter side are the rows.
+    shorter side are the rows. Dot blocks have their own: they share the rows, each has its columns.
 
     >>> shape_of(Drive(), [], {})
     (1, 1)
     """
+    if leds and leds[0].kind.shares_pins:
+        anodes, cathodes = lines_of(leds[0].kind)
+        return len(anodes), len(cathodes) * len(leds)
     count = max(1, len(leds))
     arrays = {led.array for led in leds}
     if drive.rows is not None:
@@ -41,12 +44,18 @@ def shape_of(drive: Drive, leds: Sequence[Led], grids: Mapping[str, tuple[int, i
     return rows, math.ceil(count / rows)
 
 
+def lines_of(kind: Emitter) -> tuple[list[str], list[str]]:
+    """The pins of a part whose lights lie in rows and columns: those toward the supply, those toward ground."""
+    return list(dict.fromkeys(one.anode for one in kind.lights)), list(dict.fromkeys(one.cathode for one in kind.lights))
+
+
 class RowColumnScan(Method):
     """A matrix: each LED lies between a row and a column."""
 
     key, title = "scan", "row-and-column scan"
     words = "a matrix whose rows are lit one after another"
     program, uses = True, ("controller", "rows")
+    matrices = True
 
     def needs(self, drive: Drive, leds: tuple[Led, ...], grids: Mapping[str, tuple[int, int]]) -> tuple[int, ...]:
         """A pin for each row and column; or one for each row, and three for registers that sink the columns,
@@ -60,7 +69,12 @@ class RowColumnScan(Method):
     def build(self, job: Job) -> Built:
         """Rows from the supply, columns to ground; a resistor in each column, or sinks that regulate."""
         channels, drive = channels_of(job.leds), job.drive
-        if any(one.common for one in channels) or len(channels) != len(job.leds):
+        blocks = {led.kind.name if led.kind.shares_pins else "" for led in job.leds}
+        if len(blocks) > 1:
+            raise Refused(
+                not_for_these(self.title, "each kind of dot block, and single LEDs, take a scan of their own: make groups")
+            )
+        if blocks == {""} and (any(one.common for one in channels) or len(channels) != len(job.leds)):
             raise Refused(not_for_these(self.title, "their lights share pins, or one has several"))
         assert job.pins is not None
         rows, columns = shape_of(drive, job.leds, job.grids)
@@ -138,6 +152,8 @@ class RowColumnScan(Method):
 
 def _placed(job: Job, channels: tuple[Channel, ...], rows: int, columns: int) -> dict[Channel, tuple[int, int]]:
     """The row and column of each LED, and its pins joined to them: its own in the grid, turned where the grid stands."""
+    if channels and channels[0].led.kind.shares_pins:
+        return _placed_blocks(job, channels)
     arrays = {one.led.array for one in channels}
     grid = job.grids.get(next(iter(arrays))) if len(arrays) == 1 else None
     own = grid is not None and {rows, columns} == set(grid) and job.drive.rows in (None, rows)
@@ -147,6 +163,20 @@ def _placed(job: Job, channels: tuple[Channel, ...], rows: int, columns: int) ->
         row, column = divmod(one.led.place - 1 if own else at, across)
         if own and across != columns:
             row, column = column, row
+        out[one] = row, column
+        job.circuit.join(f"row {row + 1}", *one.alike(one.light.anode))
+        job.circuit.join(f"column {column + 1}", *one.alike(one.light.cathode))
+    return out
+
+
+def _placed_blocks(job: Job, channels: tuple[Channel, ...]) -> dict[Channel, tuple[int, int]]:
+    """The same for lights of dot blocks: the rows are those of every block, the columns follow block by block."""
+    anodes, cathodes = lines_of(channels[0].led.kind)
+    blocks = {led.index: at for at, led in enumerate(job.leds)}
+    out = {}
+    for one in channels:
+        row = anodes.index(one.light.anode)
+        column = blocks[one.led.index] * len(cathodes) + cathodes.index(one.light.cathode)
         out[one] = row, column
         job.circuit.join(f"row {row + 1}", *one.alike(one.light.anode))
         job.circuit.join(f"column {column + 1}", *one.alike(one.light.cathode))

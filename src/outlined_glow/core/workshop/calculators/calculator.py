@@ -6,6 +6,7 @@ from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from typing import Any
 
+from ...drive.timing import Spread
 from ...project import Param
 
 #: Above nothing.
@@ -33,6 +34,8 @@ class Calculator:
     defaults: Mapping[str, Any]
     run: Callable[..., dict[str, Any]]
     takes: Takes | None = None
+    #: How what the answer is about spreads over many that are built, where that can be shown.
+    spread: Callable[[Mapping[str, Any]], Spread] | None = None
 
 
 def needed(unit: str, most: float, least: float = POSITIVE) -> Param:

@@ -2,12 +2,24 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from typing import Any
 
 from ...drive.dimming import ambient_level, dimming_table
 from ...drive.methods.pixels import IDLE_A, LATCH_S, frame_s
-from ...drive.timing import CAPACITORS_F, Astable, clock_drift_s, hold_up_h, leaks, oscillator_hz, search_astable, spread_of
+from ...drive.timing import (
+    CAPACITORS_F,
+    Astable,
+    Spread,
+    best_two_speeds,
+    clock_drift_s,
+    distribution,
+    hold_up_h,
+    leaks,
+    oscillator_hz,
+    search_astable,
+    spread_of,
+)
 from ...project import Param
 from .calculator import Calculator, Takes, count, needed, told
 
@@ -19,7 +31,11 @@ def _timer(r1_ohm: float, r2_ohm: float, c_f: float) -> dict[str, Any]:
     }  # fmt: skip
 
 
-def _timer_search(period_s: float, duty: float | None, series: str, capacitors_f: Sequence[float] | None) -> dict[str, Any]:
+def _timer_search(
+    period_s: float, duty: float | None, series: str, capacitors_f: Sequence[float] | None, other_period_s: float | None = None
+) -> dict[str, Any]:  # fmt: skip
+    if other_period_s is not None:
+        return _two_speeds(period_s, other_period_s)
     found = search_astable(period_s, duty, series, capacitors_f or CAPACITORS_F)
     best = found[0]
     low, high = spread_of(best)
@@ -29,6 +45,24 @@ def _timer_search(period_s: float, duty: float | None, series: str, capacitors_f
         "nine_in_ten_from_s": low, "nine_in_ten_to_s": high, "leakage": "will show" if leaks(best) else "no matter",
         "others": [[one.r1_ohm, one.r2_ohm, one.c_f] for one in found[1:]],
     }  # fmt: skip
+
+
+def _two_speeds(period_s: float, other_period_s: float) -> dict[str, Any]:
+    two = best_two_speeds(period_s, other_period_s)
+    low, high = spread_of(two.slow)
+    off = max(
+        abs(one.period_s / wish - 1) for one, wish in zip((two.fast, two.slow), sorted((period_s, other_period_s)), strict=True)
+    )
+    return {
+        "r1_ohm": two.fast.r1_ohm, "r2_ohm": two.fast.r2_ohm, "more_r2_ohm": two.more_ohm, "c_f": two.fast.c_f,
+        "period_s": two.fast.period_s, "other_period_s": two.slow.period_s, "duty": two.fast.duty,
+        "best_relative_error": off, "nine_in_ten_from_s": low, "nine_in_ten_to_s": high,
+        "leakage": "will show" if leaks(two.slow) else "no matter", "others": [],
+    }  # fmt: skip
+
+
+def _timer_spread(answer: Mapping[str, Any]) -> Spread:
+    return distribution(Astable(answer["r1_ohm"], answer["r2_ohm"] + answer.get("more_r2_ohm", 0.0), answer["c_f"]))
 
 
 def _oscillator(r_ohm: float, c_f: float, stage: int) -> dict[str, Any]:
@@ -70,17 +104,19 @@ TIMES: dict[str, Calculator] = {
         _timer,
     ),
     "timer-search": Calculator(
-        "Both resistors and the capacitor of a timer for a period, and for a duty where one is told.",
+        "Both resistors and the capacitor of a timer for a period, and for a duty or another period by a switch.",
         "docs/domain.md, section 8; IEC 60063",
         {
             "period_s": needed("s", 1e7, 1e-6),
             "duty": told("", 0.999, 0.5),
             "series": Param("choice", choices=("E6", "E12", "E24", "E48", "E96")),
             "capacitors_f": Param("list", "F", 1e-15, 10),
+            "other_period_s": told("s", 1e7, 1e-6),
         },
-        {"duty": None, "series": "E24", "capacitors_f": None},
+        {"duty": None, "series": "E24", "capacitors_f": None, "other_period_s": None},
         _timer_search,
         Takes("drive", "period_s", "period_s", "the period"),
+        _timer_spread,
     ),
     "oscillator": Calculator(
         "The oscillator of a ripple counter, and its output after so many halvings.",
