@@ -16,10 +16,11 @@ from scipy.optimize import brentq
 from test_drive_ways import AMBER, flows, joined, some
 
 from outlined_glow.core.drive import plan_drive
+from outlined_glow.core.drive.rail import copper_for, kelvin_a_watt
 from outlined_glow.core.drive.resistor import preferred
 from outlined_glow.core.drive.supply_parts import missing_findings
 from outlined_glow.core.errors import Trouble
-from outlined_glow.core.parts import supply
+from outlined_glow.core.parts import part, supply
 from outlined_glow.core.project import AutoOff, Drive, SecondSource
 from outlined_glow.core.workshop import Compiler, apply_text
 from outlined_glow.core.workshop.connections import value_of
@@ -264,3 +265,21 @@ def test_a_supply_of_another_board_can_be_set() -> None:
     plan = plan_drive(Drive(supply="other-board", volts=3.3, current_a=0.002), some((4, "0805 red")))
     assert plan.supply_v == pytest.approx(3.3, abs=0.01)
     assert np.isclose(plan.branches[0].current_a, 0.002, rtol=0.15)
+
+
+def test_a_regulator_is_as_warm_as_its_copper_lets_it_be() -> None:
+    """Typical rows of a body with a tab: K a watt on its pad alone, on 6 cm², and the rise that 125 C leaves in a case of 40 C."""
+    assert kelvin_a_watt(6.5) == pytest.approx(123, abs=2)
+    assert kelvin_a_watt(645) == pytest.approx(56, abs=2)
+    for watts in (0.75, 1.0, 1.4):
+        needs = copper_for(watts)
+        assert needs is not None
+        assert watts * kelvin_a_watt(needs) == pytest.approx(85, rel=1e-6), "with so much copper it just bears it"
+    assert copper_for(0.5) == 0.0
+    assert copper_for(2.0) is None
+    drive = Drive(supply="adapter", volts=9.0, regulator="fixed", rail=5.0, current_a=0.018)
+    [warm] = [one for one in plan_drive(drive, AMBER).findings if one.code == "regulator-warm"]
+    pad = max(pad.width_mm * pad.height_mm for pad in part("regulator, tab").pads)
+    assert warm.allowed == pytest.approx(85 / kelvin_a_watt(pad), abs=1e-3)
+    assert (warm.severity == "stop") == (warm.measured > warm.allowed)
+    assert f"{copper_for(warm.measured):.0f} mm²" in warm.remedies[0].text

@@ -10,6 +10,7 @@ import msgspec
 
 from ..lights import Led
 from ..project import Drive, Finding
+from .heat import watts_of
 from .limits import LIMITS
 from .methods import METHODS, method
 from .plan import DrivePlan
@@ -55,6 +56,7 @@ class Row:
     minutes: float
     program: bool
     run_time_h: float | None
+    heat_w: float | None
     plan: DrivePlan
 
 
@@ -95,5 +97,6 @@ def row_of(drive: Drive, leds: tuple[Led, ...], grids: Grids | None = None) -> R
         max((one.height_mm for one in parts), default=0.0),
         round(sum(one.price or 0.0 for one in parts), 2), plan.standing_a, joints,
         round((len(parts) * _PART_S + joints * _JOINT_S) / 60, 1), way.program,
-        run.hours if (run := plan.hours(plan.average)) else None, plan,
+        run.hours if (run := plan.hours(plan.average)) else None,
+        watts_of(plan) if works else None, plan,
     )  # fmt: skip

@@ -8,10 +8,10 @@ from ..units import show, show_si
 from .circuit import GROUND, Circuit, pin_named
 from .devices import Regulator
 from .limits import stop
-from .rail import heat_w, least_source_v, rail_v
+from .rail import MOST_RISE_K, copper_for, heat_w, kelvin_a_watt, least_source_v, rail_v, tab_copper_mm2
 
-#: What a regulator of this size may turn into heat, W.
-_MOST_W = 0.8
+#: What a converter module may turn into heat, W.
+_MODULE_W = 0.8
 
 
 def join_regulator(circuit: Circuit, one: Regulator, before: str, after: str, volts: float) -> None:
@@ -60,14 +60,28 @@ def regulator_findings(drive: Drive, one: Regulator, source: tuple[float, float,
                 Remedy("lower the LED current"), measured=current_a, allowed=one.most_a,
             )
         )  # fmt: skip
-    watts = heat_w(one, rail, current_a, high_v)
-    if watts > _MOST_W / 2:
-        out.append(
-            Finding(
-                code="regulator-warm", severity="stop" if watts > _MOST_W else "warning", stage="drive",
-                text=f"The {one.title} turns {show_si(watts, 'W')} into heat at worst; one of its size bears {_MOST_W:g} W.",
-                measured=watts, allowed=_MOST_W,
-                remedies=(Remedy("choose a supply nearer to the rail"), Remedy("lower the LED current")),
-            )
-        )  # fmt: skip
-    return out
+    return out + _warm(one, heat_w(one, rail, current_a, high_v))
+
+
+def _warm(one: Regulator, watts: float) -> list[Finding]:
+    """A regulator that becomes too warm on the copper that there is, or more than half as warm."""
+    if one.efficiency is not None:
+        most, told = _MODULE_W, f"a module of its size bears {_MODULE_W:g} W"
+        helps: tuple[Remedy, ...] = (Remedy("lower the LED current"),)
+    else:
+        copper = tab_copper_mm2(part(one.part))
+        most = MOST_RISE_K / kelvin_a_watt(copper)
+        rise = watts * kelvin_a_watt(copper)
+        told = f"on the {copper:.1f} mm² of copper at its tab it warms by {rise:.0f} K, and {MOST_RISE_K:g} K it bears"
+        needs = copper_for(watts)
+        wide = Remedy(f"give its tab {needs:.0f} mm² of copper") if needs else Remedy("use a step-up or step-down module")
+        helps = (wide, Remedy("choose a supply nearer to the rail"), Remedy("lower the LED current"))
+    if watts <= most / 2:
+        return []
+    return [
+        Finding(
+            code="regulator-warm", severity="stop" if watts > most else "warning", stage="drive",
+            text=f"The {one.title} turns {show_si(watts, 'W')} into heat at worst: {told}.",
+            measured=watts, allowed=round(most, 3), remedies=helps,
+        )
+    ]  # fmt: skip

@@ -65,6 +65,7 @@ def plan_row(row: Row) -> dict[str, Any]:
         "total_average_a": row.total_average_a, "refresh_hz": row.refresh_hz, "relative_light": row.relative_light,
         "height_mm": row.height_mm, "price": row.price, "standing_a": row.standing_a, "joints": row.joints,
         "minutes": row.minutes, "program": row.program, "run_time_h": row.run_time_h,
+        "heat_w": row.heat_w, "changeable": row.program,
     }  # fmt: skip
     return told
 

@@ -9,6 +9,7 @@ from ..drive.planner import Row
 from ..units import show_si
 from .compile import Work
 from .drive_facts import plan_rows
+from .facts import hours_words
 
 
 @dataclass(frozen=True)
@@ -29,13 +30,17 @@ def way_table(work: Work, group: str = "") -> list[WayRow]:
     limit, last those that are not for such LEDs."""
     rows = sorted(plan_rows(work, group), key=lambda row: (_ORDER[row.verdict.word], not row.verdict.limit))
     most = max((row.total_peak_a for row in rows if row.total_peak_a), default=1.0)
-    return [_way_row(at, row, most) for at, row in enumerate(rows)]
+    return [_way_row(at, row, most, work.brief.pieces) for at, row in enumerate(rows)]
 
 
 _ORDER = {"works": 0.0, "works, with a caution": 1.0, "refused": 2.0}
 
 
-def _way_row(at: int, row: Row, most: float) -> WayRow:
+def _amps(value: float | None) -> tuple[str, float | None]:
+    return ("–" if value is None else show_si(value, "A"), value)
+
+
+def _way_row(at: int, row: Row, most: float, pieces: int) -> WayRow:
     average, peak = row.total_average_a, row.total_peak_a
     lasts = row.run_time_h
     cells: dict[str, tuple[str, float | None]] = {
@@ -43,11 +48,20 @@ def _way_row(at: int, row: Row, most: float) -> WayRow:
         "pins": (str(row.pins), float(row.pins)),
         "parts": (str(row.parts), float(row.parts)),
         "bars": ("", average),
-        "current": ("–" if average is None else show_si(average, "A"), average),
+        "current": _amps(average),
         "light": ("–" if row.relative_light is None else f"{100 * row.relative_light:.0f} %", row.relative_light),
         "refresh": ("–" if row.refresh_hz is None else f"{row.refresh_hz:.0f} Hz", row.refresh_hz),
         "price": (f"{row.price:.2f}", row.price),
-        "hours": ("–" if lasts is None else f"{lasts:.0f} h", lasts),
+        "hours": ("–" if lasts is None else hours_words(lasts), lasts),
+        "all": (f"{row.price * pieces:.2f}", row.price * pieces),
+        "peak": _amps(row.peak_a),
+        "worst": _amps(row.worst_a),
+        "tall": (f"{row.height_mm:g} mm", row.height_mm),
+        "heat": ("–" if row.heat_w is None else show_si(row.heat_w, "W"), row.heat_w),
+        "standing": (show_si(row.standing_a, "A") if row.standing_a else "nothing", row.standing_a),
+        "joints": (str(row.joints), float(row.joints)),
+        "minutes": (f"{row.minutes:.0f} min", row.minutes),
+        "later": ("by its program" if row.program else "no", float(row.program)),
         "verdict": (_short(row), _ORDER[row.verdict.word]),
     }
     shares = None if average is None or peak is None else (min(1.0, average / most), min(1.0, peak / most))

@@ -8,7 +8,6 @@ from PyQt6.QtCore import QModelIndex, QRectF, Qt
 from PyQt6.QtGui import QPainter, QPen
 from PyQt6.QtWidgets import (
     QAbstractItemView,
-    QHeaderView,
     QStyledItemDelegate,
     QStyleOptionViewItem,
     QTableWidget,
@@ -111,10 +110,8 @@ class WayTable(QTableWidget):
             side = Qt.AlignmentFlag.AlignLeft if key in _WORDS else Qt.AlignmentFlag.AlignRight
             heading.setTextAlignment(side | Qt.AlignmentFlag.AlignVCenter)
             self.setHorizontalHeaderItem(at, heading)
-            if width:
-                self.setColumnWidth(at, width)
-            else:
-                across.setSectionResizeMode(at, QHeaderView.ResizeMode.Stretch)
+            self.setColumnWidth(at, width)
+        self.setHorizontalScrollMode(QAbstractItemView.ScrollMode.ScrollPerPixel)
         self._delegates = (_Verdict(self), _Bars(self))
         self.setItemDelegateForColumn(0, self._delegates[0])
         self.setItemDelegateForColumn([key for key, _, _ in columns].index("bars"), self._delegates[1])
