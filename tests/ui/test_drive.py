@@ -11,7 +11,7 @@ import pytest
 from hand import Hand
 from PyQt6.QtCore import Qt, QTimer
 from PyQt6.QtTest import QTest
-from PyQt6.QtWidgets import QAbstractButton, QApplication, QFileDialog, QLabel, QTableWidget
+from PyQt6.QtWidgets import QAbstractButton, QApplication, QFileDialog, QLabel, QPushButton, QTableWidget
 
 from outlined_glow.core.drive import METHODS
 from outlined_glow.core.workshop.calculators import CALCULATORS
@@ -346,6 +346,36 @@ def test_pins_are_dragged_kept_and_made_ones_own(
     assert seen["added"] == 0.007
     assert seen["freed"] == ()
     assert seen["let go"] is False
+
+
+def test_every_figure_says_why_and_leads_to_what_it_comes_from(open_window: Callable[..., Hand]) -> None:
+    hand = open_window("moth")
+    window = hand.window
+    window.session.edit("auto-off", {"by": "transistor", "after_s": 600.0})
+    window.show_stage("drive")
+    hand.settle()
+    drawer = window.drawer("drive")
+    asked = [one for one in drawer.findChildren(QPushButton, "why") if one.isVisibleTo(drawer)]
+    assert len(asked) > 12
+    titles, led = set(), set()
+    for one in asked:
+        hand.click(one)
+        assert drawer.why_card.isVisibleTo(drawer), one.accessibleName()
+        titles.add(drawer.why_card.title.text())
+        ways = {way.accessibleName() for way in drawer.why_card.findChildren(QPushButton, "link")} - {"close"} - led
+        for name in sorted(ways):
+            led.add(name)
+            [way] = [way for way in drawer.why_card.findChildren(QPushButton, "link") if way.accessibleName() == name][:1]
+            hand.click(way)
+            QTest.qWait(10)
+            field = window.focusWidget()
+            assert field is not None, name
+            assert field.isVisible(), name
+            assert field is not way, name
+            window.show_stage("drive")
+            hand.click(one)
+    assert len(titles) > 8
+    assert len(led) > 10
 
 
 def test_a_sum_is_worked_out_as_one_types_and_taken(lit: Hand) -> None:

@@ -84,6 +84,7 @@ _PARTS = {
     "drive_facts": "outlined_glow.core.workshop.drive_facts",
     "probe": "outlined_glow.core.board.probe",
     "watch": "outlined_glow.core.watch",
+    "why_supply": "outlined_glow.core.workshop.why_supply",
     "why": "outlined_glow.core.workshop.why",
 }
 

@@ -240,6 +240,11 @@ class MainWindow(QMainWindow):
         if key == "lights":
             self.area.bench.select(drawer.array)
 
+    def show_input(self, stage: str, key: str) -> None:
+        """Open a stage where something is set that a figure comes from."""
+        self.show_stage(stage)
+        self.drawer(stage).show_input(key)
+
     def _project_changed(self, project: Any) -> None:
         self.actions_.refresh(self.session.history)
         self.area.show_history()

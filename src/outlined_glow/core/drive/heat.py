@@ -8,7 +8,7 @@ from ..units import show, show_si
 from .plan import DrivePlan
 
 #: What still air takes from a surface, W/m²K; a warm room and what skin bears for hours, C.
-_AIR_W_M2K, _ROOM_C, _SKIN_C = 11.0, 25.0, 43.0
+AIR_W_M2K, _ROOM_C, _SKIN_C = 11.0, 25.0, 43.0
 
 
 def board_rise_k(watts: float, area_mm2: float) -> float:
@@ -17,7 +17,7 @@ def board_rise_k(watts: float, area_mm2: float) -> float:
     >>> round(board_rise_k(1.0, 90 * 120), 1)
     4.2
     """
-    return watts / (_AIR_W_M2K * 2 * area_mm2 * 1e-6)
+    return watts / (AIR_W_M2K * 2 * area_mm2 * 1e-6)
 
 
 def watts_of(plan: DrivePlan) -> float:

@@ -4,14 +4,16 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
+from typing import NamedTuple
 
 from ..brief import brief_price
 from ..drive.law import VT
 from ..drive.plan import Branch
-from ..drive.source import source_ohm
-from ..units import show, show_si
+from ..drive.source import source_ohm, source_title
+from ..units import show_si
 from .compile import Work
 from .drive_facts import lit_share, run_of
+from .facts import hours_words
 
 #: What ended a run, in words.
 ENDED = {
@@ -22,13 +24,26 @@ ENDED = {
 }
 
 
+class Input(NamedTuple):
+    """A figure that is put in: its symbol, how it comes about, its value; where it is set, as stage:key ("" for nowhere)."""
+
+    symbol: str
+    how: str
+    value: str
+    at: str = ""
+
+
+#: Where things are set that several figures come from.
+_SUPPLY, _CURRENT, _METHOD, _LEDS = "drive:supply", "drive:current_a", "drive:method", "lights:emitter"
+
+
 @dataclass(frozen=True)
 class Why:
-    """A title, a formula in words, rows of (symbol, how it comes about, value), and the source."""
+    """A title, a formula in words, what is put into it, and the source."""
 
     title: str
     formula: str
-    rows: tuple[tuple[str, str, str], ...]
+    rows: tuple[Input, ...]
     source: str
 
 
@@ -44,12 +59,12 @@ def why_resistor(work: Work, branch: Branch) -> Why:
         f"Why {show_si(branch.resistor_ohm or 0, 'Ω')}",
         f"R = (Vs − {_several(branch)}V(I)) / I{' − Ro' if branch.ohm else ''}",
         (
-            ("Vs", _source_words(work), f"{branch.headroom_v + volts:.2f} V"),
-            (f"{_several(branch)}V(I)", _law_words(branch, target), f"{volts:.2f} V"),
-            ("I", "the current asked for" + (", while lit" if branch.duty < 1 else ""), show_si(target, "A")),
+            Input("Vs", _source_words(work), f"{branch.headroom_v + volts:.2f} V", _SUPPLY),
+            Input(f"{_several(branch)}V(I)", _law_words(branch, target), f"{volts:.2f} V", _LEDS),
+            Input("I", "the current asked for" + (", while lit" if branch.duty < 1 else ""), show_si(target, "A"), _CURRENT),
             *_output_row(branch),
-            ("R", "by the formula", show_si(max(branch.ideal_ohm or 0.0, 0.0), "Ω")),
-            (drive.series, choice, show_si(branch.resistor_ohm or 0, "Ω")),
+            Input("R", "by the formula", show_si(max(branch.ideal_ohm or 0.0, 0.0), "Ω")),
+            Input(drive.series, choice, show_si(branch.resistor_ohm or 0, "Ω"), "drive:series"),
         ),
         "LED law and series resistors; preferred values by IEC 60063",
     )
@@ -60,10 +75,11 @@ def _several(branch: Branch) -> str:
     return f"{branch.count}·" if branch.count > 1 else ""
 
 
-def _output_row(branch: Branch) -> tuple[tuple[str, str, str], ...]:
+def _output_row(branch: Branch) -> tuple[Input, ...]:
     """What stands in the way beside the resistor."""
-    rows = [("Ro", "outputs and switches in the way", show_si(branch.ohm, "Ω"))] if branch.ohm else []
-    return (*rows, ("drop", "what the circuit needs to regulate", f"{branch.drop_v:.2f} V")) if branch.drop_v else tuple(rows)
+    rows = [Input("Ro", "outputs and switches in the way", show_si(branch.ohm, "Ω"), _METHOD)] if branch.ohm else []
+    drop = Input("drop", "what the circuit needs to regulate", f"{branch.drop_v:.2f} V", _METHOD)
+    return (*rows, drop) if branch.drop_v else tuple(rows)
 
 
 def why_current(work: Work, branch: Branch) -> Why:
@@ -72,18 +88,18 @@ def why_current(work: Work, branch: Branch) -> Why:
     volts = branch.count * branch.law.volts(peak) + branch.drop_v
     total = "(R + Ro)" if branch.ohm else "R"
     rows = [
-        ("Vs", "at the board, all LEDs lit", f"{work.plan.supply_v:.3f} V"),
-        ("R", "as chosen", show_si(branch.resistor_ohm or 0, "Ω")),
+        Input("Vs", "at the board, all LEDs lit", f"{work.plan.supply_v:.3f} V", _SUPPLY),
+        Input("R", "as chosen", show_si(branch.resistor_ohm or 0, "Ω"), "drive:series"),
         *_output_row(branch),
-        (f"{_several(branch)}V(I)", _law_words(branch, peak), f"{volts:.2f} V"),
-        ("I", "typical parts" + (", while lit" if branch.duty < 1 else ""), show_si(peak, "A")),
+        Input(f"{_several(branch)}V(I)", _law_words(branch, peak), f"{volts:.2f} V", _LEDS),
+        Input("I", "typical parts" + (", while lit" if branch.duty < 1 else ""), show_si(peak, "A")),
     ]
     if branch.duty < 1:
-        rows.append(("average", f"lit 1/{1 / branch.duty:.3g} of the time", show_si(branch.current_a, "A")))
+        rows.append(Input("average", f"lit 1/{1 / branch.duty:.3g} of the time", show_si(branch.current_a, "A"), _METHOD))
     rows += [
-        ("least", "low supply, high Vf, R high", show_si(branch.current_min_a, "A")),
-        ("most", "high supply, low Vf, R low", show_si(branch.current_max_a, "A")),
-        ("R heat", "I²·R at most", show_si(branch.power_w, "W")),
+        Input("least", "low supply, high Vf, R high", show_si(branch.current_min_a, "A")),
+        Input("most", "high supply, low Vf, R low", show_si(branch.current_max_a, "A")),
+        Input("R heat", "I²·R at most", show_si(branch.power_w, "W")),
     ]
     return Why(
         f"Why {show_si(branch.current_a, 'A')}",
@@ -96,35 +112,42 @@ def why_current(work: Work, branch: Branch) -> Why:
 def why_run_time(work: Work) -> Why:
     """The run time of the cells."""
     run = run_of(work)
-    supply = work.plan.supply
+    supply, cells = work.plan.runs_on or (work.plan.supply, work.plan.cells)
     if run is None:
-        return Why(
-            "No limit", "", (("supply", supply.title, "does not run empty"),), "docs/domain.md, supplies and battery life"
-        )
+        row = Input("supply", supply.title, "does not run empty", _SUPPLY)
+        return Why("No limit", "", (row,), "docs/domain.md, supplies and battery life")
     capacity = work.plan.capacity_ah or supply.capacity_ah or supply.usual_ah
     return Why(
-        f"Why {show(run.hours, 0 if run.hours >= 20 else 1)} h",
+        f"Why {hours_words(run.hours)}",
         "t = Σ capacity·step·share(I·duty) / (I·duty)",
         (
-            ("cells", f"{work.plan.cells} x {supply.title} in series", f"{capacity:g} Ah"),
-            ("first", "current, new cells", show_si(run.first_current_a, "A")),
-            ("last", f"current at {run.end_volts:.2f} V", show_si(run.end_current_a, "A")),
-            ("standing", "drawn all the time besides", show_si(work.plan.standing_a, "A")),
-            ("duty", "share of the time that an LED is lit", f"{lit_share(work):.2f}"),
-            ("end", ENDED[run.ended_by], f"{show(run.hours, 1)} h"),
+            Input("cells", f"{source_title(supply, cells)}, full", f"{capacity:.4g} Ah", _SUPPLY),
+            Input("first", "current, when full", show_si(run.first_current_a, "A"), _CURRENT),
+            Input("last", f"current at {run.end_volts:.2f} V", show_si(run.end_current_a, "A")),
+            Input("standing", "drawn all the time besides", show_si(work.plan.standing_a, "A"), _METHOD),
+            Input("duty", "share of the time that an LED is lit", f"{lit_share(work):.2f}", "motion:pattern"),
+            Input("end", ENDED[run.ended_by], hours_words(run.hours)),
         ),
         "cell curves over depth of discharge; share of the capacity by current",
     )
+
+
+#: Where what a line of the price is about is set, by a word that stands in it.
+_PRICED = (("boards", "brief:pieces"), ("finish", "brief:finish"), ("mask", "brief:mask"), ("thick", "brief:thickness_mm"))
 
 
 def why_price(work: Work) -> Why:
     """What the boards cost."""
     brief = work.brief
     price = brief_price(brief, work.board.size, work.board.edge_copper)
-    rows = tuple((f"{amount:.2f}", title, "") for title, amount in price.lines)
+    rows = tuple(Input(f"{amount:.2f}", title, "", _priced(title)) for title, amount in price.lines)
     return Why(
         f"Why {price.each:.2f} per board", f"{price.boards:.2f} / {price.pieces}", rows, "example price list, in credits"
     )
+
+
+def _priced(title: str) -> str:
+    return next((at for word, at in _PRICED if word in title), "")
 
 
 def _source_words(work: Work) -> str:

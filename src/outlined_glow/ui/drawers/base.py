@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from functools import partial
 from typing import TYPE_CHECKING, Any, Protocol
 
@@ -35,6 +35,7 @@ class Window(Protocol):
     def area(self) -> BenchArea: ...
     def show_place(self, finding: Any, which: int = 0) -> None: ...
     def show_stage(self, key: str) -> None: ...
+    def show_input(self, stage: str, key: str) -> None: ...
     def export(self) -> None: ...
 
 
@@ -43,6 +44,7 @@ class Drawer(QFrame):
 
     show_place = pyqtSignal(object, int)  # Finding, which of its places
     go = pyqtSignal(str)
+    go_input = pyqtSignal(str, str)  # stage, and what is set there
 
     def __init__(self, stage: Stage, session: Session) -> None:
         super().__init__()
@@ -73,6 +75,7 @@ class Drawer(QFrame):
         self.foot.setContentsMargins(0, 0, 10, 0)
         self._layout.addLayout(self.foot)
         self.why_card = WhyCard()
+        self.why_card.asked.connect(self._show_input)
         self.findings_card = FindingsCard()
         self.findings_card.chosen.connect(lambda finding: self.show_place.emit(finding, 0))
         self.findings_card.remedied.connect(lambda edit, values: self.session.edit(edit, values))
@@ -93,6 +96,7 @@ class Drawer(QFrame):
         """Join the drawer to the bench and to what the window does: the one door between them."""
         self.show_place.connect(window.show_place)
         self.go.connect(window.show_stage)
+        self.go_input.connect(window.show_input)
         window.area.bench.picked_mark.connect(self.places_card.select)
 
     def show_work(self, work: Any) -> None:
@@ -136,6 +140,24 @@ class Drawer(QFrame):
         """Open “why”, and bring it into view."""
         self.why_card.show_why(reason)
         self.bring_into_view(self.why_card)
+
+    def inputs(self) -> Mapping[str, QWidget]:
+        """What is set here and other figures come from, by name: where a “why” leads."""
+        return {}
+
+    def show_input(self, key: str) -> None:
+        """Lead to where something is set."""
+        field = self.inputs().get(key)
+        if field is not None and field.isVisibleTo(self):
+            field.setFocus(Qt.FocusReason.OtherFocusReason)
+            self.bring_into_view(field)
+
+    def _show_input(self, at: str) -> None:
+        stage, _, key = at.partition(":")
+        if stage == self.stage:
+            self.show_input(key)
+        else:
+            self.go_input.emit(stage, key)
 
     def bring_into_view(self, card: QWidget) -> None:
         """Scroll to a card, once the layout has made room for what it shows now."""
@@ -285,7 +307,9 @@ class FindingsCard(Card):
 
 
 class WhyCard(Card):
-    """The reason of a number: formula, what was put in, source."""
+    """The reason of a number: formula, what was put in, source. What is set somewhere is a link that leads there."""
+
+    asked = pyqtSignal(str)  # stage:key
 
     def __init__(self) -> None:
         super().__init__("Why")
@@ -303,16 +327,18 @@ class WhyCard(Card):
         strong.setWeight(QFont.Weight.DemiBold)
         formula.setFont(strong)
         self._content.addWidget(formula)
-        for symbol, how, value in reason.rows:
+        for symbol, how, value, at in reason.rows:
             line = QWidget()
             row = QHBoxLayout(line)
             row.setContentsMargins(0, 0, 0, 0)
             row.setSpacing(8)
             head = label(symbol, "honey")
-            head.setFixedWidth(44)
+            head.setMinimumWidth(44)
             row.addWidget(head, 0, Qt.AlignmentFlag.AlignTop)
             row.addWidget(label(how, "quiet", wrap=True), 1)
-            row.addWidget(label(value), 0, Qt.AlignmentFlag.AlignTop)
+            lead = partial(self.asked.emit, at)
+            shown = link(value or "change", lead, tip=f"Where {how} is set") if at else label(value)
+            row.addWidget(shown, 0, Qt.AlignmentFlag.AlignTop)
             self._content.addWidget(line)
         self._content.addWidget(label(f"source: {reason.source}", "sea", wrap=True))
         self._content.addWidget(link("close", self.hide), 0, Qt.AlignmentFlag.AlignRight)

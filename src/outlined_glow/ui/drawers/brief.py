@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from typing import Any
 
 from PyQt6.QtWidgets import QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
@@ -39,6 +39,10 @@ class BriefDrawer(Drawer):
         """The reason of the price."""
         if self.session.work is not None:
             self.why(core("why").why_price(self.session.work))
+
+    def inputs(self) -> Mapping[str, QWidget]:
+        """What the price comes from."""
+        return {**self.rows, "pieces": self.made.pieces}
 
     def show_work(self, work: Any) -> None:
         for card in (self.use, self.limits, self.stack, self.made, self.price, self.boards):

@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from typing import Any
 
-from PyQt6.QtWidgets import QVBoxLayout
+from PyQt6.QtWidgets import QVBoxLayout, QWidget
 
 from ...core.units import show, show_si
 from ..core_door import core
@@ -15,7 +16,7 @@ from ..widgets import Card, clear, figure_row, label, link
 from .base import Drawer, Window
 from .run_plot import RunPlot
 from .start_chart import StartChart
-from .supply_cards import SecondCard, SupplyCard, show_figure
+from .supply_cards import SecondCard, SupplyCard, reason, show_figure
 
 #: Wide enough for the longest name of a way.
 _WIDE = 196
@@ -83,13 +84,13 @@ class DriveDrawer(Drawer):
         self.wish = self.run_card.figure("with the pattern (a preview)", "honey")
         self.ended = self.run_card.figure("ends when")
         self.next_best = self.run_card.figure("next best cells")
-        self.warm = self.run_card.figure("the board warms by, all on")
+        self.warm = self.run_card.figure("the board warms by, all on", why=reason(self, "why_heat"))
 
         self.start_card = self.add_card("The first second", "hatched: unknown")
         self.start = StartChart()
         self.start_card.add(self.start)
-        self.dark = self.start_card.figure("no LED lit for, at most")
-        self.reset = self.start_card.figure("held at its start by")
+        self.dark = self.start_card.figure("no LED lit for, at most", why=reason(self, "why_dark"))
+        self.reset = self.start_card.figure("held at its start by", why=reason(self, "why_reset"))
 
     def attach(self, window: Window) -> None:
         super().attach(window)
@@ -127,6 +128,14 @@ class DriveDrawer(Drawer):
         self.way.only(facts.keys_of(work, held))
         self.way.show(facts.way_values(work, held))
         self.join.setVisible(any(one.group == held for one in work.design.drive.groups))
+
+    def inputs(self) -> Mapping[str, QWidget]:
+        """Supply, way, currents, resistors, latch."""
+        supply, second = self.supply_card, self.second_card
+        return {
+            **second.latch.fields, **supply.source.fields, **self.way.fields, **self.chosen.fields,
+            "supply": supply.supply, "second": second.second["supply"], "latch": second.latch["by"],
+        }  # fmt: skip
 
     def _why_run(self) -> None:
         if self.session.work is not None:
@@ -220,15 +229,16 @@ class DriveDrawer(Drawer):
             card.figure("no voltage left for a resistor", "warn").setText("")
             return card
         if branch.resistor_ohm:
-            reason = lambda: self.why(why.why_resistor(work, branch))  # noqa: E731
-            card.figure("resistor", why=reason).setText(show_si(branch.resistor_ohm, "Ω"))
+            because = lambda: self.why(why.why_resistor(work, branch))  # noqa: E731
+            card.figure("resistor", why=because).setText(show_si(branch.resistor_ohm, "Ω"))
         if branch.duty < 1:
             card.figure("current while lit").setText(show_si(branch.peak_a, "A"))
         average = "average current" if branch.duty < 1 else "typical current"
         card.figure(average, why=lambda: self.why(why.why_current(work, branch))).setText(show_si(branch.current_a, "A"))
-        spread = card.figure("min · max current")
+        spread = card.figure("min · max current", why=lambda: self.why(why.why_current(work, branch)))
         spread.setText(f"{show(branch.current_min_a * 1000, 2)} · {show(branch.current_max_a * 1000, 2)} mA")
         spread.setToolTip("Empty to new cells, with the tolerance of the parts")
         if branch.resistor_ohm:
-            card.figure("heat in each resistor, at most").setText(show_si(branch.power_w, "W"))
+            heat = card.figure("heat in each resistor, at most", why=lambda: self.why(why.why_current(work, branch)))
+            heat.setText(show_si(branch.power_w, "W"))
         return card

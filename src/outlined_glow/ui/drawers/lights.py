@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from typing import TYPE_CHECKING, Any
 
 from PyQt6.QtCore import QPoint, Qt, pyqtSignal
@@ -280,6 +281,16 @@ class LightsDrawer(Drawer):
             self.selected.emit(None)
 
     # -- showing --------------------------------------------------------------------------------------------------
+
+    def inputs(self) -> Mapping[str, QWidget]:
+        """What each LED is."""
+        return {"emitter": self.emitter.package}
+
+    def show_input(self, key: str) -> None:
+        """Lead to the LED of the array in hand, or of the first one."""
+        if self._current() is None and self._arrays():
+            self.select(self._arrays()[0].name)
+        super().show_input(key)
 
     def _why_current(self) -> None:
         work, array = self.session.work, self._current()

@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from typing import Any
+
+from PyQt6.QtWidgets import QWidget
 
 from ...core.units import show, show_si
 from ..core_door import core
@@ -29,6 +32,10 @@ class MotionDrawer(Drawer):
         self.steady = run.figure("as it is driven")
         self.wish = run.figure("with the pattern (a preview)", "honey")
         self._wish_row = self.wish.parentWidget()
+
+    def inputs(self) -> Mapping[str, QWidget]:
+        """The pattern and its keys."""
+        return self.rows.fields
 
     def show_work(self, work: Any) -> None:
         facts = core("facts")

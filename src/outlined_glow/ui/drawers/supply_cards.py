@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from typing import TYPE_CHECKING, Any
 
 from PyQt6.QtWidgets import QLabel
@@ -33,9 +34,9 @@ class SupplyCard(Card):
             one.setToolTip(why[:1].upper() + why[1:])
             one.switched.connect(lambda on, key=key: drawer.edit("drive", **{"fit" if on else "leave_away": (key,)}))
             self.needs[key], self._need_rows[key] = one, self.row(title, one)
-        self.volts = self.figure("supply voltage, all LEDs on")
-        self.standing = self.figure("drawn with all LEDs off")
-        self.sun = self.figure("filled by full sun in")
+        self.volts = self.figure("supply voltage, all LEDs on", why=reason(drawer, "why_volts"))
+        self.standing = self.figure("drawn with all LEDs off", why=reason(drawer, "why_standing"))
+        self.sun = self.figure("filled by full sun in", why=reason(drawer, "why_sun"))
 
     def show_work(self, work: Any) -> None:
         """What it is now."""
@@ -61,9 +62,9 @@ class SecondCard(Card):
         self.latch = KeyRows(self, "auto-off", lambda key, value: drawer.edit("auto-off", **{key: value}))
         self.latch.add("by", "after_s")
         self.latch["by"].setToolTip("A press of a button switches the board on; a counter or the program switches it off")
-        self.off = self.figure("switches off after")
-        self.pressed = self.figure("can be pressed")
-        self.day = self.figure("a day left on takes")
+        self.off = self.figure("switches off after", why=reason(drawer, "why_off"))
+        self.pressed = self.figure("can be pressed", why=reason(drawer, "why_day"))
+        self.day = self.figure("a day left on takes", why=reason(drawer, "why_day"))
 
     def show_work(self, work: Any) -> None:
         """What they are now."""
@@ -75,6 +76,17 @@ class SecondCard(Card):
         day, presses = facts.forgotten_words(work)
         show_figure(self.pressed, presses)
         show_figure(self.day, day)
+
+
+def reason(drawer: Drawer, name: str) -> Callable[[], None]:
+    """Opens “why” for a figure of the supply: its formula, by the name of the function that gives it."""
+
+    def tell() -> None:
+        work = drawer.session.work
+        if work is not None:
+            drawer.why(getattr(core("why_supply"), name)(work))
+
+    return tell
 
 
 def show_figure(value: QLabel, words: str) -> None:
