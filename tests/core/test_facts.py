@@ -89,13 +89,13 @@ def figure(text: str) -> float:
 
 def test_reasons_put_in_the_numbers_they_explain(moth_work: Work) -> None:
     branch = moth_work.plan.branches[0]
-    rows = {symbol: value for symbol, _, value in why_resistor(moth_work, branch).rows}
+    rows = {symbol: value for symbol, _, value, _ in why_resistor(moth_work, branch).rows}
     supply_v, forward, target = figure(rows["Vs"]), figure(rows["V(I)"]), figure(rows["I"]) / 1000
     assert (supply_v - forward) / target - figure(rows["Ro"]) == pytest.approx(1000 * figure(rows["R"]), rel=0.01)
     assert 1000 * figure(rows["E24"]) == branch.resistor_ohm
-    rows = {symbol: value for symbol, _, value in why_current(moth_work, branch).rows}
+    rows = {symbol: value for symbol, _, value, _ in why_current(moth_work, branch).rows}
     assert figure(rows["I"]) < 1000 * figure(rows["most"])
-    rows = {symbol: value for symbol, _, value in why_run_time(moth_work).rows}
+    rows = {symbol: value for symbol, _, value, _ in why_run_time(moth_work).rows}
     assert figure(rows["end"]) == pytest.approx(moth_work.values["run"].hours, abs=0.1)
     price = why_price(moth_work)
     assert sum(float(amount) for amount, _, _ in price.rows) == pytest.approx(23.2)

@@ -78,6 +78,7 @@ _PARTS = {
     "pin_table": "outlined_glow.core.workshop.pin_table",
     "sketches": "outlined_glow.core.drive.sketches",
     "instead": "outlined_glow.core.workshop.instead",
+    "part_heat": "outlined_glow.core.workshop.part_heat",
     "pace_facts": "outlined_glow.core.workshop.pace_facts",
     "connections": "outlined_glow.core.workshop.connections",
     "supply_facts": "outlined_glow.core.workshop.supply_facts",

@@ -10,6 +10,7 @@ from .devices import Family, family, latch
 from .feed import Feed
 from .first_second import Reset, reset_for
 from .limits import out_of_range, outside
+from .logic import works_on
 from .oscillator import COUNTER, join_oscillator
 from .pins import Pins
 from .resistor import short_ohms
@@ -68,7 +69,7 @@ def give_opener(circuit: Circuit, drive: Drive, feed: Feed, pins: Pins | None) -
     if pins is not None and pins.left:
         pins.take(_OPENS)
         return wanted, draws, found
-    logic = _logic(feed)
+    logic = family(next((one for one in ("HC", "4000") if works_on(one, feed)), "HC"))
     wrong = out_of_range("auto-off counter", logic, feed)
     pace = best_oscillator(wanted / _BEATS)
     reset = reset_for()
@@ -76,11 +77,6 @@ def give_opener(circuit: Circuit, drive: Drive, feed: Feed, pins: Pins | None) -
     circuit.join(_OPENS, (ref, pin_named(part(COUNTER), f"Q{_STAGE}")))
     after = reset.lasts_s + _BEATS / oscillator_hz(*pace)
     return after, draws + logic.standing_a, found + ([wrong] if wrong is not None else [])
-
-
-def _logic(feed: Feed) -> Family:
-    """The family of the counter: the first that runs on the supply."""
-    return next((one for one in map(family, ("HC", "4000")) if out_of_range("", one, feed) is None), family("HC"))
 
 
 def _outside_latch(wish: AutoOff, feed: Feed) -> list[Finding]:

@@ -11,10 +11,11 @@ from ..parts import Supply, offered_supplies, resistor_sizes, series_names, supp
 from ..project import AutoOff, Design, Drive, Driven, Param, SecondSource, board_edit
 from ..text_safety import short
 from .devices import controllers, latches, regulators
-from .keys import ANY, KEYS, NO_CONTROLLER, NO_LATCH, NO_REGULATOR, NO_SOURCE, OWN, TITLES
+from .keys import ANY, ANY_FAMILY, FAMILIES, KEYS, NO_CONTROLLER, NO_LATCH, NO_REGULATOR, NO_SOURCE, OWN, TITLES
 from .supply_parts import needs
 
 _JOINED = (("nothing", "nothing"), ("switch", "a selector switch"), ("diodes", "two diodes"))
+_RESETS = (("network", "by R and C"), ("by hand", "by a button"), ("none", "none"))
 _ROUNDING = (("at-most", "round up"), ("nearest", "nearest value"))
 
 
@@ -77,6 +78,8 @@ def set_supply(design: Design, *, supply: str, cells: int | None = None) -> Desi
     rows=Param("count", "", 1, 1000, title="rows"),
     lit=Param("text", title="lit at a time"),
     spare_pads=Param("flag", title="pads for spare pins"),
+    family=Param("choice", choices=(ANY_FAMILY, *FAMILIES), title="logic family"),
+    reset=Param("choice", choices=("network", "by hand", "none"), title="reset of counters", titles=_RESETS),
     average=Param("quantity", "", 0, 1, title="share of the time lit", step=0.05),
     fit=Param("names"),
     leave_away=Param("names"),
@@ -101,6 +104,8 @@ def drive(
     rows: int | None = None,
     lit: str | None = None,
     spare_pads: bool | None = None,
+    family: str | None = None,
+    reset: str | None = None,
     average: float | None = None,
     fit: tuple[str, ...] | None = None,
     leave_away: tuple[str, ...] | None = None,
@@ -120,8 +125,7 @@ def drive(
         if not now.regulator:
             raise Trouble(f"rail={rail_v:g}V goes with a regulator: {', '.join(regulators())}.")
         now = msgspec.structs.replace(now, rail=rail_v)
-    if spare_pads is not None:
-        now = msgspec.structs.replace(now, spare_pads=spare_pads)
+    now = _with_logic(now, spare_pads, family, reset)
     if controller == OWN and now.own is None:
         raise Trouble("There is no controller of your own yet; add its table of pins first: add-controller file=….")
     if controller is not None:
@@ -144,6 +148,12 @@ def _with_sun(now: Drive, farad: float | None, sun_a: float | None) -> Drive:
     return msgspec.structs.replace(
         now, farad=now.farad if farad is None else farad, sun_a=now.sun_a if sun_a is None else sun_a
     )  # fmt: skip
+
+
+def _with_logic(now: Drive, spare_pads: bool | None, family: str | None, reset: str | None) -> Drive:
+    """The drive with pads for spare pins or without, another logic family, another reset."""
+    told = {"spare_pads": spare_pads, "family": "" if family == ANY_FAMILY else family, "reset": reset}
+    return msgspec.structs.replace(now, **{key: value for key, value in told.items() if value is not None})
 
 
 def _with_parts(now: Drive, fit: tuple[str, ...], leave_away: tuple[str, ...]) -> Drive:

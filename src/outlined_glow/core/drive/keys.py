@@ -4,6 +4,8 @@ from __future__ import annotations
 
 #: Which controller: whichever fits, or none at all; no regulator, no second source, no latch.
 ANY, NO_CONTROLLER, NO_REGULATOR, NO_SOURCE, NO_LATCH = "any", "none", "none", "none", "none"
+#: The logic family, where none is told; the families there are to choose from.
+ANY_FAMILY, FAMILIES = "any", ("HC", "HCT", "4000")
 #: The controller of one's own, and a pin that is whichever is free.
 OWN, ANY_PIN = "own", "any"
 #: Every way, in the order they are offered; a test compares them with the methods.
@@ -27,11 +29,11 @@ TITLES: tuple[tuple[str, str], ...] = (
 KEYS = tuple(key for key, _ in TITLES)
 #: The columns of the table of ways: key, heading, width in pixels (0: what is left).
 WAY_COLUMNS: tuple[tuple[str, str, int], ...] = (
-    ("title", "way", 222),
-    ("verdict", "verdict", 142),
+    ("title", "way", 216),
+    ("verdict", "verdict", 124),
     ("pins", "pins", 40),
     ("parts", "parts", 44),
-    ("bars", "average, peak", 86),
+    ("bars", "average, peak", 82),
     ("current", "average", 68),
     ("light", "light", 58),
     ("refresh", "refresh", 60),

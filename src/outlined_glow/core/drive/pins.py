@@ -144,9 +144,10 @@ class Pins:
         able = [one for one in free if one.pwm == pwm]
         return (able or free)[0]
 
-    def shifted(self, nets: Sequence[str], to_v: float) -> dict[str, str]:
-        """The nets through level shifters, where a high of the controller does not reach what is fed from `to_v`."""
-        if self.logic_v >= 0.7 * to_v:
+    def shifted(self, nets: Sequence[str], to_v: float, needs_v: float | None = None) -> dict[str, str]:
+        """The nets through level shifters, where a high of the controller does not reach what is fed from `to_v`: seven tenths
+        of it, unless its inputs need less (`needs_v`)."""
+        if self.logic_v >= (0.7 * to_v if needs_v is None else needs_v):
             return {net: net for net in nets}
         gates, out = part("level shifter, 4 gates"), {}
         ref = ""

@@ -42,6 +42,8 @@ class Branch:
     count: int = 1
     ohm: float = 0.0
     drop_v: float = 0.0
+    #: What the regulator turns into heat with all LEDs on, W.
+    regulator_w: float = 0.0
     #: What sets the pace where no program does.
     pace: Astable | Oscillator | TwoSpeeds | None = None
 
@@ -111,6 +113,8 @@ class DrivePlan:
     runs_on: tuple[Supply, int] | None = None
     off_s: float | None = None
     drop_v: float = 0.0
+    #: What the regulator turns into heat with all LEDs on, W.
+    regulator_w: float = 0.0
     #: What sets the pace where no program does.
     pace: Astable | Oscillator | TwoSpeeds | None = None
 

@@ -26,7 +26,7 @@ from .method import Built, Job, Method
 from .methods import method
 from .pins import Pins, choose_controller
 from .plan import Branch, DrivePlan
-from .rail import least_source_v, rail_v, regulator_of, taken_a
+from .rail import heat_w, least_source_v, rail_v, regulator_of, taken_a
 from .regulating import regulator_findings
 from .runtime import Load, source_state
 from .source import capacity_ah, supply_findings
@@ -219,7 +219,7 @@ def _planned(
         pins.controller.title if pins else "", tuple(pins.used) if pins else (),
         next((built.refresh_hz for _, built in made if built.refresh_hz), None), taken.standing_a, taken.needs_v,
         _average([(built.share, built.rows) for _, built in made]) * drive.average, first, capacity_ah(runs, drive),
-        way_ohm(drive, runs), taken.source_v, second, (runs, cells), off_s, drop_v(drive),
+        way_ohm(drive, runs), taken.source_v, second, (runs, cells), off_s, drop_v(drive), taken.heat_w,
         next((built.pace for _, built in made if built.pace is not None), None),
     )  # fmt: skip
     steady = plan.hours(1.0)
@@ -237,6 +237,7 @@ class _Taken(NamedTuple):
     needs_v: float
     loads: tuple[Load, ...]
     source_v: float
+    heat_w: float = 0.0
 
 
 def _taken(drive: Drive, feed: Feed, rail: _Taken, findings: list[Finding]) -> _Taken:
@@ -250,8 +251,9 @@ def _taken(drive: Drive, feed: Feed, rail: _Taken, findings: list[Finding]) -> _
         for amps, at in ((rail.total_a, before.open_v), (rail.most_a, before.low_v), (rail.standing_a, before.open_v))
     )
     return _Taken(
-        total, most, standing, least_source_v(one, volts), _before(one, volts, rail.total_a, rail.loads), before.open_v
-    )
+        total, most, standing, least_source_v(one, volts), _before(one, volts, rail.total_a, rail.loads), before.open_v,
+        heat_w(one, volts, rail.total_a, before.open_v),
+    )  # fmt: skip
 
 
 def _before(one: Regulator, rail: float, current_a: float, loads: Sequence[Load]) -> tuple[Load, ...]:

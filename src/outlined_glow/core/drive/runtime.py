@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Mapping
 from dataclasses import dataclass
 
 import numpy as np
@@ -77,16 +78,12 @@ def run_time(
     light = np.interp(terminal, grid_v, grid_light)
     average = np.maximum(current * duty + standing_a, 1e-12)
     share = _share(supply, average)
-    ends = {
+    over = {
         "cut-off": terminal + drop_v < supply.cut_off_v * cells,
         "circuit": terminal < ends_below_v,
         "light": light < light_fraction * light[0],
     }
-    last, ended = _STEPS, "empty"
-    for name, over in ends.items():
-        # Of several at one step the first of them ends it.
-        if over.any() and int(np.argmax(over)) < last + (ended == "empty"):
-            last, ended = int(np.argmax(over)), name
+    last, ended = _end(over)
     hours_each = capacity * share / average / _STEPS
     hours = np.concatenate([[0.0], np.cumsum((hours_each[1:] + hours_each[:-1]) / 2)])
     thin = np.unique(np.linspace(0, last, 60).astype(int)) if last else np.array([0])
@@ -102,6 +99,15 @@ def run_time(
         curve_light=tuple(map(float, light[thin] / peak)),
         curve_a=tuple(map(float, current[thin] * duty + standing_a)),
     )
+
+
+def _end(over: Mapping[str, NDArray[np.bool_]]) -> tuple[int, str]:
+    """The first step at which something ends a run, and what that is; of several at one step the first of them."""
+    last, ended = _STEPS, "empty"
+    for name, steps in over.items():
+        if steps.any() and int(np.argmax(steps)) < last + (ended == "empty"):
+            last, ended = int(np.argmax(steps)), name
+    return last, ended
 
 
 def source_state(supply: Supply, cells: int, loads: tuple[Load, ...], open_v: float, ohm: float) -> tuple[float, list[float]]:

@@ -240,6 +240,15 @@ def hold_up_h(farad: float, from_v: float, to_v: float, draw_a: float, leakage_a
     return farad * (from_v - to_v) / (draw_a + leakage_a) / 3600
 
 
+def backup_years(capacity_ah: float, draw_a: float, lost_a_year: float = 0.01) -> float:
+    """How long a cell keeps a small draw going, years: what it loses by itself each year is a share of what it held.
+
+    >>> round(backup_years(0.22, 2e-6), 2)
+    11.14
+    """
+    return capacity_ah / (draw_a * 8766 + capacity_ah * lost_a_year)
+
+
 #: How a crystal goes with its temperature, ppm/K², about the temperature at which it is right, C.
 _CRYSTAL_PPM, _CRYSTAL_C = -0.034, 25.0
 

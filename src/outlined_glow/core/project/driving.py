@@ -93,6 +93,7 @@ class Drive(Section, frozen=True):
     `second` source may feed the board too. Of what they
     need (switch, fuse …), some are `fitted`, some `left_away` on purpose. `controller` is the name of one, none,
     "own" for the `own` one, or "" for whichever fits. Pins are `given` by hand, `reserved`, or brought out to `spare_pads`.
+    `family` is that of counters and registers, or "" for the first that fits, `reset` what holds a counter at its start.
     `lit` says how many LEDs are lit at a time, `average` for which share of the time each is; `rows` are
     those of a scan, `period_s` how long a pattern of counters takes, `other_period_s` at
     the other place of a switch. `balanced`: brighter colours get less current, until
@@ -117,6 +118,8 @@ class Drive(Section, frozen=True):
     given: tuple[GivenPin, ...] = ()
     reserved: tuple[ReservedPin, ...] = ()
     spare_pads: bool = False
+    family: Literal["", "HC", "HCT", "4000"] = ""
+    reset: Literal["network", "by hand", "none"] = "network"
     lit: Lit = "all"
     average: Annotated[float, Meta(ge=0, le=1)] = 1.0
     rows: Annotated[int, Meta(ge=1, le=1000)] | None = None

@@ -13,7 +13,7 @@ from ..drive import RunTime
 from ..drive.edits import groups_of
 from ..drive.first_second import RISE_S
 from ..drive.heat import board_rise_k, watts_of
-from ..drive.keys import ANY
+from ..drive.keys import ANY, ANY_FAMILY
 from ..drive.methods import method
 from ..drive.methods.scan import shape_of
 from ..drive.plan import Branch
@@ -27,6 +27,7 @@ from ..project import Drive
 from ..text_safety import short
 from ..units import show, show_si
 from .compile import Work
+from .part_heat import part_heats
 
 
 def plan_rows(work: Work, group: str = "") -> Iterator[Row]:
@@ -94,6 +95,9 @@ def power(work: Work) -> dict[str, Any]:
         "standing_a": plan.standing_a,
         "auto_off_s": plan.off_s,
         "filled_in_s": filled_in_s(plan.supply, work.design.drive),
+        "heat": [
+            {"part": one.title, "count": one.many, "each_w": one.each_w, "bears_w": one.bears_w} for one in part_heats(work)
+        ],
         "curve": curve,
     }
 
@@ -134,6 +138,7 @@ def way_values(work: Work, group: str = "") -> dict[str, Any]:
     return {
         "method": drive.method, "controller": drive.controller or ANY, "rows": rows, "lit": drive.lit,
         "period_s": drive.period_s, "other_period_s": drive.other_period_s or 0.0, "current_a": drive.current_a,
+        "family": drive.family or ANY_FAMILY, "reset": drive.reset,
     }  # fmt: skip
 
 

@@ -13,6 +13,7 @@ from ..devices import Family, family
 from ..feed import Feed
 from ..first_second import RISE_S, Level, Node, Reset, Start, reset_for
 from ..limits import Refused, out_of_range, output_over, package_over, stop
+from ..logic import logic_of
 from ..method import Built, Job, Method
 from ..oscillator import COUNTER, join_oscillator
 from ..resistor import short_ohms
@@ -67,8 +68,7 @@ class RippleCounter(Method):
 
     key, title = "ripple", "ripple counter"
     words = "no program: a counter with its own oscillator; each group blinks half as fast as the one before"
-    uses = ("period_s",)
-    logic = "HC"
+    uses = ("period_s", "family", "reset")
 
     def shows(self, motion: Motion) -> bool:
         """Only what the counter itself does, which a pattern of its own will show."""
@@ -76,10 +76,8 @@ class RippleCounter(Method):
 
     def build(self, job: Job) -> Built:
         """Each group between the supply and a stage; a resistor and a capacitor set the pace."""
-        channels, drive, logic = channels_of(job.leds), job.drive, family(self.logic)
-        wrong = out_of_range("counter", logic, job.feed)
-        if wrong is not None:
-            raise Refused(wrong)
+        channels, drive = channels_of(job.leds), job.drive
+        logic = logic_of(drive, ("HC", "4000"), "counter", job.feed)
         groups = grouped(channels, 5)
         if len(groups) > len(_STAGES):
             raise Refused(_too_many_groups(self.title, len(groups), len(_STAGES)))
@@ -89,7 +87,7 @@ class RippleCounter(Method):
         first = _first_stage(len(groups))
         stages = _STAGES[first : first + len(groups)]
         pace = best_oscillator(drive.period_s / 2 ** stages[0])
-        reset = reset_for()
+        reset = reset_for() if drive.reset == "network" else None
         join_oscillator(job.circuit, ref, pace, reset, drive)
         for (name, some), stage in zip(groups, stages, strict=True):
             net = job.circuit.join(f"stage {stage}, {name}", (ref, pin_named(body, f"Q{stage}")))
@@ -106,8 +104,13 @@ class RippleCounter(Method):
         )  # fmt: skip
 
 
-def _halving(stages: Sequence[tuple[str, int]], clock_s: float, reset: Reset) -> Start:
-    """A counter that is held at zero, then counts: each stage goes high after half of its period. Lights are lit while low."""
+def _halving(stages: Sequence[tuple[str, int]], clock_s: float, reset: Reset | None) -> Start:
+    """A counter that is held at zero, then counts: each stage goes high after half of its period. Lights are lit while low.
+    One that nothing holds starts anywhere: the fastest stage is low after half of its period at the latest."""
+    if reset is None:
+        unknown = [Node(name, ((0.0, "0"), (RISE_S, "unknown"))) for name, _ in stages]
+        fastest = min((stage for _, stage in stages), default=1)
+        return Start(tuple(unknown), RISE_S + clock_s * 2 ** (fastest - 1))
     nodes = [Node("reset", ((0.0, "unknown"), (RISE_S, "1"), (reset.lasts_s, "0")))]
     for name, stage in stages:
         first = reset.lasts_s + clock_s * 2 ** (stage - 1)
@@ -126,7 +129,7 @@ class CounterChaser(Method):
 
     key, title = "counter-chaser", "timer and decade counter"
     words = "no program: ten outputs, one after another"
-    uses = ("period_s", "other_period_s")
+    uses = ("period_s", "other_period_s", "family")
 
     def shows(self, motion: Motion) -> bool:
         """One after another; its own chase has no tail."""
@@ -140,13 +143,10 @@ class CounterChaser(Method):
     def build(self, job: Job) -> Built:
         """Each group at an output; the counter goes back to its start after the last one."""
         channels, drive = channels_of(job.leds), job.drive
-        logic, clocked = family("HC"), family("CMOS timer")
-        if out_of_range("counter", logic, job.feed) is not None:
-            logic = family("4000")
-        for what, device in (("counter", logic), ("timer", clocked)):
-            wrong = out_of_range(what, device, job.feed)
-            if wrong is not None:
-                raise Refused(wrong)
+        logic, clocked = logic_of(drive, ("HC", "4000"), "counter", job.feed), family("CMOS timer")
+        wrong = out_of_range("timer", clocked, job.feed)
+        if wrong is not None:
+            raise Refused(wrong)
         groups = grouped(channels, 10)
         if len(groups) > 10:
             raise Refused(_too_many_groups(self.title, len(groups), 10))

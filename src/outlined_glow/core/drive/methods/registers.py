@@ -10,7 +10,8 @@ from ...project import Drive, Finding
 from ..channels import Channel, channels_of, light_between, of_channels
 from ..circuit import GROUND, SUPPLY
 from ..devices import family, registers, sinks
-from ..limits import Refused, not_for_these, out_of_range, output_over, package_over, sink_out_of_range
+from ..limits import Refused, not_for_these, output_over, package_over, sink_out_of_range
+from ..logic import logic_of
 from ..method import Built, Job, Method
 from ..resistor import short_ohms
 from ..ways import Sized, Way, sized
@@ -48,7 +49,7 @@ class ShiftRegisters(Method):
 
     key, title = "shift-register", "shift registers"
     words = "a chain of registers, with an output and a resistor for each LED"
-    program, uses = True, ("controller",)
+    program, uses = True, ("controller", "family")
 
     def needs(self, drive: Drive, leds: tuple[Led, ...], grids: object) -> tuple[int, ...]:
         """Data, two clocks and the enable, which dims all of them."""
@@ -57,11 +58,8 @@ class ShiftRegisters(Method):
     def build(self, job: Job) -> Built:
         """Lights from the outputs to ground; those with a common anode from the supply to the outputs."""
         channels, drive, one = channels_of(job.leds), job.drive, registers()[_REGISTER]
-        logic = family(one.family)
+        logic = logic_of(drive, ("HC", "HCT"), "shift register", job.feed)
         assert job.pins is not None
-        wrong = out_of_range("shift register", logic, job.feed)
-        if wrong is not None:
-            raise Refused(wrong)
         ohm = logic.ohms(job.loaded_v)
         found = sized_kinds(job, channels, ohm=ohm, limit_a=one.output_a)
         ohms = {channel: row.resistor_ohm for row, some in found for channel in some}
@@ -77,13 +75,14 @@ class ShiftRegisters(Method):
             findings.append(package_over("a register", full, one.package_a, drive))
         for line in _LINES:
             job.pins.take(f"registers {line}", pwm=line == "enable")
-        strong = job.pins.shifted([f"registers {line}" for line in _LINES], job.feed.open_v)
+        strong = job.pins.shifted([f"registers {line}" for line in _LINES], job.feed.open_v, logic.needs_high(job.feed.open_v))
         body = part(_REGISTER)
         nets = {
             "data in": strong["registers data"], "shift clock": strong["registers shift clock"],
             "storage clock": strong["registers storage clock"], "output enable": strong["registers enable"], "clear": SUPPLY,
         }  # fmt: skip
-        chain = chained(job, body, count, nets, "595 type", "registers")
+        value = "595 type" if logic is family(one.family) else f"595 type, {logic.title}"
+        chain = chained(job, body, count, nets, value, "registers")
         # The enable is active low: a pull keeps all lights off until the program runs.
         job.circuit.two(resistor(drive.resistor), "10k", SUPPLY, strong["registers enable"])
         for at, channel in enumerate(channels):
@@ -92,6 +91,12 @@ class ShiftRegisters(Method):
             high, low = (SUPPLY, net) if channel.common == "anode" else (net, GROUND)
             if ohms[channel] is not None:
                 light_between(job.circuit, channel, ohms[channel] or 0.0, high, low, drive)
+        if drive.spare_pads:
+            # What is no light, or a pause: an output that comes out to a pad.
+            for at in range(len(channels), count * one.outputs):
+                ref, number = chain[at // one.outputs]
+                pad = job.circuit.add(part("one pad"), f"output {at + 1}")
+                job.circuit.join(f"output {at + 1}", (ref, number[f"Q{at % one.outputs}"]), (pad, "1"))
         needs = logic.supply_v[0] if job.feed.supply.ends else 0.0
         begins = job.pins.begins("LEDs of the registers", {"registers enable": "1"})
         return Built(

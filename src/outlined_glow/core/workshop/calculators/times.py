@@ -11,6 +11,7 @@ from ...drive.timing import (
     CAPACITORS_F,
     Astable,
     Spread,
+    backup_years,
     best_two_speeds,
     clock_drift_s,
     distribution,
@@ -74,6 +75,10 @@ def _hold_up(farad: float, from_v: float, to_v: float, draw_a: float, leakage_a:
     return {"hours": hold_up_h(farad, from_v, to_v, draw_a, leakage_a)}
 
 
+def _backup_cell(capacity_ah: float, draw_a: float, lost_a_year: float) -> dict[str, Any]:
+    return {"years": backup_years(capacity_ah, draw_a, lost_a_year)}
+
+
 def _drift(ppm: float, days: float, temperature_c: float, crystal: bool) -> dict[str, Any]:
     return {"drift_s": clock_drift_s(ppm, days, temperature_c if crystal else 25.0)}
 
@@ -135,6 +140,13 @@ TIMES: dict[str, Calculator] = {
         },
         {"leakage_a": 0.0},
         _hold_up,
+    ),
+    "backup-cell": Calculator(
+        "How many years a cell keeps something going that draws little, while it loses a share of its charge each year.",
+        "docs/domain.md, section 9",
+        {"capacity_ah": needed("", 1e4), "draw_a": needed("A", 10), "lost_a_year": told("", 1, 0)},
+        {"lost_a_year": 0.01},
+        _backup_cell,
     ),
     "drift": Calculator(
         "How far a clock is off after some days; a crystal also by its temperature.",
