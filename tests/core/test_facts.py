@@ -96,9 +96,9 @@ def test_reasons_put_in_the_numbers_they_explain(moth_work: Work) -> None:
     rows = {symbol: value for symbol, _, value, _ in why_current(moth_work, branch).rows}
     assert figure(rows["I"]) < 1000 * figure(rows["most"])
     rows = {symbol: value for symbol, _, value, _ in why_run_time(moth_work).rows}
-    assert figure(rows["end"]) == pytest.approx(moth_work.values["run"].hours, abs=0.1)
+    assert figure(rows["end"]) == pytest.approx(moth_work.values["run"].hours, abs=0.5)
     price = why_price(moth_work)
-    assert sum(float(amount) for amount, _, _ in price.rows) == pytest.approx(23.2)
+    assert sum(float(amount) for amount, _, _, _ in price.rows) == pytest.approx(23.2)
     usb = Compiler().compile(apply_values(moth_work.project, "set-supply", {"supply": "usb"}, (0, 0)))
     assert why_run_time(usb).title == "No limit"
 
