@@ -8,6 +8,7 @@ from typing import Literal
 
 import msgspec
 
+from ..errors import Trouble
 from ..lights import Led
 from ..project import Drive, Finding
 from .heat import watts_of
@@ -78,8 +79,11 @@ def planned(drive: Drive, leds: tuple[Led, ...], grids: Grids | None = None) -> 
 def row_of(drive: Drive, leds: tuple[Led, ...], grids: Grids | None = None) -> Row:
     """What one way takes."""
     way = method(drive.method)
-    plan = plan_drive(drive, leds, grids)
-    verdict = verdict_of(plan.findings) if leds else Verdict("refused", "There are no LEDs to drive yet.")
+    try:
+        plan = plan_drive(drive, leds, grids)
+        verdict = verdict_of(plan.findings) if leds else Verdict("refused", "There are no LEDs to drive yet.")
+    except Trouble as trouble:  # what was chosen for another way goes with this one in no circuit
+        plan, verdict = plan_drive(drive, (), grids), Verdict("refused", str(trouble))
     lit = [one for one in plan.branches if one.current_a > 0]
     lights = sum(len(one.indices) for one in lit)
     parts = [one.part for one in plan.wanted[1:]]

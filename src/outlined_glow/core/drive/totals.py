@@ -1,0 +1,224 @@
+"""What flows in a circuit that was built, what its supply sees of it, how long that lasts, and what is found of that."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import replace
+from typing import NamedTuple
+
+from ..parts import supply
+from ..parts.library import tolerance
+from ..project import Drive, Finding
+from ..units import show_si
+from .auto_off import give_opener, pays_finding
+from .circuit import Circuit
+from .colour_shift import shift_finding
+from .devices import Regulator
+from .feed import Feed, drop_v, way_ohm
+from .first_second import dark_finding, together
+from .inlet import lasting, second_findings
+from .law import LedLaw
+from .limits import no_voltage, not_at_hand, resistor_findings
+from .method import Built
+from .pins import Pins
+from .plan import Branch, DrivePlan
+from .rail import heat_w, least_source_v, rail_v, regulator_of, taken_a
+from .regulating import regulator_findings
+from .runtime import Load, source_state
+from .source import capacity_ah, supply_findings
+from .supply_parts import fitted
+from .ways import Sized, branch_of, load_of, merged
+from .ways import together as alike_together
+
+#: What draws the same whatever the supply gives: its volts are next to nothing.
+_CONSTANT = LedLaw(0.1, 0.02, 0.1, 0.0)
+
+
+def _opened(
+    drive: Drive, feed: Feed, circuit: Circuit, pins: Pins | None, findings: list[Finding]
+) -> tuple[float | None, float]:
+    """After which time a latch switches the board off, s (None without one), and what it draws until then, A."""
+    if drive.auto_off is None:
+        return None, 0.0
+    after, draws, wrong = give_opener(circuit, drive, feed, pins)
+    findings += wrong
+    return after, draws
+
+
+class _Flow(NamedTuple):
+    """What flows: each way with the drive as it is for it, its resistor and its branch; branches that tell themselves; the
+    loads on the rail and the volts that are left of it; what is drawn besides, A."""
+
+    lit: list[tuple[Drive, Sized, Branch]]
+    own: list[Branch]
+    loads: tuple[Load, ...]
+    terminal_v: float
+    draws_a: float
+
+    @property
+    def rows(self) -> list[tuple[Drive, Sized]]:
+        """The ways."""
+        return [(mine, row) for mine, row, _ in self.lit]
+
+    @property
+    def total_a(self) -> float:
+        """All LEDs on, A."""
+        return sum(branch.current_a * len(branch.indices) / branch.count for *_, branch in self.lit) + self.draws_a
+
+
+def planned(
+    drive: Drive, feed: Feed, circuit: Circuit, pins: Pins | None, made: Sequence[tuple[Drive, Built]], findings: list[Finding]
+) -> DrivePlan:
+    """Currents, totals, run time, and what breaks a limit."""
+    flow = _flow(drive, feed, made)
+    findings += _of_branches(drive, flow)
+    findings += [one for _, built in made for one in built.findings]
+    off_s, latch_a = _opened(drive, feed, circuit, pins, findings)
+    findings += pins.finish() if pins is not None else []
+    taken = _taken(
+        drive, feed, _on_rail(drive, feed, flow, made, latch_a + (pins.controller.standing_a if pins else 0.0)), findings
+    )
+    first = together([built.start for _, built in made])
+    findings += supply_findings(feed.supply, taken.total_a, taken.most_a, drive)
+    findings += second_findings(drive, feed, taken.loads, (feed.before or feed).loaded_v(taken.total_a))
+    findings += not_at_hand(drive, circuit)
+    findings += dark_finding(first, drive.period_s) if flow.loads else []
+    runs, cells = lasting(feed) or (feed.supply, feed.cells)
+    plan = DrivePlan(
+        method=drive.method,
+        supply=feed.supply,
+        cells=feed.cells,
+        supply_v=flow.terminal_v,
+        branches=(*(branch for *_, branch in flow.lit), *flow.own),
+        current_a=taken.total_a,
+        current_max_a=taken.most_a,
+        steady=None,
+        loads=taken.loads,
+        findings=tuple(findings),
+        wanted=circuit.wanted,
+        values=circuit.values,
+        nets=circuit.nets,
+        controller=pins.controller.title if pins else "",
+        pins=tuple(pins.used) if pins else (),
+        refresh_hz=next((built.refresh_hz for _, built in made if built.refresh_hz), None),
+        standing_a=taken.standing_a,
+        ends_below_v=taken.needs_v,
+        average=_average([(built.share, built.rows) for _, built in made]) * drive.average,
+        first=first,
+        capacity_ah=capacity_ah(runs, drive),
+        extra_ohm=way_ohm(drive, runs),
+        source_v=taken.source_v,
+        second=supply(drive.second.supply) if drive.second is not None else None,
+        runs_on=(runs, cells),
+        off_s=off_s,
+        drop_v=drop_v(drive),
+        regulator_w=taken.heat_w,
+        pace=next((built.pace for _, built in made if built.pace is not None), None),
+    )
+    return _with_run(drive, plan, [row for _, row in flow.rows])
+
+
+def _with_run(drive: Drive, plan: DrivePlan, rows: Sequence[Sized]) -> DrivePlan:
+    """The plan with its run time all on, and what is found of that."""
+    runs, _ = plan.runs_on or (plan.supply, plan.cells)
+    steady = plan.hours(1.0)
+    forgotten = pays_finding(drive, None if steady is None or runs.usual_farad else steady.hours)
+    shift = shift_finding(rows, runs, steady) if regulator_of(drive) is None else []
+    return replace(plan, steady=steady, findings=(*plan.findings, *forgotten, *shift))
+
+
+def _flow(drive: Drive, feed: Feed, made: Sequence[tuple[Drive, Built]]) -> _Flow:
+    """What flows in everything that was built."""
+    rows = [(mine, row) for mine, built in made for row in alike_together(built.rows)]
+    others = [Load(_CONSTANT, 0.0, 1.0, 1.0, 1.0, built.draws_a) for _, built in made if built.draws_a]
+    loads = merged([*(load_of(row) for _, row in rows if row.resistor_ohm is not None), *others])
+    terminal, _ = source_state(feed.supply, feed.cells, loads, feed.open_v, feed.ohm)
+    lit = [(mine, row, branch_of(row, terminal, feed, mine)) for mine, row in rows]
+    own = [branch for _, built in made for branch in built.branches]
+    return _Flow(lit, own, loads, terminal, sum(built.draws_a for _, built in made))
+
+
+def _of_branches(drive: Drive, flow: _Flow) -> list[Finding]:
+    """What is found of single branches and their resistors."""
+    found = [no_voltage(branch, row.way.needs_v) for _, row, branch in flow.lit if row.resistor_ohm is None]
+    for mine, row, branch in flow.lit:
+        found += resistor_findings(branch, mine)
+        found += [_raised(branch, row)] if row.raised and row.resistor_ohm else []
+    for branch in flow.own:
+        found += resistor_findings(branch, drive) if branch.emitter.part.fed_by == "current" else []
+    return found
+
+
+def _on_rail(drive: Drive, feed: Feed, flow: _Flow, made: Sequence[tuple[Drive, Built]], standing_a: float) -> _Taken:
+    """What the rail gives; `standing_a` is what controller and latch draw."""
+    standing = sum(built.standing_a for _, built in made) + sum(one.standing_a for one in fitted(drive, feed.supply))
+    needs_v = max((built.needs_v for _, built in made), default=0.0)
+    most = _most(flow.rows, feed, drive) + flow.draws_a
+    return _Taken(flow.total_a, most, standing + standing_a, needs_v, flow.loads, flow.terminal_v)
+
+
+class _Taken(NamedTuple):
+    """What a supply sees: current with all LEDs on, usually and at most, and always; the volts it must have; the loads."""
+
+    total_a: float
+    most_a: float
+    standing_a: float
+    needs_v: float
+    loads: tuple[Load, ...]
+    source_v: float
+    heat_w: float = 0.0
+
+
+def _taken(drive: Drive, feed: Feed, rail: _Taken, findings: list[Finding]) -> _Taken:
+    """What the supply sees of what its rail gives; without a regulator both are the same."""
+    one, before, volts = regulator_of(drive), feed.before, rail_v(drive)
+    if one is None or before is None:
+        return rail
+    findings += regulator_findings(drive, one, (before.open_v, before.high_v, feed.supply.ends), rail.most_a)
+    total, most, standing = (
+        taken_a(one, volts, amps, at)
+        for amps, at in ((rail.total_a, before.open_v), (rail.most_a, before.low_v), (rail.standing_a, before.open_v))
+    )
+    return _Taken(
+        total, most, standing, least_source_v(one, volts), _before(one, volts, rail.total_a, rail.loads), before.open_v,
+        heat_w(one, volts, rail.total_a, before.open_v),
+    )  # fmt: skip
+
+
+def _before(one: Regulator, rail: float, current_a: float, loads: Sequence[Load]) -> tuple[Load, ...]:
+    """What the regulator takes of the supply for a rail: the same current, or a converter the same power."""
+    if not loads:
+        return ()
+    if one.efficiency is None:
+        return (Load(_CONSTANT, 0.0, 1.0, 1.0, 1.0, current_a),)
+    return (Load(_CONSTANT, 0.0, 1.0, 1.0, power_w=rail * current_a / one.efficiency, least_v=one.least_in_v),)
+
+
+def _average(shares: Sequence[tuple[float, Sequence[Sized]]]) -> float:
+    """The share of the time that LEDs are lit by their circuits themselves, by how many they are."""
+    lights = sum(len(row.way.indices) for _, rows in shares for row in rows)
+    return sum(share * len(row.way.indices) for share, rows in shares for row in rows) / lights if lights else 1.0
+
+
+def _most(rows: Sequence[tuple[Drive, Sized]], feed: Feed, drive: Drive) -> float:
+    """The most that all LEDs together may draw, A: highest supply, least forward voltages and resistors, its own resistance."""
+    loads = []
+    for mine, row in rows:
+        if row.resistor_ohm is not None:
+            way, one = row.way, load_of(row)
+            spread = tolerance(mine.series)
+            law = replace(one.law, forward_v=way.count * way.light.forward_v[0] + way.drop_v)
+            loads.append(Load(law, row.resistor_ohm * (1 - spread) + way.ohm, one.lights, 1.0, way.duty, one.most_a))
+    every = merged(loads)
+    _, currents = source_state(feed.supply, 1, every, feed.high_v, feed.ohm)
+    return sum(current * load.lights * load.duty for current, load in zip(currents, every, strict=True))
+
+
+def _raised(branch: Branch, row: Sized) -> Finding:
+    ideal = show_si(max(row.ideal_ohm or 0.0, 0.0), "Ω")
+    return Finding(
+        code="resistor-raised", severity="note", stage="drive",
+        text=f"The resistor of the {branch.title} LEDs is {show_si(row.resistor_ohm or 0.0, 'Ω')}, so that no more than "
+        f"{show_si(row.way.most_a, 'A')} flow at worst; with typical parts {ideal} would do.",
+        measured=row.resistor_ohm,
+    )  # fmt: skip
