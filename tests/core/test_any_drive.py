@@ -14,7 +14,7 @@ from outlined_glow.core.drive import plan_drive
 from outlined_glow.core.drive.devices import controllers, regulators
 from outlined_glow.core.drive.keys import KEYS
 from outlined_glow.core.drive.planner import planned
-from outlined_glow.core.drive.supply_parts import needs
+from outlined_glow.core.drive.supply.supply_parts import needs
 from outlined_glow.core.errors import Trouble
 from outlined_glow.core.parts import emitters, supplies
 from outlined_glow.core.project import AutoOff, Drive, Driven, GivenPin, ReservedPin, SecondSource

@@ -16,7 +16,7 @@ from outlined_glow.core.drive import plan_drive
 from outlined_glow.core.drive.law import LedLaw, branch_current
 from outlined_glow.core.drive.methods import method
 from outlined_glow.core.drive.resistor import preferred, series_resistor, series_values
-from outlined_glow.core.drive.runtime import Load, source_state
+from outlined_glow.core.drive.supply.runtime import Load, source_state
 from outlined_glow.core.errors import Trouble
 from outlined_glow.core.lights import Led
 from outlined_glow.core.motion import Lamps, average_share, level_at, levels, peak_share
@@ -59,7 +59,7 @@ def test_calculators_refuse_nonsense(words: list[str]) -> None:
 def test_units_may_be_written_with_the_value() -> None:
     short = calculate("series-resistor", ["supply=5V", "forward=2V", "current=8mA"])
     assert short["resistor_ohm"] == 390
-    assert set(CALCULATORS) == {case["calculator"] for case in CASES} | {"dimming", "ambient"}
+    assert set(CALCULATORS) == {case["calculator"] for case in CASES} | {"dimming", "ambient", "backup-cell"}
 
 
 @given(st.floats(1e-5, 0.05), st.floats(1.6, 3.6), st.floats(10, 1e5))

@@ -27,7 +27,7 @@ from outlined_glow.core.drive.law import LedLaw
 from outlined_glow.core.drive.limits import LIMITS
 from outlined_glow.core.drive.placement import led_parts
 from outlined_glow.core.drive.planner import row_of
-from outlined_glow.core.drive.supply_parts import missing_findings
+from outlined_glow.core.drive.supply.supply_parts import missing_findings
 from outlined_glow.core.drive.timing import (
     Astable,
     best_astable,

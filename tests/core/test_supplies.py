@@ -16,9 +16,9 @@ from scipy.optimize import brentq
 from test_drive_ways import AMBER, flows, joined, some
 
 from outlined_glow.core.drive import plan_drive
-from outlined_glow.core.drive.rail import copper_for, kelvin_a_watt
 from outlined_glow.core.drive.resistor import preferred
-from outlined_glow.core.drive.supply_parts import missing_findings
+from outlined_glow.core.drive.supply.rail import copper_for, kelvin_a_watt
+from outlined_glow.core.drive.supply.supply_parts import missing_findings
 from outlined_glow.core.errors import Trouble
 from outlined_glow.core.parts import part, supply
 from outlined_glow.core.project import AutoOff, Drive, SecondSource
@@ -82,7 +82,7 @@ def test_of_two_sources_nothing_is_above_what_the_higher_bears_nor_below_the_low
     assert branch.current_max_a <= light.continuous_a
     weak = plan_drive(structs.replace(drive, supply="usb", second=SecondSource("coin-2032")), red)
     assert {"supply-over-current", "second-source-dim"} & codes(weak)
-    logic = plan_drive(structs.replace(drive, method="ripple", second=SecondSource("adapter", volts=9.0)), red)
+    logic = plan_drive(structs.replace(drive, method="ripple", family="HC", second=SecondSource("adapter", volts=9.0)), red)
     [wrong] = [one for one in logic.findings if one.code == "outside-supply-range"]
     assert "2.00 to 9.45" in wrong.text or "1.80 to 9.45" in wrong.text
 

@@ -10,13 +10,13 @@ if TYPE_CHECKING:
     from .plan import Branch, DrivePlan
     from .planner import Verdict
     from .planning import plan_drive
-    from .runtime import RunTime
+    from .supply.runtime import RunTime
 
 __all__ = ["METHODS", "Branch", "DrivePlan", "Method", "RunTime", "Verdict", "plan_drive"]
 __getattr__ = lazily(
     __name__,
     {
         "method": "Method", "methods": "METHODS", "plan": "Branch DrivePlan", "planner": "Verdict", "planning": "plan_drive",
-        "runtime": "RunTime",
+        "supply.runtime": "RunTime",
     },
 )  # fmt: skip

@@ -12,7 +12,7 @@ from ..project import AutoOff, Design, Drive, Driven, Param, SecondSource, board
 from ..text_safety import short
 from .devices import controllers, latches, regulators
 from .keys import ANY, ANY_FAMILY, FAMILIES, KEYS, NO_CONTROLLER, NO_LATCH, NO_REGULATOR, NO_SOURCE, OWN, TITLES
-from .supply_parts import needs
+from .supply.supply_parts import needs
 
 _JOINED = (("nothing", "nothing"), ("switch", "a selector switch"), ("diodes", "two diodes"))
 _RESETS = (("network", "by R and C"), ("by hand", "by a button"), ("none", "none"))

@@ -9,7 +9,7 @@ from ..project import Drive, Finding
 from ..project.frames import all_in_board_frame
 from .heat import heat_findings
 from .plan import DrivePlan
-from .supply_parts import missing_findings
+from .supply.supply_parts import missing_findings
 
 
 def _of_plan(plan: DrivePlan) -> Sequence[Finding]:

@@ -10,9 +10,9 @@ from ..text_safety import short
 from ..units import show, show_si
 from .circuit import Circuit
 from .devices import Controller, Family, Sink
-from .feed import Feed
 from .plan import Branch
 from .resistor import short_ohms
+from .supply.feed import Feed
 
 #: What is left for a resistor, at least, so that the supply does not decide the brightness, V (DOMAIN 4).
 HEADROOM_V = 0.4

@@ -7,8 +7,8 @@ from dataclasses import replace
 
 from ..project import Drive, Finding, Remedy
 from .devices import Family, families, family
-from .feed import Feed
 from .limits import Refused, out_of_range
+from .supply.feed import Feed
 
 
 def works_on(key: str, feed: Feed) -> bool:

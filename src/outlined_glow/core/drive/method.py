@@ -10,10 +10,10 @@ from ..lights import Led
 from ..project import Drive, Finding, Motion
 from .channels import by_kind, channels_of, targets
 from .circuit import Circuit
-from .feed import Feed
 from .first_second import NOTHING_KNOWN, Start
 from .pins import Pins
 from .plan import Branch
+from .supply.feed import Feed
 from .timing import Astable, Oscillator, TwoSpeeds
 from .ways import Sized
 

@@ -8,7 +8,6 @@ from ..parts import Part, part
 from ..project import Drive, Finding, ReservedPin
 from .circuit import GROUND, SUPPLY, Circuit, pin_named
 from .devices import Controller, ControllerPin, controllers
-from .feed import Feed
 from .first_second import RISE_S, Level, Node, Start
 from .keys import NO_CONTROLLER
 from .limits import (
@@ -21,6 +20,7 @@ from .limits import (
 )
 from .own_controller import body_of, controllers_of
 from .plan import PinUse
+from .supply.feed import Feed
 
 #: Pins that may be kept for something else: a button or a sensor needs no output.
 KEEPABLE = ("output", "input only", "analog only")

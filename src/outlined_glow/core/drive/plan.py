@@ -12,7 +12,7 @@ from ..project import Finding
 from .first_second import FirstSecond
 from .law import LedLaw
 from .placement import Wanted
-from .runtime import Load, RunTime, run_time
+from .supply.runtime import Load, RunTime, run_time
 from .timing import Astable, Oscillator, TwoSpeeds
 
 

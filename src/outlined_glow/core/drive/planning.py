@@ -10,14 +10,14 @@ from ..lights import Led
 from ..parts import supply
 from ..project import Drive, Finding, Remedy
 from .circuit import Circuit
-from .feed import Feed, feed_of
-from .inlet import join_inlet
 from .limits import Refused
 from .method import Built, Job, Method
 from .methods import method
 from .pins import Pins, choose_controller
 from .plan import DrivePlan
-from .source import supply_findings
+from .supply.feed import Feed, feed_of
+from .supply.inlet import join_inlet
+from .supply.source import supply_findings
 from .totals import planned
 
 #: Under this share of a supply's volts it is asked for far more than it gives.

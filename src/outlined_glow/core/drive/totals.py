@@ -10,23 +10,23 @@ from ..parts import supply
 from ..parts.library import tolerance
 from ..project import Drive, Finding
 from ..units import show_si
-from .auto_off import give_opener, pays_finding
 from .circuit import Circuit
-from .colour_shift import shift_finding
 from .devices import Regulator
-from .feed import Feed, drop_v, way_ohm
 from .first_second import dark_finding, together
-from .inlet import lasting, second_findings
 from .law import LedLaw
 from .limits import no_voltage, not_at_hand, resistor_findings
 from .method import Built
 from .pins import Pins
 from .plan import Branch, DrivePlan
-from .rail import heat_w, least_source_v, rail_v, regulator_of, taken_a
-from .regulating import regulator_findings
-from .runtime import Load, source_state
-from .source import capacity_ah, supply_findings
-from .supply_parts import fitted
+from .supply.auto_off import give_opener, pays_finding
+from .supply.colour_shift import shift_finding
+from .supply.feed import Feed, drop_v, way_ohm
+from .supply.inlet import lasting, second_findings
+from .supply.rail import heat_w, least_source_v, rail_v, regulator_of, taken_a
+from .supply.regulating import regulator_findings
+from .supply.runtime import Load, source_state
+from .supply.source import capacity_ah, supply_findings
+from .supply.supply_parts import fitted
 from .ways import Sized, branch_of, load_of, merged
 from .ways import together as alike_together
 

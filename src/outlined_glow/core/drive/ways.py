@@ -10,11 +10,11 @@ from dataclasses import dataclass, replace
 from ..parts import Emitter, Source
 from ..parts.library import tolerance
 from ..project import Drive
-from .feed import Feed
 from .law import LedLaw, branch_current
 from .plan import Branch
 from .resistor import preferred
-from .runtime import Load, source_state
+from .supply.feed import Feed
+from .supply.runtime import Load, source_state
 from .turns import allowed_peak
 
 #: The least resistor that is put before an LED, ohm.

@@ -19,7 +19,7 @@ from ..drive.methods.scan import shape_of
 from ..drive.plan import Branch
 from ..drive.planner import Row, planned
 from ..drive.planning import own_drives
-from ..drive.source import filled_in_s
+from ..drive.supply.source import filled_in_s
 from ..lights import Led
 from ..motion import average_share
 from ..motion.pattern import peak_share

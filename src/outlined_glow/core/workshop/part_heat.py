@@ -5,8 +5,8 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from ..drive.devices import latch
-from ..drive.rail import MOST_RISE_K, kelvin_a_watt, regulator_of, tab_copper_mm2
-from ..drive.supply_parts import fitted
+from ..drive.supply.rail import MOST_RISE_K, kelvin_a_watt, regulator_of, tab_copper_mm2
+from ..drive.supply.supply_parts import fitted
 from ..parts import part, resistor
 from ..units import show_si
 from .compile import Work

@@ -9,7 +9,7 @@ from typing import NamedTuple
 from ..brief import brief_price
 from ..drive.law import VT
 from ..drive.plan import Branch
-from ..drive.source import source_ohm, source_title
+from ..drive.supply.source import source_ohm, source_title
 from ..units import show_si
 from .compile import Work
 from .drive_facts import lit_share, run_of

@@ -7,8 +7,8 @@ import math
 from ..drive.devices import latch
 from ..drive.first_second import LET_GO, RISE_S
 from ..drive.heat import AIR_W_M2K, board_rise_k, watts_of
-from ..drive.source import capacity_ah, filled_in_s, source_ohm, source_title
-from ..drive.supply_parts import fitted
+from ..drive.supply.source import capacity_ah, filled_in_s, source_ohm, source_title
+from ..drive.supply.supply_parts import fitted
 from ..units import show, show_si
 from .compile import Work
 from .drive_facts import run_of

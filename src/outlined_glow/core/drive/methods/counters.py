@@ -10,13 +10,13 @@ from ...project import Drive, Finding, Motion
 from ..channels import Channel, channels_of, light_between, of_channels
 from ..circuit import GROUND, SUPPLY, Circuit, pin_named
 from ..devices import Family, family
-from ..feed import Feed
 from ..first_second import RISE_S, Level, Node, Reset, Start, reset_for
 from ..limits import Refused, out_of_range, output_over, package_over, stop
 from ..logic import logic_of
 from ..method import Built, Job, Method
 from ..oscillator import COUNTER, join_oscillator
 from ..resistor import short_ohms
+from ..supply.feed import Feed
 from ..timing import Astable, Oscillator, best_astable, best_oscillator, best_two_speeds, oscillator_hz, short_farads
 from ..ways import Sized, Way, sized
 

@@ -10,12 +10,12 @@ from ...parts import resistor
 from ...project import Drive, Finding, Motion, Remedy
 from ..channels import Channel, by_kind, channels_of, light_between, targets
 from ..circuit import GROUND, SUPPLY
-from ..feed import Feed
 from ..first_second import Start, with_supply
 from ..law import LedLaw, branch_current
 from ..limits import HEADROOM_V, Refused, lit_together, not_for_these
 from ..method import Built, Job, Method, lit_at_once
 from ..resistor import short_ohms
+from ..supply.feed import Feed
 from ..ways import Sized, Way, sized
 
 

@@ -9,12 +9,12 @@ from ...units import show, show_si
 from ..channels import by_kind, channels_of
 from ..circuit import GROUND, SUPPLY, pin_named
 from ..devices import family
-from ..feed import Feed
 from ..first_second import Start, with_supply
 from ..limits import Refused, out_of_range, stop
 from ..method import Built, Job, Method
 from ..plan import Branch
 from ..resistor import preferred, short_ohms
+from ..supply.feed import Feed
 from ..tube import anode_resistor
 
 #: The law of a filament: I = I0·(V/V0)^0.6; a cold one takes so many times as much; the share of its volts it glows at.

@@ -8,10 +8,10 @@ from ...project import Drive, Finding, Remedy
 from ...units import show
 from ..channels import by_kind, channels_of
 from ..circuit import GROUND, SUPPLY
-from ..feed import Feed
 from ..limits import stop
 from ..method import Built, Job, Method
 from ..placement import led_parts
+from ..supply.feed import Feed
 from ..ways import Sized, Way
 
 #: What a pixel draws with all its lights off, A; the supply of its full colours and the least it runs on, V; a bit of its data

@@ -6,7 +6,7 @@ from typing import Any
 
 from ...drive.law import LedLaw
 from ...drive.resistor import series_resistor
-from ...drive.runtime import Load, run_time
+from ...drive.supply.runtime import Load, run_time
 from ...drive.tube import anode_resistor
 from ...drive.turns import allowed_peak, charlieplex_pins
 from ...errors import Trouble

@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from ..parts import part
-from ..project import Drive, Finding, Remedy
-from ..units import show, show_si
-from .circuit import GROUND, Circuit, pin_named
-from .devices import Regulator
-from .limits import stop
+from ...parts import part
+from ...project import Drive, Finding, Remedy
+from ...units import show, show_si
+from ..circuit import GROUND, Circuit, pin_named
+from ..devices import Regulator
+from ..limits import stop
 from .rail import MOST_RISE_K, copper_for, heat_w, kelvin_a_watt, least_source_v, rail_v, tab_copper_mm2
 
 #: What a converter module may turn into heat, W.

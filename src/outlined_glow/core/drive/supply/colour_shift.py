@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from ..parts import Supply
-from ..project import Finding, Remedy
+from ...parts import Supply
+from ...project import Finding, Remedy
+from ..ways import Sized, load_of
 from .runtime import RunTime, source_state
-from .ways import Sized, load_of
 
 #: Of colours that are mixed none may have less left of its light than this share of what another has: more is seen as another
 #: colour.

@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from ..parts import Supply
-from ..project import Drive, Finding, Remedy
-from ..units import show_si
+from ...parts import Supply
+from ...project import Drive, Finding, Remedy
+from ...units import show_si
 
 
 def cells_used(source: Supply, wanted: int) -> int:

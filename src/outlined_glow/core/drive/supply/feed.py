@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from dataclasses import dataclass, replace
 
-from ..parts import Supply
-from ..parts import supply as named_supply
-from ..project import Drive
-from .devices import latch
+from ...parts import Supply
+from ...parts import supply as named_supply
+from ...project import Drive
+from ..devices import latch
 from .rail import SPREAD, rail_v, regulator_of
 from .source import cells_used, source_ohm, source_volts
 from .supply_parts import fitted

@@ -9,10 +9,10 @@ from functools import cache
 import msgspec
 from msgspec import Struct
 
-from ..parts import Part, Supply, part
-from ..project import Drive, Finding, Remedy
-from ..shipped import entries
-from .circuit import GROUND, SUPPLY, Circuit, pin_named
+from ...parts import Part, Supply, part
+from ...project import Drive, Finding, Remedy
+from ...shipped import entries
+from ..circuit import GROUND, SUPPLY, Circuit, pin_named
 
 
 class Need(Struct, frozen=True, forbid_unknown_fields=True):

@@ -5,18 +5,18 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from ..parts import Supply, part
-from ..project import Drive, Finding, Remedy
-from ..units import show_si
+from ...parts import Supply, part
+from ...project import Drive, Finding, Remedy
+from ...units import show_si
+from ..circuit import GROUND, SUPPLY, Circuit, pin_named
+from ..timing import short_farads
 from .auto_off import join_latch
-from .circuit import GROUND, SUPPLY, Circuit, pin_named
 from .feed import Feed
 from .rail import rail_v, regulator_of
 from .regulating import join_regulator
 from .runtime import Load, source_state
 from .source import source_title, supply_findings
 from .supply_parts import feed_through, fitted
-from .timing import short_farads
 
 #: The nets of a supply before its latch, and before its regulator.
 _BEFORE_LATCH, _UNREGULATED = "before auto-off", "supply in"

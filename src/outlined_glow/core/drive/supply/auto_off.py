@@ -2,19 +2,19 @@
 
 from __future__ import annotations
 
-from ..parts import part, resistor
-from ..project import AutoOff, Drive, Finding, Remedy
-from ..units import show
-from .circuit import GROUND, SUPPLY, Circuit, pin_named
-from .devices import Family, family, latch
+from ...parts import part, resistor
+from ...project import AutoOff, Drive, Finding, Remedy
+from ...units import show
+from ..circuit import GROUND, SUPPLY, Circuit, pin_named
+from ..devices import Family, family, latch
+from ..first_second import Reset, reset_for
+from ..limits import out_of_range, outside
+from ..logic import works_on
+from ..oscillator import COUNTER, join_oscillator
+from ..pins import Pins
+from ..resistor import short_ohms
+from ..timing import best_oscillator, oscillator_hz
 from .feed import Feed
-from .first_second import Reset, reset_for
-from .limits import out_of_range, outside
-from .logic import works_on
-from .oscillator import COUNTER, join_oscillator
-from .pins import Pins
-from .resistor import short_ohms
-from .timing import best_oscillator, oscillator_hz
 
 #: The net that opens the latch when it goes high, and the one that holds it.
 _OPENS, _HOLDS = "auto-off", "auto-off hold"

@@ -4,9 +4,9 @@ from __future__ import annotations
 
 import math
 
-from ..parts import Part
-from ..project import Drive
-from .devices import Regulator, regulators
+from ...parts import Part
+from ...project import Drive
+from ..devices import Regulator, regulators
 
 #: A rail keeps so near to what it is set to, as a share.
 SPREAD = 0.02

@@ -9,8 +9,8 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from ..parts import Supply
-from .law import LedLaw
+from ...parts import Supply
+from ..law import LedLaw
 
 _STEPS = 2000
 
