@@ -271,7 +271,7 @@ def with_odd(content: Any, path: tuple[Any, ...], odd: object) -> bytes:
     return json.dumps(changed).encode()
 
 
-@settings(max_examples=60)
+@settings(max_examples=30)
 @given(st.data())
 def test_odd_numbers_in_a_package(files: dict[str, bytes], data: st.DataObject) -> None:
     said = json.loads(files["board.json"])

@@ -209,6 +209,7 @@ def test_other_colours_are_shown_sorted_and_put_on(signed: Hand) -> None:
     assert far[:5] == sorted(far[:5])
     assert any(tile.other.now for tile in card.tiles)
     card.more.click()
+    signed.settle()
     assert len(card.tiles) == 90
     other = next(tile for tile in card.tiles if tile.other.stack.mask == "blue")
     signed.click(other)

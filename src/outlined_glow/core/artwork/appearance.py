@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 from shapely.geometry.base import BaseGeometry
 
 from ..appearances import APPEARANCES
-from ..colour import Materials, ciede2000, hex_difference, hex_to_rgb, rgb_to_lab
+from ..colour import Materials, ciede2000, hex_difference, hex_to_lab
 from ..geometry.regions import union
 from .painting import Painted
 
@@ -60,8 +60,8 @@ def difference(colour: str, appearance: str, materials: Materials) -> float:
 def propose(colour: str, materials: Materials, printed: bool = True) -> str:
     """The nearest appearance; `printed` is false where neither mask nor ink is printed."""
     offered = PROPOSED if printed else BARE
-    lab = rgb_to_lab(hex_to_rgb(colour))
-    table = np.array([rgb_to_lab(hex_to_rgb(materials.colour(appearance))) for appearance in offered])
+    lab = hex_to_lab(colour)
+    table = np.array([hex_to_lab(materials.colour(appearance)) for appearance in offered])
     return offered[int(np.argmin(ciede2000(lab, table)))]
 
 
@@ -99,8 +99,8 @@ def choose(
     swatches = painted.swatches
     offered = PROPOSED if printed else BARE
     every = list(APPEARANCES)
-    labs = np.array([rgb_to_lab(hex_to_rgb(swatch.colour)) for swatch in swatches]).reshape(-1, 3)
-    looks = np.array([rgb_to_lab(hex_to_rgb(materials.colour(appearance))) for appearance in every])
+    labs = np.array([hex_to_lab(swatch.colour) for swatch in swatches]).reshape(-1, 3)
+    looks = np.array([hex_to_lab(materials.colour(appearance)) for appearance in every])
     far = ciede2000(labs[:, None], looks[None])
     fixed = [swatch.word or by_hand.get(swatch.colour, "") for swatch in swatches]
     columns = [every.index(appearance) for appearance in offered]
@@ -129,8 +129,9 @@ def _together(
     """The column of each row: nearest, then moved while that makes the sum of differences and of lost edges smaller."""
     out = [fixed[place] if held[place] else int(np.argmin(row)) for place, row in enumerate(far)]
     apart: dict[int, list[tuple[int, float]]] = {}
-    for one, other in beside.pairs:
-        gap = float(ciede2000(labs[one], labs[other]))
+    pairs = np.array(beside.pairs, int).reshape(-1, 2)
+    gaps = ciede2000(labs[pairs[:, 0]], labs[pairs[:, 1]]).tolist()
+    for (one, other), gap in zip(beside.pairs, gaps, strict=True):
         if gap >= _APART:
             loss = min(beside.weights[one], beside.weights[other]) * min(gap, _WORST) * _EDGE
             apart.setdefault(one, []).append((other, loss))

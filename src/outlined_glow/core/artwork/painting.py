@@ -11,7 +11,7 @@ import shapely
 from shapely.geometry import box
 from shapely.geometry.base import BaseGeometry
 
-from ..colour import ciede2000, hex_to_rgb, rgb_to_lab
+from ..colour import ciede2000, hex_to_lab
 from ..errors import Trouble
 from ..geometry.fill import resolve_painting
 from ..geometry.regions import EMPTY, common, filled, union, valid
@@ -124,7 +124,7 @@ def _without_shades(regions: Mapping[Key, BaseGeometry], mixed: set[str]) -> Map
     kept: dict[Key, list[BaseGeometry]] = {}
     labs: dict[Key, Points] = {}
     for key, region in sorted(regions.items(), key=lambda one: (one[0].colour in mixed, -one[1].area, one[0])):
-        lab = rgb_to_lab(hex_to_rgb(key.colour))
+        lab = np.array(hex_to_lab(key.colour))
         twin = None
         if key.colour in mixed:
             alike = [(float(ciede2000(lab, labs[other])), other) for other in labs if other.word == key.word]

@@ -5,6 +5,8 @@ Source: IEC 61966-2-1; CIE 15:2004; ISO/CIE 11664-6:2014.
 
 from __future__ import annotations
 
+from functools import lru_cache
+
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
 
@@ -68,6 +70,13 @@ def ciede2000(lab1: ArrayLike, lab2: ArrayLike) -> NDArray[np.float64]:
     return total
 
 
+@lru_cache(maxsize=4096)
+def hex_to_lab(text: str) -> tuple[float, float, float]:
+    """`"D9A441"` to CIELAB; the colours of a picture and of materials are asked for again and again."""
+    light, a, b = rgb_to_lab(hex_to_rgb(text)).tolist()
+    return light, a, b
+
+
 def hex_difference(one: str, other: str) -> float:
     """CIEDE2000 between two sRGB colours."""
-    return float(ciede2000(rgb_to_lab(hex_to_rgb(one)), rgb_to_lab(hex_to_rgb(other))))
+    return float(ciede2000(hex_to_lab(one), hex_to_lab(other)))

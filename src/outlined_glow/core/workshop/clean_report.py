@@ -6,10 +6,11 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from functools import lru_cache
 
+import shapely
 from shapely.geometry.base import BaseGeometry
 
 from ..board.clean import changed, mean_delta_e
-from ..colour import ciede2000, hex_to_rgb, rgb_to_lab
+from ..colour import ciede2000, hex_to_lab
 from ..geometry.regions import EMPTY, common, polygons
 from ..project import Finding
 from .compile import Work
@@ -85,12 +86,15 @@ def _delta(work: Work, regions: Mapping[str, BaseGeometry]) -> float:
 @lru_cache(maxsize=4)
 def _difference(swatches: _Regions, colours: tuple[tuple[str, str], ...], regions: _Regions) -> float:
     """The mean colour difference of regions, each kind in its colour, from the colours of a picture."""
-    looks = {kind: rgb_to_lab(hex_to_rgb(colour)) for kind, colour in colours}
+    looks = {kind: hex_to_lab(colour) for kind, colour in colours}
     pairs = []
+    shapely.prepare([region for _, region in regions])
     for colour, painted in swatches:
-        lab = rgb_to_lab(hex_to_rgb(colour))
-        for kind, region in regions:
-            area = float(common(painted, region).area)
+        lab = hex_to_lab(colour)
+        whole = [(kind, region) for kind, region in regions if region.covers(painted)]
+        for kind, region in whole[:1] or regions:
+            # Where nothing was changed a swatch lies in one region, which is seen sooner than it is cut out.
+            area = float(painted.area if whole else common(painted, region).area)
             if area > 0:
                 pairs.append((area, float(ciede2000(lab, looks[kind]))))
     return mean_delta_e(pairs)

@@ -11,7 +11,6 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..artwork import Beside, Chosen, choose, touching
-from ..board.draw import png
 from ..board.surface import share
 from ..board.view import View, coverage
 from ..brief import price_of
@@ -96,8 +95,8 @@ class Pictures:
                 region = shifted(swatch.region, -origin[0], -origin[1])
                 self._shown.append((place, share(coverage(region, view))))
 
-    def png(self, other: OtherColours, background: str) -> bytes:
-        """The picture under one stack, as PNG."""
+    def drawn(self, other: OtherColours, background: str) -> NDArray[np.uint8]:
+        """The picture under one stack, as pixels (h, w, 3)."""
         stack = other.stack
         look = look_of(stack, self._rules)
         out = np.broadcast_to(np.array(hex_to_rgb(look.mask), np.float32), (*self._core.shape, 3)).copy()
@@ -105,4 +104,4 @@ class Pictures:
             colour = look.colour(other.appearances[place]) if other.appearances[place] != "cut" else background
             out += (np.array(hex_to_rgb(colour), np.float32) - out) * cover[..., None]
         ground = np.array(hex_to_rgb(background), np.float32)
-        return png(np.round(ground + (out - ground) * self._core[..., None]).astype(np.uint8))
+        return np.round(ground + (out - ground) * self._core[..., None]).astype(np.uint8)

@@ -1,4 +1,4 @@
-"""Other other: the picture under every mask, finish and ink as small boards, the nearest first."""
+"""Other colours: the picture under every mask, finish and ink as small boards, the nearest first."""
 
 from __future__ import annotations
 
@@ -8,6 +8,7 @@ from PyQt6.QtCore import QRectF, QSize, Qt
 from PyQt6.QtGui import QImage, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QGridLayout, QWidget
 
+from ..bench.renderer import image
 from ..core_door import core
 from ..session import Session
 from ..theme import font, theme
@@ -67,7 +68,9 @@ class OtherColoursCard(Card):
         self.more = link("show all", self._toggle)
         self.body.addWidget(self.more, 0, Qt.AlignmentFlag.AlignRight)
         self._all = False
-        self._found: list[tuple[Any, QImage]] = []
+        self._found: list[Any] = []
+        self._pictures: Any = None
+        self._drawn: dict[str, QImage] = {}
         self.tiles: list[Tile] = []
         self._work: Any = None
 
@@ -78,32 +81,47 @@ class OtherColoursCard(Card):
         self._work = work
         ground = theme().colour("sunken").name()[1:]
 
-        def run(cancelled: Any) -> list[tuple[Any, QImage]]:
+        def run(cancelled: Any) -> tuple[list[Any], Any, dict[str, QImage]]:
             other = core("other_colours")
             pictures = other.Pictures(work, cancelled)
-            return [(one, QImage.fromData(pictures.png(one, ground))) for one in other.explore(work) if not cancelled()]
+            found = other.explore(work)
+            return found, pictures, _drawn(pictures, _first(found), ground, cancelled)
 
         self._session.jobs.submit("other", run, self._took, self._session.trouble.emit)
 
-    def _took(self, found: list[tuple[Any, QImage]]) -> None:
-        self._found = found
+    def _took(self, made: tuple[list[Any], Any, dict[str, QImage]]) -> None:
+        self._found, self._pictures, self._drawn = made
         self._show()
+        if self._all:
+            self._draw_all()
+
+    def _draw_all(self) -> None:
+        """The pictures of all of them: most people look at the first few."""
+        pictures, missing = self._pictures, [one for one in self._found if one.name not in self._drawn]
+
+        def took(drawn: dict[str, QImage]) -> None:
+            self._drawn.update(drawn)
+            self._show()
+
+        if missing and pictures is not None:
+            ground = theme().colour("sunken").name()[1:]
+            run = lambda cancelled: _drawn(pictures, missing, ground, cancelled)  # noqa: E731
+            self._session.jobs.submit("other", run, took, self._session.trouble.emit)
 
     def _toggle(self) -> None:
         self._all = not self._all
         self._show()
+        if self._all:
+            self._draw_all()
 
     def _show(self) -> None:
         clear(self._grid)
-        shown = self._found if self._all else self._found[:_FEW]
-        now = next((one for one in self._found if one[0].now), None)
-        if now is not None and now not in shown:
-            shown = [*shown[:-1], now]
+        shown = [one for one in (self._found if self._all else _first(self._found)) if one.name in self._drawn]
         self.tiles = []
-        days = shown[0][0].days if shown else 0
+        days = shown[0].days if shown else 0
         self.aside.set_full(f"ΔE, example price · {days} days" if days else "ΔE to the picture · made at home")
-        for place, (other, picture) in enumerate(shown):
-            tile = Tile(other, picture, self._work.brief.stack)
+        for place, other in enumerate(shown):
+            tile = Tile(other, self._drawn[other.name], self._work.brief.stack)
             tile.clicked.connect(lambda _=False, one=other: self._take(one))
             self._grid.addWidget(tile, place // _COLUMNS, place % _COLUMNS)
             self.tiles.append(tile)
@@ -116,3 +134,15 @@ class OtherColoursCard(Card):
     def _take(self, other: Any) -> None:
         stack = other.stack
         self._session.edit("set-stack", {"mask": stack.mask, "finish": stack.finish, "ink": stack.ink})
+
+
+def _first(found: list[Any]) -> list[Any]:
+    """The few that are shown at first: the nearest, and the one that is chosen."""
+    shown = found[:_FEW]
+    now = next((one for one in found if one.now), None)
+    return [*shown[:-1], now] if now is not None and now not in shown else shown
+
+
+def _drawn(pictures: Any, stacks: list[Any], ground: str, cancelled: Any) -> dict[str, QImage]:
+    """Small pictures of some stacks on a ground, by their names."""
+    return {one.name: image(pictures.drawn(one, ground), 1.0) for one in stacks if not cancelled()}
