@@ -97,6 +97,8 @@ def test_no_drawer_is_wider_than_its_place_even_with_long_words(open_window: Cal
         hand.settle()
         drawer = window.drawer(stage)
         assert drawer.width() == 320
+        inner, viewport = drawer._scroll.widget(), drawer._scroll.viewport()
+        assert inner.minimumSizeHint().width() <= viewport.width(), f"{stage}: a card is cut off"
         for widget in drawer.findChildren(QWidget):
             if widget.isVisibleTo(drawer) and isinstance(widget, QLineEdit | QComboBox | QAbstractButton):
                 right = widget.mapTo(drawer, QPoint(widget.width(), 0)).x()

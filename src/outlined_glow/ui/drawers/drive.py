@@ -19,7 +19,7 @@ from .start_chart import StartChart
 from .supply_cards import SecondCard, SupplyCard, reason, show_figure
 
 #: Wide enough for the longest name of a way.
-_WIDE = 196
+_WIDE = 188
 
 
 class DriveDrawer(Drawer):
@@ -85,7 +85,7 @@ class DriveDrawer(Drawer):
         self.ended = self.run_card.figure("ends when")
         self.next_best = self.run_card.figure("next best cells")
         self.hottest = self.run_card.figure("warmest part, of what it bears")
-        self.warm = self.run_card.figure("the board warms by, all on", why=reason(self, "why_heat"))
+        self.warm = self.run_card.figure("the board warms by", why=reason(self, "why_heat"))
 
         self.start_card = self.add_card("The first second", "hatched: unknown")
         self.start = StartChart()
