@@ -18,7 +18,7 @@ from outlined_glow.core.errors import Trouble
 from outlined_glow.core.parts import PlacedPart
 from outlined_glow.core.project import Drive, Driven
 from outlined_glow.core.workshop import Compiler, apply_text
-from outlined_glow.core.workshop.calculators import CALCULATORS, calculate
+from outlined_glow.core.workshop.calculators import CALCULATORS, answer_words, calculate
 from outlined_glow.core.workshop.connections import value_of
 from outlined_glow.core.workshop.demos import demo_project
 from outlined_glow.core.workshop.pace_facts import pace_rows, spread
@@ -124,5 +124,11 @@ def test_the_timer_is_told_in_words_and_by_the_calculator() -> None:
     answer = calculate("timer-search", ["period=1s", "other_period=0.25s"])
     assert answer["other_period_s"] == pytest.approx(1.0, rel=0.03)
     assert answer["period_s"] == pytest.approx(0.25, rel=0.03)
+    best = calculate("timer-search", ["period=0.9s"])
+    others = [words for name, words in answer_words(best) if name == "or"]
+    assert len(others) == len(best["others"]) == 4
+    for words, (r1, r2, c) in zip(others, best["others"], strict=True):
+        assert math.log(2) * (r1 + 2 * r2) * c == pytest.approx(0.9, rel=0.01)
+        assert words.count(",") == 2
     shown = CALCULATORS["timer-search"].spread(answer)
     assert shown.meant_s == pytest.approx(1.0, rel=0.03)

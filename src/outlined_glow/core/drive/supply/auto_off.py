@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from ...parts import part, resistor
-from ...project import AutoOff, Drive, Finding, Remedy
+from ...project import Drive, Finding, Remedy
 from ...units import show
 from ..circuit import GROUND, SUPPLY, Circuit, pin_named
 from ..devices import Family, family, latch
@@ -63,9 +63,7 @@ def give_opener(circuit: Circuit, drive: Drive, feed: Feed, pins: Pins | None) -
     assert drive.auto_off is not None
     one, wanted = latch(drive.auto_off.by), drive.auto_off.after_s
     draws = feed.open_v / one.coil_ohm if one.coil_ohm else 0.0
-    source = feed.before or feed
-    found = [] if one.coil_ohm else _outside_latch(drive.auto_off, source)
-    found = _outside_latch(drive.auto_off, feed) if one.coil_ohm else found
+    found = _outside_latch(drive.auto_off.by, feed)
     if pins is not None and pins.left:
         pins.take(_OPENS)
         return wanted, draws, found
@@ -79,14 +77,20 @@ def give_opener(circuit: Circuit, drive: Drive, feed: Feed, pins: Pins | None) -
     return after, draws + logic.standing_a, found + ([wrong] if wrong is not None else [])
 
 
-def _outside_latch(wish: AutoOff, feed: Feed) -> list[Finding]:
-    one = latch(wish.by)
-    least = feed.open_v if feed.supply.ends else feed.low_v
-    if one.supply_v[0] <= least and feed.high_v <= one.supply_v[1]:
+def _works(by: str, feed: Feed) -> bool:
+    """Whether a latch works on a supply: a coil lies on the rail, a transistor before any regulator."""
+    one, there = latch(by), feed if latch(by).coil_ohm else feed.before or feed
+    least = there.open_v if there.supply.ends else there.low_v
+    return one.supply_v[0] <= least and there.high_v <= one.supply_v[1]
+
+
+def _outside_latch(by: str, feed: Feed) -> list[Finding]:
+    if _works(by, feed):
         return []
-    other = "transistor" if wish.by == "relay" else "relay"
-    remedy = Remedy(f"take a {latch(other).title}", "auto-off", (("by", other),))
-    return [outside(f"The {one.title} works", one.supply_v, feed, remedy)]
+    one, other = latch(by), "transistor" if by == "relay" else "relay"
+    take = Remedy(f"take a {latch(other).title}", "auto-off", (("by", other),))
+    remedy = take if _works(other, feed) else Remedy("choose another supply")
+    return [outside(f"The {one.title} works", one.supply_v, feed if one.coil_ohm else feed.before or feed, remedy)]
 
 
 def _counter(circuit: Circuit, drive: Drive, pace: tuple[float, float], reset: Reset, logic: Family) -> str:

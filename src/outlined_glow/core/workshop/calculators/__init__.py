@@ -72,6 +72,10 @@ def answer_words(answer: Mapping[str, Any]) -> list[tuple[str, str]]:
     for key, value in answer.items():
         stem, _, end = key.rpartition("_")
         unit = _UNITS.get(end, "") if stem else ""
+        if key == "others":
+            # Timers that are nearly as good: R1, R2 and C of each.
+            rows += [("or", f"{show_si(r1, 'Ω')}, {show_si(r2, 'Ω')}, {show_si(c, 'F')}") for r1, r2, c in value]
+            continue
         if isinstance(value, list):
             if value and all(isinstance(one, int) for one in value):
                 more = " …" if len(value) > _SHOWN_OF_LIST else ""
