@@ -99,10 +99,8 @@ class PinsDialog(Dialog):
         if table is None:
             self.words.setText("This board has no controller.")
             return
-        used = len(table.nets)
-        self.words.setText(
-            f"{table.title}: {used} pins drive something, {table.free} can still. Drag what one drives to another."
-        )
+        free = f"{table.free} {'is' if table.free == 1 else 'are'} free"
+        self.words.setText(f"{table.title}: {len(table.nets)} pins drive something, {free}. Drag what one drives to another.")
         self.card.title.set_full(table.title)
         self.spare.show({"spare_pads": work.design.drive.spare_pads})
         own = table.own
