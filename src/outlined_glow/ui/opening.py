@@ -7,7 +7,9 @@ from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 from PyQt6.QtCore import QObject, pyqtSignal
+from PyQt6.QtWidgets import QFileDialog, QWidget
 
+from ..core.errors import Trouble
 from .core_door import core
 from .jobs import Jobs, meanwhile
 
@@ -66,3 +68,18 @@ class Opening(QObject):
         if self._lock is not None:
             self._lock.free_later()
             self._lock = None
+
+
+def named_file(path: Path, trouble: Callable[[str], object]) -> Any:
+    """A file with its name, for an edit that brings one; None where it cannot be read, which is told."""
+    try:
+        return core("param").PictureFile(path.name, read_bytes(path))
+    except Trouble as error:
+        trouble(str(error))
+        return None
+
+
+def chosen_file(host: QWidget, title: str, kinds: str, trouble: Callable[[str], object]) -> Any:
+    """The same for the file that somebody chooses; None where none is."""
+    name, _ = QFileDialog.getOpenFileName(host, title, "", kinds)
+    return named_file(Path(name), trouble) if name else None

@@ -7,11 +7,10 @@ from typing import TYPE_CHECKING, Any
 
 from PyQt6.QtWidgets import QFileDialog, QHBoxLayout, QInputDialog, QLineEdit, QWidget
 
-from ...core.errors import Trouble
 from ..core_door import core
 from ..edit_fields import field_of, params_of
 from ..fields import Choice, QuantityField
-from ..opening import read_bytes
+from ..opening import named_file
 from ..widgets import Card, label, link
 
 if TYPE_CHECKING:
@@ -116,12 +115,9 @@ class OwnProfile:
 
     def take(self, path: Path) -> None:
         """Take the profile of a file; a bad one is told and changes nothing."""
-        try:
-            file = core("param").PictureFile(path.name, read_bytes(path))
-        except Trouble as trouble:
-            self._drawer.session.trouble.emit(str(trouble))
-            return
-        self._drawer.edit("take-profile", file=file)
+        file = named_file(path, self._drawer.session.trouble.emit)
+        if file is not None:
+            self._drawer.edit("take-profile", file=file)
 
     def _export(self) -> None:
         work = self._drawer.session.work

@@ -3,18 +3,16 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QPixmap
-from PyQt6.QtWidgets import QFileDialog, QHBoxLayout, QLabel, QLineEdit, QListWidget, QListWidgetItem, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QListWidget, QListWidgetItem, QVBoxLayout, QWidget
 
-from ...core.errors import Trouble
 from ..bench.renderer import image
 from ..core_door import core
 from ..fields import Choice
-from ..opening import read_bytes
+from ..opening import chosen_file
 from ..session import Session
 from ..theme import DUSK
 from ..widgets import Card, button, clear, label, link
@@ -201,15 +199,8 @@ class LibraryDialog(Dialog):
                 self.list.setCurrentRow(row)
 
     def _import(self) -> None:
-        name, _ = QFileDialog.getOpenFileName(self, "Add a part file", "", "Part files (*.json)")
-        if not name:
-            return
-        try:
-            file = core("param").PictureFile(Path(name).name, read_bytes(Path(name)))
-        except Trouble as trouble:
-            self._session.trouble.emit(str(trouble))
-            return
-        if self._session.edit("add-part", {"file": file}):
+        file = chosen_file(self, "Add a part file", "Part files (*.json)", self._session.trouble.emit)
+        if file is not None and self._session.edit("add-part", {"file": file}):
             self._fill()
 
     def _export(self) -> None:

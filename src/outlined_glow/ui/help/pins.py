@@ -2,17 +2,15 @@
 
 from __future__ import annotations
 
-from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QFileDialog, QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
 
-from ...core.errors import Trouble
 from ..core_door import core
 from ..edit_fields import KeyRows
 from ..fields import Choice, TextField
-from ..opening import read_bytes
+from ..opening import chosen_file
 from ..session import Session
 from ..widgets import Card, button, label, link
 from .dialog import Dialog
@@ -159,15 +157,9 @@ class PinsDialog(Dialog):
         self._edit("copy-controller", controller=table.key, name=f"my {table.title}"[:60])
 
     def _add(self) -> None:
-        name, _ = QFileDialog.getOpenFileName(self, "Add a table of pins", "", _TABLES)
-        if not name:
-            return
-        try:
-            file = core("param").PictureFile(Path(name).name, read_bytes(Path(name)))
-        except Trouble as trouble:
-            self._session.trouble.emit(str(trouble))
-            return
-        self._edit("add-controller", file=file)
+        file = chosen_file(self, "Add a table of pins", _TABLES, self._session.trouble.emit)
+        if file is not None:
+            self._edit("add-controller", file=file)
 
     def _save(self) -> None:
         work = self._session.work
