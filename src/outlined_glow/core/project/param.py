@@ -177,7 +177,9 @@ _PREFIXED = ("A", "V", "F", "s", "W", "Hz")
 
 
 def _as_written(value: float, unit: str) -> str:
-    """A limit as people write it: prefixes for electrical units and times."""
+    """A limit as people write it: prefixes for electrical units and times, long times in hours."""
+    if unit == "s" and value >= 3600:
+        return f"{value / 3600:g} h"
     if unit in _PREFIXED and value:
         return show_si(value, unit)
     return f"{value:g}{' ' if unit else ''}{unit}"

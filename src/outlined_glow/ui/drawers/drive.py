@@ -61,6 +61,10 @@ class DriveDrawer(Drawer):
         self.group.setFixedWidth(_WIDE)
         self.way = KeyRows(way, "drive", lambda key, value: self._edit_way(**{key: value}))
         self.way.add("method", "controller", "family", "reset", "rows", "lit", "period_s", "other_period_s", "current_a")
+        self.way["family"].setToolTip(
+            "Which logic: HC is strong on 2 to 6 V, 4000 runs up to 15 V, HCT hears a controller of 3.3 V"
+        )
+        self.way["reset"].setToolTip("R and C start it by themselves; a button waits for a hand; with none it starts anywhere")
         self.way["other_period_s"].setToolTip("A switch changes between both; 0: one speed")
         self.join = link("drive it like the others", self._drive_alike)
         way.add(self.join)

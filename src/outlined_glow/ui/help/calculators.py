@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from typing import Any
 
-from PyQt6.QtWidgets import QHBoxLayout, QLineEdit, QListWidget, QVBoxLayout, QWidget
+from PyQt6.QtCore import Qt
+from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLineEdit, QListWidget, QScrollArea, QVBoxLayout, QWidget
 
 from ...core.errors import Trouble
 from ..core_door import core
@@ -19,7 +20,7 @@ class Calculators(Dialog):
 
     def __init__(self, parent: QWidget, session: Session) -> None:
         super().__init__(parent, "Calculators")
-        self.resize(760, 560)
+        self.resize(780, 640)
         self._session = session
         self._fields: dict[str, QLineEdit] = {}
         self._answer: dict[str, Any] = {}
@@ -31,7 +32,10 @@ class Calculators(Dialog):
         self.list.addItems(list(core("calculators").CALCULATORS))
         self.list.currentTextChanged.connect(lambda _: self._choose())
         columns.addWidget(self.list)
-        right = QVBoxLayout()
+        inner = QWidget()
+        inner.setObjectName("drawerInner")
+        right = QVBoxLayout(inner)
+        right.setContentsMargins(0, 0, 10, 0)
         self.about = label("", "quiet", wrap=True)
         right.addWidget(self.about)
         self.given = Card("Given")
@@ -43,14 +47,20 @@ class Calculators(Dialog):
         self.answer.body.addLayout(self._figures)
         self.spread = SpreadPlot()
         self.spread.hide()
-        self.answer.add(self.spread)
+        self.answer.body.insertWidget(1, self.spread)
         self.trouble = label("", "warn", wrap=True)
         self.answer.add(self.trouble)
         right.addWidget(self.answer)
         self.source = label("", "quiet", wrap=True)
         right.addWidget(self.source)
         right.addStretch(1)
-        columns.addLayout(right, 1)
+        sheet = QScrollArea()
+        sheet.setObjectName("drawer")
+        sheet.setWidgetResizable(True)
+        sheet.setFrameShape(QFrame.Shape.NoFrame)
+        sheet.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        sheet.setWidget(inner)
+        columns.addWidget(sheet, 1)
         self.column.addLayout(columns, 1)
         self.take = button("Take it into the design", self._take)
         self.end("Close", None, self.take)
