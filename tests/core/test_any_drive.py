@@ -11,10 +11,9 @@ from msgspec import structs
 from test_drive_ways import joined, some
 
 from outlined_glow.core.drive import plan_drive
-from outlined_glow.core.drive.devices import controllers, regulators
+from outlined_glow.core.drive.devices import controllers, needs, regulators
 from outlined_glow.core.drive.keys import KEYS
 from outlined_glow.core.drive.planner import planned
-from outlined_glow.core.drive.supply.supply_parts import needs
 from outlined_glow.core.errors import Trouble
 from outlined_glow.core.parts import emitters, supplies
 from outlined_glow.core.project import AutoOff, Drive, Driven, GivenPin, ReservedPin, SecondSource

@@ -28,7 +28,7 @@ _PARTS = {
     "demos": "outlined_glow.core.workshop.demos",
     "facts": "outlined_glow.core.workshop.facts",
     "other_colours": "outlined_glow.core.workshop.other_colours",
-    "borrow": "outlined_glow.core.workshop.borrow",
+    "outline_file": "outlined_glow.core.workshop.outline_file",
     "clean_report": "outlined_glow.core.workshop.clean_report",
     "rescue": "outlined_glow.core.workshop.rescue",
     "choices": "outlined_glow.core.workshop.choices",

@@ -295,10 +295,10 @@ class Session(QObject):
 
     def bring_outline(self, name: str, data: bytes) -> None:
         """Cut the board like that of another project or drawing, which is made out in the background first."""
-        param, borrow = core("param"), core("borrow")
+        param, taken = core("param"), core("outline_file")
         self.jobs.submit(
             "outline file",
-            lambda cancelled: borrow.outline_file(param.PictureFile(name, data)),
+            lambda cancelled: taken.outline_file(param.PictureFile(name, data)),
             lambda rings: self.edit("take-outline", {"file": rings}),
             self.trouble.emit,
         )

@@ -115,6 +115,17 @@ class Latch(Struct, frozen=True, forbid_unknown_fields=True):
     leak_a: float = 0.0
 
 
+class Need(Struct, frozen=True, forbid_unknown_fields=True):
+    """Something that a supply needs: what it is called, what happens without it, the part, and what that stands for in the way
+    of the current and draws."""
+
+    title: str
+    why: str
+    part: str
+    ohm: float = 0.0
+    standing_a: float = 0.0
+
+
 class ControllerPin(Struct, frozen=True, forbid_unknown_fields=True):
     """A pin of a controller: what it can be, and how it stands at start."""
 
@@ -208,6 +219,12 @@ def latches() -> Mapping[str, Latch]:
 def latch(key: str) -> Latch:
     """The latch of that key."""
     return latches()[key]
+
+
+@cache
+def needs() -> Mapping[str, Need]:
+    """Everything that a supply may need, by key, in the order of the current."""
+    return _of("needs", Need)  # type: ignore[return-value]
 
 
 @cache

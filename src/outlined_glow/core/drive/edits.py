@@ -10,9 +10,8 @@ from ..errors import Trouble
 from ..parts import Supply, offered_supplies, resistor_sizes, series_names, supplies
 from ..project import AutoOff, Design, Drive, Driven, Param, SecondSource, board_edit
 from ..text_safety import short
-from .devices import controllers, latches, regulators
+from .devices import controllers, latches, needs, regulators
 from .keys import ANY, ANY_FAMILY, FAMILIES, KEYS, NO_CONTROLLER, NO_LATCH, NO_REGULATOR, NO_SOURCE, OWN, TITLES
-from .supply.supply_parts import needs
 
 _JOINED = (("nothing", "nothing"), ("switch", "a selector switch"), ("diodes", "two diodes"))
 _RESETS = (("network", "by R and C"), ("by hand", "by a button"), ("none", "none"))

@@ -24,5 +24,5 @@ _found = lazily(
 def __getattr__(name: str) -> Any:
     """A name of this package, from the module it lives in; every operation is registered by then."""
     if name in __all__:
-        from . import borrow  # noqa: F401
+        from . import operations  # noqa: F401
     return _found(name)

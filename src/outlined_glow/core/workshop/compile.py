@@ -11,14 +11,11 @@ from typing import Any
 import msgspec
 import shapely
 
-from .. import brief, motion  # noqa: F401  (every stage's edits are registered by loading it)
 from ..artwork import Art, Painted, Source
 from ..artwork.words import Paths
 from ..board import Board
 from ..board.layers import ArtLayers
 from ..drive import DrivePlan
-from ..drive import edits as _edits  # noqa: F401
-from ..drive import pin_edits as _pin_edits  # noqa: F401
 from ..errors import Trouble
 from ..lights import Led
 from ..motion import Lamps
@@ -28,6 +25,7 @@ from ..project import Brief, Design, Finding, Project
 from ..project.finding import in_order
 from ..shape import Outline
 from ..watch import ALONE, Watch
+from . import operations as _operations  # noqa: F401  (every operation is registered by loading it)
 from .board_passes import CLEANED, PASSES, SIDES, clean_member, given_of
 
 #: How many results of each pass are kept: so many steps back are shown at once, and so many boards.

@@ -7,10 +7,10 @@ from typing import Any
 from msgspec.structs import replace
 
 from ..drive import plan_drive
+from ..drive.devices import needs
 from ..drive.keys import NO_LATCH, NO_REGULATOR, NO_SOURCE
 from ..drive.supply.rail import rail_v
 from ..drive.supply.source import capacity_ah, filled_in_s
-from ..drive.supply.supply_parts import needs
 from ..parts import part, supply
 from ..units import show
 from .compile import Work

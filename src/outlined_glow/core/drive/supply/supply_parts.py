@@ -3,33 +3,12 @@ away on purpose; what is neither is missing."""
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
-from functools import cache
-
-import msgspec
-from msgspec import Struct
+from collections.abc import Sequence
 
 from ...parts import Part, Supply, part
 from ...project import Drive, Finding, Remedy
-from ...shipped import entries
 from ..circuit import GROUND, SUPPLY, Circuit, pin_named
-
-
-class Need(Struct, frozen=True, forbid_unknown_fields=True):
-    """Something that a supply needs: what it is called, what happens without it, the part, and what that stands for in the way
-    of the current and draws."""
-
-    title: str
-    why: str
-    part: str
-    ohm: float = 0.0
-    standing_a: float = 0.0
-
-
-@cache
-def needs() -> Mapping[str, Need]:
-    """Everything that a supply may need, by key, in the order of the current."""
-    return {name: msgspec.convert(entry, Need) for name, entry in entries("devices", "needs").items()}
+from ..devices import Need, needs
 
 
 def fitted(drive: Drive, source: Supply) -> list[Need]:
