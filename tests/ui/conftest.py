@@ -14,6 +14,7 @@ from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication
 
 from outlined_glow.core.workshop import Compiler
+from outlined_glow.ui import making
 from outlined_glow.ui.app import make_window
 from outlined_glow.ui.making import Making
 from outlined_glow.ui.shell import MainWindow
@@ -25,23 +26,25 @@ _FINDINGS: dict[str, deque[Any]] = {}
 _opened: set[Any] = set()
 
 
-def _compiler(making: Making) -> Compiler:
-    if making._known is None:
-        making._known = Compiler()
-        for memory, kept in ((making._known.memory, _BOARDS), (making._known.checked, _FINDINGS)):
+def _compiler(one: Making) -> Compiler:
+    if one._known is None:
+        one._known = Compiler()
+        for memory, kept in ((one._known.memory, _BOARDS), (one._known.checked, _FINDINGS)):
             memory._known = {name: deque(rows) for name, rows in kept.items()}
-    return making._known
+    return one._known
 
 
 Making._compiler = property(_compiler)  # type: ignore[assignment]
+#: The findings wait until a hand rests: those of the tests rest sooner.
+making._FINDINGS_AFTER_MS = 40
 
 
-def _keep(making: Making, opened: Any) -> None:
+def _keep(one: Making, opened: Any) -> None:
     """Keep what the first window made of what it opened."""
-    if opened in _opened or making._known is None:
+    if opened in _opened or one._known is None:
         return
     _opened.add(opened)
-    for memory, kept in ((making._known.memory, _BOARDS), (making._known.checked, _FINDINGS)):
+    for memory, kept in ((one._known.memory, _BOARDS), (one._known.checked, _FINDINGS)):
         for name, rows in memory._known.items():
             kept.setdefault(name, deque(maxlen=8)).extendleft(tuple(rows)[:2])
 
