@@ -72,6 +72,20 @@ def test_pins_that_are_kept_are_no_more_to_be_had() -> None:
     assert "button" not in of(free) or of(free)["button"] == "2"
 
 
+def test_a_pin_that_another_controller_does_not_have_is_told() -> None:
+    """Kept on a large controller, then a small one is chosen: what is its supply there can be kept for nothing."""
+    drive = structs.replace(PINS, controller="small 8-pin", reserved=(ReservedPin(pin="8", name="button"),))
+    few = plan_drive(drive, some((2, "0805 red")))
+    [told] = [one for one in few.findings if one.code == "pin-cannot-drive"]
+    assert "Pin 8 " in told.text
+    assert "supply" in told.text
+    far = plan_drive(structs.replace(drive, reserved=(ReservedPin(pin="44", name="button"),)), some((2, "0805 red")))
+    [gone] = [one for one in far.findings if one.code == "pin-cannot-drive"]
+    assert "it has none" in gone.text
+    assert gone.remedies[0].edit == "reserve-pin"
+    assert "button" not in of(few)
+
+
 def test_a_table_of_ones_own_is_copied_changed_saved_and_read(tmp_path: Any) -> None:
     tide, compiler = demo_project("tide-board"), Compiler()
     own = apply_text(tide, "copy-controller", [f"controller={BIG}", "name=mine"], compiler)

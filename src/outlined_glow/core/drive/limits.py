@@ -100,6 +100,15 @@ def no_such_controller(name: str) -> Finding:
     )  # fmt: skip
 
 
+def pin_cannot_be_kept(name: str, number: str, why: str) -> Finding:
+    """A pin that was kept for something by hand, and is none that the controller can give."""
+    return Finding(
+        code="pin-cannot-drive", severity="warning", stage="drive",
+        text=f"Pin {short(number)} of the controller was kept for “{short(name)}”, but {why}: keep another one.",
+        remedies=(Remedy("keep it no longer", "reserve-pin", (("pin", number), ("name", "nothing"))),),
+    )  # fmt: skip
+
+
 def pin_cannot_drive(net: str, number: str, why: str) -> Finding:
     """A pin that was given to something by hand, and cannot have it."""
     return Finding(

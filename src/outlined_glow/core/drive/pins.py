@@ -15,6 +15,7 @@ from .limits import (
     controller_out_of_range,
     needs_controller,
     no_such_controller,
+    pin_cannot_be_kept,
     pin_cannot_drive,
     too_few_pins,
 )
@@ -65,6 +66,7 @@ class Pins:
         self._free = free_outputs(chosen, drive)
         self._given = {one.net: one.pin for one in drive.given}
         self.used: list[PinUse] = []
+        self._wrong: list[Finding] = []
         for one in drive.reserved:
             self._reserve(one)
         #: So many were used before the way that is being built.
@@ -87,6 +89,8 @@ class Pins:
         pin = next((one for one in self.controller.pins if one.number == wish.pin), None)
         if pin is not None and pin.kind in KEEPABLE:
             self._bring_out(pin, wish.name)
+        else:
+            self._wrong.append(pin_cannot_be_kept(wish.name, wish.pin, "it has none" if pin is None else f"that is a {pin.kind} pin"))
 
     def _bring_out(self, pin: ControllerPin, net: str) -> None:
         pad = part("one pad")
@@ -98,7 +102,7 @@ class Pins:
         """Bring spare outputs out to pads where that is wished; pins that were given to what they cannot drive are told."""
         outputs = {one.number for one in self.controller.outputs}
         taken = {one.drives: one.number for one in self.used}
-        wrong = []
+        wrong = list(self._wrong)
         for net, number in self._given.items():
             if net not in taken:
                 wrong.append(pin_cannot_drive(net, number, "nothing of that name is driven by it"))
