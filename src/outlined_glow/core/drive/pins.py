@@ -90,7 +90,8 @@ class Pins:
         if pin is not None and pin.kind in KEEPABLE:
             self._bring_out(pin, wish.name)
         else:
-            self._wrong.append(pin_cannot_be_kept(wish.name, wish.pin, "it has none" if pin is None else f"that is a {pin.kind} pin"))
+            why = "it has none" if pin is None else f"that is a {pin.kind} pin"
+            self._wrong.append(pin_cannot_be_kept(wish.name, wish.pin, why))
 
     def _bring_out(self, pin: ControllerPin, net: str) -> None:
         pad = part("one pad")
