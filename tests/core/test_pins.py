@@ -19,7 +19,7 @@ from outlined_glow.core.parts.part import wrong_with
 from outlined_glow.core.project import Drive, GivenPin, ReservedPin
 from outlined_glow.core.project.storage import load, save
 from outlined_glow.core.workshop import Compiler, apply_text, apply_values
-from outlined_glow.core.workshop.connections import pin_header
+from outlined_glow.core.workshop.connections import assignment_rows, pin_header
 from outlined_glow.core.workshop.demos import demo_project
 from outlined_glow.core.workshop.pin_table import pin_table, table_file
 
@@ -189,3 +189,16 @@ def test_a_controller_that_is_gone_is_told() -> None:
     for edit, words in (("drive", ["controller=own"]), ("set-pin", ["pin=2"]), ("remove-controller", [])):
         with pytest.raises(Trouble, match="controller of your own"):
             apply_text(project, edit, words, compiler)
+
+
+@pytest.mark.parametrize("lit", ["all", "one"])
+def test_a_charlieplex_tells_which_pins_light_which_led(lit: str) -> None:
+    compiler = Compiler()
+    moth = apply_values(demo_project("moth"), "drive", {"method": "charlieplex", "supply": "usb", "lit": lit}, (0, 0))
+    work = compiler.compile(moth)
+    rows = assignment_rows(work)
+    assert [row["led"] for row in rows] == [f"D{led.index}" for led in work.leds]
+    assert len({(row["high"], row["low"]) for row in rows}) == len(rows), "each between two pins of its own"
+    assert {row["high"] for row in rows} | {row["low"] for row in rows} == {pin.name for pin in work.plan.pins}
+    each = compiler.compile(apply_values(moth, "drive", {"method": "shift-register"}, (0, 0)))
+    assert assignment_rows(each) == []

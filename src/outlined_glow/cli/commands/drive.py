@@ -12,6 +12,7 @@ from ...core.workshop import Compiler, Work
 from ...core.workshop.connections import (
     CONNECTION_COLUMNS,
     PIN_COLUMNS,
+    assignment_rows,
     connection_rows,
     connections,
     pin_header,
@@ -97,7 +98,7 @@ def pins_(given: Arguments) -> int:
         return DONE
     rows = pin_rows(work)
     if given.json:
-        return _json({"controller": work.plan.controller or None, "pins": rows})
+        return _json({"controller": work.plan.controller or None, "pins": rows, "assignment": assignment_rows(work)})
     print(table_text(PIN_COLUMNS, rows), end="")
     return DONE
 

@@ -101,6 +101,25 @@ def pin_rows(work: Work) -> list[dict[str, Any]]:
     ]
 
 
+def assignment_rows(work: Work) -> list[dict[str, str]]:
+    """For each light of a charlieplex the pin that is high and the one that is low while it is lit; all others float. Nothing
+    for ways whose LEDs do not lie between pins."""
+    pin_of = {one.drives: one.name for one in work.plan.pins}
+    net_of = {pin: net.name for net in work.plan.nets for pin in net.pins}
+    ends = [(one.ref, [net_of.get((one.ref, pin.number), "") for pin in one.part.pins]) for one in work.plan.wanted]
+    # A resistor that lies in the way belongs to the pin at its other end.
+    beyond = {net: other for _, (one, other) in ((ref, nets) for ref, nets in ends if len(nets) == 2)
+              for net, other in ((one, other), (other, one)) if other in pin_of}  # fmt: skip
+    rows = []
+    for led, body in zip(work.leds, led_parts(work.leds), strict=True):
+        for light in led.kind.lights:
+            nets = [net_of.get((body.ref, pin), "") for pin in (light.anode, light.cathode)]
+            high, low = (pin_of.get(net) or pin_of.get(beyond.get(net, ""), "") for net in nets)
+            if high and low:
+                rows.append({"led": body.ref + (f" {light.name}" if light.name else ""), "high": high, "low": low})
+    return rows
+
+
 def pin_header(work: Work) -> str:
     """The pins as a C header: a name for each, and its number in the controller's own table."""
     stem = re.sub(r"[^A-Z0-9]+", "_", work.board.name.upper()).strip("_") or "BOARD"
