@@ -8,9 +8,10 @@ import pytest
 from msgspec import structs
 from test_drive_ways import AMBER, joined, some
 
-from outlined_glow.core.drive import plan_drive
+from outlined_glow.core.drive import METHODS, plan_drive
 from outlined_glow.core.drive.devices import family
-from outlined_glow.core.project import Drive
+from outlined_glow.core.drive.planner import planned
+from outlined_glow.core.project import Drive, Motion
 from outlined_glow.core.workshop import Compiler, apply_text, apply_values
 from outlined_glow.core.workshop.calculators import calculate
 from outlined_glow.core.workshop.demos import demo_project
@@ -111,3 +112,35 @@ def test_years_of_a_back_up_cell() -> None:
         charge -= 2e-6 * 8766 / 1000 + 0.22 * 0.01 / 1000
         years += 0.001
     assert calculate("backup-cell", ["capacity_ah=0.22", "draw=2uA"])["years"] == pytest.approx(years, rel=0.002)
+
+
+def test_lamps_that_are_not_all_lit_are_switched_by_a_program() -> None:
+    lamps = some((4, "filament lamp 5 V"))
+    drive = Drive(method="filament", lit="one", controller="8-bit 5 V, 20 pins")
+    plan = plan_drive(drive, lamps)
+    nets, parts = joined(plan, lamps)
+    gates = {pin.drives for pin in plan.pins}
+    switches = [one for one in plan.wanted if one.part.kind == "transistor"]
+    assert len(gates) == len(switches) == 4
+    for one in switches:
+        names = {pin.name: nets[one.ref, pin.number] for pin in one.part.pins}
+        assert names["gate"] in gates
+        assert names["source"] == "ground"
+        ends = {ref for (ref, _), net in nets.items() if net == names["drain"]} - {one.ref}
+        assert [parts[ref].part.kind for ref in ends] == ["lamp"]
+        held = {ref for (ref, _), net in nets.items() if net == names["gate"]}
+        assert "resistor" in {parts[ref].part.kind for ref in held}, "it is open until the program runs"
+    every = plan_drive(structs.replace(drive, lit="all"), lamps)
+    assert not every.pins
+    lit = plan.current_a
+    assert lit == pytest.approx(every.current_a / 4, rel=0.02)
+    five = some((5, "filament lamp 5 V"))
+    assert "lamp-inrush" in codes(plan_drive(structs.replace(drive, lit="all"), five))
+    assert "lamp-inrush" not in codes(plan_drive(drive, five)), "one cold lamp is no load"
+    way, motion = METHODS["filament"], Motion(pattern="chase")
+    assert way.can_show(drive, motion)
+    assert not way.can_show(structs.replace(drive, lit="all"), motion)
+    rows = {row.method: row for row in planned(drive, lamps)}
+    assert rows["filament"].program
+    none = plan_drive(structs.replace(drive, controller="none"), lamps)
+    assert "needs-controller" in codes(none)

@@ -69,6 +69,14 @@ class Method(ABC):
     lights: str = "current"
     matrices: bool = False
 
+    def programmed(self, drive: Drive) -> bool:
+        """Whether a program makes its lights, as it is driven."""
+        return self.program
+
+    def can_show(self, drive: Drive, motion: Motion) -> bool:
+        """Whether it can truly show a motion, as it is driven."""
+        return self.programmed(drive) or self.shows(motion)
+
     def needs(self, drive: Drive, leds: tuple[Led, ...], grids: Mapping[str, tuple[int, int]]) -> tuple[int, ...]:
         """How many pins of a controller it takes: its alternatives, the one it prefers first."""
         return (0,)

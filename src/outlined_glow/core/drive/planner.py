@@ -100,7 +100,7 @@ def row_of(drive: Drive, leds: tuple[Led, ...], grids: Grids | None = None) -> R
         plan.refresh_hz, gives * plan.average / wanted if wanted else None,
         max((one.height_mm for one in parts), default=0.0),
         round(sum(one.price or 0.0 for one in parts), 2), plan.standing_a, joints,
-        round((len(parts) * _PART_S + joints * _JOINT_S) / 60, 1), way.program,
+        round((len(parts) * _PART_S + joints * _JOINT_S) / 60, 1), way.programmed(drive),
         run.hours if (run := plan.hours(plan.average)) else None,
         watts_of(plan) if works else None, plan,
     )  # fmt: skip

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from ..drive.methods import method
+from ..drive.methods import ways_of
 from ..passes import Pass
 from ..project import Drive, Finding, Motion, Remedy
 
@@ -13,8 +13,7 @@ def motion_findings(motion: Motion, leds: int, drive: Drive) -> list[Finding]:
     """A warning when the hardware cannot show the pattern."""
     if leds == 0:
         return []
-    ways = [method(key) for key in dict.fromkeys((drive.method, *(one.method for one in drive.groups)))]
-    cannot = next((way for way in ways if not way.shows(motion)), None)
+    cannot = next((way for way, own in ways_of(drive) if not way.can_show(own, motion)), None)
     if cannot is None:
         return []
     what = f"“{motion.pattern}”" if motion.pattern != "steady" else "Dimmed steady light"

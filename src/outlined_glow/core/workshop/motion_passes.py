@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from ..drive import DrivePlan, RunTime
-from ..drive.methods import method
+from ..drive.methods import ways_of
 from ..motion import Lamps, average_share, lamps_of
 from ..passes import Pass
 from ..project import Drive, Motion
@@ -11,7 +11,7 @@ from ..project import Drive, Motion
 
 def _shown(drive: Drive, motion: Motion) -> bool:
     """Whether the LEDs as they are driven can show a motion."""
-    return all(method(key).shows(motion) for key in {drive.method, *(one.method for one in drive.groups)})
+    return all(way.can_show(own, motion) for way, own in ways_of(drive))
 
 
 def _run(plan: DrivePlan, shown: bool, motion: Motion, lamps: Lamps) -> RunTime | None:

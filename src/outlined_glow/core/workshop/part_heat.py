@@ -34,6 +34,8 @@ def part_heats(work: Work) -> list[PartHeat]:
         out.append(
             PartHeat(f"LED, {branch.title}", len(branch.indices), led_w, branch.light.forward_v[2] * branch.light.continuous_a)
         )
+        if branch.ohm and branch.emitter.part.fed_by == "voltage":
+            out.append(PartHeat(f"switch of {branch.title}", len(branch.indices), branch.current_a**2 * branch.ohm, None))
         if branch.resistor_ohm == 0 and branch.headroom_v > 0 and branch.drop_v > 0:
             out.append(PartHeat(f"output for {branch.title}", len(branch.indices), branch.current_a * branch.headroom_v, None))
     one = regulator_of(drive)

@@ -3,7 +3,10 @@ one it is."""
 
 from __future__ import annotations
 
+from msgspec.structs import replace
+
 from ...errors import Trouble
+from ...project import Drive
 from ...text_safety import short
 from ..method import Method
 from .charlieplex import Charlieplex
@@ -32,3 +35,9 @@ def method(key: str) -> Method:
     if found is None:
         raise Trouble(f"There is no way “{short(key)}” to drive LEDs; there are {', '.join(METHODS)}.")
     return found
+
+
+def ways_of(drive: Drive) -> list[tuple[Method, Drive]]:
+    """Every way that a board is driven, with the drive as far as it is its own: for all LEDs, and for each group."""
+    own = [replace(drive, method=one.method, lit=one.lit or drive.lit) for one in drive.groups]
+    return [(method(one.method), one) for one in (drive, *own)]

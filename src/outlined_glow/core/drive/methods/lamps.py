@@ -8,10 +8,10 @@ from ...project import Drive, Finding, Motion, Remedy
 from ...units import show, show_si
 from ..channels import by_kind, channels_of
 from ..circuit import GROUND, SUPPLY, pin_named
-from ..devices import family
+from ..devices import family, switches
 from ..first_second import Start, with_supply
-from ..limits import Refused, out_of_range, stop
-from ..method import Built, Job, Method
+from ..limits import Refused, out_of_range, output_over, stop
+from ..method import Built, Job, Method, lit_at_once
 from ..plan import Branch
 from ..resistor import preferred, short_ohms
 from ..supply.feed import Feed
@@ -19,6 +19,8 @@ from ..tube import anode_resistor
 
 #: The law of a filament: I = I0·(V/V0)^0.6; a cold one takes so many times as much; the share of its volts it glows at.
 _EXPONENT, _COLD, _LEAST_SHARE = 0.6, 8.0, 0.6
+#: What switches a lamp that is not always lit.
+_SWITCH = "switching transistor, N"
 #: What a bought converter makes for tubes, V, and how well.
 HIGH_V, _CONVERTS = 180.0, 0.8
 #: Chip resistors are not made for such volts.
@@ -46,15 +48,26 @@ class FilamentLamps(Method):
 
     key, title = "filament", "filament lamps"
     words = "wire-filament lamps on the supply, behind a resistor where it gives more than they are made for"
-    lights = "voltage"
+    lights, uses = "voltage", ("controller", "lit")
+
+    def programmed(self, drive: Drive) -> bool:
+        """Lamps of which not all are lit are switched, by a program."""
+        return drive.lit != "all"
+
+    def needs(self, drive: Drive, leds: tuple[Led, ...], grids: object) -> tuple[int, ...]:
+        """A pin for each lamp that is switched."""
+        return (len(channels_of(leds)) if self.programmed(drive) else 0,)
 
     def asks(self, drive: Drive, leds: tuple[Led, ...], feed: Feed) -> float:
-        """All of them at what they are made for."""
-        return sum(one.light.forward_a for one in channels_of(leds))
+        """Those that are lit, at what they are made for."""
+        most = sorted((one.light.forward_a for one in channels_of(leds)), reverse=True)
+        return sum(most[: lit_at_once(drive, len(most))])
 
     def build(self, job: Job) -> Built:
-        """Each lamp between supply and ground."""
-        branches, draws = [], 0.0
+        """Each lamp between supply and ground, or a switch to it."""
+        branches: list[Branch] = []
+        each: list[float] = []
+        switch = switches()[_SWITCH] if self.programmed(job.drive) else None
         findings: list[Finding] = []
         for kind in by_kind(channels_of(job.leds)):
             light, volts = kind.light, job.loaded_v
@@ -69,32 +82,51 @@ class FilamentLamps(Method):
                 )  # fmt: skip
             ideal = max(0.0, (volts - rated_v) / rated_a)
             ohm = preferred(ideal, job.drive.series, "at-most", job.drive.stock) if volts > light.forward_v[2] else 0.0
-            flows = filament_a(volts, ohm, rated_v, rated_a)
-            most = filament_a(job.feed.high_v, ohm * 0.95, rated_v, rated_a)
+            on = switch.ohm if switch is not None else 0.0
+            flows = filament_a(volts, ohm + on, rated_v, rated_a)
+            most = filament_a(job.feed.high_v, ohm * 0.95 + on, rated_v, rated_a)
             branches.append(
                 Branch(
-                    kind.emitter, light, kind.indices, rated_a, ohm, ideal, volts - rated_v, volts - flows * ohm,
-                    filament_a(job.feed.low_v, ohm * 1.05, rated_v, rated_a), flows, most, most**2 * ohm,
+                    kind.emitter, light, kind.indices, rated_a, ohm, ideal, volts - rated_v, volts - flows * (ohm + on),
+                    filament_a(job.feed.low_v, ohm * 1.05 + on, rated_v, rated_a), flows, most, most**2 * ohm, ohm=on,
                 )
             )  # fmt: skip
-            draws += flows * len(kind.channels)
+            each += [flows] * len(kind.channels)
+            if switch is not None and _COLD * most > switch.most_a:
+                findings.append(output_over("The switch of a cold lamp", _COLD * most, switch.most_a, job.drive))
             for one in kind.channels:
-                _between(job, one.led, one.ref, ohm)
-        inrush = _COLD * draws
-        if inrush > job.feed.supply.most_a:
-            findings.append(_inrush(inrush, job.feed))
-        return Built((), tuple(findings), start=Start((with_supply("all lamps"),)), branches=tuple(branches), draws_a=draws)
+                _between(job, one.led, one.ref, ohm, _switched(job, one.ref) if switch is not None else GROUND)
+        draws = sum(sorted(each, reverse=True)[: lit_at_once(job.drive, len(each))])
+        if draws * _COLD > job.feed.supply.most_a:
+            findings.append(_inrush(draws * _COLD, job.feed))
+        start = Start((with_supply("all lamps"),))
+        if switch is not None and job.pins is not None:
+            start = job.pins.begins("lamps", {f"{one.ref} gate": "0" for one in channels_of(job.leds)})
+        return Built((), tuple(findings), start=start, branches=tuple(branches), draws_a=draws)
 
 
-def _between(job: Job, led: Led, ref: str, ohm: float) -> None:
-    """A lamp, which has no polarity, with its resistor between supply and ground."""
+def _switched(job: Job, ref: str) -> str:
+    """A switch to ground for a lamp, which a pin closes and which is open until the program runs; the net at the lamp."""
+    assert job.pins is not None
+    body, net, gate = part(_SWITCH), f"{ref} switched", f"{ref} gate"
+    job.pins.take(gate)
+    held = job.circuit.add(body)
+    job.circuit.join(gate, (held, pin_named(body, "gate")))
+    job.circuit.join(net, (held, pin_named(body, "drain")))
+    job.circuit.join(GROUND, (held, pin_named(body, "source")))
+    job.circuit.two(resistor(job.drive.resistor), "100k", gate, GROUND)
+    return net
+
+
+def _between(job: Job, led: Led, ref: str, ohm: float, low: str) -> None:
+    """A lamp, which has no polarity, with its resistor between the supply and what is low."""
     first, second = (pin.number for pin in led.kind.part.pins[:2])
     net = SUPPLY
     if ohm > 0:
         net = f"{ref} lamp"
         job.circuit.two(resistor(job.drive.resistor), short_ohms(ohm), SUPPLY, net, led.index, f"R{led.index}")
     job.circuit.join(net, (ref, first))
-    job.circuit.join(GROUND, (ref, second))
+    job.circuit.join(low, (ref, second))
 
 
 def _inrush(inrush: float, feed: Feed) -> Finding:
