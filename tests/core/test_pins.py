@@ -200,5 +200,7 @@ def test_a_charlieplex_tells_which_pins_light_which_led(lit: str) -> None:
     assert [row["led"] for row in rows] == [f"D{led.index}" for led in work.leds]
     assert len({(row["high"], row["low"]) for row in rows}) == len(rows), "each between two pins of its own"
     assert {row["high"] for row in rows} | {row["low"] for row in rows} == {pin.name for pin in work.plan.pins}
+    header = pin_header(work)
+    assert all(f"/* {row['led']}: {row['high']} high, {row['low']} low," in header for row in rows)
     each = compiler.compile(apply_values(moth, "drive", {"method": "shift-register"}, (0, 0)))
     assert assignment_rows(each) == []

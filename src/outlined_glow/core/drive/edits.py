@@ -114,8 +114,7 @@ def drive(
     """How the LEDs are driven, all of them or a group: the way, its supply and controller, and what they are to do."""
     told = {"method": method, "current_a": current_a, "rows": rows, "lit": _lit(lit), "average": average, "period_s": period_s}
     kept: dict[str, Any] = {key: value for key, value in told.items() if value is not None}
-    if other_period_s is not None:
-        kept["other_period_s"] = other_period_s or None  # 0: one speed
+    kept |= {} if other_period_s is None else {"other_period_s": other_period_s or None}  # 0: one speed
     now = _with_supply(design.drive, supply, cells, volts_v, capacity_ah)
     now = _with_parts(_with_sun(now, capacitor_f, sun_a), fit or (), leave_away or ())
     if regulator is not None:

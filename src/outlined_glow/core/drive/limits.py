@@ -102,20 +102,19 @@ def no_such_controller(name: str) -> Finding:
 
 def pin_cannot_be_kept(name: str, number: str, why: str) -> Finding:
     """A pin that was kept for something by hand, and is none that the controller can give."""
-    return Finding(
-        code="pin-cannot-drive", severity="warning", stage="drive",
-        text=f"Pin {short(number)} of the controller was kept for “{short(name)}”, but {why}: keep another one.",
-        remedies=(Remedy("keep it no longer", "reserve-pin", (("pin", number), ("name", "nothing"))),),
-    )  # fmt: skip
+    remedy = Remedy("keep it no longer", "reserve-pin", (("pin", number), ("name", "nothing")))
+    return _wrong_pin(number, f"kept for “{short(name)}”, but {why}: keep another one", remedy)
 
 
 def pin_cannot_drive(net: str, number: str, why: str) -> Finding:
     """A pin that was given to something by hand, and cannot have it."""
-    return Finding(
-        code="pin-cannot-drive", severity="warning", stage="drive",
-        text=f"Pin {short(number)} of the controller was given to “{short(net)}”, but {why}.",
-        remedies=(Remedy("let a pin be chosen", "give-pin", (("net", net), ("pin", "any"))),),
-    )  # fmt: skip
+    remedy = Remedy("let a pin be chosen", "give-pin", (("net", net), ("pin", "any")))
+    return _wrong_pin(number, f"given to “{short(net)}”, but {why}", remedy)
+
+
+def _wrong_pin(number: str, what: str, remedy: Remedy) -> Finding:
+    text = f"Pin {short(number)} of the controller was {what}."
+    return Finding(code="pin-cannot-drive", severity="warning", stage="drive", text=text, remedies=(remedy,))
 
 
 def out_of_range(what: str, one: Family, feed: Feed) -> Finding | None:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import csv
 import io
+import itertools
 import json
 import re
 from collections.abc import Mapping, Sequence
@@ -106,10 +107,13 @@ def assignment_rows(work: Work) -> list[dict[str, str]]:
     for ways whose LEDs do not lie between pins."""
     pin_of = {one.drives: one.name for one in work.plan.pins}
     net_of = {pin: net.name for net in work.plan.nets for pin in net.pins}
-    ends = [(one.ref, [net_of.get((one.ref, pin.number), "") for pin in one.part.pins]) for one in work.plan.wanted]
     # A resistor that lies in the way belongs to the pin at its other end.
-    beyond = {net: other for _, (one, other) in ((ref, nets) for ref, nets in ends if len(nets) == 2)
-              for net, other in ((one, other), (other, one)) if other in pin_of}  # fmt: skip
+    beyond = {}
+    for one in work.plan.wanted:
+        ends = [net_of.get((one.ref, pin.number), "") for pin in one.part.pins]
+        for net, other in itertools.permutations(ends, 2) if len(ends) == 2 else ():
+            if other in pin_of:
+                beyond[net] = other
     rows = []
     for led, body in zip(work.leds, led_parts(work.leds), strict=True):
         for light in led.kind.lights:
@@ -128,6 +132,7 @@ def pin_header(work: Work) -> str:
     for row in pin_rows(work):
         name = re.sub(r"[^A-Z0-9]+", "_", row["drives"].upper()).strip("_")
         lines.append(f"#define PIN_{name} {_own_number(row['name'], row['pin'])} /* {row['name']}, package pin {row['pin']} */")
+    lines += [f"/* {one['led']}: {one['high']} high, {one['low']} low, all others float */" for one in assignment_rows(work)]
     return "\n".join([*lines, "", f"#endif /* {stem}_PINS_H */", ""])
 
 
