@@ -15,7 +15,7 @@ from outlined_glow.core.order import package_of, prove_boards, write_package
 from outlined_glow.core.project import Project, apply_edit, edits
 from outlined_glow.core.project.param import PictureFile
 from outlined_glow.core.project.storage import load, save
-from outlined_glow.core.workshop import Compiler, apply_text, new_project, with_cleaned
+from outlined_glow.core.workshop import Compiler, apply_text, new_project, with_kept
 from outlined_glow.core.workshop.rescue import makeable
 
 
@@ -168,11 +168,11 @@ def test_clean_ups_of_every_board_are_kept(three: Project) -> None:
     both = apply_edit(apply_edit(three, "clean", {}), "clean", {"board": "twin", "strength_percent": 90.0})
     compiler = Compiler()
     works = compiler.compile_all(both)
-    kept = with_cleaned(both, works)
+    kept = with_kept(both, works)
     of_each = [set(work.kept) for work in works]
     assert of_each[0] <= set(kept.members)
     assert of_each[2] <= set(kept.members)
-    part = with_cleaned(kept, works[:1])
+    part = with_kept(kept, works[:1])
     assert set(part.members) == set(kept.members), "what is known of one board alone takes nothing from the others"
 
 

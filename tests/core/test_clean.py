@@ -15,7 +15,7 @@ from outlined_glow.core.geometry.regions import EMPTY, common
 from outlined_glow.core.parts import profile
 from outlined_glow.core.project import Project, apply_edit
 from outlined_glow.core.project.storage import load, save
-from outlined_glow.core.workshop import Compiler, Work, apply_values, new_project, with_cleaned
+from outlined_glow.core.workshop import Compiler, Work, apply_values, new_project, with_kept
 from outlined_glow.core.workshop.clean_report import KINDS, clean_report
 from outlined_glow.core.workshop.demos import DEMOS, demo_project
 
@@ -88,7 +88,7 @@ def test_text_over_a_clean_up_cleans_no_picture_anew() -> None:
 def test_what_a_file_keeps_is_the_clean_up_itself(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
     project = apply_edit(new_project(FINE.encode(), "fine.svg", chosen=LOOKS), "clean", {})
     work = Compiler().compile(project)
-    save(with_cleaned(project, (work,)), tmp_path / "x.oglow")
+    save(with_kept(project, (work,)), tmp_path / "x.oglow")
     monkeypatch.setattr("outlined_glow.core.workshop.board_passes.clean_art", lambda *_: 1 / 0)
     again = Compiler().compile(load(tmp_path / "x.oglow"))
     for kind, region in work.art.regions.items():

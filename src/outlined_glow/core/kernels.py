@@ -7,6 +7,7 @@ from .compiled import load
 from .lights import shortest  # noqa: F401
 from .order import contours  # noqa: F401
 from .order.proof import digits  # noqa: F401
+from .wiring import maze  # noqa: F401
 
 if __name__ == "__main__":
     raise SystemExit(0 if load() else 1)

@@ -30,7 +30,7 @@ _EVERY = (
     Stage(3, "shape", "Shape", "Border, outline and hanging hole"),
     Stage(4, "lights", "Lights", "Arrays of LEDs", about_leds=True),
     Stage(5, "drive", "Drive", "Supply, resistors and currents", about_leds=True),
-    Stage(6, "wiring", "Wiring", "Tracks between the parts", about_leds=True, made=False),
+    Stage(6, "wiring", "Wiring", "Parts, tracks and pours", about_leds=True),
     Stage(7, "motion", "Motion", "The pattern of the lights", about_leds=True),
     Stage(8, "order", "Order", "Findings, price and the files"),
     Stage(9, "build", "Build", "Assembly step by step", made=False),

@@ -201,7 +201,7 @@ class Session(QObject):
 
         def write() -> None:
             picture = core("draw").thumbnail(work.board) if work is not None else None
-            kept = core("workshop").with_cleaned(project, (work,)) if work is not None and work.project is project else project
+            kept = core("workshop").with_kept(project, (work,)) if work is not None and work.project is project else project
             core("storage").save(kept, path, picture)
 
         try:

@@ -13,7 +13,7 @@ from ...core.project import Param, Project
 from ...core.project.lock import held
 from ...core.project.storage import load, save
 from ...core.units import parse_number
-from ...core.workshop import Compiler, Work, with_cleaned
+from ...core.workshop import Compiler, Work, with_kept
 from . import Arguments
 
 
@@ -45,7 +45,7 @@ def store(project: Project, works: Sequence[Work], output: str, force: bool) -> 
     target = Path(output)
     if target.exists() and not force:
         raise Trouble(f"“{target}” exists already; add --force to replace it.")
-    save(with_cleaned(project, works), target, thumbnail(works[0].board))
+    save(with_kept(project, works), target, thumbnail(works[0].board))
 
 
 def of_board(work: Work) -> str:

@@ -233,7 +233,7 @@ def _ink_pulled_back(drawn: BaseGeometry, printed: BaseGeometry, gap: float, sid
 
 
 def _of_side(side: str) -> tuple[Pass, ...]:
-    read = ("part layers", f"{side} printed ink", "flat here", "mends", "rules", "stack", "origin")
+    read = ("wired layers", f"{side} printed ink", "flat here", "mends", "rules", "stack", "origin")
     return (Pass(f"{side} layers check", read, partial(layer_findings, side), weight=5),)
 
 

@@ -33,6 +33,7 @@ from ..parts import PlacedPad, PlacedPart, Profile
 from ..parts.placed import DISC_TOLERANCE_MM
 from ..project import Stack
 from ..shape import Outline, RoundHole
+from ..wiring.copper import Wires
 from .legend import Mark, back_legend, front_legend
 from .model import ART, LAYERS, Board, Copper, LightSpot, copper_of
 from .printable_area import PrintableArea
@@ -290,6 +291,7 @@ def make_board(
     stack: Stack,
     profile: Profile,
     materials: Materials,
+    wires: Wires,
 ) -> Board:
     """The board in the board frame, its layers in the order of the stack."""
     dx, dy = -outline.origin[0], -outline.origin[1]
@@ -313,6 +315,8 @@ def make_board(
         materials=materials,
         drive=plan,
         edge_copper=outline.edge_mm == 0.0,
+        nets=plan.nets,
+        wires=wires,
     )
 
 

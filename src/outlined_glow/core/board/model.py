@@ -16,6 +16,7 @@ from ..parts import Emitter, PlacedPad, PlacedPart, Profile
 from ..parts.nets import Net
 from ..project import Stack
 from ..shape import RoundHole
+from ..wiring.copper import Wires
 
 
 class Layer(str):
@@ -42,13 +43,13 @@ LAYERS = (
     *(Layer("back", kind) for kind in reversed(_ON_A_SIDE)),
     Layer("", "drills"),
 )
-#: Whose the copper of the art is.
-ART = "art"
+#: Whose copper is that is no part's: that of the art, of tracks and vias, of pours.
+ART, TRACK, POUR = "art", "track", "pour"
 
 
 @dataclass(frozen=True, eq=False)
 class Copper:
-    """A piece of copper: its side, whose it is (`ART`, or the reference of a part), its net ("" for none), its region."""
+    """A piece of copper: its side, whose it is (`ART`, `TRACK`, `POUR`, or the reference of a part), its net ("" for none), its region."""
 
     side: str
     owner: str
@@ -113,8 +114,10 @@ class Board:
     drive: DrivePlan
     #: Copper goes over the edge on purpose, which costs extra.
     edge_copper: bool = False
-    #: What its copper joins; none before it is wired.
+    #: What its copper is to join.
     nets: tuple[Net, ...] = ()
+    #: The tracks and vias that do it; none before it is wired.
+    wires: Wires = Wires()
 
     @cached_property
     def led_indices(self) -> tuple[int, ...]:

@@ -93,6 +93,6 @@ def registration_findings(side: str, laid: PartLayers, ink: BaseGeometry, rules:
 
 
 CHECKS = tuple(
-    Pass(f"{side} registration check", ("part layers", f"{side} printed ink", "rules"), partial(registration_findings, side))
+    Pass(f"{side} registration check", ("wired layers", f"{side} printed ink", "rules"), partial(registration_findings, side))
     for side in ("front", "back")
 )

@@ -13,6 +13,7 @@ from ..board.findings import CHECKS as LAYERS
 from ..board.light_findings import CHECKS as SEEN
 from ..board.part_findings import CHECKS as PARTS
 from ..board.rehearsal import CHECKS as REGISTRATION
+from ..board.wiring_findings import CHECKS as WIRING
 from ..brief.findings import CHECKS as BRIEF
 from ..drive import RunTime
 from ..drive.findings import CHECKS as DRIVE
@@ -27,7 +28,6 @@ from ..project.storage import today
 from ..shape.findings import CHECKS as SHAPE
 from ..shape.findings import OUTLINE_CHECKS as OUTLINE
 from ..watch import ALONE, Watch
-from .findings import CHECKS as ORDER
 
 
 def _hours(run: RunTime | None, leds: tuple[Led, ...]) -> float | None:
@@ -45,7 +45,7 @@ READ = (
 #: In the order their findings stand in, within a severity. Each makes findings in the board frame.
 CHECKS = (
     *READ, *OUTLINE, *LIGHTS, *DRIVE, *ARTWORK, *BRIEF, *SHAPE, *LAYERS, *CUT_OFF, *REGISTRATION, *PARTS, *SEEN, *MOTION,
-    *ORDER,
+    *WIRING,
 )  # fmt: skip
 
 

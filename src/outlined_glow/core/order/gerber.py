@@ -6,7 +6,7 @@ polarity, level by level: outer contours dark, their holes clear, what stands in
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass
 from uuid import UUID, uuid5
 
@@ -20,6 +20,7 @@ from ... import __version__
 from ..board import Board
 from ..geometry.regions import polygons
 from ..parts import PlacedPad
+from ..wiring.copper import Track, Via
 from .contours import UNITS, contours
 
 #: The names among which a project's identity is its own.
@@ -48,11 +49,74 @@ def art_layer(
 ) -> bytes:
     """A layer of art and pads; each pad is flashed, larger by `grow_mm` on every side."""
     lines = _start(heading)
-    table, flashes = _apertures(pads, grow_mm, pad_function)
+    table, flashes, _ = _apertures(pads, grow_mm, pad_function)
     lines += table
     lines += _regions(region, region_function)
     lines += flashes
     return _finished(lines)
+
+
+@dataclass(frozen=True)
+class Drawn:
+    """Copper that is drawn as a region: its net ("" for none), what it is for, the region."""
+
+    net: str
+    function: str
+    region: BaseGeometry
+
+
+def copper_layer(
+    heading: Heading, regions: Sequence[Drawn], tracks: Sequence[Track], vias: Sequence[Via], pads: Sequence[PlacedPad]
+) -> bytes:
+    """A layer of copper: art and pours as regions, tracks as lines, vias and pads flashed, each with its net."""
+    table, flashes, codes = _apertures(pads, 0.0, "SMDPad,CuDef")
+    lines = [*_start(heading), *table]
+    code = 10 + codes
+    widths: dict[str, int] = {}
+    for name, function in [(f"C,{one.width:.6f}", "Conductor") for one in tracks] + [
+        (f"C,{one.diameter:.6f}", "ViaPad") for one in vias
+    ]:
+        key = f"{function} {name}"
+        if key not in widths:
+            widths[key] = code
+            lines += [f"%TA.AperFunction,{function}*%", f"%ADD{code}{name}*%", "%TD*%"]
+            code += 1
+    lines += _drawn(regions)
+    for one in sorted(tracks, key=lambda one: (one.width, one.net)):
+        lines += [f"D{widths[f'Conductor C,{one.width:.6f}']}*", f"%TO.N,{escaped(one.net)}*%"]
+        points = _whole(np.array(one.points)).tolist()
+        lines.append(f"X{points[0][0]}Y{points[0][1]}D02*")
+        lines += [f"X{x}Y{y}D01*" for x, y in points[1:]]
+    for via in vias:
+        x, y = _whole(np.array([via.x, via.y])).tolist()
+        lines += [f"D{widths[f'ViaPad C,{via.diameter:.6f}']}*", f"%TO.N,{escaped(via.net)}*%", f"X{x}Y{y}D03*"]
+    if tracks or vias:
+        lines.append("%TD*%")
+    return _finished([*lines, *flashes])
+
+
+def _drawn(regions: Sequence[Drawn]) -> list[str]:
+    """Regions of several nets, level by level: what stands in the hole of one may belong to another."""
+    parts = [(part, one) for one in regions for part in polygons(one.region)]
+    if not parts:
+        return []
+    by_part = {id(part): one for part, one in parts}
+    lines: list[str] = []
+    dark = True
+    for level in _levels([part for part, _ in parts]):
+        if not dark:
+            lines.append("%LPD*%")
+        for net, function in dict.fromkeys((by_part[id(part)].net, by_part[id(part)].function) for part in level):
+            mine = [part for part in level if (by_part[id(part)].net, by_part[id(part)].function) == (net, function)]
+            lines += [f"%TA.AperFunction,{function}*%", *([f"%TO.N,{escaped(net)}*%"] if net else [])]
+            lines += [*_filled([part.exterior for part in mine]), "%TD*%"]
+        holes = [ring for part in level for ring in part.interiors]
+        dark = not holes
+        if holes:
+            lines += ["%LPC*%", *_filled(holes)]
+    if not dark:
+        lines.append("%LPD*%")
+    return lines
 
 
 def profile_layer(heading: Heading, outline: Polygon) -> bytes:
@@ -144,11 +208,12 @@ def _levels(parts: list[Polygon]) -> list[list[Polygon]]:
     return [[part for part, at in zip(parts, depth, strict=True) if at == level] for level in sorted(set(depth))]
 
 
-def _apertures(pads: Iterable[PlacedPad], grow_mm: float, function: str) -> tuple[list[str], list[str]]:
-    """Definitions of the apertures that the pads need, and the flashes."""
+def _apertures(pads: Sequence[PlacedPad], grow_mm: float, function: str) -> tuple[list[str], list[str], int]:
+    """Definitions of the apertures that the pads need, the flashes, and how many apertures there are."""
     codes: dict[str, int] = {}
     flashes: list[str] = []
     current = ""
+    wired = any(pad.net for pad in pads)
     for pad in pads:
         shape = _aperture(pad, grow_mm)
         code = codes.setdefault(shape, 10 + len(codes))
@@ -156,13 +221,16 @@ def _apertures(pads: Iterable[PlacedPad], grow_mm: float, function: str) -> tupl
         if current != shape:
             flashes.append(f"D{code}*")
             current = shape
-        flashes += [f"%TO.P,{escaped(pad.ref)},{escaped(pad.pin)}*%", f"X{x}Y{y}D03*"]
+        flashes.append(f"%TO.P,{escaped(pad.ref)},{escaped(pad.pin)}*%")
+        if wired:
+            flashes.append(f"%TO.N,{escaped(pad.net) or 'N/C'}*%")
+        flashes.append(f"X{x}Y{y}D03*")
     if not codes:
-        return [], []
+        return [], [], 0
     turned = any(shape.startswith("TurnedBox") for shape in codes)
     table = [*([_MACRO] if turned else []), f"%TA.AperFunction,{function}*%"]
     table += [f"%ADD{code}{shape}*%" for shape, code in codes.items()]
-    return [*table, "%TD*%"], [*flashes, "%TD*%"]
+    return [*table, "%TD*%"], [*flashes, "%TD*%"], len(codes)
 
 
 def _aperture(pad: PlacedPad, grow_mm: float) -> str:

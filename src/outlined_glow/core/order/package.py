@@ -20,13 +20,15 @@ import shapely
 from .. import compiled
 from ..board import Board, Layer
 from ..board.draw import draw_board, draw_hours, png
+from ..board.model import POUR
 from ..board.view import coverage, fitting_scale, whole_view
 from ..errors import Trouble
 from ..geometry.regions import EMPTY, polygons
 from ..project.atomic import atomic_folder, atomic_write
 from ..project.storage import zip_time
 from .drill import drill_file
-from .gerber import art_layer, board_heading, profile_layer, slug
+from .gerber import Drawn, Heading, art_layer, board_heading, copper_layer, profile_layer, slug
+from .netlist import netlist_356
 from .tables import bill_csv, job_file, order_page, placement_csv
 
 #: Resolution of the coverage pictures in board.json.
@@ -89,6 +91,7 @@ def make_package(
     jobs += [
         (f"{stem}-plated.xnc", lambda: drill_file(board, True, edited)),
         (f"{stem}-unplated.xnc", lambda: drill_file(board, False, edited)),
+        *([(f"{stem}-nets.ipc", lambda: netlist_356(board, edited))] if board.wires else []),
         (f"{stem}-placement.csv", lambda: placement_csv(board)),
         (f"{stem}-bill-of-materials.csv", lambda: bill_csv(board)),
         (f"{stem}.gbrjob", lambda: job_file(board, gerbers, edited)),
@@ -149,7 +152,7 @@ def _layer(board: Board, layer: Layer, function: str, polarity: str, edited: str
     heading = board_heading(board, edited, function, polarity)
     pads = [pad for pad in board.pads if pad.side == side]
     if kind == "copper":
-        return art_layer(heading, board.art_copper(side), pads, 0.0, "NonConductor", "SMDPad,CuDef")
+        return _copper(board, side, heading, pads)
     if kind == "mask":
         grown = board.profile.mask_expansion_mm
         return art_layer(heading, board.openings_without_pads[side], pads, grown, "Material", "Material")
@@ -157,6 +160,16 @@ def _layer(board: Board, layer: Layer, function: str, polarity: str, edited: str
         pasted = [pad for pad in pads if pad.paste]
         return art_layer(heading, EMPTY, pasted, 0.0, "Material", "Material")
     return art_layer(heading, board.layer(layer), [], 0.0, "Material", "Material")
+
+
+def _copper(board: Board, side: str, heading: Heading, pads: list[PlacedPad]) -> bytes:
+    """The copper of a side; of a board without wires only its art and its pads."""
+    if not board.wires and all(one.owner != POUR for one in board.copper):
+        return art_layer(heading, board.art_copper(side), pads, 0.0, "NonConductor", "SMDPad,CuDef")
+    regions = [Drawn("", "NonConductor", board.art_copper(side))]
+    regions += [Drawn(one.net, "Conductor", one.region) for one in board.copper if one.side == side and one.owner == POUR]
+    tracks = [one for one in board.wires.tracks if one.side == side]
+    return copper_layer(heading, regions, tracks, board.wires.vias, pads)
 
 
 def board_json(board: Board, files: dict[str, bytes], edited: str) -> bytes:

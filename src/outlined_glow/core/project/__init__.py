@@ -43,6 +43,7 @@ from .model import (
 )
 from .param import Param
 from .unknown import plain
+from .wiring import DrawnTrack, PartPlace, Pour, Wiring
 
 __all__ = [
     "Along",
@@ -60,6 +61,7 @@ __all__ = [
     "Design",
     "Digits",
     "Drive",
+    "DrawnTrack",
     "Driven",
     "Edit",
     "Feature",
@@ -78,8 +80,10 @@ __all__ = [
     "OwnController",
     "OwnPin",
     "Param",
+    "PartPlace",
     "Passport",
     "Picture",
+    "Pour",
     "Project",
     "Remedy",
     "ReservedPin",
@@ -93,6 +97,7 @@ __all__ = [
     "Stack",
     "Tones",
     "Width",
+    "Wiring",
     "Words",
     "apply_edit",
     "board_edit",

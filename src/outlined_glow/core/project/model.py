@@ -16,6 +16,7 @@ from ..errors import Trouble
 from .arrays import Along, Arc, Chain, Contour, Curve, Digits, Fill, Grid, Letters, Line, Ring, Single, Slots
 from .driving import Drive
 from .section import BOARD_FILES, Angle, Appearance, BoardName, Colour, Place, Positive, Section, Side
+from .wiring import Wiring
 
 
 class Stack(Section, frozen=True):
@@ -256,6 +257,7 @@ class Design(Section, frozen=True):
     chain: Chain = Chain()
     numbered: Annotated[int, Meta(ge=0, le=1_000_000)] = 0
     drive: Drive = Drive()
+    wiring: Wiring = Wiring()
     stack: Stack | None = None
 
     @property

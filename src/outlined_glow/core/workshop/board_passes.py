@@ -60,6 +60,7 @@ from ..shape import Outline, base_of, make_outline, taken_outline
 from ..watch import Watch
 from .light_passes import LIGHTS
 from .motion_passes import MOTION
+from .wiring_passes import WIRING
 
 SIDES = ("front", "back")
 #: Dots of a tone are so much larger than the smallest feature that prints.
@@ -98,7 +99,9 @@ def given_of(project: Project, design: Design) -> dict[str, Any]:
         "numbered": design.numbered,
         "chaining": design.chain,
         "drive": design.drive,
+        "wiring": design.wiring,
         "motion": project.motion,
+        "copper before": None,
     }
 
 
@@ -371,6 +374,7 @@ BOARD = (
     Pass("placing findings", ("placing",), attrgetter("findings")),
     Pass("placements", ("leds", "placed parts", "outline"), placements_of),
     Pass("part layers", ("flat here", "placements", "rules"), part_layers, weight=9),
+    *WIRING,
     Pass("parts", ("placements", "plan"), _with_values),
     *(
         one
@@ -385,7 +389,10 @@ BOARD = (
     Pass("back ink", ("title", "flat", "leds", "chain", "placed parts", "values", "outline", "rules"), back_ink, weight=4),
     Pass(
         "board",
-        ("title", "part layers", "front ink", "back ink", "outline", "leds", "plan", "parts", "stack", "rules", "look"),
+        (
+            "title", "wired layers", "front ink", "back ink", "outline", "leds", "plan", "parts", "stack", "rules", "look",
+            "wires",
+        ),
         _board,
         weight=2,
     ),

@@ -25,6 +25,8 @@ from ..project import Brief, Design, Finding, Project
 from ..project.finding import in_order
 from ..shape import Outline
 from ..watch import ALONE, Watch
+from ..wiring.kept import COPPER, copper_member, pack, unpack
+from ..wiring.route import Routed
 from . import operations as _operations  # noqa: F401  (every operation is registered by loading it)
 from .board_passes import CLEANED, PASSES, SIDES, clean_member, given_of
 
@@ -72,14 +74,30 @@ class Compiler:
     def __init__(self) -> None:
         self.memory, self.checked = Memory(_STEPS), Memory(_STEPS)
         self._making, self._checking = threading.Lock(), threading.Lock()
+        #: The copper that was made last for each board: what of it is right stays.
+        self._copper: dict[str, Routed] = {}
 
     def compile(self, project: Project, watch: Watch = ALONE, board: str | None = None) -> Work:
         """A board of the project, the first one unless named, and all that led to it. `Trouble` when it cannot be made."""
         design = project.board(board)
         with self._making:
             self.memory.kept = max(_STEPS, _PER_BOARD * len(project.designs))
-            values = self.memory.run(PASSES, given_of(project, design), watch)
+            given = {**given_of(project, design), "copper before": self._before(project, design)}
+            values = self.memory.run(PASSES, given, watch)
+            if values["wish"] is not None:
+                self._copper[design.name] = values["routed"]
         return _work(project, design, values)
+
+    def _before(self, project: Project, design: Design) -> Routed | None:
+        """The copper of a board of before: as it was made last, under the name it had, or as its file keeps it."""
+        known = self._copper.get(design.name)
+        if known is None:
+            data = project.members.get(copper_member(design.name), b"")
+            known = unpack(data) if data else None
+        if known is None:
+            names = {one.name for one in project.designs}
+            known = next((made for name, made in reversed(self._copper.items()) if name not in names), None)
+        return known
 
     def as_drawn(self, project: Project, watch: Watch = ALONE, board: str | None = None) -> Work | None:
         """A board without its clean-up, to be seen while that is made; None where it is known already, or soon made."""
@@ -165,18 +183,23 @@ def _work(project: Project, design: Design, values: dict[str, Any]) -> Work:
         board=values["board"],
         flat=values["flat"],
         paths=values["paths"],
-        kept=kept,
+        kept={**kept, **_copper_kept(design, values)},
         values=values,
     )
 
 
-def with_cleaned(project: Project, works: Sequence[Work]) -> Project:
-    """The project with the clean-ups of its boards among its members, so that it opens without doing them again.
+def _copper_kept(design: Design, values: Mapping[str, Any]) -> dict[str, bytes]:
+    """The tracks of a board, as its file keeps them."""
+    return {copper_member(design.name): pack(values["routed"])} if values["routed"].laid else {}
+
+
+def with_kept(project: Project, works: Sequence[Work]) -> Project:
+    """The project with the clean-ups and tracks of its boards among its members, so that it opens without making them again.
 
     Those that none of its boards needs any more go, once all of its boards are made.
     """
     whole = {work.design.name for work in works} == {design.name for design in project.designs}
-    members = {name: data for name, data in project.members.items() if not (whole and name.startswith(CLEANED))}
+    members = {name: data for name, data in project.members.items() if not (whole and name.startswith((CLEANED, COPPER)))}
     for work in works:
         members.update(work.kept)
     return msgspec.structs.replace(project, members=members)

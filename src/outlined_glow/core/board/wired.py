@@ -1,0 +1,60 @@
+"""Tracks, vias and pours laid into the layers: the copper of the art gives way to them."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import replace
+
+import shapely
+from shapely.geometry.base import BaseGeometry
+
+from ..geometry.near import added_near, cut_near
+from ..geometry.regions import clean, disc, grow_many, minus, overlay, union, union_of_many
+from ..parts import PlacedPad, Profile
+from ..parts.nets import Net
+from ..shape import RoundHole
+from ..wiring.copper import Wires
+from .layers import ArtLayers, PartLayers
+from .model import ART, POUR, TRACK, Copper
+
+SIDES = ("front", "back")
+#: An arc is drawn a little inside the circle it stands for, mm.
+_SURE_MM = 0.003
+
+
+def wired_layers(
+    laid: PartLayers, wires: Wires, poured: Mapping[tuple[str, str], BaseGeometry], art: ArtLayers, nets: tuple[Net, ...],
+    profile: Profile,
+) -> PartLayers:  # fmt: skip
+    """The layers with their wires, in the board frame. `poured` are the regions of pours by side and net."""
+    if not wires and not poured:
+        return laid
+    of_pin = {pin: net.name for net in nets for pin in net.pins}
+    pads = tuple(replace(pad, net=of_pin.get((pad.ref, pad.pin), "")) for pad in laid.pads)
+    layers, pieces = dict(laid.layers), []
+    for side in SIDES:
+        run = [Copper(side, TRACK, one.net, one.region) for one in wires.tracks if one.side == side]
+        run += [Copper(side, TRACK, one.net, one.region) for one in wires.vias]
+        run += [Copper(side, POUR, net, region) for (where, net), region in poured.items() if where == side]
+        lands = [pad for pad in pads if pad.side == side]
+        own = _giving_way(laid.art_copper(side), [one.region for one in run], lands, art.sides[side].metal, profile)
+        pieces += [Copper(side, ART, "", own), *run, *(Copper(side, pad.ref, pad.net, pad.polygon) for pad in lands)]
+        land = union_of_many([pad.polygon for pad in lands])
+        layers[f"{side} copper"] = added_near(union([own, *(one.region for one in run)]), land)
+    drilled = union_of_many([disc(via.x, via.y, via.drill / 2) for via in wires.vias])
+    if not drilled.is_empty:
+        layers["core"] = clean(overlay(shapely.difference, layers["core"], drilled))
+        layers["drills"] = union([layers["drills"], drilled])
+    vias = tuple(RoundHole(via.x, via.y, via.drill, True, "via", via.net) for via in wires.vias)
+    return replace(laid, layers=layers, copper=tuple(pieces), pads=pads, holes=(*laid.holes, *vias))
+
+
+def _giving_way(
+    own: BaseGeometry, run: Sequence[BaseGeometry], lands: Sequence[PlacedPad], metal: BaseGeometry, profile: Profile
+) -> BaseGeometry:
+    """The copper of the art, clear of tracks, vias and lands; bare metal stays as it is drawn."""
+    if own.is_empty or not run:
+        return own
+    room = profile.gap_mm + _SURE_MM
+    away = union([grow_many(union_of_many(list(run)), room), grow_many(union_of_many([pad.polygon for pad in lands]), room)])
+    return cut_near(own, minus(away, metal))

@@ -1,0 +1,164 @@
+"""Whether the copper of a board joins what it should and nothing else: opens, shorts, gaps, tracks that end nowhere."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+
+import shapely
+from shapely.geometry import Point
+
+from ..parts import Profile
+from ..parts.nets import Net
+from ..passes import Pass
+from ..project import Finding, Remedy, Wiring
+from ..wiring.classes import NetClass
+from ..wiring.continuity import Continuity, Near, Open, Short, continuity, shapes_of
+from ..wiring.copper import Wires
+from .layers import PartLayers
+from .model import LightSpot
+
+_DRAW = Remedy("draw the tracks", "wire")
+#: What can help where there is no room.
+_ROOM = (Remedy("move a part away there"), Remedy("take a fabricator with finer tracks"))
+
+
+def continuity_of(
+    laid: PartLayers, wires: Wires, nets: tuple[Net, ...], classes: Mapping[str, NetClass], rules: Profile, wiring: Wiring
+) -> Continuity | None:
+    """What the finished copper joins; None where nothing is wired."""
+    if not wiring.made and not wiring.tracks:
+        return None
+    of_pin = {pin: net.name for net in nets for pin in net.pins}
+    refs = {pad.ref for pad in laid.pads}
+    others = [(one.side, one.region) for one in laid.copper if one.owner not in refs]
+    shapes = shapes_of(laid.pads, others)
+    holes = [(pad.x, pad.y, pad.drill_mm) for pad in laid.pads if pad.drill_mm and pad.side == "front"]
+    holes += [(via.x, via.y, via.drill) for via in wires.vias]
+    return continuity(shapes, holes, of_pin, rules.gap_mm, {name: one.clearance for name, one in classes.items()})
+
+
+def wiring_findings(
+    found: Continuity | None, lights: tuple[LightSpot, ...], wires: Wires, laid: PartLayers,
+    classes: Mapping[str, NetClass], rules: Profile, wiring: Wiring,
+) -> list[Finding]:  # fmt: skip
+    """What keeps a board from working. Board frame."""
+    if found is None:
+        return _unwired(lights) if lights else []
+    chosen = set(wiring.nets)
+    return [
+        *(_open(one, wires, not chosen or one.net in chosen) for one in found.opens),
+        *(_short(one) for one in found.shorts),
+        *_near(found.near),
+        *_ends(wires, laid),
+        *_narrow(wires, classes, rules),
+    ]
+
+
+def _unwired(lights: tuple[LightSpot, ...]) -> list[Finding]:
+    leds = {spot.index: (spot.x, spot.y) for spot in reversed(lights)}
+    places = tuple(reversed(leds.values()))
+    what = f"The {len(leds)} LEDs are" if len(leds) > 1 else "The LED is"
+    return [
+        Finding(
+            code="not-wired", severity="stop", stage="wiring", text=f"{what} not joined yet: the board has no tracks.",
+            count=len(leds), places=places, remedies=(_DRAW,),
+        )
+    ]  # fmt: skip
+
+
+def _pin(pin: tuple[str, str]) -> str:
+    return ".".join(pin)
+
+
+def _open(one: Open, wires: Wires, wished: bool) -> Finding:
+    rest = one.groups[1:]
+    names = ", ".join(_pin(group[0]) for group in rest[:4]) + (f" and {len(rest) - 4} more" if len(rest) > 4 else "")
+    verb = "is" if len(rest) == 1 else "are"
+    why = {lost.net: lost.why for lost in wires.unjoined}.get(one.net)
+    text = f"Net “{one.net}”: {names} {verb} not joined with {_pin(one.groups[0][0])}{f': {why}' if why else ''}."
+    remedies = _ROOM if why else (_DRAW,)
+    return Finding(
+        code="net-open", severity="stop", stage="wiring", text=text, count=len(rest), places=one.places[1:],
+        remedies=remedies if wished else (_DRAW,),
+    )  # fmt: skip
+
+
+def _short(one: Short) -> Finding:
+    names = " and ".join(f"“{name}”" for name in one.nets[:3])
+    text = f"The nets {names} touch: a short. Move the track or the part there."
+    return Finding(code="net-short", severity="stop", stage="wiring", text=text, places=(one.place,))
+
+
+def _near(near: Sequence[Near]) -> list[Finding]:
+    if not near:
+        return []
+    worst = near[0]
+    a, b = (f"“{name}”" if name else "copper of the art" for name in worst.nets)
+    more = f" ({len(near)} places)" if len(near) > 1 else ""
+    text = f"{a} and {b} are {worst.gap:.2f} mm apart{more}. They need {worst.rule:g} mm."
+    return [
+        Finding(
+            code="copper-too-near", severity="stop", stage="wiring", text=text[0].upper() + text[1:],
+            measured=round(worst.gap, 3), allowed=worst.rule, layer=f"{worst.side} copper", count=len(near),
+            places=tuple(one.place for one in near), remedies=(Remedy("draw the tracks anew", "wire"),),
+        )
+    ]  # fmt: skip
+
+
+def _ends(wires: Wires, laid: PartLayers) -> list[Finding]:
+    """Tracks that end on nothing."""
+    lost: list[tuple[float, float]] = []
+    for side in ("front", "back"):
+        tracks = [one for one in wires.tracks if one.side == side]
+        lands = [pad.polygon for pad in laid.pads if pad.side == side] + [via.region for via in wires.vias]
+        shapes = [*(one.region for one in tracks), *lands]
+        if not tracks:
+            continue
+        tree = shapely.STRtree(shapes)
+        ends = [(at, Point(end)) for at, one in enumerate(tracks) for end in (one.points[0], one.points[-1])]
+        which, hit = tree.query([spot for _, spot in ends], predicate="dwithin", distance=1e-3)
+        others = {at: 0 for at in range(len(ends))}
+        for end, shape in zip(which.tolist(), hit.tolist(), strict=True):
+            others[end] += shape != ends[end][0]
+        lost += [(ends[end][1].x, ends[end][1].y) for end, count in others.items() if not count]
+    if not lost:
+        return []
+    text = f"A track ends on nothing at {len(lost)} place{'s' if len(lost) > 1 else ''}. Draw it on, or remove it."
+    return [
+        Finding(code="track-ends", severity="warning", stage="wiring", text=text, count=len(lost), places=tuple(lost))
+    ]  # fmt: skip
+
+
+def _narrow(wires: Wires, classes: Mapping[str, NetClass], rules: Profile) -> list[Finding]:
+    out = []
+    thin = [one for one in wires.tracks if one.width < rules.track_mm - 1e-9]
+    if thin:
+        least = min(thin, key=lambda one: one.width)
+        text = f"A track of “{least.net}” is {least.width:g} mm wide. The fabricator needs {rules.track_mm:g} mm."
+        out.append(
+            Finding(
+                code="track-too-thin", severity="stop", stage="wiring", text=text, measured=least.width, allowed=rules.track_mm,
+                layer=f"{least.side} copper", count=len(thin), places=tuple(one.points[0] for one in thin),
+            )
+        )  # fmt: skip
+    warm = [one for one in wires.tracks if one.net in classes and one.width < classes[one.net].least - 1e-3 and one.length > 2]
+    if warm:
+        least = min(warm, key=lambda one: one.width / classes[one.net].least)
+        needed = classes[least.net].least
+        text = f"A track of “{least.net}” is {least.width:g} mm wide. Its current needs {needed:.2f} mm to stay within 10 K."
+        out.append(
+            Finding(
+                code="track-too-warm", severity="warning", stage="wiring", text=text, measured=least.width,
+                allowed=round(needed, 3), layer=f"{least.side} copper", count=len(warm),
+                places=tuple(one.points[0] for one in warm),
+            )
+        )  # fmt: skip
+    return out
+
+
+CHECKS = (
+    Pass("continuity", ("wired layers", "wires", "nets", "net classes", "rules", "wiring"), continuity_of, weight=3),
+    Pass(
+        "wiring check", ("continuity", "lights", "wires", "wired layers", "net classes", "rules", "wiring"), wiring_findings
+    ),
+)  # fmt: skip

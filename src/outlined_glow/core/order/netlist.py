@@ -1,0 +1,71 @@
+"""The nets of a board as IPC-D-356A: every pad and via with its net, for the bare-board test."""
+
+from __future__ import annotations
+
+import math
+
+from ... import __version__
+from ..board import Board
+
+#: A net is named in so many letters there; longer ones stand for an alias.
+_LETTERS = 14
+_UNCONNECTED = "N/C"
+
+
+def netlist_356(board: Board, edited: str) -> bytes:
+    """The test file; lengths in thousandths of a millimetre."""
+    alias = _aliases(board)
+    lines = [
+        f"C  Outlined Glow {__version__}, {edited.replace('Z', '+00:00')}",
+        f"P  JOB   {_plain(board.name)[:60]}",
+        "P  CODE  00", "P  UNITS CUST 1", "P  DIM   N", "P  VER   IPC-D-356A", "P  IMAGE PRIMARY",
+    ]  # fmt: skip
+    lines += [f"P  NNAME{number} {_plain(name)}" for number, name in enumerate(alias, 1) if len(_plain(name)) > _LETTERS]
+    for pad in board.pads:
+        if pad.drill_mm and pad.side == "back":
+            continue
+        access = "A00" if pad.drill_mm else "A01" if pad.side == "front" else "A02"
+        quarter = round(pad.angle_deg) % 180
+        lines.append(
+            _record(
+                "317" if pad.drill_mm else "327", alias.get(pad.net, _UNCONNECTED), pad.ref, pad.pin, pad.drill_mm, access,
+                (pad.x, pad.y), (pad.width, pad.height), quarter,
+            )
+        )  # fmt: skip
+    for via in board.wires.vias:
+        size = (via.diameter, 0.0)
+        lines.append(_record("317", alias.get(via.net, _UNCONNECTED), "VIA", "", via.drill, "A00", (via.x, via.y), size, 0))
+    return ("\n".join([*lines, "999"]) + "\n").encode("ascii")
+
+
+def _aliases(board: Board) -> dict[str, str]:
+    """What each net is called in the file: its own name, or a number for one that is too long."""
+    out: dict[str, str] = {}
+    for number, net in enumerate(board.nets, 1):
+        plain = _plain(net.name)
+        out[net.name] = plain if len(plain) <= _LETTERS else f"NNAME{number}"
+    return out
+
+
+def _record(
+    code: str, net: str, ref: str, pin: str, drill: float, access: str, place: tuple[float, float],
+    size: tuple[float, float], turned: int,
+) -> str:  # fmt: skip
+    hole = f"D{_whole(drill):04d}P" if drill else " " * 6
+    x, y = (f"{'-' if value < 0 else '+'}{abs(_whole(value)):06d}" for value in place)
+    wide, high = (f"{min(_whole(value), 9999):04d}" for value in size)
+    dash, middle = ("-", " ") if pin else (" ", "M")
+    mask = "S3" if code == "317" and not pin else "S0"
+    return (
+        f"{code}{net:<14.14}   {_plain(ref):<6.6}{dash}{_plain(pin):<4.4}{middle}{hole}{access}"
+        f"X{x}Y{y}X{wide}Y{high}R{turned:03d} {mask}"
+    )
+
+
+def _whole(mm: float) -> int:
+    return math.floor(mm * 1000 + 0.5)
+
+
+def _plain(text: str) -> str:
+    """A text in the letters that the file takes."""
+    return "".join(letter if letter.isascii() and letter.isprintable() else "_" for letter in text)

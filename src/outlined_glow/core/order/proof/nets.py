@@ -1,0 +1,129 @@
+"""The nets that the files of a package make, against its test file (IPC-D-356A): opens and shorts.
+
+It works on the regions that the files draw, joined to whole pieces, and on the plated holes; it shares nothing with the check
+of the board.
+"""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+
+import shapely
+from shapely.geometry import Point
+from shapely.geometry.base import BaseGeometry
+
+_ROW = re.compile(
+    r"^(?P<code>3[12]7)(?P<net>.{14}) {3}(?P<ref>.{6})(?P<dash>[- ])(?P<pin>.{4}).(?:D(?P<drill>\d{4})[PU]| {6})A(?P<side>0[012])"
+    r"X(?P<x>[+-]\d{6})Y(?P<y>[+-]\d{6})"
+)
+_NAME = re.compile(r"^P  (?P<alias>NNAME\d+) (?P<name>.*)$")
+_SIDES = {"01": ("front",), "02": ("back",), "00": ("front", "back")}
+_UNCONNECTED = "N/C"
+#: A piece meets a hole whose wall comes this near to it, mm.
+_WALL_MM = 0.01
+
+
+class NotATestFile(ValueError):
+    """The bytes are no test file; the text says where."""
+
+
+@dataclass(frozen=True)
+class TestPoint:
+    """A place where a net comes to the surface: pin (“D1.2”, or “” for a via), place in mm, sides."""
+
+    __test__ = False
+
+    net: str
+    pin: str
+    x: float
+    y: float
+    sides: tuple[str, ...]
+
+
+@dataclass(frozen=True)
+class Fault:
+    """What is wrong with a net, and where."""
+
+    text: str
+    x: float
+    y: float
+
+
+def read_test_file(text: str) -> list[TestPoint]:
+    """Every pad and via of a test file."""
+    names: dict[str, str] = {}
+    out = []
+    for number, line in enumerate(text.splitlines(), 1):
+        named = _NAME.match(line)
+        if named:
+            names[named["alias"]] = named["name"]
+        if not line.startswith(("317", "327")):
+            continue
+        row = _ROW.match(line)
+        if row is None:
+            raise NotATestFile(f"line {number}")
+        net, ref, pin = row["net"].strip(), row["ref"].strip(), row["pin"].strip()
+        label = f"{ref}.{pin}" if row["dash"] == "-" else ""
+        out.append(TestPoint(names.get(net, net), label, int(row["x"]) / 1000, int(row["y"]) / 1000, _SIDES[row["side"]]))
+    return out
+
+
+def faults(
+    points: Sequence[TestPoint], copper: Mapping[str, BaseGeometry], holes: Sequence[tuple[float, float, float, bool]]
+) -> list[Fault]:
+    """Opens and shorts of copper (by side) with drilled holes (x, y, diameter, plated)."""
+    pieces = [(side, one) for side, region in copper.items() for one in shapely.get_parts(region) if one.area > 0]
+    parent = list(range(len(pieces)))
+
+    def root(one: int) -> int:
+        while parent[one] != one:
+            parent[one] = parent[parent[one]]
+            one = parent[one]
+        return one
+
+    trees = {side: [at for at, (where, _) in enumerate(pieces) if where == side] for side in ("front", "back")}
+    index = {side: shapely.STRtree([pieces[at][1] for at in rows]) for side, rows in trees.items()}
+    for x, y, across, plated in holes:
+        met = []
+        for side, tree in index.items() if plated else ():
+            hit = tree.query(Point(x, y), predicate="dwithin", distance=across / 2 + _WALL_MM)
+            met += [trees[side][at] for at in hit.tolist()]
+        for one in met[1:]:
+            parent[root(one)] = root(met[0])
+    groups: dict[str, dict[int, TestPoint]] = {}
+    owners: dict[int, dict[str, TestPoint]] = {}
+    out = []
+    for point in points:
+        found = []
+        for side in point.sides:
+            hit = index[side].query(Point(point.x, point.y), predicate="dwithin", distance=_WALL_MM)
+            found += [root(trees[side][at]) for at in hit.tolist()]
+            if not len(hit) and point.pin:
+                out.append(Fault(f"There is no copper at {point.pin} on the {side}", point.x, point.y))
+        for one in found:
+            net = point.net if point.net != _UNCONNECTED else f"{point.pin} (not connected)"
+            if point.pin:
+                groups.setdefault(net, {}).setdefault(one, point)
+            owners.setdefault(one, {}).setdefault(net, point)
+    return out + _opens(groups) + _shorts(owners)
+
+
+def _opens(groups: Mapping[str, Mapping[int, TestPoint]]) -> list[Fault]:
+    out = []
+    for net, found in groups.items():
+        first, *rest = found.values()
+        if rest and len({point.pin for point in found.values()}) > 1:
+            text = f"Net “{net}” is open: {rest[0].pin} is not joined with {first.pin}"
+            out.append(Fault(text, rest[0].x, rest[0].y))
+    return out
+
+
+def _shorts(owners: Mapping[int, Mapping[str, TestPoint]]) -> list[Fault]:
+    out = []
+    for found in owners.values():
+        if len(found) > 1:
+            first, second = list(found)[:2]
+            out.append(Fault(f"The nets “{first}” and “{second}” are joined", found[second].x, found[second].y))
+    return out

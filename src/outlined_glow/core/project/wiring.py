@@ -1,0 +1,55 @@
+"""How a board is wired, as a project keeps it: what is wished, and what was placed and drawn by hand."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from msgspec import Meta
+
+from .driving import NetName
+from .section import Angle, Place, Section, Side
+
+Front = Literal["clean", "few", "free"]
+Style = Literal["straight", "rounded", "flowing"]
+
+
+class PartPlace(Section, frozen=True):
+    """Where a part of the drive was placed by hand, by its reference; one that is `locked` stays whatever comes."""
+
+    part: Annotated[str, Meta(min_length=1, max_length=12)]
+    x_mm: Place
+    y_mm: Place
+    angle_deg: Angle = 0.0
+    side: Side = "back"
+    locked: bool = False
+
+
+class DrawnTrack(Section, frozen=True):
+    """A track that was drawn by hand."""
+
+    net: NetName
+    side: Side
+    width_mm: Annotated[float, Meta(gt=0, le=20)]
+    points: Annotated[tuple[tuple[Place, Place], ...], Meta(min_length=2, max_length=2000)]
+
+
+class Pour(Section, frozen=True):
+    """Copper of a net wherever there is room on a side: solid, or hatched."""
+
+    net: NetName
+    side: Side
+    style: Literal["solid", "hatched"] = "solid"
+
+
+class Wiring(Section, frozen=True):
+    """The wiring of a board: whether tracks are made at all, for which nets (none named: all), how clean the front is kept,
+    the style of the lines, the seed of whatever is left to chance; parts placed, tracks and pours drawn by hand."""
+
+    made: bool = False
+    nets: Annotated[tuple[NetName, ...], Meta(max_length=2000)] = ()
+    front: Front = "few"
+    style: Style = "straight"
+    seed: Annotated[int, Meta(ge=0, le=1_000_000)] = 1
+    places: Annotated[tuple[PartPlace, ...], Meta(max_length=2000)] = ()
+    tracks: Annotated[tuple[DrawnTrack, ...], Meta(max_length=20_000)] = ()
+    pours: Annotated[tuple[Pour, ...], Meta(max_length=50)] = ()

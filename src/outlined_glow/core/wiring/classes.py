@@ -1,0 +1,74 @@
+"""Net classes: how wide the tracks of each net are, and how far they keep from others (DOMAIN 7 and 11)."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass
+
+from ..drive.plan import DrivePlan
+from ..parts import Profile
+from ..parts.copper import clearance_mm, track_width
+from ..parts.nets import Net
+
+#: How much warmer than the board a track may become, K.
+RISE_K = 10.0
+#: Copper of the outer layers, um.
+COPPER_UM = 35.0
+#: Tracks are so many times as wide as the fabricator needs: those of signals, and of the supply and the ground.
+_SIGNAL, _SUPPLY = 1.6, 3.0
+#: A net that no LED current flows in carries less than this, A.
+_LITTLE_A = 0.005
+#: What a converter for a high voltage makes at most, V.
+_HIGH_V = 250.0
+
+
+@dataclass(frozen=True)
+class NetClass:
+    """How tracks of a net are made, mm: their width, the least they may be narrowed to at a small pad, their clearance; the
+    current they are made for, A."""
+
+    width: float
+    least: float
+    clearance: float
+    current_a: float
+
+
+def net_classes(plan: DrivePlan, profile: Profile) -> dict[str, NetClass]:
+    """The class of every net of a plan, by its name."""
+    amps = _currents(plan)
+    return {net.name: _class_of(net, amps[net.name], profile) for net in plan.nets}
+
+
+def _class_of(net: Net, amps: float, profile: Profile) -> NetClass:
+    needed = track_width(amps, RISE_K, COPPER_UM) if amps > 0 else 0.0
+    usual = profile.track_mm * (_SUPPLY if net.kind in ("supply", "ground") else _SIGNAL)
+    least = max(profile.track_mm, needed)
+    clearance = clearance_mm(_HIGH_V) if net.kind == "high voltage" else 0.0
+    return NetClass(
+        round(max(usual, least), 2), round(least, 3), max(profile.gap_mm, clearance), amps,
+    )  # fmt: skip
+
+
+def _currents(plan: DrivePlan) -> Mapping[str, float]:
+    """What flows in each net at most, A: all there is in supply and ground, in others what the LEDs take that hang on it."""
+    leds = _led_currents(plan)
+    return {
+        net.name: plan.current_max_a
+        if net.kind in ("supply", "ground")
+        else max(_LITTLE_A, sum(leds.get(ref, 0.0) for ref in _parts_of(net.pins)))
+        for net in plan.nets
+    }
+
+
+def _led_currents(plan: DrivePlan) -> dict[str, float]:
+    """What an LED takes at most while it is lit, A, by its reference."""
+    out: dict[str, float] = {}
+    for branch in plan.branches:
+        for index in branch.indices:
+            ref = f"{branch.emitter.part.prefix}{index}"
+            out[ref] = out.get(ref, 0.0) + branch.current_max_a / branch.duty
+    return out
+
+
+def _parts_of(pins: Iterable[tuple[str, str]]) -> list[str]:
+    return list(dict.fromkeys(ref for ref, _ in pins))

@@ -1,0 +1,96 @@
+"""Copper as it is made: tracks, vias, what could not be joined; in the frame of whoever asks."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from functools import cached_property
+
+import numpy as np
+import shapely
+from shapely.geometry import LineString
+from shapely.geometry.base import BaseGeometry
+
+from ..geometry.regions import disc
+from ..parts.placed import DISC_TOLERANCE_MM
+
+#: Half a turn at the end of a track is drawn in so many eighths.
+_END_SEGMENTS = 8
+Points = tuple[tuple[float, float], ...]
+
+
+@dataclass(frozen=True)
+class Track:
+    """A track of a net: side, width, and the places it runs past, mm. One drawn `by_hand` stays as it is."""
+
+    net: str
+    side: str
+    width: float
+    points: Points
+    by_hand: bool = False
+
+    @cached_property
+    def region(self) -> BaseGeometry:
+        """The copper it is made of, with round ends."""
+        return shapely.buffer(LineString(self.points), self.width / 2, quad_segs=_END_SEGMENTS)
+
+    @property
+    def length(self) -> float:
+        """How long it is, mm."""
+        steps = np.diff(np.array(self.points), axis=0)
+        return float(np.hypot(steps[:, 0], steps[:, 1]).sum())
+
+    def moved(self, dx: float, dy: float) -> Track:
+        """The same elsewhere."""
+        return replace(self, points=tuple((x + dx, y + dy) for x, y in self.points))
+
+
+@dataclass(frozen=True)
+class Via:
+    """A plated hole that joins both sides of a net: place, hole and land, mm."""
+
+    net: str
+    x: float
+    y: float
+    drill: float
+    diameter: float
+    by_hand: bool = False
+
+    @cached_property
+    def region(self) -> BaseGeometry:
+        """Its land on either side."""
+        return disc(self.x, self.y, self.diameter / 2, DISC_TOLERANCE_MM)
+
+    def moved(self, dx: float, dy: float) -> Via:
+        """The same elsewhere."""
+        return replace(self, x=self.x + dx, y=self.y + dy)
+
+
+@dataclass(frozen=True)
+class Unjoined:
+    """Two pins of a net (“D1.2”) that no track joins, where they are, and why."""
+
+    net: str
+    start: str
+    end: str
+    why: str
+    places: tuple[tuple[float, float], tuple[float, float]]
+
+
+@dataclass(frozen=True)
+class Wires:
+    """The tracks and vias of a board, and what they leave unjoined."""
+
+    tracks: tuple[Track, ...] = ()
+    vias: tuple[Via, ...] = ()
+    unjoined: tuple[Unjoined, ...] = ()
+
+    def __bool__(self) -> bool:
+        return bool(self.tracks or self.vias or self.unjoined)
+
+    def moved(self, dx: float, dy: float) -> Wires:
+        """The same elsewhere."""
+        lost = tuple(
+            replace(one, places=tuple((x + dx, y + dy) for x, y in one.places))  # type: ignore[arg-type]
+            for one in self.unjoined
+        )
+        return Wires(tuple(t.moved(dx, dy) for t in self.tracks), tuple(v.moved(dx, dy) for v in self.vias), lost)

@@ -1,0 +1,168 @@
+"""Where copper may run: for each class of copper the cells that are anybody's, nobody's, or belong to the net of a pad."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ..geometry.regions import disc, grow, union
+from ..parts import PlacedPad, Profile
+from .grid import Cells, Grid
+from .maze import claim
+from .places import Places
+
+SIDES = ("front", "back")
+FREE, CLOSED = -1, -2
+#: A via keeps this far from pads that are pasted, beside the mask's own needs, mm.
+_OFF_PADS_MM = 0.1
+#: How many times a step over a window, and over copper that is part of the picture, costs more.
+_OVER_WINDOW, _OVER_ART = 3.0, 1.0
+#: What a step in front costs more, by how clean it is kept; and how far from a pad a clean front takes tracks at all, mm.
+_IN_FRONT = {"free": 0.1, "few": 2.0, "clean": 2.0}
+STUB_MM = 2.5
+
+
+@dataclass(frozen=True)
+class Kind:
+    """A class of copper on the grid: how wide it is, and how far it keeps from other nets, mm."""
+
+    width: float
+    clearance: float
+
+
+@dataclass(frozen=True)
+class ViaKind:
+    """The vias of a profile: hole and land, mm."""
+
+    drill: float
+    diameter: float
+
+    @classmethod
+    def of(cls, profile: Profile) -> ViaKind:
+        return cls(profile.drill_min_mm, round(profile.drill_min_mm + 2 * profile.ring_mm, 4))
+
+
+class Ground:
+    """The cells of both layers: whose they are for each class of copper, the last of which is a via; how dear they are."""
+
+    def __init__(
+        self, grid: Grid, places: Places, nets: Mapping[tuple[str, str], int], clearances: Sequence[float],
+        kinds: Sequence[Kind], via: ViaKind, profile: Profile, front: str,
+    ) -> None:  # fmt: skip
+        self.grid, self.kinds, self.via = grid, (*kinds, Kind(via.diameter, profile.gap_mm)), via
+        self._places, self._profile = places, profile
+        self.hole_gap = profile.hole_gap_mm
+        self._nets, self._clearances = nets, clearances
+        #: A track between two cells may come so much nearer to a corner than its cells are.
+        self._slack = 0.5 * grid.pitch**2
+        self.owner = [self._of_kind(kind) for kind in self.kinds]
+        self._keep_vias_off_pads(self.owner[-1])
+        self.dear = self._dear(front)
+        if front == "clean":
+            self._close_front()
+
+    def _reach(self, kind: Kind, clearance: float) -> float:
+        return math.sqrt((kind.width / 2 + clearance) ** 2 + self._slack)
+
+    def _of_kind(self, kind: Kind) -> NDArray[np.int32]:
+        grid, gap = self.grid, self._profile.gap_mm
+        owner = np.full((2, grid.cells), FREE, np.int32)
+        outside = ~grid.within(grow(self._places.copper, -kind.width / 2 - self._slack))
+        bare = [disc(x, y, across / 2 + max(gap, self._profile.hole_gap_mm)) for x, y, across in self._places.holes]
+        reach = self._reach(kind, gap)
+        for at, side in enumerate(SIDES):
+            owner[at][outside] = CLOSED
+            closed = union([grow(self._places.hard[side], reach), *(grow(one, kind.width / 2 + self._slack) for one in bare)])
+            if not closed.is_empty:
+                owner[at][grid.within(closed)] = CLOSED
+        for part in self._places.parts:
+            for pad in part.pads():
+                net = self._nets.get((pad.ref, pad.pin), CLOSED)
+                apart = max(kind.clearance, self._clearances[net] if net >= 0 else gap)
+                layer = owner[SIDES.index(pad.side)]
+                self._claim(layer, pad, net, self._reach(kind, apart))
+                if kind.width > min(pad.width, pad.height) + 1e-9:
+                    self._claim(layer, pad, CLOSED, 1e-9)
+        return owner.reshape(-1)
+
+    def _claim(self, owner: NDArray[np.int32], pad: PlacedPad, net: int, reach: float, drill: bool = False) -> None:
+        half = (pad.drill_mm / 2, pad.drill_mm / 2) if drill else (pad.width / 2, pad.height / 2)
+        grid = self.grid
+        claim(
+            owner, grid.origin, grid.sizes, grid.pitch, net, pad.x, pad.y, *half, math.radians(pad.angle_deg), reach,
+            drill or pad.round,
+        )  # fmt: skip
+
+    def _keep_vias_off_pads(self, owner: NDArray[np.int32]) -> None:
+        """Solder would run into a via in a pad; holes keep their distance."""
+        radius = self.via.diameter / 2 + self._profile.mask_expansion_mm + _OFF_PADS_MM
+        apart = self._profile.hole_gap_mm + self.via.drill / 2
+        for part in self._places.parts:
+            for pad in part.pads():
+                layer = owner.reshape(2, -1)[SIDES.index(pad.side)]
+                self._claim(layer, pad, CLOSED, apart if pad.drill_mm else radius, bool(pad.drill_mm))
+
+    def _dear(self, front: str) -> NDArray[np.float32]:
+        """How much more than a free one a step to each cell costs."""
+        dear = np.zeros((2, self.grid.cells), np.float32)
+        over = self.grid.within(self._places.windows)
+        for at, side in enumerate(SIDES):
+            dear[at][over] = _OVER_WINDOW
+            if not self._places.soft[side].is_empty:
+                dear[at][self.grid.within(grow(self._places.soft[side], self._profile.gap_mm))] += _OVER_ART
+        dear[0] += _IN_FRONT[front]
+        return dear.reshape(-1)
+
+    def _close_front(self) -> None:
+        """No track in front but stubs at pads there."""
+        pads = [pad for part in self._places.parts for pad in part.pads() if pad.side == "front"]
+        near = np.full(self.grid.cells, FREE, np.int32)
+        for pad in pads:
+            self._claim(near, pad, 0, STUB_MM)
+        for owner in self.owner[:-1]:
+            owner.reshape(2, -1)[0][near == FREE] = CLOSED
+
+    def take(
+        self, points: Sequence[tuple[float, float]], half_mm: float, layers: Sequence[int], net: int
+    ) -> Cells:
+        """Give a track or a via that was drawn by hand the ground round it; the cells it lies on, at which others may end."""
+        ends = list(points[1:]) or list(points)
+        out = np.full(self.grid.cells, FREE, np.int32)
+        for (x, y), (x1, y1) in zip(points, ends, strict=False):
+            spot = ((x + x1) / 2, (y + y1) / 2, math.hypot(x1 - x, y1 - y) / 2, 0.0, math.atan2(y1 - y, x1 - x))
+            gap = max(self._profile.gap_mm, self._clearances[net] if net >= 0 else 0.0)
+            for kind, owner in zip(self.kinds, self.owner, strict=True):
+                for layer in (0, 1) if kind is self.kinds[-1] else layers:
+                    reach = self._reach(kind, half_mm + max(kind.clearance, gap))
+                    self._claim_box(owner.reshape(2, -1)[layer], net, spot, reach)
+            self._claim_box(out, 0, spot, max(half_mm, 0.75 * self.grid.pitch))
+        cells = np.flatnonzero(out == 0)
+        return np.concatenate([layer * self.grid.cells + cells for layer in layers]).astype(np.int32)
+
+    def _claim_box(
+        self, owner: NDArray[np.int32], net: int, spot: tuple[float, float, float, float, float], reach: float
+    ) -> None:
+        grid = self.grid
+        claim(owner, grid.origin, grid.sizes, grid.pitch, net, *spot, reach, False)
+
+    def cells_in(self, pad: PlacedPad) -> Cells:
+        """The cells in a pad, at which a track may end; the nearest one where none lies within."""
+        grid, (left, bottom, right, top) = self.grid, pad.polygon.bounds
+        columns = np.arange(math.ceil((left - grid.x) / grid.pitch), math.floor((right - grid.x) / grid.pitch) + 1)
+        rows = np.arange(math.ceil((bottom - grid.y) / grid.pitch), math.floor((top - grid.y) / grid.pitch) + 1)
+        x, y = (axis.ravel() for axis in np.meshgrid(columns, rows))
+        a = math.radians(pad.angle_deg)
+        dx, dy = grid.x + x * grid.pitch - pad.x, grid.y + y * grid.pitch - pad.y
+        along, across = abs(dx * math.cos(a) + dy * math.sin(a)), abs(dy * math.cos(a) - dx * math.sin(a))
+        within = (along <= pad.width / 2) & (across <= pad.height / 2)
+        if pad.round:
+            within &= np.hypot(along, across) <= pad.width / 2
+        on_grid = (x >= 0) & (x < grid.width) & (y >= 0) & (y < grid.height)
+        cells = (y * grid.width + x)[within & on_grid]
+        if not len(cells):
+            cells = np.array([grid.nearest(pad.x, pad.y)])
+        return (SIDES.index(pad.side) * grid.cells + cells).astype(np.int32)

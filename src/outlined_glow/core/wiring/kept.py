@@ -1,0 +1,53 @@
+"""Copper that was made, kept in the project's file: what opens is the board that was saved."""
+
+from __future__ import annotations
+
+import hashlib
+import json
+from typing import Any
+
+from .route import Laid, Routed
+
+#: Where the copper of boards is kept in a project's file.
+COPPER = "copper/"
+_FORMAT = 1
+#: No board reaches so many cells from the corner of its picture.
+_FARTHEST = 10_000_000
+
+
+def copper_member(board: str) -> str:
+    """Where the copper of a board of that name is kept."""
+    return f"{COPPER}{hashlib.sha256(board.encode()).hexdigest()[:32]}.json"
+
+
+def pack(routed: Routed) -> bytes:
+    """The branches as bytes."""
+    rows = [[one.net, one.width, [number for corner in one.corners for number in corner]] for one in routed.laid]
+    return json.dumps({"format": _FORMAT, "pitch_mm": routed.pitch, "branches": rows}, separators=(",", ":")).encode()
+
+
+def unpack(data: bytes) -> Routed | None:
+    """The branches that were packed; None where the bytes are none: they are made anew then."""
+    try:
+        content = json.loads(data)
+        if content["format"] != _FORMAT or not 0 < float(content["pitch_mm"]) < 10:
+            return None
+        laid = tuple(_laid(*row) for row in content["branches"])
+    except (ValueError, KeyError, TypeError, RecursionError):
+        return None
+    return Routed(laid=laid, pitch=float(content["pitch_mm"]))
+
+
+def _laid(net: Any, width: Any, numbers: Any) -> Laid:
+    if not (isinstance(net, str) and 0 < float(width) < 100 and len(numbers) >= 6 and len(numbers) % 3 == 0):
+        raise ValueError("a branch")
+    whole = [int(number) for number in numbers]
+    corners = tuple(zip(whole[::3], whole[1::3], whole[2::3], strict=True))
+    if any(abs(number) > _FARTHEST for number in whole) or any(layer not in (0, 1) for _, _, layer in corners):
+        raise ValueError("a place")
+    for one, other in zip(corners, corners[1:], strict=False):
+        steps = [abs(a - b) for a, b in zip(one, other, strict=True)]
+        level, through = steps[2] == 0 and max(steps[:2]) > 0, steps[:2] == [0, 0] and steps[2] == 1
+        if not (through or level and min(steps[:2]) in (0, max(steps[:2]))):
+            raise ValueError("a step")
+    return Laid(net, float(width), corners)

@@ -1,0 +1,248 @@
+"""The way of a track over a grid of two layers: the cheapest path from a piece of a net to another piece of it.
+
+Each function is compiled once on a machine. Cells are numbered layer by layer, row by row. A step goes to one of eight
+neighbours or through a via; `owner` says whose a cell is for a class of copper (-1 anybody's, -2 nobody's, else a net), `used`
+how many other nets lie too near to it. What is used is not forbidden but dear, and becomes dearer (negotiated congestion).
+"""
+
+from __future__ import annotations
+
+from typing import Any
+
+import numpy as np
+
+from ..compiled import kernel
+
+#: The eight directions a track leaves a cell in, counterclockwise from +x.
+STEPS = ((1, 0), (1, 1), (0, 1), (-1, 1), (-1, 0), (-1, -1), (0, -1), (1, -1))
+#: How a cell was come to, where not by one of them.
+VIA, START = 8, 9
+#: What `marks` says of a cell: no copper of the net, its track, its pad.
+TRACK, PAD = 1, 2
+#: Places of `prices`: a step, a step aslant, a via, a bend of an eighth, of a quarter; how dear used cells are (under 0: closed).
+STEP, ASLANT, THROUGH, BEND, CORNER, PRESSURE = range(6)
+#: Places of `sizes`.
+WIDTH, HEIGHT = range(2)
+
+
+def _push(costs: Any, cells: Any, count: Any, cost: Any, cell: Any) -> Any:
+    """One more on the heap; how many it holds."""
+    at = count
+    while at > 0:
+        above = (at - 1) >> 1
+        if costs[above] <= cost:
+            break
+        costs[at], cells[at] = costs[above], cells[above]
+        at = above
+    costs[at], cells[at] = cost, cell
+    return count + 1
+
+
+def _pop(costs: Any, cells: Any, count: Any) -> Any:
+    """The heap without its least, which was at 0; how many it holds."""
+    count -= 1
+    cost, cell = costs[count], cells[count]
+    at = 0
+    while True:
+        below = 2 * at + 1
+        if below >= count:
+            break
+        if below + 1 < count and costs[below + 1] < costs[below]:
+            below += 1
+        if costs[below] >= cost:
+            break
+        costs[at], cells[at] = costs[below], cells[below]
+        at = below
+    if count:
+        costs[at], cells[at] = cost, cell
+    return count
+
+
+def _left(x: Any, y: Any, box: Any, prices: Any) -> Any:
+    """No way from a cell into a box (left, bottom, right, top) is cheaper."""
+    dx = max(max(box[0] - x, x - box[2]), 0)
+    dy = max(max(box[1] - y, y - box[3]), 0)
+    return prices[0] * (max(dx, dy) - min(dx, dy)) + prices[1] * min(dx, dy)
+
+
+def _sharp(trunk: Any, way: Any) -> Any:
+    """Whether a track that leaves in a direction stands sharply on one that leaves in one of the bits of `trunk`."""
+    return (trunk >> ((way + 1) & 7)) & 1 or (trunk >> ((way + 7) & 7)) & 1
+
+
+def _price(net: Any, cell: Any, owner: Any, used: Any, dear: Any, past: Any, prices: Any) -> Any:
+    """How many times as dear a step to a cell is as one over free ground; under 0 where it is not allowed."""
+    whose = owner[cell]
+    if whose != -1 and whose != net:
+        return -1.0
+    many = used[cell]
+    if many > 0 and prices[5] < 0:
+        return -1.0
+    return (1.0 + dear[cell]) * (1.0 + past[cell]) * (1.0 + max(prices[5], 0.0) * many)
+
+
+@kernel(
+    "i8(i4[::1],i8,i4[::1],i2[::1],i4[::1],i2[::1],u1[::1],f4[::1],f4[::1],u1[::1],i4[::1],u2[::1],i8[::1],i8[::1],f8[::1],"
+    "f4[::1],i4[::1],i1[::1],i8,f4[::1],i4[::1],i4[::1])",
+    (_push, _pop, _left, _sharp, _price),
+    exact=True,
+)
+def find_path(
+    starts: Any, net: Any, owner: Any, used: Any, via_owner: Any, via_used: Any, drilled: Any, dear: Any, past: Any, marks: Any,
+    pieces: Any, trunks: Any, sizes: Any, box: Any, prices: Any, costs: Any, seen: Any, came: Any, run: Any, heap_costs: Any,
+    heap_cells: Any, path: Any,
+) -> Any:
+    """The cheapest path of a net from the cells `starts` to any cell of another of its pieces, written to `path` from its end
+    to its start; its length, 0 where there is none.
+
+    `marks` and `pieces` say what of a net lies on a cell and to which piece it belongs, `trunks` in which directions its tracks
+    leave there; `drilled` where no via may be, for another is near; `dear` and `past` what a cell costs beyond a step; `box`
+    (left, bottom, right, top) holds all goals. `costs`, `seen`, `came` and the heap are scratch, `run` a number not used before.
+    """
+    width, height = sizes[0], sizes[1]
+    layer = width * height
+    mine = pieces[starts[0]]
+    count = 0
+    for at in range(len(starts)):
+        cell = starts[at]
+        costs[cell], seen[cell], came[cell] = 0.0, run, 9
+        x, y = cell % layer % width, cell % layer // width
+        count = _push(heap_costs, heap_cells, count, _left(x, y, box, prices), cell)
+    found = -1
+    most = len(heap_cells) - 10
+    while count > 0 and count < most:
+        estimate, here = heap_costs[0], heap_cells[0]
+        count = _pop(heap_costs, heap_cells, count)
+        flat = here % layer
+        x, y = flat % width, flat // width
+        cost = costs[here]
+        if estimate > cost + _left(x, y, box, prices) + 1e-3 + 1e-5 * estimate:
+            continue
+        if marks[here] and pieces[here] != mine:
+            found = here
+            break
+        last = came[here]
+        for way in range(8):
+            dx = 1 if way == 0 or way == 1 or way == 7 else -1 if way == 3 or way == 4 or way == 5 else 0
+            dy = 1 if way == 1 or way == 2 or way == 3 else -1 if way == 5 or way == 6 or way == 7 else 0
+            if not (0 <= x + dx < width and 0 <= y + dy < height):
+                continue
+            if last < 8:
+                turn = (way - last) & 7
+                if turn > 4:
+                    turn = 8 - turn
+                if turn > 2:
+                    continue
+            elif last == 9 and marks[here] == 1 and _sharp(trunks[here], way):
+                continue
+            else:
+                turn = 0
+            there = here + dx + dy * width
+            own = marks[there]
+            if own and pieces[there] == mine:
+                continue
+            price = _price(net, there, owner, used, dear, past, prices)
+            if price < 0:
+                continue
+            if own == 1 and _sharp(trunks[there], (way + 4) & 7):
+                continue
+            bend = prices[3] if turn == 1 else prices[4] if turn == 2 else 0.0
+            total = cost + (prices[1] if way & 1 else prices[0]) * price + bend
+            if seen[there] != run or total < costs[there] - 1e-6:
+                costs[there], seen[there], came[there] = total, run, way
+                left = _left(x + dx, y + dy, box, prices)
+                count = _push(heap_costs, heap_cells, count, total + left, there)
+        if last == 8:
+            continue
+        there = here + layer if here < layer else here - layer
+        if marks[there] and pieces[there] == mine or drilled[flat]:
+            continue
+        price = _price(net, there, owner, used, dear, past, prices)
+        one = _price(net, flat, via_owner, via_used, dear, past, prices)
+        other = _price(net, flat + layer, via_owner, via_used, dear, past, prices)
+        if price < 0 or one < 0 or other < 0:
+            continue
+        total = cost + prices[2] * max(1.0, 0.25 * (one + other))
+        if seen[there] != run or total < costs[there] - 1e-6:
+            costs[there], seen[there], came[there] = total, run, 8
+            count = _push(heap_costs, heap_cells, count, total + _left(x, y, box, prices), there)
+    if found < 0:
+        return 0
+    length = 0
+    here = found
+    while length < len(path):
+        path[length] = here
+        length += 1
+        last = came[here]
+        if last == 9:
+            return length
+        if last == 8:
+            here = here + layer if here < layer else here - layer
+        else:
+            dx = 1 if last == 0 or last == 1 or last == 7 else -1 if last == 3 or last == 4 or last == 5 else 0
+            dy = 1 if last == 1 or last == 2 or last == 3 else -1 if last == 5 or last == 6 or last == 7 else 0
+            here = here - dx - dy * width
+    return 0
+
+
+@kernel("void(i4[::1],i8[:,::1],i2[::1],i8[::1],i8)", exact=True)
+def stamp(cells: Any, offsets: Any, used: Any, sizes: Any, by: Any) -> Any:
+    """Add `by` to the use of all cells within `offsets` (n, 2: dx, dy) of some cells, on their own layers."""
+    width, height = sizes[0], sizes[1]
+    layer = width * height
+    for at in range(len(cells)):
+        cell = cells[at]
+        base = cell - cell % layer
+        flat = cell % layer
+        x, y = flat % width, flat // width
+        for which in range(len(offsets)):
+            column, row = x + offsets[which, 0], y + offsets[which, 1]
+            if 0 <= column < width and 0 <= row < height:
+                used[base + row * width + column] += by
+
+
+@kernel("void(i4[::1],i8[:,::1],u1[::1],i8[::1],u1)", exact=True)
+def mark_near(cells: Any, offsets: Any, flags: Any, sizes: Any, value: Any) -> Any:
+    """Set the flag of all places (layers do not count) within `offsets` of some cells."""
+    width, height = sizes[0], sizes[1]
+    layer = width * height
+    for at in range(len(cells)):
+        flat = cells[at] % layer
+        x, y = flat % width, flat // width
+        for which in range(len(offsets)):
+            column, row = x + offsets[which, 0], y + offsets[which, 1]
+            if 0 <= column < width and 0 <= row < height:
+                flags[row * width + column] = value
+
+
+@kernel("void(i4[::1],f8[::1],i8[::1],f8,i8,f8,f8,f8,f8,f8,f8,b1)", exact=True)
+def claim(
+    owner: Any, origin: Any, sizes: Any, pitch: Any, net: Any, x_mm: Any, y_mm: Any, half_width: Any, half_height: Any,
+    angle: Any, reach: Any, is_round: Any,
+) -> Any:
+    """Make a pad's net the owner of the cells of one layer nearer to it than `reach`, mm; a cell with two owners is nobody's.
+
+    The pad is a box of these half sizes, turned by `angle` (radians), or a disc of that half width.
+    """
+    width, height = sizes[0], sizes[1]
+    span = (half_width if is_round else np.sqrt(half_width * half_width + half_height * half_height)) + reach
+    left = max(0, int(np.floor((x_mm - span - origin[0]) / pitch)))
+    right = min(width - 1, int(np.ceil((x_mm + span - origin[0]) / pitch)))
+    bottom = max(0, int(np.floor((y_mm - span - origin[1]) / pitch)))
+    top = min(height - 1, int(np.ceil((y_mm + span - origin[1]) / pitch)))
+    cosine, sine = np.cos(angle), np.sin(angle)
+    for row in range(bottom, top + 1):
+        for column in range(left, right + 1):
+            dx, dy = origin[0] + column * pitch - x_mm, origin[1] + row * pitch - y_mm
+            if is_round:
+                far = np.sqrt(dx * dx + dy * dy) - half_width
+            else:
+                along = max(abs(dx * cosine + dy * sine) - half_width, 0.0)
+                across = max(abs(dy * cosine - dx * sine) - half_height, 0.0)
+                far = np.sqrt(along * along + across * across)
+            if far < reach:
+                cell = row * width + column
+                if owner[cell] == -1:
+                    owner[cell] = net
+                elif owner[cell] != net:
+                    owner[cell] = -2

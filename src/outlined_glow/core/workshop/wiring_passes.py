@@ -1,0 +1,95 @@
+"""The passes that wire a board: its net classes, tracks and vias, pours; and their layers."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from operator import attrgetter
+
+import shapely
+from shapely.geometry.base import BaseGeometry
+
+from ..board.layers import ArtLayers
+from ..board.wired import wired_layers
+from ..drive import DrivePlan
+from ..drive.placement import led_parts
+from ..geometry.regions import minus, union
+from ..lights import Led
+from ..parts import PlacedPart, Profile
+from ..parts.nets import Net
+from ..passes import Pass
+from ..project import Wiring
+from ..shape import Outline
+from ..watch import Watch
+from ..wiring.classes import NetClass, net_classes
+from ..wiring.copper import Track, Wires
+from ..wiring.places import Places
+from ..wiring.pour import pours
+from ..wiring.route import Routed, Wish, route
+
+SIDES = ("front", "back")
+
+
+def wish_of(wiring: Wiring) -> Wish | None:
+    """How a board is to be wired; None where it is not."""
+    if not wiring.made and not wiring.tracks:
+        return None
+    drawn = tuple(Track(one.net, one.side, one.width_mm, one.points, by_hand=True) for one in wiring.tracks)
+    return Wish(wiring.made, wiring.nets, wiring.front, wiring.style, wiring.seed, drawn)
+
+
+def places_of(
+    flat: ArtLayers, outline: Outline, leds: tuple[Led, ...], placed: tuple[PlacedPart, ...], wish: Wish | None
+) -> Places | None:
+    """What stands in the way of copper, in the picture frame; None where none is made."""
+    if wish is None:
+        return None
+    parts = (*led_parts(leds), *placed)
+    metal = {side: union([flat.sides[side].metal, outline.fixed.lands[side]]) for side in SIDES}
+    rest = {side: minus(flat.sides[side].copper, metal[side]) for side in SIDES}
+    bare = [(*part.at(hole.x_mm, hole.y_mm), hole.diameter_mm) for part in parts for hole in part.part.holes]
+    bare += [(hole.x, hole.y, hole.diameter) for hole in outline.holes]
+    return Places(flat.printable.copper, metal, rest, union([flat.windows, flat.veiled]), tuple(bare), parts)
+
+
+def _routed(
+    wish: Wish | None, places: Places | None, nets: tuple[Net, ...], classes: Mapping[str, NetClass], rules: Profile,
+    before: Routed | None, watch: Watch,
+) -> Routed:  # fmt: skip
+    if wish is None or places is None:
+        return Routed()
+    return route(places, nets, classes, rules, wish, before, watch)
+
+
+def _wires(routed: Routed, outline: Outline) -> Wires:
+    return routed.wires.moved(-outline.origin[0], -outline.origin[1]) if routed.wires else routed.wires
+
+
+def _poured(
+    wiring: Wiring, places: Places | None, routed: Routed, nets: tuple[Net, ...], classes: Mapping[str, NetClass],
+    rules: Profile, outline: Outline,
+) -> dict[tuple[str, str], BaseGeometry]:  # fmt: skip
+    if places is None or not wiring.pours:
+        return {}
+    found = pours(wiring.pours, places, routed.wires, nets, classes, rules)
+    shift = (-outline.origin[0], -outline.origin[1])
+    return {key: shapely.transform(region, lambda points: points + shift) for key, region in found.items()}
+
+
+def _nets(plan: DrivePlan) -> tuple[Net, ...]:
+    return plan.nets
+
+
+WIRING = (
+    Pass("nets", ("plan",), _nets),
+    Pass("net classes", ("plan", "rules"), net_classes),
+    Pass("wish", ("wiring",), wish_of),
+    Pass("in the way", ("flat", "outline", "leds", "placed parts", "wish"), places_of),
+    Pass(
+        "routed", ("wish", "in the way", "nets", "net classes", "rules"), _routed, aside=("copper before",), watched=True,
+        weight=40, words="drawing the tracks",
+    ),
+    Pass("wires", ("routed", "outline"), _wires),
+    Pass("poured", ("wiring", "in the way", "routed", "nets", "net classes", "rules", "outline"), _poured),
+    Pass("wired layers", ("part layers", "wires", "poured", "flat here", "nets", "rules"), wired_layers, weight=3),
+    Pass("unjoined", ("wires",), attrgetter("unjoined")),
+)  # fmt: skip
