@@ -99,9 +99,8 @@ def _overlapping(here: Placed) -> list[Finding]:
             continue
         tree = shapely.STRtree(courts)
         for one, other in tree.query(courts, predicate="intersects").T.tolist():
-            both_seated = not (parts[one].part.shines or parts[other].part.shines)
             apart = parts[one] is not parts[other]
-            if one < other and apart and not both_seated and courts[one].intersection(courts[other]).area > 1e-4:
+            if one < other and apart and courts[one].intersection(courts[other]).area > 1e-4:
                 pairs.append((parts[one], parts[other]))
     if not pairs:
         return []

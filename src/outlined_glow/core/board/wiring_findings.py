@@ -17,9 +17,9 @@ from ..wiring.copper import Wires
 from .layers import PartLayers
 from .model import LightSpot
 
-_DRAW = Remedy("draw the tracks", "wire")
+DRAW = Remedy("draw the tracks", "wire")
 #: What can help where there is no room.
-_ROOM = (Remedy("move a part away there"), Remedy("take a fabricator with finer tracks"))
+ROOM = (Remedy("move a part away there"), Remedy("take a fabricator with finer tracks"))
 
 
 def continuity_of(
@@ -61,7 +61,7 @@ def _unwired(lights: tuple[LightSpot, ...]) -> list[Finding]:
     return [
         Finding(
             code="not-wired", severity="stop", stage="wiring", text=f"{what} not joined yet: the board has no tracks.",
-            count=len(leds), places=places, remedies=(_DRAW,),
+            count=len(leds), places=places, remedies=(DRAW,),
         )
     ]  # fmt: skip
 
@@ -76,10 +76,10 @@ def _open(one: Open, wires: Wires, wished: bool) -> Finding:
     verb = "is" if len(rest) == 1 else "are"
     why = {lost.net: lost.why for lost in wires.unjoined}.get(one.net)
     text = f"Net “{one.net}”: {names} {verb} not joined with {_pin(one.groups[0][0])}{f': {why}' if why else ''}."
-    remedies = _ROOM if why else (_DRAW,)
+    remedies = ROOM if why else (DRAW,)
     return Finding(
         code="net-open", severity="stop", stage="wiring", text=text, count=len(rest), places=one.places[1:],
-        remedies=remedies if wished else (_DRAW,),
+        remedies=remedies if wished else (DRAW,),
     )  # fmt: skip
 
 
@@ -117,7 +117,7 @@ def _ends(wires: Wires, laid: PartLayers) -> list[Finding]:
         tree = shapely.STRtree(shapes)
         ends = [(at, Point(end)) for at, one in enumerate(tracks) for end in (one.points[0], one.points[-1])]
         which, hit = tree.query([spot for _, spot in ends], predicate="dwithin", distance=1e-3)
-        others = {at: 0 for at in range(len(ends))}
+        others = dict.fromkeys(range(len(ends)), 0)
         for end, shape in zip(which.tolist(), hit.tolist(), strict=True):
             others[end] += shape != ends[end][0]
         lost += [(ends[end][1].x, ends[end][1].y) for end, count in others.items() if not count]

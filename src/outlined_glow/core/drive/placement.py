@@ -18,9 +18,11 @@ from ..geometry.boxes import CELL_MM, Boxes, cells_of, near_cells
 from ..geometry.regions import EMPTY, box_at, boxes_at, disc, grow, minus, union, union_of_many
 from ..lights import Led
 from ..parts import Part, PlacedPart, Profile
-from ..project import Finding, Remedy
+from ..parts.nets import Net
+from ..project import Finding, PartPlace, Remedy
 from ..shape import Outline
 from ..watch import give_way
+from .near_nets import Pins, places_by_nets
 
 #: Air round each part, so that an iron or a nozzle gets there, mm.
 AIR_MM = 0.25
@@ -29,6 +31,10 @@ _FARTHEST_MM = 30.0
 _GRID_MM = 0.6
 #: Parts keep so far from what lets light through, mm.
 _OFF_WINDOWS_MM = 0.2
+#: What is placed by its nets is tried in such steps, with so much room for tracks round a chip, mm; half round smaller parts.
+_BY_NETS_MM, _ROOM_MM = 1.0, 0.9
+#: Holders with a larger body than this find their place first, mm².
+_VAST_MM2 = 60.0
 #: So many questions a side remembers the answers of.
 _REMEMBERED = 20_000
 
@@ -81,24 +87,34 @@ def place_parts(
     clear: Mapping[str, BaseGeometry],
     profile: Profile,
     through: BaseGeometry = EMPTY,
+    nets: tuple[Net, ...] = (),
+    by_hand: tuple[PartPlace, ...] = (),
 ) -> Placing:
-    """Places for parts, in their order; a part without one is a stop.
+    """Places for parts; a part without one is a stop.
 
-    `clear` says what has to be left free of parts on each side, `through` what no hole of theirs may go through. The parts
-    carry no values yet: other currents move nothing.
+    `clear` says what has to be left free of parts on each side, `through` what no hole of theirs may go through. What lies
+    beside an LED comes before what lies near the pins that `nets` join it with, what was placed `by_hand` before all. The
+    parts carry no values yet: other currents move nothing.
     """
     if not leds:
         return Placing((), ())
-    sides = {side: _Side(side, outline, led_parts(leds), clear[side], profile) for side in {one.side for one in wanted}}
+    used = {one.side for one in wanted} | {one.side for one in by_hand}
+    sides = {side: _Side(side, outline, led_parts(leds), clear[side], profile) for side in used}
     by_index = {led.index: led for led in leds}
-    parts: list[PlacedPart] = []
-    findings: list[Finding] = []
+    pins = Pins(nets)
+    pins.add_all(led_parts(leds))
+    parts, findings = _by_hand(wanted, by_hand, sides)
+    pins.add_all(parts.values())
     lost: list[Wanted] = []
-    for one in wanted:
+    for one in sorted((one for one in wanted if one.ref not in parts), key=_turn):
         side = sides[one.side]
-        placed = side.in_the_middle(one, through) if one.led is None else side.beside(one, by_index[one.led])
+        if one.led is None:
+            placed = side.by_nets(one, through, pins) or side.in_the_middle(one, through)
+        else:
+            placed = side.beside(one, by_index[one.led])
         if placed is not None:
-            parts.append(placed)
+            parts[one.ref] = placed
+            pins.add(placed)
             if one.led is None and placed.court().intersects(clear[one.side]):
                 findings.append(_covers_window(placed))
         elif one.led is None:
@@ -107,7 +123,42 @@ def place_parts(
             lost.append(one)
     if lost:
         findings.append(_no_places(lost, by_index))
-    return Placing(tuple(parts), tuple(findings))
+    return Placing(tuple(parts[one.ref] for one in wanted if one.ref in parts), tuple(findings))
+
+
+def _by_hand(
+    wanted: Sequence[Wanted], by_hand: Sequence[PartPlace], sides: Mapping[str, _Side]
+) -> tuple[dict[str, PlacedPart], list[Finding]]:
+    """The parts that were placed by hand, where that is possible still; one that moved is told."""
+    known = {one.ref: one for one in wanted}
+    parts: dict[str, PlacedPart] = {}
+    findings = []
+    for place in by_hand:
+        one = known.get(place.part)
+        if one is None:
+            continue
+        placed = PlacedPart(one.ref, one.part, "", place.x_mm, place.y_mm, place.angle_deg, place.side, one.led)
+        if place.locked or sides[place.side].fits(placed):
+            sides[place.side].take(placed)
+            parts[one.ref] = placed
+        else:
+            findings.append(_moved(placed))
+    return parts, findings
+
+
+def _turn(one: Wanted) -> tuple[int, int]:
+    """In which order parts find their places: what is vast or stands by itself, what lies beside LEDs, chips, the rest."""
+    if one.led is not None:
+        return 1, 0
+    if _stands_alone(one):
+        return 0, 0
+    return (2, -len(one.part.pins)) if len(one.part.pins) > 4 else (3, 0)
+
+
+def _stands_alone(one: Wanted) -> bool:
+    """Whether a part lies where it has room, whatever it is joined with."""
+    length, width = one.part.body_mm
+    return one.outside or not one.part.pads or (one.part.kind == "holder" and length * width > _VAST_MM2)
 
 
 class _Side:
@@ -132,16 +183,55 @@ class _Side:
         if place is None:
             return None
         placed = PlacedPart(one.ref, one.part, "", *place, self._side)
+        self.take(placed)
+        return placed
+
+    def fits(self, placed: PlacedPart) -> bool:
+        """Whether a part has room where it lies: its pads on the board, all of it off LEDs, holes and other parts."""
+        pads = union([pad.polygon for pad in placed.pads()])
+        taken = [self._holes, *self._leds, *self._taken]
+        apart = not any(placed.court().intersects(one) for one in taken)
+        return apart and self._outline.contains(placed.court()) and (pads.is_empty or self._board.contains(pads))
+
+    def take(self, placed: PlacedPart) -> None:
+        """A part lies there."""
         self._taken.append(placed.court(AIR_MM))
         self._spots = None
-        return placed
+
+    def by_nets(self, one: Wanted, through: BaseGeometry, pins: Pins) -> PlacedPart | None:
+        """The place with the shortest ways to the pins that a part is joined with, with room for tracks round it if there is;
+        None where nothing draws it."""
+        pulls = [] if _stands_alone(one) else pins.pulls(one.ref, one.part)
+        if not pulls:
+            return None
+        pierces = bool(one.part.holes) or any(pad.drill_mm for pad in one.part.pads)
+        clear = union([self._clear, through]) if pierces else self._clear
+        taken = union([self._holes, union_of_many(self._leds), *self._taken, *(self._behind if pierces else ())])
+        free = minus(self._outline, taken, grow(clear, _OFF_WINDOWS_MM))
+        shapely.prepare(free)
+        places = places_by_nets(pulls, self._board.bounds, _BY_NETS_MM, self._side)
+        length, width = one.part.courtyard
+        for room in (_ROOM_MM if len(one.part.pins) > 4 else _ROOM_MM / 2, 0.0):
+            for first in range(0, len(places), 2000):
+                for spot in _inside(free, places[first : first + 2000], length + 2 * room, width + 2 * room)[0]:
+                    x, y, turned = map(float, spot)
+                    placed = PlacedPart(one.ref, one.part, "", x, y, turned, self._side)
+                    pads = union([pad.polygon for pad in placed.pads()])
+                    if self._board.contains(pads) and not pads.intersects(clear):
+                        self.take(placed)
+                        return placed
+        return None
 
     def beside(self, one: Wanted, led: Led) -> PlacedPart | None:
         """The free place nearest an LED."""
         if self._spots is None:
             self._spots = _Spots(_free_ground(self._board, self._holes, self._clear, tuple(self._taken)), self._leds)
         place = self._spots.take(led, one.part)
-        return None if place is None else PlacedPart(one.ref, one.part, "", *place, self._side, led.index)
+        if place is None:
+            return None
+        placed = PlacedPart(one.ref, one.part, "", *place, self._side, led.index)
+        self._taken.append(placed.court(AIR_MM))
+        return placed
 
 
 @lru_cache(maxsize=32)
@@ -323,6 +413,18 @@ def _moves() -> Iterator[NDArray[np.float64]]:
 
 
 _MOVES = tuple(_moves())
+
+
+def _moved(placed: PlacedPart) -> Finding:
+    return Finding(
+        code="part-moved",
+        severity="warning",
+        stage="wiring",
+        text=f"{placed.ref} no longer fits where it was placed by hand, and has found another place.",
+        x_mm=placed.x,
+        y_mm=placed.y,
+        remedies=(Remedy("let it find its place", "free-part", (("part", placed.ref),)),),
+    )
 
 
 def _no_place(part: Part) -> Finding:

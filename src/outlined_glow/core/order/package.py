@@ -24,6 +24,7 @@ from ..board.model import POUR
 from ..board.view import coverage, fitting_scale, whole_view
 from ..errors import Trouble
 from ..geometry.regions import EMPTY, polygons
+from ..parts import PlacedPad
 from ..project.atomic import atomic_folder, atomic_write
 from ..project.storage import zip_time
 from .drill import drill_file

@@ -46,7 +46,7 @@ def wire(
 
 
 @board_edit("unwire", "Remove the tracks", all=Param("flag", title="those drawn by hand too"))
-def unwire(design: Design, *, all: bool | None = None) -> Design:  # noqa: A002 (the key that people type)
+def unwire(design: Design, *, all: bool | None = None) -> Design:
     """Remove the tracks that were made; with all=yes those drawn by hand, the pours and the places of parts too."""
     if all:
         return _with(design, made=False, nets=(), tracks=(), pours=(), places=())

@@ -126,9 +126,7 @@ class Ground:
         for owner in self.owner[:-1]:
             owner.reshape(2, -1)[0][near == FREE] = CLOSED
 
-    def take(
-        self, points: Sequence[tuple[float, float]], half_mm: float, layers: Sequence[int], net: int
-    ) -> Cells:
+    def take(self, points: Sequence[tuple[float, float]], half_mm: float, layers: Sequence[int], net: int) -> Cells:
         """Give a track or a via that was drawn by hand the ground round it; the cells it lies on, at which others may end."""
         ends = list(points[1:]) or list(points)
         out = np.full(self.grid.cells, FREE, np.int32)

@@ -48,6 +48,6 @@ def _laid(net: Any, width: Any, numbers: Any) -> Laid:
     for one, other in zip(corners, corners[1:], strict=False):
         steps = [abs(a - b) for a, b in zip(one, other, strict=True)]
         level, through = steps[2] == 0 and max(steps[:2]) > 0, steps[:2] == [0, 0] and steps[2] == 1
-        if not (through or level and min(steps[:2]) in (0, max(steps[:2]))):
+        if not (through or (level and min(steps[:2]) in (0, max(steps[:2])))):
             raise ValueError("a step")
     return Laid(net, float(width), corners)

@@ -88,9 +88,28 @@ def _price(net: Any, cell: Any, owner: Any, used: Any, dear: Any, past: Any, pri
     exact=True,
 )
 def find_path(
-    starts: Any, net: Any, owner: Any, used: Any, via_owner: Any, via_used: Any, drilled: Any, dear: Any, past: Any, marks: Any,
-    pieces: Any, trunks: Any, sizes: Any, box: Any, prices: Any, costs: Any, seen: Any, came: Any, run: Any, heap_costs: Any,
-    heap_cells: Any, path: Any,
+    starts: Any,
+    net: Any,
+    owner: Any,
+    used: Any,
+    via_owner: Any,
+    via_used: Any,
+    drilled: Any,
+    dear: Any,
+    past: Any,
+    marks: Any,
+    pieces: Any,
+    trunks: Any,
+    sizes: Any,
+    box: Any,
+    prices: Any,
+    costs: Any,
+    seen: Any,
+    came: Any,
+    run: Any,
+    heap_costs: Any,
+    heap_cells: Any,
+    path: Any,
 ) -> Any:
     """The cheapest path of a net from the cells `starts` to any cell of another of its pieces, written to `path` from its end
     to its start; its length, 0 where there is none.
@@ -155,7 +174,7 @@ def find_path(
         if last == 8:
             continue
         there = here + layer if here < layer else here - layer
-        if marks[there] and pieces[there] == mine or drilled[flat]:
+        if (marks[there] and pieces[there] == mine) or drilled[flat]:
             continue
         price = _price(net, there, owner, used, dear, past, prices)
         one = _price(net, flat, via_owner, via_used, dear, past, prices)
@@ -217,8 +236,18 @@ def mark_near(cells: Any, offsets: Any, flags: Any, sizes: Any, value: Any) -> A
 
 @kernel("void(i4[::1],f8[::1],i8[::1],f8,i8,f8,f8,f8,f8,f8,f8,b1)", exact=True)
 def claim(
-    owner: Any, origin: Any, sizes: Any, pitch: Any, net: Any, x_mm: Any, y_mm: Any, half_width: Any, half_height: Any,
-    angle: Any, reach: Any, is_round: Any,
+    owner: Any,
+    origin: Any,
+    sizes: Any,
+    pitch: Any,
+    net: Any,
+    x_mm: Any,
+    y_mm: Any,
+    half_width: Any,
+    half_height: Any,
+    angle: Any,
+    reach: Any,
+    is_round: Any,
 ) -> Any:
     """Make a pad's net the owner of the cells of one layer nearer to it than `reach`, mm; a cell with two owners is nobody's.
 

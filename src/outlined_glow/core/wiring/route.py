@@ -89,9 +89,7 @@ def drawn_vias(drawn: Sequence[Track], profile: Profile) -> tuple[Via, ...]:
     return tuple(Via(net, x, y, via.drill, via.diameter, True) for (net, x, y), sides in ends.items() if len(sides) > 1)
 
 
-def _fixed(
-    drawn: Sequence[Track], vias: Sequence[Via], numbers: Mapping[str, int], ground: Ground
-) -> dict[str, list[Cells]]:
+def _fixed(drawn: Sequence[Track], vias: Sequence[Via], numbers: Mapping[str, int], ground: Ground) -> dict[str, list[Cells]]:
     """The cells of what was drawn by hand, by net; the ground is theirs."""
     out: dict[str, list[Cells]] = {}
     for one in drawn:
@@ -158,7 +156,8 @@ def _cells_of(corners: Sequence[tuple[int, int, int]], grid: Grid) -> Cells | No
     whole = np.concatenate([*out, np.array(corners[-1:])]) - [x0, y0, 0]
     if not ((whole[:, :2] >= 0).all() and (whole[:, 0] < grid.width).all() and (whole[:, 1] < grid.height).all()):
         return None
-    return (whole[:, 2] * grid.cells + whole[:, 1] * grid.width + whole[:, 0]).astype(np.int32)
+    cells: Cells = (whole[:, 2] * grid.cells + whole[:, 1] * grid.width + whole[:, 0]).astype(np.int32)
+    return cells
 
 
 def _corners_of(cells: Cells, grid: Grid) -> tuple[tuple[int, int, int], ...]:
@@ -234,7 +233,9 @@ def _tracks(
 
 
 def _track(net: str, side: str, width: float, run: Sequence[tuple[float, float]]) -> list[Track]:
-    points = [run[0], *(b for a, b in zip(run, run[1:], strict=False) if abs(a[0] - b[0]) + abs(a[1] - b[1]) > 1e-9)] if run else []
+    points = (
+        [run[0], *(b for a, b in zip(run, run[1:], strict=False) if abs(a[0] - b[0]) + abs(a[1] - b[1]) > 1e-9)] if run else []
+    )
     return [Track(net, side, width, tuple(points))] if len(points) > 1 else []
 
 

@@ -10,7 +10,6 @@ from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, field
 
 import numpy as np
-from numpy.typing import NDArray
 
 from ..watch import ALONE, Watch
 from .grid import Cells, offsets_within
@@ -285,9 +284,7 @@ class Router:
             if len(vias):
                 mark_near(vias, self._holes, self._drilled, self._sizes, 0)
 
-    def _connect(
-        self, net: NetWork, number: int, pieces: Mapping[int, _Piece], piece: int
-    ) -> tuple[Branch, int] | None:
+    def _connect(self, net: NetWork, number: int, pieces: Mapping[int, _Piece], piece: int) -> tuple[Branch, int] | None:
         """A branch from a piece of a net to the nearest other, as wide as may be; and which that is."""
         grid = self.ground.grid
         others = [one.cells for at, one in pieces.items() if at != piece]

@@ -13,6 +13,7 @@ from typing import Any
 from ..drive.placement import led_parts
 from ..parts import Part
 from .compile import Work
+from .net_facts import net_facts
 
 _FACTORS = {"M": 1e6, "k": 1e3, "R": 1.0, "F": 1.0, "u": 1e-6, "n": 1e-9, "p": 1e-12}
 #: What a pin of a part is used for, where the controller stands by its table.
@@ -57,8 +58,7 @@ def connections(work: Work) -> dict[str, Any]:
         }
         for ref, part, side, value in every
     ]  # fmt: skip
-    nets = [{"name": net.name, "class": net.kind, "pins": [f"{ref}.{pin}" for ref, pin in net.pins]} for net in plan.nets]
-    return {"parts": parts, "nets": nets}
+    return {"parts": parts, **net_facts(work)}
 
 
 def connection_rows(work: Work) -> list[dict[str, Any]]:

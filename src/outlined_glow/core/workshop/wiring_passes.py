@@ -10,7 +10,6 @@ from shapely.geometry.base import BaseGeometry
 
 from ..board.layers import ArtLayers
 from ..board.wired import wired_layers
-from ..drive import DrivePlan
 from ..drive.placement import led_parts
 from ..geometry.regions import minus, union
 from ..lights import Led
@@ -75,12 +74,7 @@ def _poured(
     return {key: shapely.transform(region, lambda points: points + shift) for key, region in found.items()}
 
 
-def _nets(plan: DrivePlan) -> tuple[Net, ...]:
-    return plan.nets
-
-
 WIRING = (
-    Pass("nets", ("plan",), _nets),
     Pass("net classes", ("plan", "rules"), net_classes),
     Pass("wish", ("wiring",), wish_of),
     Pass("in the way", ("flat", "outline", "leds", "placed parts", "wish"), places_of),

@@ -1,0 +1,113 @@
+"""Where a part lies best for its tracks: nearest to the pins that its own are to be joined with."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass, field
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ..parts import Part, PlacedPart
+from ..parts.nets import Net
+
+#: How much the way to a net counts that every part hangs on, beside one of its own.
+_COMMON = 0.15
+#: Of a net with more pins than this, so many stand for all.
+_MOST_PINS = 12
+_ANGLES = (0.0, 90.0, 180.0, 270.0)
+
+
+@dataclass
+class Pins:
+    """The pins that lie on the board already, by net; and what each pin of a part belongs to."""
+
+    nets: Sequence[Net]
+    _places: dict[str, list[tuple[float, float]]] = field(default_factory=dict)
+    _kinds: dict[str, str] = field(default_factory=dict)
+    _of_pin: dict[tuple[str, str], str] = field(default_factory=dict)
+    #: Supply pins of chips, with how many capacitors lie beside each.
+    _fed: dict[tuple[str, float, float], int] = field(default_factory=dict)
+
+    def __post_init__(self) -> None:
+        for net in self.nets:
+            self._kinds[net.name] = net.kind
+            self._of_pin.update(dict.fromkeys(net.pins, net.name))
+
+    def add(self, one: PlacedPart) -> None:
+        """One more part lies there."""
+        for pin in {pad.pin: pad for pad in one.pads()}.values():
+            net = self._of_pin.get((one.ref, pin.pin))
+            if net is None:
+                continue
+            self._places.setdefault(net, []).append((pin.x, pin.y))
+            if self._kinds[net] == "supply" and len(one.part.pins) > 4:
+                self._fed.setdefault((net, pin.x, pin.y), 0)
+
+    def add_all(self, some: Iterable[PlacedPart]) -> None:
+        """So do these."""
+        for one in some:
+            self.add(one)
+
+    def pulls(self, ref: str, part: Part) -> list[_Pull]:
+        """What draws each pin of a part."""
+        beside = self._beside_chip(ref, part)
+        if beside is not None:
+            return [beside]
+        out = []
+        for pad in {pad.pin: pad for pad in part.pads}.values():
+            net = self._of_pin.get((ref, pad.pin))
+            places = self._places.get(net or "", [])
+            if net is not None and places:
+                step = math.ceil(len(places) / _MOST_PINS)
+                common = self._kinds[net] in ("supply", "ground")
+                out.append(_Pull(pad.x_mm, pad.y_mm, _COMMON if common else 1.0, np.array(places[::step])))
+        return out
+
+    def _beside_chip(self, ref: str, part: Part) -> _Pull | None:
+        """A capacitor across the supply belongs beside the supply pin of a chip that has none yet."""
+        if part.kind != "capacitor" or len(part.pads) != 2:
+            return None
+        ends = [(pad, self._of_pin.get((ref, pad.pin), "")) for pad in part.pads]
+        if {self._kinds.get(net, "") for _, net in ends} != {"supply", "ground"}:
+            return None
+        pad, net = next((pad, net) for pad, net in ends if self._kinds[net] == "supply")
+        chips = [key for key in self._fed if key[0] == net]
+        if not chips:
+            return None
+        first = min(chips, key=lambda key: self._fed[key])
+        self._fed[first] += 1
+        return _Pull(pad.x_mm, pad.y_mm, 1.0, np.array([first[1:]]))
+
+
+@dataclass(frozen=True)
+class _Pull:
+    """A pin of a part, in its own frame, and the places (n, 2) of those it is to be joined with."""
+
+    x_mm: float
+    y_mm: float
+    weight: float
+    places: NDArray[np.float64]
+
+
+def places_by_nets(
+    pulls: Sequence[_Pull], bounds: tuple[float, float, float, float], step: float, side: str
+) -> NDArray[np.float64]:
+    """Places (n, 3: x, y, angle) over a box, those with the shortest ways to what draws the pins first."""
+    left, bottom, right, top = bounds
+    axes = np.arange(left, right, step), np.arange(bottom, top, step), _ANGLES
+    x, y, angle = (grid.ravel() for grid in np.meshgrid(*axes, indexing="ij"))
+    far = np.zeros(len(x))
+    flip = -1.0 if side == "back" else 1.0
+    a = np.radians(angle)
+    cosine, sine = np.cos(a), np.sin(a)
+    for pull in pulls:
+        px = x + pull.x_mm * cosine - flip * pull.y_mm * sine
+        py = y + pull.x_mm * sine + flip * pull.y_mm * cosine
+        nearest = np.full(len(x), np.inf)
+        for to_x, to_y in pull.places:
+            np.minimum(nearest, (px - to_x) ** 2 + (py - to_y) ** 2, out=nearest)
+        far += pull.weight * np.sqrt(nearest)
+    order = np.lexsort((angle, y, x, np.round(far, 6)))
+    return np.column_stack([x, y, angle])[order]

@@ -1,0 +1,93 @@
+"""The nets of a board in figures: how long their tracks are, how many vias they take, whether they are joined."""
+
+from __future__ import annotations
+
+from collections import Counter
+from dataclasses import dataclass
+from typing import Any
+
+from ..board.wiring_findings import DRAW, ROOM, continuity_of
+from ..project import Remedy
+from ..wiring.classes import NetClass
+from ..wiring.continuity import Continuity
+from ..wiring.ground import STUB_MM
+from .compile import Work
+
+
+@dataclass(frozen=True)
+class NetRow:
+    """A net: its pins, class, length of all tracks in mm, vias, state (joined, open, unwired)."""
+
+    name: str
+    kind: str
+    pins: tuple[str, ...]
+    made: NetClass
+    length_mm: float
+    vias: int
+    state: str
+
+
+def continuity_found(work: Work) -> Continuity | None:
+    """What the copper of a board joins; None where it is not wired."""
+    values = work.values
+    return continuity_of(
+        values["wired layers"], values["wires"], values["nets"], values["net classes"], values["rules"], values["wiring"]
+    )
+
+
+def net_rows(work: Work, found: Continuity | None = None) -> tuple[NetRow, ...]:
+    """Every net of a board, in the order of the drive."""
+    wires = work.board.wires
+    found = found or continuity_found(work)
+    opens = {one.net for one in found.opens} if found is not None else set()
+    lengths: Counter[str] = Counter()
+    for track in wires.tracks:
+        lengths[track.net] += track.length  # type: ignore[assignment]
+    vias = Counter(via.net for via in wires.vias)
+    classes = work.values["net classes"]
+    return tuple(
+        NetRow(
+            net.name, net.kind, tuple(f"{ref}.{pin}" for ref, pin in net.pins), classes[net.name],
+            float(lengths[net.name]), vias[net.name], _state(net.name, len(net.pins), found, opens),
+        )
+        for net in work.plan.nets
+    )  # fmt: skip
+
+
+def _state(name: str, pins: int, found: Continuity | None, opens: set[str]) -> str:
+    if found is None:
+        return "unwired" if pins > 1 else "joined"
+    return "open" if name in opens else "joined"
+
+
+def front_track_mm(work: Work) -> float:
+    """The length of tracks in front beyond the short stubs at pads there, mm."""
+    return sum(max(0.0, one.length - STUB_MM) for one in work.board.wires.tracks if one.side == "front")
+
+
+def net_facts(work: Work) -> dict[str, Any]:
+    """The nets for the command line: with what is not joined, why, and what would help."""
+    found = continuity_found(work)
+    why = {one.net: one for one in work.board.wires.unjoined}
+    rows = net_rows(work, found)
+    unjoined = [
+        {
+            "net": one.net, "from": ".".join(one.groups[0][0]), "to": ".".join(group[0]),
+            "why": why[one.net].why if one.net in why else "not drawn",
+            "remedies": [remedy.text for remedy in _helps(one.net in why)],
+        }
+        for one in (found.opens if found is not None else ())
+        for group in one.groups[1:]
+    ]  # fmt: skip
+    nets = [
+        {
+            "name": one.name, "class": one.kind, "pins": list(one.pins), "width_mm": one.made.width,
+            "clearance_mm": one.made.clearance, "length_mm": round(one.length_mm, 3), "vias": one.vias, "state": one.state,
+        }
+        for one in rows
+    ]  # fmt: skip
+    return {"nets": nets, "unjoined": unjoined, "front_track_mm": round(front_track_mm(work), 3)}
+
+
+def _helps(tried: bool) -> tuple[Remedy, ...]:
+    return ROOM if tried else (DRAW,)
