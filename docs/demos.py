@@ -20,6 +20,7 @@ SHELF = ROOT / "src/outlined_glow/data/demos"
 sys.path.insert(0, str(ROOT / "src"))
 
 from outlined_glow.core.board.draw import thumbnail  # noqa: E402
+from outlined_glow.core.wiring.kept import COPPER  # noqa: E402
 from outlined_glow.core.workshop import Compiler  # noqa: E402
 from outlined_glow.core.workshop.compile import CLEANED  # noqa: E402
 from outlined_glow.core.workshop.demos import DEMOS, demo_project  # noqa: E402
@@ -154,11 +155,11 @@ def main(names: list[str]) -> None:
         if name in MAKERS:
             file, data = MAKERS[name]()
             (SHELF / name / file).write_bytes(data)
-        work = Compiler().compile(demo_project(name))
-        for old in (SHELF / name).glob("*.bin"):
+        for old in [*(SHELF / name).glob("*.bin"), *(SHELF / name).glob(f"{'[0-9a-f]' * 32}.json")]:
             old.unlink()
+        work = Compiler().compile(demo_project(name))
         for member, data in work.kept.items():
-            (SHELF / name / member.removeprefix(CLEANED)).write_bytes(data)
+            (SHELF / name / member.removeprefix(CLEANED).removeprefix(COPPER)).write_bytes(data)
         for hour, sun in (("noon", 1.0), ("night", 0.0)):
             (SHELF / name / f"{hour}.png").write_bytes(thumbnail(work.board, *_CARD_PX, sun=sun))
         print(f"{name}: {work.board.size[0]:.1f} x {work.board.size[1]:.1f} mm, {len(work.leds)} LEDs")

@@ -102,6 +102,14 @@ EXAMPLES: dict[str, dict[str, Any]] = {
     "second-source": {"supply": "aaa-alkaline", "cells": 3, "joined": "diodes"},
     "auto-off": {"by": "transistor", "after_s": 600.0},
     "set-resistors": {"series": "E12", "choose": "nearest", "size": "0603", "stock": (470.0, 1200.0)},
+    "wire": {"front": "clean", "style": "rounded", "seed": 2},
+    "rewire": {"net": "ground"},
+    "unwire": {"all": True},
+    "place-part": {"part": "R22", "x_mm": 36.0, "y_mm": 6.0, "angle_deg": 90.0, "side": "back", "lock": True},
+    "free-part": {"part": "R22"},
+    "track": {"net": "ground", "layer": "back", "points": ((20.0, 10.0), (30.0, 10.0)), "width_mm": 0.4},
+    "remove-track": {"number": 1},
+    "pour": {"net": "ground", "side": "back", "style": "solid"},
     "add-board": {"name": "lid"},
     "rename-board": {"board": "lid", "name": "cover"},
     "remove-board": {"board": "lid"},
@@ -122,6 +130,7 @@ _BEFORE: dict[str, tuple[str, ...]] = {
     "release-island": ("hold-island",), "set-rule": ("copy-profile",), "remove-part": ("copy-part",),
     "answer-passport": ("copy-part",), "put-part-right": ("copy-part", "answer-passport"), "as-array": ("nudge",),
     "rename-board": ("add-board",), "remove-board": ("add-board",), "drive-alike": ("drive",),
+    "unwire": ("wire",), "free-part": ("place-part",), "remove-track": ("track",),
     "set-pin": ("copy-controller",), "set-controller": ("copy-controller",), "remove-controller": ("copy-controller",),
 }  # fmt: skip
 

@@ -16,7 +16,7 @@ from ..parts import Emitter, PlacedPad, PlacedPart, Profile
 from ..parts.nets import Net
 from ..project import Stack
 from ..shape import RoundHole
-from ..wiring.copper import Wires
+from ..wiring.copper import NO_WIRES, Wires
 
 
 class Layer(str):
@@ -49,7 +49,8 @@ ART, TRACK, POUR = "art", "track", "pour"
 
 @dataclass(frozen=True, eq=False)
 class Copper:
-    """A piece of copper: its side, whose it is (`ART`, `TRACK`, `POUR`, or the reference of a part), its net ("" for none), its region."""
+    """A piece of copper: its side, whose it is (`ART`, `TRACK`, `POUR`, or the reference of a part), its net ("" for none), its
+    region."""
 
     side: str
     owner: str
@@ -117,7 +118,7 @@ class Board:
     #: What its copper is to join.
     nets: tuple[Net, ...] = ()
     #: The tracks and vias that do it; none before it is wired.
-    wires: Wires = Wires()
+    wires: Wires = NO_WIRES
 
     @cached_property
     def led_indices(self) -> tuple[int, ...]:

@@ -11,7 +11,7 @@ from ..parts import Profile
 from ..parts.nets import Net
 from ..passes import Pass
 from ..project import Finding, Remedy, Wiring
-from ..wiring.classes import NetClass
+from ..wiring.classes import NetClass, is_chosen
 from ..wiring.continuity import Continuity, Near, Open, Short, continuity, shapes_of
 from ..wiring.copper import Wires
 from .layers import PartLayers
@@ -38,20 +38,38 @@ def continuity_of(
 
 
 def wiring_findings(
-    found: Continuity | None, lights: tuple[LightSpot, ...], wires: Wires, laid: PartLayers,
+    found: Continuity | None, lights: tuple[LightSpot, ...], nets: tuple[Net, ...], wires: Wires, laid: PartLayers,
     classes: Mapping[str, NetClass], rules: Profile, wiring: Wiring,
 ) -> list[Finding]:  # fmt: skip
     """What keeps a board from working. Board frame."""
+    stray = _unknown(nets, wiring)
     if found is None:
-        return _unwired(lights) if lights else []
-    chosen = set(wiring.nets)
+        return [*(_unwired(lights) if lights else []), *stray]
     return [
-        *(_open(one, wires, not chosen or one.net in chosen) for one in found.opens),
+        *(_open(one, wires, is_chosen(one.net, wiring.nets)) for one in found.opens),
         *(_short(one) for one in found.shorts),
         *_near(found.near),
         *_ends(wires, laid),
         *_narrow(wires, classes, rules),
+        *stray,
     ]
+
+
+def _unknown(nets: tuple[Net, ...], wiring: Wiring) -> list[Finding]:
+    """Nets that the wiring names and the drive does not have."""
+    known = {net.name for net in nets}
+    parts = {word.strip() for name in known for word in name.split(",")}
+    named = (
+        [one.net for one in wiring.tracks]
+        + [one.net for one in wiring.pours]
+        + [one for one in wiring.nets if one not in parts]
+    )
+    lost = list(dict.fromkeys(one for one in named if one not in known))
+    if not lost or not known:
+        return []
+    more = f" and {len(lost) - 1} more" if len(lost) > 1 else ""
+    text = f"There is no net “{lost[0]}”{more}: its tracks and pours join nothing. Draw them for another, or remove them."
+    return [Finding(code="net-unknown", severity="warning", stage="wiring", text=text, count=len(lost))]
 
 
 def _unwired(lights: tuple[LightSpot, ...]) -> list[Finding]:
@@ -159,6 +177,7 @@ def _narrow(wires: Wires, classes: Mapping[str, NetClass], rules: Profile) -> li
 CHECKS = (
     Pass("continuity", ("wired layers", "wires", "nets", "net classes", "rules", "wiring"), continuity_of, weight=3),
     Pass(
-        "wiring check", ("continuity", "lights", "wires", "wired layers", "net classes", "rules", "wiring"), wiring_findings
+        "wiring check", ("continuity", "lights", "nets", "wires", "wired layers", "net classes", "rules", "wiring"),
+        wiring_findings,
     ),
 )  # fmt: skip

@@ -91,12 +91,18 @@ class _Pull:
     places: NDArray[np.float64]
 
 
+def steps_over(low: float, high: float, step: float) -> NDArray[np.float64]:
+    """Whole multiples of a step between two ends: a wider board moves none of them."""
+    steps: NDArray[np.float64] = np.arange(math.ceil(low / step), math.floor(high / step) + 1).astype(np.float64) * step
+    return steps
+
+
 def places_by_nets(
     pulls: Sequence[_Pull], bounds: tuple[float, float, float, float], step: float, side: str
 ) -> NDArray[np.float64]:
     """Places (n, 3: x, y, angle) over a box, those with the shortest ways to what draws the pins first."""
     left, bottom, right, top = bounds
-    axes = np.arange(left, right, step), np.arange(bottom, top, step), _ANGLES
+    axes = steps_over(left, right, step), steps_over(bottom, top, step), _ANGLES
     x, y, angle = (grid.ravel() for grid in np.meshgrid(*axes, indexing="ij"))
     far = np.zeros(len(x))
     flip = -1.0 if side == "back" else 1.0

@@ -22,7 +22,7 @@ from ..parts.nets import Net
 from ..project import Finding, PartPlace, Remedy
 from ..shape import Outline
 from ..watch import give_way
-from .near_nets import Pins, places_by_nets
+from .near_nets import Pins, places_by_nets, steps_over
 
 #: Air round each part, so that an iron or a nozzle gets there, mm.
 AIR_MM = 0.25
@@ -33,6 +33,8 @@ _GRID_MM = 0.6
 _OFF_WINDOWS_MM = 0.2
 #: What is placed by its nets is tried in such steps, with so much room for tracks round a chip, mm; half round smaller parts.
 _BY_NETS_MM, _ROOM_MM = 1.0, 0.9
+#: How much the way to the middle counts beside that to the edge, for what leads go to.
+_TO_THE_MIDDLE = 0.3
 #: Holders with a larger body than this find their place first, mm².
 _VAST_MM2 = 60.0
 #: So many questions a side remembers the answers of.
@@ -155,6 +157,11 @@ def _turn(one: Wanted) -> tuple[int, int]:
     return (2, -len(one.part.pins)) if len(one.part.pins) > 4 else (3, 0)
 
 
+def _takes_leads(one: Wanted) -> bool:
+    """Whether leads from elsewhere are soldered to a part."""
+    return one.part.kind == "holder" and not _stands_alone(one)
+
+
 def _stands_alone(one: Wanted) -> bool:
     """Whether a part lies where it has room, whatever it is joined with."""
     length, width = one.part.body_mm
@@ -201,15 +208,19 @@ class _Side:
     def by_nets(self, one: Wanted, through: BaseGeometry, pins: Pins) -> PlacedPart | None:
         """The place with the shortest ways to the pins that a part is joined with, with room for tracks round it if there is;
         None where nothing draws it."""
-        pulls = [] if _stands_alone(one) else pins.pulls(one.ref, one.part)
-        if not pulls:
+        leads = _takes_leads(one)
+        pulls = [] if _stands_alone(one) or leads else pins.pulls(one.ref, one.part)
+        if not pulls and not leads:
             return None
         pierces = bool(one.part.holes) or any(pad.drill_mm for pad in one.part.pads)
         clear = union([self._clear, through]) if pierces else self._clear
         taken = union([self._holes, union_of_many(self._leds), *self._taken, *(self._behind if pierces else ())])
         free = minus(self._outline, taken, grow(clear, _OFF_WINDOWS_MM))
         shapely.prepare(free)
-        places = places_by_nets(pulls, self._board.bounds, _BY_NETS_MM, self._side)
+        if leads:
+            places = _at_the_edge(self._board)
+        else:
+            places = places_by_nets(pulls, self._board.bounds, _BY_NETS_MM, self._side)
         length, width = one.part.courtyard
         for room in (_ROOM_MM if len(one.part.pins) > 4 else _ROOM_MM / 2, 0.0):
             for first in range(0, len(places), 2000):
@@ -264,6 +275,16 @@ def _from_the_middle(board: BaseGeometry) -> NDArray[np.float64]:
     ys = np.unique(np.append(np.arange(bottom, top, 0.5), middle.y))
     x, y, angle = (grid.ravel() for grid in np.meshgrid(xs, ys, [0.0, 90.0], indexing="ij"))
     order = np.lexsort((angle, y, x, np.round(np.hypot(x - middle.x, y - middle.y), 6)))
+    return np.column_stack([x, y, angle])[order]
+
+
+def _at_the_edge(board: BaseGeometry) -> NDArray[np.float64]:
+    """Places (n, 3: x, y, angle) over the board, those at its edge first, of these the ones nearest its middle."""
+    middle, (left, bottom, right, top) = board.centroid, board.bounds
+    axes = steps_over(left, right, _BY_NETS_MM), steps_over(bottom, top, _BY_NETS_MM), [0.0, 90.0]
+    x, y, angle = (grid.ravel() for grid in np.meshgrid(*axes, indexing="ij"))
+    far = shapely.distance(board.boundary, shapely.points(x, y)) + _TO_THE_MIDDLE * np.hypot(x - middle.x, y - middle.y)
+    order = np.lexsort((angle, y, x, np.round(far, 6)))
     return np.column_stack([x, y, angle])[order]
 
 

@@ -43,10 +43,11 @@ from .model import (
 )
 from .param import Param
 from .unknown import plain
-from .wiring import DrawnTrack, PartPlace, Pour, Wiring
+from .wiring import Anew, DrawnTrack, PartPlace, Pour, Wiring
 
 __all__ = [
     "Along",
+    "Anew",
     "Arc",
     "Array",
     "Artwork",

@@ -10,7 +10,7 @@ from .driving import NetName
 from .section import Angle, Place, Section, Side
 
 Front = Literal["clean", "few", "free"]
-Style = Literal["straight", "rounded", "flowing"]
+Style = Literal["straight", "rounded"]
 
 
 class PartPlace(Section, frozen=True):
@@ -41,6 +41,13 @@ class Pour(Section, frozen=True):
     style: Literal["solid", "hatched"] = "solid"
 
 
+class Anew(Section, frozen=True):
+    """How often the tracks of a net were drawn from nothing."""
+
+    net: NetName
+    times: Annotated[int, Meta(ge=1, le=1_000_000)] = 1
+
+
 class Wiring(Section, frozen=True):
     """The wiring of a board: whether tracks are made at all, for which nets (none named: all), how clean the front is kept,
     the style of the lines, the seed of whatever is left to chance; parts placed, tracks and pours drawn by hand."""
@@ -53,3 +60,4 @@ class Wiring(Section, frozen=True):
     places: Annotated[tuple[PartPlace, ...], Meta(max_length=2000)] = ()
     tracks: Annotated[tuple[DrawnTrack, ...], Meta(max_length=20_000)] = ()
     pours: Annotated[tuple[Pour, ...], Meta(max_length=50)] = ()
+    anew: Annotated[tuple[Anew, ...], Meta(max_length=20_000)] = ()

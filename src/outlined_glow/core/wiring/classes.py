@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 
 from ..drive.plan import DrivePlan
@@ -17,7 +17,7 @@ COPPER_UM = 35.0
 #: Tracks are so many times as wide as the fabricator needs: those of signals, and of the supply and the ground.
 _SIGNAL, _SUPPLY = 1.6, 3.0
 #: A net that no LED current flows in carries less than this, A.
-_LITTLE_A = 0.005
+LITTLE_A = 0.005
 #: What a converter for a high voltage makes at most, V.
 _HIGH_V = 250.0
 
@@ -39,9 +39,25 @@ def net_classes(plan: DrivePlan, profile: Profile) -> dict[str, NetClass]:
     return {net.name: _class_of(net, amps[net.name], profile) for net in plan.nets}
 
 
+def clearance_of(name: str, classes: Mapping[str, NetClass], gap_mm: float) -> float:
+    """How far copper of a net keeps from others; of one that nobody knows the gap of the fabricator."""
+    return classes[name].clearance if name in classes else gap_mm
+
+
+def is_chosen(name: str, chosen: Sequence[str]) -> bool:
+    """Whether a net is among those chosen by name, or none is chosen; a name with a comma in it came as two.
+
+    >>> is_chosen("stage 5, tips", ("ground", "stage 5", "tips")), is_chosen("row 1", ("row 2",)), is_chosen("row 1", ())
+    (True, False, True)
+    """
+    parts = tuple(word.strip() for word in name.split(","))
+    many = len(parts)
+    return not chosen or name in chosen or any(tuple(chosen[at : at + many]) == parts for at in range(len(chosen)))
+
+
 def _class_of(net: Net, amps: float, profile: Profile) -> NetClass:
     needed = track_width(amps, RISE_K, COPPER_UM) if amps > 0 else 0.0
-    usual = profile.track_mm * (_SUPPLY if net.kind in ("supply", "ground") else _SIGNAL)
+    usual = profile.track_mm * (_SUPPLY if _carries_all(net) else _SIGNAL)
     least = max(profile.track_mm, needed)
     clearance = clearance_mm(_HIGH_V) if net.kind == "high voltage" else 0.0
     return NetClass(
@@ -54,10 +70,15 @@ def _currents(plan: DrivePlan) -> Mapping[str, float]:
     leds = _led_currents(plan)
     return {
         net.name: plan.current_max_a
-        if net.kind in ("supply", "ground")
-        else max(_LITTLE_A, sum(leds.get(ref, 0.0) for ref in _parts_of(net.pins)))
+        if _carries_all(net)
+        else max(LITTLE_A, sum(leds.get(ref, 0.0) for ref in _parts_of(net.pins)))
         for net in plan.nets
     }
+
+
+def _carries_all(net: Net) -> bool:
+    """Whether all current of the board flows in a net: supply and ground, and what lies between the source and them."""
+    return net.kind in ("supply", "ground") or net.name.split()[0] in ("supply", "ground")
 
 
 def _led_currents(plan: DrivePlan) -> dict[str, float]:

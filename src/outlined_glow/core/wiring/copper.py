@@ -13,8 +13,8 @@ from shapely.geometry.base import BaseGeometry
 from ..geometry.regions import disc
 from ..parts.placed import DISC_TOLERANCE_MM
 
-#: Half a turn at the end of a track is drawn in so many eighths.
-_END_SEGMENTS = 8
+#: A quarter of a turn at the end of a track is drawn in so many steps.
+_END_SEGMENTS = 16
 Points = tuple[tuple[float, float], ...]
 
 
@@ -94,3 +94,7 @@ class Wires:
             for one in self.unjoined
         )
         return Wires(tuple(t.moved(dx, dy) for t in self.tracks), tuple(v.moved(dx, dy) for v in self.vias), lost)
+
+
+#: A board that is not wired.
+NO_WIRES = Wires()

@@ -7,14 +7,14 @@ from typing import Any, get_args
 import msgspec
 
 from ..errors import Trouble
-from ..project import Design, DrawnTrack, Param, PartPlace, Pour, board_edit
+from ..project import Anew, Design, DrawnTrack, Param, PartPlace, Pour, board_edit
 from ..project.numbered import exchanged, numbered
 from ..project.wiring import Front, Style
 from ..text_safety import short
 
 _SIDES = ("front", "back")
-_FRONTS = (("clean", "clean: short stubs and vias only"), ("few", "few tracks"), ("free", "as free as the back"))
-_STYLES = (("straight", "straight"), ("rounded", "rounded"), ("flowing", "flowing"))
+_FRONTS = (("clean", "where nothing else goes"), ("few", "few"), ("free", "as on the back"))
+_STYLES = (("straight", "straight"), ("rounded", "rounded"))
 _NET = Param("text", optional=False, title="net")
 _NUMBER = Param("count", "", 1, 20_000, optional=False)
 
@@ -45,11 +45,19 @@ def wire(
     return _with(design, made=True, nets=nets or (), **chosen)
 
 
+@board_edit("rewire", "Draw {net} anew", net=_NET)
+def rewire(design: Design, *, net: str) -> Design:
+    """Draw the tracks of a net from nothing."""
+    times = {one.net: one.times for one in design.wiring.anew}
+    times[net] = times.get(net, 0) + 1
+    return _with(design, made=True, anew=tuple(Anew(net=name, times=count) for name, count in times.items()))
+
+
 @board_edit("unwire", "Remove the tracks", all=Param("flag", title="those drawn by hand too"))
 def unwire(design: Design, *, all: bool | None = None) -> Design:
     """Remove the tracks that were made; with all=yes those drawn by hand, the pours and the places of parts too."""
     if all:
-        return _with(design, made=False, nets=(), tracks=(), pours=(), places=())
+        return _with(design, made=False, nets=(), tracks=(), pours=(), places=(), anew=())
     return _with(design, made=False, nets=())
 
 

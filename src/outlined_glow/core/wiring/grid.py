@@ -19,7 +19,7 @@ _MOST_CELLS = 1_500_000
 
 @dataclass(frozen=True)
 class Grid:
-    """Cells `pitch` mm apart, the first at (x, y); it lies on whole multiples of the pitch, so that a wider board moves none."""
+    """Cells `pitch` mm apart, the first at (x, y); it lies on multiples of the pitch, so that a wider board moves none."""
 
     x: float
     y: float

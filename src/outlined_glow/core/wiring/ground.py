@@ -21,9 +21,10 @@ FREE, CLOSED = -1, -2
 _OFF_PADS_MM = 0.1
 #: How many times a step over a window, and over copper that is part of the picture, costs more.
 _OVER_WINDOW, _OVER_ART = 3.0, 1.0
-#: What a step in front costs more, by how clean it is kept; and how far from a pad a clean front takes tracks at all, mm.
+#: What a step in front costs more, by how clean it is kept; and how far stubs reach from a pad, mm, and what
+#: a step farther costs more where the front is kept clean.
 _IN_FRONT = {"free": 0.1, "few": 2.0, "clean": 2.0}
-STUB_MM = 2.5
+STUB_MM, _BEYOND_STUBS = 2.5, 10.0
 
 
 @dataclass(frozen=True)
@@ -62,8 +63,6 @@ class Ground:
         self.owner = [self._of_kind(kind) for kind in self.kinds]
         self._keep_vias_off_pads(self.owner[-1])
         self.dear = self._dear(front)
-        if front == "clean":
-            self._close_front()
 
     def _reach(self, kind: Kind, clearance: float) -> float:
         return math.sqrt((kind.width / 2 + clearance) ** 2 + self._slack)
@@ -115,16 +114,19 @@ class Ground:
             if not self._places.soft[side].is_empty:
                 dear[at][self.grid.within(grow(self._places.soft[side], self._profile.gap_mm))] += _OVER_ART
         dear[0] += _IN_FRONT[front]
+        if front == "clean":
+            dear[0][self._beyond_stubs()] += _BEYOND_STUBS
         return dear.reshape(-1)
 
-    def _close_front(self) -> None:
-        """No track in front but stubs at pads there."""
-        pads = [pad for part in self._places.parts for pad in part.pads() if pad.side == "front"]
+    def _beyond_stubs(self) -> NDArray[np.bool_]:
+        """The cells in front that lie farther from a pad there than a stub reaches."""
         near = np.full(self.grid.cells, FREE, np.int32)
-        for pad in pads:
-            self._claim(near, pad, 0, STUB_MM)
-        for owner in self.owner[:-1]:
-            owner.reshape(2, -1)[0][near == FREE] = CLOSED
+        for part in self._places.parts:
+            for pad in part.pads():
+                if pad.side == "front":
+                    self._claim(near, pad, 0, STUB_MM)
+        beyond: NDArray[np.bool_] = near == FREE
+        return beyond
 
     def take(self, points: Sequence[tuple[float, float]], half_mm: float, layers: Sequence[int], net: int) -> Cells:
         """Give a track or a via that was drawn by hand the ground round it; the cells it lies on, at which others may end."""

@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 import hashlib
+import itertools
 import json
 from typing import Any
 
-from .route import Laid, Routed
+from .made import Laid, Lost, Routed
 
 #: Where the copper of boards is kept in a project's file.
 COPPER = "copper/"
@@ -22,8 +23,10 @@ def copper_member(board: str) -> str:
 
 def pack(routed: Routed) -> bytes:
     """The branches as bytes."""
-    rows = [[one.net, one.width, [number for corner in one.corners for number in corner]] for one in routed.laid]
-    return json.dumps({"format": _FORMAT, "pitch_mm": routed.pitch, "branches": rows}, separators=(",", ":")).encode()
+    rows = [[one.net, one.width, [number for corner in one.corners for number in corner], one.times] for one in routed.laid]
+    content = {"format": _FORMAT, "pitch_mm": routed.pitch, "wish": routed.wish, "mark": routed.mark, "branches": rows}
+    content["unjoined"] = [[one.net, *one.start, *one.end] for one in routed.lost]
+    return json.dumps(content, separators=(",", ":")).encode()
 
 
 def unpack(data: bytes) -> Routed | None:
@@ -33,21 +36,30 @@ def unpack(data: bytes) -> Routed | None:
         if content["format"] != _FORMAT or not 0 < float(content["pitch_mm"]) < 10:
             return None
         laid = tuple(_laid(*row) for row in content["branches"])
-    except (ValueError, KeyError, TypeError, RecursionError):
+        lost = tuple(_lost(*row) for row in content["unjoined"])
+        pitch, wish, mark = float(content["pitch_mm"]), str(content["wish"]), str(content["mark"])
+    except (ValueError, KeyError, TypeError, RecursionError, OverflowError):
         return None
-    return Routed(laid=laid, pitch=float(content["pitch_mm"]))
+    return Routed(laid=laid, lost=lost, pitch=pitch, wish=wish, mark=mark)
 
 
-def _laid(net: Any, width: Any, numbers: Any) -> Laid:
+def _lost(net: Any, ref: Any, pin: Any, other_ref: Any, other_pin: Any) -> Lost:
+    words = (net, ref, pin, other_ref, other_pin)
+    if not all(isinstance(one, str) for one in words):
+        raise ValueError("a pin")
+    return Lost(net, (ref, pin), (other_ref, other_pin))
+
+
+def _laid(net: Any, width: Any, numbers: Any, times: Any) -> Laid:
     if not (isinstance(net, str) and 0 < float(width) < 100 and len(numbers) >= 6 and len(numbers) % 3 == 0):
         raise ValueError("a branch")
     whole = [int(number) for number in numbers]
     corners = tuple(zip(whole[::3], whole[1::3], whole[2::3], strict=True))
     if any(abs(number) > _FARTHEST for number in whole) or any(layer not in (0, 1) for _, _, layer in corners):
         raise ValueError("a place")
-    for one, other in zip(corners, corners[1:], strict=False):
+    for one, other in itertools.pairwise(corners):
         steps = [abs(a - b) for a, b in zip(one, other, strict=True)]
         level, through = steps[2] == 0 and max(steps[:2]) > 0, steps[:2] == [0, 0] and steps[2] == 1
         if not (through or (level and min(steps[:2]) in (0, max(steps[:2])))):
             raise ValueError("a step")
-    return Laid(net, float(width), corners)
+    return Laid(net, float(width), corners, int(times))

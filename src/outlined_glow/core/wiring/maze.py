@@ -19,7 +19,8 @@ STEPS = ((1, 0), (1, 1), (0, 1), (-1, 1), (-1, 0), (-1, -1), (0, -1), (1, -1))
 VIA, START = 8, 9
 #: What `marks` says of a cell: no copper of the net, its track, its pad.
 TRACK, PAD = 1, 2
-#: Places of `prices`: a step, a step aslant, a via, a bend of an eighth, of a quarter; how dear used cells are (under 0: closed).
+#: Places of `prices`: a step, a step aslant, a via, a bend of an eighth, of a quarter; how dear used cells are
+#: (under 0: closed).
 STEP, ASLANT, THROUGH, BEND, CORNER, PRESSURE = range(6)
 #: Places of `sizes`.
 WIDTH, HEIGHT = range(2)
@@ -116,7 +117,7 @@ def find_path(
 
     `marks` and `pieces` say what of a net lies on a cell and to which piece it belongs, `trunks` in which directions its tracks
     leave there; `drilled` where no via may be, for another is near; `dear` and `past` what a cell costs beyond a step; `box`
-    (left, bottom, right, top) holds all goals. `costs`, `seen`, `came` and the heap are scratch, `run` a number not used before.
+    (left, bottom, right, top) holds all goals. `costs`, `seen`, `came` and the heap are scratch, `run` a new number.
     """
     width, height = sizes[0], sizes[1]
     layer = width * height

@@ -1,4 +1,4 @@
-"""Pours: copper of a net wherever there is room on a side, with thermal reliefs at its pads and no piece that hangs on nothing."""
+"""Pours: copper of a net wherever there is room on a side, with thermal reliefs at its pads; no piece hangs on nothing."""
 
 from __future__ import annotations
 
@@ -14,7 +14,7 @@ from ..geometry.regions import EMPTY, common, disc, grow, minus, polygons, regio
 from ..parts import PlacedPad, Profile
 from ..parts.nets import Net
 from ..project import Pour
-from .classes import NetClass
+from .classes import NetClass, clearance_of
 from .copper import Wires
 from .places import Places
 
@@ -24,6 +24,8 @@ _OFF_WINDOWS_MM = 0.3
 _NECK, _HATCH_LINE, _HATCH_GAP = 1.2, 2.5, 4.0
 #: A thermal relief: four bridges, as wide as so many of the narrowest track.
 _BRIDGE = 2.0
+#: An arc is drawn a little inside the circle it stands for, mm.
+_SURE_MM = 0.004
 
 
 def pours(
@@ -46,19 +48,19 @@ def _pour(
     others: Sequence[BaseGeometry], profile: Profile,
 ) -> BaseGeometry:  # fmt: skip
     side, net = wished.side, wished.net
-    gap = classes[net].clearance
+    gap = classes[net].clearance + _SURE_MM
     pads = [pad for part in places.parts for pad in part.pads() if pad.side == side]
     own = [pad for pad in pads if of_pin.get((pad.ref, pad.pin)) == net]
     apart: dict[float, list[BaseGeometry]] = {}
     for pad in pads:
         name = of_pin.get((pad.ref, pad.pin), "")
-        apart.setdefault(max(gap, classes[name].clearance if name in classes else 0.0), []).append(pad.polygon)
+        apart.setdefault(max(gap, clearance_of(name, classes, 0.0) + _SURE_MM), []).append(pad.polygon)
     for track in wires.tracks:
         if track.side == side and track.net != net:
-            apart.setdefault(max(gap, classes[track.net].clearance), []).append(track.region)
+            apart.setdefault(max(gap, clearance_of(track.net, classes, 0.0) + _SURE_MM), []).append(track.region)
     for via in wires.vias:
         if via.net != net:
-            apart.setdefault(max(gap, classes[via.net].clearance), []).append(via.region)
+            apart.setdefault(max(gap, clearance_of(via.net, classes, 0.0) + _SURE_MM), []).append(via.region)
     away = [grow(union_of_many(some), by) for by, some in apart.items()]
     away += [grow(union([places.hard[side], places.soft[side], *others]), gap)]
     away += [disc(x, y, across / 2 + max(gap, profile.hole_gap_mm)) for x, y, across in places.holes]

@@ -252,7 +252,10 @@ class Router:
                 piece.first = min(piece.first, at)
         for piece in out.values():
             piece.cells = np.unique(np.concatenate(piece.parts)).astype(np.int32)
-        return {number: piece for number, piece in out.items() if piece.pads}
+        kept = {number: piece for number, piece in out.items() if piece.pads}
+        # What hangs on no pad is of no use.
+        net.branches = [one for at, one in enumerate(net.branches) if root(pads + at) + 1 in kept]
+        return kept
 
     def _lay(self, net: NetWork, pieces: Mapping[int, _Piece]) -> None:
         """Write a net onto the ground: its tracks with their directions, then its pads."""

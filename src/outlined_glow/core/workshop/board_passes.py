@@ -376,7 +376,7 @@ BOARD = (
         ("wanted", "leds", "outline", "kept clear", "rules", "not pierced", "nets", "by hand"),
         place_parts,
         weight=12,
-    ),  # fmt: skip
+    ),
     Pass("placed parts", ("placing",), attrgetter("parts")),
     Pass("placing findings", ("placing",), attrgetter("findings")),
     Pass("placements", ("leds", "placed parts", "outline"), placements_of),

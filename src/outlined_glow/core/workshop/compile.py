@@ -26,7 +26,7 @@ from ..project.finding import in_order
 from ..shape import Outline
 from ..watch import ALONE, Watch
 from ..wiring.kept import COPPER, copper_member, pack, unpack
-from ..wiring.route import Routed
+from ..wiring.made import Routed
 from . import operations as _operations  # noqa: F401  (every operation is registered by loading it)
 from .board_passes import CLEANED, PASSES, SIDES, clean_member, given_of
 

@@ -11,8 +11,12 @@ import msgspec
 from ... import DEMOS
 from ..errors import Trouble
 from ..project import Project, Stack, apply_edit
+from ..wiring.kept import COPPER, copper_member
 from .board_passes import CLEANED
 from .start import new_project
+
+#: The tracks of a demo, which has one board.
+_COPPER = copper_member("main").removeprefix(COPPER)
 
 
 def demo_files(name: str) -> Any:
@@ -43,6 +47,7 @@ def demo_project(name: str) -> Project:
     for operation, values in content["edits"]:
         project = apply_edit(project, operation, {key: tuple(v) if isinstance(v, list) else v for key, v in values.items()})
     kept = {f"{CLEANED}{one.name}": one.read_bytes() for one in folder.iterdir() if one.name.endswith(".bin")}
+    kept |= {f"{COPPER}{one.name}": one.read_bytes() for one in folder.iterdir() if one.name in (_COPPER,)}
     return msgspec.structs.replace(
         project, name=content["title"], edited=content["edited"], members={**project.members, **kept}
     )

@@ -21,9 +21,10 @@ from ..shape import Outline
 from ..watch import Watch
 from ..wiring.classes import NetClass, net_classes
 from ..wiring.copper import Track, Wires
+from ..wiring.made import Routed
 from ..wiring.places import Places
 from ..wiring.pour import pours
-from ..wiring.route import Routed, Wish, route
+from ..wiring.route import Wish, route
 
 SIDES = ("front", "back")
 
@@ -33,7 +34,15 @@ def wish_of(wiring: Wiring) -> Wish | None:
     if not wiring.made and not wiring.tracks:
         return None
     drawn = tuple(Track(one.net, one.side, one.width_mm, one.points, by_hand=True) for one in wiring.tracks)
-    return Wish(wiring.made, wiring.nets, wiring.front, wiring.style, wiring.seed, drawn)
+    return Wish(
+        wiring.made,
+        wiring.nets,
+        wiring.front,
+        wiring.style,
+        wiring.seed,
+        drawn,
+        tuple((one.net, one.times) for one in wiring.anew),
+    )
 
 
 def places_of(

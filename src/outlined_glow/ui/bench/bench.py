@@ -32,8 +32,12 @@ class Bench(Canvas):
     picked_leds = pyqtSignal(object)  # frozenset of array and place
     painted_chain = pyqtSignal(object)  # tuple of LED numbers
     drawing = pyqtSignal(bool)
+    picked_net = pyqtSignal(str)  # "" for none
+    picked_part = pyqtSignal(str)
     #: The array that the next drag draws.
     _draws: str | None = None
+    #: Whether the next drag draws a track.
+    draws_track = False
     _dragged = False
     #: The handle that was pressed last, and the fields that stand beside one.
     _pressed: Handle | None = None
@@ -50,6 +54,22 @@ class Bench(Canvas):
         """Let the next drag draw an array; None: let it not."""
         self._draws = array
         self.drawing.emit(array is not None)
+
+    def draw_track(self, on: bool) -> None:
+        """Let the next drag draw a track, or not."""
+        self.draws_track, self._track = on, None
+        self.drawing.emit(on)
+        self.update()
+
+    def _end_track(self) -> None:
+        """Let go of a track: it is drawn, from the net it began at."""
+        assert self._track is not None
+        values = core("hand_track").drawn_track(self.work, *self._track, self.camera.side)
+        if values is None:
+            self._session.trouble.emit("A track begins at a pad, a track or a via of its net, and ends elsewhere.")
+        else:
+            self._session.edit("track", values, origin=(0.0, 0.0))
+        self.draw_track(False)
 
     def _handle_at(self, at: QPointF) -> Handle | None:
         best, far = None, _GRAB
@@ -72,6 +92,8 @@ class Bench(Canvas):
             and (self.paints_chain or not self._handle_at(at))
         ):
             self._lasso = [at]
+        elif event.button() == Qt.MouseButton.LeftButton and self.draws_track and self.stage == "wiring":
+            self._track = (self.camera.to_mm(at), self.camera.to_mm(at))
         elif event.button() == Qt.MouseButton.LeftButton:
             seam = self._seam()
             self._grabbed, self._dragged = self._begun_drawing(at) or self._handle_at(at), False
@@ -125,6 +147,16 @@ class Bench(Canvas):
             self.select(led.array)
             self.selected_array.emit(led.array)
 
+    def _pick_wire(self, at: QPointF) -> None:
+        """Take the part under the pointer in hand, and see the net there through the board."""
+        x, y = self.camera.to_mm(at)
+        part = core("net_lens").part_at(self.work, x, y, self.camera.side)
+        self.take_part(None if part is None else part.ref)
+        self.picked_part.emit(self.part or "")
+        net = core("net_lens").net_at(self.work, x, y, self.camera.side)
+        self.take_net(net)
+        self.picked_net.emit(net or "")
+
     def _add_led(self, at: QPointF) -> None:
         """Take the LED under the pointer too, or give it back."""
         led = self._led_at(at)
@@ -162,6 +194,8 @@ class Bench(Canvas):
             self._measure = (self._measure[0], at)
         elif self._lasso:
             self._lasso.append(at)
+        elif self._track is not None:
+            self._track = (self._track[0], self.camera.to_mm(at))
         elif self._grabbed is not None:
             self._drag(at, bool(event.modifiers() & Qt.KeyboardModifier.ControlModifier))
         elif self._wiping:
@@ -196,7 +230,7 @@ class Bench(Canvas):
     def _hover(self, at: QPointF) -> None:
         handle = self._handle_at(at)
         seam = self._seam()
-        if self._draws is not None and self.stage == "lights":
+        if (self._draws is not None and self.stage == "lights") or (self.draws_track and self.stage == "wiring"):
             self.setCursor(Qt.CursorShape.CrossCursor)
         elif handle is not None:
             self.setCursor(Qt.CursorShape.PointingHandCursor)
@@ -240,8 +274,12 @@ class Bench(Canvas):
                 self._click_led(event)
             self._grabbed = self._caught = None
             self._refresh_handles()
-        if self._lasso:
+        if self._track is not None:
+            self._end_track()
+        elif self._lasso:
             self._end_lasso()
+        elif event is not None and self.stage == "wiring" and self._pan_from is not None and not self._panned:
+            self._pick_wire(event.position())
         elif event is not None and self._pan_from is not None and not self._panned and self._led_at(event.position()) is None:
             self.take(frozenset())
         self._pan_from, self._wiping, self._measure = None, False, None
@@ -273,8 +311,9 @@ class Bench(Canvas):
             Qt.Key.Key_Down: (0, -1),
         }
         key = Qt.Key(event.key())
-        if key == Qt.Key.Key_Escape and self._draws is not None:
+        if key == Qt.Key.Key_Escape and (self._draws is not None or self.draws_track):
             self.draw(None)
+            self.draw_track(False)
             return True
         held = self._handles[self._focus_handle] if 0 <= self._focus_handle < len(self._handles) else None
         if key in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and held is not None:

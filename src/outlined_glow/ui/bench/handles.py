@@ -28,14 +28,17 @@ class Handle:
 
 
 def handles_for(
-    stage: str, work: Any, selected: str | None, picked: frozenset[tuple[str, int]], picture: int, side: str
-) -> list[Handle]:
+    stage: str, work: Any, selected: str | None, picked: frozenset[tuple[str, int]], picture: int, side: str,
+    part: str | None = None,
+) -> list[Handle]:  # fmt: skip
     """The handles of a stage: on Lights of the array or the one LED in hand, on Artwork of the picture in hand and the words
     in view."""
     if work is None:
         return []
     if stage == "artwork":
         return _artwork_handles(work, picture, side)
+    if stage == "wiring" and part is not None:
+        return _part_handles(work, part, side)
     if stage == "shape":
         return _shape_handles(work)
     if stage == "lights" and len(picked) == 1:
@@ -135,6 +138,29 @@ def _words_handle(work: Any, number: int, words: Any) -> Handle:
         return "set-words", {"number": number, "x_mm": round(x, 3), "y_mm": round(y, 3)}
 
     return Handle(f"words {number}", tip, words.x_mm, words.y_mm, move, _catcher(work, step=0.1))
+
+
+def _part_handles(work: Any, ref: str, side: str) -> list[Handle]:
+    """The part of the drive in hand: where it lies, and how it is turned."""
+    part = core("net_lens").placed(work, ref)
+    if part is None or part.side != side:
+        return []
+
+    def move(x: float, y: float) -> Values:
+        return "place-part", {"part": ref, "x_mm": round(x, 3), "y_mm": round(y, 3), **as_it_lies}
+
+    def turn(x: float, y: float) -> Values:
+        angle = math.degrees(math.atan2(y - part.y, x - part.x))
+        snapped = round(angle / 15) * 15.0
+        return "place-part", {**as_it_lies, "part": ref, "x_mm": part.x, "y_mm": part.y, "angle_deg": snapped}
+
+    as_it_lies = {"angle_deg": (part.angle_deg + 180) % 360 - 180, "side": part.side}
+    reach, a = part.part.courtyard[0] / 2 + 1.2, math.radians(part.angle_deg)
+    end = (part.x + reach * math.cos(a), part.y + reach * math.sin(a))
+    return [
+        Handle("part", f"{ref}: drag it where it should be", part.x, part.y, move, _catcher(work, step=0.25)),
+        Handle("part turn", "turn it; it snaps to steps of 15°", *end, turn),
+    ]
 
 
 def _led_handle(work: Any, array: str, place: int) -> list[Handle]:

@@ -29,7 +29,7 @@ class Connections(Dialog):
         self._work, self._files = work, files
         facts = core("connections")
         rows = facts.connection_rows(work)
-        words = f"{len({row['reference'] for row in rows})} parts, {len(work.plan.nets)} nets. Tracks come with Wiring."
+        words = f"{len({row['reference'] for row in rows})} parts, {len(work.plan.nets)} nets."
         self.column.addWidget(label(words, "quiet"))
         self.search = QLineEdit()
         self.search.setPlaceholderText("search: R3, supply, column 2 …")

@@ -15,7 +15,7 @@ from shapely.geometry import Point
 from shapely.geometry.base import BaseGeometry
 
 _ROW = re.compile(
-    r"^(?P<code>3[12]7)(?P<net>.{14}) {3}(?P<ref>.{6})(?P<dash>[- ])(?P<pin>.{4}).(?:D(?P<drill>\d{4})[PU]| {6})A(?P<side>0[012])"
+    r"^(?P<code>3[12]7)(?P<net>.{14}) {3}(?P<ref>.{6})(?P<dash>[- ])(?P<pin>.{4}).(?:D\d{4}[PU]| {6})A(?P<side>0[012])"
     r"X(?P<x>[+-]\d{6})Y(?P<y>[+-]\d{6})"
 )
 _NAME = re.compile(r"^P  (?P<alias>NNAME\d+) (?P<name>.*)$")

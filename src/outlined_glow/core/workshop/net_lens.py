@@ -1,0 +1,146 @@
+"""A net seen through the board: its copper on both sides, its pins, what it still lacks; and what lies at a place."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from dataclasses import dataclass, field
+
+import numpy as np
+import shapely
+from numpy.typing import NDArray
+from shapely.geometry import Point
+from shapely.geometry.base import BaseGeometry
+
+from ..parts import PlacedPart
+from ..wiring.classes import LITTLE_A
+from ..wiring.continuity import Continuity
+from .compile import Work
+from .net_facts import NetRow, continuity_found, front_track_mm
+
+Rings = list[NDArray[np.float64]]
+#: A click this near to copper means it, mm.
+_NEAR_MM = 0.6
+
+
+@dataclass(frozen=True)
+class Lens:
+    """The copper of a net as rings (n, 2) by side, in the picture frame, and the lines between pins that are not joined yet."""
+
+    net: str
+    copper: dict[str, Rings] = field(default_factory=dict)
+    lacking: tuple[tuple[tuple[float, float], tuple[float, float]], ...] = ()
+
+
+def lens(work: Work, net: str, found: Continuity | None = None) -> Lens:
+    """All that a net reaches."""
+    dx, dy = work.board.origin
+    of_pin = {pin: one.name for one in work.board.nets for pin in one.pins}
+    copper: dict[str, Rings] = {}
+    for side in ("front", "back"):
+        regions = [one.region for one in work.board.copper if one.side == side and one.net == net and one.owner == "pour"]
+        regions += [one.region for one in work.board.wires.tracks if one.side == side and one.net == net]
+        regions += [one.region for one in work.board.wires.vias if one.net == net]
+        regions += [pad.polygon for pad in work.board.pads if pad.side == side and of_pin.get((pad.ref, pad.pin)) == net]
+        copper[side] = [ring + np.array([dx, dy]) for ring in _rings(regions)]
+    return Lens(net, copper, lacking(work, net, found))
+
+
+def lacking(
+    work: Work, net: str | None = None, found: Continuity | None = None
+) -> tuple[tuple[tuple[float, float], tuple[float, float]], ...]:
+    """The lines between pins of a net, or of all, that hang together in no way yet, in the picture frame."""
+    dx, dy = work.board.origin
+    found = found or continuity_found(work)
+    out = []
+    if found is None:
+        places = {(pad.ref, pad.pin): (pad.x + dx, pad.y + dy) for pad in work.board.pads}
+        for one in work.board.nets:
+            if net in (None, one.name):
+                out += _shortest([places[pin] for pin in one.pins if pin in places])
+    else:
+        for gap in found.opens:
+            if net in (None, gap.net):
+                out += _shortest([(x + dx, y + dy) for x, y in gap.places])
+    return tuple(out)
+
+
+def _shortest(places: list[tuple[float, float]]) -> list[tuple[tuple[float, float], tuple[float, float]]]:
+    """The shortest lines that join all places: each time the nearest that is not joined."""
+    if len(places) < 2:
+        return []
+    points = np.array(places)
+    out = []
+    nearest = np.zeros(len(points), np.intp)
+    far = np.hypot(*(points - points[0]).T)
+    far[0] = np.inf
+    for _ in range(len(points) - 1):
+        new = int(np.argmin(far))
+        out.append((places[int(nearest[new])], places[new]))
+        far[new] = np.inf
+        now = np.hypot(*(points - points[new]).T)
+        closer = (now < far) & np.isfinite(far)
+        far[closer], nearest[closer] = now[closer], new
+    return out
+
+
+def _rings(regions: Iterable[BaseGeometry]) -> Rings:
+    return [shapely.get_coordinates(ring) for ring in shapely.get_rings(shapely.get_parts(list(regions)))]
+
+
+def part_at(work: Work, x_mm: float, y_mm: float, side: str) -> PlacedPart | None:
+    """The part of the drive that lies at a place of the picture frame, on a side; the smallest of several."""
+    spot = Point(x_mm - work.board.origin[0], y_mm - work.board.origin[1])
+    there = [
+        one for one in work.board.parts if one.side == side and not one.part.shines and one.court().distance(spot) < _NEAR_MM
+    ]
+    return min(there, key=lambda one: (one.court().distance(spot) > 0, one.court().area), default=None)
+
+
+def net_at(work: Work, x_mm: float, y_mm: float, side: str) -> str | None:
+    """The net whose copper lies at a place of the picture frame, or nearest to it."""
+    spot = Point(x_mm - work.board.origin[0], y_mm - work.board.origin[1])
+    of_pin = {pin: one.name for one in work.board.nets for pin in one.pins}
+    rows: list[tuple[str, BaseGeometry]] = [
+        (of_pin.get((pad.ref, pad.pin), ""), pad.polygon) for pad in work.board.pads if pad.side == side
+    ]
+    rows += [(one.net, one.region) for one in work.board.wires.tracks if one.side == side]
+    rows += [(one.net, one.region) for one in work.board.wires.vias]
+    rows += [(one.net, one.region) for one in work.board.copper if one.side == side and one.owner == "pour"]
+    rows = [row for row in rows if row[0]]
+    if not rows:
+        return None
+    far = shapely.distance(np.array([region for _, region in rows], dtype=object), spot)
+    best = int(np.argmin(far))
+    return rows[best][0] if far[best] < _NEAR_MM else None
+
+
+def placed(work: Work, ref: str) -> PlacedPart | None:
+    """A part of the drive where it lies in the picture frame."""
+    one = next((part for part in work.board.parts if part.ref == ref and not part.part.shines), None)
+    return None if one is None else one.moved(*work.board.origin)
+
+
+def row_words(row: NetRow) -> tuple[str, str, str]:
+    """A net in the list: what it carries, how wide its tracks are, how long."""
+    length = f"{row.length_mm:.0f}" if row.length_mm else "–"
+    amps = f"{row.made.current_a * 1000:.3g}" if row.made.current_a > LITTLE_A else "–"
+    return amps, f"{row.made.width:g}", length
+
+
+def row_tip(row: NetRow) -> str:
+    """All that is known of a net."""
+    vias = f", {row.vias} via{'s' if row.vias != 1 else ''}" if row.length_mm else ""
+    state = {"joined": "joined", "open": "not joined", "unwired": "no tracks yet"}[row.state]
+    return f"{row.name}: {state}. {len(row.pins)} pins, {row.length_mm:.1f} mm of track{vias}."
+
+
+def totals(work: Work, rows: tuple[NetRow, ...]) -> dict[str, str]:
+    """The wiring in a few figures."""
+    several = [one for one in rows if len(one.pins) > 1]
+    joined = sum(one.state == "joined" for one in several)
+    return {
+        "joined": f"{joined} of {len(several)}",
+        "length": f"{sum(one.length_mm for one in rows):.0f} mm" if work.board.wires else "–",
+        "vias": str(len(work.board.wires.vias)) if work.board.wires else "–",
+        "front": f"{front_track_mm(work):.1f} mm" if work.board.wires else "–",
+    }

@@ -1,0 +1,69 @@
+"""The wires lens: the copper of a net through the board, the lines between pins that lack a track, and the part in hand."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from PyQt6.QtCore import QLineF, QPointF, Qt
+from PyQt6.QtGui import QPainter, QPainterPath, QPen, QPolygonF
+
+from ..theme import on_bench
+from .camera import Camera
+
+
+def paint_lens(painter: QPainter, camera: Camera, lens: Any) -> None:
+    """A net: solid where it lies on the side in view, dashed through the board."""
+    t = on_bench()
+    other = "front" if camera.side == "back" else "back"
+    painter.setBrush(Qt.BrushStyle.NoBrush)
+    painter.setPen(QPen(t.colour("lamp", 0.9), 1.3, Qt.PenStyle.DashLine))
+    painter.drawPath(_path(camera, lens.copper.get(other, ())))
+    near = _path(camera, lens.copper.get(camera.side, ()))
+    painter.setPen(QPen(t.colour("lamp", 0.28), 7))
+    painter.drawPath(near)
+    painter.setPen(QPen(t.colour("lamp"), 1))
+    painter.setBrush(t.colour("honey", 0.92))
+    painter.drawPath(near)
+
+
+def paint_lacking(painter: QPainter, camera: Camera, lines: Any) -> None:
+    """What is to be joined yet: a dashed line with a ring at either end."""
+    t = on_bench()
+    painter.setBrush(Qt.BrushStyle.NoBrush)
+    drawn = [QLineF(camera.to_screen(*one), camera.to_screen(*other)) for one, other in lines]
+    for pen in (QPen(t.colour("bench", 0.7), 3.6), QPen(t.colour("warn"), 1.4, Qt.PenStyle.DashLine)):
+        painter.setPen(pen)
+        for line in drawn:
+            painter.drawLine(line)
+    painter.setPen(QPen(t.colour("warn"), 1.6))
+    if len(drawn) <= 60:
+        for line in drawn:
+            painter.drawEllipse(line.p1(), 4.5, 4.5)
+            painter.drawEllipse(line.p2(), 4.5, 4.5)
+
+
+def paint_part(painter: QPainter, camera: Camera, part: Any) -> None:
+    """The part in hand, ringed."""
+    t = on_bench()
+    corners = QPolygonF([camera.to_screen(x, y) for x, y in part.court(0.2).exterior.coords])
+    painter.setBrush(Qt.BrushStyle.NoBrush)
+    for pen in (QPen(t.colour("bench", 0.7), 4), QPen(t.colour("ring"), 1.6)):
+        painter.setPen(pen)
+        painter.drawPolygon(corners)
+
+
+def paint_track(painter: QPainter, camera: Camera, points: Any) -> None:
+    """The track that is being drawn."""
+    t = on_bench()
+    way = QPolygonF([camera.to_screen(x, y) for x, y in points])
+    for pen in (QPen(t.colour("bench", 0.7), 5), QPen(t.colour("ring"), 2.2)):
+        painter.setPen(pen)
+        painter.drawPolyline(way)
+
+
+def _path(camera: Camera, rings: Any) -> QPainterPath:
+    path = QPainterPath()
+    path.setFillRule(Qt.FillRule.WindingFill)
+    for ring in rings:
+        path.addPolygon(QPolygonF([QPointF(camera.to_screen(x, y)) for x, y in ring.tolist()]))
+    return path

@@ -1,0 +1,236 @@
+"""Wiring: the nets with their tracks, parts placed by hand, pours; a net that is picked is seen through the board."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from functools import partial
+from typing import Any
+
+from PyQt6.QtCore import Qt
+from PyQt6.QtWidgets import QAbstractItemView, QHeaderView, QTableWidget, QTableWidgetItem, QVBoxLayout, QWidget
+
+from ..core_door import core
+from ..edit_fields import KeyRows
+from ..fields import Choice
+from ..widgets import button, clear, label, link
+from .base import Drawer, Window
+
+_COLUMNS = ("net", "mA", "width", "length")
+_WIDE = 150
+#: Rows of nets that are seen without scrolling.
+_ROWS = 10
+_POURS = (("none", "none"), ("solid", "solid"), ("hatched", "hatched"))
+
+
+class WiringDrawer(Drawer):
+    """How the tracks are drawn, what they join, the part in hand, and copper that is poured."""
+
+    def build(self) -> None:
+        self._window: Window | None = None
+        self._shown: Any = None
+        tracks = self.add_card("Tracks")
+        self.rows = KeyRows(tracks, "wire", lambda key, value: self.edit("wire", **{key: value}))
+        self.rows.add("front", "style", "seed")
+        self.rows["front"].setToolTip("The art side: nothing but short stubs and vias, few tracks, or as many as on the back")
+        self.rows["seed"].setToolTip("Another number gives other tracks of the same kind")
+        for key in ("front", "style"):
+            self.rows[key].setFixedWidth(_WIDE)
+        self.joined = tracks.figure("nets joined")
+        self.length = tracks.figure("tracks, all together")
+        self.vias = tracks.figure("vias")
+        self.in_front = tracks.figure("tracks in front, beyond stubs")
+        self._build_nets()
+        self._build_part()
+        self._build_hand()
+        self._build_pours()
+        self.draw = button("Draw the tracks", lambda: self.edit("wire"), filled=True)
+        self.draw.setToolTip("Join what is not joined yet; tracks that are right stay")
+        self.remove = button("Remove them", lambda: self.edit("unwire"))
+        self.foot.addWidget(self.draw, 1)
+        self.foot.addWidget(self.remove)
+
+    def _build_nets(self) -> None:
+        card = self.add_card("Nets", "width and length in mm")
+        self.nets = QTableWidget(0, len(_COLUMNS))
+        self.nets.setAccessibleName("nets")
+        self.nets.setToolTip("Press a net: it is seen through the board")
+        self.nets.setHorizontalHeaderLabels(list(_COLUMNS))
+        self.nets.setEditTriggers(QAbstractItemView.EditTrigger.NoEditTriggers)
+        self.nets.setSelectionBehavior(QAbstractItemView.SelectionBehavior.SelectRows)
+        self.nets.setSelectionMode(QAbstractItemView.SelectionMode.SingleSelection)
+        self.nets.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.nets.setShowGrid(False)
+        self.nets.setTabKeyNavigation(False)
+        down, across = self.nets.verticalHeader(), self.nets.horizontalHeader()
+        assert down is not None
+        assert across is not None
+        down.hide()
+        down.setDefaultSectionSize(23)
+        across.setSectionResizeMode(0, QHeaderView.ResizeMode.Stretch)
+        for column, width in ((1, 44), (2, 56), (3, 60)):
+            across.setSectionResizeMode(column, QHeaderView.ResizeMode.Fixed)
+            self.nets.setColumnWidth(column, width)
+        for column in range(1, len(_COLUMNS)):
+            head = self.nets.horizontalHeaderItem(column)
+            if head is not None:
+                head.setTextAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
+        self.nets.itemSelectionChanged.connect(self._net_chosen)
+        card.add(self.nets)
+        self.net_words = label("", "quiet", wrap=True)
+        card.add(self.net_words)
+        self.again = link("draw this net anew", self._again)
+        card.add(self.again)
+
+    def _build_part(self) -> None:
+        self.part_card = self.add_card("Part in hand")
+        self.place = KeyRows(self.part_card, "place-part", self._place)
+        self.place.add("x_mm", "y_mm", "angle_deg", "side", "lock")
+        self.free = link("let it find its place", self._free)
+        self.part_card.add(self.free)
+        self.part_card.hide()
+
+    def _build_hand(self) -> None:
+        self.hand_card = self.add_card("Drawn by hand")
+        self.pencil = link("draw a track…", self._draw_track, "link", "Drag from a pad or a track to where it shall go")
+        self.hand_card.add(self.pencil)
+        self.drawn = QVBoxLayout()
+        self.drawn.setSpacing(2)
+        self.hand_card.body.addLayout(self.drawn)
+
+    def _build_pours(self) -> None:
+        card = self.add_card("Poured copper")
+        self.pours: dict[tuple[str, str], Choice] = {}
+        for net in ("ground", "supply"):
+            for side in ("back", "front"):
+                choice = Choice(list(_POURS))
+                choice.chosen.connect(partial(self._pour, net, side))
+                choice.setToolTip(f"Copper of the {net} wherever there is room on the {side}")
+                self.pours[net, side] = choice
+                card.row(f"{net}, {side}", choice)
+
+    def attach(self, window: Window) -> None:
+        super().attach(window)
+        self._window = window
+        bench = window.area.bench
+        bench.drawing.connect(lambda on: self.pencil.setText("drag on the board; Esc: leave it" if on else "draw a track…"))
+        bench.picked_net.connect(self._show_net)
+        bench.picked_part.connect(lambda _: self._show_part())
+
+    def inputs(self) -> Mapping[str, QWidget]:
+        """The keys of the tracks."""
+        return self.rows.fields
+
+    def show_work(self, work: Any) -> None:
+        wiring = work.design.wiring
+        self.rows.show_of(wiring)
+        self.draw.setEnabled(bool(work.leds))
+        self.remove.setEnabled(wiring.made)
+        for (net, side), choice in self.pours.items():
+            choice.show_key(next((one.style for one in wiring.pours if (one.net, one.side) == (net, side)), "none"))
+        clear(self.drawn)
+        for number, one in enumerate(wiring.tracks, 1):
+            row = link(
+                f"remove “{one.net}”, {one.side}, {one.width_mm:g} mm", partial(self.edit, "remove-track", number=number)
+            )
+            self.drawn.addWidget(row)
+        rows = core("net_facts").net_rows(work)
+        self._fill(rows)
+        told = core("net_lens").totals(work, rows)
+        for key, figure in (("joined", self.joined), ("length", self.length), ("vias", self.vias), ("front", self.in_front)):
+            figure.setText(told[key])
+        words = f"{len(rows)} nets, {told['joined']} joined" if wiring.made else f"{len(rows)} nets, no tracks yet"
+        self.subtitle.set_full(words if work.leds else "no LEDs yet")
+        self._shown = {one.name: one for one in rows}
+        self._show_part()
+        self._tell(self._window.area.bench.net if self._window is not None else None)
+
+    def _fill(self, rows: Any) -> None:
+        lens, names = core("net_lens"), [one.name for one in rows]
+        self.nets.blockSignals(True)
+        if [self._name(at) for at in range(self.nets.rowCount())] != names:
+            self.nets.setRowCount(len(rows))
+        for at, one in enumerate(rows):
+            for column, words in enumerate((one.name, *lens.row_words(one))):
+                item = self.nets.item(at, column) or QTableWidgetItem()
+                item.setText(words if column or one.state == "joined" else f"○ {words}")
+                item.setData(Qt.ItemDataRole.UserRole, one.name)
+                item.setToolTip(lens.row_tip(one))
+                if column:
+                    item.setTextAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
+                if item.tableWidget() is None:
+                    self.nets.setItem(at, column, item)
+        self.nets.setFixedHeight(30 + 23 * min(_ROWS, max(1, len(rows))))
+        self.nets.blockSignals(False)
+
+    def _name(self, row: int) -> str:
+        item = self.nets.item(row, 0)
+        return "" if item is None else str(item.data(Qt.ItemDataRole.UserRole))
+
+    def _draw_track(self) -> None:
+        if self._window is not None:
+            self._window.area.bench.draw_track(not self._window.area.bench.draws_track)
+
+    # -- nets ------------------------------------------------------------------------------------------------------
+
+    def _net_chosen(self) -> None:
+        items = self.nets.selectedItems()
+        net = self._name(items[0].row()) if items else None
+        if self._window is not None:
+            self._window.area.bench.take_net(net)
+        self._tell(net)
+
+    def _show_net(self, net: str) -> None:
+        """A net was picked on the bench."""
+        for row in range(self.nets.rowCount()):
+            if self._name(row) == net:
+                self.nets.selectRow(row)
+                return
+        self.nets.clearSelection()
+
+    def _tell(self, net: str | None) -> None:
+        one = (self._shown or {}).get(net)
+        self.net_words.setText("" if one is None else core("net_lens").row_tip(one))
+        self.net_words.setVisible(one is not None)
+        wired = self.session.work is not None and self.session.work.design.wiring.made
+        self.again.setVisible(one is not None and wired)
+
+    def _again(self) -> None:
+        """Draw the tracks of the net in hand from nothing."""
+        if self._window is not None and self._window.area.bench.net:
+            self.edit("rewire", net=self._window.area.bench.net)
+
+    # -- the part in hand ------------------------------------------------------------------------------------------
+
+    def _show_part(self) -> None:
+        work = self.session.work
+        ref = self._window.area.bench.part if self._window is not None else None
+        part = core("net_lens").placed(work, ref) if work is not None and ref else None
+        self.part_card.setVisible(part is not None)
+        if part is None:
+            return
+        by_hand = next((one for one in work.design.wiring.places if one.part == ref), None)
+        self.part_card.aside.set_full(f"{ref}, {part.part.title}")
+        ox, oy = work.board.origin
+        self.place.show(
+            {
+                "x_mm": part.x - ox, "y_mm": part.y - oy, "angle_deg": (part.angle_deg + 180) % 360 - 180, "side": part.side,
+                "lock": by_hand is not None and by_hand.locked,
+            }
+        )  # fmt: skip
+        self.free.setVisible(by_hand is not None)
+
+    def _place(self, key: str, value: Any) -> None:
+        work, ref = self.session.work, self._window.area.bench.part if self._window is not None else None
+        part = core("net_lens").placed(work, ref) if work is not None and ref else None
+        if part is None:
+            return
+        ox, oy = work.board.origin
+        values = {"x_mm": part.x - ox, "y_mm": part.y - oy, "angle_deg": part.angle_deg % 360, "side": part.side}
+        self.edit("place-part", part=ref, **{**values, key: value})
+
+    def _free(self) -> None:
+        if self._window is not None and self._window.area.bench.part:
+            self.edit("free-part", part=self._window.area.bench.part)
+
+    def _pour(self, net: str, side: str, style: str) -> None:
+        self.edit("pour", net=net, side=side, style=style)
