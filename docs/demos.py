@@ -155,9 +155,12 @@ def main(names: list[str]) -> None:
         if name in MAKERS:
             file, data = MAKERS[name]()
             (SHELF / name / file).write_bytes(data)
-        for old in [*(SHELF / name).glob("*.bin"), *(SHELF / name).glob(f"{'[0-9a-f]' * 32}.json")]:
-            old.unlink()
+        folder = SHELF / name
+        for old in folder.glob(f"{'[0-9a-f]' * 32}.json"):
+            old.unlink()  # the tracks are drawn anew
         work = Compiler().compile(demo_project(name))
+        for old in folder.glob("*.bin"):
+            old.unlink()
         for member, data in work.kept.items():
             (SHELF / name / member.removeprefix(CLEANED).removeprefix(COPPER)).write_bytes(data)
         for hour, sun in (("noon", 1.0), ("night", 0.0)):
