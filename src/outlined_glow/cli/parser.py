@@ -37,6 +37,7 @@ def build_parser(program: str = "glow") -> argparse.ArgumentParser:
     _to_change_and_look(commands)
     _to_know_lights(commands)
     _to_know_the_drive(commands)
+    _to_know_the_wiring(commands)
     _to_order(commands)
     return parser
 
@@ -125,6 +126,15 @@ def _to_know_the_drive(commands: argparse._SubParsersAction[_Parser]) -> None:
         if one is pins:
             how.add_argument("--h", action="store_true", help="a C header of names")
             how.add_argument("--table", action="store_true", help="the controller's whole table, as add-controller reads it")
+
+
+def _to_know_the_wiring(commands: argparse._SubParsersAction[_Parser]) -> None:
+    drop = commands.add_parser("drop", help="the volts that tracks, vias and pours cost, and how warm they become")
+    drop.add_argument("project", metavar="P.oglow", help=_PROJECT)
+    drop.add_argument("-o", dest="output", metavar="map.png", help="a map of the drop")
+    drop.add_argument("--side", choices=("front", "back"), default="back", help="which side the map shows")
+    drop.add_argument("--board", metavar="NAME", help=_BOARD)
+    drop.add_argument("--json", action="store_true", help="one JSON object and nothing else")
 
 
 def _to_know_lights(commands: argparse._SubParsersAction[_Parser]) -> None:

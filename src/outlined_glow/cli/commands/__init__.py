@@ -22,6 +22,7 @@ COMMANDS = {
     "pins": "drive",
     "power": "drive",
     "first-second": "drive",
+    "drop": "wiring",
     "library": "library",
     "template": "library",
     "passport": "library",

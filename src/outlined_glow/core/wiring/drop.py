@@ -1,0 +1,221 @@
+"""What tracks, vias and pours cost in volts, and how warm they become (DOMAIN 7): the copper of a net as a network of
+resistances, solved for the currents that its pins take.
+
+A track is a line of resistors, a via its barrel, a pour a sheet of squares; a pad is one node.
+"""
+
+from __future__ import annotations
+
+import itertools
+import math
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field
+
+import numpy as np
+import shapely
+from numpy.typing import NDArray
+from shapely.geometry import LineString, Point
+from shapely.geometry.base import BaseGeometry
+
+from ..parts.copper import RHO_OHM_M, track_resistance
+from ..parts.placed import PlacedPad
+from .classes import COPPER_UM
+from .copper import Track, Via
+from .grid import grid_over
+
+Pin = tuple[str, str]
+#: Ohm a square of the copper of an outer layer.
+SHEET_OHM = RHO_OHM_M / (COPPER_UM * 1e-6)
+#: What a contact is worth that is smaller than a square of the sheet: a node stands for a disc of so many squares; and how
+#: many squares beyond its edge a contact takes.
+_NODE_SQUARES, _HALF = 0.2, 0.45
+#: Squares of a sheet: their side where there is room for so many, mm.
+_SQUARE_MM, _MOST_SQUARES = 0.2, 60_000
+#: The law of IPC-2221 for outer layers.
+_K, _RISE_EXPONENT, _AREA_EXPONENT, _SQUARE_MIL_UM2 = 0.048, 0.44, 0.725, 25.4**2
+_SAME_MM = 1e-3
+
+
+@dataclass(frozen=True)
+class Piece:
+    """A stretch of copper as it carries current: side, ends, width, the current in it and how much lower than the source its
+    middle lies, V."""
+
+    side: str
+    start: tuple[float, float]
+    end: tuple[float, float]
+    width: float
+    current_a: float
+    drop_v: float
+
+    @property
+    def rise_k(self) -> float:
+        """How much warmer than the board it becomes."""
+        return rise_of(abs(self.current_a), self.width)
+
+
+@dataclass(frozen=True)
+class Drop:
+    """The volts that a net loses: at each pin, in each stretch of track; and on pours at places (n, 3: x, y, V) by side."""
+
+    pins: Mapping[Pin, float]
+    pieces: tuple[Piece, ...]
+    sheets: Mapping[str, NDArray[np.float64]] = field(default_factory=dict)
+
+    @property
+    def worst_v(self) -> float:
+        """The most that any pin loses."""
+        return max((abs(value) for value in self.pins.values()), default=0.0)
+
+    @property
+    def hottest(self) -> Piece | None:
+        """The stretch that becomes warmest."""
+        return max(self.pieces, key=lambda one: one.rise_k, default=None)
+
+
+def rise_of(current_a: float, width_mm: float) -> float:
+    """How much warmer than the board a track becomes, K: the law of IPC-2221 the other way round.
+
+    >>> round(rise_of(2.0, 0.7814), 2)
+    10.0
+    """
+    area = width_mm * 1000 * COPPER_UM / _SQUARE_MIL_UM2
+    return float((current_a / (_K * area**_AREA_EXPONENT)) ** (1 / _RISE_EXPONENT))
+
+
+def drop_of(
+    pads: Sequence[PlacedPad], tracks: Sequence[Track], vias: Sequence[Via], poured: Mapping[str, BaseGeometry],
+    taken: Mapping[Pin, float], source: Pin, thickness_mm: float, plating_um: float,
+) -> Drop:  # fmt: skip
+    """The drop of one net, of which its pads, tracks, vias and pours (by side) are given. `taken` is what each pin takes, A;
+    it all comes from `source`."""
+    net = _Network(pads, vias)
+    net.lay_tracks(tracks)
+    net.drill(vias, thickness_mm, plating_um)
+    for side, region in poured.items():
+        net.pour(side, region)
+    return net.solved(taken, source)
+
+
+class _Network:
+    """Nodes and resistors of a net."""
+
+    def __init__(self, pads: Sequence[PlacedPad], vias: Sequence[Via]) -> None:
+        self._pads, self._vias = pads, vias
+        self._nodes: dict[object, int] = {}
+        self._ends: list[tuple[int, int, float]] = []
+        self._pieces: list[tuple[int, int, str, tuple[float, float], tuple[float, float], float]] = []
+        self._sheets: dict[str, tuple[NDArray[np.float64], NDArray[np.int64]]] = {}
+        self._at: dict[str, list[tuple[int, BaseGeometry]]] = {"front": [], "back": []}
+        for pad in pads:
+            self._at[pad.side].append((self._node((pad.ref, pad.pin)), pad.polygon))
+        for via in vias:
+            for side in ("front", "back"):
+                self._at[side].append((self._node(("via", via.x, via.y, side)), via.region))
+        self._trees = {side: shapely.STRtree([region for _, region in some]) for side, some in self._at.items()}
+        self._known: dict[tuple[str, float, float], int] = {}
+
+    def _node(self, key: object) -> int:
+        return self._nodes.setdefault(key, len(self._nodes))
+
+    def _place(self, side: str, spot: tuple[float, float]) -> int:
+        """The node of a place: that of the pad or via there, or one of its own."""
+        key = (side, round(spot[0], 3), round(spot[1], 3))
+        if key not in self._known:
+            hit = self._trees[side].query(Point(spot), predicate="dwithin", distance=_SAME_MM)
+            self._known[key] = self._at[side][int(hit.min())][0] if len(hit) else self._node(key)
+        return self._known[key]
+
+    def lay_tracks(self, tracks: Sequence[Track]) -> None:
+        """Tracks, cut where others begin on them."""
+        ends = {
+            side: [end for one in tracks if one.side == side for end in one.points]
+            + [(via.x, via.y) for via in self._vias]
+            + [(pad.x, pad.y) for pad in self._pads if pad.side == side]
+            for side in ("front", "back")
+        }
+        trees = {side: shapely.STRtree([Point(spot) for spot in some]) for side, some in ends.items()}
+        for one in tracks:
+            tree = trees[one.side]
+            for a, b in itertools.pairwise(one.points):
+                line = LineString([a, b])
+                on = [ends[one.side][at] for at in tree.query(line, predicate="dwithin", distance=_SAME_MM).tolist()]
+                stops = sorted({round(math.dist(a, spot), 6): spot for spot in [a, b, *on]}.items())
+                for (_, start), (_, end) in itertools.pairwise(stops):
+                    self._resistor(one, start, end)
+
+    def _resistor(self, one: Track, start: tuple[float, float], end: tuple[float, float]) -> None:
+        a, b = self._place(one.side, start), self._place(one.side, end)
+        length = math.dist(start, end)
+        if a != b and length > _SAME_MM:
+            self._ends.append((a, b, track_resistance(length, one.width, COPPER_UM)))
+            self._pieces.append((a, b, one.side, start, end, one.width))
+
+    def drill(self, vias: Sequence[Via], thickness_mm: float, plating_um: float) -> None:
+        """The barrels of vias."""
+        for via in vias:
+            front, back = (self._node(("via", via.x, via.y, side)) for side in ("front", "back"))
+            ring_m2 = math.pi * via.drill * 1e-3 * plating_um * 1e-6
+            self._ends.append((front, back, RHO_OHM_M * thickness_mm * 1e-3 / ring_m2))
+
+    def pour(self, side: str, region: BaseGeometry) -> None:
+        """A sheet: squares of its copper, joined with what stands on it."""
+        square = max(_SQUARE_MM, math.sqrt(region.area / _MOST_SQUARES))
+        grid = grid_over(region.bounds, square)
+        inside = grid.within(region)
+        cells = np.flatnonzero(inside)
+        nodes = np.full(grid.cells, -1, np.int64)
+        nodes[cells] = np.arange(len(cells)) + len(self._nodes)
+        for cell in cells.tolist():
+            self._nodes[side, "sheet", cell] = len(self._nodes)
+        rows = nodes.reshape(grid.height, grid.width)
+        for one, other in ((rows[:, :-1], rows[:, 1:]), (rows[:-1], rows[1:])):
+            joined = (one >= 0) & (other >= 0)
+            self._ends += [(a, b, SHEET_OHM) for a, b in zip(one[joined].tolist(), other[joined].tolist(), strict=True)]
+        places = grid.places(cells.astype(np.int32))
+        self._sheets[side] = (places, nodes[cells])
+        tree = shapely.STRtree([Point(spot) for spot in places.tolist()])
+        for node, touching in self._at[side]:
+            # Squares reach half their side beyond their middles.
+            under = tree.query(touching, predicate="dwithin", distance=_HALF * square)
+            if not len(under) and touching.distance(region) < _SAME_MM:
+                under = tree.query_nearest(touching)[:1]
+            radius = math.sqrt(touching.area / math.pi)
+            beside = max(0.0, SHEET_OHM / (2 * math.pi) * math.log(_NODE_SQUARES * square / radius)) if len(under) == 1 else 0.0
+            self._ends += [(node, int(nodes[cells[at]]), beside + 1e-9) for at in under.tolist()]
+
+    def solved(self, taken: Mapping[Pin, float], source: Pin) -> Drop:
+        """The volts at every node, that at the source being none."""
+        from scipy.sparse import coo_matrix, diags_array  # only who asks loads them
+        from scipy.sparse.csgraph import connected_components
+        from scipy.sparse.linalg import spsolve
+
+        count = len(self._nodes)
+        if source not in self._nodes or not self._ends:
+            return Drop(dict.fromkeys(taken, 0.0), ())
+        a, b = (np.array([row[at] for row in self._ends], np.int64) for at in (0, 1))
+        siemens = 1 / np.array([row[2] for row in self._ends])
+        joined = coo_matrix((siemens, (a, b)), shape=(count, count)).tocsr()
+        joined = joined + joined.T
+        root = connected_components(joined, directed=False)[1]
+        kept = np.flatnonzero(root == root[self._nodes[source]])
+        kept = kept[kept != self._nodes[source]]
+        amps = np.zeros(count)
+        for pin, value in taken.items():
+            if pin in self._nodes:
+                amps[self._nodes[pin]] += value
+        matrix = (diags_array(np.asarray(joined.sum(axis=1)).ravel()) - joined).tocsc()[kept][:, kept]
+        volts = np.zeros(count)
+        if len(kept):
+            volts[kept] = spsolve(matrix, amps[kept])
+        pins = {pin: float(volts[self._nodes[pin]]) for pin in self._pins() if pin in self._nodes}
+        pieces = tuple(
+            Piece(side, start, end, width, float((volts[two] - volts[one]) / track_resistance(math.dist(start, end), width)),
+                  float(volts[one] + volts[two]) / 2)
+            for one, two, side, start, end, width in self._pieces
+        )  # fmt: skip
+        sheets = {side: np.column_stack([places, volts[nodes]]) for side, (places, nodes) in self._sheets.items()}
+        return Drop(pins, pieces, sheets)
+
+    def _pins(self) -> list[Pin]:
+        return list(dict.fromkeys((pad.ref, pad.pin) for pad in self._pads))

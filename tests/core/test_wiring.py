@@ -1,0 +1,538 @@
+"""Wiring: tracks, their check, pours, parts by hand; finished files are read by code that shares nothing with the core."""
+
+from __future__ import annotations
+
+import itertools
+import math
+import random
+import re
+from collections.abc import Mapping
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+import pytest
+import shapely
+from hypothesis import given
+from hypothesis import strategies as st
+from shapely.geometry import LineString, Point, Polygon, box
+from wired import faults
+
+from outlined_glow import DEMOS
+from outlined_glow.core import compiled
+from outlined_glow.core.order import make_package
+from outlined_glow.core.order.proof.compare import prove_files
+from outlined_glow.core.parts import PlacedPad, profile
+from outlined_glow.core.parts.nets import Net
+from outlined_glow.core.project import Finding, Project, apply_edit
+from outlined_glow.core.project.storage import load, save
+from outlined_glow.core.wiring.classes import net_classes
+from outlined_glow.core.wiring.continuity import continuity, shapes_of
+from outlined_glow.core.wiring.copper import Track
+from outlined_glow.core.wiring.grid import Grid, grid_over, offsets_within
+from outlined_glow.core.wiring.kept import COPPER, copper_member, pack, unpack
+from outlined_glow.core.wiring.maze import STEPS, claim, find_path
+from outlined_glow.core.workshop import Compiler, Work, apply_values, new_project
+from outlined_glow.core.workshop.compile import with_kept
+from outlined_glow.core.workshop.demos import demo_project
+from outlined_glow.core.workshop.net_facts import net_facts
+
+_STAMP = "2026-11-27T20:00:00Z"
+PLATE = (
+    b'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 44 30" width="44mm" height="30mm">'
+    b'<rect width="44" height="30" fill="#123222"/></svg>'
+)
+
+
+def plate(*edits: tuple[str, dict[str, Any]]) -> Project:
+    """A plain board of 48 x 34 mm with what edits make of it."""
+    project = new_project(PLATE, "plate.svg")
+    for name, values in edits:
+        project = apply_values(project, name, values, (0.0, 0.0))
+    return project
+
+
+ROW = ("line", {"array": "row", "x_mm": 22.0, "y_mm": 22.0, "count": 4, "pitch_mm": 6.0})
+
+
+def files_of(work: Work) -> Mapping[str, bytes]:
+    return make_package(work.board, 8, _STAMP).files
+
+
+def codes(compiler: Compiler, work: Work) -> dict[str, Finding]:
+    return {one.code: one for one in compiler.findings(work) if one.stage == "wiring"}
+
+
+# -- the grid and the maze ------------------------------------------------------------------------------------------
+
+
+@given(st.lists(st.tuples(st.integers(0, 900), st.integers(0, 700)), min_size=3, max_size=8))
+def test_the_cells_in_a_region_are_those_a_geometry_library_finds(points: list[tuple[int, int]]) -> None:
+    region = Polygon([(x / 100, y / 100) for x, y in points]).buffer(0).difference(box(3, 2, 4, 3.5))
+    grid = grid_over((0.0, 0.0, 9.0, 7.0), 0.3)
+    places = grid.places(np.arange(grid.cells, dtype=np.int32))
+    inside = grid.within(region)
+    far = shapely.distance(region.boundary, shapely.points(places)) > 1e-6
+    assert (inside == shapely.contains_xy(region, *places.T))[far].all()
+
+
+def test_a_vast_board_has_a_coarser_grid_on_the_same_multiples() -> None:
+    fine, coarse = grid_over((-1.0, -1.0, 50.0, 40.0), 0.15), grid_over((0.0, 0.0, 400.0, 380.0), 0.15)
+    assert fine.pitch == 0.15
+    assert coarse.cells <= 1_600_000
+    assert coarse.pitch / 0.15 == pytest.approx(round(coarse.pitch / 0.15))
+    assert fine.x / 0.15 == pytest.approx(round(fine.x / 0.15))
+
+
+@pytest.mark.parametrize("reach", [1.0, 1.5, 2.0, 2.3, 3.1])
+def test_cells_that_are_kept_off_are_just_those_where_two_tracks_would_be_too_near(reach: float) -> None:
+    closed = {tuple(one) for one in offsets_within(reach).tolist()}
+    through = [LineString([(-dx, -dy), (0, 0), (dx, dy)]) for dx, dy in STEPS]
+    for x in range(-5, 6):
+        for y in range(-5, 6):
+            others = [LineString([(x - dx, y - dy), (x, y), (x + dx, y + dy)]) for dx, dy in STEPS[:4]]
+            open_ = (x, y) not in closed
+            # Two tracks all of whose cells are open to one another are far enough apart.
+            for one in through[:4]:
+                for other in others:
+                    cells = {(x + k * dx, y + k * dy) for dx, dy in STEPS[:4] for k in (-1, 0, 1)
+                             if other.distance(Point(x + k * dx, y + k * dy)) < 1e-9}  # fmt: skip
+                    if (
+                        open_
+                        and cells.isdisjoint(closed)
+                        and all((a - b, c - d) not in closed for a, c in cells for b, d in ((0, 0), *_ends(one)))
+                    ):
+                        assert one.distance(other) >= reach - 1e-9
+
+
+def _ends(line: LineString) -> list[tuple[int, int]]:
+    return [(round(x), round(y)) for x, y in line.coords]
+
+
+def _maze(run: Any, walls: set[int]) -> list[int]:
+    """The path over a small maze of two layers from one corner to the other, by a function."""
+    width, height = 12, 9
+    size = 2 * width * height
+    owner = np.full(size, -1, np.int32)
+    owner[list(walls)] = -2
+    marks, pieces = np.zeros(size, np.uint8), np.zeros(size, np.int32)
+    start, goal = 0, size // 2 - 1
+    owner[[start, goal]] = -1
+    marks[[start, goal]], pieces[start], pieces[goal] = 2, 1, 2
+    flat, none = np.zeros(size, np.int16), np.zeros(size, np.float32)
+    sizes, box_ = np.array([width, height], np.int64), np.array([width - 1, height - 1] * 2, np.int64)
+    prices = np.array([1.0, 2**0.5, 6.0, 0.2, 0.6, 0.5])
+    seen, came, trunks = np.zeros(size, np.int32), np.zeros(size, np.int8), np.zeros(size, np.uint16)
+    heap = np.zeros(4 * size, np.float32), np.zeros(4 * size, np.int32)
+    path = np.zeros(size, np.int32)
+    count = run(
+        np.array([start], np.int32), 0, owner, flat, owner, flat, np.zeros(size // 2, np.uint8), none, none, marks, pieces,
+        trunks, sizes, box_, prices, np.zeros(size, np.float32), seen, came, 1, *heap, path,
+    )  # fmt: skip
+    return path[:count].tolist()
+
+
+@given(st.sets(st.integers(1, 106), max_size=60))
+def test_compiled_and_plain_code_find_the_same_way(walls: set[int]) -> None:
+    assert compiled.load()
+    plain, fast = _maze(find_path.run, walls), _maze(find_path, walls)
+    assert plain == fast
+    for one, other in itertools.pairwise(plain):
+        step = (
+            abs(one % 108 % 12 - other % 108 % 12),
+            abs(one % 108 // 12 - other % 108 // 12),
+            abs(one // 108 - other // 108),
+        )
+        assert (step[2] == 1 and step[:2] == (0, 0)) or (step[2] == 0 and max(step[:2]) == 1)
+    for a, b, c in zip(plain, plain[1:], plain[2:], strict=False):
+        ways = [(q % 108 % 12 - p % 108 % 12, q % 108 // 12 - p % 108 // 12) for p, q in ((a, b), (b, c))]
+        assert ways[0][0] * ways[1][0] + ways[0][1] * ways[1][1] >= 0  # no acute corner
+
+
+def test_the_ground_of_a_pad_is_all_that_is_nearer_than_told() -> None:
+    grid = Grid(0.0, 0.0, 0.1, 80, 60)
+    for angle in (0.0, 0.4, 1.3):
+        owner = np.full(grid.cells, -1, np.int32)
+        claim(owner, grid.origin, grid.sizes, grid.pitch, 5, 4.0, 3.0, 0.8, 0.35, angle, 0.31, False)
+        pad = shapely.affinity.rotate(box(3.2, 2.65, 4.8, 3.35), angle, origin=(4, 3), use_radians=True)
+        far = shapely.distance(pad, shapely.points(grid.places(np.arange(grid.cells, dtype=np.int32))))
+        assert ((owner == 5) == (far < 0.31))[abs(far - 0.31) > 1e-9].all()
+
+
+# -- finished boards ------------------------------------------------------------------------------------------------
+
+
+@pytest.mark.parametrize("name", DEMOS)
+def test_a_demo_can_be_ordered_and_its_files_make_every_net(name: str) -> None:
+    compiler = Compiler()
+    work = compiler.compile(demo_project(name))
+    assert not [one for one in compiler.findings(work) if one.severity == "stop"]
+    assert "routed" not in codes(compiler, work)
+    files = files_of(work)
+    rules = work.board.profile
+    assert faults(files, rules.gap_mm, rules.track_mm) == []
+    proof = prove_files(files, name, work.board)
+    assert proof.good, proof.differences[:3]
+    facts = net_facts(work)
+    assert {one["state"] for one in facts["nets"]} == {"joined"}
+    assert facts["unjoined"] == []
+
+
+def _made(seed: int) -> Project:
+    """A board by chance: array, way, outline, profile, front, lines."""
+    dice = random.Random(seed)
+    where = {"array": "a", "x_mm": 22.0, "y_mm": 16.0}
+    array = dice.choice([
+        ("ring", {**where, "count": dice.randint(3, 9), "diameter_mm": dice.uniform(10, 22)}),
+        ("grid", {**where, "rows": dice.randint(2, 3), "columns": dice.randint(2, 4), "pitch_x_mm": 6.0,
+                  "pitch_y_mm": dice.uniform(4.5, 7)}),
+        ("line", {**where, "count": dice.randint(2, 6), "pitch_mm": dice.uniform(4, 6)}),
+    ])  # fmt: skip
+    way = dice.choice(["each", "scan", "shift-register", "counter-chaser", "ripple", "pins", "strings", "charlieplex"])
+    edits = [
+        array,
+        ("set-profile", {"profile": dice.choice(["standard", "standard", "fine"])}),
+        ("drive", {"method": way, "supply": dice.choice(["usb", "usb", "coin-2032"]), "current_a": 0.003}),
+        ("set-shape", {"base": dice.choice(["rectangle", "capsule", "circle"]), "width_mm": 52.0, "height_mm": 44.0}),
+        ("wire", {"front": dice.choice(["clean", "few", "free"]), "style": dice.choice(["straight", "rounded"]), "seed": seed}),
+    ]
+    if dice.random() < 0.4:
+        edits.append(("pour", {"net": "ground", "style": dice.choice(["solid", "hatched"])}))
+    return plate(*edits)
+
+
+@pytest.mark.parametrize("first", range(0, 60, 6))
+def test_boards_made_by_chance_have_no_open_short_or_gap_that_is_not_told(first: int) -> None:
+    compiler = Compiler()
+    for seed in range(first, first + 6):
+        work = compiler.compile(_made(seed))
+        told = {one.code for one in compiler.findings(work)}
+        rules = work.board.profile
+        found = faults(files_of(work), rules.gap_mm, rules.track_mm)
+        opens = [one for one in found if one.startswith("open")]
+        assert [one for one in found if one not in opens] == [], seed
+        assert bool(opens) == ("net-open" in told), (seed, opens)
+        assert len(opens) <= 1, (seed, opens)
+
+
+def test_the_same_wish_gives_the_same_copper_and_another_seed_another() -> None:
+    one, again = (Compiler().compile(_made(3)).board.wires for _ in range(2))
+    assert one == again
+    other = Compiler().compile(apply_edit(_made(3), "wire", {"seed": 99})).board.wires
+    assert other.tracks != one.tracks
+
+
+def test_tracks_end_in_the_middle_of_pads_and_turn_by_no_more_than_a_right_angle() -> None:
+    work = Compiler().compile(plate(ROW, ("wire", {"front": "free"})))
+    middles = {(round(pad.x, 3), round(pad.y, 3)) for pad in work.board.pads}
+    middles |= {(round(via.x, 3), round(via.y, 3)) for via in work.board.wires.vias}
+    places = {(round(x, 3), round(y, 3)) for one in work.board.wires.tracks for x, y in one.points[1:-1]}
+    tracks = [LineString(one.points) for one in work.board.wires.tracks]
+    for one, line in zip(work.board.wires.tracks, tracks, strict=True):
+        for end in (one.points[0], one.points[-1]):
+            joint = any(other is not line and other.distance(Point(end)) < 1e-6 for other in tracks)
+            assert (round(end[0], 3), round(end[1], 3)) in middles | places or joint
+        for a, b, c in zip(one.points[1:-1], one.points[2:-1], one.points[3:-1], strict=False):
+            assert (b[0] - a[0]) * (c[0] - b[0]) + (b[1] - a[1]) * (c[1] - b[1]) >= -1e-9
+
+
+def test_a_clean_front_has_stubs_and_a_free_one_more() -> None:
+    grid = ("grid", {"array": "a", "x_mm": 22.0, "y_mm": 16.0, "rows": 3, "columns": 4, "pitch_x_mm": 6.0, "pitch_y_mm": 6.0})
+    scan = ("drive", {"method": "scan", "supply": "usb", "current_a": 0.003})
+    long = {}
+    for front in ("clean", "few", "free"):
+        work = Compiler().compile(plate(grid, scan, ("wire", {"front": front})))
+        long[front] = sum(one.length for one in work.board.wires.tracks if one.side == "front")
+        assert not work.board.wires.unjoined
+    assert long["clean"] < long["free"]
+    assert long["few"] < long["free"]
+
+
+# -- damage is found --------------------------------------------------------------------------------------------------
+
+
+@pytest.fixture(scope="module")
+def wired() -> Work:
+    return Compiler().compile(plate(ROW, ("wire", {})))
+
+
+def _changed(files: Mapping[str, bytes], end: str, change: Any) -> dict[str, bytes]:
+    return {name: change(data.decode()).encode() if name.endswith(end) else data for name, data in files.items()}
+
+
+def _without_a_track(text: str) -> str:
+    lines = text.splitlines()
+    at = max(number for number, line in enumerate(lines) if line.endswith("D02*"))
+    end = next(number for number in range(at + 1, len(lines)) if not lines[number].endswith("D01*"))
+    return "\n".join(lines[:at] + lines[end:]) + "\n"
+
+
+def _with_a_bridge(text: str) -> str:
+    last = next(line for line in reversed(text.splitlines()) if line.endswith("D01*"))
+    return text.replace("M02*", f"D{_track_tool(text)}*\n{last.replace('D01*', 'D02*')}\nX24000000Y20000000D01*\n"
+                                "X4000000Y4000000D01*\nX40000000Y28000000D01*\nM02*")  # fmt: skip
+
+
+def _track_tool(text: str) -> str:
+    at = text.index("%TA.AperFunction,Conductor*%")
+    return text[at:].split("%ADD")[1][:2]
+
+
+def _mirrored(text: str) -> str:
+    return re.sub(r"^X(-?\d+)(?=Y)", lambda found: f"X{48_000_000 - int(found[1])}", text, flags=re.MULTILINE)
+
+
+DAMAGE = {
+    "a track is cut": ("copper-back.gbr", _without_a_track),
+    "a bridge": ("copper-back.gbr", _with_a_bridge),
+    "a layer mirrored": ("copper-back.gbr", _mirrored),
+    "vias lost": ("-plated.xnc", lambda text: "\n".join(one for one in text.splitlines() if not one.startswith("X")) + "\n"),
+    "a net renamed": (".ipc", lambda text: text.replace("327ground        ", "327supply        ", 1)),
+    "a pad elsewhere": (".ipc", lambda text: text.replace("X+0", "X+9", 1)),
+    "no test file": (".ipc", lambda text: "327\n"),
+}
+
+
+@pytest.mark.parametrize("name", DAMAGE)
+@pytest.mark.parametrize("with_board", [True, False])
+def test_damaged_files_are_found_by_the_proof(wired: Work, name: str, with_board: bool) -> None:
+    files = files_of(wired)
+    assert prove_files(files, "good", wired.board).good
+    end, change = DAMAGE[name]
+    damaged = _changed(files, end, change)
+    assert damaged != files
+    proof = prove_files(damaged, name, wired.board if with_board else None)
+    assert any(one.layer == "nets" for one in proof.differences), [one.text for one in proof.differences]
+
+
+def test_holes_that_are_not_plated_join_nothing(wired: Work) -> None:
+    files = dict(files_of(wired))
+    plated = next(name for name in files if name.endswith("-plated.xnc"))
+    bare = next(name for name in files if name.endswith("-unplated.xnc"))
+    files[bare] = files[plated].replace(b"Plated,1,2,PTH", b"NonPlated,1,2,NPTH")
+    files[plated] = b"\n".join(one for one in files[plated].split(b"\n") if not one.startswith(b"X"))
+    texts = [one.text for one in prove_files(files, "bare", wired.board).differences]
+    assert any("is open" in text for text in texts), texts
+    assert any("unplated" in one for one in faults(files, 0.15, 0.15))
+
+
+def _pad(ref: str, x: float, y: float, side: str = "back") -> PlacedPad:
+    return PlacedPad(ref, "1", x, y, 1.0, 1.0, 0.0, side, box(x - 0.5, y - 0.5, x + 0.5, y + 0.5))
+
+
+def test_continuity_is_what_shapes_make_and_nothing_else() -> None:
+    pads = [_pad("A", 0, 0), _pad("B", 10, 0), _pad("C", 0, 5), _pad("D", 10, 5, "front"), _pad("E", 5, 9)]
+    nets = {("A", "1"): "one", ("B", "1"): "one", ("C", "1"): "two", ("D", "1"): "two"}
+    lower, upper = box(0, -0.1, 10, 0.1), box(0, 4.9, 10, 5.1)
+    good = continuity(shapes_of(pads, [("back", lower), ("back", upper)]), [(10, 5, 0.3)], nets, 0.15)
+    assert (good.opens, good.shorts, good.near) == ((), (), ())
+    lost = continuity(shapes_of(pads, [("back", lower), ("back", upper)]), [], nets, 0.15)
+    assert [one.net for one in lost.opens] == ["two"]
+    cut = continuity(shapes_of(pads, [("back", box(0, -0.1, 4, 0.1)), ("back", upper)]), [(10, 5, 0.3)], nets, 0.15)
+    assert [(one.net, len(one.groups)) for one in cut.opens] == [("one", 2)]
+    across = continuity(
+        shapes_of(pads, [("back", lower), ("back", upper), ("back", box(4, 0, 4.2, 5))]), [(10, 5, 0.3)], nets, 0.15
+    )
+    assert across.shorts[0].nets == ("one", "two")
+    stray = continuity(shapes_of(pads, [("back", lower), ("back", box(1, 0.2, 9, 0.4))]), [], nets, 0.15)
+    assert stray.near[0].gap == pytest.approx(0.1)
+    wide = continuity(shapes_of(pads, [("back", lower), ("back", upper)]), [(10, 5, 0.3)], nets, 0.15, {"two": 5.0})
+    assert {one.rule for one in wide.near} == {5.0}
+    unused = continuity(shapes_of(pads, [("back", lower), ("back", box(4.9, 0, 5.1, 9))]), [], nets, 0.15)
+    assert unused.shorts[0].nets == ("E.1 (not connected)", "one")
+
+
+@given(st.integers(0, 10_000))
+def test_components_are_those_of_the_union(seed: int) -> None:
+    dice = random.Random(seed)
+    boxes = [box(x, y, x + dice.uniform(0.2, 3), y + dice.uniform(0.2, 3))
+             for x, y in ((dice.uniform(0, 12), dice.uniform(0, 12)) for _ in range(14))]  # fmt: skip
+    pads = [PlacedPad(f"P{at}", "1", 0, 0, 1, 1, 0.0, "back", one) for at, one in enumerate(boxes)]
+    nets = {(f"P{at}", "1"): "n" for at in range(len(boxes))}
+    found = continuity(shapes_of(pads, []), [], nets, 0.01)
+    many = len(shapely.get_parts(shapely.union_all(boxes)))
+    assert (len(found.opens[0].groups) if found.opens else 1) == many
+
+
+# -- what is kept -----------------------------------------------------------------------------------------------------
+
+
+def test_an_edit_elsewhere_keeps_the_tracks_and_a_file_keeps_them_too(tmp_path: Path) -> None:
+    compiler = Compiler()
+    first = compiler.compile(plate(ROW, ("wire", {})))
+    before = set(first.board.wires.tracks)
+    R = next(part for part in first.board.parts if part.ref == "R2")
+    moved = {
+        "part": "R2",
+        "x_mm": R.x + first.board.origin[0] + 0.6,
+        "y_mm": R.y + first.board.origin[1],
+        "angle_deg": R.angle_deg,
+    }
+    after = compiler.compile(apply_edit(first.project, "place-part", moved))
+    own = {net.name for net in first.board.nets if any(ref == "R2" for ref, _ in net.pins)}
+    there = next(part for part in after.board.parts if part.ref == "R2").court(0.4)
+    own |= {one.net for one in before if one.region.intersects(there)}
+    assert {one.net for one in before - set(after.board.wires.tracks)} <= own
+    assert before & set(after.board.wires.tracks)
+    assert not after.board.wires.unjoined
+    kept = with_kept(after.project, (after,))
+    save(kept, tmp_path / "a.oglow")
+    opened = Compiler().compile(load(tmp_path / "a.oglow"))
+    assert opened.board.wires == after.board.wires
+    renamed = apply_edit(plate(ROW, ("wire", {})), "rename-board", {"board": "main", "name": "lid"})
+    assert Compiler().compile(renamed).board.wires.tracks
+
+
+def test_damaged_copper_in_a_file_is_made_anew() -> None:
+    work = Compiler().compile(plate(ROW, ("wire", {})))
+    data = pack(work.values["routed"])
+    assert unpack(data) is not None
+    for wrong in (
+        b"",
+        b"{}",
+        data[:-40],
+        data.replace(b'"format":1', b'"format":9'),
+        data.replace(b'"pitch_mm":0.15', b'"pitch_mm":-1'),
+        b'{"format":1,"pitch_mm":0.15,"wish":"","mark":"","branches":[["ground",0.3,[0,0,0,5,3,0],0]],"unjoined":[]}',
+        b'{"format":1,"pitch_mm":0.15,"wish":"","mark":"","branches":[["ground",0.3,[0,0,7,5,5,7],0]],"unjoined":[]}',
+    ):
+        assert unpack(wrong) is None
+        member = {copper_member("main"): wrong}
+        project = with_kept(work.project, (work,))
+        import msgspec
+
+        broken = msgspec.structs.replace(project, members={**project.members, **member})
+        assert not Compiler().compile(broken).board.wires.unjoined
+    assert all(name.startswith(COPPER) for name in (copper_member("main"), copper_member("ü / ..")))
+
+
+def test_a_net_is_drawn_anew_and_others_stay() -> None:
+    compiler = Compiler()
+    work = compiler.compile(plate(ROW, ("wire", {})))
+    again = compiler.compile(apply_edit(work.project, "rewire", {"net": "ground"}))
+    assert {one.net for one in set(work.board.wires.tracks) ^ set(again.board.wires.tracks)} <= {"ground"}
+    only = Compiler().compile(plate(ROW, ("wire", {"nets": ("ground",)})))
+    assert {one.net for one in only.board.wires.tracks} == {"ground"}
+    assert "net-open" in codes(Compiler(), only)
+
+
+def test_classes_are_made_for_current_and_voltage(wired_moth: Project) -> None:
+    from outlined_glow.core.parts.copper import track_current
+
+    work = Compiler().compile(wired_moth)
+    for name, one in net_classes(work.plan, profile("standard")).items():
+        assert track_current(one.width, 10) >= one.current_a * 0.99, name
+    tube = Compiler().compile(
+        plate(("single", {"array": "t", "x_mm": 22.0, "y_mm": 16.0, "emitter": "digit tube on its socket"}),
+              ("drive", {"method": "tube", "supply": "usb"}), ("wire", {}))
+    )  # fmt: skip
+    classes = tube.values["net classes"]
+    assert classes["high voltage"].clearance == 1.25
+    assert classes["ground"].clearance == 0.15
+
+
+# -- pours, hands -----------------------------------------------------------------------------------------------------
+
+
+@pytest.mark.parametrize("style", ["solid", "hatched"])
+def test_a_pour_joins_its_net_and_keeps_off_the_rest(style: str) -> None:
+    compiler = Compiler()
+    work = compiler.compile(plate(ROW, ("wire", {}), ("pour", {"net": "ground", "style": style})))
+    [pour] = [one for one in work.board.copper if one.owner == "pour"]
+    bare = compiler.compile(plate(ROW, ("wire", {})))
+    assert work.board.layer("back copper").area > 2 * bare.board.layer("back copper").area
+    assert not {"net-short", "copper-too-near", "net-open"} & set(codes(compiler, work))
+    assert faults(files_of(work), 0.15, 0.15) == []
+    for piece in shapely.get_parts(pour.region):
+        assert piece.buffer(-0.07).area > 0  # no sliver
+    own = {pin for net in work.board.nets if net.name == "ground" for pin in net.pins}
+    for pad in work.board.pads:
+        if (pad.ref, pad.pin) in own and pad.side == "back":
+            ring = pad.polygon.buffer(0.12).exterior.difference(pour.region.buffer(1e-6))
+            assert ring.length > 0.4 * pad.polygon.length  # a thermal relief
+    none = apply_edit(work.project, "pour", {"net": "ground", "style": "none"})
+    assert compiler.compile(none).board.layer("back copper").area == pytest.approx(bare.board.layer("back copper").area)
+
+
+def test_a_part_placed_by_hand_stays_while_it_fits_and_is_told_when_not() -> None:
+    compiler = Compiler()
+    place = ("place-part", {"part": "R1", "x_mm": 8.0, "y_mm": 8.0, "angle_deg": 30.0})
+    work = compiler.compile(plate(ROW, place, ("set-current", {"current_a": 0.004})))
+    R = next(part for part in work.board.parts if part.ref == "R1")
+    assert (R.x + work.board.origin[0], R.y + work.board.origin[1], R.angle_deg) == pytest.approx((8.0, 8.0, 30.0))
+    off = compiler.compile(plate(ROW, ("place-part", {**place[1], "x_mm": 200.0})))
+    assert "part-moved" in codes(compiler, off)
+    [remedy] = codes(compiler, off)["part-moved"].remedies
+    assert remedy.edit is not None
+    assert "part-moved" not in codes(compiler, compiler.compile(apply_edit(off.project, remedy.edit, dict(remedy.values))))
+    onto = {"part": "R2", "x_mm": 8.0, "y_mm": 8.0, "lock": True}
+    over = compiler.compile(plate(ROW, ("place-part", {**place[1], "lock": True}), ("place-part", onto)))
+    assert "parts-overlap" in {one.code for one in compiler.findings(over)}
+    front = compiler.compile(plate(ROW, ("place-part", {**place[1], "side": "front"}), ("wire", {})))
+    assert next(part for part in front.board.parts if part.ref == "R1").side == "front"
+    assert not front.board.wires.unjoined
+
+
+def test_tracks_by_hand_are_part_of_their_nets() -> None:
+    compiler = Compiler()
+    alone = compiler.compile(plate(ROW))
+    net = next(net for net in alone.board.nets if net.name == "ground")
+    spots = [(pad.x + alone.board.origin[0], pad.y + alone.board.origin[1], pad.side) for pin in net.pins
+             for pad in alone.board.pads if (pad.ref, pad.pin) == pin]  # fmt: skip
+    front = [spot for spot in spots if spot[2] == "front"]
+    (x, y), (x1, y1) = front[0][:2], front[1][:2]
+    way = ((x, y), (x, y + 2.0), (x1, y1 + 2.0), (x1, y1))
+    drawn = ("track", {"net": "ground", "layer": "front", "points": way, "width_mm": 0.4})
+    below = ("track", {"net": "ground", "layer": "back", "points": ((x1, y1), (x1 + 1.5, y1 - 4.0)), "width_mm": 0.4})
+    only = compiler.compile(plate(ROW, drawn, below))
+    assert [via.by_hand for via in only.board.wires.vias] == [True]
+    assert {"net-open", "track-ends"} <= set(codes(compiler, only))
+    both = compiler.compile(plate(ROW, drawn, ("wire", {})))
+    assert not both.board.wires.unjoined
+    assert any(one.by_hand for one in both.board.wires.tracks)
+    assert faults(files_of(both), 0.15, 0.15) == []
+    stray = ("track", {"net": "supply", "layer": "front", "points": ((x, y), (x1, y1)), "width_mm": 0.1})
+    shorted = codes(compiler, compiler.compile(plate(ROW, stray, ("wire", {}))))
+    assert {"net-short", "track-too-thin"} <= set(shorted)
+    nobody = ("track", {"net": "nothing", "layer": "back", "points": ((4.0, 4.0), (9.0, 4.0))})
+    assert "net-unknown" in codes(compiler, compiler.compile(plate(ROW, nobody, ("wire", {}))))
+    thin = ("track", {"net": "ground", "layer": "back", "points": ((5.0, 5.0), (20.0, 5.0)), "width_mm": 0.15})
+    hot = codes(compiler, compiler.compile(plate(ROW, ("drive", {"method": "each", "supply": "usb", "current_a": 0.02}), thin)))
+    assert ("track-too-warm" in hot) == (track_needs(0.08) > 0.15)
+
+
+def track_needs(amps: float) -> float:
+    """The width of DOMAIN 7, worked by hand."""
+    return float((amps / (0.048 * 10**0.44)) ** (1 / 0.725) * 25.4**2 / 35 / 1000)
+
+
+# -- what cannot be ---------------------------------------------------------------------------------------------------
+
+
+def test_no_room_ends_by_itself_with_a_list() -> None:
+    tight = plate(
+        ("grid", {"array": "a", "x_mm": 22.0, "y_mm": 15.0, "rows": 9, "columns": 14, "pitch_x_mm": 2.6, "pitch_y_mm": 2.6}),
+        ("drive", {"method": "each", "supply": "usb", "current_a": 0.001}),
+        ("set-profile", {"profile": "home-etch"}), ("wire", {}),
+    )  # fmt: skip
+    compiler = Compiler()
+    work = compiler.compile(tight)
+    facts = net_facts(work)
+    assert facts["unjoined"]
+    assert {"net", "from", "to", "why", "remedies"} <= set(facts["unjoined"][0])
+    assert codes(compiler, work)["net-open"].remedies
+    assert "net-short" not in codes(compiler, work)
+
+
+def test_a_net_of_one_pin_and_a_board_without_leds_have_no_tracks() -> None:
+    bare = Compiler().compile(plate(("wire", {}), ("pour", {"net": "ground"})))
+    assert not bare.board.wires
+    assert bare.board.layer("back copper").is_empty
+    one = Net("alone", (("R1", "1"),))
+    assert continuity([], [], dict.fromkeys(one.pins, "alone"), 0.15).opens == ()
+
+
+def test_a_track_is_as_long_as_it_is() -> None:
+    one = Track("n", "back", 0.5, ((0.0, 0.0), (3.0, 4.0), (3.0, 6.0)))
+    assert one.length == 7.0
+    assert one.region.area == pytest.approx(7 * 0.5 + math.pi / 16, abs=0.05)
