@@ -15,6 +15,7 @@ _shtab_outlined_glow_commands() {
     check:'findings of a project'
     demo:'open a demo, or write it with -o'
     desktop:'show the program, its icon and its files in the desktop'"'"'s menus'
+    drop:'the volts that tracks, vias and pours cost, and how warm they become'
     edit:'change a project by any edit the window can do'
     export:'the files of an order'
     first-second:'what every counter, register and light does from power-up on'
@@ -98,6 +99,18 @@ _shtab_outlined_glow_desktop_options=(
 
 # guard to ensure default positional specs are added only once per session
 _shtab_outlined_glow_desktop_defaults_added=0
+
+_shtab_outlined_glow_drop_options=(
+  "(- : *)"{-h,--help}"[show this help message and exit]"
+  "-o[a map of the drop]:map.png:_files"
+  "--side[which side the map shows]:side:(front back)"
+  "--board[of a project with several boards, the one that is meant]:NAME:"
+  "--json[one JSON object and nothing else]"
+  ":a project file:_files"
+)
+
+# guard to ensure default positional specs are added only once per session
+_shtab_outlined_glow_drop_defaults_added=0
 
 _shtab_outlined_glow_edit_options=(
   "(- : *)"{-h,--help}"[show this help message and exit]"
@@ -346,6 +359,7 @@ _shtab_outlined_glow() {
         check) _arguments -C -s $_shtab_outlined_glow_check_options ;;
         demo) _arguments -C -s $_shtab_outlined_glow_demo_options ;;
         desktop) _arguments -C -s $_shtab_outlined_glow_desktop_options ;;
+        drop) _arguments -C -s $_shtab_outlined_glow_drop_options ;;
         edit) _arguments -C -s $_shtab_outlined_glow_edit_options ;;
         export) _arguments -C -s $_shtab_outlined_glow_export_options ;;
         first-second) _arguments -C -s $_shtab_outlined_glow_first_second_options ;;

@@ -511,7 +511,7 @@ def track_needs(amps: float) -> float:
 
 def test_no_room_ends_by_itself_with_a_list() -> None:
     tight = plate(
-        ("grid", {"array": "a", "x_mm": 22.0, "y_mm": 15.0, "rows": 9, "columns": 14, "pitch_x_mm": 2.6, "pitch_y_mm": 2.6}),
+        ("grid", {"array": "a", "x_mm": 22.0, "y_mm": 15.0, "rows": 3, "columns": 4, "pitch_x_mm": 7.0, "pitch_y_mm": 6.0}),
         ("drive", {"method": "each", "supply": "usb", "current_a": 0.001}),
         ("set-profile", {"profile": "home-etch"}), ("wire", {}),
     )  # fmt: skip
@@ -519,6 +519,8 @@ def test_no_room_ends_by_itself_with_a_list() -> None:
     work = compiler.compile(tight)
     facts = net_facts(work)
     assert facts["unjoined"]
+    assert {one["why"] for one in facts["unjoined"]} >= {"the holes of this fabricator are not plated"}
+    assert not work.board.wires.vias
     assert {"net", "from", "to", "why", "remedies"} <= set(facts["unjoined"][0])
     assert codes(compiler, work)["net-open"].remedies
     assert "net-short" not in codes(compiler, work)

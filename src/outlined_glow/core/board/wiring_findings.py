@@ -18,8 +18,20 @@ from .layers import PartLayers
 from .model import LightSpot
 
 DRAW = Remedy("draw the tracks", "wire")
-#: What can help where there is no room.
-ROOM = (Remedy("move a part away there"), Remedy("take a fabricator with finer tracks"))
+
+
+def helps(tried: bool, rules: Profile, wiring: Wiring) -> tuple[Remedy, ...]:
+    """What can join what is not joined: tracks, where they were not `tried`; else finer ones, others in front, other holes."""
+    if not tried:
+        return (DRAW,)
+    out = []
+    if not rules.plated:
+        out.append(Remedy("take a fabricator with plated holes", "set-profile", (("profile", "standard"),)))
+    elif rules.name == "standard":
+        out.append(Remedy("take a fabricator with finer tracks", "set-profile", (("profile", "fine"),)))
+    if wiring.front != "free":
+        out.append(Remedy("let tracks run in front too", "wire", (("front", "free"),)))
+    return (*out, Remedy("move a part away there"))
 
 
 def continuity_of(
@@ -33,7 +45,7 @@ def continuity_of(
     others = [(one.side, one.region) for one in laid.copper if one.owner not in refs]
     shapes = shapes_of(laid.pads, others)
     holes = [(pad.x, pad.y, pad.drill_mm) for pad in laid.pads if pad.drill_mm and pad.side == "front"]
-    holes += [(via.x, via.y, via.drill) for via in wires.vias]
+    holes += [(via.x, via.y, via.drill) for via in wires.vias if rules.plated]
     return continuity(shapes, holes, of_pin, rules.gap_mm, {name: one.clearance for name, one in classes.items()})
 
 
@@ -46,7 +58,7 @@ def wiring_findings(
     if found is None:
         return [*(_unwired(lights) if lights else []), *stray]
     return [
-        *(_open(one, wires, is_chosen(one.net, wiring.nets)) for one in found.opens),
+        *(_open(one, wires, is_chosen(one.net, wiring.nets), rules, wiring) for one in found.opens),
         *(_short(one) for one in found.shorts),
         *_near(found.near),
         *_ends(wires, laid),
@@ -88,16 +100,16 @@ def _pin(pin: tuple[str, str]) -> str:
     return ".".join(pin)
 
 
-def _open(one: Open, wires: Wires, wished: bool) -> Finding:
+def _open(one: Open, wires: Wires, wished: bool, rules: Profile, wiring: Wiring) -> Finding:
     rest = one.groups[1:]
     names = ", ".join(_pin(group[0]) for group in rest[:4]) + (f" and {len(rest) - 4} more" if len(rest) > 4 else "")
     verb = "is" if len(rest) == 1 else "are"
     why = {lost.net: lost.why for lost in wires.unjoined}.get(one.net)
     text = f"Net “{one.net}”: {names} {verb} not joined with {_pin(one.groups[0][0])}{f': {why}' if why else ''}."
-    remedies = ROOM if why else (DRAW,)
+    remedies = helps(bool(why) and wished, rules, wiring)
     return Finding(
         code="net-open", severity="stop", stage="wiring", text=text, count=len(rest), places=one.places[1:],
-        remedies=remedies if wished else (DRAW,),
+        remedies=remedies,
     )  # fmt: skip
 
 

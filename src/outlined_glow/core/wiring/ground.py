@@ -56,7 +56,7 @@ class Ground:
     ) -> None:  # fmt: skip
         self.grid, self.kinds, self.via = grid, (*kinds, Kind(via.diameter, profile.gap_mm)), via
         self._places, self._profile = places, profile
-        self.hole_gap = profile.hole_gap_mm
+        self.hole_gap, self.plated = profile.hole_gap_mm, profile.plated
         self._nets, self._clearances = nets, clearances
         #: A track between two cells may come so much nearer to a corner than its cells are.
         self._slack = 0.5 * grid.pitch**2

@@ -57,7 +57,7 @@ class Routed:
 
 def wires_of(
     laid: Sequence[Laid], lost: Sequence[Lost], nets: Sequence[Net], pitch: float, via: tuple[float, float], pads: Pads,
-    drawn: Sequence[Track], joined: Sequence[Via],
+    drawn: Sequence[Track], joined: Sequence[Via], plated: bool = True,
 ) -> Wires:  # fmt: skip
     """The copper of branches, with what was drawn by hand; `via` is the hole and the land of one, mm."""
     tracks = list(drawn)
@@ -68,7 +68,7 @@ def wires_of(
         for (x, y, layer), (_, _, below) in itertools.pairwise(one.corners):
             if layer != below:
                 vias[x, y] = Via(one.net, x * pitch, y * pitch, *via)
-    told = tuple(_unjoined(one, pads) for one in lost if one.start in pads and one.end in pads)
+    told = tuple(_unjoined(one, pads, plated) for one in lost if one.start in pads and one.end in pads)
     return Wires(tuple(tracks), tuple(vias.values()), told)
 
 
@@ -126,9 +126,11 @@ def _apart(run: Sequence[Spot]) -> list[Spot]:
     return [*run[:1], *(b for a, b in itertools.pairwise(run) if abs(a[0] - b[0]) + abs(a[1] - b[1]) > 1e-9)]
 
 
-def _unjoined(one: Lost, pads: Pads) -> Unjoined:
+def _unjoined(one: Lost, pads: Pads, plated: bool) -> Unjoined:
     a, b = pads[one.start][0], pads[one.end][0]
-    return Unjoined(one.net, ".".join(one.start), ".".join(one.end), "no room", ((a.x, a.y), (b.x, b.y)))
+    apart = {pad.side for pad in pads[one.start]}.isdisjoint(pad.side for pad in pads[one.end])
+    why = "the holes of this fabricator are not plated" if apart and not plated else "no room"
+    return Unjoined(one.net, ".".join(one.start), ".".join(one.end), why, ((a.x, a.y), (b.x, b.y)))
 
 
 def cells_of(corners: Sequence[tuple[int, int, int]], grid: Grid) -> Cells | None:

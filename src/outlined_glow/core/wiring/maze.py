@@ -19,7 +19,7 @@ STEPS = ((1, 0), (1, 1), (0, 1), (-1, 1), (-1, 0), (-1, -1), (0, -1), (1, -1))
 VIA, START = 8, 9
 #: What `marks` says of a cell: no copper of the net, its track, its pad.
 TRACK, PAD = 1, 2
-#: Places of `prices`: a step, a step aslant, a via, a bend of an eighth, of a quarter; how dear used cells are
+#: Places of `prices`: a step, a step aslant, a via (under 0: none), a bend of an eighth, of a quarter; how dear used cells are
 #: (under 0: closed).
 STEP, ASLANT, THROUGH, BEND, CORNER, PRESSURE = range(6)
 #: Places of `sizes`.
@@ -172,7 +172,7 @@ def find_path(
                 costs[there], seen[there], came[there] = total, run, way
                 left = _left(x + dx, y + dy, box, prices)
                 count = _push(heap_costs, heap_cells, count, total + left, there)
-        if last == 8:
+        if last == 8 or prices[2] < 0:
             continue
         there = here + layer if here < layer else here - layer
         if (marks[there] and pieces[there] == mine) or drilled[flat]:

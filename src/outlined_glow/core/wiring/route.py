@@ -63,7 +63,7 @@ def route(
         laid, lost, pitch = before.laid, before.lost, before.pitch
     else:
         laid, lost, pitch = _routed(places, wanted, classes, profile, wish, pads, before, watch)
-    wires = wires_of(laid, lost, wanted, pitch, (via.drill, via.diameter), pads, wish.drawn, joined)
+    wires = wires_of(laid, lost, wanted, pitch, (via.drill, via.diameter), pads, wish.drawn, joined, profile.plated)
     if wish.style == "rounded":
         wires = rounded(wires, pads, wanted, places, classes, profile)
     return Routed(wires, laid, lost, pitch, wish.mark, mark)

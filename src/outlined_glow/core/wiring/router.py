@@ -76,7 +76,7 @@ class Router:
         self._run = 0
         self._prices = np.zeros(6)
         self._prices[[STEP, ASLANT, BEND, CORNER]] = 1.0, 2**0.5, _BEND, _CORNER
-        self._prices[THROUGH] = _VIA_MM / ground.grid.pitch
+        self._prices[THROUGH] = _VIA_MM / ground.grid.pitch if ground.plated else -1.0
 
     def _apart(self, one: int, other: int) -> float:
         """How many cells apart two kinds of copper of different nets have to be."""

@@ -312,20 +312,23 @@ def grids_of(arrays: tuple[Array, ...]) -> dict[str, tuple[int, int]]:
     return {one.name: (one.rows, one.columns) for one in arrays if isinstance(one, Grid)}
 
 
-def _kept_clear(front: Regions, back: Regions, outline: Outline) -> dict[str, BaseGeometry]:
-    """Where no part may lie, by side: on what lets light through, on the metal there, under screw heads."""
-    light = [art[kind] for art in (front, back) for kind in ("window", "veiled") if kind in art]
+def _kept_clear(front: Regions, back: Regions, outline: Outline, rules: Profile) -> dict[str, BaseGeometry]:
+    """Where no part may lie, by side: on what lets light through, on the metal there, under screw heads. Without a mask all
+    that is no metal lets light through, and parts lie there."""
+    kinds = ("window", "veiled") if rules.has_mask else ()
+    light = [art[kind] for art in (front, back) for kind in kinds if kind in art]
     return {
         side: union([*light, art.get("metal", EMPTY), outline.fixed.reserved])
         for side, art in (("front", front), ("back", back))
     }
 
 
-def _not_pierced(front: Regions, back: Regions, wanted: tuple[Wanted, ...]) -> BaseGeometry:
+def _not_pierced(front: Regions, back: Regions, wanted: tuple[Wanted, ...], rules: Profile) -> BaseGeometry:
     """What no hole of a part may go through: ink, metal and windows of either side; nothing where no part has holes."""
     if not any(one.part.holes or any(pad.drill_mm for pad in one.part.pads) for one in wanted):
         return EMPTY
-    return union([art[kind] for art in (front, back) for kind in ("ink", "metal", "window", "veiled") if kind in art])
+    kinds = ("ink", "metal", "window", "veiled") if rules.has_mask else ("metal",)
+    return union([art[kind] for art in (front, back) for kind in kinds if kind in art])
 
 
 def _wanted(plan: DrivePlan) -> tuple[Wanted, ...]:
@@ -366,9 +369,9 @@ BOARD = (
     Pass("driven", ("leds",), _driven),
     Pass("grids", ("arrays",), grids_of),
     Pass("plan", ("drive", "driven", "grids"), plan_drive),
-    Pass("kept clear", ("front art", "back art", "outline"), _kept_clear),
+    Pass("kept clear", ("front art", "back art", "outline", "rules"), _kept_clear),
     Pass("wanted", ("plan",), _wanted),
-    Pass("not pierced", ("front art", "back art", "wanted"), _not_pierced),
+    Pass("not pierced", ("front art", "back art", "wanted", "rules"), _not_pierced),
     Pass("nets", ("plan",), attrgetter("nets")),
     Pass("by hand", ("wiring",), attrgetter("places")),
     Pass(

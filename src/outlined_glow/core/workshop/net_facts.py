@@ -6,8 +6,7 @@ from collections import Counter
 from dataclasses import dataclass
 from typing import Any
 
-from ..board.wiring_findings import DRAW, ROOM, continuity_of
-from ..project import Remedy
+from ..board.wiring_findings import continuity_of, helps
 from ..wiring.classes import NetClass
 from ..wiring.continuity import Continuity
 from ..wiring.ground import STUB_MM
@@ -74,7 +73,7 @@ def net_facts(work: Work) -> dict[str, Any]:
         {
             "net": one.net, "from": ".".join(one.groups[0][0]), "to": ".".join(group[0]),
             "why": why[one.net].why if one.net in why else "not drawn",
-            "remedies": [remedy.text for remedy in _helps(one.net in why)],
+            "remedies": [remedy.text for remedy in helps(one.net in why, work.board.profile, work.design.wiring)],
         }
         for one in (found.opens if found is not None else ())
         for group in one.groups[1:]
@@ -87,7 +86,3 @@ def net_facts(work: Work) -> dict[str, Any]:
         for one in rows
     ]  # fmt: skip
     return {"nets": nets, "unjoined": unjoined, "front_track_mm": round(front_track_mm(work), 3)}
-
-
-def _helps(tried: bool) -> tuple[Remedy, ...]:
-    return ROOM if tried else (DRAW,)

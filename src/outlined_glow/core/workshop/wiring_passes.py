@@ -11,7 +11,7 @@ from shapely.geometry.base import BaseGeometry
 from ..board.layers import ArtLayers
 from ..board.wired import wired_layers
 from ..drive.placement import led_parts
-from ..geometry.regions import minus, union
+from ..geometry.regions import EMPTY, minus, union
 from ..lights import Led
 from ..parts import PlacedPart, Profile
 from ..parts.nets import Net
@@ -46,8 +46,9 @@ def wish_of(wiring: Wiring) -> Wish | None:
 
 
 def places_of(
-    flat: ArtLayers, outline: Outline, leds: tuple[Led, ...], placed: tuple[PlacedPart, ...], wish: Wish | None
-) -> Places | None:
+    flat: ArtLayers, outline: Outline, leds: tuple[Led, ...], placed: tuple[PlacedPart, ...], wish: Wish | None,
+    rules: Profile,
+) -> Places | None:  # fmt: skip
     """What stands in the way of copper, in the picture frame; None where none is made."""
     if wish is None:
         return None
@@ -56,7 +57,8 @@ def places_of(
     rest = {side: minus(flat.sides[side].copper, metal[side]) for side in SIDES}
     bare = [(*part.at(hole.x_mm, hole.y_mm), hole.diameter_mm) for part in parts for hole in part.part.holes]
     bare += [(hole.x, hole.y, hole.diameter) for hole in outline.holes]
-    return Places(flat.printable.copper, metal, rest, union([flat.windows, flat.veiled]), tuple(bare), parts)
+    windows = union([flat.windows, flat.veiled]) if rules.has_mask else EMPTY
+    return Places(flat.printable.copper, metal, rest, windows, tuple(bare), parts)
 
 
 def _routed(
@@ -86,7 +88,7 @@ def _poured(
 WIRING = (
     Pass("net classes", ("plan", "rules"), net_classes),
     Pass("wish", ("wiring",), wish_of),
-    Pass("in the way", ("flat", "outline", "leds", "placed parts", "wish"), places_of),
+    Pass("in the way", ("flat", "outline", "leds", "placed parts", "wish", "rules"), places_of),
     Pass(
         "routed", ("wish", "in the way", "nets", "net classes", "rules"), _routed, aside=("copper before",), watched=True,
         weight=40, words="drawing the tracks",

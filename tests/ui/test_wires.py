@@ -47,7 +47,7 @@ def point(hand: Hand, x: float, y: float) -> QPoint:
 
 def test_tracks_are_drawn_and_removed_and_taken_back(wiring: Hand) -> None:
     one, session = drawer(wiring), wiring.window.session
-    assert one.subtitle.full.endswith("no tracks yet")
+    assert one.subtitle.text().endswith("no tracks yet")
     assert any(finding.code == "not-wired" for finding in session.findings)
     assert wiring.window.string.state("wiring") == "broken"
     wiring.click(one.draw)
