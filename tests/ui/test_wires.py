@@ -155,6 +155,23 @@ def test_a_track_is_drawn_by_hand_and_removed(wiring: Hand) -> None:
     assert design(wiring).wiring.tracks == ()
 
 
+def test_the_volts_lost_are_told_and_shown_on_the_board(wiring: Hand) -> None:
+    one, bench = drawer(wiring), wiring.bench
+    assert not one.drop_card.isVisibleTo(one)
+    wiring.click(one.draw)
+    wiring.settle()
+    assert one.most.text().split()[1] == "mV,"
+    assert one.least.text().startswith("LED ")
+    assert one.wider.text()
+    plain = bench.grab().toImage()
+    one.map.click()
+    wiring.settle()
+    assert bench.drop["back"]
+    assert bench.grab().toImage() != plain
+    one.map.click()
+    assert bench.drop is None
+
+
 def test_copper_is_poured_and_left_away(wiring: Hand) -> None:
     one = drawer(wiring)
     wiring.click(one.draw)

@@ -147,6 +147,21 @@ def drop_words(work: Work, found: Drops) -> dict[str, str]:
     }
 
 
+def drop_lines(
+    work: Work, found: Drops
+) -> dict[str, list[tuple[tuple[float, float], tuple[float, float], float, tuple[int, int, int]]]]:
+    """Every stretch of track by side, in the picture frame, with its width and the colour of its drop."""
+    dx, dy = work.board.origin
+    most = max(found.worst_v, 1e-9)
+    out: dict[str, list[tuple[tuple[float, float], tuple[float, float], float, tuple[int, int, int]]]] = {}
+    for one in found.nets.values():
+        for piece in one.pieces:
+            (x, y), (x1, y1) = piece.start, piece.end
+            ends = (x + dx, y + dy), (x1 + dx, y1 + dy)
+            out.setdefault(piece.side, []).append((*ends, piece.width, colour_of(abs(piece.drop_v) / most)))
+    return out
+
+
 def drop_picture(work: Work, found: Drops, side: str) -> bytes:
     """A map of the drop on a side as a PNG: the board with its copper, from none (blue) to the most (red)."""
     from PIL import Image, ImageDraw  # only who draws a map loads it

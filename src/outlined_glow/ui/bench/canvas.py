@@ -38,7 +38,7 @@ from .overlays import (
 from .render_cache import RenderCache, paint_render
 from .renderer import Request
 from .rulers import paint_rulers, paint_scale_bar, scale_bar_area
-from .wires import paint_lacking, paint_lens, paint_part, paint_track
+from .wires import paint_drop, paint_lacking, paint_lens, paint_part, paint_track
 
 #: A step of the registration's rehearsal.
 _PHASE_MS = 320
@@ -75,6 +75,8 @@ class Canvas(QWidget):
         #: The net that is seen through the board, and the part in hand, by its reference.
         self.net: str | None = None
         self.part: str | None = None
+        #: The stretches of track in the colours of the volts they lose, by side; None: not shown.
+        self.drop: Any = None
         #: Where a track that is drawn by hand begins and ends now, in the picture frame.
         self._track: tuple[tuple[float, float], tuple[float, float]] | None = None
         self._lens_of: tuple[Any, str | None] | None = None
@@ -139,7 +141,7 @@ class Canvas(QWidget):
         self._flip.stop()
         self._fitted, self.marks = False, Marks()
         self.phase = self.selected = self.time_s = self.wipe = None
-        self.net = self.part = self._lens_of = None
+        self.net = self.part = self._lens_of = self.drop = None
         self.update()
 
     def show_stage(self, stage: str) -> None:
@@ -204,6 +206,11 @@ class Canvas(QWidget):
         """Take a part of the drive in hand."""
         self.part = ref
         self._refresh_handles()
+        self.update()
+
+    def show_drop(self, lines: Any) -> None:
+        """Lay the map of the volts that copper loses over the board, or take it away (None)."""
+        self.drop = lines
         self.update()
 
     def mark(self, finding: Any, which: int = 0, bring: bool = True) -> None:
@@ -415,6 +422,8 @@ class Canvas(QWidget):
                 (core("net_lens").lacking(self.work, None, found)),
             )
         seen, lines = self._lens
+        if self.drop is not None:
+            paint_drop(painter, self.camera, self.drop)
         if seen is not None:
             paint_lens(painter, self.camera, seen)
         paint_lacking(painter, self.camera, seen.lacking if seen is not None else lines)

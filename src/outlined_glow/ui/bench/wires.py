@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from PyQt6.QtCore import QLineF, QPointF, Qt
-from PyQt6.QtGui import QPainter, QPainterPath, QPen, QPolygonF
+from PyQt6.QtGui import QColor, QPainter, QPainterPath, QPen, QPolygonF
 
 from ..theme import on_bench
 from .camera import Camera
@@ -50,6 +50,15 @@ def paint_part(painter: QPainter, camera: Camera, part: Any) -> None:
     for pen in (QPen(t.colour("bench", 0.7), 4), QPen(t.colour("ring"), 1.6)):
         painter.setPen(pen)
         painter.drawPolygon(corners)
+
+
+def paint_drop(painter: QPainter, camera: Camera, lines: Any) -> None:
+    """Tracks in the colours of the volts that they have lost."""
+    for start, end, width, colour in lines.get(camera.side, ()):
+        pen = QPen(QColor(*colour), max(1.6, width * camera.zoom))
+        pen.setCapStyle(Qt.PenCapStyle.RoundCap)
+        painter.setPen(pen)
+        painter.drawLine(camera.to_screen(*start), camera.to_screen(*end))
 
 
 def paint_track(painter: QPainter, camera: Camera, points: Any) -> None:

@@ -11,7 +11,7 @@ from PyQt6.QtWidgets import QAbstractItemView, QHeaderView, QTableWidget, QTable
 
 from ..core_door import core
 from ..edit_fields import KeyRows
-from ..fields import Choice
+from ..fields import Choice, Switch
 from ..widgets import button, clear, label, link
 from .base import Drawer, Window
 
@@ -40,6 +40,7 @@ class WiringDrawer(Drawer):
         self.vias = tracks.figure("vias")
         self.in_front = tracks.figure("tracks in front, beyond stubs")
         self._build_nets()
+        self._build_drop()
         self._build_part()
         self._build_hand()
         self._build_pours()
@@ -80,6 +81,19 @@ class WiringDrawer(Drawer):
         card.add(self.net_words)
         self.again = link("draw this net anew", self._again)
         card.add(self.again)
+
+    def _build_drop(self) -> None:
+        self.drop_card = self.add_card("Volts lost in copper", "all LEDs on")
+        self.most = self.drop_card.figure("the most, and in which net")
+        self.least = self.drop_card.figure("LED with the least supply")
+        self.hot = self.drop_card.figure("warmest track, above the board")
+        self.wider = label("", "quiet", wrap=True)
+        self.drop_card.add(self.wider)
+        self.map = Switch("map on the board")
+        self.map.setToolTip("Tracks in the colours of the volts they lose: blue none, red the most")
+        self.map.switched.connect(lambda _: self._show_map())
+        self.drop_card.row("map on the board", self.map)
+        self._drops: Any = None
 
     def _build_part(self) -> None:
         self.part_card = self.add_card("Part in hand")
@@ -127,6 +141,9 @@ class WiringDrawer(Drawer):
         self.remove.setEnabled(wiring.made)
         for (net, side), choice in self.pours.items():
             choice.show_key(next((one.style for one in wiring.pours if (one.net, one.side) == (net, side)), "none"))
+        self.drop_card.setVisible(bool(work.board.wires))
+        if self._window is not None and self._window.area.bench.drop is not None:
+            self._window.area.bench.show_drop(None)  # of the board before
         clear(self.drawn)
         for number, one in enumerate(wiring.tracks, 1):
             row = link(
@@ -165,6 +182,26 @@ class WiringDrawer(Drawer):
     def _name(self, row: int) -> str:
         item = self.nets.item(row, 0)
         return "" if item is None else str(item.data(Qt.ItemDataRole.UserRole))
+
+    def look(self, work: Any) -> None:
+        """The drop is worked out once the board is at rest."""
+        if self._drops is not None and self._drops[0] is work:
+            return
+
+        def took(found: Any) -> None:
+            self._drops = (work, found)
+            words = core("drops").drop_words(work, found)
+            for key, figure in (("drop", self.most), ("led", self.least), ("hot", self.hot), ("wider", self.wider)):
+                figure.setText(words[key])
+            self._show_map()
+
+        self.session.jobs.submit("drop", lambda _: core("drops").drops(work), took, self.session.trouble.emit)
+
+    def _show_map(self) -> None:
+        if self._window is None:
+            return
+        there = self.map.isChecked() and self._drops is not None and self._drops[0] is self.session.work
+        self._window.area.bench.show_drop(core("drops").drop_lines(*self._drops) if there else None)
 
     def _draw_track(self) -> None:
         if self._window is not None:

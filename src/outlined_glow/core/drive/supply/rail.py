@@ -65,7 +65,7 @@ def copper_for(watts: float) -> float | None:
 
 
 def tab_copper_mm2(body: Part) -> float:
-    """The copper at the tab of a regulator: its largest pad. Tracks and fills come with Wiring."""
+    """The copper at the tab of a regulator: its largest pad. What is poured round it only helps."""
     return max(pad.width_mm * pad.height_mm for pad in body.pads)
 
 
