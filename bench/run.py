@@ -3,7 +3,8 @@
     .venv/bin/python bench/run.py [PART...]     a table, bench/result.json, and docs/performance.md from it
 
 Each row names what it is measured against and, where there is one, the goal. CPU time, least of a few repetitions.
-Parts are start, window, light, arrays, edits, drive, picture, files, raster; those that are not named keep the figures of their
+Parts are start, window, light, arrays, edits, drive, wiring, picture, files, raster;
+those that are not named keep the figures of their
 last run.
 """
 
@@ -25,6 +26,7 @@ import pictures
 import rasters
 import start
 import window
+import wiring
 from timing import Row
 
 HERE = Path(__file__).parent
@@ -35,6 +37,7 @@ PARTS = {
     "arrays": arrays.rows,
     "edits": edits.rows,
     "drive": drive.rows,
+    "wiring": wiring.rows,
     "picture": pictures.rows,
     "files": files.rows,
     "raster": rasters.rows,
@@ -46,6 +49,7 @@ TITLES = {
     "arrays": "Many LEDs",
     "edits": "Edits",
     "drive": "Drive",
+    "wiring": "Wiring",
     "picture": "Pictures",
     "raster": "Raster pictures, and a corpus of drawings",
     "files": "Files",

@@ -92,6 +92,8 @@ def test_a_net_is_picked_in_the_list_and_on_the_bench(wiring: Hand) -> None:
     QTest.mouseClick(bench, Qt.MouseButton.LeftButton, pos=point(wiring, middle.x, middle.y))
     assert bench.net is not None
     assert one.nets.item(one.nets.currentRow(), 0).toolTip().startswith(bench.net)
+    QTest.mouseMove(bench, point(wiring, middle.x, middle.y))
+    assert bench.readout.endswith(bench.net) or f", {bench.net}, " in bench.readout
     before = {t for t in wiring.window.session.work.board.wires.tracks if t.net != bench.net}
     wiring.click(one.again)
     wiring.settle()

@@ -39,8 +39,9 @@ def wired_layers(
         lands = [pad for pad in pads if pad.side == side]
         own = _giving_way(laid.art_copper(side), [one.region for one in run], lands, art.sides[side].metal, profile)
         pieces += [Copper(side, ART, "", own), *run, *(Copper(side, pad.ref, pad.net, pad.polygon) for pad in lands)]
-        land = union_of_many([pad.polygon for pad in lands])
-        layers[f"{side} copper"] = added_near(union([own, *(one.region for one in run)]), land)
+        layers[f"{side} copper"] = added_near(
+            own, union_of_many([*(one.region for one in run), *(pad.polygon for pad in lands)])
+        )
     drilled = union_of_many([disc(via.x, via.y, via.drill / 2) for via in wires.vias])
     if not drilled.is_empty:
         layers["core"] = clean(overlay(shapely.difference, layers["core"], drilled))

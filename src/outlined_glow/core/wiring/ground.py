@@ -3,17 +3,18 @@
 from __future__ import annotations
 
 import math
+from collections import deque
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
 
-from ..geometry.regions import disc, grow, union
+from ..geometry.regions import grow
 from ..parts import PlacedPad, Profile
 from .grid import Cells, Grid
 from .maze import claim
-from .places import Places
+from .places import ArtPlaces, Places
 
 SIDES = ("front", "back")
 FREE, CLOSED = -1, -2
@@ -47,6 +48,39 @@ class ViaKind:
         return cls(profile.drill_min_mm, round(profile.drill_min_mm + 2 * profile.ring_mm, 4))
 
 
+@dataclass(frozen=True)
+class _UnderArt:
+    """What art and outline make of the cells (2, cells): those closed to each kind of copper, and how much dearer each is."""
+
+    closed: list[NDArray[np.bool_]]
+    dear: NDArray[np.float32]
+
+
+#: The latest of them: an edit of parts changes none.
+_UNDER_ART: deque[tuple[ArtPlaces, Grid, tuple[Kind, ...], float, _UnderArt]] = deque(maxlen=4)
+
+
+def _under_art(grid: Grid, art: ArtPlaces, kinds: tuple[Kind, ...], gap_mm: float, slack: float) -> _UnderArt:
+    for known, *rest, made in tuple(_UNDER_ART):
+        if known is art and rest == [grid, kinds, gap_mm]:
+            return made
+    closed = []
+    for kind in kinds:
+        reach = math.sqrt((kind.width / 2 + gap_mm) ** 2 + slack)
+        outside = ~grid.within(grow(art.copper, -kind.width / 2 - slack))
+        near = [grid.within(grow(art.hard[side], reach)) for side in SIDES]
+        closed.append(np.array([outside | one for one in near]))
+    dear = np.zeros((2, grid.cells), np.float32)
+    over = grid.within(art.windows)
+    for at, side in enumerate(SIDES):
+        dear[at][over] = _OVER_WINDOW
+        if not art.soft[side].is_empty:
+            dear[at][grid.within(grow(art.soft[side], gap_mm))] += _OVER_ART
+    made = _UnderArt(closed, dear)
+    _UNDER_ART.append((art, grid, kinds, gap_mm, made))
+    return made
+
+
 class Ground:
     """The cells of both layers: whose they are for each class of copper, the last of which is a via; how dear they are."""
 
@@ -60,24 +94,21 @@ class Ground:
         self._nets, self._clearances = nets, clearances
         #: A track between two cells may come so much nearer to a corner than its cells are.
         self._slack = 0.5 * grid.pitch**2
-        self.owner = [self._of_kind(kind) for kind in self.kinds]
+        under_art = _under_art(grid, places.art, self.kinds, profile.gap_mm, self._slack)
+        self.owner = [self._of_kind(kind, closed) for kind, closed in zip(self.kinds, under_art.closed, strict=True)]
         self._keep_vias_off_pads(self.owner[-1])
-        self.dear = self._dear(front)
+        self.dear = self._dear(front, under_art)
 
     def _reach(self, kind: Kind, clearance: float) -> float:
         return math.sqrt((kind.width / 2 + clearance) ** 2 + self._slack)
 
-    def _of_kind(self, kind: Kind) -> NDArray[np.int32]:
-        grid, gap = self.grid, self._profile.gap_mm
-        owner = np.full((2, grid.cells), FREE, np.int32)
-        outside = ~grid.within(grow(self._places.copper, -kind.width / 2 - self._slack))
-        bare = [disc(x, y, across / 2 + max(gap, self._profile.hole_gap_mm)) for x, y, across in self._places.holes]
-        reach = self._reach(kind, gap)
-        for at, side in enumerate(SIDES):
-            owner[at][outside] = CLOSED
-            closed = union([grow(self._places.hard[side], reach), *(grow(one, kind.width / 2 + self._slack) for one in bare)])
-            if not closed.is_empty:
-                owner[at][grid.within(closed)] = CLOSED
+    def _of_kind(self, kind: Kind, closed: NDArray[np.bool_]) -> NDArray[np.int32]:
+        gap = self._profile.gap_mm
+        owner = np.where(closed, np.int32(CLOSED), np.int32(FREE))
+        for x, y, across in self._places.holes:
+            radius = across / 2 + max(gap, self._profile.hole_gap_mm)
+            for layer in owner:
+                self._claim_box(layer, CLOSED, (x, y, 0.0, 0.0, 0.0), radius + kind.width / 2 + self._slack)
         for part in self._places.parts:
             for pad in part.pads():
                 net = self._nets.get((pad.ref, pad.pin), CLOSED)
@@ -105,14 +136,9 @@ class Ground:
                 layer = owner.reshape(2, -1)[SIDES.index(pad.side)]
                 self._claim(layer, pad, CLOSED, apart if pad.drill_mm else radius, bool(pad.drill_mm))
 
-    def _dear(self, front: str) -> NDArray[np.float32]:
+    def _dear(self, front: str, under_art: _UnderArt) -> NDArray[np.float32]:
         """How much more than a free one a step to each cell costs."""
-        dear = np.zeros((2, self.grid.cells), np.float32)
-        over = self.grid.within(self._places.windows)
-        for at, side in enumerate(SIDES):
-            dear[at][over] = _OVER_WINDOW
-            if not self._places.soft[side].is_empty:
-                dear[at][self.grid.within(grow(self._places.soft[side], self._profile.gap_mm))] += _OVER_ART
+        dear = under_art.dear.copy()
         dear[0] += _IN_FRONT[front]
         if front == "clean":
             dear[0][self._beyond_stubs()] += _BEYOND_STUBS

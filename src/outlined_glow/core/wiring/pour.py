@@ -62,11 +62,11 @@ def _pour(
         if via.net != net:
             apart.setdefault(max(gap, clearance_of(via.net, classes, 0.0) + _SURE_MM), []).append(via.region)
     away = [grow(union_of_many(some), by) for by, some in apart.items()]
-    away += [grow(union([places.hard[side], places.soft[side], *others]), gap)]
+    away += [grow(union([places.art.hard[side], places.art.soft[side], *others]), gap)]
     away += [disc(x, y, across / 2 + max(gap, profile.hole_gap_mm)) for x, y, across in places.holes]
-    away += [grow(places.windows, _OFF_WINDOWS_MM)]
+    away += [grow(places.art.windows, _OFF_WINDOWS_MM)]
     neck = _NECK * profile.track_mm / 2
-    room = grow(grow(minus(places.copper, *away), -neck), neck)
+    room = grow(grow(minus(places.art.copper, *away), -neck), neck)
     if wished.style == "hatched":
         room = common(room, union([_hatching(room, profile), _rim(room, profile)]))
     tracks = [track.region for track in wires.tracks if track.side == side and track.net == net]

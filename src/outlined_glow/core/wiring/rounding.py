@@ -53,7 +53,9 @@ class _Around:
         self._shapes = [region for _, region in rows]
         self._tree = shapely.STRtree(self._shapes)
         self._new: list[tuple[str, BaseGeometry]] = []
-        shapely.prepare(places.copper)
+        self._bounds = np.zeros((0, 4))
+        shapely.prepare(places.art.copper)
+        shapely.prepare(places.art.hard[side])
 
     def rounded(self, at: int, track: Track) -> Track:
         """A track with its corners rounded, as far as its neighbours and joints allow."""
@@ -66,6 +68,7 @@ class _Around:
         out.append(points[-1])
         new = replace(track, points=tuple(out))
         self._new.append((track.net, new.region))
+        self._bounds = np.vstack([self._bounds, new.region.bounds])
         return new
 
     def _joints(self, track: Track) -> set[tuple[float, float]]:
@@ -91,15 +94,19 @@ class _Around:
     def _free(self, track: Track, arc: Points) -> bool:
         region = shapely.buffer(LineString(arc), track.width / 2, quad_segs=8)
         own = self._classes[track.net].clearance
-        if not self._places.copper.contains(region) or self._places.hard[self._side].distance(region) < own:
+        if not self._places.art.copper.contains(region) or shapely.dwithin(self._places.art.hard[self._side], region, own):
             return False
         most = max([own, *(one.clearance for one in self._classes.values())])
         near = self._tree.query(region, predicate="dwithin", distance=most)
+        left, bottom, right, top = region.bounds
+        new = self._bounds
+        beside = (new[:, 0] < right + most) & (new[:, 2] > left - most) & (new[:, 1] < top + most) & (new[:, 3] > bottom - most)
         rows = [(self._nets[at], self._shapes[at]) for at in near.tolist()]
+        rows += [self._new[at] for at in np.flatnonzero(beside).tolist()]
         return all(
             name == track.net
             or shapely.distance(region, other) >= max(own, clearance_of(name, self._classes, self._gap)) - 1e-6
-            for name, other in [*rows, *self._new]
+            for name, other in rows
         )
 
 

@@ -7,7 +7,6 @@ from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 
 import numpy as np
-import shapely
 
 from .. import compiled
 from ..parts import PlacedPad, PlacedPart, Profile
@@ -52,7 +51,7 @@ def route(
     """Tracks and vias for nets. What there was `before` stays as far as it is right."""
     pads = _pads_by_pin(places.parts)
     joined = drawn_vias(wish.drawn, profile)
-    if not wish.made or places.copper.is_empty:
+    if not wish.made or places.art.copper.is_empty:
         return Routed(Wires(wish.drawn, joined))
     wanted = [net for net in nets if is_chosen(net.name, wish.nets) and sum(pin in pads for pin in net.pins) > 1]
     if not wanted:
@@ -75,7 +74,7 @@ def _routed(
 ) -> tuple[tuple[Laid, ...], tuple[Lost, ...], float]:  # fmt: skip
     """The branches of nets, what could not be joined, and the pitch of their grid."""
     compiled.load()
-    grid = grid_over(places.copper.bounds, (profile.track_mm + profile.gap_mm) / 2)
+    grid = grid_over(places.art.copper.bounds, (profile.track_mm + profile.gap_mm) / 2)
     numbers = {net.name: at for at, net in enumerate(wanted)}
     of_pin = {pin: numbers[net.name] for net in wanted for pin in net.pins}
     kinds = _kinds(wanted, classes, profile)
@@ -106,8 +105,7 @@ def fingerprint(places: Places, nets: Sequence[Net], classes: Mapping[str, NetCl
     for one in places.parts:
         spot = (round(one.x, 6), round(one.y, 6), round(one.angle_deg, 6))
         digest.update(repr((one.ref, one.part.name, one.part.pads, spot, one.side)).encode())
-    for region in (places.copper, *places.hard.values(), *places.soft.values(), places.windows):
-        digest.update(shapely.to_wkb(region, output_dimension=2))
+    digest.update(places.art.digest)
     digest.update(repr(places.holes).encode())
     return digest.hexdigest()[:32]
 

@@ -96,22 +96,59 @@ def part_at(work: Work, x_mm: float, y_mm: float, side: str) -> PlacedPart | Non
     return min(there, key=lambda one: (one.court().distance(spot) > 0, one.court().area), default=None)
 
 
+class _Finder:
+    """The copper of a board's nets on a side, to be asked for a place."""
+
+    def __init__(self, work: Work, side: str) -> None:
+        self.work = work
+        of_pin = {pin: one.name for one in work.board.nets for pin in one.pins}
+        rows: list[tuple[str, str, BaseGeometry]] = []
+        for pad in work.board.pads:
+            if pad.side == side and (pad.ref, pad.pin) in of_pin:
+                rows.append((of_pin[pad.ref, pad.pin], f"pin {pad.ref}.{pad.pin}", pad.polygon))
+        for track in work.board.wires.tracks:
+            if track.side == side:
+                rows.append((track.net, f"track {track.width:g} mm wide", track.region))
+        rows += [(via.net, "via", via.region) for via in work.board.wires.vias]
+        for one in work.board.copper:
+            if one.side == side and one.owner == "pour":
+                rows.append((one.net, "poured", one.region))
+        self.rows = rows
+        self._tree = shapely.STRtree([region for _, _, region in rows])
+
+    def at(self, x: float, y: float) -> tuple[str, str] | None:
+        """The net at a place of the board frame, or nearest to it, and what of it lies there."""
+        if not self.rows:
+            return None
+        found = self._tree.query_nearest(Point(x, y), max_distance=_NEAR_MM)
+        return self.rows[int(found.min())][:2] if len(found) else None
+
+
+_FINDERS: dict[str, _Finder] = {}
+
+
+def _finder(work: Work, side: str) -> _Finder:
+    known = _FINDERS.get(side)
+    if known is None or known.work is not work:
+        known = _FINDERS[side] = _Finder(work, side)
+    return known
+
+
 def net_at(work: Work, x_mm: float, y_mm: float, side: str) -> str | None:
     """The net whose copper lies at a place of the picture frame, or nearest to it."""
-    spot = Point(x_mm - work.board.origin[0], y_mm - work.board.origin[1])
-    of_pin = {pin: one.name for one in work.board.nets for pin in one.pins}
-    rows: list[tuple[str, BaseGeometry]] = [
-        (of_pin.get((pad.ref, pad.pin), ""), pad.polygon) for pad in work.board.pads if pad.side == side
-    ]
-    rows += [(one.net, one.region) for one in work.board.wires.tracks if one.side == side]
-    rows += [(one.net, one.region) for one in work.board.wires.vias]
-    rows += [(one.net, one.region) for one in work.board.copper if one.side == side and one.owner == "pour"]
-    rows = [row for row in rows if row[0]]
-    if not rows:
-        return None
-    far = shapely.distance(np.array([region for _, region in rows], dtype=object), spot)
-    best = int(np.argmin(far))
-    return rows[best][0] if far[best] < _NEAR_MM else None
+    ox, oy = work.board.origin
+    found = _finder(work, side).at(x_mm - ox, y_mm - oy)
+    return None if found is None else found[0]
+
+
+def net_words(work: Work, x_mm: float, y_mm: float, side: str) -> str:
+    """What lies at a place of the board frame, for those who point at it: pin or track, its net, and what that carries."""
+    found = _finder(work, side).at(x_mm, y_mm)
+    if found is None:
+        return ""
+    made = work.values["net classes"].get(found[0])
+    amps = f", {made.current_a * 1000:.3g} mA" if made is not None and made.current_a > LITTLE_A else ""
+    return f"{found[1]}, {found[0]}{amps}"
 
 
 def placed(work: Work, ref: str) -> PlacedPart | None:

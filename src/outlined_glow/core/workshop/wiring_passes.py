@@ -22,7 +22,7 @@ from ..watch import Watch
 from ..wiring.classes import NetClass, net_classes
 from ..wiring.copper import Track, Wires
 from ..wiring.made import Routed
-from ..wiring.places import Places
+from ..wiring.places import ArtPlaces, Places
 from ..wiring.pour import pours
 from ..wiring.route import Wish, route
 
@@ -45,20 +45,28 @@ def wish_of(wiring: Wiring) -> Wish | None:
     )
 
 
-def places_of(
-    flat: ArtLayers, outline: Outline, leds: tuple[Led, ...], placed: tuple[PlacedPart, ...], wish: Wish | None,
-    rules: Profile,
-) -> Places | None:  # fmt: skip
-    """What stands in the way of copper, in the picture frame; None where none is made."""
-    if wish is None:
+def _is_wired(wish: Wish | None) -> bool:
+    return wish is not None
+
+
+def art_places_of(flat: ArtLayers, outline: Outline, wired: bool, rules: Profile) -> ArtPlaces | None:
+    """What art and outline leave to copper, in the picture frame; None where none is made."""
+    if not wired:
         return None
-    parts = (*led_parts(leds), *placed)
     metal = {side: union([flat.sides[side].metal, outline.fixed.lands[side]]) for side in SIDES}
     rest = {side: minus(flat.sides[side].copper, metal[side]) for side in SIDES}
+    windows = union([flat.windows, flat.veiled]) if rules.has_mask else EMPTY
+    return ArtPlaces(flat.printable.copper, metal, rest, windows)
+
+
+def places_of(art: ArtPlaces | None, outline: Outline, leds: tuple[Led, ...], placed: tuple[PlacedPart, ...]) -> Places | None:
+    """What stands in the way of copper, in the picture frame; None where none is made."""
+    if art is None:
+        return None
+    parts = (*led_parts(leds), *placed)
     bare = [(*part.at(hole.x_mm, hole.y_mm), hole.diameter_mm) for part in parts for hole in part.part.holes]
     bare += [(hole.x, hole.y, hole.diameter) for hole in outline.holes]
-    windows = union([flat.windows, flat.veiled]) if rules.has_mask else EMPTY
-    return Places(flat.printable.copper, metal, rest, windows, tuple(bare), parts)
+    return Places(art, tuple(bare), parts)
 
 
 def _routed(
@@ -88,7 +96,9 @@ def _poured(
 WIRING = (
     Pass("net classes", ("plan", "rules"), net_classes),
     Pass("wish", ("wiring",), wish_of),
-    Pass("in the way", ("flat", "outline", "leds", "placed parts", "wish", "rules"), places_of),
+    Pass("is wired", ("wish",), _is_wired),
+    Pass("art in the way", ("flat", "outline", "is wired", "rules"), art_places_of),
+    Pass("in the way", ("art in the way", "outline", "leds", "placed parts"), places_of),
     Pass(
         "routed", ("wish", "in the way", "nets", "net classes", "rules"), _routed, aside=("copper before",), watched=True,
         weight=40, words="drawing the tracks",

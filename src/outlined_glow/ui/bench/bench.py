@@ -255,6 +255,8 @@ class Bench(Canvas):
         ox, oy = self.work.board.origin
         x, y = self.camera.to_mm(at)
         what = core("probe").material_at(self.work.board, self.camera.side, x - ox, y - oy)
+        if self.stage == "wiring":
+            what = core("net_lens").net_words(self.work, x - ox, y - oy, self.camera.side) or what
         return f"x {x - ox:.1f}, y {y - oy:.1f} mm  {what}"
 
     @property

@@ -1,0 +1,138 @@
+"""Tracks for matrices and rings, how the time grows; the check of copper; and an edit of one part."""
+
+from __future__ import annotations
+
+import math
+import random
+
+import shapely
+from shapely.geometry import LineString
+from timing import Row, child, cpu, once
+
+from outlined_glow.core import compiled
+from outlined_glow.core.project import Project, apply_edit
+from outlined_glow.core.wiring.continuity import Shape, continuity
+from outlined_glow.core.wiring.route import route
+from outlined_glow.core.workshop import Compiler, Work, apply_values, new_project
+from outlined_glow.core.workshop.demos import demo_project
+
+_PITCH_MM = 5.0
+
+
+def plate(size: float, *edits: tuple[str, dict[str, object]]) -> Project:
+    """A square board with what edits make of it."""
+    svg = f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 {size} {size}" width="{size}mm" height="{size}mm">'
+    project = new_project(f'{svg}<rect width="{size}" height="{size}" fill="#123222"/></svg>'.encode(), "plate.svg")
+    for name, values in edits:
+        project = apply_values(project, name, values, (0.0, 0.0))
+    return project
+
+
+def matrix(count: int) -> Project:
+    """LEDs in a scan of that many rows and columns."""
+    size = count * _PITCH_MM + 40
+    grid = {"array": "a", "x_mm": size / 2, "y_mm": size / 2, "rows": count, "columns": count,
+            "pitch_x_mm": _PITCH_MM, "pitch_y_mm": _PITCH_MM}  # fmt: skip
+    return plate(size, ("grid", grid), ("drive", {"method": "scan", "supply": "usb", "current_a": 0.003}),
+                 ("wire", {"front": "free"}))  # fmt: skip
+
+
+def pixels() -> Project:
+    """A ring of 45 pixels in a chain."""
+    ring = {"array": "a", "x_mm": 50.0, "y_mm": 50.0, "count": 45, "diameter_mm": 80.0, "emitter": "pixel 2020"}
+    return plate(100.0, ("ring", ring), ("drive", {"method": "pixels", "supply": "usb"}), ("wire", {"front": "few"}))
+
+
+def routed(work: Work) -> tuple[float, object]:
+    """CPU seconds of the tracks of a board from nothing, and what they are."""
+    v = work.values
+    spent, made = once(lambda: route(v["in the way"], v["nets"], v["net classes"], v["rules"], v["wish"]))
+    return spent, made
+
+
+def told(made: object, work: Work) -> str:
+    """Vias, what is not joined, and how long the tracks are against the shortest lines between the pins."""
+    wires = made.wires  # type: ignore[attr-defined]
+    places = {(pad.ref, pad.pin): (pad.x, pad.y) for pad in work.board.pads}
+    least = 0.0
+    for net in work.board.nets:
+        spots = [places[pin] for pin in net.pins if pin in places]
+        least += _tree(spots)
+    length = sum(one.length for one in wires.tracks)
+    return f"{len(wires.vias)} vias, {len(wires.unjoined)} not joined, {length / max(least, 1e-9):.2f} times the spanning trees"
+
+
+def _tree(spots: list[tuple[float, float]]) -> float:
+    """The length of the shortest lines that join places."""
+    left, total = dict.fromkeys(range(1, len(spots)), 1e18), 0.0
+    here = 0
+    while left:
+        for one in left:
+            left[one] = min(left[one], math.dist(spots[one], spots[here]))
+        here = min(left, key=lambda one: left[one])
+        total += left.pop(here)
+    return total
+
+
+def _shapes(many: int) -> list[Shape]:
+    dice = random.Random(5)
+    out = []
+    for at in range(many // 2):
+        x, y = dice.uniform(0, 90), dice.uniform(0, 70)
+        pad = shapely.box(x, y, x + 0.9, y + 1.2)
+        out.append(Shape("back", pad, (f"P{at}", "1")))
+        angle = dice.uniform(0, 2 * math.pi)
+        line = LineString([(x, y), (x + 3 * math.cos(angle), y + 3 * math.sin(angle))])
+        out.append(Shape("back", line.buffer(0.1, quad_segs=16)))
+    return out
+
+
+def rows() -> list[Row]:
+    """Seconds of CPU of tracks from nothing against the smallest matrix, and the rest."""
+    compiled.load()
+    compiler = Compiler()
+    spent, notes = [], []
+    for count in (8, 16, 32):
+        work = compiler.compile(matrix(count))
+        seconds, made = routed(work)
+        spent.append(seconds)
+        notes.append(f"{seconds:.1f} s of CPU, {told(made, work)}")
+    out = [
+        Row("wiring", "tracks of a scan of 16 x 16 / 8 x 8", spent[1] / spent[0], 8, note=notes[1]),
+        Row("wiring", "tracks of a scan of 32 x 32 / 8 x 8", spent[2] / spent[0], 30, note=notes[2]),
+        Row("wiring", "tracks of a scan of 16 x 16", spent[1], 10, "s of CPU", note=f"8 x 8: {notes[0]}"),
+    ]
+    ring = compiler.compile(pixels())
+    seconds, made = routed(ring)
+    out.append(Row("wiring", "tracks of a ring of 45 pixels", seconds, 3, "s of CPU", note=told(made, ring)))
+    shapes = _shapes(2000)
+    nets = {one.pin: "n" for one in shapes if one.pin is not None}
+    check = cpu(lambda: continuity(shapes, [], nets, 0.15), 3)
+    union = cpu(lambda: shapely.union_all([one.region for one in shapes]), 3)
+    out.append(Row("wiring", "check of 2,000 shapes / their bare union", check / union, 0.2))
+    out += _edits()
+    [peak] = child(_PEAK, 1)
+    out.append(Row("wiring", "peak memory of a board of 1,024 LEDs with its tracks", peak, 400, "MB"))
+    return out
+
+
+_PEAK = """
+import resource, wiring
+from outlined_glow.core.workshop import Compiler
+Compiler().compile(wiring.matrix(32))
+print(resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024)
+"""
+
+
+def _edits() -> list[Row]:
+    """One resistor of the moth moved by hand, to the board."""
+    moth = demo_project("moth")
+    compiler = Compiler()
+    work = compiler.compile(moth)
+    R = next(part for part in work.board.parts if part.ref == "R3")
+    x, y = R.x + work.board.origin[0], R.y + work.board.origin[1]
+    spent = []
+    for step in range(1, 4):
+        place = {"part": "R3", "x_mm": x + 0.15 * step, "y_mm": y, "angle_deg": R.angle_deg % 360}
+        spent.append(once(compiler.compile, apply_edit(moth, "place-part", place))[0])
+    return [Row("wiring", "one resistor of the moth moved, to the board", 1000 * min(spent), 150, "ms")]
