@@ -13,7 +13,7 @@ from pathlib import Path
 import resvg_py
 import shtab
 
-import outlined_glow.core.workshop.borrow  # noqa: F401  (with it the operations of every stage are registered)
+import outlined_glow.core.workshop.operations  # noqa: F401  (with it the operations of every stage are registered)
 from outlined_glow import __version__
 from outlined_glow.cli.parser import build_parser
 from outlined_glow.core.project import edits

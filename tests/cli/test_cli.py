@@ -321,9 +321,9 @@ def test_calculators_explain_themselves(capsys: pytest.CaptureFixture[str]) -> N
     assert "pitch_mm" in capsys.readouterr().out
 
 
-def test_the_demo_is_written(tmp_path: Path, moth) -> None:  # type: ignore[no-untyped-def]
+def test_the_demo_is_written(tmp_path: Path, wired_moth) -> None:  # type: ignore[no-untyped-def]
     assert glow("demo", "-o", tmp_path / "m.oglow") == 0
-    assert load(tmp_path / "m.oglow") == moth
+    assert load(tmp_path / "m.oglow") == wired_moth
     assert glow("demo", "moth", "-o", tmp_path / "m.oglow") == 2
 
 

@@ -96,7 +96,7 @@ def test_the_moth_loses_little_and_says_where(wired_moth: Project, tmp_path: Pat
     # The whole current over the longest way in the narrowest track would lose more.
     long = sum(one.length for one in work.board.wires.tracks if one.net == "supply")
     assert found.nets["supply"].worst_v < work.plan.current_max_a * SQUARE * long / 0.15
-    assert drop_words(work, found)["wider"] == "no track needs to be wider"
+    assert drop_words(work, found)["wider"].startswith("“supply” loses most: no track needs to be wider.")
     picture = tmp_path / "map.png"
     picture.write_bytes(drop_picture(work, found, "back"))
     with Image.open(picture) as image:

@@ -82,7 +82,7 @@ def test_ink_over_a_copper_edge_is_found_on_the_finished_layers() -> None:
     body = '<path d="M10 20h30" stroke="#F4F2EC" stroke-width="2"/>'
     work = Compiler().compile(new_project(SVG.format(body).encode(), "plate.svg"))
     halves = tuple(Copper(side, ART, "", box(0, 0, 26.6, 60)) for side in ("front", "back"))
-    made = {**work.values, "part layers": replace(work.values["part layers"], copper=halves)}
+    made = {**work.values, "wired layers": replace(work.values["wired layers"], copper=halves)}
     findings = check(work.project, work.design, made, Memory())
     finding = next(one for one in findings if one.code == "ink-over-copper-edge")
     assert finding.measured == pytest.approx(2, abs=0.1)

@@ -32,6 +32,7 @@ from outlined_glow.core.wiring.copper import Track
 from outlined_glow.core.wiring.grid import Grid, grid_over, offsets_within
 from outlined_glow.core.wiring.kept import COPPER, copper_member, pack, unpack
 from outlined_glow.core.wiring.maze import STEPS, claim, find_path
+from outlined_glow.core.wiring.router import Branch, NetWork, Router
 from outlined_glow.core.workshop import Compiler, Work, apply_values, new_project
 from outlined_glow.core.workshop.compile import with_kept
 from outlined_glow.core.workshop.demos import demo_project
@@ -538,3 +539,22 @@ def test_a_track_is_as_long_as_it_is() -> None:
     one = Track("n", "back", 0.5, ((0.0, 0.0), (3.0, 4.0), (3.0, 6.0)))
     assert one.length == 7.0
     assert one.region.area == pytest.approx(7 * 0.5 + math.pi / 16, abs=0.05)
+
+
+def test_a_narrow_stretch_is_widened_where_there_is_room() -> None:
+    grid = Grid(0.0, 0.0, 0.15, 60, 9)
+    made = Router.__new__(Router)
+    owner = np.full(2 * grid.cells, -1, np.int32)
+    wide, row = owner.copy(), 4 * grid.width
+    wide[row + 20 : row + 30] = -2  # a waist
+    wide[row + 50 : row + 54] = -2
+    made.ground = type("G", (), {"owner": [wide, owner]})()  # type: ignore[assignment]
+    made._used = [np.zeros(2 * grid.cells, np.int16)] * 2
+    net = NetWork("n", [0, 1], [], branches=[Branch(np.arange(row, row + 60, dtype=np.int32), 1)])
+    made._numbers = {id(net): 0}
+    made._widen(net)
+    assert [(int(one.cells[0]) - row, int(one.cells[-1]) - row, one.kind) for one in net.branches] == [
+        (0, 19, 0), (19, 30, 1), (30, 49, 0), (49, 59, 1),
+    ]  # fmt: skip
+    for one in net.branches:
+        assert (np.diff(one.cells) == 1).all()

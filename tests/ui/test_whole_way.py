@@ -184,7 +184,7 @@ def test_the_demo_opens_by_enter_and_is_taken_apart(start: Hand) -> None:
     start.settle()
     assert window.session.project.name == "Lamplighter moth"
     assert window.ledger.cells["leds"].value == "20"
-    assert window.ledger.cells["findings"].value.startswith("1 stop")
+    assert window.ledger.cells["findings"].value.startswith("no stops")
     assert not window.session.unsaved
     for key, stage in ((Qt.Key.Key_1, "brief"), (Qt.Key.Key_4, "lights"), (Qt.Key.Key_7, "motion"), (Qt.Key.Key_8, "order")):
         window.area.bench.setFocus()
@@ -320,7 +320,10 @@ def test_findings_lead_to_their_place(open_window: Callable[..., Hand]) -> None:
     hand.settle()
     assert window.session.project.motion.pattern == "steady"
     assert "pattern-is-a-wish" not in [one.code for one in order.all.findings]  # type: ignore[attr-defined]
+    window.session.edit("unwire", {})
+    hand.settle()
     hand.click(order.main)  # type: ignore[attr-defined]
+    assert window.stage == "wiring"
     assert len(hand.bench.marks.places) == 20
 
 

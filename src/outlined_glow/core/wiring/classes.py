@@ -16,7 +16,7 @@ RISE_K = 10.0
 COPPER_UM = 35.0
 #: Tracks are so many times as wide as the fabricator needs: those of signals, and of the supply and the ground.
 _SIGNAL, _SUPPLY = 1.6, 3.0
-#: A net that no LED current flows in carries less than this, A.
+#: Nets are made for no less than this, A: so much drives anything that is no LED.
 LITTLE_A = 0.005
 #: What a converter for a high voltage makes at most, V.
 _HIGH_V = 250.0
@@ -24,8 +24,8 @@ _HIGH_V = 250.0
 
 @dataclass(frozen=True)
 class NetClass:
-    """How tracks of a net are made, mm: their width, the least they may be narrowed to at a small pad, their clearance; the
-    current they are made for, A."""
+    """How tracks of a net are made, mm: their width, the least they may be narrowed to at a small pad, their clearance; what
+    LEDs send through them at most, A."""
 
     width: float
     least: float
@@ -56,7 +56,7 @@ def is_chosen(name: str, chosen: Sequence[str]) -> bool:
 
 
 def _class_of(net: Net, amps: float, profile: Profile) -> NetClass:
-    needed = track_width(amps, RISE_K, COPPER_UM) if amps > 0 else 0.0
+    needed = track_width(max(amps, LITTLE_A), RISE_K, COPPER_UM)
     usual = profile.track_mm * (_SUPPLY if _carries_all(net) else _SIGNAL)
     least = max(profile.track_mm, needed)
     clearance = clearance_mm(_HIGH_V) if net.kind == "high voltage" else 0.0
@@ -69,9 +69,7 @@ def _currents(plan: DrivePlan) -> Mapping[str, float]:
     """What flows in each net at most, A: all there is in supply and ground, in others what the LEDs take that hang on it."""
     leds = _led_currents(plan)
     return {
-        net.name: plan.current_max_a
-        if _carries_all(net)
-        else max(LITTLE_A, sum(leds.get(ref, 0.0) for ref in _parts_of(net.pins)))
+        net.name: plan.current_max_a if _carries_all(net) else sum(leds.get(ref, 0.0) for ref in _parts_of(net.pins))
         for net in plan.nets
     }
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 from dataclasses import dataclass, replace
 from functools import cached_property
 
@@ -30,8 +31,11 @@ class Track:
 
     @cached_property
     def region(self) -> BaseGeometry:
-        """The copper it is made of, with round ends."""
-        return shapely.buffer(LineString(self.points), self.width / 2, quad_segs=_END_SEGMENTS)
+        """The copper it is made of, with round ends, as a round pen draws it from place to place."""
+        lines = [LineString(pair) for pair in itertools.pairwise(self.points)]
+        drawn = shapely.buffer(np.array(lines, dtype=object), self.width / 2, quad_segs=_END_SEGMENTS)
+        whole: BaseGeometry = shapely.union_all(drawn) if len(lines) > 1 else drawn[0]
+        return whole
 
     @property
     def length(self) -> float:

@@ -6,10 +6,12 @@ What is there already stays, as long as it is right: only what is missing, or in
 
 from __future__ import annotations
 
+import itertools
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, field
 
 import numpy as np
+from numpy.typing import NDArray
 
 from ..watch import ALONE, Watch
 from .grid import Cells, offsets_within
@@ -22,6 +24,8 @@ _VIA_MM, _BEND, _CORNER = 2.5, 0.4, 1.5
 _ROUNDS, _NARROW_FROM = 40, 12
 #: How dear a used cell is in the first round, and by how much dearer in each that follows; what a cell remembers of it.
 _FIRST, _DEARER, _PAST = 0.4, 1.5, 0.6
+#: A stretch of fewer cells is not made wider.
+_WORTH_CELLS = 8
 
 
 @dataclass
@@ -110,7 +114,35 @@ class Router:
         else:
             self._give_up(watch)
         for net in self.nets:
+            self._stamp(net, -1)
             self._trim(net)
+            self._widen(net)
+            self._stamp(net, 1)
+
+    def _widen(self, net: NetWork) -> None:
+        """Make stretches as wide as the net would have them, where there is room after all."""
+        for kind in net.kinds[:-1]:
+            wider = []
+            for one in net.branches:
+                wider += [one] if net.kinds.index(one.kind) <= net.kinds.index(kind) else self._split(net, one, kind)
+            net.branches = wider
+
+    def _split(self, net: NetWork, branch: Branch, kind: int) -> list[Branch]:
+        """A branch in pieces, those of a wider kind that have room for it and are long enough to matter."""
+        owner = self.ground.owner[kind][branch.cells]
+        free = ((owner == -1) | (owner == self._numbers[id(net)])) & (self._used[kind][branch.cells] == 0)
+        for start, end in _runs(free):
+            if end - start < _WORTH_CELLS:
+                free[start:end] = False
+        out = []
+        for start, end in _runs(free):
+            wide, last = bool(free[start]), end == len(free)
+            # A narrow stretch goes on to the cells at which the wide ones beside it end.
+            first = start if wide or not start else start - 1
+            cells = branch.cells[first : end if wide or last else end + 1]
+            if len(cells) > 1:
+                out.append(Branch(np.ascontiguousarray(cells), kind if wide else branch.kind))
+        return out
 
     def _give_up(self, watch: Watch) -> None:
         """Take out what is still in another's way, and join only what has room of its own."""
@@ -340,3 +372,9 @@ def _ways(cells: Cells, width: int, layer: int) -> Iterable[tuple[int, int]]:
         if way is not None:
             yield here, way
             yield there, (way + 4) & 7
+
+
+def _runs(flags: NDArray[np.bool_]) -> Iterable[tuple[int, int]]:
+    """The stretches of equal flags, as start and end."""
+    bounds = [0, *(np.flatnonzero(np.diff(flags)) + 1).tolist(), len(flags)]
+    return itertools.pairwise(bounds)

@@ -139,11 +139,13 @@ def drop_words(work: Work, found: Drops) -> dict[str, str]:
     )  # fmt: skip
     led = "–" if found.worst is None else f"LED {found.worst[0]}: {found.worst[1]:.2f} V"
     small = most.worst_v < 0.02 * work.plan.supply_v
+    advice = "no track needs to be wider" if small else "twice its width would halve that"
+    hot_words = "" if hot is None else f"“{hot_net}” becomes warmest."
     return {
-        "drop": f"{most.worst_v * 1000:.3g} mV, {name}",
+        "drop": f"{most.worst_v * 1000:.3g} mV",
         "led": led,
-        "hot": "–" if hot is None else f"{hot.rise_k:.2g} K, {hot_net}",
-        "wider": "no track needs to be wider" if small else f"twice the width of “{name}” would halve its drop",
+        "hot": "–" if hot is None else f"{hot.rise_k:.2g} K",
+        "wider": f"“{name}” loses most: {advice}. {hot_words}".rstrip(),
     }
 
 

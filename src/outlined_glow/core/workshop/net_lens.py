@@ -12,7 +12,6 @@ from shapely.geometry import Point
 from shapely.geometry.base import BaseGeometry
 
 from ..parts import PlacedPart
-from ..wiring.classes import LITTLE_A
 from ..wiring.continuity import Continuity
 from .compile import Work
 from .net_facts import NetRow, continuity_found, front_track_mm
@@ -147,7 +146,7 @@ def net_words(work: Work, x_mm: float, y_mm: float, side: str) -> str:
     if found is None:
         return ""
     made = work.values["net classes"].get(found[0])
-    amps = f", {made.current_a * 1000:.3g} mA" if made is not None and made.current_a > LITTLE_A else ""
+    amps = f", {made.current_a * 1000:.3g} mA" if made is not None and made.current_a > 0 else ""
     return f"{found[1]}, {found[0]}{amps}"
 
 
@@ -160,7 +159,7 @@ def placed(work: Work, ref: str) -> PlacedPart | None:
 def row_words(row: NetRow) -> tuple[str, str, str]:
     """A net in the list: what it carries, how wide its tracks are, how long."""
     length = f"{row.length_mm:.0f}" if row.length_mm else "–"
-    amps = f"{row.made.current_a * 1000:.3g}" if row.made.current_a > LITTLE_A else "–"
+    amps = f"{row.made.current_a * 1000:.3g}" if row.made.current_a > 0 else "–"
     return amps, f"{row.made.width:g}", length
 
 

@@ -98,9 +98,9 @@ class OrderDrawer(Drawer):
     def _main(self) -> None:
         if self._stops:
             stop = self._stops[0]
-            self.show_place.emit(stop, 0)
             if stop.stage != "order":
                 self.go.emit(stop.stage)
+            self.show_place.emit(stop, 0)
         else:
             self.export_wanted.emit()
 

@@ -84,9 +84,9 @@ class WiringDrawer(Drawer):
 
     def _build_drop(self) -> None:
         self.drop_card = self.add_card("Volts lost in copper", "all LEDs on")
-        self.most = self.drop_card.figure("the most, and in which net")
-        self.least = self.drop_card.figure("LED with the least supply")
-        self.hot = self.drop_card.figure("warmest track, above the board")
+        self.most = self.drop_card.figure("most lost in a net")
+        self.least = self.drop_card.figure("least supply has")
+        self.hot = self.drop_card.figure("warmest track, over the board")
         self.wider = label("", "quiet", wrap=True)
         self.drop_card.add(self.wider)
         self.map = Switch("map on the board")
