@@ -76,7 +76,8 @@ def test_stages_stand_as_their_findings_say(moth_work: Work, sign: Project) -> N
     compiler = Compiler()
     moth = stage_states(moth_work, compiler.findings(moth_work))
     assert moth == {
-        "brief": "lit", "artwork": "lit", "shape": "lit", "lights": "lit", "drive": "lit", "wiring": "broken", "motion": "lit", "order": "broken",
+        "brief": "lit", "artwork": "lit", "shape": "lit", "lights": "lit", "drive": "lit", "wiring": "broken",
+        "motion": "lit", "order": "broken",
     }  # fmt: skip
     plain = compiler.compile(sign)
     assert stage_states(plain, ())["lights"] == "dark"

@@ -393,7 +393,7 @@ def _against_layer(layer: str, region: BaseGeometry, wanted: dict[str, Any], gri
         length = f"{region.length:.2f} mm, not {wanted['perimeter_mm']:.2f}"
         return [Difference(layer, f"The {layer} is {length}, round its edge.")]
     area = float(wanted["area_mm2"])
-    if abs(region.area - area) > 0.003 + 2e-5 * area:
+    if abs(region.area - area) > 0.003 + 5e-5 * area:
         gap = abs(region.area - area)
         return [Difference(layer, f"The {layer} covers {region.area:.3f} mm², not {area:.3f}.", area_mm2=round(gap, 5))]
     bounds = wanted.get("bounds_mm")
