@@ -80,34 +80,34 @@ def test_a_net_is_picked_in_the_list_and_on_the_bench(wiring: Hand) -> None:
     wiring.settle()
     names = [one._name(row) for row in range(one.nets.rowCount())]
     one.nets.selectRow(names.index("ground"))
-    assert bench.net == "ground"
+    assert bench.wires.net == "ground"
     assert one.net_words.text().startswith("ground: joined.")
     plain = bench.grab().toImage()
     one.nets.clearSelection()
-    bench.take_net(None)
+    bench.wires.take_net(None)
     wiring.settle()
     assert bench.grab().toImage() != plain
     track = max((t for t in wiring.window.session.work.board.wires.tracks if t.side == "back"), key=lambda t: t.length)
     middle = track.region.representative_point()
     QTest.mouseClick(bench, Qt.MouseButton.LeftButton, pos=point(wiring, middle.x, middle.y))
-    assert bench.net is not None
-    assert one.nets.item(one.nets.currentRow(), 0).toolTip().startswith(bench.net)
+    assert bench.wires.net is not None
+    assert one.nets.item(one.nets.currentRow(), 0).toolTip().startswith(bench.wires.net)
     QTest.mouseMove(bench, point(wiring, middle.x, middle.y))
-    assert bench.readout.endswith(bench.net) or f", {bench.net}, " in bench.readout
-    before = {t for t in wiring.window.session.work.board.wires.tracks if t.net != bench.net}
+    assert bench.readout.endswith(bench.wires.net) or f", {bench.wires.net}, " in bench.readout
+    before = {t for t in wiring.window.session.work.board.wires.tracks if t.net != bench.wires.net}
     wiring.click(one.again)
     wiring.settle()
-    assert [(anew.net, anew.times) for anew in design(wiring).wiring.anew] == [(bench.net, 1)]
+    assert [(anew.net, anew.times) for anew in design(wiring).wiring.anew] == [(bench.wires.net, 1)]
     assert before & set(wiring.window.session.work.board.wires.tracks)
     QTest.mouseClick(bench, Qt.MouseButton.LeftButton, pos=QPoint(100, 200))
-    assert bench.net is None
+    assert bench.wires.net is None
 
 
 def test_a_part_is_dragged_turned_typed_and_let_go(wiring: Hand) -> None:
     one, bench, session = drawer(wiring), wiring.bench, wiring.window.session
     R = part(wiring, "R1")
     QTest.mouseClick(bench, Qt.MouseButton.LeftButton, pos=point(wiring, R.x, R.y))
-    assert bench.part == "R1"
+    assert bench.wires.part == "R1"
     assert one.part_card.isVisibleTo(one)
     assert [handle.name for handle in bench.handles] == ["part", "part turn"]
     spot, to = point(wiring, R.x, R.y), point(wiring, 9.0, 20.0)
@@ -168,10 +168,10 @@ def test_the_volts_lost_are_told_and_shown_on_the_board(wiring: Hand) -> None:
     plain = bench.grab().toImage()
     one.map.click()
     wiring.settle()
-    assert bench.drop["back"]
+    assert bench.wires.drop["back"]
     assert bench.grab().toImage() != plain
     one.map.click()
-    assert bench.drop is None
+    assert bench.wires.drop is None
 
 
 def test_copper_is_poured_and_left_away(wiring: Hand) -> None:

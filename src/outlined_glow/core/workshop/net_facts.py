@@ -35,10 +35,11 @@ def continuity_found(work: Work) -> Continuity | None:
 
 
 def net_rows(work: Work, found: Continuity | None = None) -> tuple[NetRow, ...]:
-    """Every net of a board, in the order of the drive."""
+    """Every net of a board, in the order of the drive: joined as the finished copper is `found` to join it, or before anybody
+    looked as it was drawn."""
     wires = work.board.wires
-    found = found or continuity_found(work)
-    opens = {one.net for one in found.opens} if found is not None else set()
+    lost = {one.net for one in (wires.unjoined if found is None else found.opens)}
+    drawn = {one.net for one in wires.tracks} if found is None else None
     lengths: Counter[str] = Counter()
     for track in wires.tracks:
         lengths[track.net] += track.length  # type: ignore[assignment]
@@ -47,16 +48,18 @@ def net_rows(work: Work, found: Continuity | None = None) -> tuple[NetRow, ...]:
     return tuple(
         NetRow(
             net.name, net.kind, tuple(f"{ref}.{pin}" for ref, pin in net.pins), classes[net.name],
-            float(lengths[net.name]), vias[net.name], _state(net.name, len(net.pins), found, opens),
+            float(lengths[net.name]), vias[net.name], _state(net.name, len(net.pins), lost, drawn),
         )
         for net in work.plan.nets
     )  # fmt: skip
 
 
-def _state(name: str, pins: int, found: Continuity | None, opens: set[str]) -> str:
-    if found is None:
-        return "unwired" if pins > 1 else "joined"
-    return "open" if name in opens else "joined"
+def _state(name: str, pins: int, lost: set[str], drawn: set[str] | None) -> str:
+    if pins < 2:
+        return "joined"
+    if name in lost:
+        return "open"
+    return "joined" if drawn is None or name in drawn else "unwired"
 
 
 def front_track_mm(work: Work) -> float:

@@ -12,11 +12,12 @@ from shapely.geometry import Point
 from shapely.geometry.base import BaseGeometry
 
 from ..parts import PlacedPart
-from ..wiring.continuity import Continuity
 from .compile import Work
-from .net_facts import NetRow, continuity_found, front_track_mm
+from .net_facts import NetRow, front_track_mm
 
 Rings = list[NDArray[np.float64]]
+#: From a place to a place.
+Way = tuple[tuple[float, float], tuple[float, float]]
 #: A click this near to copper means it, mm.
 _NEAR_MM = 0.6
 
@@ -27,10 +28,10 @@ class Lens:
 
     net: str
     copper: dict[str, Rings] = field(default_factory=dict)
-    lacking: tuple[tuple[tuple[float, float], tuple[float, float]], ...] = ()
+    lacking: tuple[Way, ...] = ()
 
 
-def lens(work: Work, net: str, found: Continuity | None = None) -> Lens:
+def lens(work: Work, net: str) -> Lens:
     """All that a net reaches."""
     dx, dy = work.board.origin
     of_pin = {pin: one.name for one in work.board.nets for pin in one.pins}
@@ -41,29 +42,26 @@ def lens(work: Work, net: str, found: Continuity | None = None) -> Lens:
         regions += [one.region for one in work.board.wires.vias if one.net == net]
         regions += [pad.polygon for pad in work.board.pads if pad.side == side and of_pin.get((pad.ref, pad.pin)) == net]
         copper[side] = [ring + np.array([dx, dy]) for ring in _rings(regions)]
-    return Lens(net, copper, lacking(work, net, found))
+    return Lens(net, copper, lacking(work, net))
 
 
-def lacking(
-    work: Work, net: str | None = None, found: Continuity | None = None
-) -> tuple[tuple[tuple[float, float], tuple[float, float]], ...]:
-    """The lines between pins of a net, or of all, that hang together in no way yet, in the picture frame."""
+def lacking(work: Work, net: str | None = None) -> tuple[Way, ...]:
+    """The lines between pins of a net, or of all, that are to be joined yet, in the picture frame: the shortest where nothing
+    is drawn, else those for which no way was found."""
     dx, dy = work.board.origin
-    found = found or continuity_found(work)
-    out = []
-    if found is None:
-        places = {(pad.ref, pad.pin): (pad.x + dx, pad.y + dy) for pad in work.board.pads}
-        for one in work.board.nets:
-            if net in (None, one.name):
-                out += _shortest([places[pin] for pin in one.pins if pin in places])
-    else:
-        for gap in found.opens:
-            if net in (None, gap.net):
-                out += _shortest([(x + dx, y + dy) for x, y in gap.places])
+    out: list[Way] = []
+    if work.board.wires:
+        lost = [one for one in work.board.wires.unjoined if net in (None, one.net)]
+        out += [((a[0] + dx, a[1] + dy), (b[0] + dx, b[1] + dy)) for a, b in (one.places for one in lost)]
+        return tuple(out)
+    places = {(pad.ref, pad.pin): (pad.x + dx, pad.y + dy) for pad in work.board.pads}
+    for one in work.board.nets:
+        if net in (None, one.name):
+            out += _shortest([places[pin] for pin in one.pins if pin in places])
     return tuple(out)
 
 
-def _shortest(places: list[tuple[float, float]]) -> list[tuple[tuple[float, float], tuple[float, float]]]:
+def _shortest(places: list[tuple[float, float]]) -> list[Way]:
     """The shortest lines that join all places: each time the nearest that is not joined."""
     if len(places) < 2:
         return []

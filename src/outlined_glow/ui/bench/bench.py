@@ -57,14 +57,14 @@ class Bench(Canvas):
 
     def draw_track(self, on: bool) -> None:
         """Let the next drag draw a track, or not."""
-        self.draws_track, self._track = on, None
+        self.draws_track, self.wires.track = on, None
         self.drawing.emit(on)
         self.update()
 
     def _end_track(self) -> None:
         """Let go of a track: it is drawn, from the net it began at."""
-        assert self._track is not None
-        values = core("hand_track").drawn_track(self.work, *self._track, self.camera.side)
+        assert self.wires.track is not None
+        values = core("hand_track").drawn_track(self.work, *self.wires.track, self.camera.side)
         if values is None:
             self._session.trouble.emit("A track begins at a pad, a track or a via of its net, and ends elsewhere.")
         else:
@@ -93,7 +93,7 @@ class Bench(Canvas):
         ):
             self._lasso = [at]
         elif event.button() == Qt.MouseButton.LeftButton and self.draws_track and self.stage == "wiring":
-            self._track = (self.camera.to_mm(at), self.camera.to_mm(at))
+            self.wires.track = (self.camera.to_mm(at), self.camera.to_mm(at))
         elif event.button() == Qt.MouseButton.LeftButton:
             seam = self._seam()
             self._grabbed, self._dragged = self._begun_drawing(at) or self._handle_at(at), False
@@ -151,10 +151,10 @@ class Bench(Canvas):
         """Take the part under the pointer in hand, and see the net there through the board."""
         x, y = self.camera.to_mm(at)
         part = core("net_lens").part_at(self.work, x, y, self.camera.side)
-        self.take_part(None if part is None else part.ref)
-        self.picked_part.emit(self.part or "")
+        self.wires.take_part(None if part is None else part.ref)
+        self.picked_part.emit(self.wires.part or "")
         net = core("net_lens").net_at(self.work, x, y, self.camera.side)
-        self.take_net(net)
+        self.wires.take_net(net)
         self.picked_net.emit(net or "")
 
     def _add_led(self, at: QPointF) -> None:
@@ -194,8 +194,8 @@ class Bench(Canvas):
             self._measure = (self._measure[0], at)
         elif self._lasso:
             self._lasso.append(at)
-        elif self._track is not None:
-            self._track = (self._track[0], self.camera.to_mm(at))
+        elif self.wires.track is not None:
+            self.wires.track = (self.wires.track[0], self.camera.to_mm(at))
         elif self._grabbed is not None:
             self._drag(at, bool(event.modifiers() & Qt.KeyboardModifier.ControlModifier))
         elif self._wiping:
@@ -276,7 +276,7 @@ class Bench(Canvas):
                 self._click_led(event)
             self._grabbed = self._caught = None
             self._refresh_handles()
-        if self._track is not None:
+        if self.wires.track is not None:
             self._end_track()
         elif self._lasso:
             self._end_lasso()

@@ -38,7 +38,7 @@ from .overlays import (
 from .render_cache import RenderCache, paint_render
 from .renderer import Request
 from .rulers import paint_rulers, paint_scale_bar, scale_bar_area
-from .wires import paint_drop, paint_lacking, paint_lens, paint_part, paint_track
+from .wires_view import WiresView
 
 #: A step of the registration's rehearsal.
 _PHASE_MS = 320
@@ -72,15 +72,7 @@ class Canvas(QWidget):
         #: Whether the way of the chain is drawn, and whether Ctrl-drag paints it.
         self.shows_chain = self.paints_chain = False
         self.picture = self.feature = 1
-        #: The net that is seen through the board, and the part in hand, by its reference.
-        self.net: str | None = None
-        self.part: str | None = None
-        #: The stretches of track in the colours of the volts they lose, by side; None: not shown.
-        self.drop: Any = None
-        #: Where a track that is drawn by hand begins and ends now, in the picture frame.
-        self._track: tuple[tuple[float, float], tuple[float, float]] | None = None
-        self._lens_of: tuple[Any, str | None] | None = None
-        self._lens: Any = None
+        self.wires = WiresView(self._wires_changed)
         self.marks = Marks()
         self.bottom_margin = 0
         self._handles: list[Handle] = []
@@ -141,7 +133,7 @@ class Canvas(QWidget):
         self._flip.stop()
         self._fitted, self.marks = False, Marks()
         self.phase = self.selected = self.time_s = self.wipe = None
-        self.net = self.part = self._lens_of = self.drop = None
+        self.wires.clear()
         self.update()
 
     def show_stage(self, stage: str) -> None:
@@ -197,20 +189,8 @@ class Canvas(QWidget):
         self.feature = which
         self.update()
 
-    def take_net(self, net: str | None) -> None:
-        """See a net through the board."""
-        self.net = net
-        self.update()
-
-    def take_part(self, ref: str | None) -> None:
-        """Take a part of the drive in hand."""
-        self.part = ref
+    def _wires_changed(self) -> None:
         self._refresh_handles()
-        self.update()
-
-    def show_drop(self, lines: Any) -> None:
-        """Lay the map of the volts that copper loses over the board, or take it away (None)."""
-        self.drop = lines
         self.update()
 
     def mark(self, finding: Any, which: int = 0, bring: bool = True) -> None:
@@ -334,7 +314,7 @@ class Canvas(QWidget):
 
     def _refresh_handles(self) -> None:
         self._handles = handles_for(
-            self.stage, self.work, self.selected, self.picked, self.picture, self.camera.side, self.part
+            self.stage, self.work, self.selected, self.picked, self.picture, self.camera.side, self.wires.part
         )
         self._focus_handle = min(self._focus_handle, len(self._handles) - 1)
 
@@ -379,7 +359,7 @@ class Canvas(QWidget):
             self._chain.paint(painter, self.camera, self.work, taken, self.devicePixelRatioF())
             paint_lasso(painter, self._lasso)
         if self.stage == "wiring":
-            self._paint_wires(painter)
+            self.wires.paint(painter, self.camera, self.work)
         paint_marks(painter, self.camera, self.work.board.origin, self.marks)
         if self._caught is not None:
             paint_caught(painter, self.camera, self._caught)
@@ -411,27 +391,6 @@ class Canvas(QWidget):
             self._differ_key = key
             self._differ_rows = core("difference").differ_most(work.art.chosen, work.board.origin, side)
         return self._differ_rows
-
-    def _paint_wires(self, painter: QPainter) -> None:
-        """The net in view, what is not joined, and the part in hand."""
-        if self._lens_of != (self.work, self.net):
-            self._lens_of = (self.work, self.net)
-            found = core("net_facts").continuity_found(self.work)
-            self._lens = (
-                core("net_lens").lens(self.work, self.net, found) if self.net else None,
-                (core("net_lens").lacking(self.work, None, found)),
-            )
-        seen, lines = self._lens
-        if self.drop is not None:
-            paint_drop(painter, self.camera, self.drop)
-        if seen is not None:
-            paint_lens(painter, self.camera, seen)
-        paint_lacking(painter, self.camera, seen.lacking if seen is not None else lines)
-        part = core("net_lens").placed(self.work, self.part) if self.part else None
-        if part is not None:
-            paint_part(painter, self.camera, part)
-        if self._track is not None:
-            paint_track(painter, self.camera, core("hand_track").elbow(*self._track))
 
     def _paint_dimensions(self, painter: QPainter) -> None:
         """How far the feature in hand is from the edges."""

@@ -142,24 +142,27 @@ class WiringDrawer(Drawer):
         for (net, side), choice in self.pours.items():
             choice.show_key(next((one.style for one in wiring.pours if (one.net, one.side) == (net, side)), "none"))
         self.drop_card.setVisible(bool(work.board.wires))
-        if self._window is not None and self._window.area.bench.drop is not None:
-            self._window.area.bench.show_drop(None)  # of the board before
+        if self._window is not None and self._window.area.bench.wires.drop is not None:
+            self._window.area.bench.wires.show_drop(None)  # of the board before
         clear(self.drawn)
         for number, one in enumerate(wiring.tracks, 1):
             row = link(
                 f"remove “{one.net}”, {one.side}, {one.width_mm:g} mm", partial(self.edit, "remove-track", number=number)
             )
             self.drawn.addWidget(row)
-        rows = core("net_facts").net_rows(work)
+        self._show_rows(work, core("net_facts").net_rows(work))
+        self._show_part()
+        self._tell(self._window.area.bench.wires.net if self._window is not None else None)
+
+    def _show_rows(self, work: Any, rows: Any) -> None:
+        """The nets, and what they are all together."""
         self._fill(rows)
         told = core("net_lens").totals(work, rows)
         for key, figure in (("joined", self.joined), ("length", self.length), ("vias", self.vias), ("front", self.in_front)):
             figure.setText(told[key])
-        words = f"{len(rows)} nets, {told['joined']} joined" if wiring.made else f"{len(rows)} nets, no tracks yet"
+        words = f"{len(rows)} nets, {told['joined']} joined" if work.design.wiring.made else f"{len(rows)} nets, no tracks yet"
         self.subtitle.set_full(words if work.leds else "no LEDs yet")
         self._shown = {one.name: one for one in rows}
-        self._show_part()
-        self._tell(self._window.area.bench.net if self._window is not None else None)
 
     def _fill(self, rows: Any) -> None:
         lens, names = core("net_lens"), [one.name for one in rows]
@@ -188,6 +191,9 @@ class WiringDrawer(Drawer):
         if self._drops is not None and self._drops[0] is work:
             return
 
+        def checked(rows: Any) -> None:
+            self._show_rows(work, rows)
+
         def took(found: Any) -> None:
             self._drops = (work, found)
             words = core("drops").drop_words(work, found)
@@ -195,13 +201,16 @@ class WiringDrawer(Drawer):
                 figure.setText(words[key])
             self._show_map()
 
+        facts = core("net_facts")
+        run = lambda _: facts.net_rows(work, facts.continuity_found(work))  # noqa: E731
+        self.session.jobs.submit("nets", run, checked, self.session.trouble.emit)
         self.session.jobs.submit("drop", lambda _: core("drops").drops(work), took, self.session.trouble.emit)
 
     def _show_map(self) -> None:
         if self._window is None:
             return
         there = self.map.isChecked() and self._drops is not None and self._drops[0] is self.session.work
-        self._window.area.bench.show_drop(core("drops").drop_lines(*self._drops) if there else None)
+        self._window.area.bench.wires.show_drop(core("drops").drop_lines(*self._drops) if there else None)
 
     def _draw_track(self) -> None:
         if self._window is not None:
@@ -213,7 +222,7 @@ class WiringDrawer(Drawer):
         items = self.nets.selectedItems()
         net = self._name(items[0].row()) if items else None
         if self._window is not None:
-            self._window.area.bench.take_net(net)
+            self._window.area.bench.wires.take_net(net)
         self._tell(net)
 
     def _show_net(self, net: str) -> None:
@@ -233,14 +242,14 @@ class WiringDrawer(Drawer):
 
     def _again(self) -> None:
         """Draw the tracks of the net in hand from nothing."""
-        if self._window is not None and self._window.area.bench.net:
-            self.edit("rewire", net=self._window.area.bench.net)
+        if self._window is not None and self._window.area.bench.wires.net:
+            self.edit("rewire", net=self._window.area.bench.wires.net)
 
     # -- the part in hand ------------------------------------------------------------------------------------------
 
     def _show_part(self) -> None:
         work = self.session.work
-        ref = self._window.area.bench.part if self._window is not None else None
+        ref = self._window.area.bench.wires.part if self._window is not None else None
         part = core("net_lens").placed(work, ref) if work is not None and ref else None
         self.part_card.setVisible(part is not None)
         if part is None:
@@ -257,7 +266,7 @@ class WiringDrawer(Drawer):
         self.free.setVisible(by_hand is not None)
 
     def _place(self, key: str, value: Any) -> None:
-        work, ref = self.session.work, self._window.area.bench.part if self._window is not None else None
+        work, ref = self.session.work, self._window.area.bench.wires.part if self._window is not None else None
         part = core("net_lens").placed(work, ref) if work is not None and ref else None
         if part is None:
             return
@@ -266,8 +275,8 @@ class WiringDrawer(Drawer):
         self.edit("place-part", part=ref, **{**values, key: value})
 
     def _free(self) -> None:
-        if self._window is not None and self._window.area.bench.part:
-            self.edit("free-part", part=self._window.area.bench.part)
+        if self._window is not None and self._window.area.bench.wires.part:
+            self.edit("free-part", part=self._window.area.bench.wires.part)
 
     def _pour(self, net: str, side: str, style: str) -> None:
         self.edit("pour", net=net, side=side, style=style)

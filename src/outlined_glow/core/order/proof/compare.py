@@ -25,7 +25,7 @@ from ...project.storage import UNREADABLE_ZIP
 from .coverage import raster, worst
 from .drill_reader import read_drill
 from .gerber_reader import Layer, Unreadable, read_gerber
-from .nets import Fault, NotATestFile, TestPoint, faults, read_test_file
+from .nets import net_faults
 
 #: File function -> layer; what every package must hold.
 FUNCTIONS = {
@@ -169,46 +169,12 @@ def prove_files(files: Mapping[str, bytes], where: str, board: Board | None = No
         differences += _against_board(regions, drilled, board)
     else:
         differences += _against_said(regions, drilled, said)
-    differences += _nets(files, regions, drilled, board)
+    found_nets = net_faults(
+        files, regions, drilled, None if board is None else board.nets, board is not None and bool(board.wires)
+    )
+    differences += [Difference("nets", one.text, one.x, one.y) for one in found_nets]
     differences += _checksums(files, said, differences)
     return Proof(regions, drilled, tuple(differences), tuple(files))
-
-
-def _nets(
-    files: Mapping[str, bytes], regions: Mapping[str, BaseGeometry], drilled: tuple[tuple[float, float, float, bool], ...],
-    board: Board | None,
-) -> list[Difference]:  # fmt: skip
-    """What the files join, against their test file."""
-    name = next((one for one in files if one.lower().endswith(".ipc")), None)
-    if name is None:
-        lacking = board is not None and bool(board.wires)
-        return [Difference("nets", "The test file with the nets (IPC-D-356A) is missing.")] if lacking else []
-    try:
-        points = read_test_file(files[name].decode("ascii"))
-    except (NotATestFile, UnicodeDecodeError) as error:
-        return [Difference("nets", f"“{name}” cannot be read: {error}.")]
-    copper = {side: regions[f"{side} copper"] for side in ("front", "back") if f"{side} copper" in regions}
-    if len(copper) < 2:
-        return []
-    return [Difference("nets", f"{one.text} at x {one.x:.2f} y {one.y:.2f} mm.", one.x, one.y) for one in
-            [*_against_nets(points, board), *faults(points, copper, drilled)]]  # fmt: skip
-
-
-def _against_nets(points: Sequence[TestPoint], board: Board | None) -> list[Fault]:
-    """Pins that the test file gives to another net than the board does."""
-    if board is None:
-        return []
-    wanted = {f"{ref}.{pin}": net.name for net in board.nets for ref, pin in net.pins}
-    told = {point.pin: point for point in points if point.pin}
-    return [
-        Fault(f"The test file gives {pin} to “{point.net}”, not to “{wanted.get(pin, 'no net')}”", point.x, point.y)
-        for pin, point in told.items()
-        if point.net not in (wanted.get(pin, "N/C"), _in_ascii(wanted.get(pin, "N/C")))
-    ]
-
-
-def _in_ascii(text: str) -> str:
-    return "".join(letter if letter.isascii() and letter.isprintable() else "_" for letter in text)
 
 
 def _told(problems: list[Difference], layer: str) -> bool:

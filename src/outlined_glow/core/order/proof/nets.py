@@ -14,6 +14,8 @@ import shapely
 from shapely.geometry import Point
 from shapely.geometry.base import BaseGeometry
 
+from ...parts.nets import Net
+
 _ROW = re.compile(
     r"^(?P<code>3[12]7)(?P<net>.{14}) {3}(?P<ref>.{6})(?P<dash>[- ])(?P<pin>.{4}).(?:D\d{4}[PU]| {6})A(?P<side>0[012])"
     r"X(?P<x>[+-]\d{6})Y(?P<y>[+-]\d{6})"
@@ -44,11 +46,45 @@ class TestPoint:
 
 @dataclass(frozen=True)
 class Fault:
-    """What is wrong with a net, and where."""
+    """What is wrong with a net, in a sentence, and where if there is a place."""
 
     text: str
-    x: float
-    y: float
+    x: float | None = None
+    y: float | None = None
+
+
+def net_faults(
+    files: Mapping[str, bytes], regions: Mapping[str, BaseGeometry], holes: Sequence[tuple[float, float, float, bool]],
+    nets: Sequence[Net] | None, wired: bool,
+) -> list[Fault]:  # fmt: skip
+    """What the files of a package join, against their test file, and that against the nets of the board where it is known."""
+    name = next((one for one in files if one.lower().endswith(".ipc")), None)
+    if name is None:
+        return [Fault("The test file with the nets (IPC-D-356A) is missing.")] if wired else []
+    try:
+        points = read_test_file(files[name].decode("ascii"))
+    except (NotATestFile, UnicodeDecodeError) as error:
+        return [Fault(f"“{name}” cannot be read: {error}.")]
+    copper = {side: regions[f"{side} copper"] for side in ("front", "back") if f"{side} copper" in regions}
+    if len(copper) < 2:
+        return []
+    found = [*_against_nets(points, nets or ()), *faults(points, copper, holes)]
+    return [Fault(f"{one.text} at x {one.x:.2f} y {one.y:.2f} mm.", one.x, one.y) for one in found]
+
+
+def _against_nets(points: Sequence[TestPoint], nets: Sequence[Net]) -> list[Fault]:
+    """Pins that the test file gives to another net than the board does."""
+    wanted = {f"{ref}.{pin}": net.name for net in nets for ref, pin in net.pins}
+    told = {point.pin: point for point in points if point.pin} if nets else {}
+    return [
+        Fault(f"The test file gives {pin} to “{point.net}”, not to “{wanted.get(pin, 'no net')}”", point.x, point.y)
+        for pin, point in told.items()
+        if point.net not in (wanted.get(pin, _UNCONNECTED), _in_ascii(wanted.get(pin, _UNCONNECTED)))
+    ]
+
+
+def _in_ascii(text: str) -> str:
+    return "".join(letter if letter.isascii() and letter.isprintable() else "_" for letter in text)
 
 
 def read_test_file(text: str) -> list[TestPoint]:

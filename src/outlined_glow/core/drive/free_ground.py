@@ -1,0 +1,179 @@
+"""Free ground of a side of a board, and the places in it where small parts find room."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterator, Sequence
+from functools import lru_cache
+
+import numpy as np
+import shapely
+from numpy.typing import NDArray
+from shapely.geometry import Polygon
+from shapely.geometry.base import BaseGeometry
+
+from ..geometry.boxes import CELL_MM, Boxes, cells_of, near_cells
+from ..geometry.regions import box_at, boxes_at, grow, minus
+from ..lights import Led
+from ..parts import Part
+from ..watch import give_way
+
+#: Air round each part, so that an iron or a nozzle gets there, mm.
+AIR_MM = 0.25
+#: Parts keep so far from what lets light through, mm.
+OFF_WINDOWS_MM = 0.2
+_FARTHEST_MM = 30.0
+#: Grid of places that are tried when there is no room beside an LED, mm.
+_GRID_MM = 0.6
+#: So many questions a side remembers the answers of.
+_REMEMBERED = 20_000
+
+Place = tuple[float, float, float]  # x, y, angle_deg
+
+
+class Ground:
+    """What of a side is free while no LED and no part beside one lies there; it remembers what it was asked."""
+
+    def __init__(self, free: BaseGeometry) -> None:
+        self.free = free
+        shapely.prepare(free)
+        self._known: dict[tuple[float, ...], tuple[NDArray[np.float64], NDArray[np.object_]]] = {}
+        self._grids: dict[tuple[float, float], NDArray[np.float64]] = {}
+
+    def round(self, led: Led, step: int, length: float, width: float) -> tuple[NDArray[np.float64], NDArray[np.object_]]:
+        """The places of a batch of moves from an LED where a box lies in the ground, and the boxes there."""
+        key = (led.x, led.y, led.angle_deg, step, length, width)
+        if key not in self._known:
+            if len(self._known) > _REMEMBERED:
+                self._known.clear()
+            moves = _MOVES[step]
+            turned = (led.angle_deg + moves[:, 2]) % 360
+            places = np.column_stack([led.x + moves[:, 0], led.y + moves[:, 1], turned])
+            self._known[key] = inside(self.free, places, length, width)
+        return self._known[key]
+
+    def places(self, length: float, width: float) -> NDArray[np.float64]:
+        """The places (n, 3) of a grid over the ground where a box fits, lying or standing."""
+        if (length, width) not in self._grids:
+            left, bottom, right, top = self.free.bounds if not self.free.is_empty else (0, 0, 0, 0)
+            axes = np.arange(left, right, _GRID_MM), np.arange(bottom, top, _GRID_MM), [0.0, 90.0]
+            x, y, angle = (grid.ravel() for grid in np.meshgrid(*axes, indexing="ij"))
+            every = np.column_stack([x, y, angle])
+            self._grids[length, width] = inside(self.free, every, length, width)[0] if len(every) else every
+        return self._grids[length, width]
+
+
+@lru_cache(maxsize=8)
+def free_ground(board: BaseGeometry, holes: BaseGeometry, clear: BaseGeometry, taken: tuple[Polygon, ...]) -> Ground:
+    """The free ground of a side. The same one as long as only LEDs move."""
+    return Ground(minus(board, holes, grow(clear, OFF_WINDOWS_MM), *taken))
+
+
+class Spots:
+    """Free ground, LEDs on it, and the places of small parts that have been taken of it."""
+
+    def __init__(self, ground: Ground, leds: Sequence[Polygon]) -> None:
+        self._ground = ground
+        self._leds, self._taken = Boxes(beside=True), Boxes()
+        for court in leds:
+            self._leds.add(court)
+        self._grids: dict[tuple[float, float], _Grid] = {}
+
+    def take(self, led: Led, part: Part) -> Place | None:
+        """Behind the LED, or beside it in its own direction, or the nearest place of a grid over the board."""
+        length, width = (size + 2 * AIR_MM for size in part.courtyard)
+        give_way()
+        for step in range(len(_MOVES)):
+            places, boxes = self._ground.round(led, step, length, width)
+            apart = ~(self._taken.hit(boxes) | self._leds.hit(boxes))
+            if apart.any():
+                first = int(np.argmax(apart))
+                return self._keep(places[first], boxes[first])
+        if (length, width) not in self._grids:
+            self._grids[length, width] = _Grid(self._ground.places(length, width), length, width, self._leds, self._taken)
+        place = self._grids[length, width].nearest(led.x, led.y)
+        if place is None:
+            return None
+        x, y, angle = place.tolist()
+        return self._keep(place, box_at(x, y, length, width, angle))
+
+    def _keep(self, place: NDArray[np.float64], box: Polygon) -> Place:
+        self._taken.add(box)
+        for grid in self._grids.values():
+            grid.take(box)
+        x, y, angle = map(float, place)
+        return x, y, angle
+
+
+class _Grid:
+    """Places over the board where a part of one size would fit, lying or standing, and nothing is there yet."""
+
+    def __init__(self, places: NDArray[np.float64], length: float, width: float, leds: Boxes, taken: Boxes) -> None:
+        self._places = places
+        lying = self._places[:, 2] == 0
+        half_w, half_h = np.where(lying, length, width) / 2, np.where(lying, width, length) / 2
+        x, y = self._places[:, 0], self._places[:, 1]
+        self._frames = np.column_stack([x - half_w, y - half_h, x + half_w, y + half_h])
+        self._open = np.ones(len(self._places), bool)
+        self._cells = cells_of(self._places[:, :2])
+        self._reach = max(length, width) / 2
+        for court in leds.boxes:
+            near = self._near(court)
+            self._open[near[leds.hit(boxes_at(self._places[near], length, width))]] = False
+        for box in taken.boxes:
+            self.take(box)
+
+    def _near(self, box: Polygon) -> NDArray[np.intp]:
+        """The places whose upright frame meets that of a box."""
+        x0, y0, x1, y1 = box.bounds
+        near = near_cells(self._cells, (x0 - self._reach, y0 - self._reach, x1 + self._reach, y1 + self._reach))
+        frames = self._frames[near]
+        return near[(frames[:, 2] > x0) & (frames[:, 0] < x1) & (frames[:, 3] > y0) & (frames[:, 1] < y1)]
+
+    def take(self, box: Polygon) -> None:
+        """Close the places whose upright frame meets that of a box."""
+        self._open[self._near(box)] = False
+
+    def nearest(self, x: float, y: float) -> NDArray[np.float64] | None:
+        """The open place nearest to a point, the first of equals; None where none is near enough."""
+        for reach in (*np.arange(CELL_MM, _FARTHEST_MM, CELL_MM), _FARTHEST_MM):
+            near = near_cells(self._cells, (x - reach, y - reach, x + reach, y + reach))
+            near = np.sort(near[self._open[near]])
+            far = np.hypot(self._places[near, 0] - x, self._places[near, 1] - y)
+            if len(near) and far.min() <= reach:
+                place: NDArray[np.float64] = self._places[near[int(np.argmin(far))]]
+                return place
+        return None
+
+
+def inside(
+    free: BaseGeometry, places: NDArray[np.float64], length: float, width: float
+) -> tuple[NDArray[np.float64], NDArray[np.object_]]:
+    """The places (n, 3) whose box lies in prepared ground, and the boxes. Corners are asked first: they are cheap."""
+    a = np.radians(places[:, 2])
+    along = np.column_stack([np.cos(a), np.sin(a)]) * (length / 2)
+    across = np.column_stack([-np.sin(a), np.cos(a)]) * (width / 2)
+    for sx, sy in ((0, 0), (1, 1), (-1, -1), (1, -1), (-1, 1)):
+        spots = places[:, :2] + sx * along + sy * across
+        hit = shapely.contains_xy(free, spots[:, 0], spots[:, 1])
+        places, along, across = places[hit], along[hit], across[hit]
+    if not len(places):
+        return places, np.zeros(0, object)
+    boxes = boxes_at(places, length, width)
+    whole = shapely.contains(free, boxes)
+    return places[whole], boxes[whole]
+
+
+def _moves() -> Iterator[NDArray[np.float64]]:
+    """Moves (n, 3: x, y, turn) from an LED by rising distance, in batches: its own place, then rings round it."""
+    yield np.array([(0.0, 0.0, 0.0), (0.0, 0.0, 90.0)])
+    for low, high in ((0.5, 2.0), (2.0, 4.0)):
+        out = []
+        for radius in np.arange(low, high, 0.5):
+            count = max(8, round(4 * math.pi * radius))
+            for a in (2 * math.pi * turn / count for turn in range(count)):
+                out += [(radius * math.cos(a), radius * math.sin(a), turned) for turned in (0.0, 90.0)]
+        yield np.array(out)
+
+
+_MOVES = tuple(_moves())
