@@ -6,7 +6,6 @@ Names are those of what is made. What a pass reads stands in `given_of` or is ma
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import replace
 from functools import partial
 from operator import attrgetter
 from typing import Any, NamedTuple
@@ -40,7 +39,6 @@ from ..board.layers import (
     front_ink,
     make_board,
     part_layers,
-    placements_of,
     printed_ink,
     pulled_ink,
 )
@@ -48,16 +46,14 @@ from ..board.printable_area import printable_area_of
 from ..board.under_ink import raised_under_ink
 from ..brief.look import look_of
 from ..colour import Materials
-from ..drive import DrivePlan, plan_drive
-from ..drive.placement import Wanted, place_parts
 from ..geometry.regions import EMPTY, union
-from ..lights import Led
 from ..lights.own_parts import own_parts
-from ..parts import PlacedPart, Profile, profile_of
+from ..parts import Profile, profile_of
 from ..passes import Pass
-from ..project import Array, Clean, Design, Grid, Mend, Picture, Project, Shape, Stack, Tones, Words
+from ..project import Clean, Design, Mend, Picture, Project, Shape, Stack, Tones, Words
 from ..shape import Outline, base_of, make_outline, taken_outline
 from ..watch import Watch
+from .drive_passes import DRIVEN
 from .light_passes import LIGHTS
 from .motion_passes import MOTION
 from .wiring_passes import WIRING
@@ -302,44 +298,6 @@ SHAPE = (
 # -- LEDs, their drive, and the layers --------------------------------------------------------------------------------
 
 
-def _driven(leds: tuple[Led, ...]) -> tuple[Led, ...]:
-    """The LEDs as the drive sees them, for which it does not matter where they are."""
-    return tuple(replace(led, x=0.0, y=0.0, angle_deg=0.0) for led in leds)
-
-
-def grids_of(arrays: tuple[Array, ...]) -> dict[str, tuple[int, int]]:
-    """The rows and columns of the arrays that have them."""
-    return {one.name: (one.rows, one.columns) for one in arrays if isinstance(one, Grid)}
-
-
-def _kept_clear(front: Regions, back: Regions, outline: Outline, rules: Profile) -> dict[str, BaseGeometry]:
-    """Where no part may lie, by side: on what lets light through, on the metal there, under screw heads. Without a mask all
-    that is no metal lets light through, and parts lie there."""
-    kinds = ("window", "veiled") if rules.has_mask else ()
-    light = [art[kind] for art in (front, back) for kind in kinds if kind in art]
-    return {
-        side: union([*light, art.get("metal", EMPTY), outline.fixed.reserved])
-        for side, art in (("front", front), ("back", back))
-    }
-
-
-def _not_pierced(front: Regions, back: Regions, wanted: tuple[Wanted, ...], rules: Profile) -> BaseGeometry:
-    """What no hole of a part may go through: ink, metal and windows of either side; nothing where no part has holes."""
-    if not any(one.part.holes or any(pad.drill_mm for pad in one.part.pads) for one in wanted):
-        return EMPTY
-    kinds = ("ink", "metal", "window", "veiled") if rules.has_mask else ("metal",)
-    return union([art[kind] for art in (front, back) for kind in kinds if kind in art])
-
-
-def _wanted(plan: DrivePlan) -> tuple[Wanted, ...]:
-    return plan.wanted
-
-
-def _with_values(placements: tuple[PlacedPart, ...], plan: DrivePlan) -> tuple[PlacedPart, ...]:
-    """The parts with what the plan gives them."""
-    return tuple(replace(part, value=plan.values.get(part.ref, part.value)) for part in placements)
-
-
 def _flat(
     front: Regions,
     back: Regions,
@@ -366,26 +324,9 @@ BOARD = (
     ),
     Pass("flat here", ("flat", "outline"), ArtLayers.in_board_frame),
     *LIGHTS,
-    Pass("driven", ("leds",), _driven),
-    Pass("grids", ("arrays",), grids_of),
-    Pass("plan", ("drive", "driven", "grids"), plan_drive),
-    Pass("kept clear", ("front art", "back art", "outline", "rules"), _kept_clear),
-    Pass("wanted", ("plan",), _wanted),
-    Pass("not pierced", ("front art", "back art", "wanted", "rules"), _not_pierced),
-    Pass("nets", ("plan",), attrgetter("nets")),
-    Pass("by hand", ("wiring",), attrgetter("places")),
-    Pass(
-        "placing",
-        ("wanted", "leds", "outline", "kept clear", "rules", "not pierced", "nets", "by hand"),
-        place_parts,
-        weight=12,
-    ),
-    Pass("placed parts", ("placing",), attrgetter("parts")),
-    Pass("placing findings", ("placing",), attrgetter("findings")),
-    Pass("placements", ("leds", "placed parts", "outline"), placements_of),
+    *DRIVEN,
     Pass("part layers", ("flat here", "placements", "rules"), part_layers, weight=9),
     *WIRING,
-    Pass("parts", ("placements", "plan"), _with_values),
     *(
         one
         for side in SIDES

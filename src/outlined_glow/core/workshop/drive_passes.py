@@ -1,0 +1,78 @@
+"""The passes that drive the LEDs of a board, and find places for the parts which that takes."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from operator import attrgetter
+
+from shapely.geometry.base import BaseGeometry
+
+from ..board.layers import Regions, placements_of
+from ..drive import DrivePlan, plan_drive
+from ..drive.placement import Wanted, place_parts
+from ..geometry.regions import EMPTY, union
+from ..lights import Led
+from ..parts import PlacedPart, Profile
+from ..passes import Pass
+from ..project import Array, Grid
+from ..shape import Outline
+
+
+def _driven(leds: tuple[Led, ...]) -> tuple[Led, ...]:
+    """The LEDs as the drive sees them, for which it does not matter where they are."""
+    return tuple(replace(led, x=0.0, y=0.0, angle_deg=0.0) for led in leds)
+
+
+def grids_of(arrays: tuple[Array, ...]) -> dict[str, tuple[int, int]]:
+    """The rows and columns of the arrays that have them."""
+    return {one.name: (one.rows, one.columns) for one in arrays if isinstance(one, Grid)}
+
+
+def _kept_clear(front: Regions, back: Regions, outline: Outline, rules: Profile) -> dict[str, BaseGeometry]:
+    """Where no part may lie, by side: on what lets light through, on the metal there, under screw heads. Without a mask all
+    that is no metal lets light through, and parts lie there."""
+    kinds = ("window", "veiled") if rules.has_mask else ()
+    light = [art[kind] for art in (front, back) for kind in kinds if kind in art]
+    return {
+        side: union([*light, art.get("metal", EMPTY), outline.fixed.reserved])
+        for side, art in (("front", front), ("back", back))
+    }
+
+
+def _not_pierced(front: Regions, back: Regions, wanted: tuple[Wanted, ...], rules: Profile) -> BaseGeometry:
+    """What no hole of a part may go through: ink, metal and windows of either side; nothing where no part has holes."""
+    if not any(one.part.holes or any(pad.drill_mm for pad in one.part.pads) for one in wanted):
+        return EMPTY
+    kinds = ("ink", "metal", "window", "veiled") if rules.has_mask else ("metal",)
+    return union([art[kind] for art in (front, back) for kind in kinds if kind in art])
+
+
+def _wanted(plan: DrivePlan) -> tuple[Wanted, ...]:
+    return plan.wanted
+
+
+def _with_values(placements: tuple[PlacedPart, ...], plan: DrivePlan) -> tuple[PlacedPart, ...]:
+    """The parts with what the plan gives them."""
+    return tuple(replace(part, value=plan.values.get(part.ref, part.value)) for part in placements)
+
+
+DRIVEN = (
+    Pass("driven", ("leds",), _driven),
+    Pass("grids", ("arrays",), grids_of),
+    Pass("plan", ("drive", "driven", "grids"), plan_drive),
+    Pass("kept clear", ("front art", "back art", "outline", "rules"), _kept_clear),
+    Pass("wanted", ("plan",), _wanted),
+    Pass("not pierced", ("front art", "back art", "wanted", "rules"), _not_pierced),
+    Pass("nets", ("plan",), attrgetter("nets")),
+    Pass("by hand", ("wiring",), attrgetter("places")),
+    Pass(
+        "placing",
+        ("wanted", "leds", "outline", "kept clear", "rules", "not pierced", "nets", "by hand"),
+        place_parts,
+        weight=12,
+    ),
+    Pass("placed parts", ("placing",), attrgetter("parts")),
+    Pass("placing findings", ("placing",), attrgetter("findings")),
+    Pass("placements", ("leds", "placed parts", "outline"), placements_of),
+    Pass("parts", ("placements", "plan"), _with_values),
+)
