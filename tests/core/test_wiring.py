@@ -497,14 +497,38 @@ def test_tracks_by_hand_are_part_of_their_nets() -> None:
     assert {"net-short", "track-too-thin"} <= set(shorted)
     nobody = ("track", {"net": "nothing", "layer": "back", "points": ((4.0, 4.0), (9.0, 4.0))})
     assert "net-unknown" in codes(compiler, compiler.compile(plate(ROW, nobody, ("wire", {}))))
-    thin = ("track", {"net": "ground", "layer": "back", "points": ((5.0, 5.0), (20.0, 5.0)), "width_mm": 0.15})
-    hot = codes(compiler, compiler.compile(plate(ROW, ("drive", {"method": "each", "supply": "usb", "current_a": 0.02}), thin)))
-    assert ("track-too-warm" in hot) == (track_needs(0.08) > 0.15)
 
 
 def track_needs(amps: float) -> float:
     """The width of DOMAIN 7, worked by hand."""
     return float((amps / (0.048 * 10**0.44)) ** (1 / 0.725) * 25.4**2 / 35 / 1000)
+
+
+def test_a_track_that_is_too_narrow_for_its_current_and_one_too_near_are_told() -> None:
+    compiler = Compiler()
+    many = ("grid", {"array": "a", "x_mm": 22.0, "y_mm": 15.0, "rows": 5, "columns": 9, "pitch_x_mm": 4.4, "pitch_y_mm": 4.6})
+    strong = ("drive", {"method": "each", "supply": "bench", "volts_v": 5.0, "current_a": 0.02})
+    way = ("track", {"net": "ground", "layer": "back", "points": ((3.0, 3.0), (40.0, 3.0)), "width_mm": 0.15})
+    work = compiler.compile(plate(many, strong, way))
+    needed = track_needs(work.plan.current_max_a)
+    assert needed > 0.15
+    warm = codes(compiler, work)["track-too-warm"]
+    assert (warm.measured, warm.allowed) == (0.15, pytest.approx(needed, abs=0.001))
+    alone = compiler.compile(plate(ROW))
+    pad = next(pad for pad in alone.board.pads if pad.ref == "R1" and pad.pin == "1")
+    ox, oy = alone.board.origin
+    reach = max(pad.width, pad.height) / 2 + 0.09 + 0.1
+    beside = tuple((pad.x + ox + dx, pad.y + oy + reach * 1.42) for dx in (-4.0, 4.0))
+    near = ("track", {"net": "ground", "layer": "back", "points": beside, "width_mm": 0.2})
+    for down in np.arange(0.0, 2.0, 0.05):
+        points = tuple((x, y - down) for x, y in beside)
+        found = codes(compiler, compiler.compile(plate(ROW, ("track", {**near[1], "points": points}))))
+        if "copper-too-near" in found:
+            one = found["copper-too-near"]
+            assert one.measured is not None
+            assert 0 < one.measured < one.allowed == 0.15
+            return
+    raise AssertionError("no track came too near")
 
 
 # -- what cannot be ---------------------------------------------------------------------------------------------------

@@ -8,16 +8,19 @@ import shapely
 from shapely.geometry import Point
 
 from ..parts import Profile
+from ..parts.copper import track_width
 from ..parts.nets import Net
 from ..passes import Pass
 from ..project import Finding, Remedy, Wiring
-from ..wiring.classes import NetClass, is_chosen
+from ..wiring.classes import COPPER_UM, RISE_K, NetClass, is_chosen
 from ..wiring.continuity import Continuity, Near, Open, Short, continuity, shapes_of
 from ..wiring.copper import Wires
 from .layers import PartLayers
 from .model import LightSpot
 
 DRAW = Remedy("draw the tracks", "wire")
+#: A track may be narrow for so long, at a small pad, mm.
+_SHORT_MM = 2.0
 
 
 def helps(tried: bool, rules: Profile, wiring: Wiring) -> tuple[Remedy, ...]:
@@ -171,15 +174,16 @@ def _narrow(wires: Wires, classes: Mapping[str, NetClass], rules: Profile) -> li
                 layer=f"{least.side} copper", count=len(thin), places=tuple(one.points[0] for one in thin),
             )
         )  # fmt: skip
-    warm = [one for one in wires.tracks if one.net in classes and one.width < classes[one.net].least - 1e-3 and one.length > 2]
+    needed = {name: track_width(one.current_a, RISE_K, COPPER_UM) for name, one in classes.items() if one.current_a > 0}
+    warm = [one for one in wires.tracks if one.width < needed.get(one.net, 0.0) - 1e-3 and one.length > _SHORT_MM]
     if warm:
-        least = min(warm, key=lambda one: one.width / classes[one.net].least)
-        needed = classes[least.net].least
-        text = f"A track of “{least.net}” is {least.width:g} mm wide. Its current needs {needed:.2f} mm to stay within 10 K."
+        worst = min(warm, key=lambda one: one.width / needed[one.net])
+        text = f"A track of “{worst.net}” is {worst.width:g} mm wide. Its current needs {needed[worst.net]:.2f} mm "
+        text += f"to stay within {RISE_K:g} K."
         out.append(
             Finding(
-                code="track-too-warm", severity="warning", stage="wiring", text=text, measured=least.width,
-                allowed=round(needed, 3), layer=f"{least.side} copper", count=len(warm),
+                code="track-too-warm", severity="warning", stage="wiring", text=text, measured=worst.width,
+                allowed=round(needed[worst.net], 3), layer=f"{worst.side} copper", count=len(warm),
                 places=tuple(one.points[0] for one in warm),
             )
         )  # fmt: skip

@@ -71,6 +71,36 @@ def _sharp(trunk: Any, way: Any) -> Any:
     return (trunk >> ((way + 1) & 7)) & 1 or (trunk >> ((way + 7) & 7)) & 1
 
 
+def _dx(way: Any) -> Any:
+    return 1 if way == 0 or way == 1 or way == 7 else -1 if way == 3 or way == 4 or way == 5 else 0
+
+
+def _dy(way: Any) -> Any:
+    return 1 if way == 1 or way == 2 or way == 3 else -1 if way == 5 or way == 6 or way == 7 else 0
+
+
+def _turn(last: Any, way: Any) -> Any:
+    """By how many eighths a track turns that came in one direction and goes on in another; 0 after a via and at the start."""
+    turn = (way - last) & 7 if last < 8 else 0
+    return 8 - turn if turn > 4 else turn
+
+
+def _written(path: Any, found: Any, came: Any, width: Any, layer: Any) -> Any:
+    """Write the path that led to a cell from there back to its start; its length."""
+    length, here = 0, found
+    while length < len(path):
+        path[length] = here
+        length += 1
+        last = came[here]
+        if last == 9:
+            return length
+        if last == 8:
+            here = here + layer if here < layer else here - layer
+        else:
+            here = here - _dx(last) - _dy(last) * width
+    return 0
+
+
 def _price(net: Any, cell: Any, owner: Any, used: Any, dear: Any, past: Any, prices: Any) -> Any:
     """How many times as dear a step to a cell is as one over free ground; under 0 where it is not allowed."""
     whose = owner[cell]
@@ -85,7 +115,7 @@ def _price(net: Any, cell: Any, owner: Any, used: Any, dear: Any, past: Any, pri
 @kernel(
     "i8(i4[::1],i8,i4[::1],i2[::1],i4[::1],i2[::1],u1[::1],f4[::1],f4[::1],u1[::1],i4[::1],u2[::1],i8[::1],i8[::1],f8[::1],"
     "f4[::1],i4[::1],i1[::1],i8,f4[::1],i4[::1],i4[::1])",
-    (_push, _pop, _left, _sharp, _price),
+    (_push, _pop, _left, _sharp, _dx, _dy, _turn, _written, _price),
     exact=True,
 )
 def find_path(
@@ -143,20 +173,12 @@ def find_path(
             break
         last = came[here]
         for way in range(8):
-            dx = 1 if way == 0 or way == 1 or way == 7 else -1 if way == 3 or way == 4 or way == 5 else 0
-            dy = 1 if way == 1 or way == 2 or way == 3 else -1 if way == 5 or way == 6 or way == 7 else 0
+            dx, dy = _dx(way), _dy(way)
             if not (0 <= x + dx < width and 0 <= y + dy < height):
                 continue
-            if last < 8:
-                turn = (way - last) & 7
-                if turn > 4:
-                    turn = 8 - turn
-                if turn > 2:
-                    continue
-            elif last == 9 and marks[here] == 1 and _sharp(trunks[here], way):
+            turn = _turn(last, way)
+            if turn > 2 or (last == 9 and marks[here] == 1 and _sharp(trunks[here], way)):
                 continue
-            else:
-                turn = 0
             there = here + dx + dy * width
             own = marks[there]
             if own and pieces[there] == mine:
@@ -186,23 +208,7 @@ def find_path(
         if seen[there] != run or total < costs[there] - 1e-6:
             costs[there], seen[there], came[there] = total, run, 8
             count = _push(heap_costs, heap_cells, count, total + _left(x, y, box, prices), there)
-    if found < 0:
-        return 0
-    length = 0
-    here = found
-    while length < len(path):
-        path[length] = here
-        length += 1
-        last = came[here]
-        if last == 9:
-            return length
-        if last == 8:
-            here = here + layer if here < layer else here - layer
-        else:
-            dx = 1 if last == 0 or last == 1 or last == 7 else -1 if last == 3 or last == 4 or last == 5 else 0
-            dy = 1 if last == 1 or last == 2 or last == 3 else -1 if last == 5 or last == 6 or last == 7 else 0
-            here = here - dx - dy * width
-    return 0
+    return 0 if found < 0 else _written(path, found, came, width, layer)
 
 
 @kernel("void(i4[::1],i8[:,::1],i2[::1],i8[::1],i8)", exact=True)
