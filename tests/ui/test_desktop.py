@@ -79,7 +79,7 @@ def test_every_stage_has_a_bulb_a_drawer_and_a_key(open_window: Callable[..., Ha
         hand.click(string.bulbs[stage.key])
         assert hand.window.stage == stage.key
         assert hand.window.drawer(stage.key).title == stage.title
-    assert string.bulbs["order"].accessibleName() == "8 Order: no warnings, open"
+    assert string.bulbs["order"].accessibleName() == "8 Order: stops the order, open"
     string.bulbs["order"].setFocus()
     hand.key(Qt.Key.Key_Up)
     assert hand.window.stage == "motion"

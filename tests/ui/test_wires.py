@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from typing import Any
 
 import pytest
@@ -43,6 +44,25 @@ def part(hand: Hand, ref: str) -> Any:
 def point(hand: Hand, x: float, y: float) -> QPoint:
     """A place of the board frame on the bench."""
     return hand.bench.screen_of(x, y).toPoint()
+
+
+def test_a_demo_opens_with_its_tracks_and_keeps_what_an_edit_leaves_right(open_window: Callable[..., Hand]) -> None:
+    hand = open_window("moth", wired=True)
+    session = hand.window.session
+    before = set(session.work.board.wires.tracks)
+    assert before
+    assert not session.unsaved
+    session.edit("add-words", {"text": "hi", "x_mm": 36.0, "y_mm": 4.0, "height_mm": 1.5, "appearance": "ink"})
+    hand.settle()
+    assert set(session.work.board.wires.tracks) == before
+    session.edit("nudge", {"array": "fore wings", "place": (2,), "dx_mm": 0.3})
+    hand.settle()
+    after = set(session.work.board.wires.tracks)
+    assert len(before & after) > 0.6 * len(before)
+    assert not session.work.board.wires.unjoined
+    session.undo()
+    hand.settle()
+    assert set(session.work.board.wires.tracks) == before
 
 
 def test_tracks_are_drawn_and_removed_and_taken_back(wiring: Hand) -> None:
