@@ -60,15 +60,23 @@ class _UnderArt:
 _UNDER_ART: deque[tuple[ArtPlaces, Grid, tuple[Kind, ...], float, _UnderArt]] = deque(maxlen=4)
 
 
-def _under_art(grid: Grid, art: ArtPlaces, kinds: tuple[Kind, ...], gap_mm: float, slack: float) -> _UnderArt:
+def _reach(grid: Grid, far: float) -> float:
+    """How far the cells of a track have to lie from what it keeps off: between two cells it may come nearer to a corner.
+
+    >>> round(_reach(Grid(0.0, 0.0, 0.2, 9, 9), 0.3), 4)
+    0.3317
+    """
+    return math.sqrt(far**2 + 0.5 * grid.pitch**2)
+
+
+def _under_art(grid: Grid, art: ArtPlaces, kinds: tuple[Kind, ...], gap_mm: float) -> _UnderArt:
     for known, *rest, made in tuple(_UNDER_ART):
         if known is art and rest == [grid, kinds, gap_mm]:
             return made
     closed = []
     for kind in kinds:
-        reach = math.sqrt((kind.width / 2 + gap_mm) ** 2 + slack)
-        outside = ~grid.within(grow(art.copper, -kind.width / 2 - slack))
-        near = [grid.within(grow(art.hard[side], reach)) for side in SIDES]
+        outside = ~grid.within(grow(art.copper, -_reach(grid, kind.width / 2)))
+        near = [grid.within(grow(art.hard[side], _reach(grid, kind.width / 2 + gap_mm))) for side in SIDES]
         closed.append(np.array([outside | one for one in near]))
     dear = np.zeros((2, grid.cells), np.float32)
     over = grid.within(art.windows)
@@ -88,19 +96,15 @@ class Ground:
         self, grid: Grid, places: Places, nets: Mapping[tuple[str, str], int], clearances: Sequence[float],
         kinds: Sequence[Kind], via: ViaKind, profile: Profile, front: str,
     ) -> None:  # fmt: skip
-        self.grid, self.kinds, self.via = grid, (*kinds, Kind(via.diameter, profile.gap_mm)), via
+        # Vias of all nets keep as far off as those of the highest voltage have to.
+        self.grid, self.kinds, self.via = grid, (*kinds, Kind(via.diameter, max([profile.gap_mm, *clearances]))), via
         self._places, self._profile = places, profile
         self.hole_gap, self.plated = profile.hole_gap_mm, profile.plated
         self._nets, self._clearances = nets, clearances
-        #: A track between two cells may come so much nearer to a corner than its cells are.
-        self._slack = 0.5 * grid.pitch**2
-        under_art = _under_art(grid, places.art, self.kinds, profile.gap_mm, self._slack)
+        under_art = _under_art(grid, places.art, self.kinds, profile.gap_mm)
         self.owner = [self._of_kind(kind, closed) for kind, closed in zip(self.kinds, under_art.closed, strict=True)]
         self._keep_vias_off_pads(self.owner[-1])
         self.dear = self._dear(front, under_art)
-
-    def _reach(self, kind: Kind, clearance: float) -> float:
-        return math.sqrt((kind.width / 2 + clearance) ** 2 + self._slack)
 
     def _of_kind(self, kind: Kind, closed: NDArray[np.bool_]) -> NDArray[np.int32]:
         gap = self._profile.gap_mm
@@ -108,13 +112,13 @@ class Ground:
         for x, y, across in self._places.holes:
             radius = across / 2 + max(gap, self._profile.hole_gap_mm)
             for layer in owner:
-                self._claim_box(layer, CLOSED, (x, y, 0.0, 0.0, 0.0), radius + kind.width / 2 + self._slack)
+                self._claim_box(layer, CLOSED, (x, y, 0.0, 0.0, 0.0), _reach(self.grid, radius + kind.width / 2))
         for part in self._places.parts:
             for pad in part.pads():
                 net = self._nets.get((pad.ref, pad.pin), CLOSED)
                 apart = max(kind.clearance, self._clearances[net] if net >= 0 else gap)
                 layer = owner[SIDES.index(pad.side)]
-                self._claim(layer, pad, net, self._reach(kind, apart))
+                self._claim(layer, pad, net, _reach(self.grid, kind.width / 2 + apart))
                 if kind.width > min(pad.width, pad.height) + 1e-9:
                     self._claim(layer, pad, CLOSED, 1e-9)
         return owner.reshape(-1)
@@ -163,7 +167,7 @@ class Ground:
             gap = max(self._profile.gap_mm, self._clearances[net] if net >= 0 else 0.0)
             for kind, owner in zip(self.kinds, self.owner, strict=True):
                 for layer in (0, 1) if kind is self.kinds[-1] else layers:
-                    reach = self._reach(kind, half_mm + max(kind.clearance, gap))
+                    reach = _reach(self.grid, kind.width / 2 + half_mm + max(kind.clearance, gap))
                     self._claim_box(owner.reshape(2, -1)[layer], net, spot, reach)
             self._claim_box(out, 0, spot, max(half_mm, 0.75 * self.grid.pitch))
         cells = np.flatnonzero(out == 0)

@@ -22,7 +22,7 @@ from .rounding import rounded
 from .router import Branch, NetWork, Router
 
 #: Another one where the same board would be given other tracks than before.
-_WAYS = 1
+_WAYS = 2
 
 
 @dataclass(frozen=True)
