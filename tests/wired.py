@@ -56,7 +56,7 @@ def _gerber(text: str, out: Files) -> BaseGeometry:
             code, shape, numbers = re.fullmatch(r"%ADD(\d+)(\w+),([\d.X-]+)\*%", block).groups()  # type: ignore[union-attr]
             sizes = [float(one) for one in numbers.split("X")]
             if shape == "C":
-                shapes[code], width[code] = Point(0, 0).buffer(sizes[0] / 2, quad_segs=64), sizes[0]
+                shapes[code], width[code] = Point(0, 0).buffer(sizes[0] / 2, quad_segs=32), sizes[0]
             else:
                 one = box(-sizes[0] / 2, -sizes[1] / 2, sizes[0] / 2, sizes[1] / 2)
                 shapes[code] = shapely.affinity.rotate(one, sizes[2], origin=(0, 0)) if shape == "TurnedBox" else one
@@ -81,7 +81,7 @@ def _gerber(text: str, out: Files) -> BaseGeometry:
                 turned.append(there)
             elif move[3] == "1":
                 out.narrowest = min(out.narrowest, width[tool])
-                stack[-1][1].append(LineString([here, there]).buffer(width[tool] / 2, quad_segs=64))
+                stack[-1][1].append(LineString([here, there]).buffer(width[tool] / 2, quad_segs=32))
             elif move[3] == "3":
                 stack[-1][1].append(shapely.affinity.translate(shapes[tool], *there))
             here = there
@@ -129,29 +129,40 @@ def faults(files: Mapping[str, bytes], gap: float, track: float) -> list[str]:
             one = group[one]
         return one
 
+    trees = {side: _Tree(side, pieces) for side in ("front", "back")}
     for x, y, across in found.plated:
-        ring = Point(x, y).buffer(across / 2 + 0.01)
-        met = [at for at, (_, region) in enumerate(pieces) if region.intersects(ring)]
+        met = [at for tree in trees.values() for at in tree.near(x, y, across / 2 + 0.01)]
         for one in met[1:]:
             group[top(one)] = top(met[0])
     out = [f"a line is {found.narrowest:.3f} mm wide"] if found.narrowest < track - _ROUND else []
     owners: dict[int, set[str]] = {}
     where: dict[str, set[int]] = {}
     for net, pin, x, y, sides in found.points:
-        for at, (side, region) in enumerate(pieces):
-            if side in sides and region.intersects(Point(x, y).buffer(0.01)):
-                name = net if net != "N/C" else f"N/C {pin}"
-                owners.setdefault(top(at), set()).add(name)
-                where.setdefault(name, set()).add(top(at))
-        if pin and not any(side in sides and region.intersects(Point(x, y).buffer(0.01)) for side, region in pieces):
+        met = [at for side in sides for at in trees[side].near(x, y, 0.01)]
+        for at in met:
+            name = net if net != "N/C" else f"N/C {pin}"
+            owners.setdefault(top(at), set()).add(name)
+            where.setdefault(name, set()).add(top(at))
+        if pin and not met:
             out.append(f"no copper at {pin}")
     out += [f"open: {net}" for net, tops in where.items() if len(tops) > 1]
     out += [f"short: {' and '.join(sorted(nets))}" for nets in owners.values() if len(nets) > 1]
     out += _near(pieces, top, owners, gap)
     for x, y, across in found.bare:
-        hole = Point(x, y).buffer(across / 2)
-        out += [f"copper in an unplated hole at {x:.2f}, {y:.2f}" for _, region in pieces if region.intersects(hole)]
+        met = [at for tree in trees.values() for at in tree.near(x, y, across / 2)]
+        out += [f"copper in an unplated hole at {x:.2f}, {y:.2f}" for _ in met]
     return out
+
+
+class _Tree:
+    """The pieces of a side, to be asked what lies near a place."""
+
+    def __init__(self, side: str, pieces: list[tuple[str, BaseGeometry]]) -> None:
+        self._at = [at for at, (where, _) in enumerate(pieces) if where == side]
+        self._tree = shapely.STRtree([pieces[at][1] for at in self._at])
+
+    def near(self, x: float, y: float, reach: float) -> list[int]:
+        return [self._at[one] for one in self._tree.query(Point(x, y), predicate="dwithin", distance=reach).tolist()]
 
 
 def _near(pieces: list[tuple[str, BaseGeometry]], top, owners: dict[int, set[str]], gap: float) -> list[str]:  # type: ignore[no-untyped-def]

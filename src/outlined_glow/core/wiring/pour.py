@@ -7,7 +7,7 @@ from collections.abc import Mapping, Sequence
 
 import numpy as np
 import shapely
-from shapely.geometry import LineString
+from shapely.geometry import LineString, Polygon, box
 from shapely.geometry.base import BaseGeometry
 
 from ..geometry.regions import EMPTY, common, disc, grow, minus, polygons, region_of, union, union_of_many
@@ -98,14 +98,17 @@ def _rim(room: BaseGeometry, profile: Profile) -> BaseGeometry:
 
 
 def _hatching(room: BaseGeometry, profile: Profile) -> BaseGeometry:
-    """Lines aslant over a region, both ways."""
+    """Lines aslant over a region, both ways: a plate with square holes between them."""
     if room.is_empty:
         return EMPTY
-    left, bottom, right, top = room.bounds
-    wide, step = _HATCH_LINE * profile.track_mm, (_HATCH_LINE + _HATCH_GAP) * profile.track_mm * math.sqrt(2)
-    high = top - bottom
-    lines = []
-    for x in np.arange(math.floor((left - high) / step) * step, right + high, step):
-        lines.append(LineString([(x, bottom), (x + high, top)]))
-        lines.append(LineString([(x, top), (x + high, bottom)]))
-    return union_of_many([shapely.buffer(line, wide / 2, cap_style="flat") for line in lines])
+    gap, step = _HATCH_GAP * profile.track_mm, (_HATCH_LINE + _HATCH_GAP) * profile.track_mm
+    left, bottom, right, top = (round(value / step) * step for value in room.bounds)
+    reach = math.ceil((right - left + top - bottom) / step) + 2
+    along, across = (grid.ravel() * step for grid in np.meshgrid(np.arange(-reach, reach + 1), np.arange(-reach, reach + 1)))
+    x = (left + right) / 2 + (along - across) / math.sqrt(2)
+    y = (bottom + top) / 2 + (along + across) / math.sqrt(2)
+    inside = (x > left - step) & (x < right + step) & (y > bottom - step) & (y < top + step)
+    half = gap / math.sqrt(2)
+    corners = np.array([(half, 0.0), (0.0, half), (-half, 0.0), (0.0, -half)])
+    holes = np.column_stack([x[inside], y[inside]])[:, None, :] + corners
+    return Polygon(box(left - 3 * step, bottom - 3 * step, right + 3 * step, top + 3 * step).exterior, list(holes))
