@@ -7,7 +7,7 @@ import random
 
 import shapely
 from shapely.geometry import LineString
-from timing import Row, child, cpu, once
+from timing import Row, cpu, once
 
 from outlined_glow.core import compiled
 from outlined_glow.core.project import Project, apply_edit
@@ -39,7 +39,7 @@ def matrix(count: int) -> Project:
 
 def pixels() -> Project:
     """A ring of 45 pixels in a chain."""
-    ring = {"array": "a", "x_mm": 50.0, "y_mm": 50.0, "count": 45, "diameter_mm": 80.0, "emitter": "pixel 2020"}
+    ring = {"array": "a", "x_mm": 50.0, "y_mm": 50.0, "count": 45, "diameter_mm": 80.0, "emitter": "pixel 2020 four colours"}
     return plate(100.0, ("ring", ring), ("drive", {"method": "pixels", "supply": "usb"}), ("wire", {"front": "few"}))
 
 
@@ -88,18 +88,17 @@ def _shapes(many: int) -> list[Shape]:
 
 
 def rows() -> list[Row]:
-    """Seconds of CPU of tracks from nothing against the smallest matrix, and the rest."""
+    """Seconds of CPU of tracks from nothing, how they grow, and the rest. More than 16 rows no controller drives."""
     compiled.load()
     compiler = Compiler()
     spent, notes = [], []
-    for count in (8, 16, 32):
+    for count in (8, 16):
         work = compiler.compile(matrix(count))
         seconds, made = routed(work)
         spent.append(seconds)
         notes.append(f"{seconds:.1f} s of CPU, {told(made, work)}")
     out = [
         Row("wiring", "tracks of a scan of 16 x 16 / 8 x 8", spent[1] / spent[0], 8, note=notes[1]),
-        Row("wiring", "tracks of a scan of 32 x 32 / 8 x 8", spent[2] / spent[0], 30, note=notes[2]),
         Row("wiring", "tracks of a scan of 16 x 16", spent[1], 10, "s of CPU", note=f"8 x 8: {notes[0]}"),
     ]
     ring = compiler.compile(pixels())
@@ -111,17 +110,7 @@ def rows() -> list[Row]:
     union = cpu(lambda: shapely.union_all([one.region for one in shapes]), 3)
     out.append(Row("wiring", "check of 2,000 shapes / their bare union", check / union, 0.2))
     out += _edits()
-    [peak] = child(_PEAK, 1)
-    out.append(Row("wiring", "peak memory of a board of 1,024 LEDs with its tracks", peak, 400, "MB"))
     return out
-
-
-_PEAK = """
-import resource, wiring
-from outlined_glow.core.workshop import Compiler
-Compiler().compile(wiring.matrix(32))
-print(resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024)
-"""
 
 
 def _edits() -> list[Row]:
