@@ -12,6 +12,8 @@ from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QPushButton
 
 from outlined_glow.core.project import Design
+from outlined_glow.core.workshop import Compiler
+from outlined_glow.core.workshop.demos import demo_project
 from outlined_glow.ui.drawers.wiring import WiringDrawer
 
 
@@ -63,6 +65,20 @@ def test_a_demo_opens_with_its_tracks_and_keeps_what_an_edit_leaves_right(open_w
     session.undo()
     hand.settle()
     assert set(session.work.board.wires.tracks) == before
+
+
+def test_another_project_in_the_window_has_the_tracks_of_its_own_file(open_window: Callable[..., Hand]) -> None:
+    hand = open_window("frost-tags", wired=True)
+    session = hand.window.session
+    assert session.work.board.wires.tracks
+    hand.window.files.open_demo("seed-room")
+    hand.settle()
+    alone = Compiler().compile(demo_project("seed-room"))
+    assert session.project.name == alone.project.name
+    assert session.work.values["routed"].laid == alone.values["routed"].laid
+    assert session.making._compiler._copper["main"] is session.work.values["routed"]
+    session.close_project()
+    assert session.making._compiler._copper == {}
 
 
 def test_tracks_are_drawn_and_removed_and_taken_back(wiring: Hand) -> None:

@@ -80,8 +80,10 @@ class Making(QObject):
         return self._later.isActive()
 
     def stop(self) -> None:
-        """Give up what is under way."""
+        """Give up what is under way: the project is put away."""
         self._later.stop()
+        if self._known is not None:
+            self._known.forget_copper()
         self._jobs.cancel("compile")
         self._jobs.cancel("findings")
 

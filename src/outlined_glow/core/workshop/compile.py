@@ -82,11 +82,16 @@ class Compiler:
         design = project.board(board)
         with self._making:
             self.memory.kept = max(_STEPS, _PER_BOARD * len(project.designs))
+            copper = self._copper
             given = {**given_of(project, design), "copper before": self._before(project, design)}
             values = self.memory.run(PASSES, given, watch)
             if values["wish"] is not None:
-                self._copper[design.name] = values["routed"]
+                copper[design.name] = values["routed"]
         return _work(project, design, values)
+
+    def forget_copper(self) -> None:
+        """Another project comes: its boards may have the same names, and their tracks are those of its file."""
+        self._copper = {}
 
     def _before(self, project: Project, design: Design) -> Routed | None:
         """The copper of a board of before: as it was made last, under the name it had, or as its file keeps it."""

@@ -85,7 +85,7 @@ class WiringDrawer(Drawer):
     def _build_drop(self) -> None:
         self.drop_card = self.add_card("Volts lost in copper", "all LEDs on")
         self.most = self.drop_card.figure("most lost in a net")
-        self.least = self.drop_card.figure("least supply has")
+        self.least = self.drop_card.figure("LED with the least supply")
         self.hot = self.drop_card.figure("warmest track, over the board")
         self.wider = label("", "quiet", wrap=True)
         self.drop_card.add(self.wider)
