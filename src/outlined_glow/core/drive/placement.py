@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections import deque
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from functools import lru_cache
 
@@ -93,9 +93,11 @@ def place_parts(
     pins = Pins(nets)
     pins.add_all(led_parts(leds))
     parts, findings = _by_hand(wanted, by_hand, sides)
-    pins.add_all(parts.values())
     lost: list[Wanted] = []
-    for one in sorted((one for one in wanted if one.ref not in parts), key=_turn):
+    for one in sorted(wanted, key=_turn):
+        if one.ref in parts:
+            pins.add(parts[one.ref])  # in its turn, so that those before it stay where they would be without a hand
+            continue
         side = sides[one.side]
         if one.led is None:
             placed = side.by_nets(one, through, pins) or side.in_the_middle(one, through)
@@ -210,8 +212,8 @@ class _Side:
             places = places_by_nets(pulls, self._board.bounds, _BY_NETS_MM, self._side)
         length, width = one.part.courtyard
         for room in (_ROOM_MM if len(one.part.pins) > 4 else _ROOM_MM / 2, 0.0):
-            for first in range(0, len(places), 2000):
-                for spot in inside(free, places[first : first + 2000], length + 2 * room, width + 2 * room)[0]:
+            for some in _batches(places):
+                for spot in inside(free, some, length + 2 * room, width + 2 * room)[0]:
                     x, y, turned = map(float, spot)
                     placed = PlacedPart(one.ref, one.part, "", x, y, turned, self._side)
                     pads = union([pad.polygon for pad in placed.pads()])
@@ -232,6 +234,14 @@ class _Side:
         return placed
 
 
+def _batches(places: NDArray[np.float64]) -> Iterator[NDArray[np.float64]]:
+    """Places a few at a time, then more and more: one of the first is mostly taken."""
+    first, many = 0, 50
+    while first < len(places):
+        yield places[first : first + many]
+        first, many = first + many, min(2 * many, 2000)
+
+
 @lru_cache(maxsize=32)
 def _in_the_middle(
     outline: BaseGeometry, board: BaseGeometry, clear: BaseGeometry, taken: BaseGeometry, part: Part, side: str, outside: bool
@@ -245,8 +255,8 @@ def _in_the_middle(
     for covers in (False, True):
         free = minus(outline, taken, *(() if covers else (grow(clear, OFF_WINDOWS_MM),)))
         shapely.prepare(free)
-        for first in range(0, len(places), 400):
-            for spot in inside(free, places[first : first + 400], length, width)[0]:
+        for some in _batches(places):
+            for spot in inside(free, some, length, width)[0]:
                 x, y, turn = map(float, spot)
                 pads = union([pad.polygon for pad in PlacedPart("", part, "", x, y, turn, side).pads()])
                 if pads.is_empty or (board.contains(pads) and not pads.intersects(clear)):

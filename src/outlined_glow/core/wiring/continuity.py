@@ -84,7 +84,8 @@ def continuity(
     """What shapes join, with plated holes (x, y, diameter), against the nets of pins. Pins that have none are nets of their
     own. `apart` has the clearance of nets that need more than the gap of the fabricator."""
     apart = apart or {}
-    roots = _components(shapes, holes)
+    touching, pairs = _pairs(shapes, max([gap_mm, *apart.values()]))
+    roots = _components(shapes, holes, touching)
     names = [None if one.pin is None else nets.get(one.pin, f"{one.pin[0]}.{one.pin[1]} (not connected)") for one in shapes]
     of_root: dict[int, dict[str, int]] = {}
     for at, (root, name) in enumerate(zip(roots.tolist(), names, strict=True)):
@@ -97,33 +98,56 @@ def continuity(
         for found in of_root.values()
         if len(found) > 1
     )
-    return Continuity(_opens(shapes, roots, names), shorts, _near(shapes, roots, whose, gap_mm, apart), whose)
+    return Continuity(_opens(shapes, roots, names), shorts, _near(shapes, pairs, roots, whose, gap_mm, apart), whose)
 
 
-def _components(shapes: Sequence[Shape], holes: Sequence[tuple[float, float, float]]) -> NDArray[np.int64]:
-    """The component of each shape."""
-    from scipy.sparse import coo_matrix  # only who checks loads it
-    from scipy.sparse.csgraph import connected_components
-
-    count = len(shapes)
-    pairs = [np.zeros((2, 0), np.int64)]
-    drilled = [disc(x, y, across / 2) for x, y, across in holes]
-    first_of_hole = np.full(len(holes), -1)
+def _pairs(shapes: Sequence[Shape], far_mm: float) -> tuple[NDArray[np.int64], NDArray[np.int64]]:
+    """Pairs (2, n) of shapes on one side that touch, and of those that do not and are nearer to one another than so far. Of
+    each pair the one of more corners is asked, prepared: among a few vast shapes and many small ones that is what costs."""
+    regions = np.array([one.region for one in shapes], dtype=object)
+    corners = shapely.get_num_coordinates(regions)
+    found = [np.zeros((2, 0), np.int64)]
     for side in SIDES:
         at = np.array([number for number, one in enumerate(shapes) if one.side == side], np.int64)
         if not len(at):
             continue
-        regions = np.array([shapes[number].region for number in at], dtype=object)
-        tree = shapely.STRtree(regions)
-        pairs.append(at[tree.query(regions, predicate="dwithin", distance=_TOUCH_MM)])
-        if drilled:
-            through, hit = tree.query(drilled, predicate="intersects")
-            for hole, number in zip(through.tolist(), at[hit].tolist(), strict=True):
-                if first_of_hole[hole] < 0:
-                    first_of_hole[hole] = number
-                pairs.append(np.array([[first_of_hole[hole]], [number]]))
-    one, other = np.concatenate(pairs, axis=1)
-    graph = coo_matrix((np.ones(len(one), np.int8), (one, other)), shape=(count, count))
+        boxes = shapely.bounds(regions[at])
+        one, other = at[shapely.STRtree(regions[at]).query(shapely.box(*(boxes + _grown(far_mm)).T))]
+        once = (corners[one] > corners[other]) | ((corners[one] == corners[other]) & (one < other))
+        found.append(np.array([one[once], other[once]]))
+    one, other = np.concatenate(found, axis=1)
+    shapely.prepare(regions[np.unique(one)])
+    pairs = np.array([one, other])
+    meet = shapely.intersects(regions[one], regions[other])
+    apart = pairs[:, ~meet]
+    near = apart[:, shapely.dwithin(regions[apart[0]], regions[apart[1]], far_mm)]
+    touch = shapely.dwithin(regions[near[0]], regions[near[1]], _TOUCH_MM)
+    return np.concatenate([pairs[:, meet], near[:, touch]], axis=1), near[:, ~touch]
+
+
+def _grown(by: float) -> NDArray[np.float64]:
+    """What is added to bounds so that their box grows."""
+    return np.array([-by, -by, by, by])
+
+
+def _components(
+    shapes: Sequence[Shape], holes: Sequence[tuple[float, float, float]], touching: NDArray[np.int64]
+) -> NDArray[np.int64]:
+    """The component of each shape, given the pairs that touch."""
+    from scipy.sparse import coo_matrix  # only who checks loads it
+    from scipy.sparse.csgraph import connected_components
+
+    regions = np.array([one.region for one in shapes], dtype=object)
+    joined = [touching]
+    if holes and len(regions):
+        drilled = np.array([disc(x, y, across / 2) for x, y, across in holes], dtype=object)
+        through, hit = shapely.STRtree(regions).query(drilled)
+        through, hit = (found[shapely.intersects(regions[hit], drilled[through])] for found in (through, hit))
+        first = np.zeros(len(holes), np.int64)
+        first[through[::-1]] = hit[::-1]
+        joined.append(np.array([first[through], hit]))
+    one, other = np.concatenate(joined, axis=1)
+    graph = coo_matrix((np.ones(len(one), np.int8), (one, other)), shape=(len(shapes), len(shapes)))
     roots: NDArray[np.int64] = connected_components(graph, directed=False)[1].astype(np.int64)
     return roots
 
@@ -146,35 +170,33 @@ def _opens(shapes: Sequence[Shape], roots: NDArray[np.int64], names: Sequence[st
 def _joined_pins(parts: list[dict[Pin, Spot]]) -> list[dict[Pin, Spot]]:
     """Groups that share a pin, which has several pads, are one."""
     out: list[dict[Pin, Spot]] = []
+    of_pin: dict[Pin, dict[Pin, Spot]] = {}
     for part in parts:
-        shared = [one for one in out if not one.keys().isdisjoint(part)]
-        for one in shared:
+        shared = {id(one): one for one in (of_pin.get(pin) for pin in part) if one is not None}
+        for one in shared.values():
             part = {**one, **part}
-            out.remove(one)
+        gone = set(shared)
+        out = [one for one in out if id(one) not in gone] if gone else out
         out.append(part)
+        of_pin.update(dict.fromkeys(part, part))
     return out
 
 
 def _near(
-    shapes: Sequence[Shape], roots: NDArray[np.int64], whose: Sequence[str], gap_mm: float, apart: Mapping[str, float]
-) -> tuple[Near, ...]:
+    shapes: Sequence[Shape], pairs: NDArray[np.int64], roots: NDArray[np.int64], whose: Sequence[str], gap_mm: float,
+    apart: Mapping[str, float],
+) -> tuple[Near, ...]:  # fmt: skip
+    """The pairs that do not hang together and are nearer to one another than the nets of either may be."""
     out = []
-    most = max([gap_mm, *apart.values()])
-    for side in SIDES:
-        at = np.array([number for number, one in enumerate(shapes) if one.side == side], np.int64)
-        if len(at) < 2:
+    for a, b in np.sort(pairs[:, roots[pairs[0]] != roots[pairs[1]]], axis=0).T.tolist():
+        if not (whose[a] or whose[b]):
             continue
-        regions = np.array([shapes[number].region for number in at], dtype=object)
-        one, other = at[shapely.STRtree(regions).query(regions, predicate="dwithin", distance=most - 1e-4)]
-        for a, b in zip(one.tolist(), other.tolist(), strict=True):
-            if a >= b or roots[a] == roots[b] or not (whose[a] or whose[b]):
-                continue
-            rule = max(gap_mm, apart.get(whose[a], 0.0), apart.get(whose[b], 0.0))
-            gap = float(shapely.distance(shapes[a].region, shapes[b].region))
-            if gap < rule - 1e-4:
-                line = shapely.shortest_line(shapes[a].region, shapes[b].region)
-                out.append(Near((whose[a], whose[b]), side, gap, rule, _spot(line)))
-    return tuple(sorted(out, key=lambda near: near.gap))
+        rule = max(gap_mm, apart.get(whose[a], 0.0), apart.get(whose[b], 0.0))
+        gap = float(shapely.distance(shapes[a].region, shapes[b].region))
+        if gap < rule - 1e-4:
+            line = shapely.shortest_line(shapes[a].region, shapes[b].region)
+            out.append(Near((whose[a], whose[b]), shapes[a].side, gap, rule, _spot(line)))
+    return tuple(sorted(out, key=lambda near: (near.gap, near.place)))
 
 
 def _spot(region: BaseGeometry) -> Spot:

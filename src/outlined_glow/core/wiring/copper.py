@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import itertools
 from dataclasses import dataclass, replace
-from functools import cached_property
+from functools import cached_property, lru_cache
 
 import numpy as np
 import shapely
@@ -19,6 +19,15 @@ _END_SEGMENTS = 16
 Points = tuple[tuple[float, float], ...]
 
 
+@lru_cache(maxsize=8192)
+def _drawn(points: Points, width: float) -> BaseGeometry:
+    """The region that a round pen draws from place to place. Remembered: an edit leaves most tracks of a board as they were."""
+    lines = [LineString(pair) for pair in itertools.pairwise(points)]
+    drawn = shapely.buffer(np.array(lines, dtype=object), width / 2, quad_segs=_END_SEGMENTS)
+    whole: BaseGeometry = shapely.union_all(drawn) if len(lines) > 1 else drawn[0]
+    return whole
+
+
 @dataclass(frozen=True)
 class Track:
     """A track of a net: side, width, and the places it runs past, mm. One drawn `by_hand` stays as it is."""
@@ -29,13 +38,10 @@ class Track:
     points: Points
     by_hand: bool = False
 
-    @cached_property
+    @property
     def region(self) -> BaseGeometry:
         """The copper it is made of, with round ends, as a round pen draws it from place to place."""
-        lines = [LineString(pair) for pair in itertools.pairwise(self.points)]
-        drawn = shapely.buffer(np.array(lines, dtype=object), self.width / 2, quad_segs=_END_SEGMENTS)
-        whole: BaseGeometry = shapely.union_all(drawn) if len(lines) > 1 else drawn[0]
-        return whole
+        return _drawn(self.points, self.width)
 
     @property
     def length(self) -> float:
