@@ -108,7 +108,9 @@ EXAMPLES: dict[str, dict[str, Any]] = {
     "place-part": {"part": "R22", "x_mm": 36.0, "y_mm": 6.0, "angle_deg": 90.0, "side": "back", "lock": True},
     "free-part": {"part": "R22"},
     "track": {"net": "ground", "layer": "back", "points": ((20.0, 10.0), (30.0, 10.0)), "width_mm": 0.4},
+    "set-track": {"number": 1, "layer": "front", "width_mm": 0.5, "points": ((20.0, 10.0), (32.0, 10.0))},
     "remove-track": {"number": 1},
+    "lock-net": {"net": "ground"},
     "pour": {"net": "ground", "side": "back", "style": "solid"},
     "add-board": {"name": "lid"},
     "rename-board": {"board": "lid", "name": "cover"},
@@ -130,7 +132,7 @@ _BEFORE: dict[str, tuple[str, ...]] = {
     "release-island": ("hold-island",), "set-rule": ("copy-profile",), "remove-part": ("copy-part",),
     "answer-passport": ("copy-part",), "put-part-right": ("copy-part", "answer-passport"), "as-array": ("nudge",),
     "rename-board": ("add-board",), "remove-board": ("add-board",), "drive-alike": ("drive",),
-    "unwire": ("wire",), "free-part": ("place-part",), "remove-track": ("track",),
+    "unwire": ("wire",), "free-part": ("place-part",), "remove-track": ("track",), "set-track": ("track",),
     "set-pin": ("copy-controller",), "set-controller": ("copy-controller",), "remove-controller": ("copy-controller",),
 }  # fmt: skip
 

@@ -20,22 +20,29 @@ from wired import faults
 
 from outlined_glow import DEMOS
 from outlined_glow.core import compiled
+from outlined_glow.core.errors import Trouble
+from outlined_glow.core.geometry.regions import EMPTY
 from outlined_glow.core.order import make_package
 from outlined_glow.core.order.proof.compare import prove_files
 from outlined_glow.core.parts import PlacedPad, profile
 from outlined_glow.core.parts.nets import Net
 from outlined_glow.core.project import Finding, Project, apply_edit
 from outlined_glow.core.project.storage import load, save
-from outlined_glow.core.wiring.classes import net_classes
+from outlined_glow.core.watch import Watch
+from outlined_glow.core.wiring.classes import NetClass, net_classes
 from outlined_glow.core.wiring.continuity import continuity, shapes_of
-from outlined_glow.core.wiring.copper import Track
+from outlined_glow.core.wiring.copper import Track, Wires
+from outlined_glow.core.wiring.flowing import flowing
 from outlined_glow.core.wiring.grid import Grid, grid_over, offsets_within
 from outlined_glow.core.wiring.kept import COPPER, copper_member, pack, unpack
 from outlined_glow.core.wiring.maze import STEPS, claim, find_path
+from outlined_glow.core.wiring.places import ArtPlaces, Places
+from outlined_glow.core.wiring.room import rooms
 from outlined_glow.core.wiring.router import Branch, NetWork, Router
 from outlined_glow.core.workshop import Compiler, Work, apply_values, new_project
 from outlined_glow.core.workshop.compile import with_kept
 from outlined_glow.core.workshop.demos import demo_project
+from outlined_glow.core.workshop.hand_track import moved_stretch
 from outlined_glow.core.workshop.net_facts import net_facts
 
 _STAMP = "2026-11-27T20:00:00Z"
@@ -195,10 +202,12 @@ def _made(seed: int) -> Project:
         ("set-profile", {"profile": dice.choice(["standard", "standard", "fine"])}),
         ("drive", {"method": way, "supply": dice.choice(["usb", "usb", "coin-2032"]), "current_a": 0.003}),
         ("set-shape", {"base": dice.choice(["rectangle", "capsule", "circle"]), "width_mm": 52.0, "height_mm": 44.0}),
-        ("wire", {"front": dice.choice(["clean", "few", "free"]), "style": dice.choice(["straight", "rounded"]), "seed": seed}),
-    ]
+        ("wire", {"front": dice.choice(["clean", "few", "free"]), "style": dice.choice(["straight", "rounded", "flowing"]),
+                  "teardrops": dice.random() < 0.5, "seed": seed}),
+    ]  # fmt: skip
     if dice.random() < 0.4:
-        edits.append(("pour", {"net": "ground", "style": dice.choice(["solid", "hatched"])}))
+        pour = {"net": "ground", "style": dice.choice(["solid", "hatched"]), "vias_mm": dice.choice([0.0, 3.0, 1.5])}
+        edits += [("pour", pour)] + ([("pour", {**pour, "side": "front"})] if dice.random() < 0.6 else [])
     return plate(*edits)
 
 
@@ -453,6 +462,197 @@ def test_a_pour_joins_its_net_and_keeps_off_the_rest(style: str) -> None:
             assert ring.length > 0.4 * pad.polygon.length  # a thermal relief
     none = apply_edit(work.project, "pour", {"net": "ground", "style": "none"})
     assert compiler.compile(none).board.layer("back copper").area == pytest.approx(bare.board.layer("back copper").area)
+
+
+def test_pours_of_both_sides_are_joined_by_vias_that_lie_in_both() -> None:
+    pours = [("pour", {"net": "ground", "side": side, "vias_mm": 4.0}) for side in ("front", "back")]
+    compiler = Compiler()
+    work = compiler.compile(plate(ROW, ("wire", {}), *pours))
+    plain = compiler.compile(
+        plate(ROW, ("wire", {}), ("pour", {"net": "ground"}), ("pour", {"net": "ground", "side": "front"}))
+    )
+    more = set(work.board.wires.vias) - set(plain.board.wires.vias)
+    assert len(more) > 20
+    ground = {one.side: one.region.buffer(1e-6) for one in work.board.copper if one.owner == "pour"}
+    for via in more:
+        assert via.net == "ground"
+        assert all(region.contains(via.region) for region in ground.values())
+    for via in more:
+        assert min(math.dist((via.x, via.y), (one.x, one.y)) for one in more if one is not via) >= 4.0 - 1e-6
+    assert faults(files_of(work), 0.15, 0.15) == []
+    assert not [one for one in compiler.findings(work) if one.stage == "wiring" and one.severity == "stop"]
+
+
+def test_raised_art_joins_a_pour_on_purpose_alone() -> None:
+    raised = ("set-appearance", {"colour": "123222", "appearance": "raised"})
+    compiler = Compiler()
+    for art, pieces in (("leave", 0), ("join", 1)):
+        pours = [("pour", {"net": "ground", "side": side, "vias_mm": 4.0, "art": art}) for side in ("front", "back")]
+        work = compiler.compile(plate(raised, ROW, ("wire", {}), *pours))
+        files = files_of(work)
+        assert faults(files, 0.15, 0.15) == []
+        assert prove_files(files, "plate", work.board).good
+        assert not {"net-short", "net-open", "copper-too-near"} & set(codes(compiler, work))
+        joined = [one for one in work.board.copper if one.owner == "pour" and one.side == "front"]
+        assert len(joined) == pieces
+        own = work.board.art_copper("front")
+        assert own.area > 900  # what was raised stays raised
+        assert all(one.region.intersects(own) for one in joined)
+
+
+def _turns(points: Any) -> list[float]:
+    """By how much a way turns at each of its corners, degrees."""
+    steps = np.diff(np.array(points), axis=0)
+    headings = np.degrees(np.arctan2(steps[:, 1], steps[:, 0]))
+    return np.abs((np.diff(headings) + 180) % 360 - 180).tolist()
+
+
+def test_flowing_tracks_turn_softly_and_join_what_straight_ones_join(wired_moth: Project) -> None:
+    compiler = Compiler()
+    straight = compiler.compile(apply_edit(wired_moth, "wire", {"style": "straight"}))
+    work = compiler.compile(apply_edit(wired_moth, "wire", {"style": "flowing"}))
+    assert work.values["routed"].laid == straight.values["routed"].laid
+    sharp = {}
+    for name, board in (("flowing", work.board), ("straight", straight.board)):
+        lands = shapely.union_all([*(pad.polygon for pad in board.pads), *(via.region for via in board.wires.vias)])
+        turned = [
+            turn
+            for one in board.wires.tracks
+            for turn, corner in zip(_turns(one.points), one.points[1:-1], strict=True)
+            if not shapely.dwithin(lands, Point(corner), 0.05)
+        ]
+        sharp[name] = sum(turn for turn in turned if turn > 20) / sum(turned)
+    assert sharp["straight"] > 0.9
+    assert sharp["flowing"] < 0.35
+    pairs = zip(straight.board.wires.tracks, work.board.wires.tracks, strict=True)
+    assert all(math.dist(a.points[0], b.points[0]) + math.dist(a.points[-1], b.points[-1]) < 1e-6 for a, b in pairs)
+    assert not [one for one in compiler.findings(work) if one.stage == "wiring" and one.severity != "note"]
+
+
+def test_a_flowing_track_runs_alongside_a_contour() -> None:
+    """A disc of metal in the way of a long track: the track keeps about the same distance from it all along."""
+    art = ArtPlaces(box(-30, -30, 30, 30), {"front": EMPTY, "back": Point(0, 0).buffer(12, quad_segs=64)},
+                    {"front": EMPTY, "back": EMPTY}, EMPTY)  # fmt: skip
+    rules = profile("standard")
+    net = Net("n", (("A", "1"), ("B", "1")), "signal")
+    classes = {"n": NetClass(0.3, 0.15, 0.15, 0.01)}
+    way = ((-20.0, 0.0), (-14.0, 6.0), (-6.0, 14.0), (6.0, 14.0), (14.0, 6.0), (20.0, 0.0))
+    wires = Wires((Track("n", "back", 0.3, way),))
+    soft = flowing(wires, art, rooms(wires, {}, [net], Places(art, (), ()), classes, rules)).tracks[0]
+
+    def apart(points: Any) -> float:
+        line = LineString(points)
+        far = [line.interpolate(at / 100, normalized=True).distance(art.hard["back"]) for at in range(30, 71)]
+        return max(far) - min(far)
+
+    assert apart(soft.points) < 0.5 * apart(way)
+    assert max(_turns(soft.points)) < 20
+    assert soft.region.distance(art.hard["back"]) >= 0.15
+
+
+def test_teardrops_widen_tracks_at_their_lands_alone() -> None:
+    compiler = Compiler()
+    plain = compiler.compile(plate(ROW, ("wire", {})))
+    work = compiler.compile(plate(ROW, ("wire", {"teardrops": True})))
+    assert work.board.wires.tracks == plain.board.wires.tracks
+    tears = work.board.wires.tears
+    assert len(tears) > 10
+    lands = [(pad.side, pad.net, pad.polygon) for pad in work.board.pads]
+    lands += [(side, via.net, via.region) for via in work.board.wires.vias for side in ("front", "back")]
+    for tear in tears:
+        assert any((side, net) == (tear.side, tear.net) and land.intersects(tear.region) for side, net, land in lands)
+        assert tear.region.area > 0.01
+    assert work.board.layer("back copper").area > plain.board.layer("back copper").area
+    assert faults(files_of(work), 0.15, 0.15) == []
+    assert prove_files(files_of(work), "plate", work.board).good
+
+
+def test_locked_tracks_stay_whatever_comes_and_others_make_way() -> None:
+    compiler = Compiler()
+    work = compiler.compile(plate(ROW, ("wire", {})))
+    locked = apply_edit(work.project, "lock-net", {"net": "supply"})
+    mine = {one for one in compiler.compile(locked).board.wires.tracks if one.net == "supply"}
+    for edit in (("wire", {"seed": 8}), ("wire", {"front": "free"}), ("rewire", {"net": "supply"})):
+        after = compiler.compile(apply_edit(locked, *edit))
+        there = {one for one in after.board.wires.tracks if one.net == "supply"}
+        assert there >= mine, edit
+        assert not after.board.wires.unjoined
+        assert faults(files_of(after), 0.15, 0.15) == []
+    with pytest.raises(Trouble, match="not locked"):
+        apply_edit(work.project, "lock-net", {"net": "supply", "lock": False})
+
+
+def test_locked_copper_that_shorts_is_told() -> None:
+    """A part is put onto a locked track: it ends by itself, with what is wrong."""
+    compiler = Compiler()
+    work = compiler.compile(plate(ROW, ("wire", {})))
+    locked = apply_edit(work.project, "lock-net", {"net": "supply"})
+    track = max(
+        (one for one in work.board.wires.tracks if one.net == "supply" and one.side == "back"), key=lambda one: one.length
+    )
+    x, y = LineString(track.points).interpolate(0.5, normalized=True).coords[0]
+    ox, oy = work.board.origin
+    place = {"part": "R1", "x_mm": x + ox, "y_mm": y + oy, "angle_deg": 45.0, "lock": True}
+    compiler.compile(locked)
+    after = compiler.compile(apply_edit(locked, "place-part", place))
+    assert {"net-short", "copper-too-near", "net-open"} & set(codes(compiler, after))
+
+
+def test_an_area_is_drawn_anew_and_the_rest_stays() -> None:
+    compiler = Compiler()
+    work = compiler.compile(plate(ROW, ("wire", {"seed": 3})))
+    left = box(-100, -100, work.board.size[0] / 2, 100)
+    ox, oy = work.board.origin
+    corners = tuple((x + ox, y + oy) for x, y in left.exterior.coords[:-1])
+    after = compiler.compile(apply_edit(work.project, "rewire", {"area": corners}))
+    before, now = (made.values["routed"] for made in (work, after))
+    inside = box(-100, -100, ox + work.board.size[0] / 2, 100)
+    outside = {one.corners for one in before.laid if not one.line(before.pitch).intersects(inside)}
+    assert len(outside) > 3
+    assert len(outside & {one.corners for one in now.laid}) > 0.8 * len(outside)
+    assert {one.corners for one in before.laid} != {one.corners for one in now.laid}
+    assert {one.areas for one in after.values["routed"].laid} == {1}
+    assert not after.board.wires.unjoined
+    for values in ({}, {"net": "ground", "area": corners}, {"area": corners[:2]}):
+        with pytest.raises(Trouble):
+            apply_edit(work.project, "rewire", values)
+
+
+def test_drawing_ends_with_what_there_is_when_somebody_has_enough() -> None:
+    left = iter(range(10**6))
+    compiler = Compiler()
+    work = compiler.compile(_made(9), Watch(enough=lambda: next(left) > 8))
+    assert work.values["routed"].stopped
+    assert work.values["routed"].mark == ""
+    rules = work.board.profile
+    found = faults(files_of(work), rules.gap_mm, rules.track_mm)
+    assert found
+    assert all(one.startswith("open") for one in found)
+    assert "stopped before" in net_facts(work)["unjoined"][0]["why"]
+    assert compiler.compile(_made(9)) == work or compiler.compile(_made(9)).values["routed"].stopped
+    compiler.go_on()
+    whole = compiler.compile(_made(9))
+    assert not whole.values["routed"].stopped
+    assert faults(files_of(whole), rules.gap_mm, rules.track_mm) == []
+
+
+@given(
+    st.lists(st.tuples(st.integers(-40, 40), st.integers(-40, 40)), min_size=2, max_size=7, unique=True),
+    st.integers(0, 5), st.integers(-50, 50), st.integers(-50, 50),
+)  # fmt: skip
+def test_a_stretch_that_is_moved_runs_through_the_place_and_the_ends_stay(
+    corners: list[tuple[int, int]], at: int, x: int, y: int
+) -> None:
+    points = tuple((float(a), float(b)) for a, b in corners)
+    at = min(at, len(points) - 2)
+    moved = moved_stretch(points, at, float(x), float(y))
+    assert (moved[0], moved[-1]) == (points[0], points[-1])
+    assert all(math.dist(a, b) > 1e-6 for a, b in itertools.pairwise(moved))
+    (ax, ay), (bx, by) = points[at], points[at + 1]
+    way = np.array([bx - ax, by - ay]) / math.dist(points[at], points[at + 1])
+    if abs((x - ax) * way[1] - (y - ay) * way[0]) > 1e-6:
+        off = [abs((x - px) * way[1] - (y - py) * way[0]) for px, py in moved]
+        assert sum(one < 1e-3 for one in off) >= 2  # two of its corners lie on the line through the place
 
 
 def test_a_part_placed_by_hand_stays_while_it_fits_and_is_told_when_not() -> None:

@@ -234,6 +234,12 @@ def test_a_step_that_takes_too_long_can_be_taken_back(signed: Hand, monkeypatch:
     reached.set()
     QTest.qWait(500)
     assert window.working.words.text() == "taking the picture apart, 40%"
+    assert not window.working.keep.isVisible()
+    window.session.making.progressed.emit(0.5, "drawing the tracks")
+    QTest.qWait(300)
+    assert window.working.keep.isVisible()
+    signed.click(window.working.keep)
+    assert window.session.making._enough.is_set()
     signed.click(window.working.stop)
     assert window.session.project.designs[0].shape.border_mm != 2.5
     go.set()

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable
 from typing import Any
 
@@ -12,7 +13,7 @@ from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QPushButton
 
 from outlined_glow.core.project import Design
-from outlined_glow.core.workshop import Compiler
+from outlined_glow.core.workshop import Compiler, net_lens
 from outlined_glow.core.workshop.demos import demo_project
 from outlined_glow.ui.drawers.wiring import WiringDrawer
 
@@ -144,7 +145,7 @@ def test_a_part_is_dragged_turned_typed_and_let_go(wiring: Hand) -> None:
     R = part(wiring, "R1")
     QTest.mouseClick(bench, Qt.MouseButton.LeftButton, pos=point(wiring, R.x, R.y))
     assert bench.wires.part == "R1"
-    assert one.part_card.isVisibleTo(one)
+    assert one.part.card.isVisibleTo(one)
     assert [handle.name for handle in bench.handles] == ["part", "part turn"]
     spot, to = point(wiring, R.x, R.y), point(wiring, 9.0, 20.0)
     wiring.drag(spot, to)
@@ -155,39 +156,39 @@ def test_a_part_is_dragged_turned_typed_and_let_go(wiring: Hand) -> None:
     assert (moved.x, moved.y) == pytest.approx((9.0, 20.0), abs=0.6)
     steps = len(session.history.steps) if hasattr(session.history, "steps") else None
     assert steps is None or steps >= 2
-    wiring.type_in(one.place["angle_deg"], "45")
+    wiring.type_in(one.part.place["angle_deg"], "45")
     wiring.settle()
     assert part(wiring, "R1").angle_deg % 360 == pytest.approx(45)
-    one.place["lock"].click()
+    one.part.place["lock"].click()
     wiring.settle()
     assert design(wiring).wiring.places[0].locked
-    wiring.click(one.free)
+    wiring.click(one.part.free)
     wiring.settle()
     assert design(wiring).wiring.places == ()
-    assert not one.free.isVisibleTo(one)
+    assert not one.part.free.isVisibleTo(one)
 
 
 def test_a_track_is_drawn_by_hand_and_removed(wiring: Hand) -> None:
     one, bench = drawer(wiring), wiring.bench
     pads = [pad for pad in wiring.window.session.work.board.pads if pad.side == "back" and pad.ref.startswith("R")]
     start = point(wiring, pads[0].x, pads[0].y)
-    wiring.click(one.pencil)
-    assert bench.draws_track
+    wiring.click(one.hand.track)
+    assert bench.wires.draws
     wiring.drag(start, point(wiring, pads[0].x + 3.0, pads[0].y + 1.0))
     wiring.settle()
     [track] = design(wiring).wiring.tracks
     assert track.side == "back"
     ox, oy = wiring.window.session.work.board.origin
     assert track.points[0] == pytest.approx((pads[0].x + ox, pads[0].y + oy))
-    assert not bench.draws_track
-    wiring.click(one.pencil)
+    assert not bench.wires.draws
+    wiring.click(one.hand.track)
     wiring.drag(QPoint(130, 620), QPoint(160, 640))
     wiring.settle()
     assert len(design(wiring).wiring.tracks) == 1
-    wiring.click(one.pencil)
+    wiring.click(one.hand.track)
     QTest.keyClick(bench, Qt.Key.Key_Escape)
-    assert not bench.draws_track
-    remove = next(row for row in one.hand_card.findChildren(QPushButton) if row.text().startswith("remove"))
+    assert not bench.wires.draws
+    remove = next(row for row in one.hand.card.findChildren(QPushButton) if row.text().startswith("remove"))
     wiring.click(remove)
     wiring.settle()
     assert design(wiring).wiring.tracks == ()
@@ -219,6 +220,164 @@ def test_copper_is_poured_and_left_away(wiring: Hand) -> None:
     wiring.settle()
     assert wiring.window.session.work.board.layer("back copper").area > 1.5 * bare
     assert [(pour.net, pour.side, pour.style) for pour in design(wiring).wiring.pours] == [("ground", "back", "hatched")]
+    assert not one.stitch_rows["ground"].isVisibleTo(one)
+    wiring.choose(one.pours["ground", "front"], "solid")
+    wiring.settle()
+    assert one.stitch_rows["ground"].isVisibleTo(one)
+    vias = len(wiring.window.session.work.board.wires.vias)
+    wiring.type_in(one.stitches["ground"], "3")
+    wiring.settle()
+    assert [pour.vias_mm for pour in design(wiring).wiring.pours] == [3.0, 3.0]
+    # The front is raised art all over: there is room for the net in it alone.
+    assert len(wiring.window.session.work.board.wires.vias) == vias
+    wiring.choose(one.arts["ground", "front"], "join")
+    wiring.settle()
+    assert len(wiring.window.session.work.board.wires.vias) > vias
+    assert not [finding for finding in wiring.window.session.findings if finding.code in ("net-short", "copper-too-near")]
+    wiring.choose(one.pours["ground", "front"], "none")
+    wiring.settle()
     wiring.choose(one.pours["ground", "back"], "none")
     wiring.settle()
     assert wiring.window.session.work.board.layer("back copper").area == pytest.approx(bare)
+
+
+def drawn(hand: Hand) -> Any:
+    hand.click(drawer(hand).draw)
+    hand.settle()
+    return hand.window.session.work.board.wires.tracks
+
+
+def take_track(hand: Hand, track: Any) -> None:
+    """Click a track away from pads."""
+    x, y = max(zip(track.points, track.points[1:], strict=False), key=lambda two: math.dist(*two))
+    middle = point(hand, (x[0] + y[0]) / 2, (x[1] + y[1]) / 2)
+    QTest.mouseClick(hand.bench, Qt.MouseButton.LeftButton, pos=middle)
+
+
+def test_a_made_track_is_taken_over_moved_and_widened(wiring: Hand) -> None:
+    one, bench, session = drawer(wiring), wiring.bench, wiring.window.session
+    longest = max((t for t in drawn(wiring) if t.side == "back"), key=lambda t: t.length)
+    take_track(wiring, longest)
+    assert one.track.card.isVisibleTo(one)
+    assert one.track.card.aside.text() == longest.net
+    assert bench.wires.track.number is None
+    assert bench.handles == []
+    assert not one.track.remove.isVisibleTo(one)
+    wiring.click(one.track.take)
+    wiring.settle()
+    [mine] = design(wiring).wiring.tracks
+    assert (mine.net, mine.side, mine.width_mm) == (longest.net, "back", longest.width)
+    assert bench.wires.track.number == 1
+    assert not session.work.board.wires.unjoined
+    names = [handle.name for handle in bench.handles]
+    assert names[:2] == ["track end A", "track end B"]
+    handle = max((h for h in bench.handles if h.name.startswith("stretch")), key=lambda h: h.name)
+    ox, oy = session.work.board.origin
+    spot = point(wiring, handle.x - ox, handle.y - oy)
+    before = mine.points
+    wiring.drag(spot, spot + QPoint(0, 12))
+    wiring.settle()
+    [moved] = design(wiring).wiring.tracks
+    assert moved.points != before
+    assert (moved.points[0], moved.points[-1]) == (before[0], before[-1])
+    session.undo()
+    wiring.settle()
+    assert design(wiring).wiring.tracks[0].points == before
+    wiring.type_in(one.track.rows["width_mm"], "0.6")
+    wiring.settle()
+    assert design(wiring).wiring.tracks[0].width_mm == 0.6
+    assert session.work.board.wires.tracks[0].width == 0.6
+    assert bench.wires.track.track.width == 0.6
+    wiring.click(one.track.remove)
+    wiring.settle()
+    assert design(wiring).wiring.tracks == ()
+    assert not one.track.card.isVisibleTo(one)
+
+
+def test_locked_tracks_stay_and_an_area_is_drawn_anew(wiring: Hand) -> None:
+    one, bench, session = drawer(wiring), wiring.bench, wiring.window.session
+    tracks = drawn(wiring)
+    one.nets.selectRow([one._name(row) for row in range(one.nets.rowCount())].index("ground"))
+    assert one.lock_row.isVisibleTo(one)
+    one.lock.click()
+    wiring.settle()
+    assert design(wiring).wiring.locked == ("ground",)
+    ground = {t for t in tracks if t.net == "ground"}
+    wiring.type_in(one.rows["seed"], "5")
+    wiring.settle()
+    assert ground <= set(session.work.board.wires.tracks)
+    assert not session.work.board.wires.unjoined
+    one.lock.click()
+    wiring.settle()
+    assert design(wiring).wiring.locked == ()
+    wiring.click(one.hand.area)
+    assert one.hand.area.text().startswith("drag round")
+    # The sign is some 60 mm wide: its left third.
+    corners = [point(wiring, *spot) for spot in ((1.0, 1.0), (20.0, 1.0), (20.0, 24.0), (1.0, 24.0))]
+    QTest.mousePress(bench, Qt.MouseButton.LeftButton, pos=corners[0])
+    for corner in corners[1:]:
+        QTest.mouseMove(bench, corner)
+        QTest.qWait(20)
+    assert bench.grab()
+    QTest.mouseRelease(bench, Qt.MouseButton.LeftButton, pos=corners[-1])
+    wiring.settle()
+    assert len(design(wiring).wiring.areas) == 1
+    assert not bench.wires.draws
+    assert not session.work.board.wires.unjoined
+    QTest.mouseClick(bench, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.ControlModifier, corners[0])
+    wiring.settle()
+    assert len(design(wiring).wiring.areas) == 1
+
+
+def test_two_parts_change_places_in_one_step(wiring: Hand) -> None:
+    one, bench, session = drawer(wiring), wiring.bench, wiring.window.session
+    a, b = part(wiring, "R1"), part(wiring, "R2")
+    QTest.mouseClick(bench, Qt.MouseButton.LeftButton, pos=point(wiring, a.x, a.y))
+    steps = len(session.history.all_steps())
+    wiring.choose(one.part.swap, "R2")
+    wiring.settle()
+    assert len(session.history.all_steps()) == steps + 1
+    now = part(wiring, "R1"), part(wiring, "R2")
+    assert (now[0].x, now[0].y) == pytest.approx((b.x, b.y), abs=1e-3)
+    assert (now[1].x, now[1].y) == pytest.approx((a.x, a.y), abs=1e-3)
+    assert session.history.all_steps()[-1].words == "Swap R1 and R2"
+    session.undo()
+    wiring.settle()
+    assert design(wiring).wiring.places == ()
+
+
+def test_a_dragged_part_shows_where_its_pins_are_drawn_to(wiring: Hand) -> None:
+    bench = wiring.bench
+    R = part(wiring, "R1")
+    spot = point(wiring, R.x, R.y)
+    QTest.mouseClick(bench, Qt.MouseButton.LeftButton, pos=spot)
+    QTest.mousePress(bench, Qt.MouseButton.LeftButton, pos=spot)
+    QTest.mouseMove(bench, spot + QPoint(40, 10))
+    held = bench._grabbed
+    assert held is not None
+    assert held.name == "part"
+    work = wiring.window.session.work
+    lines = net_lens.pulls(work, "R1", held.x, held.y)
+    assert len(lines) == 2
+    seen = bench.grab().toImage()
+    bench._grabbed = None
+    assert bench.grab().toImage() != seen
+    bench._grabbed = held
+    QTest.mouseRelease(bench, Qt.MouseButton.LeftButton, pos=spot + QPoint(40, 10))
+    wiring.settle()
+
+
+def test_drawing_is_stopped_with_what_is_there_and_gone_on_with(wiring: Hand) -> None:
+    one, session, working = drawer(wiring), wiring.window.session, wiring.window.working
+    told = session.making.progressed
+    told.connect(lambda share, words: session.making.take_what_there_is() if words == "drawing the tracks" else None)
+    wiring.click(one.draw)
+    wiring.settle()
+    assert session.work.values["routed"].stopped
+    assert "stopped" in next(finding.text for finding in session.findings if finding.code == "net-open")
+    told.disconnect()
+    told.connect(working.progress)
+    wiring.click(one.draw)
+    wiring.settle()
+    assert not session.work.values["routed"].stopped
+    assert not session.work.board.wires.unjoined

@@ -100,6 +100,10 @@ class Memory:
         """Whether a pass ran on that lately."""
         return any(same(before, read) for before, _ in tuple(self._known.get(name, ())))
 
+    def forget(self, name: str) -> None:
+        """Have a pass run again, whatever it reads."""
+        self._known.pop(name, None)
+
     def _each(self, one: Pass, values: Mapping[str, Any], watch: Watch) -> tuple[Any, ...]:
         rows = list(zip(*(values[name] for name in one.each), strict=True))
         many = len(rows)

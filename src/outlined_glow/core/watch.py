@@ -28,7 +28,8 @@ def given_way_by(hold: Callable[[], None] | None) -> None:
 
 @dataclass(frozen=True)
 class Watch:
-    """Somebody who waits: `cancelled` says that they no longer do, `told` takes the share done and what is being done.
+    """Somebody who waits: `cancelled` says that they no longer do, `told` takes the share done and what is being done, `enough`
+    says that they take what there is by then.
 
     A part of the work gets a watch of its own, whose shares lie between `low` and `high` of the whole.
     """
@@ -38,6 +39,7 @@ class Watch:
     low: float = 0.0
     high: float = 1.0
     words: str = ""
+    enough: Callable[[], bool] = lambda: False
 
     def at(self, share: float) -> None:
         """So much of this part is done. `Cancelled` when nobody waits any more."""

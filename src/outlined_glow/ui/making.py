@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import threading
 from collections.abc import Callable
 from typing import TYPE_CHECKING, Any
 
@@ -35,6 +36,7 @@ class Making(QObject):
         self._jobs = jobs
         self._known: Compiler | None = None
         self._work: Work | None = None
+        self._enough = threading.Event()
         self._later = QTimer(self)
         self._later.setSingleShot(True)
         self._later.setInterval(_FINDINGS_AFTER_MS)
@@ -50,9 +52,10 @@ class Making(QObject):
         """Make a board of the project; the findings of an older one are given up."""
         self._later.stop()
         self._jobs.cancel("findings")
+        self._enough = enough = threading.Event()
 
         def run(cancelled: Callable[[], bool]) -> Work:
-            watch = core("watch").Watch(cancelled, self.progressed.emit, words=_MAKING)
+            watch = core("watch").Watch(cancelled, self.progressed.emit, words=_MAKING, enough=enough.is_set)
             begun = _DRAWN if project.board(board).artwork.clean is not None else 0.0
             drawn = self._compiler.as_drawn(project, watch.part(0.0, begun), board)
             if drawn is not None:
@@ -64,6 +67,14 @@ class Making(QObject):
             failed(words)
 
         self._jobs.submit("compile", run, done, gave_up)
+
+    def take_what_there_is(self) -> None:
+        """Have the board under way made with the tracks that are drawn by now."""
+        self._enough.set()
+
+    def go_on(self) -> None:
+        """Have the next board made from what was left half done."""
+        self._compiler.go_on()
 
     def made(self, project: Project, cancelled: Callable[[], bool]) -> tuple[Work, ...]:
         """Every board of exactly that project, for a worker: the board on the bench may be of a step before it."""

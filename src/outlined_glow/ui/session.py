@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
@@ -247,6 +248,20 @@ class Session(QObject):
         self._take(changed, core("edits").sentence(name, values), merge)
         return True
 
+    def edit_all(self, steps: Sequence[tuple[str, dict[str, Any]]], words: str) -> None:
+        """Several edits of the board in view as one step of that name; places are in the picture frame."""
+        project = self.project
+        if project is None:
+            return
+        here = (self.work,) if self.work is not None and self.work.project is project else ()
+        try:
+            for name, values in steps:
+                project = core("workshop").apply_numbered(project, here, name, self._addressed(name, values), (0.0, 0.0))
+        except Trouble as trouble:
+            self.trouble.emit(str(trouble))
+            return
+        self._take(project, words)
+
     def _addressed(self, name: str, values: dict[str, Any]) -> dict[str, Any]:
         """The values of an edit with the board it is about, where there are several."""
         one, design = core("edits").find_edit(name), self.design
@@ -345,6 +360,12 @@ class Session(QObject):
         if names != self._places:
             self._places = names
             self.boards_changed.emit()
+
+    def go_on(self) -> None:
+        """Go on with a board whose making somebody stopped, with what there was."""
+        if self.project is not None:
+            self.making.go_on()
+            self._compile()
 
     def _compile(self) -> None:
         assert self.project is not None

@@ -118,6 +118,7 @@ class MainWindow(QMainWindow):
         session.closed.connect(self.show_start)
         session.stopped.connect(lambda: self.begin.state.setText("nothing on the bench yet"))
         self.working.stopped.connect(session.stop)
+        self.working.enough.connect(session.making.take_what_there_is)
         session.making.progressed.connect(self.working.progress)
         stop = self.actions_.by_name["stop"]
         stop.setEnabled(False)  # so that Escape is free for fields and lists while there is nothing to stop

@@ -12,6 +12,8 @@ from .theme import theme
 from .widgets import label, link
 
 _AFTER_MS, _LOOK_MS = 500, 200
+#: What is done that can be left half done.
+_TRACKS = "drawing the tracks"
 _WORDS = {
     "open": "reading",
     "compile": "making the board",
@@ -24,6 +26,7 @@ class Working(QFrame):
     """Shown while a job that a user waits for has lasted a while; what tells how far it is gets a bar."""
 
     stopped = pyqtSignal()
+    enough = pyqtSignal()
     shown = pyqtSignal(bool)
 
     def __init__(self, parent: QWidget, jobs: Jobs) -> None:
@@ -36,7 +39,9 @@ class Working(QFrame):
         self.words = label("")
         row.addWidget(self.words)
         self.stop = link("stop", self.stopped.emit, tip="Stop this (Esc)")
-        row.addWidget(self.stop)
+        self.keep = link("keep what is drawn", self.enough.emit, tip="Stop here, with the tracks that are there by now")
+        for one in (self.stop, self.keep):
+            row.addWidget(one)
         self._share = 0.0
         self._told = ""
         self._timer = QTimer(self)
@@ -64,9 +69,10 @@ class Working(QFrame):
             return
         far = key == "compile" and self._share > 0
         self.words.setText(f"{self._told}, {self._share:.0%}" if far else f"{_WORDS[key]}…")
+        self.keep.setVisible(far and self._told == _TRACKS)
+        self.adjustSize()
         self.update()
         if self.isHidden():
-            self.adjustSize()
             host = self.parentWidget()
             assert host is not None
             self.move((host.width() - self.width()) // 2, host.height() // 2 + 40)

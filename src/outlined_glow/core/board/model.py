@@ -43,14 +43,14 @@ LAYERS = (
     *(Layer("back", kind) for kind in reversed(_ON_A_SIDE)),
     Layer("", "drills"),
 )
-#: Whose copper is that is no part's: that of the art, of tracks and vias, of pours.
-ART, TRACK, POUR = "art", "track", "pour"
+#: Whose copper is that is no part's: that of the art, of tracks and vias, of teardrops, of pours.
+ART, TRACK, TEAR, POUR = "art", "track", "teardrop", "pour"
 
 
 @dataclass(frozen=True, eq=False)
 class Copper:
-    """A piece of copper: its side, whose it is (`ART`, `TRACK`, `POUR`, or the reference of a part), its net ("" for none), its
-    region."""
+    """A piece of copper: its side, whose it is (`ART`, `TRACK`, `TEAR`, `POUR`, or the reference of a part), its net ("" for
+    none), its region."""
 
     side: str
     owner: str

@@ -12,10 +12,11 @@ from ..geometry.near import added_near, cut_near
 from ..geometry.regions import clean, disc, grow_many, minus, overlay, union, union_of_many
 from ..parts import PlacedPad, Profile
 from ..parts.nets import Net
+from ..project import Pour
 from ..shape import RoundHole
 from ..wiring.copper import Wires
 from .layers import ArtLayers, PartLayers
-from .model import ART, POUR, TRACK, Copper
+from .model import ART, POUR, TEAR, TRACK, Copper
 
 SIDES = ("front", "back")
 #: An arc is drawn a little inside the circle it stands for, mm.
@@ -23,21 +24,24 @@ _SURE_MM = 0.003
 
 
 def wired_layers(
-    laid: PartLayers, wires: Wires, poured: Mapping[tuple[str, str], BaseGeometry], art: ArtLayers, nets: tuple[Net, ...],
-    profile: Profile,
+    laid: PartLayers, wires: Wires, poured: Mapping[tuple[str, str], BaseGeometry], wished: Sequence[Pour], art: ArtLayers,
+    nets: tuple[Net, ...], profile: Profile,
 ) -> PartLayers:  # fmt: skip
-    """The layers with their wires, in the board frame. `poured` are the regions of pours by side and net."""
+    """The layers with their wires, in the board frame. `poured` are the regions of pours by side and net, as `wished`."""
     if not wires and not poured:
         return laid
     of_pin = {pin: net.name for net in nets for pin in net.pins}
     pads = tuple(replace(pad, net=of_pin.get((pad.ref, pad.pin), "")) for pad in laid.pads)
+    joins = {(one.side, one.net) for one in wished if one.art == "join"}
     layers, pieces = dict(laid.layers), []
     for side in SIDES:
         run = [Copper(side, TRACK, one.net, one.region) for one in wires.tracks if one.side == side]
         run += [Copper(side, TRACK, one.net, one.region) for one in wires.vias]
+        run += [Copper(side, TEAR, one.net, one.region) for one in wires.tears if one.side == side]
         run += [Copper(side, POUR, net, region) for (where, net), region in poured.items() if where == side]
         lands = [pad for pad in pads if pad.side == side]
-        own = _giving_way(laid.art_copper(side), [one.region for one in run], lands, art.sides[side].metal, profile)
+        apart = [one.region for one in run if one.owner != POUR or (side, one.net) not in joins]
+        own = _giving_way(laid.art_copper(side), apart, lands, art.sides[side].metal, profile)
         pieces += [Copper(side, ART, "", own), *run, *(Copper(side, pad.ref, pad.net, pad.polygon) for pad in lands)]
         layers[f"{side} copper"] = added_near(
             own, union_of_many([*(one.region for one in run), *(pad.polygon for pad in lands)])

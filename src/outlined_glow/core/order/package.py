@@ -20,10 +20,10 @@ import shapely
 from .. import compiled
 from ..board import Board, Layer
 from ..board.draw import draw_board, draw_hours, png
-from ..board.model import POUR
+from ..board.model import POUR, TEAR
 from ..board.view import coverage, fitting_scale, whole_view
 from ..errors import Trouble
-from ..geometry.regions import EMPTY, polygons
+from ..geometry.regions import EMPTY, polygons, region_of, union
 from ..parts import PlacedPad
 from ..project.atomic import atomic_folder, atomic_write
 from ..project.storage import zip_time
@@ -167,10 +167,21 @@ def _copper(board: Board, side: str, heading: Heading, pads: list[PlacedPad]) ->
     """The copper of a side; of a board without wires only its art and its pads."""
     if not board.wires and all(one.owner != POUR for one in board.copper):
         return art_layer(heading, board.art_copper(side), pads, 0.0, "NonConductor", "SMDPad,CuDef")
-    regions = [Drawn("", "NonConductor", board.art_copper(side))]
-    regions += [Drawn(one.net, "Conductor", one.region) for one in board.copper if one.side == side and one.owner == POUR]
+    regions = _art_and_pours(board, side)
+    # Last, for the holes of what is poured are cleared.
+    regions += [Drawn(one.net, "Conductor", one.region) for one in board.copper if one.side == side and one.owner == TEAR]
     tracks = [one for one in board.wires.tracks if one.side == side]
     return copper_layer(heading, regions, tracks, board.wires.vias, pads)
+
+
+def _art_and_pours(board: Board, side: str) -> list[Drawn]:
+    """The copper of the art, and what is poured, with the pieces of the art that it joins."""
+    art, pours = polygons(board.art_copper(side)), []
+    for one in (each for each in board.copper if each.side == side and each.owner == POUR):
+        joined = [piece for piece in art if piece.intersects(one.region)]
+        art = [piece for piece in art if not any(piece is other for other in joined)]
+        pours.append(Drawn(one.net, "Conductor", union([one.region, *joined]) if joined else one.region))
+    return [Drawn("", "NonConductor", region_of(art)), *pours]
 
 
 def board_json(board: Board, files: dict[str, bytes], edited: str) -> bytes:

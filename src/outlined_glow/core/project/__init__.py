@@ -43,12 +43,13 @@ from .model import (
 )
 from .param import Param
 from .unknown import plain
-from .wiring import Anew, DrawnTrack, PartPlace, Pour, Wiring
+from .wiring import Anew, Area, DrawnTrack, PartPlace, Pour, Wiring
 
 __all__ = [
     "Along",
     "Anew",
     "Arc",
+    "Area",
     "Array",
     "Artwork",
     "AutoOff",

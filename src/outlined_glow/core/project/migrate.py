@@ -11,7 +11,7 @@ from typing import Any
 
 from ..errors import Trouble
 
-SCHEMA = 10
+SCHEMA = 11
 
 Step = Callable[[dict[str, Any]], dict[str, Any]]
 
@@ -32,7 +32,7 @@ def _as_it_is(content: dict[str, Any]) -> dict[str, Any]:
     array, whether it is locked, staggered grids, several rings,
     a limit of how high parts stand, colours balanced by their current,
     arrays laid several times round the middle. To 9: a second source, a capacitor, an auto-off latch, resistors at hand,
-    pins given out by hand. To 10: the wiring."""
+    pins given out by hand. To 10: the wiring. To 11: locked nets, areas drawn anew, teardrops, vias of pours."""
     return content
 
 
@@ -62,6 +62,7 @@ STEPS: dict[int, Step] = {
     7: _left_away,
     8: _as_it_is,
     9: _as_it_is,
+    10: _as_it_is,
 }
 
 

@@ -10,7 +10,7 @@ from .driving import NetName
 from .section import Angle, Place, Section, Side
 
 Front = Literal["clean", "few", "free"]
-Style = Literal["straight", "rounded"]
+Style = Literal["straight", "rounded", "flowing"]
 
 
 class PartPlace(Section, frozen=True):
@@ -34,11 +34,14 @@ class DrawnTrack(Section, frozen=True):
 
 
 class Pour(Section, frozen=True):
-    """Copper of a net wherever there is room on a side: solid, or hatched."""
+    """Copper of a net wherever there is room on a side: solid, or hatched; it keeps off raised art or joins it; where the other
+    side has it too, vias so far apart join both (0: none)."""
 
     net: NetName
     side: Side
     style: Literal["solid", "hatched"] = "solid"
+    vias_mm: Annotated[float, Meta(ge=0, le=100)] = 0.0
+    art: Literal["leave", "join"] = "leave"
 
 
 class Anew(Section, frozen=True):
@@ -48,9 +51,16 @@ class Anew(Section, frozen=True):
     times: Annotated[int, Meta(ge=1, le=1_000_000)] = 1
 
 
+class Area(Section, frozen=True):
+    """A part of the board in which the tracks were drawn from nothing."""
+
+    points: Annotated[tuple[tuple[Place, Place], ...], Meta(min_length=3, max_length=2000)]
+
+
 class Wiring(Section, frozen=True):
     """The wiring of a board: whether tracks are made at all, for which nets (none named: all), how clean the front is kept,
-    the style of the lines, the seed of whatever is left to chance; parts placed, tracks and pours drawn by hand."""
+    the style of the lines, whether tracks widen into pads and vias, the seed of whatever is left to chance; parts placed,
+    tracks and pours drawn by hand; nets whose tracks are locked; nets and areas that were drawn from nothing."""
 
     made: bool = False
     nets: Annotated[tuple[NetName, ...], Meta(max_length=2000)] = ()
@@ -61,3 +71,6 @@ class Wiring(Section, frozen=True):
     tracks: Annotated[tuple[DrawnTrack, ...], Meta(max_length=20_000)] = ()
     pours: Annotated[tuple[Pour, ...], Meta(max_length=50)] = ()
     anew: Annotated[tuple[Anew, ...], Meta(max_length=20_000)] = ()
+    areas: Annotated[tuple[Area, ...], Meta(max_length=2000)] = ()
+    locked: Annotated[tuple[NetName, ...], Meta(max_length=2000)] = ()
+    teardrops: bool = False

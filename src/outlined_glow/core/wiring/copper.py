@@ -11,7 +11,7 @@ import shapely
 from shapely.geometry import LineString
 from shapely.geometry.base import BaseGeometry
 
-from ..geometry.regions import disc
+from ..geometry.regions import disc, shifted
 from ..parts.placed import DISC_TOLERANCE_MM
 
 #: A quarter of a turn at the end of a track is drawn in so many steps.
@@ -76,6 +76,19 @@ class Via:
 
 
 @dataclass(frozen=True)
+class Tear:
+    """A teardrop of a net on a side: what its track is wider by at a land."""
+
+    net: str
+    side: str
+    region: BaseGeometry
+
+    def moved(self, dx: float, dy: float) -> Tear:
+        """The same elsewhere."""
+        return replace(self, region=shifted(self.region, dx, dy))
+
+
+@dataclass(frozen=True)
 class Unjoined:
     """Two pins of a net (“D1.2”) that no track joins, where they are, and why."""
 
@@ -88,11 +101,12 @@ class Unjoined:
 
 @dataclass(frozen=True)
 class Wires:
-    """The tracks and vias of a board, and what they leave unjoined."""
+    """The tracks, vias and teardrops of a board, and what they leave unjoined."""
 
     tracks: tuple[Track, ...] = ()
     vias: tuple[Via, ...] = ()
     unjoined: tuple[Unjoined, ...] = ()
+    tears: tuple[Tear, ...] = ()
 
     def __bool__(self) -> bool:
         return bool(self.tracks or self.vias or self.unjoined)
@@ -103,7 +117,12 @@ class Wires:
             replace(one, places=tuple((x + dx, y + dy) for x, y in one.places))  # type: ignore[arg-type]
             for one in self.unjoined
         )
-        return Wires(tuple(t.moved(dx, dy) for t in self.tracks), tuple(v.moved(dx, dy) for v in self.vias), lost)
+        return Wires(
+            tuple(one.moved(dx, dy) for one in self.tracks),
+            tuple(one.moved(dx, dy) for one in self.vias),
+            lost,
+            tuple(one.moved(dx, dy) for one in self.tears),
+        )
 
 
 #: A board that is not wired.

@@ -7,16 +7,14 @@ from typing import Any, get_args
 import msgspec
 
 from ..errors import Trouble
-from ..project import Anew, Design, DrawnTrack, Param, PartPlace, Pour, board_edit
-from ..project.numbered import exchanged, numbered
+from ..project import Anew, Area, Design, Param, PartPlace, Pour, Wiring, board_edit
 from ..project.wiring import Front, Style
 from ..text_safety import short
 
 _SIDES = ("front", "back")
 _FRONTS = (("clean", "where nothing else goes"), ("few", "few"), ("free", "as on the back"))
-_STYLES = (("straight", "straight"), ("rounded", "rounded"))
+_STYLES = (("straight", "straight"), ("rounded", "rounded"), ("flowing", "flowing"))
 _NET = Param("text", optional=False, title="net")
-_NUMBER = Param("count", "", 1, 20_000, optional=False)
 
 
 def _with(design: Design, **changes: Any) -> Design:
@@ -30,6 +28,7 @@ def _with(design: Design, **changes: Any) -> Design:
     front=Param("choice", choices=get_args(Front), title="tracks in front", titles=_FRONTS),
     style=Param("choice", choices=get_args(Style), title="lines", titles=_STYLES),
     seed=Param("count", "", 0, 1_000_000, title="seed"),
+    teardrops=Param("flag", title="widen into pads"),
 )
 def wire(
     design: Design,
@@ -38,27 +37,50 @@ def wire(
     front: str | None = None,
     style: str | None = None,
     seed: int | None = None,
+    teardrops: bool | None = None,
 ) -> Design:
     """Draw tracks for all nets, or for some; what is right of those that are there stays."""
-    told = {"front": front, "style": style, "seed": seed}
+    told = {"front": front, "style": style, "seed": seed, "teardrops": teardrops}
     chosen = {key: value for key, value in told.items() if value is not None}
     return _with(design, made=True, nets=nets or (), **chosen)
 
 
-@board_edit("rewire", "Draw {net} anew", net=_NET)
-def rewire(design: Design, *, net: str) -> Design:
-    """Draw the tracks of a net from nothing."""
-    times = {one.net: one.times for one in design.wiring.anew}
+@board_edit(
+    "rewire",
+    "Draw tracks anew",
+    net=Param("text", title="net"),
+    area=Param("points", axis="xy", title="inside these corners"),
+)
+def rewire(design: Design, *, net: str | None = None, area: tuple[tuple[float, float], ...] | None = None) -> Design:
+    """Draw the tracks of a net, or all that run through an area, from nothing; those of locked nets stay."""
+    wiring = design.wiring
+    if (net is None) == (area is None):
+        raise Trouble("Give the net that is to be drawn anew, or the corners of an area.")
+    if area is not None:
+        if len(area) < 3:
+            raise Trouble("An area has at least three corners.")
+        return _with(design, made=True, areas=(*wiring.areas, Area(points=area)))
+    assert net is not None
+    times = {one.net: one.times for one in wiring.anew}
     times[net] = times.get(net, 0) + 1
     return _with(design, made=True, anew=tuple(Anew(net=name, times=count) for name, count in times.items()))
+
+
+@board_edit("lock-net", "Lock the tracks of {net}", net=_NET, lock=Param("flag", title="locked"))
+def lock_net(design: Design, *, net: str, lock: bool | None = None) -> Design:
+    """Have the tracks of a net stay as they are, whatever comes; others make way (lock=no: no longer)."""
+    others = tuple(one for one in design.wiring.locked if one != net)
+    if lock is False and len(others) == len(design.wiring.locked):
+        raise Trouble(f"The tracks of “{short(net)}” are not locked.")
+    return _with(design, locked=others if lock is False else (*others, net))
 
 
 @board_edit("unwire", "Remove the tracks", all=Param("flag", title="those drawn by hand too"))
 def unwire(design: Design, *, all: bool | None = None) -> Design:
     """Remove the tracks that were made; with all=yes those drawn by hand, the pours and the places of parts too."""
     if all:
-        return _with(design, made=False, nets=(), tracks=(), pours=(), places=(), anew=())
-    return _with(design, made=False, nets=())
+        return msgspec.structs.replace(design, wiring=Wiring(front=design.wiring.front, style=design.wiring.style))
+    return _with(design, made=False, nets=(), areas=(), locked=())
 
 
 @board_edit(
@@ -100,38 +122,25 @@ def free_part(design: Design, *, part: str) -> Design:
 
 
 @board_edit(
-    "track",
-    "Track of {net}",
-    net=_NET,
-    layer=Param("choice", choices=_SIDES, optional=False, title="side"),
-    width_mm=Param("quantity", "mm", 0.05, 20, title="width", shown="mm", step=0.05),
-    points=Param("points", axis="xy", optional=False),
-)
-def track(
-    design: Design, *, net: str, layer: str, points: tuple[tuple[float, float], ...], width_mm: float | None = None
-) -> Design:
-    """Draw a track by hand; tracks of a net that end in one place on both sides are joined by a via."""
-    one = DrawnTrack(net=net, side=layer, width_mm=width_mm or 0.3, points=points)  # type: ignore[arg-type]
-    return _with(design, tracks=(*design.wiring.tracks, one))
-
-
-@board_edit("remove-track", "Remove track {number}", number=_NUMBER)
-def remove_track(design: Design, *, number: int) -> Design:
-    """Remove a track that was drawn by hand."""
-    tracks = design.wiring.tracks
-    numbered(tracks, number, "track drawn by hand")
-    return _with(design, tracks=exchanged(tracks, number))
-
-
-@board_edit(
     "pour",
     "Pour {net}",
     net=_NET,
     side=Param("choice", choices=_SIDES, title="side"),
     style=Param("choice", choices=("solid", "hatched", "none"), title="copper"),
+    vias_mm=Param("quantity", "mm", 0, 100, title="a via every", shown="mm", step=1),
+    art=Param("choice", choices=("leave", "join"), title="raised art", titles=(("leave", "keep off it"), ("join", "join it"))),
 )
-def pour(design: Design, *, net: str, side: str | None = None, style: str | None = None) -> Design:
-    """Fill a side with copper of a net wherever there is room (style=none: no longer)."""
+def pour(
+    design: Design,
+    *,
+    net: str,
+    side: str | None = None,
+    style: str | None = None,
+    vias_mm: float | None = None,
+    art: str | None = None,
+) -> Design:
+    """Fill a side with copper of a net wherever there is room (style=none: no longer); `vias_mm` joins it to copper of the net
+    on the other side (0: no longer), art=join makes raised art of the side part of it."""
     where = side or "back"
     before = next((one for one in design.wiring.pours if (one.net, one.side) == (net, where)), None)
     others = tuple(one for one in design.wiring.pours if one is not before)
@@ -139,4 +148,7 @@ def pour(design: Design, *, net: str, side: str | None = None, style: str | None
         if before is None:
             raise Trouble(f"There is no pour of “{short(net)}” on the {where}.")
         return _with(design, pours=others)
-    return _with(design, pours=(*others, Pour(net=net, side=where, style=style or "solid")))  # type: ignore[arg-type]
+    one = before or Pour(net=net, side=where)  # type: ignore[arg-type]
+    told: dict[str, Any] = {"style": style, "vias_mm": vias_mm, "art": art}
+    changes = {key: value for key, value in told.items() if value is not None}
+    return _with(design, pours=(*others, msgspec.structs.replace(one, **changes)))

@@ -19,7 +19,7 @@ from .places import ArtPlaces, Places
 SIDES = ("front", "back")
 FREE, CLOSED = -1, -2
 #: A via keeps this far from pads that are pasted, beside the mask's own needs, mm.
-_OFF_PADS_MM = 0.1
+OFF_PADS_MM = 0.1
 #: How many times a step over a window, and over copper that is part of the picture, costs more.
 _OVER_WINDOW, _OVER_ART = 3.0, 1.0
 #: What a step in front costs more, by how clean it is kept; and how far stubs reach from a pad, mm, and what
@@ -133,7 +133,7 @@ class Ground:
 
     def _keep_vias_off_pads(self, owner: NDArray[np.int32]) -> None:
         """Solder would run into a via in a pad; holes keep their distance."""
-        radius = self.via.diameter / 2 + self._profile.mask_expansion_mm + _OFF_PADS_MM
+        radius = self.via.diameter / 2 + self._profile.mask_expansion_mm + OFF_PADS_MM
         apart = self._profile.hole_gap_mm + self.via.drill / 2
         for part in self._places.parts:
             for pad in part.pads():

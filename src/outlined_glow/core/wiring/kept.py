@@ -24,6 +24,8 @@ def copper_member(board: str) -> str:
 def pack(routed: Routed) -> bytes:
     """The branches as bytes."""
     rows = [[one.net, one.width, [number for corner in one.corners for number in corner], one.times] for one in routed.laid]
+    for row, one in zip(rows, routed.laid, strict=True):
+        row += [one.areas] if one.areas else []
     content = {"format": _FORMAT, "pitch_mm": routed.pitch, "wish": routed.wish, "mark": routed.mark, "branches": rows}
     content["unjoined"] = [[one.net, *one.start, *one.end] for one in routed.lost]
     return json.dumps(content, separators=(",", ":")).encode()
@@ -50,7 +52,7 @@ def _lost(net: Any, ref: Any, pin: Any, other_ref: Any, other_pin: Any) -> Lost:
     return Lost(net, (ref, pin), (other_ref, other_pin))
 
 
-def _laid(net: Any, width: Any, numbers: Any, times: Any) -> Laid:
+def _laid(net: Any, width: Any, numbers: Any, times: Any, areas: Any = 0) -> Laid:
     if not (isinstance(net, str) and 0 < float(width) < 100 and len(numbers) >= 6 and len(numbers) % 3 == 0):
         raise ValueError("a branch")
     whole = [int(number) for number in numbers]
@@ -62,4 +64,4 @@ def _laid(net: Any, width: Any, numbers: Any, times: Any) -> Laid:
         level, through = steps[2] == 0 and max(steps[:2]) > 0, steps[:2] == [0, 0] and steps[2] == 1
         if not (through or (level and min(steps[:2]) in (0, max(steps[:2])))):
             raise ValueError("a step")
-    return Laid(net, float(width), corners, int(times))
+    return Laid(net, float(width), corners, int(times), int(areas))

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import itertools
 import math
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -25,21 +25,27 @@ SIDES = ("front", "back")
 @dataclass(frozen=True)
 class Laid:
     """A branch as it is kept: its net, the width of its track, its corners as (column, row, layer) of a grid through 0, and how
-    often its net had been drawn from nothing then."""
+    often its net, and how many areas, had been drawn from nothing then."""
 
     net: str
     width: float
     corners: Corners
     times: int = 0
+    areas: int = 0
+
+    def line(self, pitch: float) -> LineString:
+        """The way it runs, mm."""
+        return LineString([(x * pitch, y * pitch) for x, y, _ in self.corners])
 
 
 @dataclass(frozen=True)
 class Lost:
-    """Two pins of a net that no track could join."""
+    """Two pins of a net that no track joins: none could, or they were `stopped` before one was found."""
 
     net: str
     start: Pin
     end: Pin
+    stopped: bool = False
 
 
 @dataclass(frozen=True)
@@ -54,6 +60,11 @@ class Routed:
     wish: str = ""
     mark: str = ""
 
+    @property
+    def stopped(self) -> bool:
+        """Whether somebody took what there was before all of it was made."""
+        return any(one.stopped for one in self.lost)
+
 
 def wires_of(
     laid: Sequence[Laid], lost: Sequence[Lost], nets: Sequence[Net], pitch: float, via: tuple[float, float], pads: Pads,
@@ -64,12 +75,25 @@ def wires_of(
     vias = {(round(one.x / pitch), round(one.y / pitch)): one for one in joined}
     ends = {net.name: _Ends(net, pads, drawn, pitch) for net in nets}
     for one in (each for each in laid if each.net in ends):
-        tracks += _tracks(one, pitch, ends[one.net])
-        for (x, y, layer), (_, _, below) in itertools.pairwise(one.corners):
-            if layer != below:
-                vias[x, y] = Via(one.net, x * pitch, y * pitch, *via)
+        tracks += _tracks(one, pitch, ends[one.net].beyond)
+        vias.update(_vias(one, pitch, via))
     told = tuple(_unjoined(one, pads, plated) for one in lost if one.start in pads and one.end in pads)
     return Wires(tuple(tracks), tuple(vias.values()), told)
+
+
+def bare_wires(laid: Sequence[Laid], pitch: float, via: tuple[float, float]) -> tuple[list[Track], list[Via]]:
+    """The tracks and vias of branches, from cell to cell."""
+    tracks = [track for one in laid for track in _tracks(one, pitch, lambda x, y, layer: [])]
+    return tracks, [made for one in laid for made in _vias(one, pitch, via).values()]
+
+
+def _vias(one: Laid, pitch: float, via: tuple[float, float]) -> dict[tuple[int, int], Via]:
+    """The vias of a branch by their cell."""
+    return {
+        (x, y): Via(one.net, x * pitch, y * pitch, *via)
+        for (x, y, layer), (_, _, below) in itertools.pairwise(one.corners)
+        if layer != below
+    }
 
 
 class _Ends:
@@ -101,18 +125,18 @@ class _Ends:
         return []
 
 
-def _tracks(one: Laid, pitch: float, ends: _Ends) -> list[Track]:
-    """The tracks of a branch, one for each stretch on a side; an end in a pad goes on to its middle."""
+def _tracks(one: Laid, pitch: float, beyond: Callable[[float, float, int], list[Spot]]) -> list[Track]:
+    """The tracks of a branch, one for each stretch on a side; an end goes on to what lies `beyond` it."""
     corners = [(x * pitch, y * pitch, layer) for x, y, layer in one.corners]
     out: list[Track] = []
-    run: list[Spot] = ends.beyond(*corners[0])
+    run: list[Spot] = beyond(*corners[0])
     layer = corners[0][2]
     for x, y, where in corners:
         if where != layer:
             out += _track(one.net, SIDES[layer], one.width, run)
             run, layer = [], where
         run.append((x, y))
-    run += ends.beyond(*corners[-1])
+    run += beyond(*corners[-1])
     return out + _track(one.net, SIDES[layer], one.width, run)
 
 
@@ -130,6 +154,7 @@ def _unjoined(one: Lost, pads: Pads, plated: bool) -> Unjoined:
     a, b = pads[one.start][0], pads[one.end][0]
     apart = {pad.side for pad in pads[one.start]}.isdisjoint(pad.side for pad in pads[one.end])
     why = "the holes of this fabricator are not plated" if apart and not plated else "no room"
+    why = "stopped before a way was found" if one.stopped else why
     return Unjoined(one.net, ".".join(one.start), ".".join(one.end), why, ((a.x, a.y), (b.x, b.y)))
 
 

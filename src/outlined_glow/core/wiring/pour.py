@@ -10,12 +10,14 @@ import shapely
 from shapely.geometry import LineString, Polygon, box
 from shapely.geometry.base import BaseGeometry
 
+from ..drive.near_nets import steps_over
 from ..geometry.regions import EMPTY, common, disc, grow, minus, polygons, region_of, union, union_of_many
 from ..parts import PlacedPad, Profile
 from ..parts.nets import Net
 from ..project import Pour
 from .classes import NetClass, clearance_of
-from .copper import Wires
+from .copper import Via, Wires
+from .ground import OFF_PADS_MM, ViaKind
 from .places import Places
 
 #: Pours keep off windows by this, mm.
@@ -26,56 +28,124 @@ _NECK, _HATCH_LINE, _HATCH_GAP = 1.2, 2.5, 4.0
 _BRIDGE = 2.0
 #: An arc is drawn a little inside the circle it stands for, mm.
 _SURE_MM = 0.004
+#: Vias that join both sides stand no denser than this, mm.
+_LEAST_STEP_MM = 1.0
+#: A via that joins both sides has copper of each under so much of the square round it.
+_ON_COPPER = 0.2
 
 
 def pours(
-    wished: Sequence[Pour], places: Places, wires: Wires, nets: Sequence[Net], classes: Mapping[str, NetClass],
-    profile: Profile,
-) -> dict[tuple[str, str], BaseGeometry]:  # fmt: skip
-    """The region of every pour by side and net, in the frame of the places. Those named first come first where two want one
-    place."""
+    wished: Sequence[Pour], places: Places, wires: Wires, nets: Sequence[Net], classes: Mapping[str, NetClass], profile: Profile
+) -> tuple[dict[tuple[str, str], BaseGeometry], tuple[Via, ...]]:
+    """The region of every pour by side and net, in the frame of the places, and the vias that join both sides of a net. Those
+    named first come first where two want one place. A piece that hangs on nothing of its net is left away."""
     of_pin = {pin: net.name for net in nets for pin in net.pins}
     out: dict[tuple[str, str], BaseGeometry] = {}
-    for one in wished:
-        if one.net in classes and (one.side, one.net) not in out:
-            others = [region for (side, _), region in out.items() if side == one.side]
-            out[one.side, one.net] = _pour(one, places, wires, of_pin, classes, others, profile)
-    return {key: region for key, region in out.items() if not region.is_empty}
+    stitched: list[Via] = []
+    for net in dict.fromkeys(one.net for one in wished if one.net in classes):
+        mine: dict[str, Pour] = {one.side: one for one in reversed(wished) if one.net == net}
+        rooms: dict[str, BaseGeometry] = {}
+        whole: dict[str, list[Polygon]] = {}
+        held: dict[str, list[bool]] = {}
+        for side, one in mine.items():
+            others = [region for (where, _), region in out.items() if where == side]
+            rooms[side], filled, anchors = _room_of(one, places, wires, of_pin, classes, others, profile)
+            whole[side] = polygons(filled)
+            held[side] = [piece.intersects(anchors) for piece in whole[side]]
+        step = max((one.vias_mm for one in mine.values()), default=0.0)
+        vias = _stitches(net, step, list(rooms.values()), list(whole.values()), places, wires, profile)
+        ends = {side: _held_by(vias, pieces) for side, pieces in whole.items()}
+        _hold(ends, held)
+        for side, pieces in whole.items():
+            out[side, net] = region_of([piece for piece, there in zip(pieces, held[side], strict=True) if there])
+        stitched += [via for at, via in enumerate(vias) if all(held[side][piece] for side in ends for piece in ends[side][at])]
+    return {key: region for key, region in out.items() if not region.is_empty}, tuple(stitched)
 
 
-def _pour(
+def _held_by(vias: Sequence[Via], pieces: Sequence[Polygon]) -> list[list[int]]:
+    """The pieces that each via touches."""
+    out: list[list[int]] = [[] for _ in vias]
+    if vias and pieces:
+        one, piece = shapely.STRtree(pieces).query([via.region for via in vias], predicate="intersects")
+        for via, at in zip(one.tolist(), piece.tolist(), strict=True):
+            out[via].append(at)
+    return out
+
+
+def _hold(ends: Mapping[str, Sequence[Sequence[int]]], held: Mapping[str, list[bool]]) -> None:
+    """Pieces that a via joins with one that is held are held too, and so on."""
+    vias = zip(*ends.values(), strict=True)
+    rows = [[(held[side], piece) for side, at in zip(ends, row, strict=True) for piece in at] for row in vias]
+    changed = True
+    while changed:
+        changed = False
+        for row in rows:
+            flags = {pieces[at] for pieces, at in row}
+            if len(flags) > 1:
+                changed = True
+                for pieces, at in row:
+                    pieces[at] = True
+
+
+def _stitches(
+    net: str, step: float, rooms: Sequence[BaseGeometry], whole: Sequence[Sequence[Polygon]], places: Places, wires: Wires,
+    profile: Profile,
+) -> list[Via]:  # fmt: skip
+    """Vias on a grid of that step, where both sides have room for them and copper they lie on; none for a step of 0."""
+    if not profile.plated or step <= 0 or len(rooms) < 2:
+        return []
+    via = ViaKind.of(profile)
+    off_pads, apart = via.diameter / 2 + profile.mask_expansion_mm + OFF_PADS_MM, profile.hole_gap_mm + via.drill / 2
+    pads = [pad for part in places.parts for pad in part.pads()]
+    taken = [grow(union_of_many([pad.polygon for pad in pads if not pad.drill_mm]), off_pads)]
+    taken += [disc(pad.x, pad.y, pad.drill_mm / 2 + apart) for pad in pads if pad.drill_mm]
+    taken += [disc(x, y, across / 2 + apart) for x, y, across in places.holes]
+    taken += [disc(one.x, one.y, one.drill / 2 + apart) for one in wires.vias]
+    room = minus(grow(common(*rooms), -via.diameter / 2 - _SURE_MM), *taken)
+    if room.is_empty:
+        return []
+    left, bottom, right, top = room.bounds
+    step = max(step, _LEAST_STEP_MM)
+    x, y = (axis.ravel() for axis in np.meshgrid(steps_over(left, right, step), steps_over(bottom, top, step)))
+    inside = shapely.contains_xy(room, x, y)
+    spots = zip(x[inside].tolist(), y[inside].tolist(), strict=True)
+    made = np.array([Via(net, *spot, via.drill, via.diameter) for spot in spots], dtype=object)
+    for pieces in whole:
+        regions = [one.region for one in made]
+        made = made[shapely.area(shapely.intersection(regions, region_of(list(pieces)))) > _ON_COPPER * via.diameter**2]
+    return list(made)
+
+
+def _room_of(
     wished: Pour, places: Places, wires: Wires, of_pin: Mapping[tuple[str, str], str], classes: Mapping[str, NetClass],
     others: Sequence[BaseGeometry], profile: Profile,
-) -> BaseGeometry:  # fmt: skip
+) -> tuple[BaseGeometry, BaseGeometry, BaseGeometry]:  # fmt: skip
+    """All that a pour may fill on its side, what it fills of that, and what of its net lies there."""
     side, net = wished.side, wished.net
     gap = classes[net].clearance + _SURE_MM
     pads = [pad for part in places.parts for pad in part.pads() if pad.side == side]
     own = [pad for pad in pads if of_pin.get((pad.ref, pad.pin)) == net]
+    run: list[tuple[str, BaseGeometry]] = [(one.net, one.region) for one in wires.tracks if one.side == side]
+    run += [(one.net, one.region) for one in wires.tears if one.side == side]
+    run += [(one.net, one.region) for one in wires.vias]
+    foreign = [one for one in run if one[0] != net]
+    foreign += [(of_pin.get((pad.ref, pad.pin), ""), pad.polygon) for pad in pads]
     apart: dict[float, list[BaseGeometry]] = {}
-    for pad in pads:
-        name = of_pin.get((pad.ref, pad.pin), "")
-        apart.setdefault(max(gap, clearance_of(name, classes, 0.0) + _SURE_MM), []).append(pad.polygon)
-    for track in wires.tracks:
-        if track.side == side and track.net != net:
-            apart.setdefault(max(gap, clearance_of(track.net, classes, 0.0) + _SURE_MM), []).append(track.region)
-    for via in wires.vias:
-        if via.net != net:
-            apart.setdefault(max(gap, clearance_of(via.net, classes, 0.0) + _SURE_MM), []).append(via.region)
+    for name, region in foreign:
+        apart.setdefault(max(gap, clearance_of(name, classes, 0.0) + _SURE_MM), []).append(region)
     away = [grow(union_of_many(some), by) for by, some in apart.items()]
-    away += [grow(union([places.art.hard[side], places.art.soft[side], *others]), gap)]
+    kept_off = [places.art.hard[side], *others] + ([] if wished.art == "join" else [places.art.soft[side]])
+    away += [grow(union(kept_off), gap)]
     away += [disc(x, y, across / 2 + max(gap, profile.hole_gap_mm)) for x, y, across in places.holes]
     away += [grow(places.art.windows, _OFF_WINDOWS_MM)]
     neck = _NECK * profile.track_mm / 2
-    room = grow(grow(minus(places.art.copper, *away), -neck), neck)
+    room = filled = grow(grow(minus(places.art.copper, *away), -neck), neck)
     if wished.style == "hatched":
-        room = common(room, union([_hatching(room, profile), _rim(room, profile)]))
-    tracks = [track.region for track in wires.tracks if track.side == side and track.net == net]
-    tracks += [via.region for via in wires.vias if via.net == net]
-    held = union_of_many(tracks)
-    bridges = [_bridges(pad, room, profile, gap) for pad in own]
-    whole = union([room, *(one for one in bridges if not one.is_empty)])
-    anchors = union([held, *(pad.polygon for pad in own)])
-    return region_of([piece for piece in polygons(whole) if piece.intersects(anchors)])
+        filled = common(room, union([_hatching(room, profile), _rim(room, profile)]))
+    mine = [region for name, region in run if name == net]
+    bridges = [_bridges(pad, filled, profile, gap) for pad in own]
+    anchors = union([union_of_many(mine), *(pad.polygon for pad in own)])
+    return room, union([filled, *(one for one in bridges if not one.is_empty)]), anchors
 
 
 def _bridges(pad: PlacedPad, room: BaseGeometry, profile: Profile, gap: float) -> BaseGeometry:

@@ -7,19 +7,24 @@ from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 
 import numpy as np
+import shapely
+from shapely.geometry import Polygon
 
 from .. import compiled
 from ..parts import PlacedPad, PlacedPart, Profile
 from ..parts.nets import Net
 from ..watch import ALONE, Watch
 from .classes import NetClass, is_chosen
-from .copper import Track, Via, Wires
+from .copper import Points, Track, Via, Wires
+from .flowing import flowing
 from .grid import Cells, Grid, grid_over
 from .ground import CLOSED, SIDES, Ground, Kind, ViaKind
-from .made import Laid, Lost, Pads, Routed, cells_of, corners_of, wires_of
+from .made import Laid, Lost, Pads, Routed, bare_wires, cells_of, corners_of, wires_of
 from .places import Places
+from .room import rooms
 from .rounding import rounded
 from .router import Branch, NetWork, Router
+from .teardrops import with_teardrops
 
 #: Another one where the same board would be given other tracks than before.
 _WAYS = 2
@@ -28,7 +33,8 @@ _WAYS = 2
 @dataclass(frozen=True)
 class Wish:
     """How a board is to be wired: whether tracks are made, for which nets (none: all of them), how clean the front is kept, in
-    which style, by which seed; what was drawn by hand."""
+    which style, by which seed; what was drawn by hand; how often nets, and in which areas tracks, were drawn from nothing; the
+    nets whose tracks stay as they are."""
 
     made: bool = True
     nets: tuple[str, ...] = ()
@@ -37,6 +43,9 @@ class Wish:
     seed: int = 1
     drawn: tuple[Track, ...] = ()
     anew: tuple[tuple[str, int], ...] = ()
+    areas: tuple[Points, ...] = ()
+    locked: tuple[str, ...] = ()
+    teardrops: bool = False
 
     @property
     def mark(self) -> str:
@@ -63,9 +72,23 @@ def route(
     else:
         laid, lost, pitch = _routed(places, wanted, classes, profile, wish, pads, before, watch)
     wires = wires_of(laid, lost, wanted, pitch, (via.drill, via.diameter), pads, wish.drawn, joined, profile.plated)
+    wires = drawn_as(wires, wish, pads, wanted, places, classes, profile)
+    # What was left half done is no answer to the next who asks.
+    return Routed(wires, laid, lost, pitch, wish.mark, "" if any(one.stopped for one in lost) else mark)
+
+
+def drawn_as(
+    wires: Wires, wish: Wish, pads: Pads, nets: Sequence[Net], places: Places, classes: Mapping[str, NetClass],
+    profile: Profile,
+) -> Wires:  # fmt: skip
+    """The wires in the style that is wished, with teardrops if they are."""
     if wish.style == "rounded":
-        wires = rounded(wires, pads, wanted, places, classes, profile)
-    return Routed(wires, laid, lost, pitch, wish.mark, mark)
+        wires = rounded(wires, rooms(wires, pads, nets, places, classes, profile))
+    elif wish.style == "flowing":
+        wires = flowing(wires, places.art, rooms(wires, pads, nets, places, classes, profile))
+    if wish.teardrops:
+        wires = with_teardrops(wires, pads, nets, rooms(wires, pads, nets, places, classes, profile))
+    return wires
 
 
 def _routed(
@@ -80,27 +103,40 @@ def _routed(
     kinds = _kinds(wanted, classes, profile)
     clearances = [classes[net.name].clearance for net in wanted]
     ground = Ground(grid, places, of_pin, clearances, kinds, ViaKind.of(profile), profile, wish.front)
-    fixed = _fixed(wish.drawn, drawn_vias(wish.drawn, profile), numbers, ground)
+    before = before if before is not None and abs(before.pitch - grid.pitch) < 1e-9 else None
+    locked = [one for one in before.laid if one.net in wish.locked and one.net in numbers] if before is not None else []
+    made = bare_wires(locked, grid.pitch, (ground.via.drill, ground.via.diameter))
+    fixed = _fixed([*wish.drawn, *made[0]], [*drawn_vias(wish.drawn, profile), *made[1]], numbers, ground)
     works = [_work_of(net, classes[net.name], kinds, pads, ground, fixed.get(net.name, ())) for net in wanted]
-    times = dict(wish.anew)
-    if before is not None and abs(before.pitch - grid.pitch) < 1e-9 and before.wish == wish.mark:
-        _take_up(works, [one for one in before.laid if one.times == times.get(one.net, 0)], kinds, grid)
+    if before is not None and before.wish == wish.mark:
+        _take_up(works, [one for one in before.laid if one not in locked and _stays(one, wish, grid.pitch)], kinds, grid)
     order = sorted(range(len(works)), key=lambda at: (_extent(wanted[at], pads), wanted[at].name))
-    Router(ground, works, order, wish.seed).run(watch)
-    laid, lost = [], []
+    complete = Router(ground, works, order, wish.seed).run(watch)
+    times, many = dict(wish.anew), len(wish.areas)
+    laid, lost = locked, []
     for work, net in zip(works, wanted, strict=True):
         pins = [pin for pin in net.pins if pin in pads]
         names = [*pins, *(pins[:1] * len(work.fixed))]
-        lost += [Lost(net.name, names[one], names[other]) for one, other in work.lost]
+        lost += [Lost(net.name, names[one], names[other], not complete) for one, other in work.lost]
         laid += [
-            Laid(net.name, kinds[one.kind].width, corners_of(one.cells, grid), times.get(net.name, 0)) for one in work.branches
+            Laid(net.name, kinds[one.kind].width, corners_of(one.cells, grid), times.get(net.name, 0), many)
+            for one in work.branches
         ]
     return tuple(laid), tuple(lost), grid.pitch
 
 
+def _stays(one: Laid, wish: Wish, pitch: float) -> bool:
+    """Whether nobody asked for a branch to be drawn from nothing since it was made."""
+    if one.times != dict(wish.anew).get(one.net, 0):
+        return False
+    later = [Polygon(area) for area in wish.areas[one.areas :]]
+    return not later or bool(shapely.disjoint(one.line(pitch), shapely.union_all(shapely.make_valid(later))))
+
+
 def fingerprint(places: Places, nets: Sequence[Net], classes: Mapping[str, NetClass], profile: Profile, wish: Wish) -> str:
     """What tells one routing from another: nets, parts, obstacles, rules, and what is wished of the ways (not of the lines)."""
-    digest = hashlib.sha256(repr((_WAYS, wish.mark, wish.anew, wish.drawn, profile)).encode())
+    asked = (wish.anew, wish.drawn, *((wish.areas, wish.locked) if wish.areas or wish.locked else ()))
+    digest = hashlib.sha256(repr((_WAYS, wish.mark, *asked, profile)).encode())
     digest.update(repr([(net.name, net.pins, classes[net.name]) for net in nets]).encode())
     for one in places.parts:
         spot = (round(one.x, 6), round(one.y, 6), round(one.angle_deg, 6))

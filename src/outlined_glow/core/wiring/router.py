@@ -90,8 +90,8 @@ class Router:
             apart = max(apart, self.ground.via.drill + self.ground.hole_gap)
         return apart / self.ground.grid.pitch
 
-    def run(self, watch: Watch = ALONE) -> None:
-        """Join what can be joined."""
+    def run(self, watch: Watch = ALONE) -> bool:
+        """Join what can be joined; whether all was tried, and nobody had `enough` of it before."""
         for net in self.nets:
             net.branches = [one for one in net.branches if self._allowed(net, one)]
             self._stamp(net, 1)
@@ -100,6 +100,9 @@ class Router:
             clean = True
             for at, net in enumerate(self.nets[one] for one in self._order):
                 watch.at((turn + at / len(self.nets)) / _ROUNDS)
+                if watch.enough():
+                    self._leave()
+                    return False
                 self._stamp(net, -1)
                 clashes = self._clashing(net)
                 if clashes or turn == 0:
@@ -117,6 +120,17 @@ class Router:
             self._stamp(net, -1)
             self._trim(net)
             self._widen(net)
+            self._stamp(net, 1)
+        return True
+
+    def _leave(self) -> None:
+        """Leave it at what there is: what lies in another's way is taken out, and what is not joined is told."""
+        for net in self.nets:
+            self._stamp(net, -1)
+            self._without(net, self._clashing(net))
+            self._trim(net)
+            rest = sorted(piece.first for piece in self._pieces_of(net).values())
+            net.lost = [(one, rest[0]) for one in rest[1:]]
             self._stamp(net, 1)
 
     def _widen(self, net: NetWork) -> None:

@@ -89,6 +89,10 @@ class Compiler:
                 copper[design.name] = values["routed"]
         return _work(project, design, values)
 
+    def go_on(self) -> None:
+        """Tracks that somebody stopped are drawn on by the next who asks for the board."""
+        self.memory.forget("routed")
+
     def forget_copper(self) -> None:
         """Another project comes: its boards may have the same names, and their tracks are those of its file."""
         self._copper = {}

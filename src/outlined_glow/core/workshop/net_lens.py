@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterable
 from dataclasses import dataclass, field
+from typing import Any
 
 import numpy as np
 import shapely
@@ -41,7 +43,7 @@ def lens(work: Work, net: str) -> Lens:
         regions += [one.region for one in work.board.wires.tracks if one.side == side and one.net == net]
         regions += [one.region for one in work.board.wires.vias if one.net == net]
         regions += [pad.polygon for pad in work.board.pads if pad.side == side and of_pin.get((pad.ref, pad.pin)) == net]
-        copper[side] = [ring + np.array([dx, dy]) for ring in _rings(regions)]
+        copper[side] = [ring + np.array([dx, dy]) for ring in rings(regions)]
     return Lens(net, copper, lacking(work, net))
 
 
@@ -80,7 +82,8 @@ def _shortest(places: list[tuple[float, float]]) -> list[Way]:
     return out
 
 
-def _rings(regions: Iterable[BaseGeometry]) -> Rings:
+def rings(regions: Iterable[BaseGeometry]) -> Rings:
+    """The edges of regions (n, 2)."""
     return [shapely.get_coordinates(ring) for ring in shapely.get_rings(shapely.get_parts(list(regions)))]
 
 
@@ -152,6 +155,39 @@ def placed(work: Work, ref: str) -> PlacedPart | None:
     """A part of the drive where it lies in the picture frame."""
     one = next((part for part in work.board.parts if part.ref == ref and not part.part.shines), None)
     return None if one is None else one.moved(*work.board.origin)
+
+
+def twins(work: Work, ref: str) -> tuple[str, ...]:
+    """The parts of the drive that are like one, and may change places with it."""
+    parts = [one for one in work.board.parts if not one.part.shines]
+    mine = next((one for one in parts if one.ref == ref), None)
+    return tuple(one.ref for one in parts if mine is not None and one.ref != ref and one.part == mine.part)
+
+
+def as_placed(part: PlacedPart, like: PlacedPart) -> dict[str, Any]:
+    """The values of the edit that places a part by hand where another one, of the picture frame, lies."""
+    angle = (like.angle_deg + 180) % 360 - 180
+    return {"part": part.ref, "x_mm": round(like.x, 4), "y_mm": round(like.y, 4), "angle_deg": angle, "side": like.side}
+
+
+def pulls(work: Work, ref: str, x_mm: float, y_mm: float) -> tuple[Way, ...]:
+    """The lines from the pins of a part, were it at a place of the picture frame, to the nearest pins of their nets."""
+    part = placed(work, ref)
+    if part is None:
+        return ()
+    dx, dy = work.board.origin
+    of_pin = {pin: one for one in work.board.nets for pin in one.pins}
+    places: dict[tuple[str, str], list[tuple[float, float]]] = {}
+    for pad in work.board.pads:
+        places.setdefault((pad.ref, pad.pin), []).append((pad.x + dx, pad.y + dy))
+    out = []
+    for pad in {pad.pin: pad for pad in part.pads()}.values():
+        net = of_pin.get((ref, pad.pin))
+        others = [spot for pin in (net.pins if net is not None else ()) if pin[0] != ref for spot in places.get(pin, ())]
+        here = (pad.x + x_mm - part.x, pad.y + y_mm - part.y)
+        if others:
+            out.append((here, min(others, key=lambda spot, here=here: math.dist(spot, here))))  # type: ignore[misc]
+    return tuple(out)
 
 
 def row_words(row: NetRow) -> tuple[str, str, str]:

@@ -3,24 +3,25 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
+from dataclasses import replace
 from operator import attrgetter
+from typing import Any
 
-import shapely
 from shapely.geometry.base import BaseGeometry
 
 from ..board.layers import ArtLayers
 from ..board.wired import wired_layers
 from ..drive.placement import led_parts
-from ..geometry.regions import EMPTY, minus, union
+from ..geometry.regions import EMPTY, minus, shifted, union
 from ..lights import Led
 from ..parts import PlacedPart, Profile
 from ..parts.nets import Net
 from ..passes import Pass
-from ..project import Wiring
+from ..project import Pour, Wiring
 from ..shape import Outline
 from ..watch import Watch
 from ..wiring.classes import NetClass, net_classes
-from ..wiring.copper import Track, Wires
+from ..wiring.copper import Track, Via, Wires
 from ..wiring.made import Routed
 from ..wiring.places import ArtPlaces, Places
 from ..wiring.pour import pours
@@ -42,6 +43,9 @@ def wish_of(wiring: Wiring) -> Wish | None:
         wiring.seed,
         drawn,
         tuple((one.net, one.times) for one in wiring.anew),
+        tuple(one.points for one in wiring.areas),
+        wiring.locked,
+        wiring.teardrops,
     )
 
 
@@ -78,19 +82,28 @@ def _routed(
     return route(places, nets, classes, rules, wish, before, watch)
 
 
-def _wires(routed: Routed, outline: Outline) -> Wires:
-    return routed.wires.moved(-outline.origin[0], -outline.origin[1]) if routed.wires else routed.wires
+def _pour_wishes(wiring: Wiring) -> tuple[Pour, ...]:
+    return wiring.pours
 
 
-def _poured(
-    wiring: Wiring, places: Places | None, routed: Routed, nets: tuple[Net, ...], classes: Mapping[str, NetClass],
-    rules: Profile, outline: Outline,
-) -> dict[tuple[str, str], BaseGeometry]:  # fmt: skip
-    if places is None or not wiring.pours:
-        return {}
-    found = pours(wiring.pours, places, routed.wires, nets, classes, rules)
-    shift = (-outline.origin[0], -outline.origin[1])
-    return {key: shapely.transform(region, lambda points: points + shift) for key, region in found.items()}
+def _pours(
+    wished: tuple[Pour, ...], places: Places | None, routed: Routed, nets: tuple[Net, ...], classes: Mapping[str, NetClass],
+    rules: Profile,
+) -> tuple[dict[tuple[str, str], BaseGeometry], tuple[Via, ...]]:  # fmt: skip
+    if places is None or not wished:
+        return {}, ()
+    return pours(wished, places, routed.wires, nets, classes, rules)
+
+
+def _wires(routed: Routed, poured: tuple[Any, tuple[Via, ...]], outline: Outline) -> Wires:
+    stitched = poured[1]
+    whole = replace(routed.wires, vias=(*routed.wires.vias, *stitched)) if stitched else routed.wires
+    return whole.moved(-outline.origin[0], -outline.origin[1]) if whole else whole
+
+
+def _poured(found: tuple[dict[tuple[str, str], BaseGeometry], Any], outline: Outline) -> dict[tuple[str, str], BaseGeometry]:
+    dx, dy = outline.origin
+    return {key: shifted(region, -dx, -dy) for key, region in found[0].items()}
 
 
 WIRING = (
@@ -103,8 +116,12 @@ WIRING = (
         "routed", ("wish", "in the way", "nets", "net classes", "rules"), _routed, aside=("copper before",), watched=True,
         weight=40, words="drawing the tracks",
     ),
-    Pass("wires", ("routed", "outline"), _wires),
-    Pass("poured", ("wiring", "in the way", "routed", "nets", "net classes", "rules", "outline"), _poured),
-    Pass("wired layers", ("part layers", "wires", "poured", "flat here", "nets", "rules"), wired_layers, weight=3),
+    Pass("pour wishes", ("wiring",), _pour_wishes),
+    Pass("pours", ("pour wishes", "in the way", "routed", "nets", "net classes", "rules"), _pours, weight=3),
+    Pass("wires", ("routed", "pours", "outline"), _wires),
+    Pass("poured", ("pours", "outline"), _poured),
+    Pass(
+        "wired layers", ("part layers", "wires", "poured", "pour wishes", "flat here", "nets", "rules"), wired_layers, weight=3,
+    ),
     Pass("unjoined", ("wires",), attrgetter("unjoined")),
 )  # fmt: skip

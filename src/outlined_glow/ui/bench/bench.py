@@ -34,10 +34,9 @@ class Bench(Canvas):
     drawing = pyqtSignal(bool)
     picked_net = pyqtSignal(str)  # "" for none
     picked_part = pyqtSignal(str)
+    picked_track = pyqtSignal()
     #: The array that the next drag draws.
     _draws: str | None = None
-    #: Whether the next drag draws a track.
-    draws_track = False
     _dragged = False
     #: The handle that was pressed last, and the fields that stand beside one.
     _pressed: Handle | None = None
@@ -55,21 +54,21 @@ class Bench(Canvas):
         self._draws = array
         self.drawing.emit(array is not None)
 
-    def draw_track(self, on: bool) -> None:
-        """Let the next drag draw a track, or not."""
-        self.draws_track, self.wires.track = on, None
-        self.drawing.emit(on)
+    def draw_copper(self, what: str) -> None:
+        """Let the next drag draw a “track”, or an “area” whose tracks are drawn anew; "": let it not."""
+        self.wires.draws = what
+        self.drawing.emit(bool(what))
         self.update()
 
-    def _end_track(self) -> None:
-        """Let go of a track: it is drawn, from the net it began at."""
-        assert self.wires.track is not None
-        values = core("hand_track").drawn_track(self.work, *self.wires.track, self.camera.side)
-        if values is None:
-            self._session.trouble.emit("A track begins at a pad, a track or a via of its net, and ends elsewhere.")
+    def _end_copper(self) -> None:
+        """Make what was drawn on Wiring."""
+        made = self.wires.end(self.work, self.camera.side)
+        if isinstance(made, str):
+            if made:
+                self._session.trouble.emit(made)
         else:
-            self._session.edit("track", values, origin=(0.0, 0.0))
-        self.draw_track(False)
+            self._session.edit(*made, origin=(0.0, 0.0))
+        self.draw_copper("")
 
     def _handle_at(self, at: QPointF) -> Handle | None:
         best, far = None, _GRAB
@@ -92,8 +91,8 @@ class Bench(Canvas):
             and (self.paints_chain or not self._handle_at(at))
         ):
             self._lasso = [at]
-        elif event.button() == Qt.MouseButton.LeftButton and self.draws_track and self.stage == "wiring":
-            self.wires.track = (self.camera.to_mm(at), self.camera.to_mm(at))
+        elif event.button() == Qt.MouseButton.LeftButton and self._draws_copper(event):
+            self.wires.begin(self.camera.to_mm(at), self._draws_copper(event))
         elif event.button() == Qt.MouseButton.LeftButton:
             seam = self._seam()
             self._grabbed, self._dragged = self._begun_drawing(at) or self._handle_at(at), False
@@ -126,6 +125,14 @@ class Bench(Canvas):
     def _picks(self, event: QMouseEvent) -> bool:
         return self.stage == "lights" and bool(event.modifiers() & Qt.KeyboardModifier.ControlModifier)
 
+    def _draws_copper(self, event: QMouseEvent) -> str:
+        """What a drag on Wiring draws: with Ctrl an area, unless something else was asked for."""
+        if self.stage != "wiring" or self.wires.draws:
+            return self.wires.draws if self.stage == "wiring" else ""
+        if self._handle_at(event.position()) is not None:
+            return ""
+        return "area" if event.modifiers() & Qt.KeyboardModifier.ControlModifier else ""
+
     def _seen_leds(self) -> Iterator[Any]:
         return (led for led in self.work.leds if led.array not in self.unseen)
 
@@ -148,11 +155,13 @@ class Bench(Canvas):
             self.selected_array.emit(led.array)
 
     def _pick_wire(self, at: QPointF) -> None:
-        """Take the part under the pointer in hand, and see the net there through the board."""
+        """Take the part or the track under the pointer in hand, and see the net there through the board."""
         x, y = self.camera.to_mm(at)
         part = core("net_lens").part_at(self.work, x, y, self.camera.side)
         self.wires.take_part(None if part is None else part.ref)
         self.picked_part.emit(self.wires.part or "")
+        self.wires.take_track(None if part is not None else core("hand_track").track_at(self.work, x, y, self.camera.side))
+        self.picked_track.emit()
         net = core("net_lens").net_at(self.work, x, y, self.camera.side)
         self.wires.take_net(net)
         self.picked_net.emit(net or "")
@@ -194,8 +203,8 @@ class Bench(Canvas):
             self._measure = (self._measure[0], at)
         elif self._lasso:
             self._lasso.append(at)
-        elif self.wires.track is not None:
-            self.wires.track = (self.wires.track[0], self.camera.to_mm(at))
+        elif self.wires.drawing:
+            self.wires.go_on(self.camera.to_mm(at))
         elif self._grabbed is not None:
             self._drag(at, bool(event.modifiers() & Qt.KeyboardModifier.ControlModifier))
         elif self._wiping:
@@ -230,7 +239,7 @@ class Bench(Canvas):
     def _hover(self, at: QPointF) -> None:
         handle = self._handle_at(at)
         seam = self._seam()
-        if (self._draws is not None and self.stage == "lights") or (self.draws_track and self.stage == "wiring"):
+        if (self._draws is not None and self.stage == "lights") or (self.wires.draws and self.stage == "wiring"):
             self.setCursor(Qt.CursorShape.CrossCursor)
         elif handle is not None:
             self.setCursor(Qt.CursorShape.PointingHandCursor)
@@ -276,8 +285,8 @@ class Bench(Canvas):
                 self._click_led(event)
             self._grabbed = self._caught = None
             self._refresh_handles()
-        if self.wires.track is not None:
-            self._end_track()
+        if self.wires.drawing:
+            self._end_copper()
         elif self._lasso:
             self._end_lasso()
         elif event is not None and self.stage == "wiring" and self._pan_from is not None and not self._panned:
@@ -313,9 +322,9 @@ class Bench(Canvas):
             Qt.Key.Key_Down: (0, -1),
         }
         key = Qt.Key(event.key())
-        if key == Qt.Key.Key_Escape and (self._draws is not None or self.draws_track):
+        if key == Qt.Key.Key_Escape and (self._draws is not None or self.wires.draws):
             self.draw(None)
-            self.draw_track(False)
+            self.draw_copper("")
             return True
         held = self._handles[self._focus_handle] if 0 <= self._focus_handle < len(self._handles) else None
         if key in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and held is not None:

@@ -123,6 +123,7 @@ class Canvas(QWidget):
         """A new board lies here; the first one of a project is fitted."""
         if first or (self._fitted and self._grabbed is None and self._outgrown()):
             self.fit()
+        self.wires.found_again(self.work)
         self._refresh_handles()
         self.redraw()
 
@@ -314,7 +315,7 @@ class Canvas(QWidget):
 
     def _refresh_handles(self) -> None:
         self._handles = handles_for(
-            self.stage, self.work, self.selected, self.picked, self.picture, self.camera.side, self.wires.part
+            self.stage, self.work, self.selected, self.picked, self.picture, self.camera.side, self.wires
         )
         self._focus_handle = min(self._focus_handle, len(self._handles) - 1)
 
@@ -359,7 +360,9 @@ class Canvas(QWidget):
             self._chain.paint(painter, self.camera, self.work, taken, self.devicePixelRatioF())
             paint_lasso(painter, self._lasso)
         if self.stage == "wiring":
-            self.wires.paint(painter, self.camera, self.work)
+            held = self._grabbed
+            dragged = (held.x, held.y) if held is not None and held.name == "part" else None
+            self.wires.paint(painter, self.camera, self.work, dragged)
         paint_marks(painter, self.camera, self.work.board.origin, self.marks)
         if self._caught is not None:
             paint_caught(painter, self.camera, self._caught)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 import math
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
@@ -10,6 +11,8 @@ from typing import Any
 from ..core_door import core
 
 Values = tuple[str, dict[str, Any]]
+#: A shorter stretch of a track has no handle, mm.
+_WORTH_A_HANDLE_MM = 0.8
 
 
 @dataclass(frozen=True)
@@ -29,16 +32,16 @@ class Handle:
 
 def handles_for(
     stage: str, work: Any, selected: str | None, picked: frozenset[tuple[str, int]], picture: int, side: str,
-    part: str | None = None,
+    wires: Any = None,
 ) -> list[Handle]:  # fmt: skip
     """The handles of a stage: on Lights of the array or the one LED in hand, on Artwork of the picture in hand and the words
-    in view."""
+    in view, on Wiring (`wires` has it) of the part or the track in hand."""
     if work is None:
         return []
     if stage == "artwork":
         return _artwork_handles(work, picture, side)
-    if stage == "wiring" and part is not None:
-        return _part_handles(work, part, side)
+    if stage == "wiring" and wires is not None:
+        return _part_handles(work, wires.part, side) if wires.part is not None else _track_handles(work, wires.track, side)
     if stage == "shape":
         return _shape_handles(work)
     if stage == "lights" and len(picked) == 1:
@@ -160,6 +163,37 @@ def _part_handles(work: Any, ref: str, side: str) -> list[Handle]:
     return [
         Handle("part", f"{ref}: drag it where it should be", part.x, part.y, move, _catcher(work, step=0.25)),
         Handle("part turn", "turn it; it snaps to steps of 15°", *end, turn),
+    ]
+
+
+def _track_handles(work: Any, held: Any, side: str) -> list[Handle]:
+    """The track in hand that was drawn by hand: its ends, and the middles of its stretches."""
+    if held is None or held.number is None or held.track.side != side:
+        return []
+    hand, number, points = core("hand_track"), held.number, held.track.points
+
+    def end(last: bool) -> Callable[[float, float], Values]:
+        def drag(x: float, y: float) -> Values:
+            spot = hand.caught(work, held.track.net, (x, y), side, number)
+            return "set-track", {"number": number, "points": hand.moved_end(points, last, *spot)}
+
+        return drag
+
+    def stretch(at: int) -> Callable[[float, float], Values]:
+        def drag(x: float, y: float) -> Values:
+            return "set-track", {"number": number, "points": hand.moved_stretch(points, at, x, y)}
+
+        return drag
+
+    ends = [(False, points[0]), (True, points[-1])]
+    pairs = list(itertools.pairwise(points))
+    wide = [(at, a, b) for at, (a, b) in enumerate(pairs) if math.dist(a, b) > _WORTH_A_HANDLE_MM or len(pairs) == 1]
+    return [
+        *(Handle(f"track end {'B' if last else 'A'}", "drag the end elsewhere", x, y, end(last)) for last, (x, y) in ends),
+        *(
+            Handle(f"stretch {at + 1}", "drag this stretch aside", (a[0] + b[0]) / 2, (a[1] + b[1]) / 2, stretch(at))
+            for at, a, b in wide
+        ),
     ]
 
 

@@ -7,6 +7,7 @@ from typing import Any
 from PyQt6.QtCore import QLineF, QPointF, Qt
 from PyQt6.QtGui import QColor, QPainter, QPainterPath, QPen, QPolygonF
 
+from ..core_door import core
 from ..theme import on_bench
 from .camera import Camera
 
@@ -59,6 +60,34 @@ def paint_drop(painter: QPainter, camera: Camera, lines: Any) -> None:
         pen.setCapStyle(Qt.PenCapStyle.RoundCap)
         painter.setPen(pen)
         painter.drawLine(camera.to_screen(*start), camera.to_screen(*end))
+
+
+def paint_pulls(painter: QPainter, camera: Camera, lines: Any) -> None:
+    """Where the pins of a part that is dragged are drawn to."""
+    t = on_bench()
+    for pen in (QPen(t.colour("bench", 0.7), 3), QPen(t.colour("ring", 0.9), 1.2)):
+        painter.setPen(pen)
+        for one, other in lines:
+            painter.drawLine(camera.to_screen(*one), camera.to_screen(*other))
+
+
+def paint_held(painter: QPainter, camera: Camera, track: Any) -> None:
+    """The track in hand, ringed; through the board where it lies on the other side."""
+    t = on_bench()
+    style = Qt.PenStyle.SolidLine if track.side == camera.side else Qt.PenStyle.DashLine
+    painter.setBrush(Qt.BrushStyle.NoBrush)
+    ring = _path(camera, core("net_lens").rings([track.region]))
+    for pen in (QPen(t.colour("bench", 0.7), 3.6), QPen(t.colour("ring"), 1.6, style)):
+        painter.setPen(pen)
+        painter.drawPath(ring)
+
+
+def paint_area(painter: QPainter, camera: Camera, points: Any) -> None:
+    """The area round which a line is being drawn."""
+    t = on_bench()
+    painter.setPen(QPen(t.colour("ring"), 1.4, Qt.PenStyle.DashLine))
+    painter.setBrush(t.colour("ring", 0.08))
+    painter.drawPolygon(QPolygonF([camera.to_screen(x, y) for x, y in points]))
 
 
 def paint_track(painter: QPainter, camera: Camera, points: Any) -> None:

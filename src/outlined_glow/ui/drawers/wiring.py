@@ -7,13 +7,14 @@ from functools import partial
 from typing import Any
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QAbstractItemView, QHeaderView, QTableWidget, QTableWidgetItem, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QAbstractItemView, QHeaderView, QTableWidget, QTableWidgetItem, QWidget
 
 from ..core_door import core
-from ..edit_fields import KeyRows
+from ..edit_fields import KeyRows, field_of, params_of
 from ..fields import Choice, Switch
-from ..widgets import button, clear, label, link
+from ..widgets import button, label, link
 from .base import Drawer, Window
+from .wiring_hand import HandCard, PartCard, TrackCard
 
 _COLUMNS = ("net", "mA", "width", "length")
 _WIDE = 150
@@ -30,8 +31,9 @@ class WiringDrawer(Drawer):
         self._shown: Any = None
         tracks = self.add_card("Tracks")
         self.rows = KeyRows(tracks, "wire", lambda key, value: self.edit("wire", **{key: value}))
-        self.rows.add("front", "style", "seed")
+        self.rows.add("front", "style", "teardrops", "seed")
         self.rows["front"].setToolTip("The art side: nothing but short stubs and vias, few tracks, or as many as on the back")
+        self.rows["teardrops"].setToolTip("Tracks grow wider where they meet a pad or a via (teardrops): they tear less easily")
         self.rows["seed"].setToolTip("Another number gives other tracks of the same kind")
         for key in ("front", "style"):
             self.rows[key].setFixedWidth(_WIDE)
@@ -41,10 +43,11 @@ class WiringDrawer(Drawer):
         self.in_front = tracks.figure("tracks in front, beyond stubs")
         self._build_nets()
         self._build_drop()
-        self._build_part()
-        self._build_hand()
+        self.part = PartCard(self.add_card("Part in hand"), self.session, self.edit)
+        self.track = TrackCard(self.add_card("Track in hand"), self.session, self.edit)
+        self.hand = HandCard(self.add_card("Drawn by hand"), self.edit)
         self._build_pours()
-        self.draw = button("Draw the tracks", lambda: self.edit("wire"), filled=True)
+        self.draw = button("Draw the tracks", self._draw, filled=True)
         self.draw.setToolTip("Join what is not joined yet; tracks that are right stay")
         self.remove = button("Remove them", lambda: self.edit("unwire"))
         self.foot.addWidget(self.draw, 1)
@@ -81,6 +84,10 @@ class WiringDrawer(Drawer):
         card.add(self.net_words)
         self.again = link("draw this net anew", self._again)
         card.add(self.again)
+        self.lock = Switch("lock its tracks")
+        self.lock.setToolTip("They stay as they are, whatever comes; others make way")
+        self.lock.switched.connect(self._lock)
+        self.lock_row = card.row("lock its tracks", self.lock)
 
     def _build_drop(self) -> None:
         self.drop_card = self.add_card("Volts lost in copper", "all LEDs on")
@@ -95,25 +102,13 @@ class WiringDrawer(Drawer):
         self.drop_card.row("map on the board", self.map)
         self._drops: Any = None
 
-    def _build_part(self) -> None:
-        self.part_card = self.add_card("Part in hand")
-        self.place = KeyRows(self.part_card, "place-part", self._place)
-        self.place.add("x_mm", "y_mm", "angle_deg", "side", "lock")
-        self.free = link("let it find its place", self._free)
-        self.part_card.add(self.free)
-        self.part_card.hide()
-
-    def _build_hand(self) -> None:
-        self.hand_card = self.add_card("Drawn by hand")
-        self.pencil = link("draw a track…", self._draw_track, "link", "Drag from a pad or a track to where it shall go")
-        self.hand_card.add(self.pencil)
-        self.drawn = QVBoxLayout()
-        self.drawn.setSpacing(2)
-        self.hand_card.body.addLayout(self.drawn)
-
     def _build_pours(self) -> None:
         card = self.add_card("Poured copper")
         self.pours: dict[tuple[str, str], Choice] = {}
+        self.arts: dict[tuple[str, str], Any] = {}
+        self.art_rows: dict[tuple[str, str], QWidget] = {}
+        self.stitches: dict[str, Any] = {}
+        self.stitch_rows: dict[str, QWidget] = {}
         for net in ("ground", "supply"):
             for side in ("back", "front"):
                 choice = Choice(list(_POURS))
@@ -121,14 +116,22 @@ class WiringDrawer(Drawer):
                 choice.setToolTip(f"Copper of the {net} wherever there is room on the {side}")
                 self.pours[net, side] = choice
                 card.row(f"{net}, {side}", choice)
+                art = self.arts[net, side] = Choice(list(params_of("pour")["art"].titles))
+                art.chosen.connect(lambda word, net=net, side=side: self.edit("pour", net=net, side=side, art=word))
+                art.setToolTip("Raised art is copper under the mask: it may become part of this net")
+                self.art_rows[net, side] = card.row("raised art there", art)
+            self.stitches[net] = field_of(params_of("pour")["vias_mm"])
+            self.stitches[net].setToolTip("Vias that join both sides, on a grid of that step; 0: none")
+            self.stitches[net].committed.connect(partial(self._stitch, net))
+            self.stitch_rows[net] = card.row(f"{net}: a via every", self.stitches[net])
 
     def attach(self, window: Window) -> None:
         super().attach(window)
         self._window = window
         bench = window.area.bench
-        bench.drawing.connect(lambda on: self.pencil.setText("drag on the board; Esc: leave it" if on else "draw a track…"))
         bench.picked_net.connect(self._show_net)
-        bench.picked_part.connect(lambda _: self._show_part())
+        for one in (self.part, self.track, self.hand):
+            one.attach(window)
 
     def inputs(self) -> Mapping[str, QWidget]:
         """The keys of the tracks."""
@@ -140,18 +143,21 @@ class WiringDrawer(Drawer):
         self.draw.setEnabled(bool(work.leds))
         self.remove.setEnabled(wiring.made)
         for (net, side), choice in self.pours.items():
-            choice.show_key(next((one.style for one in wiring.pours if (one.net, one.side) == (net, side)), "none"))
+            one = next((one for one in wiring.pours if (one.net, one.side) == (net, side)), None)
+            choice.show_key("none" if one is None else one.style)
+            self.art_rows[net, side].setVisible(one is not None and not work.board.art_copper(side).is_empty)
+            self.arts[net, side].show_key("leave" if one is None else one.art)
+        for net, row in self.stitch_rows.items():
+            there = [one for one in wiring.pours if one.net == net]
+            row.setVisible(len(there) == 2)
+            self.stitches[net].show_value(max((one.vias_mm for one in there), default=0.0))
         self.drop_card.setVisible(bool(work.board.wires))
         if self._window is not None and self._window.area.bench.wires.drop is not None:
             self._window.area.bench.wires.show_drop(None)  # of the board before
-        clear(self.drawn)
-        for number, one in enumerate(wiring.tracks, 1):
-            row = link(
-                f"remove “{one.net}”, {one.side}, {one.width_mm:g} mm", partial(self.edit, "remove-track", number=number)
-            )
-            self.drawn.addWidget(row)
+        self.hand.show(wiring.tracks)
         self._show_rows(work, core("net_facts").net_rows(work))
-        self._show_part()
+        self.part.show()
+        self.track.show()
         self._tell(self._window.area.bench.wires.net if self._window is not None else None)
 
     def _show_rows(self, work: Any, rows: Any) -> None:
@@ -212,9 +218,13 @@ class WiringDrawer(Drawer):
         there = self.map.isChecked() and self._drops is not None and self._drops[0] is self.session.work
         self._window.area.bench.wires.show_drop(core("drops").drop_lines(*self._drops) if there else None)
 
-    def _draw_track(self) -> None:
-        if self._window is not None:
-            self._window.area.bench.draw_track(not self._window.area.bench.draws_track)
+    def _draw(self) -> None:
+        """Draw what is lacking; go on where somebody stopped."""
+        work = self.session.work
+        if work is not None and work.values["routed"].stopped:
+            self.session.go_on()
+        else:
+            self.edit("wire")
 
     # -- nets ------------------------------------------------------------------------------------------------------
 
@@ -239,44 +249,23 @@ class WiringDrawer(Drawer):
         self.net_words.setVisible(one is not None)
         wired = self.session.work is not None and self.session.work.design.wiring.made
         self.again.setVisible(one is not None and wired)
+        self.lock_row.setVisible(one is not None and wired)
+        self.lock.setChecked(wired and net in self.session.work.design.wiring.locked)
 
     def _again(self) -> None:
         """Draw the tracks of the net in hand from nothing."""
         if self._window is not None and self._window.area.bench.wires.net:
             self.edit("rewire", net=self._window.area.bench.wires.net)
 
-    # -- the part in hand ------------------------------------------------------------------------------------------
+    def _lock(self, on: bool) -> None:
+        if self._window is not None and self._window.area.bench.wires.net:
+            self.edit("lock-net", net=self._window.area.bench.wires.net, lock=on)
 
-    def _show_part(self) -> None:
-        work = self.session.work
-        ref = self._window.area.bench.wires.part if self._window is not None else None
-        part = core("net_lens").placed(work, ref) if work is not None and ref else None
-        self.part_card.setVisible(part is not None)
-        if part is None:
-            return
-        by_hand = next((one for one in work.design.wiring.places if one.part == ref), None)
-        self.part_card.aside.set_full(f"{ref}, {part.part.title}")
-        ox, oy = work.board.origin
-        self.place.show(
-            {
-                "x_mm": part.x - ox, "y_mm": part.y - oy, "angle_deg": (part.angle_deg + 180) % 360 - 180, "side": part.side,
-                "lock": by_hand is not None and by_hand.locked,
-            }
-        )  # fmt: skip
-        self.free.setVisible(by_hand is not None)
-
-    def _place(self, key: str, value: Any) -> None:
-        work, ref = self.session.work, self._window.area.bench.wires.part if self._window is not None else None
-        part = core("net_lens").placed(work, ref) if work is not None and ref else None
-        if part is None:
-            return
-        ox, oy = work.board.origin
-        values = {"x_mm": part.x - ox, "y_mm": part.y - oy, "angle_deg": part.angle_deg % 360, "side": part.side}
-        self.edit("place-part", part=ref, **{**values, key: value})
-
-    def _free(self) -> None:
-        if self._window is not None and self._window.area.bench.wires.part:
-            self.edit("free-part", part=self._window.area.bench.wires.part)
+    def _stitch(self, net: str, step: float) -> None:
+        if self.session.work is not None:
+            sides = [one.side for one in self.session.work.design.wiring.pours if one.net == net]
+            steps = [("pour", {"net": net, "side": side, "vias_mm": step}) for side in sides]
+            self.session.edit_all(steps, f"Vias between the pours of {net}")
 
     def _pour(self, net: str, side: str, style: str) -> None:
         self.edit("pour", net=net, side=side, style=style)

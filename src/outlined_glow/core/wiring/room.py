@@ -1,0 +1,83 @@
+"""Whether copper of a net has room on a side, among all that lies there: what is drawn finer than the grid asks it."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+
+import numpy as np
+import shapely
+from shapely.geometry import LineString
+from shapely.geometry.base import BaseGeometry
+
+from ..parts import Profile
+from ..parts.nets import Net
+from .classes import NetClass, clearance_of
+from .copper import Track, Wires
+from .made import Pads
+from .places import Places
+
+
+class Room:
+    """The copper of a side, with what was put there meanwhile in the place of other."""
+
+    def __init__(
+        self, side: str, wires: Wires, pads: Pads, nets: Sequence[Net], places: Places, classes: Mapping[str, NetClass],
+        profile: Profile,
+    ) -> None:  # fmt: skip
+        self._classes, self._gap, self._art, self.side = classes, profile.gap_mm, places.art, side
+        rows: list[tuple[str, BaseGeometry]] = []
+        of_pin = {pin: net.name for net in nets for pin in net.pins}
+        for pin, some in pads.items():
+            rows += [(of_pin.get(pin, ""), pad.polygon) for pad in some if pad.side == side]
+        rows += [(via.net, via.region) for via in wires.vias]
+        rows += [(track.net, track.region) for track in wires.tracks if track.side == side]
+        self._nets = [name for name, _ in rows]
+        self._shapes = [region for _, region in rows]
+        self._tree = shapely.STRtree(self._shapes)
+        self._new: list[tuple[str, BaseGeometry]] = []
+        self._bounds = np.zeros((0, 4))
+        self._holes = [
+            (shapely.Point(x, y), across / 2 + max(profile.gap_mm, profile.hole_gap_mm)) for x, y, across in places.holes
+        ]
+        self._most = max([profile.gap_mm, *(one.clearance for one in classes.values())])
+        shapely.prepare(places.art.copper)
+        shapely.prepare(places.art.hard[side])
+
+    def put(self, net: str, region: BaseGeometry) -> None:
+        """More copper of a net lies there."""
+        self._new.append((net, region))
+        self._bounds = np.vstack([self._bounds, region.bounds])
+
+    def free(self, net: str, region: BaseGeometry) -> bool:
+        """Whether the region keeps off all copper of other nets, and of the art, as its net has to."""
+        own = self._classes[net].clearance
+        if not self._art.copper.contains(region) or shapely.dwithin(self._art.hard[self.side], region, own):
+            return False
+        if any(shapely.dwithin(spot, region, reach) for spot, reach in self._holes):
+            return False
+        near = self._tree.query(region, predicate="dwithin", distance=self._most)
+        left, bottom, right, top = region.bounds
+        new, most = self._bounds, self._most
+        beside = (new[:, 0] < right + most) & (new[:, 2] > left - most) & (new[:, 1] < top + most) & (new[:, 3] > bottom - most)
+        rows = [(self._nets[at], self._shapes[at]) for at in near.tolist()]
+        rows += [self._new[at] for at in np.flatnonzero(beside).tolist()]
+        return all(
+            name == net or shapely.distance(region, other) >= max(own, clearance_of(name, self._classes, self._gap)) - 1e-6
+            for name, other in rows
+        )
+
+    def joints(self, track: Track) -> set[tuple[float, float]]:
+        """The corners of a track at which other copper of its net begins."""
+        out = set()
+        for at in self._tree.query(LineString(track.points), predicate="dwithin", distance=1e-6).tolist():
+            region = self._shapes[at]
+            if self._nets[at] == track.net and region is not track.region:
+                out |= {point for point in track.points[1:-1] if shapely.dwithin(region, shapely.Point(point), 1e-6)}
+        return out
+
+
+def rooms(
+    wires: Wires, pads: Pads, nets: Sequence[Net], places: Places, classes: Mapping[str, NetClass], profile: Profile
+) -> dict[str, Room]:
+    """The room on each side."""
+    return {side: Room(side, wires, pads, nets, places, classes, profile) for side in ("front", "back")}
