@@ -13,6 +13,8 @@ import shapely
 from shapely.geometry import LineString, Point, Polygon, box
 from shapely.geometry.base import BaseGeometry
 
+#: The holes of wires in the place of plated ones: their lands are drawn without a hole, or with it.
+HOLE_MM = 0.8
 #: Rounding of the files, mm.
 _ROUND = 0.002
 
@@ -134,11 +136,18 @@ def faults(files: Mapping[str, bytes], gap: float, track: float) -> list[str]:
         met = [at for tree in trees.values() for at in tree.near(x, y, across / 2 + 0.01)]
         for one in met[1:]:
             group[top(one)] = top(met[0])
+    for wire in {pin.split(".")[0] for _, pin, *_ in found.points if re.fullmatch(r"W\d+\.[12]", pin)}:
+        # A wire stands in the place of plated holes: its ends are soldered to what lies there.
+        ends = [point for point in found.points if point[1] in (f"{wire}.1", f"{wire}.2")]
+        met = [at for _, _, x, y, sides in ends for side in sides for at in trees[side].near(x, y, 0.01 + HOLE_MM / 2)]
+        for one in met[1:]:
+            group[top(one)] = top(met[0])
     out = [f"a line is {found.narrowest:.3f} mm wide"] if found.narrowest < track - _ROUND else []
     owners: dict[int, set[str]] = {}
     where: dict[str, set[int]] = {}
     for net, pin, x, y, sides in found.points:
-        met = [at for side in sides for at in trees[side].near(x, y, 0.01)]
+        reach = 0.01 + (HOLE_MM / 2 if re.fullmatch(r"W\d+\.[12]", pin) else 0.0)
+        met = [at for side in sides for at in trees[side].near(x, y, reach)]
         for at in met:
             name = net if net != "N/C" else f"N/C {pin}"
             owners.setdefault(top(at), set()).add(name)
@@ -148,7 +157,10 @@ def faults(files: Mapping[str, bytes], gap: float, track: float) -> list[str]:
     out += [f"open: {net}" for net, tops in where.items() if len(tops) > 1]
     out += [f"short: {' and '.join(sorted(nets))}" for nets in owners.values() if len(nets) > 1]
     out += _near(pieces, top, owners, gap)
+    wires = {(x, y) for _, pin, x, y, _ in found.points if re.fullmatch(r"W\d+\.[12]", pin)}
     for x, y, across in found.bare:
+        if any(abs(x - a) + abs(y - b) < 0.01 for a, b in wires):
+            continue  # its land is what the wire is soldered to
         met = [at for tree in trees.values() for at in tree.near(x, y, across / 2)]
         out += [f"copper in an unplated hole at {x:.2f}, {y:.2f}" for _ in met]
     return out

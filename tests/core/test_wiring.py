@@ -42,6 +42,7 @@ from outlined_glow.core.wiring.router import Branch, NetWork, Router
 from outlined_glow.core.workshop import Compiler, Work, apply_values, new_project
 from outlined_glow.core.workshop.compile import with_kept
 from outlined_glow.core.workshop.demos import demo_project
+from outlined_glow.core.workshop.drops import drops
 from outlined_glow.core.workshop.hand_track import moved_stretch
 from outlined_glow.core.workshop.net_facts import net_facts
 
@@ -736,19 +737,78 @@ def test_a_track_that_is_too_narrow_for_its_current_and_one_too_near_are_told() 
 
 def test_no_room_ends_by_itself_with_a_list() -> None:
     tight = plate(
-        ("grid", {"array": "a", "x_mm": 22.0, "y_mm": 15.0, "rows": 3, "columns": 4, "pitch_x_mm": 7.0, "pitch_y_mm": 6.0}),
-        ("drive", {"method": "each", "supply": "usb", "current_a": 0.001}),
+        ("grid", {"array": "a", "x_mm": 22.0, "y_mm": 15.0, "rows": 4, "columns": 5, "pitch_x_mm": 6.5, "pitch_y_mm": 5.5}),
+        ("drive", {"method": "scan", "supply": "usb", "current_a": 0.001}),
         ("set-profile", {"profile": "home-etch"}), ("wire", {}),
     )  # fmt: skip
     compiler = Compiler()
     work = compiler.compile(tight)
     facts = net_facts(work)
     assert facts["unjoined"]
-    assert {one["why"] for one in facts["unjoined"]} >= {"the holes of this fabricator are not plated"}
-    assert not work.board.wires.vias
+    assert {one["why"] for one in facts["unjoined"]} == {"no room"}
     assert {"net", "from", "to", "why", "remedies"} <= set(facts["unjoined"][0])
     assert codes(compiler, work)["net-open"].remedies
     assert "net-short" not in codes(compiler, work)
+
+
+def _etched(emitter: str, way: str) -> Project:
+    grid = {"array": "a", "x_mm": 22.0, "y_mm": 20.0, "rows": 3, "columns": 4, "pitch_x_mm": 12.0, "pitch_y_mm": 12.0}
+    return plate(
+        ("grid", {**grid, "emitter": emitter}),
+        ("set-shape", {"base": "rectangle", "width_mm": 90.0, "height_mm": 80.0}),
+        ("set-profile", {"profile": "home-etch"}),
+        ("drive", {"method": way, "supply": "usb", "current_a": 0.003}), ("wire", {}),
+    )  # fmt: skip
+
+
+@pytest.mark.parametrize("way", ["each", "strings", "charlieplex"])
+@pytest.mark.parametrize(("emitter", "over"), [("5 mm diffused red", True), ("1206 red", False)])
+def test_boards_etched_at_home_have_wires_in_the_place_of_plated_holes(way: str, emitter: str, over: bool) -> None:
+    compiler = Compiler()
+    work = compiler.compile(_etched(emitter, way))
+    files, links = files_of(work), work.board.wires.links
+    assert faults(files, 0.4, 0.4) == []
+    assert prove_files(files, "plate", work.board).good
+    assert links
+    assert [one.ref for one in links] == [f"W{number}" for number in range(1, len(links) + 1)]
+    assert not any(hole.plated and hole.purpose == "wire link" for hole in work.board.holes)
+    told = codes(compiler, work)["wire-links"]
+    assert told.severity == "note"
+    assert told.count == len(links)
+    rows = net_facts(work)["links"]
+    assert [(one["reference"], one["net"]) for one in rows] == [(one.ref, one.net) for one in links]
+    for one, row in zip(links, rows, strict=True):
+        ends = [(row[key]["x_mm"], row[key]["y_mm"]) for key in ("from", "to")]
+        assert ends == [pytest.approx(spot, abs=1e-3) for spot in (one.start, one.end)]
+        assert row["length_mm"] == pytest.approx(math.dist(one.start, one.end) + (2 if over else 1) * 1.6, abs=0.01)
+        assert {row["from"]["side"], row["to"]["side"]} == ({"back"} if over else {"front", "back"})
+    if over:  # one side alone is etched
+        assert not [one for one in work.board.wires.tracks if one.side == "front"]
+    # No part lies over a wire's hole.
+    parts = [one for one in work.board.parts if not one.part.shines]
+    assert all(not one.court().contains(Point(spot)) for one in parts for link in links for spot in (link.start, link.end))
+    table = next(data.decode() for name, data in files.items() if name.endswith("wire-links.csv"))
+    assert len(table.splitlines()) == 1 + len(links)
+    lacking = dict(files)
+    ipc = next(name for name in files if name.endswith(".ipc"))
+    lacking[ipc] = b"\n".join(row for row in files[ipc].split(b"\n") if b"   W1    -" not in row)
+    assert not prove_files(lacking, "plate", None).good
+    lost = drops(work)
+    assert any(one.worst_v > 0 for one in lost.nets.values())
+
+
+def test_a_wide_track_that_ends_beside_a_small_pad_does_not_go_on_into_it() -> None:
+    """A stretch that was widened ends a cell before the pad: only the narrow one beyond goes on to its middle."""
+    work = Compiler().compile(_etched("5 mm diffused red", "charlieplex"))
+    pads = {(round(pad.x, 3), round(pad.y, 3), pad.side): pad for pad in work.board.pads}
+    ends = 0
+    for one in work.board.wires.tracks:
+        for x, y in (one.points[0], one.points[-1]):
+            pad = pads.get((round(x, 3), round(y, 3), one.side))
+            if pad is not None:
+                ends += 1
+                assert one.width <= min(pad.width, pad.height) + 1e-9
+    assert ends > 20
 
 
 def test_a_net_of_one_pin_and_a_board_without_leds_have_no_tracks() -> None:

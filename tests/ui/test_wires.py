@@ -228,11 +228,12 @@ def test_copper_is_poured_and_left_away(wiring: Hand) -> None:
     wiring.type_in(one.stitches["ground"], "3")
     wiring.settle()
     assert [pour.vias_mm for pour in design(wiring).wiring.pours] == [3.0, 3.0]
-    # The front is raised art all over: there is room for the net in it alone.
-    assert len(wiring.window.session.work.board.wires.vias) == vias
+    # The front is raised art nearly all over: there is little room for the net but in that.
+    few = len(wiring.window.session.work.board.wires.vias)
+    assert few > vias
     wiring.choose(one.arts["ground", "front"], "join")
     wiring.settle()
-    assert len(wiring.window.session.work.board.wires.vias) > vias
+    assert len(wiring.window.session.work.board.wires.vias) > few
     assert not [finding for finding in wiring.window.session.findings if finding.code in ("net-short", "copper-too-near")]
     wiring.choose(one.pours["ground", "front"], "none")
     wiring.settle()

@@ -36,7 +36,7 @@ def wired_layers(
     layers, pieces = dict(laid.layers), []
     for side in SIDES:
         run = [Copper(side, TRACK, one.net, one.region) for one in wires.tracks if one.side == side]
-        run += [Copper(side, TRACK, one.net, one.region) for one in wires.vias]
+        run += [Copper(side, TRACK, one.net, one.region) for one in wires.vias if one.on(side)]
         run += [Copper(side, TEAR, one.net, one.region) for one in wires.tears if one.side == side]
         run += [Copper(side, POUR, net, region) for (where, net), region in poured.items() if where == side]
         lands = [pad for pad in pads if pad.side == side]
@@ -50,7 +50,8 @@ def wired_layers(
     if not drilled.is_empty:
         layers["core"] = clean(overlay(shapely.difference, layers["core"], drilled))
         layers["drills"] = union([layers["drills"], drilled])
-    vias = tuple(RoundHole(via.x, via.y, via.drill, True, "via", via.net) for via in wires.vias)
+    plated, what = not wires.links, "via" if not wires.links else "wire link"
+    vias = tuple(RoundHole(via.x, via.y, via.drill, plated, what, via.net) for via in wires.vias)
     return replace(laid, layers=layers, copper=tuple(pieces), pads=pads, holes=(*laid.holes, *vias))
 
 

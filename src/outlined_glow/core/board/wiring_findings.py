@@ -49,7 +49,9 @@ def continuity_of(
     shapes = shapes_of(laid.pads, others)
     holes = [(pad.x, pad.y, pad.drill_mm) for pad in laid.pads if pad.drill_mm and pad.side == "front"]
     holes += [(via.x, via.y, via.drill) for via in wires.vias if rules.plated]
-    return continuity(shapes, holes, of_pin, rules.gap_mm, {name: one.clearance for name, one in classes.items()})
+    apart = {name: one.clearance for name, one in classes.items()}
+    wired = [tuple((side, *spot) for _, spot, side in link.pins) for link in wires.links]
+    return continuity(shapes, holes, of_pin, rules.gap_mm, apart, wired)
 
 
 def wiring_findings(
@@ -66,6 +68,7 @@ def wiring_findings(
         *_near(found.near),
         *_ends(wires, laid),
         *_narrow(wires, classes, rules),
+        *_links(wires),
         *stray,
     ]
 
@@ -85,6 +88,24 @@ def _unknown(nets: tuple[Net, ...], wiring: Wiring) -> list[Finding]:
     more = f" and {len(lost) - 1} more" if len(lost) > 1 else ""
     text = f"There is no net “{lost[0]}”{more}: its tracks and pours join nothing. Draw them for another, or remove them."
     return [Finding(code="net-unknown", severity="warning", stage="wiring", text=text, count=len(lost))]
+
+
+def _links(wires: Wires) -> list[Finding]:
+    """Wires in the place of plated holes."""
+    if not wires.links:
+        return []
+    first, last = wires.links[0], wires.links[-1]
+    names = first.ref if first is last else f"{first.ref} to {last.ref}"
+    over = "over the front from hole to hole, insulated" if first.side else "through the board, soldered on both sides"
+    what = "A piece of wire stands" if first is last else f"{len(wires.links)} pieces of wire stand"
+    text = f"{what} in the place of plated holes: {names}, {over}. Solder them first."
+    spots = tuple(one.start for one in wires.links)
+    return [
+        Finding(
+            code="wire-links", severity="note", stage="wiring", text=text, count=len(wires.links), places=spots,
+            remedies=(Remedy("take a fabricator with plated holes", "set-profile", (("profile", "standard"),)),),
+        )
+    ]  # fmt: skip
 
 
 def _unwired(lights: tuple[LightSpot, ...]) -> list[Finding]:
@@ -143,7 +164,7 @@ def _ends(wires: Wires, laid: PartLayers) -> list[Finding]:
     lost: list[tuple[float, float]] = []
     for side in ("front", "back"):
         tracks = [one for one in wires.tracks if one.side == side]
-        lands = [pad.polygon for pad in laid.pads if pad.side == side] + [via.region for via in wires.vias]
+        lands = [pad.polygon for pad in laid.pads if pad.side == side] + [via.region for via in wires.vias if via.on(side)]
         shapes = [*(one.region for one in tracks), *lands]
         if not tracks:
             continue

@@ -32,7 +32,16 @@ def netlist_356(board: Board, edited: str) -> bytes:
                 (pad.x, pad.y), (pad.width, pad.height), quarter,
             )
         )  # fmt: skip
-    for via in board.wires.vias:
+    for link in board.wires.links:
+        via = next(one for one in board.wires.vias if (one.x, one.y) == link.start)
+        for pin, place, side in link.pins:
+            lines.append(
+                _record(
+                    "317", alias.get(link.net, _UNCONNECTED), link.ref, pin, via.drill, "A01" if side == "front" else "A02",
+                    place, (via.diameter, 0.0), 0, plated=False,
+                )
+            )  # fmt: skip
+    for via in board.wires.vias if not board.wires.links else ():
         size = (via.diameter, 0.0)
         lines.append(_record("317", alias.get(via.net, _UNCONNECTED), "VIA", "", via.drill, "A00", (via.x, via.y), size, 0))
     return ("\n".join([*lines, "999"]) + "\n").encode("ascii")
@@ -49,9 +58,9 @@ def _aliases(board: Board) -> dict[str, str]:
 
 def _record(
     code: str, net: str, ref: str, pin: str, drill: float, access: str, place: tuple[float, float],
-    size: tuple[float, float], turned: int,
+    size: tuple[float, float], turned: int, plated: bool = True,
 ) -> str:  # fmt: skip
-    hole = f"D{_whole(drill):04d}P" if drill else " " * 6
+    hole = f"D{_whole(drill):04d}{'P' if plated else 'U'}" if drill else " " * 6
     x, y = (f"{'-' if value < 0 else '+'}{abs(_whole(value)):06d}" for value in place)
     wide, high = (f"{min(_whole(value), 9999):04d}" for value in size)
     dash, middle = ("-", " ") if pin else (" ", "M")

@@ -30,7 +30,7 @@ from ..project.storage import zip_time
 from .drill import drill_file
 from .gerber import Drawn, Heading, art_layer, board_heading, copper_layer, profile_layer, slug
 from .netlist import netlist_356
-from .tables import bill_csv, job_file, order_page, placement_csv
+from .tables import bill_csv, job_file, links_csv, order_page, placement_csv
 
 #: Resolution of the coverage pictures in board.json.
 COVERAGE_PX_PER_MM = 4.0
@@ -93,6 +93,7 @@ def make_package(
         (f"{stem}-plated.xnc", lambda: drill_file(board, True, edited)),
         (f"{stem}-unplated.xnc", lambda: drill_file(board, False, edited)),
         *([(f"{stem}-nets.ipc", lambda: netlist_356(board, edited))] if board.wires else []),
+        *([(f"{stem}-wire-links.csv", lambda: links_csv(board))] if board.wires.links else []),
         (f"{stem}-placement.csv", lambda: placement_csv(board)),
         (f"{stem}-bill-of-materials.csv", lambda: bill_csv(board)),
         (f"{stem}.gbrjob", lambda: job_file(board, gerbers, edited)),
@@ -171,7 +172,7 @@ def _copper(board: Board, side: str, heading: Heading, pads: list[PlacedPad]) ->
     # Last, for the holes of what is poured are cleared.
     regions += [Drawn(one.net, "Conductor", one.region) for one in board.copper if one.side == side and one.owner == TEAR]
     tracks = [one for one in board.wires.tracks if one.side == side]
-    return copper_layer(heading, regions, tracks, board.wires.vias, pads)
+    return copper_layer(heading, regions, tracks, [one for one in board.wires.vias if one.on(side)], pads)
 
 
 def _art_and_pours(board: Board, side: str) -> list[Drawn]:

@@ -10,6 +10,7 @@ from collections import Counter
 from ... import __version__
 from ..board import Board
 from ..brief import price_of
+from ..wiring.links import lengths
 from .gerber import guid
 
 _PLACEMENT_HEADER = (
@@ -42,6 +43,19 @@ def bill_csv(board: Board) -> bytes:
     rows.writerow(["count", "value", "package", "references"])
     for (value, title), refs in groups.items():
         rows.writerow([len(refs), value, title, " ".join(refs)])
+    return out.getvalue().encode()
+
+
+def links_csv(board: Board) -> bytes:
+    """The wires in the place of plated holes, in front coordinates; the length is between the joints."""
+    out = io.StringIO()
+    rows = csv.writer(out, lineterminator="\n")
+    rows.writerow(["reference", "net", "from_x_mm", "from_y_mm", "to_x_mm", "to_y_mm", "over", "length_mm"])
+    long = lengths(board.wires.links, board.stack.thickness_mm)
+    for one in board.wires.links:
+        places = [f"{value:.4f}" for spot in (one.start, one.end) for value in spot]
+        over = {"": "through the board", "back": "the front", "front": "the back"}[one.side]
+        rows.writerow([one.ref, one.net, *places, over, f"{long[one.ref]:.2f}"])
     return out.getvalue().encode()
 
 

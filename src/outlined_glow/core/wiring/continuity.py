@@ -79,13 +79,14 @@ def shapes_of(pads: Iterable[PlacedPad], others: Iterable[tuple[str, BaseGeometr
 
 def continuity(
     shapes: Sequence[Shape], holes: Sequence[tuple[float, float, float]], nets: Mapping[Pin, str], gap_mm: float,
-    apart: Mapping[str, float] | None = None,
+    apart: Mapping[str, float] | None = None, wires: Sequence[tuple[tuple[str, float, float], ...]] = (),
 ) -> Continuity:  # fmt: skip
-    """What shapes join, with plated holes (x, y, diameter), against the nets of pins. Pins that have none are nets of their
-    own. `apart` has the clearance of nets that need more than the gap of the fabricator."""
+    """What shapes join, with plated holes (x, y, diameter) and wires that are soldered at places (side, x, y), against the nets
+    of pins. Pins that have none are nets of their own. `apart` has the clearance of nets that need more than the gap of the
+    fabricator."""
     apart = apart or {}
     touching, pairs = _pairs(shapes, max([gap_mm, *apart.values()]))
-    roots = _components(shapes, holes, touching)
+    roots = _components(shapes, holes, np.concatenate([touching, _soldered(shapes, wires)], axis=1))
     names = [None if one.pin is None else nets.get(one.pin, f"{one.pin[0]}.{one.pin[1]} (not connected)") for one in shapes]
     of_root: dict[int, dict[str, int]] = {}
     for at, (root, name) in enumerate(zip(roots.tolist(), names, strict=True)):
@@ -128,6 +129,20 @@ def _pairs(shapes: Sequence[Shape], far_mm: float) -> tuple[NDArray[np.int64], N
 def _grown(by: float) -> NDArray[np.float64]:
     """What is added to bounds so that their box grows."""
     return np.array([-by, -by, by, by])
+
+
+def _soldered(shapes: Sequence[Shape], wires: Sequence[tuple[tuple[str, float, float], ...]]) -> NDArray[np.int64]:
+    """Pairs (2, n) of shapes that a wire joins."""
+    out = []
+    for ends in wires:
+        met = [at for side, x, y in ends for at, one in enumerate(shapes) if one.side == side and _meets(one.region, x, y)]
+        out += [(met[0], at) for at in met[1:]]
+    return np.array(out, np.int64).reshape(-1, 2).T
+
+
+def _meets(region: BaseGeometry, x: float, y: float) -> bool:
+    left, bottom, right, top = region.bounds
+    return left <= x <= right and bottom <= y <= top and bool(shapely.dwithin(region, shapely.Point(x, y), _TOUCH_MM))
 
 
 def _components(

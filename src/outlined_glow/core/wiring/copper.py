@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import itertools
+import math
 from dataclasses import dataclass, replace
 from functools import cached_property, lru_cache
 
@@ -56,7 +57,8 @@ class Track:
 
 @dataclass(frozen=True)
 class Via:
-    """A plated hole that joins both sides of a net: place, hole and land, mm."""
+    """A hole that joins both sides of a net: place, hole and land, mm. It is plated, or a wire stands in it; one whose wire
+    runs on over the other side has a land on its own `side` alone ("": on both)."""
 
     net: str
     x: float
@@ -64,6 +66,11 @@ class Via:
     drill: float
     diameter: float
     by_hand: bool = False
+    side: str = ""
+
+    def on(self, side: str) -> bool:
+        """Whether it has a land there."""
+        return self.side in ("", side)
 
     @cached_property
     def region(self) -> BaseGeometry:
@@ -89,6 +96,33 @@ class Tear:
 
 
 @dataclass(frozen=True)
+class Link:
+    """A wire in the place of plated holes: soldered on both sides of one hole, or laid over the other side from hole to hole
+    and soldered on the side of their lands. Its ends are the pins 1 and 2 of its reference (“W1”)."""
+
+    ref: str
+    net: str
+    start: tuple[float, float]
+    end: tuple[float, float]
+    side: str = ""
+
+    @property
+    def length(self) -> float:
+        """How far it reaches over the board, mm."""
+        return math.dist(self.start, self.end)
+
+    @property
+    def pins(self) -> tuple[tuple[str, tuple[float, float], str], ...]:
+        """Its pins: number, place, side of the land."""
+        return (("1", self.start, self.side or "front"), ("2", self.end, self.side or "back"))
+
+    def moved(self, dx: float, dy: float) -> Link:
+        """The same elsewhere."""
+        (ax, ay), (bx, by) = self.start, self.end
+        return replace(self, start=(ax + dx, ay + dy), end=(bx + dx, by + dy))
+
+
+@dataclass(frozen=True)
 class Unjoined:
     """Two pins of a net (“D1.2”) that no track joins, where they are, and why."""
 
@@ -101,12 +135,14 @@ class Unjoined:
 
 @dataclass(frozen=True)
 class Wires:
-    """The tracks, vias and teardrops of a board, and what they leave unjoined."""
+    """The tracks, vias and teardrops of a board, and what they leave unjoined; the wires in its holes where those are not
+    plated."""
 
     tracks: tuple[Track, ...] = ()
     vias: tuple[Via, ...] = ()
     unjoined: tuple[Unjoined, ...] = ()
     tears: tuple[Tear, ...] = ()
+    links: tuple[Link, ...] = ()
 
     def __bool__(self) -> bool:
         return bool(self.tracks or self.vias or self.unjoined)
@@ -122,6 +158,7 @@ class Wires:
             tuple(one.moved(dx, dy) for one in self.vias),
             lost,
             tuple(one.moved(dx, dy) for one in self.tears),
+            tuple(one.moved(dx, dy) for one in self.links),
         )
 
 

@@ -20,8 +20,11 @@ from shapely.geometry.base import BaseGeometry
 from ..parts.copper import RHO_OHM_M, track_resistance
 from ..parts.placed import PlacedPad
 from .classes import COPPER_UM
-from .copper import Track, Via
+from .copper import Link, Track, Via
 from .grid import grid_over
+
+#: What a wire of 0.6 mm has across, m².
+_WIRE_M2 = math.pi * 0.3e-3**2
 
 Pin = tuple[str, str]
 #: Ohm a square of the copper of an outer layer.
@@ -85,13 +88,14 @@ def rise_of(current_a: float, width_mm: float) -> float:
 
 def drop_of(
     pads: Sequence[PlacedPad], tracks: Sequence[Track], vias: Sequence[Via], poured: Mapping[str, BaseGeometry],
-    taken: Mapping[Pin, float], source: Pin, thickness_mm: float, plating_um: float,
+    taken: Mapping[Pin, float], source: Pin, thickness_mm: float, plating_um: float, links: Sequence[Link] = (),
 ) -> Drop:  # fmt: skip
     """The drop of one net, of which its pads, tracks, vias and pours (by side) are given. `taken` is what each pin takes, A;
-    it all comes from `source`."""
+    it all comes from `source`. `links` are the wires in holes that are not plated."""
     net = _Network(pads, vias)
     net.lay_tracks(tracks)
-    net.drill(vias, thickness_mm, plating_um)
+    net.drill(vias if not links else (), thickness_mm, plating_um)
+    net.link(links, thickness_mm)
     for side, region in poured.items():
         net.pour(side, region)
     return net.solved(taken, source)
@@ -110,7 +114,7 @@ class _Network:
         for pad in pads:
             self._at[pad.side].append((self._node((pad.ref, pad.pin)), pad.polygon))
         for via in vias:
-            for side in ("front", "back"):
+            for side in (side for side in ("front", "back") if via.on(side)):
                 self._at[side].append((self._node(("via", via.x, via.y, side)), via.region))
         self._trees = {side: shapely.STRtree([region for _, region in some]) for side, some in self._at.items()}
         self._known: dict[tuple[str, float, float], int] = {}
@@ -157,6 +161,12 @@ class _Network:
             front, back = (self._node(("via", via.x, via.y, side)) for side in ("front", "back"))
             ring_m2 = math.pi * via.drill * 1e-3 * plating_um * 1e-6
             self._ends.append((front, back, RHO_OHM_M * thickness_mm * 1e-3 / ring_m2))
+
+    def link(self, links: Sequence[Link], thickness_mm: float) -> None:
+        """The wires in the place of plated holes."""
+        for one in links:
+            a, b = (self._place(side, spot) for _, spot, side in one.pins)
+            self._ends.append((a, b, RHO_OHM_M * (one.length + thickness_mm) * 1e-3 / _WIRE_M2))
 
     def pour(self, side: str, region: BaseGeometry) -> None:
         """A sheet: squares of its copper, joined with what stands on it."""

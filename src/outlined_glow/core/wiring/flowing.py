@@ -51,7 +51,7 @@ def _ends(wires: Wires) -> dict[tuple[str, str], list[tuple[float, float]]]:
     for track in wires.tracks:
         out.setdefault((track.net, track.side), []).extend((track.points[0], track.points[-1]))
     for via in wires.vias:
-        for side in ("front", "back"):
+        for side in (side for side in ("front", "back") if via.on(side)):
             out.setdefault((via.net, side), []).append((via.x, via.y))
     return out
 

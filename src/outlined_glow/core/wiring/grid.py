@@ -11,10 +11,14 @@ import shapely
 from numpy.typing import NDArray
 from shapely.geometry.base import BaseGeometry
 
+from ..parts import PlacedPad
+
 Flags = NDArray[np.bool_]
 Cells = NDArray[np.int32]
 #: A board has no more cells a layer than this: a coarser grid takes its place.
 _MOST_CELLS = 1_500_000
+#: Places this near to an edge lie on it, mm or cells.
+_SAME = 1e-9
 
 
 @dataclass(frozen=True)
@@ -100,6 +104,22 @@ def offsets_within(reach_cells: float) -> NDArray[np.int64]:
     low = np.minimum(abs(x), abs(y))
     between = (np.maximum(abs(x), abs(y)) == low + 1) & ((low + 0.5) * math.sqrt(2) < reach_cells - 1e-9)
     return np.column_stack([x[near | between], y[near | between]]).astype(np.int64)
+
+
+def knots_in(pad: PlacedPad, pitch: float) -> NDArray[np.float64]:
+    """The places (n, 2) in a pad that cells of that pitch lie on, wherever the grid begins: whole multiples of it."""
+    left, bottom, right, top = pad.polygon.bounds
+    columns = np.arange(math.ceil(left / pitch - _SAME), math.floor(right / pitch + _SAME) + 1) * pitch
+    rows = np.arange(math.ceil(bottom / pitch - _SAME), math.floor(top / pitch + _SAME) + 1) * pitch
+    x, y = (axis.ravel() for axis in np.meshgrid(columns, rows))
+    a = math.radians(pad.angle_deg)
+    dx, dy = x - pad.x, y - pad.y
+    along, across = abs(dx * math.cos(a) + dy * math.sin(a)), abs(dy * math.cos(a) - dx * math.sin(a))
+    within = (along <= pad.width / 2 + _SAME) & (across <= pad.height / 2 + _SAME)
+    if pad.round:
+        within &= np.hypot(along, across) <= pad.width / 2 + _SAME
+    knots: NDArray[np.float64] = np.column_stack([x, y])[within]
+    return knots
 
 
 def _edges(region: BaseGeometry) -> Iterable[tuple[NDArray[np.float64], NDArray[np.float64]]]:

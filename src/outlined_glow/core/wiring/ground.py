@@ -12,7 +12,7 @@ from numpy.typing import NDArray
 
 from ..geometry.regions import grow
 from ..parts import PlacedPad, Profile
-from .grid import Cells, Grid
+from .grid import Cells, Grid, knots_in
 from .maze import claim
 from .places import ArtPlaces, Places
 
@@ -104,6 +104,8 @@ class Ground:
         under_art = _under_art(grid, places.art, self.kinds, profile.gap_mm)
         self.owner = [self._of_kind(kind, closed) for kind, closed in zip(self.kinds, under_art.closed, strict=True)]
         self._keep_vias_off_pads(self.owner[-1])
+        if not profile.plated:
+            self._keep_wires_off_parts(self.owner[-1])
         self.dear = self._dear(front, under_art)
 
     def _of_kind(self, kind: Kind, closed: NDArray[np.bool_]) -> NDArray[np.int32]:
@@ -139,6 +141,13 @@ class Ground:
             for pad in part.pads():
                 layer = owner.reshape(2, -1)[SIDES.index(pad.side)]
                 self._claim(layer, pad, CLOSED, apart if pad.drill_mm else radius, bool(pad.drill_mm))
+
+    def _keep_wires_off_parts(self, owner: NDArray[np.int32]) -> None:
+        """A wire in a hole is soldered on both sides: no part may lie over it."""
+        for part in self._places.parts:
+            half = (part.part.courtyard[0] / 2, part.part.courtyard[1] / 2)
+            for layer in owner.reshape(2, -1):
+                self._claim_box(layer, CLOSED, (part.x, part.y, *half, math.radians(part.angle_deg)), self.via.diameter / 2)
 
     def _dear(self, front: str, under_art: _UnderArt) -> NDArray[np.float32]:
         """How much more than a free one a step to each cell costs."""
@@ -181,18 +190,11 @@ class Ground:
 
     def cells_in(self, pad: PlacedPad) -> Cells:
         """The cells in a pad, at which a track may end; the nearest one where none lies within."""
-        grid, (left, bottom, right, top) = self.grid, pad.polygon.bounds
-        columns = np.arange(math.ceil((left - grid.x) / grid.pitch), math.floor((right - grid.x) / grid.pitch) + 1)
-        rows = np.arange(math.ceil((bottom - grid.y) / grid.pitch), math.floor((top - grid.y) / grid.pitch) + 1)
-        x, y = (axis.ravel() for axis in np.meshgrid(columns, rows))
-        a = math.radians(pad.angle_deg)
-        dx, dy = grid.x + x * grid.pitch - pad.x, grid.y + y * grid.pitch - pad.y
-        along, across = abs(dx * math.cos(a) + dy * math.sin(a)), abs(dy * math.cos(a) - dx * math.sin(a))
-        within = (along <= pad.width / 2) & (across <= pad.height / 2)
-        if pad.round:
-            within &= np.hypot(along, across) <= pad.width / 2
+        grid = self.grid
+        x, y = np.round((knots_in(pad, grid.pitch) - grid.origin) / grid.pitch).astype(np.int64).T
         on_grid = (x >= 0) & (x < grid.width) & (y >= 0) & (y < grid.height)
-        cells = (y * grid.width + x)[within & on_grid]
+        cells = (y * grid.width + x)[on_grid]
         if not len(cells):
             cells = np.array([grid.nearest(pad.x, pad.y)])
-        return (SIDES.index(pad.side) * grid.cells + cells).astype(np.int32)
+        out: Cells = (SIDES.index(pad.side) * grid.cells + cells).astype(np.int32)
+        return out

@@ -13,7 +13,7 @@ from shapely.geometry import LineString, Point
 from ..parts import PlacedPad
 from ..parts.nets import Net
 from .copper import NO_WIRES, Track, Unjoined, Via, Wires
-from .grid import Cells, Grid
+from .grid import Cells, Grid, knots_in
 
 Pin = tuple[str, str]
 Pads = Mapping[Pin, list[PlacedPad]]
@@ -68,7 +68,7 @@ class Routed:
 
 def wires_of(
     laid: Sequence[Laid], lost: Sequence[Lost], nets: Sequence[Net], pitch: float, via: tuple[float, float], pads: Pads,
-    drawn: Sequence[Track], joined: Sequence[Via], plated: bool = True,
+    drawn: Sequence[Track], joined: Sequence[Via],
 ) -> Wires:  # fmt: skip
     """The copper of branches, with what was drawn by hand; `via` is the hole and the land of one, mm."""
     tracks = list(drawn)
@@ -77,7 +77,7 @@ def wires_of(
     for one in (each for each in laid if each.net in ends):
         tracks += _tracks(one, pitch, ends[one.net].beyond)
         vias.update(_vias(one, pitch, via))
-    told = tuple(_unjoined(one, pads, plated) for one in lost if one.start in pads and one.end in pads)
+    told = tuple(_unjoined(one, pads) for one in lost if one.start in pads and one.end in pads)
     return Wires(tuple(tracks), tuple(vias.values()), told)
 
 
@@ -105,6 +105,8 @@ class _Ends:
         self._boxes = np.array([(pad.x, pad.y, pad.width / 2, pad.height / 2, math.radians(pad.angle_deg)) for pad in mine])
         self._drawn = [(SIDES.index(one.side), one.width / 2, LineString(one.points)) for one in drawn if one.net == net.name]
         self._near = 0.75 * pitch
+        # Only of a pad so small that no cell lies in it does a track end beside it.
+        self._reach = np.array([1e-6 if len(knots_in(pad, pitch)) else self._near for pad in mine])
 
     def beyond(self, x: float, y: float, layer: int) -> list[Spot]:
         """The place, or none."""
@@ -114,9 +116,9 @@ class _Ends:
             over = np.maximum(
                 abs(dx * cosine + dy * sine) - self._boxes[:, 2], abs(dy * cosine - dx * sine) - self._boxes[:, 3]
             )
-            over[self._sides != layer] = np.inf
+            over[(self._sides != layer) | (over > self._reach)] = np.inf
             best = int(np.argmin(over))
-            if over[best] <= self._near:
+            if over[best] < np.inf:
                 return [(float(self._boxes[best, 0]), float(self._boxes[best, 1]))]
         for side, half, line in self._drawn:
             if side == layer and line.distance(Point(x, y)) < max(half, self._near) + 1e-6:
@@ -150,11 +152,9 @@ def _apart(run: Sequence[Spot]) -> list[Spot]:
     return [*run[:1], *(b for a, b in itertools.pairwise(run) if abs(a[0] - b[0]) + abs(a[1] - b[1]) > 1e-9)]
 
 
-def _unjoined(one: Lost, pads: Pads, plated: bool) -> Unjoined:
+def _unjoined(one: Lost, pads: Pads) -> Unjoined:
     a, b = pads[one.start][0], pads[one.end][0]
-    apart = {pad.side for pad in pads[one.start]}.isdisjoint(pad.side for pad in pads[one.end])
-    why = "the holes of this fabricator are not plated" if apart and not plated else "no room"
-    why = "stopped before a way was found" if one.stopped else why
+    why = "stopped before a way was found" if one.stopped else "no room"
     return Unjoined(one.net, ".".join(one.start), ".".join(one.end), why, ((a.x, a.y), (b.x, b.y)))
 
 

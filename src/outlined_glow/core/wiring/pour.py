@@ -127,7 +127,7 @@ def _room_of(
     own = [pad for pad in pads if of_pin.get((pad.ref, pad.pin)) == net]
     run: list[tuple[str, BaseGeometry]] = [(one.net, one.region) for one in wires.tracks if one.side == side]
     run += [(one.net, one.region) for one in wires.tears if one.side == side]
-    run += [(one.net, one.region) for one in wires.vias]
+    run += [(one.net, one.region) for one in wires.vias if one.on(side)]
     foreign = [one for one in run if one[0] != net]
     foreign += [(of_pin.get((pad.ref, pad.pin), ""), pad.polygon) for pad in pads]
     apart: dict[float, list[BaseGeometry]] = {}

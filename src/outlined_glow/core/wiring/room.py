@@ -29,7 +29,7 @@ class Room:
         of_pin = {pin: net.name for net in nets for pin in net.pins}
         for pin, some in pads.items():
             rows += [(of_pin.get(pin, ""), pad.polygon) for pad in some if pad.side == side]
-        rows += [(via.net, via.region) for via in wires.vias]
+        rows += [(via.net, via.region) for via in wires.vias if via.on(side)]
         rows += [(track.net, track.region) for track in wires.tracks if track.side == side]
         self._nets = [name for name, _ in rows]
         self._shapes = [region for _, region in rows]

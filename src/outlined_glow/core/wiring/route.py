@@ -19,6 +19,7 @@ from .copper import Points, Track, Via, Wires
 from .flowing import flowing
 from .grid import Cells, Grid, grid_over
 from .ground import CLOSED, SIDES, Ground, Kind, ViaKind
+from .links import behind_only, is_one_sided, with_links
 from .made import Laid, Lost, Pads, Routed, bare_wires, cells_of, corners_of, wires_of
 from .places import Places
 from .room import rooms
@@ -27,7 +28,7 @@ from .router import Branch, NetWork, Router
 from .teardrops import with_teardrops
 
 #: Another one where the same board would be given other tracks than before.
-_WAYS = 2
+_WAYS = 3
 
 
 @dataclass(frozen=True)
@@ -71,7 +72,8 @@ def route(
         laid, lost, pitch = before.laid, before.lost, before.pitch
     else:
         laid, lost, pitch = _routed(places, wanted, classes, profile, wish, pads, before, watch)
-    wires = wires_of(laid, lost, wanted, pitch, (via.drill, via.diameter), pads, wish.drawn, joined, profile.plated)
+    wires = wires_of(laid, lost, wanted, pitch, (via.drill, via.diameter), pads, wish.drawn, joined)
+    wires = wires if profile.plated else with_links(wires, is_one_sided(pads, wanted))
     wires = drawn_as(wires, wish, pads, wanted, places, classes, profile)
     # What was left half done is no answer to the next who asks.
     return Routed(wires, laid, lost, pitch, wish.mark, "" if any(one.stopped for one in lost) else mark)
@@ -97,6 +99,8 @@ def _routed(
 ) -> tuple[tuple[Laid, ...], tuple[Lost, ...], float]:  # fmt: skip
     """The branches of nets, what could not be joined, and the pitch of their grid."""
     compiled.load()
+    if not profile.plated and is_one_sided(pads, wanted):
+        pads = behind_only(pads)
     grid = grid_over(places.art.copper.bounds, (profile.track_mm + profile.gap_mm) / 2)
     numbers = {net.name: at for at, net in enumerate(wanted)}
     of_pin = {pin: numbers[net.name] for net in wanted for pin in net.pins}

@@ -18,8 +18,8 @@ from .grid import Cells, offsets_within
 from .ground import Ground
 from .maze import ASLANT, BEND, CORNER, PAD, PRESSURE, STEP, STEPS, THROUGH, TRACK, find_path, mark_near, stamp
 
-#: A via costs as much as so many mm of track; an eighth and a quarter of a turn as so many steps.
-_VIA_MM, _BEND, _CORNER = 2.5, 0.4, 1.5
+#: A via costs as much as so many mm of track, a wire in a hole more; an eighth and a quarter of a turn as so many steps.
+_VIA_MM, _LINK_MM, _BEND, _CORNER = 2.5, 12.0, 0.4, 1.5
 #: Rounds after which the rest is told as impossible; from which a net that is still in another's way is drawn narrow.
 _ROUNDS, _NARROW_FROM = 40, 12
 #: How dear a used cell is in the first round, and by how much dearer in each that follows; what a cell remembers of it.
@@ -80,7 +80,7 @@ class Router:
         self._run = 0
         self._prices = np.zeros(6)
         self._prices[[STEP, ASLANT, BEND, CORNER]] = 1.0, 2**0.5, _BEND, _CORNER
-        self._prices[THROUGH] = _VIA_MM / ground.grid.pitch if ground.plated else -1.0
+        self._prices[THROUGH] = (_VIA_MM if ground.plated else _LINK_MM) / ground.grid.pitch
 
     def _apart(self, one: int, other: int) -> float:
         """How many cells apart two kinds of copper of different nets have to be."""

@@ -78,7 +78,7 @@ class _Lands:
             for pad in (pad for pin in net.pins for pad in pads.get(pin, ())):
                 self._known[net.name, pad.side, round(pad.x, 4), round(pad.y, 4)] = min(pad.width, pad.height) / 2
         for via in wires.vias:
-            for side in ("front", "back"):
+            for side in (side for side in ("front", "back") if via.on(side)):
                 self._known[via.net, side, round(via.x, 4), round(via.y, 4)] = via.diameter / 2
 
     def half_at(self, net: str, side: str, spot: tuple[float, float]) -> float | None:

@@ -51,7 +51,8 @@ def drops(work: Work) -> Drops:
             continue
         vias = [via for via in board.wires.vias if via.net == net.name]
         thickness, plating = board.stack.thickness_mm, board.profile.barrel_um or 18.0
-        found[net.name] = drop_of(pads, tracks, vias, poured, taken, source, thickness, plating)
+        links = [link for link in board.wires.links if link.net == net.name]
+        found[net.name] = drop_of(pads, tracks, vias, poured, taken, source, thickness, plating, links)
     return Drops(found, _worst(work, found))
 
 

@@ -9,7 +9,9 @@ from typing import Any
 from ..board.wiring_findings import continuity_of, helps
 from ..wiring.classes import NetClass
 from ..wiring.continuity import Continuity
+from ..wiring.copper import Link
 from ..wiring.ground import STUB_MM
+from ..wiring.links import lengths
 from .compile import Work
 
 
@@ -88,4 +90,27 @@ def net_facts(work: Work) -> dict[str, Any]:
         }
         for one in rows
     ]  # fmt: skip
-    return {"nets": nets, "unjoined": unjoined, "front_track_mm": round(front_track_mm(work), 3)}
+    return {
+        "nets": nets, "unjoined": unjoined, "front_track_mm": round(front_track_mm(work), 3), "links": link_rows(work),
+    }  # fmt: skip
+
+
+def link_rows(work: Work) -> list[dict[str, Any]]:
+    """The wires in the place of plated holes: where each begins and ends in the board frame, how long it is between its
+    joints, mm."""
+    long = lengths(work.board.wires.links, work.board.stack.thickness_mm)
+    return [
+        {
+            "reference": one.ref,
+            "net": one.net,
+            "from": _end(one, 0),
+            "to": _end(one, 1),
+            "length_mm": round(long[one.ref], 2),
+        }
+        for one in work.board.wires.links
+    ]
+
+
+def _end(link: Link, which: int) -> dict[str, Any]:
+    pin, (x, y), side = link.pins[which]
+    return {"pin": f"{link.ref}.{pin}", "x_mm": round(x, 3), "y_mm": round(y, 3), "side": side}

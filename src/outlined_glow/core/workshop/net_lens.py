@@ -14,6 +14,7 @@ from shapely.geometry import Point
 from shapely.geometry.base import BaseGeometry
 
 from ..parts import PlacedPart
+from ..wiring.links import shortest_tree
 from .compile import Work
 from .net_facts import NetRow, front_track_mm
 
@@ -59,27 +60,8 @@ def lacking(work: Work, net: str | None = None) -> tuple[Way, ...]:
     places = {(pad.ref, pad.pin): (pad.x + dx, pad.y + dy) for pad in work.board.pads}
     for one in work.board.nets:
         if net in (None, one.name):
-            out += _shortest([places[pin] for pin in one.pins if pin in places])
+            out += shortest_tree([places[pin] for pin in one.pins if pin in places])
     return tuple(out)
-
-
-def _shortest(places: list[tuple[float, float]]) -> list[Way]:
-    """The shortest lines that join all places: each time the nearest that is not joined."""
-    if len(places) < 2:
-        return []
-    points = np.array(places)
-    out = []
-    nearest = np.zeros(len(points), np.intp)
-    far = np.hypot(*(points - points[0]).T)
-    far[0] = np.inf
-    for _ in range(len(points) - 1):
-        new = int(np.argmin(far))
-        out.append((places[int(nearest[new])], places[new]))
-        far[new] = np.inf
-        now = np.hypot(*(points - points[new]).T)
-        closer = (now < far) & np.isfinite(far)
-        far[closer], nearest[closer] = now[closer], new
-    return out
 
 
 def rings(regions: Iterable[BaseGeometry]) -> Rings:
@@ -212,5 +194,6 @@ def totals(work: Work, rows: tuple[NetRow, ...]) -> dict[str, str]:
         "joined": f"{joined} of {len(several)}",
         "length": f"{sum(one.length_mm for one in rows):.0f} mm" if work.board.wires else "–",
         "vias": str(len(work.board.wires.vias)) if work.board.wires else "–",
+        "links": str(len(work.board.wires.links)) if work.board.wires.links else "",
         "front": f"{front_track_mm(work):.1f} mm" if work.board.wires else "–",
     }

@@ -43,6 +43,22 @@ def paint_lacking(painter: QPainter, camera: Camera, lines: Any) -> None:
             painter.drawEllipse(line.p2(), 4.5, 4.5)
 
 
+def paint_links(painter: QPainter, camera: Camera, links: Any) -> None:
+    """Wires in the place of plated holes, with their names: solid where they lie on the side in view."""
+    t = on_bench()
+    painter.setBrush(Qt.BrushStyle.NoBrush)
+    for name, one in links:
+        start, end = camera.to_screen(*one.start), camera.to_screen(*one.end)
+        style = Qt.PenStyle.DashLine if one.side == camera.side else Qt.PenStyle.SolidLine
+        for pen in (QPen(t.colour("bench", 0.7), 4), QPen(t.colour("note"), 2, style)):
+            painter.setPen(pen)
+            painter.drawLine(start, end)
+            painter.drawEllipse(start, 3.5, 3.5)
+            painter.drawEllipse(end, 3.5, 3.5)
+        painter.setPen(t.colour("text"))
+        painter.drawText((start + end) / 2 + QPointF(5, -5), name)
+
+
 def paint_part(painter: QPainter, camera: Camera, part: Any) -> None:
     """The part in hand, ringed."""
     t = on_bench()

@@ -10,7 +10,17 @@ from PyQt6.QtGui import QPainter
 
 from ..core_door import core
 from .camera import Camera
-from .wires import paint_area, paint_drop, paint_held, paint_lacking, paint_lens, paint_part, paint_pulls, paint_track
+from .wires import (
+    paint_area,
+    paint_drop,
+    paint_held,
+    paint_lacking,
+    paint_lens,
+    paint_links,
+    paint_part,
+    paint_pulls,
+    paint_track,
+)
 
 Spot = tuple[float, float]
 #: A smaller area is a click, mm.
@@ -111,6 +121,8 @@ class WiresView:
         if seen is not None:
             paint_lens(painter, camera, seen)
         paint_lacking(painter, camera, lacking)
+        ox, oy = work.board.origin
+        paint_links(painter, camera, [(one.ref, one.moved(ox, oy)) for one in work.board.wires.links])
         part = core("net_lens").placed(work, self.part) if self.part else None
         if part is not None and dragged is not None:
             paint_pulls(painter, camera, core("net_lens").pulls(work, self.part, *dragged))

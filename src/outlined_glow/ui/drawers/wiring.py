@@ -40,6 +40,7 @@ class WiringDrawer(Drawer):
         self.joined = tracks.figure("nets joined")
         self.length = tracks.figure("tracks, all together")
         self.vias = tracks.figure("vias")
+        self.links = tracks.figure("wires in the place of plated holes")
         self.in_front = tracks.figure("tracks in front, beyond stubs")
         self._build_nets()
         self._build_drop()
@@ -166,6 +167,10 @@ class WiringDrawer(Drawer):
         told = core("net_lens").totals(work, rows)
         for key, figure in (("joined", self.joined), ("length", self.length), ("vias", self.vias), ("front", self.in_front)):
             figure.setText(told[key])
+        self.links.setText(told["links"])
+        row = self.links.parentWidget()
+        assert row is not None
+        row.setVisible(bool(told["links"]))
         words = f"{len(rows)} nets, {told['joined']} joined" if work.design.wiring.made else f"{len(rows)} nets, no tracks yet"
         self.subtitle.set_full(words if work.leds else "no LEDs yet")
         self._shown = {one.name: one for one in rows}

@@ -23,6 +23,8 @@ _ROW = re.compile(
 _NAME = re.compile(r"^P  (?P<alias>NNAME\d+) (?P<name>.*)$")
 _SIDES = {"01": ("front",), "02": ("back",), "00": ("front", "back")}
 _UNCONNECTED = "N/C"
+#: The pins of wires that stand in the place of plated holes.
+_LINK = re.compile(r"W\d+\.[12]$")
 #: A piece meets a hole whose wall comes this near to it, mm.
 _WALL_MM = 0.01
 
@@ -75,7 +77,7 @@ def net_faults(
 def _against_nets(points: Sequence[TestPoint], nets: Sequence[Net]) -> list[Fault]:
     """Pins that the test file gives to another net than the board does."""
     wanted = {f"{ref}.{pin}": net.name for net in nets for ref, pin in net.pins}
-    told = {point.pin: point for point in points if point.pin} if nets else {}
+    told = {point.pin: point for point in points if point.pin and not _LINK.match(point.pin)} if nets else {}
     return [
         Fault(f"The test file gives {pin} to “{point.net}”, not to “{wanted.get(pin, 'no net')}”", point.x, point.y)
         for pin, point in told.items()
@@ -128,6 +130,15 @@ def faults(
             met += [trees[side][at] for at in hit.tolist()]
         for one in met[1:]:
             parent[root(one)] = root(met[0])
+    for ends in _wires(points).values():
+        met = [
+            trees[side][at]
+            for one in ends
+            for side in one.sides
+            for at in index[side].query(Point(one.x, one.y), predicate="dwithin", distance=_WALL_MM).tolist()
+        ]
+        for one in met[1:]:
+            parent[root(one)] = root(met[0])
     groups: dict[str, dict[int, TestPoint]] = {}
     owners: dict[int, dict[str, TestPoint]] = {}
     out = []
@@ -144,6 +155,15 @@ def faults(
                 groups.setdefault(net, {}).setdefault(one, point)
             owners.setdefault(one, {}).setdefault(net, point)
     return out + _opens(groups) + _shorts(owners)
+
+
+def _wires(points: Sequence[TestPoint]) -> dict[str, list[TestPoint]]:
+    """The ends of each wire that stands in the place of plated holes."""
+    out: dict[str, list[TestPoint]] = {}
+    for point in points:
+        if _LINK.match(point.pin):
+            out.setdefault(point.pin.split(".")[0], []).append(point)
+    return out
 
 
 def _opens(groups: Mapping[str, Mapping[int, TestPoint]]) -> list[Fault]:
