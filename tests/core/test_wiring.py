@@ -7,6 +7,7 @@ import math
 import random
 import re
 from collections.abc import Mapping
+from dataclasses import replace
 from pathlib import Path
 from typing import Any
 
@@ -20,6 +21,7 @@ from wired import faults
 
 from outlined_glow import DEMOS
 from outlined_glow.core import compiled
+from outlined_glow.core.board.copper_findings import copper_findings
 from outlined_glow.core.errors import Trouble
 from outlined_glow.core.geometry.regions import EMPTY
 from outlined_glow.core.order import make_package
@@ -43,7 +45,7 @@ from outlined_glow.core.workshop import Compiler, Work, apply_values, new_projec
 from outlined_glow.core.workshop.compile import with_kept
 from outlined_glow.core.workshop.demos import demo_project
 from outlined_glow.core.workshop.drops import drops
-from outlined_glow.core.workshop.hand_track import moved_stretch
+from outlined_glow.core.workshop.hand_track import Held, moved_stretch, taken_over
 from outlined_glow.core.workshop.net_facts import net_facts
 
 _STAMP = "2026-11-27T20:00:00Z"
@@ -583,6 +585,19 @@ def test_locked_tracks_stay_whatever_comes_and_others_make_way() -> None:
         apply_edit(work.project, "lock-net", {"net": "supply", "lock": False})
 
 
+def test_a_track_that_is_taken_over_by_hand_takes_the_place_of_the_made_one() -> None:
+    compiler = Compiler()
+    work = compiler.compile(plate(ROW, ("wire", {"seed": 4})))
+    whole = sum(one.length for one in work.board.wires.tracks)
+    for track in work.board.wires.tracks[::5]:
+        over = apply_edit(work.project, "track", taken_over(Held(track.moved(*work.board.origin))))
+        compiler.compile(work.project)
+        after = compiler.compile(over)
+        assert sum(one.length for one in after.board.wires.tracks) == pytest.approx(whole, abs=0.5)
+        assert not after.board.wires.unjoined
+        assert faults(files_of(after), 0.15, 0.15) == []
+
+
 def test_locked_copper_that_shorts_is_told() -> None:
     """A part is put onto a locked track: it ends by itself, with what is wrong."""
     compiler = Compiler()
@@ -730,6 +745,74 @@ def test_a_track_that_is_too_narrow_for_its_current_and_one_too_near_are_told() 
             assert 0 < one.measured < one.allowed == 0.15
             return
     raise AssertionError("no track came too near")
+
+
+# -- what else the finished layers tell -----------------------------------------------------------------------------------
+
+
+def _told(work: Work, laid: Any = None, parts: Any = None, nets: Any = None) -> dict[str, Finding]:
+    v = work.values
+    stack = work.brief.stack
+    found = copper_findings(laid or v["wired layers"], parts or v["parts"], nets or v["nets"], v["rules"], stack)
+    return {one.code: one for one in found}
+
+
+def test_a_pad_under_the_mask_and_a_sliver_of_a_pour_are_told() -> None:
+    work = Compiler().compile(plate(ROW, ("wire", {}), ("pour", {"net": "ground"})))
+    assert _told(work) == {}
+    laid = work.values["wired layers"]
+    pad = next(pad for pad in laid.pads if pad.side == "back")
+    shut = laid.layers["back mask"].difference(pad.polygon.buffer(-0.2))
+    found = _told(work, replace(laid, layers={**laid.layers, "back mask": shut}))
+    assert found["pad-covered"].count == 1
+    assert f"{pad.ref}.{pad.pin}" in found["pad-covered"].text
+    sliver = replace(laid, copper=tuple(replace(one, region=one.region.difference(box(0, 14, 3.5, 26)).union(
+        box(2.0, 13.9, 2.06, 26.1))) if one.owner == "pour" else one for one in laid.copper))  # fmt: skip
+    assert _told(work, sliver)["pour-too-thin"].measured == pytest.approx(0.06, abs=0.02)
+
+
+def test_a_web_of_mask_that_is_left_away_is_told() -> None:
+    work = Compiler().compile(plate(ROW, ("wire", {})))
+    laid = work.values["wired layers"]
+    pad = next(pad for pad in laid.pads if pad.side == "back")
+    beside = replace(pad, ref="X9", pin="1", x=pad.x + pad.width + 0.17, polygon=shapely.affinity.translate(
+        pad.polygon, pad.polygon.bounds[2] - pad.polygon.bounds[0] + 0.17))  # fmt: skip
+    found = _told(work, replace(laid, pads=(*laid.pads, beside)))["pad-web-too-narrow"]
+    assert found.measured == pytest.approx(0.07, abs=0.005)
+    assert found.severity == "note"
+
+
+@pytest.mark.parametrize("emitter", ["1206 red", "digit 14.2 common anode red"])
+def test_an_led_the_wrong_way_round_is_told(emitter: str) -> None:
+    one = ("single", {"array": "a", "x_mm": 22.0, "y_mm": 15.0, "emitter": emitter})
+    work = Compiler().compile(plate(one, ("wire", {})))
+    assert "pin-on-wrong-net" not in _told(work)
+    swap = {"supply": "ground", "ground": "supply"}
+    reversed_ = tuple(replace(net, kind=swap.get(net.kind, net.kind)) for net in work.values["nets"])
+    assert _told(work, nets=reversed_)["pin-on-wrong-net"].severity == "stop"
+
+
+def test_a_part_that_lies_mirrored_in_the_files_is_found_by_the_proof() -> None:
+    chip = ("drive", {"method": "shift-register", "supply": "usb", "current_a": 0.003})
+    work = Compiler().compile(plate(ROW, chip, ("wire", {})))
+    files = dict(files_of(work))
+    assert prove_files(files, "plate", work.board).good
+    U = next(part for part in work.board.parts if len(part.part.pins) > 8)
+    other = replace(U, side="front" if U.side == "back" else "back")
+    board = replace(work.board, parts=tuple(other if part is U else part for part in work.board.parts))
+    told = [one.text for one in prove_files(files, "plate", board).differences if one.layer == "nets"]
+    assert any(text.startswith(f"{U.ref} lies mirrored") for text in told)
+    moved = replace(U, x=U.x + 0.5)
+    board = replace(work.board, parts=tuple(moved if part is U else part for part in work.board.parts))
+    told = [one.text for one in prove_files(files, "plate", board).differences if one.layer == "nets"]
+    assert any("elsewhere than its land pattern" in text for text in told)
+
+
+def test_copper_names_the_nets_pins_and_parts_of_its_pads() -> None:
+    work = Compiler().compile(plate(ROW, ("wire", {})))
+    text = next(data.decode() for name, data in files_of(work).items() if name.endswith("copper-back.gbr"))
+    for pad in (pad for pad in work.board.pads if pad.side == "back"):
+        assert f"%TO.P,{pad.ref},{pad.pin}*%\n%TO.C,{pad.ref}*%\n%TO.N,{pad.net or 'N/C'}*%" in text
 
 
 # -- what cannot be ---------------------------------------------------------------------------------------------------

@@ -8,6 +8,7 @@ from operator import attrgetter
 from typing import Any
 
 from ..artwork.findings import CHECKS as ARTWORK
+from ..board.copper_findings import CHECKS as COPPER
 from ..board.cut_off import CHECKS as CUT_OFF
 from ..board.findings import CHECKS as LAYERS
 from ..board.light_findings import CHECKS as SEEN
@@ -45,7 +46,7 @@ READ = (
 #: In the order their findings stand in, within a severity. Each makes findings in the board frame.
 CHECKS = (
     *READ, *OUTLINE, *LIGHTS, *DRIVE, *ARTWORK, *BRIEF, *SHAPE, *LAYERS, *CUT_OFF, *REGISTRATION, *PARTS, *SEEN, *MOTION,
-    *WIRING,
+    *WIRING, *COPPER,
 )  # fmt: skip
 
 

@@ -223,6 +223,7 @@ def _apertures(pads: Sequence[PlacedPad], grow_mm: float, function: str) -> tupl
             current = shape
         flashes.append(f"%TO.P,{escaped(pad.ref)},{escaped(pad.pin)}*%")
         if wired:
+            flashes.append(f"%TO.C,{escaped(pad.ref)}*%")
             flashes.append(f"%TO.N,{escaped(pad.net) or 'N/C'}*%")
         flashes.append(f"X{x}Y{y}D03*")
     if not codes:

@@ -36,31 +36,18 @@ def flowing(wires: Wires, art: ArtPlaces, around: Mapping[str, Room]) -> Wires:
     """The wires as soft curves. Each keeps off all other copper as a straight track does; where that leaves no room its corners
     are rounded."""
     contours = {side: _Contours(art, side) for side in around}
-    tracks, ends = list(wires.tracks), _ends(wires)
+    tracks = list(wires.tracks)
     for at, one in enumerate(tracks):
         if not one.by_hand:
-            points = _flowing(one, ends.get((one.net, one.side), []), contours[one.side], around[one.side])
-            tracks[at] = replace(one, points=points)
+            tracks[at] = replace(one, points=_flowing(one, contours[one.side], around[one.side]))
             around[one.side].put(one.net, tracks[at].region)
     return replace(wires, tracks=tuple(tracks))
 
 
-def _ends(wires: Wires) -> dict[tuple[str, str], list[tuple[float, float]]]:
-    """Where tracks end and vias lie, by net and side: what runs past there stays there."""
-    out: dict[tuple[str, str], list[tuple[float, float]]] = {}
-    for track in wires.tracks:
-        out.setdefault((track.net, track.side), []).extend((track.points[0], track.points[-1]))
-    for via in wires.vias:
-        for side in (side for side in ("front", "back") if via.on(side)):
-            out.setdefault((via.net, side), []).append((via.x, via.y))
-    return out
-
-
-def _flowing(track: Track, ends: list[tuple[float, float]], contours: _Contours, room: Room) -> Points:
+def _flowing(track: Track, contours: _Contours, room: Room) -> Points:
     """The way of a track, soft between its ends and the places at which others join it."""
     line = LineString(track.points)
-    spots = [(x, y) for x, y in ends if line.distance(shapely.Point(x, y)) < track.width / 2]
-    spots += [spot for spot in room.joints(track) if spot not in spots]
+    spots = room.joints(track)
     cuts = sorted({round(line.project(shapely.Point(spot)), 6) for spot in spots} | {0.0, line.length})
     out: list[tuple[float, float]] = [track.points[0]]
     for first, last in itertools.pairwise(cuts):

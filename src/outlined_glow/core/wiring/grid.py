@@ -106,8 +106,9 @@ def offsets_within(reach_cells: float) -> NDArray[np.int64]:
     return np.column_stack([x[near | between], y[near | between]]).astype(np.int64)
 
 
-def knots_in(pad: PlacedPad, pitch: float) -> NDArray[np.float64]:
-    """The places (n, 2) in a pad that cells of that pitch lie on, wherever the grid begins: whole multiples of it."""
+def knots_in(pad: PlacedPad, pitch: float, inset_mm: float = 0.0) -> NDArray[np.float64]:
+    """The places (n, 2) in a pad, so far from its edge, that cells of that pitch lie on, wherever the grid begins: whole
+    multiples of it."""
     left, bottom, right, top = pad.polygon.bounds
     columns = np.arange(math.ceil(left / pitch - _SAME), math.floor(right / pitch + _SAME) + 1) * pitch
     rows = np.arange(math.ceil(bottom / pitch - _SAME), math.floor(top / pitch + _SAME) + 1) * pitch
@@ -115,9 +116,9 @@ def knots_in(pad: PlacedPad, pitch: float) -> NDArray[np.float64]:
     a = math.radians(pad.angle_deg)
     dx, dy = x - pad.x, y - pad.y
     along, across = abs(dx * math.cos(a) + dy * math.sin(a)), abs(dy * math.cos(a) - dx * math.sin(a))
-    within = (along <= pad.width / 2 + _SAME) & (across <= pad.height / 2 + _SAME)
+    within = (along <= pad.width / 2 - inset_mm + _SAME) & (across <= pad.height / 2 - inset_mm + _SAME)
     if pad.round:
-        within &= np.hypot(along, across) <= pad.width / 2 + _SAME
+        within &= np.hypot(along, across) <= pad.width / 2 - inset_mm + _SAME
     knots: NDArray[np.float64] = np.column_stack([x, y])[within]
     return knots
 

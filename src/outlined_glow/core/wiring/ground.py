@@ -188,10 +188,14 @@ class Ground:
         grid = self.grid
         claim(owner, grid.origin, grid.sizes, grid.pitch, net, *spot, reach, False)
 
-    def cells_in(self, pad: PlacedPad) -> Cells:
-        """The cells in a pad, at which a track may end; the nearest one where none lies within."""
+    def cells_in(self, pad: PlacedPad, widths: Sequence[float]) -> Cells:
+        """The cells in a pad at which tracks of those widths, the widest first, may end: those from which a track does not
+        reach over the pad's edge on its way to the middle, else all that lie within, else the nearest one."""
         grid = self.grid
-        x, y = np.round((knots_in(pad, grid.pitch) - grid.origin) / grid.pitch).astype(np.int64).T
+        fitting = [width / 2 for width in widths if width <= min(pad.width, pad.height) + 1e-9]
+        some = (knots_in(pad, grid.pitch, inset) for inset in (*fitting, 0.0))
+        knots = next((one for one in some if len(one)), np.zeros((0, 2)))
+        x, y = np.round((knots - grid.origin) / grid.pitch).astype(np.int64).T
         on_grid = (x >= 0) & (x < grid.width) & (y >= 0) & (y < grid.height)
         cells = (y * grid.width + x)[on_grid]
         if not len(cells):

@@ -139,13 +139,27 @@ def _room_of(
     away += [disc(x, y, across / 2 + max(gap, profile.hole_gap_mm)) for x, y, across in places.holes]
     away += [grow(places.art.windows, _OFF_WINDOWS_MM)]
     neck = _NECK * profile.track_mm / 2
-    room = filled = grow(grow(minus(places.art.copper, *away), -neck), neck)
+    room = filled = _without_necks(minus(places.art.copper, *away), neck, profile.gap_mm)
     if wished.style == "hatched":
         filled = common(room, union([_hatching(room, profile), _rim(room, profile)]))
+        filled = _without_necks(filled, neck, profile.gap_mm)  # where lines and rim meet, a sliver may be left
     mine = [region for name, region in run if name == net]
     bridges = [_bridges(pad, filled, profile, gap) for pad in own]
     anchors = union([union_of_many(mine), *(pad.polygon for pad in own)])
     return room, union([filled, *(one for one in bridges if not one.is_empty)]), anchors
+
+
+def _without_necks(region: BaseGeometry, half_mm: float, gap_mm: float) -> BaseGeometry:
+    """What a round pen of that radius can draw of a region. Pieces between which it finds no way keep apart: where their round
+    corners would touch, the smaller one ends before that."""
+    out: list[BaseGeometry] = []
+    for core in sorted(polygons(grow(region, -half_mm)), key=lambda one: -one.area):
+        piece = grow(core, half_mm)
+        near = [one for one in out if shapely.dwithin(one, piece, gap_mm)]
+        if near:
+            piece = grow(grow(minus(piece, grow(union(near), gap_mm)), -half_mm), half_mm)
+        out += polygons(piece)
+    return region_of([part for one in out for part in polygons(one)])
 
 
 def _bridges(pad: PlacedPad, room: BaseGeometry, profile: Profile, gap: float) -> BaseGeometry:

@@ -34,6 +34,11 @@ class Room:
         self._nets = [name for name, _ in rows]
         self._shapes = [region for _, region in rows]
         self._tree = shapely.STRtree(self._shapes)
+        self._ends: dict[str, list[tuple[float, float]]] = {}
+        for track in (track for track in wires.tracks if track.side == side):
+            self._ends.setdefault(track.net, []).extend((track.points[0], track.points[-1]))
+        for via in (via for via in wires.vias if via.on(side)):
+            self._ends.setdefault(via.net, []).append((via.x, via.y))
         self._new: list[tuple[str, BaseGeometry]] = []
         self._bounds = np.zeros((0, 4))
         self._holes = [
@@ -67,9 +72,11 @@ class Room:
         )
 
     def joints(self, track: Track) -> set[tuple[float, float]]:
-        """The corners of a track at which other copper of its net begins."""
-        out = set()
-        for at in self._tree.query(LineString(track.points), predicate="dwithin", distance=1e-6).tolist():
+        """The places of a track at which other copper of its net begins: corners, and where others end between them."""
+        line = LineString(track.points)
+        out = {spot for spot in self._ends.get(track.net, ()) if line.distance(shapely.Point(spot)) < track.width / 2}
+        out = {spot for spot in out if spot not in (track.points[0], track.points[-1])}
+        for at in self._tree.query(line, predicate="dwithin", distance=1e-6).tolist():
             region = self._shapes[at]
             if self._nets[at] == track.net and region is not track.region:
                 out |= {point for point in track.points[1:-1] if shapely.dwithin(region, shapely.Point(point), 1e-6)}

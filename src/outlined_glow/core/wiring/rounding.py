@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
+import itertools
 import math
 from collections.abc import Mapping
 from dataclasses import replace
 
 import numpy as np
 import shapely
-from shapely.geometry import LineString
+from shapely.geometry import LineString, Point
 
 from .copper import Points, Track, Wires
 from .room import Room
@@ -32,10 +33,22 @@ def rounded(wires: Wires, around: Mapping[str, Room]) -> Wires:
 def with_round_corners(points: Points, track: Track, room: Room) -> Points:
     """A stretch of a track with its corners rounded, as far as its neighbours and joints allow."""
     joints = room.joints(track)
+    points = _with_joints(points, joints)
     out = [points[0]]
     for before, here, after in zip(points, points[1:], points[2:], strict=False):
         out += [here] if here in joints else _arc(track, room, out[-1], before, here, after)
     return (*out, points[-1])
+
+
+def _with_joints(points: Points, joints: set[tuple[float, float]]) -> Points:
+    """A way with the places at which others join it among its corners."""
+    line = LineString(points)
+    along = [0.0, *itertools.accumulate(math.dist(*pair) for pair in itertools.pairwise(points))]
+    rows = list(zip(along, points, strict=True))
+    for spot in sorted(joints - set(points)):
+        if line.distance(Point(spot)) < 1e-6:
+            rows.append((float(line.project(Point(spot))), spot))
+    return tuple(spot for _, spot in sorted(rows))
 
 
 def _arc(

@@ -192,7 +192,8 @@ def _work_of(
     fixed: Sequence[Cells],
 ) -> NetWork:  # fmt: skip
     mine = [at for at, kind in enumerate(kinds) if kind.clearance == one.clearance and kind.width <= one.width + 1e-9]
-    cells = [np.unique(np.concatenate([ground.cells_in(pad) for pad in pads[pin]])) for pin in net.pins if pin in pads]
+    widths = [kinds[at].width for at in mine]
+    cells = [np.unique(np.concatenate([ground.cells_in(pad, widths) for pad in pads[pin]])) for pin in net.pins if pin in pads]
     return NetWork(net.name, mine, [each.astype(np.int32) for each in cells], fixed)
 
 

@@ -34,6 +34,15 @@ class Branch:
 
     cells: Cells
     kind: int
+    _vias: Cells | None = None
+
+    def vias(self, layer: int) -> Cells:
+        """The cells, of both layers, at which it changes the layer; `layer` is how many cells one has."""
+        if self._vias is None:
+            flat = self.cells % layer
+            through = np.flatnonzero(flat[1:] == flat[:-1])
+            self._vias = np.concatenate([self.cells[through], self.cells[through + 1]]).astype(np.int32)
+        return self._vias
 
 
 @dataclass
@@ -94,6 +103,8 @@ class Router:
         """Join what can be joined; whether all was tried, and nobody had `enough` of it before."""
         for net in self.nets:
             net.branches = [one for one in net.branches if self._allowed(net, one)]
+            if net.fixed:
+                self._yield_to_fixed(net)
             self._stamp(net, 1)
         for turn in range(_ROUNDS):
             self._prices[PRESSURE] = _FIRST + _DEARER * turn
@@ -122,6 +133,30 @@ class Router:
             self._widen(net)
             self._stamp(net, 1)
         return True
+
+    def _yield_to_fixed(self, net: NetWork) -> None:
+        """Take out what lies where something was fixed by hand, and what joins nothing that is not joined without it."""
+        fixed = np.concatenate(net.fixed)
+        outside = []
+        for one in net.branches:
+            inside = np.isin(one.cells, fixed)
+            for start, end in _runs(inside):
+                # A stretch goes on to the fixed cells at which it ends.
+                cells = one.cells[max(start - 1, 0) : end + 1]
+                if not inside[start] and len(cells) > 1:
+                    outside.append(Branch(np.ascontiguousarray(cells), one.kind))
+        net.branches = outside
+        self._trim(net)
+        groups = _Groups()
+        for cells in (*net.pads, *net.fixed):
+            groups.add(cells)
+        kept = []
+        for one in sorted(net.branches, key=lambda one: len(one.cells)):
+            if not groups.joins(int(one.cells[0]), int(one.cells[-1])):
+                groups.add(one.cells)
+                kept.append(one)
+        net.branches = kept
+        self._trim(net)
 
     def _leave(self) -> None:
         """Leave it at what there is: what lies in another's way is taken out, and what is not joined is told."""
@@ -180,14 +215,14 @@ class Router:
         owner = self.ground.owner[branch.kind][branch.cells]
         if not bool(((owner == -1) | (owner == number)).all()):
             return False
-        vias = _vias_of(branch.cells, self._size // 2)
+        vias = branch.vias(self._size // 2)
         owner = self.ground.owner[self._via][vias]
         return bool(((owner == -1) | (owner == number)).all())
 
     def _stamp(self, net: NetWork, by: int) -> None:
         """Have the net keep others off, or no longer."""
         for one in net.branches:
-            vias = _vias_of(one.cells, self._size // 2)
+            vias = one.vias(self._size // 2)
             for kind, used in enumerate(self._used):
                 stamp(one.cells, self._reach[one.kind][kind], used, self._sizes, by)
                 if len(vias):
@@ -198,7 +233,7 @@ class Router:
         out = []
         for one in net.branches:
             hit = self._used[one.kind][one.cells] > 0
-            vias = _vias_of(one.cells, self._size // 2)
+            vias = one.vias(self._size // 2)
             over = self._used[self._via][vias] > 0
             if hit.any() or over.any():
                 self._past[one.cells[hit]] += _PAST
@@ -318,9 +353,8 @@ class Router:
         self._marks[fresh] = TRACK
         if piece:
             self._pieces[cells] = piece
-        for here, way in _ways(cells, self.ground.grid.width, self._size // 2):
-            self._trunks[here] |= np.uint16(1 << way)
-        vias = _vias_of(cells, self._size // 2)
+        np.bitwise_or.at(self._trunks, *_ways(cells, self.ground.grid.width))
+        vias = branch.vias(self._size // 2)
         if len(vias):
             mark_near(vias, self._holes, self._drilled, self._sizes, 1)
 
@@ -329,7 +363,7 @@ class Router:
         cells = np.concatenate([*net.pads, *net.fixed, *(one.cells for one in net.branches)])
         self._marks[cells], self._pieces[cells], self._trunks[cells] = 0, 0, 0
         for one in net.branches:
-            vias = _vias_of(one.cells, self._size // 2)
+            vias = one.vias(self._size // 2)
             if len(vias):
                 mark_near(vias, self._holes, self._drilled, self._sizes, 0)
 
@@ -372,20 +406,41 @@ class _Piece:
     cells: Cells = field(default_factory=lambda: np.zeros(0, np.int32))
 
 
-def _vias_of(cells: Cells, layer: int) -> Cells:
-    """The cells, of both layers, at which a branch changes the layer."""
-    through = np.flatnonzero((cells[1:] % layer) == (cells[:-1] % layer))
-    return np.concatenate([cells[through], cells[through + 1]]).astype(np.int32)
+class _Groups:
+    """Sets of cells that hang together."""
+
+    def __init__(self) -> None:
+        self._of_cell: dict[int, int] = {}
+        self._parent: list[int] = []
+
+    def _root(self, one: int) -> int:
+        while self._parent[one] != one:
+            self._parent[one] = self._parent[self._parent[one]]
+            one = self._parent[one]
+        return one
+
+    def add(self, cells: Cells) -> None:
+        """More cells, which hang together, and with those that are there already."""
+        new = len(self._parent)
+        self._parent.append(new)
+        for cell in cells.tolist():
+            self._parent[self._root(self._of_cell.setdefault(cell, new))] = self._root(new)
+
+    def joins(self, one: int, other: int) -> bool:
+        """Whether two cells hang together."""
+        there = one in self._of_cell and other in self._of_cell
+        return there and self._root(self._of_cell[one]) == self._root(self._of_cell[other])
 
 
-def _ways(cells: Cells, width: int, layer: int) -> Iterable[tuple[int, int]]:
-    """Each cell of a branch with the directions in which its track leaves it."""
-    ways = {dx + dy * width: at for at, (dx, dy) in enumerate(STEPS)}
-    for here, there in zip(cells[:-1].tolist(), cells[1:].tolist(), strict=True):
-        way = ways.get(there - here)
-        if way is not None:
-            yield here, way
-            yield there, (way + 4) & 7
+def _ways(cells: Cells, width: int) -> tuple[Cells, NDArray[np.uint16]]:
+    """Cells of a branch, each with the bit of a direction in which its track leaves it."""
+    step = cells[1:] - cells[:-1]
+    out, bits = [], []
+    for at, (dx, dy) in enumerate(STEPS):
+        along = np.flatnonzero(step == dx + dy * width)
+        out += [cells[along], cells[along + 1]]
+        bits += [np.full(len(along), 1 << at, np.uint16), np.full(len(along), 1 << ((at + 4) & 7), np.uint16)]
+    return np.concatenate(out), np.concatenate(bits)
 
 
 def _runs(flags: NDArray[np.bool_]) -> Iterable[tuple[int, int]]:

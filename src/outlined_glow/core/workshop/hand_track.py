@@ -12,7 +12,7 @@ from shapely.geometry import Point
 
 from ..wiring.copper import Points, Track
 from .compile import Work
-from .net_lens import net_at
+from .net_lens import net_at, part_at
 
 #: An end this near to the middle of a pad, to a via or to the end of a track goes there, mm.
 _CATCH_MM = 0.8
@@ -37,6 +37,19 @@ def track_at(work: Work, x_mm: float, y_mm: float, side: str) -> Held | None:
     near = [(one.region.distance(spot), at) for at, one in enumerate(work.board.wires.tracks) if one.side == side]
     far, best = min(near, default=(math.inf, 0))
     return _held(work, best) if far < _NEAR_MM else None
+
+
+def picked(work: Work, x_mm: float, y_mm: float, side: str, before: Held | None) -> tuple[str | None, Held | None]:
+    """The part (its reference) or the track that a click means: a track that lies under the body of a part comes first, and
+    the part at the next click there."""
+    part, held = part_at(work, x_mm, y_mm, side), track_at(work, x_mm, y_mm, side)
+    spot = Point(x_mm - work.board.origin[0], y_mm - work.board.origin[1])
+    if part is not None and held is not None:
+        on_pad = any(pad.polygon.distance(spot) < _NEAR_MM for pad in part.pads())
+        if on_pad or (before is not None and before.track == held.track):
+            return part.ref, None
+        return None, held
+    return (None if part is None else part.ref), held
 
 
 def held_again(work: Work, held: Held) -> Held | None:

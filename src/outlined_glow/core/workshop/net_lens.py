@@ -90,7 +90,7 @@ class _Finder:
                 rows.append((of_pin[pad.ref, pad.pin], f"pin {pad.ref}.{pad.pin}", pad.polygon))
         for track in work.board.wires.tracks:
             if track.side == side:
-                rows.append((track.net, f"track {track.width:g} mm wide", track.region))
+                rows.append((track.net, f"track {track.width:g} mm", track.region))
         rows += [(via.net, "via", via.region) for via in work.board.wires.vias]
         for one in work.board.copper:
             if one.side == side and one.owner == "pour":
@@ -130,7 +130,7 @@ def net_words(work: Work, x_mm: float, y_mm: float, side: str) -> str:
         return ""
     made = work.values["net classes"].get(found[0])
     amps = f", {made.current_a * 1000:.3g} mA" if made is not None and made.current_a > 0 else ""
-    return f"{found[1]}, {found[0]}{amps}"
+    return f"{found[0]}: {found[1]}{amps}"
 
 
 def placed(work: Work, ref: str) -> PlacedPart | None:

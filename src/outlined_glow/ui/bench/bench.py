@@ -157,10 +157,10 @@ class Bench(Canvas):
     def _pick_wire(self, at: QPointF) -> None:
         """Take the part or the track under the pointer in hand, and see the net there through the board."""
         x, y = self.camera.to_mm(at)
-        part = core("net_lens").part_at(self.work, x, y, self.camera.side)
-        self.wires.take_part(None if part is None else part.ref)
+        part, track = core("hand_track").picked(self.work, x, y, self.camera.side, self.wires.track)
+        self.wires.take_part(part)
         self.picked_part.emit(self.wires.part or "")
-        self.wires.take_track(None if part is not None else core("hand_track").track_at(self.work, x, y, self.camera.side))
+        self.wires.take_track(track)
         self.picked_track.emit()
         net = core("net_lens").net_at(self.work, x, y, self.camera.side)
         self.wires.take_net(net)
@@ -263,9 +263,10 @@ class Bench(Canvas):
             return ""
         ox, oy = self.work.board.origin
         x, y = self.camera.to_mm(at)
+        copper = core("net_lens").net_words(self.work, x - ox, y - oy, self.camera.side) if self.stage == "wiring" else ""
+        if copper:
+            return str(copper)
         what = core("probe").material_at(self.work.board, self.camera.side, x - ox, y - oy)
-        if self.stage == "wiring":
-            what = core("net_lens").net_words(self.work, x - ox, y - oy, self.camera.side) or what
         return f"x {x - ox:.1f}, y {y - oy:.1f} mm  {what}"
 
     @property

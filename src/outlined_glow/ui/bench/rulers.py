@@ -71,7 +71,7 @@ def _plate(camera: Camera, right: float, y: float, told: bool = True) -> QRectF:
 
 
 def _under(right: float, y: float) -> QRectF:
-    return QRectF(right - 310, y + 10, 312, 18)
+    return QRectF(right - 212, y + 10, 214, 18)
 
 
 def paint_scale_bar(painter: QPainter, camera: Camera, right: float, y: float, readout: str) -> None:
@@ -88,4 +88,6 @@ def paint_scale_bar(painter: QPainter, camera: Camera, right: float, y: float, r
     painter.setPen(t.colour("text"))
     painter.drawText(QRectF(right - length - 40, y - 24, length + 80, 18), int(Qt.AlignmentFlag.AlignHCenter), f"{major:g} mm")
     painter.setPen(t.colour("quiet"))
-    painter.drawText(_under(right, y), int(Qt.AlignmentFlag.AlignRight), readout)
+    under = _under(right, y)
+    words = painter.fontMetrics().elidedText(readout, Qt.TextElideMode.ElideRight, int(under.width()))
+    painter.drawText(under, int(Qt.AlignmentFlag.AlignRight), words)

@@ -29,6 +29,8 @@ class WiringDrawer(Drawer):
     def build(self) -> None:
         self._window: Window | None = None
         self._shown: Any = None
+        self.part = PartCard(self.add_card("Part in hand"), self.session, self.edit)
+        self.track = TrackCard(self.add_card("Track in hand"), self.session, self.edit)
         tracks = self.add_card("Tracks")
         self.rows = KeyRows(tracks, "wire", lambda key, value: self.edit("wire", **{key: value}))
         self.rows.add("front", "style", "teardrops", "seed")
@@ -44,8 +46,6 @@ class WiringDrawer(Drawer):
         self.in_front = tracks.figure("tracks in front, beyond stubs")
         self._build_nets()
         self._build_drop()
-        self.part = PartCard(self.add_card("Part in hand"), self.session, self.edit)
-        self.track = TrackCard(self.add_card("Track in hand"), self.session, self.edit)
         self.hand = HandCard(self.add_card("Drawn by hand"), self.edit)
         self._build_pours()
         self.draw = button("Draw the tracks", self._draw, filled=True)

@@ -170,8 +170,9 @@ def prove_files(files: Mapping[str, bytes], where: str, board: Board | None = No
     else:
         differences += _against_said(regions, drilled, said)
     found_nets = net_faults(
-        files, regions, drilled, None if board is None else board.nets, board is not None and bool(board.wires)
-    )
+        files, regions, drilled, None if board is None else board.nets, board is not None and bool(board.wires),
+        () if board is None else board.parts,
+    )  # fmt: skip
     differences += [Difference("nets", one.text, one.x, one.y) for one in found_nets]
     differences += _checksums(files, said, differences)
     return Proof(regions, drilled, tuple(differences), tuple(files))

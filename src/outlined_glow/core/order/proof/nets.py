@@ -6,6 +6,8 @@ of the board.
 
 from __future__ import annotations
 
+import cmath
+import math
 import re
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
@@ -14,6 +16,7 @@ import shapely
 from shapely.geometry import Point
 from shapely.geometry.base import BaseGeometry
 
+from ...parts import PlacedPart
 from ...parts.nets import Net
 
 _ROW = re.compile(
@@ -25,6 +28,8 @@ _SIDES = {"01": ("front",), "02": ("back",), "00": ("front", "back")}
 _UNCONNECTED = "N/C"
 #: The pins of wires that stand in the place of plated holes.
 _LINK = re.compile(r"W\d+\.[12]$")
+#: A pin lies where its land pattern has it, if it is no farther off, mm.
+_LAND_MM = 0.01
 #: A piece meets a hole whose wall comes this near to it, mm.
 _WALL_MM = 0.01
 
@@ -57,9 +62,10 @@ class Fault:
 
 def net_faults(
     files: Mapping[str, bytes], regions: Mapping[str, BaseGeometry], holes: Sequence[tuple[float, float, float, bool]],
-    nets: Sequence[Net] | None, wired: bool,
+    nets: Sequence[Net] | None, wired: bool, parts: Sequence[PlacedPart] = (),
 ) -> list[Fault]:  # fmt: skip
-    """What the files of a package join, against their test file, and that against the nets of the board where it is known."""
+    """What the files of a package join, against their test file, and that against the nets and parts of the board where it is
+    known."""
     name = next((one for one in files if one.lower().endswith(".ipc")), None)
     if name is None:
         return [Fault("The test file with the nets (IPC-D-356A) is missing.")] if wired else []
@@ -70,7 +76,7 @@ def net_faults(
     copper = {side: regions[f"{side} copper"] for side in ("front", "back") if f"{side} copper" in regions}
     if len(copper) < 2:
         return []
-    found = [*_against_nets(points, nets or ()), *faults(points, copper, holes)]
+    found = [*_against_nets(points, nets or ()), *_against_parts(points, parts), *faults(points, copper, holes)]
     return [Fault(f"{one.text} at x {one.x:.2f} y {one.y:.2f} mm.", one.x, one.y) for one in found]
 
 
@@ -83,6 +89,31 @@ def _against_nets(points: Sequence[TestPoint], nets: Sequence[Net]) -> list[Faul
         for pin, point in told.items()
         if point.net not in (wanted.get(pin, _UNCONNECTED), _in_ascii(wanted.get(pin, _UNCONNECTED)))
     ]
+
+
+def _against_parts(points: Sequence[TestPoint], parts: Sequence[PlacedPart]) -> list[Fault]:
+    """Parts whose pins are not where their land pattern has them: seen from the wrong side, turned, or moved."""
+    told: dict[str, list[complex]] = {}
+    for point in points:
+        told.setdefault(point.pin, []).append(complex(point.x, point.y))
+    out = []
+    for part in parts:
+        turn = cmath.rect(1.0, math.radians(part.angle_deg))
+        lands = [(f"{part.ref}.{pad.pin}", complex(pad.x_mm, pad.y_mm)) for pad in part.part.pads]
+        seen = [(name, z.conjugate() if part.side == "back" else z) for name, z in lands]
+        here = complex(part.x, part.y)
+        off = [name for name, z in seen if _apart(here + turn * z, told.get(name, ()))]
+        if not off:
+            continue
+        mirrored = not any(_apart(here + turn * z.conjugate(), told.get(name, ())) for name, z in seen)
+        what = "lies mirrored" if mirrored else f"has {off[0].split('.')[-1]} elsewhere than its land pattern"
+        out.append(Fault(f"{part.ref} {what}, in the test file", part.x, part.y))
+    return out
+
+
+def _apart(wanted: complex, told: Sequence[complex]) -> bool:
+    """Whether a pin that the file has lies elsewhere."""
+    return bool(told) and min(abs(wanted - one) for one in told) > _LAND_MM
 
 
 def _in_ascii(text: str) -> str:

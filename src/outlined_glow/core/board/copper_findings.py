@@ -1,0 +1,142 @@
+"""What else the finished layers of a wired board tell: pours that are too thin, pads that the mask covers, webs of mask between
+pads, pins on nets that they cannot be on."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Mapping
+
+import shapely
+
+from ..geometry.regions import LARGE, minus
+from ..geometry.thin import thin_places
+from ..parts import PlacedPad, PlacedPart, Profile
+from ..parts.nets import Net
+from ..passes import Pass
+from ..project import Finding, Remedy, Stack
+from .layers import PartLayers
+from .model import POUR
+
+SIDES = ("front", "back")
+#: What of a pad may be covered before it is told, mm²; two pads nearer than this have no web to measure, mm.
+_COVERED_MM2, _TOUCH_MM = 1e-4, 1e-3
+#: Arcs are drawn in steps, which makes copper a little narrower than it is, mm.
+_SURE_MM = 0.01
+
+
+def copper_findings(
+    laid: PartLayers, parts: tuple[PlacedPart, ...], nets: tuple[Net, ...], rules: Profile, stack: Stack
+) -> list[Finding]:
+    """What keeps a wired board from being made well, beside opens and shorts. Board frame."""
+    if not nets:
+        return []
+    out = [*_thin_pours(laid, rules), *_wrong_nets(parts, nets)]
+    if rules.has_mask:
+        out += [*_covered(laid), *_narrow_webs(laid.pads, nets, rules.mask_web(stack.mask), rules.mask_expansion_mm)]
+    return out
+
+
+def _thin_pours(laid: PartLayers, rules: Profile) -> list[Finding]:
+    """Poured copper that is narrower than the fabricator etches."""
+    out = []
+    for one in (each for each in laid.copper if each.owner == POUR):
+        # Hatching is made of lines that are wide enough, and has more corners than can be asked one by one.
+        if shapely.get_num_coordinates(one.region) > LARGE:
+            continue
+        places = thin_places(one.region, rules.track_mm - _SURE_MM)
+        if places:
+            worst = places[0]
+            text = f"Copper poured for “{one.net}” is {worst.width:.2f} mm wide. The fabricator needs {rules.track_mm:g} mm."
+            out.append(
+                Finding(
+                    code="pour-too-thin", severity="warning", stage="wiring", text=text, measured=round(worst.width, 3),
+                    allowed=rules.track_mm, layer=f"{one.side} copper", count=len(places),
+                    places=tuple((place.x, place.y) for place in places),
+                    remedies=(Remedy("remove it", "pour", (("net", one.net), ("side", one.side), ("style", "none"))),),
+                )
+            )  # fmt: skip
+    return out
+
+
+def _covered(laid: PartLayers) -> list[Finding]:
+    """Pads that have no opening in the mask, or not all of one."""
+    shut: list[PlacedPad] = []
+    for side in SIDES:
+        opened = laid.layers[f"{side} mask"]
+        shapely.prepare(opened)
+        for pad in (pad for pad in laid.pads if pad.side == side and not shapely.contains(opened, pad.polygon)):
+            if minus(pad.polygon, opened).area > _COVERED_MM2:
+                shut.append(pad)
+    if not shut:
+        return []
+    names = ", ".join(f"{pad.ref}.{pad.pin}" for pad in shut[:4]) + (f" and {len(shut) - 4} more" if len(shut) > 4 else "")
+    text = f"Solder mask covers {names}: nothing can be soldered there."
+    spots = tuple((pad.x, pad.y) for pad in shut)
+    return [
+        Finding(code="pad-covered", severity="stop", stage="wiring", text=text, layer=f"{shut[0].side} mask", count=len(shut),
+                places=spots)
+    ]  # fmt: skip
+
+
+def _narrow_webs(pads: tuple[PlacedPad, ...], nets: Iterable[Net], web_mm: float, expansion_mm: float) -> list[Finding]:
+    """Webs of mask between pads of different nets that the fabricator leaves away: solder may join them."""
+    of_pin = {pin: net.name for net in nets for pin in net.pins}
+    rows: list[tuple[float, PlacedPad, PlacedPad]] = []
+    rule = web_mm + 2 * expansion_mm
+    for side in SIDES:
+        mine = [pad for pad in pads if pad.side == side]
+        if len(mine) < 2:
+            continue
+        shapes = [pad.polygon for pad in mine]
+        ones, others = shapely.STRtree(shapes).query(shapes, predicate="dwithin", distance=rule - 1e-4)
+        for one, other in zip(ones.tolist(), others.tolist(), strict=True):
+            a, b = mine[one], mine[other]
+            nets_of = [of_pin.get((pad.ref, pad.pin), f"{pad.ref}.{pad.pin}") for pad in (a, b)]
+            gap = float(shapely.distance(shapes[one], shapes[other]))
+            if one < other and nets_of[0] != nets_of[1] and gap > _TOUCH_MM:
+                rows.append((gap - 2 * expansion_mm, a, b))
+    if not rows:
+        return []
+    rows.sort(key=lambda row: row[0])
+    web, a, b = rows[0]
+    pair = f"{a.ref}.{a.pin} and {b.ref}.{b.pin}"
+    more = f", and at {len(rows) - 1} more places" if len(rows) > 1 else ""
+    text = (
+        f"The mask web between {pair} is {max(0.0, web):.2f} mm{more}. The fabricator needs {web_mm:g} mm and leaves it away: "
+    )
+    spots = tuple(((one.x + other.x) / 2, (one.y + other.y) / 2) for _, one, other in rows)
+    return [
+        Finding(
+            code="pad-web-too-narrow", severity="note", stage="wiring", text=text + "and solder may join them.",
+            measured=round(web, 3), allowed=web_mm, layer=f"{a.side} mask", count=len(rows), places=spots,
+        )
+    ]  # fmt: skip
+
+
+def _wrong_nets(parts: Iterable[PlacedPart], nets: tuple[Net, ...]) -> list[Finding]:
+    """Pins that their part cannot have on their net: an LED the wrong way round, a chip fed backwards."""
+    kinds = {pin: net for net in nets for pin in net.pins}
+    wrong = [(part, pin, net) for part in parts for pin, net in _reversed(part, kinds)]
+    if not wrong:
+        return []
+    part, pin, net = wrong[0]
+    role = next(one.role for one in part.part.pins if one.number == pin)
+    what = role.replace("-", " ") if role not in ("passive", "common") else "pin"
+    more = f", and {len(wrong) - 1} more" if len(wrong) > 1 else ""
+    text = f"{part.ref}.{pin}, {what} of the {part.part.title}, lies on “{net.name}”{more}: it would not work so."
+    spots = tuple((one.x, one.y) for one, _, _ in wrong)
+    return [Finding(code="pin-on-wrong-net", severity="stop", stage="wiring", text=text, count=len(wrong), places=spots)]
+
+
+def _reversed(part: PlacedPart, kinds: Mapping[tuple[str, str], Net]) -> Iterable[tuple[str, Net]]:
+    """Pins of a part on nets that they cannot be on."""
+    ends = {(die.anode, "ground") for die in part.part.dies if die.anode}
+    ends |= {(die.cathode, "supply") for die in part.part.dies if die.cathode}
+    never = {"anode": "ground", "cathode": "supply", "supply": "ground", "ground": "supply"}
+    ends |= {(pin.number, never[pin.role]) for pin in part.part.pins if pin.role in never and part.part.kind != "holder"}
+    for pin, kind in sorted(ends):
+        net = kinds.get((part.ref, pin))
+        if net is not None and net.kind == kind:
+            yield pin, net
+
+
+CHECKS = (Pass("copper check", ("wired layers", "parts", "nets", "rules", "stack"), copper_findings, weight=2),)
