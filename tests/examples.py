@@ -111,6 +111,18 @@ EXAMPLES: dict[str, dict[str, Any]] = {
     "set-track": {"number": 1, "layer": "front", "width_mm": 0.5, "points": ((20.0, 10.0), (32.0, 10.0))},
     "remove-track": {"number": 1},
     "lock-net": {"net": "ground"},
+    "lead": {
+        "part": "BT1",
+        "to": "cells",
+        "length_mm": 120.0,
+        "wire": "stranded 0.25",
+        "colours": "black, red",
+        "held": "glue",
+        "connector": "locking 2.0",
+        "gender": "socket",
+        "keyed": True,
+    },
+    "remove-lead": {"part": "BT1"},
     "pour": {"net": "ground", "side": "back", "style": "solid"},
     "add-board": {"name": "lid"},
     "rename-board": {"board": "lid", "name": "cover"},
@@ -133,6 +145,7 @@ _BEFORE: dict[str, tuple[str, ...]] = {
     "answer-passport": ("copy-part",), "put-part-right": ("copy-part", "answer-passport"), "as-array": ("nudge",),
     "rename-board": ("add-board",), "remove-board": ("add-board",), "drive-alike": ("drive",),
     "unwire": ("wire",), "free-part": ("place-part",), "remove-track": ("track",), "set-track": ("track",),
+    "remove-lead": ("lead",),
     "set-pin": ("copy-controller",), "set-controller": ("copy-controller",), "remove-controller": ("copy-controller",),
 }  # fmt: skip
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable
+from pathlib import Path
 from typing import Any
 
 import pytest
@@ -382,3 +383,35 @@ def test_drawing_is_stopped_with_what_is_there_and_gone_on_with(wiring: Hand) ->
     wiring.settle()
     assert not session.work.values["routed"].stopped
     assert not session.work.board.wires.unjoined
+
+
+def test_a_lead_is_told_of_and_its_sheet_written(wiring: Hand, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    one = drawer(wiring)
+    wiring.click(one.draw)
+    wiring.settle()
+    card = one.leads
+    assert card.begin.isVisibleTo(one)
+    assert not card.save.isVisibleTo(one)
+    assert card.of.currentData().startswith("J")
+    wiring.click(card.begin)
+    wiring.settle()
+    [lead] = design(wiring).wiring.leads
+    assert lead.part == card.of.currentData()
+    wiring.type_in(card.rows["length_mm"], "1.2 m")
+    wiring.settle()
+    assert design(wiring).wiring.leads[0].length_mm == 1200.0
+    assert card.figures["drop"].text().endswith(" mV")
+    assert not card.rows.rows["gender"].isVisibleTo(one)
+    wiring.choose(card.rows["connector"], "locking 2.0")
+    wiring.settle()
+    assert card.rows.rows["gender"].isVisibleTo(one)
+    wiring.choose(card.rows["held"], "glue")
+    wiring.settle()
+    assert not [finding for finding in wiring.window.session.findings if finding.code == "lead-on-its-joints"]
+    made = card._window.files
+    monkeypatch.setattr(made, "write", lambda title, name, kinds, run: (tmp_path / name).write_bytes(run(tmp_path / name)))
+    wiring.click(card.save)
+    assert (tmp_path / "leads.pdf").read_bytes().startswith(b"%PDF")
+    wiring.click(card.remove)
+    wiring.settle()
+    assert design(wiring).wiring.leads == ()

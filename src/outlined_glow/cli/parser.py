@@ -136,6 +136,12 @@ def _to_know_the_wiring(commands: argparse._SubParsersAction[_Parser]) -> None:
     drop.add_argument("--board", metavar="NAME", help=_BOARD)
     drop.add_argument("--json", action="store_true", help="one JSON object and nothing else")
 
+    leads = commands.add_parser("leads", help="the leads that go off the board: wire, length, what each costs and bears")
+    leads.add_argument("project", metavar="P.oglow", help=_PROJECT)
+    leads.add_argument("-o", dest="output", metavar="x.pdf|x.csv", help="a sheet, or a table")
+    leads.add_argument("--board", metavar="NAME", help=_BOARD)
+    leads.add_argument("--json", action="store_true", help="one JSON object and nothing else")
+
 
 def _to_know_lights(commands: argparse._SubParsersAction[_Parser]) -> None:
     lights = commands.add_parser("lights", help="every LED with its place, in the order of the chain")

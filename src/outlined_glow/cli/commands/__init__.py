@@ -23,6 +23,7 @@ COMMANDS = {
     "power": "drive",
     "first-second": "drive",
     "drop": "wiring",
+    "leads": "wiring",
     "library": "library",
     "template": "library",
     "passport": "library",

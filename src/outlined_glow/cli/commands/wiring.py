@@ -1,4 +1,4 @@
-"""`drop`: what the copper of a board costs in volts, and how warm it becomes."""
+"""`drop`: what the copper of a board costs in volts, and how warm it becomes. `leads`: what goes off the board."""
 
 from __future__ import annotations
 
@@ -9,6 +9,7 @@ from ...core.errors import Trouble
 from ...core.project.atomic import atomic_write
 from ...core.workshop import Compiler
 from ...core.workshop.drops import drop_facts, drop_picture, drops
+from ...core.workshop.lead_facts import lead_rows, lead_words, leads_file, leads_there
 from ..exits import DONE
 from . import Arguments
 from .opening import opened
@@ -32,4 +33,20 @@ def drop_(given: Arguments) -> int:
         print(f"{row['name']:<28} {row['drop_v'] * 1000:9.3f} mV{warm}")
     if facts["worst"] is not None:
         print(f"LED {facts['worst']['index']} has the least: {facts['worst']['supply_v']:.3f} V")
+    return DONE
+
+
+def leads_(given: Arguments) -> int:
+    """Run `leads`."""
+    _, work = opened(given, Compiler())
+    if given.output:
+        target = Path(given.output)
+        if target.suffix.lower() not in (".pdf", ".csv"):
+            raise Trouble(f"“{target}” must end in .pdf or .csv.")
+        atomic_write(target, leads_file(work, target.suffix))
+    if given.json:
+        print(json.dumps({"leads": lead_rows(work)}, indent=1, ensure_ascii=False))
+        return DONE
+    for one in leads_there(work):
+        print("\n  ".join(lead_words(one)))
     return DONE

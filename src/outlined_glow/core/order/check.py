@@ -11,6 +11,7 @@ from ..artwork.findings import CHECKS as ARTWORK
 from ..board.copper_findings import CHECKS as COPPER
 from ..board.cut_off import CHECKS as CUT_OFF
 from ..board.findings import CHECKS as LAYERS
+from ..board.lead_findings import CHECKS as LEADS
 from ..board.light_findings import CHECKS as SEEN
 from ..board.part_findings import CHECKS as PARTS
 from ..board.rehearsal import CHECKS as REGISTRATION
@@ -46,7 +47,7 @@ READ = (
 #: In the order their findings stand in, within a severity. Each makes findings in the board frame.
 CHECKS = (
     *READ, *OUTLINE, *LIGHTS, *DRIVE, *ARTWORK, *BRIEF, *SHAPE, *LAYERS, *CUT_OFF, *REGISTRATION, *PARTS, *SEEN, *MOTION,
-    *WIRING, *COPPER,
+    *WIRING, *COPPER, *LEADS,
 )  # fmt: skip
 
 

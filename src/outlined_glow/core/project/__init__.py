@@ -43,7 +43,7 @@ from .model import (
 )
 from .param import Param
 from .unknown import plain
-from .wiring import Anew, Area, DrawnTrack, PartPlace, Pour, Wiring
+from .wiring import Anew, Area, DrawnTrack, Lead, PartPlace, Pour, Wiring
 
 __all__ = [
     "Along",
@@ -74,6 +74,7 @@ __all__ = [
     "History",
     "Hole",
     "Island",
+    "Lead",
     "Letters",
     "Limits",
     "Line",

@@ -32,7 +32,8 @@ def _as_it_is(content: dict[str, Any]) -> dict[str, Any]:
     array, whether it is locked, staggered grids, several rings,
     a limit of how high parts stand, colours balanced by their current,
     arrays laid several times round the middle. To 9: a second source, a capacitor, an auto-off latch, resistors at hand,
-    pins given out by hand. To 10: the wiring. To 11: locked nets, areas drawn anew, teardrops, vias of pours."""
+    pins given out by hand. To 10: the wiring. To 11: locked nets, areas drawn anew, teardrops,
+    vias of pours, leads."""
     return content
 
 

@@ -51,6 +51,21 @@ class Anew(Section, frozen=True):
     times: Annotated[int, Meta(ge=1, le=1_000_000)] = 1
 
 
+class Lead(Section, frozen=True):
+    """A lead that is soldered to a part and goes off the board: where to, how long, of which wire, the colours of its strands
+    in the order of the pins, how it is held, and the connector at its other end."""
+
+    part: Annotated[str, Meta(min_length=1, max_length=12)]
+    to: Annotated[str, Meta(max_length=80)] = ""
+    length_mm: Annotated[float, Meta(gt=0, le=100_000)] = 300.0
+    wire: Annotated[str, Meta(min_length=1, max_length=40)] = "stranded 0.14"
+    colours: Annotated[str, Meta(max_length=200)] = ""
+    held: Literal["joints", "relief", "glue", "hole"] = "joints"
+    connector: Annotated[str, Meta(max_length=40)] = "none"
+    gender: Literal["plug", "socket"] = "plug"
+    keyed: bool = False
+
+
 class Area(Section, frozen=True):
     """A part of the board in which the tracks were drawn from nothing."""
 
@@ -60,7 +75,7 @@ class Area(Section, frozen=True):
 class Wiring(Section, frozen=True):
     """The wiring of a board: whether tracks are made at all, for which nets (none named: all), how clean the front is kept,
     the style of the lines, whether tracks widen into pads and vias, the seed of whatever is left to chance; parts placed,
-    tracks and pours drawn by hand; nets whose tracks are locked; nets and areas that were drawn from nothing."""
+    tracks and pours drawn by hand; nets whose tracks are locked; nets and areas that were drawn from nothing; the leads."""
 
     made: bool = False
     nets: Annotated[tuple[NetName, ...], Meta(max_length=2000)] = ()
@@ -74,3 +89,4 @@ class Wiring(Section, frozen=True):
     areas: Annotated[tuple[Area, ...], Meta(max_length=2000)] = ()
     locked: Annotated[tuple[NetName, ...], Meta(max_length=2000)] = ()
     teardrops: bool = False
+    leads: Annotated[tuple[Lead, ...], Meta(max_length=500)] = ()

@@ -9,7 +9,7 @@ from __future__ import annotations
 import itertools
 import math
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
 import numpy as np
 import shapely
@@ -64,6 +64,14 @@ class Drop:
     pins: Mapping[Pin, float]
     pieces: tuple[Piece, ...]
     sheets: Mapping[str, NDArray[np.float64]] = field(default_factory=dict)
+
+    def below(self, volts: float) -> Drop:
+        """The same, with so much lost before the current comes to the board."""
+        if not volts:
+            return self
+        pins = {pin: value + volts for pin, value in self.pins.items()}
+        sheets = {side: rows + np.array([0.0, 0.0, volts]) for side, rows in self.sheets.items()}
+        return Drop(pins, tuple(replace(one, drop_v=one.drop_v + volts) for one in self.pieces), sheets)
 
     @property
     def worst_v(self) -> float:

@@ -36,11 +36,13 @@ class Drops:
 
 
 def drops(work: Work) -> Drops:
-    """The drops of a wired board with all its LEDs on."""
+    """The drops of a wired board with all its LEDs on; what the lead costs that the current comes by counts."""
     board, plan = work.board, work.plan
     kinds = {part.ref: part.part.kind for part in board.parts}
     served = _served(work)
+    strands = {(one.lead.part, strand.pin): strand.ohm for one in work.values["leads off the board"] for strand in one.strands}
     found: dict[str, Drop] = {}
+    on_board: dict[str, Drop] = {}
     for net in board.nets:
         mine = set(net.pins)
         pads = [pad for pad in board.pads if (pad.ref, pad.pin) in mine]
@@ -52,8 +54,10 @@ def drops(work: Work) -> Drops:
         vias = [via for via in board.wires.vias if via.net == net.name]
         thickness, plating = board.stack.thickness_mm, board.profile.barrel_um or 18.0
         links = [link for link in board.wires.links if link.net == net.name]
-        found[net.name] = drop_of(pads, tracks, vias, poured, taken, source, thickness, plating, links)
-    return Drops(found, _worst(work, found))
+        made = drop_of(pads, tracks, vias, poured, taken, source, thickness, plating, links)
+        on_board[net.name] = made
+        found[net.name] = made.below(strands.get(source, 0.0) * sum(taken.values()))
+    return Drops(found, _worst(work, on_board))
 
 
 def _taken(
@@ -107,7 +111,9 @@ def _worst(work: Work, found: Mapping[str, Drop]) -> tuple[int, float] | None:
     if not lost:
         return None
     index = max(lost, key=lambda one: lost[one])
-    return index, work.plan.supply_v - lost[index]
+    ways = [net.name for net in work.board.nets if net.name.split()[0] in ("supply", "ground")]
+    ohms = sum(strand.ohm for one in work.values["leads off the board"] for strand in one.strands if strand.net in ways)
+    return index, work.plan.supply_v - lost[index] - ohms * work.plan.current_max_a
 
 
 def drop_facts(work: Work, found: Drops) -> dict[str, Any]:

@@ -22,6 +22,7 @@ from ..shape import Outline
 from ..watch import Watch
 from ..wiring.classes import NetClass, net_classes
 from ..wiring.copper import Track, Via, Wires
+from ..wiring.leads import leads_of
 from ..wiring.made import Routed
 from ..wiring.places import ArtPlaces, Places
 from ..wiring.pour import pours
@@ -124,4 +125,6 @@ WIRING = (
         "wired layers", ("part layers", "wires", "poured", "pour wishes", "flat here", "nets", "rules"), wired_layers, weight=3,
     ),
     Pass("unjoined", ("wires",), attrgetter("unjoined")),
+    Pass("lead wishes", ("wiring",), attrgetter("leads")),
+    Pass("leads off the board", ("lead wishes", "parts", "nets", "net classes"), leads_of),
 )  # fmt: skip

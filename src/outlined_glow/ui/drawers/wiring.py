@@ -15,6 +15,7 @@ from ..fields import Choice, Switch
 from ..widgets import button, label, link
 from .base import Drawer, Window
 from .wiring_hand import HandCard, PartCard, TrackCard
+from .wiring_leads import LeadsCard
 
 _COLUMNS = ("net", "mA", "width", "length")
 _WIDE = 150
@@ -48,6 +49,7 @@ class WiringDrawer(Drawer):
         self._build_drop()
         self.hand = HandCard(self.add_card("Drawn by hand"), self.edit)
         self._build_pours()
+        self.leads = LeadsCard(self.add_card("Leads off the board"), self.session, self.edit)
         self.draw = button("Draw the tracks", self._draw, filled=True)
         self.draw.setToolTip("Join what is not joined yet; tracks that are right stay")
         self.remove = button("Remove them", lambda: self.edit("unwire"))
@@ -131,7 +133,7 @@ class WiringDrawer(Drawer):
         self._window = window
         bench = window.area.bench
         bench.picked_net.connect(self._show_net)
-        for one in (self.part, self.track, self.hand):
+        for one in (self.part, self.track, self.hand, self.leads):
             one.attach(window)
 
     def inputs(self) -> Mapping[str, QWidget]:
@@ -159,6 +161,7 @@ class WiringDrawer(Drawer):
         self._show_rows(work, core("net_facts").net_rows(work))
         self.part.show()
         self.track.show()
+        self.leads.show()
         self._tell(self._window.area.bench.wires.net if self._window is not None else None)
 
     def _show_rows(self, work: Any, rows: Any) -> None:
