@@ -5,7 +5,7 @@
 #    source ~/.local/share/bash_completion/outlined-glow
 # See also: https://github.com/scop/bash-completion/blob/main/doc/configuration.md
 
-_shtab_outlined_glow_subparsers=(new demo edit info check render animate thumbnail lights light-map library template passport plan nets pins power first-second drop export layers proof desktop calc)
+_shtab_outlined_glow_subparsers=(new demo edit info check render animate thumbnail lights light-map library template passport plan nets pins power first-second drop leads export layers proof desktop calc)
 
 _shtab_outlined_glow_new_option_strings=(-h --help -o --width --map --colours --tones --ground --border --keep-holes --mask --finish --ink --thickness --force)
 _shtab_outlined_glow_demo_option_strings=(-h --help -o --force)
@@ -26,6 +26,7 @@ _shtab_outlined_glow_pins_option_strings=(-h --help --board --json --csv --h --t
 _shtab_outlined_glow_power_option_strings=(-h --help --board --json)
 _shtab_outlined_glow_first_second_option_strings=(-h --help --board --json)
 _shtab_outlined_glow_drop_option_strings=(-h --help -o --side --board --json)
+_shtab_outlined_glow_leads_option_strings=(-h --help -o --board --json)
 _shtab_outlined_glow_export_option_strings=(-h --help -o --board --force)
 _shtab_outlined_glow_layers_option_strings=(-h --help -o --board --as --px-per-mm --force)
 _shtab_outlined_glow_proof_option_strings=(-h --help --project --board)
@@ -60,6 +61,8 @@ _shtab_outlined_glow_power_pos_0_COMPGEN=_shtab_compgen_files
 _shtab_outlined_glow_first_second_pos_0_COMPGEN=_shtab_compgen_files
 _shtab_outlined_glow_drop_pos_0_COMPGEN=_shtab_compgen_files
 _shtab_outlined_glow_drop__o_COMPGEN=_shtab_compgen_files
+_shtab_outlined_glow_leads_pos_0_COMPGEN=_shtab_compgen_files
+_shtab_outlined_glow_leads__o_COMPGEN=_shtab_compgen_files
 _shtab_outlined_glow_export_pos_0_COMPGEN=_shtab_compgen_files
 _shtab_outlined_glow_export__o_COMPGEN=_shtab_compgen_files
 _shtab_outlined_glow_layers_pos_0_COMPGEN=_shtab_compgen_files
@@ -75,7 +78,7 @@ _shtab_outlined_glow_light_map___on_choices=(plane window sheet wall ground)
 _shtab_outlined_glow_light_map___side_choices=(front back)
 _shtab_outlined_glow_drop___side_choices=(front back)
 _shtab_outlined_glow_layers___as_choices=(svg dxf png)
-_shtab_outlined_glow_pos_0_choices=(new demo edit info check render animate thumbnail lights light-map library template passport plan nets pins power first-second drop export layers proof desktop calc)
+_shtab_outlined_glow_pos_0_choices=(new demo edit info check render animate thumbnail lights light-map library template passport plan nets pins power first-second drop leads export layers proof desktop calc)
 
 _shtab_outlined_glow_new__h_nargs=0
 _shtab_outlined_glow_new___help_nargs=0
@@ -139,6 +142,9 @@ _shtab_outlined_glow_first_second___json_nargs=0
 _shtab_outlined_glow_drop__h_nargs=0
 _shtab_outlined_glow_drop___help_nargs=0
 _shtab_outlined_glow_drop___json_nargs=0
+_shtab_outlined_glow_leads__h_nargs=0
+_shtab_outlined_glow_leads___help_nargs=0
+_shtab_outlined_glow_leads___json_nargs=0
 _shtab_outlined_glow_export__h_nargs=0
 _shtab_outlined_glow_export___help_nargs=0
 _shtab_outlined_glow_export___force_nargs=0

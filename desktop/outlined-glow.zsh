@@ -21,6 +21,7 @@ _shtab_outlined_glow_commands() {
     first-second:'what every counter, register and light does from power-up on'
     info:'figures of a project'
     layers:'every layer as a file for other programs, at true size'
+    leads:'the leads that go off the board: wire, length, what each costs and bears'
     library:'the parts there are, or all that is known of one'
     light-map:'how evenly the LEDs light a diffuser, a window, a sheet, a wall, the ground'
     lights:'every LED with its place, in the order of the chain'
@@ -168,6 +169,17 @@ _shtab_outlined_glow_layers_options=(
 
 # guard to ensure default positional specs are added only once per session
 _shtab_outlined_glow_layers_defaults_added=0
+
+_shtab_outlined_glow_leads_options=(
+  "(- : *)"{-h,--help}"[show this help message and exit]"
+  "-o[a sheet, or a table]:x.pdf|x.csv:_files"
+  "--board[of a project with several boards, the one that is meant]:NAME:"
+  "--json[one JSON object and nothing else]"
+  ":a project file:_files"
+)
+
+# guard to ensure default positional specs are added only once per session
+_shtab_outlined_glow_leads_defaults_added=0
 
 _shtab_outlined_glow_library_options=(
   "(- : *)"{-h,--help}"[show this help message and exit]"
@@ -365,6 +377,7 @@ _shtab_outlined_glow() {
         first-second) _arguments -C -s $_shtab_outlined_glow_first_second_options ;;
         info) _arguments -C -s $_shtab_outlined_glow_info_options ;;
         layers) _arguments -C -s $_shtab_outlined_glow_layers_options ;;
+        leads) _arguments -C -s $_shtab_outlined_glow_leads_options ;;
         library) _arguments -C -s $_shtab_outlined_glow_library_options ;;
         light-map) _arguments -C -s $_shtab_outlined_glow_light_map_options ;;
         lights) _arguments -C -s $_shtab_outlined_glow_lights_options ;;

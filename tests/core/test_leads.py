@@ -41,7 +41,7 @@ def test_a_lead_costs_what_its_copper_does_and_the_drop_counts_it(wired_moth: Pr
     assert with_lead.worst is not None
     assert bare.worst is not None
     # Both ways: the supply comes to the board so much lower, and the ground lies so much higher.
-    assert bare.worst[1] - with_lead.worst[1] == pytest.approx(work.plan.current_max_a * ohm, rel=0.05)
+    assert bare.worst[1] - with_lead.worst[1] == pytest.approx(2 * work.plan.current_max_a * ohm, rel=0.05)
     assert with_lead.nets["supply +"].worst_v > bare.nets["supply +"].worst_v
 
 

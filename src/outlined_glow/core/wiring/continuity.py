@@ -201,12 +201,15 @@ def _near(
     shapes: Sequence[Shape], pairs: NDArray[np.int64], roots: NDArray[np.int64], whose: Sequence[str], gap_mm: float,
     apart: Mapping[str, float],
 ) -> tuple[Near, ...]:  # fmt: skip
-    """The pairs that do not hang together and are nearer to one another than the nets of either may be."""
+    """The pairs that do not hang together and are nearer to one another than the nets of either may be. How far the pads of one
+    part are apart its maker answers for, as long as the fabricator can etch it."""
     out = []
     for a, b in np.sort(pairs[:, roots[pairs[0]] != roots[pairs[1]]], axis=0).T.tolist():
         if not (whose[a] or whose[b]):
             continue
-        rule = max(gap_mm, apart.get(whose[a], 0.0), apart.get(whose[b], 0.0))
+        pins = shapes[a].pin, shapes[b].pin
+        one_part = pins[0] is not None and pins[1] is not None and pins[0][0] == pins[1][0]
+        rule = gap_mm if one_part else max(gap_mm, apart.get(whose[a], 0.0), apart.get(whose[b], 0.0))
         gap = float(shapely.distance(shapes[a].region, shapes[b].region))
         if gap < rule - 1e-4:
             line = shapely.shortest_line(shapes[a].region, shapes[b].region)
