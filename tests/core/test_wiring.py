@@ -47,6 +47,7 @@ from outlined_glow.core.workshop.demos import demo_project
 from outlined_glow.core.workshop.drops import drops
 from outlined_glow.core.workshop.hand_track import Held, moved_stretch, taken_over
 from outlined_glow.core.workshop.net_facts import net_facts
+from outlined_glow.core.workshop.untangle import controller_ref, untangled
 
 _STAMP = "2026-11-27T20:00:00Z"
 PLATE = (
@@ -596,6 +597,40 @@ def test_a_track_that_is_taken_over_by_hand_takes_the_place_of_the_made_one() ->
         assert sum(one.length for one in after.board.wires.tracks) == pytest.approx(whole, abs=0.5)
         assert not after.board.wires.unjoined
         assert faults(files_of(after), 0.15, 0.15) == []
+
+
+@pytest.mark.parametrize("way", ["scan", "pins"])
+def test_pins_of_a_controller_change_places_for_shorter_ways(way: str) -> None:
+    grid = {"array": "a", "x_mm": 22.0, "y_mm": 16.0, "rows": 3, "columns": 4, "pitch_x_mm": 6.0, "pitch_y_mm": 6.0}
+    project = plate(("grid", grid), ("drive", {"method": way, "supply": "usb", "current_a": 0.003}), ("wire", {}))
+    work = Compiler().compile(project)
+    found = untangled(work)
+    assert found is not None
+    assert found.after_mm < found.before_mm
+    # No exchange of two pins of the same kind makes it shorter still: asked by trying all of them.
+    after = project
+    for edit in found.edits:
+        after = apply_edit(after, *edit)
+    lands = {pad.pin: (pad.x, pad.y) for pad in work.board.pads if pad.ref == controller_ref(work)}
+    given = {values["net"]: values["pin"] for _, values in found.edits}
+    now = {use.drives: given.get(use.drives, use.number) for use in work.plan.pins}
+    others = {
+        net.name: [(pad.x, pad.y) for pad in work.board.pads
+                   if (pad.ref, pad.pin) in net.pins and pad.ref != controller_ref(work)]
+        for net in work.board.nets
+    }  # fmt: skip
+
+    def whole(pins: Mapping[str, str]) -> float:
+        return sum(min(math.dist(lands[pin], spot) for spot in others[net]) for net, pin in pins.items() if others.get(net))
+
+    same = {use.drives: (use.pwm, use.at_start) for use in work.plan.pins}
+    for one, other in itertools.combinations(now, 2):
+        if same[one] == same[other]:
+            assert whole({**now, one: now[other], other: now[one]}) >= whole(now) - 1e-6
+    made = Compiler().compile(after)
+    assert {use.drives: use.number for use in made.plan.pins} == now
+    assert not made.board.wires.unjoined
+    assert not [one for one in Compiler().findings(made) if one.severity == "stop"]
 
 
 def test_locked_copper_that_shorts_is_told() -> None:

@@ -14,7 +14,7 @@ from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QPushButton
 
 from outlined_glow.core.project import Design
-from outlined_glow.core.workshop import Compiler, net_lens
+from outlined_glow.core.workshop import Compiler, net_lens, untangle
 from outlined_glow.core.workshop.demos import demo_project
 from outlined_glow.ui.drawers.wiring import WiringDrawer
 
@@ -415,3 +415,23 @@ def test_a_lead_is_told_of_and_its_sheet_written(wiring: Hand, tmp_path: Path, m
     wiring.click(card.remove)
     wiring.settle()
     assert design(wiring).wiring.leads == ()
+
+
+def test_pins_are_untangled_in_one_step(wiring: Hand) -> None:
+    one, bench, session = drawer(wiring), wiring.bench, wiring.window.session
+    session.edit("drive", {"method": "pins", "supply": "usb"})
+    wiring.settle()
+    chip = next(part for part in session.work.board.parts if part.part.kind in ("controller", "module"))
+    QTest.mouseClick(bench, Qt.MouseButton.LeftButton, pos=point(wiring, chip.x, chip.y))
+    assert bench.wires.part == chip.ref
+    assert one.part.untangle.isVisibleTo(one)
+    steps = len(session.history.all_steps())
+    found = untangle.untangled(session.work)
+    wiring.click(one.part.untangle)
+    wiring.settle()
+    assert len(session.history.all_steps()) == steps + (found is not None)
+    wiring.click(one.part.untangle)
+    wiring.settle()
+    assert untangle.untangled(session.work) is None or len(session.history.all_steps()) > steps + 1
+    QTest.mouseClick(bench, Qt.MouseButton.LeftButton, pos=point(wiring, part(wiring, "R1").x, part(wiring, "R1").y))
+    assert not one.part.untangle.isVisibleTo(one)

@@ -66,6 +66,7 @@ _PARTS = {
     "param": "outlined_glow.core.project.param",
     "part_picture": "outlined_glow.core.board.part_picture",
     "sheets": "outlined_glow.core.order.sheets",
+    "untangle": "outlined_glow.core.workshop.untangle",
     "lead_facts": "outlined_glow.core.workshop.lead_facts",
     "lights": "outlined_glow.core.lights",
     "light_map": "outlined_glow.core.board.light_map",

@@ -33,7 +33,10 @@ class PartCard:
         self.swap.chosen.connect(self._swap)
         self.swap_row = card.row("change places with", self.swap)
         self.free = link("let it find its place", self._free)
-        card.add(self.free)
+        self.untangle = link("untangle its pins", self._untangle)
+        self.untangle.setToolTip("Pins that can do the same change places, so that the ways to what they drive are shorter")
+        for one in (self.free, self.untangle):
+            card.add(one)
         card.hide()
 
     def attach(self, window: Window) -> None:
@@ -66,6 +69,7 @@ class PartCard:
         self.swap.show_key("")
         self.swap_row.setVisible(bool(twins))
         self.free.setVisible(by_hand is not None)
+        self.untangle.setVisible(core("untangle").controller_ref(work) == ref)
 
     def _place(self, key: str, value: Any) -> None:
         work, ref, part = self._held()
@@ -81,6 +85,15 @@ class PartCard:
             as_placed = core("net_lens").as_placed
             steps = [("place-part", as_placed(part, there)), ("place-part", as_placed(there, part))]
             self._session.edit_all(steps, f"Swap {ref} and {other}")
+
+    def _untangle(self) -> None:
+        work = self._session.work
+        found = core("untangle").untangled(work) if work is not None else None
+        if found is None:
+            self._session.said.emit("The pins lie as well as they can.")
+            return
+        self._session.edit_all(found.edits, f"Untangle {len(found.edits)} pins")
+        self._session.said.emit(f"Straight ways from {found.before_mm:.0f} to {found.after_mm:.0f} mm.")
 
     def _free(self) -> None:
         _, ref, _ = self._held()
