@@ -1,0 +1,148 @@
+"""How copper is drawn: poured, flowing, with teardrops."""
+
+from __future__ import annotations
+
+import math
+from typing import Any
+
+import numpy as np
+import pytest
+import shapely
+from plates import ROW, codes, files_of, plate
+from shapely.geometry import LineString, Point, box
+from wired import faults
+
+from outlined_glow.core.geometry.regions import EMPTY
+from outlined_glow.core.order.proof.compare import prove_files
+from outlined_glow.core.parts import profile
+from outlined_glow.core.parts.nets import Net
+from outlined_glow.core.project import Project, apply_edit
+from outlined_glow.core.wiring.classes import NetClass
+from outlined_glow.core.wiring.copper import Track, Wires
+from outlined_glow.core.wiring.flowing import flowing
+from outlined_glow.core.wiring.places import ArtPlaces, Places
+from outlined_glow.core.wiring.room import rooms
+from outlined_glow.core.workshop import Compiler
+
+
+@pytest.mark.parametrize("style", ["solid", "hatched"])
+def test_a_pour_joins_its_net_and_keeps_off_the_rest(style: str) -> None:
+    compiler = Compiler()
+    work = compiler.compile(plate(ROW, ("wire", {}), ("pour", {"net": "ground", "style": style})))
+    [pour] = [one for one in work.board.copper if one.owner == "pour"]
+    bare = compiler.compile(plate(ROW, ("wire", {})))
+    assert work.board.layer("back copper").area > 2 * bare.board.layer("back copper").area
+    assert not {"net-short", "copper-too-near", "net-open"} & set(codes(compiler, work))
+    assert faults(files_of(work), 0.15, 0.15) == []
+    for piece in shapely.get_parts(pour.region):
+        assert piece.buffer(-0.07).area > 0  # no sliver
+    own = {pin for net in work.board.nets if net.name == "ground" for pin in net.pins}
+    for pad in work.board.pads:
+        if (pad.ref, pad.pin) in own and pad.side == "back":
+            ring = pad.polygon.buffer(0.12).exterior.difference(pour.region.buffer(1e-6))
+            assert ring.length > 0.4 * pad.polygon.length  # a thermal relief
+    none = apply_edit(work.project, "pour", {"net": "ground", "style": "none"})
+    assert compiler.compile(none).board.layer("back copper").area == pytest.approx(bare.board.layer("back copper").area)
+
+
+def test_pours_of_both_sides_are_joined_by_vias_that_lie_in_both() -> None:
+    pours = [("pour", {"net": "ground", "side": side, "vias_mm": 4.0}) for side in ("front", "back")]
+    compiler = Compiler()
+    work = compiler.compile(plate(ROW, ("wire", {}), *pours))
+    plain = compiler.compile(
+        plate(ROW, ("wire", {}), ("pour", {"net": "ground"}), ("pour", {"net": "ground", "side": "front"}))
+    )
+    more = set(work.board.wires.vias) - set(plain.board.wires.vias)
+    assert len(more) > 20
+    ground = {one.side: one.region.buffer(1e-6) for one in work.board.copper if one.owner == "pour"}
+    for via in more:
+        assert via.net == "ground"
+        assert all(region.contains(via.region) for region in ground.values())
+    for via in more:
+        assert min(math.dist((via.x, via.y), (one.x, one.y)) for one in more if one is not via) >= 4.0 - 1e-6
+    assert faults(files_of(work), 0.15, 0.15) == []
+    assert not [one for one in compiler.findings(work) if one.stage == "wiring" and one.severity == "stop"]
+
+
+def test_raised_art_joins_a_pour_on_purpose_alone() -> None:
+    raised = ("set-appearance", {"colour": "123222", "appearance": "raised"})
+    compiler = Compiler()
+    for art, pieces in (("leave", 0), ("join", 1)):
+        pours = [("pour", {"net": "ground", "side": side, "vias_mm": 4.0, "art": art}) for side in ("front", "back")]
+        work = compiler.compile(plate(raised, ROW, ("wire", {}), *pours))
+        files = files_of(work)
+        assert faults(files, 0.15, 0.15) == []
+        assert prove_files(files, "plate", work.board).good
+        assert not {"net-short", "net-open", "copper-too-near"} & set(codes(compiler, work))
+        joined = [one for one in work.board.copper if one.owner == "pour" and one.side == "front"]
+        assert len(joined) == pieces
+        own = work.board.art_copper("front")
+        assert own.area > 900  # what was raised stays raised
+        assert all(one.region.intersects(own) for one in joined)
+
+
+def _turns(points: Any) -> list[float]:
+    """By how much a way turns at each of its corners, degrees."""
+    steps = np.diff(np.array(points), axis=0)
+    headings = np.degrees(np.arctan2(steps[:, 1], steps[:, 0]))
+    return np.abs((np.diff(headings) + 180) % 360 - 180).tolist()
+
+
+def test_flowing_tracks_turn_softly_and_join_what_straight_ones_join(wired_moth: Project) -> None:
+    compiler = Compiler()
+    straight = compiler.compile(apply_edit(wired_moth, "wire", {"style": "straight"}))
+    work = compiler.compile(apply_edit(wired_moth, "wire", {"style": "flowing"}))
+    assert work.values["routed"].laid == straight.values["routed"].laid
+    sharp = {}
+    for name, board in (("flowing", work.board), ("straight", straight.board)):
+        lands = shapely.union_all([*(pad.polygon for pad in board.pads), *(via.region for via in board.wires.vias)])
+        turned = [
+            turn
+            for one in board.wires.tracks
+            for turn, corner in zip(_turns(one.points), one.points[1:-1], strict=True)
+            if not shapely.dwithin(lands, Point(corner), 0.05)
+        ]
+        sharp[name] = sum(turn for turn in turned if turn > 20) / sum(turned)
+    assert sharp["straight"] > 0.9
+    assert sharp["flowing"] < 0.45
+    pairs = zip(straight.board.wires.tracks, work.board.wires.tracks, strict=True)
+    assert all(math.dist(a.points[0], b.points[0]) + math.dist(a.points[-1], b.points[-1]) < 1e-6 for a, b in pairs)
+    assert not [one for one in compiler.findings(work) if one.stage == "wiring" and one.severity != "note"]
+
+
+def test_a_flowing_track_runs_alongside_a_contour() -> None:
+    """A disc of metal in the way of a long track: the track keeps about the same distance from it all along."""
+    art = ArtPlaces(box(-30, -30, 30, 30), {"front": EMPTY, "back": Point(0, 0).buffer(12, quad_segs=64)},
+                    {"front": EMPTY, "back": EMPTY}, EMPTY)  # fmt: skip
+    rules = profile("standard")
+    net = Net("n", (("A", "1"), ("B", "1")), "signal")
+    classes = {"n": NetClass(0.3, 0.15, 0.15, 0.01)}
+    way = ((-20.0, 0.0), (-14.0, 6.0), (-6.0, 14.0), (6.0, 14.0), (14.0, 6.0), (20.0, 0.0))
+    wires = Wires((Track("n", "back", 0.3, way),))
+    soft = flowing(wires, art, rooms(wires, {}, [net], Places(art, (), ()), classes, rules)).tracks[0]
+
+    def apart(points: Any) -> float:
+        line = LineString(points)
+        far = [line.interpolate(at / 100, normalized=True).distance(art.hard["back"]) for at in range(30, 71)]
+        return max(far) - min(far)
+
+    assert apart(soft.points) < 0.5 * apart(way)
+    assert max(_turns(soft.points)) < 20
+    assert soft.region.distance(art.hard["back"]) >= 0.15
+
+
+def test_teardrops_widen_tracks_at_their_lands_alone() -> None:
+    compiler = Compiler()
+    plain = compiler.compile(plate(ROW, ("wire", {})))
+    work = compiler.compile(plate(ROW, ("wire", {"teardrops": True})))
+    assert work.board.wires.tracks == plain.board.wires.tracks
+    tears = work.board.wires.tears
+    assert len(tears) > 10
+    lands = [(pad.side, pad.net, pad.polygon) for pad in work.board.pads]
+    lands += [(side, via.net, via.region) for via in work.board.wires.vias for side in ("front", "back")]
+    for tear in tears:
+        assert any((side, net) == (tear.side, tear.net) and land.intersects(tear.region) for side, net, land in lands)
+        assert tear.region.area > 0.01
+    assert work.board.layer("back copper").area > plain.board.layer("back copper").area
+    assert faults(files_of(work), 0.15, 0.15) == []
+    assert prove_files(files_of(work), "plate", work.board).good
