@@ -106,6 +106,8 @@ class Router:
             if net.fixed:
                 self._yield_to_fixed(net)
             self._stamp(net, 1)
+        if any(net.branches for net in self.nets):
+            self._join_beside(watch)
         for turn in range(_ROUNDS):
             self._prices[PRESSURE] = _FIRST + _DEARER * turn
             clean = True
@@ -157,6 +159,16 @@ class Router:
                 kept.append(one)
         net.branches = kept
         self._trim(net)
+
+    def _join_beside(self, watch: Watch) -> None:
+        """Join what is lacking without asking anything that is there to make way."""
+        self._prices[PRESSURE] = -1.0
+        for net in (self.nets[one] for one in self._order):
+            watch.at(0.0)
+            self._stamp(net, -1)
+            if not self._clashing(net):
+                self._join(net)
+            self._stamp(net, 1)
 
     def _leave(self) -> None:
         """Leave it at what there is: what lies in another's way is taken out, and what is not joined is told."""
