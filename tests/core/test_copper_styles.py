@@ -19,9 +19,10 @@ from outlined_glow.core.parts.nets import Net
 from outlined_glow.core.project import Project, apply_edit
 from outlined_glow.core.wiring.classes import NetClass
 from outlined_glow.core.wiring.copper import Track, Wires
-from outlined_glow.core.wiring.flowing import flowing
+from outlined_glow.core.wiring.flowing import _KNOWN, flowing
 from outlined_glow.core.wiring.places import ArtPlaces, Places
 from outlined_glow.core.wiring.room import rooms
+from outlined_glow.core.wiring.route import route
 from outlined_glow.core.workshop import Compiler
 
 
@@ -146,3 +147,17 @@ def test_teardrops_widen_tracks_at_their_lands_alone() -> None:
     assert work.board.layer("back copper").area > plain.board.layer("back copper").area
     assert faults(files_of(work), 0.15, 0.15) == []
     assert prove_files(files_of(work), "plate", work.board).good
+
+
+def test_what_is_remembered_of_flowing_tracks_is_what_they_would_be(wired_moth: Project) -> None:
+    """A part is moved back and forth: the tracks are those that are drawn with nothing remembered."""
+    compiler = Compiler()
+    work = compiler.compile(wired_moth)
+    part = next(one for one in work.board.parts if one.ref == "R3")
+    x, y = part.x + work.board.origin[0], part.y + work.board.origin[1]
+    moved = compiler.compile(apply_edit(wired_moth, "place-part", {"part": "R3", "x_mm": x + 1.0, "y_mm": y}))
+    v = moved.values
+    assert any(one.ways for one in _KNOWN)
+    _KNOWN.clear()
+    again = route(v["in the way"], v["nets"], v["net classes"], v["rules"], v["wish"], v["routed"])
+    assert again.wires == v["routed"].wires

@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 import itertools
-from collections.abc import Mapping
-from dataclasses import replace
+from collections import deque
+from collections.abc import Hashable, Mapping
+from dataclasses import dataclass, field, replace
 
 import numpy as np
 import shapely
@@ -26,6 +27,8 @@ _NEAR_MM, _EVEN_STEPS = 4.0, 10
 _SOFT = (24, 10, 4, 1)
 #: A stretch that has no room is tried in halves, down to this length, mm.
 _SHORTEST_MM = 2.0
+#: So many ways are remembered over one art.
+_REMEMBERED = 20_000
 #: A drawn way is simplified by no more than this, mm.
 _SMOOTH_MM = 0.004
 
@@ -35,13 +38,43 @@ Way = NDArray[np.float64]
 def flowing(wires: Wires, art: ArtPlaces, around: Mapping[str, Room]) -> Wires:
     """The wires as soft curves. Each keeps off all other copper as a straight track does; where that leaves no room its corners
     are rounded."""
-    contours = {side: _Contours(art, side) for side in around}
+    known = _known_of(art)
     tracks = list(wires.tracks)
     for at, one in enumerate(tracks):
-        if not one.by_hand:
-            tracks[at] = replace(one, points=_flowing(one, contours[one.side], around[one.side]))
-            around[one.side].put(one.net, tracks[at].region)
+        if one.by_hand:
+            continue
+        room = around[one.side]
+        key = (one, room.beside(one, _NEAR_MM))
+        points = known.ways.get(key)
+        if points is None:
+            if len(known.ways) > _REMEMBERED:
+                known.ways.clear()
+            points = known.ways[key] = _flowing(one, known.contours[one.side], room)
+        tracks[at] = replace(one, points=points)
+        room.put(one.net, tracks[at].region)
     return replace(wires, tracks=tuple(tracks))
+
+
+@dataclass
+class _Known:
+    """What was drawn over art lately: its contours, and the ways of tracks by what lay beside them."""
+
+    art: ArtPlaces
+    contours: dict[str, _Contours]
+    ways: dict[Hashable, Points] = field(default_factory=dict)
+
+
+#: The latest of them: an edit leaves most tracks what they had beside them.
+_KNOWN: deque[_Known] = deque(maxlen=4)
+
+
+def _known_of(art: ArtPlaces) -> _Known:
+    for one in tuple(_KNOWN):
+        if one.art is art:
+            return one
+    made = _Known(art, {side: _Contours(art, side) for side in ("front", "back")})
+    _KNOWN.append(made)
+    return made
 
 
 def _flowing(track: Track, contours: _Contours, room: Room) -> Points:

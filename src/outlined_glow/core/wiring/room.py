@@ -2,19 +2,19 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Hashable, Mapping, Sequence
 
 import numpy as np
 import shapely
 from shapely.geometry import LineString
 from shapely.geometry.base import BaseGeometry
 
-from ..parts import Profile
+from ..parts import PlacedPad, Profile
 from ..parts.nets import Net
 from .classes import NetClass, clearance_of
 from .copper import Track, Wires
 from .made import Pads
-from .places import Places
+from .places import ArtPlaces, Places
 
 
 class Room:
@@ -25,14 +25,15 @@ class Room:
         profile: Profile,
     ) -> None:  # fmt: skip
         self._classes, self._gap, self._art, self.side = classes, profile.gap_mm, places.art, side
-        rows: list[tuple[str, BaseGeometry]] = []
+        rows: list[tuple[str, BaseGeometry, Hashable]] = []
         of_pin = {pin: net.name for net in nets for pin in net.pins}
         for pin, some in pads.items():
-            rows += [(of_pin.get(pin, ""), pad.polygon) for pad in some if pad.side == side]
-        rows += [(via.net, via.region) for via in wires.vias if via.on(side)]
-        rows += [(track.net, track.region) for track in wires.tracks if track.side == side]
-        self._nets = [name for name, _ in rows]
-        self._shapes = [region for _, region in rows]
+            rows += [(of_pin.get(pin, ""), pad.polygon, _tag(pad)) for pad in some if pad.side == side]
+        rows += [(via.net, via.region, (via.x, via.y, via.diameter)) for via in wires.vias if via.on(side)]
+        rows += [(track.net, track.region, (track.points, track.width)) for track in wires.tracks if track.side == side]
+        self._nets = [name for name, _, _ in rows]
+        self._shapes = [region for _, region, _ in rows]
+        self._tags = [(name, tag) for name, _, tag in rows]
         self._tree = shapely.STRtree(self._shapes)
         self._ends: dict[str, list[tuple[float, float]]] = {}
         for track in (track for track in wires.tracks if track.side == side):
@@ -52,6 +53,26 @@ class Room:
         """More copper of a net lies there."""
         self._new.append((net, region))
         self._bounds = np.vstack([self._bounds, region.bounds])
+
+    def beside(self, track: Track, reach_mm: float) -> Hashable:
+        """What lies so near to a track, as values: the same room leaves the same to it."""
+        left, bottom, right, top = track.region.bounds
+        area = shapely.box(left - reach_mm, bottom - reach_mm, right + reach_mm, top + reach_mm)
+        near = self._tree.query(area)
+        new = self._bounds
+        met = (new[:, 0] < right + reach_mm) & (new[:, 2] > left - reach_mm)
+        met &= (new[:, 1] < top + reach_mm) & (new[:, 3] > bottom - reach_mm)
+        put = tuple((self._new[at][0], self._new[at][1].wkb) for at in np.flatnonzero(met).tolist())
+        classes = tuple((name, self._classes[name].clearance) for name in sorted({self._nets[at] for at in near.tolist()})
+                        if name in self._classes)  # fmt: skip
+        holes = tuple((spot.x, spot.y, far) for spot, far in self._holes if shapely.dwithin(area, spot, far))
+        own = self._gap, self._classes[track.net].clearance
+        return frozenset(self._tags[at] for at in near.tolist()), put, holes, classes, own
+
+    @property
+    def art(self) -> ArtPlaces:
+        """What art and outline leave."""
+        return self._art
 
     def free(self, net: str, region: BaseGeometry) -> bool:
         """Whether the region keeps off all copper of other nets, and of the art, as its net has to."""
@@ -81,6 +102,10 @@ class Room:
             if self._nets[at] == track.net and region is not track.region:
                 out |= {point for point in track.points[1:-1] if shapely.dwithin(region, shapely.Point(point), 1e-6)}
         return out
+
+
+def _tag(pad: PlacedPad) -> Hashable:
+    return pad.x, pad.y, pad.width, pad.height, pad.angle_deg, pad.round
 
 
 def rooms(
