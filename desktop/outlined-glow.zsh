@@ -227,6 +227,7 @@ _shtab_outlined_glow_lights_defaults_added=0
 _shtab_outlined_glow_nets_options=(
   "(- : *)"{-h,--help}"[show this help message and exit]"
   "--board[of a project with several boards, the one that is meant]:NAME:"
+  "-o[the wires to solder by hand\: a sheet, or a table]:x.pdf|x.csv:_files"
   "--json[one JSON object and nothing else]"
   "--csv[a table with commas]"
   ":a project file:_files"

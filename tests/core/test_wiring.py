@@ -20,12 +20,13 @@ from outlined_glow.core.parts import profile
 from outlined_glow.core.parts.nets import Net
 from outlined_glow.core.project import Project, apply_edit
 from outlined_glow.core.watch import Watch
+from outlined_glow.core.wiring.branches import Branch, NetWork
 from outlined_glow.core.wiring.classes import net_classes
 from outlined_glow.core.wiring.continuity import continuity
 from outlined_glow.core.wiring.copper import Track
 from outlined_glow.core.wiring.grid import Grid, grid_over, offsets_within
 from outlined_glow.core.wiring.maze import STEPS, claim, find_path
-from outlined_glow.core.wiring.router import Branch, NetWork, Router
+from outlined_glow.core.wiring.router import Router
 from outlined_glow.core.workshop import Compiler
 from outlined_glow.core.workshop.net_facts import net_facts
 

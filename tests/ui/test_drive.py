@@ -211,7 +211,7 @@ def test_the_connection_list_is_searched_and_written(
 ) -> None:  # fmt: skip
     lit.window.session.edit("drive", {"method": "shift-register"})
     lit.settle()
-    written = [tmp_path / "list.csv", tmp_path / "list.json", tmp_path / "pins.h"]
+    written = [tmp_path / "list.csv", tmp_path / "list.json", tmp_path / "pins.h", tmp_path / "wires.csv"]
     names = iter(written)
     drawn: list[str] = []
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_: (str(next(names)), ""))
@@ -233,7 +233,7 @@ def test_the_connection_list_is_searched_and_written(
         drawn.append(dialog.block.accessibleDescription())
         table.selectRow(next(row for row in range(table.rowCount()) if table.item(row, 0).text() == "U2"))
         drawn.append(dialog.block.accessibleDescription())
-        for words in ("Save the list…", "Save the list…", "Save the controller's pins…"):
+        for words in ("Save the list…", "Save the list…", "Save the controller's pins…", "Save the wires by hand…"):
             lit.press(dialog, words)
         lit.press(dialog, "Close")
 

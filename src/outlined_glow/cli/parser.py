@@ -117,6 +117,10 @@ def _to_know_the_drive(commands: argparse._SubParsersAction[_Parser]) -> None:
     for one in (plan, nets, pins, power, first):
         one.add_argument("project", metavar="P.oglow", help=_PROJECT)
         one.add_argument("--board", metavar="NAME", help=_BOARD)
+        if one is nets:
+            one.add_argument(
+                "-o", dest="output", metavar="x.pdf|x.csv", help="the wires to solder by hand: a sheet, or a table"
+            )
         how = one.add_mutually_exclusive_group()
         how.add_argument("--json", action="store_true", help="one JSON object and nothing else")
         if one not in (power, first):

@@ -66,6 +66,7 @@ _PARTS = {
     "param": "outlined_glow.core.project.param",
     "part_picture": "outlined_glow.core.board.part_picture",
     "sheets": "outlined_glow.core.order.sheets",
+    "hand_wires": "outlined_glow.core.workshop.hand_wires",
     "untangle": "outlined_glow.core.workshop.untangle",
     "lead_facts": "outlined_glow.core.workshop.lead_facts",
     "lights": "outlined_glow.core.lights",

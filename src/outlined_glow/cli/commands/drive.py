@@ -4,9 +4,11 @@ from __future__ import annotations
 
 import json
 from collections.abc import Mapping
+from pathlib import Path
 from typing import Any
 
 from ...core.errors import Trouble
+from ...core.project.atomic import atomic_write
 from ...core.units import show, show_si
 from ...core.workshop import Compiler, Work
 from ...core.workshop.connections import (
@@ -21,6 +23,7 @@ from ...core.workshop.connections import (
 )
 from ...core.workshop.drive_facts import first_second, plan_row, plan_rows, power
 from ...core.workshop.facts import hours_words
+from ...core.workshop.hand_wires import wires_file
 from ...core.workshop.instead import COLUMNS, instead, instead_cells, instead_row
 from ...core.workshop.pin_table import controller_of, table_file
 from ...core.workshop.why import ENDED
@@ -79,6 +82,13 @@ def _instead(given: Arguments, work: Work) -> int:
 def nets_(given: Arguments) -> int:
     """Run `nets`."""
     _, work = opened(given, Compiler())
+    if given.output:
+        target = Path(given.output)
+        if target.suffix.lower() not in (".pdf", ".csv"):
+            raise Trouble(f"“{target}” must end in .pdf or .csv.")
+        atomic_write(target, wires_file(work, target.suffix))
+        if not given.json:
+            return DONE
     if given.json:
         return _json(connections(work))
     print(table_text(CONNECTION_COLUMNS, connection_rows(work)), end="")

@@ -67,10 +67,19 @@ def _hanging_together(ways: Sequence[LineString], holes: Sequence[Spot]) -> list
 
 
 def shortest_tree(places: Sequence[Spot]) -> list[tuple[Spot, Spot]]:
-    """The shortest lines that join all places: each time the nearest that is not joined.
+    """The shortest lines that join all places.
 
     >>> shortest_tree([(0.0, 0.0), (5.0, 0.0), (1.0, 0.0)])
     [((0.0, 0.0), (1.0, 0.0)), ((1.0, 0.0), (5.0, 0.0))]
+    """
+    return [(places[one], places[other]) for one, other in tree_over(places)]
+
+
+def tree_over(places: Sequence[Spot]) -> list[tuple[int, int]]:
+    """Which places the shortest lines join, that join all of them: each time the nearest that is not joined.
+
+    >>> tree_over([(0.0, 0.0), (5.0, 0.0), (0.0, 0.0)])
+    [(0, 2), (0, 1)]
     """
     if len(places) < 2:
         return []
@@ -81,7 +90,7 @@ def shortest_tree(places: Sequence[Spot]) -> list[tuple[Spot, Spot]]:
     far[0] = np.inf
     for _ in range(len(points) - 1):
         new = int(np.argmin(far))
-        out.append((places[int(nearest[new])], places[new]))
+        out.append((int(nearest[new]), new))
         far[new] = np.inf
         now = np.hypot(*(points - points[new]).T)
         closer = (now < far) & np.isfinite(far)

@@ -14,6 +14,7 @@ from .. import compiled
 from ..parts import PlacedPad, PlacedPart, Profile
 from ..parts.nets import Net
 from ..watch import ALONE, Watch
+from .branches import Branch, NetWork
 from .classes import NetClass, is_chosen
 from .copper import Points, Track, Via, Wires
 from .flowing import flowing
@@ -24,7 +25,7 @@ from .made import Laid, Lost, Pads, Routed, bare_wires, cells_of, corners_of, wi
 from .places import Places
 from .room import rooms
 from .rounding import rounded
-from .router import Branch, NetWork, Router
+from .router import Router
 from .teardrops import with_teardrops
 
 #: Another one where the same board would be given other tracks than before.

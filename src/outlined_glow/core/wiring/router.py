@@ -6,17 +6,15 @@ What is there already stays, as long as it is right: only what is missing, or in
 
 from __future__ import annotations
 
-import itertools
-from collections.abc import Iterable, Mapping, Sequence
-from dataclasses import dataclass, field
+from collections.abc import Mapping, Sequence
 
 import numpy as np
-from numpy.typing import NDArray
 
 from ..watch import ALONE, Watch
+from .branches import Branch, NetWork, Piece, pieces_of, runs, take_out, trim, ways, yield_to_fixed
 from .grid import Cells, offsets_within
 from .ground import Ground
-from .maze import ASLANT, BEND, CORNER, PAD, PRESSURE, STEP, STEPS, THROUGH, TRACK, find_path, mark_near, stamp
+from .maze import ASLANT, BEND, CORNER, PAD, PRESSURE, STEP, THROUGH, TRACK, find_path, mark_near, stamp
 
 #: A via costs as much as so many mm of track, a wire in a hole more; an eighth and a quarter of a turn as so many steps.
 _VIA_MM, _LINK_MM, _BEND, _CORNER = 2.5, 12.0, 0.4, 1.5
@@ -26,40 +24,6 @@ _ROUNDS, _NARROW_FROM = 40, 12
 _FIRST, _DEARER, _PAST = 0.4, 1.5, 0.6
 #: A stretch of fewer cells is not made wider.
 _WORTH_CELLS = 8
-
-
-@dataclass
-class Branch:
-    """A piece of a net's copper: the cells it runs along, one step or via after another, and its kind of track."""
-
-    cells: Cells
-    kind: int
-    _vias: Cells | None = None
-
-    def vias(self, layer: int) -> Cells:
-        """The cells, of both layers, at which it changes the layer; `layer` is how many cells one has."""
-        if self._vias is None:
-            flat = self.cells % layer
-            through = np.flatnonzero(flat[1:] == flat[:-1])
-            self._vias = np.concatenate([self.cells[through], self.cells[through + 1]]).astype(np.int32)
-        return self._vias
-
-
-@dataclass
-class NetWork:
-    """A net that is being made: the kinds of track it takes, widest first; the cells in each of its pads; of each piece that
-    was fixed by hand; the branches that are there of it."""
-
-    name: str
-    kinds: Sequence[int]
-    pads: Sequence[Cells]
-    fixed: Sequence[Cells] = ()
-    branches: list[Branch] = field(default_factory=list)
-    #: Two of its pads (or fixed pieces) each that no track joins.
-    lost: list[tuple[int, int]] = field(default_factory=list)
-    narrow: int = 0
-    #: Pads that nothing leads to, however little else there is.
-    cut_off: set[int] = field(default_factory=set)
 
 
 class Router:
@@ -104,7 +68,7 @@ class Router:
         for net in self.nets:
             net.branches = [one for one in net.branches if self._allowed(net, one)]
             if net.fixed:
-                self._yield_to_fixed(net)
+                yield_to_fixed(net)
             self._stamp(net, 1)
         if any(net.branches for net in self.nets):
             self._join_beside(watch)
@@ -122,7 +86,7 @@ class Router:
                     clean = clean and not clashes
                     if clashes and turn >= _NARROW_FROM:
                         net.narrow = min(net.narrow + 1, len(net.kinds) - 1)
-                    self._without(net, clashes)
+                    take_out(net, clashes)
                     self._join(net)
                 self._stamp(net, 1)
             if clean and turn:
@@ -131,34 +95,10 @@ class Router:
             self._give_up(watch)
         for net in self.nets:
             self._stamp(net, -1)
-            self._trim(net)
+            trim(net)
             self._widen(net)
             self._stamp(net, 1)
         return True
-
-    def _yield_to_fixed(self, net: NetWork) -> None:
-        """Take out what lies where something was fixed by hand, and what joins nothing that is not joined without it."""
-        fixed = np.concatenate(net.fixed)
-        outside = []
-        for one in net.branches:
-            inside = np.isin(one.cells, fixed)
-            for start, end in _runs(inside):
-                # A stretch goes on to the fixed cells at which it ends.
-                cells = one.cells[max(start - 1, 0) : end + 1]
-                if not inside[start] and len(cells) > 1:
-                    outside.append(Branch(np.ascontiguousarray(cells), one.kind))
-        net.branches = outside
-        self._trim(net)
-        groups = _Groups()
-        for cells in (*net.pads, *net.fixed):
-            groups.add(cells)
-        kept = []
-        for one in sorted(net.branches, key=lambda one: len(one.cells)):
-            if not groups.joins(int(one.cells[0]), int(one.cells[-1])):
-                groups.add(one.cells)
-                kept.append(one)
-        net.branches = kept
-        self._trim(net)
 
     def _join_beside(self, watch: Watch) -> None:
         """Join what is lacking without asking anything that is there to make way."""
@@ -174,9 +114,9 @@ class Router:
         """Leave it at what there is: what lies in another's way is taken out, and what is not joined is told."""
         for net in self.nets:
             self._stamp(net, -1)
-            self._without(net, self._clashing(net))
-            self._trim(net)
-            rest = sorted(piece.first for piece in self._pieces_of(net).values())
+            take_out(net, self._clashing(net))
+            trim(net)
+            rest = sorted(piece.first for piece in pieces_of(net).values())
             net.lost = [(one, rest[0]) for one in rest[1:]]
             self._stamp(net, 1)
 
@@ -192,11 +132,11 @@ class Router:
         """A branch in pieces, those of a wider kind that have room for it and are long enough to matter."""
         owner = self.ground.owner[kind][branch.cells]
         free = ((owner == -1) | (owner == self._numbers[id(net)])) & (self._used[kind][branch.cells] == 0)
-        for start, end in _runs(free):
+        for start, end in runs(free):
             if end - start < _WORTH_CELLS:
                 free[start:end] = False
         out = []
-        for start, end in _runs(free):
+        for start, end in runs(free):
             wide, last = bool(free[start]), end == len(free)
             # A narrow stretch goes on to the cells at which the wide ones beside it end.
             first = start if wide or not start else start - 1
@@ -210,7 +150,7 @@ class Router:
         self._prices[PRESSURE] = -1.0
         for net in self.nets:
             self._stamp(net, -1)
-            self._without(net, self._clashing(net))
+            take_out(net, self._clashing(net))
             self._stamp(net, 1)
         for net in self.nets:
             watch.at(0.99)
@@ -253,38 +193,11 @@ class Router:
                 out.append(one)
         return out
 
-    def _without(self, net: NetWork, lost: Sequence[Branch]) -> None:
-        if lost:
-            gone = {id(one) for one in lost}
-            net.branches = [one for one in net.branches if id(one) not in gone]
-            self._trim(net)
-
-    def _trim(self, net: NetWork) -> None:
-        """Take away ends that lead nowhere."""
-        pads = np.concatenate([np.zeros(0, np.int32), *net.pads, *net.fixed])
-        while True:
-            ends = np.concatenate([np.zeros(0, np.int32), *(one.cells for one in net.branches)])
-            cells, counts = np.unique(ends, return_counts=True)
-            shared = np.union1d(cells[counts > 1], pads)
-            kept, changed = [], False
-            for one in net.branches:
-                anchors = np.flatnonzero(np.isin(one.cells, shared, assume_unique=False))
-                if len(anchors) < 2 or anchors[0] == anchors[-1]:
-                    changed = True
-                    continue
-                if anchors[0] > 0 or anchors[-1] < len(one.cells) - 1:
-                    changed = True
-                    one = Branch(one.cells[anchors[0] : anchors[-1] + 1], one.kind)
-                kept.append(one)
-            net.branches = kept
-            if not changed:
-                return
-
     # -- joining one net -------------------------------------------------------------------------------------------
 
     def _join(self, net: NetWork) -> None:
         """Join the pieces of a net, the smallest first, each with the one that is the least way off."""
-        pieces = self._pieces_of(net)
+        pieces = pieces_of(net)
         net.lost = []
         if len(pieces) < 2:
             return
@@ -316,41 +229,7 @@ class Router:
             net.lost = [(one, rest) for one in alone]
         self._lift(net)
 
-    def _pieces_of(self, net: NetWork) -> dict[int, _Piece]:
-        """What of a net hangs together: pads and branches that share a cell."""
-        items: list[Cells] = [*net.pads, *net.fixed]
-        pads = len(items)
-        items += [one.cells for one in net.branches]
-        parent = list(range(len(items)))
-
-        def root(one: int) -> int:
-            while parent[one] != one:
-                parent[one] = parent[parent[one]]
-                one = parent[one]
-            return one
-
-        if items:
-            cells = np.concatenate(items)
-            whose = np.repeat(np.arange(len(items)), [len(one) for one in items])
-            order = np.argsort(cells, kind="stable")
-            same = np.flatnonzero(cells[order][1:] == cells[order][:-1])
-            for at in same.tolist():
-                parent[root(int(whose[order[at + 1]]))] = root(int(whose[order[at]]))
-        out: dict[int, _Piece] = {}
-        for at, one in enumerate(items):
-            piece = out.setdefault(root(at) + 1, _Piece(at))
-            piece.parts.append(one)
-            if at < pads:
-                piece.pads.append(at)
-                piece.first = min(piece.first, at)
-        for piece in out.values():
-            piece.cells = np.unique(np.concatenate(piece.parts)).astype(np.int32)
-        kept = {number: piece for number, piece in out.items() if piece.pads}
-        # What hangs on no pad is of no use.
-        net.branches = [one for at, one in enumerate(net.branches) if root(pads + at) + 1 in kept]
-        return kept
-
-    def _lay(self, net: NetWork, pieces: Mapping[int, _Piece]) -> None:
+    def _lay(self, net: NetWork, pieces: Mapping[int, Piece]) -> None:
         """Write a net onto the ground: its tracks with their directions, then its pads."""
         for number, piece in pieces.items():
             self._pieces[piece.cells] = number
@@ -365,7 +244,7 @@ class Router:
         self._marks[fresh] = TRACK
         if piece:
             self._pieces[cells] = piece
-        np.bitwise_or.at(self._trunks, *_ways(cells, self.ground.grid.width))
+        np.bitwise_or.at(self._trunks, *ways(cells, self.ground.grid.width))
         vias = branch.vias(self._size // 2)
         if len(vias):
             mark_near(vias, self._holes, self._drilled, self._sizes, 1)
@@ -379,7 +258,7 @@ class Router:
             if len(vias):
                 mark_near(vias, self._holes, self._drilled, self._sizes, 0)
 
-    def _connect(self, net: NetWork, number: int, pieces: Mapping[int, _Piece], piece: int) -> tuple[Branch, int] | None:
+    def _connect(self, net: NetWork, number: int, pieces: Mapping[int, Piece], piece: int) -> tuple[Branch, int] | None:
         """A branch from a piece of a net to the nearest other, as wide as may be; and which that is."""
         grid = self.ground.grid
         others = [one.cells for at, one in pieces.items() if at != piece]
@@ -401,61 +280,8 @@ class Router:
                 return Branch(cells, kind), int(self._pieces[cells[0]])
         return None
 
-    def _starts(self, net: NetWork, piece: _Piece, kind: int) -> Cells:
+    def _starts(self, net: NetWork, piece: Piece, kind: int) -> Cells:
         """The cells of a piece from which a track of some kind may begin."""
         number = self._numbers[id(net)]
         owner = self.ground.owner[kind][piece.cells]
         return np.ascontiguousarray(piece.cells[(owner == -1) | (owner == number)])
-
-
-@dataclass
-class _Piece:
-    """What of a net hangs together: its first item, its cells, its pads."""
-
-    first: int
-    parts: list[Cells] = field(default_factory=list)
-    pads: list[int] = field(default_factory=list)
-    cells: Cells = field(default_factory=lambda: np.zeros(0, np.int32))
-
-
-class _Groups:
-    """Sets of cells that hang together."""
-
-    def __init__(self) -> None:
-        self._of_cell: dict[int, int] = {}
-        self._parent: list[int] = []
-
-    def _root(self, one: int) -> int:
-        while self._parent[one] != one:
-            self._parent[one] = self._parent[self._parent[one]]
-            one = self._parent[one]
-        return one
-
-    def add(self, cells: Cells) -> None:
-        """More cells, which hang together, and with those that are there already."""
-        new = len(self._parent)
-        self._parent.append(new)
-        for cell in cells.tolist():
-            self._parent[self._root(self._of_cell.setdefault(cell, new))] = self._root(new)
-
-    def joins(self, one: int, other: int) -> bool:
-        """Whether two cells hang together."""
-        there = one in self._of_cell and other in self._of_cell
-        return there and self._root(self._of_cell[one]) == self._root(self._of_cell[other])
-
-
-def _ways(cells: Cells, width: int) -> tuple[Cells, NDArray[np.uint16]]:
-    """Cells of a branch, each with the bit of a direction in which its track leaves it."""
-    step = cells[1:] - cells[:-1]
-    out, bits = [], []
-    for at, (dx, dy) in enumerate(STEPS):
-        along = np.flatnonzero(step == dx + dy * width)
-        out += [cells[along], cells[along + 1]]
-        bits += [np.full(len(along), 1 << at, np.uint16), np.full(len(along), 1 << ((at + 4) & 7), np.uint16)]
-    return np.concatenate(out), np.concatenate(bits)
-
-
-def _runs(flags: NDArray[np.bool_]) -> Iterable[tuple[int, int]]:
-    """The stretches of equal flags, as start and end."""
-    bounds = [0, *(np.flatnonzero(np.diff(flags)) + 1).tolist(), len(flags)]
-    return itertools.pairwise(bounds)

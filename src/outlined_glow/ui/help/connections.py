@@ -17,6 +17,7 @@ if TYPE_CHECKING:
     from ..files import Files
 
 _KINDS = "Table (*.csv);;JSON (*.json)"
+_WIRES = "PDF (*.pdf);;Table (*.csv)"
 _PINS = "Table (*.csv);;C header (*.h)"
 
 
@@ -64,7 +65,13 @@ class Connections(Dialog):
         save = button("Save the list…", lambda: files.write("Save the connection list", "connections.csv", _KINDS, self._list))
         pins = link("Save the controller's pins…", self._save_pins, tip="A table, or a C header of names for the program")
         pins.setVisible(bool(work.plan.pins))
-        self.end("Close", pins, save)
+        run = lambda path: core("hand_wires").wires_file(work, path.suffix)  # noqa: E731
+        self.by_hand = link(
+            "Save the wires by hand…", lambda: files.write("Save the wires by hand", "wires by hand.pdf", _WIRES, run),
+            tip="For a board that no fabricator makes: every wire from pin to pin, with its cut length and colour",
+        )  # fmt: skip
+        self.by_hand.setVisible(bool(work.plan.nets))
+        self.end("Close", self.by_hand, pins, save)
 
     def _find(self, text: str) -> None:
         """Leave only the rows in view that hold every word."""
