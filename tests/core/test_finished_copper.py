@@ -169,21 +169,27 @@ def test_continuity_is_what_shapes_make_and_nothing_else() -> None:
     pads = [_pad("A", 0, 0), _pad("B", 10, 0), _pad("C", 0, 5), _pad("D", 10, 5, "front"), _pad("E", 5, 9)]
     nets = {("A", "1"): "one", ("B", "1"): "one", ("C", "1"): "two", ("D", "1"): "two"}
     lower, upper = box(0, -0.1, 10, 0.1), box(0, 4.9, 10, 5.1)
-    good = continuity(shapes_of(pads, [("back", lower), ("back", upper)]), [(10, 5, 0.3)], nets, 0.15)
+    both, hole = [("back", lower, "one"), ("back", upper, "two")], (10, 5, 0.3)
+    good = continuity(shapes_of(pads, both), [hole], nets, 0.15)
     assert (good.opens, good.shorts, good.near) == ((), (), ())
-    lost = continuity(shapes_of(pads, [("back", lower), ("back", upper)]), [], nets, 0.15)
+    lost = continuity(shapes_of(pads, both), [], nets, 0.15)
     assert [one.net for one in lost.opens] == ["two"]
-    cut = continuity(shapes_of(pads, [("back", box(0, -0.1, 4, 0.1)), ("back", upper)]), [(10, 5, 0.3)], nets, 0.15)
+    cut = continuity(shapes_of(pads, [("back", box(0, -0.1, 4, 0.1), ""), ("back", upper, "two")]), [hole], nets, 0.15)
     assert [(one.net, len(one.groups)) for one in cut.opens] == [("one", 2)]
     across = continuity(
-        shapes_of(pads, [("back", lower), ("back", upper), ("back", box(4, 0, 4.2, 5))]), [(10, 5, 0.3)], nets, 0.15
+        shapes_of(pads, [*both, ("back", box(4, 0, 4.2, 5), "")]),
+        [hole],
+        nets,
+        0.15,
     )
     assert across.shorts[0].nets == ("one", "two")
-    stray = continuity(shapes_of(pads, [("back", lower), ("back", box(1, 0.2, 9, 0.4))]), [], nets, 0.15)
+    met = continuity(shapes_of(pads, [*both, ("back", box(4, 0, 4.2, 5), "one")]), [], nets, 0.15)
+    assert met.shorts[0].place == pytest.approx((4.1, 5.0), abs=0.3)  # where what is meant for one net meets the other
+    stray = continuity(shapes_of(pads, [("back", lower, "one"), ("back", box(1, 0.2, 9, 0.4), "")]), [], nets, 0.15)
     assert stray.near[0].gap == pytest.approx(0.1)
-    wide = continuity(shapes_of(pads, [("back", lower), ("back", upper)]), [(10, 5, 0.3)], nets, 0.15, {"two": 5.0})
+    wide = continuity(shapes_of(pads, both), [hole], nets, 0.15, {"two": 5.0})
     assert {one.rule for one in wide.near} == {5.0}
-    unused = continuity(shapes_of(pads, [("back", lower), ("back", box(4.9, 0, 5.1, 9))]), [], nets, 0.15)
+    unused = continuity(shapes_of(pads, [("back", lower, "one"), ("back", box(4.9, 0, 5.1, 9), "")]), [], nets, 0.15)
     assert unused.shorts[0].nets == ("E.1 (not connected)", "one")
 
 

@@ -45,7 +45,7 @@ def continuity_of(
         return None
     of_pin = {pin: net.name for net in nets for pin in net.pins}
     refs = {pad.ref for pad in laid.pads}
-    others = [(one.side, one.region) for one in laid.copper if one.owner not in refs]
+    others = [(one.side, one.region, one.net) for one in laid.copper if one.owner not in refs]
     shapes = shapes_of(laid.pads, others)
     holes = [(pad.x, pad.y, pad.drill_mm) for pad in laid.pads if pad.drill_mm and pad.side == "front"]
     holes += [(via.x, via.y, via.drill) for via in wires.vias if rules.plated]

@@ -26,11 +26,13 @@ Spot = tuple[float, float]
 
 @dataclass(frozen=True)
 class Shape:
-    """A piece of copper on a side; of a pad it knows the pin."""
+    """A piece of copper on a side; of a pad it knows the pin. What net it was `meant` for decides nothing: it tells where
+    others meet it."""
 
     side: str
     region: BaseGeometry
     pin: Pin | None = None
+    meant: str = ""
 
 
 @dataclass(frozen=True)
@@ -71,10 +73,10 @@ class Continuity:
     nets: tuple[str, ...]
 
 
-def shapes_of(pads: Iterable[PlacedPad], others: Iterable[tuple[str, BaseGeometry]]) -> list[Shape]:
-    """Pads, and every piece of other copper (side, region) by itself."""
-    out = [Shape(pad.side, pad.polygon, (pad.ref, pad.pin)) for pad in pads]
-    return out + [Shape(side, piece) for side, region in others for piece in polygons(region)]
+def shapes_of(pads: Iterable[PlacedPad], others: Iterable[tuple[str, BaseGeometry, str]]) -> list[Shape]:
+    """Pads, and every piece of other copper (side, region, the net it was meant for) by itself."""
+    out = [Shape(pad.side, pad.polygon, (pad.ref, pad.pin), pad.net) for pad in pads]
+    return out + [Shape(side, piece, None, net) for side, region, net in others for piece in polygons(region)]
 
 
 def continuity(
@@ -95,8 +97,8 @@ def continuity(
     net_of = {root: next(iter(found)) for root, found in of_root.items()}
     whose = tuple(net_of.get(root, "") for root in roots.tolist())
     shorts = tuple(
-        Short(tuple(sorted(found)), _spot(shapes[list(found.values())[1]].region))
-        for found in of_root.values()
+        Short(tuple(sorted(found)), _meeting(shapes, touching[:, roots[touching[0]] == root], found))
+        for root, found in of_root.items()
         if len(found) > 1
     )
     return Continuity(_opens(shapes, roots, names), shorts, _near(shapes, pairs, roots, whose, gap_mm, apart), whose)
@@ -129,6 +131,15 @@ def _pairs(shapes: Sequence[Shape], far_mm: float) -> tuple[NDArray[np.int64], N
 def _grown(by: float) -> NDArray[np.float64]:
     """What is added to bounds so that their box grows."""
     return np.array([-by, -by, by, by])
+
+
+def _meeting(shapes: Sequence[Shape], touching: NDArray[np.int64], found: Mapping[str, int]) -> Spot:
+    """Where pieces meet that were meant for different nets; else where one of the nets has a pad."""
+    for one, other in touching.T.tolist():
+        a, b = shapes[one], shapes[other]
+        if a.meant and b.meant and a.meant != b.meant:
+            return _spot(shapely.intersection(a.region, b.region))
+    return _spot(shapes[list(found.values())[1]].region)
 
 
 def _soldered(shapes: Sequence[Shape], wires: Sequence[tuple[tuple[str, float, float], ...]]) -> NDArray[np.int64]:
