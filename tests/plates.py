@@ -58,8 +58,9 @@ def made_by_chance(seed: int) -> Project:
                   "teardrops": dice.random() < 0.5, "seed": seed}),
     ]  # fmt: skip
     if dice.random() < 0.4:
-        pour = {"net": "ground", "style": dice.choice(["solid", "hatched"]), "vias_mm": dice.choice([0.0, 3.0, 1.5])}
-        edits += [("pour", pour)] + ([("pour", {**pour, "side": "front"})] if dice.random() < 0.6 else [])
+        pour = {"net": "ground", "style": dice.choice(["solid", "solid", "hatched"]), "vias_mm": dice.choice([0.0, 3.0, 1.5])}
+        both = pour["style"] == "solid" and dice.random() < 0.6  # hatching has ten thousands of corners
+        edits += [("pour", pour)] + ([("pour", {**pour, "side": "front"})] if both else [])
     return plate(*edits)
 
 

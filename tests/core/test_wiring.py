@@ -238,7 +238,7 @@ def test_a_wide_track_that_ends_beside_a_small_pad_does_not_go_on_into_it() -> N
 def test_drawing_ends_with_what_there_is_when_somebody_has_enough() -> None:
     left = iter(range(10**6))
     compiler = Compiler()
-    work = compiler.compile(made_by_chance(9), Watch(enough=lambda: next(left) > 8))
+    work = compiler.compile(plate(ROW, ("wire", {})), Watch(enough=lambda: next(left) > 3))
     assert work.values["routed"].stopped
     assert work.values["routed"].mark == ""
     rules = work.board.profile
@@ -246,8 +246,11 @@ def test_drawing_ends_with_what_there_is_when_somebody_has_enough() -> None:
     assert found
     assert all(one.startswith("open") for one in found)
     assert "stopped before" in net_facts(work)["unjoined"][0]["why"]
-    assert compiler.compile(made_by_chance(9)) == work or compiler.compile(made_by_chance(9)).values["routed"].stopped
+    assert (
+        compiler.compile(plate(ROW, ("wire", {}))) == work
+        or compiler.compile(plate(ROW, ("wire", {}))).values["routed"].stopped
+    )
     compiler.go_on()
-    whole = compiler.compile(made_by_chance(9))
+    whole = compiler.compile(plate(ROW, ("wire", {})))
     assert not whole.values["routed"].stopped
     assert faults(files_of(whole), rules.gap_mm, rules.track_mm) == []

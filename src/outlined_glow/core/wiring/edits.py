@@ -49,7 +49,7 @@ def wire(
     "rewire",
     "Draw tracks anew",
     net=Param("text", title="net"),
-    area=Param("points", axis="xy", title="inside these corners"),
+    area=Param("points", axis="xy"),
 )
 def rewire(design: Design, *, net: str | None = None, area: tuple[tuple[float, float], ...] | None = None) -> Design:
     """Draw the tracks of a net, or all that run through an area, from nothing; those of locked nets stay."""
