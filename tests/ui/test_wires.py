@@ -435,3 +435,23 @@ def test_pins_are_untangled_in_one_step(wiring: Hand) -> None:
     assert untangle.untangled(session.work) is None or len(session.history.all_steps()) > steps + 1
     QTest.mouseClick(bench, Qt.MouseButton.LeftButton, pos=point(wiring, part(wiring, "R1").x, part(wiring, "R1").y))
     assert not one.part.untangle.isVisibleTo(one)
+
+
+def test_wires_in_the_place_of_plated_holes_are_counted_and_seen(wiring: Hand) -> None:
+    one, session = drawer(wiring), wiring.window.session
+    wiring.click(one.draw)
+    wiring.settle()
+    row = one.links.parentWidget()
+    assert row is not None
+    assert not row.isVisibleTo(one)
+    session.edit("set-profile", {"profile": "home-etch"})
+    wiring.settle()
+    links = session.work.board.wires.links
+    assert links
+    assert row.isVisibleTo(one)
+    assert (one.links.text(), one.vias.text()) == (str(len(links)), "–")
+    plain = wiring.bench.grab().toImage()
+    wiring.window.show_stage("drive")
+    wiring.settle()
+    assert wiring.bench.grab().toImage() != plain
+    assert any(finding.code == "wire-links" for finding in session.findings)

@@ -193,7 +193,7 @@ def totals(work: Work, rows: tuple[NetRow, ...]) -> dict[str, str]:
     return {
         "joined": f"{joined} of {len(several)}",
         "length": f"{sum(one.length_mm for one in rows):.0f} mm" if work.board.wires else "–",
-        "vias": str(len(work.board.wires.vias)) if work.board.wires else "–",
+        "vias": str(len(work.board.wires.vias)) if work.board.wires and not work.board.wires.links else "–",
         "links": str(len(work.board.wires.links)) if work.board.wires.links else "",
         "front": f"{front_track_mm(work):.1f} mm" if work.board.wires else "–",
     }

@@ -11,6 +11,9 @@ from ..core_door import core
 from ..theme import on_bench
 from .camera import Camera
 
+#: So many wires have their names beside them; of more only once they are seen so near, pixels for each mm.
+_NAMED, _NEAR_PX = 40, 14.0
+
 
 def paint_lens(painter: QPainter, camera: Camera, lens: Any) -> None:
     """A net: solid where it lies on the side in view, dashed through the board."""
@@ -55,8 +58,9 @@ def paint_links(painter: QPainter, camera: Camera, links: Any) -> None:
             painter.drawLine(start, end)
             painter.drawEllipse(start, 3.5, 3.5)
             painter.drawEllipse(end, 3.5, 3.5)
-        painter.setPen(t.colour("text"))
-        painter.drawText((start + end) / 2 + QPointF(5, -5), name)
+        if len(links) <= _NAMED or camera.zoom > _NEAR_PX:
+            painter.setPen(t.colour("text"))
+            painter.drawText((start + end) / 2 + QPointF(5, -5), name)
 
 
 def paint_part(painter: QPainter, camera: Camera, part: Any) -> None:
