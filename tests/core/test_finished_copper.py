@@ -22,7 +22,7 @@ from outlined_glow import DEMOS
 from outlined_glow.core.board.copper_findings import copper_findings
 from outlined_glow.core.order.proof.compare import prove_files
 from outlined_glow.core.parts import PlacedPad
-from outlined_glow.core.project import Finding
+from outlined_glow.core.project import Finding, apply_edit
 from outlined_glow.core.wiring.continuity import continuity, shapes_of
 from outlined_glow.core.workshop import Compiler, Work
 from outlined_glow.core.workshop.demos import demo_project
@@ -94,6 +94,23 @@ def test_boards_etched_at_home_have_wires_in_the_place_of_plated_holes(way: str,
     assert not prove_files(lacking, "plate", None).good
     lost = drops(work)
     assert any(one.worst_v > 0 for one in lost.nets.values())
+
+
+def test_a_track_drawn_in_front_of_an_etched_board_stays_and_its_ends_have_wires() -> None:
+    compiler = Compiler()
+    work = compiler.compile(etched_at_home("5 mm diffused red", "each"))
+    ox, oy = work.board.origin
+    points = {"front": ((10.0, 8.0), (20.0, 8.0)), "back": ((20.0, 8.0), (20.0, 14.0))}
+    project = work.project
+    for side, way in points.items():
+        shifted = tuple((x + ox, y + oy) for x, y in way)
+        project = apply_edit(project, "track", {"net": "ground", "layer": side, "width_mm": 0.8, "points": shifted})
+    for made in (True, False):
+        tried = project if made else apply_edit(project, "unwire", {})
+        after = compiler.compile(tried).board
+        assert [one.side for one in after.wires.tracks if one.by_hand] == ["front", "back"]
+        assert np.allclose(after.wires.tracks[0].points, points["front"])
+        assert any(math.dist(one.start, (20.0, 8.0)) < 1e-6 and one.start == one.end for one in after.wires.links)
 
 
 @pytest.fixture(scope="module")

@@ -13,7 +13,7 @@ import numpy as np
 from shapely.geometry import LineString, Point
 
 from ..parts.nets import Net
-from .copper import Link, Wires
+from .copper import Link, Track, Wires
 from .made import Pads
 
 Spot = tuple[float, float]
@@ -21,8 +21,10 @@ Spot = tuple[float, float]
 _SAME_MM = 1e-4
 
 
-def is_one_sided(pads: Pads, nets: Iterable[Net]) -> bool:
-    """Whether every pin that is to be joined has a land on the back."""
+def is_one_sided(pads: Pads, nets: Iterable[Net], drawn: Iterable[Track] = ()) -> bool:
+    """Whether every pin that is to be joined has a land on the back, and nobody drew a track in front."""
+    if any(one.side == "front" for one in drawn):
+        return False
     pins = [pads[pin] for net in nets for pin in net.pins if pin in pads]
     return all(any(pad.side == "back" for pad in some) for some in pins)
 

@@ -62,11 +62,12 @@ def route(
     """Tracks and vias for nets. What there was `before` stays as far as it is right."""
     pads = _pads_by_pin(places.parts)
     joined = drawn_vias(wish.drawn, profile)
+    by_hand = Wires(wish.drawn, joined) if profile.plated else with_links(Wires(wish.drawn, joined), False)
     if not wish.made or places.art.copper.is_empty:
-        return Routed(Wires(wish.drawn, joined))
+        return Routed(by_hand)
     wanted = [net for net in nets if is_chosen(net.name, wish.nets) and sum(pin in pads for pin in net.pins) > 1]
     if not wanted:
-        return Routed(Wires(wish.drawn, joined))
+        return Routed(by_hand)
     mark = fingerprint(places, wanted, classes, profile, wish)
     via = ViaKind.of(profile)
     if before is not None and before.mark == mark:
@@ -74,7 +75,7 @@ def route(
     else:
         laid, lost, pitch = _routed(places, wanted, classes, profile, wish, pads, before, watch)
     wires = wires_of(laid, lost, wanted, pitch, (via.drill, via.diameter), pads, wish.drawn, joined)
-    wires = wires if profile.plated else with_links(wires, is_one_sided(pads, wanted))
+    wires = wires if profile.plated else with_links(wires, is_one_sided(pads, wanted, wish.drawn))
     wires = drawn_as(wires, wish, pads, wanted, places, classes, profile)
     # What was left half done is no answer to the next who asks.
     return Routed(wires, laid, lost, pitch, wish.mark, "" if any(one.stopped for one in lost) else mark)
@@ -100,7 +101,7 @@ def _routed(
 ) -> tuple[tuple[Laid, ...], tuple[Lost, ...], float]:  # fmt: skip
     """The branches of nets, what could not be joined, and the pitch of their grid."""
     compiled.load()
-    if not profile.plated and is_one_sided(pads, wanted):
+    if not profile.plated and is_one_sided(pads, wanted, wish.drawn):
         pads = behind_only(pads)
     grid = grid_over(places.art.copper.bounds, (profile.track_mm + profile.gap_mm) / 2)
     numbers = {net.name: at for at, net in enumerate(wanted)}
