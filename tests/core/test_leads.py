@@ -7,6 +7,7 @@ import io
 import json
 from pathlib import Path
 
+import msgspec
 import pytest
 from PyQt6.QtGui import QGuiApplication
 from PyQt6.QtPdf import QPdfDocument
@@ -75,6 +76,22 @@ def test_a_lead_of_a_part_that_is_gone_is_told_and_removed(wired_moth: Project, 
         leads_file(compiler.compile(wired_moth), ".pdf")
     save(lost, tmp_path / "a.oglow")
     assert load(tmp_path / "a.oglow").board().wiring.leads == lost.board().wiring.leads
+
+
+def test_a_wire_that_nobody_knows_is_told_and_reckoned_as_the_usual_one(wired_moth: Project) -> None:
+    compiler = Compiler()
+    project = apply_edit(wired_moth, "lead", LEAD)
+    design = project.board()
+    leads = (msgspec.structs.replace(design.wiring.leads[0], wire="spider silk"),)
+    strange = project.with_board(
+        design, msgspec.structs.replace(design, wiring=msgspec.structs.replace(design.wiring, leads=leads))
+    )
+    work = compiler.compile(strange)
+    assert leads_there(work)[0].strands == leads_there(compiler.compile(project))[0].strands
+    told = next(one for one in compiler.findings(work) if one.code == "lead-wire-unknown")
+    [remedy] = told.remedies
+    mended = apply_edit(strange, remedy.edit, dict(remedy.values))
+    assert "lead-wire-unknown" not in codes(compiler.compile(mended), compiler)
 
 
 def test_the_sheet_and_the_table_say_the_same(

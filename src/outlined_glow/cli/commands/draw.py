@@ -8,7 +8,6 @@ import numpy as np
 
 from ...core.board.draw import PX_PER_MM, USUAL_PIXELS, draw_board, draw_leaf, png
 from ...core.board.view import fitting_scale, whole_view
-from ...core.errors import Trouble
 from ...core.motion import level_at
 from ...core.project import Param
 from ...core.project.atomic import atomic_write
@@ -17,7 +16,7 @@ from ...core.workshop import Compiler
 from ...core.workshop.film import write_film
 from ..exits import DONE
 from . import Arguments
-from .opening import opened, scale_of
+from .opening import ending_in, opened, scale_of
 
 
 def render_(given: Arguments) -> int:
@@ -25,9 +24,7 @@ def render_(given: Arguments) -> int:
     _, work = opened(given, Compiler())
     scale = scale_of(given.px_per_mm, 100) or fitting_scale(work.board.size, PX_PER_MM, USUAL_PIXELS)
     sun = Param("quantity", "", 0, 1).check("--sun", parse_number(given.sun))
-    target = Path(given.output)
-    if target.suffix.lower() != ".png":
-        raise Trouble(f"“{target}” must end in .png.")
+    target = ending_in(given.output, ".png")
     if given.leaf:
         pixels = draw_leaf(work.board, given.leaf, whole_view(work.board.size, given.side, scale))
     else:

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import json
 from collections.abc import Mapping
-from pathlib import Path
 from typing import Any
 
 from ...core.errors import Trouble
@@ -29,7 +28,7 @@ from ...core.workshop.pin_table import controller_of, table_file
 from ...core.workshop.why import ENDED
 from ..exits import DONE
 from . import Arguments
-from .opening import opened
+from .opening import ending_in, opened
 
 
 def _json(facts: Mapping[str, Any]) -> int:
@@ -83,9 +82,7 @@ def nets_(given: Arguments) -> int:
     """Run `nets`."""
     _, work = opened(given, Compiler())
     if given.output:
-        target = Path(given.output)
-        if target.suffix.lower() not in (".pdf", ".csv"):
-            raise Trouble(f"“{target}” must end in .pdf or .csv.")
+        target = ending_in(given.output, ".pdf", ".csv")
         atomic_write(target, wires_file(work, target.suffix))
         if not given.json:
             return DONE

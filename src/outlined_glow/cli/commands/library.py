@@ -8,12 +8,11 @@ from typing import Any
 
 import msgspec
 
-from ...core.errors import Trouble
 from ...core.parts import Part, part, parts
 from ...core.project.atomic import atomic_write
 from ..exits import DONE
 from . import Arguments
-from .opening import opened
+from .opening import ending_in, opened
 
 
 def library_(given: Arguments) -> int:
@@ -54,14 +53,7 @@ def passport_(given: Arguments) -> int:
     from ...core.order.sheets import passport
     from ...core.workshop import Compiler
 
-    target = _pdf(given.output)
+    target = ending_in(given.output, ".pdf")
     project, _ = opened(given, Compiler())
     atomic_write(target, passport(lit_part(library_of(project.members), given.part)))
     return DONE
-
-
-def _pdf(name: str) -> Path:
-    target = Path(name)
-    if target.suffix.lower() != ".pdf":
-        raise Trouble(f"“{target}” must end in .pdf.")
-    return target

@@ -6,12 +6,10 @@ import csv
 import json
 import sys
 from dataclasses import replace
-from pathlib import Path
 
 from ...core.board.edge_lit import Sheet
 from ...core.board.light_map import EVEN
 from ...core.board.light_picture import draw_light_map
-from ...core.errors import Trouble
 from ...core.project.atomic import atomic_write
 from ...core.project.param import Param
 from ...core.units import parse_quantity
@@ -20,7 +18,7 @@ from ...core.workshop.light_facts import COLUMNS, led_rows
 from ...core.workshop.light_surfaces import LENGTHS, Falls, light_on
 from ..exits import DONE
 from . import Arguments
-from .opening import opened
+from .opening import ending_in, opened
 
 
 def lights_(given: Arguments) -> int:
@@ -48,9 +46,7 @@ def light_map_(given: Arguments) -> int:
     slot = Param("count", "", 1, 1024).check("--slot", parse_quantity(given.slot, ""))
     start = replace(LENGTHS["start"], high=sheet.height_mm).check("--from", parse_quantity(given.start, "mm"))
     asked = Falls(given.on, plane, given.over, given.side, given.through, sheet, given.array, slot, start)
-    target = Path(given.output) if given.output else None
-    if target is not None and target.suffix.lower() != ".png":
-        raise Trouble(f"“{target}” must end in .png.")
+    target = ending_in(given.output, ".png") if given.output else None
     _, work = opened(given, Compiler())
     lit = light_on(work, asked)
     made, even = lit.map, lit.even_from_mm

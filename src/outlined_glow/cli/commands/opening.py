@@ -48,6 +48,14 @@ def store(project: Project, works: Sequence[Work], output: str, force: bool) -> 
     save(with_kept(project, works), target, thumbnail(works[0].board))
 
 
+def ending_in(name: str, *kinds: str) -> Path:
+    """The file that is to be written, which must be of one of these kinds (“.pdf”)."""
+    target = Path(name)
+    if target.suffix.lower() not in kinds:
+        raise Trouble(f"“{target}” must end in {' or '.join(kinds)}.")
+    return target
+
+
 def of_board(work: Work) -> str:
     """“lid: ” in front of what is said of one board among several."""
     return f"{work.design.name}: " if len(work.project.designs) > 1 else ""

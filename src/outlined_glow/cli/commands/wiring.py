@@ -12,7 +12,7 @@ from ...core.workshop.drops import drop_facts, drop_picture, drops
 from ...core.workshop.lead_facts import lead_rows, lead_words, leads_file, leads_there
 from ..exits import DONE
 from . import Arguments
-from .opening import opened
+from .opening import ending_in, opened
 
 
 def drop_(given: Arguments) -> int:
@@ -40,9 +40,7 @@ def leads_(given: Arguments) -> int:
     """Run `leads`."""
     _, work = opened(given, Compiler())
     if given.output:
-        target = Path(given.output)
-        if target.suffix.lower() not in (".pdf", ".csv"):
-            raise Trouble(f"“{target}” must end in .pdf or .csv.")
+        target = ending_in(given.output, ".pdf", ".csv")
         atomic_write(target, leads_file(work, target.suffix))
     if given.json:
         print(json.dumps({"leads": lead_rows(work)}, indent=1, ensure_ascii=False))

@@ -100,13 +100,12 @@ def _narrow_webs(pads: tuple[PlacedPad, ...], nets: Iterable[Net], web_mm: float
     web, a, b = rows[0]
     pair = f"{a.ref}.{a.pin} and {b.ref}.{b.pin}"
     more = f", and at {len(rows) - 1} more places" if len(rows) > 1 else ""
-    text = (
-        f"The mask web between {pair} is {max(0.0, web):.2f} mm{more}. The fabricator needs {web_mm:g} mm and leaves it away: "
-    )
+    text = f"The mask web between {pair} is {max(0.0, web):.2f} mm{more}. "
+    text += f"The fabricator needs {web_mm:g} mm and leaves it away; solder may join them."
     spots = tuple(((one.x + other.x) / 2, (one.y + other.y) / 2) for _, one, other in rows)
     return [
         Finding(
-            code="pad-web-too-narrow", severity="note", stage="wiring", text=text + "and solder may join them.",
+            code="pad-web-too-narrow", severity="note", stage="wiring", text=text,
             measured=round(web, 3), allowed=web_mm, layer=f"{a.side} mask", count=len(rows), places=spots,
         )
     ]  # fmt: skip

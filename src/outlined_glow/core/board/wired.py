@@ -50,8 +50,8 @@ def wired_layers(
     if not drilled.is_empty:
         layers["core"] = clean(overlay(shapely.difference, layers["core"], drilled))
         layers["drills"] = union([layers["drills"], drilled])
-    plated, what = not wires.links, "via" if not wires.links else "wire link"
-    vias = tuple(RoundHole(via.x, via.y, via.drill, plated, what, via.net) for via in wires.vias)
+    what = "via" if profile.plated else "wire link"
+    vias = tuple(RoundHole(via.x, via.y, via.drill, profile.plated, what, via.net) for via in wires.vias)
     return replace(laid, layers=layers, copper=tuple(pieces), pads=pads, holes=(*laid.holes, *vias))
 
 

@@ -22,6 +22,8 @@ _BREAKS_N_MM2, _SHARE = 200.0, 0.5
 _PEEL_N_MM, _THROUGH = 1.0, 4.0
 #: A wire is bent no sharper than to so many times its outside, once and for all.
 _BENDS = 6.0
+#: The wire of a lead of which nobody knows another.
+USUAL = Lead(part="-").wire
 #: How a lead is held, and how it is called.
 HELD = (("joints", "by its joints alone"), ("relief", "strain relief"), ("glue", "glue"), ("hole", "through a hole"))
 CONNECTORS = (
@@ -97,7 +99,7 @@ class LeadFacts:
 
 def lead_facts(lead: Lead, part: PlacedPart, nets: Iterable[Net], classes: Mapping[str, NetClass]) -> LeadFacts:
     """What a lead that is soldered to a part is worth. Each pin has a strand."""
-    wire = wires().get(lead.wire) or wires()[Lead(part=lead.part).wire]
+    wire = wires().get(lead.wire) or wires()[USUAL]
     of_pin = {pin: net.name for net in nets for pin in net.pins}
     lands = {pad.pin: pad for pad in part.pads()}
     named = {pin.number: pin.name for pin in part.part.pins}

@@ -91,6 +91,8 @@ def moved_stretch(points: Points, at: int, x: float, y: float) -> Points:
     """
     (x0, y0), (x1, y1) = points[at], points[at + 1]
     length = math.dist(points[at], points[at + 1])
+    if length < 1e-9:
+        return points
     across = (-(y1 - y0) / length, (x1 - x0) / length)
     by = (x - x0) * across[0] + (y - y0) * across[1]
     start, end = ((px + by * across[0], py + by * across[1]) for px, py in ((x0, y0), (x1, y1)))

@@ -114,15 +114,15 @@ class WiresView:
         if self._seen != (work, self.net):
             self._seen = (work, self.net)
             lens = core("net_lens").lens(work, self.net) if self.net else None
-            self._lens = lens, core("net_lens").lacking(work) if lens is None else lens.lacking
-        seen, lacking = self._lens
+            links = [(one.ref, one.moved(*work.board.origin)) for one in work.board.wires.links]
+            self._lens = lens, core("net_lens").lacking(work) if lens is None else lens.lacking, links
+        seen, lacking, links = self._lens
         if self.drop is not None:
             paint_drop(painter, camera, self.drop)
         if seen is not None:
             paint_lens(painter, camera, seen)
         paint_lacking(painter, camera, lacking)
-        ox, oy = work.board.origin
-        paint_links(painter, camera, [(one.ref, one.moved(ox, oy)) for one in work.board.wires.links])
+        paint_links(painter, camera, links)
         part = core("net_lens").placed(work, self.part) if self.part else None
         if part is not None and dragged is not None:
             paint_pulls(painter, camera, core("net_lens").pulls(work, self.part, *dragged))

@@ -35,7 +35,7 @@ class LeadsCard:
         for key in ("wire", "held", "connector", "gender"):
             self.rows[key].setFixedWidth(150)
         self.figures = {key: card.figure(words) for key, words in (("drop", "loses, there and back"),
-                        ("pull", "torn off by"), ("bend", "bent no sharper than"))}  # fmt: skip
+                        ("pull", "pulled no harder than"), ("bend", "bent no sharper than"))}  # fmt: skip
         self.remove = link("remove this lead", lambda: self._edit("remove-lead", part=self._ref))
         self.save = link("Save the sheet of leads…", self._save)
         for one in (self.remove, self.save):
