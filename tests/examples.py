@@ -129,6 +129,13 @@ EXAMPLES: dict[str, dict[str, Any]] = {
     "remove-board": {"board": "lid"},
     "share-stack": {},
     "set-pattern": {"pattern": "chase", "period_s": 3.0, "brightness": 0.5},
+    "add-strip": {"pattern": "chase", "group": ("wing tips",), "start_s": 1.0, "length_s": 4.0, "keys": "tail=2"},
+    "set-strip": {"number": 1, "pattern": "wave", "along": "line", "angle_deg": 30.0, "fade_in_s": 0.5},
+    "remove-strip": {"number": 1},
+    "copy-strip": {"number": 1},
+    "split-strip": {"number": 1, "at_s": 2.0},
+    "stretch-score": {"by": 1.5},
+    "clear-score": {},
 }
 
 
@@ -145,7 +152,8 @@ _BEFORE: dict[str, tuple[str, ...]] = {
     "answer-passport": ("copy-part",), "put-part-right": ("copy-part", "answer-passport"), "as-array": ("nudge",),
     "rename-board": ("add-board",), "remove-board": ("add-board",), "drive-alike": ("drive",),
     "unwire": ("wire",), "free-part": ("place-part",), "remove-track": ("track",), "set-track": ("track",),
-    "remove-lead": ("lead",),
+    "remove-lead": ("lead",), "set-strip": ("add-strip",), "remove-strip": ("add-strip",), "copy-strip": ("add-strip",),
+    "split-strip": ("add-strip",), "clear-score": ("add-strip",),
     "set-pin": ("copy-controller",), "set-controller": ("copy-controller",), "remove-controller": ("copy-controller",),
 }  # fmt: skip
 

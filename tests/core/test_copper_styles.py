@@ -46,6 +46,19 @@ def test_a_pour_joins_its_net_and_keeps_off_the_rest(style: str) -> None:
     assert compiler.compile(none).board.layer("back copper").area == pytest.approx(bare.board.layer("back copper").area)
 
 
+def test_a_hatched_pour_is_made_whole_on_a_large_board() -> None:
+    """Its thousands of corners are grown in tiles: a tear at their seam would cut off all that lies behind it."""
+    large = ("set-shape", {"base": "rectangle", "width_mm": 90.0, "height_mm": 70.0})
+    compiler = Compiler()
+    work = compiler.compile(plate(ROW, large, ("wire", {}), ("pour", {"net": "ground", "style": "hatched"})))
+    [pour] = [one.region for one in work.board.copper if one.owner == "pour"]
+    left, bottom, right, top = pour.bounds
+    assert right - left > 89
+    assert top - bottom > 69
+    assert 0.58 < pour.area / (90 * 70) < 0.7
+    assert "pour-too-thin" not in codes(compiler, work)
+
+
 def test_pours_of_both_sides_are_joined_by_vias_that_lie_in_both() -> None:
     pours = [("pour", {"net": "ground", "side": side, "vias_mm": 4.0}) for side in ("front", "back")]
     compiler = Compiler()

@@ -21,7 +21,9 @@ from outlined_glow.core.errors import Trouble
 from outlined_glow.core.lights import Led
 from outlined_glow.core.motion import Lamps, average_share, level_at, levels, peak_share
 from outlined_glow.core.motion.formula import read_formula
-from outlined_glow.core.motion.pattern import current_shares, pattern_names
+from outlined_glow.core.motion.lamps import plain_lamps
+from outlined_glow.core.motion.pattern import pattern_names
+from outlined_glow.core.motion.score import current_shares
 from outlined_glow.core.parts import emitters, supply
 from outlined_glow.core.project import Drive, Motion
 from outlined_glow.core.workshop.calculators import CALCULATORS, calculate
@@ -136,9 +138,7 @@ def test_two_kinds_share_the_source() -> None:
 def lamps_in_a_row(count: int) -> Lamps:
     """LEDs of one colour, chained as they lie."""
     row = np.arange(count)
-    return Lamps(
-        np.column_stack([3.0 * row, 0.0 * row]), ("g",) * count, np.full((count, 3), 200.0), np.full(count, 0.005), row
-    )
+    return plain_lamps(np.column_stack([3.0 * row, 0.0 * row]), ("g",) * count)
 
 
 @given(st.sampled_from(pattern_names()), st.integers(1, 60), st.floats(0, 100), st.floats(0.1, 20), st.floats(0, 1))
@@ -146,13 +146,13 @@ def test_patterns_are_pure_bounded_and_periodic(name: str, count: int, at: float
     motion = Motion(pattern=name, period_s=period, brightness=brightness)
     lamps = lamps_in_a_row(count)
     one = level_at(motion, lamps, at)
-    assert one.shape == (count,)
+    assert one.shape == (count, 1)
     assert ((one >= 0) & (one <= brightness + 1e-12)).all()
     assert np.array_equal(one, level_at(motion, lamps, at))
     assert level_at(motion, lamps, at + period) == pytest.approx(one, abs=1e-6)
     table = levels(motion, lamps, [at, at / 2, at / 3])
     assert table.shape == (3, count, 1)
-    assert np.array_equal(table[0, :, 0], one), "many moments at once are as each by itself"
+    assert np.array_equal(table[0], one), "many moments at once are as each by itself"
     assert 0 <= average_share(motion, lamps) <= peak_share(motion, lamps) + 1e-12 <= brightness + 1e-9
 
 
@@ -165,7 +165,7 @@ def test_a_chase_lights_each_in_turn() -> None:
     heads = [int(np.argmax(level_at(motion, other, at + 0.01))) for at in range(8)]
     assert heads == [2, 1, 3, 0, 7, 6, 5, 4], "the chain has an order of its own"
     assert average_share(Motion(), lamps) == pytest.approx(1)
-    assert level_at(motion, lamps_in_a_row(0), 1.0).shape == (0,)
+    assert level_at(motion, lamps_in_a_row(0), 1.0).shape == (0, 1)
 
 
 @pytest.mark.parametrize(
@@ -192,7 +192,7 @@ def test_a_formula_comes_to_what_it_says(a: float, b: float) -> None:
 
 
 def test_a_share_of_the_current_counts_what_each_led_takes() -> None:
-    lamps = replace(lamps_in_a_row(2), currents=np.array([0.001, 0.003]))
+    lamps = replace(lamps_in_a_row(2), currents=np.array([[0.001], [0.003]]))
     motion = Motion(pattern="chase", period_s=2.0)
     shares = current_shares(motion, lamps, [0.0, 1.0])
     assert shares == pytest.approx([(1 * 1 + 0.5 * 3) / 4, (0.5 * 1 + 1 * 3) / 4])

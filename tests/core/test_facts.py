@@ -14,7 +14,7 @@ from outlined_glow.core.artwork.stroke import stroke_area
 from outlined_glow.core.brief import price_of
 from outlined_glow.core.brief.price import brief_price, over_step
 from outlined_glow.core.errors import Trouble
-from outlined_glow.core.motion.pattern import levels
+from outlined_glow.core.motion import levels
 from outlined_glow.core.parts import emitter, emitters, profile, profiles, resistor, supplies, supply
 from outlined_glow.core.project import Brief, Project, Stack
 from outlined_glow.core.workshop import Compiler, Work, apply_values

@@ -104,7 +104,7 @@ def test_something_new_is_a_file_and_no_code(added: Path, sign: Project) -> None
         json.dumps({"parts": {"socket": SOCKET, "chip": CHIP}, "led_colours": {"rose": rose}, "supplies": {"field": supply}})
     )
     wave = {"where": {"turn": "2 * pi * phase"}, "level": "0.5 - 0.5 * cos(turn - x_mm / 9)"}
-    (added / "patterns-new.json").write_text(json.dumps({"patterns": {"wave": wave}}))
+    (added / "patterns-new.json").write_text(json.dumps({"patterns": {"swell": wave}}))
     (added / "materials-new.json").write_text(json.dumps({"finishes": {"brass": {"colour": "C8A94B"}}}))
     fine = next(one for one in shipped.files("profiles") if one.name == "fine.json")
     rules = {**json.loads(fine.read_text()), "name": "garage", "title": "Garage"}
@@ -114,10 +114,10 @@ def test_something_new_is_a_file_and_no_code(added: Path, sign: Project) -> None
     project = apply_edit(project, "set-stack", {"finish": "brass"})
     project = apply_edit(project, "ring", {"emitter": "1206 rose", "x_mm": 20.0, "y_mm": 15.0, "count": 3})
     project = apply_edit(project, "set-supply", {"supply": "field"})
-    project = apply_edit(project, "set-pattern", {"pattern": "wave", "period_s": 3.0})
+    project = apply_edit(project, "set-pattern", {"pattern": "swell", "period_s": 3.0})
     work = Compiler().compile(project)
     here = work.lamps.places[:, 0]
-    assert level_at(project.motion, work.lamps, 1.0) == pytest.approx(0.5 - 0.5 * np.cos(2 * np.pi / 3 - here / 9))
+    assert level_at(project.motion, work.lamps, 1.0)[:, 0] == pytest.approx(0.5 - 0.5 * np.cos(2 * np.pi / 3 - here / 9))
     assert work.board.materials.metal == "C8A94B"
     assert work.board.profile.title == "Garage"
     assert {spot.colour for spot in work.board.lights} == {"FF0044"}
@@ -136,16 +136,16 @@ def test_something_new_is_a_file_and_no_code(added: Path, sign: Project) -> None
     ("entry", "words"),
     [
         ({"level": "sin(phase"}, "cannot be read"),
-        ({"level": "phase", "colour": "red"}, "unknown field `colour`"),
+        ({"level": "phase", "tint": "red"}, "unknown field `tint`"),
         ({"where": {"phase": "1"}, "level": "1"}, "“phase” cannot be the name"),
         ({"where": {"b": "a", "a": "1"}, "level": "1"}, "reads “a”; it may read"),
         ({"level": "1 / 0"}, "has no value"),
-        ({"level": "(0 - 8) ** 0.5"}, "no level in it"),
+        ({"level": "(0 - 8) ** 0.5"}, "no value in it that is a plain number"),
     ],
 )
 def test_a_pattern_that_cannot_be_is_refused(added: Path, entry: dict[str, Any], words: str) -> None:
-    (added / "patterns-new.json").write_text(json.dumps({"patterns": {"wave": entry}}))
-    with pytest.raises(Trouble, match=f"The pattern “wave” is wrong: .*{words}"):
+    (added / "patterns-new.json").write_text(json.dumps({"patterns": {"swell": entry}}))
+    with pytest.raises(Trouble, match=f"The pattern “swell” is wrong: .*{words}"):
         pattern.patterns()
 
 

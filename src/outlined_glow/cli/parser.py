@@ -38,6 +38,7 @@ def build_parser(program: str = "glow") -> argparse.ArgumentParser:
     _to_know_lights(commands)
     _to_know_the_drive(commands)
     _to_know_the_wiring(commands)
+    _to_know_the_motion(commands)
     _to_order(commands)
     return parser
 
@@ -89,7 +90,7 @@ def _to_change_and_look(commands: argparse._SubParsersAction[_Parser]) -> None:
         one.add_argument("--board", metavar="NAME", help=_BOARD)
 
     render = commands.add_parser("render", help="a picture of the board")
-    animate = commands.add_parser("animate", help="the pattern as gif, png or mp4")
+    animate = commands.add_parser("animate", help="what plays as gif, png or mp4")
     for one, usual, picture in ((render, "12", "x.png"), (animate, "7", "x.gif|png|mp4")):
         one.add_argument("project", metavar="P.oglow", help=_PROJECT)
         one.add_argument("-o", dest="output", metavar=picture, required=True, help="the picture to write")
@@ -99,7 +100,10 @@ def _to_change_and_look(commands: argparse._SubParsersAction[_Parser]) -> None:
         one.add_argument("--px-per-mm", metavar="NUMBER", help=f"its size; {usual} unless told, fewer if it is large")
     render.add_argument("--leaf", metavar="NAME", help="one layer alone, such as front copper")
     render.add_argument("--time", metavar="TIME", help="a moment of the pattern, such as 1.5s; without it every LED is lit")
-    animate.add_argument("--seconds", metavar="TIME", help="length; one period unless told")
+    animate.add_argument("--seconds", metavar="TIME", help="length; all that plays, once, unless told")
+    animate.add_argument(
+        "--as", dest="shown", choices=("wanted", "real", "both"), default="wanted", help="as it is wanted, as the LEDs show it"
+    )
     animate.add_argument("--fps", metavar="NUMBER", default="20", help="frames a second")
 
     small = commands.add_parser("thumbnail", help="the picture a project file carries of itself, for a file manager")
@@ -145,6 +149,28 @@ def _to_know_the_wiring(commands: argparse._SubParsersAction[_Parser]) -> None:
     leads.add_argument("-o", dest="output", metavar="x.pdf|x.csv", help="a sheet, or a table")
     leads.add_argument("--board", metavar="NAME", help=_BOARD)
     leads.add_argument("--json", action="store_true", help="one JSON object and nothing else")
+
+
+def _to_know_the_motion(commands: argparse._SubParsersAction[_Parser]) -> None:
+    frames = commands.add_parser("frames", help="what plays as whole numbers, frame after frame: a table for a controller")
+    play = commands.add_parser("play", help="read such a table as a controller does, and compare it with the score")
+    truth = commands.add_parser("truth", help="how much of the score every way to drive the LEDs shows")
+    for one in (frames, play, truth):
+        one.add_argument("project", metavar="P.oglow", help=_PROJECT)
+        one.add_argument("--board", metavar="NAME", help=_BOARD)
+    for one in (frames, play):
+        one.add_argument("--fps", metavar="NUMBER", default="50", help="frames a second; 50 unless told")
+        one.add_argument("--seconds", metavar="TIME", help="how long; all that plays, once, unless told")
+        one.add_argument(
+            "--as", dest="shown", choices=("wanted", "real"), default="wanted", help="as it is wanted, or as the LEDs show it"
+        )
+    frames.add_argument("-o", dest="output", metavar="x.csv|json|h|bin|png", required=True, help="the file to write")
+    frames.add_argument(
+        "--packing", choices=("auto", "raw", "runs", "differences"), help="of h and bin: the smallest (auto), or one of them"
+    )
+    play.add_argument("--table", metavar="x.bin|x.h", help="the table; without one it is made, packed and read back")
+    for one in (play, truth):
+        one.add_argument("--json", action="store_true", help="one JSON object and nothing else")
 
 
 def _to_know_lights(commands: argparse._SubParsersAction[_Parser]) -> None:

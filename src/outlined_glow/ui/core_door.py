@@ -56,6 +56,7 @@ _PARTS = {
     "kernels": "outlined_glow.core.kernels",
     "playing": "outlined_glow.core.board.playing",
     "pattern": "outlined_glow.core.motion.pattern",
+    "score": "outlined_glow.core.motion.score",
     "strips": "outlined_glow.core.motion.strips",
     "price": "outlined_glow.core.brief.price",
     "materials": "outlined_glow.core.colour.materials",

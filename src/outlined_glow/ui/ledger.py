@@ -177,7 +177,7 @@ class Ledger(QWidget):
         self.cells["each"].show_value(f"{price.each:.2f}", title=f"example, per board of {brief.pieces}")
         self.curve.show_curve(facts.current_curve(work))
         wish_word = "" if driven or not count else ", preview"
-        self.pattern.show_value(motion.pattern if count else "–", "honey" if wish_word else "text", f"pattern{wish_word}")
+        self.pattern.show_value(motion.title if count else "–", "honey" if wish_word else "text", f"pattern{wish_word}")
         self.play.setEnabled(count > 0)
 
     def show_now(self, share: float, phase: float) -> None:

@@ -49,6 +49,8 @@ def animate_(given: Arguments) -> int:
         sun=Param("quantity", "", 0, 1).check("--sun", parse_number(given.sun)),
         side=given.side,
         px_per_mm=scale_of(given.px_per_mm, 60),
+        drive=work.design.drive,
+        shown=given.shown,
     )
     print(f"{given.output}: {count} frames")
     return DONE

@@ -7,7 +7,7 @@ from collections.abc import Iterable, Mapping
 
 import shapely
 
-from ..geometry.regions import LARGE, minus
+from ..geometry.regions import minus
 from ..geometry.thin import thin_places
 from ..parts import PlacedPad, PlacedPart, Profile
 from ..parts.nets import Net
@@ -39,9 +39,6 @@ def _thin_pours(laid: PartLayers, rules: Profile) -> list[Finding]:
     """Poured copper that is narrower than the fabricator etches."""
     out = []
     for one in (each for each in laid.copper if each.owner == POUR):
-        # Hatching is made of lines that are wide enough, and has more corners than can be asked one by one.
-        if shapely.get_num_coordinates(one.region) > LARGE:
-            continue
         places = thin_places(one.region, rules.track_mm - _SURE_MM)
         if places:
             worst = places[0]

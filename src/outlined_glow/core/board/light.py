@@ -49,11 +49,12 @@ class Core:
 
 @dataclass(frozen=True, eq=False)
 class LedCluster:
-    """LEDs of one colour that shine alike: where their light is seen, which of the board's they are, their cores, and how they
-    lie on the coarse grid."""
+    """LEDs of one colour that shine alike: where their light is seen, which of the board's they are, which of their lights that
+    is, their cores, and how they lie on the coarse grid."""
 
     way: Way
     rows: NDArray[np.intp]
+    channels: NDArray[np.intp]
     cores: tuple[Core | None, ...]
     splat: tuple[NDArray[np.intp], NDArray[np.float64]]
     strength: NDArray[np.float32]
@@ -61,7 +62,12 @@ class LedCluster:
     kernel: Picture
 
     def levels(self, levels: NDArray[np.float64]) -> NDArray[np.float32]:
-        """Of the levels of the board's LEDs, those of its own; 0 where there is none."""
+        """Of the levels of the LEDs (n,) of the board, or of their lights (n, c), those of its own, 0 where there is none."""
+        if levels.ndim == 2:
+            there = (self.rows < len(levels)) & (self.channels < levels.shape[1])
+            out = np.zeros(len(self.rows), np.float32)
+            out[there] = levels[self.rows[there], self.channels[there]]
+            return out
         return np.append(levels, 0.0)[np.minimum(self.rows, len(levels))].astype(np.float32)
 
 
@@ -169,6 +175,7 @@ def make_light(board: Board, view: View) -> LightField:
     to_half = np.array([[sx, 0, 0.5 * sx + offset], [0, sy, 0.5 * sy + offset]])
     clusters: dict[str, list[LedCluster]] = {}
     row_of = {index: row for row, index in enumerate(board.led_indices)}
+    channel_of = {(spot.index, spot.light): at for spot, at in zip(board.lights, board.channels, strict=True)}
     heights: dict[Way, float] = {"on": FRONT_HEIGHT_MM, "through": board.stack.thickness_mm, "beyond": _BEHIND_MM}
     for (colour, way), spots in _alike(board, view).items():
         height = heights[way]
@@ -186,9 +193,10 @@ def make_light(board: Board, view: View) -> LightField:
         )
         kernel = _kernel(_whole(height) if way == "beyond" else _far(height))
         rows = np.array([row_of[spot.index] for spot in spots])
+        channels = np.array([channel_of[spot.index, spot.light] for spot in spots])
         splat = _splat(places, (coarse[0], coarse[1]))
         strength, eye = mcd * np.float32(PER_MCD), _in_the_eye(mcd)
-        cluster = LedCluster(way, rows, cores, splat, strength, eye, kernel)
+        cluster = LedCluster(way, rows, channels, cores, splat, strength, eye, kernel)
         clusters.setdefault(colour, []).append(cluster)
     found = {colour: tuple(several) for colour, several in clusters.items()}
     return LightField(view, small, (coarse[0], coarse[1]), to_half, found, _kernel(_glare))

@@ -125,6 +125,18 @@ class Board:
         """The index of every LED, in the order of the board."""
         return tuple(dict.fromkeys(spot.index for spot in self.lights))
 
+    @cached_property
+    def channels(self) -> tuple[int, ...]:
+        """Which of its LED's lights each point belongs to, from 0, in the order in which they come."""
+        known: dict[int, list[str]] = {}
+        out = []
+        for spot in self.lights:
+            names = known.setdefault(spot.index, [])
+            if spot.light not in names:
+                names.append(spot.light)
+            out.append(names.index(spot.light))
+        return tuple(out)
+
     @property
     def made_layers(self) -> tuple[Layer, ...]:
         """The layers that this fabricator makes: no mask where there is none, no legend where nothing is printed."""

@@ -38,6 +38,21 @@ def rgb_to_lab(rgb: ArrayLike) -> NDArray[np.float64]:
     return np.stack([116 * f[..., 1] - 16, 500 * (f[..., 0] - f[..., 1]), 200 * (f[..., 1] - f[..., 2])], axis=-1)
 
 
+def lab_to_linear(lab: ArrayLike) -> NDArray[np.float64]:
+    """CIELAB (..., 3) to linear light 0..1 of sRGB; what no sRGB colour can be is drawn in to what can."""
+    light, a, b = np.moveaxis(np.asarray(lab, float), -1, 0)
+    y = (light + 16) / 116
+    f = np.stack([y + a / 500, y, y - b / 200], axis=-1)
+    xyz = np.where(f > 6 / 29, f**3, (116 * f - 16) / (24389 / 27)) * _WHITE
+    return np.asarray(np.clip(xyz @ np.linalg.inv(_TO_XYZ).T, 0.0, 1.0), float)
+
+
+def lightness(share: ArrayLike) -> NDArray[np.float64]:
+    """CIE 1976 lightness L*, 0..100, of a share of full light."""
+    value = np.asarray(share, float)
+    return np.where(value > 216 / 24389, 116 * np.cbrt(value) - 16, value * (24389 / 27))
+
+
 def ciede2000(lab1: ArrayLike, lab2: ArrayLike) -> NDArray[np.float64]:
     """Colour difference of CIELAB arrays (..., 3), broadcast against one another."""
     one, two = np.asarray(lab1, float), np.asarray(lab2, float)

@@ -13,6 +13,7 @@ from .circuit import Circuit
 from .first_second import NOTHING_KNOWN, Start
 from .pins import Pins
 from .plan import Branch
+from .shown import Asked, Numbers, all_on, in_steps
 from .supply.feed import Feed
 from .timing import Astable, Oscillator, TwoSpeeds
 from .ways import Sized
@@ -67,6 +68,9 @@ class Method(ABC):
     #: What it lights: LEDs that take a current, data, a voltage, a high voltage; and whether lights that lie in rows and
     #: columns within a part, such as those of a dot block.
     lights: str = "current"
+    #: The pattern that it shows by itself, without a program; how many outputs it deals LEDs out to that are all in one group.
+    own_pattern: str = "steady"
+    outputs: int = 1
     matrices: bool = False
 
     def programmed(self, drive: Drive) -> bool:
@@ -90,7 +94,16 @@ class Method(ABC):
     def shows(self, motion: Motion) -> bool:
         """Whether it can truly show a motion; what it cannot is a preview. A program makes any of them; without one there is
         only a steady light at full brightness."""
-        return self.program or (motion.pattern == "steady" and motion.brightness >= 1.0)
+        return self.program or motion.plays("steady")
+
+    def bits(self, drive: Drive) -> int:
+        """In how many bits a program tells a light how bright it is."""
+        return 8
+
+    def truly(self, drive: Drive, asked: Asked) -> Numbers:
+        """What it shows of the levels that are wanted, (t, n, c): with a program all of them, in its steps; else steady
+        light."""
+        return in_steps(asked.levels, self.bits(drive)) if self.programmed(drive) else all_on(asked)
 
     @abstractmethod
     def build(self, job: Job) -> Built:

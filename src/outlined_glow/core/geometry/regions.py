@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable, Iterable, Iterator, Sequence
+from itertools import pairwise
 from typing import Any
 
 import numpy as np
@@ -144,15 +145,17 @@ def in_tiles(region: BaseGeometry, reach: float, work: Callable[[BaseGeometry], 
     left, bottom, right, top = left - reach, bottom - reach, right + reach, top + reach
     count = max(2, round(np.sqrt(shapely.get_num_coordinates(region) / _TILE)))
     step = max((right - left) / count, (top - bottom) / count, 4 * reach)
+    # Both sides of a seam take the same number for it: half a nanometre between them would tear the region there.
+    across, up = (np.round(np.arange(low, high + step, step), _SEAM).tolist() for low, high in ((left, right), (bottom, top)))
     tree = shapely.STRtree(parts)
     made: list[BaseGeometry] = []
-    for x in np.arange(left, right, step).tolist():
-        for y in np.arange(bottom, top, step).tolist():
-            near = (x - 2 * reach, y - 2 * reach, x + step + 2 * reach, y + step + 2 * reach)
+    for x, x_end in pairwise(across):
+        for y, y_end in pairwise(up):
+            near = (x - 2 * reach, y - 2 * reach, x_end + 2 * reach, y_end + 2 * reach)
             mine = parts[tree.query(shapely.box(*near))]
             if len(mine):
                 there = [part for one in mine for part in polygons(clipped(one, *near))]
-                made.append(clipped(work(region_of(there)), x, y, min(x + step, right), min(y + step, top)))
+                made.append(clipped(work(region_of(there)), x, y, x_end, y_end))
     return joined(made)
 
 
@@ -166,9 +169,14 @@ def joined(tiles: list[BaseGeometry]) -> BaseGeometry:
     try:
         whole = shapely.coverage_union_all(parts[shapely.is_valid(parts)])
     except shapely.GEOSException:
-        return union(tiles)
+        return _united(parts)
     area = float(shapely.area(parts).sum())
-    return clean(whole) if shapely.is_valid(whole) and abs(whole.area - area) < 1e-6 * max(area, 1.0) else union(tiles)
+    return clean(whole) if shapely.is_valid(whole) and abs(whole.area - area) < 1e-6 * max(area, 1.0) else _united(parts)
+
+
+def _united(parts: NDArray[np.object_]) -> BaseGeometry:
+    """The parts of tiles put together the long way."""
+    return union([valid(part) for part in parts.tolist()])
 
 
 def clipped(region: BaseGeometry, left: float, bottom: float, right: float, top: float) -> BaseGeometry:

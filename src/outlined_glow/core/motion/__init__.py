@@ -1,8 +1,8 @@
-"""Patterns: the level of each LED as a pure function of time, their average, and what the hardware can do."""
+"""What the lights do: patterns, the score that is made of them, its picture, and what the hardware can show of it."""
 
 from . import edits as _edits
 from .lamps import Lamps, lamps_of
-from .pattern import average_share, level_at, levels, peak_share
+from .score import average_share, level_at, levels, peak_share
 
 __all__ = ["Lamps", "average_share", "lamps_of", "level_at", "levels", "peak_share"]
 del _edits

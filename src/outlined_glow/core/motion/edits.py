@@ -1,4 +1,4 @@
-"""The edits of the motion."""
+"""The edits of the motion: the pattern on all LEDs, and the strips of the score."""
 
 from __future__ import annotations
 
@@ -6,8 +6,67 @@ from typing import Any
 
 import msgspec
 
-from ..project import Param, Project, edit
-from .pattern import pattern_names
+from ..errors import Trouble
+from ..project import Motion, Param, Project, Strip, edit
+from ..text_safety import short
+from .pattern import pattern, pattern_names
+from .shades import of_colour, palette_names
+
+#: What a key takes that is to be left to the pattern.
+NONE = "none"
+ALONG = (
+    ("chain", "the chain"),
+    ("line", "a line at an angle"),
+    ("distance", "the middle outwards"),
+    ("angle", "round the middle"),
+    ("shuffled", "left to chance"),
+)
+PACES = (
+    ("even", "evenly"),
+    ("slow start", "slow at first"),
+    ("slow end", "slow at last"),
+    ("slow ends", "slow at both ends"),
+    ("steps", "in steps"),
+)
+BLENDS = (
+    ("over", "covers it"),
+    ("add", "adds to it"),
+    ("lighter", "the lighter one shows"),
+    ("mask", "lets it through where lit"),
+)
+
+
+def _words(rows: tuple[tuple[str, str], ...]) -> tuple[str, ...]:
+    return tuple(word for word, _ in rows)
+
+
+_STRIP: dict[str, Param] = {
+    "pattern": Param("choice", choices=pattern_names, title="pattern"),
+    "group": Param("names", title="groups"),
+    "array": Param("names", title="arrays"),
+    "region": Param("text", title="on the colour"),
+    "leds": Param("numbers", title="LEDs"),
+    "everywhere": Param("flag", title="on all LEDs"),
+    "row": Param("count", "", 1, 200, title="row"),
+    "start_s": Param("quantity", "s", 0, 7200, title="start", step=0.25),
+    "length_s": Param("quantity", "s", 0.02, 7200, title="length", step=0.25),
+    "period_s": Param("quantity", "s", 0.02, 7200, title="period", step=0.25),
+    "level": Param("quantity", "", 0, 1, title="brightness", shown="%", step=5, digits=0),
+    "colour": Param("text", title="colour"),
+    "palette": Param("choice", choices=lambda: (NONE, *palette_names()), title="palette"),
+    "fade_in_s": Param("quantity", "s", 0, 7200, title="fades in over", step=0.1),
+    "fade_out_s": Param("quantity", "s", 0, 7200, title="fades out over", step=0.1),
+    "along": Param("choice", choices=_words(ALONG), titles=ALONG, title="runs along"),
+    "angle_deg": Param("quantity", "deg", -360, 360, title="angle", step=5, digits=1),
+    "mirrored": Param("flag", title="from both ends"),
+    "backwards": Param("flag", title="backwards"),
+    "pace": Param("choice", choices=_words(PACES), titles=PACES, title="passes"),
+    "steps": Param("count", "", 1, 1000, title="steps a period"),
+    "blend": Param("choice", choices=_words(BLENDS), titles=BLENDS, title="over what is below"),
+    "muted": Param("flag", title="muted"),
+    "seed": Param("count", "", 0, 1_000_000, title="seed of chance"),
+    "keys": Param("text", title="numbers of the pattern"),
+}
 
 
 @edit(
@@ -18,6 +77,175 @@ from .pattern import pattern_names
     brightness=Param("quantity", "", 0, 1, title="brightness", shown="%", step=5, digits=0),
 )
 def set_pattern(project: Project, **changes: Any) -> Project:
-    """Choose the pattern, how long one round takes, and how bright it is (0 to 1)."""
+    """Choose the pattern that plays on all LEDs as long as the score has no strips, how long one round takes, and how bright it
+    is (0 to 1)."""
     kept = {key: value for key, value in changes.items() if value is not None}
     return msgspec.structs.replace(project, motion=msgspec.structs.replace(project.motion, **kept))
+
+
+@edit("add-strip", "Strip of {pattern}", **_STRIP)
+def add_strip(project: Project, **told: Any) -> Project:
+    """Put a strip into the score: a pattern that plays for a while on some LEDs. Without a row it takes the lowest one that is
+    free at that time; without a length, one period."""
+    score = project.motion.score
+    new = Strip(number=max((one.number for one in score), default=0) + 1)
+    if told.get("length_s") is None:
+        told["length_s"] = told["period_s"] if told.get("period_s") is not None else new.length_s
+    made = _changed(new, told)
+    if told.get("row") is None:
+        made = msgspec.structs.replace(made, row=free_row(score, made))
+    return _with(project, (*score, made))
+
+
+@edit("set-strip", "Strip {number}", number=Param("count", "", 1, 100_000, optional=False), **_STRIP)
+def set_strip(project: Project, *, number: int, **told: Any) -> Project:
+    """Change a strip of the score."""
+    return _exchanged(project, number, lambda one: (_changed(one, told),))
+
+
+@edit("remove-strip", "Strip {number} removed", number=Param("count", "", 1, 100_000, optional=False))
+def remove_strip(project: Project, *, number: int) -> Project:
+    """Take a strip out of the score."""
+    return _exchanged(project, number, lambda one: ())
+
+
+@edit(
+    "copy-strip",
+    "Copy of strip {number}",
+    number=Param("count", "", 1, 100_000, optional=False),
+    start_s=Param("quantity", "s", 0, 7200),
+)
+def copy_strip(project: Project, *, number: int, start_s: float | None = None) -> Project:
+    """Put a copy of a strip into the score, right after it unless told."""
+    one, score = strip_of(project.motion, number), project.motion.score
+    last = max(other.number for other in score)
+    made = msgspec.structs.replace(one, number=last + 1, start_s=one.end_s if start_s is None else start_s)
+    return _with(project, (*score, msgspec.structs.replace(made, row=free_row(score, made, one.row))))
+
+
+@edit(
+    "split-strip",
+    "Strip {number} in two",
+    number=Param("count", "", 1, 100_000, optional=False),
+    at_s=Param("quantity", "s", 0, 7200, optional=False),
+)
+def split_strip(project: Project, *, number: int, at_s: float) -> Project:
+    """Cut a strip in two at a moment of the score. The second part begins the pattern anew."""
+    one = strip_of(project.motion, number)
+    if not one.start_s + 0.02 <= at_s <= one.end_s - 0.02:
+        raise Trouble(f"Strip {number} plays from {one.start_s:g} s to {one.end_s:g} s; {at_s:g} s is not within it.")
+    last = max(other.number for other in project.motion.score)
+    first = msgspec.structs.replace(one, length_s=at_s - one.start_s, fade_out_s=0.0)
+    second = msgspec.structs.replace(one, number=last + 1, start_s=at_s, length_s=one.end_s - at_s, fade_in_s=0.0)
+    return _exchanged(project, number, lambda _: (first, second))
+
+
+@edit(
+    "stretch-score",
+    "Everything takes {by} times as long",
+    by=Param("quantity", "", 0.05, 20, optional=False, title="times as long", step=0.1),
+)
+def stretch_score(project: Project, *, by: float) -> Project:
+    """Play everything slower (by more than 1) or faster: starts, lengths, periods and fades."""
+    motion = project.motion
+    score = tuple(
+        msgspec.structs.replace(
+            one, start_s=one.start_s * by, length_s=one.length_s * by, period_s=one.period_s * by,
+            fade_in_s=one.fade_in_s * by, fade_out_s=one.fade_out_s * by,
+        )
+        for one in motion.score
+    )  # fmt: skip
+    longest = max((one.end_s for one in score), default=motion.period_s * by)
+    most = 7200.0 if score else 600.0
+    if longest > most or (not score and motion.period_s * by < 0.05):
+        raise Trouble(f"It would take {longest:g} s; from 0.05 s to {most:g} s are possible.")
+    pace = motion.period_s if score else motion.period_s * by
+    return msgspec.structs.replace(project, motion=msgspec.structs.replace(motion, score=score, period_s=pace))
+
+
+@edit("clear-score", "Score cleared")
+def clear_score(project: Project) -> Project:
+    """Take all strips out of the score; the pattern plays on all LEDs again."""
+    return _with(project, ())
+
+
+def strip_of(motion: Motion, number: int) -> Strip:
+    """The strip of that number, or `Trouble`."""
+    found = next((one for one in motion.score if one.number == number), None)
+    if found is None:
+        there = ", ".join(str(one.number) for one in motion.score[:12]) or "none"
+        raise Trouble(f"There is no strip {number} in the score; there are: {there}.")
+    return found
+
+
+def free_row(score: tuple[Strip, ...], new: Strip, first: int = 1) -> int:
+    """The lowest row, from the `first` on, in which nothing else plays while a strip does."""
+    taken = {one.row for one in score if one.start_s < new.end_s - 1e-9 and one.end_s > new.start_s + 1e-9}
+    row = next((row for row in range(first, 201) if row not in taken), None)
+    if row is None:
+        raise Trouble("The score has 200 rows, all taken at that time; remove a strip or start this one later.")
+    return row
+
+
+def keys_of(text: str) -> tuple[tuple[str, float], ...]:
+    """The numbers of a pattern as they are written: tail=3 width=0.2."""
+    out: dict[str, float] = {}
+    for word in text.replace(",", " ").split():
+        name, _, value = word.partition("=")
+        try:
+            out[name] = float(value)
+        except ValueError:
+            raise Trouble(f"keys are written as tail=3 width=0.2; “{short(word)}” is not.") from None
+    return tuple(sorted(out.items()))
+
+
+def _changed(one: Strip, told: dict[str, Any]) -> Strip:
+    """A strip with what was told of it."""
+    new = {key: value for key, value in told.items() if value is not None}
+    if new.pop("everywhere", False):
+        new = {"groups": (), "arrays": (), "region": "", "leds": ()} | new
+    for key, field in (("group", "groups"), ("array", "arrays")):
+        if key in new:
+            new[field] = new.pop(key)
+    for key in ("colour", "region"):
+        if key in new:
+            new[key] = _colour(key, new[key])
+    if new.get("palette") == NONE:
+        new["palette"] = ""
+    if "keys" in new:
+        new["keys"] = (
+            () if new["keys"].strip() == NONE else tuple(sorted((dict(one.keys) | dict(keys_of(new["keys"]))).items()))
+        )
+    if "pattern" in new and new["pattern"] != one.pattern:
+        known = pattern(new["pattern"]).keys
+        new["keys"] = tuple(row for row in new.get("keys", one.keys) if row[0] in known or told.get("keys"))
+    made = msgspec.structs.replace(one, **new)
+    pattern(made.pattern).checked(dict(made.keys))
+    if made.end_s > 7200:
+        raise Trouble(f"The strip would end at {made.end_s:g} s; a score lasts at most two hours (7200 s).")
+    return made
+
+
+def _colour(key: str, text: str) -> str:
+    plain = text.strip().lstrip("#").upper()
+    if plain == NONE.upper():
+        return ""
+    if len(plain) != 6 or any(letter not in "0123456789ABCDEF" for letter in plain):
+        raise Trouble(f"{key} must be a colour as six hexadecimal digits, or none, not “{short(text)}”.")
+    of_colour(plain)
+    return plain
+
+
+def _with(project: Project, score: tuple[Strip, ...]) -> Project:
+    if len(score) > 2000:
+        raise Trouble("A score has at most 2,000 strips; remove some.")
+    return msgspec.structs.replace(project, motion=msgspec.structs.replace(project.motion, score=score))
+
+
+def _exchanged(project: Project, number: int, instead: Any) -> Project:
+    """The score with others in the place of a strip."""
+    strip_of(project.motion, number)
+    score: list[Strip] = []
+    for one in project.motion.score:
+        score += instead(one) if one.number == number else (one,)
+    return _with(project, tuple(score))

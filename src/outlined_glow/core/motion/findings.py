@@ -1,27 +1,85 @@
-"""What the chosen hardware cannot do of the pattern."""
+"""What the chosen hardware cannot do of what plays, strips without LEDs, and flashes that are not safe."""
 
 from __future__ import annotations
 
+import math
+
+from ..board import Board
 from ..drive.methods import ways_of
 from ..passes import Pass
 from ..project import Drive, Finding, Motion, Remedy
+from .flash import ALLOWED, AREA_SR, Flashes, flash_report
+from .lamps import Lamps
+from .way import rows_of
 
 _STEADY = Motion(pattern="steady", brightness=1.0)
 
 
 def motion_findings(motion: Motion, leds: int, drive: Drive) -> list[Finding]:
-    """A warning when the hardware cannot show the pattern."""
+    """A warning when the hardware cannot show what plays."""
     if leds == 0:
         return []
     cannot = next((way for way, own in ways_of(drive) if not way.can_show(own, motion)), None)
     if cannot is None:
         return []
-    what = f"“{motion.pattern}”" if motion.pattern != "steady" else "Dimmed steady light"
+    what = "The score" if motion.score else "Dimmed steady light" if motion.is_steady else f"“{motion.pattern}”"
     text = f"{what} is a preview only: {cannot.title} cannot show it. Drive says which ways can."
     remedies: tuple[Remedy, ...] = (Remedy("choose a way with a program"),)
-    if cannot.shows(_STEADY):
+    if cannot.shows(_STEADY) and not motion.score:
         remedies = (Remedy("make it steady", "set-pattern", (("pattern", "steady"), ("brightness", 1.0))), *remedies)
     return [Finding(code="pattern-is-a-wish", severity="warning", stage="motion", text=text, remedies=remedies)]
 
 
-CHECKS = (Pass("led count", ("leds",), len), Pass("motion check", ("motion", "led count", "drive"), motion_findings))
+def strip_findings(motion: Motion, lamps: Lamps) -> list[Finding]:
+    """Strips that light nothing."""
+    out = []
+    for one in motion.score:
+        if not one.muted and lamps.count and not len(rows_of(one, lamps)):
+            text = f"Strip {one.number} ({one.pattern}) plays on no LED: what it is for is no longer there. Choose its LEDs."
+            remedies = (
+                Remedy("play it on all LEDs", "set-strip", (("number", one.number), ("everywhere", True))),
+                Remedy("remove it", "remove-strip", (("number", one.number),)),
+            )
+            out.append(Finding(code="strip-without-leds", severity="warning", stage="motion", text=text, remedies=remedies))
+    return out
+
+
+def flash_findings(motion: Motion, lamps: Lamps, board: Board, seen_from_m: float) -> list[Finding]:
+    """Flashes that are not safe from where the board is seen, and from half as far."""
+    report = flash_report(motion, lamps, board.outline, seen_from_m)
+    out = [
+        _unsafe(code, kind, one, seen_from_m, "warning")
+        for code, kind, one in (("flash-general", "", report.general), ("flash-red", "red ", report.red))
+        if not one.safe
+    ]
+    if not out and report.worst.most > ALLOWED:
+        near = flash_report(motion, lamps, board.outline, seen_from_m / 2)
+        out += [
+            _unsafe("flash-near", kind, one, seen_from_m / 2, "note")
+            for kind, one in (("", near.general), ("red ", near.red))
+            if not one.safe
+        ][:1]
+    return out
+
+
+def _unsafe(code: str, kind: str, one: Flashes, distance_m: float, severity: str) -> Finding:
+    by = math.ceil(10 * one.most / ALLOWED) / 10
+    text = (
+        f"Seen from {distance_m:g} m, {one.area_sr:.3g} sr have {one.most:g} {kind}flashes in the second before"
+        f" {one.worst_s:.1f} s. {ALLOWED} a second are safe, or {AREA_SR:g} sr. Play it slower."
+    )
+    remedies: tuple[Remedy, ...] = (Remedy("let it fade instead of switch"),)
+    if by <= 20:
+        remedies = (Remedy(f"{by:g} times as slow", "stretch-score", (("by", by),)), *remedies)
+    return Finding(
+        code=code, severity=severity, stage="motion", text=text, measured=round(one.most, 1),  # type: ignore[arg-type]
+        allowed=float(ALLOWED), remedies=remedies,
+    )  # fmt: skip
+
+
+CHECKS = (
+    Pass("led count", ("leds",), len),
+    Pass("motion check", ("motion", "led count", "drive"), motion_findings),
+    Pass("strip check", ("motion", "lamps"), strip_findings),
+    Pass("flash check", ("motion", "lamps", "board", "seen from"), flash_findings),
+)

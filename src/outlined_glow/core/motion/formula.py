@@ -15,6 +15,23 @@ from ..errors import Trouble
 
 Numbers = NDArray[np.float64]
 
+
+def _chance_of(value: Any) -> Numbers:
+    """A number from 0 to 1 that a whole one leads to, always the same one and none like that of the next."""
+    whole = np.clip(np.nan_to_num(np.floor(value)), -1e15, 1e15)
+    return hashed(np.asarray(whole).astype(np.int64).view(np.uint64))
+
+
+def hashed(value: NDArray[np.uint64]) -> Numbers:
+    """Whole numbers to numbers from 0 to 1 without any order among them (the mixing of splitmix64, public domain)."""
+    with np.errstate(over="ignore"):
+        mixed = value + np.uint64(0x9E3779B97F4A7C15)
+        mixed = (mixed ^ (mixed >> np.uint64(30))) * np.uint64(0xBF58476D1CE4E5B9)
+        mixed = (mixed ^ (mixed >> np.uint64(27))) * np.uint64(0x94D049BB133111EB)
+        mixed = mixed ^ (mixed >> np.uint64(31))
+    return np.asarray((mixed >> np.uint64(11)).astype(float) / float(1 << 53))
+
+
 #: What a formula may call, each with the number of values it takes.
 FUNCTIONS: dict[str, tuple[Callable[..., Any], int]] = {
     "sin": (np.sin, 1),
@@ -27,6 +44,7 @@ FUNCTIONS: dict[str, tuple[Callable[..., Any], int]] = {
     "min": (np.minimum, 2),
     "max": (np.maximum, 2),
     "choose": (np.where, 3),
+    "chance_of": (_chance_of, 1),
 }
 _CONSTANTS = {"pi": np.float64(np.pi)}
 _SIGNS = (ast.Add, ast.Sub, ast.Mult, ast.Div, ast.Mod, ast.Pow)

@@ -2,28 +2,46 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
+import shapely
 from numpy.typing import NDArray
 
+from ..artwork.appearance import Chosen
 from ..board.model import LightSpot
 from ..colour.difference import hex_to_rgb
+from ..lights import Led
+
+Numbers = NDArray[np.float64]
+#: What a light of an LED with several is for.
+NOTHING, RED, GREEN, BLUE, WHITE, ANY = range(6)
+#: A colour whose lowest part is at least so much of its highest is taken for white.
+_PALE = 0.55
 
 
 @dataclass(frozen=True, eq=False)
 class Lamps:
-    """LEDs in the order of the board, n of them.
+    """LEDs in the order of the board, n of them, with up to c lights each.
 
-    `places` (n, 2) in mm of the board frame; `groups` their names; `colours` (n, 3) sRGB 0..255; `currents` (n,) fully on, A;
-    `chain` (n,) the position of each in the chain, from 0.
+    `places` (n, 2) in mm of the board frame; `groups` the first group of each; `colours` (n, 3) sRGB 0..255, all its lights
+    mixed; `shades` (n, c, 3) those of each light; `currents` (n, c) fully on, A; `kinds` (n, c) what each light is for; `chain`
+    (n,) the position of each in the chain, from 0; their indices; every group, array and region of the picture of each.
     """
 
-    places: NDArray[np.float64]
+    places: Numbers
     groups: tuple[str, ...]
-    colours: NDArray[np.float64]
-    currents: NDArray[np.float64]
+    colours: Numbers
+    shades: Numbers
+    currents: Numbers
+    kinds: NDArray[np.intp]
     chain: NDArray[np.intp]
+    indices: tuple[int, ...] = ()
+    all_groups: tuple[tuple[str, ...], ...] = ()
+    arrays: tuple[str, ...] = ()
+    regions: tuple[str, ...] = ()
 
     @property
     def count(self) -> int:
@@ -31,10 +49,20 @@ class Lamps:
         return len(self.groups)
 
     @property
-    def group_numbers(self) -> NDArray[np.float64]:
+    def channels(self) -> int:
+        """How many lights the LED with most of them has."""
+        return int(self.kinds.shape[1])
+
+    @cached_property
+    def group_numbers(self) -> Numbers:
         """The number of the group of each (n,), from 0, as they first appear."""
         rank = {name: at for at, name in enumerate(dict.fromkeys(self.groups))}
         return np.array([rank[name] for name in self.groups], float)
+
+    @cached_property
+    def full_a(self) -> float:
+        """The current of all of them fully on, A."""
+        return float(self.currents.sum())
 
     def by_group(self) -> tuple[tuple[str, ...], NDArray[np.intp]]:
         """The names of the groups as they first appear, and the LEDs (n,) group after group, each in the order of the board."""
@@ -43,24 +71,72 @@ class Lamps:
         return names, np.argsort([rank[name] for name in self.groups], kind="stable")
 
 
-def lamps_of(lights: tuple[LightSpot, ...], chain: tuple[int, ...]) -> Lamps:
-    """The table of a board's LEDs, those of several lights once, in the colour that they mix; `chain` has their indices in
-    the order in which they are chained."""
+def plain_lamps(places: Numbers, groups: Sequence[str]) -> Lamps:
+    """White LEDs with one light each, chained as they come."""
+    count = len(groups)
+    white = np.full((count, 3), 255.0)
+    return Lamps(
+        places, tuple(groups), white, white[:, None], np.ones((count, 1)), np.full((count, 1), ANY), np.arange(count),
+        tuple(range(1, count + 1)), tuple((one,) for one in groups), ("",) * count, ("",) * count,
+    )  # fmt: skip
+
+
+def lamps_of(
+    lights: tuple[LightSpot, ...], chain: tuple[int, ...], leds: tuple[Led, ...] = (), regions: tuple[str, ...] = ()
+) -> Lamps:
+    """The table of a board's LEDs; `chain` has their indices in the order in which they are chained, `regions` the colour of
+    the picture that each of the `leds` lies on."""
     position = {index: at for at, index in enumerate(chain)}
+    known = {led.index: (led, region) for led, region in zip(leds, regions or ("",) * len(leds), strict=True)}
     first: dict[int, LightSpot] = {}
+    of_led: dict[int, list[str]] = {}
     for spot in lights:
         first.setdefault(spot.index, spot)
+        names = of_led.setdefault(spot.index, [])
+        if spot.light not in names:
+            names.append(spot.light)
     row = {index: at for at, index in enumerate(first)}
     rows = np.array([row[spot.index] for spot in lights], np.intp)
+    channel = np.array([of_led[spot.index].index(spot.light) for spot in lights], np.intp)
+    most = max((len(names) for names in of_led.values()), default=1)
     weights = np.array([spot.mcd for spot in lights], float) + 1e-9
     own = np.array([hex_to_rgb(spot.colour) for spot in lights], float).reshape(-1, 3)
     mixed = np.stack([np.bincount(rows, weights * own[:, at], len(first)) for at in range(3)], axis=1)
     where = np.array([(spot.x, spot.y) for spot in lights], float).reshape(-1, 2)
     points = np.bincount(rows, minlength=len(first))[:, None]
+    shades, currents = np.zeros((len(first), most, 3)), np.zeros((len(first), most))
+    shades[rows, channel] = own
+    np.add.at(currents, (rows, channel), [spot.current_a for spot in lights])
+    kinds = np.zeros((len(first), most), np.intp)
+    for at, (index, names) in enumerate(of_led.items()):
+        kinds[at, : len(names)] = [ANY] if len(names) == 1 else [_kind(shades[row[index], one]) for one in range(len(names))]
     return Lamps(
         places=np.stack([np.bincount(rows, where[:, at], len(first)) for at in range(2)], axis=1) / points,
         groups=tuple(spot.group for spot in first.values()),
         colours=mixed / np.bincount(rows, weights, len(first))[:, None],
-        currents=np.bincount(rows, np.array([spot.current_a for spot in lights], float), len(first)).astype(float),
+        shades=shades,
+        currents=currents,
+        kinds=kinds,
         chain=np.array([position[index] for index in first], np.intp),
+        indices=tuple(first),
+        all_groups=tuple(known[one][0].groups if one in known else (first[one].group,) for one in first),
+        arrays=tuple(known[one][0].array if one in known else "" for one in first),
+        regions=tuple(known[one][1] if one in known else "" for one in first),
     )
+
+
+def regions_of(leds: tuple[Led, ...], chosen: Sequence[Chosen]) -> tuple[str, ...]:
+    """The colour of the picture that each LED lies on, "" where it lies on none."""
+    x, y = (np.array([getattr(led, axis) for led in leds], float) for axis in ("x", "y"))
+    out = np.full(len(leds), "", dtype="U6")
+    for one in chosen:
+        if len(leds) and not one.region.is_empty:
+            out[shapely.contains_xy(one.region, x, y) & (out == "")] = one.colour
+    return tuple(out.tolist())
+
+
+def _kind(shade: Numbers) -> int:
+    """What a light of that colour (sRGB 0..255) is for, among several."""
+    if shade.min() >= _PALE * max(shade.max(), 1.0):
+        return WHITE
+    return (RED, GREEN, BLUE)[int(np.argmax(shade))]

@@ -1,8 +1,8 @@
-"""Patterns as pure functions of time and the table of LEDs. To add one, add a JSON file to `data/patterns`."""
+"""Patterns as pure functions of the phase and of where an LED is. To add one, add an entry to a file of `data/patterns`."""
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping
 from dataclasses import dataclass
 from functools import cache
 from typing import Any
@@ -13,55 +13,98 @@ from msgspec import Struct
 from numpy.typing import NDArray
 
 from ..errors import Trouble
-from ..project import Motion
+from ..project import Strip
 from ..shipped import entries
+from ..text_safety import short
 from .formula import FUNCTIONS, Formula, read_formula
-from .lamps import Lamps
+from .lamps import Lamps, plain_lamps
+from .shades import palettes
+from .way import Way, way_of
 
 Levels = NDArray[np.float64]
 
-#: What a formula may read: the share of the period that has passed; the place of an LED in the chain, from 0; how many LEDs
-#: there are; where it is on the board, mm from the lower left corner; its group, from 0, and how many groups there are.
-_NAMES = ("phase", "place", "count", "x_mm", "y_mm", "group", "groups")
+#: What a formula may read: the share of the period that has passed, and how many have passed before; the place of an LED on its
+#: way, from 0, and how many places there are; the share of the way, 0 to 1; a number from 0 to 1 left to chance, of its own;
+#: where it is on the board, mm from the lower left corner; its group, from 0, and how many groups there are.
+_NAMES = ("phase", "round", "place", "count", "share", "chance", "x_mm", "y_mm", "group", "groups")
 #: How often, and on how many LEDs, a new pattern is tried.
 _TRIED_PHASES, _TRIED_COUNTS = 97, (1, 2, 7)
 
 
+class Key(Struct, frozen=True, forbid_unknown_fields=True):
+    """A number that a pattern takes: its usual value and its limits, its title where that is not its name, its unit."""
+
+    value: float
+    low: float
+    high: float
+    title: str = ""
+    unit: str = ""
+
+
 class _Entry(Struct, frozen=True, forbid_unknown_fields=True):
-    """A pattern as its file has it: values worked out first, each of those before it, and the level."""
+    """A pattern as its file has it: the numbers it takes, values worked out first, each of those before it, the level; where in
+    a palette its colour is, and which palette that is unless another is chosen."""
 
     level: str
-    where: dict[str, str] = {}
     about: str = ""
+    keys: dict[str, Key] = {}
+    where: dict[str, str] = {}
+    colour: str = ""
+    palette: str = ""
 
 
 @dataclass(frozen=True)
 class Pattern:
-    """How bright each LED is at each moment of a period."""
+    """How bright each LED is at each moment of a period, and where in a palette its colour is."""
 
     name: str
     about: str
+    keys: Mapping[str, Key]
+    palette: str
     _where: tuple[tuple[str, Formula], ...]
     _level: Formula
+    _colour: Formula | None
 
-    def levels(self, lamps: Lamps, phases: Levels) -> Levels:
-        """Levels (t, n), 0..1, at phases (t,), 0..1; dark where the formula has no value."""
+    def levels(
+        self, lamps: Lamps, way: Way, phases: Levels, rounds: Levels | None = None, keys: Mapping[str, float] | None = None
+    ) -> tuple[Levels, Levels | None]:
+        """Levels (t, m), 0..1, at phases (t,), 0..1, of the LEDs on a way, dark where the formula has no value; and their
+        places (t, m) in a palette, None where it has no colours."""
         values: dict[str, Any] = {
             "phase": phases[:, None],
-            "place": lamps.chain[None, :].astype(float),
-            "count": np.float64(lamps.count),
-            "x_mm": lamps.places[None, :, 0],
-            "y_mm": lamps.places[None, :, 1],
-            "group": lamps.group_numbers[None, :],
+            "round": np.zeros((1, 1)) if rounds is None else rounds[:, None],
+            "place": way.place[None, :],
+            "count": np.float64(way.count),
+            "share": way.share[None, :],
+            "chance": way.chance[None, :],
+            "x_mm": lamps.places[None, way.rows, 0],
+            "y_mm": lamps.places[None, way.rows, 1],
+            "group": lamps.group_numbers[None, way.rows],
             "groups": np.float64(len(set(lamps.groups))),
         }
+        values |= {name: np.float64((keys or {}).get(name, key.value)) for name, key in self.keys.items()}
         for name, formula in self._where:
             values[name] = formula(values)
-        level = np.asarray(self._level(values))
-        if level.dtype.kind not in "fb":
-            raise Trouble(f"The formula “{self._level.text}” has no level in it that is a plain number.")
-        made = np.clip(np.nan_to_num(level.astype(float)), 0, 1)
-        return np.broadcast_to(made, (len(phases), lamps.count)).copy()
+        size = (len(phases), len(way.rows))
+        level = np.clip(_numbers(self._level, values, size), 0, 1)
+        return level, None if self._colour is None else _numbers(self._colour, values, size)
+
+    def checked(self, keys: Mapping[str, float]) -> None:
+        """`Trouble` for a number that the pattern does not take, or beyond its limits."""
+        for name, value in keys.items():
+            if name not in self.keys:
+                known = ", ".join(self.keys) or "none"
+                raise Trouble(f"“{self.name}” takes no “{short(name)}”; the numbers it takes: {known}.")
+            key = self.keys[name]
+            if not key.low <= value <= key.high:
+                raise Trouble(f"{name} of “{self.name}” must be between {key.low:g} and {key.high:g}, not {value:g}.")
+
+
+def _numbers(formula: Formula, values: Mapping[str, Any], size: tuple[int, int]) -> Levels:
+    found = np.asarray(formula(values))
+    if found.dtype.kind not in "fb":
+        raise Trouble(f"The formula “{formula.text}” has no value in it that is a plain number.")
+    return np.broadcast_to(np.nan_to_num(found.astype(float)), size).copy()
 
 
 @cache
@@ -77,71 +120,32 @@ def pattern_names() -> tuple[str, ...]:
 
 def _pattern(name: str, entry: Any) -> Pattern:
     try:
-        read, known, where = msgspec.convert(entry, _Entry), set(_NAMES), []
-        for key, text in read.where.items():
+        read = msgspec.convert(entry, _Entry)
+        known, where = set(_NAMES), []
+        for key in (*read.keys, *read.where):
             if not key.isidentifier() or key in known or key in FUNCTIONS:
                 raise Trouble(f"“{key}” cannot be the name of a value.")
-            where.append((key, read_formula(text, frozenset(known))))
+            if key in read.where:
+                where.append((key, read_formula(read.where[key], frozenset(known))))
             known.add(key)
-        made = Pattern(name, read.about, tuple(where), read_formula(read.level, frozenset(known)))
+        if read.palette and read.palette not in palettes():
+            raise Trouble(f"There is no palette “{read.palette}”.")
+        level, colour = (read_formula(one, frozenset(known)) if one else None for one in (read.level, read.colour))
+        if level is None:
+            raise Trouble("It has no level.")
+        made = Pattern(name, read.about, read.keys, read.palette, tuple(where), level, colour)
         for count in _TRIED_COUNTS:
-            made.levels(_row(count), np.linspace(0, 1, _TRIED_PHASES, endpoint=False))
+            at = np.arange(count)
+            lamps = plain_lamps(np.column_stack((at, at)).astype(float), ("",) * count)
+            made.levels(lamps, way_of(Strip(number=1), lamps), np.linspace(0, 1, _TRIED_PHASES, endpoint=False))
     except (msgspec.ValidationError, Trouble) as error:
         raise Trouble(f"The pattern “{name}” is wrong: {str(error).rstrip('.')}.") from error
     return made
-
-
-def _row(count: int) -> Lamps:
-    """LEDs side by side, to try a pattern on."""
-    at = np.arange(count)
-    return Lamps(np.column_stack((at, at)).astype(float), ("",) * count, np.ones((count, 3)), np.ones(count), at)
 
 
 def pattern(name: str) -> Pattern:
     """The pattern of that name, or `Trouble`."""
     found = patterns().get(name)
     if found is None:
-        raise Trouble(f"There is no pattern “{name}”; there are {', '.join(patterns())}.")
+        raise Trouble(f"There is no pattern “{short(name)}”; there are {', '.join(patterns())}.")
     return found
-
-
-def levels(motion: Motion, lamps: Lamps, times_s: Sequence[float] | Levels) -> Levels:
-    """Levels (times, LEDs, channels), 0..1; they repeat every `period_s`. LEDs of one colour have one channel."""
-    phases = (np.asarray(times_s, float) / motion.period_s) % 1.0
-    if not lamps.count:
-        return np.zeros((len(phases), 0, 1))
-    return (pattern(motion.pattern).levels(lamps, phases) * motion.brightness)[..., None]
-
-
-def still(motion: Motion, lamps: Lamps) -> Levels:
-    """The level (n,) of each LED while no pattern plays: all on."""
-    return np.full(lamps.count, motion.brightness)
-
-
-def level_at(motion: Motion, lamps: Lamps, time_s: float) -> Levels:
-    """The level (n,) of each LED at one moment."""
-    return levels(motion, lamps, [time_s])[0, :, 0]
-
-
-def one_period(motion: Motion, samples: int, ends: bool = False) -> Levels:
-    """Moments (samples,) of one period, s: the middles of equal steps, or from end to end."""
-    shares = np.linspace(0, 1, samples) if ends else (np.arange(samples) + 0.5) / samples
-    return np.asarray(shares * motion.period_s, float)
-
-
-def current_shares(motion: Motion, lamps: Lamps, times_s: Sequence[float] | Levels) -> Levels:
-    """The share (times,) of the current of all LEDs fully on that flows at each moment; 0 without any."""
-    whole = float(lamps.currents.sum())
-    if whole <= 0:
-        return np.zeros(len(times_s))
-    return np.asarray(levels(motion, lamps, times_s)[..., 0] @ lamps.currents / whole, float)
-
-
-def average_share(motion: Motion, lamps: Lamps, samples: int = 240) -> float:
-    """The mean share of the full current over one period."""
-    return float(current_shares(motion, lamps, one_period(motion, samples)).mean())
-
-
-def peak_share(motion: Motion, lamps: Lamps, samples: int = 240) -> float:
-    """The largest share of the full current at any moment."""
-    return float(current_shares(motion, lamps, one_period(motion, samples)).max())

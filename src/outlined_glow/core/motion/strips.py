@@ -1,4 +1,4 @@
-"""The pattern as a picture: LEDs down, time across, each in its colour as bright as it will be."""
+"""The score as pictures: LEDs down, time across, each in its colour as bright as it will be."""
 
 from __future__ import annotations
 
@@ -7,12 +7,17 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from ..project import Motion
+from ..colour.difference import to_linear
+from ..project import Motion, Strip
 from .lamps import Lamps
-from .pattern import current_shares, levels, one_period
+from .score import current_shares, levels, one_round, strip_levels
+from .way import way_of
 
 #: More rows than this no screen shows.
 _MOST_ROWS = 600
+#: A strip alone is worked out for so many of its LEDs at most.
+_MOST_IN_STRIP = 64
+Pixels = NDArray[np.uint8]
 
 
 @dataclass(frozen=True, eq=False)
@@ -20,20 +25,54 @@ class Strips:
     """Pixels (n, columns, 3) sRGB with the LEDs group after group, of very many every so many, the groups with their sizes,
     and the share (columns,) of the full current."""
 
-    pixels: NDArray[np.uint8]
+    pixels: Pixels
     groups: tuple[tuple[str, int], ...]
     curve: tuple[float, ...]
 
 
 def strips(motion: Motion, lamps: Lamps, columns: int, background: tuple[int, int, int]) -> Strips:
-    """One period on a background."""
+    """All that plays, once round, on a background."""
     names, order = lamps.by_group()
-    times = one_period(motion, columns)
-    ground = np.array(background, float)
-    # The square root is near enough to how bright the eye takes a level for.
-    seen = np.array(order)[np.linspace(0, len(order) - 1, min(len(order), _MOST_ROWS)).round().astype(int)]
-    shown = np.sqrt(levels(motion, lamps, times)[:, seen, 0].T)[..., None]
-    pixels = ground + (lamps.colours[seen, None, :] - ground) * shown
+    times = one_round(motion, columns)
+    seen = np.array(order)[_spread(len(order), _MOST_ROWS)]
+    pixels = shown(levels(motion, lamps, times)[:, seen].transpose(1, 0, 2), lamps, seen, background)
     groups = tuple((name, lamps.groups.count(name)) for name in names)
     curve = tuple(current_shares(motion, lamps, times).tolist())
-    return Strips(np.ascontiguousarray(pixels.round().astype(np.uint8)), groups, curve)
+    return Strips(pixels, groups, curve)
+
+
+def strip_picture(strip: Strip, lamps: Lamps, columns: int, background: tuple[int, int, int]) -> Pixels:
+    """A strip alone (n, columns, 3): its LEDs along its way, of many every so many."""
+    way = way_of(strip, lamps)
+    rows = np.argsort(way.place, kind="stable")[_spread(len(way.rows), _MOST_IN_STRIP)]
+    if not len(rows):
+        return np.broadcast_to(np.array(background, np.uint8), (1, columns, 3)).copy()
+    times = (np.arange(columns) + 0.5) / columns * strip.length_s
+    made = strip_levels(strip, lamps, way, times)[:, rows]
+    fade = np.ones(columns)
+    if strip.fade_in_s > 0:
+        fade = np.minimum(fade, times / strip.fade_in_s)
+    if strip.fade_out_s > 0:
+        fade = np.minimum(fade, (strip.length_s - times) / strip.fade_out_s)
+    made = made * np.clip(fade, 0, 1)[:, None, None]
+    return shown(made.transpose(1, 0, 2), lamps, way.rows[rows], background)
+
+
+def shown(made: NDArray[np.float64], lamps: Lamps, rows: NDArray[np.intp], background: tuple[int, int, int]) -> Pixels:
+    """Levels (n, t, c) of some LEDs as colours (n, t, 3) sRGB on a background."""
+    ground = np.array(background, float)
+    if lamps.channels == 1:
+        # The square root is near enough to how bright the eye takes a level for.
+        out = ground + (lamps.colours[rows, None, :] - ground) * np.sqrt(made)
+    else:
+        lights = to_linear(lamps.shades[rows]) * (lamps.kinds[rows] > 0)[..., None]
+        # Several lights of a colour are no brighter than their colour.
+        whole = np.maximum(lights.sum(axis=1).max(axis=-1), 1.0)[:, None, None]
+        light = np.einsum("ntc,nck->ntk", made, lights) / np.minimum(whole, 1.0)
+        out = ground + (255 - ground) * np.clip(light, 0, 1) ** (1 / 2.2)
+    return np.ascontiguousarray(out.round().clip(0, 255).astype(np.uint8))
+
+
+def _spread(count: int, most: int) -> NDArray[np.intp]:
+    """So many of a row of things, evenly, from the first to the last."""
+    return np.linspace(0, max(0, count - 1), min(count, most)).round().astype(np.intp)

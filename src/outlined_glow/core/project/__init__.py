@@ -32,7 +32,6 @@ from .model import (
     Island,
     Limits,
     Mend,
-    Motion,
     Passport,
     Picture,
     Project,
@@ -41,6 +40,7 @@ from .model import (
     Tones,
     Words,
 )
+from .motion import Motion, Strip
 from .param import Param
 from .unknown import plain
 from .wiring import Anew, Area, DrawnTrack, Lead, PartPlace, Pour, Wiring
@@ -98,6 +98,7 @@ __all__ = [
     "Slots",
     "Spaced",
     "Stack",
+    "Strip",
     "Tones",
     "Width",
     "Wiring",

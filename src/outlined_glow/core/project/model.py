@@ -15,6 +15,7 @@ from msgspec import Meta
 from ..errors import Trouble
 from .arrays import Along, Arc, Chain, Contour, Curve, Digits, Fill, Grid, Letters, Line, Ring, Single, Slots
 from .driving import Drive
+from .motion import Motion
 from .section import BOARD_FILES, Angle, Appearance, BoardName, Colour, Place, Positive, Section, Side
 from .wiring import Wiring
 
@@ -264,14 +265,6 @@ class Design(Section, frozen=True):
     def files(self) -> frozenset[str]:
         """The members of the project's file that this board is made from."""
         return frozenset({picture.member for picture in self.artwork.pictures} | ({self.shape.drawn} - {""}))
-
-
-class Motion(Section, frozen=True):
-    """The pattern of the lights."""
-
-    pattern: str = "steady"
-    period_s: Annotated[float, Meta(gt=0, le=600)] = 2.0
-    brightness: Annotated[float, Meta(ge=0, le=1)] = 1.0
 
 
 class Passport(Section, frozen=True):

@@ -21,8 +21,7 @@ from ..drive.planner import Row, planned
 from ..drive.planning import own_drives
 from ..drive.supply.source import filled_in_s
 from ..lights import Led
-from ..motion import average_share
-from ..motion.pattern import peak_share
+from ..motion import average_share, peak_share
 from ..project import Drive
 from ..text_safety import short
 from ..units import show, show_si
@@ -121,7 +120,7 @@ def truly_shown(work: Work) -> bool:
 def lit_share(work: Work) -> float:
     """The share of the time that an LED is lit, on average: by its motion where that is shown, else by its circuit."""
     motion = work.project.motion
-    return average_share(motion, work.lamps) if truly_shown(work) and motion.pattern != "steady" else work.plan.average
+    return average_share(motion, work.lamps) if truly_shown(work) and not motion.is_steady else work.plan.average
 
 
 def keys_of(work: Work, group: str = "") -> set[str]:

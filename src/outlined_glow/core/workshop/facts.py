@@ -21,7 +21,7 @@ from ..colour.materials import laminate_density
 from ..drive.methods import method
 from ..geometry.thin import thinnest
 from ..lights import Led
-from ..motion.pattern import average_share, current_shares, one_period, peak_share
+from ..motion.score import average_share, current_shares, one_round, peak_share
 from ..parts import PlacedPart
 from ..project import Finding, plain
 from ..shape import RoundHole
@@ -30,6 +30,7 @@ from ..units import show
 from .board_passes import tone_rules_of
 from .compile import Work
 from .drive_facts import run_of, truly_shown
+from .motion_facts import motion_facts
 
 #: Corners that are measured while somebody looks.
 _QUICK_CORNERS = 20_000
@@ -58,9 +59,9 @@ def hours(work: Work) -> tuple[float | None, float | None]:
 
 
 def current_curve(work: Work, samples: int = 49) -> list[float]:
-    """The share of the full current over one period, ends included."""
+    """The share of the full current over all that plays, ends included."""
     motion = work.project.motion
-    shares: list[float] = current_shares(motion, work.lamps, one_period(motion, samples, ends=True)).tolist()
+    shares: list[float] = current_shares(motion, work.lamps, one_round(motion, samples, ends=True)).tolist()
     return shares
 
 
@@ -128,7 +129,7 @@ def info(work: Work, findings: Sequence[Finding]) -> dict[str, Any]:
         "leds": [led_row(work, led) for led in work.leds],
         "parts": [_part(part) for part in board.parts],
         "drive": _drive(work),
-        "motion": {**plain(work.project.motion), "wish": not shown_truly(work)},
+        "motion": {**plain(work.project.motion), "wish": not shown_truly(work), **motion_facts(work)},
         "run_time_h": steady,
         "run_time_wish_h": wish,
         "price": {"boards": price.boards, "each": price.each, "pieces": price.pieces},

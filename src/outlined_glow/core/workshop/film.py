@@ -1,4 +1,4 @@
-"""The pattern as moving pictures: GIF, animated PNG and MP4."""
+"""What plays as moving pictures: GIF, animated PNG and MP4."""
 
 from __future__ import annotations
 
@@ -19,7 +19,8 @@ from ..board.surface import make_surface
 from ..board.view import fitting_scale, whole_view
 from ..errors import Trouble
 from ..motion import Lamps, level_at
-from ..project import Motion
+from ..motion.truth import real_at
+from ..project import Drive, Motion
 from ..project.atomic import atomic_write
 
 Progress = Callable[[float, str], None]
@@ -30,14 +31,20 @@ _MOST_IN_FRAME, _MOST_IN_ALL = 4e6, 150e6
 
 
 def frames(
-    board: Board, motion: Motion, lamps: Lamps, *, seconds: float, fps: float, sun: float, side: str, px_per_mm: float
-) -> Iterator[Pixels]:
-    """The board at each moment; size as `render` has it."""
+    board: Board, motion: Motion, lamps: Lamps, *, seconds: float, fps: float, sun: float, side: str, px_per_mm: float,
+    drive: Drive | None = None, shown: str = "wanted",
+) -> Iterator[Pixels]:  # fmt: skip
+    """The board at each moment; size as `render` has it. It is `shown` as “wanted”, as the `drive` makes it (“real”), or “both”
+    side by side."""
     view = whole_view(board.size, side, px_per_mm)
     exposed = expose(make_surface(board, view), make_light(board, view), sun, BENCH, board)
     for place in range(max(1, round(seconds * fps))):
-        lit = level_at(motion, lamps, place / fps)
-        yield play(exposed, lit)
+        pictures = []
+        if shown != "real" or drive is None:
+            pictures.append(play(exposed, level_at(motion, lamps, place / fps)))
+        if shown != "wanted" and drive is not None:
+            pictures.append(play(exposed, real_at(drive, motion, lamps, place / fps)))
+        yield pictures[0] if len(pictures) == 1 else np.hstack(pictures)
 
 
 def write_film(
@@ -51,12 +58,14 @@ def write_film(
     sun: float = 0.2,
     side: str = "front",
     px_per_mm: float | None = None,
+    drive: Drive | None = None,
+    shown: str = "wanted",
 ) -> int:
-    """Write a film of the pattern (one period unless told) and return its number of frames.
+    """Write a film of what plays (once round unless told) and return its number of frames.
 
     It is drawn at 7 px/mm unless told, or at what keeps a long film of a large board within bounds.
     """
-    length = seconds if seconds is not None else motion.period_s
+    length = seconds if seconds is not None else motion.seconds
     if not 1 <= fps <= 60 or not 0.02 <= length <= 600 or length * fps > _MOST_FRAMES:
         raise Trouble(f"A film runs at 1 to 60 frames a second and has at most {_MOST_FRAMES} frames.")
     count = max(1, round(length * fps))
@@ -68,7 +77,9 @@ def write_film(
         px_per_mm = min(_PX_PER_MM, largest)
     elif px_per_mm > largest:
         raise Trouble(f"{count} frames of that size are too large; ask for at most {largest:g} pixels per millimetre.")
-    pictures = frames(board, motion, lamps, seconds=length, fps=fps, sun=sun, side=side, px_per_mm=px_per_mm)
+    pictures = frames(
+        board, motion, lamps, seconds=length, fps=fps, sun=sun, side=side, px_per_mm=px_per_mm, drive=drive, shown=shown
+    )
     if kind == ".gif":
         data, count = _gif(pictures, fps)
     elif kind == ".png":

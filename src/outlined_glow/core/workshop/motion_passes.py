@@ -5,6 +5,7 @@ from __future__ import annotations
 from ..drive import DrivePlan, RunTime
 from ..drive.methods import ways_of
 from ..motion import Lamps, average_share, lamps_of
+from ..motion.lamps import regions_of
 from ..passes import Pass
 from ..project import Drive, Motion
 
@@ -19,7 +20,7 @@ def _run(plan: DrivePlan, shown: bool, motion: Motion, lamps: Lamps) -> RunTime 
     it does not end."""
     if plan.steady is None:
         return None
-    if shown and motion.pattern != "steady":
+    if shown and not motion.is_steady:
         return plan.hours(average_share(motion, lamps))
     return plan.steady if plan.average == 1.0 else plan.hours(plan.average)
 
@@ -32,7 +33,8 @@ def _pattern_run(plan: DrivePlan, shown: bool, motion: Motion, lamps: Lamps) -> 
 
 
 MOTION = (
-    Pass("lamps", ("lights", "chain"), lamps_of),
+    Pass("regions of LEDs", ("leds", "chosen"), regions_of),
+    Pass("lamps", ("lights", "chain", "leds", "regions of LEDs"), lamps_of),
     Pass("shown", ("drive", "motion"), _shown),
     Pass("run", ("plan", "shown", "motion", "lamps"), _run),
     Pass("pattern run", ("plan", "shown", "motion", "lamps"), _pattern_run),

@@ -226,7 +226,7 @@ class BenchArea(QWidget):
         work = self._session.work
         if work is None:
             return
-        self.bench.set_time(time_s % work.project.motion.period_s)
+        self.bench.set_time(time_s % work.project.motion.seconds)
         self._tell()
 
     def _tell(self) -> None:
@@ -235,11 +235,11 @@ class BenchArea(QWidget):
             return
         motion = work.project.motion
         if time_s is None:
-            self.moment.emit(motion.brightness, 0.0)
+            self.moment.emit(1.0 if motion.score else motion.brightness, 0.0)
             self.score.show_time(0.0)
             return
-        share = float(core("pattern").current_shares(motion, work.lamps, [time_s])[0])
-        self.moment.emit(share, (time_s / motion.period_s) % 1.0)
+        share = float(core("score").current_shares(motion, work.lamps, [time_s])[0])
+        self.moment.emit(share, (time_s / motion.seconds) % 1.0)
         self.score.show_time(time_s)
 
     # -- layout ---------------------------------------------------------------------------------------------------

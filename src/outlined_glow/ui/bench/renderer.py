@@ -75,9 +75,9 @@ class Renderer:
                 self._exposed = core("glow").expose(*self._made, wanted.sun, wanted.background, board)
                 self._light_key, self._player = light_key, None
             motion, lamps = wanted.work.project.motion, wanted.work.lamps
-            pattern = core("pattern")
+            score = core("score")
             playing = wanted.time_s is not None
-            levels = pattern.level_at(motion, lamps, wanted.time_s) if playing else pattern.still(motion, lamps)
+            levels = score.level_at(motion, lamps, wanted.time_s) if playing else score.still(motion, lamps)
             pixels = self._frames()(levels) if playing else core("glow").play(self._exposed, levels)
             return image(pixels, wanted.scale)
 

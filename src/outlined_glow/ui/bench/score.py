@@ -47,7 +47,7 @@ class Score(QAbstractSlider):
     def show_work(self, work: Any) -> None:
         """Draw the strips of a board's pattern."""
         motion = work.project.motion
-        self._period, self._wish = motion.period_s, not core("facts").shown_truly(work)
+        self._period, self._wish = motion.seconds, not core("facts").shown_truly(work)
         _, self._average_a, _ = core("facts").currents(work)
         if not work.leds:
             self._strip, self._curve, self._groups = None, [], []

@@ -16,6 +16,7 @@ from ..logic import logic_of
 from ..method import Built, Job, Method
 from ..oscillator import COUNTER, join_oscillator
 from ..resistor import short_ohms
+from ..shown import Asked, Numbers, halving, one_after_another
 from ..supply.feed import Feed
 from ..timing import Astable, Oscillator, best_astable, best_oscillator, best_two_speeds, oscillator_hz, short_farads
 from ..ways import Sized, Way, sized
@@ -69,10 +70,15 @@ class RippleCounter(Method):
     key, title = "ripple", "ripple counter"
     words = "no program: a counter with its own oscillator; each group blinks half as fast as the one before"
     uses = ("period_s", "family", "reset")
+    own_pattern, outputs = "halves", 5
 
     def shows(self, motion: Motion) -> bool:
         """Only what the counter itself does, which a pattern of its own will show."""
-        return motion.pattern == "halves" and motion.brightness >= 1.0
+        return motion.plays("halves")
+
+    def truly(self, drive: Drive, asked: Asked) -> Numbers:
+        """Its own halving, whatever is wanted."""
+        return halving(asked, drive.period_s)
 
     def build(self, job: Job) -> Built:
         """Each group between the supply and a stage; a resistor and a capacitor set the pace."""
@@ -130,10 +136,15 @@ class CounterChaser(Method):
     key, title = "counter-chaser", "timer and decade counter"
     words = "no program: ten outputs, one after another"
     uses = ("period_s", "other_period_s", "family")
+    own_pattern, outputs = "one at a time", 10
 
     def shows(self, motion: Motion) -> bool:
         """One after another; its own chase has no tail."""
-        return motion.pattern == "one at a time" and motion.brightness >= 1.0
+        return motion.plays("one at a time")
+
+    def truly(self, drive: Drive, asked: Asked) -> Numbers:
+        """One output after another, whatever is wanted."""
+        return one_after_another(asked, drive.period_s / max(1, asked.count))
 
     def asks(self, drive: Drive, leds: tuple[Led, ...], feed: Feed) -> float:
         """One output."""

@@ -13,6 +13,7 @@ from ..devices import Family, family
 from ..first_second import Node, Start
 from ..limits import Refused, not_for_these, out_of_range, output_over
 from ..method import Built, Job, Method
+from ..shown import Asked, Numbers, all_on
 from ..timing import best_astable
 from ..ways import Sized
 from .counters import timer
@@ -111,6 +112,10 @@ class DigitDecoders(Method):
     def shows(self, motion: Motion) -> bool:
         """It shows numbers, which no pattern of single LEDs is."""
         return False
+
+    def truly(self, drive: Drive, asked: Asked) -> Numbers:
+        """Of single lights nothing: a number is on all the time."""
+        return all_on(asked)
 
     def needs(self, drive: Drive, leds: tuple[Led, ...], grids: object) -> tuple[int, ...]:
         """Four lines for the number, and a latch for each digit."""

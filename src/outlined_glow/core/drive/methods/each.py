@@ -15,6 +15,7 @@ from ..law import LedLaw, branch_current
 from ..limits import HEADROOM_V, Refused, lit_together, not_for_these
 from ..method import Built, Job, Method, lit_at_once
 from ..resistor import short_ohms
+from ..shown import Asked, Numbers, brightest_alone
 from ..supply.feed import Feed
 from ..ways import Sized, Way, sized
 
@@ -65,7 +66,11 @@ class OneShared(Method):
 
     def shows(self, motion: Motion) -> bool:
         """One after another: nothing that lights two at a time."""
-        return motion.pattern == "one at a time"
+        return not motion.score and motion.pattern == "one at a time"
+
+    def truly(self, drive: Drive, asked: Asked) -> Numbers:
+        """One LED at a time: the one that is wanted brightest."""
+        return brightest_alone(asked)
 
     def needs(self, drive: Drive, leds: tuple[Led, ...], grids: object) -> tuple[int, ...]:
         """A pin for each light."""

@@ -14,6 +14,7 @@ from ..limits import Refused, out_of_range, output_over, stop
 from ..method import Built, Job, Method, lit_at_once
 from ..plan import Branch
 from ..resistor import preferred, short_ohms
+from ..shown import Asked, Numbers, all_on
 from ..supply.feed import Feed
 from ..tube import anode_resistor
 
@@ -150,6 +151,10 @@ class DigitTubes(Method):
     def shows(self, motion: Motion) -> bool:
         """It shows numbers, which no pattern of single LEDs is."""
         return False
+
+    def truly(self, drive: Drive, asked: Asked) -> Numbers:
+        """Of single lights nothing: a number is on all the time."""
+        return all_on(asked)
 
     def needs(self, drive: Drive, leds: tuple[Led, ...], grids: object) -> tuple[int, ...]:
         """Four lines for each tube: its decoder keeps nothing."""

@@ -1,0 +1,68 @@
+"""What a way of driving truly shows of the light that is wanted."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+Numbers = NDArray[np.float64]
+
+
+@dataclass(frozen=True, eq=False)
+class Asked:
+    """Levels (t, n, c) that are wanted at moments (t,), s; the number of the output (n,) that each LED hangs on, from 0, and
+    how many outputs there are; the place (n,) of each in the chain."""
+
+    times_s: Numbers
+    levels: Numbers
+    outputs: NDArray[np.intp]
+    count: int
+    chain: NDArray[np.intp]
+
+
+def in_steps(levels: Numbers, bits: int) -> Numbers:
+    """Levels as a number of so many bits tells them."""
+    most = (1 << bits) - 1
+    return np.asarray(np.round(levels * most) / most, float)
+
+
+def all_on(asked: Asked) -> Numbers:
+    """Steady light."""
+    return np.ones_like(asked.levels)
+
+
+def one_after_another(asked: Asked, step_s: float) -> Numbers:
+    """One output at a time, each for a step."""
+    now = np.floor(asked.times_s / step_s).astype(np.int64) % max(1, asked.count)
+    lit = (asked.outputs[None, :] == now[:, None]).astype(float)
+    return np.repeat(lit[..., None], asked.levels.shape[2], axis=2)
+
+
+def halving(asked: Asked, period_s: float) -> Numbers:
+    """Each output blinks half as fast as the one before, the first once in a period; lit in the first half."""
+    phase = asked.times_s[:, None] / (period_s * 2.0 ** asked.outputs[None, :])
+    lit = (phase - np.floor(phase) < 0.5).astype(float)
+    return np.repeat(lit[..., None], asked.levels.shape[2], axis=2)
+
+
+def brightest_alone(asked: Asked) -> Numbers:
+    """Of all LEDs the brightest at each moment, the first of equals in the chain; fully on."""
+    total = asked.levels.sum(axis=2)
+    order = np.argsort(asked.chain, kind="stable")
+    first = order[np.argmax(total[:, order], axis=1)]
+    out = np.zeros_like(asked.levels)
+    rows = np.arange(len(total))
+    out[rows, first] = (asked.levels[rows, first] > 0).astype(float)
+    return out
+
+
+def outputs_of(names: Sequence[str], most: int) -> tuple[NDArray[np.intp], int]:
+    """The output of each LED where each group has one: and where all are in one group, in turn."""
+    rank = {name: at for at, name in enumerate(dict.fromkeys(names))}
+    if len(rank) > 1:
+        return np.array([rank[name] for name in names], np.intp), len(rank)
+    many = max(1, min(most, len(names)))
+    return np.arange(len(names)) % many, many

@@ -1,0 +1,247 @@
+"""Flash safety: general and red flashes of what plays, as WCAG 2.2 counts them (DOMAIN 12)."""
+
+from __future__ import annotations
+
+import math
+from collections import deque
+from collections.abc import Iterator
+from dataclasses import dataclass
+
+import numpy as np
+import shapely
+from numpy.typing import NDArray
+from shapely.geometry import Polygon
+
+from ..colour.difference import to_linear
+from ..project import Motion
+from ..watch import give_way
+from .lamps import Lamps
+from .score import levels
+
+Numbers = NDArray[np.float64]
+#: A change counts from so much of full scale on, where the darker side is under so much.
+CHANGE, DARKER = 0.1, 0.8
+#: Flashes in a second that are allowed; the area that may flash more often, sr; half the field it is looked for in.
+ALLOWED, AREA_SR, HALF_FIELD_DEG = 3, 0.006, 5.0
+#: Saturated red: this share of the three parts; and the change in u'v' that counts.
+RED_SHARE, RED_CHANGE = 0.8, 0.2
+#: Below this share of its light an LED is dark, which counts as white.
+_DARK = 0.1
+#: The source is looked at so often a second, this many moments at once; for two rounds of it, since it begins again, and for
+#: a few seconds at least.
+_A_SECOND, _AT_ONCE, _ROUNDS, _SHORTEST_S, _LONGEST_S = 60, 1200, 2, 3.0, 1200.0
+#: Squares of the board that are dealt out to the LEDs.
+_SQUARES = 20_000
+_TO_XYZ = np.array([[0.4124564, 0.3575761, 0.1804375], [0.2126729, 0.7151522, 0.0721750], [0.0193339, 0.1191920, 0.9503041]])
+_WHITE_UV = np.array([0.1978, 0.4683])
+_RED_UV = np.array([0.4507, 0.5229])
+
+
+@dataclass(frozen=True)
+class Flashes:
+    """Flashes of the general or the red kind: the most in any second, the area that flashes more often than is allowed, sr,
+    when that is worst, s, and the most of every second."""
+
+    most: float
+    area_sr: float
+    worst_s: float
+    seconds: tuple[float, ...]
+
+    @property
+    def safe(self) -> bool:
+        """Whether nothing larger than is allowed flashes more often than is allowed."""
+        return self.area_sr <= AREA_SR
+
+
+@dataclass(frozen=True)
+class FlashReport:
+    """What of a motion flashes, seen from a distance, m."""
+
+    general: Flashes
+    red: Flashes
+    distance_m: float
+
+    @property
+    def safe(self) -> bool:
+        """Whether neither kind is unsafe."""
+        return self.general.safe and self.red.safe
+
+    @property
+    def worst(self) -> Flashes:
+        """The kind that is worse."""
+        return max((self.general, self.red), key=lambda one: (one.area_sr, one.most))
+
+
+#: The latest reports: findings, window and files ask for the same.
+_KNOWN: deque[tuple[Motion, Lamps, Polygon, float, FlashReport]] = deque(maxlen=8)
+
+
+def flash_report(motion: Motion, lamps: Lamps, outline: Polygon, distance_m: float) -> FlashReport:
+    """What of a motion flashes on a board, seen from a distance, m. The latest ones are remembered."""
+    for known, table, edge, metres, report in tuple(_KNOWN):
+        if table is lamps and edge is outline and metres == distance_m and known == motion:
+            return report
+    made = flashes(motion, lamps, cells_mm2(outline, lamps), distance_m)
+    _KNOWN.append((motion, lamps, outline, distance_m, made))
+    return made
+
+
+def cells_mm2(outline: Polygon, lamps: Lamps) -> Numbers:
+    """The part of the board (n,) that is nearest to each LED, mm²."""
+    from scipy.spatial import cKDTree  # only who asks loads it
+
+    if not lamps.count:
+        return np.zeros(0)
+    left, bottom, right, top = outline.bounds
+    side = math.sqrt(max((right - left) * (top - bottom), 1e-9) / _SQUARES)
+    x, y = (
+        grid.ravel() for grid in np.meshgrid(np.arange(left + side / 2, right, side), np.arange(bottom + side / 2, top, side))
+    )
+    inside = shapely.contains_xy(outline, x, y)
+    nearest = cKDTree(lamps.places).query(np.column_stack([x[inside], y[inside]]))[1]
+    return np.asarray(np.bincount(nearest, minlength=lamps.count), float) * float(outline.area / max(1, int(inside.sum())))
+
+
+def flashes(motion: Motion, lamps: Lamps, cells: Numbers, distance_m: float) -> FlashReport:
+    """What of a motion flashes, each LED standing for its cell (n,), mm²."""
+    if motion.is_steady or not lamps.count:
+        none = Flashes(0.0, 0.0, 0.0, ())
+        return FlashReport(none, none, distance_m)
+    whole = min(max(_ROUNDS * motion.seconds, _SHORTEST_S), _LONGEST_S)
+    general, red = _Counter(lamps, cells, distance_m, whole), _Counter(lamps, cells, distance_m, whole)
+    bright = _Changes(lamps.count)
+    reds = _RedChanges(lamps.count)
+    for at, shown in _shown(motion, lamps, whole):
+        give_way()
+        light = _luminance(lamps, shown)
+        coloured = _coloured(lamps, shown)
+        for step in range(len(shown)):
+            general.count(at + step, bright.changed(light[step]))
+            if coloured is not None:
+                red.count(at + step, reds.changed(light[step], coloured[0][step], coloured[1][step]))
+    return FlashReport(general.found(), red.found(), distance_m)
+
+
+def _shown(motion: Motion, lamps: Lamps, whole: float) -> Iterator[tuple[int, Numbers]]:
+    count = max(2, round(whole * _A_SECOND))
+    for first in range(0, count, _AT_ONCE):
+        moments = np.arange(first, min(count, first + _AT_ONCE))
+        yield first, levels(motion, lamps, (moments + 0.5) / _A_SECOND)
+
+
+def _weights(lamps: Lamps) -> Numbers:
+    """What each light adds to the luminance of its LED (n, c), all of them together 1."""
+    weight = (to_linear(lamps.shades) @ _TO_XYZ[1] + 1e-6) * (lamps.kinds > 0)
+    return np.asarray(weight / weight.sum(axis=1, keepdims=True), float)
+
+
+def _luminance(lamps: Lamps, shown: Numbers) -> Numbers:
+    return np.asarray(np.einsum("tnc,nc->tn", shown, _weights(lamps)), float)
+
+
+def _coloured(lamps: Lamps, shown: Numbers) -> tuple[NDArray[np.bool_], Numbers] | None:
+    """Which LEDs are saturated red (t, n), and their colours (t, n, 2) in u'v'; None where no light is red."""
+    lights = to_linear(lamps.shades) * (lamps.kinds > 0)[..., None]
+    whole = lights.sum(axis=-1)
+    if not (lights[..., 0] >= RED_SHARE * np.maximum(whole, 1e-9)).any():
+        return None
+    light = np.einsum("tnc,nck->tnk", shown, lights)
+    total = light.sum(axis=-1)
+    is_red = light[..., 0] >= RED_SHARE * np.maximum(total, 1e-12)
+    x, y, z = np.moveaxis(light @ _TO_XYZ.T, -1, 0)
+    below = np.maximum(x + 15 * y + 3 * z, 1e-12)
+    return is_red, np.stack([4 * x / below, 9 * y / below], axis=-1)
+
+
+class _Changes:
+    """Opposing changes of luminance, LED by LED."""
+
+    def __init__(self, count: int) -> None:
+        self._way = np.zeros(count, np.int8)
+        self._low = self._high = np.zeros(0)
+
+    def changed(self, light: Numbers) -> NDArray[np.bool_]:
+        """Which LEDs (n,) have come to a change with this moment's luminance."""
+        if not len(self._low):
+            self._low, self._high = light.copy(), light.copy()
+            return np.zeros(len(light), bool)
+        rose = (self._way <= 0) & (light - self._low >= CHANGE) & (self._low < DARKER)
+        fell = (self._way >= 0) & (self._high - light >= CHANGE) & (light < DARKER) & ~rose
+        self._way[rose], self._way[fell] = 1, -1
+        # The next change is measured from the extreme that comes now.
+        self._high = np.where(rose, light, np.maximum(self._high, light))
+        self._low = np.where(fell, light, np.minimum(self._low, light))
+        return np.asarray(rose | fell, bool)
+
+
+class _RedChanges:
+    """Changes to or from a saturated red, LED by LED."""
+
+    def __init__(self, count: int) -> None:
+        self._red = np.zeros(count, bool)
+        self._where = np.tile(_WHITE_UV, (count, 1))
+        self._begun = False
+
+    def changed(self, light: Numbers, is_red: NDArray[np.bool_], where: Numbers) -> NDArray[np.bool_]:
+        """Which LEDs (n,) have become a saturated red or left it."""
+        dark = light < _DARK
+        red = is_red & ~dark
+        now = np.where(dark[:, None], _WHITE_UV, where)
+        far = np.hypot(*(now - self._where).T) > RED_CHANGE
+        out = far & (red | self._red) if self._begun else np.zeros(len(light), bool)
+        moved = out | ~np.full(len(light), self._begun)
+        self._red = np.where(moved, red, self._red)
+        self._where = np.where(moved[:, None], now, self._where)
+        self._begun = True
+        return np.asarray(out, bool)
+
+
+class _Counter:
+    """Changes of the last second, LED by LED, and the worst that was seen."""
+
+    def __init__(self, lamps: Lamps, cells: Numbers, distance_m: float, whole_s: float) -> None:
+        self._recent = np.zeros((_A_SECOND, lamps.count), bool)
+        self._sum = np.zeros(lamps.count, np.int32)
+        self._places, self._cells, self._distance = lamps.places, cells, distance_m
+        self._seconds = np.zeros(max(1, math.ceil(whole_s)))
+        self._most, self._area, self._worst_s = 0.0, 0.0, 0.0
+
+    def count(self, moment: int, changed: NDArray[np.bool_]) -> None:
+        """Take the changes of a moment."""
+        row = moment % _A_SECOND
+        old = self._recent[row]
+        if not (changed.any() or old.any()):
+            return
+        self._sum += changed
+        self._sum -= old
+        self._recent[row] = changed
+        most = float(self._sum.max()) / 2
+        second = min(len(self._seconds) - 1, moment // _A_SECOND)
+        self._seconds[second] = max(self._seconds[second], most)
+        often = self._sum > 2 * ALLOWED
+        if often.any():
+            self._take(self._area_of(often), most, moment)
+        elif most > self._most and not self._area:
+            self._most, self._worst_s = most, moment / _A_SECOND
+        self._most = max(self._most, most)
+
+    def _take(self, area: float, most: float, moment: int) -> None:
+        if area > self._area:
+            self._area, self._worst_s = area, moment / _A_SECOND
+
+    def _area_of(self, often: NDArray[np.bool_]) -> float:
+        """The largest area that flashes too often within the field, sr."""
+        whole = float(self._cells[often].sum()) / (1000 * self._distance) ** 2
+        if whole <= max(AREA_SR, self._area):
+            return whole
+        from scipy.spatial import cKDTree  # only who flashes loads it
+
+        places, cells = self._places[often], self._cells[often]
+        tree = cKDTree(places)
+        near = tree.query_ball_point(places, 1000 * self._distance * math.tan(math.radians(HALF_FIELD_DEG)))
+        return max(float(cells[some].sum()) for some in near) / (1000 * self._distance) ** 2
+
+    def found(self) -> Flashes:
+        """What was seen."""
+        rounds = self._seconds
+        return Flashes(self._most, self._area, self._worst_s, tuple(rounds.tolist()))

@@ -1,0 +1,158 @@
+"""The score: what every light of every LED gives at each moment, strip over strip."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping, Sequence
+from weakref import WeakKeyDictionary
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ..project import Motion, Strip
+from .lamps import Lamps
+from .pattern import pattern
+from .shades import in_lights, of_colour, of_palette
+from .way import Way, way_of
+
+Levels = NDArray[np.float64]
+Times = Sequence[float] | Levels
+#: Moments that are worked out at once: a long score costs no more memory than so many.
+_AT_ONCE = 2048
+#: The ways of strips over a table of LEDs, kept as long as that lives.
+_WAYS: WeakKeyDictionary[Lamps, dict[tuple[object, ...], Way]] = WeakKeyDictionary()
+
+
+def strips_of(motion: Motion) -> tuple[Strip, ...]:
+    """The strips that play, the lowest row first; a pattern on all LEDs is one strip that never ends."""
+    if not motion.score:
+        return (
+            Strip(
+                number=1, pattern=motion.pattern, length_s=motion.period_s, period_s=motion.period_s, level=motion.brightness
+            ),
+        )
+    return tuple(sorted((one for one in motion.score if not one.muted), key=lambda one: (one.row, one.start_s, one.number)))
+
+
+def levels(motion: Motion, lamps: Lamps, times_s: Times) -> Levels:
+    """Levels (times, LEDs, lights), 0..1, shares of the full light of each; they repeat once all of it has played."""
+    times = np.asarray(times_s, float) % motion.seconds
+    out = np.zeros((len(times), lamps.count, lamps.channels))
+    if lamps.count:
+        for one in strips_of(motion):
+            _lay(out, one, lamps, times)
+    return out
+
+
+def _lay(out: Levels, strip: Strip, lamps: Lamps, times: Levels) -> None:
+    """Lay a strip over what plays below it."""
+    way = _known_way(strip, lamps)
+    when = np.flatnonzero((times >= strip.start_s) & (times < strip.end_s))
+    if not len(when) or not len(way.rows):
+        return
+    local = times[when] - strip.start_s
+    made = strip_levels(strip, lamps, way, local)
+    there = np.ix_(when, way.rows)
+    out[there] = _BLENDS[strip.blend](out[there], made, _fade(strip, local)[:, None, None])
+
+
+def strip_levels(strip: Strip, lamps: Lamps, way: Way, local_s: Levels) -> Levels:
+    """Levels (t, m, c) of a strip alone, on the LEDs of its way, so long after its start."""
+    turns = local_s / strip.period_s
+    rounds = np.floor(turns)
+    one = pattern(strip.pattern)
+    phases = _PACES[strip.pace](turns - rounds, strip.steps)
+    level, colour = one.levels(lamps, way, phases, rounds, dict(strip.keys))
+    shown = (level * strip.level)[..., None]
+    name = strip.palette or ("" if strip.colour else one.palette)
+    if name:
+        # What has no colours of its own runs through the palette with the level.
+        light = of_palette(name, level * 0.999 if colour is None else colour)
+    elif strip.colour:
+        light = np.broadcast_to(of_colour(strip.colour), (1, len(way.rows), 3))
+    else:
+        return np.broadcast_to(shown, (*shown.shape[:2], lamps.channels)) * (lamps.kinds[way.rows] > 0)
+    return np.asarray(shown * in_lights(light, lamps, way.rows))
+
+
+def _fade(strip: Strip, local: Levels) -> Levels:
+    """How much of a strip is there (t,): it comes in and goes out."""
+    out = np.ones(len(local))
+    if strip.fade_in_s > 0:
+        out = np.minimum(out, local / strip.fade_in_s)
+    if strip.fade_out_s > 0:
+        out = np.minimum(out, (strip.length_s - local) / strip.fade_out_s)
+    return np.asarray(np.clip(out, 0, 1), float)
+
+
+def _known_way(strip: Strip, lamps: Lamps) -> Way:
+    known = _WAYS.setdefault(lamps, {})
+    key = (
+        strip.groups, strip.arrays, strip.region, strip.leds, strip.along, strip.angle_deg, strip.mirrored, strip.backwards,
+        strip.seed,
+    )  # fmt: skip
+    if key not in known:
+        if len(known) > 500:
+            known.clear()
+        known[key] = way_of(strip, lamps)
+    return known[key]
+
+
+_PACES: Mapping[str, Callable[[Levels, int], Levels]] = {
+    "even": lambda phase, steps: phase,
+    "slow start": lambda phase, steps: phase**2,
+    "slow end": lambda phase, steps: 1 - (1 - phase) ** 2,
+    "slow ends": lambda phase, steps: phase * phase * (3 - 2 * phase),
+    "steps": lambda phase, steps: np.floor(phase * steps) / steps,
+}
+#: What is below, what lies over it, and how much of that is there, to what is seen.
+_BLENDS: Mapping[str, Callable[[Levels, Levels, Levels], Levels]] = {
+    "over": lambda below, made, there: below * (1 - there) + made * there,
+    "add": lambda below, made, there: np.minimum(1.0, below + made * there),
+    "lighter": lambda below, made, there: np.maximum(below, made * there),
+    "mask": lambda below, made, there: below * (1 - there * (1 - made)),
+}
+
+
+def still(motion: Motion, lamps: Lamps) -> Levels:
+    """The level (n,) of each LED while nothing plays: all on."""
+    return np.full(lamps.count, 1.0 if motion.score else motion.brightness)
+
+
+def level_at(motion: Motion, lamps: Lamps, time_s: float) -> Levels:
+    """The level (n, c) of each light of each LED at one moment."""
+    return np.asarray(levels(motion, lamps, [time_s])[0])
+
+
+def one_round(motion: Motion, samples: int, ends: bool = False) -> Levels:
+    """Moments (samples,) of all that plays, s: the middles of equal steps, or from end to end."""
+    shares = np.linspace(0, 1, samples) if ends else (np.arange(samples) + 0.5) / samples
+    return np.asarray(shares * motion.seconds, float)
+
+
+def current_shares(motion: Motion, lamps: Lamps, times_s: Times) -> Levels:
+    """The share (times,) of the current of all LEDs fully on that flows at each moment; 0 without any."""
+    times = np.asarray(times_s, float)
+    if lamps.full_a <= 0:
+        return np.zeros(len(times))
+    flat = lamps.currents.ravel() / lamps.full_a
+    parts = [times[at : at + _AT_ONCE] for at in range(0, len(times), _AT_ONCE)]
+    made = [levels(motion, lamps, some).reshape(len(some), -1) @ flat for some in parts]
+    return np.asarray(np.concatenate(made), float) if made else np.zeros(0)
+
+
+#: Moments of a score at which currents are looked at: so many a second, and at most.
+_A_SECOND, _LEAST, _MOST = 30, 240, 36_000
+
+
+def _samples(motion: Motion) -> int:
+    return _LEAST if not motion.score else int(min(_MOST, max(_LEAST, round(_A_SECOND * motion.seconds))))
+
+
+def average_share(motion: Motion, lamps: Lamps) -> float:
+    """The mean share of the full current over all that plays."""
+    return float(current_shares(motion, lamps, one_round(motion, _samples(motion))).mean())
+
+
+def peak_share(motion: Motion, lamps: Lamps) -> float:
+    """The largest share of the full current at any moment."""
+    return float(current_shares(motion, lamps, one_round(motion, _samples(motion))).max())

@@ -1,0 +1,89 @@
+"""What the lights do, as a project keeps it: a pattern for all of them, or a score of strips."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from msgspec import Meta
+
+from .section import Angle, Section
+
+#: Where a strip runs: along the chain, along a line, from the middle outwards, round it, or in an order left to chance.
+Along = Literal["chain", "line", "distance", "angle", "shuffled"]
+#: How fast the period of a pattern passes: evenly, or slow somewhere, or in steps.
+Pace = Literal["even", "slow start", "slow end", "slow ends", "steps"]
+#: How a strip joins what plays below it.
+Blend = Literal["over", "add", "lighter", "mask"]
+Seconds = Annotated[float, Meta(ge=0, le=7200)]
+Share = Annotated[float, Meta(ge=0, le=1)]
+Word = Annotated[str, Meta(max_length=80)]
+
+
+class Strip(Section, frozen=True):
+    """A pattern that plays for a while on some LEDs.
+
+    `number` names it, once given. It plays on the LEDs that `groups`, `arrays`, `region` (a colour of the picture) and `leds`
+    all allow; what is empty allows any. `colour` is for LEDs that have several, `palette` goes before it. Strips of a higher
+    `row` lie over those below.
+    """
+
+    number: Annotated[int, Meta(ge=1, le=100_000)]
+    pattern: Word = "steady"
+    row: Annotated[int, Meta(ge=1, le=200)] = 1
+    groups: tuple[Word, ...] = ()
+    arrays: tuple[Word, ...] = ()
+    region: Annotated[str, Meta(pattern="^([0-9A-F]{6})?$")] = ""
+    leds: Annotated[tuple[int, ...], Meta(max_length=20_000)] = ()
+    start_s: Seconds = 0.0
+    length_s: Annotated[float, Meta(gt=0, le=7200)] = 2.0
+    period_s: Annotated[float, Meta(gt=0, le=7200)] = 2.0
+    level: Share = 1.0
+    colour: Annotated[str, Meta(pattern="^([0-9A-F]{6})?$")] = ""
+    palette: Word = ""
+    fade_in_s: Seconds = 0.0
+    fade_out_s: Seconds = 0.0
+    along: Along = "chain"
+    angle_deg: Angle = 0.0
+    mirrored: bool = False
+    backwards: bool = False
+    pace: Pace = "even"
+    steps: Annotated[int, Meta(ge=1, le=1000)] = 8
+    blend: Blend = "over"
+    muted: bool = False
+    seed: Annotated[int, Meta(ge=0, le=1_000_000)] = 1
+    keys: Annotated[tuple[tuple[Word, float], ...], Meta(max_length=20)] = ()
+
+    @property
+    def end_s(self) -> float:
+        """When it is over."""
+        return self.start_s + self.length_s
+
+
+class Motion(Section, frozen=True):
+    """What plays: the strips of the score, or one pattern on all LEDs as long as there are none."""
+
+    pattern: str = "steady"
+    period_s: Annotated[float, Meta(gt=0, le=600)] = 2.0
+    brightness: Annotated[float, Meta(ge=0, le=1)] = 1.0
+    score: Annotated[tuple[Strip, ...], Meta(max_length=2000)] = ()
+
+    @property
+    def seconds(self) -> float:
+        """How long it plays before it begins again."""
+        return max((one.end_s for one in self.score), default=self.period_s)
+
+    @property
+    def is_steady(self) -> bool:
+        """Whether all LEDs have the same light all the time."""
+        return not self.score and self.pattern == "steady"
+
+    @property
+    def title(self) -> str:
+        """What plays, in a word or two."""
+        if not self.score:
+            return self.pattern
+        return "1 strip" if len(self.score) == 1 else f"{len(self.score)} strips"
+
+    def plays(self, pattern: str) -> bool:
+        """Whether that pattern plays on all LEDs, as bright as they are driven."""
+        return not self.score and self.pattern == pattern and self.brightness >= 1.0

@@ -1,0 +1,127 @@
+"""What `info`, `truth` and the window say of the motion of a work: length, currents, flashes, bytes, what is truly shown."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from typing import Any
+
+import numpy as np
+
+from ..motion.edits import ALONG
+from ..motion.flash import AREA_SR, FlashReport, flash_report
+from ..motion.frames import Table, packed, table_of
+from ..motion.pattern import Key, pattern
+from ..motion.score import current_shares, one_round
+from ..motion.truth import distance, real_levels, truths
+from ..motion.way import rows_of
+from ..project import Strip
+from ..units import show
+from .compile import Work
+
+#: Moments of a second for the currents of each second; the longest score they are asked for, s.
+_A_SECOND, _LONGEST_S = 20, 1200
+
+
+def motion_facts(work: Work) -> dict[str, Any]:
+    """The motion for the command line."""
+    motion, plan = work.project.motion, work.plan
+    report = flashes_of(work)
+    shares = current_shares(motion, work.lamps, one_round(motion, _moments(work)))
+    worst = worst_second(work)
+    return {
+        "seconds": round(motion.seconds, 4),
+        "average_a": plan.current_a * float(shares.mean()) + plan.standing_a if work.leds else 0.0,
+        "peak_a": plan.current_a * float(shares.max()) + plan.standing_a if work.leds else 0.0,
+        "worst_second_s": worst,
+        "bytes": table_bytes(work),
+        "flash": {
+            "safe": report.safe, "general": report.general.most, "red": report.red.most,
+            "worst_s": round(report.worst.worst_s, 3),
+        },
+    }  # fmt: skip
+
+
+def _moments(work: Work) -> int:
+    return int(min(max(240, work.project.motion.seconds * _A_SECOND), _LONGEST_S * _A_SECOND))
+
+
+def worst_second(work: Work) -> float | None:
+    """When the second begins that takes the most current on average, s; None without LEDs."""
+    motion = work.project.motion
+    if not work.leds:
+        return None
+    count = _moments(work)
+    shares = current_shares(motion, work.lamps, one_round(motion, count))
+    wide = max(1, min(count, round(count / motion.seconds)))
+    # It begins again: the last second goes on into the first.
+    sums = np.convolve(np.concatenate([shares, shares[: wide - 1]]), np.ones(wide), "valid")
+    return round(float(np.argmax(np.round(sums, 9)) / count * motion.seconds), 3)
+
+
+def flashes_of(work: Work) -> FlashReport:
+    """What flashes, seen from where the brief says."""
+    return flash_report(work.project.motion, work.lamps, work.board.outline, work.project.brief.distance_m)
+
+
+def flash_words(report: FlashReport) -> tuple[str, str, bool]:
+    """The verdict on flashes, how it comes about, and whether it is safe."""
+    one = report.worst
+    verdict = f"{one.most:g} in the worst second, 3 allowed: {'safe' if report.safe else 'not safe'}"
+    kind = "red flashes" if one is report.red and one.most else "flashes"
+    if one.area_sr:
+        return verdict, f"{kind} on {one.area_sr:.2g} sr, {AREA_SR:g} allowed, seen from {report.distance_m:g} m", report.safe
+    return verdict, f"{kind}, seen from {report.distance_m:g} m", report.safe
+
+
+def table_bytes(work: Work, fps: float = 50.0) -> int | None:
+    """How many bytes a controller keeps for all that plays, packed as small as it goes; None where that is too long a table."""
+    if not work.leds or work.project.motion.seconds * fps * work.lamps.kinds.size > 2_000_000:
+        return None
+    return len(packed(frames_of(work, fps))[1])
+
+
+def frames_of(work: Work, fps: float = 50.0, seconds: float | None = None, real: bool = False) -> Table:
+    """The table of levels of a work."""
+    return table_of(work.design.drive, work.project.motion, work.lamps, fps=fps, seconds=seconds, real=real)
+
+
+def truth_rows(work: Work) -> list[dict[str, Any]]:
+    """Every way to drive the LEDs, with the share of what is wanted that it shows."""
+    rows = []
+    for one in truths(work.design.drive, work.project.motion, work.lamps):
+        near = one.nearest
+        nearest = None if near is None else {
+            "pattern": near.pattern, "period_s": near.period_s, "distance": round(near.distance, 4),
+        }  # fmt: skip
+        rows.append({"method": one.method, "title": one.title, "share": round(one.share, 4), "nearest": nearest})
+    return rows
+
+
+def shown_share(work: Work) -> float:
+    """How much of what is wanted the LEDs show as they are driven, 0 to 1."""
+    motion, lamps = work.project.motion, work.lamps
+    times = one_round(motion, 400)
+    from ..motion.score import levels  # the table twice, once as it is wanted
+
+    return 1 - distance(levels(motion, lamps, times), real_levels(work.design.drive, motion, lamps, times), lamps)
+
+
+# -- strips, for the window ---------------------------------------------------------------------------------------
+
+
+def strip_words(work: Work, strip: Strip) -> str:
+    """What a strip plays on, and how."""
+    on = ", ".join((*strip.groups, *strip.arrays, *((f"colour {strip.region}",) if strip.region else ())))
+    count = len(rows_of(strip, work.lamps))
+    if strip.leds:
+        on = f"{on}, " if on else ""
+        on += f"{len(strip.leds)} picked"
+    leds = f"{count} LED" if count == 1 else f"{count} LEDs"
+    along = dict(ALONG)[strip.along]
+    return f"{on or 'all'}: {leds}, along {along}, {show(strip.start_s, 2)} to {show(strip.end_s, 2)} s"
+
+
+def keys_of_strip(strip: Strip) -> Mapping[str, tuple[Key, float]]:
+    """The numbers that the pattern of a strip takes, and their values in it."""
+    own = dict(strip.keys)
+    return {name: (key, own.get(name, key.value)) for name, key in pattern(strip.pattern).keys.items()}
