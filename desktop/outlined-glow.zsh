@@ -10,7 +10,7 @@
 
 _shtab_outlined_glow_commands() {
   local _commands=(
-    animate:'the pattern as gif, png or mp4'
+    animate:'what plays as gif, png or mp4'
     calc:'a sum on its own; alone it lists them'
     check:'findings of a project'
     demo:'open a demo, or write it with -o'
@@ -19,6 +19,7 @@ _shtab_outlined_glow_commands() {
     edit:'change a project by any edit the window can do'
     export:'the files of an order'
     first-second:'what every counter, register and light does from power-up on'
+    frames:'what plays as whole numbers, frame after frame: a table for a controller'
     info:'figures of a project'
     layers:'every layer as a file for other programs, at true size'
     leads:'the leads that go off the board: wire, length, what each costs and bears'
@@ -30,11 +31,13 @@ _shtab_outlined_glow_commands() {
     passport:'a part'"'"'s pads at true size, with what to ask the real part'
     pins:'the pins of the controller, what each drives, and how it stands at start'
     plan:'every way to drive the LEDs side by side, with what it takes and its verdict'
+    play:'read such a table as a controller does, and compare it with the score'
     power:'battery life with its curve, and the currents'
     proof:'read a package back and compare it'
     render:'a picture of the board'
     template:'a drill template at true size, for lamps in a lid or panel'
     thumbnail:'the picture a project file carries of itself, for a file manager'
+    truth:'how much of the score every way to drive the LEDs shows'
   )
   _describe 'outlined-glow commands' _commands
 }
@@ -54,7 +57,8 @@ _shtab_outlined_glow_animate_options=(
   "--side[which side is seen]:side:(front back)"
   "--sun[1 noon to 0 midnight]:SHARE:"
   "--px-per-mm[its size\; 7 unless told, fewer if it is large]:NUMBER:"
-  "--seconds[length\; one period unless told]:TIME:"
+  "--seconds[length\; all that plays, once, unless told]:TIME:"
+  "--as[as it is wanted, as the LEDs show it]:shown:(wanted real both)"
   "--fps[frames a second]:NUMBER:"
   ":a project file:_files"
 )
@@ -146,6 +150,20 @@ _shtab_outlined_glow_first_second_options=(
 
 # guard to ensure default positional specs are added only once per session
 _shtab_outlined_glow_first_second_defaults_added=0
+
+_shtab_outlined_glow_frames_options=(
+  "(- : *)"{-h,--help}"[show this help message and exit]"
+  "--board[of a project with several boards, the one that is meant]:NAME:"
+  "--fps[frames a second\; 50 unless told]:NUMBER:"
+  "--seconds[how long\; all that plays, once, unless told]:TIME:"
+  "--as[as it is wanted, or as the LEDs show it]:shown:(wanted real)"
+  "-o[the file to write]:x.csv|json|h|bin|png:_files"
+  "--packing[of h and bin\: the smallest (auto), or one of them]:packing:(auto raw runs differences)"
+  ":a project file:_files"
+)
+
+# guard to ensure default positional specs are added only once per session
+_shtab_outlined_glow_frames_defaults_added=0
 
 _shtab_outlined_glow_info_options=(
   "(- : *)"{-h,--help}"[show this help message and exit]"
@@ -293,6 +311,20 @@ _shtab_outlined_glow_plan_options=(
 # guard to ensure default positional specs are added only once per session
 _shtab_outlined_glow_plan_defaults_added=0
 
+_shtab_outlined_glow_play_options=(
+  "(- : *)"{-h,--help}"[show this help message and exit]"
+  "--board[of a project with several boards, the one that is meant]:NAME:"
+  "--fps[frames a second\; 50 unless told]:NUMBER:"
+  "--seconds[how long\; all that plays, once, unless told]:TIME:"
+  "--as[as it is wanted, or as the LEDs show it]:shown:(wanted real)"
+  "--table[the table\; without one it is made, packed and read back]:x.bin|x.h:"
+  "--json[one JSON object and nothing else]"
+  ":a project file:_files"
+)
+
+# guard to ensure default positional specs are added only once per session
+_shtab_outlined_glow_play_defaults_added=0
+
 _shtab_outlined_glow_power_options=(
   "(- : *)"{-h,--help}"[show this help message and exit]"
   "--board[of a project with several boards, the one that is meant]:NAME:"
@@ -348,6 +380,16 @@ _shtab_outlined_glow_thumbnail_options=(
 # guard to ensure default positional specs are added only once per session
 _shtab_outlined_glow_thumbnail_defaults_added=0
 
+_shtab_outlined_glow_truth_options=(
+  "(- : *)"{-h,--help}"[show this help message and exit]"
+  "--board[of a project with several boards, the one that is meant]:NAME:"
+  "--json[one JSON object and nothing else]"
+  ":a project file:_files"
+)
+
+# guard to ensure default positional specs are added only once per session
+_shtab_outlined_glow_truth_defaults_added=0
+
 
 _shtab_outlined_glow() {
   local context state line curcontext="$curcontext" one_or_more='(*)' remainder='(-)*:' default='*::: :->outlined-glow'
@@ -376,6 +418,7 @@ _shtab_outlined_glow() {
         edit) _arguments -C -s $_shtab_outlined_glow_edit_options ;;
         export) _arguments -C -s $_shtab_outlined_glow_export_options ;;
         first-second) _arguments -C -s $_shtab_outlined_glow_first_second_options ;;
+        frames) _arguments -C -s $_shtab_outlined_glow_frames_options ;;
         info) _arguments -C -s $_shtab_outlined_glow_info_options ;;
         layers) _arguments -C -s $_shtab_outlined_glow_layers_options ;;
         leads) _arguments -C -s $_shtab_outlined_glow_leads_options ;;
@@ -387,11 +430,13 @@ _shtab_outlined_glow() {
         passport) _arguments -C -s $_shtab_outlined_glow_passport_options ;;
         pins) _arguments -C -s $_shtab_outlined_glow_pins_options ;;
         plan) _arguments -C -s $_shtab_outlined_glow_plan_options ;;
+        play) _arguments -C -s $_shtab_outlined_glow_play_options ;;
         power) _arguments -C -s $_shtab_outlined_glow_power_options ;;
         proof) _arguments -C -s $_shtab_outlined_glow_proof_options ;;
         render) _arguments -C -s $_shtab_outlined_glow_render_options ;;
         template) _arguments -C -s $_shtab_outlined_glow_template_options ;;
         thumbnail) _arguments -C -s $_shtab_outlined_glow_thumbnail_options ;;
+        truth) _arguments -C -s $_shtab_outlined_glow_truth_options ;;
       esac
   esac
 }

@@ -188,6 +188,42 @@ def test_films(project: Path, tmp_path: Path) -> None:
     assert glow("animate", project, "-o", gif, "--fps", 0) == 2
 
 
+def test_tables_of_levels_are_written_and_played(project: Path, tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    assert glow("frames", project, "-o", tmp_path / "a.csv") == 2
+    assert "no LEDs" in capsys.readouterr().err
+    assert glow("edit", project, "ring", "array=a", "x=20mm", "y=12mm", "diameter=9mm", "count=5") == 0
+    assert glow("edit", project, "add-strip", "pattern=chase", "length=2s", "period=1s", "keys=tail=2", "leds=1-4") == 0
+    capsys.readouterr()
+    for kind in ("csv", "json", "h", "bin", "png"):
+        assert glow("frames", project, "-o", tmp_path / f"a.{kind}", "--fps", 20) == 0
+        assert "40 frames of 5 LEDs, 8 bits" in capsys.readouterr().out
+    assert len((tmp_path / "a.bin").read_bytes()) == 40 * 5
+    for kind in ("h", "bin"):
+        assert glow("play", project, "--table", tmp_path / f"a.{kind}", "--fps", 20) == 0
+    assert glow("frames", project, "-o", tmp_path / "a.bin", "--fps", 20, "--packing", "differences") == 0
+    assert glow("play", project, "--table", tmp_path / "a.bin", "--fps", 20) == 0
+    assert glow("frames", project, "-o", tmp_path / "real.bin", "--fps", 20, "--as", "real") == 0
+    capsys.readouterr()
+    assert glow("play", project, "--table", tmp_path / "real.bin", "--fps", 20, "--json") == 1
+    told = json.loads(capsys.readouterr().out)
+    assert not told["equal"]
+    assert told["first_difference"]["got"] == 255, "one resistor each shows steady light"
+    (tmp_path / "real.bin").write_bytes(b"1234567")
+    assert glow("play", project, "--table", tmp_path / "real.bin", "--fps", 20) == 2
+    assert "frames of 5 bytes do not fill" in capsys.readouterr().err
+    assert glow("play", project, "--json") == 0
+    assert json.loads(capsys.readouterr().out) == {"equal": True, "frames": 100, "first_difference": None}
+    assert glow("frames", project, "-o", tmp_path / "a.txt") == 2
+    assert glow("frames", project, "-o", tmp_path / "a.csv", "--seconds", "9h") == 2
+    capsys.readouterr()
+    assert glow("truth", project, "--json") == 0
+    shares = {one["method"]: one["share"] for one in json.loads(capsys.readouterr().out)["methods"]}
+    assert shares["pins"] > 0.99 > shares["each"]
+    assert glow("animate", project, "-o", tmp_path / "both.png", "--as", "both", "--fps", 5, "--px-per-mm", 2) == 0
+    with Image.open(tmp_path / "both.png") as both:
+        assert both.width > 1.2 * both.height
+
+
 def test_pictures_of_a_large_board_are_drawn_more_coarsely(
     project: Path, tmp_path: Path, capsys: pytest.CaptureFixture[str]
 ) -> None:

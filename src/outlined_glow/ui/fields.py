@@ -148,8 +148,8 @@ class TextField(QLineEdit):
 
     def show_text(self, text: str) -> None:
         """Show words, unless somebody is writing others."""
-        self._shown = text
         if not self.hasFocus():
+            self._shown = text
             self.setText(text)
             self.setCursorPosition(0)
 

@@ -42,10 +42,10 @@ def _words(rows: tuple[tuple[str, str], ...]) -> tuple[str, ...]:
 
 _STRIP: dict[str, Param] = {
     "pattern": Param("choice", choices=pattern_names, title="pattern"),
-    "group": Param("names", title="groups"),
-    "array": Param("names", title="arrays"),
+    "group": Param("names"),
+    "array": Param("names"),
     "region": Param("text", title="on the colour"),
-    "leds": Param("numbers", title="LEDs"),
+    "leds": Param("numbers"),
     "everywhere": Param("flag", title="on all LEDs"),
     "row": Param("count", "", 1, 200, title="row"),
     "start_s": Param("quantity", "s", 0, 7200, title="start", step=0.25),
@@ -208,7 +208,7 @@ def _changed(one: Strip, told: dict[str, Any]) -> Strip:
         if key in new:
             new[field] = new.pop(key)
     for key in ("colour", "region"):
-        if key in new:
+        if new.get(key):
             new[key] = _colour(key, new[key])
     if new.get("palette") == NONE:
         new["palette"] = ""

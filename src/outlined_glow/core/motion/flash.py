@@ -216,7 +216,8 @@ class _Counter:
         self._sum -= old
         self._recent[row] = changed
         most = float(self._sum.max()) / 2
-        second = min(len(self._seconds) - 1, moment // _A_SECOND)
+        # What was counted is of the second that ends now: its middle says which one that is.
+        second = min(len(self._seconds) - 1, max(0, moment - _A_SECOND // 2) // _A_SECOND)
         self._seconds[second] = max(self._seconds[second], most)
         often = self._sum > 2 * ALLOWED
         if often.any():

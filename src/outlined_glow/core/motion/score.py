@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Mapping, Sequence
 from weakref import WeakKeyDictionary
 
+import msgspec
 import numpy as np
 from numpy.typing import NDArray
 
@@ -31,6 +32,11 @@ def strips_of(motion: Motion) -> tuple[Strip, ...]:
             ),
         )
     return tuple(sorted((one for one in motion.score if not one.muted), key=lambda one: (one.row, one.start_s, one.number)))
+
+
+def as_looks(strip: Strip) -> Strip:
+    """A strip without what does not change its light: two that are alike in it look the same."""
+    return msgspec.structs.replace(strip, number=1, row=1, start_s=0.0, muted=False, blend="over")
 
 
 def levels(motion: Motion, lamps: Lamps, times_s: Times) -> Levels:

@@ -7,14 +7,16 @@ from typing import Any
 
 import numpy as np
 
+from ..errors import Trouble
 from ..motion.edits import ALONG
-from ..motion.flash import AREA_SR, FlashReport, flash_report
-from ..motion.frames import Table, packed, table_of
+from ..motion.flash import ALLOWED, AREA_SR, FlashReport, flash_report
+from ..motion.frames import Table, as_binary, as_csv, as_header, as_json, as_picture, packed, table_of
 from ..motion.pattern import Key, pattern
 from ..motion.score import current_shares, one_round
 from ..motion.truth import distance, real_levels, truths
 from ..motion.way import rows_of
-from ..project import Strip
+from ..project import Param, Strip
+from ..text_safety import short
 from ..units import show
 from .compile import Work
 
@@ -66,11 +68,12 @@ def flashes_of(work: Work) -> FlashReport:
 def flash_words(report: FlashReport) -> tuple[str, str, bool]:
     """The verdict on flashes, how it comes about, and whether it is safe."""
     one = report.worst
-    verdict = f"{one.most:g} in the worst second, 3 allowed: {'safe' if report.safe else 'not safe'}"
     kind = "red flashes" if one is report.red and one.most else "flashes"
-    if one.area_sr:
-        return verdict, f"{kind} on {one.area_sr:.2g} sr, {AREA_SR:g} allowed, seen from {report.distance_m:g} m", report.safe
-    return verdict, f"{kind}, seen from {report.distance_m:g} m", report.safe
+    verdict = f"{one.most:g} {kind} in the worst second; {ALLOWED} are allowed."
+    if not one.area_sr:
+        return verdict, f"Safe, seen from {report.distance_m:g} m.", True
+    area = f"{one.area_sr:.2g} sr flash more often, seen from {report.distance_m:g} m; {AREA_SR:g} sr may."
+    return verdict, f"{'Safe' if report.safe else 'Not safe'}: {area}", report.safe
 
 
 def table_bytes(work: Work, fps: float = 50.0) -> int | None:
@@ -106,6 +109,17 @@ def shown_share(work: Work) -> float:
     return 1 - distance(levels(motion, lamps, times), real_levels(work.design.drive, motion, lamps, times), lamps)
 
 
+def table_file(work: Work, kind: str) -> bytes:
+    """The table as a file of that ending: .h, .bin, .csv, .json, .png."""
+    table, kind = frames_of(work), kind.lower()
+    if kind == ".h":
+        return as_header(table, work.project.name)
+    makers = {".bin": as_binary, ".csv": as_csv, ".json": as_json, ".png": as_picture}
+    if kind not in makers:
+        raise Trouble(f"A table is written as .h, .bin, .csv, .json or .png, not as “{short(kind) or 'nothing'}”.")
+    return makers[kind](table)
+
+
 # -- strips, for the window ---------------------------------------------------------------------------------------
 
 
@@ -125,3 +139,28 @@ def keys_of_strip(strip: Strip) -> Mapping[str, tuple[Key, float]]:
     """The numbers that the pattern of a strip takes, and their values in it."""
     own = dict(strip.keys)
     return {name: (key, own.get(name, key.value)) for name, key in pattern(strip.pattern).keys.items()}
+
+
+def numbers_of(text: str) -> tuple[int, ...] | None:
+    """Numbers as people write them, 1,2,5-8; None where they are not such."""
+    try:
+        found: tuple[int, ...] = Param("numbers").parse("leds", text, True)
+    except Trouble:
+        return None
+    return found
+
+
+def numbers_words(numbers: tuple[int, ...]) -> str:
+    """Numbers as people write them: those that follow one another as a stretch.
+
+    >>> numbers_words((1, 2, 3, 7, 9, 10))
+    '1-3,7,9,10'
+    """
+    runs: list[list[int]] = []
+    for one in sorted(set(numbers)):
+        if runs and one == runs[-1][-1] + 1:
+            runs[-1].append(one)
+        else:
+            runs.append([one])
+    parts = [[str(one) for one in run] if len(run) < 3 else [f"{run[0]}-{run[-1]}"] for run in runs]
+    return ",".join(word for part in parts for word in part)

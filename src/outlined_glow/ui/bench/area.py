@@ -79,6 +79,8 @@ class BenchArea(QWidget):
         self.leaves.hid.connect(lambda _: self._layers())
         self.bench.turned.connect(lambda _: self._show_side())
         self.score.scrubbed.connect(self._scrub)
+        self.score.wanted.connect(session.edit)
+        self.score.grown.connect(self._score_grown)
         self._show_side()
 
     # -- tools ----------------------------------------------------------------------------------------------------
@@ -149,6 +151,17 @@ class BenchArea(QWidget):
         if changed:
             self.bench.fit()
         self._place()
+
+    def show_real(self, on: bool) -> None:
+        """Play what the LEDs can do as they are driven, or what is wanted."""
+        self.bench.set_real(on)
+        if on and self.bench.time_s is None:
+            self._at(0.0)
+
+    def _score_grown(self) -> None:
+        """The score has more rows: the board makes room."""
+        if not self.score.isHidden():
+            self.show_stage("motion")
 
     def toggle_steps(self) -> None:
         """Show the list of steps, or put it away."""

@@ -123,7 +123,8 @@ class Bench(Canvas):
         return drawing_handle(self.work, self._draws, *self.camera.to_mm(at))
 
     def _picks(self, event: QMouseEvent) -> bool:
-        return self.stage == "lights" and bool(event.modifiers() & Qt.KeyboardModifier.ControlModifier)
+        strip_in_hand = self.stage == "motion" and self.strip is not None
+        return (self.stage == "lights" or strip_in_hand) and bool(event.modifiers() & Qt.KeyboardModifier.ControlModifier)
 
     def _draws_copper(self, event: QMouseEvent) -> str:
         """What a drag on Wiring draws: with Ctrl an area, unless something else was asked for."""

@@ -38,6 +38,7 @@ from .overlays import (
 from .render_cache import RenderCache, paint_render
 from .renderer import Request
 from .rulers import paint_rulers, paint_scale_bar, scale_bar_area
+from .way_marks import paint_way
 from .wires_view import WiresView
 
 #: A step of the registration's rehearsal.
@@ -60,6 +61,8 @@ class Canvas(QWidget):
         self.stage = "artwork"
         self.sun = 1.0
         self.time_s: float | None = None
+        self.real = False
+        self.strip: Any = None
         self.hidden: frozenset[str] = frozenset()
         self.leaf, self.compare = "", "picture"
         self.wipe: float | None = None
@@ -214,6 +217,16 @@ class Canvas(QWidget):
         self.sun = sun
         self.redraw()
 
+    def set_real(self, on: bool) -> None:
+        """Show what the LEDs can do as they are driven, or what is wanted."""
+        self.real = on
+        self.redraw()
+
+    def show_way(self, strip: Any) -> None:
+        """Number the LEDs in the order in which a strip of the score runs over them; None for no strip."""
+        self.strip = strip
+        self.update()
+
     def set_time(self, time_s: float | None) -> None:
         """Another moment of the pattern; None lights everything."""
         self.time_s = time_s
@@ -252,7 +265,9 @@ class Canvas(QWidget):
         camera = replace(self.camera, width=self.width(), height=self.height())
         leaf, ground = self.leaf or None, theme().bench
         scale = self.devicePixelRatioF()
-        return Request(self.work, camera, scale, self.sun, self.time_s, self.hidden, leaf, ground, self.compare, self.phase)
+        return Request(
+            self.work, camera, scale, self.sun, self.time_s, self.hidden, leaf, ground, self.compare, self.phase, self.real
+        )
 
     # -- camera ---------------------------------------------------------------------------------------------------
 
@@ -358,6 +373,9 @@ class Canvas(QWidget):
         if self.stage == "lights":
             taken = Taken(self.selected, self.picked, self.shows_chain, self.unseen)
             self._chain.paint(painter, self.camera, self.work, taken, self.devicePixelRatioF())
+            paint_lasso(painter, self._lasso)
+        if self.stage == "motion" and self.strip is not None:
+            paint_way(painter, self.camera, self.work, self.strip)
             paint_lasso(painter, self._lasso)
         if self.stage == "wiring":
             held = self._grabbed

@@ -69,6 +69,7 @@ class RenderCache(QObject):
         self._wanted = wanted
         if self._instead is not None and self._instead[1] is wanted.work:
             wanted = replace(wanted, work=self._instead[0])
+        asked = self._wanted
         playing = wanted.time_s is not None and self.board is not None and self.camera == wanted.camera
         if playing and self.waiting:
             return
@@ -78,6 +79,9 @@ class RenderCache(QObject):
                 self.board, self.camera = picture, wanted.camera
                 self.board_arrived.emit()
                 self.changed.emit()
+            latest = self._wanted
+            if latest is not None and latest is not asked and latest.time_s is not None:
+                self.ask(latest)  # a moment that was asked for while this one was made
 
         run = self._renderer.board
         self._jobs.submit("picture", lambda cancelled: run(wanted, cancelled), took, self._session.trouble.emit)

@@ -29,6 +29,8 @@ class Request:
     compare: str = "picture"
     #: The moment of the registration's rehearsal, or None.
     phase: int | None = None
+    #: What the LEDs can do as they are driven, in the place of what is wanted.
+    real: bool = False
 
 
 class Renderer:
@@ -77,7 +79,10 @@ class Renderer:
             motion, lamps = wanted.work.project.motion, wanted.work.lamps
             score = core("score")
             playing = wanted.time_s is not None
-            levels = score.level_at(motion, lamps, wanted.time_s) if playing else score.still(motion, lamps)
+            if playing and wanted.real:
+                levels = core("truth").real_at(wanted.work.design.drive, motion, lamps, wanted.time_s)
+            else:
+                levels = score.level_at(motion, lamps, wanted.time_s) if playing else score.still(motion, lamps)
             pixels = self._frames()(levels) if playing else core("glow").play(self._exposed, levels)
             return image(pixels, wanted.scale)
 

@@ -1,4 +1,4 @@
-"""The score: LEDs down, time across, brightness as it will be; the current under it, a playhead through both."""
+"""The score: its strips in rows, or the one pattern, LEDs down and time across; the current below, a playhead through it."""
 
 from __future__ import annotations
 
@@ -6,25 +6,32 @@ import itertools
 from typing import Any
 
 from PyQt6.QtCore import QPointF, QRectF, QSignalBlocker, Qt, pyqtSignal
-from PyQt6.QtGui import QColor, QImage, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
+from PyQt6.QtGui import QColor, QImage, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QResizeEvent
 from PyQt6.QtWidgets import QAbstractSlider
 
 from ...core.units import show, show_si
 from ..core_door import core
 from ..theme import SEMIBOLD, font, theme
+from .lanes import GROUND, Lanes
 
 _LEFT, _RIGHT, _TOP, _CURRENT = 124, 20, 34, 54
 #: A group of a few LEDs among hundreds still has room for its name.
 _LEAST = 14.0
-#: What strips are drawn on: the bench at dusk.
-_GROUND = (0x17, 0x14, 0x1B)
 _COLUMNS = 240
+_SIDEWAYS = Qt.CursorShape.SizeHorCursor
+#: What the pointer is over the start, the end, all of a strip, or none.
+_CURSORS = {"start": _SIDEWAYS, "end": _SIDEWAYS, "all": Qt.CursorShape.OpenHandCursor, "": Qt.CursorShape.ArrowCursor}
+#: So high it is with a few rows, and at most; a row of strips is no lower than this while there is room.
+_HIGH, _HIGHEST, _ROW = 214, 330, 30
 
 
 class Score(QAbstractSlider):
-    """Rises over the ledger on Motion; a drag scrubs."""
+    """Rises over the ledger on Motion. A strip is dragged, stretched at its ends, changed by keys; a drag elsewhere scrubs."""
 
     scrubbed = pyqtSignal(float)
+    chosen = pyqtSignal(int)  # the number of a strip, 0 for none
+    wanted = pyqtSignal(str, object)  # an edit and its values
+    grown = pyqtSignal()
 
     def __init__(self) -> None:
         super().__init__()
@@ -32,9 +39,10 @@ class Score(QAbstractSlider):
         self.setRange(0, _COLUMNS)
         self.setSingleStep(_COLUMNS // 60)
         self.setPageStep(_COLUMNS // 6)
-        self.setFixedHeight(214)
+        self.setFixedHeight(_HIGH)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setAccessibleName("Score: one period of the pattern")
+        self.setAccessibleName("Score")
+        self.setMouseTracking(True)
         self.setProperty("plays", True)
         self._groups: list[tuple[str, int]] = []
         self._strip: QImage | None = None
@@ -43,21 +51,58 @@ class Score(QAbstractSlider):
         self._period = 1.0
         self._time = 0.0
         self._wish = False
+        self.lanes = Lanes()
+        self.strip = 0
 
     def show_work(self, work: Any) -> None:
-        """Draw the strips of a board's pattern."""
+        """Draw the score of a board, or its pattern."""
         motion = work.project.motion
         self._period, self._wish = motion.seconds, not core("facts").shown_truly(work)
         _, self._average_a, _ = core("facts").currents(work)
+        self.lanes.show(motion, work.lamps)
+        if self.strip not in {one.number for one in motion.score}:
+            self.choose(0)
+        self._grow()
         if not work.leds:
             self._strip, self._curve, self._groups = None, [], []
             self.update()
             return
-        made = core("strips").strips(motion, work.lamps, _COLUMNS, _GROUND)
+        made = core("strips").strips(motion, work.lamps, _COLUMNS, GROUND)
         self._groups, self._curve = list(made.groups), list(made.curve)
         count = made.pixels.shape[0]
         self._strip = QImage(made.pixels.tobytes(), _COLUMNS, count, 3 * _COLUMNS, QImage.Format.Format_RGB888).copy()
         self.update()
+
+    def _grow(self) -> None:
+        """As high as the rows of strips ask for."""
+        high = min(_HIGHEST, max(_HIGH, _TOP + _CURRENT + 14 + _ROW * self.lanes.rows))
+        if high != self.height():
+            self.setFixedHeight(high)
+            self.grown.emit()
+
+    def _place_lanes(self) -> None:
+        self.lanes.area = QRectF(_LEFT, _TOP, self.width() - _LEFT - _RIGHT, self.height() - _TOP - _CURRENT - 14)
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        super().resizeEvent(event)
+        self._place_lanes()
+
+    def choose(self, number: int) -> None:
+        """Take a strip in hand, 0 for none."""
+        if number != self.strip:
+            self.strip = number
+            self.chosen.emit(number)
+            self.update()
+
+    @property
+    def span_s(self) -> float:
+        """How much time is in view."""
+        return self.lanes.span_s if self.lanes.strips else self._period
+
+    @property
+    def time_s(self) -> float:
+        """Where the playhead is."""
+        return self._time
 
     def show_time(self, time_s: float) -> None:
         """Move the playhead."""
@@ -68,22 +113,84 @@ class Score(QAbstractSlider):
 
     def _scrub(self, x: float) -> None:
         share = (x - _LEFT) / max(1, self.width() - _LEFT - _RIGHT)
-        self.scrubbed.emit(min(0.9999, max(0.0, share)) * self._period)
+        self.scrubbed.emit(min(0.9999 * self._period, max(0.0, share) * self.span_s))
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
-        if event is not None and self._strip is not None:
+        if event is None or self._strip is None or event.button() != Qt.MouseButton.LeftButton:
+            return
+        hit = self.lanes.at(event.position()) if self.lanes.strips else None
+        if hit is None:
+            if self.lanes.area.contains(event.position()):
+                self.choose(0)
             self._scrub(event.position().x())
+            return
+        self.choose(hit[0].number)
+        self.lanes.take(*hit, event.position().x())
 
     def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
-        if event is not None and self._strip is not None and event.buttons() & Qt.MouseButton.LeftButton:
+        if event is None or self._strip is None:
+            return
+        if not event.buttons() & Qt.MouseButton.LeftButton:
+            hit = self.lanes.at(event.position()) if self.lanes.strips else None
+            self.setCursor(_CURSORS["" if hit is None else hit[1]])
+        elif self.lanes.hold is not None:
+            self.lanes.drag(event.position())
+            self.update()
+        else:
             self._scrub(event.position().x())
 
+    def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
+        hold = self.lanes.hold
+        if hold is not None:
+            changed = self.lanes.let_go()
+            if changed:
+                self.wanted.emit("set-strip", {"number": hold.strip.number, **changed})
+            self.update()
+
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
-        step = {Qt.Key.Key_Left: -1, Qt.Key.Key_Right: 1}.get(Qt.Key(event.key())) if event is not None else None
-        if step and self._strip is not None:
-            self.scrubbed.emit((self._time + step * self._period / 60) % self._period)
+        if event is None or self._strip is None:
+            super().keyPressEvent(event)
             return
-        super().keyPressEvent(event)
+        key = Qt.Key(event.key())
+        step = {Qt.Key.Key_Left: -1, Qt.Key.Key_Right: 1}.get(key)
+        shift = bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier)
+        if step and self.strip and (shift or event.modifiers() & Qt.KeyboardModifier.ControlModifier):
+            self._nudge(step, shift)
+        elif step:
+            self.scrubbed.emit((self._time + step * self._period / 60) % self._period)
+        elif not self._on_strips(key):
+            super().keyPressEvent(event)
+
+    def _nudge(self, step: int, stretch: bool) -> None:
+        """Move the strip in hand by a beat, or its end."""
+        one = next(one for one in self.lanes.strips if one.number == self.strip)
+        beat = self.lanes.beat_s()
+        if stretch:
+            self.wanted.emit("set-strip", {"number": one.number, "length_s": max(beat, one.length_s + step * beat)})
+        elif one.start_s + step * beat >= 0:
+            self.wanted.emit("set-strip", {"number": one.number, "start_s": round(one.start_s + step * beat, 6)})
+
+    def _on_strips(self, key: Qt.Key) -> bool:
+        """What a key does to the strip in hand, or which strip it takes; False where it is no such key."""
+        order = [one.number for one in sorted(self.lanes.strips, key=lambda one: (-one.row, one.start_s))]
+        if key in (Qt.Key.Key_Up, Qt.Key.Key_Down) and order:
+            at = order.index(self.strip) if self.strip in order else -1
+            self.choose(order[(at + (1 if key == Qt.Key.Key_Down else -1)) % len(order)])
+            return True
+        if not self.strip:
+            return False
+        one = next(one for one in self.lanes.strips if one.number == self.strip)
+        edits: dict[Qt.Key, tuple[str, dict[str, Any]]] = {
+            Qt.Key.Key_Delete: ("remove-strip", {}),
+            Qt.Key.Key_D: ("copy-strip", {}),
+            Qt.Key.Key_S: ("split-strip", {"at_s": self._time}),
+            Qt.Key.Key_M: ("set-strip", {"muted": not one.muted}),
+        }
+        if key not in edits:
+            return False
+        name, values = edits[key]
+        self.wanted.emit(name, {"number": self.strip, **values})
+        return True
 
     def sliderChange(self, change: QAbstractSlider.SliderChange) -> None:
         """Moved by a key of the slider, or by what reads the screen aloud."""
@@ -110,9 +217,15 @@ class Score(QAbstractSlider):
             painter.drawText(self.rect(), int(Qt.AlignmentFlag.AlignCenter), "no lights yet: add some on Lights (4)")
             return
         self._paint_times(painter)
-        self._paint_strips(painter)
+        if self.lanes.strips:
+            self._paint_lanes(painter)
+        else:
+            self._paint_strips(painter)
         self._paint_current(painter)
-        x = _LEFT + self._time / self._period * (self.width() - _LEFT - _RIGHT)
+        x = _LEFT + self._time / self.span_s * (self.width() - _LEFT - _RIGHT)
+        if self.lanes.strips:  # they lie on a dark ground in both themes
+            painter.setPen(QPen(t.colour("window"), 3.6))
+            painter.drawLine(QPointF(x, _TOP), QPointF(x, self.lanes.area.bottom()))
         painter.setPen(QPen(t.colour("ring" if self.hasFocus() else "text"), 1.6))
         painter.drawLine(QPointF(x, _TOP - 6), QPointF(x, self.height() - 8))
         painter.setBrush(t.colour("text"))
@@ -123,8 +236,14 @@ class Score(QAbstractSlider):
         t = theme()
         wide = self.width() - _LEFT - _RIGHT
         painter.setPen(t.colour("quiet"))
+        if self.lanes.strips:
+            for moment in self.lanes.ticks():
+                x = self.lanes.x_of(moment)
+                if x < self.width() - _RIGHT - 8:
+                    painter.drawText(QPointF(x, 21), f"{show(moment, 2)}{' s' if not moment else ''}")
+            return
         for part in range(5):
-            words = f"{show(self._period * part / 4, 2)}{' s' if part in (0, 4) else ''}"
+            words = f"{show(self.span_s * part / 4, 2)}{' s' if part in (0, 4) else ''}"
             x = _LEFT + wide * part / 4
             align = {0: Qt.AlignmentFlag.AlignLeft, 4: Qt.AlignmentFlag.AlignRight}.get(part, Qt.AlignmentFlag.AlignHCenter)
             left = {0: x, 4: x - 60}.get(part, x - 30)
@@ -156,6 +275,21 @@ class Score(QAbstractSlider):
             painter.drawText(area, int(Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignRight), str(size))
             y, row = y + tall + gap, row + size
 
+    def _paint_lanes(self, painter: QPainter) -> None:
+        t = theme()
+        self.lanes.paint(painter, self.strip)
+        painter.setFont(font(13))
+        high = self.lanes.area.height() / max(1, self.lanes.rows)
+        for row in range(1, self.lanes.rows + 1):
+            there = [one for one in self.lanes.strips if one.row == row]
+            each = {_played_on(one) for one in there}
+            words = each.pop() if len(each) == 1 else f"row {row}"
+            painter.setPen(t.colour("text" if any(one.number == self.strip for one in there) else "quiet"))
+            area = QRectF(16, _TOP + (self.lanes.rows - row) * high, _LEFT - 24, high - 3)
+            shown = painter.fontMetrics().elidedText(words if there else "", Qt.TextElideMode.ElideRight, _LEFT - 26)
+            if high >= 12:
+                painter.drawText(area, int(Qt.AlignmentFlag.AlignVCenter), shown)
+
     def _paint_current(self, painter: QPainter) -> None:
         t = theme()
         wide = self.width() - _LEFT - _RIGHT
@@ -167,8 +301,15 @@ class Score(QAbstractSlider):
         painter.drawText(QRectF(16, top + 17, 106, 18), 0, f"average {show_si(self._average_a, 'A')}")
         painter.setPen(QPen(t.colour("lamp"), 1.5))
         points = [
-            QPointF(_LEFT + wide * (place + 0.5) / _COLUMNS, base - 2 - value * (base - top - 6))
+            QPointF(_LEFT + wide * self._period / self.span_s * (place + 0.5) / _COLUMNS, base - 2 - value * (base - top - 6))
             for place, value in enumerate(self._curve)
         ]
         for one, other in itertools.pairwise(points):
             painter.drawLine(one, other)
+
+
+def _played_on(strip: Any) -> str:
+    """What a strip plays on, in few words."""
+    if strip.leds:
+        return "picked LEDs"
+    return ", ".join((*strip.groups, *strip.arrays)) or (f"colour {strip.region}" if strip.region else "all LEDs")

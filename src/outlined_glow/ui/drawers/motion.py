@@ -1,4 +1,4 @@
-"""Motion: the pattern, and whether the board shows it or it is a preview only."""
+"""Motion: the pattern or the strips of the score, whether the LEDs show them, currents, flashes, and the table to write."""
 
 from __future__ import annotations
 
@@ -10,12 +10,18 @@ from PyQt6.QtWidgets import QWidget
 from ...core.units import show, show_si
 from ..core_door import core
 from ..edit_fields import KeyRows
-from ..widgets import label
-from .base import Drawer
+from ..fields import Switch
+from ..flow import FlowLayout
+from ..widgets import button, label, link
+from .base import Drawer, Window
+from .flash_bars import FlashBars
+from .motion_strip import StripCards
+
+_TABLES = "C header (*.h);;Binary table (*.bin);;CSV (*.csv);;JSON (*.json);;Picture (*.png)"
 
 
 class MotionDrawer(Drawer):
-    """Pattern, speed, brightness; what it means for current and run time."""
+    """Pattern or strips, speed, brightness; what they mean for current, run time and eyes."""
 
     def build(self) -> None:
         card = self.add_card("Pattern")
@@ -24,7 +30,26 @@ class MotionDrawer(Drawer):
         self.rows.add("pattern", "period_s", "brightness")
         self.truth = label("", "honey", wrap=True)
         card.add(self.truth)
-        current = self.add_card("Current", "of this pattern")
+        self.real = Switch("show what the LEDs can do")
+        self.real.switched.connect(self._show_real)
+        self._real_row = card.row("show what the LEDs can do", self.real)
+        self.slower = link("twice as slow", lambda: self.edit("stretch-score", by=2.0))
+        self.quicker = link("twice as fast", lambda: self.edit("stretch-score", by=0.5))
+        self.empty = link("clear the score", lambda: self.edit("clear-score"))
+        links = FlowLayout()
+        for one in (self.slower, self.quicker, self.empty):
+            links.addWidget(one)
+        card.body.addLayout(links)
+        self.strip = StripCards(self, self.session)
+        flash = self.add_card("Flash safety")
+        self.flash_card = flash
+        self.flash = label("–", wrap=True)
+        self.flash_more = label("", "quiet", wrap=True)
+        self.bars = FlashBars()
+        for widget in (self.flash, self.flash_more, self.bars):
+            flash.add(widget)
+        self.bars.chosen.connect(self._to_moment)
+        current = self.add_card("Current", "of all that plays")
         self.average = current.figure("average")
         self.peak = current.figure("peak")
         run = self.add_card("Battery life", "until half bright or empty")
@@ -32,6 +57,16 @@ class MotionDrawer(Drawer):
         self.steady = run.figure("as it is driven")
         self.wish = run.figure("with the pattern (a preview)", "honey")
         self._wish_row = self.wish.parentWidget()
+        self.add = button("Add a strip", self._add, filled=True)
+        self.write = button("Write a table…", self._write)
+        self.foot.addWidget(self.add)
+        self.foot.addWidget(self.write)
+        self._window: Window | None = None
+
+    def attach(self, window: Window) -> None:
+        super().attach(window)
+        self._window = window
+        self.strip.attach(window)
 
     def inputs(self) -> Mapping[str, QWidget]:
         """The pattern and its keys."""
@@ -41,14 +76,21 @@ class MotionDrawer(Drawer):
         facts = core("facts")
         motion = work.project.motion
         self.rows.show_of(motion)
-        true = core("facts").shown_truly(work)
+        scored = bool(motion.score)
+        self.pattern_card.title.set_full("Score" if scored else "Pattern")
+        self.rows.only(() if scored else ("pattern", "period_s", "brightness"))
+        self.empty.setVisible(scored)
+        true = facts.shown_truly(work)
         way = core("drive_facts").way_title(work)
         self.pattern_card.aside.set_full("as wired" if true else "preview")
         self.truth.setText(
             f"The LEDs show this as they are driven: {way}."
             if true
-            else f"Preview only: {way} cannot show this pattern. Drive (5) says which ways can."
+            else f"Preview only: {way} cannot show this. Drive (5) says which ways can."
         )
+        self._real_row.setVisible(bool(work.leds))
+        self.add.setEnabled(bool(work.leds))
+        self.write.setEnabled(bool(work.leds))
         _, average, peak = facts.currents(work)
         self.average.setText(show_si(average, "A") if work.leds else "–")
         self.peak.setText(show_si(peak, "A") if work.leds else "–")
@@ -57,5 +99,51 @@ class MotionDrawer(Drawer):
         self.wish.setText("" if wish is None else facts.hours_words(wish))
         if self._wish_row is not None:
             self._wish_row.setVisible(wish is not None)
-        words = "steady" if motion.pattern == "steady" else f"{motion.pattern}, repeats every {show(motion.period_s, 2)} s"
+        rounds = f"repeats every {show(motion.seconds, 2)} s"
+        words = "steady" if motion.is_steady else f"{motion.title}, {rounds}"
         self.subtitle.set_full(words if work.leds else "no LEDs yet")
+        self.strip.show_work(work)
+
+    def look(self, work: Any) -> None:
+        self.session.jobs.submit(
+            "flashes", lambda cancelled: core("motion_facts").flashes_of(work),
+            lambda report: self._show_flashes(work, report), self.session.trouble.emit,
+        )  # fmt: skip
+
+    def _show_flashes(self, work: Any, report: Any) -> None:
+        if work is not self.session.work or report is None:
+            return
+        verdict, more, safe = core("motion_facts").flash_words(report)
+        self.flash.setText(verdict)
+        self.flash_more.setText(more)
+        self.flash_card.aside.set_full("safe" if safe else "not safe")
+        self.bars.show_report(report, work.project.motion.seconds)
+
+    def _add(self) -> None:
+        """A strip of a chase, after what plays already; it is taken in hand."""
+        work = self.session.work
+        if work is None or self._window is None:
+            return
+        motion = work.project.motion
+        before = {one.number for one in motion.score}
+        pattern = "chase" if motion.is_steady or motion.score else motion.pattern
+        start = self._window.area.score.time_s if motion.score else 0.0
+        period = 2.0 if motion.score else motion.period_s
+        made = self.edit("add-strip", pattern=pattern, start_s=round(start, 2), period_s=period, length_s=period)
+        project = self.session.project
+        if made and project is not None:
+            self._window.area.score.choose(next((one.number for one in project.motion.score if one.number not in before), 0))
+
+    def _show_real(self, on: bool) -> None:
+        if self._window is not None:
+            self._window.area.show_real(on)
+
+    def _to_moment(self, time_s: float) -> None:
+        if self._window is not None:
+            self._window.area.score.scrubbed.emit(time_s)
+
+    def _write(self) -> None:
+        work = self.session.work
+        if work is not None and self._window is not None:
+            run = lambda path: core("motion_facts").table_file(work, path.suffix)  # noqa: E731
+            self._window.files.write("Write the table of levels", "levels.h", _TABLES, run)
