@@ -136,6 +136,8 @@ EXAMPLES: dict[str, dict[str, Any]] = {
     "split-strip": {"number": 1, "at_s": 2.0},
     "stretch-score": {"by": 1.5},
     "clear-score": {},
+    "set-feed": {"name": "tide", "low": 0.4, "high": 4.2, "period_s": 12.0},
+    "remove-feed": {"name": "tide"},
 }
 
 
@@ -153,7 +155,7 @@ _BEFORE: dict[str, tuple[str, ...]] = {
     "rename-board": ("add-board",), "remove-board": ("add-board",), "drive-alike": ("drive",),
     "unwire": ("wire",), "free-part": ("place-part",), "remove-track": ("track",), "set-track": ("track",),
     "remove-lead": ("lead",), "set-strip": ("add-strip",), "remove-strip": ("add-strip",), "copy-strip": ("add-strip",),
-    "split-strip": ("add-strip",), "clear-score": ("add-strip",),
+    "split-strip": ("add-strip",), "clear-score": ("add-strip",), "remove-feed": ("set-feed",),
     "set-pin": ("copy-controller",), "set-controller": ("copy-controller",), "remove-controller": ("copy-controller",),
 }  # fmt: skip
 

@@ -237,3 +237,44 @@ def test_a_score_that_lost_its_leds_and_a_long_one_are_shown(open_window: Callab
     window.session.edit("clear-score", {})
     hand.settle()
     assert score.height() == 214
+
+
+def test_words_and_what_follows_a_feed_are_set_in_the_window(
+    motion: Hand, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    card, feeds = drawer(motion).strip, drawer(motion).feeds
+    press(motion, "Add a strip")
+    assert not card.rows["text"].isVisibleTo(drawer(motion))
+    motion.choose(card.rows["pattern"], "gauge")
+    press(motion, "make a feed")
+    motion.type_in(feeds.rows["high"], "5")
+    motion.settle()
+    project = motion.window.session.project
+    assert project is not None
+    assert (project.motion.feeds[0].name, project.motion.feeds[0].high) == ("tide", 5.0)
+    motion.window.area.score.scrubbed.emit(0.5)
+    motion.settle()
+    assert 0.4 <= float(feeds.now.text()) <= 5.0
+    motion.choose(card.moves, "tide")
+    motion.choose(card.dims, "tide")
+    assert strips(motion)[0].bound == (("level", "tide"), ("value", "tide"))
+    motion.choose(card.dims, "none")
+    assert strips(motion)[0].bound == (("value", "tide"),)
+    motion.choose(card.rows["pattern"], "words")
+    assert card.rows["text"].isVisibleTo(drawer(motion))
+    motion.type_in(card.rows["text"], "{tide:.1f}")
+    motion.choose(card.rows["font"], "small-3x5")
+    assert (strips(motion)[0].text, strips(motion)[0].font) == ("{tide:.1f}", "small-3x5")
+    file = tmp_path / "water.csv"
+    file.write_text("0,1\n5,2\n")
+    monkeypatch.setattr(QFileDialog, "getOpenFileName", lambda *given, **named: (str(file), ""))
+    press(motion, "read one from a file…")
+    project = motion.window.session.project
+    assert project is not None
+    assert [one.kind for one in project.motion.feeds] == ["tide", "recorded"]
+    press_first = feeds.remove
+    press_first.click()
+    motion.settle()
+    project = motion.window.session.project
+    assert project is not None
+    assert [one.name for one in project.motion.feeds] == ["tide"]

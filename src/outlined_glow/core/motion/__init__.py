@@ -1,8 +1,9 @@
 """What the lights do: patterns, the score that is made of them, its picture, and what the hardware can show of it."""
 
 from . import edits as _edits
+from . import feed_edits as _feed_edits
 from .lamps import Lamps, lamps_of
 from .score import average_share, level_at, levels, peak_share
 
 __all__ = ["Lamps", "average_share", "lamps_of", "level_at", "levels", "peak_share"]
-del _edits
+del _edits, _feed_edits

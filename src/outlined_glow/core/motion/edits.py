@@ -9,11 +9,13 @@ import msgspec
 from ..errors import Trouble
 from ..project import Motion, Param, Project, Strip, edit
 from ..text_safety import short
+from .feeds import fields_of
 from .pattern import pattern, pattern_names
+from .pixel_font import font_names
 from .shades import of_colour, palette_names
 
-#: What a key takes that is to be left to the pattern.
-NONE = "none"
+#: What a key takes that is to be left to the pattern; the tallest font that has room.
+NONE, AUTO = "none", "auto"
 ALONG = (
     ("chain", "the chain"),
     ("line", "a line at an angle"),
@@ -66,6 +68,9 @@ _STRIP: dict[str, Param] = {
     "muted": Param("flag", title="muted"),
     "seed": Param("count", "", 0, 1_000_000, title="seed of chance"),
     "keys": Param("text", title="numbers of the pattern"),
+    "text": Param("text", title="text"),
+    "font": Param("choice", choices=lambda: (AUTO, *font_names()), title="font"),
+    "bind": Param("text", title="follows a feed"),
 }
 
 
@@ -210,6 +215,12 @@ def _changed(one: Strip, told: dict[str, Any]) -> Strip:
     for key in ("colour", "region"):
         if new.get(key):
             new[key] = _colour(key, new[key])
+    if "text" in new:
+        fields_of(new["text"])
+    if new.get("font") == AUTO:
+        new["font"] = ""
+    if "bind" in new:
+        new["bound"] = _bound(one, new.pop("bind"))
     if new.get("palette") == NONE:
         new["palette"] = ""
     if "keys" in new:
@@ -220,10 +231,30 @@ def _changed(one: Strip, told: dict[str, Any]) -> Strip:
         known = pattern(new["pattern"]).keys
         new["keys"] = tuple(row for row in new.get("keys", one.keys) if row[0] in known or told.get("keys"))
     made = msgspec.structs.replace(one, **new)
+    _written(made)
     pattern(made.pattern).checked(dict(made.keys))
     if made.end_s > 7200:
         raise Trouble(f"The strip would end at {made.end_s:g} s; a score lasts at most two hours (7200 s).")
     return made
+
+
+def _written(one: Strip) -> None:
+    """`Trouble` for words without words, and for what is bound that the pattern does not have."""
+    if pattern(one.pattern).written and not one.text:
+        raise Trouble(f"“{one.pattern}” needs a text; give text= as well, such as text=hello.")
+
+
+def _bound(one: Strip, text: str) -> tuple[tuple[str, str], ...]:
+    """What follows which feed, as it is written: value=tide level=walk; none takes all away, value=none one."""
+    if text.strip() == NONE:
+        return ()
+    out = dict(one.bound)
+    for word in text.replace(",", " ").split():
+        key, _, feed = word.partition("=")
+        if not key or not feed:
+            raise Trouble(f"bind is written as value=tide, a number of the pattern or level and a feed, not “{short(word)}”.")
+        out[key] = feed
+    return tuple(sorted((key, feed) for key, feed in out.items() if feed != NONE))
 
 
 def _colour(key: str, text: str) -> str:

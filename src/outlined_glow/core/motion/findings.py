@@ -11,6 +11,7 @@ from ..project import Drive, Finding, Motion, Remedy
 from .flash import ALLOWED, AREA_SR, Flashes, flash_report
 from .lamps import Lamps
 from .way import rows_of
+from .word_findings import feed_findings, word_findings
 
 _STEADY = Motion(pattern="steady", brightness=1.0)
 
@@ -78,6 +79,8 @@ def _unsafe(code: str, kind: str, one: Flashes, distance_m: float, severity: str
 
 
 CHECKS = (
+    Pass("words check", ("motion", "lamps"), word_findings),
+    Pass("feed check", ("motion",), feed_findings),
     Pass("led count", ("leds",), len),
     Pass("motion check", ("motion", "led count", "drive"), motion_findings),
     Pass("strip check", ("motion", "lamps"), strip_findings),

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from functools import cached_property
 
 import numpy as np
@@ -42,6 +42,9 @@ class Lamps:
     all_groups: tuple[tuple[str, ...], ...] = ()
     arrays: tuple[str, ...] = ()
     regions: tuple[str, ...] = ()
+    #: The names of the lights of each, and where those are (n, c, 2), mm.
+    light_names: tuple[tuple[str, ...], ...] = ()
+    light_places: Numbers = field(default_factory=lambda: np.zeros((0, 1, 2)))
 
     @property
     def count(self) -> int:
@@ -78,6 +81,7 @@ def plain_lamps(places: Numbers, groups: Sequence[str]) -> Lamps:
     return Lamps(
         places, tuple(groups), white, white[:, None], np.ones((count, 1)), np.full((count, 1), ANY), np.arange(count),
         tuple(range(1, count + 1)), tuple((one,) for one in groups), ("",) * count, ("",) * count,
+        (("",),) * count, places[:, None],
     )  # fmt: skip
 
 
@@ -106,6 +110,9 @@ def lamps_of(
     points = np.bincount(rows, minlength=len(first))[:, None]
     shades, currents = np.zeros((len(first), most, 3)), np.zeros((len(first), most))
     shades[rows, channel] = own
+    spots, many = np.zeros((len(first), most, 2)), np.zeros((len(first), most, 1))
+    np.add.at(spots, (rows, channel), where)
+    np.add.at(many, (rows, channel), 1.0)
     np.add.at(currents, (rows, channel), [spot.current_a for spot in lights])
     kinds = np.zeros((len(first), most), np.intp)
     for at, (index, names) in enumerate(of_led.items()):
@@ -122,6 +129,8 @@ def lamps_of(
         all_groups=tuple(known[one][0].groups if one in known else (first[one].group,) for one in first),
         arrays=tuple(known[one][0].array if one in known else "" for one in first),
         regions=tuple(known[one][1] if one in known else "" for one in first),
+        light_names=tuple(tuple(names) for names in of_led.values()),
+        light_places=spots / np.maximum(many, 1.0),
     )
 
 

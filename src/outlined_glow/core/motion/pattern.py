@@ -20,6 +20,7 @@ from .formula import FUNCTIONS, Formula, read_formula
 from .lamps import Lamps, plain_lamps
 from .shades import palettes
 from .way import Way, way_of
+from .written import WRITTEN
 
 Levels = NDArray[np.float64]
 
@@ -43,9 +44,10 @@ class Key(Struct, frozen=True, forbid_unknown_fields=True):
 
 class _Entry(Struct, frozen=True, forbid_unknown_fields=True):
     """A pattern as its file has it: the numbers it takes, values worked out first, each of those before it, the level; where in
-    a palette its colour is, and which palette that is unless another is chosen."""
+    a palette its colour is, and which palette that is unless another is chosen. What is `written` by code has no level."""
 
-    level: str
+    level: str = ""
+    written: str = ""
     about: str = ""
     keys: dict[str, Key] = {}
     where: dict[str, str] = {}
@@ -59,14 +61,15 @@ class Pattern:
 
     name: str
     about: str
+    written: str
     keys: Mapping[str, Key]
     palette: str
     _where: tuple[tuple[str, Formula], ...]
-    _level: Formula
+    _level: Formula | None
     _colour: Formula | None
 
     def levels(
-        self, lamps: Lamps, way: Way, phases: Levels, rounds: Levels | None = None, keys: Mapping[str, float] | None = None
+        self, lamps: Lamps, way: Way, phases: Levels, rounds: Levels | None = None, keys: Mapping[str, Any] | None = None
     ) -> tuple[Levels, Levels | None]:
         """Levels (t, m), 0..1, at phases (t,), 0..1, of the LEDs on a way, dark where the formula has no value; and their
         places (t, m) in a palette, None where it has no colours."""
@@ -82,10 +85,12 @@ class Pattern:
             "group": lamps.group_numbers[None, way.rows],
             "groups": np.float64(len(set(lamps.groups))),
         }
-        values |= {name: np.float64((keys or {}).get(name, key.value)) for name, key in self.keys.items()}
+        values |= {name: np.asarray((keys or {}).get(name, key.value), float) for name, key in self.keys.items()}
         for name, formula in self._where:
             values[name] = formula(values)
         size = (len(phases), len(way.rows))
+        if self._level is None:
+            return np.zeros(size), None
         level = np.clip(_numbers(self._level, values, size), 0, 1)
         return level, None if self._colour is None else _numbers(self._colour, values, size)
 
@@ -131,9 +136,9 @@ def _pattern(name: str, entry: Any) -> Pattern:
         if read.palette and read.palette not in palettes():
             raise Trouble(f"There is no palette “{read.palette}”.")
         level, colour = (read_formula(one, frozenset(known)) if one else None for one in (read.level, read.colour))
-        if level is None:
-            raise Trouble("It has no level.")
-        made = Pattern(name, read.about, read.keys, read.palette, tuple(where), level, colour)
+        if (level is None) != (read.written in WRITTEN):
+            raise Trouble("It has no level, or is written by no code there is.")
+        made = Pattern(name, read.about, read.written, read.keys, read.palette, tuple(where), level, colour)
         for count in _TRIED_COUNTS:
             at = np.arange(count)
             lamps = plain_lamps(np.column_stack((at, at)).astype(float), ("",) * count)

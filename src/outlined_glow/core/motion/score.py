@@ -3,20 +3,25 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping, Sequence
+from typing import Any
 from weakref import WeakKeyDictionary
 
 import msgspec
 import numpy as np
 from numpy.typing import NDArray
 
-from ..project import Motion, Strip
+from ..project import Feed, Motion, Strip
+from .feeds import shares_of
 from .lamps import Lamps
 from .pattern import pattern
 from .shades import in_lights, of_colour, of_palette
 from .way import Way, way_of
+from .written import WRITTEN
 
 Levels = NDArray[np.float64]
 Times = Sequence[float] | Levels
+#: What a strip may bind to a feed beside the numbers of its pattern.
+LEVEL = "level"
 #: Moments that are worked out at once: a long score costs no more memory than so many.
 _AT_ONCE = 2048
 #: The ways of strips over a table of LEDs, kept as long as that lives.
@@ -34,9 +39,11 @@ def strips_of(motion: Motion) -> tuple[Strip, ...]:
     return tuple(sorted((one for one in motion.score if not one.muted), key=lambda one: (one.row, one.start_s, one.number)))
 
 
-def as_looks(strip: Strip) -> Strip:
-    """A strip without what does not change its light: two that are alike in it look the same."""
-    return msgspec.structs.replace(strip, number=1, row=1, start_s=0.0, muted=False, blend="over")
+def as_looks(strip: Strip, feeds: tuple[Feed, ...] = ()) -> tuple[object, ...]:
+    """A strip without what does not change its light, and the feeds it may follow: where they are alike, it looks the same."""
+    if strip.bound or strip.text:
+        return msgspec.structs.replace(strip, number=1, row=1, muted=False, blend="over"), feeds
+    return (msgspec.structs.replace(strip, number=1, row=1, start_s=0.0, muted=False, blend="over"),)
 
 
 def levels(motion: Motion, lamps: Lamps, times_s: Times) -> Levels:
@@ -45,30 +52,43 @@ def levels(motion: Motion, lamps: Lamps, times_s: Times) -> Levels:
     out = np.zeros((len(times), lamps.count, lamps.channels))
     if lamps.count:
         for one in strips_of(motion):
-            _lay(out, one, lamps, times)
+            _lay(out, one, lamps, times, motion.feeds)
     return out
 
 
-def _lay(out: Levels, strip: Strip, lamps: Lamps, times: Levels) -> None:
+def _lay(out: Levels, strip: Strip, lamps: Lamps, times: Levels, feeds: Sequence[Feed]) -> None:
     """Lay a strip over what plays below it."""
     way = _known_way(strip, lamps)
     when = np.flatnonzero((times >= strip.start_s) & (times < strip.end_s))
     if not len(when) or not len(way.rows):
         return
     local = times[when] - strip.start_s
-    made = strip_levels(strip, lamps, way, local)
+    made = strip_levels(strip, lamps, way, local, feeds)
     there = np.ix_(when, way.rows)
     out[there] = _BLENDS[strip.blend](out[there], made, _fade(strip, local)[:, None, None])
 
 
-def strip_levels(strip: Strip, lamps: Lamps, way: Way, local_s: Levels) -> Levels:
+def strip_levels(strip: Strip, lamps: Lamps, way: Way, local_s: Levels, feeds: Sequence[Feed] = ()) -> Levels:
     """Levels (t, m, c) of a strip alone, on the LEDs of its way, so long after its start."""
     turns = local_s / strip.period_s
     rounds = np.floor(turns)
     one = pattern(strip.pattern)
     phases = _PACES[strip.pace](turns - rounds, strip.steps)
-    level, colour = one.levels(lamps, way, phases, rounds, dict(strip.keys))
-    shown = (level * strip.level)[..., None]
+    keys: dict[str, Any] = {name: key.value for name, key in one.keys.items()} | dict(strip.keys)
+    told = dict(strip.bound)
+    known = {feed.name: shares_of(feed, local_s + strip.start_s) for feed in feeds if feed.name in told.values()}
+    for name, key in one.keys.items():
+        if told.get(name) in known:
+            low = max(0.0, key.low)
+            keys[name] = (low + (key.high - low) * known[told[name]])[:, None]
+    share = known[told[LEVEL]][:, None, None] if told.get(LEVEL) in known else 1.0
+    if one.written:
+        plain = {name: float(np.mean(value)) for name, value in keys.items()}
+        made = WRITTEN[one.written](strip, lamps, way, local_s + strip.start_s, local_s, plain, feeds)
+        level, colour, shown = made[..., 0], None, made * strip.level * share
+    else:
+        level, colour = one.levels(lamps, way, phases, rounds, keys)
+        shown = (level * strip.level)[..., None] * share
     name = strip.palette or ("" if strip.colour else one.palette)
     if name:
         # What has no colours of its own runs through the palette with the level.

@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
 
 from ..colour.difference import to_linear
-from ..project import Motion, Strip
+from ..project import Feed, Motion, Strip
 from .lamps import Lamps
 from .score import current_shares, levels, one_round, strip_levels
 from .way import way_of
@@ -41,14 +42,16 @@ def strips(motion: Motion, lamps: Lamps, columns: int, background: tuple[int, in
     return Strips(pixels, groups, curve)
 
 
-def strip_picture(strip: Strip, lamps: Lamps, columns: int, background: tuple[int, int, int]) -> Pixels:
+def strip_picture(
+    strip: Strip, lamps: Lamps, columns: int, background: tuple[int, int, int], feeds: Sequence[Feed] = ()
+) -> Pixels:
     """A strip alone (n, columns, 3): its LEDs along its way, of many every so many."""
     way = way_of(strip, lamps)
     rows = np.argsort(way.place, kind="stable")[_spread(len(way.rows), _MOST_IN_STRIP)]
     if not len(rows):
         return np.broadcast_to(np.array(background, np.uint8), (1, columns, 3)).copy()
     times = (np.arange(columns) + 0.5) / columns * strip.length_s
-    made = strip_levels(strip, lamps, way, times)[:, rows]
+    made = strip_levels(strip, lamps, way, times, feeds)[:, rows]
     fade = np.ones(columns)
     if strip.fade_in_s > 0:
         fade = np.minimum(fade, times / strip.fade_in_s)

@@ -40,7 +40,7 @@ from .model import (
     Tones,
     Words,
 )
-from .motion import Motion, Strip
+from .motion import Feed, Motion, Strip
 from .param import Param
 from .unknown import plain
 from .wiring import Anew, Area, DrawnTrack, Lead, PartPlace, Pour, Wiring
@@ -67,6 +67,7 @@ __all__ = [
     "Driven",
     "Edit",
     "Feature",
+    "Feed",
     "Fill",
     "Finding",
     "GivenPin",

@@ -19,12 +19,26 @@ Share = Annotated[float, Meta(ge=0, le=1)]
 Word = Annotated[str, Meta(max_length=80)]
 
 
+class Feed(Section, frozen=True):
+    """A value that changes while a score plays: simulated, or recorded (`points`: moments in s and values). It lies between
+    `low` and `high`, and goes round once in `period_s`; a clock starts at `low`, seconds of the day."""
+
+    name: Annotated[str, Meta(pattern="^[A-Za-z_][A-Za-z0-9_]{0,29}$")]
+    kind: Literal["tide", "clock", "counter", "walk", "charge", "wave", "recorded"] = "tide"
+    low: float = 0.0
+    high: float = 1.0
+    period_s: Annotated[float, Meta(gt=0, le=1e7)] = 20.0
+    seed: Annotated[int, Meta(ge=0, le=1_000_000)] = 1
+    points: Annotated[tuple[tuple[float, float], ...], Meta(max_length=20_000)] = ()
+
+
 class Strip(Section, frozen=True):
     """A pattern that plays for a while on some LEDs.
 
     `number` names it, once given. It plays on the LEDs that `groups`, `arrays`, `region` (a colour of the picture) and `leds`
-    all allow; what is empty allows any. `colour` is for LEDs that have several, `palette` goes before it. Strips of a higher
-    `row` lie over those below.
+    all allow; what is empty allows any. `colour` is for LEDs that have several, `palette` goes before it. Words are written as
+    `text` in a `font`. A number of the pattern, or the level, is `bound` to a feed by its name. Strips of a higher `row` lie
+    over those below.
     """
 
     number: Annotated[int, Meta(ge=1, le=100_000)]
@@ -52,6 +66,9 @@ class Strip(Section, frozen=True):
     muted: bool = False
     seed: Annotated[int, Meta(ge=0, le=1_000_000)] = 1
     keys: Annotated[tuple[tuple[Word, float], ...], Meta(max_length=20)] = ()
+    text: Annotated[str, Meta(max_length=200)] = ""
+    font: Word = ""
+    bound: Annotated[tuple[tuple[Word, Word], ...], Meta(max_length=20)] = ()
 
     @property
     def end_s(self) -> float:
@@ -66,6 +83,7 @@ class Motion(Section, frozen=True):
     period_s: Annotated[float, Meta(gt=0, le=600)] = 2.0
     brightness: Annotated[float, Meta(ge=0, le=1)] = 1.0
     score: Annotated[tuple[Strip, ...], Meta(max_length=2000)] = ()
+    feeds: Annotated[tuple[Feed, ...], Meta(max_length=100)] = ()
 
     @property
     def seconds(self) -> float:

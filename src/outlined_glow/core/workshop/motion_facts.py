@@ -9,13 +9,14 @@ import numpy as np
 
 from ..errors import Trouble
 from ..motion.edits import ALONG
+from ..motion.feeds import values_of
 from ..motion.flash import ALLOWED, AREA_SR, FlashReport, flash_report
 from ..motion.frames import Table, as_binary, as_csv, as_header, as_json, as_picture, packed, table_of
 from ..motion.pattern import Key, pattern
 from ..motion.score import current_shares, one_round
 from ..motion.truth import distance, real_levels, truths
 from ..motion.way import rows_of
-from ..project import Param, Strip
+from ..project import Feed, Param, Strip
 from ..text_safety import short
 from ..units import show
 from .compile import Work
@@ -72,7 +73,7 @@ def flash_words(report: FlashReport) -> tuple[str, str, bool]:
     verdict = f"{one.most:g} {kind} in the worst second; {ALLOWED} are allowed."
     if not one.area_sr:
         return verdict, f"Safe, seen from {report.distance_m:g} m.", True
-    area = f"{one.area_sr:.2g} sr flash more often, seen from {report.distance_m:g} m; {AREA_SR:g} sr may."
+    area = f"{max(one.area_sr, 0.0001):.4f} sr flash more often, seen from {report.distance_m:g} m; {AREA_SR:g} sr may."
     return verdict, f"{'Safe' if report.safe else 'Not safe'}: {area}", report.safe
 
 
@@ -139,6 +140,16 @@ def keys_of_strip(strip: Strip) -> Mapping[str, tuple[Key, float]]:
     """The numbers that the pattern of a strip takes, and their values in it."""
     own = dict(strip.keys)
     return {name: (key, own.get(name, key.value)) for name, key in pattern(strip.pattern).keys.items()}
+
+
+def feed_words(feed: Feed, time_s: float) -> str:
+    """The value of a feed at a moment; a clock as people read it."""
+    value = float(values_of(feed, np.array([time_s]))[0])
+    if not np.isfinite(value):
+        return "none"
+    if feed.kind == "clock":
+        return f"{int(value) // 3600:02}:{int(value) // 60 % 60:02}:{int(value) % 60:02}"
+    return show(value, 3)
 
 
 def numbers_of(text: str) -> tuple[int, ...] | None:

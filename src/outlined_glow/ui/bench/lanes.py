@@ -54,13 +54,14 @@ class Lanes:
         self.hold: Hold | None = None
         self._seconds = 1.0
         self._lamps: Any = None
+        self._feeds: tuple[Any, ...] = ()
         self._pictures: dict[int, _Picture] = {}
 
     def show(self, motion: Any, lamps: Any) -> None:
         """The strips of a board's score."""
         if lamps is not self._lamps:
             self._pictures.clear()
-        self.strips, self._lamps = motion.score, lamps
+        self.strips, self._lamps, self._feeds = motion.score, lamps, motion.feeds
         self._seconds = motion.seconds
         self.hold = None
 
@@ -198,11 +199,11 @@ class Lanes:
 
     def _picture(self, one: Any) -> _Picture:
         """The light of a strip; made anew only where that is another one."""
-        looks = core("score").as_looks(one)
+        looks = core("score").as_looks(one, self._feeds)
         known = self._pictures.get(one.number)
         if known is not None and known.looks == looks:
             return known
-        pixels = core("strips").strip_picture(one, self._lamps, _COLUMNS, GROUND)
+        pixels = core("strips").strip_picture(one, self._lamps, _COLUMNS, GROUND, self._feeds)
         rows = pixels.shape[0]
         image = QImage(pixels.tobytes(), _COLUMNS, rows, 3 * _COLUMNS, QImage.Format.Format_RGB888).copy()
         made = _Picture(looks, image, bool(len(core("way").rows_of(one, self._lamps))))

@@ -12,18 +12,22 @@ from ..theme import SEMIBOLD, font, on_bench
 from .camera import Camera
 
 _RADIUS_PX, _BESIDE_PX = 8.0, 9.0
+#: LEDs nearer together than this have no room for numbers.
+_APART_PX = 15.0
 #: So many numbers are read; of more only the rings are drawn.
 _MOST_NUMBERS = 200
 
 
 def paint_way(painter: QPainter, camera: Camera, work: Any, strip: Any) -> None:
     """A ring round each LED of a strip, and its place on the way, from 1."""
+    if core("pattern").pattern(strip.pattern).written:
+        return  # letters have no order
     way = core("way").way_of(strip, work.lamps)
     t = on_bench()
     ox, oy = work.board.origin
     painter.setFont(font(12, SEMIBOLD))
     painter.setBrush(Qt.BrushStyle.NoBrush)
-    numbered = len(way.rows) <= _MOST_NUMBERS
+    numbered = len(way.rows) <= _MOST_NUMBERS and core("light_facts").least_apart_mm(work) * camera.zoom > _APART_PX
     taken: list[QRectF] = []
     for row, place in zip(way.rows.tolist(), way.place.tolist(), strict=True):
         x, y = work.lamps.places[row].tolist()

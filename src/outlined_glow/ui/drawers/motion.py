@@ -14,6 +14,7 @@ from ..fields import Switch
 from ..flow import FlowLayout
 from ..widgets import button, label, link
 from .base import Drawer, Window
+from .feeds import FeedsCard
 from .flash_bars import FlashBars
 from .motion_strip import StripCards
 
@@ -41,6 +42,7 @@ class MotionDrawer(Drawer):
             links.addWidget(one)
         card.body.addLayout(links)
         self.strip = StripCards(self, self.session)
+        self.feeds = FeedsCard(self.add_card("Feeds"), self.session, self.edit)
         flash = self.add_card("Flash safety")
         self.flash_card = flash
         self.flash = label("–", wrap=True)
@@ -67,6 +69,7 @@ class MotionDrawer(Drawer):
         super().attach(window)
         self._window = window
         self.strip.attach(window)
+        window.area.moment.connect(lambda *_: self.feeds.show_time(window.area.score.time_s))
 
     def inputs(self) -> Mapping[str, QWidget]:
         """The pattern and its keys."""
@@ -103,6 +106,7 @@ class MotionDrawer(Drawer):
         words = "steady" if motion.is_steady else f"{motion.title}, {rounds}"
         self.subtitle.set_full(words if work.leds else "no LEDs yet")
         self.strip.show_work(work)
+        self.feeds.show_work(work)
 
     def look(self, work: Any) -> None:
         self.session.jobs.submit(

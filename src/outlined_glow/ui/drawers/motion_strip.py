@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import Any
 
-from PyQt6.QtWidgets import QWidget
+from PyQt6.QtWidgets import QLabel, QWidget
 
 from ..core_door import core
 from ..edit_fields import KeyRows
@@ -15,7 +15,7 @@ from ..session import Session
 from ..widgets import label, link
 from .base import Drawer, Window
 
-_PLAYS = ("pattern", "palette", "colour", "level", "start_s", "length_s", "period_s", "fade_in_s", "fade_out_s")
+_PLAYS = ("pattern", "text", "font", "palette", "colour", "level", "start_s", "length_s", "period_s", "fade_in_s", "fade_out_s")
 _RUNS = ("along", "angle_deg", "mirrored", "backwards", "pace", "steps", "row", "blend", "seed")
 _PICKED = "picked"
 
@@ -35,6 +35,13 @@ class StripCards:
         self.rows.add(*_PLAYS)
         self.rows["colour"].setToolTip("Six hexadecimal digits such as FFA000, or none: LEDs with one colour keep theirs")
         self.rows["colour"].setPlaceholderText("as the LEDs are")
+        self._first = ""
+        self.dims, self.moves = Choice([]), Choice([])
+        self.dims.chosen.connect(lambda feed: self._bind("level", feed))
+        self.moves.chosen.connect(lambda feed: self._bind(self._first, feed))
+        self._dims_row = self.plays.row("brightness follows", self.dims)
+        self._moves_row = self.plays.row("value follows", self.moves)
+        self._moves_title = self._moves_row.findChild(QLabel) or QLabel()
         links = FlowLayout()
         for text, run, tip in (
             ("copy it", lambda: self._run("copy-strip"), "D"),
@@ -88,7 +95,11 @@ class StripCards:
         self.plays.aside.set_full("muted" if strip.muted else "")
         self.mute.setText("play it again" if strip.muted else "mute it")
         colour = strip.colour or ""
-        self.rows.show_of(strip, palette=strip.palette or "none", colour=colour)
+        self.rows.show_of(strip, palette=strip.palette or "none", colour=colour, font=strip.font or "auto")
+        written = core("pattern").pattern(strip.pattern).written
+        kept = {"words": _PLAYS, "numbers": tuple(key for key in _PLAYS if key != "font")}
+        self.rows.only(kept.get(written, tuple(key for key in _PLAYS if key not in ("text", "font"))))
+        self._show_bound(strip, work.project.motion.feeds)
         self._show_keys(strip)
         self.way.show_of(strip)
         self.way.only([
@@ -125,15 +136,34 @@ class StripCards:
                 field.committed.connect(lambda value, name=name: self._set("keys", f"{name}={value:g}"))
                 row = self.plays.row(key.title or name, field)
                 self.plays.body.removeWidget(row)
-                self.plays.body.insertWidget(2 + at, row)
+                self.plays.body.insertWidget(4 + at, row)
                 self._keys[name] = field
                 self._key_rows.append(row)
         for name, (_, value) in keys.items():
             self._keys[name].show_value(value)
 
+    def _show_bound(self, strip: Any, feeds: Any) -> None:
+        """What follows a feed, where there are any: the brightness, and the first number of the pattern."""
+        first = next(iter(core("pattern").pattern(strip.pattern).keys), "")
+        self._first = first
+        bound = dict(strip.bound)
+        for key, choice, row in (("level", self.dims, self._dims_row), (first, self.moves, self._moves_row)):
+            row.setVisible(bool(feeds and key) or key in bound)
+            choice.fill([("none", "nothing"), *((one.name, one.name) for one in feeds)])
+            choice.show_key(bound.get(key, "none"))
+        self._moves_title.setText(f"{first.removesuffix('_mm')} follows")
+
+    def _bind(self, key: str, feed: str) -> None:
+        if key:
+            self._set("bind", f"{key}={feed}")
+
     def _set(self, key: str, value: Any) -> None:
-        if self._number:
-            self._edit("set-strip", number=self._number, **{key: value})
+        if not self._number:
+            return
+        more: dict[str, Any] = {}
+        if key == "pattern" and core("pattern").pattern(value).written and not self.rows["text"].text().strip():
+            more = {"text": "hello"}
+        self._edit("set-strip", number=self._number, **{key: value}, **more)
 
     def _run(self, name: str) -> None:
         if self._number:

@@ -1,0 +1,139 @@
+"""What of a text cannot be shown, or not be told: letters, room, live fields."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from ..errors import Trouble
+from ..project import Feed, Finding, Motion, Remedy, Strip
+from .feeds import fields_of, texts_at, values_of
+from .lamps import Lamps
+from .pattern import pattern
+from .pixel_font import font_for
+from .way import way_of
+from .written import digits_of, matrix, segments, signs_of
+
+#: Moments at which a text is looked at.
+_MOMENTS = 240
+
+
+def word_findings(motion: Motion, lamps: Lamps) -> list[Finding]:
+    """Of every strip with a text, and of everything that follows a feed."""
+    out: list[Finding] = []
+    for one in motion.score:
+        if one.muted or not lamps.count:
+            continue
+        out += _feeds_gone(one, motion)
+        written = pattern(one.pattern).written
+        if written:
+            out += _half_days(one)
+            out += (_words if written == "words" else _numbers)(one, motion, lamps)
+    return out
+
+
+def feed_findings(motion: Motion) -> list[Finding]:
+    """Feeds that end before the score does."""
+    times = np.linspace(0, motion.seconds, _MOMENTS, endpoint=False)
+    return [
+        Finding(
+            code="feed-ends", severity="note", stage="motion",
+            text=f"The feed “{one.name}” has no value for part of the {motion.seconds:g} s; what shows it has dashes then.",
+        )
+        for one in motion.feeds
+        if np.isnan(values_of(one, times)).any()
+    ]  # fmt: skip
+
+
+def _texts(one: Strip, motion: Motion) -> list[str]:
+    """Every text that it comes to, and those of the least and the greatest value of its fields."""
+    times = one.start_s + np.linspace(0, one.length_s, _MOMENTS, endpoint=False)
+    texts = texts_at(one.text, motion.feeds, times)
+    for end in ("low", "high"):
+        texts += texts_at(one.text, [_held(feed, getattr(feed, end)) for feed in motion.feeds], np.zeros(1))
+    return list(dict.fromkeys(texts))
+
+
+def _held(feed: Feed, value: float) -> Feed:
+    """A feed that keeps one value; a clock goes on."""
+    if feed.kind == "clock":
+        return feed
+    return Feed(name=feed.name, kind="recorded", points=((0.0, value),), low=feed.low, high=feed.high)
+
+
+def _words(one: Strip, motion: Motion, lamps: Lamps) -> list[Finding]:
+    rows, columns = matrix(lamps, way_of(one, lamps).rows)[2:4]
+    if not rows:
+        return []
+    font, texts = font_for(one.font, rows), _texts(one, motion)
+    out = []
+    if font.height > rows:
+        smaller = Remedy("take the font that has room", "set-strip", (("number", one.number), ("font", "auto")))
+        text = f"Strip {one.number}: letters of “{font.name}” are {font.height} high, and its LEDs have {rows} rows."
+        out.append(_told("words-cut-off", text, font.height, rows, (smaller,) if one.font else ()))
+    lacks = "".join(dict.fromkeys(letter for text in texts for letter in font.lacks(text)))
+    if lacks:
+        text = f"Strip {one.number}: “{font.name}” has no letters for {' '.join(lacks[:12])}. Write it otherwise."
+        out.append(_told("letters-lacking", text))
+    speed = dict(one.keys).get("speed", pattern(one.pattern).keys["speed"].value)
+    wide = max((font.line(text).shape[1] for text in texts), default=0)
+    if speed == 0 and wide > columns:
+        runs = Remedy("let it run", "set-strip", (("number", one.number), ("keys", "speed=10")))
+        text = f"Strip {one.number}: the words are {wide} columns wide and stand still on {columns}; the end is not seen."
+        out.append(_told("words-too-wide", text, wide, columns, (runs,)))
+    return out
+
+
+def _numbers(one: Strip, motion: Motion, lamps: Lamps) -> list[Finding]:
+    digits, texts = len(digits_of(lamps, way_of(one, lamps))), _texts(one, motion)
+    if not digits:
+        text = f"Strip {one.number} writes a number, and none of its LEDs is a digit of seven segments."
+        return [_told("words-too-wide", text, 1, 0)]
+    out = []
+    widest = max(texts, key=lambda text: len(signs_of(text)))
+    needs = len(signs_of(widest))
+    if needs > digits:
+        text = f"Strip {one.number}: “{widest}” needs {needs} digits, and there are {digits}; it shows dashes then."
+        out.append(_told("words-too-wide", text, needs, digits))
+    lacks = "".join(dict.fromkeys(sign for text in texts for sign, _ in signs_of(text) if segments(sign) is None))
+    if lacks:
+        text = f"Strip {one.number}: seven segments cannot show {' '.join(lacks[:12])}. Write it otherwise."
+        out.append(_told("letters-lacking", text))
+    return out
+
+
+def _half_days(one: Strip) -> list[Finding]:
+    hows = " ".join(how for _, _, how in fields_of(one.text))
+    if "%I" not in hows or "%p" in hows:
+        return []
+    remedy = Remedy("count to 24", "set-strip", (("number", one.number), ("text", one.text.replace("%I", "%H"))))
+    text = f"Strip {one.number} counts hours to twelve, and does not tell which half of the day it is."
+    return [_told("half-day-not-told", text, remedies=(remedy,))]
+
+
+def _feeds_gone(one: Strip, motion: Motion) -> list[Finding]:
+    known = {feed.name for feed in motion.feeds}
+    try:
+        named = {name for _, name, _ in fields_of(one.text) if name}
+    except Trouble:  # in a file from elsewhere
+        named = set()
+    out = []
+    gone = sorted((named | {feed for _, feed in one.bound}) - known)
+    if gone:
+        make = Remedy("make it", "set-feed", (("name", gone[0]),))
+        remedies = (make,) if gone[0].isidentifier() and gone[0].isascii() else ()
+        text = f"Strip {one.number} follows “{gone[0]}”, and there is no such feed."
+        out.append(_told("feed-lacking", text, remedies=remedies))
+    lost = sorted({key for key, _ in one.bound} - {*pattern(one.pattern).keys, "level"})
+    if lost:
+        remedy = Remedy("leave it", "set-strip", (("number", one.number), ("bind", f"{lost[0]}=none")))
+        text = f"Strip {one.number}: “{lost[0]}” follows a feed, and “{one.pattern}” has no such number."
+        out.append(_told("feed-lacking", text, remedies=(remedy,)))
+    return out
+
+
+def _told(
+    code: str, text: str, measured: float | None = None, allowed: float | None = None, remedies: tuple[Remedy, ...] = ()
+) -> Finding:
+    return Finding(
+        code=code, severity="warning", stage="motion", text=text, measured=measured, allowed=allowed, remedies=remedies
+    )
