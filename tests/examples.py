@@ -138,6 +138,12 @@ EXAMPLES: dict[str, dict[str, Any]] = {
     "clear-score": {},
     "set-feed": {"name": "tide", "low": 0.4, "high": 4.2, "period_s": 12.0},
     "remove-feed": {"name": "tide"},
+    "set-scene": {"name": "night", "start_s": 0.0, "length_s": 4.0, "then": "hold"},
+    "remove-scene": {"name": "night"},
+    "add-button": {"name": "key", "long_s": 1.0},
+    "remove-button": {"name": "key"},
+    "add-change": {"of": "any", "to": "night", "by": "short"},
+    "remove-change": {"number": 1},
 }
 
 
@@ -155,7 +161,9 @@ _BEFORE: dict[str, tuple[str, ...]] = {
     "rename-board": ("add-board",), "remove-board": ("add-board",), "drive-alike": ("drive",),
     "unwire": ("wire",), "free-part": ("place-part",), "remove-track": ("track",), "set-track": ("track",),
     "remove-lead": ("lead",), "set-strip": ("add-strip",), "remove-strip": ("add-strip",), "copy-strip": ("add-strip",),
-    "split-strip": ("add-strip",), "clear-score": ("add-strip",), "remove-feed": ("set-feed",),
+    "split-strip": ("add-strip",), "clear-score": ("add-strip",), "remove-feed": ("set-feed",), "remove-scene": ("set-scene",),
+    "remove-button": ("add-button",),
+    "add-change": ("set-scene", "add-button"), "remove-change": ("set-scene", "add-button", "add-change"),
     "set-pin": ("copy-controller",), "set-controller": ("copy-controller",), "remove-controller": ("copy-controller",),
 }  # fmt: skip
 

@@ -58,6 +58,8 @@ _PARTS = {
     "pattern": "outlined_glow.core.motion.pattern",
     "score": "outlined_glow.core.motion.score",
     "truth": "outlined_glow.core.motion.truth",
+    "scenes": "outlined_glow.core.motion.scenes",
+    "scene_edits": "outlined_glow.core.motion.scene_edits",
     "motion_edits": "outlined_glow.core.motion.edits",
     "way": "outlined_glow.core.motion.way",
     "motion_facts": "outlined_glow.core.workshop.motion_facts",

@@ -2,8 +2,9 @@
 
 from . import edits as _edits
 from . import feed_edits as _feed_edits
+from . import scene_edits as _scene_edits
 from .lamps import Lamps, lamps_of
 from .score import average_share, level_at, levels, peak_share
 
 __all__ = ["Lamps", "average_share", "lamps_of", "level_at", "levels", "peak_share"]
-del _edits, _feed_edits
+del _edits, _feed_edits, _scene_edits

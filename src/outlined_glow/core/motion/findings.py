@@ -4,12 +4,14 @@ from __future__ import annotations
 
 import math
 
-from ..board import Board
 from ..drive.methods import ways_of
+from ..geometry.regions import shifted
 from ..passes import Pass
 from ..project import Drive, Finding, Motion, Remedy
+from ..shape import Outline
 from .flash import ALLOWED, AREA_SR, Flashes, flash_report
 from .lamps import Lamps
+from .scene_findings import scene_findings
 from .way import rows_of
 from .word_findings import feed_findings, word_findings
 
@@ -45,16 +47,17 @@ def strip_findings(motion: Motion, lamps: Lamps) -> list[Finding]:
     return out
 
 
-def flash_findings(motion: Motion, lamps: Lamps, board: Board, seen_from_m: float) -> list[Finding]:
+def flash_findings(motion: Motion, lamps: Lamps, outline: Outline, seen_from_m: float) -> list[Finding]:
     """Flashes that are not safe from where the board is seen, and from half as far."""
-    report = flash_report(motion, lamps, board.outline, seen_from_m)
+    edge = shifted(outline.region, -outline.origin[0], -outline.origin[1])
+    report = flash_report(motion, lamps, edge, seen_from_m)
     out = [
         _unsafe(code, kind, one, seen_from_m, "warning")
         for code, kind, one in (("flash-general", "", report.general), ("flash-red", "red ", report.red))
         if not one.safe
     ]
     if not out and report.worst.most > ALLOWED:
-        near = flash_report(motion, lamps, board.outline, seen_from_m / 2)
+        near = flash_report(motion, lamps, edge, seen_from_m / 2)
         out += [
             _unsafe("flash-near", kind, one, seen_from_m / 2, "note")
             for kind, one in (("", near.general), ("red ", near.red))
@@ -80,9 +83,10 @@ def _unsafe(code: str, kind: str, one: Flashes, distance_m: float, severity: str
 
 CHECKS = (
     Pass("words check", ("motion", "lamps"), word_findings),
+    Pass("scene check", ("motion", "lamps"), scene_findings),
     Pass("feed check", ("motion",), feed_findings),
     Pass("led count", ("leds",), len),
     Pass("motion check", ("motion", "led count", "drive"), motion_findings),
     Pass("strip check", ("motion", "lamps"), strip_findings),
-    Pass("flash check", ("motion", "lamps", "board", "seen from"), flash_findings),
+    Pass("flash check", ("motion", "lamps", "outline", "seen from"), flash_findings),
 )

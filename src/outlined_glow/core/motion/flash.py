@@ -10,7 +10,7 @@ from dataclasses import dataclass
 import numpy as np
 import shapely
 from numpy.typing import NDArray
-from shapely.geometry import Polygon
+from shapely.geometry.base import BaseGeometry
 
 from ..colour.difference import to_linear
 from ..project import Motion
@@ -73,20 +73,21 @@ class FlashReport:
 
 
 #: The latest reports: findings, window and files ask for the same.
-_KNOWN: deque[tuple[Motion, Lamps, Polygon, float, FlashReport]] = deque(maxlen=8)
+_KNOWN: deque[tuple[Motion, Lamps, BaseGeometry, float, FlashReport]] = deque(maxlen=8)
 
 
-def flash_report(motion: Motion, lamps: Lamps, outline: Polygon, distance_m: float) -> FlashReport:
+def flash_report(motion: Motion, lamps: Lamps, outline: BaseGeometry, distance_m: float) -> FlashReport:
     """What of a motion flashes on a board, seen from a distance, m. The latest ones are remembered."""
     for known, table, edge, metres, report in tuple(_KNOWN):
-        if table is lamps and edge is outline and metres == distance_m and known == motion:
+        alike = edge is outline or (edge.bounds == outline.bounds and edge.area == outline.area)
+        if table is lamps and alike and metres == distance_m and known == motion:
             return report
     made = flashes(motion, lamps, cells_mm2(outline, lamps), distance_m)
     _KNOWN.append((motion, lamps, outline, distance_m, made))
     return made
 
 
-def cells_mm2(outline: Polygon, lamps: Lamps) -> Numbers:
+def cells_mm2(outline: BaseGeometry, lamps: Lamps) -> Numbers:
     """The part of the board (n,) that is nearest to each LED, mm²."""
     from scipy.spatial import cKDTree  # only who asks loads it
 

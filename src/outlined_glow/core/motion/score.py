@@ -10,7 +10,7 @@ import msgspec
 import numpy as np
 from numpy.typing import NDArray
 
-from ..project import Feed, Motion, Strip
+from ..project import Feed, Motion, Scene, Strip
 from .feeds import shares_of
 from .lamps import Lamps
 from .pattern import pattern
@@ -175,8 +175,17 @@ def _samples(motion: Motion) -> int:
 
 
 def average_share(motion: Motion, lamps: Lamps) -> float:
-    """The mean share of the full current over all that plays."""
+    """The mean share of the full current: over the day where scenes tell their share of it, else over all that plays."""
+    if any(one.share > 0 for one in motion.scenes):
+        return sum(one.share * _average_of(motion, lamps, one) for one in motion.scenes if one.share > 0)
     return float(current_shares(motion, lamps, one_round(motion, _samples(motion))).mean())
+
+
+def _average_of(motion: Motion, lamps: Lamps, scene: Scene) -> float:
+    """The mean share of the full current while a scene plays."""
+    count = int(min(_MOST, max(_LEAST, round(_A_SECOND * scene.length_s))))
+    times = scene.start_s + (np.arange(count) + 0.5) / count * scene.length_s
+    return float(current_shares(motion, lamps, times).mean())
 
 
 def peak_share(motion: Motion, lamps: Lamps) -> float:

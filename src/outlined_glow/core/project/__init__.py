@@ -40,7 +40,7 @@ from .model import (
     Tones,
     Words,
 )
-from .motion import Feed, Motion, Strip
+from .motion import Button, Feed, Motion, Scene, SceneChange, Strip
 from .param import Param
 from .unknown import plain
 from .wiring import Anew, Area, DrawnTrack, Lead, PartPlace, Pour, Wiring
@@ -55,6 +55,7 @@ __all__ = [
     "AutoOff",
     "Brief",
     "Brought",
+    "Button",
     "Chain",
     "Change",
     "Clean",
@@ -92,6 +93,8 @@ __all__ = [
     "Remedy",
     "ReservedPin",
     "Ring",
+    "Scene",
+    "SceneChange",
     "SecondSource",
     "Severity",
     "Shape",

@@ -76,6 +76,42 @@ class Strip(Section, frozen=True):
         return self.start_s + self.length_s
 
 
+class Scene(Section, frozen=True):
+    """A part of the score with a name, and what follows once it has played: again, its last moment held, dark, or switched off.
+    `share` is how much of the day it is on, 0 to 1."""
+
+    name: Annotated[str, Meta(min_length=1, max_length=40)]
+    start_s: Seconds = 0.0
+    length_s: Annotated[float, Meta(gt=0, le=7200)] = 2.0
+    then: Literal["again", "hold", "dark", "off"] = "again"
+    share: Share = 0.0
+
+
+class Button(Section, frozen=True):
+    """A button: whether its contact closes when it is pressed, how long it bounces, from when on a press is long or very long,
+    and how soon a second press makes a double one."""
+
+    name: Annotated[str, Meta(min_length=1, max_length=40)]
+    contact: Literal["closes", "opens"] = "closes"
+    debounce_s: Annotated[float, Meta(ge=0, le=1)] = 0.02
+    long_s: Annotated[float, Meta(gt=0, le=20)] = 0.8
+    very_long_s: Annotated[float, Meta(gt=0, le=60)] = 3.0
+    double_s: Annotated[float, Meta(gt=0, le=2)] = 0.35
+
+
+class SceneChange(Section, frozen=True):
+    """What leads from a scene, or from any (""), to another one, or switches off (""): a press of a button, its end, a time
+    after it began (`value`, s), or a feed that rises over or falls under a `value`."""
+
+    number: Annotated[int, Meta(ge=1, le=100_000)]
+    of: Word = ""
+    to: Word = ""
+    by: Literal["short", "long", "very long", "double", "end", "time", "over", "under"] = "short"
+    button: Word = ""
+    feed: Word = ""
+    value: Annotated[float, Meta(ge=-1e9, le=1e9)] = 0.0
+
+
 class Motion(Section, frozen=True):
     """What plays: the strips of the score, or one pattern on all LEDs as long as there are none."""
 
@@ -84,6 +120,9 @@ class Motion(Section, frozen=True):
     brightness: Annotated[float, Meta(ge=0, le=1)] = 1.0
     score: Annotated[tuple[Strip, ...], Meta(max_length=2000)] = ()
     feeds: Annotated[tuple[Feed, ...], Meta(max_length=100)] = ()
+    scenes: Annotated[tuple[Scene, ...], Meta(max_length=100)] = ()
+    buttons: Annotated[tuple[Button, ...], Meta(max_length=50)] = ()
+    changes: Annotated[tuple[SceneChange, ...], Meta(max_length=500)] = ()
 
     @property
     def seconds(self) -> float:

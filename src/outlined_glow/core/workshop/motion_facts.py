@@ -13,10 +13,11 @@ from ..motion.feeds import values_of
 from ..motion.flash import ALLOWED, AREA_SR, FlashReport, flash_report
 from ..motion.frames import Table, as_binary, as_csv, as_header, as_json, as_picture, packed, table_of
 from ..motion.pattern import Key, pattern
+from ..motion.scene_edits import BY, PRESSED
 from ..motion.score import current_shares, one_round
 from ..motion.truth import distance, real_levels, truths
 from ..motion.way import rows_of
-from ..project import Feed, Param, Strip
+from ..project import Feed, Param, SceneChange, Strip
 from ..text_safety import short
 from ..units import show
 from .compile import Work
@@ -140,6 +141,18 @@ def keys_of_strip(strip: Strip) -> Mapping[str, tuple[Key, float]]:
     """The numbers that the pattern of a strip takes, and their values in it."""
     own = dict(strip.keys)
     return {name: (key, own.get(name, key.value)) for name, key in pattern(strip.pattern).keys.items()}
+
+
+def change_words(one: SceneChange) -> str:
+    """What leads on, in a line."""
+    how = dict(BY)[one.by]
+    if one.by in PRESSED:
+        how = f"{how} of {one.button}"
+    elif one.by in ("over", "under"):
+        how = f"{one.feed} {one.by} {show(one.value, 3)}"
+    elif one.by == "time":
+        how = f"{show(one.value, 2)} s"
+    return f"{one.of or 'any scene'} → {one.to or 'off'}: {how}"
 
 
 def feed_words(feed: Feed, time_s: float) -> str:

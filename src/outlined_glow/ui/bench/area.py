@@ -32,6 +32,7 @@ class BenchArea(QWidget):
     moment = pyqtSignal(float, float)  # share of the full current, phase
     playing_changed = pyqtSignal(bool)
     room_changed = pyqtSignal()
+    scene_changed = pyqtSignal(str)
 
     def __init__(self, session: Session, jobs: Jobs) -> None:
         super().__init__()
@@ -74,6 +75,7 @@ class BenchArea(QWidget):
         self._timer.timeout.connect(self._tick)
         self._clock = QElapsedTimer()
         self._started_at = 0.0
+        self._run: Any = None
         self.sun.changed.connect(self._sun)
         self.leaves.alone.connect(lambda _: self._layers())
         self.leaves.hid.connect(lambda _: self._layers())
@@ -211,6 +213,7 @@ class BenchArea(QWidget):
             self.pause()
         elif self._session.work is not None and self._session.work.leds:
             self._started_at = self.bench.time_s or 0.0
+            self._begin_scenes()
             self._clock.start()
             self._timer.start()
             self.bench.renders.prepare_to_play()
@@ -220,6 +223,9 @@ class BenchArea(QWidget):
         """Hold the pattern where it is."""
         if self._timer.isActive():
             self._timer.stop()
+            self._run = None
+            self.bench.set_dark(False)
+            self.scene_changed.emit("–")
             self.playing_changed.emit(False)
 
     def stop(self) -> None:
@@ -228,7 +234,43 @@ class BenchArea(QWidget):
         self.bench.set_time(None)
         self._tell()
 
+    def _begin_scenes(self) -> None:
+        """From power-on: the first scene, where there are any."""
+        work = self._session.work
+        self._run = core("scenes").Run(work.project.motion) if work is not None and work.project.motion.scenes else None
+
+    def press(self, kind: str, button: str) -> None:
+        """A button of the board is pressed; what does not play yet is switched on first."""
+        if not self.playing:
+            self.toggle_play()
+        if self._run is not None:
+            self._run.press(kind, button, self._clock.elapsed() / 1000)
+            self._tick()
+
+    def _tick_scenes(self) -> None:
+        """Where the scenes are."""
+        work, now = self._session.work, self._clock.elapsed() / 1000
+        if work is None:
+            return
+        if self._run.motion != work.project.motion:
+            self._begin_scenes()
+            if self._run is None:
+                return
+            self._clock.start()
+            now = 0.0
+        self._run.go(now)
+        moment = self._run.score_s(now)
+        self.scene_changed.emit("off" if self._run.scene is None else self._run.scene.name)
+        self.bench.set_dark(moment is None)
+        if moment is None and self.bench.time_s is None:
+            self.bench.set_time(0.0)
+        if moment is not None:
+            self._at(moment)
+
     def _tick(self) -> None:
+        if self._run is not None:
+            self._tick_scenes()
+            return
         self._at(self._started_at + self._clock.elapsed() / 1000)
 
     def _scrub(self, time_s: float) -> None:

@@ -61,7 +61,7 @@ class Canvas(QWidget):
         self.stage = "artwork"
         self.sun = 1.0
         self.time_s: float | None = None
-        self.real = False
+        self.real = self.dark = False
         self.strip: Any = None
         self.hidden: frozenset[str] = frozenset()
         self.leaf, self.compare = "", "picture"
@@ -222,6 +222,12 @@ class Canvas(QWidget):
         self.real = on
         self.redraw()
 
+    def set_dark(self, dark: bool) -> None:
+        """No LED is lit: the scene is over, or switched off."""
+        if dark != self.dark:
+            self.dark = dark
+            self.redraw()
+
     def show_way(self, strip: Any) -> None:
         """Number the LEDs in the order in which a strip of the score runs over them; None for no strip."""
         self.strip = strip
@@ -266,7 +272,18 @@ class Canvas(QWidget):
         leaf, ground = self.leaf or None, theme().bench
         scale = self.devicePixelRatioF()
         return Request(
-            self.work, camera, scale, self.sun, self.time_s, self.hidden, leaf, ground, self.compare, self.phase, self.real
+            self.work,
+            camera,
+            scale,
+            self.sun,
+            self.time_s,
+            self.hidden,
+            leaf,
+            ground,
+            self.compare,
+            self.phase,
+            self.real,
+            self.dark,
         )
 
     # -- camera ---------------------------------------------------------------------------------------------------

@@ -31,6 +31,8 @@ class Request:
     phase: int | None = None
     #: What the LEDs can do as they are driven, in the place of what is wanted.
     real: bool = False
+    #: No LED is lit.
+    dark: bool = False
 
 
 class Renderer:
@@ -79,7 +81,9 @@ class Renderer:
             motion, lamps = wanted.work.project.motion, wanted.work.lamps
             score = core("score")
             playing = wanted.time_s is not None
-            if playing and wanted.real:
+            if playing and wanted.dark:
+                levels = 0.0 * score.still(motion, lamps)
+            elif playing and wanted.real:
                 levels = core("truth").real_at(wanted.work.design.drive, motion, lamps, wanted.time_s)
             else:
                 levels = score.level_at(motion, lamps, wanted.time_s) if playing else score.still(motion, lamps)

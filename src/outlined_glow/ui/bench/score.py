@@ -52,6 +52,7 @@ class Score(QAbstractSlider):
         self._time = 0.0
         self._wish = False
         self.lanes = Lanes()
+        self._scenes: tuple[Any, ...] = ()
         self.strip = 0
 
     def show_work(self, work: Any) -> None:
@@ -60,6 +61,8 @@ class Score(QAbstractSlider):
         self._period, self._wish = motion.seconds, not core("facts").shown_truly(work)
         _, self._average_a, _ = core("facts").currents(work)
         self.lanes.show(motion, work.lamps)
+        self._scenes = motion.scenes
+        self._place_lanes()
         if self.strip not in {one.number for one in motion.score}:
             self.choose(0)
         self._grow()
@@ -75,13 +78,18 @@ class Score(QAbstractSlider):
 
     def _grow(self) -> None:
         """As high as the rows of strips ask for."""
-        high = min(_HIGHEST, max(_HIGH, _TOP + _CURRENT + 14 + _ROW * self.lanes.rows))
+        high = min(_HIGHEST, max(_HIGH, _TOP + _CURRENT + self._between + _ROW * self.lanes.rows))
         if high != self.height():
             self.setFixedHeight(high)
             self.grown.emit()
 
+    @property
+    def _between(self) -> int:
+        """The room between the rows and the current: scenes lie in it."""
+        return 34 if self._scenes and self.lanes.strips else 14
+
     def _place_lanes(self) -> None:
-        self.lanes.area = QRectF(_LEFT, _TOP, self.width() - _LEFT - _RIGHT, self.height() - _TOP - _CURRENT - 14)
+        self.lanes.area = QRectF(_LEFT, _TOP, self.width() - _LEFT - _RIGHT, self.height() - _TOP - _CURRENT - self._between)
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
         super().resizeEvent(event)
@@ -219,6 +227,8 @@ class Score(QAbstractSlider):
         self._paint_times(painter)
         if self.lanes.strips:
             self._paint_lanes(painter)
+            if self._scenes:
+                self._paint_scenes(painter)
         else:
             self._paint_strips(painter)
         self._paint_current(painter)
@@ -274,6 +284,23 @@ class Score(QAbstractSlider):
             area = QRectF(_LEFT - 34, y, 24, tall)
             painter.drawText(area, int(Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignRight), str(size))
             y, row = y + tall + gap, row + size
+
+    def _paint_scenes(self, painter: QPainter) -> None:
+        """Which part of the score each scene is."""
+        t, top = theme(), self.lanes.area.bottom() + 4
+        painter.setFont(font(13))
+        painter.setPen(t.colour("quiet"))
+        painter.drawText(QRectF(16, top, _LEFT - 24, 17), int(Qt.AlignmentFlag.AlignVCenter), "scenes")
+        for one in self._scenes:
+            left = self.lanes.x_of(one.start_s)
+            right = min(self.lanes.x_of(one.start_s + one.length_s), self.lanes.area.right())
+            box = QRectF(left, top, max(3.0, right - left - 1), 17)
+            painter.setPen(Qt.PenStyle.NoPen)
+            painter.setBrush(t.colour("sunken"))
+            painter.drawRoundedRect(box, 3, 3)
+            painter.setPen(t.colour("sea"))
+            words = painter.fontMetrics().elidedText(one.name, Qt.TextElideMode.ElideRight, int(box.width()) - 8)
+            painter.drawText(box.adjusted(5, 0, -2, 0), int(Qt.AlignmentFlag.AlignVCenter), words)
 
     def _paint_lanes(self, painter: QPainter) -> None:
         t = theme()

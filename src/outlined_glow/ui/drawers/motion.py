@@ -17,6 +17,7 @@ from .base import Drawer, Window
 from .feeds import FeedsCard
 from .flash_bars import FlashBars
 from .motion_strip import StripCards
+from .scenes import ScenesCards
 
 _TABLES = "C header (*.h);;Binary table (*.bin);;CSV (*.csv);;JSON (*.json);;Picture (*.png)"
 
@@ -42,6 +43,7 @@ class MotionDrawer(Drawer):
             links.addWidget(one)
         card.body.addLayout(links)
         self.strip = StripCards(self, self.session)
+        self.scenes = ScenesCards(self, self.session)
         self.feeds = FeedsCard(self.add_card("Feeds"), self.session, self.edit)
         flash = self.add_card("Flash safety")
         self.flash_card = flash
@@ -69,6 +71,7 @@ class MotionDrawer(Drawer):
         super().attach(window)
         self._window = window
         self.strip.attach(window)
+        self.scenes.attach(window)
         window.area.moment.connect(lambda *_: self.feeds.show_time(window.area.score.time_s))
 
     def inputs(self) -> Mapping[str, QWidget]:
@@ -107,6 +110,7 @@ class MotionDrawer(Drawer):
         self.subtitle.set_full(words if work.leds else "no LEDs yet")
         self.strip.show_work(work)
         self.feeds.show_work(work)
+        self.scenes.show_work(work)
 
     def look(self, work: Any) -> None:
         self.session.jobs.submit(

@@ -11,10 +11,11 @@ import pytest
 from hand import Hand
 from PyQt6.QtCore import QPoint, QPointF, Qt
 from PyQt6.QtTest import QTest
-from PyQt6.QtWidgets import QFileDialog, QPushButton
+from PyQt6.QtWidgets import QFileDialog, QInputDialog, QPushButton
 
 from outlined_glow.core.project import Strip
 from outlined_glow.ui.drawers.motion import MotionDrawer
+from outlined_glow.ui.drawers.scenes import ContactButton
 
 CTRL, SHIFT = Qt.KeyboardModifier.ControlModifier, Qt.KeyboardModifier.ShiftModifier
 
@@ -278,3 +279,81 @@ def test_words_and_what_follows_a_feed_are_set_in_the_window(
     project = motion.window.session.project
     assert project is not None
     assert [one.name for one in project.motion.feeds] == ["tide"]
+
+
+def asked(monkeypatch: pytest.MonkeyPatch, name: str) -> None:
+    """Answer the next question for a name."""
+    monkeypatch.setattr(QInputDialog, "getText", lambda *given, **named: (name, True))
+
+
+def test_scenes_are_made_and_a_press_leads_from_one_to_another(motion: Hand, monkeypatch: pytest.MonkeyPatch) -> None:
+    session, cards = motion.window.session, drawer(motion).scenes
+    session.edit("add-strip", {"pattern": "steady", "length_s": 4.0})
+    session.edit("add-strip", {"pattern": "steady", "level": 0.05, "start_s": 4.0, "length_s": 4.0})
+    motion.settle()
+    for name, start in (("bright", "0"), ("dim", "4")):
+        asked(monkeypatch, name)
+        press(motion, "make a scene…")
+        motion.type_in(cards.scene_rows["start_s"], start)
+        motion.type_in(cards.scene_rows["length_s"], "4")
+        motion.settle()
+    asked(monkeypatch, "key")
+    press(motion, "add a button…")
+    motion.type_in(cards.button_rows["long_s"], "0.3")
+    motion.settle()
+    for start, end, by in (("bright", "dim", "short"), ("dim", "bright", "long"), ("any", "off", "double")):
+        motion.choose(cards.start, start)
+        motion.choose(cards.end, end)
+        motion.choose(cards.by, by)
+        press(motion, "add this change")
+    project = session.project
+    assert project is not None
+    assert [(one.of, one.to, one.by, one.button) for one in project.motion.changes] == [
+        ("bright", "dim", "short", "key"), ("dim", "bright", "long", "key"), ("", "", "double", "key"),
+    ]  # fmt: skip
+    [contact] = drawer(motion).findChildren(ContactButton)
+    motion.window.area.sun.set_sun(0.0)
+    seen: list[str] = []
+    motion.window.area.scene_changed.connect(seen.append)
+    motion.window.area.toggle_play()
+    QTest.qWait(200)
+    assert seen[-1] == "bright"
+    QTest.mouseClick(contact, Qt.MouseButton.LeftButton)
+    QTest.qWait(150)
+    assert seen[-1] == "dim"
+    QTest.qWait(400)
+    QTest.mousePress(contact, Qt.MouseButton.LeftButton)
+    QTest.qWait(450)
+    assert seen[-1] == "bright", "a long press counts as soon as it is long enough"
+    QTest.mouseRelease(contact, Qt.MouseButton.LeftButton)
+    QTest.qWait(100)
+    assert seen[-1] == "bright", "its end is no short one"
+    QTest.mouseClick(contact, Qt.MouseButton.LeftButton)
+    QTest.mouseClick(contact, Qt.MouseButton.LeftButton)
+    QTest.qWait(300)
+    assert seen[-1] == "off"
+    assert motion.bench.dark
+    motion.window.area.stop()
+    motion.settle()
+    assert not motion.bench.dark
+
+
+def test_scenes_buttons_and_changes_are_renamed_and_removed(motion: Hand, monkeypatch: pytest.MonkeyPatch) -> None:
+    session, cards = motion.window.session, drawer(motion).scenes
+    session.edit("add-strip", {"pattern": "steady", "length_s": 4.0})
+    session.edit("set-scene", {"name": "one"})
+    session.edit("add-button", {"name": "key"})
+    session.edit("add-change", {"of": "one", "to": "off", "by": "short"})
+    motion.settle()
+    asked(monkeypatch, "two")
+    press(motion, "rename it…")
+    project = session.project
+    assert project is not None
+    assert project.motion.changes[0].of == "two"
+    motion.choose(cards.scene_rows["then"], "hold")
+    press(motion, "two → off: a short press of key")
+    press(motion, "remove this button")
+    press(motion, "remove this scene")
+    project = session.project
+    assert project is not None
+    assert (project.motion.scenes, project.motion.buttons, project.motion.changes) == ((), (), ())

@@ -1,0 +1,91 @@
+"""What of scenes and presses would not be understood: never reached, no way out, alike, unanswered."""
+
+from __future__ import annotations
+
+import itertools
+from collections.abc import Iterable
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ..colour.difference import lightness
+from ..project import Finding, Motion, Remedy, Scene
+from .lamps import Lamps
+from .scenes import PRESSES, leads_on, reached
+from .score import levels
+
+Numbers = NDArray[np.float64]
+#: Scenes whose mean difference of lightness is under this look alike; a press is to be answered within this, s.
+ALIKE, ANSWERED_S = 5.0, 0.2
+#: Moments of a scene that are compared, and of the answer to a press.
+_MOMENTS, _ANSWERS = 60, 5
+
+
+def scene_findings(motion: Motion, lamps: Lamps) -> list[Finding]:
+    """Of all scenes and changes."""
+    if not motion.scenes or not lamps.count:
+        return []
+    there, out = reached(motion), []
+    for one in motion.scenes:
+        remove = Remedy("remove it", "remove-scene", (("name", one.name),))
+        if one.name not in there:
+            text = f"Nothing leads to the scene “{one.name}”. Add a change to it."
+            out.append(_told("scene-not-reached", text, (remove,)))
+        if not leads_on(motion, one):
+            text = f"Nothing leads out of the scene “{one.name}”, and it does not switch off. Add a change."
+            ends = Remedy("let it switch off", "set-scene", (("name", one.name), ("then", "off")))
+            out.append(_told("scene-without-end", text, (ends,)))
+    shown = {one.name: _lightness(motion, lamps, np.linspace(0, one.length_s, _MOMENTS, endpoint=False) + one.start_s)
+             for one in motion.scenes}  # fmt: skip
+    for one, other in itertools.combinations(motion.scenes, 2):
+        off = float(np.abs(shown[one.name] - shown[other.name]).mean())
+        if off < ALIKE:
+            text = f"The scenes “{one.name}” and “{other.name}” look alike: nobody can tell which one it is."
+            out.append(_told("scenes-alike", text, measured=round(off, 2), allowed=ALIKE))
+    return [*out, *_unanswered(motion, lamps)]
+
+
+def _unanswered(motion: Motion, lamps: Lamps) -> Iterable[Finding]:
+    """Presses after which nothing is seen to change in time."""
+    scenes = {one.name: one for one in motion.scenes}
+    doubled = {(one.of, one.button) for one in motion.changes if one.by == "double"}
+    late = {one.name: one.double_s for one in motion.buttons if one.double_s > ANSWERED_S}
+    for one in motion.changes:
+        if one.by not in PRESSES:
+            continue
+        waits = one.by == "short" and one.button in late and {(one.of, one.button), ("", one.button)} & doubled
+        if waits:
+            text = f"A short press of “{one.button}” waits {late[one.button]:g} s for a second one before anything is seen."
+            quicker = Remedy("wait 0.2 s", "add-button", (("name", one.button), ("double_s", ANSWERED_S)))
+            yield _told("press-unanswered", text, (quicker,), late[one.button], ANSWERED_S)
+        for name in [one.of] if one.of else [name for name in scenes if name != one.to]:
+            source, target = scenes.get(name), scenes.get(one.to)
+            if source is not None and source is not target and _alike(motion, lamps, source, target):
+                text = f"A {one.by} press of “{one.button}” in the scene “{name}” is not answered within {ANSWERED_S:g} s: "
+                text += "what is seen hardly changes."
+                yield _told("press-unanswered", text, allowed=ANSWERED_S)
+
+
+def _alike(motion: Motion, lamps: Lamps, source: Scene, target: Scene | None) -> bool:
+    """Whether, wherever a scene is, the first moments of the next one look the same."""
+    before = _lightness(motion, lamps, source.start_s + np.linspace(0, source.length_s, _MOMENTS, endpoint=False))
+    if target is None:
+        return bool(before.mean() < ALIKE)
+    reach = min(ANSWERED_S, target.length_s)
+    after = _lightness(motion, lamps, target.start_s + np.linspace(0, reach, _ANSWERS, endpoint=False))
+    most = np.abs(before[:, None] - after[None]).mean(axis=tuple(range(2, before.ndim + 1))).max(axis=1)
+    return bool(most.max() < ALIKE)
+
+
+def _lightness(motion: Motion, lamps: Lamps, times: Numbers) -> Numbers:
+    """The lightness (t, n) of each LED at moments, its lights together."""
+    there = np.maximum((lamps.kinds > 0).sum(axis=1), 1)
+    return lightness(levels(motion, lamps, times).sum(axis=2) / there)
+
+
+def _told(
+    code: str, text: str, remedies: tuple[Remedy, ...] = (), measured: float | None = None, allowed: float | None = None
+) -> Finding:
+    return Finding(
+        code=code, severity="warning", stage="motion", text=text, measured=measured, allowed=allowed, remedies=remedies
+    )
