@@ -21,8 +21,9 @@ from plates import ROW, plate
 from outlined_glow.core.colour.difference import hex_to_rgb, lab_to_linear, lightness, rgb_to_lab, to_linear
 from outlined_glow.core.errors import Trouble
 from outlined_glow.core.motion import Lamps, level_at, levels
+from outlined_glow.core.motion.currents import played
 from outlined_glow.core.motion.edits import BLENDS, PACES, keys_of
-from outlined_glow.core.motion.flash import flashes
+from outlined_glow.core.motion.flash import CHANGE, DARKER, _find_changes, find_changes, flashes
 from outlined_glow.core.motion.frames import (
     PACKINGS,
     Table,
@@ -36,6 +37,7 @@ from outlined_glow.core.motion.frames import (
 )
 from outlined_glow.core.motion.lamps import BLUE, GREEN, RED, WHITE, plain_lamps
 from outlined_glow.core.motion.pattern import pattern_names, patterns
+from outlined_glow.core.motion.score import current_shares
 from outlined_glow.core.motion.shades import in_lights, of_palette, palette_names
 from outlined_glow.core.motion.strips import strip_picture
 from outlined_glow.core.motion.truth import distance, real_levels, truths
@@ -439,3 +441,43 @@ def test_many_leds_and_a_long_score() -> None:
     made = levels(motion, lamps, np.linspace(0, 200, 40))
     assert made.shape == (40, 3000, 1)
     assert set(patterns()) >= {"steady", "chase", "halves", "one at a time", "gauge"}
+
+
+@given(st.integers(1, 40), st.integers(1, 6), st.randoms(use_true_random=False))
+def test_changes_are_found_alike_by_both_codes_and_by_hand(moments: int, count: int, dice: Any) -> None:
+    light = np.array(
+        [[dice.choice([0.0, 0.05, 0.3, 0.75, 0.85, 1.0]) for _ in range(count)] for _ in range(moments)], np.float32
+    )
+    found = []
+    for run in (find_changes, _find_changes.run):
+        way, low, high = np.zeros(count, np.int8), light[0].copy(), light[0].copy()
+        out = np.zeros(light.shape, np.uint8)
+        run(light, way, low, high, np.float32(CHANGE - 1e-6), np.float32(DARKER), out)
+        found.append(out)
+    assert np.array_equal(*found)
+    for led in range(count):  # by hand: from extreme to extreme
+        row, told, low, high, way = light[:, led].tolist(), [], light[0, led], light[0, led], 0
+        for at, now in enumerate(row):
+            if way <= 0 and now - low > 0.0999 and low < 0.8:
+                way, high = 1, now
+                told.append(at)
+            elif way >= 0 and high - now > 0.0999 and now < 0.8:
+                way, low = -1, now
+                told.append(at)
+            low, high = min(low, now), max(high, now)
+        assert np.flatnonzero(found[0][:, led]).tolist() == told
+
+
+def test_the_current_of_a_long_score_is_worked_out_in_spans() -> None:
+    lamps = row_of(5)
+    motion = score(*({"pattern": "chase", "start_s": 4.0 * at, "length_s": 5.0, "row": 1 + at % 2} for at in range(12)))
+    made = played(motion, lamps)
+    moments = (np.arange(len(made.shares)) + 0.5) / made.rate
+    assert made.shares == pytest.approx(current_shares(motion, lamps, moments))
+    changed = Motion(score=(*motion.score[:5], replace_strip(motion.score[5], level=0.5), *motion.score[6:]))
+    after = played(changed, lamps)
+    assert after.shares == pytest.approx(current_shares(changed, lamps, moments))
+    assert after.average < made.average
+    assert made.between(0.0, motion.seconds) == pytest.approx(made.average)
+    loud = score({"length_s": 9.0, "level": 0.2}, {"start_s": 6.5, "length_s": 1.0, "row": 2})
+    assert played(loud, lamps).worst_second_s() == pytest.approx(6.5, abs=0.05)

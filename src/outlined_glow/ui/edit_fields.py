@@ -13,7 +13,7 @@ from .widgets import Card
 
 #: How a unit is shown, and what one of a shown unit is in that of the key.
 _SHOWN = {"deg": "°"}
-_FACTORS = {("%", ""): 0.01, ("mA", "A"): 1e-3, ("min", "s"): 60.0}
+_FACTORS = {("%", ""): 0.01, ("ms", "s"): 1e-3, ("mA", "A"): 1e-3, ("min", "s"): 60.0}
 
 
 def params_of(edit: str) -> Mapping[str, Any]:

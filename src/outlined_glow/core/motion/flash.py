@@ -6,6 +6,7 @@ import math
 from collections import deque
 from collections.abc import Iterator
 from dataclasses import dataclass
+from typing import Any
 
 import numpy as np
 import shapely
@@ -13,6 +14,7 @@ from numpy.typing import NDArray
 from shapely.geometry.base import BaseGeometry
 
 from ..colour.difference import to_linear
+from ..compiled import kernel
 from ..project import Motion
 from ..watch import give_way
 from .lamps import Lamps
@@ -27,9 +29,9 @@ ALLOWED, AREA_SR, HALF_FIELD_DEG = 3, 0.006, 5.0
 RED_SHARE, RED_CHANGE = 0.8, 0.2
 #: Below this share of its light an LED is dark, which counts as white.
 _DARK = 0.1
-#: The source is looked at so often a second, this many moments at once; for two rounds of it, since it begins again, and for
-#: a few seconds at least.
-_A_SECOND, _AT_ONCE, _ROUNDS, _SHORTEST_S, _LONGEST_S = 60, 1200, 2, 3.0, 1200.0
+#: The source is looked at so often a second, this many moments at once; some seconds longer than once round, for it begins
+#: again and its end flashes with its beginning.
+_A_SECOND, _AT_ONCE, _AGAIN_S, _LONGEST_S = 60, 1200, 3.0, 1200.0
 #: Squares of the board that are dealt out to the LEDs.
 _SQUARES = 20_000
 _TO_XYZ = np.array([[0.4124564, 0.3575761, 0.1804375], [0.2126729, 0.7151522, 0.0721750], [0.0193339, 0.1191920, 0.9503041]])
@@ -108,18 +110,16 @@ def flashes(motion: Motion, lamps: Lamps, cells: Numbers, distance_m: float) -> 
     if motion.is_steady or not lamps.count:
         none = Flashes(0.0, 0.0, 0.0, ())
         return FlashReport(none, none, distance_m)
-    whole = min(max(_ROUNDS * motion.seconds, _SHORTEST_S), _LONGEST_S)
+    whole = min(motion.seconds + _AGAIN_S, _LONGEST_S)
     general, red = _Counter(lamps, cells, distance_m, whole), _Counter(lamps, cells, distance_m, whole)
-    bright = _Changes(lamps.count)
-    reds = _RedChanges(lamps.count)
+    bright, reds = _Changes(lamps.count), _RedChanges(lamps.count)
     for at, shown in _shown(motion, lamps, whole):
         give_way()
         light = _luminance(lamps, shown)
+        general.count(at, bright.changed(light))
         coloured = _coloured(lamps, shown)
-        for step in range(len(shown)):
-            general.count(at + step, bright.changed(light[step]))
-            if coloured is not None:
-                red.count(at + step, reds.changed(light[step], coloured[0][step], coloured[1][step]))
+        if coloured is not None:
+            red.count(at, reds.changed(light, *coloured))
     return FlashReport(general.found(), red.found(), distance_m)
 
 
@@ -154,25 +154,48 @@ def _coloured(lamps: Lamps, shown: Numbers) -> tuple[NDArray[np.bool_], Numbers]
     return is_red, np.stack([4 * x / below, 9 * y / below], axis=-1)
 
 
+@kernel("void(f4[:,::1], i1[::1], f4[::1], f4[::1], f4, f4, u1[:,::1])", exact=True)
+def _find_changes(light: Any, way: Any, low: Any, high: Any, change: Any, darker: Any, out: Any) -> None:
+    """Where (t, n) luminance comes to a change; `way`, `low` and `high` (n,) are where each LED was, and go on."""
+    for t in range(light.shape[0]):
+        for n in range(light.shape[1]):
+            now = light[t, n]
+            if way[n] <= 0 and now - low[n] >= change and low[n] < darker:
+                way[n], high[n], out[t, n] = 1, now, 1
+            elif way[n] >= 0 and high[n] - now >= change and now < darker:
+                way[n], low[n], out[t, n] = -1, now, 1
+            low[n], high[n] = min(low[n], now), max(high[n], now)
+
+
+def find_changes(light: Any, way: Any, low: Any, high: Any, change: Any, darker: Any, out: Any) -> None:
+    """The same, a moment after the other."""
+    for t, now in enumerate(light):
+        rose = (way <= 0) & (now - low >= change) & (low < darker)
+        fell = (way >= 0) & (high - now >= change) & (now < darker) & ~rose
+        way[rose], way[fell] = 1, -1
+        high[rose], low[fell] = now[rose], now[fell]
+        np.minimum(low, now, out=low)
+        np.maximum(high, now, out=high)
+        out[t] = rose | fell
+
+
 class _Changes:
     """Opposing changes of luminance, LED by LED."""
 
     def __init__(self, count: int) -> None:
         self._way = np.zeros(count, np.int8)
-        self._low = self._high = np.zeros(0)
+        self._low = self._high = np.zeros(0, np.float32)
 
     def changed(self, light: Numbers) -> NDArray[np.bool_]:
-        """Which LEDs (n,) have come to a change with this moment's luminance."""
+        """Where (t, n) an LED comes to a change with its luminance (t, n)."""
+        small = np.ascontiguousarray(light, np.float32)
         if not len(self._low):
-            self._low, self._high = light.copy(), light.copy()
-            return np.zeros(len(light), bool)
-        rose = (self._way <= 0) & (light - self._low >= CHANGE) & (self._low < DARKER)
-        fell = (self._way >= 0) & (self._high - light >= CHANGE) & (light < DARKER) & ~rose
-        self._way[rose], self._way[fell] = 1, -1
-        # The next change is measured from the extreme that comes now.
-        self._high = np.where(rose, light, np.maximum(self._high, light))
-        self._low = np.where(fell, light, np.minimum(self._low, light))
-        return np.asarray(rose | fell, bool)
+            self._low, self._high = small[0].copy(), small[0].copy()
+        out = np.zeros(small.shape, np.uint8)
+        run = _find_changes if _find_changes.made else find_changes
+        # A change that is meant to be of a tenth may lack a little by the arithmetic of small numbers.
+        run(small, self._way, self._low, self._high, np.float32(CHANGE - 1e-6), np.float32(DARKER), out)
+        return out.astype(bool)
 
 
 class _RedChanges:
@@ -184,52 +207,56 @@ class _RedChanges:
         self._begun = False
 
     def changed(self, light: Numbers, is_red: NDArray[np.bool_], where: Numbers) -> NDArray[np.bool_]:
-        """Which LEDs (n,) have become a saturated red or left it."""
+        """Where (t, n) an LED has become a saturated red or left it."""
         dark = light < _DARK
-        red = is_red & ~dark
-        now = np.where(dark[:, None], _WHITE_UV, where)
-        far = np.hypot(*(now - self._where).T) > RED_CHANGE
-        out = far & (red | self._red) if self._begun else np.zeros(len(light), bool)
-        moved = out | ~np.full(len(light), self._begun)
-        self._red = np.where(moved, red, self._red)
-        self._where = np.where(moved[:, None], now, self._where)
-        self._begun = True
-        return np.asarray(out, bool)
+        reds = is_red & ~dark
+        places = np.where(dark[..., None], _WHITE_UV, where)
+        out = np.zeros(light.shape, bool)
+        for step, (red, now) in enumerate(zip(reds, places, strict=True)):
+            if not self._begun:
+                self._red, self._where, self._begun = red.copy(), now.copy(), True
+            moved = np.hypot(*(now - self._where).T) > RED_CHANGE
+            if moved.any():
+                out[step] = moved & (red | self._red)
+                self._red = np.where(moved, red, self._red)
+                self._where = np.where(moved[:, None], now, self._where)
+        return out
 
 
 class _Counter:
     """Changes of the last second, LED by LED, and the worst that was seen."""
 
     def __init__(self, lamps: Lamps, cells: Numbers, distance_m: float, whole_s: float) -> None:
-        self._recent = np.zeros((_A_SECOND, lamps.count), bool)
-        self._sum = np.zeros(lamps.count, np.int32)
+        self._tail = np.zeros((_A_SECOND - 1, lamps.count), bool)
         self._places, self._cells, self._distance = lamps.places, cells, distance_m
         self._seconds = np.zeros(max(1, math.ceil(whole_s)))
         self._most, self._area, self._worst_s = 0.0, 0.0, 0.0
 
-    def count(self, moment: int, changed: NDArray[np.bool_]) -> None:
-        """Take the changes of a moment."""
-        row = moment % _A_SECOND
-        old = self._recent[row]
-        if not (changed.any() or old.any()):
+    def count(self, first: int, changed: NDArray[np.bool_]) -> None:
+        """Take the changes (t, n) of the moments from the first one on."""
+        rows = np.concatenate([self._tail, changed])
+        self._tail = rows[-(_A_SECOND - 1) :]
+        if not rows.any():
             return
-        self._sum += changed
-        self._sum -= old
-        self._recent[row] = changed
-        most = float(self._sum.max()) / 2
-        # What was counted is of the second that ends now: its middle says which one that is.
-        second = min(len(self._seconds) - 1, max(0, moment - _A_SECOND // 2) // _A_SECOND)
-        self._seconds[second] = max(self._seconds[second], most)
-        often = self._sum > 2 * ALLOWED
-        if often.any():
-            self._take(self._area_of(often), most, moment)
-        elif most > self._most and not self._area:
-            self._most, self._worst_s = most, moment / _A_SECOND
-        self._most = max(self._most, most)
-
-    def _take(self, area: float, most: float, moment: int) -> None:
-        if area > self._area:
-            self._area, self._worst_s = area, moment / _A_SECOND
+        sums = np.cumsum(rows, axis=0, dtype=np.int32)
+        window = sums[_A_SECOND - 1 :].copy()
+        window[1:] -= sums[:-_A_SECOND]
+        most = window.max(axis=1) / 2
+        # What was counted is of the second that ends then: its middle says which one that is.
+        second = np.maximum(0, first + np.arange(len(changed)) - _A_SECOND // 2) // _A_SECOND
+        np.maximum.at(self._seconds, np.minimum(second, len(self._seconds) - 1), most)
+        at = int(np.argmax(most))
+        if most[at] > self._most and not self._area:
+            self._worst_s = (first + at) / _A_SECOND
+        self._most = max(self._most, float(most[at]))
+        known: dict[bytes, float] = {}
+        for step in np.flatnonzero(most > ALLOWED).tolist():
+            often = window[step] > 2 * ALLOWED
+            mark = often.tobytes()
+            if mark not in known:
+                known[mark] = self._area_of(often)
+                if known[mark] > self._area:
+                    self._area, self._worst_s = known[mark], (first + step) / _A_SECOND
 
     def _area_of(self, often: NDArray[np.bool_]) -> float:
         """The largest area that flashes too often within the field, sr."""

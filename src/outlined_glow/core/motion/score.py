@@ -10,7 +10,7 @@ import msgspec
 import numpy as np
 from numpy.typing import NDArray
 
-from ..project import Feed, Motion, Scene, Strip
+from ..project import Feed, Motion, Strip
 from .feeds import shares_of
 from .lamps import Lamps
 from .pattern import pattern
@@ -164,30 +164,3 @@ def current_shares(motion: Motion, lamps: Lamps, times_s: Times) -> Levels:
     parts = [times[at : at + _AT_ONCE] for at in range(0, len(times), _AT_ONCE)]
     made = [levels(motion, lamps, some).reshape(len(some), -1) @ flat for some in parts]
     return np.asarray(np.concatenate(made), float) if made else np.zeros(0)
-
-
-#: Moments of a score at which currents are looked at: so many a second, and at most.
-_A_SECOND, _LEAST, _MOST = 30, 240, 36_000
-
-
-def _samples(motion: Motion) -> int:
-    return _LEAST if not motion.score else int(min(_MOST, max(_LEAST, round(_A_SECOND * motion.seconds))))
-
-
-def average_share(motion: Motion, lamps: Lamps) -> float:
-    """The mean share of the full current: over the day where scenes tell their share of it, else over all that plays."""
-    if any(one.share > 0 for one in motion.scenes):
-        return sum(one.share * _average_of(motion, lamps, one) for one in motion.scenes if one.share > 0)
-    return float(current_shares(motion, lamps, one_round(motion, _samples(motion))).mean())
-
-
-def _average_of(motion: Motion, lamps: Lamps, scene: Scene) -> float:
-    """The mean share of the full current while a scene plays."""
-    count = int(min(_MOST, max(_LEAST, round(_A_SECOND * scene.length_s))))
-    times = scene.start_s + (np.arange(count) + 0.5) / count * scene.length_s
-    return float(current_shares(motion, lamps, times).mean())
-
-
-def peak_share(motion: Motion, lamps: Lamps) -> float:
-    """The largest share of the full current at any moment."""
-    return float(current_shares(motion, lamps, one_round(motion, _samples(motion))).max())

@@ -21,7 +21,8 @@ from ..colour.materials import laminate_density
 from ..drive.methods import method
 from ..geometry.thin import thinnest
 from ..lights import Led
-from ..motion.score import average_share, current_shares, one_round, peak_share
+from ..motion import average_share, peak_share
+from ..motion.score import current_shares, one_round
 from ..parts import PlacedPart
 from ..project import Finding, plain
 from ..shape import RoundHole

@@ -8,13 +8,15 @@ from typing import Any
 import numpy as np
 
 from ..errors import Trouble
+from ..motion import average_share, peak_share
+from ..motion.currents import played
 from ..motion.edits import ALONG
 from ..motion.feeds import values_of
 from ..motion.flash import ALLOWED, AREA_SR, FlashReport, flash_report
 from ..motion.frames import Table, as_binary, as_csv, as_header, as_json, as_picture, packed, table_of
 from ..motion.pattern import Key, pattern
 from ..motion.scene_edits import BY, PRESSED
-from ..motion.score import current_shares, one_round
+from ..motion.score import one_round
 from ..motion.truth import distance, real_levels, truths
 from ..motion.way import rows_of
 from ..project import Feed, Param, SceneChange, Strip
@@ -22,21 +24,16 @@ from ..text_safety import short
 from ..units import show
 from .compile import Work
 
-#: Moments of a second for the currents of each second; the longest score they are asked for, s.
-_A_SECOND, _LONGEST_S = 20, 1200
-
 
 def motion_facts(work: Work) -> dict[str, Any]:
     """The motion for the command line."""
     motion, plan = work.project.motion, work.plan
     report = flashes_of(work)
-    shares = current_shares(motion, work.lamps, one_round(motion, _moments(work)))
-    worst = worst_second(work)
     return {
         "seconds": round(motion.seconds, 4),
-        "average_a": plan.current_a * float(shares.mean()) + plan.standing_a if work.leds else 0.0,
-        "peak_a": plan.current_a * float(shares.max()) + plan.standing_a if work.leds else 0.0,
-        "worst_second_s": worst,
+        "average_a": plan.current_a * average_share(motion, work.lamps) + plan.standing_a if work.leds else 0.0,
+        "peak_a": plan.current_a * peak_share(motion, work.lamps) + plan.standing_a if work.leds else 0.0,
+        "worst_second_s": worst_second(work),
         "bytes": table_bytes(work),
         "flash": {
             "safe": report.safe, "general": report.general.most, "red": report.red.most,
@@ -45,21 +42,9 @@ def motion_facts(work: Work) -> dict[str, Any]:
     }  # fmt: skip
 
 
-def _moments(work: Work) -> int:
-    return int(min(max(240, work.project.motion.seconds * _A_SECOND), _LONGEST_S * _A_SECOND))
-
-
 def worst_second(work: Work) -> float | None:
     """When the second begins that takes the most current on average, s; None without LEDs."""
-    motion = work.project.motion
-    if not work.leds:
-        return None
-    count = _moments(work)
-    shares = current_shares(motion, work.lamps, one_round(motion, count))
-    wide = max(1, min(count, round(count / motion.seconds)))
-    # It begins again: the last second goes on into the first.
-    sums = np.convolve(np.concatenate([shares, shares[: wide - 1]]), np.ones(wide), "valid")
-    return round(float(np.argmax(np.round(sums, 9)) / count * motion.seconds), 3)
+    return round(played(work.project.motion, work.lamps).worst_second_s(), 3) if work.leds else None
 
 
 def flashes_of(work: Work) -> FlashReport:
