@@ -481,3 +481,17 @@ def test_the_current_of_a_long_score_is_worked_out_in_spans() -> None:
     assert made.between(0.0, motion.seconds) == pytest.approx(made.average)
     loud = score({"length_s": 9.0, "level": 0.2}, {"start_s": 6.5, "length_s": 1.0, "row": 2})
     assert played(loud, lamps).worst_second_s() == pytest.approx(6.5, abs=0.05)
+
+
+def test_a_strip_of_one_board_plays_on_that_alone() -> None:
+    project = plate(ROW, ("add-board", {"name": "lid"}), ("line", {**ROW[1], "array": "other", "board": "lid"}))
+    project = apply_edit(project, "add-strip", {"pattern": "steady", "board": "lid"})
+    compiler = Compiler()
+    lit = {}
+    for name in ("main", "lid"):
+        work = compiler.compile(project, board=name)
+        lit[name] = float(level_at(project.motion, work.lamps, 0.5).sum())
+        assert "strip-without-leds" not in {one.code for one in compiler.findings(work)}
+    assert lit == {"main": 0.0, "lid": 4.0}
+    everywhere = apply_edit(project, "set-strip", {"number": 1, "everywhere": True})
+    assert level_at(everywhere.motion, compiler.compile(everywhere, board="main").lamps, 0.5).sum() == 4.0

@@ -49,6 +49,7 @@ _STRIP: dict[str, Param] = {
     "region": Param("text", title="on the colour"),
     "leds": Param("numbers"),
     "everywhere": Param("flag", title="on all LEDs"),
+    "board": Param("text"),
     "row": Param("count", "", 1, 200, title="row"),
     "start_s": Param("quantity", "s", 0, 7200, title="start", step=0.25),
     "length_s": Param("quantity", "s", 0.02, 7200, title="length", step=0.25),
@@ -208,7 +209,7 @@ def _changed(one: Strip, told: dict[str, Any]) -> Strip:
     """A strip with what was told of it."""
     new = {key: value for key, value in told.items() if value is not None}
     if new.pop("everywhere", False):
-        new = {"groups": (), "arrays": (), "region": "", "leds": ()} | new
+        new = {"board": "", "groups": (), "arrays": (), "region": "", "leds": ()} | new
     for key, field in (("group", "groups"), ("array", "arrays")):
         if key in new:
             new[field] = new.pop(key)

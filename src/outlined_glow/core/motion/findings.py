@@ -37,7 +37,8 @@ def strip_findings(motion: Motion, lamps: Lamps) -> list[Finding]:
     """Strips that light nothing."""
     out = []
     for one in motion.score:
-        if not one.muted and lamps.count and not len(rows_of(one, lamps)):
+        elsewhere = bool(one.board) and one.board != lamps.board
+        if not one.muted and not elsewhere and lamps.count and not len(rows_of(one, lamps)):
             text = f"Strip {one.number} ({one.pattern}) plays on no LED: what it is for is no longer there. Choose its LEDs."
             remedies = (
                 Remedy("play it on all LEDs", "set-strip", (("number", one.number), ("everywhere", True))),

@@ -45,6 +45,8 @@ class Lamps:
     #: The names of the lights of each, and where those are (n, c, 2), mm.
     light_names: tuple[tuple[str, ...], ...] = ()
     light_places: Numbers = field(default_factory=lambda: np.zeros((0, 1, 2)))
+    #: The name of their board.
+    board: str = ""
 
     @property
     def count(self) -> int:
@@ -86,7 +88,11 @@ def plain_lamps(places: Numbers, groups: Sequence[str]) -> Lamps:
 
 
 def lamps_of(
-    lights: tuple[LightSpot, ...], chain: tuple[int, ...], leds: tuple[Led, ...] = (), regions: tuple[str, ...] = ()
+    lights: tuple[LightSpot, ...],
+    chain: tuple[int, ...],
+    leds: tuple[Led, ...] = (),
+    regions: tuple[str, ...] = (),
+    board: str = "",
 ) -> Lamps:
     """The table of a board's LEDs; `chain` has their indices in the order in which they are chained, `regions` the colour of
     the picture that each of the `leds` lies on."""
@@ -131,6 +137,7 @@ def lamps_of(
         regions=tuple(known[one][1] if one in known else "" for one in first),
         light_names=tuple(tuple(names) for names in of_led.values()),
         light_places=spots / np.maximum(many, 1.0),
+        board=board,
     )
 
 

@@ -112,10 +112,7 @@ def _fade(strip: Strip, local: Levels) -> Levels:
 
 def _known_way(strip: Strip, lamps: Lamps) -> Way:
     known = _WAYS.setdefault(lamps, {})
-    key = (
-        strip.groups, strip.arrays, strip.region, strip.leds, strip.along, strip.angle_deg, strip.mirrored, strip.backwards,
-        strip.seed,
-    )  # fmt: skip
+    key = (strip.limits, strip.leds, strip.along, strip.angle_deg, strip.mirrored, strip.backwards, strip.seed)
     if key not in known:
         if len(known) > 500:
             known.clear()

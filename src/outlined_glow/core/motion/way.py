@@ -33,6 +33,8 @@ class Way:
 def rows_of(strip: Strip, lamps: Lamps) -> NDArray[np.intp]:
     """The rows of the LEDs that a strip plays on."""
     kept = np.ones(lamps.count, bool)
+    if strip.board and strip.board != lamps.board:
+        kept[:] = False
     if strip.groups:
         kept &= [any(one in strip.groups for one in some) for some in lamps.all_groups]
     if strip.arrays:

@@ -21,7 +21,7 @@ def word_findings(motion: Motion, lamps: Lamps) -> list[Finding]:
     """Of every strip with a text, and of everything that follows a feed."""
     out: list[Finding] = []
     for one in motion.score:
-        if one.muted or not lamps.count:
+        if one.muted or not lamps.count or (one.board and one.board != lamps.board):
             continue
         out += _feeds_gone(one, motion)
         written = pattern(one.pattern).written

@@ -35,15 +35,16 @@ class Feed(Section, frozen=True):
 class Strip(Section, frozen=True):
     """A pattern that plays for a while on some LEDs.
 
-    `number` names it, once given. It plays on the LEDs that `groups`, `arrays`, `region` (a colour of the picture) and `leds`
-    all allow; what is empty allows any. `colour` is for LEDs that have several, `palette` goes before it. Words are written as
-    `text` in a `font`. A number of the pattern, or the level, is `bound` to a feed by its name. Strips of a higher `row` lie
-    over those below.
+    `number` names it, once given. It plays on the LEDs that `board`, `groups`, `arrays`, `region` (a colour of the picture)
+    and `leds` all allow; what is empty allows any. `colour` is for LEDs that have several, `palette` goes before it. Words
+    are written as `text` in a `font`. A number of the pattern, or the level, is `bound` to a feed by its name. Strips of a
+    higher `row` lie over those below.
     """
 
     number: Annotated[int, Meta(ge=1, le=100_000)]
     pattern: Word = "steady"
     row: Annotated[int, Meta(ge=1, le=200)] = 1
+    board: Word = ""
     groups: tuple[Word, ...] = ()
     arrays: tuple[Word, ...] = ()
     region: Annotated[str, Meta(pattern="^([0-9A-F]{6})?$")] = ""
@@ -69,6 +70,12 @@ class Strip(Section, frozen=True):
     text: Annotated[str, Meta(max_length=200)] = ""
     font: Word = ""
     bound: Annotated[tuple[tuple[Word, Word], ...], Meta(max_length=20)] = ()
+
+    @property
+    def limits(self) -> tuple[tuple[str, str], ...]:
+        """What it is limited to, beside LEDs by number: the kind and the name of each."""
+        kinds = (("board", (self.board,)), ("group", self.groups), ("array", self.arrays), ("colour", (self.region,)))
+        return tuple((kind, name) for kind, names in kinds for name in names if name)
 
     @property
     def end_s(self) -> float:

@@ -97,6 +97,7 @@ def given_of(project: Project, design: Design) -> dict[str, Any]:
         "drive": design.drive,
         "wiring": design.wiring,
         "motion": project.motion,
+        "board name": design.name,
         "copper before": None,
     }
 

@@ -110,9 +110,14 @@ def table_file(work: Work, kind: str) -> bytes:
 # -- strips, for the window ---------------------------------------------------------------------------------------
 
 
+def limits_words(strip: Strip) -> str:
+    """What a strip is limited to, "" for nothing."""
+    return ", ".join(name if kind in ("group", "array") else f"{kind} {name}" for kind, name in strip.limits)
+
+
 def strip_words(work: Work, strip: Strip) -> str:
     """What a strip plays on, and how."""
-    on = ", ".join((*strip.groups, *strip.arrays, *((f"colour {strip.region}",) if strip.region else ())))
+    on = limits_words(strip)
     count = len(rows_of(strip, work.lamps))
     if strip.leds:
         on = f"{on}, " if on else ""

@@ -169,10 +169,15 @@ class Score(QAbstractSlider):
         elif not self._on_strips(key):
             super().keyPressEvent(event)
 
+    def _in_hand(self) -> Any:
+        """The strip in hand; None where there is none, or its board is still being made."""
+        return next((one for one in self.lanes.strips if one.number == self.strip), None)
+
     def _nudge(self, step: int, stretch: bool) -> None:
         """Move the strip in hand by a beat, or its end."""
-        one = next(one for one in self.lanes.strips if one.number == self.strip)
-        beat = self.lanes.beat_s()
+        one, beat = self._in_hand(), self.lanes.beat_s()
+        if one is None:
+            return
         if stretch:
             self.wanted.emit("set-strip", {"number": one.number, "length_s": max(beat, one.length_s + step * beat)})
         elif one.start_s + step * beat >= 0:
@@ -185,9 +190,9 @@ class Score(QAbstractSlider):
             at = order.index(self.strip) if self.strip in order else -1
             self.choose(order[(at + (1 if key == Qt.Key.Key_Down else -1)) % len(order)])
             return True
-        if not self.strip:
+        one = self._in_hand()
+        if one is None:
             return False
-        one = next(one for one in self.lanes.strips if one.number == self.strip)
         edits: dict[Qt.Key, tuple[str, dict[str, Any]]] = {
             Qt.Key.Key_Delete: ("remove-strip", {}),
             Qt.Key.Key_D: ("copy-strip", {}),
@@ -309,7 +314,7 @@ class Score(QAbstractSlider):
         high = self.lanes.area.height() / max(1, self.lanes.rows)
         for row in range(1, self.lanes.rows + 1):
             there = [one for one in self.lanes.strips if one.row == row]
-            each = {_played_on(one) for one in there}
+            each = {"picked LEDs" if one.leds else core("motion_facts").limits_words(one) or "all LEDs" for one in there}
             words = each.pop() if len(each) == 1 else f"row {row}"
             painter.setPen(t.colour("text" if any(one.number == self.strip for one in there) else "quiet"))
             area = QRectF(16, _TOP + (self.lanes.rows - row) * high, _LEFT - 24, high - 3)
@@ -333,10 +338,3 @@ class Score(QAbstractSlider):
         ]
         for one, other in itertools.pairwise(points):
             painter.drawLine(one, other)
-
-
-def _played_on(strip: Any) -> str:
-    """What a strip plays on, in few words."""
-    if strip.leds:
-        return "picked LEDs"
-    return ", ".join((*strip.groups, *strip.arrays)) or (f"colour {strip.region}" if strip.region else "all LEDs")

@@ -110,16 +110,17 @@ class StripCards:
         words = [("", "all LEDs")]
         words += [(f"group:{name}", name) for name in dict.fromkeys(name for some in groups for name in some)]
         words += [(f"array:{name}", f"array {name}") for name in dict.fromkeys(arrays) if name]
-        words += [(f"region:{one}", f"on colour {one}") for one in dict.fromkeys(work.lamps.regions) if one]
-        several = len(strip.groups) + len(strip.arrays) + bool(strip.region) > 1
-        if several:
+        words += [(f"colour:{one}", f"on colour {one}") for one in dict.fromkeys(work.lamps.regions) if one]
+        if len(self._session.boards) > 1:
+            words += [(f"board:{name}", f"board {name}") for name in self._session.boards]
+        limits = strip.limits
+        words += [(f"{kind}:{name}", f"{name}: no LED") for kind, name in limits if f"{kind}:{name}" not in dict(words)]
+        if len(limits) > 1:
             words.append((_PICKED, "several of these"))
         elif strip.leds:
             words.append((_PICKED, "the LEDs below"))
         self.on.fill(words)
-        kinds = (("group", strip.groups), ("array", strip.arrays), ("region", (strip.region,) if strip.region else ()))
-        one = [f"{kind}:{name}" for kind, names in kinds for name in names]
-        self.on.show_key(_PICKED if several or strip.leds else one[0] if one else "")
+        self.on.show_key(_PICKED if len(limits) > 1 or strip.leds else ":".join(limits[0]) if limits else "")
         self.leds.show_text(core("motion_facts").numbers_words(strip.leds))
         self.words.setText(core("motion_facts").strip_words(work, strip))
 
@@ -176,8 +177,9 @@ class StripCards:
     def _mute(self) -> None:
         work = self._session.work
         if work is not None and self._number:
-            one = next(one for one in work.project.motion.score if one.number == self._number)
-            self._set("muted", not one.muted)
+            one = next((one for one in work.project.motion.score if one.number == self._number), None)
+            if one is not None:
+                self._set("muted", not one.muted)
 
     def _on(self, word: str) -> None:
         kind, _, name = word.partition(":")
@@ -186,8 +188,8 @@ class StripCards:
         values: dict[str, Any] = {"everywhere": True}
         if kind in ("group", "array"):
             values[kind] = (name,)
-        elif kind == "region":
-            values[kind] = name
+        elif kind:
+            values["region" if kind == "colour" else kind] = name
         self._edit("set-strip", number=self._number, **values)
 
     def _leds(self, text: str) -> None:
