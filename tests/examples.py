@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+import io
 from typing import Any
 
 from drawings import SIGN
 from msgspec import structs
+from PIL import Image
 
 from outlined_glow.core.drive.devices import controllers
 from outlined_glow.core.drive.own_controller import controller_file
@@ -18,6 +20,15 @@ from outlined_glow.core.workshop.edit import numbered
 DESK = profile_text(structs.replace(profile("fine"), name="shed", title="Shed")).encode()
 LAMP = part_file(structs.replace(part("led 1206"), name="shed lamp"))
 CHIP = controller_file(structs.replace(controllers()["small 8-pin"], title="shed chip"))
+
+
+def small_picture() -> bytes:
+    """A picture of four pixels."""
+    data = io.BytesIO()
+    Image.frombytes("RGB", (2, 2), bytes([255, 0, 0, 0, 255, 0, 0, 0, 255, 255, 255, 255])).save(data, "PNG")
+    return data.getvalue()
+
+
 #: An example of every edit, with places in the picture frame.
 EXAMPLES: dict[str, dict[str, Any]] = {
     "rename": {"name": "Night moth"},
@@ -132,6 +143,7 @@ EXAMPLES: dict[str, dict[str, Any]] = {
     "add-strip": {"pattern": "chase", "group": ("wing tips",), "start_s": 1.0, "length_s": 4.0, "keys": "tail=2"},
     "set-strip": {"number": 1, "pattern": "wave", "along": "line", "angle_deg": 30.0, "fade_in_s": 0.5},
     "remove-strip": {"number": 1},
+    "add-film": {"file": PictureFile("dots.png", small_picture())},
     "copy-strip": {"number": 1},
     "split-strip": {"number": 1, "at_s": 2.0},
     "stretch-score": {"by": 1.5},

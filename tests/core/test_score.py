@@ -40,6 +40,7 @@ from outlined_glow.core.motion.pattern import pattern_names, patterns
 from outlined_glow.core.motion.score import current_shares
 from outlined_glow.core.motion.shades import in_lights, of_palette, palette_names
 from outlined_glow.core.motion.strips import strip_picture
+from outlined_glow.core.motion.table_findings import dim_below, first_step
 from outlined_glow.core.motion.truth import distance, real_levels, truths
 from outlined_glow.core.motion.way import way_of
 from outlined_glow.core.project import Drive, Motion, Project, Strip, apply_edit
@@ -495,3 +496,22 @@ def test_a_strip_of_one_board_plays_on_that_alone() -> None:
     assert lit == {"main": 0.0, "lid": 4.0}
     everywhere = apply_edit(project, "set-strip", {"number": 1, "everywhere": True})
     assert level_at(everywhere.motion, compiler.compile(everywhere, board="main").lamps, 0.5).sum() == 4.0
+
+
+def test_fades_in_steps_are_told_by_the_bits_of_the_drive() -> None:
+    assert first_step(8) == pytest.approx(3.54, abs=0.01)
+    assert dim_below(8) == pytest.approx(0.059, abs=0.001)
+    assert dim_below(10) == 0.0
+    driven = ("drive", {"method": "pins", "supply": "usb"})
+    project = plate(ROW, driven, ("set-pattern", {"pattern": "breathe", "period_s": 4.0}))
+    compiler = Compiler()
+
+    def codes(one: Project) -> set[str]:
+        return {found.code for found in compiler.findings(compiler.compile(one)) if found.stage == "motion"}
+
+    assert "fade-in-steps" in codes(project)
+    assert "fade-in-steps" not in codes(apply_edit(project, "set-pattern", {"pattern": "blink"}))
+    long = apply_edit(project, "add-strip", {"pattern": "twinkle", "length_s": 4000.0, "period_s": 7.0})
+    small = apply_edit(long, "drive", {"method": "pins", "supply": "usb", "controller": "8-bit 5 V, 20 pins"})
+    assert "table-too-large" in codes(small)
+    assert "table-too-large" not in codes(project)

@@ -8,6 +8,7 @@ from typing import Any
 
 import numpy as np
 import pytest
+from examples import small_picture
 from hand import Hand
 from PyQt6.QtCore import QPoint, QPointF, Qt
 from PyQt6.QtTest import QTest
@@ -357,3 +358,31 @@ def test_scenes_buttons_and_changes_are_renamed_and_removed(motion: Hand, monkey
     project = session.project
     assert project is not None
     assert (project.motion.scenes, project.motion.buttons, project.motion.changes) == ((), (), ())
+
+
+def test_a_picture_is_brought_from_the_window(motion: Hand, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    file = tmp_path / "dots.png"
+    file.write_bytes(small_picture())
+    monkeypatch.setattr(QFileDialog, "getOpenFileName", lambda *given, **named: (str(file), ""))
+    press(motion, "bring a picture or film…")
+    [one] = strips(motion)
+    assert (one.pattern, one.length_s) == ("picture", 5.0)
+    assert motion.window.area.score.lanes._picture(one).image.width() > 0
+
+
+def test_what_the_leds_can_do_is_taken_in_one_step(motion: Hand) -> None:
+    motion.window.session.edit("add-strip", {"pattern": "wave", "length_s": 4.0})
+    motion.settle()
+    steps = len(motion.window.session.history.steps)
+    near = drawer(motion).near
+    assert near.isVisibleTo(drawer(motion))
+    assert "steady" in near.text()
+    assert "% of it" in near.text()
+    near.click()
+    motion.settle()
+    assert strips(motion) == ()
+    assert len(motion.window.session.history.steps) == steps + 1
+    project = motion.window.session.project
+    assert project is not None
+    assert project.motion.is_steady
+    assert not near.isVisibleTo(drawer(motion))

@@ -154,6 +154,8 @@ class Controller(Struct, frozen=True, forbid_unknown_fields=True):
     regulated_v: float | None = None
     regulated_from_v: float = 0.0
     start_s: float = 0.1
+    #: What it keeps beside nothing else: its program and tables; 0 where that is not known.
+    memory_bytes: int = 0
 
     def logic_v(self, low_v: float, open_v: float, high_v: float, ends: bool) -> float | None:
         """The volts of a high of its outputs on a supply; None where that cannot feed it. Cells need only feed it when new."""

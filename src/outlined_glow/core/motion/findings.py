@@ -12,6 +12,7 @@ from ..shape import Outline
 from .flash import ALLOWED, AREA_SR, Flashes, flash_report
 from .lamps import Lamps
 from .scene_findings import scene_findings
+from .table_findings import table_findings
 from .way import rows_of
 from .word_findings import feed_findings, word_findings
 
@@ -85,6 +86,7 @@ def _unsafe(code: str, kind: str, one: Flashes, distance_m: float, severity: str
 CHECKS = (
     Pass("words check", ("motion", "lamps"), word_findings),
     Pass("scene check", ("motion", "lamps"), scene_findings),
+    Pass("table check", ("motion", "lamps", "drive", "plan"), table_findings),
     Pass("feed check", ("motion",), feed_findings),
     Pass("led count", ("leds",), len),
     Pass("motion check", ("motion", "led count", "drive"), motion_findings),

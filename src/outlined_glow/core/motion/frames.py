@@ -19,8 +19,10 @@ from .score import levels
 from .truth import real_levels, shares_of
 
 Whole = NDArray[np.int64]
-#: Frames of one table, and numbers in it.
-_MOST_FRAMES, _MOST_NUMBERS = 100_000, 50_000_000
+#: Frames a second unless told.
+USUAL_FPS = 50.0
+#: Frames of one table, and numbers in it; numbers of one that is packed only to know its size.
+_MOST_FRAMES, _MOST_NUMBERS, _MOST_MEASURED = 100_000, 50_000_000, 2_000_000
 
 
 @dataclass(frozen=True, eq=False)
@@ -36,7 +38,7 @@ class Table:
 
 
 def table_of(
-    drive: Drive, motion: Motion, lamps: Lamps, *, fps: float = 50.0, seconds: float | None = None, real: bool = False
+    drive: Drive, motion: Motion, lamps: Lamps, *, fps: float = USUAL_FPS, seconds: float | None = None, real: bool = False
 ) -> Table:
     """The table of what is wanted, or of what the LEDs really show as they are driven."""
     length = motion.seconds if seconds is None else seconds
@@ -178,6 +180,15 @@ def packed(table: Table, packing: str = "auto") -> tuple[str, bytes]:
     made = {name: run(rows) for name, run in _PACK.items() if packing in ("auto", name)}
     name = min(made, key=lambda one: len(made[one]))
     return name, made[name]
+
+
+def packed_size(drive: Drive, motion: Motion, lamps: Lamps) -> int | None:
+    """How many bytes a controller keeps for all that plays, packed as small as it goes, at the usual frames a second; None
+    where so long a table is not made to know that."""
+    frames = motion.seconds * USUAL_FPS
+    if frames > _MOST_FRAMES or frames * lamps.kinds.size > _MOST_MEASURED:
+        return None
+    return len(packed(table_of(drive, motion, lamps))[1])
 
 
 def as_binary(table: Table, packing: str = "raw") -> bytes:

@@ -45,8 +45,9 @@ class Lamps:
     #: The names of the lights of each, and where those are (n, c, 2), mm.
     light_names: tuple[tuple[str, ...], ...] = ()
     light_places: Numbers = field(default_factory=lambda: np.zeros((0, 1, 2)))
-    #: The name of their board.
+    #: The name of their board, and the films there are: the name of each file and its bytes.
     board: str = ""
+    films: tuple[tuple[str, bytes], ...] = ()
 
     @property
     def count(self) -> int:
@@ -93,6 +94,7 @@ def lamps_of(
     leds: tuple[Led, ...] = (),
     regions: tuple[str, ...] = (),
     board: str = "",
+    films: tuple[tuple[str, bytes], ...] = (),
 ) -> Lamps:
     """The table of a board's LEDs; `chain` has their indices in the order in which they are chained, `regions` the colour of
     the picture that each of the `leds` lies on."""
@@ -138,6 +140,7 @@ def lamps_of(
         light_names=tuple(tuple(names) for names in of_led.values()),
         light_places=spots / np.maximum(many, 1.0),
         board=board,
+        films=films,
     )
 
 

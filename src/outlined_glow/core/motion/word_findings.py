@@ -25,7 +25,12 @@ def word_findings(motion: Motion, lamps: Lamps) -> list[Finding]:
             continue
         out += _feeds_gone(one, motion)
         written = pattern(one.pattern).written
-        if written:
+        if written == "picture" and one.film not in dict(lamps.films):
+            text = f"The film of strip {one.number} is not in the project any more. Bring it again."
+            out.append(
+                _told("film-lacking", text, remedies=(Remedy("remove the strip", "remove-strip", (("number", one.number),)),))
+            )
+        elif written and written != "picture":
             out += _half_days(one)
             out += (_words if written == "words" else _numbers)(one, motion, lamps)
     return out

@@ -9,6 +9,7 @@ from numpy.typing import NDArray
 
 from ..project import Feed, Strip
 from .feeds import texts_at
+from .film import film_levels
 from .lamps import Lamps
 from .pixel_font import font_for
 from .way import Way
@@ -146,5 +147,14 @@ def _ranks(values: Numbers) -> tuple[NDArray[np.intp], int]:
     return out, int(rank[-1]) + 1
 
 
+def picture_levels(
+    strip: Strip, lamps: Lamps, way: Way, times_s: Numbers, local_s: Numbers, keys: Mapping[str, float], feeds: Sequence[Feed]
+) -> Numbers:
+    """Levels (t, m, c) of the picture or film of a strip."""
+    return film_levels(strip, lamps, way, local_s, keys.get("speed", 1.0))
+
+
 #: What is written by code, by the word in the file of the pattern.
-WRITTEN: Mapping[str, Callable[..., Numbers]] = {"words": words_levels, "numbers": numbers_levels}
+WRITTEN: Mapping[str, Callable[..., Numbers]] = {
+    "words": words_levels, "numbers": numbers_levels, "picture": picture_levels,
+}  # fmt: skip

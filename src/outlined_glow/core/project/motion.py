@@ -37,8 +37,8 @@ class Strip(Section, frozen=True):
 
     `number` names it, once given. It plays on the LEDs that `board`, `groups`, `arrays`, `region` (a colour of the picture)
     and `leds` all allow; what is empty allows any. `colour` is for LEDs that have several, `palette` goes before it. Words
-    are written as `text` in a `font`. A number of the pattern, or the level, is `bound` to a feed by its name. Strips of a
-    higher `row` lie over those below.
+    are written as `text` in a `font`; a `film` is a file of the project. A number of the pattern, or the level, is `bound` to
+    a feed by its name. Strips of a higher `row` lie over those below.
     """
 
     number: Annotated[int, Meta(ge=1, le=100_000)]
@@ -69,6 +69,7 @@ class Strip(Section, frozen=True):
     keys: Annotated[tuple[tuple[Word, float], ...], Meta(max_length=20)] = ()
     text: Annotated[str, Meta(max_length=200)] = ""
     font: Word = ""
+    film: Annotated[str, Meta(max_length=120)] = ""
     bound: Annotated[tuple[tuple[Word, Word], ...], Meta(max_length=20)] = ()
 
     @property

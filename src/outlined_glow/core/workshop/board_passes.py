@@ -48,6 +48,7 @@ from ..brief.look import look_of
 from ..colour import Materials
 from ..geometry.regions import EMPTY, union
 from ..lights.own_parts import own_parts
+from ..motion.film import FILMS
 from ..parts import Profile, profile_of
 from ..passes import Pass
 from ..project import Clean, Design, Mend, Picture, Project, Shape, Stack, Tones, Words
@@ -98,6 +99,7 @@ def given_of(project: Project, design: Design) -> dict[str, Any]:
         "wiring": design.wiring,
         "motion": project.motion,
         "board name": design.name,
+        "films": tuple(sorted((name, data) for name, data in members.items() if name.startswith(FILMS))),
         "copper before": None,
     }
 

@@ -13,7 +13,7 @@ from ..motion.currents import played
 from ..motion.edits import ALONG
 from ..motion.feeds import values_of
 from ..motion.flash import ALLOWED, AREA_SR, FlashReport, flash_report
-from ..motion.frames import Table, as_binary, as_csv, as_header, as_json, as_picture, packed, table_of
+from ..motion.frames import Table, as_binary, as_csv, as_header, as_json, as_picture, packed_size, table_of
 from ..motion.pattern import Key, pattern
 from ..motion.scene_edits import BY, PRESSED
 from ..motion.score import one_round
@@ -23,6 +23,7 @@ from ..project import Feed, Param, SceneChange, Strip
 from ..text_safety import short
 from ..units import show
 from .compile import Work
+from .drive_facts import truly_shown
 
 
 def motion_facts(work: Work) -> dict[str, Any]:
@@ -63,11 +64,9 @@ def flash_words(report: FlashReport) -> tuple[str, str, bool]:
     return verdict, f"{'Safe' if report.safe else 'Not safe'}: {area}", report.safe
 
 
-def table_bytes(work: Work, fps: float = 50.0) -> int | None:
-    """How many bytes a controller keeps for all that plays, packed as small as it goes; None where that is too long a table."""
-    if not work.leds or work.project.motion.seconds * fps * work.lamps.kinds.size > 2_000_000:
-        return None
-    return len(packed(frames_of(work, fps))[1])
+def table_bytes(work: Work) -> int | None:
+    """How many bytes a controller keeps for all that plays; None without LEDs, and of a table too long to be made for that."""
+    return packed_size(work.design.drive, work.project.motion, work.lamps) if work.leds else None
 
 
 def frames_of(work: Work, fps: float = 50.0, seconds: float | None = None, real: bool = False) -> Table:
@@ -85,6 +84,25 @@ def truth_rows(work: Work) -> list[dict[str, Any]]:
         }  # fmt: skip
         rows.append({"method": one.method, "title": one.title, "share": round(one.share, 4), "nearest": nearest})
     return rows
+
+
+def nearest_edits(work: Work) -> tuple[str, list[tuple[str, dict[str, Any]]]] | None:
+    """What the LEDs can show, as they are driven, that is nearest to what is wanted: in words, and as edits; None where they
+    show that, or are driven in several ways."""
+    drive = work.design.drive
+    if truly_shown(work) or drive.groups or not work.leds:
+        return None
+    rows = {one.method: one for one in truths(drive, work.project.motion, work.lamps)}
+    near = rows[drive.method].nearest if drive.method in rows else None
+    if near is None:
+        return None
+    edits: list[tuple[str, dict[str, Any]]] = [("clear-score", {})] if work.project.motion.score else []
+    chosen: dict[str, Any] = {"pattern": near.pattern, "brightness": 1.0}
+    words = f"{near.pattern}, {100 * (1 - near.distance):.0f} % of it"
+    if near.period_s is not None:
+        chosen["period_s"] = min(max(near.period_s, 0.05), 600.0)
+        words = f"{near.pattern} every {show(near.period_s, 2)} s, {100 * (1 - near.distance):.0f} % of it"
+    return words, [*edits, ("set-pattern", chosen)]
 
 
 def shown_share(work: Work) -> float:

@@ -34,7 +34,7 @@ def _pattern_run(plan: DrivePlan, shown: bool, motion: Motion, lamps: Lamps) -> 
 
 MOTION = (
     Pass("regions of LEDs", ("leds", "chosen"), regions_of),
-    Pass("lamps", ("lights", "chain", "leds", "regions of LEDs", "board name"), lamps_of),
+    Pass("lamps", ("lights", "chain", "leds", "regions of LEDs", "board name", "films"), lamps_of),
     Pass("shown", ("drive", "motion"), _shown),
     Pass("run", ("plan", "shown", "motion", "lamps"), _run),
     Pass("pattern run", ("plan", "shown", "motion", "lamps"), _pattern_run),

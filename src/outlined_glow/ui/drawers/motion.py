@@ -5,21 +5,27 @@ from __future__ import annotations
 from collections.abc import Mapping
 from typing import Any
 
-from PyQt6.QtWidgets import QWidget
+from PyQt6.QtWidgets import QVBoxLayout, QWidget
 
 from ...core.units import show, show_si
 from ..core_door import core
 from ..edit_fields import KeyRows
 from ..fields import Switch
 from ..flow import FlowLayout
-from ..widgets import button, label, link
+from ..opening import chosen_file
+from ..widgets import button, clear, figure_row, label, link
 from .base import Drawer, Window
 from .feeds import FeedsCard
 from .flash_bars import FlashBars
 from .motion_strip import StripCards
 from .scenes import ScenesCards
 
+_FILMS = "Pictures, films, tables (*.gif *.png *.webp *.jpg *.jpeg *.mp4 *.webm *.csv *.json)"
 _TABLES = "C header (*.h);;Binary table (*.bin);;CSV (*.csv);;JSON (*.json);;Picture (*.png)"
+
+
+#: So many of the ways to drive the LEDs are listed.
+_WAYS = 6
 
 
 class MotionDrawer(Drawer):
@@ -38,13 +44,21 @@ class MotionDrawer(Drawer):
         self.slower = link("twice as slow", lambda: self.edit("stretch-score", by=2.0))
         self.quicker = link("twice as fast", lambda: self.edit("stretch-score", by=0.5))
         self.empty = link("clear the score", lambda: self.edit("clear-score"))
+        self.near = link("", self._take_nearest)
+        card.add(self.near)
         links = FlowLayout()
-        for one in (self.slower, self.quicker, self.empty):
+        self.bring = link("bring a picture or film…", self._bring)
+        self.bring.setToolTip("GIF, PNG, WebP, JPEG, MP4; or a table of levels as CSV or JSON")
+        for one in (self.slower, self.quicker, self.empty, self.bring):
             links.addWidget(one)
         card.body.addLayout(links)
         self.strip = StripCards(self, self.session)
         self.scenes = ScenesCards(self, self.session)
         self.feeds = FeedsCard(self.add_card("Feeds"), self.session, self.edit)
+        self.truths = self.add_card("What each way shows", "of what is wanted")
+        self._ways = QVBoxLayout()
+        self._ways.setSpacing(2)
+        self.truths.body.addLayout(self._ways)
         flash = self.add_card("Flash safety")
         self.flash_card = flash
         self.flash = label("–", wrap=True)
@@ -66,6 +80,9 @@ class MotionDrawer(Drawer):
         self.foot.addWidget(self.add)
         self.foot.addWidget(self.write)
         self._window: Window | None = None
+        self._near: Any = None
+        self.near.hide()
+        self.truths.hide()
 
     def attach(self, window: Window) -> None:
         super().attach(window)
@@ -118,6 +135,29 @@ class MotionDrawer(Drawer):
             lambda report: self._show_flashes(work, report), self.session.trouble.emit,
         )  # fmt: skip
 
+        facts = core("motion_facts")
+        self.session.jobs.submit(
+            "truths", lambda cancelled: (facts.truth_rows(work), facts.nearest_edits(work)),
+            lambda found: self._show_truths(work, *found), self.session.trouble.emit,
+        )  # fmt: skip
+
+    def _show_truths(self, work: Any, rows: Any, near: Any) -> None:
+        """The ways side by side, the best first; and what is nearest as the LEDs are driven."""
+        if work is not self.session.work:
+            return
+        clear(self._ways)
+        for row in sorted(rows, key=lambda one: -one["share"])[:_WAYS]:
+            self._ways.addWidget(figure_row(row["title"], f"{100 * row['share']:.0f} %"))
+        self.truths.setVisible(bool(work.leds) and not work.project.motion.is_steady)
+        self._near = near
+        self.near.setVisible(near is not None)
+        if near is not None:
+            self.near.setText(f"take what they can do: {near[0]}")
+
+    def _take_nearest(self) -> None:
+        if self._near is not None:
+            self.session.edit_all(self._near[1], "What the LEDs can do")
+
     def _show_flashes(self, work: Any, report: Any) -> None:
         if work is not self.session.work or report is None:
             return
@@ -141,6 +181,12 @@ class MotionDrawer(Drawer):
         project = self.session.project
         if made and project is not None:
             self._window.area.score.choose(next((one.number for one in project.motion.score if one.number not in before), 0))
+
+    def _bring(self) -> None:
+        """A picture, a film or a table from a file."""
+        file = chosen_file(self, "Bring a picture or a film", _FILMS, self.session.trouble.emit)
+        if file is not None:
+            self.edit("add-film", file=file)
 
     def _show_real(self, on: bool) -> None:
         if self._window is not None:

@@ -97,8 +97,9 @@ class StripCards:
         colour = strip.colour or ""
         self.rows.show_of(strip, palette=strip.palette or "none", colour=colour, font=strip.font or "auto")
         written = core("pattern").pattern(strip.pattern).written
+        no_words = tuple(key for key in _PLAYS if key not in ("text", "font"))
         kept = {"words": _PLAYS, "numbers": tuple(key for key in _PLAYS if key != "font")}
-        self.rows.only(kept.get(written, tuple(key for key in _PLAYS if key not in ("text", "font"))))
+        self.rows.only(kept.get(written, no_words))
         self._show_bound(strip, work.project.motion.feeds)
         self._show_keys(strip)
         self.way.show_of(strip)
@@ -162,7 +163,11 @@ class StripCards:
         if not self._number:
             return
         more: dict[str, Any] = {}
-        if key == "pattern" and core("pattern").pattern(value).written and not self.rows["text"].text().strip():
+        if (
+            key == "pattern"
+            and core("pattern").pattern(value).written in ("words", "numbers")
+            and not self.rows["text"].text().strip()
+        ):
             more = {"text": "hello"}
         self._edit("set-strip", number=self._number, **{key: value}, **more)
 

@@ -1,0 +1,87 @@
+"""What of a score a controller cannot keep or tell: tables over its memory, and fades in steps that are seen."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from ..colour.difference import lightness
+from ..drive import DrivePlan
+from ..drive.own_controller import controllers_of
+from ..project import Drive, Finding, Motion, Remedy
+from .frames import USUAL_FPS, packed_size
+from .lamps import Lamps
+from .score import levels, one_round
+from .truth import shares_of
+
+#: A step of lightness (CIE 1976) from which on it is seen; the share of a score in such steps from which on it is told.
+SEEN_STEP, _OFTEN = 1.0, 0.02
+#: Moments of a score that are looked at.
+_MOMENTS = 400
+
+
+def dim_below(bits: int) -> float:
+    """The share of full light below which one step of so many bits is more than can be missed; 0 where none is."""
+    most = (1 << bits) - 1
+    steps = lightness(np.arange(most + 1) / most)
+    seen = np.flatnonzero(np.diff(steps) > SEEN_STEP)
+    return float(seen[-1] + 1) / most if len(seen) else 0.0
+
+
+def first_step(bits: int) -> float:
+    """The lightness of the first step of so many bits."""
+    return float(lightness(1 / ((1 << bits) - 1)))
+
+
+def table_findings(motion: Motion, lamps: Lamps, drive: Drive, plan: DrivePlan) -> list[Finding]:
+    """Of what a program plays."""
+    ways = [(way, own, rows) for way, own, rows in shares_of(drive, lamps) if len(rows) and way.programmed(own)]
+    if not ways or motion.is_steady:
+        return []
+    return [*_steps(motion, lamps, min(way.bits(own) for way, own, _ in ways)), *_memory(motion, lamps, drive, plan)]
+
+
+def _steps(motion: Motion, lamps: Lamps, bits: int) -> list[Finding]:
+    """Fades through dim light, where each step is seen."""
+    dim = dim_below(bits)
+    if not dim:
+        return []
+    times = one_round(motion, _MOMENTS)
+    made = levels(motion, lamps, np.concatenate([times, times + 1 / USUAL_FPS]))
+    now, then = made[:_MOMENTS], made[_MOMENTS:]
+    # A fade goes a little way from frame to frame; what switches goes far.
+    fading = (np.abs(now - then) > 1e-5) & (np.abs(now - then) < 0.1) & (np.minimum(now, then) < dim)
+    share = float(fading.any(axis=2).mean()) if lamps.count else 0.0
+    if share < _OFTEN:
+        return []
+    text = (
+        f"{100 * share:.0f} % of the score fades through dim light, where {bits} bits go in steps that are seen: below"
+        f" {100 * dim:.1f} % of full light, and the first step has a lightness of {first_step(bits):.1f}."
+    )
+    remedies = (Remedy("let it end a little above dark"), Remedy("have the program mix two levels, over 100 times a second"))
+    return [
+        Finding(
+            code="fade-in-steps", severity="note", stage="motion", text=text, measured=round(first_step(bits), 2),
+            allowed=SEEN_STEP, remedies=remedies,
+        )
+    ]  # fmt: skip
+
+
+def _memory(motion: Motion, lamps: Lamps, drive: Drive, plan: DrivePlan) -> list[Finding]:
+    """A table that the controller has no room for."""
+    known = controllers_of(drive)
+    chip = known.get(plan.controller) or next((one for one in known.values() if one.title == plan.controller), None)
+    if chip is None or not chip.memory_bytes:
+        return []
+    size = packed_size(drive, motion, lamps) or round(motion.seconds * USUAL_FPS * lamps.kinds.size)
+    if size <= chip.memory_bytes:
+        return []
+    text = (
+        f"The score is a table of {size:,} bytes at {USUAL_FPS:g} frames a second; the {chip.title} has {chip.memory_bytes:,}."
+        " Its program has to work the light out, or the score has to be shorter."
+    )
+    return [
+        Finding(
+            code="table-too-large", severity="note", stage="motion", text=text, measured=float(size),
+            allowed=float(chip.memory_bytes), remedies=(Remedy("choose a larger controller in Drive"),),
+        )
+    ]  # fmt: skip
