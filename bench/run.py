@@ -22,6 +22,7 @@ import drive
 import edits
 import files
 import light
+import motion
 import pictures
 import rasters
 import start
@@ -38,6 +39,7 @@ PARTS = {
     "edits": edits.rows,
     "drive": drive.rows,
     "wiring": wiring.rows,
+    "motion": motion.rows,
     "picture": pictures.rows,
     "files": files.rows,
     "raster": rasters.rows,
@@ -50,6 +52,7 @@ TITLES = {
     "edits": "Edits",
     "drive": "Drive",
     "wiring": "Wiring",
+    "motion": "Motion",
     "picture": "Pictures",
     "raster": "Raster pictures, and a corpus of drawings",
     "files": "Files",

@@ -49,6 +49,27 @@ def shot(window: MainWindow, name: str) -> None:
     print(name)
 
 
+def motion(window: MainWindow) -> None:
+    """A score of three strips on the moth, one of them in hand; then the moth is as it was."""
+    strips: tuple[dict[str, object], ...] = (
+        {"pattern": "flame", "length_s": 12.0, "period_s": 4.0, "level": 0.5},
+        {"pattern": "wave", "along": "line", "angle_deg": 30.0, "start_s": 2.0, "length_s": 7.0, "blend": "lighter"},
+        {"pattern": "chase", "group": ("tips", "edge"), "start_s": 6.0, "length_s": 6.0, "row": 3, "keys": "tail=5"},
+    )
+    for one in strips:
+        window.session.edit("add-strip", one)
+    window.show_stage("motion")
+    window.area.sun.set_sun(0.12)
+    settle(window)
+    window.area.score.choose(2)
+    window.area.score.scrubbed.emit(6.4)
+    shot(window, "motion")
+    window.area.stop()
+    for _ in strips:
+        window.session.undo()
+    settle(window)
+
+
 def large(app: QApplication) -> None:
     """Both themes at twice the size."""
     window = opened(app)
@@ -101,6 +122,7 @@ def other_demos(window: MainWindow) -> None:
     settle(window)
     window.show_stage("motion")
     window.area.sun.set_sun(0.08)
+    window.area.score.scrubbed.emit(5.4)
     shot(window, "tide-board")
 
 
@@ -136,12 +158,7 @@ def main() -> int:
     shot(window, "wiring")
     nets.clearSelection()
     window.area.bench.turn_over()
-    window.show_stage("motion")
-    window.area.sun.set_sun(0.12)
-    settle(window)
-    window.area.score.scrubbed.emit(1.9)
-    shot(window, "motion")
-    window.area.stop()
+    motion(window)
     sheet = KeySheet(window, window.actions_.entries, BY_HAND)
     sheet.show()
     QTest.qWait(100)

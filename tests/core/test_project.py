@@ -11,7 +11,7 @@ from typing import Any
 import msgspec
 import pytest
 from drawings import SIGN
-from examples import CHIP, DESK, EXAMPLES, LAMP, ready, with_board
+from examples import CHIP, DESK, EXAMPLES, LAMP, ready, small_picture, with_board
 from hypothesis import given
 from hypothesis import strategies as st
 
@@ -151,7 +151,8 @@ def test_every_edit_changes_undoes_and_reads_from_text(moth: Project, name: str,
     (tmp_path / "desk.json").write_bytes(DESK)
     (tmp_path / "lamp.json").write_bytes(LAMP)
     (tmp_path / "chip.json").write_bytes(CHIP)
-    for file in ("sign.svg", "desk.json", "lamp.json", "chip.json"):
+    (tmp_path / "dots.png").write_bytes(small_picture())
+    for file in ("sign.svg", "desk.json", "lamp.json", "chip.json", "dots.png"):
         words = [word.replace(file, str(tmp_path / file)) for word in words]
     spoken = apply_text(moth, name, words, compiler)
     if places:

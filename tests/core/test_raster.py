@@ -8,7 +8,7 @@ import tracemalloc
 import numpy as np
 import pytest
 import shapely
-from hypothesis import given
+from hypothesis import example, given
 from hypothesis import strategies as st
 from hypothesis.extra import numpy as arrays
 from pictures import badge, encoded, hills
@@ -45,6 +45,7 @@ def test_pixels_traced_exactly_are_the_pixels(labels: np.ndarray) -> None:
 
 
 @given(LABELS, st.integers(0, 99), st.floats(0.05, 0.9))
+@example(np.array([[0, 0, 1, 0, 0, 0, 0], [0, 1, 0, 0, 0, 0, 0], [1, 0, 0, 0, 0, 0, 0]], np.uint8), 0, 0.5)
 def test_smoothed_regions_neither_overlap_nor_leave_gaps(labels: np.ndarray, seed: int, tolerance: float) -> None:
     dice = np.random.default_rng(seed).random(labels.size)
     found = trace(labels, tolerance, lambda one, other: dice[one])

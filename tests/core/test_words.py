@@ -150,7 +150,12 @@ def test_what_cannot_be_written_is_told() -> None:
     assert "words-too-wide" in codes(range_), "the highest value needs four digits"
     assert "letters-lacking" in codes(apply_edit(range_, "set-strip", {"number": 1, "text": "K"}))
     assert "feed-lacking" in codes(apply_edit(range_, "remove-feed", {"name": "v"}))
-    assert "feed-lacking" in codes(apply_edit(range_, "set-strip", {"number": 1, "bind": "speed=v"}))
+    bound = apply_edit(apply_edit(range_, "set-strip", {"number": 1, "pattern": "words"}), "bind",
+                       {"number": 1, "key": "speed", "feed": "v"})  # fmt: skip
+    lost = apply_edit(bound, "set-strip", {"number": 1, "pattern": "number"})
+    assert "feed-lacking" in codes(lost)
+    freed = apply_edit(lost, "bind", {"number": 1, "key": "speed", "feed": "none"})
+    assert "feed-lacking" not in codes(freed)
     file = PictureFile("a.csv", b"0,1\n1,2\n")
     short = apply_edit(range_, "set-feed", {"name": "v", "file": file, "period_s": 1.0})
     assert "feed-ends" in codes(short)
@@ -158,12 +163,15 @@ def test_what_cannot_be_written_is_told() -> None:
 
 def test_a_number_of_a_pattern_and_the_brightness_follow_feeds() -> None:
     wave = ("set-feed", {"name": "w", "kind": "wave", "low": 0.0, "high": 1.0, "period_s": 8.0})
-    project = plate(LARGE, MATRIX, wave, ("add-strip", {"pattern": "gauge", "length_s": 8.0, "bind": "value=w"}))
+    project = plate(LARGE, MATRIX, wave, ("add-strip", {"pattern": "gauge", "length_s": 8.0}),
+                    ("bind", {"number": 1, "key": "value", "feed": "w"}))  # fmt: skip
     work = Compiler().compile(project)
     for time in (0.0, 1.0, 4.0, 6.5):
         share = 0.5 - 0.5 * math.cos(2 * math.pi * time / 8)
         assert level_at(project.motion, work.lamps, time).sum() == pytest.approx(84 * share, abs=1e-6)
-    dims = apply_edit(project, "set-strip", {"number": 1, "pattern": "steady", "bind": "level=w value=none"})
+    freed = apply_edit(project, "bind", {"number": 1, "key": "value", "feed": "none"})
+    steady = apply_edit(freed, "set-strip", {"number": 1, "pattern": "steady"})
+    dims = apply_edit(steady, "bind", {"number": 1, "key": "level", "feed": "w"})
     assert dims.motion.score[0].bound == (("level", "w"),)
     assert level_at(dims.motion, work.lamps, 2.0).max() == pytest.approx(0.5)
     gone = apply_edit(dims, "remove-feed", {"name": "w"})
@@ -176,7 +184,7 @@ def test_a_number_of_a_pattern_and_the_brightness_follow_feeds() -> None:
     [
         ("add-strip", {"pattern": "words"}, "“words” needs a text"),
         ("add-strip", {"pattern": "words", "text": "{a"}, "live field"),
-        ("add-strip", {"bind": "value"}, "bind is written as"),
+        ("bind", {"number": 1, "key": "value", "feed": "a"}, "There is no strip 1"),
         ("set-feed", {"name": "a b"}, "up to 30 letters"),
         ("set-feed", {"name": "a", "low": 3.0, "high": 3.0}, "must be over its lowest, 3"),
         ("set-feed", {"name": "a", "kind": "recorded"}, "give file= as well"),

@@ -376,8 +376,8 @@ def test_what_the_leds_can_do_is_taken_in_one_step(motion: Hand) -> None:
     steps = len(motion.window.session.history.steps)
     near = drawer(motion).near
     assert near.isVisibleTo(drawer(motion))
-    assert "steady" in near.text()
-    assert "% of it" in near.text()
+    assert "steady" in drawer(motion).near_words.text()
+    assert "% of it" in drawer(motion).near_words.text()
     near.click()
     motion.settle()
     assert strips(motion) == ()

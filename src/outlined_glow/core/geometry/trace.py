@@ -17,7 +17,7 @@ from shapely.geometry.base import BaseGeometry
 
 from ..watch import ALONE, Watch
 from .cracks import NOTHING, Between, Chains, Cracks, Labels, chain_cracks, chain_lines, find_cracks
-from .regions import region_of
+from .regions import region_of, valid
 from .rings import Rings, assemble, find_rings, spoiled
 
 #: How often straightened edges that met are taken back.
@@ -45,7 +45,8 @@ def trace(labels: Labels, tolerance: float, between: Between | None = None, watc
     for key, face in zip(keys, faces.tolist(), strict=True):
         if key != NOTHING:
             out.setdefault(key, []).append(face)
-    return {key: region_of(out[key]) for key in sorted(out)}
+    # Where what lay between two pieces was smoothed away to nothing, they share an edge: then they are one.
+    return {key: valid(region_of(out[key])) for key in sorted(out)}
 
 
 def _apart(

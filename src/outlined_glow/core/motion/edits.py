@@ -74,7 +74,6 @@ _STRIP: dict[str, Param] = {
     "keys": Param("text", title="numbers of the pattern"),
     "text": Param("text", title="text"),
     "font": Param("choice", choices=lambda: (AUTO, *font_names()), title="font"),
-    "bind": Param("text", title="follows a feed"),
 }
 
 
@@ -251,8 +250,6 @@ def _changed(one: Strip, told: dict[str, Any]) -> Strip:
         fields_of(new["text"])
     if new.get("font") == AUTO:
         new["font"] = ""
-    if "bind" in new:
-        new["bound"] = _bound(one, new.pop("bind"))
     if new.get("palette") == NONE:
         new["palette"] = ""
     if "keys" in new:
@@ -277,19 +274,6 @@ def _written(one: Strip) -> None:
             raise Trouble("“picture” needs a file: bring a picture or film first (add-film file=).")
     elif pattern(one.pattern).written and not one.text:
         raise Trouble(f"“{one.pattern}” needs a text; give text= as well, such as text=hello.")
-
-
-def _bound(one: Strip, text: str) -> tuple[tuple[str, str], ...]:
-    """What follows which feed, as it is written: value=tide level=walk; none takes all away, value=none one."""
-    if text.strip() == NONE:
-        return ()
-    out = dict(one.bound)
-    for word in text.replace(",", " ").split():
-        key, _, feed = word.partition("=")
-        if not key or not feed:
-            raise Trouble(f"bind is written as value=tide, a number of the pattern or level and a feed, not “{short(word)}”.")
-        out[key] = feed
-    return tuple(sorted((key, feed) for key, feed in out.items() if feed != NONE))
 
 
 def _colour(key: str, text: str) -> str:

@@ -9,7 +9,10 @@ import msgspec
 from ..errors import Trouble
 from ..project import Feed, Param, Project, edit
 from ..text_safety import short
+from .edits import NONE, strip_of
 from .feeds import read_points
+from .pattern import pattern
+from .score import LEVEL
 
 KINDS = (
     ("tide", "a tide"),
@@ -56,6 +59,30 @@ def set_feed(project: Project, *, name: str, **told: Any) -> Project:
     if len(feeds) > 100:
         raise Trouble("There are 100 feeds at most; remove one.")
     return msgspec.structs.replace(project, motion=msgspec.structs.replace(project.motion, feeds=tuple(feeds.values())))
+
+
+@edit(
+    "bind",
+    "{key} of strip {number} follows {feed}",
+    number=Param("count", "", 1, 100_000, optional=False),
+    key=Param("text", optional=False),
+    feed=Param("text", optional=False),
+)
+def bind(project: Project, *, number: int, key: str, feed: str) -> Project:
+    """Let a number of the pattern of a strip (such as value), or its level, follow a feed; none lets it be as it is set."""
+    motion = project.motion
+    one = strip_of(motion, number)
+    kept = tuple(row for row in one.bound if row[0] != key)
+    if feed != NONE:
+        takes = (*pattern(one.pattern).keys, LEVEL)
+        if key not in takes:
+            raise Trouble(f"“{one.pattern}” has no “{short(key)}” that could follow a feed; there are: {', '.join(takes)}.")
+        if feed not in {known.name for known in motion.feeds}:
+            known = ", ".join(one.name for one in motion.feeds) or "none"
+            raise Trouble(f"There is no feed “{short(feed)}”; there are: {known}.")
+        kept = tuple(sorted((*kept, (key, feed))))
+    score = tuple(msgspec.structs.replace(one, bound=kept) if one.number == number else one for one in motion.score)
+    return msgspec.structs.replace(project, motion=msgspec.structs.replace(motion, score=score))
 
 
 @edit("remove-feed", "No feed {name}", name=Param("text", optional=False))

@@ -130,7 +130,7 @@ def _feeds_gone(one: Strip, motion: Motion) -> list[Finding]:
         out.append(_told("feed-lacking", text, remedies=remedies))
     lost = sorted({key for key, _ in one.bound} - {*pattern(one.pattern).keys, "level"})
     if lost:
-        remedy = Remedy("leave it", "set-strip", (("number", one.number), ("bind", f"{lost[0]}=none")))
+        remedy = Remedy("leave it", "bind", (("number", one.number), ("key", lost[0]), ("feed", "none")))
         text = f"Strip {one.number}: “{lost[0]}” follows a feed, and “{one.pattern}” has no such number."
         out.append(_told("feed-lacking", text, remedies=(remedy,)))
     return out

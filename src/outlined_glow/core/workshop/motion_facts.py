@@ -57,7 +57,8 @@ def flash_words(report: FlashReport) -> tuple[str, str, bool]:
     """The verdict on flashes, how it comes about, and whether it is safe."""
     one = report.worst
     kind = "red flashes" if one is report.red and one.most else "flashes"
-    verdict = f"{one.most:g} {kind} in the worst second; {ALLOWED} are allowed."
+    many = kind.removesuffix("es") if one.most == 1 else kind
+    verdict = f"{one.most:g} {many} in the worst second; {ALLOWED} are allowed."
     if not one.area_sr:
         return verdict, f"Safe, seen from {report.distance_m:g} m.", True
     area = f"{max(one.area_sr, 0.0001):.4f} sr flash more often, seen from {report.distance_m:g} m; {AREA_SR:g} sr may."

@@ -7,7 +7,7 @@ from typing import Any
 
 import msgspec
 from PyQt6.QtCore import QPointF, QRectF, Qt
-from PyQt6.QtGui import QColor, QImage, QPainter, QPainterPath, QPen
+from PyQt6.QtGui import QColor, QImage, QPainter, QPainterPath, QPen, QPixmap
 
 from ..core_door import core
 from ..theme import font, on_bench, theme
@@ -52,6 +52,7 @@ class Lanes:
         self.strips: tuple[Any, ...] = ()
         self.area = QRectF()
         self.hold: Hold | None = None
+        self._under: QPixmap | None = None
         self._seconds = 1.0
         self._lamps: Any = None
         self._feeds: tuple[Any, ...] = ()
@@ -113,6 +114,7 @@ class Lanes:
 
     def take(self, strip: Any, part: str, x: float) -> None:
         """A strip is in the hand."""
+        self._under = None
         self.hold = Hold(strip, part, self.time_at(x), strip.start_s, strip.length_s, strip.row)
 
     def drag(self, spot: QPointF) -> None:
@@ -161,13 +163,32 @@ class Lanes:
     # -- painting -------------------------------------------------------------------------------------------------
 
     def paint(self, painter: QPainter, chosen: int) -> None:
-        """Every strip, the chosen one ringed; and where the score ends."""
+        """Every strip, the chosen one ringed; and where the score ends. What lies under a strip in hand is painted once."""
+        if self.hold is None:
+            self._paint_all(painter, chosen, 0)
+            return
+        held = self.hold.strip
+        if self._under is None:
+            scale = painter.device().devicePixelRatio()  # type: ignore[union-attr]
+            size = self.area.size().toSize() * scale
+            self._under = QPixmap(size)
+            self._under.setDevicePixelRatio(scale)
+            own = QPainter(self._under)
+            own.setRenderHint(QPainter.RenderHint.Antialiasing)
+            own.translate(-self.area.topLeft())
+            self._paint_all(own, chosen, held.number)
+            own.end()
+        painter.drawPixmap(self.area.topLeft(), self._under)
+        self._paint_strip(painter, held, True)
+
+    def _paint_all(self, painter: QPainter, chosen: int, without: int) -> None:
         t = theme()
         painter.fillRect(self.area, QColor(*GROUND))
         end = self.x_of(self._seconds)
         painter.fillRect(QRectF(end, self.area.top(), self.area.right() - end, self.area.height()), t.colour("sunken"))
         for one in sorted(self.strips, key=lambda one: one.number == chosen):
-            self._paint_strip(painter, one, one.number == chosen)
+            if one.number != without:
+                self._paint_strip(painter, one, one.number == chosen)
         painter.setPen(QPen(t.colour("quiet"), 1, Qt.PenStyle.DashLine))
         painter.drawLine(QPointF(end, self.area.top()), QPointF(end, self.area.bottom()))
 

@@ -44,7 +44,9 @@ class MotionDrawer(Drawer):
         self.slower = link("twice as slow", lambda: self.edit("stretch-score", by=2.0))
         self.quicker = link("twice as fast", lambda: self.edit("stretch-score", by=0.5))
         self.empty = link("clear the score", lambda: self.edit("clear-score"))
-        self.near = link("", self._take_nearest)
+        self.near_words = label("", "quiet", wrap=True)
+        self.near = link("take what they can do", self._take_nearest)
+        card.add(self.near_words)
         card.add(self.near)
         links = FlowLayout()
         self.bring = link("bring a picture or film…", self._bring)
@@ -82,6 +84,7 @@ class MotionDrawer(Drawer):
         self._window: Window | None = None
         self._near: Any = None
         self.near.hide()
+        self.near_words.hide()
         self.truths.hide()
 
     def attach(self, window: Window) -> None:
@@ -150,9 +153,9 @@ class MotionDrawer(Drawer):
             self._ways.addWidget(figure_row(row["title"], f"{100 * row['share']:.0f} %"))
         self.truths.setVisible(bool(work.leds) and not work.project.motion.is_steady)
         self._near = near
-        self.near.setVisible(near is not None)
-        if near is not None:
-            self.near.setText(f"take what they can do: {near[0]}")
+        for widget in (self.near, self.near_words):
+            widget.setVisible(near is not None)
+        self.near_words.setText("" if near is None else f"Nearest to it they can do {near[0]}.")
 
     def _take_nearest(self) -> None:
         if self._near is not None:

@@ -156,8 +156,8 @@ class StripCards:
         self._moves_title.setText(f"{first.removesuffix('_mm')} follows")
 
     def _bind(self, key: str, feed: str) -> None:
-        if key:
-            self._set("bind", f"{key}={feed}")
+        if key and self._number:
+            self._edit("bind", number=self._number, key=key, feed=feed)
 
     def _set(self, key: str, value: Any) -> None:
         if not self._number:
