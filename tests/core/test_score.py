@@ -18,7 +18,7 @@ from hypothesis import strategies as st
 from PIL import Image
 from plates import ROW, plate
 
-from outlined_glow.core.colour.difference import hex_to_rgb, lab_to_linear, lightness, rgb_to_lab, to_linear
+from outlined_glow.core.colour.difference import from_lightness, hex_to_rgb, lab_to_linear, lightness, rgb_to_lab, to_linear
 from outlined_glow.core.errors import Trouble
 from outlined_glow.core.motion import Lamps, level_at, levels
 from outlined_glow.core.motion.currents import played
@@ -138,11 +138,16 @@ def test_filling_has_one_state_more_than_places(count: int, phase: float) -> Non
 
 
 def test_a_lightness_even_rise_and_fall_takes_0_2898_of_the_current() -> None:
-    """The mean light of a rise and fall that is even in lightness (CIE 1976), worked out from its formula."""
+    """The mean light of a rise and fall that is even in lightness (CIE 1976), beside that worked out from its formula."""
     steps = np.linspace(0, 100, 200_001)
     light = np.where(steps > 8, ((steps + 16) / 116) ** 3, steps / (24389 / 27))
     assert float(light.mean()) == pytest.approx(0.2898, abs=5e-4)
     assert lightness(light) == pytest.approx(steps, abs=1e-6)
+    assert from_lightness(steps) == pytest.approx(light, abs=1e-12)
+    even = score({"length_s": 8.0, "fade_in_s": 4.0, "fade_out_s": 4.0, "fading": "lightness"})
+    assert played(even, row_of(3)).average == pytest.approx(0.2898, abs=1e-3)
+    plain = score({"length_s": 8.0, "fade_in_s": 4.0, "fade_out_s": 4.0})
+    assert played(plain, row_of(3)).average == pytest.approx(0.5, abs=1e-3)
 
 
 @given(st.sampled_from(pattern_names()), st.integers(1, 30), st.floats(0, 30), st.sampled_from([word for word, _ in PACES]))

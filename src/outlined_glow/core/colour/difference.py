@@ -53,6 +53,12 @@ def lightness(share: ArrayLike) -> NDArray[np.float64]:
     return np.where(value > 216 / 24389, 116 * np.cbrt(value) - 16, value * (24389 / 27))
 
 
+def from_lightness(lightness_: ArrayLike) -> NDArray[np.float64]:
+    """The share of full light of a CIE 1976 lightness, 0..100."""
+    value = np.asarray(lightness_, float)
+    return np.where(value > 8, ((value + 16) / 116) ** 3, value / (24389 / 27))
+
+
 def ciede2000(lab1: ArrayLike, lab2: ArrayLike) -> NDArray[np.float64]:
     """Colour difference of CIELAB arrays (..., 3), broadcast against one another."""
     one, two = np.asarray(lab1, float), np.asarray(lab2, float)

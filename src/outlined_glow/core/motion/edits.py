@@ -26,6 +26,7 @@ ALONG = (
     ("angle", "round the middle"),
     ("shuffled", "left to chance"),
 )
+FADING = (("level", "evenly in light"), ("lightness", "evenly to the eye"))
 PACES = (
     ("even", "evenly"),
     ("slow start", "slow at first"),
@@ -62,6 +63,7 @@ _STRIP: dict[str, Param] = {
     "palette": Param("choice", choices=lambda: (NONE, *palette_names()), title="palette"),
     "fade_in_s": Param("quantity", "s", 0, 7200, title="fades in over", step=0.1),
     "fade_out_s": Param("quantity", "s", 0, 7200, title="fades out over", step=0.1),
+    "fading": Param("choice", choices=_words(FADING), titles=FADING, title="fades"),
     "along": Param("choice", choices=_words(ALONG), titles=ALONG, title="runs along"),
     "angle_deg": Param("quantity", "deg", -360, 360, title="angle", step=5, digits=1),
     "mirrored": Param("flag", title="from both ends"),

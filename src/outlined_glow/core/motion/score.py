@@ -10,6 +10,7 @@ import msgspec
 import numpy as np
 from numpy.typing import NDArray
 
+from ..colour.difference import from_lightness
 from ..project import Feed, Motion, Strip
 from .feeds import shares_of
 from .lamps import Lamps
@@ -65,7 +66,7 @@ def _lay(out: Levels, strip: Strip, lamps: Lamps, times: Levels, feeds: Sequence
     local = times[when] - strip.start_s
     made = strip_levels(strip, lamps, way, local, feeds)
     there = np.ix_(when, way.rows)
-    out[there] = _BLENDS[strip.blend](out[there], made, _fade(strip, local)[:, None, None])
+    out[there] = _BLENDS[strip.blend](out[there], made, fade_of(strip, local)[:, None, None])
 
 
 def strip_levels(strip: Strip, lamps: Lamps, way: Way, local_s: Levels, feeds: Sequence[Feed] = ()) -> Levels:
@@ -100,14 +101,15 @@ def strip_levels(strip: Strip, lamps: Lamps, way: Way, local_s: Levels, feeds: S
     return np.asarray(shown * in_lights(light, lamps, way.rows))
 
 
-def _fade(strip: Strip, local: Levels) -> Levels:
-    """How much of a strip is there (t,): it comes in and goes out."""
-    out = np.ones(len(local))
+def fade_of(strip: Strip, local_s: Levels) -> Levels:
+    """How much of a strip is there (t,), so long after its start: it comes in and goes out."""
+    out = np.ones(len(local_s))
     if strip.fade_in_s > 0:
-        out = np.minimum(out, local / strip.fade_in_s)
+        out = np.minimum(out, local_s / strip.fade_in_s)
     if strip.fade_out_s > 0:
-        out = np.minimum(out, (strip.length_s - local) / strip.fade_out_s)
-    return np.asarray(np.clip(out, 0, 1), float)
+        out = np.minimum(out, (strip.length_s - local_s) / strip.fade_out_s)
+    share = np.clip(out, 0, 1)
+    return np.asarray(from_lightness(100 * share) if strip.fading == "lightness" else share, float)
 
 
 def _known_way(strip: Strip, lamps: Lamps) -> Way:

@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 from ..colour.difference import to_linear
 from ..project import Feed, Motion, Strip
 from .lamps import Lamps
-from .score import current_shares, levels, one_round, strip_levels
+from .score import current_shares, fade_of, levels, one_round, strip_levels
 from .way import way_of
 
 #: More rows than this no screen shows.
@@ -52,12 +52,7 @@ def strip_picture(
         return np.broadcast_to(np.array(background, np.uint8), (1, columns, 3)).copy()
     times = (np.arange(columns) + 0.5) / columns * strip.length_s
     made = strip_levels(strip, lamps, way, times, feeds)[:, rows]
-    fade = np.ones(columns)
-    if strip.fade_in_s > 0:
-        fade = np.minimum(fade, times / strip.fade_in_s)
-    if strip.fade_out_s > 0:
-        fade = np.minimum(fade, (strip.length_s - times) / strip.fade_out_s)
-    made = made * np.clip(fade, 0, 1)[:, None, None]
+    made = made * fade_of(strip, times)[:, None, None]
     return shown(made.transpose(1, 0, 2), lamps, way.rows[rows], background)
 
 

@@ -14,6 +14,8 @@ Along = Literal["chain", "line", "distance", "angle", "shuffled"]
 Pace = Literal["even", "slow start", "slow end", "slow ends", "steps"]
 #: How a strip joins what plays below it.
 Blend = Literal["over", "add", "lighter", "mask"]
+#: What goes evenly while a strip fades: its light, or how light it is to the eye.
+Fading = Literal["level", "lightness"]
 Seconds = Annotated[float, Meta(ge=0, le=7200)]
 Share = Annotated[float, Meta(ge=0, le=1)]
 Word = Annotated[str, Meta(max_length=80)]
@@ -57,6 +59,7 @@ class Strip(Section, frozen=True):
     palette: Word = ""
     fade_in_s: Seconds = 0.0
     fade_out_s: Seconds = 0.0
+    fading: Fading = "level"
     along: Along = "chain"
     angle_deg: Angle = 0.0
     mirrored: bool = False

@@ -15,7 +15,20 @@ from ..session import Session
 from ..widgets import label, link
 from .base import Drawer, Window
 
-_PLAYS = ("pattern", "text", "font", "palette", "colour", "level", "start_s", "length_s", "period_s", "fade_in_s", "fade_out_s")
+_PLAYS = (
+    "pattern",
+    "text",
+    "font",
+    "palette",
+    "colour",
+    "level",
+    "start_s",
+    "length_s",
+    "period_s",
+    "fade_in_s",
+    "fade_out_s",
+    "fading",
+)
 _RUNS = ("along", "angle_deg", "mirrored", "backwards", "pace", "steps", "row", "blend", "seed")
 _PICKED = "picked"
 
