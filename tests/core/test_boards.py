@@ -48,7 +48,7 @@ def test_every_edit_of_a_board_can_be_told_which() -> None:
         assert not one.of_board or "board" in one.params
     alone = {name for name, one in edits().items() if not one.of_board and "board" in one.params}
     assert all(one.stage for one in edits().values()), "each belongs to a stage"
-    assert alone == {"set-stack", "rename-board", "remove-board"}
+    assert alone == {"set-stack", "rename-board", "remove-board", "add-strip", "set-strip"}
 
 
 def test_boards_have_a_stack_of_their_own_or_that_of_the_brief(three: Project) -> None:

@@ -499,6 +499,8 @@ def test_a_strip_of_one_board_plays_on_that_alone() -> None:
         lit[name] = float(level_at(project.motion, work.lamps, 0.5).sum())
         assert "strip-without-leds" not in {one.code for one in compiler.findings(work)}
     assert lit == {"main": 0.0, "lid": 4.0}
+    renamed = apply_edit(project, "rename-board", {"board": "lid", "name": "cover"})
+    assert renamed.motion.score[0].board == "cover"
     everywhere = apply_edit(project, "set-strip", {"number": 1, "everywhere": True})
     assert level_at(everywhere.motion, compiler.compile(everywhere, board="main").lamps, 0.5).sum() == 4.0
 

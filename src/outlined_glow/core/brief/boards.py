@@ -33,11 +33,17 @@ def add_board(project: Project, *, name: str, like: str | None = None) -> Projec
 
 @edit("rename-board", "Board “{board}” named “{name}”", board=_NAME, name=_NAME)
 def rename_board(project: Project, *, board: str, name: str) -> Project:
-    """Give a board another name."""
+    """Give a board another name; the strips of the score that are its own go with it."""
     design = project.board(board)
     if name.strip() == design.name:
         return project
-    return project.with_board(design, msgspec.structs.replace(design, name=_free(project, name)))
+    called = _free(project, name)
+    score = tuple(
+        msgspec.structs.replace(one, board=called) if one.board == design.name else one for one in project.motion.score
+    )
+    motion = msgspec.structs.replace(project.motion, score=score)
+    renamed = project.with_board(design, msgspec.structs.replace(design, name=called))
+    return msgspec.structs.replace(renamed, motion=motion)
 
 
 @edit("remove-board", "Board “{board}” taken away", board=_NAME)

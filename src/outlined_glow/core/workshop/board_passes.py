@@ -98,7 +98,8 @@ def given_of(project: Project, design: Design) -> dict[str, Any]:
         "drive": design.drive,
         "wiring": design.wiring,
         "motion": project.motion,
-        "board name": design.name,
+        # Two boards that are alike are made once, unless the score tells them apart.
+        "board name": design.name if any(one.board for one in project.motion.score) else "",
         "films": tuple(sorted((name, data) for name, data in members.items() if name.startswith(FILMS))),
         "copper before": None,
     }
