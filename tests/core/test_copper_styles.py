@@ -8,17 +8,18 @@ from typing import Any
 import numpy as np
 import pytest
 import shapely
-from plates import ROW, codes, files_of, plate
+from plates import ROW, codes, etched_at_home, files_of, plate
 from shapely.geometry import LineString, Point, box
 from wired import faults
 
+from outlined_glow.core.board.copper_findings import link_findings
 from outlined_glow.core.geometry.regions import EMPTY
 from outlined_glow.core.order.proof.compare import prove_files
-from outlined_glow.core.parts import profile
+from outlined_glow.core.parts import PlacedPart, part, profile
 from outlined_glow.core.parts.nets import Net
 from outlined_glow.core.project import Project, apply_edit
 from outlined_glow.core.wiring.classes import NetClass
-from outlined_glow.core.wiring.copper import Track, Wires
+from outlined_glow.core.wiring.copper import Link, Track, Wires
 from outlined_glow.core.wiring.flowing import _KNOWN, flowing
 from outlined_glow.core.wiring.places import ArtPlaces, Places
 from outlined_glow.core.wiring.room import rooms
@@ -174,3 +175,23 @@ def test_what_is_remembered_of_flowing_tracks_is_what_they_would_be(wired_moth: 
     _KNOWN.clear()
     again = route(v["in the way"], v["nets"], v["net classes"], v["rules"], v["wish"], v["routed"])
     assert again.wires == v["routed"].wires
+
+
+def test_a_wire_over_the_front_that_lies_across_a_part_is_told() -> None:
+    lamp = PlacedPart("D1", part("led 0805"), "0805 amber", 10.0, 10.0, 0.0, "front", 1)
+    behind = PlacedPart("D2", part("led 0805"), "0805 amber", 10.0, 20.0, 0.0, "back", 2)
+    over = Link("W1", "row", (5.0, 10.0), (15.0, 10.0), "back")
+    beside = Link("W2", "row", (5.0, 14.0), (15.0, 14.0), "back")
+    under = Link("W3", "row", (5.0, 20.0), (15.0, 20.0), "back")
+    through = Link("W4", "row", (10.0, 10.0), (10.0, 10.0))
+    [found] = link_findings(Wires(links=(over, beside, under, through)), (lamp, behind))
+    assert (found.code, found.count) == ("link-over-part", 1)
+    assert "W1 lies across D1" in found.text
+    assert link_findings(Wires(links=(beside, under, through)), (lamp, behind)) == []
+    compiler = Compiler()
+    work = compiler.compile(etched_at_home("3 mm diffused amber", "scan"))
+    crossed = sum(
+        LineString([one.start, one.end]).intersects(each.court())
+        for one in work.board.wires.links if one.side for each in work.board.parts if each.side == "front"
+    )  # fmt: skip
+    assert ("link-over-part" in codes(compiler, work)) == (crossed > 0)

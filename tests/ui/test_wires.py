@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+import re
 from collections.abc import Callable
 from pathlib import Path
 from typing import Any
@@ -455,3 +456,17 @@ def test_wires_in_the_place_of_plated_holes_are_counted_and_seen(wiring: Hand) -
     wiring.settle()
     assert wiring.bench.grab().toImage() != plain
     assert any(finding.code == "wire-links" for finding in session.findings)
+
+
+def test_drive_tells_what_its_tracks_leave_of_the_supply(open_window: Callable[..., Hand]) -> None:
+    hand = open_window("moth", wired=True)
+    hand.window.show_stage("drive")
+    hand.settle()
+    least = hand.window.drawer("drive").least
+    assert least.isVisibleTo(hand.window)
+    assert re.fullmatch(r"LED \d+: \d\.\d\d V", least.text())
+    volts = float(least.text().split()[-2])
+    assert 0.9 * hand.window.session.work.plan.supply_v < volts <= hand.window.session.work.plan.supply_v
+    hand.window.session.edit("unwire", {})
+    hand.settle()
+    assert not least.isVisibleTo(hand.window)

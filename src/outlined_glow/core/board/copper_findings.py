@@ -6,6 +6,7 @@ from __future__ import annotations
 from collections.abc import Iterable, Mapping
 
 import shapely
+from shapely.geometry import LineString
 
 from ..geometry.regions import minus
 from ..geometry.thin import thin_places
@@ -13,6 +14,7 @@ from ..parts import PlacedPad, PlacedPart, Profile
 from ..parts.nets import Net
 from ..passes import Pass
 from ..project import Finding, Remedy, Stack
+from ..wiring.copper import Wires
 from .layers import PartLayers
 from .model import POUR
 
@@ -135,4 +137,31 @@ def _reversed(part: PlacedPart, kinds: Mapping[tuple[str, str], Net]) -> Iterabl
             yield pin, net
 
 
-CHECKS = (Pass("copper check", ("wired layers", "parts", "nets", "rules", "stack"), copper_findings, weight=2),)
+def link_findings(wires: Wires, parts: tuple[PlacedPart, ...]) -> list[Finding]:
+    """Straight wires over the front that lie across a part there."""
+    over = [one for one in wires.links if one.side]
+    front = [part for part in parts if part.side == "front"]
+    if not over or not front:
+        return []
+    bodies = [part.court() for part in front]
+    lines = [LineString([one.start, one.end]) for one in over]
+    one, which = shapely.STRtree(bodies).query(lines, predicate="intersects")
+    if not len(one):
+        return []
+    link, part = over[int(one[0])], front[int(which[0])]
+    crossing = sorted({over[at].ref for at in one.tolist()})
+    more = f" and {len(crossing) - 1} more do so too" if len(crossing) > 1 else ""
+    text = f"The wire {link.ref} lies across {part.ref} on the front{more}. Lead it round, or move the part."
+    spots = tuple(bodies[at].centroid.coords[0] for at in which.tolist())
+    return [
+        Finding(
+            code="link-over-part", severity="warning", stage="wiring", text=text, count=len(crossing), places=spots,
+            remedies=(Remedy("let tracks run in front too", "wire", (("front", "free"),)),),
+        )
+    ]  # fmt: skip
+
+
+CHECKS = (
+    Pass("copper check", ("wired layers", "parts", "nets", "rules", "stack"), copper_findings, weight=2),
+    Pass("link check", ("wires", "parts"), link_findings),
+)

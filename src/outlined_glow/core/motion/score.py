@@ -59,7 +59,7 @@ def levels(motion: Motion, lamps: Lamps, times_s: Times) -> Levels:
 
 def _lay(out: Levels, strip: Strip, lamps: Lamps, times: Levels, feeds: Sequence[Feed]) -> None:
     """Lay a strip over what plays below it."""
-    way = _known_way(strip, lamps)
+    way = way_over(strip, lamps)
     when = np.flatnonzero((times >= strip.start_s) & (times < strip.end_s))
     if not len(when) or not len(way.rows):
         return
@@ -112,7 +112,8 @@ def fade_of(strip: Strip, local_s: Levels) -> Levels:
     return np.asarray(from_lightness(100 * share) if strip.fading == "lightness" else share, float)
 
 
-def _known_way(strip: Strip, lamps: Lamps) -> Way:
+def way_over(strip: Strip, lamps: Lamps) -> Way:
+    """The way of a strip over a table of LEDs, remembered as long as that lives."""
     known = _WAYS.setdefault(lamps, {})
     key = (strip.limits, strip.leds, strip.along, strip.angle_deg, strip.mirrored, strip.backwards, strip.seed)
     if key not in known:

@@ -14,15 +14,17 @@ from .camera import Camera
 _RADIUS_PX, _BESIDE_PX = 8.0, 9.0
 #: LEDs nearer together than this have no room for numbers.
 _APART_PX = 15.0
-#: So many numbers are read; of more only the rings are drawn.
-_MOST_NUMBERS = 200
+#: So many numbers are read; of more only the rings are drawn, of very many none.
+_MOST_NUMBERS, _MOST_RINGS = 200, 2000
 
 
 def paint_way(painter: QPainter, camera: Camera, work: Any, strip: Any) -> None:
     """A ring round each LED of a strip, and its place on the way, from 1."""
     if core("pattern").pattern(strip.pattern).written:
         return  # letters have no order
-    way = core("way").way_of(strip, work.lamps)
+    way = core("score").way_over(strip, work.lamps)
+    if len(way.rows) > _MOST_RINGS:
+        return
     t = on_bench()
     ox, oy = work.board.origin
     painter.setFont(font(12, SEMIBOLD))

@@ -76,6 +76,8 @@ class DriveDrawer(Drawer):
         way.add(self.balance)
         self.parts = way.figure("parts beside the LEDs")
         self.pins = way.figure("controller pins used")
+        self.least = way.figure("least supply at an LED")
+        show_figure(self.least, "")
         self.pins_link = link("pins of the controller…", self._show_pins, "link", "What each pin drives; drag it to another")
         way.add(self.pins_link)
         way.add(link("connection list…", self._show_connections, "link", "Every part with its pins and nets"))
@@ -217,6 +219,15 @@ class DriveDrawer(Drawer):
             every = [f"{name}: {why or core('facts').hours_words(last)}" for name, last, why in rows]
             self.next_best.setToolTip("\n".join(every))
 
+        def lost(found: Any) -> None:
+            show_figure(self.least, core("drops").drop_words(work, found)["led"] if found is not None else "")
+            self.least.setToolTip(
+                "" if found is None else f"Through its tracks. {core('drops').drop_words(work, found)['wider']}"
+            )
+
+        wired = bool(work.board.wires)
+        run = (lambda _: core("drops").drops(work)) if wired else (lambda _: None)
+        self.session.jobs.submit("drop in Drive", run, lost, self.session.trouble.emit)
         if work.leds:
             self.session.jobs.submit("cells", lambda _: core("supply_facts").other_cells(work), told, self.session.trouble.emit)
         if ways.compares:
