@@ -15,6 +15,7 @@ from outlined_glow.core.errors import Trouble
 from outlined_glow.core.motion import level_at
 from outlined_glow.core.motion.feeds import fields_of, read_points, shares_of, texts_at, values_of
 from outlined_glow.core.motion.pixel_font import font_for, font_names, pixel_fonts, read_bdf
+from outlined_glow.core.motion.strips import strip_picture
 from outlined_glow.core.motion.way import way_of
 from outlined_glow.core.motion.written import SEGMENTS, digits_of, matrix, signs_of
 from outlined_glow.core.project import Feed, Project, Strip, apply_edit
@@ -250,3 +251,13 @@ def test_a_dot_block_is_a_matrix_of_its_lights() -> None:
         *(f"{row},{column}" for row in range(1, 8) for column in (1, 5)), *(f"4,{column}" for column in (2, 3, 4)),
     }  # fmt: skip
     assert Strip(number=1).text == ""
+
+
+def test_the_picture_of_running_words_can_be_read() -> None:
+    project = plate(LARGE, MATRIX, ("add-strip", {"pattern": "words", "text": "Hi", "keys": "speed=10", "length_s": 3.0}))
+    work = Compiler().compile(project)
+    picture = strip_picture(project.motion.score[0], work.lamps, 30, (0, 0, 0))[..., 0] > 100
+    assert picture.shape == (7, 30)
+    word = pixel_fonts()["plain-5x7"].line("Hi")
+    first = 12 - 6  # the middle column is six before the right one
+    assert np.array_equal(picture[:, first : first + word.shape[1]], word)

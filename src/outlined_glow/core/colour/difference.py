@@ -10,7 +10,8 @@ from functools import lru_cache
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
 
-_TO_XYZ = np.array([[0.4124564, 0.3575761, 0.1804375], [0.2126729, 0.7151522, 0.0721750], [0.0193339, 0.1191920, 0.9503041]])
+#: Linear sRGB to CIE XYZ.
+TO_XYZ = np.array([[0.4124564, 0.3575761, 0.1804375], [0.2126729, 0.7151522, 0.0721750], [0.0193339, 0.1191920, 0.9503041]])
 _WHITE = np.array([0.95047, 1.0, 1.08883])
 
 
@@ -33,7 +34,7 @@ def to_linear(srgb: ArrayLike) -> NDArray[np.float64]:
 
 def rgb_to_lab(rgb: ArrayLike) -> NDArray[np.float64]:
     """sRGB (..., 3) 0..255 to CIELAB (..., 3)."""
-    ratio = (to_linear(rgb) @ _TO_XYZ.T) / _WHITE
+    ratio = (to_linear(rgb) @ TO_XYZ.T) / _WHITE
     f = np.where(ratio > 216 / 24389, np.cbrt(ratio), (24389 / 27 * ratio + 16) / 116)
     return np.stack([116 * f[..., 1] - 16, 500 * (f[..., 0] - f[..., 1]), 200 * (f[..., 1] - f[..., 2])], axis=-1)
 
@@ -44,7 +45,7 @@ def lab_to_linear(lab: ArrayLike) -> NDArray[np.float64]:
     y = (light + 16) / 116
     f = np.stack([y + a / 500, y, y - b / 200], axis=-1)
     xyz = np.where(f > 6 / 29, f**3, (116 * f - 16) / (24389 / 27)) * _WHITE
-    return np.asarray(np.clip(xyz @ np.linalg.inv(_TO_XYZ).T, 0.0, 1.0), float)
+    return np.asarray(np.clip(xyz @ np.linalg.inv(TO_XYZ).T, 0.0, 1.0), float)
 
 
 def lightness(share: ArrayLike) -> NDArray[np.float64]:

@@ -13,7 +13,7 @@ import shapely
 from numpy.typing import NDArray
 from shapely.geometry.base import BaseGeometry
 
-from ..colour.difference import to_linear
+from ..colour.difference import TO_XYZ, to_linear
 from ..compiled import kernel
 from ..project import Motion
 from ..watch import give_way
@@ -31,12 +31,10 @@ RED_SHARE, RED_CHANGE = 0.8, 0.2
 _DARK = 0.1
 #: The source is looked at so often a second, this many moments at once; some seconds longer than once round, for it begins
 #: again and its end flashes with its beginning.
-_A_SECOND, _AT_ONCE, _AGAIN_S, _LONGEST_S = 60, 1200, 3.0, 1200.0
+_A_SECOND, _AT_ONCE, _AGAIN_S = 60, 1200, 3.0
 #: Squares of the board that are dealt out to the LEDs.
 _SQUARES = 20_000
-_TO_XYZ = np.array([[0.4124564, 0.3575761, 0.1804375], [0.2126729, 0.7151522, 0.0721750], [0.0193339, 0.1191920, 0.9503041]])
 _WHITE_UV = np.array([0.1978, 0.4683])
-_RED_UV = np.array([0.4507, 0.5229])
 
 
 @dataclass(frozen=True)
@@ -110,7 +108,7 @@ def flashes(motion: Motion, lamps: Lamps, cells: Numbers, distance_m: float) -> 
     if motion.is_steady or not lamps.count:
         none = Flashes(0.0, 0.0, 0.0, ())
         return FlashReport(none, none, distance_m)
-    whole = min(motion.seconds + _AGAIN_S, _LONGEST_S)
+    whole = motion.seconds + _AGAIN_S
     general, red = _Counter(lamps, cells, distance_m, whole), _Counter(lamps, cells, distance_m, whole)
     bright, reds = _Changes(lamps.count), _RedChanges(lamps.count)
     for at, shown in _shown(motion, lamps, whole):
@@ -132,7 +130,7 @@ def _shown(motion: Motion, lamps: Lamps, whole: float) -> Iterator[tuple[int, Nu
 
 def _weights(lamps: Lamps) -> Numbers:
     """What each light adds to the luminance of its LED (n, c), all of them together 1."""
-    weight = (to_linear(lamps.shades) @ _TO_XYZ[1] + 1e-6) * (lamps.kinds > 0)
+    weight = (to_linear(lamps.shades) @ TO_XYZ[1] + 1e-6) * (lamps.kinds > 0)
     return np.asarray(weight / weight.sum(axis=1, keepdims=True), float)
 
 
@@ -149,7 +147,7 @@ def _coloured(lamps: Lamps, shown: Numbers) -> tuple[NDArray[np.bool_], Numbers]
     light = np.einsum("tnc,nck->tnk", shown, lights)
     total = light.sum(axis=-1)
     is_red = light[..., 0] >= RED_SHARE * np.maximum(total, 1e-12)
-    x, y, z = np.moveaxis(light @ _TO_XYZ.T, -1, 0)
+    x, y, z = np.moveaxis(light @ TO_XYZ.T, -1, 0)
     below = np.maximum(x + 15 * y + 3 * z, 1e-12)
     return is_red, np.stack([4 * x / below, 9 * y / below], axis=-1)
 

@@ -11,8 +11,10 @@ from numpy.typing import NDArray
 from ..colour.difference import to_linear
 from ..project import Feed, Motion, Strip
 from .lamps import Lamps
+from .pattern import pattern
 from .score import current_shares, fade_of, levels, one_round, strip_levels
-from .way import way_of
+from .way import Way, way_of
+from .written import matrix
 
 #: More rows than this no screen shows.
 _MOST_ROWS = 600
@@ -47,13 +49,23 @@ def strip_picture(
 ) -> Pixels:
     """A strip alone (n, columns, 3): its LEDs along its way, of many every so many."""
     way = way_of(strip, lamps)
-    rows = np.argsort(way.place, kind="stable")[_spread(len(way.rows), _MOST_IN_STRIP)]
+    rows = _in_view(strip, lamps, way)
     if not len(rows):
         return np.broadcast_to(np.array(background, np.uint8), (1, columns, 3)).copy()
     times = (np.arange(columns) + 0.5) / columns * strip.length_s
     made = strip_levels(strip, lamps, way, times, feeds)[:, rows]
     made = made * fade_of(strip, times)[:, None, None]
     return shown(made.transpose(1, 0, 2), lamps, way.rows[rows], background)
+
+
+def _in_view(strip: Strip, lamps: Lamps, way: Way) -> NDArray[np.intp]:
+    """Which LEDs of a way are drawn, from the top down: along it, of many every so many. Of words that run, one column: what
+    comes by there can be read."""
+    if pattern(strip.pattern).written == "words" and len(way.rows):
+        row, column, _, columns, (leds, _) = matrix(lamps, way.rows)
+        there = np.flatnonzero(column == columns // 2)
+        return np.asarray(leds[there[np.argsort(row[there], kind="stable")]], np.intp)
+    return np.argsort(way.place, kind="stable")[_spread(len(way.rows), _MOST_IN_STRIP)]
 
 
 def shown(made: NDArray[np.float64], lamps: Lamps, rows: NDArray[np.intp], background: tuple[int, int, int]) -> Pixels:
