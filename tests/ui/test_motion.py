@@ -313,6 +313,11 @@ def test_scenes_are_made_and_a_press_leads_from_one_to_another(motion: Hand, mon
         ("bright", "dim", "short", "key"), ("dim", "bright", "long", "key"), ("", "", "double", "key"),
     ]  # fmt: skip
     [contact] = drawer(motion).findChildren(ContactButton)
+    assert cards.map.isVisibleTo(drawer(motion))
+    motion.click(cards.map, QPoint(cards.map.width() // 2, 3 + 15))
+    assert cards.of.currentData() == "bright"
+    motion.click(cards.map, QPoint(cards.map.width() // 2, 3 + 45))
+    assert cards.of.currentData() == "dim"
     motion.window.area.sun.set_sun(0.0)
     seen: list[str] = []
     motion.window.area.scene_changed.connect(seen.append)

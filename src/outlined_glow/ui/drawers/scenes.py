@@ -14,8 +14,9 @@ from ..edit_fields import KeyRows
 from ..fields import Choice, QuantityField
 from ..flow import FlowLayout
 from ..session import Session
-from ..widgets import clear, label, link
+from ..widgets import RowButton, clear, label, link
 from .base import Drawer, Window
+from .scene_map import SceneMap
 
 _SCENE, _BUTTON = ("start_s", "length_s", "then", "share"), ("contact", "debounce_s", "long_s", "very_long_s", "double_s")
 
@@ -71,6 +72,9 @@ class ScenesCards:
         self._window: Window | None = None
         self._scene = self._button = ""
         self.scenes = drawer.add_card("Scenes")
+        self.map = SceneMap()
+        self.map.chosen.connect(self._take_scene)
+        self.scenes.add(self.map)
         self.now = self.scenes.figure("plays now")
         self.of = Choice([])
         self.of.chosen.connect(self._take_scene)
@@ -122,6 +126,7 @@ class ScenesCards:
         """The window is there."""
         self._window = window
         window.area.scene_changed.connect(self.now.setText)
+        window.area.scene_changed.connect(self.map.show_now)
 
     def show_work(self, work: Any) -> None:
         """Show scenes, buttons and changes as the project has them."""
@@ -130,6 +135,7 @@ class ScenesCards:
         scenes, buttons = [one.name for one in motion.scenes], [one.name for one in motion.buttons]
         self._scene = self._scene if self._scene in scenes else scenes[0] if scenes else ""
         self._button = self._button if self._button in buttons else buttons[0] if buttons else ""
+        self.map.show_motion(motion, self._scene)
         self.scenes.aside.set_full("" if scenes else "the whole score plays")
         for choice, names, name, row in (
             (self.of, scenes, self._scene, self._of_row), (self.which, buttons, self._button, self._which_row),
@@ -165,8 +171,10 @@ class ScenesCards:
     def _show_changes(self, motion: Any, edits: Any, scenes: list[str]) -> None:
         clear(self._rows)
         for one in motion.changes:
-            row = link(core("motion_facts").change_words(one), partial(self._edit, "remove-change", number=one.number))
-            row.setToolTip("Press it to remove this change")
+            words = core("motion_facts").change_words(one)
+            row = RowButton(words, f"{words}. Press it to remove this change")
+            row.setCheckable(False)
+            row.clicked.connect(partial(self._remove_change, one.number))
             self._rows.addWidget(row)
         if not motion.changes:
             self._rows.addWidget(label("none yet: the first scene plays on", "quiet"))
@@ -248,6 +256,9 @@ class ScenesCards:
         if by in ("over", "under", "time"):
             values["value"] = self.value.value
         self._edit("add-change", **{key: value for key, value in values.items() if value is not None})
+
+    def _remove_change(self, number: int, _checked: bool = False) -> None:
+        self._edit("remove-change", number=number)
 
     def _pressed(self, kind: str, name: str) -> None:
         if self._window is not None:
