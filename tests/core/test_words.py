@@ -261,3 +261,19 @@ def test_the_picture_of_running_words_can_be_read() -> None:
     word = pixel_fonts()["plain-5x7"].line("Hi")
     first = 12 - 6  # the middle column is six before the right one
     assert np.array_equal(picture[:, first : first + word.shape[1]], word)
+
+
+def test_a_hand_follows_a_clock_and_small_letters_are_told() -> None:
+    ring = ("ring", {"array": "r", "x_mm": 30.0, "y_mm": 20.0, "count": 12, "diameter_mm": 24.0})
+    clock = ("set-feed", {"name": "now", "kind": "clock", "low": 6 * 3600.0, "period_s": 86_400.0})
+    hand = ("add-strip", {"pattern": "pointer", "along": "angle", "keys": "turns=24 width=0.05", "length_s": 3600.0})
+    project = plate(LARGE, ring, clock, hand, ("bind", {"number": 1, "key": "value", "feed": "now"}))
+    work = Compiler().compile(project)
+    way = way_of(project.motion.score[0], work.lamps)
+    for minute in (0, 5, 30, 55):
+        level = level_at(project.motion, work.lamps, 60.0 * minute + 0.5)[:, 0]
+        assert way.place[way.rows == int(np.argmax(level))].tolist() == [minute / 5]
+    assert shares_of(project.motion.feeds[0], np.array([0.0])) == pytest.approx(0.25)
+    words = plate(LARGE, MATRIX, ("add-strip", {"pattern": "words", "text": "a"}), ("set-purpose", {"distance_m": 2.0}))
+    assert "words-too-far" not in codes(words), "28 mm are enough for 5.6 m"
+    assert "words-too-far" in codes(apply_edit(words, "set-purpose", {"distance_m": 6.0}))

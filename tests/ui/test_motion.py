@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import time
 from collections.abc import Callable
 from pathlib import Path
 from typing import Any
@@ -39,6 +40,14 @@ def strips(hand: Hand) -> tuple[Strip, ...]:
     project = hand.window.session.project
     assert project is not None
     return project.motion.score
+
+
+def until(true: Callable[[], bool], seconds: float = 20.0) -> None:
+    """Wait until something is so: how long that takes, a busy machine decides."""
+    end = time.monotonic() + seconds
+    while not true():
+        assert time.monotonic() < end, "it never came"
+        QTest.qWait(20)
 
 
 def press(hand: Hand, text: str) -> None:
@@ -322,22 +331,18 @@ def test_scenes_are_made_and_a_press_leads_from_one_to_another(motion: Hand, mon
     seen: list[str] = []
     motion.window.area.scene_changed.connect(seen.append)
     motion.window.area.toggle_play()
-    QTest.qWait(200)
-    assert seen[-1] == "bright"
+    until(lambda: seen[-1:] == ["bright"])
     QTest.mouseClick(contact, Qt.MouseButton.LeftButton)
-    QTest.qWait(150)
-    assert seen[-1] == "dim"
-    QTest.qWait(400)
+    until(lambda: seen[-1] == "dim")
+    contact._since.invalidate()  # a second press would come too late to be a double one
     QTest.mousePress(contact, Qt.MouseButton.LeftButton)
-    QTest.qWait(450)
-    assert seen[-1] == "bright", "a long press counts as soon as it is long enough"
+    until(lambda: seen[-1] == "bright")  # a long press counts as soon as it is long enough
     QTest.mouseRelease(contact, Qt.MouseButton.LeftButton)
     QTest.qWait(100)
     assert seen[-1] == "bright", "its end is no short one"
     QTest.mouseClick(contact, Qt.MouseButton.LeftButton)
     QTest.mouseClick(contact, Qt.MouseButton.LeftButton)
-    QTest.qWait(300)
-    assert seen[-1] == "off"
+    until(lambda: seen[-1] == "off")
     assert motion.bench.dark
     motion.window.area.stop()
     motion.settle()
@@ -391,3 +396,28 @@ def test_what_the_leds_can_do_is_taken_in_one_step(motion: Hand) -> None:
     assert project is not None
     assert project.motion.is_steady
     assert not near.isVisibleTo(drawer(motion))
+
+
+def test_a_stretch_is_played_again_and_again(motion: Hand) -> None:
+    motion.window.session.edit("add-strip", {"pattern": "chase", "length_s": 10.0})
+    motion.settle()
+    area, score = motion.window.area, motion.window.area.score
+    y = int(score.lanes.area.center().y())
+    start, end = (QPoint(int(score.lanes.x_of(at)), y) for at in (4.0, 4.4))
+    QTest.mousePress(score, Qt.MouseButton.LeftButton, SHIFT, start)
+    QTest.mouseMove(score, end)
+    QTest.mouseRelease(score, Qt.MouseButton.LeftButton, SHIFT, end)
+    assert score.loop == (pytest.approx(4.0, abs=0.05), pytest.approx(4.4, abs=0.05))
+    area.toggle_play()
+    seen: list[float] = []
+    until(lambda: seen.append(motion.bench.time_s or 0.0) or len({round(one, 2) for one in seen if one}) > 5)
+    area.pause()
+    assert all(3.9 <= one <= 4.5 for one in seen if one)
+    QTest.mouseClick(score, Qt.MouseButton.LeftButton, SHIFT, start)
+    assert score.loop is None
+    QTest.mousePress(score, Qt.MouseButton.LeftButton, SHIFT, start)
+    QTest.mouseMove(score, end)
+    QTest.mouseRelease(score, Qt.MouseButton.LeftButton, SHIFT, end)
+    motion.window.session.edit("set-strip", {"number": 1, "length_s": 2.0})
+    motion.settle()
+    assert score.loop is None, "it is no longer there"

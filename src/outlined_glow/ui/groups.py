@@ -15,6 +15,7 @@ BY_HAND = (
     (BENCH, "↑, Enter", "on a leaf: see it alone, hide it"),
     (LIGHT, "← →", "on the sun or the score: earlier, later"),
     (LIGHT, "↑ ↓", "on the score: another strip"),
+    (LIGHT, "Shift and drag", "on the score: play that stretch again and again"),
     (LIGHT, "Ctrl and ← →", "on the score: the strip earlier, later; with Shift longer, shorter"),
     (LIGHT, "D, S, M, Delete", "on the score: copy, split, mute, remove the strip"),
     (LIGHT, "Ctrl and drag", "on the bench at Motion: the LEDs of the strip"),

@@ -51,6 +51,8 @@ def set_feed(project: Project, *, name: str, **told: Any) -> Project:
     if not name.isidentifier() or len(name) > 30 or not name.isascii():
         raise Trouble(f"A feed is named by up to 30 letters, figures and _, not “{short(name)}”.")
     made = msgspec.structs.replace(feeds.get(name, Feed(name=name)), **new)
+    if made.kind == "clock" and "high" not in new:
+        made = msgspec.structs.replace(made, high=made.low + 86_400.0)
     if made.high <= made.low:
         raise Trouble(f"The highest value of “{name}” must be over its lowest, {made.low:g}; it is {made.high:g}.")
     if made.kind == "recorded" and not made.points:

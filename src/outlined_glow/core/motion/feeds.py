@@ -34,7 +34,9 @@ def values_of(feed: Feed, times_s: Numbers) -> Numbers:
 
 
 def shares_of(feed: Feed, times_s: Numbers) -> Numbers:
-    """Where between its lowest and its highest a value lies (t,), 0 to 1; 0 where there is none."""
+    """Where between its lowest and its highest a value lies (t,), 0 to 1; 0 where there is none. Of a clock: of the day."""
+    if feed.kind == "clock":
+        return values_of(feed, times_s) / _DAY_S
     share = (values_of(feed, times_s) - feed.low) / (feed.high - feed.low)
     return np.clip(np.nan_to_num(share), 0, 1)
 

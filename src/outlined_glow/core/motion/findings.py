@@ -84,7 +84,7 @@ def _unsafe(code: str, kind: str, one: Flashes, distance_m: float, severity: str
 
 
 CHECKS = (
-    Pass("words check", ("motion", "lamps"), word_findings),
+    Pass("words check", ("motion", "lamps", "seen from"), word_findings),
     Pass("scene check", ("motion", "lamps"), scene_findings),
     Pass("table check", ("motion", "lamps", "drive", "plan"), table_findings),
     Pass("feed check", ("motion",), feed_findings),

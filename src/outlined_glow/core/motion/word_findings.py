@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
+from ..brief.advice import legible_mm
 from ..errors import Trouble
 from ..project import Feed, Finding, Motion, Remedy, Strip
 from .feeds import fields_of, texts_at, values_of
@@ -17,7 +18,7 @@ from .written import digits_of, matrix, segments, signs_of
 _MOMENTS = 240
 
 
-def word_findings(motion: Motion, lamps: Lamps) -> list[Finding]:
+def word_findings(motion: Motion, lamps: Lamps, seen_from_m: float) -> list[Finding]:
     """Of every strip with a text, and of everything that follows a feed."""
     out: list[Finding] = []
     for one in motion.score:
@@ -33,6 +34,7 @@ def word_findings(motion: Motion, lamps: Lamps) -> list[Finding]:
         elif written and written != "picture":
             out += _half_days(one)
             out += (_words if written == "words" else _numbers)(one, motion, lamps)
+            out += _far(one, lamps, seen_from_m) if written == "words" else []
     return out
 
 
@@ -86,6 +88,23 @@ def _words(one: Strip, motion: Motion, lamps: Lamps) -> list[Finding]:
         text = f"Strip {one.number}: the words are {wide} columns wide and stand still on {columns}; the end is not seen."
         out.append(_told("words-too-wide", text, wide, columns, (runs,)))
     return out
+
+
+def _far(one: Strip, lamps: Lamps, seen_from_m: float) -> list[Finding]:
+    """Letters that are too small to be read from where the board is seen (DOMAIN 10)."""
+    rows = way_of(one, lamps).rows
+    row, _, high, _, (leds, _) = matrix(lamps, rows)
+    if high < 2:
+        return []
+    y = lamps.places[rows[leds], 1]
+    pitch = float(y[row == 0].mean() - y[row == high - 1].mean()) / (high - 1)
+    tall, needs = pitch * min(font_for(one.font, high).height, high), legible_mm(seen_from_m)
+    if tall >= needs:
+        return []
+    text = (
+        f"Strip {one.number}: its letters are {tall:.1f} mm high; to be read from {seen_from_m:g} m they need {needs:.1f} mm."
+    )
+    return [_told("words-too-far", text, round(tall, 2), round(needs, 2), (Remedy("set the LEDs farther apart"),))]
 
 
 def _numbers(one: Strip, motion: Motion, lamps: Lamps) -> list[Finding]:

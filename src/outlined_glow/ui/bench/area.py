@@ -271,7 +271,11 @@ class BenchArea(QWidget):
         if self._run is not None:
             self._tick_scenes()
             return
-        self._at(self._started_at + self._clock.elapsed() / 1000)
+        now = self._started_at + self._clock.elapsed() / 1000
+        if self.score.loop is not None:
+            start, end = self.score.loop
+            now = start + self._clock.elapsed() / 1000 % (end - start)
+        self._at(now)
 
     def _scrub(self, time_s: float) -> None:
         self.pause()

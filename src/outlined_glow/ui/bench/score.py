@@ -52,6 +52,9 @@ class Score(QAbstractSlider):
         self._time = 0.0
         self._wish = False
         self.lanes = Lanes()
+        #: The stretch that is played again and again, s; None for all of it.
+        self.loop: tuple[float, float] | None = None
+        self._from_s: float | None = None
         self._scenes: tuple[Any, ...] = ()
         self.strip = 0
 
@@ -63,6 +66,8 @@ class Score(QAbstractSlider):
         self.lanes.show(motion, work.lamps)
         self._scenes = motion.scenes
         self._place_lanes()
+        if self.loop is not None and self.loop[1] > motion.seconds + 1e-6:
+            self.loop = None
         if self.strip not in {one.number for one in motion.score}:
             self.choose(0)
         self._grow()
@@ -119,12 +124,20 @@ class Score(QAbstractSlider):
             self.setValue(round(self._time / self._period * _COLUMNS))
         self.update()
 
+    def _moment_at(self, x: float) -> float:
+        share = (x - _LEFT) / max(1, self.width() - _LEFT - _RIGHT)
+        return min(max(0.0, share * self.span_s), self._period)
+
     def _scrub(self, x: float) -> None:
         share = (x - _LEFT) / max(1, self.width() - _LEFT - _RIGHT)
         self.scrubbed.emit(min(0.9999 * self._period, max(0.0, share) * self.span_s))
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
         if event is None or self._strip is None or event.button() != Qt.MouseButton.LeftButton:
+            return
+        if event.modifiers() & Qt.KeyboardModifier.ShiftModifier:
+            self._from_s, self.loop = self._moment_at(event.position().x()), None
+            self.update()
             return
         hit = self.lanes.at(event.position()) if self.lanes.strips else None
         if hit is None:
@@ -141,6 +154,11 @@ class Score(QAbstractSlider):
         if not event.buttons() & Qt.MouseButton.LeftButton:
             hit = self.lanes.at(event.position()) if self.lanes.strips else None
             self.setCursor(_CURSORS["" if hit is None else hit[1]])
+        elif self._from_s is not None:
+            now = self._moment_at(event.position().x())
+            low, high = min(self._from_s, now), max(self._from_s, now)
+            self.loop = (low, high) if high - low > 0.02 * self._period else None
+            self.update()
         elif self.lanes.hold is not None:
             self.lanes.drag(event.position())
             self.update()
@@ -148,7 +166,7 @@ class Score(QAbstractSlider):
             self._scrub(event.position().x())
 
     def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
-        hold = self.lanes.hold
+        hold, self._from_s = self.lanes.hold, None
         if hold is not None:
             changed = self.lanes.let_go()
             if changed:
@@ -230,6 +248,9 @@ class Score(QAbstractSlider):
             painter.drawText(self.rect(), int(Qt.AlignmentFlag.AlignCenter), "no lights yet: add some on Lights (4)")
             return
         self._paint_times(painter)
+        if self.loop is not None:
+            low, high = (_LEFT + at / self.span_s * (self.width() - _LEFT - _RIGHT) for at in self.loop)
+            painter.fillRect(QRectF(low, _TOP - 8, high - low, 5), t.colour("lamp"))
         if self.lanes.strips:
             self._paint_lanes(painter)
             if self._scenes:
