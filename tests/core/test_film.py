@@ -158,6 +158,8 @@ def test_a_film_that_is_gone_is_told() -> None:
     [found] = [one for one in compiler.findings(work) if one.code == "film-lacking"]
     mended = apply_edit(gone, str(found.remedies[0].edit), dict(found.remedies[0].values))
     assert mended.motion.score == ()
+    broken = replace(project, members={**project.members, project.motion.score[0].film: b"no picture"})
+    assert "film-lacking" in {one.code for one in compiler.findings(compiler.compile(broken))}
     with pytest.raises(Trouble, match="needs a file"):
         apply_edit(gone, "add-strip", {"pattern": "picture"})
     assert row_of(1).films == ()

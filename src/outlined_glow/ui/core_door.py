@@ -60,6 +60,7 @@ _PARTS = {
     "truth": "outlined_glow.core.motion.truth",
     "scenes": "outlined_glow.core.motion.scenes",
     "scene_edits": "outlined_glow.core.motion.scene_edits",
+    "films": "outlined_glow.core.motion.film",
     "motion_edits": "outlined_glow.core.motion.edits",
     "way": "outlined_glow.core.motion.way",
     "motion_facts": "outlined_glow.core.workshop.motion_facts",

@@ -45,7 +45,7 @@ class Film:
         return float(self.ends_s[-1])
 
 
-@lru_cache(maxsize=16)
+@lru_cache(maxsize=32)
 def read_film(data: bytes, name: str) -> Film:
     """A film from the bytes of a file: GIF, PNG, WebP, JPEG, MP4 and other video, or a table of levels (CSV or JSON, as
     `frames` writes them). `Trouble` for one that cannot be read."""
@@ -66,6 +66,20 @@ def read_film(data: bytes, name: str) -> Film:
 
 def _too_large(wide: int, high: int) -> Trouble:
     return Trouble(f"It has {wide} × {high} pixels; {_MOST_READ / 1e6:.0f} million are possible. Make it smaller.")
+
+
+def read_films(films: tuple[tuple[str, bytes], ...]) -> tuple[Film | None, ...]:
+    """Every film of a project, None for one that cannot be read."""
+    return tuple(film_of(films, name) for name, _ in films)
+
+
+def film_of(films: tuple[tuple[str, bytes], ...], name: str) -> Film | None:
+    """The film of that name; None where there is none, or it cannot be read."""
+    data = dict(films).get(name)
+    try:
+        return None if data is None else read_film(data, name)
+    except Trouble:
+        return None
 
 
 def _pictures(data: bytes) -> tuple[list[NDArray[np.float32]], list[float]]:
@@ -140,10 +154,9 @@ def _table(data: bytes, name: str, kind: str) -> Film:
 def film_levels(strip: Strip, lamps: Lamps, way: Way, local_s: Numbers, speed: float) -> Numbers:
     """Levels (t, m, c) of the film of a strip on its LEDs; dark where the film is not there."""
     out = np.zeros((len(local_s), len(way.rows), lamps.channels))
-    data = dict(lamps.films).get(strip.film)
-    if data is None or not len(way.rows):
+    film = film_of(lamps.films, strip.film)
+    if film is None or not len(way.rows):
         return out
-    film = read_film(data, strip.film)
     frame = np.searchsorted(film.ends_s, (local_s * speed) % film.seconds, side="right")
     frame = np.minimum(frame, len(film.ends_s) - 1)
     there, back = np.unique(frame, return_inverse=True)

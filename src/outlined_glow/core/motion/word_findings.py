@@ -8,6 +8,7 @@ from ..brief.advice import legible_mm
 from ..errors import Trouble
 from ..project import Feed, Finding, Motion, Remedy, Strip
 from .feeds import fields_of, texts_at, values_of
+from .film import film_of
 from .lamps import Lamps
 from .pattern import pattern
 from .pixel_font import font_for
@@ -26,8 +27,8 @@ def word_findings(motion: Motion, lamps: Lamps, seen_from_m: float) -> list[Find
             continue
         out += _feeds_gone(one, motion)
         written = pattern(one.pattern).written
-        if written == "picture" and one.film not in dict(lamps.films):
-            text = f"The film of strip {one.number} is not in the project any more. Bring it again."
+        if written == "picture" and film_of(lamps.films, one.film) is None:
+            text = f"The film of strip {one.number} is not in the project, or cannot be read. Bring it again."
             out.append(
                 _told("film-lacking", text, remedies=(Remedy("remove the strip", "remove-strip", (("number", one.number),)),))
             )

@@ -5,6 +5,8 @@ from __future__ import annotations
 from ..drive import DrivePlan, RunTime
 from ..drive.methods import ways_of
 from ..motion import Lamps, average_share, lamps_of
+from ..motion.currents import played
+from ..motion.film import read_films
 from ..motion.lamps import regions_of
 from ..passes import Pass
 from ..project import Drive, Motion
@@ -35,6 +37,9 @@ def _pattern_run(plan: DrivePlan, shown: bool, motion: Motion, lamps: Lamps) -> 
 MOTION = (
     Pass("regions of LEDs", ("leds", "chosen"), regions_of),
     Pass("lamps", ("lights", "chain", "leds", "regions of LEDs", "board name", "films"), lamps_of),
+    # Both are worked out here, beside the window, and remembered where they are asked for.
+    Pass("films read", ("films",), read_films, words="reading the films"),
+    Pass("played", ("motion", "lamps"), played, words="working out the score"),
     Pass("shown", ("drive", "motion"), _shown),
     Pass("run", ("plan", "shown", "motion", "lamps"), _run),
     Pass("pattern run", ("plan", "shown", "motion", "lamps"), _pattern_run),

@@ -189,7 +189,10 @@ class MotionDrawer(Drawer):
         """A picture, a film or a table from a file."""
         file = chosen_file(self, "Bring a picture or a film", _FILMS, self.session.trouble.emit)
         if file is not None:
-            self.edit("add-film", file=file)
+            self.session.jobs.submit(
+                "film", lambda cancelled: core("films").read_film(file.data, file.name),
+                lambda _: self.edit("add-film", file=file), self.session.trouble.emit,
+            )  # fmt: skip
 
     def _show_real(self, on: bool) -> None:
         if self._window is not None:
