@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import io
+import tracemalloc
 from typing import Any
 
 import av
@@ -145,6 +146,19 @@ def test_a_huge_picture_is_refused_before_it_is_read() -> None:
     data[16:24] = (60_000).to_bytes(4, "big") * 2
     with pytest.raises(Trouble, match=r"60000 × 60000 pixels|cannot be read"):
         brought(bytes(data), "bomb.png")
+
+
+def test_a_vast_picture_costs_little_memory() -> None:
+    data = saved([np.full((5000, 6000, 3), 200, np.uint8)], "PNG")
+    tracemalloc.start()
+    try:
+        film = read_film(data, "vast.png")
+        peak = tracemalloc.get_traced_memory()[1]
+    finally:
+        tracemalloc.stop()
+    assert peak < 150e6
+    assert film.pixels is not None
+    assert film.pixels.mean() == pytest.approx(float(to_linear(np.array([200.0]))[0]), abs=0.01)
 
 
 def test_a_film_that_is_gone_is_told() -> None:

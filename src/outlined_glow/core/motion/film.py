@@ -18,6 +18,7 @@ from ..colour.difference import to_linear
 from ..errors import Trouble
 from ..project import Strip
 from ..text_safety import short
+from ..watch import give_way
 from .lamps import Lamps
 from .shades import in_lights
 from .way import Way
@@ -27,6 +28,8 @@ Numbers = NDArray[np.float64]
 FILMS = "motion/"
 #: Pixels of a picture that is read, and of all frames together once they are small; frames; the longer side of a small one.
 _MOST_READ, _MOST_KEPT, _MOST_FRAMES, _SIDE = 40e6, 3e6, 3000, 96
+#: Pixels of all frames together, before; a longer side than this is shrunk first.
+_MOST_IN_ALL, _LARGE = 4e9, 800
 #: A still picture plays so long; frames that do not tell go on after so much, s.
 STILL_S, _USUAL_S = 5.0, 0.1
 
@@ -64,8 +67,10 @@ def read_film(data: bytes, name: str) -> Film:
     return Film(np.stack(frames), None, np.cumsum(lasts))
 
 
-def _too_large(wide: int, high: int) -> Trouble:
-    return Trouble(f"It has {wide} × {high} pixels; {_MOST_READ / 1e6:.0f} million are possible. Make it smaller.")
+def _too_large(wide: int, high: int, count: int = 1) -> Trouble:
+    frames = f" in {count} frames" if count > 1 else ""
+    most = _MOST_READ if count == 1 else _MOST_IN_ALL
+    return Trouble(f"It has {wide} × {high} pixels{frames}; {most / 1e6:,.0f} million are possible. Make it smaller.")
 
 
 def read_films(films: tuple[tuple[str, bytes], ...]) -> tuple[Film | None, ...]:
@@ -87,9 +92,15 @@ def _pictures(data: bytes) -> tuple[list[NDArray[np.float32]], list[float]]:
         if image.width * image.height > _MOST_READ:
             raise _too_large(image.width, image.height)
         count = min(getattr(image, "n_frames", 1), _MOST_FRAMES)
+        if image.width * image.height * count > _MOST_IN_ALL:
+            raise _too_large(image.width, image.height, count)
         frames, lasts = [], []
         for frame in ImageSequence.Iterator(image):
-            frames.append(_small(np.asarray(frame.convert("RGBA")), count))
+            give_way()
+            # A vast frame is halved and halved before its light is worked out.
+            shown = frame.convert("RGBA")
+            shrink = max(shown.size) // _LARGE
+            frames.append(_small(np.asarray(shown.reduce(shrink) if shrink > 1 else shown), count))
             lasts.append(frame.info.get("duration", 0) / 1000 or (_USUAL_S if count > 1 else STILL_S))
             if len(frames) >= count:
                 break
@@ -107,7 +118,9 @@ def _video(data: bytes) -> tuple[list[NDArray[np.float32]], list[float]]:
         step = float(1 / stream.average_rate) if stream.average_rate else _USUAL_S
         count = min(stream.frames or _MOST_FRAMES, _MOST_FRAMES)
         for frame in container.decode(video=0):
-            rgb = frame.to_ndarray(format="rgb24")
+            give_way()
+            shrink = max(1, max(frame.width, frame.height) // _LARGE)
+            rgb = frame.to_ndarray(format="rgb24", width=frame.width // shrink, height=frame.height // shrink)
             frames.append(_small(np.dstack([rgb, np.full(rgb.shape[:2], 255, np.uint8)]), count))
             if len(frames) >= _MOST_FRAMES:
                 break
