@@ -29,7 +29,9 @@ FILMS = "motion/"
 #: Pixels of a picture that is read, and of all frames together once they are small; frames; the longer side of a small one.
 _MOST_READ, _MOST_KEPT, _MOST_FRAMES, _SIDE = 40e6, 3e6, 3000, 96
 #: Pixels of all frames together, before; a longer side than this is shrunk first.
-_MOST_IN_ALL, _LARGE = 4e9, 800
+_MOST_IN_ALL, _LARGE = 4e9, 400
+#: Of each byte of sRGB its linear light.
+_LINEAR = to_linear(np.arange(256)).astype(np.float32)
 #: A still picture plays so long; frames that do not tell go on after so much, s.
 STILL_S, _USUAL_S = 5.0, 0.1
 
@@ -132,7 +134,7 @@ def _small(rgba: NDArray[np.uint8], count: int) -> NDArray[np.float32]:
     high, wide = rgba.shape[:2]
     side = min(_SIDE, int(np.sqrt(_MOST_KEPT / max(1, count))))
     rows, columns = (max(1, min(size, round(size * side / max(high, wide)))) for size in (high, wide))
-    light = to_linear(rgba[..., :3]).astype(np.float32) * (rgba[..., 3:].astype(np.float32) / 255)
+    light = _LINEAR[rgba[..., :3]] * (rgba[..., 3:].astype(np.float32) / 255)
     for axis, size, many in ((0, high, rows), (1, wide, columns)):
         edges = np.linspace(0, size, many + 1).round().astype(int)[:-1]
         light = np.add.reduceat(light, edges, axis=axis)
