@@ -11,7 +11,7 @@ from plates import ROW, plate
 
 from outlined_glow.core.errors import Trouble
 from outlined_glow.core.motion import average_share
-from outlined_glow.core.motion.scenes import Press, Run, leads_on, presses_of, reached
+from outlined_glow.core.motion.scenes import Contact, Press, Run, leads_on, presses_of, reached
 from outlined_glow.core.project import Button, Finding, Motion, Project, apply_edit
 from outlined_glow.core.workshop import Compiler
 
@@ -172,3 +172,22 @@ def test_what_cannot_be_is_refused(name: str, values: dict[str, Any], said: str)
     shares = apply_edit(made(), "set-scene", {"name": "day", "share": 0.5})
     with pytest.raises(Trouble, match="110 % of the day"):
         apply_edit(shares, "set-scene", {"name": "night", "share": 0.6})
+
+
+@given(st.lists(st.tuples(st.floats(0.03, 4), st.floats(0.03, 4)), max_size=8))
+def test_a_contact_that_is_pressed_now_tells_what_its_edges_come_to(waits: list[tuple[float, float]]) -> None:
+    contact, time, told, edges = Contact(KEY), 0.0, [], []
+    for idle, held in waits:
+        time += idle
+        edges.append((time, True))
+        told += contact.at(time, True)
+        for after in (KEY.long_s, KEY.very_long_s):
+            if held > after:
+                told += contact.at(time + after + 1e-6)
+        time += held
+        edges.append((time, False))
+        told += contact.at(time, False)
+    wanted = presses_of(KEY, edges)
+    # A short press is told before anybody can know that a second one makes it a double one.
+    assert [one for one in told if one in wanted] == wanted
+    assert all(one.kind == "short" for one in told if one not in wanted)

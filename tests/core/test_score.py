@@ -45,7 +45,7 @@ from outlined_glow.core.motion.truth import distance, real_levels, truths
 from outlined_glow.core.motion.way import way_of
 from outlined_glow.core.project import Drive, Motion, Project, Strip, apply_edit
 from outlined_glow.core.workshop import Compiler, apply_values
-from outlined_glow.core.workshop.motion_facts import motion_facts, numbers_of, numbers_words
+from outlined_glow.core.workshop.motion_facts import motion_facts, nearest_edits, numbers_of, numbers_words, truths_of
 
 
 def row_of(count: int, groups: str = "") -> Lamps:
@@ -238,7 +238,7 @@ def test_the_strips_are_edited() -> None:
         ("add-strip", {"pattern": "chase", "keys": "speed=2"}, "“chase” takes no “speed”; the numbers it takes: tail"),
         ("add-strip", {"pattern": "chase", "keys": "tail=0"}, "between 1 and 500, not 0"),
         ("add-strip", {"pattern": "chase", "keys": "tail"}, "keys are written as tail=3"),
-        ("add-strip", {"colour": "blue"}, "six hexadecimal digits, or none"),
+        ("add-strip", {"colour": "blue"}, "six hexadecimal digits"),
         ("add-strip", {"start_s": 7199.0, "length_s": 60.0}, "at most two hours"),
         ("split-strip", {"number": 1, "at_s": 2.0}, "plays from 0 s to 2 s"),
         ("stretch-score", {"by": 20.0}, ""),
@@ -522,3 +522,21 @@ def test_fades_in_steps_are_told_by_the_bits_of_the_drive() -> None:
     small = apply_edit(long, "drive", {"method": "pins", "supply": "usb", "controller": "8-bit 5 V, 20 pins"})
     assert "table-too-large" in codes(small)
     assert "table-too-large" not in codes(project)
+
+
+@pytest.mark.parametrize(("way", "groups"), [("ripple", ("a", "b", "c")), ("counter-chaser", ("a",))])
+def test_what_is_nearest_is_then_shown(way: str, groups: tuple[str, ...]) -> None:
+    driven = ("drive", {"method": way, "supply": "usb", "period_s": 7.3})
+    project = plate(("line", {**ROW[1], "groups": groups}), driven)
+    project = apply_edit(project, "add-strip", {"pattern": "chase", "length_s": 6.0, "period_s": 2.0})
+    work = Compiler().compile(project)
+    found = nearest_edits(work, truths_of(work))
+    assert found is not None
+    for name, values in found[1]:
+        project = apply_edit(project, name, values)
+    made = Compiler().compile(project)
+    drive, motion = made.design.drive, project.motion
+    times = np.arange(0, motion.seconds, 0.0101)
+    off = distance(levels(motion, made.lamps, times), real_levels(drive, motion, made.lamps, times), made.lamps)
+    assert off < 0.02, "the counter has the period of the pattern"
+    assert nearest_edits(made, truths_of(made)) is None

@@ -21,7 +21,7 @@ from ...core.project.atomic import atomic_write
 from ...core.project.param import read_bytes
 from ...core.units import parse_number, parse_quantity
 from ...core.workshop import Compiler, Work
-from ...core.workshop.motion_facts import frames_of, truth_rows
+from ...core.workshop.motion_facts import frames_of, truth_rows, truths_of
 from ..exits import DONE, STOPPED
 from . import Arguments
 from .opening import ending_in, opened
@@ -77,7 +77,7 @@ def play_(given: Arguments) -> int:
 def truth_(given: Arguments) -> int:
     """Run `truth`."""
     _, work = _with_leds(given)
-    rows = truth_rows(work)
+    rows = truth_rows(truths_of(work))
     if given.json:
         methods = [{key: row[key] for key in ("method", "share", "nearest")} for row in rows]
         print(json.dumps({"methods": methods}, indent=1))

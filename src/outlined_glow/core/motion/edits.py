@@ -15,10 +15,11 @@ from .feeds import fields_of
 from .film import FILMS, read_film
 from .pattern import pattern, pattern_names
 from .pixel_font import font_names
-from .shades import of_colour, palette_names
+from .shades import palette_names
 
 #: What a key takes that is to be left to the pattern; the tallest font that has room.
 NONE, AUTO = "none", "auto"
+_HEX = Param("colour")
 ALONG = (
     ("chain", "the chain"),
     ("line", "a line at an angle"),
@@ -279,13 +280,9 @@ def _written(one: Strip) -> None:
 
 
 def _colour(key: str, text: str) -> str:
-    plain = text.strip().lstrip("#").upper()
-    if plain == NONE.upper():
+    if text.strip().lower() == NONE:
         return ""
-    if len(plain) != 6 or any(letter not in "0123456789ABCDEF" for letter in plain):
-        raise Trouble(f"{key} must be a colour as six hexadecimal digits, or none, not “{short(text)}”.")
-    of_colour(plain)
-    return plain
+    return str(_HEX.check(key, text.strip()))
 
 
 def _with(project: Project, score: tuple[Strip, ...]) -> Project:

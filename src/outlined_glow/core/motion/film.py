@@ -5,6 +5,7 @@ from __future__ import annotations
 import csv
 import io
 import json
+import logging
 from dataclasses import dataclass
 from functools import lru_cache
 from pathlib import PurePath
@@ -62,6 +63,7 @@ def read_film(data: bytes, name: str) -> Film:
     except Trouble:
         raise
     except Exception as error:  # whatever a library meets in a stranger's file
+        logging.getLogger(__name__).info("a film cannot be read", exc_info=True)
         raise Trouble(f"“{short(name)}” cannot be read as a picture or a film; bring a GIF, PNG, WebP, JPEG or MP4.") from error
     frames, lasts = found
     if not frames:

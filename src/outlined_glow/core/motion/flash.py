@@ -47,6 +47,11 @@ class Flashes:
     worst_s: float
     seconds: tuple[float, ...]
 
+    def once_round(self, round_s: float) -> tuple[float, ...]:
+        """The most of every second of one round: what was counted beyond its end is of its beginning."""
+        count = max(1, min(len(self.seconds), math.ceil(round_s - 1e-9)))
+        return tuple(max(self.seconds[at::count]) for at in range(count)) if self.seconds else ()
+
     @property
     def safe(self) -> bool:
         """Whether nothing larger than is allowed flashes more often than is allowed."""

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+import msgspec
 import numpy as np
 
 from ..project import Button, Feed, Motion, Scene, SceneChange
@@ -52,6 +53,25 @@ def presses_of(button: Button, edges: Sequence[tuple[float, bool]]) -> list[Pres
             out.append(Press(end, "short", button.name))
             ended = end
     return sorted(out, key=lambda one: one.time_s)
+
+
+class Contact:
+    """A button that somebody presses now, by a hand that does not bounce."""
+
+    def __init__(self, button: Button) -> None:
+        self._button = msgspec.structs.replace(button, debounce_s=0.0, contact="closes")
+        self._edges: list[tuple[float, bool]] = []
+        self._told_s = -1.0
+
+    def at(self, time_s: float, down: bool | None = None) -> list[Press]:
+        """The presses that are told at a moment, at which it goes down or up, or (None) stays as it is."""
+        if down is not None:
+            if down and self._edges and time_s - self._edges[-1][0] > self._button.double_s:
+                self._edges = []  # what was before has nothing to do with this press
+            self._edges.append((time_s, down))
+        found = [one for one in presses_of(self._button, self._edges) if self._told_s < one.time_s <= time_s]
+        self._told_s = max([self._told_s, *(one.time_s for one in found)])
+        return found
 
 
 class Run:

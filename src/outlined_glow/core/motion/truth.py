@@ -25,11 +25,13 @@ _MOMENTS, _PERIODS = 600, (1, 2, 3, 4, 5, 6, 8, 10, 12, 16, 20, 24, 32)
 
 @dataclass(frozen=True)
 class Nearest:
-    """The pattern that a way shows which is nearest to what is wanted, its period (None: any), and how far it is, 0 to 1."""
+    """The pattern that a way shows which is nearest to what is wanted, its period (None: any), how far it is, 0 to 1, and the
+    period that the drive is to have for that (None: any)."""
 
     pattern: str
     period_s: float | None
     distance: float
+    drive_s: float | None = None
 
 
 @dataclass(frozen=True)
@@ -89,9 +91,8 @@ def _truth(way: Method, drive: Drive, lamps: Lamps, times: Numbers, wanted: Numb
     best = min(periods, key=lambda period: (far(msgspec.structs.replace(drive, period_s=period)), -period))
     off = far(msgspec.structs.replace(drive, period_s=best))
     count = _outputs(way, lamps, rows)[1]
-    return Truth(
-        way.key, way.title, 1 - far(drive), Nearest(way.own_pattern, best * 2 ** (count - 1) if rounds else best, off)
-    )  # fmt: skip
+    near = Nearest(way.own_pattern, best * 2 ** (count - 1) if rounds else best, off, best)
+    return Truth(way.key, way.title, 1 - far(drive), near)
 
 
 def _shown(way: Method, drive: Drive, lamps: Lamps, rows: NDArray[np.intp], times: Numbers, wanted: Numbers) -> Numbers:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from typing import Any
 
 import numpy as np
@@ -13,11 +13,10 @@ from ..motion.currents import played
 from ..motion.edits import ALONG
 from ..motion.feeds import values_of
 from ..motion.flash import ALLOWED, AREA_SR, FlashReport, flash_report
-from ..motion.frames import Table, as_binary, as_csv, as_header, as_json, as_picture, packed_size, table_of
+from ..motion.frames import USUAL_FPS, Table, as_binary, as_csv, as_header, as_json, as_picture, packed_size, table_of
 from ..motion.pattern import Key, pattern
 from ..motion.scene_edits import BY, PRESSED
-from ..motion.score import one_round
-from ..motion.truth import distance, real_levels, truths
+from ..motion.truth import Truth, truths
 from ..motion.way import rows_of
 from ..project import Feed, Param, SceneChange, Strip
 from ..text_safety import short
@@ -70,15 +69,20 @@ def table_bytes(work: Work) -> int | None:
     return packed_size(work.design.drive, work.project.motion, work.lamps) if work.leds else None
 
 
-def frames_of(work: Work, fps: float = 50.0, seconds: float | None = None, real: bool = False) -> Table:
+def frames_of(work: Work, fps: float = USUAL_FPS, seconds: float | None = None, real: bool = False) -> Table:
     """The table of levels of a work."""
     return table_of(work.design.drive, work.project.motion, work.lamps, fps=fps, seconds=seconds, real=real)
 
 
-def truth_rows(work: Work) -> list[dict[str, Any]]:
-    """Every way to drive the LEDs, with the share of what is wanted that it shows."""
+def truths_of(work: Work) -> tuple[Truth, ...]:
+    """For every way to drive the LEDs of a work what it shows of what is wanted."""
+    return truths(work.design.drive, work.project.motion, work.lamps)
+
+
+def truth_rows(found: Sequence[Truth]) -> list[dict[str, Any]]:
+    """Every way with the share that it shows, for the command line and the window."""
     rows = []
-    for one in truths(work.design.drive, work.project.motion, work.lamps):
+    for one in found:
         near = one.nearest
         nearest = None if near is None else {
             "pattern": near.pattern, "period_s": near.period_s, "distance": round(near.distance, 4),
@@ -87,32 +91,24 @@ def truth_rows(work: Work) -> list[dict[str, Any]]:
     return rows
 
 
-def nearest_edits(work: Work) -> tuple[str, list[tuple[str, dict[str, Any]]]] | None:
-    """What the LEDs can show, as they are driven, that is nearest to what is wanted: in words, and as edits; None where they
-    show that, or are driven in several ways."""
+def nearest_edits(work: Work, found: Sequence[Truth]) -> tuple[str, list[tuple[str, dict[str, Any]]]] | None:
+    """What the LEDs can show, in the way they are driven, that is nearest to what is wanted: in words, and as edits; None where
+    they show that, or are driven in several ways."""
     drive = work.design.drive
     if truly_shown(work) or drive.groups or not work.leds:
         return None
-    rows = {one.method: one for one in truths(drive, work.project.motion, work.lamps)}
-    near = rows[drive.method].nearest if drive.method in rows else None
+    near = next((one.nearest for one in found if one.method == drive.method), None)
     if near is None:
         return None
     edits: list[tuple[str, dict[str, Any]]] = [("clear-score", {})] if work.project.motion.score else []
     chosen: dict[str, Any] = {"pattern": near.pattern, "brightness": 1.0}
-    words = f"{near.pattern}, {100 * (1 - near.distance):.0f} % of it"
+    every = ""
     if near.period_s is not None:
         chosen["period_s"] = min(max(near.period_s, 0.05), 600.0)
-        words = f"{near.pattern} every {show(near.period_s, 2)} s, {100 * (1 - near.distance):.0f} % of it"
-    return words, [*edits, ("set-pattern", chosen)]
-
-
-def shown_share(work: Work) -> float:
-    """How much of what is wanted the LEDs show as they are driven, 0 to 1."""
-    motion, lamps = work.project.motion, work.lamps
-    times = one_round(motion, 400)
-    from ..motion.score import levels  # the table twice, once as it is wanted
-
-    return 1 - distance(levels(motion, lamps, times), real_levels(work.design.drive, motion, lamps, times), lamps)
+        every = f" every {show(near.period_s, 2)} s"
+    if near.drive_s is not None and near.drive_s != drive.period_s:
+        edits.append(("drive", {"method": drive.method, "period_s": near.drive_s}))
+    return f"{near.pattern}{every}, {100 * (1 - near.distance):.0f} % of it", [*edits, ("set-pattern", chosen)]
 
 
 def table_file(work: Work, kind: str) -> bytes:

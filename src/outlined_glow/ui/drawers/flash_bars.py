@@ -25,12 +25,9 @@ class FlashBars(Pressable):
         self._x: float | None = None
         self.hide()
 
-    def show_report(self, report: Any, round_s: float) -> None:
-        """Change the bars."""
-        one = report.worst
-        # It is counted for several rounds: the last full one has what the end does to the beginning.
-        count = max(1, min(len(one.seconds), round(round_s + 0.499)))
-        self._seconds = tuple(max(one.seconds[at::count]) for at in range(count)) if one.seconds else ()
+    def show_flashes(self, one: Any, round_s: float) -> None:
+        """Change the bars to those of the flashes of a round."""
+        self._seconds = one.once_round(round_s)
         self._round_s, self._worst_s = round_s, one.worst_s % round_s
         self.setVisible(bool(self._seconds))
         self.setAccessibleName(f"Flashes a second, at most {one.most:g}; go to the worst second")

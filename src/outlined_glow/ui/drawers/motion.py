@@ -32,6 +32,20 @@ class MotionDrawer(Drawer):
     """Pattern or strips, speed, brightness; what they mean for current, run time and eyes."""
 
     def build(self) -> None:
+        self._build_pattern()
+        self.strip = StripCards(self, self.session)
+        self.scenes = ScenesCards(self, self.session)
+        self.feeds = FeedsCard(self.add_card("Feeds"), self.session, self.edit)
+        self._build_figures()
+        self.add = button("Add a strip", self._add, filled=True)
+        self.write = button("Write a table…", self._write)
+        self.foot.addWidget(self.add)
+        self.foot.addWidget(self.write)
+        self._window: Window | None = None
+        self._near: Any = None
+
+    def _build_pattern(self) -> None:
+        """The pattern, whether it is shown truly, and what is done to the whole score."""
         card = self.add_card("Pattern")
         self.pattern_card = card
         self.rows = KeyRows(card, "set-pattern", lambda key, value: self.edit("set-pattern", **{key: value}))
@@ -54,9 +68,11 @@ class MotionDrawer(Drawer):
         for one in (self.slower, self.quicker, self.empty, self.bring):
             links.addWidget(one)
         card.body.addLayout(links)
-        self.strip = StripCards(self, self.session)
-        self.scenes = ScenesCards(self, self.session)
-        self.feeds = FeedsCard(self.add_card("Feeds"), self.session, self.edit)
+        self.near.hide()
+        self.near_words.hide()
+
+    def _build_figures(self) -> None:
+        """What comes of it: what each way shows, flashes, current, battery life."""
         self.truths = self.add_card("What each way shows", "of what is wanted")
         self._ways = QVBoxLayout()
         self._ways.setSpacing(2)
@@ -77,14 +93,6 @@ class MotionDrawer(Drawer):
         self.steady = run.figure("as it is driven")
         self.wish = run.figure("with the pattern (a preview)", "honey")
         self._wish_row = self.wish.parentWidget()
-        self.add = button("Add a strip", self._add, filled=True)
-        self.write = button("Write a table…", self._write)
-        self.foot.addWidget(self.add)
-        self.foot.addWidget(self.write)
-        self._window: Window | None = None
-        self._near: Any = None
-        self.near.hide()
-        self.near_words.hide()
         self.truths.hide()
 
     def attach(self, window: Window) -> None:
@@ -139,10 +147,12 @@ class MotionDrawer(Drawer):
         )  # fmt: skip
 
         facts = core("motion_facts")
-        self.session.jobs.submit(
-            "truths", lambda cancelled: (facts.truth_rows(work), facts.nearest_edits(work)),
-            lambda found: self._show_truths(work, *found), self.session.trouble.emit,
-        )  # fmt: skip
+
+        def found(_cancelled: Any) -> Any:
+            every = facts.truths_of(work)
+            return facts.truth_rows(every), facts.nearest_edits(work, every)
+
+        self.session.jobs.submit("truths", found, lambda both: self._show_truths(work, *both), self.session.trouble.emit)
 
     def _show_truths(self, work: Any, rows: Any, near: Any) -> None:
         """The ways side by side, the best first; and what is nearest as the LEDs are driven."""
@@ -168,7 +178,7 @@ class MotionDrawer(Drawer):
         self.flash.setText(verdict)
         self.flash_more.setText(more)
         self.flash_card.aside.set_full("safe" if safe else "not safe")
-        self.bars.show_report(report, work.project.motion.seconds)
+        self.bars.show_flashes(report.worst, work.project.motion.seconds)
 
     def _add(self) -> None:
         """A strip of a chase, after what plays already; it is taken in hand."""

@@ -28,40 +28,34 @@ class ContactButton(QPushButton):
 
     def __init__(self, button: Any) -> None:
         super().__init__(f"press {button.name}")
-        self._button = button
+        self._contact = core("scenes").Contact(button)
         self.setToolTip("Press it shortly, hold it, or press it twice; the space bar does as well")
+        self._clock = QElapsedTimer()
+        self._clock.start()
         self._held: list[QTimer] = []
-        self._since = QElapsedTimer()
-        for after, kind in ((button.long_s, "long"), (button.very_long_s, "very long")):
+        for after in (button.long_s, button.very_long_s):
             timer = QTimer(self)
             timer.setSingleShot(True)
-            timer.setInterval(round(1000 * after))
-            timer.timeout.connect(partial(self._long, kind))
+            timer.setInterval(round(1000 * after) + 1)
+            timer.timeout.connect(lambda: self._tell(None))
             self._held.append(timer)
-        self._was_long = False
         self.pressed.connect(self._down)
         self.released.connect(self._up)
 
     def _down(self) -> None:
-        self._was_long = False
         for timer in self._held:
             timer.start()
-
-    def _long(self, kind: str) -> None:
-        self._was_long = True
-        self.told.emit(kind, self._button.name)
+        self._tell(True)
 
     def _up(self) -> None:
         for timer in self._held:
             timer.stop()
-        if self._was_long:
-            return
-        double = self._since.isValid() and self._since.elapsed() <= 1000 * self._button.double_s
-        self.told.emit("double" if double else "short", self._button.name)
-        if double:
-            self._since.invalidate()
-        else:
-            self._since.start()
+        self._tell(False)
+
+    def _tell(self, down: bool | None) -> None:
+        """What the contact comes to now; whether it goes down or up, None while it is held."""
+        for one in self._contact.at(self._clock.elapsed() / 1000, down):
+            self.told.emit(one.kind, one.button)
 
 
 class ScenesCards:
@@ -71,6 +65,11 @@ class ScenesCards:
         self._drawer, self._session, self._edit = drawer, session, drawer.edit
         self._window: Window | None = None
         self._scene = self._button = ""
+        self._build_scenes(drawer)
+        self._build_buttons(drawer)
+        self._build_changes(drawer)
+
+    def _build_scenes(self, drawer: Drawer) -> None:
         self.scenes = drawer.add_card("Scenes")
         self.map = SceneMap()
         self.map.chosen.connect(self._take_scene)
@@ -90,6 +89,8 @@ class ScenesCards:
         for one in (self.make, self.rename, self.drop):
             links.addWidget(one)
         self.scenes.body.addLayout(links)
+
+    def _build_buttons(self, drawer: Drawer) -> None:
         self.buttons = drawer.add_card("Buttons")
         self._press = FlowLayout()
         self.buttons.body.addLayout(self._press)
@@ -107,6 +108,8 @@ class ScenesCards:
         for one in (self.add, self.less):
             more.addWidget(one)
         self.buttons.body.addLayout(more)
+
+    def _build_changes(self, drawer: Drawer) -> None:
         self.changes = drawer.add_card("Changes", "from scene to scene")
         self._rows = QVBoxLayout()
         self._rows.setSpacing(2)
