@@ -18,6 +18,8 @@ BY_HAND = (
     (LIGHT, "Shift and drag", "on the score: play that stretch again and again"),
     (LIGHT, "Ctrl and ← →", "on the score: the strip earlier, later; with Shift longer, shorter"),
     (LIGHT, "D, S, M, Delete", "on the score: copy, split, mute, remove the strip"),
+    (LIGHT, "R", "on the score: play the strip once more; with Shift once less"),
+    (LIGHT, "P", "on the score: mark the moment of the playhead"),
     (LIGHT, "Ctrl and drag", "on the bench at Motion: the LEDs of the strip"),
     (PLACES, "↑ ↓", "on the string: the one above, below"),
     (STEPS, "↑ ↓", "in the list: go through them"),

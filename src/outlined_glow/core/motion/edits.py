@@ -25,6 +25,7 @@ ALONG = (
     ("line", "a line at an angle"),
     ("distance", "the middle outwards"),
     ("angle", "round the middle"),
+    ("edge", "the board's edge"),
     ("shuffled", "left to chance"),
 )
 FADING = (("level", "evenly in light"), ("lightness", "evenly to the eye"))
@@ -34,6 +35,7 @@ PACES = (
     ("slow end", "slow at last"),
     ("slow ends", "slow at both ends"),
     ("steps", "in steps"),
+    ("curve", "as a curve is drawn"),
 )
 BLENDS = (
     ("over", "covers it"),
@@ -58,6 +60,7 @@ _STRIP: dict[str, Param] = {
     "row": Param("count", "", 1, 200, title="row"),
     "start_s": Param("quantity", "s", 0, 7200, title="start", step=0.25),
     "length_s": Param("quantity", "s", 0.02, 7200, title="length", step=0.25),
+    "repeats": Param("count", "", 1, 1000, title="plays so many times"),
     "period_s": Param("quantity", "s", 0.02, 7200, title="period", step=0.25),
     "level": Param("quantity", "", 0, 1, title="brightness", shown="%", step=5, digits=0),
     "colour": Param("text", title="colour"),
@@ -71,6 +74,7 @@ _STRIP: dict[str, Param] = {
     "backwards": Param("flag", title="backwards"),
     "pace": Param("choice", choices=_words(PACES), titles=PACES, title="passes"),
     "steps": Param("count", "", 1, 1000, title="steps a period"),
+    "curve": Param("text"),
     "blend": Param("choice", choices=_words(BLENDS), titles=BLENDS, title="over what is below"),
     "muted": Param("flag", title="muted"),
     "seed": Param("count", "", 0, 1_000_000, title="seed of chance"),
@@ -105,7 +109,7 @@ def add_strip(project: Project, **told: Any) -> Project:
     made = _changed(new, told)
     if told.get("row") is None:
         made = msgspec.structs.replace(made, row=free_row(score, made))
-    return _with(project, (*score, made))
+    return with_score(project, (*score, made))
 
 
 @edit("set-strip", "Strip {number}", number=Param("count", "", 1, 100_000, optional=False), **_STRIP)
@@ -138,7 +142,7 @@ def add_film(
         number=max((one.number for one in score), default=0) + 1, pattern="picture", film=member, start_s=start_s or 0.0,
         length_s=min(max(film.seconds, 0.02), 3600.0), groups=group or (), arrays=array or (),
     )  # fmt: skip
-    changed = _with(project, (*score, msgspec.structs.replace(made, row=free_row(score, made))))
+    changed = with_score(project, (*score, msgspec.structs.replace(made, row=free_row(score, made))))
     return msgspec.structs.replace(changed, members={**taken, member: file.data})
 
 
@@ -159,7 +163,7 @@ def copy_strip(project: Project, *, number: int, start_s: float | None = None) -
     one, score = strip_of(project.motion, number), project.motion.score
     last = max(other.number for other in score)
     made = msgspec.structs.replace(one, number=last + 1, start_s=one.end_s if start_s is None else start_s)
-    return _with(project, (*score, msgspec.structs.replace(made, row=free_row(score, made, one.row))))
+    return with_score(project, (*score, msgspec.structs.replace(made, row=free_row(score, made, one.row))))
 
 
 @edit(
@@ -169,43 +173,27 @@ def copy_strip(project: Project, *, number: int, start_s: float | None = None) -
     at_s=Param("quantity", "s", 0, 7200, optional=False),
 )
 def split_strip(project: Project, *, number: int, at_s: float) -> Project:
-    """Cut a strip in two at a moment of the score. The second part begins the pattern anew."""
+    """Cut a strip in two at a moment of the score; what plays several times, into more where it is cut within one of them. Each
+    part begins the pattern anew."""
     one = strip_of(project.motion, number)
     if not one.start_s + 0.02 <= at_s <= one.end_s - 0.02:
         raise Trouble(f"Strip {number} plays from {one.start_s:g} s to {one.end_s:g} s; {at_s:g} s is not within it.")
+    played = int((at_s - one.start_s + 1e-6) // one.length_s)
+    start = one.start_s + played * one.length_s
+    parts: list[Strip] = []
+    if played:
+        parts.append(msgspec.structs.replace(one, repeats=played))
+    after = played
+    if at_s - start >= 0.02:  # within one of the times that it plays
+        inside = msgspec.structs.replace(one, repeats=1)
+        parts.append(msgspec.structs.replace(inside, start_s=start, length_s=at_s - start, fade_out_s=0.0))
+        parts.append(msgspec.structs.replace(inside, start_s=at_s, length_s=start + one.length_s - at_s, fade_in_s=0.0))
+        after += 1
+    if after < one.repeats:
+        parts.append(msgspec.structs.replace(one, start_s=one.start_s + after * one.length_s, repeats=one.repeats - after))
     last = max(other.number for other in project.motion.score)
-    first = msgspec.structs.replace(one, length_s=at_s - one.start_s, fade_out_s=0.0)
-    second = msgspec.structs.replace(one, number=last + 1, start_s=at_s, length_s=one.end_s - at_s, fade_in_s=0.0)
-    return _exchanged(project, number, lambda _: (first, second))
-
-
-@edit(
-    "stretch-score",
-    "Everything takes {by} times as long",
-    by=Param("quantity", "", 0.05, 20, optional=False, title="times as long", step=0.1),
-)
-def stretch_score(project: Project, *, by: float) -> Project:
-    """Play everything slower (by more than 1) or faster: starts, lengths, periods and fades."""
-    motion = project.motion
-    score = tuple(
-        msgspec.structs.replace(
-            one, start_s=one.start_s * by, length_s=one.length_s * by, period_s=one.period_s * by,
-            fade_in_s=one.fade_in_s * by, fade_out_s=one.fade_out_s * by,
-        )
-        for one in motion.score
-    )  # fmt: skip
-    longest = max((one.end_s for one in score), default=motion.period_s * by)
-    most = 7200.0 if score else 600.0
-    if longest > most or (not score and motion.period_s * by < 0.05):
-        raise Trouble(f"It would take {longest:g} s; from 0.05 s to {most:g} s are possible.")
-    pace = motion.period_s if score else motion.period_s * by
-    return msgspec.structs.replace(project, motion=msgspec.structs.replace(motion, score=score, period_s=pace))
-
-
-@edit("clear-score", "Score cleared")
-def clear_score(project: Project) -> Project:
-    """Take all strips out of the score; the pattern plays on all LEDs again."""
-    return _with(project, ())
+    named = [msgspec.structs.replace(part, number=number if not at else last + at) for at, part in enumerate(parts)]
+    return _exchanged(project, number, lambda _: named)
 
 
 def strip_of(motion: Motion, number: int) -> Strip:
@@ -238,6 +226,22 @@ def keys_of(text: str) -> tuple[tuple[str, float], ...]:
     return tuple(sorted(out.items()))
 
 
+def curve_of(text: str) -> tuple[tuple[float, float], ...]:
+    """A curve as it is written: shares of the time and of the period that is shown then, 0,0 0.3,0.8 1,1. `none` is even."""
+    if text.strip() == NONE:
+        return ()
+    try:
+        points = sorted((float(x), float(y)) for x, y in (word.split(",") for word in text.split()))
+    except ValueError:
+        raise Trouble(f"curve is written as 0,0 0.3,0.8 1,1; “{short(text)}” is not.") from None
+    times = [x for x, _ in points]
+    if not all(0 <= value <= 1 for point in points for value in point) or not 2 <= len(points) <= 32:
+        raise Trouble("A curve has 2 to 32 points, each a share of the time and one of the period, 0 to 1.")
+    if len(set(times)) < len(times) or times[0] != 0 or times[-1] != 1:
+        raise Trouble("A curve begins at time 0, ends at time 1, and has no two points at one time.")
+    return tuple(points)
+
+
 def _changed(one: Strip, told: dict[str, Any]) -> Strip:
     """A strip with what was told of it."""
     new = {key: value for key, value in told.items() if value is not None}
@@ -255,6 +259,8 @@ def _changed(one: Strip, told: dict[str, Any]) -> Strip:
         new["font"] = ""
     if new.get("palette") == NONE:
         new["palette"] = ""
+    if "curve" in new:
+        new["curve"] = curve_of(new["curve"])
     if "keys" in new:
         new["keys"] = (
             () if new["keys"].strip() == NONE else tuple(sorted((dict(one.keys) | dict(keys_of(new["keys"]))).items()))
@@ -285,7 +291,7 @@ def _colour(key: str, text: str) -> str:
     return str(_HEX.check(key, text.strip()))
 
 
-def _with(project: Project, score: tuple[Strip, ...]) -> Project:
+def with_score(project: Project, score: tuple[Strip, ...]) -> Project:
     if len(score) > 2000:
         raise Trouble("A score has at most 2,000 strips; remove some.")
     return msgspec.structs.replace(project, motion=msgspec.structs.replace(project.motion, score=score))
@@ -297,4 +303,4 @@ def _exchanged(project: Project, number: int, instead: Any) -> Project:
     score: list[Strip] = []
     for one in project.motion.score:
         score += instead(one) if one.number == number else (one,)
-    return _with(project, tuple(score))
+    return with_score(project, tuple(score))

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass, field
 from functools import cached_property
+from typing import Any
 
 import numpy as np
 import shapely
@@ -13,7 +14,9 @@ from numpy.typing import NDArray
 from ..artwork.appearance import Chosen
 from ..board.model import LightSpot
 from ..colour.difference import hex_to_rgb
+from ..geometry.regions import shifted
 from ..lights import Led
+from ..shape import Outline
 
 Numbers = NDArray[np.float64]
 #: What a light of an LED with several is for.
@@ -48,6 +51,8 @@ class Lamps:
     #: The name of their board, and the films there are: the name of each file and its bytes.
     board: str = ""
     films: tuple[tuple[str, bytes], ...] = ()
+    #: The edge of the board, anticlockwise from its highest point; None where there is no board.
+    edge: shapely.LinearRing | None = None
 
     @property
     def count(self) -> int:
@@ -58,6 +63,11 @@ class Lamps:
     def channels(self) -> int:
         """How many lights the LED with most of them has."""
         return int(self.kinds.shape[1])
+
+    @property
+    def edge_mm(self) -> float:
+        """How long the edge of the board is, mm."""
+        return 0.0 if self.edge is None else float(self.edge.length)
 
     @cached_property
     def group_numbers(self) -> Numbers:
@@ -95,6 +105,7 @@ def lamps_of(
     regions: tuple[str, ...] = (),
     board: str = "",
     films: tuple[tuple[str, bytes], ...] = (),
+    outline: Outline | None = None,
 ) -> Lamps:
     """The table of a board's LEDs; `chain` has their indices in the order in which they are chained, `regions` the colour of
     the picture that each of the `leds` lies on."""
@@ -141,7 +152,16 @@ def lamps_of(
         light_places=spots / np.maximum(many, 1.0),
         board=board,
         films=films,
+        edge=None if outline is None else _edge_of(outline),
     )
+
+
+def _edge_of(outline: Outline) -> shapely.LinearRing:
+    """The edge of a board in its own frame, anticlockwise from its highest point."""
+    region = shifted(outline.region, -outline.origin[0], -outline.origin[1])
+    largest: Any = max(getattr(region, "geoms", (region,)), key=lambda part: part.area)
+    corners = shapely.get_coordinates(shapely.geometry.polygon.orient(largest).exterior)[:-1]
+    return shapely.LinearRing(np.roll(corners, -int(np.argmax(corners[:, 1])), axis=0))
 
 
 def regions_of(leds: tuple[Led, ...], chosen: Sequence[Chosen]) -> tuple[str, ...]:

@@ -63,21 +63,31 @@ def _lay(out: Levels, strip: Strip, lamps: Lamps, times: Levels, feeds: Sequence
     when = np.flatnonzero((times >= strip.start_s) & (times < strip.end_s))
     if not len(when) or not len(way.rows):
         return
-    local = times[when] - strip.start_s
-    made = strip_levels(strip, lamps, way, local, feeds)
+    local = within(strip, times[when])
+    made = strip_levels(strip, lamps, way, local, feeds, times[when])
     there = np.ix_(when, way.rows)
     out[there] = _BLENDS[strip.blend](out[there], made, fade_of(strip, local)[:, None, None])
 
 
-def strip_levels(strip: Strip, lamps: Lamps, way: Way, local_s: Levels, feeds: Sequence[Feed] = ()) -> Levels:
-    """Levels (t, m, c) of a strip alone, on the LEDs of its way, so long after its start."""
+def within(strip: Strip, times_s: Levels) -> Levels:
+    """How long after a start of a strip moments (t,) are: it may play several times."""
+    local = times_s - strip.start_s
+    return local if strip.repeats == 1 else np.asarray(local % strip.length_s, float)
+
+
+def strip_levels(
+    strip: Strip, lamps: Lamps, way: Way, local_s: Levels, feeds: Sequence[Feed] = (), times_s: Levels | None = None
+) -> Levels:
+    """Levels (t, m, c) of a strip alone, on the LEDs of its way, so long after a start; feeds are as they are at moments of
+    the score (those after its first start unless told)."""
+    now = local_s + strip.start_s if times_s is None else times_s
     turns = local_s / strip.period_s
     rounds = np.floor(turns)
     one = pattern(strip.pattern)
-    phases = _PACES[strip.pace](turns - rounds, strip.steps)
+    phases = _PACES[strip.pace](turns - rounds, strip)
     keys: dict[str, Any] = {name: key.value for name, key in one.keys.items()} | dict(strip.keys)
     told = dict(strip.bound)
-    known = {feed.name: shares_of(feed, local_s + strip.start_s) for feed in feeds if feed.name in told.values()}
+    known = {feed.name: shares_of(feed, now) for feed in feeds if feed.name in told.values()}
     for name, key in one.keys.items():
         if told.get(name) in known:
             low = max(0.0, key.low)
@@ -85,7 +95,7 @@ def strip_levels(strip: Strip, lamps: Lamps, way: Way, local_s: Levels, feeds: S
     share = known[told[LEVEL]][:, None, None] if told.get(LEVEL) in known else 1.0
     if one.written:
         plain = {name: float(np.mean(value)) for name, value in keys.items()}
-        made = WRITTEN[one.written](strip, lamps, way, local_s + strip.start_s, local_s, plain, feeds)
+        made = WRITTEN[one.written](strip, lamps, way, now, local_s, plain, feeds)
         level, colour, shown = made[..., 0], None, made * strip.level * share
     else:
         level, colour = one.levels(lamps, way, phases, rounds, keys)
@@ -123,12 +133,24 @@ def way_over(strip: Strip, lamps: Lamps) -> Way:
     return known[key]
 
 
-_PACES: Mapping[str, Callable[[Levels, int], Levels]] = {
-    "even": lambda phase, steps: phase,
-    "slow start": lambda phase, steps: phase**2,
-    "slow end": lambda phase, steps: 1 - (1 - phase) ** 2,
-    "slow ends": lambda phase, steps: phase * phase * (3 - 2 * phase),
-    "steps": lambda phase, steps: np.floor(phase * steps) / steps,
+def curve_at(points: Sequence[tuple[float, float]], shares: Times) -> Levels:
+    """A drawn curve (t,) at shares of the time: smooth through its points, never back where they do not go back."""
+    from scipy.interpolate import PchipInterpolator  # only who draws a curve loads it
+
+    if len(points) < 2:
+        return np.asarray(shares, float)
+    x, y = (np.array(row) for row in zip(*points, strict=True))
+    return np.asarray(np.clip(PchipInterpolator(x, y)(np.asarray(shares, float)), 0.0, 1.0))
+
+
+_PACES: Mapping[str, Callable[[Levels, Strip], Levels]] = {
+    "even": lambda phase, strip: phase,
+    "slow start": lambda phase, strip: phase**2,
+    "slow end": lambda phase, strip: 1 - (1 - phase) ** 2,
+    "slow ends": lambda phase, strip: phase * phase * (3 - 2 * phase),
+    "steps": lambda phase, strip: np.floor(phase * strip.steps) / strip.steps,
+    # The end of a period is not yet the beginning of the next one.
+    "curve": lambda phase, strip: np.minimum(curve_at(strip.curve, phase), 1 - 1e-9),
 }
 #: What is below, what lies over it, and how much of that is there, to what is seen.
 _BLENDS: Mapping[str, Callable[[Levels, Levels, Levels], Levels]] = {

@@ -12,7 +12,7 @@ from ..colour.difference import to_linear
 from ..project import Feed, Motion, Strip
 from .lamps import Lamps
 from .pattern import pattern
-from .score import current_shares, fade_of, levels, one_round, strip_levels
+from .score import current_shares, fade_of, levels, one_round, strip_levels, within
 from .way import Way, way_of
 from .written import matrix
 
@@ -52,8 +52,9 @@ def strip_picture(
     rows = _in_view(strip, lamps, way)
     if not len(rows):
         return np.broadcast_to(np.array(background, np.uint8), (1, columns, 3)).copy()
-    times = (np.arange(columns) + 0.5) / columns * strip.length_s
-    made = strip_levels(strip, lamps, way, times, feeds)[:, rows]
+    moments = strip.start_s + (np.arange(columns) + 0.5) / columns * (strip.end_s - strip.start_s)
+    times = within(strip, moments)
+    made = strip_levels(strip, lamps, way, times, feeds, moments)[:, rows]
     made = made * fade_of(strip, times)[:, None, None]
     return shown(made.transpose(1, 0, 2), lamps, way.rows[rows], background)
 

@@ -7,6 +7,7 @@ from collections.abc import Callable
 from dataclasses import dataclass
 
 import numpy as np
+import shapely
 from numpy.typing import NDArray
 
 from ..project import Strip
@@ -54,14 +55,18 @@ def way_of(strip: Strip, lamps: Lamps) -> Way:
     if not len(rows):
         return Way(rows, np.zeros(0), 0.0, np.zeros(0), chance)
     places = lamps.places[rows]
-    value = _VALUES[strip.along](places, lamps.chain[rows].astype(float), chance, strip.angle_deg)
+    if strip.along == "edge":
+        value = _edge(places, lamps)
+    else:
+        value = _VALUES[strip.along](places, lamps.chain[rows].astype(float), chance, strip.angle_deg)
     if strip.along in ("chain", "shuffled"):
         place = np.argsort(np.argsort(value, kind="stable"), kind="stable").astype(float)
         share = place / max(1.0, len(rows) - 1)
     else:
         steps = np.round(value / _TOGETHER)
         place = np.unique(steps, return_inverse=True)[1].astype(float)
-        share = value / 360.0 if strip.along == "angle" else _even(value)
+        whole = {"angle": 360.0, "edge": lamps.edge_mm}.get(strip.along, 0.0)
+        share = value / whole if whole else _even(value)
     last = float(place.max())
     if strip.backwards:
         place, share = last - place, 1.0 - share
@@ -95,6 +100,13 @@ def _angle(places: Numbers, chain: Numbers, chance: Numbers, angle_deg: float) -
     turned = (np.degrees(np.arctan2(y, x)) - angle_deg) % 360.0
     # Just short of a whole turn is its beginning.
     return np.asarray(np.where(turned > 360.0 - _TOGETHER, 0.0, turned), float)
+
+
+def _edge(places: Numbers, lamps: Lamps) -> Numbers:
+    """How far round the edge of the board each place is, mm anticlockwise from its highest point."""
+    if lamps.edge is None:
+        return np.zeros(len(places))
+    return np.asarray(shapely.line_locate_point(lamps.edge, shapely.points(places)), float)
 
 
 _VALUES: dict[str, Callable[[Numbers, Numbers, Numbers, float], Numbers]] = {

@@ -54,7 +54,7 @@ def feed_findings(motion: Motion) -> list[Finding]:
 
 def _texts(one: Strip, motion: Motion) -> list[str]:
     """Every text that it comes to, and those of the least and the greatest value of its fields."""
-    times = one.start_s + np.linspace(0, one.length_s, _MOMENTS, endpoint=False)
+    times = one.start_s + np.linspace(0, one.end_s - one.start_s, _MOMENTS, endpoint=False)
     texts = texts_at(one.text, motion.feeds, times)
     for end in ("low", "high"):
         texts += texts_at(one.text, [_held(feed, getattr(feed, end)) for feed in motion.feeds], np.zeros(1))

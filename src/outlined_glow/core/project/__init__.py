@@ -40,7 +40,7 @@ from .model import (
     Tones,
     Words,
 )
-from .motion import Button, Feed, Motion, Scene, SceneChange, Strip
+from .motion import Button, Feed, Marker, Motion, Scene, SceneChange, Strip
 from .param import Param
 from .unknown import plain
 from .wiring import Anew, Area, DrawnTrack, Lead, PartPlace, Pour, Wiring
@@ -80,6 +80,7 @@ __all__ = [
     "Letters",
     "Limits",
     "Line",
+    "Marker",
     "Mend",
     "Motion",
     "OwnController",

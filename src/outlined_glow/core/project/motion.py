@@ -8,10 +8,11 @@ from msgspec import Meta
 
 from .section import Angle, Section
 
-#: Where a strip runs: along the chain, along a line, from the middle outwards, round it, or in an order left to chance.
-Along = Literal["chain", "line", "distance", "angle", "shuffled"]
-#: How fast the period of a pattern passes: evenly, or slow somewhere, or in steps.
-Pace = Literal["even", "slow start", "slow end", "slow ends", "steps"]
+#: Where a strip runs: along the chain, along a line, from the middle outwards, round it, along the edge of the board, or in an
+#: order left to chance.
+Along = Literal["chain", "line", "distance", "angle", "edge", "shuffled"]
+#: How fast the period of a pattern passes: evenly, or slow somewhere, in steps, or as a curve is drawn.
+Pace = Literal["even", "slow start", "slow end", "slow ends", "steps", "curve"]
 #: How a strip joins what plays below it.
 Blend = Literal["over", "add", "lighter", "mask"]
 #: What goes evenly while a strip fades: its light, or how light it is to the eye.
@@ -37,10 +38,11 @@ class Feed(Section, frozen=True):
 class Strip(Section, frozen=True):
     """A pattern that plays for a while on some LEDs.
 
-    `number` names it, once given. It plays on the LEDs that `board`, `groups`, `arrays`, `region` (a colour of the picture)
-    and `leds` all allow; what is empty allows any. `colour` is for LEDs that have several, `palette` goes before it. Words
-    are written as `text` in a `font`; a `film` is a file of the project. A number of the pattern, or the level, is `bound` to
-    a feed by its name. Strips of a higher `row` lie over those below.
+    `number` names it, once given. It plays `repeats` times, one after another, on the LEDs that `board`, `groups`, `arrays`,
+    `region` (a colour of the picture) and `leds` all allow; what is empty allows any. `colour` is for LEDs that have several,
+    `palette` goes before it. Words are written as `text` in a `font`; a `film` is a file of the project. A number of the
+    pattern, or the level, is `bound` to a feed by its name. Strips of a higher `row` lie over those below. A `curve` has the
+    share of the period that is shown at shares of the time.
     """
 
     number: Annotated[int, Meta(ge=1, le=100_000)]
@@ -53,6 +55,7 @@ class Strip(Section, frozen=True):
     leds: Annotated[tuple[int, ...], Meta(max_length=20_000)] = ()
     start_s: Seconds = 0.0
     length_s: Annotated[float, Meta(gt=0, le=7200)] = 2.0
+    repeats: Annotated[int, Meta(ge=1, le=1000)] = 1
     period_s: Annotated[float, Meta(gt=0, le=7200)] = 2.0
     level: Share = 1.0
     colour: Annotated[str, Meta(pattern="^([0-9A-F]{6})?$")] = ""
@@ -66,6 +69,7 @@ class Strip(Section, frozen=True):
     backwards: bool = False
     pace: Pace = "even"
     steps: Annotated[int, Meta(ge=1, le=1000)] = 8
+    curve: Annotated[tuple[tuple[Share, Share], ...], Meta(max_length=32)] = ()
     blend: Blend = "over"
     muted: bool = False
     seed: Annotated[int, Meta(ge=0, le=1_000_000)] = 1
@@ -84,7 +88,14 @@ class Strip(Section, frozen=True):
     @property
     def end_s(self) -> float:
         """When it is over."""
-        return self.start_s + self.length_s
+        return self.start_s + self.length_s * self.repeats
+
+
+class Marker(Section, frozen=True):
+    """A moment of the score with a name."""
+
+    name: Annotated[str, Meta(min_length=1, max_length=40)]
+    at_s: Seconds = 0.0
 
 
 class Scene(Section, frozen=True):
@@ -130,6 +141,7 @@ class Motion(Section, frozen=True):
     period_s: Annotated[float, Meta(gt=0, le=600)] = 2.0
     brightness: Annotated[float, Meta(ge=0, le=1)] = 1.0
     score: Annotated[tuple[Strip, ...], Meta(max_length=2000)] = ()
+    markers: Annotated[tuple[Marker, ...], Meta(max_length=200)] = ()
     feeds: Annotated[tuple[Feed, ...], Meta(max_length=100)] = ()
     scenes: Annotated[tuple[Scene, ...], Meta(max_length=100)] = ()
     buttons: Annotated[tuple[Button, ...], Meta(max_length=50)] = ()

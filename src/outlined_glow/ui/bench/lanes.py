@@ -50,6 +50,7 @@ class Lanes:
 
     def __init__(self) -> None:
         self.strips: tuple[Any, ...] = ()
+        self.markers: tuple[Any, ...] = ()
         self.area = QRectF()
         self.hold: Hold | None = None
         self._under: QPixmap | None = None
@@ -63,6 +64,7 @@ class Lanes:
         if lamps is not self._lamps:
             self._pictures.clear()
         self.strips, self._lamps, self._feeds = motion.score, lamps, motion.feeds
+        self.markers = motion.markers
         self._seconds = motion.seconds
         self.hold = None
 
@@ -99,7 +101,7 @@ class Lanes:
         if self.hold is not None and self.hold.strip.number == strip.number:
             start, length, row = self.hold.start_s, self.hold.length_s, self.hold.row
         top = self.area.top() + (self.rows - row) * self._height()
-        left, right = self.x_of(start), self.x_of(start + length)
+        left, right = self.x_of(start), self.x_of(start + length * strip.repeats)
         return QRectF(left, top, max(2.0, right - left), self._height() - _GAP)
 
     def at(self, spot: QPointF) -> tuple[Any, str] | None:
@@ -124,15 +126,15 @@ class Lanes:
             return
         strip, moved = hold.strip, self.time_at(spot.x()) - hold.from_s
         if hold.part == "all":
-            start = max(0.0, self._snapped(strip.start_s + moved, strip, strip.length_s))
+            start = max(0.0, self.snapped(strip.start_s + moved, strip, strip.end_s - strip.start_s))
             row = self.rows - int((spot.y() - self.area.top()) // max(1.0, self._height()))
             self.hold = Hold(strip, "all", hold.from_s, start, strip.length_s, min(max(1, row), self.rows))
         elif hold.part == "end":
-            end = max(strip.start_s + _LEAST_S, self._snapped(strip.end_s + moved, strip))
-            self.hold = Hold(strip, "end", hold.from_s, strip.start_s, end - strip.start_s, strip.row)
+            end = max(strip.start_s + _LEAST_S * strip.repeats, self.snapped(strip.end_s + moved, strip))
+            self.hold = Hold(strip, "end", hold.from_s, strip.start_s, (end - strip.start_s) / strip.repeats, strip.row)
         else:
-            start = min(max(0.0, self._snapped(strip.start_s + moved, strip)), strip.end_s - _LEAST_S)
-            self.hold = Hold(strip, "start", hold.from_s, start, strip.end_s - start, strip.row)
+            start = min(max(0.0, self.snapped(strip.start_s + moved, strip)), strip.end_s - _LEAST_S * strip.repeats)
+            self.hold = Hold(strip, "start", hold.from_s, start, (strip.end_s - start) / strip.repeats, strip.row)
 
     def let_go(self) -> dict[str, Any]:
         """What the hand changed, as keys of the strip; nothing where it is as it was."""
@@ -150,10 +152,17 @@ class Lanes:
         per_px = self.span_s / max(1.0, self.area.width())
         return next((one for one in _BEATS if one >= 4 * per_px), _BEATS[-1])
 
-    def _snapped(self, time_s: float, strip: Any, length_s: float = 0.0) -> float:
+    def new_marker(self) -> str:
+        """A name that no marker has."""
+        names = {one.name for one in self.markers}
+        return next(name for at in range(1, 1000) if (name := f"mark {at}") not in names)
+
+    def snapped(self, time_s: float, strip: Any = None, length_s: float = 0.0) -> float:
+        """A moment, drawn to the ends of other strips, to markers (but not of itself) and to the beat."""
         per_px = self.span_s / max(1.0, self.area.width())
-        others = [end for one in self.strips if one.number != strip.number for end in (one.start_s, one.end_s)]
-        near = [end - off for end in (0.0, *others) for off in (0.0, length_s)]
+        others = [end for one in self.strips if strip is None or one.number != strip.number for end in (one.start_s, one.end_s)]
+        marked = [one.at_s for one in self.markers] if strip is not None else []
+        near = [end - off for end in (0.0, *others, *marked) for off in (0.0, length_s)]
         best = min(near, key=lambda one: abs(one - time_s), default=time_s)
         if abs(best - time_s) < _SNAP_PX * per_px:
             return best
@@ -202,10 +211,16 @@ class Lanes:
         picture = self._picture(one)
         painter.drawImage(box, picture.image)
         painter.setOpacity(1.0)
+        if one.repeats > 1:
+            painter.setPen(QPen(QColor(23, 20, 27, 220), 1.5))
+            for at in range(1, one.repeats if box.width() > 3 * one.repeats else 1):
+                x = box.left() + box.width() * at / one.repeats
+                painter.drawLine(QPointF(x, box.top()), QPointF(x, box.bottom()))
         painter.setFont(font(12))
-        words = f"{one.pattern}, muted" if one.muted else one.pattern
+        name = one.pattern if one.repeats == 1 else f"{one.pattern} × {one.repeats}"
+        words = f"{name}, muted" if one.muted else name
         if not picture.lit:
-            words = f"{one.pattern}: no LED"
+            words = f"{name}: no LED"
         wide = min(box.width(), painter.fontMetrics().horizontalAdvance(words) + 10)
         if box.height() >= 14 and wide > 14:
             plate = QRectF(box.left(), box.top(), wide, min(17.0, box.height()))

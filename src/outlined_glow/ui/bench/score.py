@@ -9,10 +9,11 @@ from PyQt6.QtCore import QPointF, QRectF, QSignalBlocker, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QImage, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QResizeEvent
 from PyQt6.QtWidgets import QAbstractSlider
 
-from ...core.units import show, show_si
+from ...core.units import show_si
 from ..core_door import core
 from ..theme import SEMIBOLD, font, theme
 from .lanes import GROUND, Lanes
+from .score_marks import marker_at, paint_markers, paint_quarters, paint_scenes, paint_times
 
 _LEFT, _RIGHT, _TOP, _CURRENT = 124, 20, 34, 54
 #: A group of a few LEDs among hundreds still has room for its name.
@@ -55,6 +56,8 @@ class Score(QAbstractSlider):
         #: The stretch that is played again and again, s; None for all of it.
         self.loop: tuple[float, float] | None = None
         self._from_s: float | None = None
+        #: The marker in the hand, and where that has it.
+        self._marker: tuple[str, float] | None = None
         self._scenes: tuple[Any, ...] = ()
         self.strip = 0
 
@@ -139,6 +142,11 @@ class Score(QAbstractSlider):
             self._from_s, self.loop = self._moment_at(event.position().x()), None
             self.update()
             return
+        marker = marker_at(self.lanes, self.lanes.markers, event.position()) if self.lanes.strips else None
+        if marker is not None:
+            self._marker = marker.name, marker.at_s
+            self.scrubbed.emit(min(marker.at_s, 0.9999 * self._period))
+            return
         hit = self.lanes.at(event.position()) if self.lanes.strips else None
         if hit is None:
             if self.lanes.area.contains(event.position()):
@@ -159,6 +167,9 @@ class Score(QAbstractSlider):
             low, high = min(self._from_s, now), max(self._from_s, now)
             self.loop = (low, high) if high - low > 0.02 * self._period else None
             self.update()
+        elif self._marker is not None:
+            self._marker = self._marker[0], self.lanes.snapped(self.lanes.time_at(event.position().x()))
+            self.update()
         elif self.lanes.hold is not None:
             self.lanes.drag(event.position())
             self.update()
@@ -167,6 +178,12 @@ class Score(QAbstractSlider):
 
     def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
         hold, self._from_s = self.lanes.hold, None
+        marker, self._marker = self._marker, None
+        if marker is not None:
+            was = next((one.at_s for one in self.lanes.markers if one.name == marker[0]), marker[1])
+            if abs(was - marker[1]) > 1e-9:
+                self.wanted.emit("set-marker", {"name": marker[0], "at_s": marker[1]})
+            self.update()
         if hold is not None:
             changed = self.lanes.let_go()
             if changed:
@@ -184,7 +201,7 @@ class Score(QAbstractSlider):
             self._nudge(step, shift)
         elif step:
             self.scrubbed.emit((self._time + step * self._period / 60) % self._period)
-        elif not self._on_strips(key):
+        elif not self._on_strips(key, shift):
             super().keyPressEvent(event)
 
     def _in_hand(self) -> Any:
@@ -197,16 +214,20 @@ class Score(QAbstractSlider):
         if one is None:
             return
         if stretch:
-            self.wanted.emit("set-strip", {"number": one.number, "length_s": max(beat, one.length_s + step * beat)})
+            length = (one.end_s - one.start_s + step * beat) / one.repeats
+            self.wanted.emit("set-strip", {"number": one.number, "length_s": max(beat / one.repeats, length)})
         elif one.start_s + step * beat >= 0:
             self.wanted.emit("set-strip", {"number": one.number, "start_s": round(one.start_s + step * beat, 6)})
 
-    def _on_strips(self, key: Qt.Key) -> bool:
+    def _on_strips(self, key: Qt.Key, shift: bool) -> bool:
         """What a key does to the strip in hand, or which strip it takes; False where it is no such key."""
         order = [one.number for one in sorted(self.lanes.strips, key=lambda one: (-one.row, one.start_s))]
         if key in (Qt.Key.Key_Up, Qt.Key.Key_Down) and order:
             at = order.index(self.strip) if self.strip in order else -1
             self.choose(order[(at + (1 if key == Qt.Key.Key_Down else -1)) % len(order)])
+            return True
+        if key == Qt.Key.Key_P and order:
+            self.wanted.emit("set-marker", {"name": self.lanes.new_marker(), "at_s": round(self._time, 3)})
             return True
         one = self._in_hand()
         if one is None:
@@ -216,6 +237,7 @@ class Score(QAbstractSlider):
             Qt.Key.Key_D: ("copy-strip", {}),
             Qt.Key.Key_S: ("split-strip", {"at_s": self._time}),
             Qt.Key.Key_M: ("set-strip", {"muted": not one.muted}),
+            Qt.Key.Key_R: ("set-strip", {"repeats": min(max(1, one.repeats + (-1 if shift else 1)), 1000)}),
         }
         if key not in edits:
             return False
@@ -247,14 +269,18 @@ class Score(QAbstractSlider):
             painter.setPen(t.colour("quiet"))
             painter.drawText(self.rect(), int(Qt.AlignmentFlag.AlignCenter), "no lights yet: add some on Lights (4)")
             return
-        self._paint_times(painter)
+        if self.lanes.strips:
+            paint_times(painter, self.lanes)
+        else:
+            paint_quarters(painter, _LEFT, self.width() - _LEFT - _RIGHT, self.span_s)
         if self.loop is not None:
             low, high = (_LEFT + at / self.span_s * (self.width() - _LEFT - _RIGHT) for at in self.loop)
             painter.fillRect(QRectF(low, _TOP - 8, high - low, 5), t.colour("lamp"))
         if self.lanes.strips:
             self._paint_lanes(painter)
             if self._scenes:
-                self._paint_scenes(painter)
+                paint_scenes(painter, self.lanes, self._scenes, _LEFT)
+            paint_markers(painter, self.lanes, self.lanes.markers, self._marker)
         else:
             self._paint_strips(painter)
         self._paint_current(painter)
@@ -267,23 +293,6 @@ class Score(QAbstractSlider):
         painter.setBrush(t.colour("text"))
         painter.setPen(Qt.PenStyle.NoPen)
         painter.drawEllipse(QPointF(x, _TOP - 7), 4, 4)
-
-    def _paint_times(self, painter: QPainter) -> None:
-        t = theme()
-        wide = self.width() - _LEFT - _RIGHT
-        painter.setPen(t.colour("quiet"))
-        if self.lanes.strips:
-            for moment in self.lanes.ticks():
-                x = self.lanes.x_of(moment)
-                if x < self.width() - _RIGHT - 8:
-                    painter.drawText(QPointF(x, 21), f"{show(moment, 2)}{' s' if not moment else ''}")
-            return
-        for part in range(5):
-            words = f"{show(self.span_s * part / 4, 2)}{' s' if part in (0, 4) else ''}"
-            x = _LEFT + wide * part / 4
-            align = {0: Qt.AlignmentFlag.AlignLeft, 4: Qt.AlignmentFlag.AlignRight}.get(part, Qt.AlignmentFlag.AlignHCenter)
-            left = {0: x, 4: x - 60}.get(part, x - 30)
-            painter.drawText(QRectF(left, 8, 60, 18), int(align), words)
 
     def _paint_strips(self, painter: QPainter) -> None:
         assert self._strip is not None
@@ -310,23 +319,6 @@ class Score(QAbstractSlider):
             area = QRectF(_LEFT - 34, y, 24, tall)
             painter.drawText(area, int(Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignRight), str(size))
             y, row = y + tall + gap, row + size
-
-    def _paint_scenes(self, painter: QPainter) -> None:
-        """Which part of the score each scene is."""
-        t, top = theme(), self.lanes.area.bottom() + 4
-        painter.setFont(font(13))
-        painter.setPen(t.colour("quiet"))
-        painter.drawText(QRectF(16, top, _LEFT - 24, 17), int(Qt.AlignmentFlag.AlignVCenter), "scenes")
-        for one in self._scenes:
-            left = self.lanes.x_of(one.start_s)
-            right = min(self.lanes.x_of(one.start_s + one.length_s), self.lanes.area.right())
-            box = QRectF(left, top, max(3.0, right - left - 1), 17)
-            painter.setPen(Qt.PenStyle.NoPen)
-            painter.setBrush(t.colour("sunken"))
-            painter.drawRoundedRect(box, 3, 3)
-            painter.setPen(t.colour("sea"))
-            words = painter.fontMetrics().elidedText(one.name, Qt.TextElideMode.ElideRight, int(box.width()) - 8)
-            painter.drawText(box.adjusted(5, 0, -2, 0), int(Qt.AlignmentFlag.AlignVCenter), words)
 
     def _paint_lanes(self, painter: QPainter) -> None:
         t = theme()

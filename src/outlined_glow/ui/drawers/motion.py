@@ -17,6 +17,7 @@ from ..widgets import button, clear, figure_row, label, link
 from .base import Drawer, Window
 from .feeds import FeedsCard
 from .flash_bars import FlashBars
+from .markers import MarkersCard
 from .motion_strip import StripCards
 from .scenes import ScenesCards
 
@@ -35,6 +36,7 @@ class MotionDrawer(Drawer):
         self._build_pattern()
         self.strip = StripCards(self, self.session)
         self.scenes = ScenesCards(self, self.session)
+        self.markers = MarkersCard(self, self.session, self.edit)
         self.feeds = FeedsCard(self.add_card("Feeds"), self.session, self.edit)
         self._build_figures()
         self.add = button("Add a strip", self._add, filled=True)
@@ -100,6 +102,7 @@ class MotionDrawer(Drawer):
         self._window = window
         self.strip.attach(window)
         self.scenes.attach(window)
+        self.markers.attach(window)
         window.area.moment.connect(lambda *_: self.feeds.show_time(window.area.score.time_s))
 
     def inputs(self) -> Mapping[str, QWidget]:
@@ -138,6 +141,7 @@ class MotionDrawer(Drawer):
         self.subtitle.set_full(words if work.leds else "no LEDs yet")
         self.strip.show_work(work)
         self.feeds.show_work(work)
+        self.markers.show_work(work)
         self.scenes.show_work(work)
 
     def look(self, work: Any) -> None:

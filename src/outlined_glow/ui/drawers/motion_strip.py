@@ -14,6 +14,7 @@ from ..flow import FlowLayout
 from ..session import Session
 from ..widgets import label, link
 from .base import Drawer, Window
+from .curve_field import CurveField
 
 _PLAYS = (
     "pattern",
@@ -24,6 +25,7 @@ _PLAYS = (
     "level",
     "start_s",
     "length_s",
+    "repeats",
     "period_s",
     "fade_in_s",
     "fade_out_s",
@@ -78,7 +80,12 @@ class StripCards:
         self.leds.committed.connect(self._leds)
         self.runs.row("LEDs", self.leds)
         self.way = KeyRows(self.runs, "set-strip", self._set)
-        self.way.add(*_RUNS)
+        at = _RUNS.index("pace") + 1
+        self.way.add(*_RUNS[:at])
+        self.curve = CurveField()
+        self.curve.drawn.connect(lambda points: self._set("curve", points))
+        self.runs.add(self.curve)
+        self.way.add(*_RUNS[at:])
         self.words = label("", "quiet", wrap=True)
         self.runs.add(self.words)
 
@@ -120,6 +127,8 @@ class StripCards:
             key for key in _RUNS
             if (key != "angle_deg" or strip.along in ("line", "angle")) and (key != "steps" or strip.pace == "steps")
         ])  # fmt: skip
+        self.curve.setVisible(strip.pace == "curve")
+        self.curve.show_points(strip.curve)
         groups, arrays = work.lamps.all_groups, work.lamps.arrays
         words = [("", "all LEDs")]
         words += [(f"group:{name}", name) for name in dict.fromkeys(name for some in groups for name in some)]
