@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import itertools
 import json
+import os
 import subprocess
 import sys
 from pathlib import Path
@@ -222,6 +223,45 @@ def test_tables_of_levels_are_written_and_played(project: Path, tmp_path: Path, 
     assert glow("animate", project, "-o", tmp_path / "both.png", "--as", "both", "--fps", 5, "--px-per-mm", 2) == 0
     with Image.open(tmp_path / "both.png") as both:
         assert both.width > 1.2 * both.height
+
+
+def test_values_come_in_while_a_score_plays(
+    project: Path, tmp_path: Path, capsys: pytest.CaptureFixture[str], monkeypatch: pytest.MonkeyPatch
+) -> None:
+    assert glow("edit", project, "ring", "array=a", "x=20mm", "y=12mm", "diameter=9mm", "count=5") == 0
+    assert glow("edit", project, "add-strip", "pattern=gauge", "length=2s", "period=1s") == 0
+    assert glow("play", project, "--feed", tmp_path / "a.csv") == 2
+    assert "no feed" in capsys.readouterr().err
+    assert glow("edit", project, "set-feed", "name=tide", "kind=knob", "low=0", "high=4", "at=0") == 0
+    assert glow("edit", project, "bind", "number=1", "key=value", "feed=tide") == 0
+    (tmp_path / "a.csv").write_text("t,tide\n0,0\n1,4\n1.2,nan\n1.4,")
+    assert glow("frames", project, "-o", tmp_path / "dark.bin", "--fps", 10) == 0
+    capsys.readouterr()
+    assert glow("play", project, "--feed", tmp_path / "a.csv", "--table", tmp_path / "dark.bin", "--fps", 10, "--json") == 1
+    said = capsys.readouterr()
+    told = json.loads(said.out)
+    assert told["first_difference"]["frame"] == 10, "from 1 s on the gauge is full, and the table of the knob is dark"
+    assert told["first_difference"]["wanted"] == 255
+    assert (told["feed"]["values"], told["feed"]["unused_lines"]) == (2, 2)
+    assert "Line 4" in said.err
+    assert "Line 5 has no value" in said.err
+    assert "stopped at 1 s" in said.err
+    # A pipe that never ends, and standard input that stops in the middle of a line.
+    os.mkfifo(tmp_path / "pipe")
+    writer = subprocess.Popen(["sh", "-c", f"exec >'{tmp_path}/pipe'; i=0; while :; do echo $i,1; i=$((i+1)); done"])
+    assert glow("play", project, "--feed", tmp_path / "pipe") == 0
+    writer.wait(30)
+    reading, writing = os.pipe()
+    os.write(writing, b'{"t": 0, "tide": 2}\n{"t": 1, "ti')
+    os.close(writing)
+    with os.fdopen(reading) as stdin:
+        monkeypatch.setattr(sys, "stdin", stdin)
+        assert glow("play", project, "--feed", "-") == 0
+    assert "half a line" in capsys.readouterr().err
+    (tmp_path / "empty").write_text("")
+    for name in ("empty", "gone"):
+        assert glow("play", project, "--feed", tmp_path / name) == 2
+    assert "cannot be read" in capsys.readouterr().err
 
 
 def test_pictures_of_a_large_board_are_drawn_more_coarsely(

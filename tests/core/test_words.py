@@ -12,13 +12,13 @@ from hypothesis import strategies as st
 from plates import plate
 
 from outlined_glow.core.errors import Trouble
-from outlined_glow.core.motion import level_at
+from outlined_glow.core.motion import level_at, levels
 from outlined_glow.core.motion.feeds import fields_of, read_points, shares_of, texts_at, values_of
 from outlined_glow.core.motion.pixel_font import font_for, font_names, pixel_fonts, read_bdf
 from outlined_glow.core.motion.strips import strip_picture
 from outlined_glow.core.motion.way import way_of
 from outlined_glow.core.motion.written import SEGMENTS, digits_of, matrix, signs_of
-from outlined_glow.core.project import Feed, Project, Strip, apply_edit
+from outlined_glow.core.project import Feed, Motion, Project, Strip, apply_edit
 from outlined_glow.core.project.param import PictureFile
 from outlined_glow.core.workshop import Compiler, Work
 
@@ -72,7 +72,11 @@ def test_live_fields_are_written_as_they_are_then() -> None:
             fields_of(wrong)
 
 
-@given(st.sampled_from(["tide", "clock", "counter", "walk", "charge", "wave"]), st.floats(0.1, 1e5), st.floats(0, 1e6))
+@given(
+    st.sampled_from(["tide", "clock", "counter", "walk", "charge", "wave", "knob", "encoder"]),
+    st.floats(0.1, 1e5),
+    st.floats(0, 1e6),
+)
 def test_feeds_are_pure_and_stay_between_their_ends(kind: Any, period: float, time: float) -> None:
     feed = Feed(name="a", kind=kind, low=-2.0, high=5.0, period_s=period)
     one, again = values_of(feed, np.array([time])), values_of(feed, np.array([time, time / 2]))
@@ -277,3 +281,20 @@ def test_a_hand_follows_a_clock_and_small_letters_are_told() -> None:
     words = plate(LARGE, MATRIX, ("add-strip", {"pattern": "words", "text": "a"}), ("set-purpose", {"distance_m": 2.0}))
     assert "words-too-far" not in codes(words), "28 mm are enough for 5.6 m"
     assert "words-too-far" in codes(apply_edit(words, "set-purpose", {"distance_m": 6.0}))
+
+
+def test_without_a_value_or_without_room_a_field_shows_what_was_chosen() -> None:
+    gone = Feed(name="v", kind="recorded", points=((0.0, 12.0),), timeout_s=1.0, low=0.0, high=1000.0)
+    late = np.array([0.5, 3.0])
+    assert texts_at("a{v:3.0f}", [gone], late) == ["a 12", "a--"]
+    assert texts_at("a{v:3.0f}", [gone], late, "blank") == ["a 12", "a  "]
+    assert texts_at("a{v:3.0f}", [gone], late, "last") == ["a 12", "a 12"]
+    digits = Compiler().compile(plate(LARGE, DIGITS)).lamps
+    shown = {}
+    for how in ("dashes", "blank", "cut"):
+        strip = Strip(number=1, pattern="number", text="12345", no_room=how)  # type: ignore[arg-type]
+        shown[how] = levels(Motion(score=(strip,)), digits, [0.1])[0]
+    whole = levels(Motion(score=(Strip(number=1, pattern="number", text="345"),)), digits, [0.1])[0]
+    assert shown["blank"].sum() == 0
+    assert np.array_equal(shown["cut"], whole)
+    assert 0 < shown["dashes"].sum() < whole.sum()

@@ -169,6 +169,7 @@ def _to_know_the_motion(commands: argparse._SubParsersAction[_Parser]) -> None:
         "--packing", choices=("auto", "raw", "runs", "differences"), help="of h and bin: the smallest (auto), or one of them"
     )
     play.add_argument("--table", metavar="x.bin|x.h", help="the table; without one it is made, packed and read back")
+    play.add_argument("--feed", metavar="FILE|-", help="values of feeds as they come (CSV, JSON lines): a file, a pipe, or -")
     for one in (play, truth):
         one.add_argument("--json", action="store_true", help="one JSON object and nothing else")
 

@@ -59,6 +59,7 @@ _PARTS = {
     "score": "outlined_glow.core.motion.score",
     "truth": "outlined_glow.core.motion.truth",
     "scenes": "outlined_glow.core.motion.scenes",
+    "feed_edits": "outlined_glow.core.motion.feed_edits",
     "scene_edits": "outlined_glow.core.motion.scene_edits",
     "films": "outlined_glow.core.motion.film",
     "motion_edits": "outlined_glow.core.motion.edits",

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import sys
 from pathlib import Path
 
 from ...core.errors import Trouble
@@ -17,12 +18,15 @@ from ...core.motion.frames import (
     packed,
     read_table,
 )
+from ...core.motion.heard import hear, with_heard
+from ...core.project import Motion
 from ...core.project.atomic import atomic_write
 from ...core.project.param import read_bytes
 from ...core.units import parse_number, parse_quantity
 from ...core.workshop import Compiler, Work
 from ...core.workshop.motion_facts import frames_of, truth_rows, truths_of
 from ..exits import DONE, STOPPED
+from ..incoming import incoming
 from . import Arguments
 from .opening import ending_in, opened
 
@@ -51,7 +55,14 @@ def frames_(given: Arguments) -> int:
 def play_(given: Arguments) -> int:
     """Run `play`."""
     _, work = _with_leds(given)
-    table = _table(given, work)
+    heard = None
+    if given.feed:
+        motion = work.project.motion
+        seconds = _seconds(given) or motion.seconds
+        heard = hear(incoming(given.feed), tuple(one.name for one in motion.feeds), seconds)
+        for fault in heard.faults:
+            print(fault, file=sys.stderr)
+    table = _table(given, work, None if heard is None else with_heard(work.project.motion, heard))
     if given.table:
         try:
             data = read_bytes(Path(given.table))
@@ -63,7 +74,10 @@ def play_(given: Arguments) -> int:
     off = first_difference(table, got)
     told = None if off is None else dict(zip(("frame", "index", "wanted", "got"), off, strict=True))
     if given.json:
-        print(json.dumps({"equal": off is None, "frames": len(got), "first_difference": told}, indent=1))
+        found: dict[str, object] = {"equal": off is None, "frames": len(got), "first_difference": told}
+        if heard is not None:
+            found["feed"] = {"values": heard.count, "unused_lines": heard.wrong, "faults": heard.faults}
+        print(json.dumps(found, indent=1))
     elif told is None:
         print(f"{len(got)} frames, all as the score has them")
     else:
@@ -101,8 +115,12 @@ def _with_leds(given: Arguments) -> tuple[object, Work]:
     return project, work
 
 
-def _table(given: Arguments, work: Work) -> Table:
+def _seconds(given: Arguments) -> float | None:
     seconds = parse_quantity(given.seconds, "s", bare="s") if given.seconds else None
     if seconds is not None and not 0.001 <= seconds <= 7200:
         raise Trouble(f"--seconds must be between 1 ms and 2 h, not {given.seconds}.")
-    return frames_of(work, parse_number(given.fps), seconds, getattr(given, "shown", "wanted") == "real")
+    return seconds
+
+
+def _table(given: Arguments, work: Work, motion: Motion | None = None) -> Table:
+    return frames_of(work, parse_number(given.fps), _seconds(given), getattr(given, "shown", "wanted") == "real", motion)

@@ -37,6 +37,8 @@ PACES = (
     ("steps", "in steps"),
     ("curve", "as a curve is drawn"),
 )
+NO_VALUE = (("dashes", "shows dashes"), ("blank", "is blank"), ("last", "shows the last one"))
+NO_ROOM = (("dashes", "shows dashes"), ("blank", "is blank"), ("cut", "is cut at the left"))
 BLENDS = (
     ("over", "covers it"),
     ("add", "adds to it"),
@@ -80,6 +82,8 @@ _STRIP: dict[str, Param] = {
     "seed": Param("count", "", 0, 1_000_000, title="seed of chance"),
     "keys": Param("text", title="numbers of the pattern"),
     "text": Param("text", title="text"),
+    "no_value": Param("choice", choices=_words(NO_VALUE), titles=NO_VALUE, title="without a value"),
+    "no_room": Param("choice", choices=_words(NO_ROOM), titles=NO_ROOM, title="without room"),
     "font": Param("choice", choices=lambda: (AUTO, *font_names()), title="font"),
 }
 

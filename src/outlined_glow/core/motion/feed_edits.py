@@ -7,12 +7,12 @@ from typing import Any
 import msgspec
 
 from ..errors import Trouble
-from ..project import Feed, Param, Project, edit
+from ..project import Feed, Motion, Param, Project, edit
 from ..text_safety import short
 from .edits import NONE, strip_of
 from .feeds import read_points
 from .pattern import pattern
-from .score import LEVEL
+from .score import COLOUR, LEVEL, PACE
 
 KINDS = (
     ("tide", "a tide"),
@@ -22,6 +22,14 @@ KINDS = (
     ("charge", "a cell that empties"),
     ("wave", "a wave"),
     ("recorded", "as recorded"),
+    ("knob", "a knob or slider"),
+    ("encoder", "an encoder with detents"),
+)
+RESPONSES = (
+    ("even", "evenly"),
+    ("slow start", "slowly at first"),
+    ("slow end", "slowly at last"),
+    ("slow ends", "slowly at both ends"),
 )
 
 
@@ -34,11 +42,20 @@ KINDS = (
     high=Param("quantity", "", -1e9, 1e9, title="highest"),
     period_s=Param("quantity", "s", 0.01, 1e7, title="goes round in", step=1),
     seed=Param("count", "", 0, 1_000_000),
+    at=Param("quantity", "", 0, 1, title="is turned to", shown="%", step=5, digits=0),
+    response=Param("choice", choices=tuple(word for word, _ in RESPONSES), titles=RESPONSES, title="gives more"),
+    detents=Param("count", "", 2, 1000, title="detents"),
+    noise=Param("quantity", "", 0, 0.5, title="noise, up and down", shown="%", step=0.5, digits=1),
+    bits=Param("count", "", 0, 16, title="bits of its converter"),
+    smooth_s=Param("quantity", "s", 0, 3600, title="smoothed over", step=0.1),
+    dead_band=Param("quantity", "", 0, 1e9, title="dead band", step=0.1),
+    timeout_s=Param("quantity", "s", 0, 1e7, title="too old after", step=1),
     file=Param("picture"),
 )
 def set_feed(project: Project, *, name: str, **told: Any) -> Project:
-    """Make a feed, or change it: a value that changes while the score plays, simulated or from a file of recorded values (CSV:
-    moment in s, value; or JSON lines with t and value)."""
+    """Make a feed, or change it: a value that changes while the score plays, simulated, turned by hand, or from a file of
+    recorded values (CSV: moment in s, value; or JSON lines with t and value). Bits of 0 are any number; a time-out of 0 is a
+    period after the last value."""
     feeds = {one.name: one for one in project.motion.feeds}
     new = {key: value for key, value in told.items() if value is not None}
     file = new.pop("file", None)
@@ -63,6 +80,12 @@ def set_feed(project: Project, *, name: str, **told: Any) -> Project:
     return msgspec.structs.replace(project, motion=msgspec.structs.replace(project.motion, feeds=tuple(feeds.values())))
 
 
+def turned_to(motion: Motion, name: str, at: float) -> Motion:
+    """A motion with a knob or an encoder turned to a share of its way."""
+    feeds = tuple(msgspec.structs.replace(one, at=at) if one.name == name else one for one in motion.feeds)
+    return msgspec.structs.replace(motion, feeds=feeds)
+
+
 @edit(
     "bind",
     "{key} of strip {number} follows {feed}",
@@ -71,14 +94,17 @@ def set_feed(project: Project, *, name: str, **told: Any) -> Project:
     feed=Param("text", optional=False),
 )
 def bind(project: Project, *, number: int, key: str, feed: str) -> Project:
-    """Let a number of the pattern of a strip (such as value), or its level, follow a feed; none lets it be as it is set."""
+    """Let a number of the pattern of a strip (such as value), its level, its pace (up to twice as fast) or its colour (a place
+    in its palette) follow a feed; none lets it be as it is set."""
     motion = project.motion
     one = strip_of(motion, number)
     kept = tuple(row for row in one.bound if row[0] != key)
     if feed != NONE:
-        takes = (*pattern(one.pattern).keys, LEVEL)
+        takes = (*pattern(one.pattern).keys, LEVEL, PACE, COLOUR)
         if key not in takes:
             raise Trouble(f"“{one.pattern}” has no “{short(key)}” that could follow a feed; there are: {', '.join(takes)}.")
+        if key == COLOUR and not (one.palette or pattern(one.pattern).palette):
+            raise Trouble(f"Strip {number} has no palette that its colour could run through; choose one first (palette=).")
         if feed not in {known.name for known in motion.feeds}:
             known = ", ".join(one.name for one in motion.feeds) or "none"
             raise Trouble(f"There is no feed “{short(feed)}”; there are: {known}.")

@@ -10,27 +10,37 @@ import re
 import string
 from collections.abc import Callable, Mapping, Sequence
 
+import msgspec
 import numpy as np
 from numpy.typing import NDArray
 
 from ..errors import Trouble
-from ..project import Feed
+from ..project import Feed, NoValue
 from ..text_safety import short
 from .formula import hashed
+from .sensing import as_read, turned
 
 Numbers = NDArray[np.float64]
 #: The two tides of moon and sun: hours of each, and how much of the whole the second one makes.
 _MOON_H, _SUN_H, _SUN_SHARE = 12.42, 12.0, 0.3
 _DAY_S = 86_400.0
+#: The pace of what follows a feed is looked at so often, s.
+_PACE_S = 0.05
 #: Values of a recorded feed.
 MOST_POINTS = 20_000
+#: A value is never too old.
+NEVER_S = 1e7
 _NUMBER = re.compile(r"[+\- ]?0?\d{0,2}(\.\d)?[fdg%]?")
 _CLOCK = re.compile(r"(%[HIMSp]|[^%{}])*")
 
 
 def values_of(feed: Feed, times_s: Numbers) -> Numbers:
-    """The value (t,) at moments (t,), s; NaN where there is none."""
-    return np.asarray(_KINDS[feed.kind](feed, np.asarray(times_s, float)), float)
+    """The value (t,) at moments (t,), s, as the board reads it; NaN where there is none."""
+    times = np.asarray(times_s, float)
+    raw = _KINDS[feed.kind]
+    if not (feed.noise or feed.bits or feed.smooth_s or feed.dead_band):
+        return np.asarray(raw(feed, times), float)
+    return as_read(feed, lambda moments: np.asarray(raw(feed, moments), float), times)
 
 
 def shares_of(feed: Feed, times_s: Numbers) -> Numbers:
@@ -39,6 +49,14 @@ def shares_of(feed: Feed, times_s: Numbers) -> Numbers:
         return values_of(feed, times_s) / _DAY_S
     share = (values_of(feed, times_s) - feed.low) / (feed.high - feed.low)
     return np.clip(np.nan_to_num(share), 0, 1)
+
+
+def passed_s(feed: Feed, times_s: Numbers) -> Numbers:
+    """How much time has passed (t,), s, for what goes as fast as a feed tells: twice as fast at its highest, or not at all."""
+    moments = np.arange(int(times_s.max(initial=0.0) / _PACE_S) + 2, dtype=float) * _PACE_S
+    shares = shares_of(feed, moments)
+    whole = np.concatenate([[0.0], np.cumsum(shares[1:] + shares[:-1]) * _PACE_S])
+    return np.asarray(np.interp(times_s, moments, whole), float)
 
 
 def _between(feed: Feed, share: Numbers) -> Numbers:
@@ -89,12 +107,13 @@ def _recorded(feed: Feed, times: Numbers) -> Numbers:
     moments, values = (np.array(row) for row in zip(*feed.points, strict=True))
     at = np.searchsorted(moments, times, side="right") - 1
     out = np.where(at < 0, np.nan, values[np.maximum(at, 0)])
-    return np.asarray(np.where(times > moments[-1] + feed.period_s, np.nan, out), float)
+    old = times - moments[np.maximum(at, 0)] > feed.timeout_s if feed.timeout_s else times > moments[-1] + feed.period_s
+    return np.asarray(np.where(old, np.nan, out), float)
 
 
 _KINDS: Mapping[str, Callable[[Feed, Numbers], Numbers]] = {
     "tide": _tide, "clock": _clock, "counter": _counter, "walk": _walk, "charge": _charge, "wave": _wave,
-    "recorded": _recorded,
+    "recorded": _recorded, "knob": turned, "encoder": turned,
 }  # fmt: skip
 
 
@@ -143,11 +162,11 @@ def fields_of(text: str) -> list[tuple[str, str, str]]:
     except ValueError as error:
         how = "a live field is written as {name:4.1f}; a brace of its own is {{ or }}"
         raise Trouble(f"“{short(text)}”: {how}.") from error
-    for before, name, spec, turned in parts:
+    for before, name, spec, converted in parts:
         if name is None:
             out.append((before, "", ""))
             continue
-        if turned or not name.isidentifier():
+        if converted or not name.isidentifier():
             raise Trouble(f"“{{{short(name)}}}” names no feed; a live field is written as {{name:4.1f}}.")
         how = spec or "g"
         if not (_CLOCK if ("%" in how and not how.endswith("%")) or how.startswith("%") else _NUMBER).fullmatch(how):
@@ -156,9 +175,11 @@ def fields_of(text: str) -> list[tuple[str, str, str]]:
     return out
 
 
-def texts_at(text: str, feeds: Sequence[Feed], times_s: Numbers) -> list[str]:
-    """The text at each moment, with its live fields as they are then; a value that is not there is written as dashes."""
+def texts_at(text: str, feeds: Sequence[Feed], times_s: Numbers, no_value: NoValue = "dashes") -> list[str]:
+    """The text at each moment, with its live fields as they are then; where there is no value, dashes, blanks, or the last."""
     parts = fields_of(text)
+    if no_value == "last":
+        feeds = [msgspec.structs.replace(one, timeout_s=NEVER_S) for one in feeds]
     known = {feed.name: feed for feed in feeds}
     values = {name: values_of(known[name], times_s) for _, name, _ in parts if name in known}
     if not values:
@@ -170,7 +191,8 @@ def texts_at(text: str, feeds: Sequence[Feed], times_s: Numbers) -> list[str]:
         for before, name, how in parts:
             row += before
             if name:
-                row += _written(values[name][at], how, known[name].kind) if name in values else "--"
+                shown = _written(values[name][at], how, known[name].kind) if name in values else "--"
+                row += " " * len(shown) if no_value == "blank" and shown == "--" else shown
         out.append(row)
     return out
 

@@ -12,7 +12,7 @@ from numpy.typing import NDArray
 
 from ..colour.difference import from_lightness
 from ..project import Feed, Motion, Strip
-from .feeds import shares_of
+from .feeds import passed_s, shares_of
 from .lamps import Lamps
 from .pattern import pattern
 from .shades import in_lights, of_colour, of_palette
@@ -22,7 +22,7 @@ from .written import WRITTEN
 Levels = NDArray[np.float64]
 Times = Sequence[float] | Levels
 #: What a strip may bind to a feed beside the numbers of its pattern.
-LEVEL = "level"
+LEVEL, COLOUR, PACE = "level", "colour", "pace"
 #: Moments that are worked out at once: a long score costs no more memory than so many.
 _AT_ONCE = 2048
 #: The ways of strips over a table of LEDs, kept as long as that lives.
@@ -81,12 +81,14 @@ def strip_levels(
     """Levels (t, m, c) of a strip alone, on the LEDs of its way, so long after a start; feeds are as they are at moments of
     the score (those after its first start unless told)."""
     now = local_s + strip.start_s if times_s is None else times_s
-    turns = local_s / strip.period_s
+    told = dict(strip.bound)
+    fast = next((feed for feed in feeds if feed.name == told.get(PACE)), None)
+    past = local_s if fast is None else passed_s(fast, now) - passed_s(fast, np.maximum(now - local_s, 0.0))
+    turns = past / strip.period_s
     rounds = np.floor(turns)
     one = pattern(strip.pattern)
     phases = _PACES[strip.pace](turns - rounds, strip)
     keys: dict[str, Any] = {name: key.value for name, key in one.keys.items()} | dict(strip.keys)
-    told = dict(strip.bound)
     known = {feed.name: shares_of(feed, now) for feed in feeds if feed.name in told.values()}
     for name, key in one.keys.items():
         if told.get(name) in known:
@@ -95,12 +97,14 @@ def strip_levels(
     share = known[told[LEVEL]][:, None, None] if told.get(LEVEL) in known else 1.0
     if one.written:
         plain = {name: float(np.mean(value)) for name, value in keys.items()}
-        made = WRITTEN[one.written](strip, lamps, way, now, local_s, plain, feeds)
+        made = WRITTEN[one.written](strip, lamps, way, now, past, plain, feeds)
         level, colour, shown = made[..., 0], None, made * strip.level * share
     else:
         level, colour = one.levels(lamps, way, phases, rounds, keys)
         shown = (level * strip.level)[..., None] * share
     name = strip.palette or ("" if strip.colour else one.palette)
+    if told.get(COLOUR) in known:
+        colour = np.broadcast_to(known[told[COLOUR]][:, None] * 0.999, level.shape)
     if name:
         # What has no colours of its own runs through the palette with the level.
         light = of_palette(name, level * 0.999 if colour is None else colour)

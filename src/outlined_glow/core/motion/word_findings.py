@@ -12,6 +12,7 @@ from .film import film_of
 from .lamps import Lamps
 from .pattern import pattern
 from .pixel_font import font_for
+from .score import COLOUR, LEVEL, PACE
 from .way import way_of
 from .written import digits_of, matrix, segments, signs_of
 
@@ -45,11 +46,22 @@ def feed_findings(motion: Motion) -> list[Finding]:
     return [
         Finding(
             code="feed-ends", severity="note", stage="motion",
-            text=f"The feed “{one.name}” has no value for part of the {motion.seconds:g} s; what shows it has dashes then.",
+            text=f"The feed “{one.name}” has no value, or an old one, for part of {motion.seconds:g} s; {_without(one, motion)} then.",
         )
         for one in motion.feeds
         if np.isnan(values_of(one, times)).any()
     ]  # fmt: skip
+
+
+def _without(feed: Feed, motion: Motion) -> str:
+    """What is seen of a feed without a value."""
+    shown = [one.no_value for one in motion.score if any(name == feed.name for _, name, _ in fields_of(one.text))]
+    how = {
+        "dashes": "what shows it has dashes",
+        "blank": "what shows it is blank",
+        "last": "what shows it keeps the last value",
+    }
+    return how[shown[0]] if shown else "what follows it is at its lowest"
 
 
 def _texts(one: Strip, motion: Motion) -> list[str]:
@@ -117,13 +129,17 @@ def _numbers(one: Strip, motion: Motion, lamps: Lamps) -> list[Finding]:
     widest = max(texts, key=lambda text: len(signs_of(text)))
     needs = len(signs_of(widest))
     if needs > digits:
-        text = f"Strip {one.number}: “{widest}” needs {needs} digits, and there are {digits}; it shows dashes then."
+        text = f"Strip {one.number}: “{widest}” needs {needs} digits, and there are {digits}; it {_INSTEAD[one.no_room]} then."
         out.append(_told("words-too-wide", text, needs, digits))
     lacks = "".join(dict.fromkeys(sign for text in texts for sign, _ in signs_of(text) if segments(sign) is None))
     if lacks:
         text = f"Strip {one.number}: seven segments cannot show {' '.join(lacks[:12])}. Write it otherwise."
         out.append(_told("letters-lacking", text))
     return out
+
+
+#: What digits do without room.
+_INSTEAD = {"dashes": "shows dashes", "blank": "is blank", "cut": "is cut at the left"}
 
 
 def _half_days(one: Strip) -> list[Finding]:
@@ -148,7 +164,7 @@ def _feeds_gone(one: Strip, motion: Motion) -> list[Finding]:
         remedies = (make,) if gone[0].isidentifier() and gone[0].isascii() else ()
         text = f"Strip {one.number} follows “{gone[0]}”, and there is no such feed."
         out.append(_told("feed-lacking", text, remedies=remedies))
-    lost = sorted({key for key, _ in one.bound} - {*pattern(one.pattern).keys, "level"})
+    lost = sorted({key for key, _ in one.bound} - {*pattern(one.pattern).keys, LEVEL, PACE, COLOUR})
     if lost:
         remedy = Remedy("leave it", "bind", (("number", one.number), ("key", lost[0]), ("feed", "none")))
         text = f"Strip {one.number}: “{lost[0]}” follows a feed, and “{one.pattern}” has no such number."

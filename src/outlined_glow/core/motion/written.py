@@ -38,7 +38,7 @@ def words_levels(
         return out
     font = font_for(strip.font, rows)
     speed = keys.get("speed", 0.0)
-    texts = texts_at(strip.text, feeds, times_s)
+    texts = texts_at(strip.text, feeds, times_s, strip.no_value)
     lines = {text: font.line(text) for text in dict.fromkeys(texts)}
     top = max(0, (rows - font.height) // 2)
     inside = (row >= top) & (row < top + font.height)
@@ -61,16 +61,16 @@ def words_levels(
 def numbers_levels(
     strip: Strip, lamps: Lamps, way: Way, times_s: Numbers, local_s: Numbers, keys: Mapping[str, float], feeds: Sequence[Feed]
 ) -> Numbers:
-    """Levels (t, m, c) of a text on digits of seven segments, to the right; a text that has no room is a row of dashes."""
+    """Levels (t, m, c) of a text on digits of seven segments, to the right; one that has no room is as the strip says."""
     out = np.zeros((len(times_s), len(way.rows), lamps.channels))
     digits = digits_of(lamps, way)
-    texts = texts_at(strip.text, feeds, times_s)
+    texts = texts_at(strip.text, feeds, times_s, strip.no_value)
     made: dict[str, list[tuple[int, int]]] = {}
     for step, text in enumerate(texts):
         if text not in made:
             signs = signs_of(text)
             if len(signs) > len(digits):
-                signs = [("-", False)] * len(digits)
+                signs = _NO_ROOM[strip.no_room](signs, len(digits))
             made[text] = []
             for (led, names), (sign, point) in zip(digits[len(digits) - len(signs) :], signs, strict=True):
                 lit = set(segments(sign) or "") | ({"dp"} if point else set())
@@ -78,6 +78,14 @@ def numbers_levels(
         for led, light in made[text]:
             out[step, led, light] = 1.0
     return out
+
+
+#: What digits show of signs for which there is no room.
+_NO_ROOM: Mapping[str, Callable[[list[tuple[str, bool]], int], list[tuple[str, bool]]]] = {
+    "dashes": lambda signs, room: [("-", False)] * room,
+    "blank": lambda signs, room: [],
+    "cut": lambda signs, room: signs[len(signs) - room :],
+}
 
 
 def segments(sign: str) -> str | None:

@@ -40,7 +40,7 @@ from .model import (
     Tones,
     Words,
 )
-from .motion import Button, Feed, Marker, Motion, Scene, SceneChange, Strip
+from .motion import Button, Feed, Marker, Motion, NoValue, Scene, SceneChange, Strip
 from .param import Param
 from .unknown import plain
 from .wiring import Anew, Area, DrawnTrack, Lead, PartPlace, Pour, Wiring
@@ -83,6 +83,7 @@ __all__ = [
     "Marker",
     "Mend",
     "Motion",
+    "NoValue",
     "OwnController",
     "OwnPin",
     "Param",

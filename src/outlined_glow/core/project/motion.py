@@ -13,26 +13,44 @@ from .section import Angle, Section
 Along = Literal["chain", "line", "distance", "angle", "edge", "shuffled"]
 #: How fast the period of a pattern passes: evenly, or slow somewhere, in steps, or as a curve is drawn.
 Pace = Literal["even", "slow start", "slow end", "slow ends", "steps", "curve"]
+#: How what a knob gives goes with how far it is turned.
+Response = Literal["even", "slow start", "slow end", "slow ends"]
 #: How a strip joins what plays below it.
 Blend = Literal["over", "add", "lighter", "mask"]
 #: What goes evenly while a strip fades: its light, or how light it is to the eye.
 Fading = Literal["level", "lightness"]
+#: What a live field shows where its feed has no value, or an old one; what digits show that have no room for a number.
+NoValue = Literal["dashes", "blank", "last"]
+NoRoom = Literal["dashes", "blank", "cut"]
 Seconds = Annotated[float, Meta(ge=0, le=7200)]
 Share = Annotated[float, Meta(ge=0, le=1)]
 Word = Annotated[str, Meta(max_length=80)]
 
 
 class Feed(Section, frozen=True):
-    """A value that changes while a score plays: simulated, or recorded (`points`: moments in s and values). It lies between
-    `low` and `high`, and goes round once in `period_s`; a clock starts at `low`, seconds of the day."""
+    """A value that changes while a score plays: simulated, recorded (`points`: moments in s and values), or turned by hand.
+
+    It lies between `low` and `high`, and goes round once in `period_s`; a clock starts at `low`, seconds of the day. A knob
+    stands `at` a share of its way, which it gives by its `response`; an encoder stops at so many `detents`. What is read has
+    `noise` (a share of its range, up and down) and so many `bits` (0: any number), is smoothed over `smooth_s`, and stays as
+    it is until it moves by more than its `dead_band`. A value older than `timeout_s` is none (0: as long as the period).
+    """
 
     name: Annotated[str, Meta(pattern="^[A-Za-z_][A-Za-z0-9_]{0,29}$")]
-    kind: Literal["tide", "clock", "counter", "walk", "charge", "wave", "recorded"] = "tide"
+    kind: Literal["tide", "clock", "counter", "walk", "charge", "wave", "recorded", "knob", "encoder"] = "tide"
     low: float = 0.0
     high: float = 1.0
     period_s: Annotated[float, Meta(gt=0, le=1e7)] = 20.0
     seed: Annotated[int, Meta(ge=0, le=1_000_000)] = 1
     points: Annotated[tuple[tuple[float, float], ...], Meta(max_length=20_000)] = ()
+    at: Share = 0.5
+    response: Response = "even"
+    detents: Annotated[int, Meta(ge=2, le=1000)] = 24
+    noise: Annotated[float, Meta(ge=0, le=0.5)] = 0.0
+    bits: Annotated[int, Meta(ge=0, le=16)] = 0
+    smooth_s: Annotated[float, Meta(ge=0, le=3600)] = 0.0
+    dead_band: Annotated[float, Meta(ge=0, le=1e9)] = 0.0
+    timeout_s: Annotated[float, Meta(ge=0, le=1e7)] = 0.0
 
 
 class Strip(Section, frozen=True):
@@ -76,6 +94,8 @@ class Strip(Section, frozen=True):
     keys: Annotated[tuple[tuple[Word, float], ...], Meta(max_length=20)] = ()
     text: Annotated[str, Meta(max_length=200)] = ""
     font: Word = ""
+    no_value: NoValue = "dashes"
+    no_room: NoRoom = "dashes"
     film: Annotated[str, Meta(max_length=120)] = ""
     bound: Annotated[tuple[tuple[Word, Word], ...], Meta(max_length=20)] = ()
 

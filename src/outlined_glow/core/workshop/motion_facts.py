@@ -18,7 +18,7 @@ from ..motion.pattern import Key, pattern
 from ..motion.scene_edits import BY, PRESSED
 from ..motion.truth import Truth, truths
 from ..motion.way import rows_of
-from ..project import Feed, Param, SceneChange, Strip
+from ..project import Feed, Motion, Param, SceneChange, Strip
 from ..text_safety import short
 from ..units import show
 from .compile import Work
@@ -69,9 +69,11 @@ def table_bytes(work: Work) -> int | None:
     return packed_size(work.design.drive, work.project.motion, work.lamps) if work.leds else None
 
 
-def frames_of(work: Work, fps: float = USUAL_FPS, seconds: float | None = None, real: bool = False) -> Table:
-    """The table of levels of a work."""
-    return table_of(work.design.drive, work.project.motion, work.lamps, fps=fps, seconds=seconds, real=real)
+def frames_of(
+    work: Work, fps: float = USUAL_FPS, seconds: float | None = None, real: bool = False, motion: Motion | None = None
+) -> Table:
+    """The table of levels of a work, of its own motion unless told."""
+    return table_of(work.design.drive, motion or work.project.motion, work.lamps, fps=fps, seconds=seconds, real=real)
 
 
 def truths_of(work: Work) -> tuple[Truth, ...]:

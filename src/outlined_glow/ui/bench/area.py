@@ -160,6 +160,14 @@ class BenchArea(QWidget):
         if on and self.bench.time_s is None:
             self._at(0.0)
 
+    def turn_knob(self, name: str, at: float) -> None:
+        """A knob of the board is turned: what plays is as it is then, until it is let go."""
+        work = self._session.work
+        if work is not None and work.leds:
+            self.bench.set_turned(core("feed_edits").turned_to(work.project.motion, name, at))
+            if self.bench.time_s is None:
+                self._at(0.0)
+
     def _score_grown(self) -> None:
         """The score has more rows: the board makes room."""
         if not self.score.isHidden():
@@ -183,6 +191,7 @@ class BenchArea(QWidget):
 
     def show_work(self, work: Any, first: bool) -> None:
         """A new board."""
+        self.bench.by_hand = None
         self.bench.show_work(first)
         self.leaves.show_work(work)
         self.score.show_work(work)

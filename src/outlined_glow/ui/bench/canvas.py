@@ -62,6 +62,7 @@ class Canvas(QWidget):
         self.sun = 1.0
         self.time_s: float | None = None
         self.real = self.dark = False
+        self.by_hand: Any = None
         self.strip: Any = None
         self.hidden: frozenset[str] = frozenset()
         self.leaf, self.compare = "", "picture"
@@ -228,6 +229,11 @@ class Canvas(QWidget):
             self.dark = dark
             self.redraw()
 
+    def set_turned(self, motion: Any) -> None:
+        """What plays while a knob is in the hand; None for that of the project."""
+        self.by_hand = motion
+        self.redraw()
+
     def show_way(self, strip: Any) -> None:
         """Number the LEDs in the order in which a strip of the score runs over them; None for no strip."""
         self.strip = strip
@@ -284,6 +290,7 @@ class Canvas(QWidget):
             self.phase,
             self.real,
             self.dark,
+            self.by_hand,
         )
 
     # -- camera ---------------------------------------------------------------------------------------------------

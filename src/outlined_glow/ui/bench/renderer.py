@@ -33,6 +33,8 @@ class Request:
     real: bool = False
     #: No LED is lit.
     dark: bool = False
+    #: What plays, with a knob in the hand; None for that of the project.
+    motion: Any = None
 
 
 class Renderer:
@@ -78,7 +80,7 @@ class Renderer:
             if light_key != self._light_key:
                 self._exposed = core("glow").expose(*self._made, wanted.sun, wanted.background, board)
                 self._light_key, self._player = light_key, None
-            motion, lamps = wanted.work.project.motion, wanted.work.lamps
+            motion, lamps = wanted.motion or wanted.work.project.motion, wanted.work.lamps
             score = core("score")
             playing = wanted.time_s is not None
             if playing and wanted.dark:

@@ -11,22 +11,32 @@ from ..fields import Choice
 from ..flow import FlowLayout
 from ..opening import chosen_file
 from ..session import Session
-from ..widgets import Card, link
+from ..slider import ShareSlider
+from ..widgets import link
+from .base import Drawer, Window
 
-_KEYS = ("kind", "low", "high", "period_s")
+_IS, _READ = ("kind", "low", "high", "period_s", "response", "detents"), ("noise", "bits", "smooth_s", "dead_band", "timeout_s")
+#: The kinds that are turned by hand.
+TURNED = ("knob", "encoder")
 
 
 class FeedsCard:
-    """The feed in hand, its value now, and how to make another one."""
+    """The feed in hand, its value now, how the board reads it, and how to make another one."""
 
-    def __init__(self, card: Card, session: Session, edit: Callable[..., Any]) -> None:
-        self.card, self._session, self._edit = card, session, edit
+    def __init__(self, drawer: Drawer, session: Session, edit: Callable[..., Any]) -> None:
+        self._session, self._edit = session, edit
+        self._window: Window | None = None
+        card = self.card = drawer.add_card("Feeds")
         self._name = ""
         self.of = Choice([])
         self.of.chosen.connect(self._take)
         self.of_row = card.row("feed", self.of)
         self.rows = KeyRows(card, "set-feed", lambda key, value: self._edit("set-feed", name=self._name, **{key: value}))
-        self.rows.add(*_KEYS)
+        self.rows.add(*_IS)
+        self.knob = ShareSlider("Knob")
+        self.knob.moved.connect(self._turn)
+        self.knob.settled.connect(lambda at: self._edit("set-feed", name=self._name, at=round(at, 4)))
+        self._knob_row = card.row("turned to", self.knob)
         self.now = card.figure("its value at the playhead")
         links = FlowLayout()
         self.make = link("make a feed", self._make)
@@ -36,6 +46,21 @@ class FeedsCard:
         for one in (self.make, self.read, self.remove):
             links.addWidget(one)
         card.body.addLayout(links)
+        self.reading = drawer.add_card("How it is read", "by the board")
+        self.read_rows = KeyRows(
+            self.reading, "set-feed", lambda key, value: self._edit("set-feed", name=self._name, **{key: value})
+        )
+        self.read_rows.add(*_READ)
+
+    def attach(self, window: Window) -> None:
+        """The window is there."""
+        self._window = window
+        window.area.moment.connect(lambda *_: self.show_time(window.area.score.time_s))
+
+    def _turn(self, at: float) -> None:
+        """The knob is in the hand."""
+        if self._window is not None and self._name:
+            self._window.area.turn_knob(self._name, at)
 
     def show_work(self, work: Any) -> None:
         """Show the feed in hand."""
@@ -50,9 +75,21 @@ class FeedsCard:
         for widget in (self.of_row, self.remove, self.now.parentWidget()):
             if widget is not None:
                 widget.setVisible(one is not None)
-        self.rows.only(_KEYS if one is not None else ())
-        if one is not None:
-            self.rows.show_of(one)
+        self.reading.setVisible(one is not None and one.kind != "clock")
+        by_hand = one is not None and one.kind in TURNED
+        self._knob_row.setVisible(by_hand)
+        if one is None:
+            self.rows.only(())
+            return
+        lacks = {"period_s", "timeout_s"} if by_hand else {"response", "detents"}
+        lacks |= {"detents"} if one.kind == "knob" else set()
+        lacks |= {"timeout_s"} if one.kind != "recorded" else set()
+        self.rows.only([key for key in _IS if key not in lacks])
+        self.read_rows.only([key for key in _READ if key not in lacks])
+        self.rows.show_of(one)
+        self.read_rows.show_of(one)
+        self.knob.stops = one.detents if one.kind == "encoder" else 0
+        self.knob.show_share(one.at)
 
     def show_time(self, time_s: float) -> None:
         """The value at the playhead."""

@@ -37,7 +37,7 @@ class MotionDrawer(Drawer):
         self.strip = StripCards(self, self.session)
         self.scenes = ScenesCards(self, self.session)
         self.markers = MarkersCard(self, self.session, self.edit)
-        self.feeds = FeedsCard(self.add_card("Feeds"), self.session, self.edit)
+        self.feeds = FeedsCard(self, self.session, self.edit)
         self._build_figures()
         self.add = button("Add a strip", self._add, filled=True)
         self.write = button("Write a table…", self._write)
@@ -103,7 +103,7 @@ class MotionDrawer(Drawer):
         self.strip.attach(window)
         self.scenes.attach(window)
         self.markers.attach(window)
-        window.area.moment.connect(lambda *_: self.feeds.show_time(window.area.score.time_s))
+        self.feeds.attach(window)
 
     def inputs(self) -> Mapping[str, QWidget]:
         """The pattern and its keys."""

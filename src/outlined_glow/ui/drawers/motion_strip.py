@@ -20,6 +20,8 @@ _PLAYS = (
     "pattern",
     "text",
     "font",
+    "no_value",
+    "no_room",
     "palette",
     "colour",
     "level",
@@ -55,6 +57,11 @@ class StripCards:
         self.dims.chosen.connect(lambda feed: self._bind("level", feed))
         self.moves.chosen.connect(lambda feed: self._bind(self._first, feed))
         self._dims_row = self.plays.row("brightness follows", self.dims)
+        self.paced, self.tinted = Choice([]), Choice([])
+        self.paced.chosen.connect(lambda feed: self._bind("pace", feed))
+        self.tinted.chosen.connect(lambda feed: self._bind("colour", feed))
+        self._paced_row = self.plays.row("pace follows", self.paced)
+        self._tinted_row = self.plays.row("colour follows", self.tinted)
         self._moves_row = self.plays.row("value follows", self.moves)
         self._moves_title = self._moves_row.findChild(QLabel) or QLabel()
         links = FlowLayout()
@@ -117,9 +124,10 @@ class StripCards:
         colour = strip.colour or ""
         self.rows.show_of(strip, palette=strip.palette or "none", colour=colour, font=strip.font or "auto")
         written = core("pattern").pattern(strip.pattern).written
-        no_words = tuple(key for key in _PLAYS if key not in ("text", "font"))
-        kept = {"words": _PLAYS, "numbers": tuple(key for key in _PLAYS if key != "font")}
-        self.rows.only(kept.get(written, no_words))
+        lacks = {"words": {"no_room"}, "numbers": {"font"}}.get(written, {"text", "font", "no_room"})
+        if "{" not in strip.text or written not in ("words", "numbers"):
+            lacks |= {"no_value"}
+        self.rows.only([key for key in _PLAYS if key not in lacks])
         self._show_bound(strip, work.project.motion.feeds)
         self._show_keys(strip)
         self.way.show_of(strip)
@@ -160,7 +168,7 @@ class StripCards:
                 field.committed.connect(lambda value, name=name: self._set("keys", f"{name}={value:g}"))
                 row = self.plays.row(key.title or name, field)
                 self.plays.body.removeWidget(row)
-                self.plays.body.insertWidget(4 + at, row)
+                self.plays.body.insertWidget(_PLAYS.index("palette") + 1 + at, row)
                 self._keys[name] = field
                 self._key_rows.append(row)
         for name, (_, value) in keys.items():
@@ -171,8 +179,15 @@ class StripCards:
         first = next(iter(core("pattern").pattern(strip.pattern).keys), "")
         self._first = first
         bound = dict(strip.bound)
-        for key, choice, row in (("level", self.dims, self._dims_row), (first, self.moves, self._moves_row)):
-            row.setVisible(bool(feeds and key) or key in bound)
+        one = core("pattern").pattern(strip.pattern)
+        palette = strip.palette or one.palette
+        for key, choice, row, there in (
+            ("level", self.dims, self._dims_row, True),
+            ("pace", self.paced, self._paced_row, True),
+            ("colour", self.tinted, self._tinted_row, bool(palette)),
+            (first, self.moves, self._moves_row, bool(first)),
+        ):
+            row.setVisible((bool(feeds) and there) or key in bound)
             choice.fill([("none", "nothing"), *((one.name, one.name) for one in feeds)])
             choice.show_key(bound.get(key, "none"))
         self._moves_title.setText(f"{first.removesuffix('_mm')} follows")

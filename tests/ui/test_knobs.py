@@ -1,0 +1,74 @@
+"""Knobs in the window: turned in the drawer, seen at once, kept when they are let go; what follows them."""
+
+from __future__ import annotations
+
+from hand import Hand
+from PyQt6.QtCore import QPoint, Qt
+from PyQt6.QtTest import QTest
+from test_motion import drawer, motion, press, strips, until
+
+from outlined_glow.core.project import Feed
+
+__all__ = ["motion"]
+
+
+def feed_of(hand: Hand) -> Feed:
+    project = hand.window.session.project
+    assert project is not None
+    return project.motion.feeds[-1]
+
+
+def test_a_knob_is_turned_and_what_follows_it_is_seen(motion: Hand) -> None:
+    press(motion, "Add a strip")
+    press(motion, "make a feed")
+    feeds, card, area = drawer(motion).feeds, drawer(motion).strip, motion.window.area
+    assert not feeds.knob.isVisibleTo(drawer(motion))
+    feeds.rows["kind"].chosen.emit("knob")
+    motion.settle()
+    assert feeds.knob.isVisibleTo(drawer(motion))
+    assert not feeds.rows.rows["period_s"].isVisibleTo(drawer(motion))
+    area.score.choose(strips(motion)[0].number)
+    card.dims.chosen.emit("tide")
+    motion.settle()
+    card.paced.chosen.emit("tide")
+    motion.settle()
+    assert dict(strips(motion)[0].bound) == {"level": "tide", "pace": "tide"}
+    y = feeds.knob.height() // 2
+    QTest.mousePress(feeds.knob, Qt.MouseButton.LeftButton, pos=QPoint(20, y))
+    for x in (40, 60, feeds.knob.width() - 9):
+        QTest.mouseMove(feeds.knob, QPoint(x, y))
+    assert area.bench.by_hand is not None
+    assert area.bench.by_hand.feeds[-1].at > 0.99
+    assert feed_of(motion).at == 0.5, "it is still in the hand"
+    QTest.mouseRelease(feeds.knob, Qt.MouseButton.LeftButton, pos=QPoint(feeds.knob.width() - 9, y))
+    motion.settle()
+    until(lambda: area.bench.by_hand is None)
+    assert feed_of(motion).at == 1.0
+    QTest.keyClick(feeds.knob, Qt.Key.Key_Left)
+    motion.settle()
+    assert feed_of(motion).at == 0.98
+    feeds.rows["kind"].chosen.emit("encoder")
+    motion.settle()
+    feeds.rows["detents"].committed.emit(3)
+    motion.settle()
+    QTest.mouseClick(feeds.knob, Qt.MouseButton.LeftButton, pos=QPoint(feeds.knob.width() // 2 + 12, y))
+    motion.settle()
+    assert (feed_of(motion).detents, feed_of(motion).at) == (3, 0.5)
+
+
+def test_how_a_value_is_read_is_told_and_a_colour_follows_it(motion: Hand) -> None:
+    press(motion, "Add a strip")
+    press(motion, "make a feed")
+    feeds, card = drawer(motion).feeds, drawer(motion).strip
+    assert not card._tinted_row.isVisibleTo(drawer(motion)), "there is no palette"
+    card.rows["palette"].chosen.emit("rainbow")
+    motion.settle()
+    assert card._tinted_row.isVisibleTo(drawer(motion))
+    card.tinted.chosen.emit("tide")
+    for key, value in (("noise", 0.02), ("bits", 10), ("smooth_s", 1.5), ("dead_band", 0.2)):
+        feeds.read_rows[key].committed.emit(value)
+        motion.settle()
+    one = feed_of(motion)
+    assert (one.noise, one.bits, one.smooth_s, one.dead_band) == (0.02, 10, 1.5, 0.2)
+    assert dict(strips(motion)[0].bound) == {"colour": "tide"}
+    assert not feeds.read_rows.rows["timeout_s"].isVisibleTo(drawer(motion)), "only what is recorded can be too old"
