@@ -15,32 +15,26 @@ import numpy as np
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from msgspec import structs
 from PIL import Image
 from plates import ROW, plate
 
 from outlined_glow.core.colour.difference import from_lightness, hex_to_rgb, lab_to_linear, lightness, rgb_to_lab, to_linear
+from outlined_glow.core.drive.devices import controllers
 from outlined_glow.core.errors import Trouble
 from outlined_glow.core.motion import Lamps, level_at, levels
 from outlined_glow.core.motion.currents import played
 from outlined_glow.core.motion.edits import BLENDS, PACES, keys_of
 from outlined_glow.core.motion.flash import CHANGE, DARKER, _find_changes, find_changes, flashes
-from outlined_glow.core.motion.frames import (
-    PACKINGS,
-    Table,
-    as_binary,
-    as_csv,
-    as_header,
-    as_json,
-    as_picture,
-    first_difference,
-    read_table,
-)
+from outlined_glow.core.motion.frames import Table, as_csv, as_json, as_picture
 from outlined_glow.core.motion.lamps import BLUE, GREEN, RED, WHITE, plain_lamps
+from outlined_glow.core.motion.packing import PACKINGS, as_binary, as_header, first_difference, read_table
 from outlined_glow.core.motion.pattern import pattern_names, patterns
+from outlined_glow.core.motion.recipe import _ramps, cooked, recipe
 from outlined_glow.core.motion.score import current_shares
 from outlined_glow.core.motion.shades import in_lights, of_palette, palette_names
 from outlined_glow.core.motion.strips import strip_picture
-from outlined_glow.core.motion.table_findings import dim_below, first_step
+from outlined_glow.core.motion.table_findings import _frame, dim_below, first_step
 from outlined_glow.core.motion.truth import distance, real_levels, truths
 from outlined_glow.core.motion.way import way_of
 from outlined_glow.core.project import Drive, Motion, Project, Strip, apply_edit
@@ -398,7 +392,11 @@ def test_tables_are_read_back_as_they_were(drawn: Any, packing: str) -> None:
 def test_the_c_header_gives_its_bytes_to_a_compiler(tmp_path_factory: pytest.TempPathFactory, drawn: Any, packing: str) -> None:
     made, folder = table(*drawn), tmp_path_factory.mktemp("c")
     (folder / "levels.h").write_bytes(as_header(made, "Moth", packing))
+    reads = packing in ("raw", "recipe")
     program = '#include <stdio.h>\n#include "levels.h"\nint main(void){fwrite(glow_table,1,sizeof glow_table,stdout);'
+    if reads:
+        program += "for(uint16_t f=0;f<GLOW_FRAMES;f++)for(uint16_t n=0;n<GLOW_LEDS*GLOW_LIGHTS;n++)"
+        program += "{uint16_t v=glow_level(f,n);putchar(v&255);putchar(v>>8);}"
     program += "return (int)(GLOW_PACKING + 10u * (GLOW_FRAMES > 0u));}\n"
     (folder / "main.c").write_text(program)
     flags = ["-std=c99", "-Wall", "-Wextra", "-pedantic", "-Werror"]
@@ -406,7 +404,10 @@ def test_the_c_header_gives_its_bytes_to_a_compiler(tmp_path_factory: pytest.Tem
     ran = subprocess.run([str(folder / "main")], check=False, capture_output=True, timeout=10)
     assert ran.returncode == 10 + PACKINGS[1:].index(packing)
     data = as_binary(made, packing)
-    assert ran.stdout == (data if packing == "raw" else data[4:])
+    bare = data if packing == "raw" else data[4:]
+    assert ran.stdout[: len(bare)] == bare
+    if reads:
+        assert np.frombuffer(ran.stdout[len(bare) :], "<u2").tolist() == made.levels.ravel().tolist()
 
 
 def test_a_broken_table_is_told_and_a_wrong_level_is_found() -> None:
@@ -540,3 +541,41 @@ def test_what_is_nearest_is_then_shown(way: str, groups: tuple[str, ...]) -> Non
     off = distance(levels(motion, made.lamps, times), real_levels(drive, motion, made.lamps, times), made.lamps)
     assert off < 0.02, "the counter has the period of the pattern"
     assert nearest_edits(made, truths_of(made)) is None
+
+
+@given(st.lists(st.integers(0, 65_535), min_size=1, max_size=60), st.integers(0, 70), st.integers(1, 4))
+def test_a_recipe_is_exact_and_lights_that_are_late_share_a_track(track: list[int], late: int, lights: int) -> None:
+    levels_ = np.column_stack([np.roll(track, late * light) for light in range(lights)]).astype(np.int64)
+    data = recipe(levels_)
+    assert data is not None
+    assert np.array_equal(cooked(data, *levels_.shape), levels_)
+    assert int.from_bytes(data[:2], "little") == 1
+    assert _ramps.run(np.array(track, np.int64), np.zeros((60, 3), np.int64)) <= len(track)
+
+
+def test_a_ramp_is_one_step_of_a_recipe() -> None:
+    up = np.round(np.linspace(0, 255, 400)).astype(np.int64)[:, None]
+    blink = np.repeat([[0], [255]], 500, axis=0)
+    for levels_, most in ((up, 8 * 3), (blink, 8 * 2)):
+        data = recipe(levels_)
+        assert data is not None
+        assert len(data) <= 2 + 4 + 2 + most
+        for cut in (1, len(data) - 3):
+            with pytest.raises(Trouble, match="recipe"):
+                cooked(data[:cut], *levels_.shape)
+        with pytest.raises(Trouble, match="frames"):
+            cooked(data, len(levels_) + 1, 1)
+        with pytest.raises(Trouble, match="ends at byte"):
+            cooked(data + b"0", *levels_.shape)
+    assert recipe(np.zeros((70_000, 1), np.int64)) is None
+
+
+def test_a_frame_that_a_controller_cannot_hold_is_told() -> None:
+    grid = ("grid", {"array": "m", "x_mm": 22.0, "y_mm": 16.0, "rows": 10, "columns": 30, "pitch_x_mm": 3.0, "pitch_y_mm": 3.0})
+    large = ("set-shape", {"base": "rectangle", "width_mm": 130.0, "height_mm": 70.0})
+    project = plate(large, grid, ("set-pattern", {"pattern": "breathe"}))
+    work = Compiler().compile(project)
+    chip = controllers()["small 8-pin"]
+    [told] = [one for one in _frame(work.lamps, work.design.drive, chip) if one.code == "frame-too-large"]
+    assert (told.measured, told.allowed) == (300.0, 256.0)
+    assert not _frame(work.lamps, work.design.drive, structs.replace(chip, ram_bytes=2048))

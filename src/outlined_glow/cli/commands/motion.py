@@ -7,18 +7,9 @@ import sys
 from pathlib import Path
 
 from ...core.errors import Trouble
-from ...core.motion.frames import (
-    Table,
-    as_binary,
-    as_csv,
-    as_header,
-    as_json,
-    as_picture,
-    first_difference,
-    packed,
-    read_table,
-)
+from ...core.motion.frames import Table, as_csv, as_json, as_picture
 from ...core.motion.heard import hear, with_heard
+from ...core.motion.packing import as_binary, as_header, first_difference, packed, read_table
 from ...core.project import Motion
 from ...core.project.atomic import atomic_write
 from ...core.project.param import read_bytes

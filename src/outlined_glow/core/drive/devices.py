@@ -156,6 +156,8 @@ class Controller(Struct, frozen=True, forbid_unknown_fields=True):
     start_s: float = 0.1
     #: What it keeps beside nothing else: its program and tables; 0 where that is not known.
     memory_bytes: int = 0
+    #: What its program has to work in; 0 where that is not known.
+    ram_bytes: int = 0
 
     def logic_v(self, low_v: float, open_v: float, high_v: float, ends: bool) -> float | None:
         """The volts of a high of its outputs on a supply; None where that cannot feed it. Cells need only feed it when new."""

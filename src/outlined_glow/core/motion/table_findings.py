@@ -6,10 +6,12 @@ import numpy as np
 
 from ..colour.difference import lightness
 from ..drive import DrivePlan
+from ..drive.devices import Controller
 from ..drive.own_controller import controllers_of
 from ..project import Drive, Finding, Motion, Remedy
-from .frames import USUAL_FPS, packed_size
+from .frames import USUAL_FPS
 from .lamps import Lamps
+from .packing import frame_bytes, packed_size
 from .score import levels, one_round
 from .truth import shares_of
 
@@ -72,6 +74,27 @@ def _memory(motion: Motion, lamps: Lamps, drive: Drive, plan: DrivePlan) -> list
     chip = known.get(plan.controller) or next((one for one in known.values() if one.title == plan.controller), None)
     if chip is None or not chip.memory_bytes:
         return []
+    return [*_frame(lamps, drive, chip), *_table(motion, lamps, drive, chip)]
+
+
+def _frame(lamps: Lamps, drive: Drive, chip: Controller) -> list[Finding]:
+    """A frame that leaves no room to work in: half of the memory is for all else."""
+    wants, room = frame_bytes(drive, lamps), chip.ram_bytes // 2
+    if not room or wants <= room:
+        return []
+    text = (
+        f"One frame of all lights takes {wants:,} bytes; the {chip.title} has {chip.ram_bytes:,} bytes to work in, half of them"
+        " for its program."
+    )
+    return [
+        Finding(
+            code="frame-too-large", severity="note", stage="motion", text=text, measured=float(wants), allowed=float(room),
+            remedies=(Remedy("choose a larger controller in Drive"),),
+        )
+    ]  # fmt: skip
+
+
+def _table(motion: Motion, lamps: Lamps, drive: Drive, chip: Controller) -> list[Finding]:
     size = packed_size(drive, motion, lamps) or round(motion.seconds * USUAL_FPS * lamps.kinds.size)
     if size <= chip.memory_bytes:
         return []

@@ -46,7 +46,7 @@ def feed_findings(motion: Motion) -> list[Finding]:
     return [
         Finding(
             code="feed-ends", severity="note", stage="motion",
-            text=f"The feed “{one.name}” has no value, or an old one, for part of {motion.seconds:g} s; {_without(one, motion)} then.",
+            text=f"“{one.name}” has no value, or an old one, for part of {motion.seconds:g} s; {_without(one, motion)} then.",
         )
         for one in motion.feeds
         if np.isnan(values_of(one, times)).any()

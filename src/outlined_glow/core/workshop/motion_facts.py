@@ -7,13 +7,15 @@ from typing import Any
 
 import numpy as np
 
+from ..drive.own_controller import controllers_of
 from ..errors import Trouble
 from ..motion import average_share, peak_share
 from ..motion.currents import played
 from ..motion.edits import ALONG
 from ..motion.feeds import values_of
 from ..motion.flash import ALLOWED, AREA_SR, FlashReport, flash_report
-from ..motion.frames import USUAL_FPS, Table, as_binary, as_csv, as_header, as_json, as_picture, packed_size, table_of
+from ..motion.frames import USUAL_FPS, Table, as_csv, as_json, as_picture, table_of
+from ..motion.packing import as_binary, as_header, frame_bytes, packed_size
 from ..motion.pattern import Key, pattern
 from ..motion.scene_edits import BY, PRESSED
 from ..motion.truth import Truth, truths
@@ -67,6 +69,15 @@ def flash_words(report: FlashReport) -> tuple[str, str, bool]:
 def table_bytes(work: Work) -> int | None:
     """How many bytes a controller keeps for all that plays; None without LEDs, and of a table too long to be made for that."""
     return packed_size(work.design.drive, work.project.motion, work.lamps) if work.leds else None
+
+
+def table_words(work: Work) -> tuple[str, str]:
+    """How large the table of all that plays is, packed as small as it goes, and a frame of it; with what the controller has."""
+    size, frame = table_bytes(work), frame_bytes(work.design.drive, work.lamps)
+    known = controllers_of(work.design.drive)
+    chip = known.get(work.plan.controller) or next((one for one in known.values() if one.title == work.plan.controller), None)
+    of = ["", ""] if chip is None or not chip.memory_bytes else [f" of {chip.memory_bytes:,}", f" of {chip.ram_bytes:,}"]
+    return "too long for one" if size is None else f"{size:,}{of[0]} bytes", f"{frame:,}{of[1]} bytes"
 
 
 def frames_of(

@@ -90,12 +90,16 @@ class MotionDrawer(Drawer):
         current = self.add_card("Current", "of all that plays")
         self.average = current.figure("average")
         self.peak = current.figure("peak")
+        self.table = self.add_card("Table for a controller", "50 frames a second")
+        self.packed = self.table.figure("as small as it goes")
+        self.frame = self.table.figure("one frame, to work in")
         run = self.add_card("Battery life", "until half bright or empty")
         self.run = run
         self.steady = run.figure("as it is driven")
         self.wish = run.figure("with the pattern (a preview)", "honey")
         self._wish_row = self.wish.parentWidget()
         self.truths.hide()
+        self.table.hide()
 
     def attach(self, window: Window) -> None:
         super().attach(window)
@@ -154,14 +158,17 @@ class MotionDrawer(Drawer):
 
         def found(_cancelled: Any) -> Any:
             every = facts.truths_of(work)
-            return facts.truth_rows(every), facts.nearest_edits(work, every)
+            return facts.truth_rows(every), facts.nearest_edits(work, every), facts.table_words(work)
 
-        self.session.jobs.submit("truths", found, lambda both: self._show_truths(work, *both), self.session.trouble.emit)
+        self.session.jobs.submit("truths", found, lambda three: self._show_truths(work, *three), self.session.trouble.emit)
 
-    def _show_truths(self, work: Any, rows: Any, near: Any) -> None:
-        """The ways side by side, the best first; and what is nearest as the LEDs are driven."""
+    def _show_truths(self, work: Any, rows: Any, near: Any, table: tuple[str, str]) -> None:
+        """The ways side by side, the best first; what is nearest as the LEDs are driven; how large a table it is."""
         if work is not self.session.work:
             return
+        self.packed.setText(table[0])
+        self.frame.setText(table[1])
+        self.table.setVisible(bool(work.leds) and not work.project.motion.is_steady)
         clear(self._ways)
         for row in sorted(rows, key=lambda one: -one["share"])[:_WAYS]:
             self._ways.addWidget(figure_row(row["title"], f"{100 * row['share']:.0f} %"))
