@@ -137,6 +137,10 @@ class ControllerPin(Struct, frozen=True, forbid_unknown_fields=True):
     lamp: bool = False
 
 
+#: How fast bits go out to a chain of registers, and how long a program takes to write the pins of a line, s.
+SERIAL_HZ, WRITE_S = 4e6, 5e-6
+
+
 class Controller(Struct, frozen=True, forbid_unknown_fields=True):
     """A controller as a table of pins: its supply, what a pin and all of them together carry, what it draws.
 

@@ -18,6 +18,9 @@ from .supply.feed import Feed
 from .timing import Astable, Oscillator, TwoSpeeds
 from .ways import Sized
 
+#: How often all lights are lit in a second: for wearables, which move, 100 would be too few.
+REFRESH_HZ = 200.0
+
 
 @dataclass(frozen=True)
 class Job:
@@ -96,14 +99,14 @@ class Method(ABC):
         only a steady light at full brightness."""
         return self.program or motion.plays("steady")
 
-    def bits(self, drive: Drive) -> int:
-        """In how many bits a program tells a light how bright it is."""
+    def bits(self, drive: Drive, lights: int = 1) -> int:
+        """In how many bits a program tells each of so many lights how bright it is."""
         return 8
 
     def truly(self, drive: Drive, asked: Asked) -> Numbers:
         """What it shows of the levels that are wanted, (t, n, c): with a program all of them, in its steps; else steady
         light."""
-        return in_steps(asked.levels, self.bits(drive)) if self.programmed(drive) else all_on(asked)
+        return in_steps(asked.levels, self.bits(drive, asked.lights)) if self.programmed(drive) else all_on(asked)
 
     @abstractmethod
     def build(self, job: Job) -> Built:

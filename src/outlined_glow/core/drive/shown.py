@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -21,12 +21,44 @@ class Asked:
     outputs: NDArray[np.intp]
     count: int
     chain: NDArray[np.intp]
+    #: What is wanted (t, n, c) at other moments, s.
+    at: Callable[[Numbers], Numbers] = lambda times: np.zeros((len(times), 0, 1))
+
+    @property
+    def lights(self) -> int:
+        """How many lights there are."""
+        return int(self.levels.shape[1] * self.levels.shape[2])
 
 
 def in_steps(levels: Numbers, bits: int) -> Numbers:
     """Levels as a number of so many bits tells them."""
     most = (1 << bits) - 1
     return np.asarray(np.round(levels * most) / most, float)
+
+
+def most_bits(turn_s: float, step_s: float, most: int = 8) -> int:
+    """In how many bits light can be told in a turn whose shortest part takes at least a step: bit planes, each half as long as
+    the one before.
+
+    >>> most_bits(1 / 200, 1e-5), most_bits(1 / 3200, 4e-6)
+    (8, 6)
+    """
+    return next((bits for bits in range(most, 1, -1) if turn_s / ((1 << bits) - 1) >= step_s), 1)
+
+
+def held(asked: Asked, frame_s: float) -> Numbers:
+    """What is wanted at the beginning of a frame, for as long as that lasts."""
+    return asked.at(np.floor(asked.times_s / frame_s + 1e-9) * frame_s)
+
+
+def lagging(asked: Asked, lag_s: float) -> Numbers:
+    """What is wanted, late as a body that warms and cools: each moment before counts, e-fold less for every lag."""
+    # Gauss-Laguerre: the mean of the past under a falling exponential.
+    nodes, weights = np.polynomial.laguerre.laggauss(8)
+    out = np.zeros_like(asked.levels)
+    for node, weight in zip(nodes.tolist(), weights.tolist(), strict=True):
+        out += weight * asked.at(asked.times_s - lag_s * node)
+    return np.asarray(np.clip(out, 0, 1), float)
 
 
 def all_on(asked: Asked) -> Numbers:

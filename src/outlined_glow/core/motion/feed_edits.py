@@ -23,7 +23,7 @@ KINDS = (
     ("wave", "a wave"),
     ("recorded", "as recorded"),
     ("knob", "a knob or slider"),
-    ("encoder", "an encoder with detents"),
+    ("encoder", "an encoder"),
 )
 RESPONSES = (
     ("even", "evenly"),

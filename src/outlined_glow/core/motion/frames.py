@@ -13,7 +13,7 @@ from PIL import Image
 
 from ..errors import Trouble
 from ..project import Drive, Motion
-from .lamps import Lamps
+from .lamps import Lamps, lights_of
 from .score import levels
 from .truth import real_levels, shares_of
 
@@ -61,7 +61,7 @@ def table_of(
 
 def bits_of(drive: Drive, lamps: Lamps) -> int:
     """In how many bits the levels are told."""
-    return max((way.bits(own) for way, own, rows in shares_of(drive, lamps) if len(rows)), default=8)
+    return max((way.bits(own, lights_of(lamps, rows)) for way, own, rows in shares_of(drive, lamps) if len(rows)), default=8)
 
 
 def as_json(table: Table) -> bytes:

@@ -87,6 +87,11 @@ class Lamps:
         return names, np.argsort([rank[name] for name in self.groups], kind="stable")
 
 
+def lights_of(lamps: Lamps, rows: NDArray[np.intp]) -> int:
+    """How many lights some LEDs have."""
+    return int((lamps.kinds[rows] > 0).sum())
+
+
 def plain_lamps(places: Numbers, groups: Sequence[str]) -> Lamps:
     """White LEDs with one light each, chained as they come."""
     count = len(groups)

@@ -3,14 +3,16 @@
 from __future__ import annotations
 
 import numpy as np
+from numpy.typing import NDArray
 
 from ..colour.difference import lightness
 from ..drive import DrivePlan
 from ..drive.devices import Controller
+from ..drive.method import Method
 from ..drive.own_controller import controllers_of
 from ..project import Drive, Finding, Motion, Remedy
 from .frames import USUAL_FPS
-from .lamps import Lamps
+from .lamps import Lamps, lights_of
 from .packing import frame_bytes, packed_size
 from .score import levels, one_round
 from .truth import shares_of
@@ -39,7 +41,28 @@ def table_findings(motion: Motion, lamps: Lamps, drive: Drive, plan: DrivePlan) 
     ways = [(way, own, rows) for way, own, rows in shares_of(drive, lamps) if len(rows) and way.programmed(own)]
     if not ways or motion.is_steady:
         return []
-    return [*_steps(motion, lamps, min(way.bits(own) for way, own, _ in ways)), *_memory(motion, lamps, drive, plan)]
+    return [
+        *_frames(ways, plan),
+        *_steps(motion, lamps, min(way.bits(own, lights_of(lamps, rows)) for way, own, rows in ways)),
+        *_memory(motion, lamps, drive, plan),
+    ]
+
+
+def _frames(ways: list[tuple[Method, Drive, NDArray[np.intp]]], plan: DrivePlan) -> list[Finding]:
+    """Data that takes longer than a frame is to last."""
+    hz = plan.refresh_hz or USUAL_FPS
+    if hz >= USUAL_FPS or not any(way.lights == "data" for way, _, _ in ways):
+        return []
+    text = (
+        f"The data of all pixels takes {1000 / hz:.1f} ms on one line: {hz:.1f} frames a second at most, not {USUAL_FPS:g}."
+        " Let the score move slower, or part the pixels between lines."
+    )
+    return [
+        Finding(
+            code="frames-too-fast", severity="note", stage="motion", text=text, measured=round(hz, 2), allowed=USUAL_FPS,
+            remedies=(Remedy("part the chain in two groups, each with a line of its own"),),
+        )
+    ]  # fmt: skip
 
 
 def _steps(motion: Motion, lamps: Lamps, bits: int) -> list[Finding]:

@@ -51,7 +51,7 @@ def real_levels(drive: Drive, motion: Motion, lamps: Lamps, times_s: Times) -> N
     out = wanted.copy()
     for way, own, rows in shares_of(drive, lamps):
         if len(rows):
-            out[:, rows] = _shown(way, own, lamps, rows, times, wanted)
+            out[:, rows] = _shown(way, own, motion, lamps, rows, times, wanted)
     return out
 
 
@@ -80,7 +80,7 @@ def _truth(way: Method, drive: Drive, lamps: Lamps, times: Numbers, wanted: Numb
     rows = np.arange(lamps.count)
 
     def far(own: Drive) -> float:
-        return distance(wanted, _shown(way, own, lamps, rows, times, wanted), lamps)
+        return distance(wanted, _shown(way, own, motion, lamps, rows, times, wanted), lamps)
 
     if way.programmed(drive) or way.own_pattern == "steady":
         off = far(drive)
@@ -95,9 +95,19 @@ def _truth(way: Method, drive: Drive, lamps: Lamps, times: Numbers, wanted: Numb
     return Truth(way.key, way.title, 1 - far(drive), near)
 
 
-def _shown(way: Method, drive: Drive, lamps: Lamps, rows: NDArray[np.intp], times: Numbers, wanted: Numbers) -> Numbers:
+def _shown(
+    way: Method, drive: Drive, motion: Motion, lamps: Lamps, rows: NDArray[np.intp], times: Numbers, wanted: Numbers
+) -> Numbers:
     outputs, count = _outputs(way, lamps, rows)
-    return way.truly(drive, Asked(times, wanted[:, rows], outputs, count, lamps.chain[rows]))
+
+    def at(moments: Numbers) -> Numbers:
+        # Before power-on nothing was lit.
+        before = moments < 0
+        made = levels(motion, lamps, np.where(before, 0.0, moments))[:, rows]
+        made[before] = 0.0
+        return made
+
+    return way.truly(drive, Asked(times, wanted[:, rows], outputs, count, lamps.chain[rows], at))
 
 
 def _outputs(way: Method, lamps: Lamps, rows: NDArray[np.intp]) -> tuple[NDArray[np.intp], int]:

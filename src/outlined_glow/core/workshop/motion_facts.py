@@ -7,14 +7,17 @@ from typing import Any
 
 import numpy as np
 
+from ..drive.first_second import RISE_S
+from ..drive.methods import ways_of
 from ..drive.own_controller import controllers_of
+from ..drive.timing import Astable, TwoSpeeds
 from ..errors import Trouble
 from ..motion import average_share, peak_share
 from ..motion.currents import played
 from ..motion.edits import ALONG
 from ..motion.feeds import values_of
 from ..motion.flash import ALLOWED, AREA_SR, FlashReport, flash_report
-from ..motion.frames import USUAL_FPS, Table, as_csv, as_json, as_picture, table_of
+from ..motion.frames import USUAL_FPS, Table, as_csv, as_json, as_picture, bits_of, table_of
 from ..motion.packing import as_binary, as_header, frame_bytes, packed_size
 from ..motion.pattern import Key, pattern
 from ..motion.scene_edits import BY, PRESSED
@@ -71,13 +74,34 @@ def table_bytes(work: Work) -> int | None:
     return packed_size(work.design.drive, work.project.motion, work.lamps) if work.leds else None
 
 
-def table_words(work: Work) -> tuple[str, str]:
-    """How large the table of all that plays is, packed as small as it goes, and a frame of it; with what the controller has."""
+def table_words(work: Work) -> tuple[str, str, str]:
+    """How large the table of all that plays is, packed as small as it goes, and a frame of it, of what the controller has; and
+    in how many bits light is told, how many frames a second."""
     size, frame = table_bytes(work), frame_bytes(work.design.drive, work.lamps)
     known = controllers_of(work.design.drive)
     chip = known.get(work.plan.controller) or next((one for one in known.values() if one.title == work.plan.controller), None)
     of = ["", ""] if chip is None or not chip.memory_bytes else [f" of {chip.memory_bytes:,}", f" of {chip.ram_bytes:,}"]
-    return "too long for one" if size is None else f"{size:,}{of[0]} bytes", f"{frame:,}{of[1]} bytes"
+    hz = f", {work.plan.refresh_hz:.4g} times a second" if work.plan.refresh_hz else ""
+    told = f"{bits_of(work.design.drive, work.lamps)} bits{hz}"
+    return "too long for one" if size is None else f"{size:,}{of[0]} bytes", f"{frame:,}{of[1]} bytes", told
+
+
+def start_of_groups(work: Work) -> dict[str, tuple[tuple[float, str], ...]]:
+    """What each group does in the first second, where no program lights them: levels (0, 1, unknown) and from when, s."""
+    names = set(work.lamps.groups)
+    if work.plan.first is None or any(way.programmed(own) for way, own in ways_of(work.design.drive)):
+        return {}
+    found: dict[str, tuple[tuple[float, str], ...]] = {one.net: one.levels for one in work.plan.first.nodes if one.net in names}
+    return found if any(level == "unknown" or since > RISE_S for row in found.values() for since, level in row) else {}
+
+
+def first_step_words(work: Work) -> str:
+    """How much longer the first step after power-on lasts than the others; "" where nothing steps by a timer."""
+    pace = work.plan.pace
+    one = pace.slow if isinstance(pace, TwoSpeeds) else pace
+    if not isinstance(one, Astable):
+        return ""
+    return f"{show(one.first_high_s + one.low_s, 2)} s, then {show(one.period_s, 2)} s"
 
 
 def frames_of(

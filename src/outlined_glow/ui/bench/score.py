@@ -13,9 +13,11 @@ from ...core.units import show_si
 from ..core_door import core
 from ..theme import SEMIBOLD, font, theme
 from .lanes import GROUND, Lanes
-from .score_marks import marker_at, paint_markers, paint_quarters, paint_scenes, paint_times
+from .score_marks import marker_at, paint_first_second, paint_markers, paint_quarters, paint_scenes, paint_start, paint_times
 
 _LEFT, _RIGHT, _TOP, _CURRENT = 124, 20, 34, 54
+#: So wide the first second after power-on is, where it is another one.
+_START = 96
 #: A group of a few LEDs among hundreds still has room for its name.
 _LEAST = 14.0
 _COLUMNS = 240
@@ -59,6 +61,7 @@ class Score(QAbstractSlider):
         #: The marker in the hand, and where that has it.
         self._marker: tuple[str, float] | None = None
         self._scenes: tuple[Any, ...] = ()
+        self._start: dict[str, Any] = {}
         self.strip = 0
 
     def show_work(self, work: Any) -> None:
@@ -68,6 +71,7 @@ class Score(QAbstractSlider):
         _, self._average_a, _ = core("facts").currents(work)
         self.lanes.show(motion, work.lamps)
         self._scenes = motion.scenes
+        self._start = core("motion_facts").start_of_groups(work)
         self._place_lanes()
         if self.loop is not None and self.loop[1] > motion.seconds + 1e-6:
             self.loop = None
@@ -96,8 +100,15 @@ class Score(QAbstractSlider):
         """The room between the rows and the current: scenes lie in it."""
         return 34 if self._scenes and self.lanes.strips else 14
 
+    @property
+    def _left(self) -> int:
+        """Where time begins: the first second lies before it, on a scale of its own."""
+        return _LEFT + (_START + 8 if self._start and not self.lanes.strips else 0)
+
     def _place_lanes(self) -> None:
-        self.lanes.area = QRectF(_LEFT, _TOP, self.width() - _LEFT - _RIGHT, self.height() - _TOP - _CURRENT - self._between)
+        self.lanes.area = QRectF(
+            self._left, _TOP, self.width() - self._left - _RIGHT, self.height() - _TOP - _CURRENT - self._between
+        )
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
         super().resizeEvent(event)
@@ -128,11 +139,11 @@ class Score(QAbstractSlider):
         self.update()
 
     def _moment_at(self, x: float) -> float:
-        share = (x - _LEFT) / max(1, self.width() - _LEFT - _RIGHT)
+        share = (x - self._left) / max(1, self.width() - self._left - _RIGHT)
         return min(max(0.0, share * self.span_s), self._period)
 
     def _scrub(self, x: float) -> None:
-        share = (x - _LEFT) / max(1, self.width() - _LEFT - _RIGHT)
+        share = (x - self._left) / max(1, self.width() - self._left - _RIGHT)
         self.scrubbed.emit(min(0.9999 * self._period, max(0.0, share) * self.span_s))
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
@@ -272,19 +283,21 @@ class Score(QAbstractSlider):
         if self.lanes.strips:
             paint_times(painter, self.lanes)
         else:
-            paint_quarters(painter, _LEFT, self.width() - _LEFT - _RIGHT, self.span_s)
+            if self._start:
+                paint_first_second(painter, _LEFT, _START)
+            paint_quarters(painter, self._left, self.width() - self._left - _RIGHT, self.span_s)
         if self.loop is not None:
-            low, high = (_LEFT + at / self.span_s * (self.width() - _LEFT - _RIGHT) for at in self.loop)
+            low, high = (self._left + at / self.span_s * (self.width() - self._left - _RIGHT) for at in self.loop)
             painter.fillRect(QRectF(low, _TOP - 8, high - low, 5), t.colour("lamp"))
         if self.lanes.strips:
             self._paint_lanes(painter)
             if self._scenes:
-                paint_scenes(painter, self.lanes, self._scenes, _LEFT)
+                paint_scenes(painter, self.lanes, self._scenes, self._left)
             paint_markers(painter, self.lanes, self.lanes.markers, self._marker)
         else:
             self._paint_strips(painter)
         self._paint_current(painter)
-        x = _LEFT + self._time / self.span_s * (self.width() - _LEFT - _RIGHT)
+        x = self._left + self._time / self.span_s * (self.width() - self._left - _RIGHT)
         if self.lanes.strips:  # they lie on a dark ground in both themes
             painter.setPen(QPen(t.colour("window"), 3.6))
             painter.drawLine(QPointF(x, _TOP), QPointF(x, self.lanes.area.bottom()))
@@ -297,7 +310,7 @@ class Score(QAbstractSlider):
     def _paint_strips(self, painter: QPainter) -> None:
         assert self._strip is not None
         t = theme()
-        wide = self.width() - _LEFT - _RIGHT
+        wide = self.width() - self._left - _RIGHT
         high = self.height() - _TOP - _CURRENT - 14
         total = sum(size for _, size in self._groups)
         gap = 4.0
@@ -307,11 +320,13 @@ class Score(QAbstractSlider):
         for name, size in self._groups:
             tall = least + (room - least * len(self._groups)) * size / total
             unit = tall / size
-            painter.drawImage(QRectF(_LEFT, y, wide, tall), self._strip, QRectF(0, row, _COLUMNS, size))
+            if name in self._start:
+                paint_start(painter, QRectF(_LEFT, y, _START, tall), self._start[name])
+            painter.drawImage(QRectF(self._left, y, wide, tall), self._strip, QRectF(0, row, _COLUMNS, size))
             if unit >= 3:
                 painter.setPen(QPen(QColor("#17141B"), 0.7))
                 for line in range(1, size):
-                    painter.drawLine(QPointF(_LEFT, y + unit * line), QPointF(_LEFT + wide, y + unit * line))
+                    painter.drawLine(QPointF(self._left, y + unit * line), QPointF(self._left + wide, y + unit * line))
             painter.setPen(t.colour("text"))
             words = painter.fontMetrics().elidedText(name, Qt.TextElideMode.ElideRight, _LEFT - 50)
             painter.drawText(QRectF(16, y, _LEFT - 46, tall), int(Qt.AlignmentFlag.AlignVCenter), words)
@@ -337,16 +352,18 @@ class Score(QAbstractSlider):
 
     def _paint_current(self, painter: QPainter) -> None:
         t = theme()
-        wide = self.width() - _LEFT - _RIGHT
+        wide = self.width() - self._left - _RIGHT
         top, base = self.height() - _CURRENT - 4, self.height() - 10
-        painter.fillRect(QRectF(_LEFT, top, wide, base - top), t.colour("sunken"))
+        painter.fillRect(QRectF(self._left, top, wide, base - top), t.colour("sunken"))
         painter.setPen(t.colour("text"))
         painter.drawText(QRectF(16, top, 100, 18), 0, "current")
         painter.setPen(t.colour("quiet"))
         painter.drawText(QRectF(16, top + 17, 106, 18), 0, f"average {show_si(self._average_a, 'A')}")
         painter.setPen(QPen(t.colour("lamp"), 1.5))
         points = [
-            QPointF(_LEFT + wide * self._period / self.span_s * (place + 0.5) / _COLUMNS, base - 2 - value * (base - top - 6))
+            QPointF(
+                self._left + wide * self._period / self.span_s * (place + 0.5) / _COLUMNS, base - 2 - value * (base - top - 6)
+            )
             for place, value in enumerate(self._curve)
         ]
         for one, other in itertools.pairwise(points):

@@ -5,11 +5,11 @@ from __future__ import annotations
 from typing import Any
 
 from PyQt6.QtCore import QPointF, QRectF, Qt
-from PyQt6.QtGui import QPainter, QPolygonF
+from PyQt6.QtGui import QBrush, QColor, QPainter, QPolygonF
 
 from ...core.units import show
 from ..theme import font, theme
-from .lanes import Lanes
+from .lanes import GROUND, Lanes
 
 #: A flag of a marker takes so much room, and so much beside it takes a press.
 _FLAG, _NEAR_PX = 12.0, 6.0
@@ -32,6 +32,26 @@ def paint_quarters(painter: QPainter, left: float, wide: float, span_s: float) -
         x = left + wide * part / 4
         align = {0: Qt.AlignmentFlag.AlignLeft, 4: Qt.AlignmentFlag.AlignRight}.get(part, Qt.AlignmentFlag.AlignHCenter)
         painter.drawText(QRectF({0: x, 4: x - 60}.get(part, x - 30), 8, 60, 18), int(align), words)
+
+
+def paint_first_second(painter: QPainter, left: float, wide: float) -> None:
+    """The head over the first second after power-on."""
+    painter.setPen(theme().colour("quiet"))
+    painter.drawText(QRectF(left, 8, wide, 18), int(Qt.AlignmentFlag.AlignLeft), "first second")
+
+
+def paint_start(painter: QPainter, area: QRectF, levels: tuple[tuple[float, str], ...]) -> None:
+    """What a group does in the first second: lit, dark, or hatched where nobody knows."""
+    t = theme()
+    painter.fillRect(area, QColor(*GROUND))
+    ends = [since for since, _ in levels[1:]] + [1.0]
+    for (since, level), end in zip(levels, ends, strict=True):
+        left, right = (area.left() + min(1.0, at) * area.width() for at in (since, end))
+        part = QRectF(left, area.top(), max(0.0, right - left), area.height())
+        if level == "1":
+            painter.fillRect(part, t.colour("lamp"))
+        elif level == "unknown":
+            painter.fillRect(part, QBrush(QColor("#8A8094"), Qt.BrushStyle.BDiagPattern))
 
 
 def paint_markers(painter: QPainter, lanes: Lanes, markers: tuple[Any, ...], held: tuple[str, float] | None) -> None:

@@ -90,6 +90,8 @@ class FeedsCard:
         self.read_rows.show_of(one)
         self.knob.stops = one.detents if one.kind == "encoder" else 0
         self.knob.show_share(one.at)
+        if self._window is not None:
+            self.show_time(self._window.area.score.time_s)
 
     def show_time(self, time_s: float) -> None:
         """The value at the playhead."""

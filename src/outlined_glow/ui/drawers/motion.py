@@ -90,9 +90,12 @@ class MotionDrawer(Drawer):
         current = self.add_card("Current", "of all that plays")
         self.average = current.figure("average")
         self.peak = current.figure("peak")
+        self.first_step = current.figure("first step after power-on")
+        self._first_row = self.first_step.parentWidget()
         self.table = self.add_card("Table for a controller", "50 frames a second")
         self.packed = self.table.figure("as small as it goes")
         self.frame = self.table.figure("one frame, to work in")
+        self.told = self.table.figure("light is told in")
         run = self.add_card("Battery life", "until half bright or empty")
         self.run = run
         self.steady = run.figure("as it is driven")
@@ -140,6 +143,10 @@ class MotionDrawer(Drawer):
         self.wish.setText("" if wish is None else facts.hours_words(wish))
         if self._wish_row is not None:
             self._wish_row.setVisible(wish is not None)
+        first = core("motion_facts").first_step_words(work)
+        self.first_step.setText(first)
+        if self._first_row is not None:
+            self._first_row.setVisible(bool(first))
         rounds = f"repeats every {show(motion.seconds, 2)} s"
         words = "steady" if motion.is_steady else f"{motion.title}, {rounds}"
         self.subtitle.set_full(words if work.leds else "no LEDs yet")
@@ -162,12 +169,13 @@ class MotionDrawer(Drawer):
 
         self.session.jobs.submit("truths", found, lambda three: self._show_truths(work, *three), self.session.trouble.emit)
 
-    def _show_truths(self, work: Any, rows: Any, near: Any, table: tuple[str, str]) -> None:
+    def _show_truths(self, work: Any, rows: Any, near: Any, table: tuple[str, str, str]) -> None:
         """The ways side by side, the best first; what is nearest as the LEDs are driven; how large a table it is."""
         if work is not self.session.work:
             return
         self.packed.setText(table[0])
         self.frame.setText(table[1])
+        self.told.setText(table[2])
         self.table.setVisible(bool(work.leds) and not work.project.motion.is_steady)
         clear(self._ways)
         for row in sorted(rows, key=lambda one: -one["share"])[:_WAYS]:

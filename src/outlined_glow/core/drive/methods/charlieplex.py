@@ -10,14 +10,15 @@ from ...parts import resistor
 from ...project import Drive, Remedy
 from ...units import show
 from ..channels import Channel, channels_of, of_channels
+from ..devices import WRITE_S
 from ..law import LedLaw
 from ..limits import Refused, not_for_these, output_over, package_over, pulse_over, stop
-from ..method import Built, Job, Method, lit_at_once
+from ..method import REFRESH_HZ, Built, Job, Method, lit_at_once
 from ..resistor import preferred, short_ohms
+from ..shown import most_bits
 from ..turns import allowed_peak, charlieplex_pins
 from ..ways import Sized, Way, sized
 
-_REFRESH_HZ = 200.0
 #: So much over the voltage of the LED that is wanted two others in series must need, not to glow (DOMAIN 5), V; and the share
 #: of the current at which they would be seen.
 _GHOST_V, _GHOST_SHARE = 0.2, 0.01
@@ -29,6 +30,11 @@ class Charlieplex(Method):
     key, title = "charlieplex", "charlieplex"
     words = "few pins: each LED lies between two of them, and all others are let go"
     program, uses = True, ("controller", "lit")
+
+    def bits(self, drive: Drive, lights: int = 1) -> int:
+        """The shortest bit plane of a turn, of one light or of a line, lasts as long as its pins take to be written."""
+        turns = lights if lit_at_once(drive, lights) == 1 else charlieplex_pins(lights)
+        return most_bits(1 / (REFRESH_HZ * max(1, turns)), WRITE_S)
 
     def needs(self, drive: Drive, leds: tuple[Led, ...], grids: object) -> tuple[int, ...]:
         """The least pins that have as many ordered pairs."""
@@ -66,7 +72,7 @@ class Charlieplex(Method):
         if total > job.pins.controller.total_a:
             findings.append(package_over("the controller", total, job.pins.controller.total_a, drive))
         rows = self._join(job, channels, pins, rows, alone)
-        return Built(tuple(rows), tuple(findings), _REFRESH_HZ, start=job.pins.begins("LEDs"))
+        return Built(tuple(rows), tuple(findings), REFRESH_HZ, start=job.pins.begins("LEDs"))
 
     def _ghosts(self, wanted: list[tuple[float, tuple[Channel, ...]]], duty: float) -> None:
         """Refuse colours of which two low ones in series glow when a high one is lit."""

@@ -14,12 +14,14 @@ from ..limits import Refused, out_of_range, output_over, stop
 from ..method import Built, Job, Method, lit_at_once
 from ..plan import Branch
 from ..resistor import preferred, short_ohms
-from ..shown import Asked, Numbers, all_on
+from ..shown import Asked, Numbers, all_on, lagging
 from ..supply.feed import Feed
 from ..tube import anode_resistor
 
 #: The law of a filament: I = I0·(V/V0)^0.6; a cold one takes so many times as much; the share of its volts it glows at.
 _EXPONENT, _COLD, _LEAST_SHARE = 0.6, 8.0, 0.6
+#: How long a filament takes to come to 63 % of another light, s: a typical one of this size.
+FILAMENT_LAG_S = 0.08
 #: What switches a lamp that is not always lit.
 _SWITCH = "switching transistor, N"
 #: What a bought converter makes for tubes, V, and how well.
@@ -54,6 +56,10 @@ class FilamentLamps(Method):
     def programmed(self, drive: Drive) -> bool:
         """Lamps of which not all are lit are switched, by a program."""
         return drive.lit != "all"
+
+    def truly(self, drive: Drive, asked: Asked) -> Numbers:
+        """What is wanted, as late as a filament warms and cools; steady light where nothing switches it."""
+        return lagging(asked, FILAMENT_LAG_S) if self.programmed(drive) else all_on(asked)
 
     def needs(self, drive: Drive, leds: tuple[Led, ...], grids: object) -> tuple[int, ...]:
         """A pin for each lamp that is switched."""

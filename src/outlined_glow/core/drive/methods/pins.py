@@ -8,8 +8,10 @@ from ...lights import Led
 from ...project import Drive, Finding
 from ..channels import channels_of, light_between
 from ..circuit import GROUND, SUPPLY
+from ..devices import WRITE_S
 from ..limits import Refused, not_for_these, output_over, package_over
-from ..method import Built, Job, Method, lit_at_once
+from ..method import REFRESH_HZ, Built, Job, Method, lit_at_once
+from ..shown import most_bits
 from .each import sized_kinds
 
 
@@ -19,6 +21,10 @@ class DirectPins(Method):
     key, title = "pins", "controller pins"
     words = "each LED on a pin of a controller"
     program, uses = True, ("controller", "lit")
+
+    def bits(self, drive: Drive, lights: int = 1) -> int:
+        """Pins without a width of pulses of their own are switched by the program, one after another."""
+        return most_bits(1 / REFRESH_HZ, WRITE_S + 2e-7 * lights)
 
     def needs(self, drive: Drive, leds: tuple[Led, ...], grids: object) -> tuple[int, ...]:
         """A pin for each light."""

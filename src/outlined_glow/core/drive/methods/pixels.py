@@ -11,6 +11,7 @@ from ..circuit import GROUND, SUPPLY
 from ..limits import stop
 from ..method import Built, Job, Method
 from ..placement import led_parts
+from ..shown import Asked, Numbers, held, in_steps
 from ..supply.feed import Feed
 from ..ways import Sized, Way
 
@@ -41,6 +42,10 @@ class PixelChain(Method):
     def needs(self, drive: Drive, leds: tuple[Led, ...], grids: object) -> tuple[int, ...]:
         """One line of data."""
         return (1,)
+
+    def truly(self, drive: Drive, asked: Asked) -> Numbers:
+        """Each frame until the data of the next one has come; in steps of eight bits."""
+        return in_steps(held(asked, frame_s(8 * asked.lights)), 8)
 
     def asks(self, drive: Drive, leds: tuple[Led, ...], feed: Feed) -> float:
         """All lights at what is wanted of them, and the pixels themselves."""

@@ -9,11 +9,12 @@ from ...parts import Part, part, resistor
 from ...project import Drive, Finding
 from ..channels import Channel, channels_of, light_between, of_channels
 from ..circuit import GROUND, SUPPLY
-from ..devices import family, registers, sinks
+from ..devices import SERIAL_HZ, family, registers, sinks
 from ..limits import Refused, not_for_these, output_over, package_over, sink_out_of_range
 from ..logic import logic_of
-from ..method import Built, Job, Method
+from ..method import REFRESH_HZ, Built, Job, Method
 from ..resistor import short_ohms
+from ..shown import most_bits
 from ..ways import Sized, Way, sized
 from .each import sized_kinds
 
@@ -44,12 +45,25 @@ def chained(
     return out
 
 
+def chain_bits(lights: int, outputs: int) -> int:
+    """In how many bits a chain of registers of so many outputs shows light, all of it anew as often as is needed.
+
+    >>> chain_bits(8, 8), chain_bits(256, 8)
+    (8, 6)
+    """
+    return most_bits(1 / REFRESH_HZ, -(-lights // outputs) * outputs / SERIAL_HZ)
+
+
 class ShiftRegisters(Method):
     """A chain of 8-bit registers with storage: an output and a resistor for each light."""
 
     key, title = "shift-register", "shift registers"
     words = "a chain of registers, with an output and a resistor for each LED"
     program, uses = True, ("controller", "family")
+
+    def bits(self, drive: Drive, lights: int = 1) -> int:
+        """The shortest bit plane lasts as long as the chain takes to be filled."""
+        return chain_bits(lights, registers()[_REGISTER].outputs)
 
     def needs(self, drive: Drive, leds: tuple[Led, ...], grids: object) -> tuple[int, ...]:
         """Data, two clocks and the enable, which dims all of them."""
@@ -110,6 +124,10 @@ class CurrentSinks(Method):
     key, title = "sink", "constant-current sinks"
     words = "registers that regulate the current of each LED; one resistor sets it"
     program, uses = True, ("controller",)
+
+    def bits(self, drive: Drive, lights: int = 1) -> int:
+        """The shortest bit plane lasts as long as the chain takes to be filled."""
+        return chain_bits(lights, sinks()[_SINK].outputs)
 
     def needs(self, drive: Drive, leds: tuple[Led, ...], grids: object) -> tuple[int, ...]:
         """Data, clock, latch and the enable, which dims all of them."""

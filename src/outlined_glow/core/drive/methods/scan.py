@@ -10,16 +10,15 @@ from ...parts import Emitter, part, resistor
 from ...project import Drive, Finding
 from ..channels import Channel, channels_of, of_channels
 from ..circuit import GROUND, SUPPLY, pin_named
-from ..devices import sinks, switches
+from ..devices import SERIAL_HZ, WRITE_S, sinks, switches
 from ..limits import Refused, not_for_these, output_over, package_over, pulse_over, sink_out_of_range, too_few_pins
-from ..method import Built, Job, Method
+from ..method import REFRESH_HZ, Built, Job, Method
 from ..own_controller import controllers_of
 from ..resistor import short_ohms
+from ..shown import most_bits
 from ..turns import allowed_peak
 from ..ways import Sized, Way, sized
 
-#: How often all rows are lit in a second: for wearables, which move, 100 would be too few.
-REFRESH_HZ = 200.0
 _ROW_SWITCH, _SINKS = "switching transistor, P", "constant-current sink, 16 outputs"
 
 
@@ -56,6 +55,12 @@ class RowColumnScan(Method):
     words = "a matrix whose rows are lit one after another"
     program, uses = True, ("controller", "rows")
     matrices = True
+
+    def bits(self, drive: Drive, lights: int = 1) -> int:
+        """The shortest bit plane of a row lasts as long as its columns take to be told."""
+        rows = max(1, min(drive.rows or math.isqrt(lights), lights))
+        told_s = max(WRITE_S, -(-lights // rows) / SERIAL_HZ)
+        return most_bits(1 / (REFRESH_HZ * rows), told_s)
 
     def needs(self, drive: Drive, leds: tuple[Led, ...], grids: Mapping[str, tuple[int, int]]) -> tuple[int, ...]:
         """A pin for each row and column; or one for each row, and three for registers that sink the columns,
