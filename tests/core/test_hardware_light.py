@@ -82,7 +82,7 @@ def test_the_first_second_of_what_no_program_lights() -> None:
     pace: Any = work.plan.pace
     # The first high charges from nothing: ln 3 in the place of ln 2 (DOMAIN 8).
     assert first - then == pytest.approx((math.log(3) - math.log(2)) * (pace.r1_ohm + pace.r2_ohm) * pace.c_f, abs=0.011)
-    grouped = apply_edit(project, "group", {"array": "row", "place": 1, "groups": ("left",)})
+    grouped = apply_edit(project, "group", {"array": "row", "place": (1,), "groups": ("left",)})
     loose = Compiler().compile(apply_edit(grouped, "drive", {"method": "ripple", "reset": "none"}))
     assert "left" in start_of_groups(loose)
     assert all(row[-1][1] == "unknown" for row in start_of_groups(loose).values())
