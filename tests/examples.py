@@ -149,6 +149,7 @@ EXAMPLES: dict[str, dict[str, Any]] = {
     "stretch-score": {"by": 1.5},
     "clear-score": {},
     "set-marker": {"name": "dawn", "at_s": 1.5},
+    "set-limit": {"limit_a": 0.1, "over": "clip"},
     "remove-marker": {"name": "dawn"},
     "set-feed": {"name": "tide", "low": 0.4, "high": 4.2, "period_s": 12.0},
     "bind": {"number": 1, "key": "level", "feed": "tide"},

@@ -17,6 +17,7 @@ from outlined_glow.core.drive.shown import Asked, held, lagging, most_bits
 from outlined_glow.core.motion.frames import table_of
 from outlined_glow.core.project import Drive, apply_edit
 from outlined_glow.core.workshop import Compiler
+from outlined_glow.core.workshop.demos import demo_project
 from outlined_glow.core.workshop.motion_facts import first_step_words, start_of_groups, table_words
 
 
@@ -82,9 +83,9 @@ def test_the_first_second_of_what_no_program_lights() -> None:
     pace: Any = work.plan.pace
     # The first high charges from nothing: ln 3 in the place of ln 2 (DOMAIN 8).
     assert first - then == pytest.approx((math.log(3) - math.log(2)) * (pace.r1_ohm + pace.r2_ohm) * pace.c_f, abs=0.011)
-    grouped = apply_edit(project, "group", {"array": "row", "place": (1,), "groups": ("left",)})
-    loose = Compiler().compile(apply_edit(grouped, "drive", {"method": "ripple", "reset": "none"}))
-    assert "left" in start_of_groups(loose)
+    moth = apply_edit(demo_project("moth"), "unwire", {})
+    loose = Compiler().compile(apply_edit(moth, "drive", {"method": "ripple", "reset": "none"}))
+    assert set(start_of_groups(loose)) == set(loose.lamps.groups)
     assert all(row[-1][1] == "unknown" for row in start_of_groups(loose).values())
     assert first_step_words(loose) == ""
     assert start_of_groups(Compiler().compile(plate(ROW))) == {}

@@ -72,3 +72,23 @@ def test_how_a_value_is_read_is_told_and_a_colour_follows_it(motion: Hand) -> No
     assert (one.noise, one.bits, one.smooth_s, one.dead_band) == (0.02, 10, 1.5, 0.2)
     assert dict(strips(motion)[0].bound) == {"colour": "tide"}
     assert not feeds.read_rows.rows["timeout_s"].isVisibleTo(drawer(motion)), "only what is recorded can be too old"
+
+
+def test_no_frame_takes_more_than_it_may(motion: Hand) -> None:
+    press(motion, "Add a strip")
+    card, score = drawer(motion), motion.window.area.score
+    before = max(score._curve)
+    assert not score._wanted
+    assert not card.limit.rows["over"].isVisibleTo(card)
+    work = motion.window.session.work
+    assert work is not None
+    card.limit["limit_a"].committed.emit(work.plan.current_a * before / 2)
+    motion.settle()
+    assert max(score._curve) < 0.51 * before
+    assert max(score._wanted) == before
+    assert card.limit.rows["over"].isVisibleTo(card)
+    card.limit["over"].chosen.emit("clip")
+    motion.settle()
+    project = motion.window.session.project
+    assert project is not None
+    assert project.motion.over == "clip"

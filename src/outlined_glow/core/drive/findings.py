@@ -3,17 +3,39 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from dataclasses import replace
 
 from ..passes import Pass
-from ..project import Drive, Finding
+from ..project import Drive, Finding, Remedy
 from ..project.frames import all_in_board_frame
+from ..units import show_si
 from .heat import heat_findings
+from .methods import ways_of
 from .plan import DrivePlan
 from .supply.supply_parts import missing_findings
 
 
-def _of_plan(plan: DrivePlan) -> Sequence[Finding]:
-    return plan.findings
+def _of_plan(plan: DrivePlan, drive: Drive, limit_a: float) -> Sequence[Finding]:
+    """What the plan found. More current than the supply gives is none that flows where a program keeps its frames under it."""
+    if not all(way.programmed(own) for way, own in ways_of(drive)):
+        return plan.findings
+    return [_kept(one, plan, limit_a) if one.code == "supply-over-current" else one for one in plan.findings]
+
+
+def _kept(one: Finding, plan: DrivePlan, limit_a: float) -> Finding:
+    """A supply that gives too little for all LEDs on, where a program lights them."""
+    room = float(f"{0.95 * (plan.supply.most_a - plan.standing_a):.3g}")
+    if 0 < limit_a <= plan.supply.most_a - plan.standing_a:
+        text = (
+            f"All LEDs together would draw {show_si(plan.current_a, 'A')}; the score keeps every frame under"
+            f" {show_si(limit_a, 'A')}, which the supply gives."
+        )
+        return Finding(code="supply-kept-under", severity="note", stage="drive", text=text, measured=plan.current_a,
+                       allowed=plan.supply.most_a)  # fmt: skip
+    if room <= 0:
+        return one
+    keep = Remedy(f"keep every frame under {show_si(room, 'A')}", "set-limit", (("limit_a", room),))
+    return replace(one, remedies=(keep, *one.remedies))
 
 
 def _of_supply(drive: Drive, plan: DrivePlan) -> Sequence[Finding]:
@@ -23,7 +45,7 @@ def _of_supply(drive: Drive, plan: DrivePlan) -> Sequence[Finding]:
 
 CHECKS = (
     Pass("placing check", ("placing findings", "origin"), all_in_board_frame),
-    Pass("drive check", ("plan",), _of_plan),
+    Pass("drive check", ("plan", "drive", "current limit"), _of_plan),
     Pass("supply check", ("drive", "plan"), _of_supply),
     Pass("heat check", ("plan", "outline", "place"), heat_findings),
 )

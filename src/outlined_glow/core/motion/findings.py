@@ -9,6 +9,7 @@ from ..geometry.regions import shifted
 from ..passes import Pass
 from ..project import Drive, Finding, Motion, Remedy
 from ..shape import Outline
+from .current_findings import current_findings
 from .flash import ALLOWED, AREA_SR, Flashes, flash_report
 from .lamps import Lamps
 from .scene_findings import scene_findings
@@ -87,6 +88,11 @@ CHECKS = (
     Pass("words check", ("motion", "lamps", "seen from"), word_findings),
     Pass("scene check", ("motion", "lamps"), scene_findings),
     Pass("table check", ("motion", "lamps", "drive", "plan"), table_findings),
+    Pass(
+        "current check",
+        ("motion", "lamps", "plan", "played"),
+        lambda motion, lamps, plan, _: current_findings(motion, lamps, plan),
+    ),
     Pass("feed check", ("motion",), feed_findings),
     Pass("led count", ("leds",), len),
     Pass("motion check", ("motion", "led count", "drive"), motion_findings),

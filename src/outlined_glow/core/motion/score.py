@@ -14,6 +14,7 @@ from ..colour.difference import from_lightness
 from ..project import Feed, Motion, Strip
 from .feeds import passed_s, shares_of
 from .lamps import Lamps
+from .limit import kept_under
 from .pattern import pattern
 from .shades import in_lights, of_colour, of_palette
 from .way import Way, way_of
@@ -48,7 +49,14 @@ def as_looks(strip: Strip, feeds: tuple[Feed, ...] = ()) -> tuple[object, ...]:
 
 
 def levels(motion: Motion, lamps: Lamps, times_s: Times) -> Levels:
-    """Levels (times, LEDs, lights), 0..1, shares of the full light of each; they repeat once all of it has played."""
+    """Levels (times, LEDs, lights), 0..1, shares of the full light of each; they repeat once all of it has played. None takes
+    more current than the motion may."""
+    out = wanted_levels(motion, lamps, times_s)
+    return kept_under(out, lamps, motion.limit_a, motion.over) if motion.limit_a > 0 else out
+
+
+def wanted_levels(motion: Motion, lamps: Lamps, times_s: Times) -> Levels:
+    """The same, whatever current that takes."""
     times = np.asarray(times_s, float) % motion.seconds
     out = np.zeros((len(times), lamps.count, lamps.channels))
     if lamps.count:
@@ -181,12 +189,14 @@ def one_round(motion: Motion, samples: int, ends: bool = False) -> Levels:
     return np.asarray(shares * motion.seconds, float)
 
 
-def current_shares(motion: Motion, lamps: Lamps, times_s: Times) -> Levels:
-    """The share (times,) of the current of all LEDs fully on that flows at each moment; 0 without any."""
+def current_shares(motion: Motion, lamps: Lamps, times_s: Times, wanted: bool = False) -> Levels:
+    """The share (times,) of the current of all LEDs fully on that flows at each moment, or would (`wanted`) without a limit; 0
+    without any."""
     times = np.asarray(times_s, float)
     if lamps.full_a <= 0:
         return np.zeros(len(times))
     flat = lamps.currents.ravel() / lamps.full_a
     parts = [times[at : at + _AT_ONCE] for at in range(0, len(times), _AT_ONCE)]
-    made = [levels(motion, lamps, some).reshape(len(some), -1) @ flat for some in parts]
+    run = wanted_levels if wanted else levels
+    made = [run(motion, lamps, some).reshape(len(some), -1) @ flat for some in parts]
     return np.asarray(np.concatenate(made), float) if made else np.zeros(0)

@@ -9,6 +9,8 @@ from ..project import Marker, Param, Project, edit
 from ..text_safety import short
 from .edits import with_score
 
+OVER = (("dim", "dims the frame"), ("clip", "clips the brightest"))
+
 
 @edit(
     "stretch-score",
@@ -76,6 +78,20 @@ def remove_marker(project: Project, *, name: str) -> Project:
         there = ", ".join(one.name for one in markers) or "none"
         raise Trouble(f"There is no marker “{short(name)}”; there are: {there}.")
     return msgspec.structs.replace(project, motion=msgspec.structs.replace(project.motion, markers=kept))
+
+
+@edit(
+    "set-limit",
+    "No frame over {limit_a} A",
+    limit_a=Param("quantity", "A", 0, 100, title="at most", shown="mA", step=10, digits=1),
+    over=Param("choice", choices=tuple(word for word, _ in OVER), titles=OVER, title="what is over"),
+)
+def set_limit(project: Project, *, limit_a: float | None = None, over: str | None = None) -> Project:
+    """Keep every frame of what plays under a current (0: any): dim a frame that is over it as a whole, or clip its brightest
+    lights. It counts in tables for a controller as well."""
+    told = {"limit_a": limit_a, "over": over}
+    kept = {key: value for key, value in told.items() if value is not None}
+    return msgspec.structs.replace(project, motion=msgspec.structs.replace(project.motion, **kept))
 
 
 @edit("clear-score", "Score cleared")

@@ -26,11 +26,12 @@ Pixels = NDArray[np.uint8]
 @dataclass(frozen=True, eq=False)
 class Strips:
     """Pixels (n, columns, 3) sRGB with the LEDs group after group, of very many every so many, the groups with their sizes,
-    and the share (columns,) of the full current."""
+    the share (columns,) of the full current, and that which would be without a limit, where it is another one."""
 
     pixels: Pixels
     groups: tuple[tuple[str, int], ...]
     curve: tuple[float, ...]
+    wanted: tuple[float, ...] = ()
 
 
 def strips(motion: Motion, lamps: Lamps, columns: int, background: tuple[int, int, int]) -> Strips:
@@ -41,7 +42,8 @@ def strips(motion: Motion, lamps: Lamps, columns: int, background: tuple[int, in
     pixels = shown(levels(motion, lamps, times)[:, seen].transpose(1, 0, 2), lamps, seen, background)
     groups = tuple((name, lamps.groups.count(name)) for name in names)
     curve = tuple(current_shares(motion, lamps, times).tolist())
-    return Strips(pixels, groups, curve)
+    wanted = tuple(current_shares(motion, lamps, times, wanted=True).tolist()) if motion.limit_a > 0 else ()
+    return Strips(pixels, groups, curve, wanted if wanted != curve else ())
 
 
 def strip_picture(

@@ -155,11 +155,14 @@ class SceneChange(Section, frozen=True):
 
 
 class Motion(Section, frozen=True):
-    """What plays: the strips of the score, or one pattern on all LEDs as long as there are none."""
+    """What plays: the strips of the score, or one pattern on all LEDs as long as there are none. No frame takes more than
+    `limit_a` (0: any current): what would is dimmed as a whole, or its brightest lights are clipped."""
 
     pattern: str = "steady"
     period_s: Annotated[float, Meta(gt=0, le=600)] = 2.0
     brightness: Annotated[float, Meta(ge=0, le=1)] = 1.0
+    limit_a: Annotated[float, Meta(ge=0, le=100)] = 0.0
+    over: Literal["dim", "clip"] = "dim"
     score: Annotated[tuple[Strip, ...], Meta(max_length=2000)] = ()
     markers: Annotated[tuple[Marker, ...], Meta(max_length=200)] = ()
     feeds: Annotated[tuple[Feed, ...], Meta(max_length=100)] = ()

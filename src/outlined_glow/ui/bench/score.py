@@ -50,6 +50,8 @@ class Score(QAbstractSlider):
         self._groups: list[tuple[str, int]] = []
         self._strip: QImage | None = None
         self._curve: list[float] = []
+        #: The current without a limit, where that is another one.
+        self._wanted: list[float] = []
         self._average_a = 0.0
         self._period = 1.0
         self._time = 0.0
@@ -79,11 +81,11 @@ class Score(QAbstractSlider):
             self.choose(0)
         self._grow()
         if not work.leds:
-            self._strip, self._curve, self._groups = None, [], []
+            self._strip, self._curve, self._wanted, self._groups = None, [], [], []
             self.update()
             return
         made = core("strips").strips(motion, work.lamps, _COLUMNS, GROUND)
-        self._groups, self._curve = list(made.groups), list(made.curve)
+        self._groups, self._curve, self._wanted = list(made.groups), list(made.curve), list(made.wanted)
         count = made.pixels.shape[0]
         self._strip = QImage(made.pixels.tobytes(), _COLUMNS, count, 3 * _COLUMNS, QImage.Format.Format_RGB888).copy()
         self.update()
@@ -359,12 +361,14 @@ class Score(QAbstractSlider):
         painter.drawText(QRectF(16, top, 100, 18), 0, "current")
         painter.setPen(t.colour("quiet"))
         painter.drawText(QRectF(16, top + 17, 106, 18), 0, f"average {show_si(self._average_a, 'A')}")
-        painter.setPen(QPen(t.colour("lamp"), 1.5))
-        points = [
-            QPointF(
-                self._left + wide * self._period / self.span_s * (place + 0.5) / _COLUMNS, base - 2 - value * (base - top - 6)
-            )
-            for place, value in enumerate(self._curve)
-        ]
-        for one, other in itertools.pairwise(points):
-            painter.drawLine(one, other)
+        for curve, pen in (
+            (self._wanted, QPen(t.colour("warn"), 1, Qt.PenStyle.DotLine)), (self._curve, QPen(t.colour("lamp"), 1.5)),
+        ):  # fmt: skip
+            painter.setPen(pen)
+            unit = wide * self._period / self.span_s / _COLUMNS
+            points = [
+                QPointF(self._left + unit * (place + 0.5), base - 2 - value * (base - top - 6))
+                for place, value in enumerate(curve)
+            ]
+            for one, other in itertools.pairwise(points):
+                painter.drawLine(one, other)

@@ -90,6 +90,9 @@ class MotionDrawer(Drawer):
         current = self.add_card("Current", "of all that plays")
         self.average = current.figure("average")
         self.peak = current.figure("peak")
+        self.limit = KeyRows(current, "set-limit", lambda key, value: self.edit("set-limit", **{key: value}))
+        self.limit.add("limit_a", "over")
+        self.limit["limit_a"].setToolTip("No frame of the score takes more; 0 allows any current")
         self.first_step = current.figure("first step after power-on")
         self._first_row = self.first_step.parentWidget()
         self.table = self.add_card("Table for a controller", "50 frames a second")
@@ -143,6 +146,8 @@ class MotionDrawer(Drawer):
         self.wish.setText("" if wish is None else facts.hours_words(wish))
         if self._wish_row is not None:
             self._wish_row.setVisible(wish is not None)
+        self.limit.show_of(motion)
+        self.limit.only(("limit_a", "over") if motion.limit_a else ("limit_a",))
         first = core("motion_facts").first_step_words(work)
         self.first_step.setText(first)
         if self._first_row is not None:
