@@ -92,3 +92,25 @@ def test_no_frame_takes_more_than_it_may(motion: Hand) -> None:
     project = motion.window.session.project
     assert project is not None
     assert project.motion.over == "clip"
+
+
+def test_the_light_that_is_left_is_shown_on_the_board(motion: Hand) -> None:
+    window = motion.window
+    window.session.edit("set-supply", {"supply": "coin-2032"})
+    motion.settle()
+    rail = drawer(motion).rail
+    assert rail._charge_row.isVisibleTo(drawer(motion))
+    assert window.area.bench.rail is None
+    motion.click(rail.shown)
+    until(lambda: window.area.bench.rail is not None)
+    full = window.area.bench.rail.mean()
+    QTest.mouseClick(rail.charge, Qt.MouseButton.LeftButton, pos=QPoint(12, rail.charge.height() // 2))
+    assert window.area.bench.rail.mean() < 0.7 * full
+    assert window.area.bench._request().rail is not None
+    window.show_stage("lights")
+    motion.settle()
+    assert window.area.bench._request().rail is None, "it belongs to Motion"
+    window.show_stage("motion")
+    motion.settle()
+    motion.click(rail.shown)
+    assert window.area.bench.rail is None

@@ -91,6 +91,7 @@ _PARTS = {
     "sketches": "outlined_glow.core.drive.sketches",
     "instead": "outlined_glow.core.workshop.instead",
     "net_facts": "outlined_glow.core.workshop.net_facts",
+    "rail": "outlined_glow.core.workshop.rail",
     "drops": "outlined_glow.core.workshop.drops",
     "hand_track": "outlined_glow.core.workshop.hand_track",
     "net_lens": "outlined_glow.core.workshop.net_lens",

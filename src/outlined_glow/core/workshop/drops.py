@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from io import BytesIO
 from typing import Any
 
@@ -24,10 +24,12 @@ _COLOURS = ((38, 64, 112), (78, 154, 166), (240, 178, 72), (255, 111, 89))
 
 @dataclass(frozen=True)
 class Drops:
-    """The drop of every net that carries something, and the LED whose supply is least: its index and volts."""
+    """The drop of every net that carries something; the LED whose supply is least: its index and volts; what each LED loses on
+    its way, by its index, V."""
 
     nets: Mapping[str, Drop]
     worst: tuple[int, float] | None
+    lost: Mapping[int, float] = field(default_factory=dict)
 
     @property
     def worst_v(self) -> float:
@@ -57,7 +59,9 @@ def drops(work: Work) -> Drops:
         made = drop_of(pads, tracks, vias, poured, taken, source, thickness, plating, links)
         on_board[net.name] = made
         found[net.name] = made.below(strands.get(source, 0.0) * sum(taken.values()))
-    return Drops(found, _worst(work, on_board))
+    lost = _lost(work, on_board)
+    worst = max(lost, key=lambda one: lost[one], default=None)
+    return Drops(found, None if worst is None else (worst, work.plan.supply_v - lost[worst]), lost)
 
 
 def _taken(
@@ -99,8 +103,8 @@ def _led_amps(plan: DrivePlan) -> dict[int, float]:
     return out
 
 
-def _worst(work: Work, found: Mapping[str, Drop]) -> tuple[int, float] | None:
-    """The LED with the least volts between the supply and the ground that reach it."""
+def _lost(work: Work, found: Mapping[str, Drop]) -> dict[int, float]:
+    """What each LED loses between the supply and the ground that reach it, by its index, V."""
     served = _served(work)
     rails = {net.name: net.kind for net in work.board.nets if net.kind in ("supply", "ground")}
     lost: dict[int, float] = {}
@@ -108,12 +112,9 @@ def _worst(work: Work, found: Mapping[str, Drop]) -> tuple[int, float] | None:
         for (ref, _), value in found[name].pins.items() if name in found else ():
             if ref in served:
                 lost[served[ref]] = lost.get(served[ref], 0.0) + abs(value)
-    if not lost:
-        return None
-    index = max(lost, key=lambda one: lost[one])
     ways = [net.name for net in work.board.nets if net.name.split()[0] in ("supply", "ground")]
     ohms = sum(strand.ohm for one in work.values["leads off the board"] for strand in one.strands if strand.net in ways)
-    return index, work.plan.supply_v - lost[index] - ohms * work.plan.current_max_a
+    return {index: volts + ohms * work.plan.current_max_a for index, volts in lost.items()}
 
 
 def drop_facts(work: Work, found: Drops) -> dict[str, Any]:

@@ -63,6 +63,7 @@ class Canvas(QWidget):
         self.time_s: float | None = None
         self.real = self.dark = False
         self.by_hand: Any = None
+        self.rail: Any = None
         self.strip: Any = None
         self.hidden: frozenset[str] = frozenset()
         self.leaf, self.compare = "", "picture"
@@ -234,6 +235,11 @@ class Canvas(QWidget):
         self.by_hand = motion
         self.redraw()
 
+    def set_rail(self, shares: Any) -> None:
+        """The share of its light that each light of each LED gives; None for all of it."""
+        self.rail = shares
+        self.redraw()
+
     def show_way(self, strip: Any) -> None:
         """Number the LEDs in the order in which a strip of the score runs over them; None for no strip."""
         self.strip = strip
@@ -291,6 +297,7 @@ class Canvas(QWidget):
             self.real,
             self.dark,
             self.by_hand,
+            self.rail if self.stage == "motion" else None,
         )
 
     # -- camera ---------------------------------------------------------------------------------------------------

@@ -35,6 +35,8 @@ class Request:
     dark: bool = False
     #: What plays, with a knob in the hand; None for that of the project.
     motion: Any = None
+    #: The share of its light that each light of each LED gives; None for all of it.
+    rail: Any = None
 
 
 class Renderer:
@@ -89,6 +91,8 @@ class Renderer:
                 levels = core("truth").real_at(wanted.work.design.drive, motion, lamps, wanted.time_s)
             else:
                 levels = score.level_at(motion, lamps, wanted.time_s) if playing else score.still(motion, lamps)
+            if wanted.rail is not None and wanted.rail.shape == levels.shape:
+                levels = levels * wanted.rail
             pixels = self._frames()(levels) if playing else core("glow").play(self._exposed, levels)
             return image(pixels, wanted.scale)
 

@@ -19,6 +19,7 @@ from .feeds import FeedsCard
 from .flash_bars import FlashBars
 from .markers import MarkersCard
 from .motion_strip import StripCards
+from .rail_card import RailCard
 from .scenes import ScenesCards
 
 _FILMS = "Pictures, films, tables (*.gif *.png *.webp *.jpg *.jpeg *.mp4 *.webm *.csv *.json)"
@@ -104,6 +105,7 @@ class MotionDrawer(Drawer):
         self.steady = run.figure("as it is driven")
         self.wish = run.figure("with the pattern (a preview)", "honey")
         self._wish_row = self.wish.parentWidget()
+        self.rail = RailCard(self, self.session)
         self.truths.hide()
         self.table.hide()
 
@@ -114,6 +116,7 @@ class MotionDrawer(Drawer):
         self.scenes.attach(window)
         self.markers.attach(window)
         self.feeds.attach(window)
+        self.rail.attach(window)
 
     def inputs(self) -> Mapping[str, QWidget]:
         """The pattern and its keys."""
@@ -158,9 +161,11 @@ class MotionDrawer(Drawer):
         self.strip.show_work(work)
         self.feeds.show_work(work)
         self.markers.show_work(work)
+        self.rail.show_work(work)
         self.scenes.show_work(work)
 
     def look(self, work: Any) -> None:
+        self.rail.look(work)
         self.session.jobs.submit(
             "flashes", lambda cancelled: core("motion_facts").flashes_of(work),
             lambda report: self._show_flashes(work, report), self.session.trouble.emit,
