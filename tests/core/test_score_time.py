@@ -98,3 +98,9 @@ def test_markers_are_set_moved_named_and_go_with_the_score() -> None:
     with pytest.raises(Trouble, match="no marker"):
         apply_edit(project, "remove-marker", {"name": "a"})
     assert len(apply_edit(project, "remove-marker", {"name": "b"}).motion.markers) == 1
+
+
+def test_a_curve_in_any_order_and_a_score_of_days_do_no_harm() -> None:
+    assert curve_at(((1.0, 1.0), (0.5, 0.2), (0.5, 0.4), (0.0, 0.0)), [0.5])[0] == pytest.approx(0.4)
+    assert curve_at(((0.5, 0.2), (0.5, 0.4)), [0.3])[0] == 0.3
+    assert Motion(score=(Strip(number=1, length_s=7200.0, repeats=1000),)).seconds == 7200.0

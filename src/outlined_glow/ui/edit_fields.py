@@ -66,7 +66,7 @@ class KeyRows:
             if isinstance(field, Switch):
                 field.switched.connect(lambda on, key=key: self._commit(key, on))
             elif isinstance(field, TextField):
-                field.committed.connect(lambda text, key=key: self._commit(key, text))
+                field.committed.connect(lambda text, key=key: self._words(key, text))
             elif isinstance(field, ListField):
                 field.committed.connect(lambda numbers, key=key: self._commit(key, numbers))
             elif isinstance(field, Choice):
@@ -76,6 +76,10 @@ class KeyRows:
                 field.committed.connect(lambda value, key=key, whole=whole: self._commit(key, round(value) if whole else value))
             self.rows[key], self.fields[key] = self._card.row(param.title, field), field
         return self.fields[keys[-1]]
+
+    def _words(self, key: str, text: str) -> None:
+        if self._commit(key, text) is False:
+            self.fields[key].refused()
 
     def show(self, values: Mapping[str, Any]) -> None:
         """Show the values of the keys that are given."""

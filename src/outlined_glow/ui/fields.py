@@ -153,6 +153,10 @@ class TextField(QLineEdit):
             self.setText(text)
             self.setCursorPosition(0)
 
+    def refused(self) -> None:
+        """What was committed could not be: Enter commits it again."""
+        self._shown = ""
+
     def _commit(self) -> None:
         if self.text().strip() and self.text() != self._shown:
             self._shown = self.text()

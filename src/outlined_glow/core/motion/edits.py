@@ -8,7 +8,7 @@ from typing import Any
 import msgspec
 
 from ..errors import Trouble
-from ..project import Motion, Param, Project, Strip, edit
+from ..project import Motion, OwnPattern, Param, Project, Strip, edit
 from ..project.param import PictureFile
 from ..text_safety import short
 from .feeds import fields_of
@@ -52,7 +52,7 @@ def _words(rows: tuple[tuple[str, str], ...]) -> tuple[str, ...]:
 
 
 _STRIP: dict[str, Param] = {
-    "pattern": Param("choice", choices=pattern_names, title="pattern"),
+    "pattern": Param("choice", choices=pattern_names, title="pattern", others=True),
     "group": Param("names"),
     "array": Param("names"),
     "region": Param("text", title="on the colour"),
@@ -67,6 +67,7 @@ _STRIP: dict[str, Param] = {
     "level": Param("quantity", "", 0, 1, title="brightness", shown="%", step=5, digits=0),
     "colour": Param("text", title="colour"),
     "palette": Param("choice", choices=lambda: (NONE, *palette_names()), title="palette"),
+    "shades": Param("text", title="own colours"),
     "fade_in_s": Param("quantity", "s", 0, 7200, title="fades in over", step=0.1),
     "fade_out_s": Param("quantity", "s", 0, 7200, title="fades out over", step=0.1),
     "fading": Param("choice", choices=_words(FADING), titles=FADING, title="fades"),
@@ -91,7 +92,7 @@ _STRIP: dict[str, Param] = {
 @edit(
     "set-pattern",
     "Pattern",
-    pattern=Param("choice", choices=pattern_names, title="pattern"),
+    pattern=Param("choice", choices=pattern_names, title="pattern", others=True),
     period_s=Param("quantity", "s", 0.05, 600, title="period", step=0.5),
     brightness=Param("quantity", "", 0, 1, title="brightness", shown="%", step=5, digits=0),
 )
@@ -99,6 +100,7 @@ def set_pattern(project: Project, **changes: Any) -> Project:
     """Choose the pattern that plays on all LEDs as long as the score has no strips, how long one round takes, and how bright it
     is (0 to 1)."""
     kept = {key: value for key, value in changes.items() if value is not None}
+    pattern(kept.get("pattern", "steady"), project.motion.patterns)
     return msgspec.structs.replace(project, motion=msgspec.structs.replace(project.motion, **kept))
 
 
@@ -110,7 +112,7 @@ def add_strip(project: Project, **told: Any) -> Project:
     new = Strip(number=max((one.number for one in score), default=0) + 1)
     if told.get("length_s") is None:
         told["length_s"] = told["period_s"] if told.get("period_s") is not None else new.length_s
-    made = _changed(new, told)
+    made = _changed(new, told, project.motion.patterns)
     if told.get("row") is None:
         made = msgspec.structs.replace(made, row=free_row(score, made))
     return with_score(project, (*score, made))
@@ -119,7 +121,7 @@ def add_strip(project: Project, **told: Any) -> Project:
 @edit("set-strip", "Strip {number}", number=Param("count", "", 1, 100_000, optional=False), **_STRIP)
 def set_strip(project: Project, *, number: int, **told: Any) -> Project:
     """Change a strip of the score."""
-    return _exchanged(project, number, lambda one: (_changed(one, told),))
+    return _exchanged(project, number, lambda one: (_changed(one, told, project.motion.patterns),))
 
 
 @edit(
@@ -230,6 +232,16 @@ def keys_of(text: str) -> tuple[tuple[str, float], ...]:
     return tuple(sorted(out.items()))
 
 
+def shades_of(text: str) -> str:
+    """Colours that a palette of one's own runs through, as they are written: FF8000 400010. `none` for no palette."""
+    if text.strip().lower() == NONE:
+        return ""
+    colours = [str(_HEX.check("shades", word)) for word in text.replace(",", " ").split()]
+    if not 2 <= len(colours) <= 8:
+        raise Trouble(f"A palette runs through 2 to 8 colours, such as FF8000 400010; {len(colours)} are given.")
+    return " ".join(colours)
+
+
 def curve_of(text: str) -> tuple[tuple[float, float], ...]:
     """A curve as it is written: shares of the time and of the period that is shown then, 0,0 0.3,0.8 1,1. `none` is even."""
     if text.strip() == NONE:
@@ -246,7 +258,7 @@ def curve_of(text: str) -> tuple[tuple[float, float], ...]:
     return tuple(points)
 
 
-def _changed(one: Strip, told: dict[str, Any]) -> Strip:
+def _changed(one: Strip, told: dict[str, Any], own: tuple[OwnPattern, ...]) -> Strip:
     """A strip with what was told of it."""
     new = {key: value for key, value in told.items() if value is not None}
     if new.pop("everywhere", False):
@@ -263,6 +275,8 @@ def _changed(one: Strip, told: dict[str, Any]) -> Strip:
         new["font"] = ""
     if new.get("palette") == NONE:
         new["palette"] = ""
+    if "shades" in new:
+        new["palette"] = shades_of(new.pop("shades"))
     if "curve" in new:
         new["curve"] = curve_of(new["curve"])
     if "keys" in new:
@@ -270,22 +284,22 @@ def _changed(one: Strip, told: dict[str, Any]) -> Strip:
             () if new["keys"].strip() == NONE else tuple(sorted((dict(one.keys) | dict(keys_of(new["keys"]))).items()))
         )
     if "pattern" in new and new["pattern"] != one.pattern:
-        known = pattern(new["pattern"]).keys
+        known = pattern(new["pattern"], own).keys
         new["keys"] = tuple(row for row in new.get("keys", one.keys) if row[0] in known or told.get("keys"))
     made = msgspec.structs.replace(one, **new)
-    _written(made)
-    pattern(made.pattern).checked(dict(made.keys))
+    _written(made, own)
+    pattern(made.pattern, own).checked(dict(made.keys))
     if made.end_s > 7200:
         raise Trouble(f"The strip would end at {made.end_s:g} s; a score lasts at most two hours (7200 s).")
     return made
 
 
-def _written(one: Strip) -> None:
+def _written(one: Strip, own: tuple[OwnPattern, ...]) -> None:
     """`Trouble` for words without words, and for what is bound that the pattern does not have."""
-    if pattern(one.pattern).written == "picture":
+    if pattern(one.pattern, own).written == "picture":
         if not one.film:
             raise Trouble("“picture” needs a file: bring a picture or film first (add-film file=).")
-    elif pattern(one.pattern).written and not one.text:
+    elif pattern(one.pattern, own).written and not one.text:
         raise Trouble(f"“{one.pattern}” needs a text; give text= as well, such as text=hello.")
 
 

@@ -100,10 +100,10 @@ def bind(project: Project, *, number: int, key: str, feed: str) -> Project:
     one = strip_of(motion, number)
     kept = tuple(row for row in one.bound if row[0] != key)
     if feed != NONE:
-        takes = (*pattern(one.pattern).keys, LEVEL, PACE, COLOUR)
+        takes = (*pattern(one.pattern, motion.patterns).keys, LEVEL, PACE, COLOUR)
         if key not in takes:
             raise Trouble(f"“{one.pattern}” has no “{short(key)}” that could follow a feed; there are: {', '.join(takes)}.")
-        if key == COLOUR and not (one.palette or pattern(one.pattern).palette):
+        if key == COLOUR and not (one.palette or pattern(one.pattern, motion.patterns).palette):
             raise Trouble(f"Strip {number} has no palette that its colour could run through; choose one first (palette=).")
         if feed not in {known.name for known in motion.feeds}:
             known = ", ".join(one.name for one in motion.feeds) or "none"

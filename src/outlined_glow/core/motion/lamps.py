@@ -16,6 +16,7 @@ from ..board.model import LightSpot
 from ..colour.difference import hex_to_rgb
 from ..geometry.regions import shifted
 from ..lights import Led
+from ..project import OwnPattern
 from ..shape import Outline
 
 Numbers = NDArray[np.float64]
@@ -53,6 +54,8 @@ class Lamps:
     films: tuple[tuple[str, bytes], ...] = ()
     #: The edge of the board, anticlockwise from its highest point; None where there is no board.
     edge: shapely.LinearRing | None = None
+    #: Patterns of the project's own.
+    patterns: tuple[OwnPattern, ...] = ()
 
     @property
     def count(self) -> int:
@@ -111,6 +114,7 @@ def lamps_of(
     board: str = "",
     films: tuple[tuple[str, bytes], ...] = (),
     outline: Outline | None = None,
+    patterns: tuple[OwnPattern, ...] = (),
 ) -> Lamps:
     """The table of a board's LEDs; `chain` has their indices in the order in which they are chained, `regions` the colour of
     the picture that each of the `leds` lies on."""
@@ -158,6 +162,7 @@ def lamps_of(
         board=board,
         films=films,
         edge=None if outline is None else _edge_of(outline),
+        patterns=patterns,
     )
 
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from functools import cache
 from typing import Any
@@ -13,7 +13,7 @@ from msgspec import Struct
 from numpy.typing import NDArray
 
 from ..errors import Trouble
-from ..project import Strip
+from ..project import OwnPattern, Strip
 from ..shipped import entries
 from ..text_safety import short
 from .formula import FUNCTIONS, Formula, read_formula
@@ -148,9 +148,33 @@ def _pattern(name: str, entry: Any) -> Pattern:
     return made
 
 
-def pattern(name: str) -> Pattern:
-    """The pattern of that name, or `Trouble`."""
+def pattern(name: str, own: Sequence[OwnPattern] = ()) -> Pattern:
+    """The pattern of that name, of those that ship or of a project's `own`, or `Trouble`."""
     found = patterns().get(name)
     if found is None:
-        raise Trouble(f"There is no pattern “{short(name)}”; there are {', '.join(patterns())}.")
+        mine = next((one for one in own if one.name == name), None)
+        if mine is None:
+            names = [*patterns(), *(one.name for one in own)]
+            raise Trouble(f"There is no pattern “{short(name)}”; there are {', '.join(names)}.")
+        found = own_pattern(mine)
     return found
+
+
+def own_pattern(one: OwnPattern) -> Pattern:
+    """A pattern of a project's own. `Trouble` for one that cannot be."""
+    text = msgspec.json.encode(one)
+    if text not in _OWN:
+        entry = {
+            "level": one.level, "about": one.about, "where": dict(one.where), "colour": one.colour, "palette": one.palette,
+            "keys": {key: {"value": value, "low": low, "high": high} for key, value, low, high in one.keys},
+        }  # fmt: skip
+        if one.name in pattern_names():
+            raise Trouble(f"A pattern “{one.name}” ships already; give yours another name.")
+        if len(_OWN) > 200:
+            _OWN.clear()
+        _OWN[text] = _pattern(one.name, entry)
+    return _OWN[text]
+
+
+#: Patterns of projects, by their text.
+_OWN: dict[bytes, Pattern] = {}

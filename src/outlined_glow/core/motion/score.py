@@ -94,7 +94,7 @@ def strip_levels(
     past = local_s if fast is None else passed_s(fast, now) - passed_s(fast, np.maximum(now - local_s, 0.0))
     turns = past / strip.period_s
     rounds = np.floor(turns)
-    one = pattern(strip.pattern)
+    one = pattern(strip.pattern, lamps.patterns)
     phases = _PACES[strip.pace](turns - rounds, strip)
     keys: dict[str, Any] = {name: key.value for name, key in one.keys.items()} | dict(strip.keys)
     known = {feed.name: shares_of(feed, now) for feed in feeds if feed.name in told.values()}
@@ -149,9 +149,11 @@ def curve_at(points: Sequence[tuple[float, float]], shares: Times) -> Levels:
     """A drawn curve (t,) at shares of the time: smooth through its points, never back where they do not go back."""
     from scipy.interpolate import PchipInterpolator  # only who draws a curve loads it
 
-    if len(points) < 2:
+    # A file from elsewhere may have them in any order.
+    sorted_out = sorted(dict(points).items())
+    if len(sorted_out) < 2:
         return np.asarray(shares, float)
-    x, y = (np.array(row) for row in zip(*points, strict=True))
+    x, y = (np.array(row) for row in zip(*sorted_out, strict=True))
     return np.asarray(np.clip(PchipInterpolator(x, y)(np.asarray(shares, float)), 0.0, 1.0))
 
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from functools import lru_cache
 from typing import Any
 
@@ -17,6 +18,7 @@ from .lamps import BLUE, GREEN, RED, WHITE, Lamps
 Numbers = NDArray[np.float64]
 #: So finely a palette is worked out.
 _STEPS = 512
+_HEX = re.compile("[0-9A-F]{6}")
 
 
 def palettes() -> dict[str, tuple[str, ...]]:
@@ -29,10 +31,16 @@ def palette_names() -> tuple[str, ...]:
     return tuple(palettes())
 
 
+def own_colours(name: str) -> tuple[str, ...]:
+    """The colours of a palette that is told by them; none for one that is told by its name."""
+    words = tuple(name.split())
+    return words if len(words) > 1 and all(_HEX.fullmatch(word) for word in words) else ()
+
+
 @lru_cache(maxsize=64)
 def _table(name: str) -> Numbers:
     """A palette (steps, 3), linear light, from its first colour to its last at even steps of CIELAB between them."""
-    found = palettes().get(name)
+    found = palettes().get(name) or own_colours(name)
     if not found:
         raise Trouble(f"There is no palette “{short(name)}”; there are {', '.join(palettes())}.")
     labs = np.array([hex_to_lab(one) for one in found])

@@ -64,7 +64,7 @@ def strip_picture(
 def _in_view(strip: Strip, lamps: Lamps, way: Way) -> NDArray[np.intp]:
     """Which LEDs of a way are drawn, from the top down: along it, of many every so many. Of words that run, one column: what
     comes by there can be read."""
-    if pattern(strip.pattern).written == "words" and len(way.rows):
+    if pattern(strip.pattern, lamps.patterns).written == "words" and len(way.rows):
         row, column, _, columns, (leds, _) = matrix(lamps, way.rows)
         there = np.flatnonzero(column == columns // 2)
         return np.asarray(leds[there[np.argsort(row[there], kind="stable")]], np.intp)

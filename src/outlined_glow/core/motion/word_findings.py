@@ -27,7 +27,7 @@ def word_findings(motion: Motion, lamps: Lamps, seen_from_m: float) -> list[Find
         if one.muted or not lamps.count or (one.board and one.board != lamps.board):
             continue
         out += _feeds_gone(one, motion)
-        written = pattern(one.pattern).written
+        written = pattern(one.pattern, motion.patterns).written
         if written == "picture" and film_of(lamps.films, one.film) is None:
             text = f"The film of strip {one.number} is not in the project, or cannot be read. Bring it again."
             out.append(
@@ -94,7 +94,7 @@ def _words(one: Strip, motion: Motion, lamps: Lamps) -> list[Finding]:
     if lacks:
         text = f"Strip {one.number}: “{font.name}” has no letters for {' '.join(lacks[:12])}. Write it otherwise."
         out.append(_told("letters-lacking", text))
-    speed = dict(one.keys).get("speed", pattern(one.pattern).keys["speed"].value)
+    speed = dict(one.keys).get("speed", pattern(one.pattern, motion.patterns).keys["speed"].value)
     wide = max((font.line(text).shape[1] for text in texts), default=0)
     if speed == 0 and wide > columns:
         runs = Remedy("let it run", "set-strip", (("number", one.number), ("keys", "speed=10")))
@@ -164,7 +164,7 @@ def _feeds_gone(one: Strip, motion: Motion) -> list[Finding]:
         remedies = (make,) if gone[0].isidentifier() and gone[0].isascii() else ()
         text = f"Strip {one.number} follows “{gone[0]}”, and there is no such feed."
         out.append(_told("feed-lacking", text, remedies=remedies))
-    lost = sorted({key for key, _ in one.bound} - {*pattern(one.pattern).keys, LEVEL, PACE, COLOUR})
+    lost = sorted({key for key, _ in one.bound} - {*pattern(one.pattern, motion.patterns).keys, LEVEL, PACE, COLOUR})
     if lost:
         remedy = Remedy("leave it", "bind", (("number", one.number), ("key", lost[0]), ("feed", "none")))
         text = f"Strip {one.number}: “{lost[0]}” follows a feed, and “{one.pattern}” has no such number."

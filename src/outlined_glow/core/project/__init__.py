@@ -40,7 +40,7 @@ from .model import (
     Tones,
     Words,
 )
-from .motion import Button, Feed, Marker, Motion, NoValue, Scene, SceneChange, Strip
+from .motion import Button, Feed, Marker, Motion, NoValue, OwnPattern, Scene, SceneChange, Strip
 from .param import Param
 from .unknown import plain
 from .wiring import Anew, Area, DrawnTrack, Lead, PartPlace, Pour, Wiring
@@ -85,6 +85,7 @@ __all__ = [
     "Motion",
     "NoValue",
     "OwnController",
+    "OwnPattern",
     "OwnPin",
     "Param",
     "PartPlace",

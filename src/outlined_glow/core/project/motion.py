@@ -22,7 +22,9 @@ Fading = Literal["level", "lightness"]
 #: What a live field shows where its feed has no value, or an old one; what digits show that have no room for a number.
 NoValue = Literal["dashes", "blank", "last"]
 NoRoom = Literal["dashes", "blank", "cut"]
-Seconds = Annotated[float, Meta(ge=0, le=7200)]
+#: A score is no longer, s.
+LONGEST_S = 7200.0
+Seconds = Annotated[float, Meta(ge=0, le=LONGEST_S)]
 Share = Annotated[float, Meta(ge=0, le=1)]
 Word = Annotated[str, Meta(max_length=80)]
 
@@ -51,6 +53,19 @@ class Feed(Section, frozen=True):
     smooth_s: Annotated[float, Meta(ge=0, le=3600)] = 0.0
     dead_band: Annotated[float, Meta(ge=0, le=1e9)] = 0.0
     timeout_s: Annotated[float, Meta(ge=0, le=1e7)] = 0.0
+
+
+class OwnPattern(Section, frozen=True):
+    """A pattern of the project's own, in the words of those that ship: formulas, and the numbers that it takes, each with its
+    usual value and its limits."""
+
+    name: Annotated[str, Meta(min_length=1, max_length=40)]
+    level: Annotated[str, Meta(min_length=1, max_length=400)]
+    about: Annotated[str, Meta(max_length=200)] = ""
+    keys: Annotated[tuple[tuple[Word, float, float, float], ...], Meta(max_length=20)] = ()
+    where: Annotated[tuple[tuple[Word, Annotated[str, Meta(max_length=400)]], ...], Meta(max_length=20)] = ()
+    colour: Annotated[str, Meta(max_length=400)] = ""
+    palette: Word = ""
 
 
 class Strip(Section, frozen=True):
@@ -164,6 +179,7 @@ class Motion(Section, frozen=True):
     limit_a: Annotated[float, Meta(ge=0, le=100)] = 0.0
     over: Literal["dim", "clip"] = "dim"
     score: Annotated[tuple[Strip, ...], Meta(max_length=2000)] = ()
+    patterns: Annotated[tuple[OwnPattern, ...], Meta(max_length=100)] = ()
     markers: Annotated[tuple[Marker, ...], Meta(max_length=200)] = ()
     feeds: Annotated[tuple[Feed, ...], Meta(max_length=100)] = ()
     scenes: Annotated[tuple[Scene, ...], Meta(max_length=100)] = ()
@@ -172,8 +188,8 @@ class Motion(Section, frozen=True):
 
     @property
     def seconds(self) -> float:
-        """How long it plays before it begins again."""
-        return max((one.end_s for one in self.score), default=self.period_s)
+        """How long it plays before it begins again: two hours at most."""
+        return min(max((one.end_s for one in self.score), default=self.period_s), LONGEST_S)
 
     @property
     def is_steady(self) -> bool:

@@ -60,6 +60,8 @@ class Param:
     shown: str | None = None
     step: float = 1.0
     digits: int = 2
+    #: Other words than its choices may be meant; the edit knows which.
+    others: bool = False
 
     def options(self) -> tuple[str, ...]:
         """The words a choice may take."""
@@ -109,6 +111,8 @@ class Param:
             return None
         if self.kind in ("quantity", "count"):
             return self._number(key, value)
+        if self.kind == "choice" and self.others and isinstance(value, str) and 0 < len(value.strip()) <= 80:
+            return printable(value, " ")
         if self.kind == "choice" and value not in self.options():
             raise Trouble(f"{key} cannot be “{value}”; it is one of {', '.join(self.options())}.")
         if self.kind == "colour" or (self.kind == "path" and value not in PATHS):

@@ -179,10 +179,11 @@ def strip_words(work: Work, strip: Strip) -> str:
     return f"{on or 'all'}: {leds}, along {along}, {show(strip.start_s, 2)} to {show(strip.end_s, 2)} s"
 
 
-def keys_of_strip(strip: Strip) -> Mapping[str, tuple[Key, float]]:
+def keys_of_strip(work: Work, strip: Strip) -> Mapping[str, tuple[Key, float]]:
     """The numbers that the pattern of a strip takes, and their values in it."""
     own = dict(strip.keys)
-    return {name: (key, own.get(name, key.value)) for name, key in pattern(strip.pattern).keys.items()}
+    found = pattern(strip.pattern, work.project.motion.patterns)
+    return {name: (key, own.get(name, key.value)) for name, key in found.keys.items()}
 
 
 def change_words(one: SceneChange) -> str:

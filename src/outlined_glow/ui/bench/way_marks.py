@@ -20,7 +20,7 @@ _MOST_NUMBERS, _MOST_RINGS = 200, 2000
 
 def paint_way(painter: QPainter, camera: Camera, work: Any, strip: Any) -> None:
     """A ring round each LED of a strip, and its place on the way, from 1."""
-    if core("pattern").pattern(strip.pattern).written:
+    if core("pattern").pattern(strip.pattern, work.lamps.patterns).written:
         return  # letters have no order
     way = core("score").way_over(strip, work.lamps)
     if len(way.rows) > _MOST_RINGS:

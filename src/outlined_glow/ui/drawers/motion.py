@@ -18,7 +18,8 @@ from .base import Drawer, Window
 from .feeds import FeedsCard
 from .flash_bars import FlashBars
 from .markers import MarkersCard
-from .motion_strip import StripCards
+from .motion_strip import StripCards, fill_patterns
+from .own_patterns import OwnPatternsCard
 from .rail_card import RailCard
 from .scenes import ScenesCards
 
@@ -38,6 +39,7 @@ class MotionDrawer(Drawer):
         self.strip = StripCards(self, self.session)
         self.scenes = ScenesCards(self, self.session)
         self.markers = MarkersCard(self, self.session, self.edit)
+        self.patterns = OwnPatternsCard(self, self.session)
         self.feeds = FeedsCard(self, self.session, self.edit)
         self._build_figures()
         self.add = button("Add a strip", self._add, filled=True)
@@ -117,6 +119,7 @@ class MotionDrawer(Drawer):
         self.markers.attach(window)
         self.feeds.attach(window)
         self.rail.attach(window)
+        self.patterns.attach(window)
 
     def inputs(self) -> Mapping[str, QWidget]:
         """The pattern and its keys."""
@@ -125,6 +128,7 @@ class MotionDrawer(Drawer):
     def show_work(self, work: Any) -> None:
         facts = core("facts")
         motion = work.project.motion
+        fill_patterns(self.rows["pattern"], motion)
         self.rows.show_of(motion)
         scored = bool(motion.score)
         self.pattern_card.title.set_full("Score" if scored else "Pattern")
@@ -162,6 +166,7 @@ class MotionDrawer(Drawer):
         self.feeds.show_work(work)
         self.markers.show_work(work)
         self.rail.show_work(work)
+        self.patterns.show_work(work)
         self.scenes.show_work(work)
 
     def look(self, work: Any) -> None:

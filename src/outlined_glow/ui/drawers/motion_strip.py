@@ -23,6 +23,7 @@ _PLAYS = (
     "no_value",
     "no_room",
     "palette",
+    "shades",
     "colour",
     "level",
     "start_s",
@@ -35,6 +36,11 @@ _PLAYS = (
 )
 _RUNS = ("along", "angle_deg", "mirrored", "backwards", "pace", "steps", "row", "blend", "seed")
 _PICKED = "picked"
+
+
+def fill_patterns(choice: Choice, motion: Any) -> None:
+    """The patterns that can be chosen: those that ship, and the project's own."""
+    choice.fill([(name, name) for name in (*core("pattern").pattern_names(), *(one.name for one in motion.patterns))])
 
 
 class StripCards:
@@ -52,6 +58,8 @@ class StripCards:
         self.rows.add(*_PLAYS)
         self.rows["colour"].setToolTip("Six hexadecimal digits such as FFA000, or none: LEDs with one colour keep theirs")
         self.rows["colour"].setPlaceholderText("as the LEDs are")
+        self.rows["shades"].setToolTip("A palette of your own: 2 to 8 colours such as FF8000 400010, or none")
+        self.rows["shades"].setPlaceholderText("none")
         self._first = ""
         self.dims, self.moves = Choice([]), Choice([])
         self.dims.chosen.connect(lambda feed: self._bind("level", feed))
@@ -122,8 +130,11 @@ class StripCards:
         self.plays.aside.set_full("muted" if strip.muted else "")
         self.mute.setText("play it again" if strip.muted else "mute it")
         colour = strip.colour or ""
-        self.rows.show_of(strip, palette=strip.palette or "none", colour=colour, font=strip.font or "auto")
-        written = core("pattern").pattern(strip.pattern).written
+        fill_patterns(self.rows["pattern"], work.project.motion)
+        shades = " ".join(core("shades").own_colours(strip.palette))
+        palette = "" if shades else strip.palette or "none"
+        self.rows.show_of(strip, palette=palette, shades=shades, colour=colour, font=strip.font or "auto")
+        written = self._pattern_of(strip.pattern).written
         lacks = {"words": {"no_room"}, "numbers": {"font"}}.get(written, {"text", "font", "no_room"})
         if "{" not in strip.text or written not in ("words", "numbers"):
             lacks |= {"no_value"}
@@ -157,7 +168,7 @@ class StripCards:
 
     def _show_keys(self, strip: Any) -> None:
         """Fields of the numbers that its pattern takes."""
-        keys = core("motion_facts").keys_of_strip(strip)
+        keys = core("motion_facts").keys_of_strip(self._session.work, strip)
         if strip.pattern != self._pattern:
             for row in self._key_rows:
                 self.plays.body.removeWidget(row)
@@ -176,10 +187,10 @@ class StripCards:
 
     def _show_bound(self, strip: Any, feeds: Any) -> None:
         """What follows a feed, where there are any: the brightness, and the first number of the pattern."""
-        first = next(iter(core("pattern").pattern(strip.pattern).keys), "")
+        first = next(iter(self._pattern_of(strip.pattern).keys), "")
         self._first = first
         bound = dict(strip.bound)
-        one = core("pattern").pattern(strip.pattern)
+        one = self._pattern_of(strip.pattern)
         palette = strip.palette or one.palette
         for key, choice, row, there in (
             ("level", self.dims, self._dims_row, True),
@@ -192,21 +203,26 @@ class StripCards:
             choice.show_key(bound.get(key, "none"))
         self._moves_title.setText(f"{first.removesuffix('_mm')} follows")
 
+    def _pattern_of(self, name: str) -> Any:
+        """A pattern that ships, or one of the project's own."""
+        project = self._session.project
+        return core("pattern").pattern(name, project.motion.patterns if project is not None else ())
+
     def _bind(self, key: str, feed: str) -> None:
         if key and self._number:
             self._edit("bind", number=self._number, key=key, feed=feed)
 
-    def _set(self, key: str, value: Any) -> None:
+    def _set(self, key: str, value: Any) -> bool | None:
         if not self._number:
-            return
+            return None
         more: dict[str, Any] = {}
         if (
             key == "pattern"
-            and core("pattern").pattern(value).written in ("words", "numbers")
+            and self._pattern_of(value).written in ("words", "numbers")
             and not self.rows["text"].text().strip()
         ):
             more = {"text": "hello"}
-        self._edit("set-strip", number=self._number, **{key: value}, **more)
+        return bool(self._edit("set-strip", number=self._number, **{key: value}, **more))
 
     def _run(self, name: str) -> None:
         if self._number:
