@@ -148,6 +148,7 @@ EXAMPLES: dict[str, dict[str, Any]] = {
     "split-strip": {"number": 1, "at_s": 2.0},
     "stretch-score": {"by": 1.5},
     "clear-score": {},
+    "add-slides": {"files": (PictureFile("a.png", small_picture()), PictureFile("b.png", small_picture())), "fade": 0.5},
     "set-formula": {"name": "two waves", "level": "0.5 + 0.5 * sin(2 * pi * (phase * speed - share))", "keys": "speed=1:0:4"},
     "add-patterns": {"file": PictureFile("p.json", b'{"patterns": {"slow blink": {"level": "choose(phase < 0.8, 1, 0)"}}}')},
     "remove-formula": {"name": "two waves"},

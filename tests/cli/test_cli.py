@@ -166,7 +166,7 @@ def test_pictures(project: Path, tmp_path: Path) -> None:
     assert seen[2].mean() < seen[0].mean() / 2
 
 
-def test_films(project: Path, tmp_path: Path) -> None:
+def test_films(project: Path, tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
     assert glow("edit", project, "ring", "array=a", "x=20mm", "y=12mm", "diameter=9mm", "count=5") == 0
     assert glow("edit", project, "set-pattern", "pattern=chase", "period=1s") == 0
     gif, mp4, png = (tmp_path / f"a.{kind}" for kind in ("gif", "mp4", "png"))
@@ -186,6 +186,10 @@ def test_films(project: Path, tmp_path: Path) -> None:
     with Image.open(png) as still:
         assert still.n_frames == 5  # type: ignore[attr-defined]
     assert glow("animate", project, "-o", tmp_path / "a.avi") == 2
+    assert glow("animate", project, "-o", tmp_path / "sheet.png", "--sheet", 6) == 0
+    assert glow("animate", project, "-o", tmp_path / "sheet.gif", "--sheet", 6) == 2
+    assert glow("animate", project, "-o", tmp_path / "part.gif", "--from", "99s") == 2
+    assert "a moment of the score" in capsys.readouterr().err
     assert glow("animate", project, "-o", gif, "--fps", 0) == 2
 
 

@@ -2,12 +2,19 @@
 
 from __future__ import annotations
 
+from pathlib import Path
+
+import pytest
+from examples import small_picture
 from hand import Hand
+from PIL import Image
 from PyQt6.QtCore import QPoint, Qt
 from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import QFileDialog
 from test_motion import drawer, motion, press, strips, until
 
 from outlined_glow.core.project import Feed
+from outlined_glow.ui.drawers import films
 
 __all__ = ["motion"]
 
@@ -114,3 +121,36 @@ def test_the_light_that_is_left_is_shown_on_the_board(motion: Hand) -> None:
     motion.settle()
     motion.click(rail.shown)
     assert window.area.bench.rail is None
+
+
+def test_films_and_contact_sheets_are_written_and_slides_brought(
+    motion: Hand, monkeypatch: pytest.MonkeyPatch, tmp_path: Path
+) -> None:
+    session = motion.window.session
+    session.edit("set-purpose", {"distance_m": 0.1})
+    session.edit("set-pattern", {"pattern": "blink", "period_s": 0.2})
+    motion.settle()
+    asked: list[str] = []
+    monkeypatch.setattr(films, "ask", lambda host, words, answers: asked.append(words) or len(answers) - 1)
+    target = tmp_path / "a.gif"
+    monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *args, **kwargs: (str(target), ""))
+    press(motion, "write a film…")
+    assert "flashes" in asked[0], "what is not safe is told before it is written"
+    assert not target.exists()
+    session.edit("set-pattern", {"pattern": "breathe", "period_s": 1.0})
+    motion.settle()
+    press(motion, "write a film…")
+    until(target.exists, 60)
+    with Image.open(target) as film:
+        assert film.n_frames > 5  # type: ignore[attr-defined]
+    target = tmp_path / "m.png"
+    press(motion, "write a contact sheet…")
+    until(target.exists, 60)
+    for at in (1, 2):
+        (tmp_path / f"s{at}.png").write_bytes(small_picture())
+    names = [str(tmp_path / f"s{at}.png") for at in (2, 1)]
+    monkeypatch.setattr(QFileDialog, "getOpenFileNames", lambda *args, **kwargs: (names, ""))
+    press(motion, "bring pictures in a row…")
+    [strip] = strips(motion)
+    assert strip.film.endswith("s1-2.png")
+    assert dict(strip.keys) == {"fade": 0.3}

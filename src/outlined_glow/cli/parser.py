@@ -101,6 +101,8 @@ def _to_change_and_look(commands: argparse._SubParsersAction[_Parser]) -> None:
     render.add_argument("--leaf", metavar="NAME", help="one layer alone, such as front copper")
     render.add_argument("--time", metavar="TIME", help="a moment of the pattern, such as 1.5s; without it every LED is lit")
     animate.add_argument("--seconds", metavar="TIME", help="length; all that plays, once, unless told")
+    animate.add_argument("--from", dest="start", metavar="TIME", default="0s", help="the moment of the score where it begins")
+    animate.add_argument("--sheet", metavar="COUNT", help="png: so many moments side by side, instead of a film")
     animate.add_argument(
         "--as", dest="shown", choices=("wanted", "real", "both"), default="wanted", help="as it is wanted, as the LEDs show it"
     )

@@ -5,7 +5,7 @@ from __future__ import annotations
 import os
 from collections.abc import Callable, Sequence
 from pathlib import Path
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Any
 
 from PyQt6.QtCore import QBuffer, QObject, pyqtSignal
 from PyQt6.QtGui import QGuiApplication, QImage
@@ -210,6 +210,17 @@ class Files(QObject):
             self._session.trouble.emit(str(trouble))
             return
         self._say(f"saved as {Path(name).name}")
+
+    def write_meanwhile(self, key: str, title: str, what: str, kinds: str, make: Callable[[Path, Any], object]) -> None:
+        """The same for what takes a while: it is written beside the window, and may be stopped; `make` writes it itself."""
+        start = str(_folder() / f"{self._file_name()} {what}")
+        name, _ = QFileDialog.getSaveFileName(self._host, title, start, kinds)
+        if name:
+            path = Path(name)
+            self._session.jobs.submit(
+                key, lambda cancelled: make(path, cancelled), lambda _: self._say(f"saved as {path.name}"),
+                self._session.trouble.emit,
+            )  # fmt: skip
 
     def choose_export(self) -> Path | None:
         """Ask where the package should go: a zip, or a folder for a name without `.zip`."""

@@ -83,3 +83,10 @@ def chosen_file(host: QWidget, title: str, kinds: str, trouble: Callable[[str], 
     """The same for the file that somebody chooses; None where none is."""
     name, _ = QFileDialog.getOpenFileName(host, title, "", kinds)
     return named_file(Path(name), trouble) if name else None
+
+
+def chosen_files(host: QWidget, title: str, kinds: str, trouble: Callable[[str], object]) -> tuple[Any, ...]:
+    """The same for several files, in the order of the numbers in their names; none where one cannot be read."""
+    names, _ = QFileDialog.getOpenFileNames(host, title, "", kinds)
+    files = [named_file(Path(name), trouble) for name in sorted(names, key=core("param").in_order)]
+    return () if None in files else tuple(files)

@@ -151,6 +151,8 @@ class Session(QObject):
         elif self.jobs.waiting("picture file") or self.jobs.waiting("outline file"):
             self.jobs.cancel("picture file")
             self.jobs.cancel("outline file")
+        elif self.jobs.waiting("film out"):
+            self.jobs.cancel("film out")
         elif self.jobs.waiting("compile"):
             if self.work is None:
                 self.close_project()

@@ -19,6 +19,7 @@ _WORDS = {
     "compile": "making the board",
     "picture file": "reading the picture",
     "outline file": "making out the outline",
+    "film out": "writing the film",
 }
 
 

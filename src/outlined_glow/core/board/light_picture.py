@@ -63,14 +63,17 @@ def _lined(share: NDArray[np.float64]) -> NDArray[np.float64]:
 
 
 def _figures(pen: ImageDraw.ImageDraw, one: LightMap, board: Board) -> None:
-    pen.text((_MARGIN_PX, 24), f"{board.name}: light {one.title}", _TEXT, _font("Semibold", 24))
+    pen.text((_MARGIN_PX, 24), f"{board.name}: light {one.title}", _TEXT, sheet_font("Semibold", 24))
     words = (
         f"least {lux_words(one.least)}   mean {lux_words(one.mean)}   most {lux_words(one.most)}   "
         f"evenness (least / mean) {one.uniformity:.2f}"
     )
-    pen.text((_MARGIN_PX, 62), words, _TEXT, _font("Regular", 17))
+    pen.text((_MARGIN_PX, 62), words, _TEXT, sheet_font("Regular", 17))
     pen.text(
-        (_MARGIN_PX, 88), "a line at every tenth of the most light; the ring is the darkest place", _QUIET, _font("Regular", 14)
+        (_MARGIN_PX, 88),
+        "a line at every tenth of the most light; the ring is the darkest place",
+        _QUIET,
+        sheet_font("Regular", 14),
     )
 
 
@@ -80,6 +83,6 @@ def lux_words(value: float) -> str:
 
 
 @cache
-def _font(weight: str, pixels: int) -> ImageFont.FreeTypeFont:
+def sheet_font(weight: str, pixels: int) -> ImageFont.FreeTypeFont:
     data = resources.files("outlined_glow.data.fonts").joinpath(f"SourceSans3-{weight}.ttf").read_bytes()
     return ImageFont.truetype(io.BytesIO(data), pixels)

@@ -2,6 +2,7 @@
 
 from . import edits as _edits
 from . import feed_edits as _feed_edits
+from . import film_edits as _film_edits
 from . import pattern_edits as _pattern_edits
 from . import scene_edits as _scene_edits
 from . import score_edits as _score_edits
@@ -10,4 +11,4 @@ from .lamps import Lamps, lamps_of
 from .score import level_at, levels
 
 __all__ = ["Lamps", "average_share", "lamps_of", "level_at", "levels", "peak_share"]
-del _edits, _feed_edits, _pattern_edits, _scene_edits, _score_edits
+del _edits, _feed_edits, _film_edits, _pattern_edits, _scene_edits, _score_edits

@@ -2,17 +2,14 @@
 
 from __future__ import annotations
 
-from pathlib import PurePath
 from typing import Any
 
 import msgspec
 
 from ..errors import Trouble
 from ..project import Motion, OwnPattern, Param, Project, Strip, edit
-from ..project.param import PictureFile
 from ..text_safety import short
 from .feeds import fields_of
-from .film import FILMS, read_film
 from .pattern import pattern, pattern_names
 from .pixel_font import font_names
 from .shades import palette_names
@@ -122,34 +119,6 @@ def add_strip(project: Project, **told: Any) -> Project:
 def set_strip(project: Project, *, number: int, **told: Any) -> Project:
     """Change a strip of the score."""
     return _exchanged(project, number, lambda one: (_changed(one, told, project.motion.patterns),))
-
-
-@edit(
-    "add-film",
-    "Film {file}",
-    file=Param("picture", optional=False),
-    start_s=Param("quantity", "s", 0, 7200),
-    group=Param("names"),
-    array=Param("names"),
-)
-def add_film(
-    project: Project, *, file: PictureFile, start_s: float | None = None, group: tuple[str, ...] = (),
-    array: tuple[str, ...] = (),
-) -> Project:  # fmt: skip
-    """Bring a picture, a film (GIF, PNG, WebP, JPEG, MP4) or a table of levels (CSV, JSON) into the score, as a strip that is
-    as long as it is."""
-    film, score = read_film(file.data, file.name), project.motion.score
-    plain = "".join(letter if letter.isalnum() or letter in "-_." else "-" for letter in PurePath(file.name).name)[-60:]
-    taken = project.members
-    same = next((name for name, data in taken.items() if name.startswith(FILMS) and data == file.data), None)
-    names = (f"{FILMS}{at}-{plain}" for at in range(1, 1000))
-    member = same or next(name for name in names if name not in taken)
-    made = Strip(
-        number=max((one.number for one in score), default=0) + 1, pattern="picture", film=member, start_s=start_s or 0.0,
-        length_s=min(max(film.seconds, 0.02), 3600.0), groups=group or (), arrays=array or (),
-    )  # fmt: skip
-    changed = with_score(project, (*score, msgspec.structs.replace(made, row=free_row(score, made))))
-    return msgspec.structs.replace(changed, members={**taken, member: file.data})
 
 
 @edit("remove-strip", "Strip {number} removed", number=Param("count", "", 1, 100_000, optional=False))

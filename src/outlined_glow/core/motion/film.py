@@ -6,6 +6,7 @@ import csv
 import io
 import json
 import logging
+from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import lru_cache
 from pathlib import PurePath
@@ -13,7 +14,7 @@ from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
-from PIL import Image, ImageSequence
+from PIL import Image, ImageOps, ImageSequence
 
 from ..colour.difference import to_linear
 from ..errors import Trouble
@@ -28,7 +29,7 @@ Numbers = NDArray[np.float64]
 #: The folder of the project's file in which they lie.
 FILMS = "motion/"
 #: Pixels of a picture that is read, and of all frames together once they are small; frames; the longer side of a small one.
-_MOST_READ, _MOST_KEPT, _MOST_FRAMES, _SIDE = 40e6, 3e6, 3000, 96
+_MOST_READ, _MOST_KEPT, MOST_FRAMES, _SIDE = 40e6, 3e6, 3000, 96
 #: Pixels of all frames together, before; a longer side than this is shrunk first.
 _MOST_IN_ALL, _LARGE = 4e9, 400
 #: Of each byte of sRGB its linear light.
@@ -95,7 +96,7 @@ def _pictures(data: bytes) -> tuple[list[NDArray[np.float32]], list[float]]:
     with Image.open(io.BytesIO(data)) as image:
         if image.width * image.height > _MOST_READ:
             raise _too_large(image.width, image.height)
-        count = min(getattr(image, "n_frames", 1), _MOST_FRAMES)
+        count = min(getattr(image, "n_frames", 1), MOST_FRAMES)
         if image.width * image.height * count > _MOST_IN_ALL:
             raise _too_large(image.width, image.height, count)
         frames, lasts = [], []
@@ -120,13 +121,13 @@ def _video(data: bytes) -> tuple[list[NDArray[np.float32]], list[float]]:
         if stream.width * stream.height > _MOST_READ:
             raise _too_large(stream.width, stream.height)
         step = float(1 / stream.average_rate) if stream.average_rate else _USUAL_S
-        count = min(stream.frames or _MOST_FRAMES, _MOST_FRAMES)
+        count = min(stream.frames or MOST_FRAMES, MOST_FRAMES)
         for frame in container.decode(video=0):
             give_way()
             shrink = max(1, max(frame.width, frame.height) // _LARGE)
             rgb = frame.to_ndarray(format="rgb24", width=frame.width // shrink, height=frame.height // shrink)
             frames.append(_small(np.dstack([rgb, np.full(rgb.shape[:2], 255, np.uint8)]), count))
-            if len(frames) >= _MOST_FRAMES:
+            if len(frames) >= MOST_FRAMES:
                 break
     return frames, [step] * len(frames)
 
@@ -163,26 +164,60 @@ def _table(data: bytes, name: str, kind: str) -> Film:
         raise Trouble(
             f"“{short(name)}” is no table of levels as frames writes it: fps, bits, and a row for each frame."
         ) from error
-    if len(table) > 100 * _MOST_FRAMES:
-        raise Trouble(f"“{short(name)}” has {len(table):,} frames; {100 * _MOST_FRAMES:,} are possible.")
+    if len(table) > 100 * MOST_FRAMES:
+        raise Trouble(f"“{short(name)}” has {len(table):,} frames; {100 * MOST_FRAMES:,} are possible.")
     return Film(None, np.clip(table, 0, 1), (np.arange(len(table)) + 1) / fps)
 
 
-def film_levels(strip: Strip, lamps: Lamps, way: Way, local_s: Numbers, speed: float) -> Numbers:
-    """Levels (t, m, c) of the film of a strip on its LEDs; dark where the film is not there."""
+def film_levels(strip: Strip, lamps: Lamps, way: Way, local_s: Numbers, speed: float, fade: float = 0.0) -> Numbers:
+    """Levels (t, m, c) of the film of a strip on its LEDs; dark where the film is not there. For a share of its time, `fade`,
+    each frame goes over into the next one."""
     out = np.zeros((len(local_s), len(way.rows), lamps.channels))
     film = film_of(lamps.films, strip.film)
     if film is None or not len(way.rows):
         return out
-    frame = np.searchsorted(film.ends_s, (local_s * speed) % film.seconds, side="right")
-    frame = np.minimum(frame, len(film.ends_s) - 1)
-    there, back = np.unique(frame, return_inverse=True)
+    now = (local_s * speed) % film.seconds
+    frame = np.minimum(np.searchsorted(film.ends_s, now, side="right"), len(film.ends_s) - 1)
+    after = (frame + 1) % len(film.ends_s)
+    there, back = np.unique(np.concatenate([frame, after]) if fade > 0 else frame, return_inverse=True)
     if film.table is not None:
         made = _of_table(film.table[there], lamps, way)
     else:
         assert film.pixels is not None
         made = in_lights(sampled(film.pixels[there], lamps.places[way.rows]), lamps, way.rows)
-    return np.asarray(made[back], float)
+    if fade <= 0:
+        return np.asarray(made[back], float)
+    starts = np.concatenate([[0.0], film.ends_s[:-1]])
+    lasts = film.ends_s - starts
+    over = np.clip(((now - starts[frame]) / lasts[frame] - (1 - fade)) / fade, 0, 1)[:, None, None]
+    return np.asarray(made[back[: len(now)]] * (1 - over) + made[back[len(now) :]] * over, float)
+
+
+def slides(files: Sequence[tuple[str, bytes]], each_s: float) -> bytes:
+    """Pictures as one film (an animated PNG), each shown so long; all take the size of the first one."""
+    frames: list[Image.Image] = []
+    for name, data in files:
+        give_way()
+        try:
+            with Image.open(io.BytesIO(data)) as image:
+                if image.width * image.height > _MOST_READ:
+                    raise _too_large(image.width, image.height)
+                shown = image.convert("RGBA")
+        except Trouble as trouble:
+            raise Trouble(f"“{short(name)}”: {trouble}") from trouble
+        except Exception as error:  # whatever a library meets in a stranger's file
+            raise Trouble(f"“{short(name)}” cannot be read as a picture.") from error
+        shown.thumbnail((_LARGE, _LARGE))
+        if frames and shown.size != frames[0].size:
+            # Its middle on that of the first, all of it seen.
+            fitted = ImageOps.contain(shown, frames[0].size)
+            shown = Image.new("RGBA", frames[0].size)
+            shown.paste(fitted, ((shown.width - fitted.width) // 2, (shown.height - fitted.height) // 2))
+        frames.append(shown)
+    buffer = io.BytesIO()
+    # Frames alike would be joined to one; each keeps its time all the same.
+    frames[0].save(buffer, "PNG", save_all=True, append_images=frames[1:], duration=round(1000 * each_s), loop=0)
+    return buffer.getvalue()
 
 
 def _of_table(rows: Numbers, lamps: Lamps, way: Way) -> Numbers:

@@ -159,7 +159,7 @@ def picture_levels(
     strip: Strip, lamps: Lamps, way: Way, times_s: Numbers, local_s: Numbers, keys: Mapping[str, float], feeds: Sequence[Feed]
 ) -> Numbers:
     """Levels (t, m, c) of the picture or film of a strip."""
-    return film_levels(strip, lamps, way, local_s, keys.get("speed", 1.0))
+    return film_levels(strip, lamps, way, local_s, keys.get("speed", 1.0), keys.get("fade", 0.0))
 
 
 #: What is written by code, by the word in the file of the pattern.

@@ -3,8 +3,10 @@
 from __future__ import annotations
 
 import math
+import re
 from collections.abc import Callable
 from dataclasses import dataclass, field
+from glob import glob
 from pathlib import Path
 from typing import Any, Literal, NoReturn
 
@@ -12,7 +14,9 @@ from ..errors import Trouble
 from ..text_safety import printable, short
 from ..units import parse_quantity, show_si
 
-Kind = Literal["quantity", "count", "choice", "text", "flag", "colour", "path", "points", "numbers", "names", "picture", "list"]
+Kind = Literal[
+    "quantity", "count", "choice", "text", "flag", "colour", "path", "points", "numbers", "names", "picture", "pictures", "list"
+]
 _MOST_BYTES, _MOST_NUMBER = 200_000_000, 20_000
 
 
@@ -37,6 +41,23 @@ def read_bytes(path: Path) -> bytes:
         return path.read_bytes()
     except OSError as error:
         raise Trouble(f"“{path}” cannot be read: {error.strerror}.") from error
+
+
+def sorted_names(text: str) -> list[str]:
+    """Files as they are written: names with commas between them, or with * and ? in them; those by their numbers."""
+    out: list[str] = []
+    for word in text.split(","):
+        name = word.strip()
+        found = sorted(glob(name), key=in_order) if any(sign in name for sign in "*?") else [name]
+        if not found:
+            raise Trouble(f"There is no file “{short(name)}”.")
+        out += found
+    return [name for name in out if name]
+
+
+def in_order(name: str) -> list[tuple[int, str]]:
+    """A key that sorts names with numbers in them as people do: frame 9 before frame 10."""
+    return [(int(part), "") if part.isdecimal() else (-1, part) for part in re.split(r"(\d+)", name)]
 
 
 @dataclass(frozen=True)
@@ -90,6 +111,9 @@ class Param:
             return words[text.lower()]
         if self.kind == "picture":
             return PictureFile(Path(text).name, read_bytes(Path(text)))
+        if self.kind == "pictures":
+            names = sorted_names(text)
+            return self.check(key, tuple(PictureFile(Path(name).name, read_bytes(Path(name))) for name in names))
         if self.kind == "points":
             return self.check(
                 key, tuple(tuple(parse_quantity(word, "mm", bare="mm") for word in pair.split(",")) for pair in text.split())
@@ -129,6 +153,8 @@ class Param:
             return tuple(self._number(key, one) for one in value)
         if self.kind == "picture" and not isinstance(value, PictureFile):
             raise Trouble(f"{key} must be a picture file.")
+        if self.kind == "pictures" and not (value and all(isinstance(one, PictureFile) for one in value)):
+            raise Trouble(f"{key} must be picture files, with commas between them.")
         if self.kind == "flag" and not isinstance(value, bool):
             raise Trouble(f"{key} must be yes or no.")
         return value

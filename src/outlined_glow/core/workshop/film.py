@@ -1,4 +1,4 @@
-"""What plays as moving pictures: GIF, animated PNG and MP4."""
+"""What plays as moving pictures: GIF, animated PNG and MP4; and as a contact sheet of moments side by side."""
 
 from __future__ import annotations
 
@@ -9,12 +9,13 @@ from fractions import Fraction
 from pathlib import Path
 
 import numpy as np
-from PIL import Image
+from PIL import Image, ImageDraw
 
 from ..board import Board
 from ..board.draw import BENCH
 from ..board.glow import Pixels, expose, play
 from ..board.light import make_light
+from ..board.light_picture import sheet_font
 from ..board.surface import make_surface
 from ..board.view import fitting_scale, whole_view
 from ..errors import Trouble
@@ -22,28 +23,34 @@ from ..motion import Lamps, level_at
 from ..motion.truth import real_at
 from ..project import Drive, Motion
 from ..project.atomic import atomic_write
+from ..units import show
+from ..watch import ALONE, Watch
 
 Progress = Callable[[float, str], None]
 _MOST_FRAMES = 3000
 _PX_PER_MM = 7.0
 #: Pixels of one frame, and of all together.
 _MOST_IN_FRAME, _MOST_IN_ALL = 4e6, 150e6
+#: Pixels of a contact sheet, how wide it is to its height, what lies between its pictures, and room for a time.
+_IN_SHEET, _SHEET_SHAPE, _GAP, _TIME, _INK = 5e6, 1.5, 10, 30, "#D8D0E0"
 
 
 def frames(
     board: Board, motion: Motion, lamps: Lamps, *, seconds: float, fps: float, sun: float, side: str, px_per_mm: float,
-    drive: Drive | None = None, shown: str = "wanted",
+    drive: Drive | None = None, shown: str = "wanted", start_s: float = 0.0, watch: Watch = ALONE,
 ) -> Iterator[Pixels]:  # fmt: skip
-    """The board at each moment; size as `render` has it. It is `shown` as “wanted”, as the `drive` makes it (“real”), or “both”
-    side by side."""
+    """The board at each moment from `start_s` on; size as `render` has it. It is `shown` as “wanted”, as the `drive` makes it
+    (“real”), or “both” side by side."""
     view = whole_view(board.size, side, px_per_mm)
     exposed = expose(make_surface(board, view), make_light(board, view), sun, BENCH, board)
-    for place in range(max(1, round(seconds * fps))):
-        pictures = []
+    count = max(1, round(seconds * fps))
+    for place in range(count):
+        watch.at(place / count)
+        time_s, pictures = start_s + place / fps, []
         if shown != "real" or drive is None:
-            pictures.append(play(exposed, level_at(motion, lamps, place / fps)))
+            pictures.append(play(exposed, level_at(motion, lamps, time_s)))
         if shown != "wanted" and drive is not None:
-            pictures.append(play(exposed, real_at(drive, motion, lamps, place / fps)))
+            pictures.append(play(exposed, real_at(drive, motion, lamps, time_s)))
         yield pictures[0] if len(pictures) == 1 else np.hstack(pictures)
 
 
@@ -60,12 +67,14 @@ def write_film(
     px_per_mm: float | None = None,
     drive: Drive | None = None,
     shown: str = "wanted",
+    start_s: float = 0.0,
+    watch: Watch = ALONE,
 ) -> int:
-    """Write a film of what plays (once round unless told) and return its number of frames.
+    """Write a film of what plays (from a moment on, once round unless told) and return its number of frames.
 
     It is drawn at 7 px/mm unless told, or at what keeps a long film of a large board within bounds.
     """
-    length = seconds if seconds is not None else motion.seconds
+    length = seconds if seconds is not None else max(0.02, motion.seconds - start_s)
     if not 1 <= fps <= 60 or not 0.02 <= length <= 600 or length * fps > _MOST_FRAMES:
         raise Trouble(f"A film runs at 1 to 60 frames a second and has at most {_MOST_FRAMES} frames.")
     count = max(1, round(length * fps))
@@ -78,7 +87,18 @@ def write_film(
     elif px_per_mm > largest:
         raise Trouble(f"{count} frames of that size are too large; ask for at most {largest:g} pixels per millimetre.")
     pictures = frames(
-        board, motion, lamps, seconds=length, fps=fps, sun=sun, side=side, px_per_mm=px_per_mm, drive=drive, shown=shown
+        board,
+        motion,
+        lamps,
+        seconds=length,
+        fps=fps,
+        sun=sun,
+        side=side,
+        px_per_mm=px_per_mm,
+        drive=drive,
+        shown=shown,
+        start_s=start_s,
+        watch=watch,
     )
     if kind == ".gif":
         data, count = _gif(pictures, fps)
@@ -90,6 +110,34 @@ def write_film(
         raise Trouble(f"“{target.name}” is no film this program writes; name it .gif, .png or .mp4.")
     atomic_write(target, data)
     return count
+
+
+def contact_sheet(
+    board: Board, motion: Motion, lamps: Lamps, *, seconds: float, count: int = 12, sun: float = 0.2, side: str = "front",
+    drive: Drive | None = None, shown: str = "wanted", start_s: float = 0.0, watch: Watch = ALONE,
+) -> bytes:  # fmt: skip
+    """Moments of what plays side by side, evenly over its length, each with its time: a PNG."""
+    if not 2 <= count <= 60:
+        raise Trouble(f"A contact sheet has 2 to 60 pictures, not {count}.")
+    px_per_mm = fitting_scale(board.size, _PX_PER_MM, _IN_SHEET / count)
+    pictures = list(
+        frames(
+            board, motion, lamps, seconds=seconds, fps=count / seconds, sun=sun, side=side, px_per_mm=px_per_mm, drive=drive,
+            shown=shown, start_s=start_s, watch=watch,
+        )
+    )  # fmt: skip
+    high, wide = pictures[0].shape[:2]
+    columns = min(count, max(1, round(math.sqrt(count * _SHEET_SHAPE * high / wide))))
+    rows = -(-count // columns)
+    sheet = Image.new("RGB", (columns * (wide + _GAP) + _GAP, rows * (high + _TIME) + _GAP), f"#{BENCH}")
+    pen, letters = ImageDraw.Draw(sheet), sheet_font("Regular", 16)
+    for at, picture in enumerate(pictures):
+        x, y = _GAP + at % columns * (wide + _GAP), _GAP + at // columns * (high + _TIME)
+        sheet.paste(Image.fromarray(picture), (x, y))
+        pen.text((x + wide / 2, y + high + 4), f"{show(start_s + at * seconds / count, 2)} s", _INK, letters, anchor="ma")
+    buffer = io.BytesIO()
+    sheet.save(buffer, "PNG")
+    return buffer.getvalue()
 
 
 def _gif(pictures: Iterator[Pixels], fps: float) -> tuple[bytes, int]:

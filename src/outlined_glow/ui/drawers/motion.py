@@ -12,10 +12,10 @@ from ..core_door import core
 from ..edit_fields import KeyRows
 from ..fields import Switch
 from ..flow import FlowLayout
-from ..opening import chosen_file
 from ..widgets import button, clear, figure_row, label, link
 from .base import Drawer, Window
 from .feeds import FeedsCard
+from .films import FilmsCard
 from .flash_bars import FlashBars
 from .markers import MarkersCard
 from .motion_strip import StripCards, fill_patterns
@@ -23,7 +23,6 @@ from .own_patterns import OwnPatternsCard
 from .rail_card import RailCard
 from .scenes import ScenesCards
 
-_FILMS = "Pictures, films, tables (*.gif *.png *.webp *.jpg *.jpeg *.mp4 *.webm *.csv *.json)"
 _TABLES = "C header (*.h);;Binary table (*.bin);;CSV (*.csv);;JSON (*.json);;Picture (*.png)"
 
 
@@ -39,6 +38,7 @@ class MotionDrawer(Drawer):
         self.strip = StripCards(self, self.session)
         self.scenes = ScenesCards(self, self.session)
         self.markers = MarkersCard(self, self.session, self.edit)
+        self.films = FilmsCard(self, self.session)
         self.patterns = OwnPatternsCard(self, self.session)
         self.feeds = FeedsCard(self, self.session, self.edit)
         self._build_figures()
@@ -68,9 +68,7 @@ class MotionDrawer(Drawer):
         card.add(self.near_words)
         card.add(self.near)
         links = FlowLayout()
-        self.bring = link("bring a picture or film…", self._bring)
-        self.bring.setToolTip("GIF, PNG, WebP, JPEG, MP4; or a table of levels as CSV or JSON")
-        for one in (self.slower, self.quicker, self.empty, self.bring):
+        for one in (self.slower, self.quicker, self.empty):
             links.addWidget(one)
         card.body.addLayout(links)
         self.near.hide()
@@ -120,6 +118,7 @@ class MotionDrawer(Drawer):
         self.feeds.attach(window)
         self.rail.attach(window)
         self.patterns.attach(window)
+        self.films.attach(window)
 
     def inputs(self) -> Mapping[str, QWidget]:
         """The pattern and its keys."""
@@ -167,6 +166,7 @@ class MotionDrawer(Drawer):
         self.markers.show_work(work)
         self.rail.show_work(work)
         self.patterns.show_work(work)
+        self.films.show_work(work)
         self.scenes.show_work(work)
 
     def look(self, work: Any) -> None:
@@ -228,15 +228,6 @@ class MotionDrawer(Drawer):
         project = self.session.project
         if made and project is not None:
             self._window.area.score.choose(next((one.number for one in project.motion.score if one.number not in before), 0))
-
-    def _bring(self) -> None:
-        """A picture, a film or a table from a file."""
-        file = chosen_file(self, "Bring a picture or a film", _FILMS, self.session.trouble.emit)
-        if file is not None:
-            self.session.jobs.submit(
-                "film", lambda cancelled: core("films").read_film(file.data, file.name),
-                lambda _: self.edit("add-film", file=file), self.session.trouble.emit,
-            )  # fmt: skip
 
     def _show_real(self, on: bool) -> None:
         if self._window is not None:
