@@ -11,8 +11,9 @@ from numpy.typing import NDArray
 from ..drive.law import branch_current
 from ..drive.plan import Branch
 from ..drive.supply.rail import rail_v, regulator_of
-from ..units import show, show_si
+from ..units import show
 from .compile import Work
+from .facts import hours_words
 
 Numbers = NDArray[np.float64]
 #: A branch is worked out at so many volts; what stands in the way of a regulated one, ohm.
@@ -83,7 +84,7 @@ def rail_words(work: Work, made: Rail) -> list[tuple[str, str]]:
     """What it comes to, a name and a figure each."""
     rows = [("the supply gives", f"{show(made.supply_v, 2)} V")]
     if made.hours is not None:
-        rows.insert(0, ("after", show_si(made.hours, "h") if made.hours < 1 else f"{show(made.hours, 3)} h"))
+        rows.insert(0, ("after", hours_words(made.hours)))
     rows.append(("light of all LEDs", f"{100 * made.mean:.0f} %"))
     if made.worst is not None and made.worst[1] < made.supply_v - 0.005:
         rows.append((f"least volts: LED {made.worst[0]}", f"{show(made.worst[1], 2)} V"))

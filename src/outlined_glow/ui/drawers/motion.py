@@ -94,6 +94,7 @@ class MotionDrawer(Drawer):
         self.limit = KeyRows(current, "set-limit", lambda key, value: self.edit("set-limit", **{key: value}))
         self.limit.add("limit_a", "over")
         self.limit["limit_a"].setToolTip("No frame of the score takes more; 0 allows any current")
+        self.limit["limit_a"].setPlaceholderText("any")
         self.first_step = current.figure("first step after power-on")
         self._first_row = self.first_step.parentWidget()
         self.table = self.add_card("Table for a controller", "50 frames a second")
@@ -152,7 +153,7 @@ class MotionDrawer(Drawer):
         self.wish.setText("" if wish is None else facts.hours_words(wish))
         if self._wish_row is not None:
             self._wish_row.setVisible(wish is not None)
-        self.limit.show_of(motion)
+        self.limit.show_of(motion, limit_a=motion.limit_a or None)
         self.limit.only(("limit_a", "over") if motion.limit_a else ("limit_a",))
         first = core("motion_facts").first_step_words(work)
         self.first_step.setText(first)
