@@ -129,7 +129,17 @@ def test_an_edit_runs_what_it_touches(moth: Project) -> None:
 
     assert not runs_of(compiler, lambda: compiler.findings(compiler.compile(moth)))
     brighter = after("set-pattern", brightness=0.5)
-    score = {"strip check", "words check", "feed check", "scene check", "flash check", "table check", "current check", "played"}
+    score = {
+        "strip check",
+        "words check",
+        "feed check",
+        "scene check",
+        "flash check",
+        "table check",
+        "ambient check",
+        "current check",
+        "played",
+    }
     assert brighter == {"motion check", "pattern run", "run", "shown", "hours", "brief check", *score}
     currents = after("set-current", current_a=0.003)
     still = {"placing", "part layers", "flat", "front ink", "front layers check", "back layers check", "parts check"}

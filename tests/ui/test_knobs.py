@@ -154,3 +154,36 @@ def test_films_and_contact_sheets_are_written_and_slides_brought(
     [strip] = strips(motion)
     assert strip.film.endswith("s1-2.png")
     assert dict(strip.keys) == {"fade": 0.3}
+
+
+def test_a_sensor_dims_the_board_and_hunting_is_told(motion: Hand) -> None:
+    press(motion, "Add a strip")
+    ambient = drawer(motion).ambient
+    assert not ambient.card.isVisibleTo(drawer(motion))
+    press(motion, "make a feed")
+    assert ambient.card.isVisibleTo(drawer(motion))
+    ambient.feed.chosen.emit("tide")
+    motion.settle()
+    for key, value in (
+        ("map", "linear"),
+        ("bright_lx", 100.0),
+        ("floor", 0.0),
+        ("falls", True),
+        ("own_lx", 200.0),
+        ("smooth_s", 0.0),
+    ):
+        ambient.rows[key].committed.emit(value) if hasattr(ambient.rows[key], "committed") else None
+        if key == "map":
+            ambient.rows[key].chosen.emit(value)
+        if key == "falls":
+            motion.click(ambient.rows[key])
+        motion.settle()
+    project = motion.window.session.project
+    assert project is not None
+    one = project.motion.ambient
+    assert (one.feed, one.map, one.bright_lx, one.falls, one.own_lx) == ("tide", "linear", 100.0, True, 200.0)
+    assert ambient.now.text().endswith("%")
+    until(lambda: any(one.code == "ambient-hunts" for one in motion.window.session.findings))
+    ambient.feed.chosen.emit("none")
+    motion.settle()
+    assert not ambient.rows.rows["floor"].isVisibleTo(drawer(motion))

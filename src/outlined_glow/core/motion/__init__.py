@@ -1,5 +1,6 @@
 """What the lights do: patterns, the score that is made of them, its picture, and what the hardware can show of it."""
 
+from . import ambient_edits as _ambient_edits
 from . import edits as _edits
 from . import feed_edits as _feed_edits
 from . import film_edits as _film_edits
@@ -11,4 +12,4 @@ from .lamps import Lamps, lamps_of
 from .score import level_at, levels
 
 __all__ = ["Lamps", "average_share", "lamps_of", "level_at", "levels", "peak_share"]
-del _edits, _feed_edits, _film_edits, _pattern_edits, _scene_edits, _score_edits
+del _ambient_edits, _edits, _feed_edits, _film_edits, _pattern_edits, _scene_edits, _score_edits

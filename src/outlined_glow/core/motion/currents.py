@@ -10,8 +10,9 @@ from weakref import WeakKeyDictionary
 import numpy as np
 from numpy.typing import NDArray
 
-from ..project import Feed, Motion, Scene, Strip
+from ..project import Motion, Scene
 from ..watch import give_way
+from .ambient import feeds_of
 from .lamps import Lamps
 from .score import current_shares, strips_of
 
@@ -51,7 +52,8 @@ class Played:
         return float(np.argmax(np.round(sums, 9)) / self.rate)
 
 
-_Span = tuple[tuple[Strip, ...], tuple[Feed, ...], Numbers]
+#: What a span was worked out from: its strips, the feeds they follow, and what dims or limits all; and its shares.
+_Span = tuple[tuple[object, ...], Numbers]
 #: The spans of a score over a table of LEDs, by their number, and the latest whole ones.
 _SPANS: WeakKeyDictionary[Lamps, dict[int, _Span]] = WeakKeyDictionary()
 _LATEST: deque[tuple[Motion, Lamps, Played]] = deque(maxlen=8)
@@ -75,6 +77,7 @@ def _played(motion: Motion, lamps: Lamps) -> Played:
         return Played(rate, current_shares(motion, lamps, np.asarray((np.arange(count) + 0.5) / rate, float)))
     known = _SPANS.setdefault(lamps, {})
     strips, parts = strips_of(motion), []
+    whole = (motion.ambient, tuple(feeds_of(motion)), motion.limit_a, motion.over)
     count = max(1, round(rate * motion.seconds))
     moments: Numbers = np.asarray((np.arange(count) + 0.5) / rate, float)
     edges = np.searchsorted(moments, np.arange(0.0, motion.seconds, _SPAN_S))
@@ -84,11 +87,12 @@ def _played(motion: Motion, lamps: Lamps) -> Played:
         mine = tuple(one for one in strips if one.start_s < end and one.end_s > start)
         before = known.get(number)
         feeds = motion.feeds if any(one.bound or one.text for one in mine) else ()
-        if before is None or len(before[2]) != len(times) or before[0] != mine or before[1] != feeds:
+        made_of = (mine, feeds, *whole)
+        if before is None or len(before[1]) != len(times) or before[0] != made_of:
             give_way()
-            before = (mine, feeds, current_shares(motion, lamps, times))
+            before = (made_of, current_shares(motion, lamps, times))
             known[number] = before
-        parts.append(before[2])
+        parts.append(before[1])
     return Played(rate, np.concatenate(parts))
 
 

@@ -9,6 +9,7 @@ from ..geometry.regions import shifted
 from ..passes import Pass
 from ..project import Drive, Finding, Motion, Remedy
 from ..shape import Outline
+from .ambient import HUNTS, STICKS, unsteady
 from .current_findings import current_findings
 from .flash import ALLOWED, AREA_SR, Flashes, flash_report
 from .lamps import Lamps
@@ -84,7 +85,47 @@ def _unsafe(code: str, kind: str, one: Flashes, distance_m: float, severity: str
     )  # fmt: skip
 
 
+def ambient_findings(motion: Motion) -> list[Finding]:
+    """A sensor that sees the board's own light, and lets it hunt or stick; one without a feed."""
+    one = motion.ambient
+    if not one.feed:
+        return []
+    if one.feed not in {feed.name for feed in motion.feeds}:
+        text = f"The light of the place is the feed “{one.feed}”, and there is no such feed."
+        leave = Remedy("do without the sensor", "set-ambient", (("feed", "none"),))
+        return [Finding(code="feed-lacking", severity="warning", stage="motion", text=text, remedies=(leave,))]
+    found = unsteady(one)
+    if found is None:
+        return []
+    shield = Remedy("keep the board's light off the sensor", "set-ambient", (("own_lx", 0.0),))
+    if found.hunts > HUNTS:
+        text = (
+            f"At {found.lx:.3g} lx the board's own light on its sensor lets it go up and down by {100 * found.hunts:.0f} %."
+            " Let it go slower, or keep its light off the sensor."
+        )
+        slower = Remedy("go over five times as long", "set-ambient", (("smooth_s", max(5.0, min(600.0, 5 * one.smooth_s))),))
+        return [_ambient("ambient-hunts", text, found.hunts, HUNTS, (slower, shield))]
+    text = (
+        f"At {found.lx:.3g} lx the board's own light on its sensor keeps it bright or dark, as it was before:"
+        f" {100 * found.sticks:.0f} % apart."
+    )
+    return [_ambient("ambient-sticks", text, found.sticks, STICKS, (shield,))]
+
+
+def _ambient(code: str, text: str, measured: float, allowed: float, remedies: tuple[Remedy, ...]) -> Finding:
+    return Finding(
+        code=code,
+        severity="warning",
+        stage="motion",
+        text=text,
+        measured=round(measured, 3),
+        allowed=allowed,
+        remedies=remedies,
+    )
+
+
 CHECKS = (
+    Pass("ambient check", ("motion",), ambient_findings),
     Pass("words check", ("motion", "lamps", "seen from"), word_findings),
     Pass("scene check", ("motion", "lamps"), scene_findings),
     Pass("table check", ("motion", "lamps", "drive", "plan"), table_findings),

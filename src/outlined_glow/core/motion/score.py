@@ -12,6 +12,7 @@ from numpy.typing import NDArray
 
 from ..colour.difference import from_lightness
 from ..project import Feed, Motion, Strip
+from .ambient import dimmed
 from .feeds import passed_s, shares_of
 from .lamps import Lamps
 from .limit import kept_under
@@ -62,6 +63,9 @@ def wanted_levels(motion: Motion, lamps: Lamps, times_s: Times) -> Levels:
     if lamps.count:
         for one in strips_of(motion):
             _lay(out, one, lamps, times, motion.feeds)
+        share = dimmed(motion, times)
+        if share is not None:
+            out *= share[:, None, None]
     return out
 
 

@@ -40,13 +40,14 @@ from .model import (
     Tones,
     Words,
 )
-from .motion import Button, Feed, Marker, Motion, NoValue, OwnPattern, Scene, SceneChange, Strip
+from .motion import Ambient, Button, Feed, Marker, Motion, NoValue, OwnPattern, Scene, SceneChange, Strip
 from .param import Param
 from .unknown import plain
 from .wiring import Anew, Area, DrawnTrack, Lead, PartPlace, Pour, Wiring
 
 __all__ = [
     "Along",
+    "Ambient",
     "Anew",
     "Arc",
     "Area",

@@ -169,6 +169,26 @@ class SceneChange(Section, frozen=True):
     value: Annotated[float, Meta(ge=-1e9, le=1e9)] = 0.0
 
 
+class Ambient(Section, frozen=True):
+    """A sensor of the light of the place that dims all that plays: off without a `feed` that tells how much falls on it, lx.
+
+    At `dark_lx` the board is dimmed to the share `floor`, at `bright_lx` to `ceiling`, between them along a line, or one over
+    the logarithm; where it `falls`, the other way round. The board's own light, all of it, adds `own_lx`. It looks every
+    `every_s` and goes slowly, over `smooth_s`.
+    """
+
+    feed: Word = ""
+    map: Literal["linear", "log"] = "log"
+    dark_lx: Annotated[float, Meta(ge=0.01, le=1e6)] = 1.0
+    bright_lx: Annotated[float, Meta(ge=0.01, le=1e6)] = 1000.0
+    floor: Share = 0.05
+    ceiling: Share = 1.0
+    falls: bool = False
+    own_lx: Annotated[float, Meta(ge=0, le=1e6)] = 0.0
+    every_s: Annotated[float, Meta(ge=0.01, le=60)] = 0.1
+    smooth_s: Annotated[float, Meta(ge=0, le=600)] = 1.0
+
+
 class Motion(Section, frozen=True):
     """What plays: the strips of the score, or one pattern on all LEDs as long as there are none. No frame takes more than
     `limit_a` (0: any current): what would is dimmed as a whole, or its brightest lights are clipped."""
@@ -178,6 +198,7 @@ class Motion(Section, frozen=True):
     brightness: Annotated[float, Meta(ge=0, le=1)] = 1.0
     limit_a: Annotated[float, Meta(ge=0, le=100)] = 0.0
     over: Literal["dim", "clip"] = "dim"
+    ambient: Ambient = Ambient()
     score: Annotated[tuple[Strip, ...], Meta(max_length=2000)] = ()
     patterns: Annotated[tuple[OwnPattern, ...], Meta(max_length=100)] = ()
     markers: Annotated[tuple[Marker, ...], Meta(max_length=200)] = ()

@@ -13,6 +13,7 @@ from ..drive.own_controller import controllers_of
 from ..drive.timing import Astable, TwoSpeeds
 from ..errors import Trouble
 from ..motion import average_share, peak_share
+from ..motion.ambient import dimmed
 from ..motion.currents import played
 from ..motion.edits import ALONG
 from ..motion.feeds import values_of
@@ -206,6 +207,12 @@ def feed_words(feed: Feed, time_s: float) -> str:
     if feed.kind == "clock":
         return f"{int(value) // 3600:02}:{int(value) // 60 % 60:02}:{int(value) % 60:02}"
     return show(value, 3)
+
+
+def dimmed_words(motion: Motion, time_s: float) -> str:
+    """To what the sensor dims all that plays at a moment; as it is without one."""
+    found = dimmed(motion, np.array([time_s]))
+    return "–" if found is None else f"{100 * float(found[0]):.0f} %"
 
 
 def numbers_of(text: str) -> tuple[int, ...] | None:

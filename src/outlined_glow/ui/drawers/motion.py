@@ -13,6 +13,7 @@ from ..edit_fields import KeyRows
 from ..fields import Switch
 from ..flow import FlowLayout
 from ..widgets import button, clear, figure_row, label, link
+from .ambient_card import AmbientCard
 from .base import Drawer, Window
 from .feeds import FeedsCard
 from .films import FilmsCard
@@ -41,6 +42,7 @@ class MotionDrawer(Drawer):
         self.films = FilmsCard(self, self.session)
         self.patterns = OwnPatternsCard(self, self.session)
         self.feeds = FeedsCard(self, self.session, self.edit)
+        self.ambient = AmbientCard(self, self.session)
         self._build_figures()
         self.add = button("Add a strip", self._add, filled=True)
         self.write = button("Write a table…", self._write)
@@ -119,6 +121,7 @@ class MotionDrawer(Drawer):
         self.feeds.attach(window)
         self.rail.attach(window)
         self.patterns.attach(window)
+        self.ambient.attach(window)
         self.films.attach(window)
 
     def inputs(self) -> Mapping[str, QWidget]:
@@ -167,6 +170,7 @@ class MotionDrawer(Drawer):
         self.markers.show_work(work)
         self.rail.show_work(work)
         self.patterns.show_work(work)
+        self.ambient.show_work(work)
         self.films.show_work(work)
         self.scenes.show_work(work)
 
