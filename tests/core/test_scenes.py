@@ -4,16 +4,18 @@ from __future__ import annotations
 
 from typing import Any
 
+import numpy as np
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 from plates import ROW, plate
 
 from outlined_glow.core.errors import Trouble
-from outlined_glow.core.motion import average_share
+from outlined_glow.core.motion import average_share, levels
 from outlined_glow.core.motion.scenes import Contact, Press, Run, leads_on, presses_of, reached
-from outlined_glow.core.project import Button, Finding, Motion, Project, apply_edit
+from outlined_glow.core.project import Button, Finding, Motion, Project, Scene, apply_edit
 from outlined_glow.core.workshop import Compiler
+from outlined_glow.core.workshop.motion_facts import power_cut_words
 
 KEY = Button(name="key")
 SCORE = (
@@ -191,3 +193,55 @@ def test_a_contact_that_is_pressed_now_tells_what_its_edges_come_to(waits: list[
     # A short press is told before anybody can know that a second one makes it a double one.
     assert [one for one in told if one in wanted] == wanted
     assert all(one.kind == "short" for one in told if one not in wanted)
+
+
+def test_scenes_tell_which_one_they_are() -> None:
+    project = plate(ROW, ("add-strip", {"pattern": "steady", "length_s": 9.0, "level": 0.5}))
+    for at, name in enumerate(("one", "two", "three")):
+        project = apply_edit(project, "set-scene", {"name": name, "start_s": 3.0 * at, "length_s": 3.0})
+    compiler = Compiler()
+
+    def codes(of: Project) -> set[str]:
+        return {one.code for one in compiler.findings(compiler.compile(of)) if one.stage == "motion"}
+
+    assert "scenes-alike" in codes(project)
+    lamps = compiler.compile(project).lamps
+
+    def lit(of: Project, time_s: float) -> list[float]:
+        return [round(float(one), 2) for one in levels(of.motion, lamps, [time_s])[0, :, 0]]
+
+    by_led = apply_edit(project, "sign-scenes", {"by": "led", "leds": (1, 2, 3)})
+    assert [lit(by_led, time).index(1.0) for time in (1.0, 4.0, 8.9)] == [0, 1, 2]
+    assert "scenes-alike" not in codes(by_led)
+    blinks = apply_edit(by_led, "sign-scenes", {"by": "blinks", "array": ("row",)})
+    assert len([one for one in blinks.motion.score if one.sign_of]) == 3, "the signs before are gone"
+    for at in range(3):
+        times = 3.0 * at + np.arange(0, 2.9, 0.01)
+        on = levels(blinks.motion, lamps, times)[:, 0, 0] > 0.9
+        assert int((np.diff(on.astype(int), prepend=0) == 1).sum()) == at + 1
+    colours = apply_edit(project, "sign-scenes", {"by": "colour", "array": ("row",)})
+    assert len({one.colour for one in colours.motion.score if one.sign_of}) == 3
+    renamed = apply_edit(colours, "set-scene", {"name": "two", "called": "second"})
+    assert "second" in {one.sign_of for one in renamed.motion.score}
+    assert len(apply_edit(renamed, "remove-scene", {"name": "second"}).motion.score) == 3
+    assert apply_edit(renamed, "sign-scenes", {"by": "none"}).motion.score == project.motion.score
+    overlapping = apply_edit(project, "set-scene", {"name": "all", "start_s": 0.0, "length_s": 9.0})
+    rows = [one.row for one in apply_edit(overlapping, "sign-scenes", {"by": "colour", "array": ("row",)}).motion.score]
+    assert len(set(rows)) == 3, "scenes that lie over one another have signs in rows of their own"
+    for wrong, said in (({"by": "led", "leds": (1,)}, "give as many LEDs"), ({"by": "colour"}, "needs LEDs")):
+        with pytest.raises(Trouble, match=said):
+            apply_edit(project, "sign-scenes", wrong)
+    with pytest.raises(Trouble, match="no scenes"):
+        apply_edit(plate(ROW), "sign-scenes", {"by": "colour", "leds": (1,)})
+
+
+def test_what_outlives_a_power_cut() -> None:
+    scenes = (Scene(name="a"), Scene(name="b"))
+    forgets, keeps = Motion(scenes=scenes), Motion(scenes=scenes, after_cut="last")
+    for motion, last, begins in ((forgets, "b", "a"), (keeps, "b", "b"), (keeps, "", "a"), (keeps, "gone", "a")):
+        run = Run(motion, last)
+        assert run.scene is not None
+        assert run.scene.name == begins
+    assert "begins with “a”" in power_cut_words(forgets)
+    assert "keeps its number" in power_cut_words(keeps)
+    assert power_cut_words(Motion()) == ""

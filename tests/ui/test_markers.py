@@ -6,8 +6,8 @@ import pytest
 from hand import Hand
 from PyQt6.QtCore import QPoint, QPointF, Qt
 from PyQt6.QtTest import QTest
-from PyQt6.QtWidgets import QInputDialog
-from test_motion import drag, drawer, middle, motion, press, strips
+from PyQt6.QtWidgets import QInputDialog, QPushButton
+from test_motion import drag, drawer, middle, motion, press, strips, until
 
 from outlined_glow.core.project import Marker
 
@@ -18,6 +18,12 @@ def markers(hand: Hand) -> tuple[Marker, ...]:
     project = hand.window.session.project
     assert project is not None
     return project.motion.markers
+
+
+def press_now(hand: Hand, text: str) -> None:
+    """Press a link while it plays: the window is not at rest then."""
+    [found] = [one for one in drawer(hand).findChildren(QPushButton) if one.text() == text]
+    found.click()
 
 
 def key(hand: Hand, one: Qt.Key) -> None:
@@ -108,3 +114,37 @@ def test_a_curve_is_drawn_with_the_mouse_and_moved_with_keys(motion: Hand) -> No
     QTest.keyClick(curve, Qt.Key.Key_Down)
     motion.settle()
     assert strips(motion)[0].curve == ((0.0, 0.0), (1.0, 0.95))
+
+
+def test_scenes_have_signs_and_outlive_a_power_cut(motion: Hand, monkeypatch: pytest.MonkeyPatch) -> None:
+    press(motion, "Add a strip")
+    session, scenes, area = motion.window.session, drawer(motion).scenes, motion.window.area
+    for at, name in enumerate(("day", "night")):
+        session.edit("set-scene", {"name": name, "start_s": float(at), "length_s": 1.0})
+    motion.settle()
+    monkeypatch.setattr(QInputDialog, "getText", lambda *args, **kwargs: ("1,2", True))
+    scenes.sign.chosen.emit("led")
+    motion.settle()
+    assert [one.leds for one in strips(motion) if one.sign_of] == [(1,), (2,)]
+    assert scenes.sign.currentData() == "led"
+    monkeypatch.setattr(QInputDialog, "getText", lambda *args, **kwargs: ("", False))
+    scenes.sign.chosen.emit("colour")
+    motion.settle()
+    assert scenes.sign.currentData() == "led", "nothing was said of where"
+    scenes.cut_rows["after"].chosen.emit("last")
+    motion.settle()
+    assert "keeps its number" in scenes.kept.text()
+    session.edit("add-change", {"of": "day", "to": "night", "by": "time", "value": 0.05})
+    motion.settle()
+    area.toggle_play()
+    until(lambda: scenes.now.text() == "night")
+    press_now(motion, "cut the power")
+    assert scenes.now.text() == "night"
+    area.pause()
+    scenes.cut_rows["after"].chosen.emit("first")
+    motion.settle()
+    area.toggle_play()
+    until(lambda: scenes.now.text() == "night")
+    press_now(motion, "cut the power")
+    assert scenes.now.text() == "day"
+    area.pause()

@@ -16,8 +16,8 @@ from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QFileDialog, QInputDialog, QPushButton
 
 from outlined_glow.core.project import Strip
+from outlined_glow.ui.drawers.contact_button import ContactButton
 from outlined_glow.ui.drawers.motion import MotionDrawer
-from outlined_glow.ui.drawers.scenes import ContactButton
 
 CTRL, SHIFT = Qt.KeyboardModifier.ControlModifier, Qt.KeyboardModifier.ShiftModifier
 

@@ -61,6 +61,7 @@ _PARTS = {
     "scenes": "outlined_glow.core.motion.scenes",
     "pattern_edits": "outlined_glow.core.motion.pattern_edits",
     "feed_edits": "outlined_glow.core.motion.feed_edits",
+    "sign_edits": "outlined_glow.core.motion.sign_edits",
     "scene_edits": "outlined_glow.core.motion.scene_edits",
     "films": "outlined_glow.core.motion.film",
     "motion_edits": "outlined_glow.core.motion.edits",

@@ -68,7 +68,8 @@ def _called(motion: Motion, name: str, called: str) -> Motion:
         msgspec.structs.replace(one, of=called if one.of == name else one.of, to=called if one.to == name else one.to)
         for one in motion.changes
     )
-    return msgspec.structs.replace(motion, scenes=scenes, changes=changes)
+    score = tuple(msgspec.structs.replace(one, sign_of=called) if one.sign_of == name else one for one in motion.score)
+    return msgspec.structs.replace(motion, scenes=scenes, changes=changes, score=score)
 
 
 @edit("remove-scene", "No scene {name}", name=Param("text", optional=False))
@@ -79,7 +80,8 @@ def remove_scene(project: Project, *, name: str) -> Project:
     if len(kept) == len(motion.scenes):
         raise _none("scene", name, [one.name for one in motion.scenes])
     changes = tuple(one for one in motion.changes if name not in (one.of, one.to))
-    return _with(project, msgspec.structs.replace(motion, scenes=kept, changes=changes))
+    score = tuple(one for one in motion.score if one.sign_of != name)
+    return _with(project, msgspec.structs.replace(motion, scenes=kept, changes=changes, score=score))
 
 
 @edit(

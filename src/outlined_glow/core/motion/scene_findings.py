@@ -37,7 +37,10 @@ def scene_findings(motion: Motion, lamps: Lamps) -> list[Finding]:
             out.append(_told("scene-without-end", text, (ends,)))
     shown = {one.name: _lightness(motion, lamps, np.linspace(0, one.length_s, _MOMENTS, endpoint=False) + one.start_s)
              for one in motion.scenes}  # fmt: skip
+    signed = {one.sign_of for one in motion.score}
     for one, other in itertools.combinations(motion.scenes, 2):
+        if {one.name, other.name} <= signed:
+            continue  # a sign tells them
         off = float(np.abs(shown[one.name] - shown[other.name]).mean())
         if off < ALIKE:
             text = f"The scenes “{one.name}” and “{other.name}” look alike: nobody can tell which one it is."

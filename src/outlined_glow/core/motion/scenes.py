@@ -77,10 +77,12 @@ class Contact:
 class Run:
     """A motion while somebody uses it: the scene that plays, since when, and what leads on from it."""
 
-    def __init__(self, motion: Motion) -> None:
+    def __init__(self, motion: Motion, last: str = "") -> None:
         self.motion = motion
         self._scenes = {one.name: one for one in motion.scenes}
-        self.scene: Scene | None = motion.scenes[0] if motion.scenes else None
+        first = motion.scenes[0] if motion.scenes else None
+        #: After a power cut the last scene may go on: it is known by its name.
+        self.scene: Scene | None = self._scenes.get(last, first) if motion.after_cut == "last" else first
         self.since_s = 0.0
         self._now = 0.0
         self._feeds: dict[str, Feed] = {one.name: one for one in motion.feeds}

@@ -113,6 +113,8 @@ class Strip(Section, frozen=True):
     no_room: NoRoom = "dashes"
     film: Annotated[str, Meta(max_length=120)] = ""
     bound: Annotated[tuple[tuple[Word, Word], ...], Meta(max_length=20)] = ()
+    #: The scene whose sign it is, "" for none.
+    sign_of: Word = ""
 
     @property
     def limits(self) -> tuple[tuple[str, str], ...]:
@@ -191,7 +193,8 @@ class Ambient(Section, frozen=True):
 
 class Motion(Section, frozen=True):
     """What plays: the strips of the score, or one pattern on all LEDs as long as there are none. No frame takes more than
-    `limit_a` (0: any current): what would is dimmed as a whole, or its brightest lights are clipped."""
+    `limit_a` (0: any current): what would is dimmed as a whole, or its brightest lights are clipped. After a power cut it begins
+    with the first scene, or goes on in the last one."""
 
     pattern: str = "steady"
     period_s: Annotated[float, Meta(gt=0, le=600)] = 2.0
@@ -205,6 +208,7 @@ class Motion(Section, frozen=True):
     feeds: Annotated[tuple[Feed, ...], Meta(max_length=100)] = ()
     scenes: Annotated[tuple[Scene, ...], Meta(max_length=100)] = ()
     buttons: Annotated[tuple[Button, ...], Meta(max_length=50)] = ()
+    after_cut: Literal["first", "last"] = "first"
     changes: Annotated[tuple[SceneChange, ...], Meta(max_length=500)] = ()
 
     @property

@@ -209,6 +209,27 @@ def feed_words(feed: Feed, time_s: float) -> str:
     return show(value, 3)
 
 
+def sign_kind(motion: Motion) -> str:
+    """How scenes tell which one they are: the word of the edit."""
+    one = next((one for one in motion.score if one.sign_of), None)
+    if one is None:
+        return "none"
+    return {"number": "digit", "blink": "blinks"}.get(one.pattern, "colour" if one.colour else "led")
+
+
+def power_cut_words(motion: Motion) -> str:
+    """What outlives a power cut, in a sentence."""
+    if not motion.scenes:
+        return ""
+    first = motion.scenes[0].name
+    if motion.after_cut == "first":
+        return f"After a power cut it begins with “{first}”; knobs stand as they were turned, all else is forgotten."
+    return (
+        f"After a power cut it goes on in the scene that played, from its beginning: the program keeps its number (1 byte). The"
+        f" first time it begins with “{first}”."
+    )
+
+
 def dimmed_words(motion: Motion, time_s: float) -> str:
     """To what the sensor dims all that plays at a moment; as it is without one."""
     found = dimmed(motion, np.array([time_s]))

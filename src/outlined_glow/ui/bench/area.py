@@ -243,10 +243,20 @@ class BenchArea(QWidget):
         self.bench.set_time(None)
         self._tell()
 
-    def _begin_scenes(self) -> None:
-        """From power-on: the first scene, where there are any."""
+    def _begin_scenes(self, last: str = "") -> None:
+        """From power-on: the first scene, where there are any, or the last one after a power cut."""
         work = self._session.work
-        self._run = core("scenes").Run(work.project.motion) if work is not None and work.project.motion.scenes else None
+        there = work is not None and bool(work.project.motion.scenes)
+        self._run = core("scenes").Run(work.project.motion, last) if there else None
+
+    def cut_power(self) -> None:
+        """The power fails and comes back: what was kept goes on, all else begins anew."""
+        last = self._run.scene.name if self._run is not None and self._run.scene is not None else ""
+        if not self.playing:
+            self.toggle_play()
+        self._begin_scenes(last)
+        self._clock.start()
+        self._tick()
 
     def press(self, kind: str, button: str) -> None:
         """A button of the board is pressed; what does not play yet is switched on first."""

@@ -6,8 +6,7 @@ from collections.abc import Callable
 from functools import partial
 from typing import Any
 
-from PyQt6.QtCore import QElapsedTimer, QTimer, pyqtSignal
-from PyQt6.QtWidgets import QInputDialog, QPushButton, QVBoxLayout
+from PyQt6.QtWidgets import QInputDialog, QVBoxLayout
 
 from ..core_door import core
 from ..edit_fields import KeyRows
@@ -16,46 +15,10 @@ from ..flow import FlowLayout
 from ..session import Session
 from ..widgets import RowButton, clear, label, link
 from .base import Drawer, Window
+from .contact_button import ContactButton
 from .scene_map import SceneMap
 
 _SCENE, _BUTTON = ("start_s", "length_s", "then", "share"), ("contact", "debounce_s", "long_s", "very_long_s", "double_s")
-
-
-class ContactButton(QPushButton):
-    """A button of the board: a short, long, very long or double press of it, told as on the board itself."""
-
-    told = pyqtSignal(str, str)  # kind of press, name of the button
-
-    def __init__(self, button: Any) -> None:
-        super().__init__(f"press {button.name}")
-        self._contact = core("scenes").Contact(button)
-        self.setToolTip("Press it shortly, hold it, or press it twice; the space bar does as well")
-        self._clock = QElapsedTimer()
-        self._clock.start()
-        self._held: list[QTimer] = []
-        for after in (button.long_s, button.very_long_s):
-            timer = QTimer(self)
-            timer.setSingleShot(True)
-            timer.setInterval(round(1000 * after) + 1)
-            timer.timeout.connect(lambda: self._tell(None))
-            self._held.append(timer)
-        self.pressed.connect(self._down)
-        self.released.connect(self._up)
-
-    def _down(self) -> None:
-        for timer in self._held:
-            timer.start()
-        self._tell(True)
-
-    def _up(self) -> None:
-        for timer in self._held:
-            timer.stop()
-        self._tell(False)
-
-    def _tell(self, down: bool | None) -> None:
-        """What the contact comes to now; whether it goes down or up, None while it is held."""
-        for one in self._contact.at(self._clock.elapsed() / 1000, down):
-            self.told.emit(one.kind, one.button)
 
 
 class ScenesCards:
@@ -83,10 +46,19 @@ class ScenesCards:
         )
         self.scene_rows.add(*_SCENE)
         links = FlowLayout()
+        self.sign = Choice([])
+        self.sign.chosen.connect(self._sign)
+        self._sign_row = self.scenes.row("told by", self.sign)
+        self.cut_rows = KeyRows(self.scenes, "set-power-cut", lambda key, value: self._edit("set-power-cut", **{key: value}))
+        self.cut_rows.add("after")
+        self.kept = label("", "quiet", wrap=True)
+        self.scenes.add(self.kept)
+        self.cut = link("cut the power", self._cut)
+        self.cut.setToolTip("Switch the board off and on while it plays")
         self.make = link("make a scene…", self._make_scene)
         self.rename = link("rename it…", self._rename)
         self.drop = link("remove this scene", lambda: self._edit("remove-scene", name=self._scene))
-        for one in (self.make, self.rename, self.drop):
+        for one in (self.make, self.rename, self.drop, self.cut):
             links.addWidget(one)
         self.scenes.body.addLayout(links)
 
@@ -146,7 +118,14 @@ class ScenesCards:
             choice.fill([(one, one) for one in names])
             choice.show_key(name)
             row.setVisible(bool(names))
-        for widget in (self.rename, self.drop, self.now.parentWidget()):
+        signs = core("sign_edits")
+        self.sign.fill([("none", "nothing"), *signs.SIGNS])
+        self.sign.show_key(core("motion_facts").sign_kind(motion))
+        self.cut_rows.only(("after",) if scenes else ())
+        self.cut_rows.show({"after": motion.after_cut})
+        self.kept.setText(core("motion_facts").power_cut_words(motion))
+        self.kept.setVisible(bool(scenes))
+        for widget in (self.rename, self.drop, self.cut, self._sign_row, self.now.parentWidget()):
             if widget is not None:
                 widget.setVisible(bool(scenes))
         self.less.setVisible(bool(buttons))
@@ -209,6 +188,28 @@ class ScenesCards:
         self._thing_row.setVisible(bool(words))
         self._value_row.setVisible(by in ("over", "under", "time"))
         self.value.show_unit("s" if by == "time" else "")
+
+    def _sign(self, by: str) -> None:
+        """Scenes tell themselves on the LEDs that are asked for."""
+        values: dict[str, Any] = {"by": by}
+        if by != "none":
+            text, good = QInputDialog.getText(
+                self._drawer, "LEDs of the signs", "Numbers such as 1,2,5-8, or the name of a group or an array"
+            )
+            if not good or not text.strip():
+                self._again()
+                return
+            numbers = core("motion_facts").numbers_of(text)
+            work = self._session.work
+            arrays = set(work.lamps.arrays) if work is not None else set()
+            name = text.strip()
+            values |= {"leds": numbers} if numbers else {"array": (name,)} if name in arrays else {"group": (name,)}
+        if not self._edit("sign-scenes", **values):
+            self._again()
+
+    def _cut(self) -> None:
+        if self._window is not None:
+            self._window.area.cut_power()
 
     def _take_scene(self, name: str) -> None:
         self._scene = name
