@@ -193,8 +193,8 @@ class Ambient(Section, frozen=True):
 
 class Motion(Section, frozen=True):
     """What plays: the strips of the score, or one pattern on all LEDs as long as there are none. No frame takes more than
-    `limit_a` (0: any current): what would is dimmed as a whole, or its brightest lights are clipped. After a power cut it begins
-    with the first scene, or goes on in the last one."""
+    `limit_a` (0: any current): what would is dimmed as a whole, or its brightest lights are clipped. After a power cut it
+    begins with the first scene, or goes on in the last one."""
 
     pattern: str = "steady"
     period_s: Annotated[float, Meta(gt=0, le=600)] = 2.0
