@@ -13,7 +13,7 @@ from .frames import MOST_FRAMES, USUAL_FPS, Table, Whole, bits_of, table_of
 from .lamps import Lamps
 from .recipe import cooked, recipe
 
-#: Numbers of a table that is packed only to know its size; of one for which a recipe is tried unasked.
+#: Numbers of a table that is packed only to know its size; of one, in lights that differ, for which a recipe is tried unasked.
 _MOST_MEASURED, _MOST_COOKED = 2_000_000, 300_000
 #: How a packed table begins, so that it is told from raw numbers; then the number of the packing.
 _MARK = b"OGT"
@@ -105,7 +105,7 @@ def packed(table: Table, packing: str = "auto") -> tuple[str, bytes]:
     rows = _rows(table)
     wide = rows.shape[1] > _MOST_CHANGES
     made = {name: run(rows) for name, run in _PACK.items() if packing in ("auto", name) and (name == "raw" or not wide)}
-    if packing == RECIPE or (packing == "auto" and table.levels.size <= _MOST_COOKED):
+    if packing == RECIPE or (packing == "auto" and _distinct(table.levels) <= _MOST_COOKED):
         cooked_up = recipe(table.levels)
         if cooked_up is not None:
             made[RECIPE] = cooked_up
@@ -113,6 +113,11 @@ def packed(table: Table, packing: str = "auto") -> tuple[str, bytes]:
         return "raw", rows.tobytes()
     name = min(made, key=lambda one: len(made[one]))
     return name, made[name]
+
+
+def _distinct(levels: Whole) -> int:
+    """How many numbers there are in columns that differ."""
+    return len({column.tobytes() for column in np.ascontiguousarray(levels.T)}) * len(levels)
 
 
 def packed_size(drive: Drive, motion: Motion, lamps: Lamps) -> int | None:
