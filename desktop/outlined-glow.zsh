@@ -58,6 +58,8 @@ _shtab_outlined_glow_animate_options=(
   "--sun[1 noon to 0 midnight]:SHARE:"
   "--px-per-mm[its size\; 7 unless told, fewer if it is large]:NUMBER:"
   "--seconds[length\; all that plays, once, unless told]:TIME:"
+  "--from[the moment of the score where it begins]:TIME:"
+  "--sheet[png\: so many moments side by side, instead of a film]:COUNT:"
   "--as[as it is wanted, as the LEDs show it]:shown:(wanted real both)"
   "--fps[frames a second]:NUMBER:"
   ":a project file:_files"
@@ -158,7 +160,7 @@ _shtab_outlined_glow_frames_options=(
   "--seconds[how long\; all that plays, once, unless told]:TIME:"
   "--as[as it is wanted, or as the LEDs show it]:shown:(wanted real)"
   "-o[the file to write]:x.csv|json|h|bin|png:_files"
-  "--packing[of h and bin\: the smallest (auto), or one of them]:packing:(auto raw runs differences)"
+  "--packing[of h and bin\: the smallest (auto), or one of them]:packing:(auto raw runs differences recipe)"
   ":a project file:_files"
 )
 
@@ -318,6 +320,7 @@ _shtab_outlined_glow_play_options=(
   "--seconds[how long\; all that plays, once, unless told]:TIME:"
   "--as[as it is wanted, or as the LEDs show it]:shown:(wanted real)"
   "--table[the table\; without one it is made, packed and read back]:x.bin|x.h:"
+  "--feed[values of feeds as they come (CSV, JSON lines)\: a file, a pipe, or -]:FILE|-:"
   "--json[one JSON object and nothing else]"
   ":a project file:_files"
 )

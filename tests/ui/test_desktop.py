@@ -413,7 +413,7 @@ def test_scrubbing_the_score(open_window: Callable[..., Hand]) -> None:
     score = window.area.score
     assert score.isVisible()
     assert not window.area.leaves.isVisible()
-    QTest.mouseClick(score, Qt.MouseButton.LeftButton, pos=QPoint(124 + (score.width() - 144) // 2, 80))
+    QTest.mouseClick(score, Qt.MouseButton.LeftButton, pos=QPoint(score._left + (score.width() - score._left - 20) // 2, 80))
     hand.settle()
     assert window.area.bench.time_s == pytest.approx(4.96, abs=0.1)
     now = window.ledger.cells["now"].value
