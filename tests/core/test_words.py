@@ -202,7 +202,7 @@ def test_what_cannot_be_is_refused(name: str, values: dict[str, Any], said: str)
 
 
 def test_the_fonts_that_ship_are_whole() -> None:
-    assert font_names() == ("small-3x5", "plain-5x7")
+    assert font_names() == ("small-3x5", "plain-5x7", "outlines")
     for font in pixel_fonts().values():
         assert font.lacks("The 5 boxing wizards: jump, quickly! +-0123456789.°") == ""
         drawn = [font.glyphs[one][0].tobytes() + bytes(font.glyphs[one][0].shape) for one in "0123456789ACEFHJLPU"]
@@ -298,3 +298,17 @@ def test_without_a_value_or_without_room_a_field_shows_what_was_chosen() -> None
     assert shown["blank"].sum() == 0
     assert np.array_equal(shown["cut"], whole)
     assert 0 < shown["dashes"].sum() < whole.sum()
+
+
+def test_words_that_run_by_too_fast_are_told_with_a_pace_that_is_read() -> None:
+    words = ("add-strip", {"pattern": "words", "text": "mind the tide", "keys": "speed=100", "length_s": 20.0})
+    project = plate(LARGE, MATRIX, words)
+    compiler = Compiler()
+    [told] = [one for one in compiler.findings(compiler.compile(project)) if one.code == "words-too-fast"]
+    # Letters of five and a gap: some six columns each; they are twice as high as they must be, so ten a second are read.
+    assert told.measured == pytest.approx(100 / 5.5, rel=0.2)
+    assert told.allowed == 10.0
+    remedy = told.remedies[0]
+    assert "words-too-fast" not in codes(apply_edit(project, str(remedy.edit), dict(remedy.values)))
+    far = apply_edit(apply_edit(project, "set-strip", {"number": 1, "keys": "speed=40"}), "set-purpose", {"distance_m": 5.0})
+    assert "words-too-fast" in codes(far), "from farther away fewer are read"

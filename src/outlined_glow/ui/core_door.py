@@ -67,6 +67,7 @@ _PARTS = {
     "motion_edits": "outlined_glow.core.motion.edits",
     "way": "outlined_glow.core.motion.way",
     "motion_facts": "outlined_glow.core.workshop.motion_facts",
+    "pixel_font": "outlined_glow.core.motion.pixel_font",
     "shades": "outlined_glow.core.motion.shades",
     "strips": "outlined_glow.core.motion.strips",
     "price": "outlined_glow.core.brief.price",

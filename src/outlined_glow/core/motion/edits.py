@@ -12,6 +12,7 @@ from ..text_safety import short
 from .feeds import fields_of
 from .pattern import pattern, pattern_names
 from .pixel_font import font_names
+from .set_font import missing_family
 from .shades import palette_names
 
 #: What a key takes that is to be left to the pattern; the tallest font that has room.
@@ -82,7 +83,7 @@ _STRIP: dict[str, Param] = {
     "text": Param("text", title="text"),
     "no_value": Param("choice", choices=_words(NO_VALUE), titles=NO_VALUE, title="without a value"),
     "no_room": Param("choice", choices=_words(NO_ROOM), titles=NO_ROOM, title="without room"),
-    "font": Param("choice", choices=lambda: (AUTO, *font_names()), title="font"),
+    "font": Param("choice", choices=lambda: (AUTO, *font_names()), title="font", others=True),
 }
 
 
@@ -242,6 +243,9 @@ def _changed(one: Strip, told: dict[str, Any], own: tuple[OwnPattern, ...]) -> S
         fields_of(new["text"])
     if new.get("font") == AUTO:
         new["font"] = ""
+    if new.get("font") and new["font"] not in font_names() and missing_family(new["font"]):
+        there = ", ".join((AUTO, *font_names()))
+        raise Trouble(f"There is no font “{short(new['font'])}” here; there are {there}, and the families that are installed.")
     if new.get("palette") == NONE:
         new["palette"] = ""
     if "shades" in new:

@@ -11,6 +11,7 @@ from numpy.typing import NDArray
 
 from ..errors import Trouble
 from ..text_safety import short
+from .set_font import OUTLINES, SetFont
 
 Bits = NDArray[np.bool_]
 _MOST_GLYPHS, _MOST_SIDE = 20_000, 64
@@ -115,16 +116,15 @@ def pixel_fonts() -> dict[str, PixelFont]:
 
 
 def font_names() -> tuple[str, ...]:
-    """The names of the fonts that ship."""
-    return tuple(pixel_fonts())
+    """The names of the fonts that ship: those of whole pixels, and the one that is set from its outlines."""
+    return (*pixel_fonts(), OUTLINES)
 
 
-def font_for(name: str, rows: int) -> PixelFont:
-    """The font of that name; of "" the tallest that has room in so many rows, else the smallest."""
+def font_for(name: str, rows: int) -> PixelFont | SetFont:
+    """The font of that name: one that ships, or a family set at the height of so many rows; of "" the tallest that ships and
+    has room, else the smallest."""
     fonts = pixel_fonts()
     if name:
-        if name not in fonts:
-            raise Trouble(f"There is no pixel font “{short(name)}”; there are {', '.join(fonts)}.")
-        return fonts[name]
+        return fonts.get(name) or SetFont(name, rows)
     fitting = [one for one in fonts.values() if one.height <= rows]
     return fitting[-1] if fitting else next(iter(fonts.values()))

@@ -35,7 +35,7 @@ def word_findings(motion: Motion, lamps: Lamps, seen_from_m: float) -> list[Find
             )
         elif written and written != "picture":
             out += _half_days(one)
-            out += (_words if written == "words" else _numbers)(one, motion, lamps)
+            out += _words(one, motion, lamps, seen_from_m) if written == "words" else _numbers(one, motion, lamps)
             out += _far(one, lamps, seen_from_m) if written == "words" else []
     return out
 
@@ -80,7 +80,40 @@ def _held(feed: Feed, value: float) -> Feed:
     return Feed(name=feed.name, kind="recorded", points=((0.0, value),), low=feed.low, high=feed.high)
 
 
-def _words(one: Strip, motion: Motion, lamps: Lamps) -> list[Finding]:
+def _too_fast(one: Strip, motion: Motion, lamps: Lamps, rows: int, seen_from_m: float) -> list[Finding]:
+    """Words that run by quicker than they are read: ten letters a second where they are twice as high as they must be to be
+    read from there, five where they only just are."""
+    speed = dict(one.keys).get("speed", pattern(one.pattern, motion.patterns).keys["speed"].value)
+    font = font_for(one.font, rows)
+    texts = [text for text in _texts(one, motion) if len(text) > 3]
+    if not texts or speed <= 0 or rows < 2:
+        return []
+    text = max(texts, key=len)
+    each = font.line(text).shape[1] / len(text)
+    height = _letter_mm(one, lamps)
+    most = 5.0 * min(2.0, max(1.0, height / legible_mm(seen_from_m)))
+    pace = speed / max(each, 1.0)
+    if pace <= most * 1.001:
+        return []
+    slower = Remedy(f"{most * each:.0f} columns a second", "set-strip",
+                    (("number", one.number), ("keys", f"speed={max(1, int(most * each))}")))  # fmt: skip
+    seen = f"from {seen_from_m:g} m, {height:.1f} mm high, {most:.0f} are read"
+    words = f"Strip {one.number}: {pace:.0f} letters run by each second; {seen}."
+    return [_told("words-too-fast", words, round(pace, 1), round(most, 1), (slower,))]
+
+
+def _letter_mm(one: Strip, lamps: Lamps) -> float:
+    """How high the letters of a strip are, mm; 0 where it has no rows."""
+    rows = way_of(one, lamps).rows
+    row, _, high, _, (leds, _) = matrix(lamps, rows)
+    if high < 2:
+        return 0.0
+    y = lamps.places[rows[leds], 1]
+    pitch = float(y[row == 0].mean() - y[row == high - 1].mean()) / (high - 1)
+    return pitch * min(font_for(one.font, high).height, high)
+
+
+def _words(one: Strip, motion: Motion, lamps: Lamps, seen_from_m: float) -> list[Finding]:
     rows, columns = matrix(lamps, way_of(one, lamps).rows)[2:4]
     if not rows:
         return []
@@ -94,6 +127,7 @@ def _words(one: Strip, motion: Motion, lamps: Lamps) -> list[Finding]:
     if lacks:
         text = f"Strip {one.number}: “{font.name}” has no letters for {' '.join(lacks[:12])}. Write it otherwise."
         out.append(_told("letters-lacking", text))
+    out += _too_fast(one, motion, lamps, rows, seen_from_m)
     speed = dict(one.keys).get("speed", pattern(one.pattern, motion.patterns).keys["speed"].value)
     wide = max((font.line(text).shape[1] for text in texts), default=0)
     if speed == 0 and wide > columns:
@@ -105,14 +139,8 @@ def _words(one: Strip, motion: Motion, lamps: Lamps) -> list[Finding]:
 
 def _far(one: Strip, lamps: Lamps, seen_from_m: float) -> list[Finding]:
     """Letters that are too small to be read from where the board is seen (DOMAIN 10)."""
-    rows = way_of(one, lamps).rows
-    row, _, high, _, (leds, _) = matrix(lamps, rows)
-    if high < 2:
-        return []
-    y = lamps.places[rows[leds], 1]
-    pitch = float(y[row == 0].mean() - y[row == high - 1].mean()) / (high - 1)
-    tall, needs = pitch * min(font_for(one.font, high).height, high), legible_mm(seen_from_m)
-    if tall >= needs:
+    tall, needs = _letter_mm(one, lamps), legible_mm(seen_from_m)
+    if not tall or tall >= needs:
         return []
     text = (
         f"Strip {one.number}: its letters are {tall:.1f} mm high; to be read from {seen_from_m:g} m they need {needs:.1f} mm."

@@ -12,6 +12,7 @@ from .feeds import texts_at
 from .film import film_levels
 from .lamps import Lamps
 from .pixel_font import font_for
+from .set_font import runs_rightward
 from .way import Way
 
 Numbers = NDArray[np.float64]
@@ -30,8 +31,9 @@ SEGMENTS: Mapping[str, str] = {
 def words_levels(
     strip: Strip, lamps: Lamps, way: Way, times_s: Numbers, local_s: Numbers, keys: Mapping[str, float], feeds: Sequence[Feed]
 ) -> Numbers:
-    """Levels (t, m, c) of words on the LEDs of a strip: they run from right to left by whole columns, so many a second, or
-    stand still in the middle where that is 0. Words that are wider than the matrix and stand still begin at the left."""
+    """Levels (t, m, c) of words on the LEDs of a strip: they run from right to left by whole columns, so many a second (what is
+    read from right to left, to the right), or stand still in the middle where that is 0. Words that are wider than the matrix
+    and stand still begin at the left."""
     out = np.zeros((len(times_s), len(way.rows), lamps.channels))
     row, column, rows, columns, at = matrix(lamps, way.rows)
     if not rows:
@@ -49,6 +51,8 @@ def words_levels(
             continue
         if speed > 0:
             first = int(np.floor(local_s[step] * speed)) % (wide + columns) - columns
+            if runs_rightward(text):
+                first = wide - 1 - (first + columns)
         else:
             first = -max(0, (columns - wide) // 2)
         x = column + first

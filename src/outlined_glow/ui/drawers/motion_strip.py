@@ -131,6 +131,8 @@ class StripCards:
         self.mute.setText("play it again" if strip.muted else "mute it")
         colour = strip.colour or ""
         fill_patterns(self.rows["pattern"], work.project.motion)
+        fonts = ["auto", *core("pixel_font").font_names()]
+        self.rows["font"].fill([(name, name) for name in (*fonts, *({strip.font} - {"", *fonts}))])
         shades = " ".join(core("shades").own_colours(strip.palette))
         palette = "" if shades else strip.palette or "none"
         self.rows.show_of(strip, palette=palette, shades=shades, colour=colour, font=strip.font or "auto")
