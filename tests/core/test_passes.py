@@ -203,3 +203,15 @@ def test_edits_in_any_order_make_the_board_that_is_made_from_nothing(names: list
             assert shapely.to_wkb(region) == shapely.to_wkb(work.board.layer(layer)), (names, name, layer)
         assert (work.board.parts, work.board.holes) == (alone.board.parts, alone.board.holes)
         assert compiler.findings(work) == fresh.findings(alone), (names, name)
+
+
+def test_a_label_that_is_put_by_hand_draws_no_track_anew() -> None:
+    from plates import ROW, plate
+
+    compiler = Compiler()
+    project = plate(ROW, ("wire", {}))
+    before = compiler.compile(project)
+    moved = apply_edit(project, "place-label", {"part": "R1", "x_mm": 20.0, "y_mm": 30.0})
+    ran = runs_of(compiler, lambda: compiler.compile(moved))
+    assert ran <= {"back words", "back ink", "board", "lights", "lamps"}
+    assert compiler.compile(moved).board.wires == before.board.wires

@@ -148,7 +148,7 @@ def test_a_part_is_dragged_turned_typed_and_let_go(wiring: Hand) -> None:
     QTest.mouseClick(bench, Qt.MouseButton.LeftButton, pos=point(wiring, R.x, R.y))
     assert bench.wires.part == "R1"
     assert one.part.card.isVisibleTo(one)
-    assert [handle.name for handle in bench.handles] == ["part", "part turn"]
+    assert [handle.name for handle in bench.handles] == ["part", "part turn", "label"]
     spot, to = point(wiring, R.x, R.y), point(wiring, 9.0, 20.0)
     wiring.drag(spot, to)
     wiring.settle()
@@ -470,3 +470,30 @@ def test_drive_tells_what_its_tracks_leave_of_the_supply(open_window: Callable[.
     hand.window.session.edit("unwire", {})
     hand.settle()
     assert not least.isVisibleTo(hand.window)
+
+
+def test_a_label_is_dragged_set_on_end_hidden_and_freed(wiring: Hand) -> None:
+    one, bench = drawer(wiring), wiring.bench
+    R = part(wiring, "R1")
+    QTest.mouseClick(bench, Qt.MouseButton.LeftButton, pos=point(wiring, R.x, R.y))
+    held = next(handle for handle in bench.handles if handle.name == "label")
+    ox, oy = wiring.window.session.work.board.origin
+    start = point(wiring, held.x - ox, held.y - oy)
+    wiring.drag(start, start + QPoint(0, -70))
+    wiring.settle()
+    [label] = design(wiring).wiring.labels
+    assert label.part == "R1"
+    assert label.y_mm > held.y + 1
+    assert next(handle for handle in bench.handles if handle.name == "label").y == pytest.approx(label.y_mm, abs=0.01)
+    wiring.click(one.part.label["upright"])
+    wiring.settle()
+    assert design(wiring).wiring.labels[0].upright
+    wiring.click(one.part.label["printed"])
+    wiring.settle()
+    assert not design(wiring).wiring.labels[0].printed
+    assert "label" not in [handle.name for handle in bench.handles]
+    wiring.click(one.part.label["printed"])
+    wiring.settle()
+    assert design(wiring).wiring.labels == ()
+    assert "label" in [handle.name for handle in bench.handles]
+    assert not one.part.free_label.isVisibleTo(one)

@@ -48,6 +48,13 @@ class Words:
         return False
 
     @property
+    def latest(self) -> tuple[float, float]:
+        """The middle of the word that was set last."""
+        left, bottom, right, top = self._words[-1].bounds
+        dx, dy = self._moves[-1].tolist()
+        return (left + right) / 2 + dx, (bottom + top) / 2 + dy
+
+    @property
     def set(self) -> list[BaseGeometry]:
         """Every word in its place."""
         words = np.array(self._words, dtype=object)

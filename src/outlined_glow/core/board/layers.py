@@ -31,10 +31,10 @@ from ..geometry.regions import (
 from ..lights import Led, data_ends
 from ..parts import PlacedPad, PlacedPart, Profile
 from ..parts.placed import DISC_TOLERANCE_MM
-from ..project import Stack
+from ..project import LabelPlace, Stack
 from ..shape import Outline, RoundHole
 from ..wiring.copper import Wires
-from .legend import Mark, back_legend, front_legend
+from .legend import LabelSpot, Mark, back_legend, front_legend
 from .model import ART, LAYERS, Board, Copper, LightSpot, copper_of
 from .printable_area import PrintableArea
 
@@ -259,7 +259,12 @@ def front_ink(
     return front_legend(printed, (art.front.openings, laid.opened["front"]), parts, profile)
 
 
-def back_ink(
+def back_ink(legend: tuple[BaseGeometry, Mapping[str, LabelSpot]], outline: Outline) -> BaseGeometry:
+    """The back legend in the board frame."""
+    return shifted(legend[0], -outline.origin[0], -outline.origin[1])
+
+
+def back_words(
     name: str,
     art: ArtLayers,
     leds: tuple[Led, ...],
@@ -268,16 +273,18 @@ def back_ink(
     values: Mapping[str, str],
     outline: Outline,
     profile: Profile,
-) -> BaseGeometry:
-    """The back legend. Labels find their places in the picture frame, so that a wider border moves none of them."""
+    labels: tuple[LabelPlace, ...],
+) -> tuple[BaseGeometry, Mapping[str, LabelSpot]]:
+    """The back legend, and where its labels are. They find their places in the picture frame, so that a wider border moves none
+    of them."""
     if not profile.has_legend:
-        return EMPTY
+        return EMPTY, {}
     parts = (*led_parts(leds), *(replace(part, value=values[part.ref]) for part in placed))
     pads = [pad for part in parts for pad in part.pads() if pad.side == "back"]
     openings = added(_openings(art, parts, profile)["back"], _opened_pads(pads, profile.mask_expansion_mm))
     marks = [Mark(word, led.x, led.y) for word, led in zip(("start", "end"), data_ends(leds, chain) or (), strict=False)]
-    ink = back_legend(outline.region, openings, outline.cleared, parts, (*marks,), name, art.sides["back"].ink, profile)
-    return shifted(ink, -outline.origin[0], -outline.origin[1])
+    drawn = art.sides["back"].ink
+    return back_legend(outline.region, openings, outline.cleared, parts, (*marks,), name, drawn, profile, labels)
 
 
 def make_board(

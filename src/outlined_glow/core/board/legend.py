@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from functools import lru_cache
 from typing import NamedTuple
 
@@ -29,6 +29,7 @@ from ..geometry.regions import (
 )
 from ..lettering import missing_letters, placed, text_region
 from ..parts import PlacedPart, Profile
+from ..project import LabelPlace
 from ..project.bounds import MOST_LEDS
 from ..watch import give_way
 from .free_words import Words
@@ -44,6 +45,15 @@ class Mark(NamedTuple):
     word: str
     x: float
     y: float
+
+
+class LabelSpot(NamedTuple):
+    """Where the middle of a label is, mm; whether it stands on end, and whether that is as it was put by hand."""
+
+    x: float
+    y: float
+    upright: bool
+    by_hand: bool = False
 
 
 def polarity_bar(part: PlacedPart, profile: Profile) -> Polygon:
@@ -88,24 +98,32 @@ def back_legend(
     name: str,
     drawn: BaseGeometry,
     profile: Profile,
-) -> BaseGeometry:
+    by_hand: Sequence[LabelPlace] = (),
+) -> tuple[BaseGeometry, Mapping[str, LabelSpot]]:
     """Designators with values where they fit, polarity bars, `marks`, the board's name, all read from behind, and what is
-    `drawn`.
+    `drawn`; and where the label of each part is. Those put `by_hand` come first.
 
     A board without parts has nothing to tell apart: its back shows only what is drawn there.
     """
     if not profile.has_legend:
-        return EMPTY
+        return EMPTY, {}
     if not parts:
-        return minus(drawn, grow(openings, profile.legend_gap_mm))
+        return minus(drawn, grow(openings, profile.legend_gap_mm)), {}
     height = max(1.0, profile.legend_height_mm)
     bars = [pin_mark(part, profile) for part in parts if part.part.legend in _MARKED and part.side == "back"]
     blocked = [grow_many(openings, profile.legend_gap_mm + 0.05), holes, grow(drawn, 0.3)]
     blocked += [part.court() for part in parts if part.side == "back"] + [grow(bar, 0.15) for bar in bars]
     words = Words(grow(board, -0.4), blocked)
-    for part in (part for part in parts if part.side == "back"):
+    spots: dict[str, LabelSpot] = {}
+    hands = {one.part: one for one in by_hand}
+    behind = [part for part in parts if part.side == "back"]
+    for part in (*(one for one in behind if one.ref in hands), *(one for one in behind if one.ref not in hands)):
         give_way()
-        _label(part, height, words)
+        hand = hands.get(part.ref)
+        if hand is None or hand.printed:
+            found = (_put(part, height, words, hand) if hand is not None else None) or _label(part, height, words)
+            if found is not None:
+                spots[part.ref] = found
     for mark in marks:
         _mark(mark, height, words)
     _title(name, words)
@@ -113,7 +131,7 @@ def back_legend(
     # Words are set apart from one another, so they need no union.
     own = added(region_of(part for word in words.set for part in polygons(word)), union_of_many([*bars, *signs]))
     printed = own if drawn.is_empty else union([minus(drawn, grow(own, 0.15)), own])
-    return minus(printed, grow_many(openings, profile.legend_gap_mm))
+    return minus(printed, grow_many(openings, profile.legend_gap_mm)), spots
 
 
 def _mark(mark: Mark, height: float, words: Words) -> None:
@@ -126,14 +144,30 @@ def _mark(mark: Mark, height: float, words: Words) -> None:
     words.set_first(word, moves + np.array([mark.x - (left + right) / 2, mark.y - (bottom + top) / 2]), 0.1)
 
 
-def _label(part: PlacedPart, height: float, words: Words) -> None:
+def _texts(part: PlacedPart) -> list[str]:
+    """Reference and value of a part; the reference alone where there is no room for both."""
+    return [f"{part.ref} {part.value}", part.ref] if part.part.labelled else [part.ref]
+
+
+def _label(part: PlacedPart, height: float, words: Words) -> LabelSpot | None:
     """Reference and value beside a part, upright or along the board's height; else the reference alone; else nothing."""
-    texts = [f"{part.ref} {part.value}", part.ref] if part.part.labelled else [part.ref]
-    for text in texts:
+    for text in _texts(part):
         for angle in (0.0, 90.0):
             word = _from_behind(text, height, angle)
             if words.set_first(word, _beside(part, word), 0.1):
-                return
+                return LabelSpot(*words.latest, angle > 0)
+    return None
+
+
+def _put(part: PlacedPart, height: float, words: Words, hand: LabelPlace) -> LabelSpot | None:
+    """The label where it was put by hand, if there is room."""
+    for text in _texts(part):
+        word = _from_behind(text, height, 90.0 if hand.upright else 0.0)
+        left, bottom, right, top = word.bounds
+        move = np.array([[hand.x_mm - (left + right) / 2, hand.y_mm - (bottom + top) / 2]])
+        if words.set_first(word, move, 0.05):
+            return LabelSpot(hand.x_mm, hand.y_mm, hand.upright, True)
+    return None
 
 
 @lru_cache(maxsize=2 * MOST_LEDS)

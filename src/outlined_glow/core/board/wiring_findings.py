@@ -6,16 +6,18 @@ from collections.abc import Mapping, Sequence
 
 import shapely
 from shapely.geometry import Point
+from shapely.geometry.base import BaseGeometry
 
-from ..parts import Profile
+from ..parts import PlacedPart, Profile
 from ..parts.copper import track_width
 from ..parts.nets import Net
 from ..passes import Pass
-from ..project import Finding, Remedy, Wiring
+from ..project import Finding, LabelPlace, Remedy, Wiring
 from ..wiring.classes import COPPER_UM, RISE_K, NetClass, is_chosen
 from ..wiring.continuity import Continuity, Near, Open, Short, continuity, shapes_of
 from ..wiring.copper import Wires
 from .layers import PartLayers
+from .legend import LabelSpot
 from .model import LightSpot
 
 DRAW = Remedy("draw the tracks", "wire")
@@ -52,6 +54,27 @@ def continuity_of(
     apart = {name: one.clearance for name, one in classes.items()}
     wired = [tuple((side, *spot) for _, spot, side in link.pins) for link in wires.links]
     return continuity(shapes, holes, of_pin, rules.gap_mm, apart, wired)
+
+
+def label_findings(
+    legend: tuple[BaseGeometry, Mapping[str, LabelSpot]], by_hand: tuple[LabelPlace, ...], placed: tuple[PlacedPart, ...],
+    origin: tuple[float, float],
+) -> list[Finding]:  # fmt: skip
+    """Labels that have no room where they were put by hand, and those of parts that are not there."""
+    spots, behind = legend[1], {part.ref for part in placed if part.side == "back"}
+    out = []
+    for one in by_hand:
+        free = Remedy("let it find its place", "free-label", (("part", one.part),))
+        if one.printed and one.part in behind and not (one.part in spots and spots[one.part].by_hand):
+            where = "stands elsewhere" if one.part in spots else "is not printed"
+            text = f"The label of {one.part} has no room where it was put by hand, and {where}."
+            out.append(
+                Finding(
+                    code="label-without-room", severity="note", stage="wiring", text=text, x_mm=one.x_mm - origin[0],
+                    y_mm=one.y_mm - origin[1], layer="back legend", remedies=(free,),
+                )
+            )  # fmt: skip
+    return out
 
 
 def wiring_findings(
@@ -212,6 +235,7 @@ def _narrow(wires: Wires, classes: Mapping[str, NetClass], rules: Profile) -> li
 
 
 CHECKS = (
+    Pass("label check", ("back words", "labels by hand", "placed parts", "origin"), label_findings),
     Pass("continuity", ("wired layers", "wires", "nets", "net classes", "rules", "wiring"), continuity_of, weight=3),
     Pass(
         "wiring check", ("continuity", "lights", "nets", "wires", "wired layers", "net classes", "rules", "wiring"),

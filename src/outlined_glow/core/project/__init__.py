@@ -43,7 +43,7 @@ from .model import (
 from .motion import Ambient, Button, Feed, Marker, Motion, NoValue, OwnPattern, Scene, SceneChange, Strip
 from .param import Param
 from .unknown import plain
-from .wiring import Anew, Area, DrawnTrack, Lead, PartPlace, Pour, Wiring
+from .wiring import Anew, Area, DrawnTrack, LabelPlace, Lead, PartPlace, Pour, Wiring
 
 __all__ = [
     "Along",
@@ -77,6 +77,7 @@ __all__ = [
     "History",
     "Hole",
     "Island",
+    "LabelPlace",
     "Lead",
     "Letters",
     "Limits",

@@ -24,6 +24,16 @@ class PartPlace(Section, frozen=True):
     locked: bool = False
 
 
+class LabelPlace(Section, frozen=True):
+    """Where the middle of the label of a part on the back was put by hand, by its reference; and whether it is printed."""
+
+    part: Annotated[str, Meta(min_length=1, max_length=12)]
+    x_mm: Place
+    y_mm: Place
+    upright: bool = False
+    printed: bool = True
+
+
 class DrawnTrack(Section, frozen=True):
     """A track that was drawn by hand."""
 
@@ -83,6 +93,7 @@ class Wiring(Section, frozen=True):
     style: Style = "straight"
     seed: Annotated[int, Meta(ge=0, le=1_000_000)] = 1
     places: Annotated[tuple[PartPlace, ...], Meta(max_length=2000)] = ()
+    labels: Annotated[tuple[LabelPlace, ...], Meta(max_length=5000)] = ()
     tracks: Annotated[tuple[DrawnTrack, ...], Meta(max_length=20_000)] = ()
     pours: Annotated[tuple[Pour, ...], Meta(max_length=50)] = ()
     anew: Annotated[tuple[Anew, ...], Meta(max_length=20_000)] = ()

@@ -10,6 +10,7 @@ from functools import partial
 from operator import attrgetter
 from typing import Any, NamedTuple
 
+import msgspec
 from shapely.geometry.base import BaseGeometry
 
 from ..artwork import (
@@ -36,6 +37,7 @@ from ..board.layers import (
     Regions,
     art_layers,
     back_ink,
+    back_words,
     front_ink,
     make_board,
     part_layers,
@@ -98,7 +100,9 @@ def given_of(project: Project, design: Design) -> dict[str, Any]:
         "numbered": design.numbered,
         "chaining": design.chain,
         "drive": design.drive,
-        "wiring": design.wiring,
+        # A label that is moved draws no track anew.
+        "wiring": msgspec.structs.replace(design.wiring, labels=()) if design.wiring.labels else design.wiring,
+        "labels by hand": design.wiring.labels,
         "motion": project.motion,
         # Two boards that are alike are made once, unless the score tells them apart.
         "board name": design.name if any(one.board for one in project.motion.score) else "",
@@ -343,7 +347,13 @@ BOARD = (
     ),
     Pass("front ink", ("front printed ink", "flat here", "part layers", "placements", "rules"), front_ink, weight=4),
     Pass("values", ("plan",), attrgetter("values")),
-    Pass("back ink", ("title", "flat", "leds", "chain", "placed parts", "values", "outline", "rules"), back_ink, weight=4),
+    Pass(
+        "back words",
+        ("title", "flat", "leds", "chain", "placed parts", "values", "outline", "rules", "labels by hand"),
+        back_words,
+        weight=4,
+    ),
+    Pass("back ink", ("back words", "outline"), back_ink),
     Pass(
         "board",
         (

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field
 from typing import Any
 
@@ -13,6 +13,7 @@ from numpy.typing import NDArray
 from shapely.geometry import Point
 from shapely.geometry.base import BaseGeometry
 
+from ..board.legend import LabelSpot
 from ..parts import PlacedPart
 from ..wiring.links import shortest_tree
 from .compile import Work
@@ -137,6 +138,12 @@ def placed(work: Work, ref: str) -> PlacedPart | None:
     """A part of the drive where it lies in the picture frame."""
     one = next((part for part in work.board.parts if part.ref == ref and not part.part.shines), None)
     return None if one is None else one.moved(*work.board.origin)
+
+
+def label_of(work: Work, ref: str) -> LabelSpot | None:
+    """Where the label of a part stands on the back, in the picture frame; None where none is printed."""
+    spots: Mapping[str, LabelSpot] = work.values["back words"][1]
+    return spots.get(ref)
 
 
 def twins(work: Work, ref: str) -> tuple[str, ...]:

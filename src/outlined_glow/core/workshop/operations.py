@@ -13,6 +13,7 @@ from ..lights import own_parts as _own_parts  # noqa: F401
 from ..motion import edits as _motion  # noqa: F401
 from ..shape import edits as _shape  # noqa: F401
 from ..wiring import edits as _wiring  # noqa: F401
+from ..wiring import label_edits as _labels  # noqa: F401
 from ..wiring import lead_edits as _leads  # noqa: F401
 from ..wiring import track_edits as _tracks  # noqa: F401
 from . import borrow as _borrow  # noqa: F401

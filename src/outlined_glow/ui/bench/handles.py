@@ -160,9 +160,16 @@ def _part_handles(work: Any, ref: str, side: str) -> list[Handle]:
     as_it_lies = {"angle_deg": (part.angle_deg + 180) % 360 - 180, "side": part.side}
     reach, a = part.part.courtyard[0] / 2 + 1.2, math.radians(part.angle_deg)
     end = (part.x + reach * math.cos(a), part.y + reach * math.sin(a))
+    label = core("net_lens").label_of(work, ref)
+
+    def move_label(x: float, y: float) -> Values:
+        return "place-label", {"part": ref, "x_mm": round(x, 2), "y_mm": round(y, 2), "upright": label.upright}
+
+    tip = "the label: drag it where it should be"
     return [
         Handle("part", f"{ref}: drag it where it should be", part.x, part.y, move, _catcher(work, step=0.25)),
         Handle("part turn", "turn it; it snaps to steps of 15°", *end, turn),
+        *([Handle("label", tip, label.x, label.y, move_label, _catcher(work, step=0.1))] if label is not None else []),
     ]
 
 

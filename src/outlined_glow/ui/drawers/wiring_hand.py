@@ -32,10 +32,13 @@ class PartCard:
         self.swap.setToolTip("Change places with another part of the same kind")
         self.swap.chosen.connect(self._swap)
         self.swap_row = card.row("change places with", self.swap)
+        self.label = KeyRows(card, "place-label", self._label)
+        self.label.add("upright", "printed")
+        self.free_label = link("let its label find its place", self._free_label)
         self.free = link("let it find its place", self._free)
         self.untangle = link("untangle its pins", self._untangle)
         self.untangle.setToolTip("Pins that can do the same change places, so that the ways to what they drive are shorter")
-        for one in (self.free, self.untangle):
+        for one in (self.free, self.free_label, self.untangle):
             card.add(one)
         card.hide()
 
@@ -69,6 +72,11 @@ class PartCard:
         self.swap.show_key("")
         self.swap_row.setVisible(bool(twins))
         self.free.setVisible(by_hand is not None)
+        hand = next((one for one in work.design.wiring.labels if one.part == ref), None)
+        spot = core("net_lens").label_of(work, ref)
+        self.free_label.setVisible(hand is not None)
+        self.label.only(("upright", "printed") if spot is not None else ("printed",) if part.side == "back" else ())
+        self.label.show({"upright": spot is not None and spot.upright, "printed": spot is not None})
         self.untangle.setVisible(core("untangle").controller_ref(work) == ref)
 
     def _place(self, key: str, value: Any) -> None:
@@ -77,6 +85,24 @@ class PartCard:
             ox, oy = work.board.origin
             values = {"x_mm": part.x - ox, "y_mm": part.y - oy, "angle_deg": part.angle_deg % 360, "side": part.side}
             self._edit("place-part", part=ref, **{**values, key: value})
+
+    def _label(self, key: str, value: Any) -> None:
+        work, ref, part = self._held()
+        if part is None:
+            return
+        spot = core("net_lens").label_of(work, ref)
+        ox, oy = work.board.origin
+        x, y = (spot.x, spot.y) if spot is not None else (part.x, part.y)
+        upright = spot is not None and spot.upright
+        if key == "printed" and value and any(one.part == ref for one in work.design.wiring.labels):
+            self._free_label()  # printed again it finds its place
+            return
+        self._edit("place-label", **{"part": ref, "x_mm": x - ox, "y_mm": y - oy, "upright": upright, key: value})
+
+    def _free_label(self) -> None:
+        _, ref, _ = self._held()
+        if ref:
+            self._edit("free-label", part=ref)
 
     def _swap(self, other: str) -> None:
         work, ref, part = self._held()

@@ -1,0 +1,77 @@
+"""Labels on the back: where they find their places, where they are put by hand, and what has no room there."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from typing import Any
+
+import pytest
+import shapely
+from plates import ROW, plate
+
+from outlined_glow.core.board.legend import LabelSpot
+from outlined_glow.core.errors import Trouble
+from outlined_glow.core.project import Project, apply_edit
+from outlined_glow.core.workshop import Compiler, Work, apply_values
+
+compiler = Compiler()
+
+
+def spots(work: Work) -> Mapping[str, LabelSpot]:
+    found: Mapping[str, LabelSpot] = work.values["back words"][1]
+    return found
+
+
+def put(project: Project, **values: Any) -> Project:
+    return apply_edit(project, "place-label", values)
+
+
+def test_a_label_stands_where_it_was_put_and_others_make_way() -> None:
+    project = plate(ROW)
+    work = compiler.compile(project)
+    before = spots(work)
+    assert set(before) >= {"R1", "R2", "R3", "R4"}
+    there = before["R2"]
+    moved = compiler.compile(put(project, part="R1", x_mm=there.x, y_mm=there.y))
+    now = spots(moved)
+    assert now["R1"][:2] == (there.x, there.y)
+    assert now["R1"].by_hand
+    assert now["R2"][:2] != (there.x, there.y), "it makes way"
+    # The ink lies there, in the board frame.
+    ox, oy = moved.board.origin
+    ink = moved.board.layers["back legend"]
+    assert shapely.dwithin(ink, shapely.Point(there.x - ox, there.y - oy), 1.0)
+
+
+def test_on_end_not_printed_and_freed() -> None:
+    project = plate(ROW)
+    base = spots(compiler.compile(project))["R1"]
+    lying = compiler.compile(put(project, part="R1", x_mm=base.x, y_mm=base.y + 6.0))
+    standing = compiler.compile(put(project, part="R1", x_mm=base.x, y_mm=base.y + 6.0, upright=True))
+    assert spots(standing)["R1"].upright
+    assert not spots(lying)["R1"].upright
+    hidden = put(project, part="R1", printed=False)
+    assert "R1" not in spots(compiler.compile(hidden))
+    freed = apply_edit(hidden, "free-label", {"part": "R1"})
+    assert spots(compiler.compile(freed)) == spots(compiler.compile(project))
+    for wrong in ({"part": "R1"}, {"part": "R" * 13, "x_mm": 1.0, "y_mm": 1.0}):
+        with pytest.raises(Trouble):
+            put(project, **wrong)
+    with pytest.raises(Trouble, match="not put by hand"):
+        apply_edit(project, "free-label", {"part": "R9"})
+
+
+def test_without_room_it_finds_its_place_and_that_is_told() -> None:
+    project = plate(ROW)
+    work = compiler.compile(project)
+    part = next(one for one in work.board.parts if one.ref == "R2").moved(*work.board.origin)
+    onto = put(project, part="R1", x_mm=part.x, y_mm=part.y)
+    made = compiler.compile(onto)
+    assert not spots(made)["R1"].by_hand
+    [told] = [one for one in compiler.findings(made) if one.code == "label-without-room"]
+    assert (told.x_mm, told.y_mm) == pytest.approx((part.x - work.board.origin[0], part.y - work.board.origin[1]))
+    mended = apply_edit(onto, str(told.remedies[0].edit), dict(told.remedies[0].values))
+    assert "label-without-room" not in {one.code for one in compiler.findings(compiler.compile(mended))}
+    # Places are told in the board frame on the command line.
+    typed = apply_values(project, "place-label", {"part": "R1", "x_mm": 3.0, "y_mm": 3.0}, work.board.origin)
+    assert typed.designs[0].wiring.labels[0].x_mm == pytest.approx(3.0 + work.board.origin[0])
