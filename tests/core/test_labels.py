@@ -18,7 +18,7 @@ compiler = Compiler()
 
 
 def spots(work: Work) -> Mapping[str, LabelSpot]:
-    found: Mapping[str, LabelSpot] = work.values["back words"][1]
+    found: Mapping[str, LabelSpot] = work.values["label spots"]
     return found
 
 

@@ -155,7 +155,7 @@ def test_a_new_name_costs_no_finding_anew() -> None:
     compiler = Compiler()
     compiler.findings(compiler.compile(tide))
     renamed = apply_edit(tide, "rename", {"name": "High water"})
-    assert runs_of(compiler, lambda: compiler.compile(renamed)) == {"back ink", "board", "lights"}
+    assert runs_of(compiler, lambda: compiler.compile(renamed)) == {"back words", "label spots", "back ink", "board", "lights"}
     work = compiler.compile(renamed)
     assert runs_of(compiler, lambda: compiler.findings(work)) <= {"board parts", "edge copper"}
 
@@ -213,5 +213,5 @@ def test_a_label_that_is_put_by_hand_draws_no_track_anew() -> None:
     before = compiler.compile(project)
     moved = apply_edit(project, "place-label", {"part": "R1", "x_mm": 20.0, "y_mm": 30.0})
     ran = runs_of(compiler, lambda: compiler.compile(moved))
-    assert ran <= {"back words", "back ink", "board", "lights", "lamps"}
+    assert ran <= {"back words", "label spots", "back ink", "board", "lights", "lamps"}
     assert compiler.compile(moved).board.wires == before.board.wires

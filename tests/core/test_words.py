@@ -108,7 +108,13 @@ def test_recorded_values_are_read_or_told_with_their_line() -> None:
     assert found[:4].tolist() == [1.5, 1.5, 2.5, 2.5]
     assert math.isnan(found[4]), "the last value is old"
     bad = {b"1,2\n3": "line 2", b"1,nan\n": "line 1: a value is no finite", b"": "no values", b'{"t": 1}\n': "line 1"}
-    for data, said in {**bad, b"1,2\n" * 20_001: "more than 20,000", b"\xff\xfe\x00": "no values"}.items():
+    for data, said in {
+        **bad,
+        b"1,2\n" * 20_001: "more than 20,000",
+        b"\xff\xfe\x00": "no values",
+        b'a\r\rb,c\n1,"2\n': "line",
+        b"\x89PNG\r\n\x1a\n\0\0\0\rIHDR": "bad.csv",
+    }.items():
         with pytest.raises(Trouble, match=said):
             read_points(data, "bad.csv")
 

@@ -6,7 +6,6 @@ from collections.abc import Mapping, Sequence
 
 import shapely
 from shapely.geometry import Point
-from shapely.geometry.base import BaseGeometry
 
 from ..parts import PlacedPart, Profile
 from ..parts.copper import track_width
@@ -57,11 +56,11 @@ def continuity_of(
 
 
 def label_findings(
-    legend: tuple[BaseGeometry, Mapping[str, LabelSpot]], by_hand: tuple[LabelPlace, ...], placed: tuple[PlacedPart, ...],
+    spots: Mapping[str, LabelSpot], by_hand: tuple[LabelPlace, ...], placed: tuple[PlacedPart, ...],
     origin: tuple[float, float],
 ) -> list[Finding]:  # fmt: skip
     """Labels that have no room where they were put by hand, and those of parts that are not there."""
-    spots, behind = legend[1], {part.ref for part in placed if part.side == "back"}
+    behind = {part.ref for part in placed if part.side == "back"}
     out = []
     for one in by_hand:
         free = Remedy("let it find its place", "free-label", (("part", one.part),))
@@ -235,7 +234,7 @@ def _narrow(wires: Wires, classes: Mapping[str, NetClass], rules: Profile) -> li
 
 
 CHECKS = (
-    Pass("label check", ("back words", "labels by hand", "placed parts", "origin"), label_findings),
+    Pass("label check", ("label spots", "labels by hand", "placed parts", "origin"), label_findings),
     Pass("continuity", ("wired layers", "wires", "nets", "net classes", "rules", "wiring"), continuity_of, weight=3),
     Pass(
         "wiring check", ("continuity", "lights", "nets", "wires", "wired layers", "net classes", "rules", "wiring"),

@@ -123,7 +123,10 @@ def read_points(data: bytes, name: str) -> tuple[tuple[float, float], ...]:
     text = data.decode("utf-8", "replace")
     rows: list[tuple[float, float]] = []
     as_json = text.lstrip().startswith(("{", "["))
-    lines = text.splitlines() if as_json else list(csv.reader(io.StringIO(text)))
+    try:
+        lines = text.splitlines() if as_json else list(csv.reader(io.StringIO(text, newline=None)))
+    except csv.Error as error:
+        raise Trouble(f"“{short(name)}” is no table of values: a moment and a value are wanted, such as 12.5,3.1.") from error
     for number, line in enumerate(lines, 1):
         if not line or (isinstance(line, str) and not line.strip()):
             continue

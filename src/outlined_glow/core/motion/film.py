@@ -160,7 +160,7 @@ def _table(data: bytes, name: str, kind: str) -> Film:
         table = np.array(rows, float) / ((1 << bits) - 1)
         if table.ndim != 2 or not table.size or not 0 < fps <= 1000 or not 1 <= bits <= 16 or not np.isfinite(table).all():
             raise ValueError("no table")
-    except (ValueError, KeyError, TypeError, IndexError, UnicodeDecodeError) as error:
+    except (ValueError, KeyError, TypeError, IndexError, UnicodeDecodeError, csv.Error) as error:
         raise Trouble(
             f"“{short(name)}” is no table of levels as frames writes it: fps, bits, and a row for each frame."
         ) from error

@@ -7,7 +7,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from functools import partial
-from operator import attrgetter
+from operator import attrgetter, itemgetter
 from typing import Any, NamedTuple
 
 import msgspec
@@ -354,6 +354,7 @@ BOARD = (
         weight=4,
     ),
     Pass("back ink", ("back words", "outline"), back_ink),
+    Pass("label spots", ("back words",), itemgetter(1)),
     Pass(
         "board",
         (

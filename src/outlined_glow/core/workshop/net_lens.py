@@ -142,7 +142,7 @@ def placed(work: Work, ref: str) -> PlacedPart | None:
 
 def label_of(work: Work, ref: str) -> LabelSpot | None:
     """Where the label of a part stands on the back, in the picture frame; None where none is printed."""
-    spots: Mapping[str, LabelSpot] = work.values["back words"][1]
+    spots: Mapping[str, LabelSpot] = work.values["label spots"]
     return spots.get(ref)
 
 
