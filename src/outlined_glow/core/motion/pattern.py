@@ -91,7 +91,8 @@ class Pattern:
         size = (len(phases), len(way.rows))
         if self._level is None:
             return np.zeros(size), None
-        level = np.clip(_numbers(self._level, values, size), 0, 1)
+        level = _numbers(self._level, values, size)
+        np.clip(level, 0, 1, out=level)
         return level, None if self._colour is None else _numbers(self._colour, values, size)
 
     def checked(self, keys: Mapping[str, float]) -> None:
@@ -109,7 +110,11 @@ def _numbers(formula: Formula, values: Mapping[str, Any], size: tuple[int, int])
     found = np.asarray(formula(values))
     if found.dtype.kind not in "fb":
         raise Trouble(f"The formula “{formula.text}” has no value in it that is a plain number.")
-    return np.broadcast_to(np.nan_to_num(found.astype(float)), size).copy()
+    out: Levels = np.empty(size)
+    out[...] = found
+    if not np.isfinite(out).all():
+        np.nan_to_num(out, copy=False)
+    return out
 
 
 @cache

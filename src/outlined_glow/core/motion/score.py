@@ -60,9 +60,11 @@ def wanted_levels(motion: Motion, lamps: Lamps, times_s: Times) -> Levels:
     """The same, whatever current that takes."""
     times = np.asarray(times_s, float) % motion.seconds
     out = np.zeros((len(times), lamps.count, lamps.channels))
-    if lamps.count:
+    if lamps.count and len(times):
+        first, last = float(times.min()), float(times.max())
         for one in strips_of(motion):
-            _lay(out, one, lamps, times, motion.feeds)
+            if one.start_s <= last and one.end_s > first:
+                _lay(out, one, lamps, times, motion.feeds)
         share = dimmed(motion, times)
         if share is not None:
             out *= share[:, None, None]
@@ -71,14 +73,32 @@ def wanted_levels(motion: Motion, lamps: Lamps, times_s: Times) -> Levels:
 
 def _lay(out: Levels, strip: Strip, lamps: Lamps, times: Levels, feeds: Sequence[Feed]) -> None:
     """Lay a strip over what plays below it."""
-    way = way_over(strip, lamps)
     when = np.flatnonzero((times >= strip.start_s) & (times < strip.end_s))
-    if not len(when) or not len(way.rows):
+    if not len(when):
         return
-    local = within(strip, times[when])
-    made = strip_levels(strip, lamps, way, local, feeds, times[when])
-    there = np.ix_(when, way.rows)
-    out[there] = _BLENDS[strip.blend](out[there], made, fade_of(strip, local)[:, None, None])
+    way = way_over(strip, lamps)
+    if not len(way.rows):
+        return
+    now = times[when]
+    local = within(strip, now)
+    made = strip_levels(strip, lamps, way, local, feeds, now)
+    there = (_as_slice(when), _as_slice(way.rows))
+    if not all(isinstance(one, slice) for one in there):
+        there = np.ix_(when, way.rows)
+    if strip.blend == "over" and not strip.fade_in_s and not strip.fade_out_s:
+        out[there] = made  # it covers what is below
+    else:
+        out[there] = _BLENDS[strip.blend](out[there], made, fade_of(strip, local)[:, None, None])
+
+
+def _as_slice(numbers: NDArray[np.intp]) -> Any:
+    """Numbers that follow one another as a slice: what that takes is no copy."""
+    first, count = int(numbers[0]), len(numbers)
+    return slice(first, first + count) if int(numbers[-1]) - first + 1 == count and _rises(numbers) else numbers
+
+
+def _rises(numbers: NDArray[np.intp]) -> bool:
+    return bool((np.diff(numbers) == 1).all())
 
 
 def within(strip: Strip, times_s: Levels) -> Levels:
@@ -113,7 +133,9 @@ def strip_levels(
         level, colour, shown = made[..., 0], None, made * strip.level * share
     else:
         level, colour = one.levels(lamps, way, phases, rounds, keys)
-        shown = (level * strip.level)[..., None] * share
+        shown = level[..., None]
+        if strip.level != 1.0 or told.get(LEVEL) in known:
+            shown = shown * (strip.level * share)
     name = strip.palette or ("" if strip.colour else one.palette)
     if told.get(COLOUR) in known:
         colour = np.broadcast_to(known[told[COLOUR]][:, None] * 0.999, level.shape)
@@ -123,7 +145,10 @@ def strip_levels(
     elif strip.colour:
         light = np.broadcast_to(of_colour(strip.colour), (1, len(way.rows), 3))
     else:
-        return np.broadcast_to(shown, (*shown.shape[:2], lamps.channels)) * (lamps.kinds[way.rows] > 0)
+        lights = lamps.kinds[way.rows] > 0
+        if lights.all() and lamps.channels == 1:
+            return np.asarray(shown, float)
+        return np.broadcast_to(shown, (*shown.shape[:2], lamps.channels)) * lights
     return np.asarray(shown * in_lights(light, lamps, way.rows))
 
 
