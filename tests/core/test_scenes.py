@@ -15,7 +15,7 @@ from outlined_glow.core.motion import average_share, levels
 from outlined_glow.core.motion.scenes import Contact, Press, Run, leads_on, presses_of, reached
 from outlined_glow.core.project import Button, Finding, Motion, Project, Scene, apply_edit
 from outlined_glow.core.workshop import Compiler
-from outlined_glow.core.workshop.motion_facts import power_cut_words
+from outlined_glow.core.workshop.motion_facts import motion_facts, power_cut_words
 
 KEY = Button(name="key")
 SCORE = (
@@ -245,3 +245,16 @@ def test_what_outlives_a_power_cut() -> None:
     assert "begins with “a”" in power_cut_words(forgets)
     assert "keeps its number" in power_cut_words(keeps)
     assert power_cut_words(Motion()) == ""
+
+
+def test_scenes_are_told_with_their_current() -> None:
+    project = plate(ROW, ("add-strip", {"pattern": "steady", "length_s": 2.0}),
+                    ("add-strip", {"pattern": "steady", "start_s": 2.0, "length_s": 2.0, "level": 0.25}),
+                    ("set-scene", {"name": "day", "length_s": 2.0}),
+                    ("set-scene", {"name": "night", "start_s": 2.0, "length_s": 2.0, "share": 0.5}))  # fmt: skip
+    work = Compiler().compile(project)
+    day, night = motion_facts(work)["scenes"]
+    assert (day["name"], night["name"], night["share"]) == ("day", "night", 0.5)
+    assert day["average_a"] == pytest.approx(work.plan.current_a + work.plan.standing_a, rel=0.02)
+    assert night["average_a"] == pytest.approx(work.plan.current_a / 4 + work.plan.standing_a, rel=0.02)
+    assert motion_facts(Compiler().compile(plate(ROW)))["scenes"] == []

@@ -41,11 +41,26 @@ def motion_facts(work: Work) -> dict[str, Any]:
         "peak_a": plan.current_a * peak_share(motion, work.lamps) + plan.standing_a if work.leds else 0.0,
         "worst_second_s": worst_second(work),
         "bytes": table_bytes(work),
+        "scenes": _scenes(work),
         "flash": {
             "safe": report.safe, "general": report.general.most, "red": report.red.most,
             "worst_s": round(report.worst.worst_s, 3),
         },
     }  # fmt: skip
+
+
+def _scenes(work: Work) -> list[dict[str, Any]]:
+    """The scenes, with the average current of each."""
+    motion, plan = work.project.motion, work.plan
+    made = played(motion, work.lamps) if work.leds and motion.scenes else None
+    return [
+        {
+            "name": one.name, "start_s": one.start_s, "length_s": one.length_s, "then": one.then, "share": one.share,
+            "average_a": 0.0 if made is None
+            else plan.current_a * made.between(one.start_s, one.start_s + one.length_s) + plan.standing_a,
+        }
+        for one in motion.scenes
+    ]  # fmt: skip
 
 
 def worst_second(work: Work) -> float | None:
