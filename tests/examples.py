@@ -158,6 +158,7 @@ EXAMPLES: dict[str, dict[str, Any]] = {
     "add-patterns": {"file": PictureFile("p.json", b'{"patterns": {"slow blink": {"level": "choose(phase < 0.8, 1, 0)"}}}')},
     "remove-formula": {"name": "two waves"},
     "set-marker": {"name": "dawn", "at_s": 1.5},
+    "soften-score": {"soft_s": 0.3},
     "set-limit": {"limit_a": 0.1, "over": "clip"},
     "remove-marker": {"name": "dawn"},
     "set-feed": {"name": "tide", "low": 0.4, "high": 4.2, "period_s": 12.0},

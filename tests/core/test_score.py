@@ -316,6 +316,10 @@ def test_unsafe_flashes_are_told_with_a_slower_copy() -> None:
     remedy = next(one for one in found["flash-general"].remedies if one.edit)
     slower = apply_edit(project, str(remedy.edit), dict(remedy.values))
     assert not {"flash-general", "flash-near"} & {one.code for one in compiler.findings(compiler.compile(slower))}
+    softer = next(one for one in found["flash-general"].remedies if one.edit == "soften-score")
+    soft = apply_edit(project, "soften-score", dict(softer.values))
+    assert not {"flash-general", "flash-near"} & {one.code for one in compiler.findings(compiler.compile(soft))}
+    assert soft.motion.seconds == project.motion.seconds, "it plays as fast as before"
     far = apply_edit(project, "set-purpose", {"distance_m": 1.6})
     assert "flash-near" in {one.code for one in compiler.findings(compiler.compile(far))}
     red = apply_values(project, "line", {"array": "row", "emitter": "0805 red"}, (0.0, 0.0))

@@ -104,3 +104,22 @@ def test_a_curve_in_any_order_and_a_score_of_days_do_no_harm() -> None:
     assert curve_at(((1.0, 1.0), (0.5, 0.2), (0.5, 0.4), (0.0, 0.0)), [0.5])[0] == pytest.approx(0.4)
     assert curve_at(((0.5, 0.2), (0.5, 0.4)), [0.3])[0] == 0.3
     assert Motion(score=(Strip(number=1, length_s=7200.0, repeats=1000),)).seconds == 7200.0
+
+
+def test_what_switches_goes_over_and_what_is_steady_stays() -> None:
+    one = Strip(number=1, pattern="blink", length_s=4.0, period_s=2.0)
+    sharp, soft = Motion(score=(one,)), Motion(score=(one,), soft_s=0.4)
+    times = np.arange(0, 4, 0.01)
+    before, after = (levels(motion, ROW, times)[:, 0, 0] for motion in (sharp, soft))
+    assert set(before.tolist()) == {0.0, 1.0}
+    # By hand: the mean of a step over 0.4 s rises evenly for as long; the mean of all stays.
+    assert after[np.searchsorted(times, 1.0)] == pytest.approx(0.5, abs=0.06)
+    assert after[np.searchsorted(times, 1.1)] == pytest.approx(0.25, abs=0.06)
+    assert np.abs(np.diff(after)).max() < 0.1
+    assert after.mean() == pytest.approx(before.mean(), abs=0.01)
+    steady = Strip(number=1, pattern="steady", length_s=4.0, level=0.6)
+    assert levels(Motion(score=(steady,), soft_s=1.0), ROW, times) == pytest.approx(0.6)
+    project = apply_edit(scored({"pattern": "blink"}), "soften-score", {"soft_s": 0.2})
+    assert project.motion.soft_s == 0.2
+    with pytest.raises(Trouble):
+        apply_edit(project, "soften-score", {"soft_s": 3.0})

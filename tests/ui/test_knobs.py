@@ -187,3 +187,15 @@ def test_a_sensor_dims_the_board_and_hunting_is_told(motion: Hand) -> None:
     ambient.feed.chosen.emit("none")
     motion.settle()
     assert not ambient.rows.rows["floor"].isVisibleTo(drawer(motion))
+
+
+def test_a_score_is_softened_in_its_card(motion: Hand) -> None:
+    session = motion.window.session
+    session.edit("set-pattern", {"pattern": "blink", "period_s": 1.0})
+    motion.settle()
+    motion.type_in(drawer(motion).soft["soft_s"], "0.4")
+    motion.settle()
+    assert session.project is not None
+    assert session.project.motion.soft_s == 0.4
+    curve = motion.window.area.score._curve
+    assert any(0.2 < value / max(curve) < 0.8 for value in curve), "the current goes over too"

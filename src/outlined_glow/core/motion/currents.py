@@ -77,7 +77,7 @@ def _played(motion: Motion, lamps: Lamps) -> Played:
         return Played(rate, current_shares(motion, lamps, np.asarray((np.arange(count) + 0.5) / rate, float)))
     known = _SPANS.setdefault(lamps, {})
     strips, parts = strips_of(motion), []
-    whole = (motion.ambient, tuple(feeds_of(motion)), motion.limit_a, motion.over)
+    whole = (motion.ambient, tuple(feeds_of(motion)), motion.limit_a, motion.over, motion.soft_s)
     count = max(1, round(rate * motion.seconds))
     moments: Numbers = np.asarray((np.arange(count) + 0.5) / rate, float)
     edges = np.searchsorted(moments, np.arange(0.0, motion.seconds, _SPAN_S))

@@ -76,7 +76,9 @@ def _unsafe(code: str, kind: str, one: Flashes, distance_m: float, severity: str
         f"Seen from {distance_m:g} m, {one.area_sr:.3g} sr have {one.most:g} {kind}flashes in the second before"
         f" {one.worst_s:.1f} s. {ALLOWED} a second are safe, or {AREA_SR:g} sr. Play it slower."
     )
-    remedies: tuple[Remedy, ...] = (Remedy("let it fade instead of switch"),)
+    # Over a whole flash its light is even; what flashes slower than is counted goes over in less.
+    soft_s = min(2.0, math.ceil(100 / max(one.most, 1.0)) / 100)
+    remedies: tuple[Remedy, ...] = (Remedy(f"let it go over in {soft_s:g} s", "soften-score", (("soft_s", soft_s),)),)
     if by <= 20:
         remedies = (Remedy(f"{by:g} times as slow", "stretch-score", (("by", by),)), *remedies)
     return Finding(

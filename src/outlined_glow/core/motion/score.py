@@ -25,6 +25,8 @@ Levels = NDArray[np.float64]
 Times = Sequence[float] | Levels
 #: What a strip may bind to a feed beside the numbers of its pattern.
 LEVEL, COLOUR, PACE = "level", "colour", "pace"
+#: Moments whose mean is a softer one.
+_SOFT = 12
 #: Moments that are worked out at once: a long score costs no more memory than so many.
 _AT_ONCE = 2048
 #: The ways of strips over a table of LEDs, kept as long as that lives.
@@ -58,6 +60,19 @@ def levels(motion: Motion, lamps: Lamps, times_s: Times) -> Levels:
 
 def wanted_levels(motion: Motion, lamps: Lamps, times_s: Times) -> Levels:
     """The same, whatever current that takes."""
+    if motion.soft_s <= 0:
+        return _laid(motion, lamps, times_s)
+    # The mean of some moments about each.
+    moments = np.asarray(times_s, float)
+    shares = (np.arange(_SOFT) + 0.5) / _SOFT - 0.5
+    out = np.zeros((len(moments), lamps.count, lamps.channels))
+    for share in shares.tolist():
+        out += _laid(motion, lamps, moments + share * motion.soft_s)
+    return out / _SOFT
+
+
+def _laid(motion: Motion, lamps: Lamps, times_s: Times) -> Levels:
+    """Strip over strip, as sharp as they are."""
     times = np.asarray(times_s, float) % motion.seconds
     out = np.zeros((len(times), lamps.count, lamps.channels))
     if lamps.count and len(times):
@@ -82,7 +97,7 @@ def _lay(out: Levels, strip: Strip, lamps: Lamps, times: Levels, feeds: Sequence
     now = times[when]
     local = within(strip, now)
     made = strip_levels(strip, lamps, way, local, feeds, now)
-    there = (_as_slice(when), _as_slice(way.rows))
+    there: Any = (_as_slice(when), _as_slice(way.rows))
     if not all(isinstance(one, slice) for one in there):
         there = np.ix_(when, way.rows)
     if strip.blend == "over" and not strip.fade_in_s and not strip.fade_out_s:

@@ -81,6 +81,16 @@ def remove_marker(project: Project, *, name: str) -> Project:
 
 
 @edit(
+    "soften-score",
+    "Softer over {soft_s} s",
+    soft_s=Param("quantity", "s", 0, 2, optional=False, title="what switches goes over in", step=0.05),
+)
+def soften_score(project: Project, *, soft_s: float) -> Project:
+    """Let everything that switches go over in a time, in light alone: starts, lengths and periods stay. 0 lets it switch."""
+    return msgspec.structs.replace(project, motion=msgspec.structs.replace(project.motion, soft_s=soft_s))
+
+
+@edit(
     "set-limit",
     "No frame over {limit_a} A",
     limit_a=Param("quantity", "A", 0, 100, title="at most", shown="mA", step=10, digits=1),

@@ -192,13 +192,14 @@ class Ambient(Section, frozen=True):
 
 
 class Motion(Section, frozen=True):
-    """What plays: the strips of the score, or one pattern on all LEDs as long as there are none. No frame takes more than
-    `limit_a` (0: any current): what would is dimmed as a whole, or its brightest lights are clipped. After a power cut it
-    begins with the first scene, or goes on in the last one."""
+    """What plays: the strips of the score, or one pattern on all LEDs as long as there are none. What switches goes over in
+    `soft_s`. No frame takes more than `limit_a` (0: any current): what would is dimmed as a whole, or its brightest lights are
+    clipped. After a power cut it begins with the first scene, or goes on in the last one."""
 
     pattern: str = "steady"
     period_s: Annotated[float, Meta(gt=0, le=600)] = 2.0
     brightness: Annotated[float, Meta(ge=0, le=1)] = 1.0
+    soft_s: Annotated[float, Meta(ge=0, le=2)] = 0.0
     limit_a: Annotated[float, Meta(ge=0, le=100)] = 0.0
     over: Literal["dim", "clip"] = "dim"
     ambient: Ambient = Ambient()

@@ -62,6 +62,8 @@ class MotionDrawer(Drawer):
         self.real = Switch("show what the LEDs can do")
         self.real.switched.connect(self._show_real)
         self._real_row = card.row("show what the LEDs can do", self.real)
+        self.soft = KeyRows(card, "soften-score", lambda _, soft_s: self.edit("soften-score", soft_s=soft_s))
+        self.soft.add("soft_s")
         self.slower = link("twice as slow", lambda: self.edit("stretch-score", by=2.0))
         self.quicker = link("twice as fast", lambda: self.edit("stretch-score", by=0.5))
         self.empty = link("clear the score", lambda: self.edit("clear-score"))
@@ -156,6 +158,7 @@ class MotionDrawer(Drawer):
         self.wish.setText("" if wish is None else facts.hours_words(wish))
         if self._wish_row is not None:
             self._wish_row.setVisible(wish is not None)
+        self.soft.show_of(motion)
         self.limit.show_of(motion, limit_a=motion.limit_a or None)
         self.limit.only(("limit_a", "over") if motion.limit_a else ("limit_a",))
         first = core("motion_facts").first_step_words(work)
