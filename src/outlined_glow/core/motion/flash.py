@@ -140,6 +140,8 @@ def _weights(lamps: Lamps) -> Numbers:
 
 
 def _luminance(lamps: Lamps, shown: Numbers) -> Numbers:
+    if lamps.channels == 1:
+        return np.asarray(shown[..., 0], float)
     return np.asarray(np.einsum("tnc,nc->tn", shown, _weights(lamps)), float)
 
 
@@ -241,10 +243,7 @@ class _Counter:
         self._tail = rows[-(_A_SECOND - 1) :]
         if not rows.any():
             return
-        sums = np.cumsum(rows, axis=0, dtype=np.int32)
-        window = sums[_A_SECOND - 1 :].copy()
-        window[1:] -= sums[:-_A_SECOND]
-        most = window.max(axis=1) / 2
+        most, often_at = self._windows(rows.view(np.int8), len(changed))
         # What was counted is of the second that ends then: its middle says which one that is.
         second = np.maximum(0, first + np.arange(len(changed)) - _A_SECOND // 2) // _A_SECOND
         np.maximum.at(self._seconds, np.minimum(second, len(self._seconds) - 1), most)
@@ -253,13 +252,25 @@ class _Counter:
             self._worst_s = (first + at) / _A_SECOND
         self._most = max(self._most, float(most[at]))
         known: dict[bytes, float] = {}
-        for step in np.flatnonzero(most > ALLOWED).tolist():
-            often = window[step] > 2 * ALLOWED
+        for step, often in often_at.items():
             mark = often.tobytes()
             if mark not in known:
                 known[mark] = self._area_of(often)
                 if known[mark] > self._area:
                     self._area, self._worst_s = known[mark], (first + step) / _A_SECOND
+
+    def _windows(self, rows: NDArray[np.int8], count: int) -> tuple[Numbers, dict[int, NDArray[np.bool_]]]:
+        """The most flashes (count,) of any LED in the second that ends at each moment, and which LEDs flash more often than is
+        allowed where any does."""
+        window = rows[: _A_SECOND - 1].sum(axis=0, dtype=np.int16)
+        most, often = np.zeros(count), {}
+        for step in range(count):
+            window += rows[step + _A_SECOND - 1]
+            most[step] = highest = int(window.max()) / 2
+            if highest > ALLOWED:
+                often[step] = window > 2 * ALLOWED
+            window -= rows[step]
+        return most, often
 
     def _area_of(self, often: NDArray[np.bool_]) -> float:
         """The largest area that flashes too often within the field, sr."""
