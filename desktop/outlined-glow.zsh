@@ -248,6 +248,7 @@ _shtab_outlined_glow_nets_options=(
   "(- : *)"{-h,--help}"[show this help message and exit]"
   "--board[of a project with several boards, the one that is meant]:NAME:"
   "-o[the wires to solder by hand\: a sheet, or a table]:x.pdf|x.csv:_files"
+  "--grid[with -o\: on a plain board of holes 2.54 mm apart, hole by hole]"
   "--json[one JSON object and nothing else]"
   "--csv[a table with commas]"
   ":a project file:_files"

@@ -211,7 +211,13 @@ def test_the_connection_list_is_searched_and_written(
 ) -> None:  # fmt: skip
     lit.window.session.edit("drive", {"method": "shift-register"})
     lit.settle()
-    written = [tmp_path / "list.csv", tmp_path / "list.json", tmp_path / "pins.h", tmp_path / "wires.csv"]
+    written = [
+        tmp_path / "list.csv",
+        tmp_path / "list.json",
+        tmp_path / "pins.h",
+        tmp_path / "wires.csv",
+        tmp_path / "plain.csv",
+    ]
     names = iter(written)
     drawn: list[str] = []
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_: (str(next(names)), ""))
@@ -233,7 +239,8 @@ def test_the_connection_list_is_searched_and_written(
         drawn.append(dialog.block.accessibleDescription())
         table.selectRow(next(row for row in range(table.rowCount()) if table.item(row, 0).text() == "U2"))
         drawn.append(dialog.block.accessibleDescription())
-        for words in ("Save the list…", "Save the list…", "Save the controller's pins…", "Save the wires by hand…"):
+        for words in ("Save the list…", "Save the list…", "Save the controller's pins…", "Save the wires by hand…",
+                      "Save a plain board…"):  # fmt: skip
             lit.press(dialog, words)
         lit.press(dialog, "Close")
 
@@ -249,6 +256,7 @@ def test_the_connection_list_is_searched_and_written(
     facts = json.loads(written[1].read_text())
     assert {row["reference"] for row in rows} == {part["reference"] for part in facts["parts"]}
     assert "#define PIN_REGISTERS_DATA" in written[2].read_text()
+    assert "U1.1" in written[4].read_text(), "every leg has its hole"
 
 
 def test_a_way_that_a_pattern_needs_makes_it_true(open_window: Callable[..., Hand]) -> None:

@@ -127,6 +127,9 @@ def _to_know_the_drive(commands: argparse._SubParsersAction[_Parser]) -> None:
             one.add_argument(
                 "-o", dest="output", metavar="x.pdf|x.csv", help="the wires to solder by hand: a sheet, or a table"
             )
+            one.add_argument(
+                "--grid", action="store_true", help="with -o: on a plain board of holes 2.54 mm apart, hole by hole"
+            )
         how = one.add_mutually_exclusive_group()
         how.add_argument("--json", action="store_true", help="one JSON object and nothing else")
         if one not in (power, first):

@@ -79,6 +79,7 @@ _PARTS = {
     "param": "outlined_glow.core.project.param",
     "part_picture": "outlined_glow.core.board.part_picture",
     "sheets": "outlined_glow.core.order.sheets",
+    "grid_wires": "outlined_glow.core.workshop.grid_wires",
     "hand_wires": "outlined_glow.core.workshop.hand_wires",
     "untangle": "outlined_glow.core.workshop.untangle",
     "lead_facts": "outlined_glow.core.workshop.lead_facts",

@@ -22,6 +22,7 @@ from ...core.workshop.connections import (
 )
 from ...core.workshop.drive_facts import first_second, plan_row, plan_rows, power
 from ...core.workshop.facts import hours_words
+from ...core.workshop.grid_wires import grid_file
 from ...core.workshop.hand_wires import wires_file
 from ...core.workshop.instead import COLUMNS, instead, instead_cells, instead_row
 from ...core.workshop.pin_table import controller_of, table_file
@@ -83,7 +84,7 @@ def nets_(given: Arguments) -> int:
     _, work = opened(given, Compiler())
     if given.output:
         target = ending_in(given.output, ".pdf", ".csv")
-        atomic_write(target, wires_file(work, target.suffix))
+        atomic_write(target, (grid_file if given.grid else wires_file)(work, target.suffix))
         if not given.json:
             return DONE
     if given.json:

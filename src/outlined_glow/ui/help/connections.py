@@ -70,8 +70,14 @@ class Connections(Dialog):
             "Save the wires by hand…", lambda: files.write("Save the wires by hand", "wires by hand.pdf", _WIRES, run),
             tip="For a board that no fabricator makes: every wire from pin to pin, with its cut length and colour",
         )  # fmt: skip
-        self.by_hand.setVisible(bool(work.plan.nets))
-        self.end("Close", self.by_hand, pins, save)
+        on_grid = lambda path: core("grid_wires").grid_file(work, path.suffix)  # noqa: E731
+        self.grid = link(
+            "Save a plain board…", lambda: files.write("Save a plain board", "plain board.pdf", _WIRES, on_grid),
+            tip="For a plain board of holes 2.54 mm apart: which leg goes into which hole, and every link",
+        )  # fmt: skip
+        for one in (self.by_hand, self.grid):
+            one.setVisible(bool(work.plan.nets))
+        self.end("Close", self.by_hand, self.grid, pins, save)
 
     def _find(self, text: str) -> None:
         """Leave only the rows in view that hold every word."""
