@@ -14,7 +14,7 @@ SIGNS = (
     ("digit", "its number on a digit"),
     ("blinks", "so many blinks"),
 )
-AFTER = (("first", "begins with the first scene"), ("last", "goes on in the last one"))
+AFTER = (("first", "plays the first scene"), ("last", "plays the last scene"))
 #: Colours that are told from one another, also by most who see fewer of them.
 _COLOURS = ("FFB000", "3060FF", "20C040", "FF3020", "C040FF", "20D0D0", "F0F0F0", "FF60A0")
 #: A blink of a sign, and how long a scene tells its number at its beginning, s.
