@@ -196,6 +196,8 @@ def film_levels(strip: Strip, lamps: Lamps, way: Way, local_s: Numbers, speed: f
 def slides(files: Sequence[tuple[str, bytes]], each_s: float) -> bytes:
     """Pictures as one film (an animated PNG), each shown so long; all take the size of the first one."""
     frames: list[Image.Image] = []
+    # Twice as fine as a film is kept.
+    side = 2 * min(_SIDE, int(np.sqrt(_MOST_KEPT / max(1, len(files)))))
     for name, data in files:
         give_way()
         try:
@@ -207,7 +209,7 @@ def slides(files: Sequence[tuple[str, bytes]], each_s: float) -> bytes:
             raise Trouble(f"“{short(name)}”: {trouble}") from trouble
         except Exception as error:  # whatever a library meets in a stranger's file
             raise Trouble(f"“{short(name)}” cannot be read as a picture.") from error
-        shown.thumbnail((_LARGE, _LARGE))
+        shown.thumbnail((side, side))
         if frames and shown.size != frames[0].size:
             # Its middle on that of the first, all of it seen.
             fitted = ImageOps.contain(shown, frames[0].size)

@@ -21,6 +21,7 @@ class RailCard:
         self._session = session
         self._window: Window | None = None
         self._lost: Any = {}
+        self._board: Any = None
         self.card = drawer.add_card("Light that is left", "volts of each LED")
         self.shown = Switch("show it on the board")
         self.shown.switched.connect(self._switch)
@@ -40,15 +41,18 @@ class RailCard:
         """A new board: what its copper takes is worked out where it is shown."""
         self.card.setVisible(bool(work.leds))
         self._charge_row.setVisible(work.plan.steady is not None)
-        self._lost = {}
+        if work.board is not self._board:
+            self._lost, self._board = {}, None
         self._show()
 
     def look(self, work: Any) -> None:
-        """Work out what the copper takes."""
+        """Work out what the copper takes; a score that changes takes no more of it."""
+        if work.board is self._board:
+            return
 
         def found(lost: Any) -> None:
             if work is self._session.work:
-                self._lost = lost
+                self._lost, self._board = lost, work.board
                 self._show()
 
         self._session.jobs.submit(
