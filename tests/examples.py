@@ -104,6 +104,7 @@ EXAMPLES: dict[str, dict[str, Any]] = {
     "drive": {"method": "shift-register", "supply": "usb", "current_a": 0.004, "group": "eyes"},
     "drive-alike": {"group": "eyes"},
     "give-pin": {"net": "registers data", "pin": "5"},
+    "order-outputs": {"outputs": ("3", "1", "2")},
     "reserve-pin": {"pin": "6", "name": "button"},
     "add-controller": {"file": PictureFile("chip.json", CHIP)},
     "copy-controller": {"controller": "small 8-pin", "name": "mine"},

@@ -16,6 +16,7 @@ from ...core.workshop.connections import (
     assignment_rows,
     connection_rows,
     connections,
+    output_keys,
     pin_header,
     pin_rows,
     table_text,
@@ -106,7 +107,14 @@ def pins_(given: Arguments) -> int:
         return DONE
     rows = pin_rows(work)
     if given.json:
-        return _json({"controller": work.plan.controller or None, "pins": rows, "assignment": assignment_rows(work)})
+        return _json(
+            {
+                "controller": work.plan.controller or None,
+                "pins": rows,
+                "assignment": assignment_rows(work),
+                "outputs": list(output_keys(work)),
+            }
+        )
     print(table_text(PIN_COLUMNS, rows), end="")
     return DONE
 

@@ -29,6 +29,11 @@ class Channel:
         return self.led.kind.name, self.light.name
 
     @property
+    def key(self) -> str:
+        """How it is told in a project: the number of its LED, and its letter where that has several."""
+        return f"{self.led.index}{self.letter}"
+
+    @property
     def anode(self) -> PinOf:
         """Its pin toward the supply."""
         return self.ref, self.light.anode
@@ -61,6 +66,12 @@ def channels_of(leds: Sequence[Led]) -> tuple[Channel, ...]:
             common = _common(led.kind, light)
             out.append(Channel(led, light, refs[led.index], letter_of(at) if len(lights) > 1 else "", common))
     return tuple(out)
+
+
+def on_outputs(channels: Sequence[Channel], order: Sequence[str]) -> tuple[Channel, ...]:
+    """Lights in the order in which they hang on the outputs of registers: those that are told, then all others."""
+    place = {key: at for at, key in enumerate(order)}
+    return tuple(sorted(channels, key=lambda one: place.get(one.key, len(place))))
 
 
 def _common(kind: Emitter, light: Source) -> str:

@@ -49,6 +49,20 @@ def _no_longer(drive: Drive, pin: str) -> None:
         raise Trouble(f"Pin {short(pin)} is kept for “{short(kept.name)}”; reserve it for nothing first.")
 
 
+@board_edit("order-outputs", "Outputs of the registers", outputs=Param("names", optional=False))
+def order_outputs(design: Design, *, outputs: tuple[str, ...]) -> Design:
+    """Hang lights on the outputs of registers in this order, each by the number of its LED, and a letter where that has several
+    lights (3, 3B); any is the order of the numbers. The program sends their levels in that order."""
+    if tuple(outputs) == (ANY_PIN,):
+        return _with(design, outputs=())
+    if len(set(outputs)) < len(outputs):
+        raise Trouble("A light is named twice; each has one output.")
+    wrong = next((one for one in outputs if not one[:1].isdigit() or len(one) > 12), None)
+    if wrong is not None:
+        raise Trouble(f"“{short(wrong)}” is no light: lights are written as 3 or 3B.")
+    return _with(design, outputs=tuple(outputs))
+
+
 @board_edit("reserve-pin", "Pin {pin} kept for {name}", pin=Param("text", optional=False), name=Param("text", optional=False))
 def reserve_pin(design: Design, *, pin: str, name: str) -> Design:
     """Keep a pin of the controller for a serial line, a button, a sensor (nothing: give it back); it comes out to a pad."""

@@ -116,6 +116,8 @@ class Drive(Section, frozen=True):
     controller: str = ""
     own: OwnController | None = None
     given: tuple[GivenPin, ...] = ()
+    #: The lights on the outputs of registers, in the order of those, each by LED and letter (“3”, “3B”); others follow.
+    outputs: Annotated[tuple[Annotated[str, Meta(max_length=12)], ...], Meta(max_length=20_000)] = ()
     reserved: tuple[ReservedPin, ...] = ()
     spare_pads: bool = False
     family: Literal["", "HC", "HCT", "4000"] = ""

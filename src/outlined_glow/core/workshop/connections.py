@@ -10,6 +10,7 @@ import re
 from collections.abc import Mapping, Sequence
 from typing import Any
 
+from ..drive.channels import channels_of, on_outputs
 from ..drive.placement import led_parts
 from ..parts import Part
 from .compile import Work
@@ -100,6 +101,15 @@ def pin_rows(work: Work) -> list[dict[str, Any]]:
     return [
         {"pin": one.number, "name": one.name, "drives": one.drives, "at_start": one.at_start, "pwm": one.pwm} for one in used
     ]
+
+
+def output_keys(work: Work) -> tuple[str, ...]:
+    """The lights on the outputs of registers, in the order of those, each by LED and letter; none where there are no registers.
+    The program sends their levels in that order."""
+    drive = work.design.drive
+    if drive.method not in ("shift-register", "sink") or drive.groups:
+        return ()
+    return tuple(one.key for one in on_outputs(channels_of(work.leds), drive.outputs))
 
 
 def assignment_rows(work: Work) -> list[dict[str, str]]:

@@ -1,4 +1,5 @@
-"""Pins of a controller that change places so that the ways to what they drive are shorter, and cross less."""
+"""Pins of a controller, and outputs of registers, that change places so that the ways to what they drive are shorter, and cross
+less."""
 
 from __future__ import annotations
 
@@ -8,17 +9,20 @@ from typing import Any
 
 import numpy as np
 
+from ..drive.channels import channels_of, on_outputs
 from .compile import Work
 from .pin_table import PinLine, pin_table
 
 Spot = tuple[float, float]
+#: How the nets of the outputs of registers are called.
+_OUTPUT = "output "
 #: Pins change places only if all ways together are shorter by this share.
 _WORTH = 0.02
 
 
 @dataclass(frozen=True)
 class Untangled:
-    """The edits that give pins to nets anew, and how long all straight ways are before and after them, mm."""
+    """The edits that give pins and outputs anew, and how long all straight ways are before and after them, mm."""
 
     edits: tuple[tuple[str, dict[str, Any]], ...]
     before_mm: float
@@ -31,8 +35,57 @@ def controller_ref(work: Work) -> str | None:
     return part.ref if part is not None and work.plan.pins else None
 
 
+def register_refs(work: Work) -> tuple[str, ...]:
+    """The references of the registers whose outputs light LEDs, where they may change places."""
+    drive = work.design.drive
+    if drive.method not in ("shift-register", "sink") or drive.groups:
+        return ()
+    pins = {pin[0] for net in work.board.nets if net.name.startswith(_OUTPUT) for pin in net.pins}
+    return tuple(part.ref for part in work.board.parts if part.ref in pins and part.part.kind == "chip")
+
+
 def untangled(work: Work) -> Untangled | None:
-    """The best change of pins among those that can do the same; None where there is none that is worth it."""
+    """The best change of pins and outputs among those that can do the same; None where there is none that is worth it."""
+    found = [one for one in (_pins(work), _outputs(work)) if one is not None]
+    if not found:
+        return None
+    edits = tuple(edit for one in found for edit in one.edits)
+    return Untangled(edits, sum(one.before_mm for one in found), sum(one.after_mm for one in found))
+
+
+def _outputs(work: Work) -> Untangled | None:
+    """The lights on the outputs of registers, in another order."""
+    refs = set(register_refs(work))
+    if not refs:
+        return None
+    lands = {(pad.ref, pad.pin): (pad.x, pad.y) for pad in work.board.pads}
+    channels = on_outputs(channels_of(work.leds), work.design.drive.outputs)
+    nets = {net.name: net for net in work.board.nets}
+    rows = [nets.get(f"{_OUTPUT}{at + 1}") for at in range(len(channels))]
+    if None in rows:
+        return None
+    starts, ends = [], []
+    for net in rows:
+        assert net is not None
+        own = [lands[pin] for pin in net.pins if pin[0] in refs and pin in lands]
+        others = [lands[pin] for pin in net.pins if pin[0] not in refs and pin in lands]
+        if not own or not others:
+            return None
+        starts.append(own[0])
+        ends.append(others)
+    cost = np.array([[_way(start, end) for start in starts] for end in ends])
+    lights, outputs = _assigned(cost)
+    before, after = float(np.trace(cost)), float(cost[lights, outputs].sum())
+    if after > (1 - _WORTH) * before:
+        return None
+    order = [""] * len(channels)
+    for light, output in zip(lights.tolist(), outputs.tolist(), strict=True):
+        order[output] = channels[light].key
+    return Untangled((("order-outputs", {"outputs": tuple(order)}),), before, after)
+
+
+def _pins(work: Work) -> Untangled | None:
+    """The pins of the controller."""
     ref, table = controller_ref(work), pin_table(work)
     if ref is None or table is None:
         return None

@@ -77,7 +77,8 @@ class PartCard:
         self.free_label.setVisible(hand is not None)
         self.label.only(("upright", "printed") if spot is not None else ("printed",) if part.side == "back" else ())
         self.label.show({"upright": spot is not None and spot.upright, "printed": spot is not None})
-        self.untangle.setVisible(core("untangle").controller_ref(work) == ref)
+        untangle = core("untangle")
+        self.untangle.setVisible(ref == untangle.controller_ref(work) or ref in untangle.register_refs(work))
 
     def _place(self, key: str, value: Any) -> None:
         work, ref, part = self._held()
@@ -118,7 +119,7 @@ class PartCard:
         if found is None:
             self._session.said.emit("The pins lie as well as they can.")
             return
-        self._session.edit_all(found.edits, f"Untangle {len(found.edits)} pins")
+        self._session.edit_all(found.edits, "Untangle pins and outputs")
         self._session.said.emit(f"Straight ways from {found.before_mm:.0f} to {found.after_mm:.0f} mm.")
 
     def _free(self) -> None:

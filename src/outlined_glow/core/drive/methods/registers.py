@@ -7,7 +7,7 @@ from collections.abc import Mapping
 from ...lights import Led
 from ...parts import Part, part, resistor
 from ...project import Drive, Finding
-from ..channels import Channel, channels_of, light_between, of_channels
+from ..channels import Channel, channels_of, light_between, of_channels, on_outputs
 from ..circuit import GROUND, SUPPLY
 from ..devices import SERIAL_HZ, family, registers, sinks
 from ..limits import Refused, not_for_these, output_over, package_over, sink_out_of_range
@@ -99,7 +99,7 @@ class ShiftRegisters(Method):
         chain = chained(job, body, count, nets, value, "registers")
         # The enable is active low: a pull keeps all lights off until the program runs.
         job.circuit.two(resistor(drive.resistor), "10k", SUPPLY, strong["registers enable"])
-        for at, channel in enumerate(channels):
+        for at, channel in enumerate(on_outputs(channels, drive.outputs)):
             ref, number = chain[at // one.outputs]
             net = job.circuit.join(f"output {at + 1}", (ref, number[f"Q{at % one.outputs}"]))
             high, low = (SUPPLY, net) if channel.common == "anode" else (net, GROUND)
@@ -162,7 +162,7 @@ class CurrentSinks(Method):
         for at, (ref, number) in enumerate(chain, 1):
             net = job.circuit.join(f"current set {at}", (ref, number["current set"]))
             job.circuit.two(resistor(drive.resistor), short_ohms(float(f"{one.set_v_ohm / peak:.2g}")), net, GROUND)
-        for at, channel in enumerate(channels):
+        for at, channel in enumerate(on_outputs(channels, drive.outputs)):
             ref, number = chain[at // one.outputs]
             job.circuit.join(SUPPLY, *channel.alike(channel.light.anode))
             job.circuit.join(f"output {at + 1}", (ref, number[f"OUT{at % one.outputs}"]), channel.cathode)
