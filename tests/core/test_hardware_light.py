@@ -15,6 +15,7 @@ from outlined_glow.core.drive.methods.lamps import FILAMENT_LAG_S
 from outlined_glow.core.drive.methods.pixels import frame_s
 from outlined_glow.core.drive.shown import Asked, held, lagging, most_bits
 from outlined_glow.core.motion.frames import table_of
+from outlined_glow.core.motion.table_findings import table_findings
 from outlined_glow.core.project import Drive, apply_edit
 from outlined_glow.core.workshop import Compiler
 from outlined_glow.core.workshop.demos import demo_project
@@ -89,3 +90,19 @@ def test_the_first_second_of_what_no_program_lights() -> None:
     assert all(row[-1][1] == "unknown" for row in start_of_groups(loose).values())
     assert first_step_words(loose) == ""
     assert start_of_groups(Compiler().compile(plate(ROW))) == {}
+
+
+def test_data_that_takes_longer_than_a_frame_is_told() -> None:
+    large = ("set-shape", {"base": "rectangle", "width_mm": 220.0, "height_mm": 220.0})
+    grid = ("grid", {"array": "p", "x_mm": 22.0, "y_mm": 15.0, "rows": 26, "columns": 26, "pitch_x_mm": 8.0, "pitch_y_mm": 8.0,
+                     "emitter": "pixel 5050 three colours"})  # fmt: skip
+    project = plate(large, grid, ("drive", {"method": "pixels", "supply": "adapter", "current_a": 0.005}),
+                    ("set-pattern", {"pattern": "breathe"}))  # fmt: skip
+    compiler = Compiler()
+    work = compiler.compile(project)
+    hz = 1 / frame_s(24 * 676)
+    found = table_findings(work.project.motion, work.lamps, work.design.drive, work.plan)
+    told = next(one for one in found if one.code == "frames-too-fast")
+    assert told.measured == pytest.approx(hz, abs=0.01)
+    steady = apply_edit(project, "set-pattern", {"pattern": "steady"})
+    assert not table_findings(steady.motion, work.lamps, work.design.drive, work.plan)

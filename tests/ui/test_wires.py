@@ -497,3 +497,23 @@ def test_a_label_is_dragged_set_on_end_hidden_and_freed(wiring: Hand) -> None:
     assert design(wiring).wiring.labels == ()
     assert "label" in [handle.name for handle in bench.handles]
     assert not one.part.free_label.isVisibleTo(one)
+
+
+def test_outputs_of_registers_are_untangled(wiring: Hand) -> None:
+    one, bench, session = drawer(wiring), wiring.bench, wiring.window.session
+    session.edit("drive", {"method": "shift-register", "supply": "usb"})
+    wiring.settle()
+    keys = [str(led.index) for led in session.work.leds]
+    session.edit("order-outputs", {"outputs": tuple([*keys[::2], *keys[1::2]])})
+    wiring.settle()
+    found = untangle.untangled(session.work)
+    chip = next(part for part in session.work.board.parts if part.ref in untangle.register_refs(session.work))
+    QTest.mouseClick(bench, Qt.MouseButton.LeftButton, pos=point(wiring, chip.x, chip.y))
+    assert bench.wires.part == chip.ref
+    assert one.part.untangle.isVisibleTo(one)
+    wiring.click(one.part.untangle)
+    wiring.settle()
+    outputs = design(wiring).drive.outputs
+    if found is not None and any(name == "order-outputs" for name, _ in found.edits):
+        assert outputs == dict(found.edits)["order-outputs"]["outputs"]
+    assert sorted(outputs) == sorted(keys)
