@@ -504,7 +504,7 @@ def test_outputs_of_registers_are_untangled(wiring: Hand) -> None:
     session.edit("drive", {"method": "shift-register", "supply": "usb"})
     wiring.settle()
     keys = [str(led.index) for led in session.work.leds]
-    session.edit("order-outputs", {"outputs": tuple([*keys[::2], *keys[1::2]])})
+    session.edit("order-outputs", {"outputs": (*keys[::2], *keys[1::2])})
     wiring.settle()
     found = untangle.untangled(session.work)
     chip = next(part for part in session.work.board.parts if part.ref in untangle.register_refs(session.work))
