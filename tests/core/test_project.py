@@ -11,7 +11,7 @@ from typing import Any
 import msgspec
 import pytest
 from drawings import SIGN
-from examples import CHIP, DESK, EXAMPLES, LAMP, ready, small_picture, with_board
+from examples import EXAMPLES, ready, with_board
 from hypothesis import given
 from hypothesis import strategies as st
 
@@ -146,14 +146,12 @@ def test_every_edit_changes_undoes_and_reads_from_text(moth: Project, name: str,
     history.do(changed, "changed")
     assert history.undo() is moth
     assert history.redo() is changed
-    (tmp_path / "sign.svg").write_bytes(SIGN)
     words = [f"{key}={as_text(value)}" for key, value in EXAMPLES[name].items()]
-    (tmp_path / "desk.json").write_bytes(DESK)
-    (tmp_path / "lamp.json").write_bytes(LAMP)
-    (tmp_path / "chip.json").write_bytes(CHIP)
-    (tmp_path / "dots.png").write_bytes(small_picture())
-    for file in ("sign.svg", "desk.json", "lamp.json", "chip.json", "dots.png"):
-        words = [word.replace(file, str(tmp_path / file)) for word in words]
+    for value in EXAMPLES[name].values():
+        for file in value if isinstance(value, tuple) else (value,):
+            if isinstance(file, PictureFile):
+                (tmp_path / file.name).write_bytes(file.data)
+                words = [word.replace(file.name, str(tmp_path / file.name)) for word in words]
     spoken = apply_text(moth, name, words, compiler)
     if places:
         ox, oy = compiler.compile(moth).board.origin

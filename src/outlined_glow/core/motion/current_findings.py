@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import math
+
 import numpy as np
 
 from ..drive import DrivePlan
@@ -25,13 +27,14 @@ def current_findings(motion: Motion, lamps: Lamps, plan: DrivePlan) -> list[Find
     if length < QUIET_S:
         return []
     most = float(flows[flows < least].max())
+    when = f"From {start:.1f} s on, for {length:.0f} s," if math.isfinite(length) else "All the time"
     text = (
-        f"From {start:.1f} s on the score asks at most {show_si(most, 'A')} for {length:.0f} s; a power bank switches off below"
-        f" about {show_si(least, 'A')}. Let some light stay on."
+        f"{when} the score asks at most {show_si(most, 'A')}; a power bank switches off below about {show_si(least, 'A')}."
+        " Let some light stay on."
     )
     return [
         Finding(
-            code="power-bank-quiet", severity="warning", stage="motion", text=text, measured=most, allowed=least,
+            code="power-bank-quiet", severity="note", stage="motion", text=text, measured=most, allowed=least,
             remedies=(Remedy("choose another supply in Drive"), Remedy("let a strip stay on there")),
         )
     ]  # fmt: skip
