@@ -14,8 +14,8 @@ from plates import ROW, plate
 from outlined_glow.core.errors import Trouble
 from outlined_glow.core.motion import levels
 from outlined_glow.core.motion.ambient import dimmed, target_of, unsteady
+from outlined_glow.core.motion.checks.findings import ambient_findings
 from outlined_glow.core.motion.currents import played
-from outlined_glow.core.motion.findings import ambient_findings
 from outlined_glow.core.project import Ambient, Feed, Motion, apply_edit
 from outlined_glow.core.workshop import Compiler
 

@@ -12,7 +12,7 @@ from hypothesis import strategies as st
 from plates import ROW, plate
 
 from outlined_glow.core.motion import levels
-from outlined_glow.core.motion.current_findings import longest_under
+from outlined_glow.core.motion.checks.currents import longest_under
 from outlined_glow.core.motion.currents import played
 from outlined_glow.core.motion.lamps import Lamps, plain_lamps
 from outlined_glow.core.motion.limit import kept_under

@@ -14,8 +14,8 @@ from outlined_glow.core.drive.methods import method
 from outlined_glow.core.drive.methods.lamps import FILAMENT_LAG_S
 from outlined_glow.core.drive.methods.pixels import frame_s
 from outlined_glow.core.drive.shown import Asked, held, lagging, most_bits
+from outlined_glow.core.motion.checks.tables import table_findings
 from outlined_glow.core.motion.frames import table_of
-from outlined_glow.core.motion.table_findings import table_findings
 from outlined_glow.core.project import Drive, apply_edit
 from outlined_glow.core.workshop import Compiler
 from outlined_glow.core.workshop.demos import demo_project

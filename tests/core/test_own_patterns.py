@@ -12,7 +12,7 @@ from plates import ROW, plate
 
 from outlined_glow.core.errors import Trouble
 from outlined_glow.core.motion import level_at, levels
-from outlined_glow.core.motion.pattern_edits import pattern_file, read_patterns
+from outlined_glow.core.motion.edits.patterns import pattern_file, read_patterns
 from outlined_glow.core.motion.shades import of_palette, own_colours
 from outlined_glow.core.project import Project, apply_edit
 from outlined_glow.core.project.param import PictureFile

@@ -23,8 +23,9 @@ from outlined_glow.core.colour.difference import from_lightness, hex_to_rgb, lab
 from outlined_glow.core.drive.devices import controllers
 from outlined_glow.core.errors import Trouble
 from outlined_glow.core.motion import Lamps, level_at, levels
+from outlined_glow.core.motion.checks.tables import _frame, dim_below, first_step
 from outlined_glow.core.motion.currents import played
-from outlined_glow.core.motion.edits import BLENDS, PACES, keys_of
+from outlined_glow.core.motion.edits.strips import BLENDS, PACES, keys_of
 from outlined_glow.core.motion.flash import CHANGE, DARKER, _find_changes, find_changes, flashes
 from outlined_glow.core.motion.frames import Table, as_csv, as_json, as_picture
 from outlined_glow.core.motion.lamps import BLUE, GREEN, RED, WHITE, plain_lamps
@@ -34,7 +35,6 @@ from outlined_glow.core.motion.recipe import _ramps, cooked, recipe
 from outlined_glow.core.motion.score import current_shares
 from outlined_glow.core.motion.shades import in_lights, of_palette, palette_names
 from outlined_glow.core.motion.strips import strip_picture
-from outlined_glow.core.motion.table_findings import _frame, dim_below, first_step
 from outlined_glow.core.motion.truth import distance, real_levels, truths
 from outlined_glow.core.motion.way import way_of
 from outlined_glow.core.project import Drive, Motion, Project, Strip, apply_edit

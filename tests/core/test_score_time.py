@@ -15,7 +15,7 @@ from plates import plate
 
 from outlined_glow.core.errors import Trouble
 from outlined_glow.core.motion import levels
-from outlined_glow.core.motion.edits import curve_of
+from outlined_glow.core.motion.edits.strips import curve_of
 from outlined_glow.core.motion.lamps import plain_lamps
 from outlined_glow.core.motion.score import curve_at
 from outlined_glow.core.motion.way import way_of

@@ -15,7 +15,7 @@ from plates import ROW, plate
 
 from outlined_glow.core.errors import Trouble
 from outlined_glow.core.motion import levels
-from outlined_glow.core.motion.feed_edits import turned_to
+from outlined_glow.core.motion.edits.feeds import turned_to
 from outlined_glow.core.motion.feeds import MOST_POINTS, passed_s, values_of
 from outlined_glow.core.motion.heard import hear, with_heard
 from outlined_glow.core.motion.lamps import plain_lamps

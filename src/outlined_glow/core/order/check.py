@@ -21,7 +21,7 @@ from ..drive import RunTime
 from ..drive.findings import CHECKS as DRIVE
 from ..lights import Led
 from ..lights.findings import CHECKS as LIGHTS
-from ..motion.findings import CHECKS as MOTION
+from ..motion.checks.findings import CHECKS as MOTION
 from ..passes import Memory, Pass
 from ..project import Design, Finding, Project, Remedy
 from ..project.edits import BOARD, find_edit

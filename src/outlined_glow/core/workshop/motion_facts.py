@@ -15,13 +15,13 @@ from ..errors import Trouble
 from ..motion import average_share, peak_share
 from ..motion.ambient import dimmed
 from ..motion.currents import played
-from ..motion.edits import ALONG
+from ..motion.edits.scenes import BY, PRESSED
+from ..motion.edits.strips import ALONG
 from ..motion.feeds import values_of
 from ..motion.flash import ALLOWED, AREA_SR, FlashReport, flash_report
 from ..motion.frames import USUAL_FPS, Table, as_csv, as_json, as_picture, bits_of, table_of
 from ..motion.packing import as_binary, as_header, frame_bytes, packed_size
 from ..motion.pattern import Key, pattern
-from ..motion.scene_edits import BY, PRESSED
 from ..motion.truth import Truth, truths
 from ..motion.way import rows_of
 from ..project import Feed, Motion, Param, SceneChange, Strip

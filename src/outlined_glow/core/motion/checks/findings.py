@@ -4,19 +4,19 @@ from __future__ import annotations
 
 import math
 
-from ..drive.methods import ways_of
-from ..geometry.regions import shifted
-from ..passes import Pass
-from ..project import Drive, Finding, Motion, Remedy
-from ..shape import Outline
-from .ambient import HUNTS, STICKS, unsteady
-from .current_findings import current_findings
-from .flash import ALLOWED, AREA_SR, Flashes, flash_report
-from .lamps import Lamps
-from .scene_findings import scene_findings
-from .table_findings import table_findings
-from .way import rows_of
-from .word_findings import feed_findings, word_findings
+from ...drive.methods import ways_of
+from ...geometry.regions import shifted
+from ...passes import Pass
+from ...project import Drive, Finding, Motion, Remedy
+from ...shape import Outline
+from ..ambient import HUNTS, STICKS, unsteady
+from ..flash import ALLOWED, AREA_SR, Flashes, flash_report
+from ..lamps import Lamps
+from ..way import rows_of
+from .currents import current_findings
+from .scenes import scene_findings
+from .tables import table_findings
+from .words import feed_findings, word_findings
 
 _STEADY = Motion(pattern="steady", brightness=1.0)
 

@@ -4,17 +4,17 @@ from __future__ import annotations
 
 import numpy as np
 
-from ..brief.advice import legible_mm
-from ..errors import Trouble
-from ..project import Feed, Finding, Motion, Remedy, Strip
-from .feeds import fields_of, texts_at, values_of
-from .film import film_of
-from .lamps import Lamps
-from .pattern import pattern
-from .pixel_font import font_for
-from .score import COLOUR, LEVEL, PACE
-from .way import way_of
-from .written import digits_of, matrix, segments, signs_of
+from ...brief.advice import legible_mm
+from ...errors import Trouble
+from ...project import Feed, Finding, Motion, Remedy, Strip
+from ..feeds import fields_of, texts_at, values_of
+from ..film import film_of
+from ..lamps import Lamps
+from ..pattern import pattern
+from ..pixel_font import font_for
+from ..score import COLOUR, LEVEL, PACE
+from ..way import way_of
+from ..written import digits_of, matrix, segments, signs_of
 
 #: Moments at which a text is looked at.
 _MOMENTS = 240

@@ -4,9 +4,9 @@ from __future__ import annotations
 
 import msgspec
 
-from ..errors import Trouble
-from ..project import Param, Project, Scene, Strip, edit
-from .edits import NONE, with_score
+from ...errors import Trouble
+from ...project import Param, Project, Scene, Strip, edit
+from .strips import NONE, with_score
 
 SIGNS = (
     ("led", "an LED of its own"),

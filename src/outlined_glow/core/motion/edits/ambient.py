@@ -6,10 +6,10 @@ from typing import Any
 
 import msgspec
 
-from ..errors import Trouble
-from ..project import Param, Project, edit
-from ..text_safety import short
-from .edits import NONE
+from ...errors import Trouble
+from ...project import Param, Project, edit
+from ...text_safety import short
+from .strips import NONE
 
 MAPS = (("log", "evenly to the eye"), ("linear", "evenly in light"))
 

@@ -8,11 +8,11 @@ from collections.abc import Iterable
 import numpy as np
 from numpy.typing import NDArray
 
-from ..colour.difference import lightness
-from ..project import Finding, Motion, Remedy, Scene
-from .lamps import Lamps
-from .scenes import PRESSES, leads_on, reached
-from .score import levels
+from ...colour.difference import lightness
+from ...project import Finding, Motion, Remedy, Scene
+from ..lamps import Lamps
+from ..scenes import PRESSES, leads_on, reached
+from ..score import levels
 
 Numbers = NDArray[np.float64]
 #: Scenes whose mean difference of lightness is under this look alike; a press is to be answered within this, s.

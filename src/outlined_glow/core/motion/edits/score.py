@@ -4,10 +4,10 @@ from __future__ import annotations
 
 import msgspec
 
-from ..errors import Trouble
-from ..project import Marker, Param, Project, edit
-from ..text_safety import short
-from .edits import with_score
+from ...errors import Trouble
+from ...project import Marker, Param, Project, edit
+from ...text_safety import short
+from .strips import with_score
 
 OVER = (("dim", "dims the frame"), ("clip", "clips the brightest"))
 

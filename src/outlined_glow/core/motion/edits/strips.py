@@ -6,14 +6,14 @@ from typing import Any
 
 import msgspec
 
-from ..errors import Trouble
-from ..project import Motion, OwnPattern, Param, Project, Strip, edit
-from ..text_safety import short
-from .feeds import fields_of
-from .pattern import pattern, pattern_names
-from .pixel_font import font_names
-from .set_font import missing_family
-from .shades import palette_names
+from ...errors import Trouble
+from ...project import Motion, OwnPattern, Param, Project, Strip, edit
+from ...text_safety import short
+from ..feeds import fields_of
+from ..pattern import pattern, pattern_names
+from ..pixel_font import font_names
+from ..set_font import missing_family
+from ..shades import palette_names
 
 #: What a key takes that is to be left to the pattern; the tallest font that has room.
 NONE, AUTO = "none", "auto"

@@ -6,9 +6,9 @@ from typing import Any
 
 import msgspec
 
-from ..errors import Trouble
-from ..project import Button, Motion, Param, Project, Scene, SceneChange, edit
-from ..text_safety import short
+from ...errors import Trouble
+from ...project import Button, Motion, Param, Project, Scene, SceneChange, edit
+from ...text_safety import short
 
 THEN = (("again", "begins again"), ("hold", "holds its last moment"), ("dark", "is dark"), ("off", "switches off"))
 BY = (

@@ -6,13 +6,13 @@ from typing import Any
 
 import msgspec
 
-from ..errors import Trouble
-from ..project import Feed, Motion, Param, Project, edit
-from ..text_safety import short
-from .edits import NONE, strip_of
-from .feeds import read_points
-from .pattern import pattern
-from .score import COLOUR, LEVEL, PACE
+from ...errors import Trouble
+from ...project import Feed, Motion, Param, Project, edit
+from ...text_safety import short
+from ..feeds import read_points
+from ..pattern import pattern
+from ..score import COLOUR, LEVEL, PACE
+from .strips import NONE, strip_of
 
 KINDS = (
     ("tide", "a tide"),

@@ -7,11 +7,11 @@ from typing import Any
 
 import msgspec
 
-from ..errors import Trouble
-from ..project import Param, Project, Strip, edit
-from ..project.param import PictureFile
-from .edits import free_row, with_score
-from .film import FILMS, MOST_FRAMES, read_film, slides
+from ...errors import Trouble
+from ...project import Param, Project, Strip, edit
+from ...project.param import PictureFile
+from ..film import FILMS, MOST_FRAMES, read_film, slides
+from .strips import free_row, with_score
 
 _WHERE: dict[str, Param] = {
     "start_s": Param("quantity", "s", 0, 7200),

@@ -5,17 +5,17 @@ from __future__ import annotations
 import numpy as np
 from numpy.typing import NDArray
 
-from ..colour.difference import lightness
-from ..drive import DrivePlan
-from ..drive.devices import Controller
-from ..drive.method import Method
-from ..drive.own_controller import controllers_of
-from ..project import Drive, Finding, Motion, Remedy
-from .frames import USUAL_FPS
-from .lamps import Lamps, lights_of
-from .packing import frame_bytes, packed_size
-from .score import levels, one_round
-from .truth import shares_of
+from ...colour.difference import lightness
+from ...drive import DrivePlan
+from ...drive.devices import Controller
+from ...drive.method import Method
+from ...drive.own_controller import controllers_of
+from ...project import Drive, Finding, Motion, Remedy
+from ..frames import USUAL_FPS
+from ..lamps import Lamps, lights_of
+from ..packing import frame_bytes, packed_size
+from ..score import levels, one_round
+from ..truth import shares_of
 
 #: A step of lightness (CIE 1976) from which on it is seen; the share of a score in such steps from which on it is told.
 SEEN_STEP, _OFTEN = 1.0, 0.02

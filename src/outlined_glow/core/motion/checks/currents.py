@@ -6,11 +6,11 @@ import math
 
 import numpy as np
 
-from ..drive import DrivePlan
-from ..project import Finding, Motion, Remedy
-from ..units import show_si
-from .currents import played
-from .lamps import Lamps
+from ...drive import DrivePlan
+from ...project import Finding, Motion, Remedy
+from ...units import show_si
+from ..currents import played
+from ..lamps import Lamps
 
 #: A power bank that is asked too little for so long switches off, s.
 QUIET_S = 10.0

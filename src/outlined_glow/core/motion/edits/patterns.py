@@ -7,13 +7,13 @@ from typing import Any
 
 import msgspec
 
-from ..errors import Trouble
-from ..project import OwnPattern, Param, Project, edit
-from ..project.param import PictureFile
-from ..text_safety import short
-from .edits import NONE
-from .pattern import own_pattern
-from .shades import palette_names
+from ...errors import Trouble
+from ...project import OwnPattern, Param, Project, edit
+from ...project.param import PictureFile
+from ...text_safety import short
+from ..pattern import own_pattern
+from ..shades import palette_names
+from .strips import NONE
 
 MOST = 100
 
