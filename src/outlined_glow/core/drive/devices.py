@@ -138,7 +138,7 @@ class ControllerPin(Struct, frozen=True, forbid_unknown_fields=True):
 
 
 #: How fast bits go out to a chain of registers, and how long a program takes to write the pins of a line, s.
-SERIAL_HZ, WRITE_S = 4e6, 5e-6
+SERIAL_HZ, WRITE_S = 4e6, 2e-6
 
 
 class Controller(Struct, frozen=True, forbid_unknown_fields=True):
