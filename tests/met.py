@@ -47,12 +47,17 @@ def watch_window() -> None:
     """Note every edit that the window asks for: not those that a test makes itself."""
     from outlined_glow.ui.session import Session
 
-    run = Session.edit
+    run, run_all = Session.edit, Session.edit_all
 
     def edit(session: Session, name: str, *given: Any, **named: Any) -> bool:
         if sys._getframe(1).f_globals["__name__"].startswith("outlined_glow.ui"):
             _met.add(f"edit {name}")
         return run(session, name, *given, **named)
+
+    def edit_all(session: Session, steps: Any, words: str) -> None:
+        if sys._getframe(1).f_globals["__name__"].startswith("outlined_glow.ui"):
+            _met.update(f"edit {name}" for name, _ in steps)
+        run_all(session, steps, words)
 
     def bring(session: Session, name: str, data: bytes, replaced: int = 0) -> None:
         _met.add("edit replace-picture" if replaced else "edit add-picture")
@@ -60,6 +65,7 @@ def watch_window() -> None:
 
     bring_picture = Session.bring_picture
     Session.edit = edit  # type: ignore[method-assign]
+    Session.edit_all = edit_all  # type: ignore[method-assign]
     Session.bring_picture = bring  # type: ignore[method-assign]
 
 
