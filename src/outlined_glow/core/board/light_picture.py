@@ -84,5 +84,6 @@ def lux_words(value: float) -> str:
 
 @cache
 def sheet_font(weight: str, pixels: int) -> ImageFont.FreeTypeFont:
+    """The shipped font for a picture: its weight (“Regular”), and how many pixels high."""
     data = resources.files("outlined_glow.data.fonts").joinpath(f"SourceSans3-{weight}.ttf").read_bytes()
     return ImageFont.truetype(io.BytesIO(data), pixels)

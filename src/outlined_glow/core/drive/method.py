@@ -75,6 +75,8 @@ class Method(ABC):
     own_pattern: str = "steady"
     outputs: int = 1
     matrices: bool = False
+    #: Whether lights may change places on its outputs: a program sends their levels in the order of those.
+    outputs_swap: bool = False
 
     def programmed(self, drive: Drive) -> bool:
         """Whether a program makes its lights, as it is driven."""

@@ -108,3 +108,9 @@ def copy_of(one: Controller, name: str) -> OwnController:
             part=one.part, regulated_v=one.regulated_v, regulated_from_v=one.regulated_from_v, start_s=one.start_s,
         )
     )  # fmt: skip
+
+
+def chosen_controller(drive: Drive, told: str) -> Controller | None:
+    """The controller that a plan tells of, by its name or its title; None where there is none."""
+    known = controllers_of(drive)
+    return known.get(told) or next((one for one in known.values() if one.title == told), None)

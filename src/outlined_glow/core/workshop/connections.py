@@ -11,6 +11,7 @@ from collections.abc import Mapping, Sequence
 from typing import Any
 
 from ..drive.channels import channels_of, on_outputs
+from ..drive.methods import method
 from ..drive.placement import led_parts
 from ..parts import Part
 from .compile import Work
@@ -107,7 +108,7 @@ def output_keys(work: Work) -> tuple[str, ...]:
     """The lights on the outputs of registers, in the order of those, each by LED and letter; none where there are no registers.
     The program sends their levels in that order."""
     drive = work.design.drive
-    if drive.method not in ("shift-register", "sink") or drive.groups:
+    if drive.groups or not method(drive.method).outputs_swap:
         return ()
     return tuple(one.key for one in on_outputs(channels_of(work.leds), drive.outputs))
 

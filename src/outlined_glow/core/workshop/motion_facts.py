@@ -9,7 +9,7 @@ import numpy as np
 
 from ..drive.first_second import RISE_S
 from ..drive.methods import ways_of
-from ..drive.own_controller import controllers_of
+from ..drive.own_controller import chosen_controller
 from ..drive.timing import Astable, TwoSpeeds
 from ..errors import Trouble
 from ..motion import average_share, peak_share
@@ -94,8 +94,7 @@ def table_words(work: Work) -> tuple[str, str, str]:
     """How large the table of all that plays is, packed as small as it goes, and a frame of it, of what the controller has; and
     in how many bits light is told, how many frames a second."""
     size, frame = table_bytes(work), frame_bytes(work.design.drive, work.lamps)
-    known = controllers_of(work.design.drive)
-    chip = known.get(work.plan.controller) or next((one for one in known.values() if one.title == work.plan.controller), None)
+    chip = chosen_controller(work.design.drive, work.plan.controller)
     of = ["", ""] if chip is None or not chip.memory_bytes else [f" of {chip.memory_bytes:,}", f" of {chip.ram_bytes:,}"]
     hz = f", {work.plan.refresh_hz:.4g} times a second" if work.plan.refresh_hz else ""
     told = f"{bits_of(work.design.drive, work.lamps)} bits{hz}"

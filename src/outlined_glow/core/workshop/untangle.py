@@ -11,6 +11,7 @@ import numpy as np
 
 from ..drive.channels import channels_of, on_outputs
 from .compile import Work
+from .connections import output_keys
 from .pin_table import PinLine, pin_table
 
 Spot = tuple[float, float]
@@ -37,8 +38,7 @@ def controller_ref(work: Work) -> str | None:
 
 def register_refs(work: Work) -> tuple[str, ...]:
     """The references of the registers whose outputs light LEDs, where they may change places."""
-    drive = work.design.drive
-    if drive.method not in ("shift-register", "sink") or drive.groups:
+    if not output_keys(work):
         return ()
     pins = {pin[0] for net in work.board.nets if net.name.startswith(_OUTPUT) for pin in net.pins}
     return tuple(part.ref for part in work.board.parts if part.ref in pins and part.part.kind == "chip")

@@ -9,7 +9,7 @@ from ...colour.difference import lightness
 from ...drive import DrivePlan
 from ...drive.devices import Controller
 from ...drive.method import Method
-from ...drive.own_controller import controllers_of
+from ...drive.own_controller import chosen_controller
 from ...project import Drive, Finding, Motion, Remedy
 from ..frames import USUAL_FPS
 from ..lamps import Lamps, lights_of
@@ -93,8 +93,7 @@ def _steps(motion: Motion, lamps: Lamps, bits: int) -> list[Finding]:
 
 def _memory(motion: Motion, lamps: Lamps, drive: Drive, plan: DrivePlan) -> list[Finding]:
     """A table that the controller has no room for."""
-    known = controllers_of(drive)
-    chip = known.get(plan.controller) or next((one for one in known.values() if one.title == plan.controller), None)
+    chip = chosen_controller(drive, plan.controller)
     if chip is None or not chip.memory_bytes:
         return []
     return [*_frame(lamps, drive, chip), *_table(motion, lamps, drive, chip)]

@@ -283,6 +283,7 @@ def _colour(key: str, text: str) -> str:
 
 
 def with_score(project: Project, score: tuple[Strip, ...]) -> Project:
+    """The project with these strips, or `Trouble` for too many."""
     if len(score) > 2000:
         raise Trouble("A score has at most 2,000 strips; remove some.")
     return msgspec.structs.replace(project, motion=msgspec.structs.replace(project.motion, score=score))
