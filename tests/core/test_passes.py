@@ -138,6 +138,8 @@ def test_an_edit_runs_what_it_touches(moth: Project) -> None:
         "table check",
         "ambient check",
         "current check",
+        "load check",
+        "heat check",
         "played",
     }
     assert brighter == {"motion check", "pattern run", "run", "shown", "hours", "brief check", *score}

@@ -9,7 +9,6 @@ from ..passes import Pass
 from ..project import Drive, Finding, Remedy
 from ..project.frames import all_in_board_frame
 from ..units import show_si
-from .heat import heat_findings
 from .methods import ways_of
 from .plan import DrivePlan
 from .supply.supply_parts import missing_findings
@@ -47,5 +46,4 @@ CHECKS = (
     Pass("placing check", ("placing findings", "origin"), all_in_board_frame),
     Pass("drive check", ("plan", "drive", "current limit"), _of_plan),
     Pass("supply check", ("drive", "plan"), _of_supply),
-    Pass("heat check", ("plan", "outline", "place"), heat_findings),
 )

@@ -20,23 +20,24 @@ def board_rise_k(watts: float, area_mm2: float) -> float:
     return watts / (AIR_W_M2K * 2 * area_mm2 * 1e-6)
 
 
-def watts_of(plan: DrivePlan) -> float:
-    """What a board takes with all its LEDs on, and always besides, W."""
-    return plan.source_v * (plan.current_a + plan.standing_a)
+def watts_of(plan: DrivePlan, share: float = 1.0) -> float:
+    """What a board takes with a share of the current of all its LEDs, and always besides, W."""
+    return plan.source_v * (plan.current_a * share + plan.standing_a)
 
 
-def heat_findings(plan: DrivePlan, outline: Outline, place: str) -> list[Finding]:
-    """A board that is worn and becomes too warm for the skin."""
-    watts = watts_of(plan)
+def heat_findings(plan: DrivePlan, outline: Outline, place: str, share: float = 1.0) -> list[Finding]:
+    """A board that is worn and becomes too warm for the skin, with the share of the current that flows on average."""
+    watts = watts_of(plan, share)
     warm = _ROOM_C + board_rise_k(watts, outline.region.area)
     if place != "worn" or warm <= _SKIN_C:
         return []
+    lit = "With all LEDs on" if share >= 1 else "With what it plays"
     return [
         Finding(
             code="warm-on-skin", severity="warning", stage="drive",
-            text=f"With all LEDs on the board takes {show_si(watts, 'W')} and becomes about {show(warm, 0)} °C warm; "
+            text=f"{lit} the board takes {show_si(watts, 'W')} and becomes about {show(warm, 0)} °C warm; "
             f"what is worn for hours stays under {_SKIN_C:g} °C.",
             measured=round(warm, 1), allowed=_SKIN_C,
-            remedies=(Remedy("lower the LED current"), Remedy("use fewer LEDs")),
+            remedies=(Remedy("lower the LED current"), Remedy("use fewer LEDs"), Remedy("let fewer be lit at once")),
         )
     ]  # fmt: skip

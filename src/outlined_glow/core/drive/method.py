@@ -77,6 +77,8 @@ class Method(ABC):
     matrices: bool = False
     #: Whether lights may change places on its outputs: a program sends their levels in the order of those.
     outputs_swap: bool = False
+    #: Whether its lights take turns: those that are fed by one net are lit together, net after net.
+    turns: bool = False
 
     def programmed(self, drive: Drive) -> bool:
         """Whether a program makes its lights, as it is driven."""

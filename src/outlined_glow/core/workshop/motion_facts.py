@@ -7,7 +7,9 @@ from typing import Any
 
 import numpy as np
 
+from ..drive.carriers import carriers
 from ..drive.first_second import RISE_S
+from ..drive.heat import board_rise_k, watts_of
 from ..drive.methods import ways_of
 from ..drive.own_controller import chosen_controller
 from ..drive.timing import Astable, TwoSpeeds
@@ -20,13 +22,14 @@ from ..motion.edits.strips import ALONG
 from ..motion.feeds import values_of
 from ..motion.flash import ALLOWED, AREA_SR, FlashReport, flash_report
 from ..motion.frames import USUAL_FPS, Table, as_csv, as_json, as_picture, bits_of, table_of
+from ..motion.loads import Load, loads
 from ..motion.packing import as_binary, as_header, frame_bytes, packed_size
 from ..motion.pattern import Key, pattern
 from ..motion.truth import Truth, truths
 from ..motion.way import rows_of
 from ..project import Feed, Motion, Param, SceneChange, Strip
 from ..text_safety import short
-from ..units import show
+from ..units import show, show_si
 from .compile import Work
 from .drive_facts import truly_shown
 
@@ -41,12 +44,43 @@ def motion_facts(work: Work) -> dict[str, Any]:
         "peak_a": plan.current_a * peak_share(motion, work.lamps) + plan.standing_a if work.leds else 0.0,
         "worst_second_s": worst_second(work),
         "bytes": table_bytes(work),
+        "limits": [
+            {
+                "what": one.title, "ref": one.ref or None, "pin": one.pin or None, "average_a": one.average_a,
+                "peak_a": one.peak_a, "peak_s": round(one.peak_s, 3), "worst_a": one.worst_a, "allowed_a": one.allowed_a,
+            }
+            for one in loads_of(work)
+        ],
         "scenes": _scenes(work),
         "flash": {
             "safe": report.safe, "general": report.general.most, "red": report.red.most,
             "worst_s": round(report.worst.worst_s, 3),
         },
     }  # fmt: skip
+
+
+def loads_of(work: Work) -> tuple[Load, ...]:
+    """What the supply, pins and packages carry while it plays, nearest to their limits first."""
+    if not work.leds:
+        return ()
+    return loads(work.project.motion, work.lamps, work.plan, carriers(work.plan, work.design.drive, work.leds))
+
+
+def load_words(work: Work, found: Sequence[Load]) -> list[tuple[str, str]]:
+    """The supply, the package and the pin that come nearest to what they bear, with that at worst; and the heat."""
+    kinds = [lambda one: not one.ref, lambda one: one.ref and not one.pin, lambda one: one.pin]
+    first = [next(filter(kind, found), None) for kind in kinds]
+    out = [
+        (f"{one.title}, at worst", f"{show_si(one.worst_a, 'A')} of {show_si(one.allowed_a, 'A')}")
+        for one in first
+        if one is not None
+    ]
+    if work.leds:
+        share = average_share(work.project.motion, work.lamps) if truly_shown(work) else 1.0
+        watts = watts_of(work.plan, share)
+        rise = board_rise_k(watts, work.board.outline.area)
+        out.append(("heat on average", f"{show_si(watts, 'W')}, {show(rise, 1)} K over the air"))
+    return out
 
 
 def _scenes(work: Work) -> list[dict[str, Any]]:

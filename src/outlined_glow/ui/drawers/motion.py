@@ -95,6 +95,9 @@ class MotionDrawer(Drawer):
         current = self.add_card("Current", "of all that plays")
         self.average = current.figure("average")
         self.peak = current.figure("peak")
+        self._loads = QVBoxLayout()
+        self._loads.setSpacing(2)
+        current.body.addLayout(self._loads)
         self.limit = KeyRows(current, "set-limit", lambda key, value: self.edit("set-limit", **{key: value}))
         self.limit.add("limit_a", "over")
         self.limit["limit_a"].setToolTip("No frame of the score takes more; 0 allows any current")
@@ -188,18 +191,23 @@ class MotionDrawer(Drawer):
 
         def found(_cancelled: Any) -> Any:
             every = facts.truths_of(work)
-            return facts.truth_rows(every), facts.nearest_edits(work, every), facts.table_words(work)
+            carried = facts.load_words(work, facts.loads_of(work))
+            return facts.truth_rows(every), facts.nearest_edits(work, every), facts.table_words(work), carried
 
-        self.session.jobs.submit("truths", found, lambda three: self._show_truths(work, *three), self.session.trouble.emit)
+        self.session.jobs.submit("truths", found, lambda four: self._show_truths(work, *four), self.session.trouble.emit)
 
-    def _show_truths(self, work: Any, rows: Any, near: Any, table: tuple[str, str, str]) -> None:
-        """The ways side by side, the best first; what is nearest as the LEDs are driven; how large a table it is."""
+    def _show_truths(self, work: Any, rows: Any, near: Any, table: tuple[str, str, str], carried: Any) -> None:
+        """The ways side by side, the best first; what is nearest as the LEDs are driven; how large a table it is; what carries
+        most of what it bears."""
         if work is not self.session.work:
             return
         self.packed.setText(table[0])
         self.frame.setText(table[1])
         self.told.setText(table[2])
         self.table.setVisible(bool(work.leds) and not work.project.motion.is_steady)
+        clear(self._loads)
+        for name, words in carried:
+            self._loads.addWidget(figure_row(name, words))
         clear(self._ways)
         for row in sorted(rows, key=lambda one: -one["share"])[:_WAYS]:
             self._ways.addWidget(figure_row(row["title"], f"{100 * row['share']:.0f} %"))

@@ -54,7 +54,7 @@ class RowColumnScan(Method):
     key, title = "scan", "row-and-column scan"
     words = "a matrix whose rows are lit one after another"
     program, uses = True, ("controller", "rows")
-    matrices = True
+    matrices, turns = True, True
 
     def bits(self, drive: Drive, lights: int = 1) -> int:
         """The shortest bit plane of a row lasts as long as its columns take to be told."""

@@ -1,16 +1,22 @@
-"""What the current of a score does to its supply: passages so quiet that a power bank switches off."""
+"""What the current of a score does: pins and packages over their limits, heat, passages in which a power bank switches off."""
 
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 
 import numpy as np
 
 from ...drive import DrivePlan
-from ...project import Finding, Motion, Remedy
+from ...drive.carriers import carriers
+from ...drive.heat import heat_findings
+from ...lights import Led
+from ...project import Drive, Finding, Motion, Remedy
+from ...shape import Outline
 from ...units import show_si
-from ..currents import played
+from ..currents import average_share, played
 from ..lamps import Lamps
+from ..loads import Load, loads, most_of
 
 #: A power bank that is asked too little for so long switches off, s.
 QUIET_S = 10.0
@@ -38,6 +44,42 @@ def current_findings(motion: Motion, lamps: Lamps, plan: DrivePlan) -> list[Find
             remedies=(Remedy("choose another supply in Drive"), Remedy("let a strip stay on there")),
         )
     ]  # fmt: skip
+
+
+def load_findings(motion: Motion, lamps: Lamps, plan: DrivePlan, drive: Drive, leds: Sequence[Led]) -> list[Finding]:
+    """Pins, switches and packages that carry more than they bear while the score plays, which Drive has not told already."""
+    told = {one.code for one in plan.findings}
+    # What bears all its lights at once bears every score.
+    weak = [one for one in carriers(plan, drive, leds) if most_of(one, plan) > one.allowed_a * 1.0001]
+    over: dict[bool, list[Load]] = {}
+    for one in loads(motion, lamps, plan, weak) if weak else ():
+        if one.ref and one.worst_a > one.allowed_a * 1.0001:
+            over.setdefault(bool(one.pin), []).append(one)
+    out = []
+    for is_pin, some in over.items():
+        if ("output-over-current" if is_pin else "package-over-current") not in told:
+            out.append(_over(some[0], len(some), drive))
+    return out
+
+
+def _over(one: Load, count: int, drive: Drive) -> Finding:
+    """The one that is most over its limit, and how many are."""
+    lower = float(f"{drive.current_a * 0.95 * one.allowed_a / one.worst_a:.2g}")
+    others = "" if count == 1 else f" {count} such are over it."
+    text = (
+        f"Up to {show_si(one.worst_a, 'A')} flow through {one.title}, at {one.peak_s:.2f} s of the score;"
+        f" {show_si(one.allowed_a, 'A')} may.{others} Light fewer at once, or lower the LED current."
+    )
+    return Finding(
+        code="score-over-limit", severity="warning", stage="motion", text=text, measured=one.worst_a, allowed=one.allowed_a,
+        count=count,
+        remedies=(Remedy(f"lower the LED current to {show_si(lower, 'A')}", "set-current", (("current_a", lower),)),),
+    )  # fmt: skip
+
+
+def warm_findings(motion: Motion, lamps: Lamps, plan: DrivePlan, shown: bool, outline: Outline, place: str) -> list[Finding]:
+    """What becomes too warm for the skin, by what plays where the LEDs can show that, else with all of them on."""
+    return heat_findings(plan, outline, place, average_share(motion, lamps) if shown and lamps.count else 1.0)
 
 
 def longest_under(quiet: np.ndarray[tuple[int], np.dtype[np.bool_]], rate: float) -> tuple[float, float]:

@@ -13,7 +13,7 @@ from ..ambient import HUNTS, STICKS, unsteady
 from ..flash import ALLOWED, AREA_SR, Flashes, flash_report
 from ..lamps import Lamps
 from ..way import rows_of
-from .currents import current_findings
+from .currents import current_findings, load_findings, warm_findings
 from .scenes import scene_findings
 from .tables import table_findings
 from .words import feed_findings, word_findings
@@ -136,6 +136,8 @@ CHECKS = (
         ("motion", "lamps", "plan", "played"),
         lambda motion, lamps, plan, _: current_findings(motion, lamps, plan),
     ),
+    Pass("load check", ("motion", "lamps", "plan", "drive", "leds"), load_findings),
+    Pass("heat check", ("motion", "lamps", "plan", "shown", "outline", "place"), warm_findings),
     Pass("feed check", ("motion",), feed_findings),
     Pass("led count", ("leds",), len),
     Pass("motion check", ("motion", "led count", "drive"), motion_findings),

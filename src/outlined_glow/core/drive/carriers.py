@@ -1,0 +1,124 @@
+"""The pins, switches and packages through which the currents of LEDs flow, found from the circuit alone, and what they bear."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass
+
+from ..lights import Led
+from ..parts import Part
+from ..project import Drive
+from .channels import Channel, channels_of
+from .circuit import PinOf
+from .devices import registers, sinks, switches
+from .method import lit_at_once
+from .methods import method
+from .own_controller import chosen_controller
+from .plan import DrivePlan
+from .planning import own_drives
+
+#: A light: the index of its LED, and its name within that.
+LightOf = tuple[int, str]
+
+
+@dataclass(frozen=True)
+class Carrier:
+    """A pin of a part, or a whole package (`pin` is ""), and the lights whose currents flow through it.
+
+    `turns` are for each light the turn in which it is lit: those of one turn are lit together, and 0 is lit whenever it is
+    wanted. It bears `allowed_a`.
+    """
+
+    ref: str
+    pin: str
+    title: str
+    allowed_a: float
+    lights: tuple[LightOf, ...]
+    turns: tuple[int, ...]
+
+
+def carriers(plan: DrivePlan, drive: Drive, leds: Sequence[Led]) -> tuple[Carrier, ...]:
+    """Everything between the LEDs and their supply of which a limit is known: outputs, switches, and packages as a whole."""
+    parts = {one.ref: one.part for one in plan.wanted}
+    net_of = {pin: at for at, net in enumerate(plan.nets) for pin in net.pins}
+    rails = {at for at, net in enumerate(plan.nets) if net.kind != "signal"}
+    beside = _through_resistors(parts, net_of, rails)
+    takes_turns = _taking_turns(drive, leds)
+    turn_of: dict[LightOf | int, int] = {}
+    through: dict[PinOf, dict[LightOf, int]] = {}
+    whole: dict[str, dict[LightOf, int]] = {}
+    for one in channels_of(leds):
+        light = (one.led.index, one.light.name)
+        turn = 0
+        if one.led.index in takes_turns:
+            # Lights that are fed by one net are lit together, unless each is lit alone; the nets come one after another.
+            key = light if takes_turns[one.led.index] else net_of.get(one.anode, -1)
+            turn = turn_of.setdefault(key, len(turn_of) + 1)
+        for ref, pin in _reached(one, plan, net_of, beside, rails):
+            if ref in parts:
+                through.setdefault((ref, pin), {})[light] = turn
+                whole.setdefault(ref, {})[light] = turn
+    bears = {ref: _bears(part, drive, plan) for ref, part in parts.items()}
+    out = []
+    for (ref, pin), lights in through.items():
+        name = parts[ref].pin(pin).name or pin
+        out += _carrier(ref, pin, f"{ref} {name}", bears[ref][0], lights)
+    for ref, lights in whole.items():
+        out += _carrier(ref, "", f"{ref}, all outputs", bears[ref][1], lights)
+    return tuple(out)
+
+
+def _carrier(ref: str, pin: str, title: str, allowed_a: float | None, lights: Mapping[LightOf, int]) -> list[Carrier]:
+    return [] if allowed_a is None else [Carrier(ref, pin, title, allowed_a, tuple(lights), tuple(lights.values()))]
+
+
+def _taking_turns(drive: Drive, leds: Sequence[Led]) -> dict[int, bool]:
+    """The LEDs that take turns, by index, and whether each has one of its own."""
+    out: dict[int, bool] = {}
+    rest = list(leds)
+    for own, names in [*own_drives(drive), (drive, None)]:
+        mine = [led for led in rest if names is None or names & set(led.groups)]
+        rest = [led for led in rest if led not in mine]
+        way = method(own.method)
+        if way.turns:
+            alone = "lit" in way.uses and lit_at_once(own, len(mine)) == 1
+            out |= dict.fromkeys((led.index for led in mine), alone)
+    return out
+
+
+def _through_resistors(parts: Mapping[str, Part], net_of: Mapping[PinOf, int], rails: set[int]) -> dict[int, set[int]]:
+    """For each net those on the other side of a resistor, without supplies and ground."""
+    out: dict[int, set[int]] = {}
+    for ref, part in parts.items():
+        if part.kind.startswith("resistor"):
+            ends = {net_of[ref, pin.number] for pin in part.pins if (ref, pin.number) in net_of} - rails
+            for end in ends:
+                out.setdefault(end, set()).update(ends - {end})
+    return out
+
+
+def _reached(
+    one: Channel, plan: DrivePlan, net_of: Mapping[PinOf, int], beside: Mapping[int, set[int]], rails: set[int]
+) -> Iterable[PinOf]:
+    """The pins on the nets at both ends of a light, and on those behind their resistors."""
+    nets: set[int] = set()
+    for end in (one.anode, one.cathode):
+        at = net_of.get(end)
+        if at is not None and at not in rails:
+            nets |= {at} | beside.get(at, set())
+    for at in sorted(nets):
+        yield from plan.nets[at].pins
+
+
+def _bears(part: Part, drive: Drive, plan: DrivePlan) -> tuple[float | None, float | None]:
+    """What an output of a part bears, and all of them together, A; None where that is not told."""
+    chip = chosen_controller(drive, plan.controller) if plan.controller else None
+    if chip is not None and part.name == chip.part:
+        return chip.pin_a, chip.total_a
+    if (one := registers().get(part.name)) is not None:
+        return one.output_a, one.package_a
+    if (sink := sinks().get(part.name)) is not None:
+        return sink.output_a, None
+    if (switch := switches().get(part.name)) is not None:
+        return switch.most_a, None
+    return None, None
