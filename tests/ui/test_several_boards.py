@@ -94,3 +94,41 @@ def test_a_finding_of_another_board_brings_it_to_the_bench(
     assert window.area.bench.marks.places
     session.save(tmp_path / "two.oglow")
     assert load(tmp_path / "two.oglow") == session.project
+
+
+def test_boards_plug_together_and_pins_are_compared_in_mirror(open_window: Callable[..., Hand]) -> None:
+    hand = open_window("seed-room")
+    window, session = hand.window, hand.window.session
+    session.edit("add-board", {"name": "lid", "like": "main"})
+    hand.settle()
+    window.show_stage("wiring")
+    one = window.drawer("wiring")
+    card = one.plugs
+    assert not card.remove.isVisibleTo(one)
+    hand.click(card.add)
+    hand.settle()
+    assert session.work.design.drive.plugs[0].name == "plug 1"
+    assert [part.part.kind for part in session.work.board.parts].count("plug") == 1
+    hand.choose(card.rows["kind"], "socket")
+    hand.settle()
+    hand.type_in(card.rows["nets"], "ground, supply, none")
+    hand.settle()
+    assert session.work.design.drive.plugs[0].nets == ("ground", "supply", "")
+    session.show_board("lid")
+    hand.settle()
+    hand.click(card.add)
+    hand.settle()
+    hand.type_in(card.rows["nets"], "supply, ground, none")
+    hand.settle()
+    hand.choose(card.onto, "main\nplug 1")
+    hand.settle()
+    assert session.work.design.drive.plugs[0].onto == "plug 1"
+    assert "11 mm apart" in card.words.text()
+    told = next(found for found in session.findings if found.code == "plug-nets-differ")
+    assert told.board == "lid"
+    session.edit(told.remedies[0].edit, dict(told.remedies[0].values))
+    hand.settle()
+    assert not [found for found in session.findings if found.code == "plug-nets-differ"]
+    hand.click(card.remove)
+    hand.settle()
+    assert session.work.design.drive.plugs == ()

@@ -82,6 +82,7 @@ _PARTS = {
     "grid_wires": "outlined_glow.core.workshop.grid_wires",
     "hand_wires": "outlined_glow.core.workshop.hand_wires",
     "untangle": "outlined_glow.core.workshop.untangle",
+    "mating": "outlined_glow.core.workshop.mating",
     "lead_facts": "outlined_glow.core.workshop.lead_facts",
     "lights": "outlined_glow.core.lights",
     "light_map": "outlined_glow.core.board.light_map",

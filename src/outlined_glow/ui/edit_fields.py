@@ -30,7 +30,7 @@ def field_of(param: Any) -> QuantityField | Choice | Switch | TextField | ListFi
     if param.kind in ("choice", "colour", "path"):
         titles = dict(param.titles)
         return Choice([(word, titles.get(word, word)) for word in (param.options() if param.kind == "choice" else ())])
-    if param.kind == "text":
+    if param.kind in ("text", "names"):
         return TextField()
     if param.kind == "list":
         return ListField(lambda text: param.parse(param.title, text or "none", True), param.unit)
@@ -78,7 +78,8 @@ class KeyRows:
         return self.fields[keys[-1]]
 
     def _words(self, key: str, text: str) -> None:
-        if self._commit(key, text) is False:
+        names = self._params[key].kind == "names"
+        if self._commit(key, self._params[key].parse(key, text, False) if names else text) is False:
             self.fields[key].refused()
 
     def show(self, values: Mapping[str, Any]) -> None:
@@ -92,7 +93,7 @@ class KeyRows:
             elif isinstance(field, ListField):
                 field.show_numbers(value)
             elif isinstance(field, TextField):
-                field.show_text(value)
+                field.show_text(value if isinstance(value, str) else ", ".join(value))
             else:
                 field.show_value(value)
 

@@ -82,14 +82,16 @@ def _instead(given: Arguments, work: Work) -> int:
 
 def nets_(given: Arguments) -> int:
     """Run `nets`."""
-    _, work = opened(given, Compiler())
+    compiler = Compiler()
+    project, work = opened(given, compiler)
     if given.output:
         target = ending_in(given.output, ".pdf", ".csv")
         atomic_write(target, (grid_file if given.grid else wires_file)(work, target.suffix))
         if not given.json:
             return DONE
     if given.json:
-        return _json(connections(work))
+        plugs = any(design.drive.plugs for design in project.designs)
+        return _json(connections(work, compiler.compile_all(project) if plugs else ()))
     print(table_text(CONNECTION_COLUMNS, connection_rows(work)), end="")
     return DONE
 

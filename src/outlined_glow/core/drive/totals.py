@@ -18,6 +18,7 @@ from .limits import no_voltage, not_at_hand, resistor_findings
 from .method import Built
 from .pins import Pins
 from .plan import Branch, DrivePlan
+from .plugs import join_plugs
 from .supply.auto_off import give_opener, pays_finding
 from .supply.colour_shift import shift_finding
 from .supply.feed import Feed, drop_v, way_ohm
@@ -75,6 +76,7 @@ def planned(
     findings += [one for _, built in made for one in built.findings]
     off_s, latch_a = _opened(drive, feed, circuit, pins, findings)
     findings += pins.finish() if pins is not None else []
+    findings += join_plugs(circuit, drive)
     taken = _taken(
         drive, feed, _on_rail(drive, feed, flow, made, latch_a + (pins.controller.standing_a if pins else 0.0)), findings
     )

@@ -18,7 +18,7 @@ from .arrays import (
     Slots,
     Spaced,
 )
-from .driving import AutoOff, Drive, Driven, GivenPin, OwnController, OwnPin, ReservedPin, SecondSource
+from .driving import AutoOff, Drive, Driven, GivenPin, OwnController, OwnPin, Plug, ReservedPin, SecondSource
 from .edits import Brought, Edit, apply_edit, board_edit, edit, edits, file_edit
 from .finding import Finding, Remedy, Severity, Width
 from .history import History
@@ -93,6 +93,7 @@ __all__ = [
     "PartPlace",
     "Passport",
     "Picture",
+    "Plug",
     "Pour",
     "Project",
     "Remedy",

@@ -56,6 +56,20 @@ class ReservedPin(Section, frozen=True):
     name: NetName
 
 
+class Plug(Section, frozen=True):
+    """Pins, or a socket for pins, by which a board plugs onto another one, 2.54 mm apart: the nets of the pins in their order
+    ("" for none), in how many rows. It goes `onto` one of another board (`onto_board`, where several have one of that name);
+    one that is `keyed` cannot be plugged in turned."""
+
+    name: NetName
+    kind: Literal["pins", "socket"] = "pins"
+    nets: Annotated[tuple[Annotated[str, Meta(max_length=60)], ...], Meta(min_length=1, max_length=80)] = ("supply", "ground")
+    rows: Literal[1, 2] = 1
+    onto: Annotated[str, Meta(max_length=60)] = ""
+    onto_board: Annotated[str, Meta(max_length=200)] = ""
+    keyed: bool = False
+
+
 class SecondSource(Section, frozen=True):
     """Another source of a board beside its supply, and what keeps the two apart: a selector switch, diodes, or nothing."""
 
@@ -120,6 +134,8 @@ class Drive(Section, frozen=True):
     outputs: Annotated[tuple[Annotated[str, Meta(max_length=12)], ...], Meta(max_length=20_000)] = ()
     reserved: tuple[ReservedPin, ...] = ()
     spare_pads: bool = False
+    #: Where the board plugs onto others.
+    plugs: Annotated[tuple[Plug, ...], Meta(max_length=40)] = ()
     family: Literal["", "HC", "HCT", "4000"] = ""
     reset: Literal["network", "by hand", "none"] = "network"
     lit: Lit = "all"

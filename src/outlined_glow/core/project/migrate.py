@@ -11,7 +11,7 @@ from typing import Any
 
 from ..errors import Trouble
 
-SCHEMA = 13
+SCHEMA = 14
 
 Step = Callable[[dict[str, Any]], dict[str, Any]]
 
@@ -33,7 +33,7 @@ def _as_it_is(content: dict[str, Any]) -> dict[str, Any]:
     a limit of how high parts stand, colours balanced by their current,
     arrays laid several times round the middle. To 9: a second source, a capacitor, an auto-off latch, resistors at hand,
     pins given out by hand. To 10: the wiring. To 11: locked nets, areas drawn anew, teardrops,
-    vias of pours, leads. To 12: the score. To 13: more of a score."""
+    vias of pours, leads. To 12: the score. To 13: more of a score. To 14: plugs."""
     return content
 
 
@@ -66,6 +66,7 @@ STEPS: dict[int, Step] = {
     10: _as_it_is,
     11: _as_it_is,
     12: _as_it_is,
+    13: _as_it_is,
 }
 
 

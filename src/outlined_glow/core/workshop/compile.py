@@ -147,31 +147,43 @@ class Compiler:
     def look_over(self, project: Project, watch: Watch = ALONE) -> tuple[Finding, ...]:
         """Every finding about all boards, stops first; a board that cannot be made is one of them."""
         many, found = len(project.designs), []
+        works: list[Work] = []
         for at, design in enumerate(project.designs):
             part = watch.part(at / many, (at + 1) / many)
             try:
-                found.append(self.findings(self.compile(project, part, design.name), part))
+                works.append(self.compile(project, part, design.name))
+                found.append(self.findings(works[-1], part))
             except Trouble as trouble:
                 found.append(
                     (Finding(code="board-not-made", severity="stop", stage="shape", text=str(trouble), board=design.name),)
                 )
-        return _together(found)
+        return _together(found, self._between(works))
 
     def all_findings(self, works: Sequence[Work], watch: Watch = ALONE) -> tuple[Finding, ...]:
         """Every finding about all boards, stops first."""
         many = len(works)
         parts = (watch.part(at / many, (at + 1) / many) for at in range(many))
         found = [self.findings(work, part) for part, work in zip(parts, works, strict=True)]
-        return _together(found)
+        return _together(found, self._between(works))
+
+    def _between(self, works: Sequence[Work]) -> list[Finding]:
+        """What is wrong between boards that plug onto one another."""
+        plugs = any(work.design.drive.plugs for work in works)
+        if not plugs or len(works) < len(works[0].project.designs):
+            return []  # what is not made meets nothing
+        from .mating_findings import mating_findings  # few boards have plugs
+
+        return mating_findings(works)
 
 
-def _together(found: Sequence[tuple[Finding, ...]]) -> tuple[Finding, ...]:
+def _together(found: Sequence[tuple[Finding, ...]], between: Sequence[Finding]) -> tuple[Finding, ...]:
     """The findings of all boards, stops first. What is said alike of every one of them is about the project."""
     if len(found) == 1:
-        return found[0]
+        return in_order([*found[0], *between]) if between else found[0]
     counts = Counter(replace(one, board="") for some in found for one in some)
     shared = {one for one, count in counts.items() if count == len(found)}
     told = [one if replace(one, board="") not in shared else replace(one, board="") for some in found for one in some]
+    told += between
     return in_order(list(dict.fromkeys(told)))
 
 

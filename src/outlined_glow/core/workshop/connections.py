@@ -44,8 +44,8 @@ def _number(value: str) -> float | None:
     return float(f"{float(f'{whole}.{rest or 0}') * _FACTORS[factor]:.6g}")
 
 
-def connections(work: Work) -> dict[str, Any]:
-    """Parts with value and pins, and nets with pins: the connection list."""
+def connections(work: Work, works: Sequence[Work] = ()) -> dict[str, Any]:
+    """Parts with value and pins, and nets with pins: the connection list; `works` are all boards, for what meets its plugs."""
     plan = work.plan
     net_of = {pin: net.name for net in plan.nets for pin in net.pins}
     every = [(one.ref, one.part, one.side, one.value) for one in led_parts(work.leds)]
@@ -60,7 +60,7 @@ def connections(work: Work) -> dict[str, Any]:
         }
         for ref, part, side, value in every
     ]  # fmt: skip
-    return {"parts": parts, **net_facts(work)}
+    return {"parts": parts, **net_facts(work, works)}
 
 
 def connection_rows(work: Work) -> list[dict[str, Any]]:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections import Counter
+from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Any
 
@@ -13,6 +14,7 @@ from ..wiring.copper import Link
 from ..wiring.ground import STUB_MM
 from ..wiring.links import lengths
 from .compile import Work
+from .mating import plug_rows
 
 
 @dataclass(frozen=True)
@@ -69,8 +71,9 @@ def front_track_mm(work: Work) -> float:
     return sum(max(0.0, one.length - STUB_MM) for one in work.board.wires.tracks if one.side == "front")
 
 
-def net_facts(work: Work) -> dict[str, Any]:
-    """The nets for the command line: with what is not joined, why, and what would help."""
+def net_facts(work: Work, works: Sequence[Work] = ()) -> dict[str, Any]:
+    """The nets for the command line: with what is not joined, why, and what would help; and what meets the plugs of the board,
+    of all boards of its project."""
     found = continuity_found(work)
     why = {one.net: one for one in work.board.wires.unjoined}
     rows = net_rows(work, found)
@@ -92,6 +95,7 @@ def net_facts(work: Work) -> dict[str, Any]:
     ]  # fmt: skip
     return {
         "nets": nets, "unjoined": unjoined, "front_track_mm": round(front_track_mm(work), 3), "links": link_rows(work),
+        "plugs": plug_rows(works or (work,), work),
     }  # fmt: skip
 
 

@@ -8,6 +8,7 @@ from ..brief import boards as _boards  # noqa: F401
 from ..brief import edits as _brief  # noqa: F401
 from ..drive import edits as _drive  # noqa: F401
 from ..drive import pin_edits as _pins  # noqa: F401
+from ..drive import plug_edits as _plugs  # noqa: F401
 from ..lights import edits as _lights  # noqa: F401
 from ..lights import own_parts as _own_parts  # noqa: F401
 from ..motion import edits as _motion  # noqa: F401

@@ -16,6 +16,7 @@ from ..widgets import button, label, link
 from .base import Drawer, Window
 from .wiring_hand import HandCard, PartCard, TrackCard
 from .wiring_leads import LeadsCard
+from .wiring_plugs import PlugsCard
 
 _COLUMNS = ("net", "mA", "width", "length")
 _WIDE = 150
@@ -50,6 +51,7 @@ class WiringDrawer(Drawer):
         self.hand = HandCard(self.add_card("Drawn by hand"), self.edit)
         self._build_pours()
         self.leads = LeadsCard(self.add_card("Leads off the board"), self.session, self.edit)
+        self.plugs = PlugsCard(self.add_card("Boards that plug together"), self.session, self.edit)
         self.draw = button("Draw the tracks", self._draw, filled=True)
         self.draw.setToolTip("Join what is not joined yet; tracks that are right stay")
         self.remove = button("Remove them", lambda: self.edit("unwire"))
@@ -162,6 +164,7 @@ class WiringDrawer(Drawer):
         self.part.show()
         self.track.show()
         self.leads.show()
+        self.plugs.show()
         self._tell(self._window.area.bench.wires.net if self._window is not None else None)
 
     def _show_rows(self, work: Any, rows: Any) -> None:
