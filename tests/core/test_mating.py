@@ -162,6 +162,20 @@ def test_parts_for_which_there_is_no_room_between_the_boards() -> None:
     assert mated(works)[0].fit.mirrored is False
 
 
+def test_a_board_without_lights_joins_its_plugs() -> None:
+    plugs = [
+        ("plug", {"name": name, "kind": kind, "nets": ("supply", "ground", "x")})
+        for name, kind in (("a", "pins"), ("b", "socket"))
+    ]
+    bare = plate(*plugs)
+    assert found(bare)["not-wired"].count == 3
+    wired = apply_edit(bare, "wire", {})
+    work = Compiler().compile(wired)
+    assert [one.part.kind for one in work.board.parts] == ["plug", "plug"], "and needs nothing of the drive"
+    assert {one.net for one in work.board.wires.tracks} == {"supply", "ground", "x"}
+    assert not {one.severity for one in found(wired).values()} & {"stop", "warning"}
+
+
 def test_two_pairs_of_plugs_lie_as_the_boards_lie() -> None:
     project = two(RAILS, RAILS)
     for board, name, kind in (("main", "out 2", "pins"), ("lid", "in 2", "socket")):

@@ -5,11 +5,12 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from dataclasses import replace
 
+import numpy as np
 import shapely
 from shapely.geometry.base import BaseGeometry
 
 from ..geometry.near import added_near, cut_near
-from ..geometry.regions import clean, disc, grow_many, minus, overlay, union, union_of_many
+from ..geometry.regions import clean, disc, grow, grow_many, minus, overlay, union, union_of_many
 from ..parts import PlacedPad, Profile
 from ..parts.nets import Net
 from ..project import Pour
@@ -21,6 +22,8 @@ from .model import ART, POUR, TEAR, TRACK, Copper
 SIDES = ("front", "back")
 #: An arc is drawn a little inside the circle it stands for, mm.
 _SURE_MM = 0.003
+#: So often slivers are looked for: to take one away can make another.
+_ROUNDS = 3
 
 
 def wired_layers(
@@ -63,4 +66,30 @@ def _giving_way(
         return own
     room = profile.gap_mm + _SURE_MM
     away = union([grow_many(union_of_many(list(run)), room), grow_many(union_of_many([pad.polygon for pad in lands]), room)])
-    return cut_near(own, minus(away, metal))
+    away = minus(away, metal)
+    cut = cut_near(own, away)
+    return cut if cut is own or cut.is_empty else _without_slivers(cut, away, metal, profile)
+
+
+def _without_slivers(copper: BaseGeometry, away: BaseGeometry, metal: BaseGeometry, profile: Profile) -> BaseGeometry:
+    """Copper that was cut, without what is left of it beside the cut that is thinner than the fabricator's tracks. What stays
+    on either side of such a neck is a gap apart."""
+    half, seen = profile.track_mm / 2, away
+    for _ in range(_ROUNDS):
+        local = copper
+        if shapely.get_num_coordinates(seen) < shapely.get_num_coordinates(copper):
+            local = copper.intersection(grow(seen, 4 * profile.track_mm))
+        thin = minus(local, grow(grow(local, -half), half + _SURE_MM))
+        found = shapely.get_parts(thin)
+        found = found[shapely.area(found) > half**2]
+        pieces = found[shapely.dwithin(seen, found, _SURE_MM)]
+        if not len(pieces):
+            break
+        lobes = shapely.get_parts(minus(local, union(list(pieces))))
+        more = []
+        for one in pieces:
+            necks = int(np.count_nonzero(shapely.dwithin(lobes, one, _SURE_MM)))
+            more.append(grow(one, profile.gap_mm / 2 + _SURE_MM if necks > 1 else _SURE_MM))
+        seen = minus(union(more), metal)
+        copper = cut_near(copper, seen)
+    return copper

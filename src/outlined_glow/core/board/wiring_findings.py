@@ -12,9 +12,11 @@ from ..parts.copper import track_width
 from ..parts.nets import Net
 from ..passes import Pass
 from ..project import Finding, LabelPlace, Remedy, Wiring
+from ..text_safety import short
 from ..wiring.classes import COPPER_UM, RISE_K, NetClass, is_chosen
 from ..wiring.continuity import Continuity, Near, Open, Short, continuity, shapes_of
 from ..wiring.copper import Wires
+from ..wiring.quiet import TOLD_MM, beside_quiet
 from .layers import PartLayers
 from .legend import LabelSpot
 from .model import LightSpot
@@ -83,7 +85,7 @@ def wiring_findings(
     """What keeps a board from working. Board frame."""
     stray = _unknown(nets, wiring)
     if found is None:
-        return [*(_unwired(lights) if lights else []), *stray]
+        return [*(_unwired(lights) if lights else _unjoined(nets, laid)), *stray]
     return [
         *(_open(one, wires, is_chosen(one.net, wiring.nets), rules, wiring) for one in found.opens),
         *(_short(one) for one in found.shorts),
@@ -138,6 +140,21 @@ def _unwired(lights: tuple[LightSpot, ...]) -> list[Finding]:
         Finding(
             code="not-wired", severity="stop", stage="wiring", text=f"{what} not joined yet: the board has no tracks.",
             count=len(leds), places=places, remedies=(DRAW,),
+        )
+    ]  # fmt: skip
+
+
+def _unjoined(nets: tuple[Net, ...], laid: PartLayers) -> list[Finding]:
+    """A board without lights, whose plugs are to be joined."""
+    there = {(pad.ref, pad.pin): (pad.x, pad.y) for pad in laid.pads}
+    lost = [pins for net in nets if len(pins := [pin for pin in net.pins if pin in there]) > 1]
+    if not lost:
+        return []
+    text = f"{len(lost)} nets are not joined yet: the board has no tracks."
+    places = tuple(there[pins[0]] for pins in lost)
+    return [
+        Finding(
+            code="not-wired", severity="stop", stage="wiring", text=text, count=len(lost), places=places, remedies=(DRAW,),
         )
     ]  # fmt: skip
 
@@ -233,7 +250,28 @@ def _narrow(wires: Wires, classes: Mapping[str, NetClass], rules: Profile) -> li
     return out
 
 
+def quiet_findings(wires: Wires, nets: tuple[Net, ...], parts: tuple[PlacedPart, ...]) -> list[Finding]:
+    """Nets that switch and run long beside one that is disturbed."""
+    found = {pair: long for pair, long in beside_quiet(wires, nets, parts).items() if long > TOLD_MM}
+    if not found:
+        return []
+    quiet, loud = max(found, key=lambda pair: found[pair])
+    most = found[quiet, loud]
+    text = (
+        f"“{short(loud)}” switches, and runs {most:.0f} mm beside “{short(quiet)}”, which is easily disturbed. Move a part"
+        " between them, or draw one of them anew."
+    )
+    again = Remedy(f"draw “{short(loud)}” anew", "rewire", (("net", loud),))
+    return [
+        Finding(
+            code="quiet-net-disturbed", severity="note", stage="wiring", text=text, measured=round(most, 2), allowed=TOLD_MM,
+            count=len(found), remedies=(again,),
+        )
+    ]  # fmt: skip
+
+
 CHECKS = (
+    Pass("quiet check", ("wires", "nets", "placed parts"), quiet_findings),
     Pass("label check", ("label spots", "labels by hand", "placed parts", "origin"), label_findings),
     Pass("continuity", ("wired layers", "wires", "nets", "net classes", "rules", "wiring"), continuity_of, weight=3),
     Pass(

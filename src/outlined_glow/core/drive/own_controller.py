@@ -19,7 +19,13 @@ from .keys import OWN
 
 #: Two rows of pins: their pitch, how far apart the rows are, pads and drills, mm; what such a body costs, and how tall it is.
 _PITCH_MM, _ROWS_MM, _PAD_MM, _DRILL_MM, _PRICE, _TALL_MM = 2.54, 15.24, 1.7, 1.0, 4.0, 11.0
-_ROLES: Mapping[str, str] = {"supply": "supply", "ground": "ground", "reset": "reset", "output": "output"}
+_ROLES: Mapping[str, str] = {
+    "supply": "supply",
+    "ground": "ground",
+    "reset": "reset",
+    "output": "output",
+    "analog only": "sense",
+}
 
 
 def controllers_of(drive: Drive) -> Mapping[str, Controller]:

@@ -86,6 +86,9 @@ def place_parts(
     parts carry no values yet: other currents move nothing.
     """
     if not leds:
+        # A board without lights needs nothing of the drive; it may plug onto one that has some.
+        wanted = tuple(one for one in wanted if one.part.kind == "plug")
+    if not leds and not wanted:
         return Placing((), ())
     used = {one.side for one in wanted} | {one.side for one in by_hand}
     sides = {side: _Side(side, outline, led_parts(leds), clear[side], profile) for side in used}

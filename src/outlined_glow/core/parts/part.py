@@ -12,7 +12,7 @@ from msgspec import Meta, Struct
 
 Role = Literal[
     "anode", "cathode", "common", "supply", "ground", "data in", "data out", "select", "passive", "not connected",
-    "input", "output", "clock", "reset", "enable", "oscillator",
+    "input", "output", "clock", "reset", "enable", "oscillator", "sense",
 ]  # fmt: skip
 Length = Annotated[float, Meta(ge=-500, le=500)]
 Size = Annotated[float, Meta(gt=0, le=500)]

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 from collections import deque
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -159,13 +159,15 @@ class Ground:
 
     def _beyond_stubs(self) -> NDArray[np.bool_]:
         """The cells in front that lie farther from a pad there than a stub reaches."""
-        near = np.full(self.grid.cells, FREE, np.int32)
-        for part in self._places.parts:
-            for pad in part.pads():
-                if pad.side == "front":
-                    self._claim(near, pad, 0, STUB_MM)
-        beyond: NDArray[np.bool_] = near == FREE
-        return beyond
+        return ~self.near((pad for part in self._places.parts for pad in part.pads() if pad.side == "front"), STUB_MM)
+
+    def near(self, pads: Iterable[PlacedPad], reach_mm: float) -> NDArray[np.bool_]:
+        """The cells of a layer that lie this near to a pad, whatever side that is on."""
+        claimed = np.full(self.grid.cells, FREE, np.int32)
+        for pad in pads:
+            self._claim(claimed, pad, 0, reach_mm)
+        near: NDArray[np.bool_] = claimed != FREE
+        return near
 
     def take(self, points: Sequence[tuple[float, float]], half_mm: float, layers: Sequence[int], net: int) -> Cells:
         """Give a track or a via that was drawn by hand the ground round it; the cells it lies on, at which others may end."""

@@ -23,13 +23,14 @@ from .ground import CLOSED, SIDES, Ground, Kind, ViaKind
 from .links import behind_only, is_one_sided, with_links
 from .made import Laid, Lost, Pads, Routed, bare_wires, cells_of, corners_of, wires_of
 from .places import Places
+from .quiet import dear_beside_quiet, quiet_nets
 from .room import rooms
 from .rounding import rounded
 from .router import Router
 from .teardrops import with_teardrops
 
 #: Another one where the same board would be given other tracks than before.
-_WAYS = 3
+_WAYS = 4
 
 
 @dataclass(frozen=True)
@@ -116,8 +117,9 @@ def _routed(
     works = [_work_of(net, classes[net.name], kinds, pads, ground, fixed.get(net.name, ())) for net in wanted]
     if before is not None and before.wish == wish.mark:
         _take_up(works, [one for one in before.laid if one not in locked and _stays(one, wish, grid.pitch)], kinds, grid)
-    order = sorted(range(len(works)), key=lambda at: (_extent(wanted[at], pads), wanted[at].name))
-    complete = Router(ground, works, order, wish.seed).run(watch)
+    quiet = quiet_nets(wanted, places.parts)
+    order = sorted(range(len(works)), key=lambda at: (wanted[at].name not in quiet, _extent(wanted[at], pads), wanted[at].name))
+    complete = Router(ground, works, order, wish.seed, dear_beside_quiet(ground, wanted, places.parts)).run(watch)
     times, many = dict(wish.anew), len(wish.areas)
     laid, lost = locked, []
     for work, net in zip(works, wanted, strict=True):

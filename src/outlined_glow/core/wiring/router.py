@@ -9,6 +9,7 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 
 import numpy as np
+from numpy.typing import NDArray
 
 from ..watch import ALONE, Watch
 from .branches import Branch, NetWork, Piece, pieces_of, runs, take_out, trim, ways, yield_to_fixed
@@ -29,7 +30,11 @@ _WORTH_CELLS = 8
 class Router:
     """The nets of a board on its ground."""
 
-    def __init__(self, ground: Ground, nets: Sequence[NetWork], order: Sequence[int], seed: int = 1) -> None:
+    def __init__(
+        self, ground: Ground, nets: Sequence[NetWork], order: Sequence[int], seed: int = 1,
+        dear_of: Mapping[int, NDArray[np.float32]] | None = None,
+    ) -> None:  # fmt: skip
+        """`dear_of` are what steps cost nets, by their number, to which they do not cost what they cost the others."""
         self.ground, self.nets, self._order = ground, nets, order
         self._numbers = {id(net): at for at, net in enumerate(nets)}
         self._size = 2 * ground.grid.cells
@@ -41,6 +46,8 @@ class Router:
         self._holes = offsets_within((ground.via.drill + ground.hole_gap) / ground.grid.pitch)
         noise = np.random.default_rng(seed).random(self._size, np.float32) * np.float32(0.005)
         self._dear = ground.dear + noise
+        other = {id(dear): dear + noise for dear in (dear_of or {}).values()}
+        self._dear_of = {at: other[id(dear)] for at, dear in (dear_of or {}).items()}
         self._past = np.zeros(self._size, np.float32)
         self._marks = np.zeros(self._size, np.uint8)
         self._pieces = np.zeros(self._size, np.int32)
@@ -264,6 +271,7 @@ class Router:
         others = [one.cells for at, one in pieces.items() if at != piece]
         flat = np.concatenate(others) % grid.cells
         x, y = flat % grid.width, flat // grid.width
+        dear = self._dear_of.get(number, self._dear)
         box = np.array([x.min(), y.min(), x.max(), y.max()], np.int64)
         for kind in net.kinds[net.narrow :]:
             starts = self._starts(net, pieces[piece], kind)
@@ -272,7 +280,7 @@ class Router:
             self._run += 1
             length = find_path(
                 starts, number, self.ground.owner[kind], self._used[kind], self.ground.owner[self._via],
-                self._used[self._via], self._drilled, self._dear, self._past, self._marks, self._pieces, self._trunks,
+                self._used[self._via], self._drilled, dear, self._past, self._marks, self._pieces, self._trunks,
                 self._sizes, box, self._prices, self._costs, self._seen, self._came, self._run, *self._heap, self._path,
             )  # fmt: skip
             if length:

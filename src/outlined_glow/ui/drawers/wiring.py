@@ -145,7 +145,7 @@ class WiringDrawer(Drawer):
     def show_work(self, work: Any) -> None:
         wiring = work.design.wiring
         self.rows.show_of(wiring)
-        self.draw.setEnabled(bool(work.leds))
+        self.draw.setEnabled(bool(work.leds or work.design.drive.plugs))
         self.remove.setEnabled(wiring.made)
         for (net, side), choice in self.pours.items():
             one = next((one for one in wiring.pours if (one.net, one.side) == (net, side)), None)
