@@ -107,6 +107,7 @@ EXAMPLES: dict[str, dict[str, Any]] = {
     "order-outputs": {"outputs": ("3", "1", "2")},
     "plug": {"name": "out", "kind": "socket", "nets": ("supply", "ground", "none"), "rows": 1, "keyed": True},
     "remove-plug": {"name": "out"},
+    "order-gates": {"gates": ("registers shift clock", "registers data")},
     "reserve-pin": {"pin": "6", "name": "button"},
     "add-controller": {"file": PictureFile("chip.json", CHIP)},
     "copy-controller": {"controller": "small 8-pin", "name": "mine"},

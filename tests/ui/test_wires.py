@@ -517,3 +517,22 @@ def test_outputs_of_registers_are_untangled(wiring: Hand) -> None:
     assert found is not None
     assert outputs == dict(found.edits)["order-outputs"]["outputs"]
     assert sorted(outputs) == sorted(keys)
+
+
+def test_gates_of_a_level_shifter_are_untangled(wiring: Hand) -> None:
+    one, bench, session = drawer(wiring), wiring.bench, wiring.window.session
+    session.edit("drive", {"method": "shift-register", "supply": "usb", "controller": "32-bit 3.3 V module"})
+    wiring.settle()
+    session.edit("order-gates", {"gates": ("registers enable", "registers data", "registers storage clock")})
+    wiring.settle()
+    chip = next(part for part in session.work.board.parts if part.part.name.startswith("level shifter"))
+    there = net_lens.as_placed(chip, chip)
+    session.edit("place-part", {**there, "angle_deg": (chip.angle_deg + 180) % 360, "lock": True})
+    wiring.settle()
+    before = session.work.design.drive.gates
+    QTest.mouseClick(bench, Qt.MouseButton.LeftButton, pos=point(wiring, chip.x, chip.y))
+    assert bench.wires.part == chip.ref
+    wiring.click(one.part.untangle)
+    wiring.settle()
+    assert session.work.design.drive.gates != before
+    assert {net.name for net in session.work.board.nets} >= {"registers data", "registers data, shifted"}

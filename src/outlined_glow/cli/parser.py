@@ -149,6 +149,13 @@ def _to_know_the_wiring(commands: argparse._SubParsersAction[_Parser]) -> None:
     drop.add_argument("--board", metavar="NAME", help=_BOARD)
     drop.add_argument("--json", action="store_true", help="one JSON object and nothing else")
 
+    untangle = commands.add_parser("untangle", help="let pins, outputs and gates that can do the same change places")
+    untangle.add_argument("project", metavar="P.oglow", help=_PROJECT)
+    untangle.add_argument("-o", dest="output", metavar="Q.oglow", help="write there; otherwise the project itself is written")
+    untangle.add_argument("--force", action="store_true", help=_FORCE)
+    untangle.add_argument("--board", metavar="NAME", help=_BOARD)
+    untangle.add_argument("--json", action="store_true", help="one JSON object and nothing else")
+
     leads = commands.add_parser("leads", help="the leads that go off the board: wire, length, what each costs and bears")
     leads.add_argument("project", metavar="P.oglow", help=_PROJECT)
     leads.add_argument("-o", dest="output", metavar="x.pdf|x.csv", help="a sheet, or a table")

@@ -24,6 +24,7 @@ COMMANDS = {
     "first-second": "drive",
     "drop": "wiring",
     "leads": "wiring",
+    "untangle": "wiring",
     "frames": "motion",
     "play": "motion",
     "truth": "motion",

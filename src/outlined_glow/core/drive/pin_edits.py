@@ -63,6 +63,16 @@ def order_outputs(design: Design, *, outputs: tuple[str, ...]) -> Design:
     return _with(design, outputs=tuple(outputs))
 
 
+@board_edit("order-gates", "Gates of the level shifters", gates=Param("names", optional=False))
+def order_gates(design: Design, *, gates: tuple[str, ...]) -> Design:
+    """Put lines on the gates of the level shifters in this order, each by its net (any: in the order they are needed in)."""
+    if tuple(gates) == (ANY_PIN,):
+        return _with(design, gates=())
+    if len(set(gates)) < len(gates):
+        raise Trouble("A line is named twice; each has one gate.")
+    return _with(design, gates=tuple(gates))
+
+
 @board_edit("reserve-pin", "Pin {pin} kept for {name}", pin=Param("text", optional=False), name=Param("text", optional=False))
 def reserve_pin(design: Design, *, pin: str, name: str) -> Design:
     """Keep a pin of the controller for a serial line, a button, a sensor (nothing: give it back); it comes out to a pad."""

@@ -23,6 +23,8 @@ from .own_controller import body_of, controllers_of
 from .plan import PinUse
 from .supply.feed import Feed
 
+#: What raises the highs of a controller to those of a higher supply.
+SHIFTER = "level shifter, 4 gates"
 #: Pins that may be kept for something else: a button or a sensor needs no output.
 KEEPABLE = ("output", "input only", "analog only")
 
@@ -154,9 +156,10 @@ class Pins:
         of it, unless its inputs need less (`needs_v`)."""
         if self.logic_v >= (0.7 * to_v if needs_v is None else needs_v):
             return {net: net for net in nets}
-        gates, out = part("level shifter, 4 gates"), {}
+        gates, out = part(SHIFTER), {}
         ref = ""
-        for at, net in enumerate(nets):
+        place = {net: at for at, net in enumerate(self._drive.gates)}
+        for at, net in enumerate(sorted(nets, key=lambda net: place.get(net, len(place)))):
             gate = at % 4 + 1
             if gate == 1:
                 ref = self._circuit.add(gates, "level shifter")
@@ -167,4 +170,4 @@ class Pins:
             self._circuit.join(strong, (ref, number[f"Y{gate}"]))
             self._circuit.join(GROUND, (ref, number[f"enable {gate}"]))
             out[net] = strong
-        return out
+        return {net: out[net] for net in nets}

@@ -132,6 +132,8 @@ class Drive(Section, frozen=True):
     given: tuple[GivenPin, ...] = ()
     #: The lights on the outputs of registers, in the order of those, each by LED and letter (“3”, “3B”); others follow.
     outputs: Annotated[tuple[Annotated[str, Meta(max_length=12)], ...], Meta(max_length=20_000)] = ()
+    #: The lines that level shifters raise, in the order of their gates; others follow.
+    gates: Annotated[tuple[NetName, ...], Meta(max_length=200)] = ()
     reserved: tuple[ReservedPin, ...] = ()
     spare_pads: bool = False
     #: Where the board plugs onto others.

@@ -1,5 +1,5 @@
-"""Pins of a controller, and outputs of registers, that change places so that the ways to what they drive are shorter, and cross
-less."""
+"""Pins of a controller, outputs of registers and gates of level shifters that change places, so that the ways to what they
+drive are shorter, and cross less."""
 
 from __future__ import annotations
 
@@ -10,6 +10,7 @@ from typing import Any
 import numpy as np
 
 from ..drive.channels import channels_of, on_outputs
+from ..drive.pins import SHIFTER
 from .compile import Work
 from .connections import output_keys
 from .pin_table import PinLine, pin_table
@@ -46,7 +47,7 @@ def register_refs(work: Work) -> tuple[str, ...]:
 
 def untangled(work: Work) -> Untangled | None:
     """The best change of pins and outputs among those that can do the same; None where there is none that is worth it."""
-    found = [one for one in (_pins(work), _outputs(work)) if one is not None]
+    found = [one for one in (_pins(work), _outputs(work), _gates(work)) if one is not None]
     if not found:
         return None
     edits = tuple(edit for one in found for edit in one.edits)
@@ -82,6 +83,50 @@ def _outputs(work: Work) -> Untangled | None:
     for light, output in zip(lights.tolist(), outputs.tolist(), strict=True):
         order[output] = channels[light].key
     return Untangled((("order-outputs", {"outputs": tuple(order)}),), before, after)
+
+
+def shifter_refs(work: Work) -> tuple[str, ...]:
+    """The references of the level shifters with more than one line."""
+    return tuple(ref for ref, lines in _lines_of_shifters(work).items() if len(lines) > 1)
+
+
+def _lines_of_shifters(work: Work) -> dict[str, dict[int, tuple[str, str]]]:
+    """The lines of each level shifter by their gate: the nets before and after it."""
+    net_of = {pin: net.name for net in work.board.nets for pin in net.pins}
+    out: dict[str, dict[int, tuple[str, str]]] = {}
+    for part in work.board.parts:
+        if part.part.name == SHIFTER:
+            number = {pin.name: pin.number for pin in part.part.pins}
+            ends = {at: [net_of.get((part.ref, number[f"{side}{at}"]), "") for side in "AY"] for at in range(1, 5)}
+            out[part.ref] = {at: (before, after) for at, (before, after) in ends.items() if before and after}
+    return out
+
+
+def _gates(work: Work) -> Untangled | None:
+    """The lines on the gates of each level shifter."""
+    lands = {(pad.ref, pad.pin): (pad.x, pad.y) for pad in work.board.pads}
+    nets = {net.name: net.pins for net in work.board.nets}
+    order: list[str] = []
+    before = after = 0.0
+    for ref, lines in _lines_of_shifters(work).items():
+        number = {pin.name: pin.number for pin in next(one for one in work.board.parts if one.ref == ref).part.pins}
+        gates = list(lines)
+
+        def way(line: tuple[str, str], gate: int, ref: str = ref, number: dict[str, str] = number) -> float:
+            total = 0.0
+            for net, side in zip(line, "AY", strict=True):
+                ends = [lands[pin] for pin in nets[net] if pin[0] != ref and pin in lands]
+                total += _way(lands[ref, number[f"{side}{gate}"]], ends) if ends else 0.0
+            return total
+
+        cost = np.array([[way(lines[one], gate) for gate in gates] for one in gates])
+        rows, columns = _assigned(cost)
+        before, after = before + float(np.trace(cost)), after + float(cost[rows, columns].sum())
+        placed = dict(zip(columns.tolist(), rows.tolist(), strict=True))
+        order += [lines[gates[placed[at]]][0] for at in range(len(gates))]
+    if not order or after > (1 - _WORTH) * before:
+        return None
+    return Untangled((("order-gates", {"gates": tuple(order)}),), before, after)
 
 
 def _pins(work: Work) -> Untangled | None:

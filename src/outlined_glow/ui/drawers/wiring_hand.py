@@ -78,7 +78,8 @@ class PartCard:
         self.label.only(("upright", "printed") if spot is not None else ("printed",) if part.side == "back" else ())
         self.label.show({"upright": spot is not None and spot.upright, "printed": spot is not None})
         untangle = core("untangle")
-        self.untangle.setVisible(ref == untangle.controller_ref(work) or ref in untangle.register_refs(work))
+        able = (*untangle.register_refs(work), *untangle.shifter_refs(work))
+        self.untangle.setVisible(ref == untangle.controller_ref(work) or ref in able)
 
     def _place(self, key: str, value: Any) -> None:
         work, ref, part = self._held()
