@@ -21,7 +21,7 @@ from wired import faults
 from outlined_glow import DEMOS
 from outlined_glow.core.board.copper_findings import copper_findings
 from outlined_glow.core.order.proof.compare import prove_files
-from outlined_glow.core.parts import PlacedPad
+from outlined_glow.core.parts import PlacedPad, emitters
 from outlined_glow.core.project import Finding, apply_edit
 from outlined_glow.core.wiring.continuity import continuity, shapes_of
 from outlined_glow.core.workshop import Compiler, Work
@@ -317,3 +317,20 @@ def test_a_track_that_is_too_narrow_for_its_current_and_one_too_near_are_told() 
             assert 0 < one.measured < one.allowed == 0.15
             return
     raise AssertionError("no track came too near")
+
+
+def test_a_tube_with_its_high_voltage_is_wired_and_nothing_pierces_its_ground() -> None:
+    tube = next(name for name in emitters() if "digit tube" in name)
+    project = plate(
+        ("set-shape", {"base": "rectangle", "width_mm": 110.0, "height_mm": 90.0}),
+        ("single", {"array": "t", "x_mm": 22.0, "y_mm": 15.0, "emitter": tube}),
+        ("drive", {"method": "tube", "supply": "usb"}), ("wire", {"front": "free"}),
+    )  # fmt: skip
+    compiler = Compiler()
+    work = compiler.compile(project)
+    assert not work.board.wires.unjoined
+    assert not [one.code for one in compiler.findings(work) if one.severity == "stop"]
+    body = next(one for one in work.board.parts if one.ref == "V1").court()
+    others = [one for one in work.board.parts if one.ref != "V1" and any(pad.drill_mm for pad in one.part.pads)]
+    assert others
+    assert all(not body.intersects(pad.polygon) for one in others for pad in one.pads())

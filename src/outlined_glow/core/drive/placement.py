@@ -105,7 +105,7 @@ def place_parts(
         if one.led is None:
             placed = side.by_nets(one, through, pins) or side.in_the_middle(one, through)
         else:
-            placed = side.beside(one, by_index[one.led])
+            placed = side.beside(one, by_index[one.led], through)
         if placed is not None:
             parts[one.ref] = placed
             pins.add(placed)
@@ -160,6 +160,11 @@ def _stands_alone(one: Wanted) -> bool:
     return one.outside or not one.part.pads or (one.part.kind == "holder" and length * width > _VAST_MM2)
 
 
+def _pierces(part: Part) -> bool:
+    """Whether a part has holes, and so takes room on the other side too."""
+    return bool(part.holes) or any(pad.drill_mm for pad in part.pads)
+
+
 class _Side:
     """Free ground on one side of the board, and what has been taken of it."""
 
@@ -170,12 +175,12 @@ class _Side:
         self._leds = [one for part in leds for one in part.taken_on(side, AIR_MM)]
         self._behind = [part.court(AIR_MM) for part in leds if part.side != side]
         self._taken: list[Polygon] = []
-        self._spots: Spots | None = None
+        self._spots: dict[bool, Spots] = {}
 
     def in_the_middle(self, one: Wanted, through: BaseGeometry) -> PlacedPart | None:
         """The place nearest the board's middle; off the windows if there is one, else over them but off the LEDs. What has
         holes keeps off the art of both sides."""
-        pierces = bool(one.part.holes) or any(pad.drill_mm for pad in one.part.pads)
+        pierces = _pierces(one.part)
         clear = union([self._clear, through]) if pierces else self._clear
         taken = union([self._holes, union_of_many(self._leds), *self._taken, *(self._behind if pierces else ())])
         place = _in_the_middle(self._outline, self._board, clear, taken, one.part, self._side, one.outside)
@@ -195,7 +200,7 @@ class _Side:
     def take(self, placed: PlacedPart) -> None:
         """A part lies there."""
         self._taken.append(placed.court(AIR_MM))
-        self._spots = None
+        self._spots.clear()
 
     def by_nets(self, one: Wanted, through: BaseGeometry, pins: Pins) -> PlacedPart | None:
         """The place with the shortest ways to the pins that a part is joined with, with room for tracks round it if there is;
@@ -204,7 +209,7 @@ class _Side:
         pulls = [] if _stands_alone(one) or leads else pins.pulls(one.ref, one.part)
         if not pulls and not leads:
             return None
-        pierces = bool(one.part.holes) or any(pad.drill_mm for pad in one.part.pads)
+        pierces = _pierces(one.part)
         clear = union([self._clear, through]) if pierces else self._clear
         taken = union([self._holes, union_of_many(self._leds), *self._taken, *(self._behind if pierces else ())])
         free = minus(self._outline, taken, grow(clear, OFF_WINDOWS_MM))
@@ -225,15 +230,19 @@ class _Side:
                         return placed
         return None
 
-    def beside(self, one: Wanted, led: Led) -> PlacedPart | None:
-        """The free place nearest an LED."""
-        if self._spots is None:
-            self._spots = Spots(free_ground(self._board, self._holes, self._clear, tuple(self._taken)), self._leds)
-        place = self._spots.take(led, one.part)
+    def beside(self, one: Wanted, led: Led, through: BaseGeometry) -> PlacedPart | None:
+        """The free place nearest an LED. What has holes keeps off the art and the LEDs of the other side too."""
+        pierces = _pierces(one.part)
+        if pierces not in self._spots:
+            clear = union([self._clear, through]) if pierces else self._clear
+            ground = free_ground(self._board, self._holes, clear, tuple(self._taken))
+            self._spots[pierces] = Spots(ground, [*self._leds, *(self._behind if pierces else ())])
+        place = self._spots[pierces].take(led, one.part)
         if place is None:
             return None
         placed = PlacedPart(one.ref, one.part, "", *place, self._side, led.index)
         self._taken.append(placed.court(AIR_MM))
+        self._spots.pop(not pierces, None)  # it does not know of this part
         return placed
 
 
