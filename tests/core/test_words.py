@@ -208,7 +208,7 @@ def test_what_cannot_be_is_refused(name: str, values: dict[str, Any], said: str)
 
 
 def test_the_fonts_that_ship_are_whole() -> None:
-    assert font_names() == ("small-3x5", "plain-5x7", "outlines")
+    assert font_names() == ("small-3x5", "narrow-4x7", "plain-5x7", "tall-7x11", "outlines")
     for font in pixel_fonts().values():
         assert font.lacks("The 5 boxing wizards: jump, quickly! +-0123456789.°") == ""
         drawn = [font.glyphs[one][0].tobytes() + bytes(font.glyphs[one][0].shape) for one in "0123456789ACEFHJLPU"]

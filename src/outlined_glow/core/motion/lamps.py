@@ -16,7 +16,7 @@ from ..board.model import LightSpot
 from ..colour.difference import hex_to_rgb
 from ..geometry.regions import shifted
 from ..lights import Led
-from ..project import OwnPattern
+from ..project import Glyph, OwnPattern
 from ..shape import Outline
 
 Numbers = NDArray[np.float64]
@@ -56,6 +56,8 @@ class Lamps:
     edge: shapely.LinearRing | None = None
     #: Patterns of the project's own.
     patterns: tuple[OwnPattern, ...] = ()
+    #: Letters that were painted.
+    glyphs: tuple[Glyph, ...] = ()
 
     @property
     def count(self) -> int:
@@ -115,6 +117,7 @@ def lamps_of(
     films: tuple[tuple[str, bytes], ...] = (),
     outline: Outline | None = None,
     patterns: tuple[OwnPattern, ...] = (),
+    glyphs: tuple[Glyph, ...] = (),
 ) -> Lamps:
     """The table of a board's LEDs; `chain` has their indices in the order in which they are chained, `regions` the colour of
     the picture that each of the `leds` lies on."""
@@ -163,6 +166,7 @@ def lamps_of(
         films=films,
         edge=None if outline is None else _edge_of(outline),
         patterns=patterns,
+        glyphs=glyphs,
     )
 
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 from dataclasses import dataclass
 from functools import cache
 from importlib import resources
@@ -10,6 +11,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..errors import Trouble
+from ..project import Glyph
 from ..text_safety import short
 from .set_font import OUTLINES, SetFont
 
@@ -30,12 +32,27 @@ class PixelFont:
         parts = [self.glyphs.get(letter, self._frame) for letter in text]
         out = np.zeros((self.height, sum(step for _, step in parts)), bool)
         at = 0
-        for bits, step in parts:
+        for number, (bits, step) in enumerate(parts):
             wide = min(bits.shape[1], out.shape[1] - at)
             out[:, at : at + wide] |= bits[:, :wide]
-            at += step
+            at += step - (self.kern(*text[number : number + 2]) if number + 1 < len(parts) else 0)
         # The gap behind the last letter is none.
         return out[:, : max(0, at - 1)] if parts else out
+
+    @cache  # noqa: B019  (fonts stay as long as the program runs)
+    def kern(self, one: str, other: str) -> int:
+        """How many pixels nearer than usual two letters stand: as far as no pixel of one touches the other, not even aslant.
+        Digits keep their places, for they change."""
+        (left, step), (right, _) = (self.glyphs.get(letter, self._frame) for letter in (one, other))
+        if one.isdigit() or other.isdigit() or not left.any() or not right.any():
+            return 0
+        away = self.height + left.shape[1] + right.shape[1]
+        behind = np.where(left.any(1), left[:, ::-1].argmax(1), away) + step - left.shape[1]
+        before = np.where(right.any(1), right.argmax(1), away)
+        # The nearest of a row and of those above and below it.
+        padded = np.pad(before, 1, constant_values=away)
+        near = np.minimum(np.minimum(padded[:-2], padded[1:-1]), padded[2:])
+        return int(min(max(0, (behind + near).min() - 1), max(1, self.height // 5)))
 
     def lacks(self, text: str) -> str:
         """The letters of a text that it has not, each once."""
@@ -120,9 +137,66 @@ def font_names() -> tuple[str, ...]:
     return (*pixel_fonts(), OUTLINES)
 
 
-def font_for(name: str, rows: int) -> PixelFont | SetFont:
+@dataclass(frozen=True)
+class Lettered:
+    """A font with letters that were painted, which stand on its lowest row and go before its own."""
+
+    font: PixelFont | SetFont
+    painted: tuple[Glyph, ...]
+
+    @property
+    def name(self) -> str:
+        """That of the font."""
+        return self.font.name
+
+    @property
+    def height(self) -> int:
+        """That of the font."""
+        return self.font.height
+
+    def line(self, text: str) -> Bits:
+        """A line of text (height, width): what lies between painted letters is set as the font does."""
+        own = {one.letter: bits_of(one, self.height) for one in self.painted}
+        parts: list[Bits] = []
+        for painted, letters in itertools.groupby(text, own.__contains__):
+            run = "".join(letters)
+            parts += [own[letter] for letter in run] if painted else [self.font.line(run)]
+        gap = np.zeros((self.height, 1), bool)
+        spaced = [bits for part in parts if part.shape[1] for bits in (part, gap)]
+        return np.concatenate(spaced[:-1], axis=1) if spaced else np.zeros((self.height, 0), bool)
+
+    def lacks(self, text: str) -> str:
+        """The letters of a text that it has not, each once."""
+        return self.font.lacks("".join(letter for letter in text if letter not in {one.letter for one in self.painted}))
+
+
+def bits_of(one: Glyph, height: int) -> Bits:
+    """A painted letter in so many rows, on the lowest; what is higher is cut off."""
+    wide = max(map(len, one.rows))
+    bits = np.array([[sign == "#" for sign in row.ljust(wide, ".")] for row in one.rows], bool)
+    out = np.zeros((height, wide), bool)
+    high = min(height, len(bits))
+    out[height - high :] = bits[len(bits) - high :]
+    return out
+
+
+def glyph_of(letter: str, name: str, rows: int) -> Glyph:
+    """A letter as a font has it, to be painted over; empty where the font lacks it."""
+    font = font_for(name, rows)
+    bits = np.zeros((rows, 5), bool) if font.lacks(letter) else font.line(letter)
+    bits = bits if bits.shape[1] else np.zeros((font.height, 3), bool)
+    return Glyph(letter=letter, rows=tuple("".join("#" if lit else "." for lit in row) for row in bits.tolist()))
+
+
+def font_for(name: str, rows: int, painted: tuple[Glyph, ...] = ()) -> PixelFont | SetFont | Lettered:
     """The font of that name: one that ships, or a family set at the height of so many rows; of "" the tallest that ships and
-    has room, else the smallest."""
+    has room, else the smallest; with letters that were `painted`."""
+    if painted:
+        return Lettered(_font_for(name, rows), painted)
+    return _font_for(name, rows)
+
+
+def _font_for(name: str, rows: int) -> PixelFont | SetFont:
     fonts = pixel_fonts()
     if name:
         return fonts.get(name) or SetFont(name, rows)

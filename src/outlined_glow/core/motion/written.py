@@ -38,7 +38,7 @@ def words_levels(
     row, column, rows, columns, at = matrix(lamps, way.rows)
     if not rows:
         return out
-    font = font_for(strip.font, rows)
+    font = font_for(strip.font, rows, lamps.glyphs)
     speed = keys.get("speed", 0.0)
     texts = texts_at(strip.text, feeds, times_s, strip.no_value)
     lines = {text: font.line(text) for text in dict.fromkeys(texts)}

@@ -40,7 +40,7 @@ from .model import (
     Tones,
     Words,
 )
-from .motion import Ambient, Button, Feed, Marker, Motion, NoValue, OwnPattern, Scene, SceneChange, Strip
+from .motion import Ambient, Button, Feed, Glyph, Marker, Motion, NoValue, OwnPattern, Scene, SceneChange, Strip
 from .param import Param
 from .unknown import plain
 from .wiring import Anew, Area, DrawnTrack, LabelPlace, Lead, PartPlace, Pour, Wiring
@@ -73,6 +73,7 @@ __all__ = [
     "Fill",
     "Finding",
     "GivenPin",
+    "Glyph",
     "Grid",
     "History",
     "Hole",

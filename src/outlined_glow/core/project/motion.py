@@ -68,6 +68,13 @@ class OwnPattern(Section, frozen=True):
     palette: Word = ""
 
 
+class Glyph(Section, frozen=True):
+    """A letter that was painted: its rows from the top, `#` lit and `.` dark."""
+
+    letter: Annotated[str, Meta(min_length=1, max_length=1)]
+    rows: Annotated[tuple[Annotated[str, Meta(pattern="^[#.]{1,32}$")], ...], Meta(min_length=1, max_length=32)]
+
+
 class Strip(Section, frozen=True):
     """A pattern that plays for a while on some LEDs.
 
@@ -205,6 +212,7 @@ class Motion(Section, frozen=True):
     ambient: Ambient = Ambient()
     score: Annotated[tuple[Strip, ...], Meta(max_length=2000)] = ()
     patterns: Annotated[tuple[OwnPattern, ...], Meta(max_length=100)] = ()
+    glyphs: Annotated[tuple[Glyph, ...], Meta(max_length=500)] = ()
     markers: Annotated[tuple[Marker, ...], Meta(max_length=200)] = ()
     feeds: Annotated[tuple[Feed, ...], Meta(max_length=100)] = ()
     scenes: Annotated[tuple[Scene, ...], Meta(max_length=100)] = ()

@@ -88,6 +88,7 @@ def given_of(project: Project, design: Design) -> dict[str, Any]:
         "taken file": members.get(design.shape.drawn, b""),
         "seen from": brief.distance_m,
         "own patterns": project.motion.patterns,
+        "own glyphs": project.motion.glyphs,
         "current limit": project.motion.limit_a,
         "digits to show": brief.digits,
         "ambient": brief.ambient,

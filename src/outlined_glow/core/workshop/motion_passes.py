@@ -36,7 +36,11 @@ def _pattern_run(plan: DrivePlan, shown: bool, motion: Motion, lamps: Lamps) -> 
 
 MOTION = (
     Pass("regions of LEDs", ("leds", "chosen"), regions_of),
-    Pass("lamps", ("lights", "chain", "leds", "regions of LEDs", "board name", "films", "outline", "own patterns"), lamps_of),
+    Pass(
+        "lamps",
+        ("lights", "chain", "leds", "regions of LEDs", "board name", "films", "outline", "own patterns", "own glyphs"),
+        lamps_of,
+    ),
     # Both are worked out here, beside the window, and remembered where they are asked for.
     Pass("films read", ("films",), read_films, words="reading the films"),
     Pass("played", ("motion", "lamps"), played, words="working out the score"),

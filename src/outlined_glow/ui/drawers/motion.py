@@ -18,6 +18,7 @@ from .base import Drawer, Window
 from .feeds import FeedsCard
 from .films import FilmsCard
 from .flash_bars import FlashBars
+from .glyphs import GlyphsCard
 from .markers import MarkersCard
 from .motion_strip import StripCards, fill_patterns
 from .own_patterns import OwnPatternsCard
@@ -41,6 +42,7 @@ class MotionDrawer(Drawer):
         self.markers = MarkersCard(self, self.session, self.edit)
         self.films = FilmsCard(self, self.session)
         self.patterns = OwnPatternsCard(self, self.session)
+        self.glyphs = GlyphsCard(self, self.session)
         self.feeds = FeedsCard(self, self.session, self.edit)
         self.ambient = AmbientCard(self, self.session)
         self._build_figures()
@@ -176,6 +178,7 @@ class MotionDrawer(Drawer):
         self.markers.show_work(work)
         self.rail.show_work(work)
         self.patterns.show_work(work)
+        self.glyphs.show_work(work)
         self.ambient.show_work(work)
         self.films.show_work(work)
         self.scenes.show_work(work)

@@ -84,7 +84,7 @@ def _too_fast(one: Strip, motion: Motion, lamps: Lamps, rows: int, seen_from_m: 
     """Words that run by quicker than they are read: ten letters a second where they are twice as high as they must be to be
     read from there, five where they only just are."""
     speed = dict(one.keys).get("speed", pattern(one.pattern, motion.patterns).keys["speed"].value)
-    font = font_for(one.font, rows)
+    font = font_for(one.font, rows, motion.glyphs)
     texts = [text for text in _texts(one, motion) if len(text) > 3]
     if not texts or speed <= 0 or rows < 2:
         return []
@@ -117,7 +117,7 @@ def _words(one: Strip, motion: Motion, lamps: Lamps, seen_from_m: float) -> list
     rows, columns = matrix(lamps, way_of(one, lamps).rows)[2:4]
     if not rows:
         return []
-    font, texts = font_for(one.font, rows), _texts(one, motion)
+    font, texts = font_for(one.font, rows, motion.glyphs), _texts(one, motion)
     out = []
     if font.height > rows:
         smaller = Remedy("take the font that has room", "set-strip", (("number", one.number), ("font", "auto")))

@@ -1,0 +1,78 @@
+"""Letters that are painted: one in hand, pixel by pixel."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from PyQt6.QtWidgets import QInputDialog
+
+from ..core_door import core
+from ..fields import Choice, QuantityField
+from ..flow import FlowLayout
+from ..session import Session
+from ..widgets import label, link
+from .base import Drawer
+from .glyph_field import GlyphField
+
+#: A new letter is that of this font, and as high as that is.
+_FIRST_FONT, _FIRST_ROWS, _MOST = "plain-5x7", 7, 32
+
+
+class GlyphsCard:
+    """The painted letters of the project."""
+
+    def __init__(self, drawer: Drawer, session: Session) -> None:
+        self._drawer, self._session, self._edit = drawer, session, drawer.edit
+        self._letter = ""
+        self.card = drawer.add_card("Painted letters", "for words")
+        self.of = Choice([])
+        self.of.chosen.connect(self._take)
+        self._of_row = self.card.row("letter", self.of)
+        self.field = GlyphField()
+        self.field.painted.connect(lambda rows: self._edit("set-glyph", letter=self._letter, rows=rows))
+        self.card.add(self.field)
+        self.wide, self.high = (QuantityField("", "", digits=0, low=1, high=_MOST) for _ in range(2))
+        self.wide.committed.connect(lambda value: self._resize(round(value), self.field.high))
+        self.high.committed.connect(lambda value: self._resize(self.field.wide, round(value)))
+        self._size_rows = self.card.row("columns", self.wide), self.card.row("rows", self.high)
+        self.words = label("A letter that no font has, or a sign of your own, pixel by pixel.", "quiet", wrap=True)
+        self.card.add(self.words)
+        links = FlowLayout()
+        self.make = link("paint a letter…", self._make)
+        self.remove = link("remove this letter", lambda: self._edit("remove-glyph", letter=self._letter))
+        for one in (self.make, self.remove):
+            links.addWidget(one)
+        self.card.body.addLayout(links)
+
+    def show_work(self, work: Any) -> None:
+        """Show the letter in hand."""
+        glyphs = {one.letter: one for one in work.project.motion.glyphs}
+        self.card.setVisible(bool(work.leds))
+        if self._letter not in glyphs:
+            self._letter = next(reversed(glyphs), "")
+        self.of.fill([(letter, letter) for letter in glyphs])
+        self.of.show_key(self._letter)
+        one = glyphs.get(self._letter)
+        for widget in (self._of_row, self.field, *self._size_rows, self.remove):
+            widget.setVisible(one is not None)
+        self.words.setVisible(one is None)
+        if one is not None:
+            self.field.show_rows(one.rows)
+            self.wide.show_value(self.field.wide)
+            self.high.show_value(self.field.high)
+
+    def _take(self, letter: str) -> None:
+        self._letter = letter
+        if self._session.work is not None:
+            self.show_work(self._session.work)
+
+    def _resize(self, wide: int, high: int) -> None:
+        self._edit("set-glyph", letter=self._letter, rows=self.field.resized(wide, high))
+
+    def _make(self) -> None:
+        letter, good = QInputDialog.getText(self._drawer, "Paint a letter", "The letter, as it is written in words")
+        letter = letter.strip()
+        if good and letter:
+            rows = core("pixel_font").glyph_of(letter[0], _FIRST_FONT, _FIRST_ROWS).rows if len(letter) == 1 else ()
+            if self._edit("set-glyph", letter=letter, rows=" ".join(rows) or "."):
+                self._letter = letter
