@@ -35,9 +35,11 @@ _shtab_outlined_glow_commands() {
     power:'battery life with its curve, and the currents'
     proof:'read a package back and compare it'
     render:'a picture of the board'
+    swing:'what a board draws in the eye that is swung by hand, and the gaps it leaves'
     template:'a drill template at true size, for lamps in a lid or panel'
     thumbnail:'the picture a project file carries of itself, for a file manager'
     truth:'how much of the score every way to drive the LEDs shows'
+    untangle:'let pins, outputs and gates that can do the same change places'
   )
   _describe 'outlined-glow commands' _commands
 }
@@ -364,6 +366,21 @@ _shtab_outlined_glow_render_options=(
 # guard to ensure default positional specs are added only once per session
 _shtab_outlined_glow_render_defaults_added=0
 
+_shtab_outlined_glow_swing_options=(
+  "(- : *)"{-h,--help}"[show this help message and exit]"
+  "-o[the picture that is drawn]:x.png:_files"
+  "--speed[m\/s\; 2 unless told]:NUMBER:"
+  "--angle[which way it moves, degrees\; 0, to the right, unless told]:NUMBER:"
+  "--seconds[how long it is looked at\; 0.2s unless told]:TIME:"
+  "--from[the moment of the score where it begins]:TIME:"
+  "--board[of a project with several boards, the one that is meant]:NAME:"
+  "--json[one JSON object and nothing else]"
+  ":a project file:_files"
+)
+
+# guard to ensure default positional specs are added only once per session
+_shtab_outlined_glow_swing_defaults_added=0
+
 _shtab_outlined_glow_template_options=(
   "(- : *)"{-h,--help}"[show this help message and exit]"
   "-o[the sheet to write\: x.pdf, x.dxf, x.svg]:x.pdf:_files"
@@ -393,6 +410,18 @@ _shtab_outlined_glow_truth_options=(
 
 # guard to ensure default positional specs are added only once per session
 _shtab_outlined_glow_truth_defaults_added=0
+
+_shtab_outlined_glow_untangle_options=(
+  "(- : *)"{-h,--help}"[show this help message and exit]"
+  "-o[write there\; otherwise the project itself is written]:Q.oglow:_files"
+  "--force[replace what is there already]"
+  "--board[of a project with several boards, the one that is meant]:NAME:"
+  "--json[one JSON object and nothing else]"
+  ":a project file:_files"
+)
+
+# guard to ensure default positional specs are added only once per session
+_shtab_outlined_glow_untangle_defaults_added=0
 
 
 _shtab_outlined_glow() {
@@ -438,9 +467,11 @@ _shtab_outlined_glow() {
         power) _arguments -C -s $_shtab_outlined_glow_power_options ;;
         proof) _arguments -C -s $_shtab_outlined_glow_proof_options ;;
         render) _arguments -C -s $_shtab_outlined_glow_render_options ;;
+        swing) _arguments -C -s $_shtab_outlined_glow_swing_options ;;
         template) _arguments -C -s $_shtab_outlined_glow_template_options ;;
         thumbnail) _arguments -C -s $_shtab_outlined_glow_thumbnail_options ;;
         truth) _arguments -C -s $_shtab_outlined_glow_truth_options ;;
+        untangle) _arguments -C -s $_shtab_outlined_glow_untangle_options ;;
       esac
   esac
 }

@@ -187,6 +187,18 @@ def _to_know_the_motion(commands: argparse._SubParsersAction[_Parser]) -> None:
     for one in (play, truth):
         one.add_argument("--json", action="store_true", help="one JSON object and nothing else")
 
+    swing = commands.add_parser("swing", help="what a board draws in the eye that is swung by hand, and the gaps it leaves")
+    swing.add_argument("project", metavar="P.oglow", help=_PROJECT)
+    swing.add_argument("-o", dest="output", metavar="x.png", help="the picture that is drawn")
+    swing.add_argument("--speed", metavar="NUMBER", default="2", help="m/s; 2 unless told")
+    swing.add_argument(
+        "--angle", metavar="NUMBER", default="0", help="which way it moves, degrees; 0, to the right, unless told"
+    )
+    swing.add_argument("--seconds", metavar="TIME", default="0.2s", help="how long it is looked at; 0.2s unless told")
+    swing.add_argument("--from", dest="start", metavar="TIME", default="0s", help="the moment of the score where it begins")
+    swing.add_argument("--board", metavar="NAME", help=_BOARD)
+    swing.add_argument("--json", action="store_true", help="one JSON object and nothing else")
+
 
 def _to_know_lights(commands: argparse._SubParsersAction[_Parser]) -> None:
     lights = commands.add_parser("lights", help="every LED with its place, in the order of the chain")

@@ -82,6 +82,8 @@ _PARTS = {
     "hand_wires": "outlined_glow.core.workshop.hand_wires",
     "untangle": "outlined_glow.core.workshop.untangle",
     "pixel_font": "outlined_glow.core.motion.pixel_font",
+    "moving_eye": "outlined_glow.core.workshop.moving_eye",
+    "swung": "outlined_glow.core.motion.swung",
     "mating": "outlined_glow.core.workshop.mating",
     "lead_facts": "outlined_glow.core.workshop.lead_facts",
     "lights": "outlined_glow.core.lights",

@@ -28,6 +28,7 @@ COMMANDS = {
     "frames": "motion",
     "play": "motion",
     "truth": "motion",
+    "swing": "motion",
     "library": "library",
     "template": "library",
     "passport": "library",

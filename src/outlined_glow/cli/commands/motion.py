@@ -1,4 +1,5 @@
-"""`frames`: what plays as numbers. `play`: a table read as a controller does. `truth`: what each way to drive LEDs shows."""
+"""`frames`: what plays as numbers. `play`: a table read as a controller does. `truth`: what each way to drive LEDs shows.
+`swing`: what a moving board draws."""
 
 from __future__ import annotations
 
@@ -10,12 +11,14 @@ from ...core.errors import Trouble
 from ...core.motion.frames import Table, as_csv, as_json, as_picture
 from ...core.motion.heard import hear, with_heard
 from ...core.motion.packing import as_binary, as_header, first_difference, packed, read_table
+from ...core.motion.swung import swung_rows
 from ...core.project import Motion
 from ...core.project.atomic import atomic_write
 from ...core.project.param import read_bytes
 from ...core.units import parse_number, parse_quantity
 from ...core.workshop import Compiler, Work
 from ...core.workshop.motion_facts import frames_of, truth_rows, truths_of
+from ...core.workshop.moving_eye import swing, swing_facts, swing_png
 from ..exits import DONE, STOPPED
 from ..incoming import incoming
 from . import Arguments
@@ -115,3 +118,18 @@ def _seconds(given: Arguments) -> float | None:
 
 def _table(given: Arguments, work: Work, motion: Motion | None = None) -> Table:
     return frames_of(work, parse_number(given.fps), _seconds(given), getattr(given, "shown", "wanted") == "real", motion)
+
+
+def swing_(given: Arguments) -> int:
+    """Run `swing`."""
+    _, work = opened(given, Compiler())
+    speed, angle = parse_number(given.speed), parse_number(given.angle)
+    made = swing(work, speed, angle, parse_quantity(given.seconds, "s", bare="s"), parse_quantity(given.start, "s", bare="s"))
+    if given.output:
+        atomic_write(ending_in(given.output, ".png"), swing_png(made))
+    if given.json:
+        print(json.dumps(swing_facts(made), indent=1, ensure_ascii=False))
+        return DONE
+    for title, words in swung_rows(made):
+        print(f"{title:<36} {words}")
+    return DONE

@@ -43,17 +43,12 @@ def carriers(plan: DrivePlan, drive: Drive, leds: Sequence[Led]) -> tuple[Carrie
     net_of = {pin: at for at, net in enumerate(plan.nets) for pin in net.pins}
     rails = {at for at, net in enumerate(plan.nets) if net.kind != "signal"}
     beside = _through_resistors(parts, net_of, rails)
-    takes_turns = _taking_turns(drive, leds)
-    turn_of: dict[LightOf | int, int] = {}
+    turns = turns_of(plan, drive, leds)
     through: dict[PinOf, dict[LightOf, int]] = {}
     whole: dict[str, dict[LightOf, int]] = {}
     for one in channels_of(leds):
         light = (one.led.index, one.light.name)
-        turn = 0
-        if one.led.index in takes_turns:
-            # Lights that are fed by one net are lit together, unless each is lit alone; the nets come one after another.
-            key = light if takes_turns[one.led.index] else net_of.get(one.anode, -1)
-            turn = turn_of.setdefault(key, len(turn_of) + 1)
+        turn = turns.get(light, 0)
         for ref, pin in _reached(one, plan, net_of, beside, rails):
             if ref in parts:
                 through.setdefault((ref, pin), {})[light] = turn
@@ -66,6 +61,21 @@ def carriers(plan: DrivePlan, drive: Drive, leds: Sequence[Led]) -> tuple[Carrie
     for ref, lights in whole.items():
         out += _carrier(ref, "", f"{ref}, all outputs", bears[ref][1], lights)
     return tuple(out)
+
+
+def turns_of(plan: DrivePlan, drive: Drive, leds: Sequence[Led]) -> dict[LightOf, int]:
+    """The turn in which each light is lit that takes turns, from 1: those that are fed by one net are lit together, unless each
+    is lit alone; the nets come one after another."""
+    net_of = {pin: at for at, net in enumerate(plan.nets) for pin in net.pins}
+    takes = _taking_turns(drive, leds)
+    turn_of: dict[LightOf | int, int] = {}
+    out = {}
+    for one in channels_of(leds):
+        if one.led.index in takes:
+            light = (one.led.index, one.light.name)
+            key = light if takes[one.led.index] else net_of.get(one.anode, -1)
+            out[light] = turn_of.setdefault(key, len(turn_of) + 1)
+    return out
 
 
 def _carrier(ref: str, pin: str, title: str, allowed_a: float | None, lights: Mapping[LightOf, int]) -> list[Carrier]:

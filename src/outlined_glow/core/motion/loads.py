@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy import sparse
 
 from ..drive import DrivePlan
 from ..drive.carriers import Carrier
@@ -78,9 +78,9 @@ class _Brings:
     """What each light (rows) brings to each turn of each carrier (columns): on average at full level, while it is on, and
     that at worst, A. `owner` has the number of the carrier of each column, `waits` whether that is one turn of several."""
 
-    average: sparse.csr_array
-    peak: sparse.csr_array
-    worst: sparse.csr_array
+    average: Any
+    peak: Any
+    worst: Any
     owner: NDArray[np.intp]
     waits: NDArray[np.bool_]
 
@@ -101,6 +101,8 @@ def _brings(lamps: Lamps, plan: DrivePlan, through: Sequence[Carrier]) -> _Bring
                 found.append((at, column, branch.current_a, branch.peak_a, branch.current_max_a / branch.duty))
     if not found:
         return None
+    from scipy import sparse  # only who asks loads it
+
     rows, places, *values = (np.array(some) for some in zip(*found, strict=True))
     shape = (lamps.count * lamps.channels, len(columns))
     average, peak, worst = (sparse.csr_array((value, (rows, places)), shape=shape) for value in values)

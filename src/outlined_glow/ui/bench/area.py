@@ -74,7 +74,7 @@ class BenchArea(QWidget):
         self._timer.setInterval(_FRAME_MS)
         self._timer.timeout.connect(self._tick)
         self._clock = QElapsedTimer()
-        self._started_at = 0.0
+        self._started_at, self._slower = 0.0, 1.0
         self._run: Any = None
         self.sun.changed.connect(self._sun)
         self.leaves.alone.connect(lambda _: self._layers())
@@ -228,6 +228,23 @@ class BenchArea(QWidget):
             self.bench.renders.prepare_to_play()
             self.playing_changed.emit(True)
 
+    def _played_s(self) -> float:
+        """For how long it has played, in its own time."""
+        return self._clock.elapsed() / 1000 / self._slower
+
+    def play_slower(self, times: float) -> None:
+        """Play so many times slower than it is; from ten times on the pulses of its lights are seen."""
+        if self.playing:
+            self._started_at = self.bench.time_s or 0.0
+            self._begin_scenes()
+            self._clock.start()
+        self._slower = times
+        self.bench.span_s = _FRAME_MS / 1000 / times if times > 1 else None
+        if self.bench.time_s is None:
+            self._at(0.0)
+        else:
+            self.bench.redraw()
+
     def pause(self) -> None:
         """Hold the pattern where it is."""
         if self._timer.isActive():
@@ -263,12 +280,12 @@ class BenchArea(QWidget):
         if not self.playing:
             self.toggle_play()
         if self._run is not None:
-            self._run.press(kind, button, self._clock.elapsed() / 1000)
+            self._run.press(kind, button, self._played_s())
             self._tick()
 
     def _tick_scenes(self) -> None:
         """Where the scenes are."""
-        work, now = self._session.work, self._clock.elapsed() / 1000
+        work, now = self._session.work, self._played_s()
         if work is None:
             return
         if self._run.motion != work.project.motion:
@@ -290,10 +307,10 @@ class BenchArea(QWidget):
         if self._run is not None:
             self._tick_scenes()
             return
-        now = self._started_at + self._clock.elapsed() / 1000
+        now = self._started_at + self._played_s()
         if self.score.loop is not None:
             start, end = self.score.loop
-            now = start + self._clock.elapsed() / 1000 % (end - start)
+            now = start + self._played_s() % (end - start)
         self._at(now)
 
     def _scrub(self, time_s: float) -> None:

@@ -63,6 +63,8 @@ class Canvas(QWidget):
         self.time_s: float | None = None
         self.real = self.dark = False
         self.by_hand: Any = None
+        #: So long a frame of slow motion lasts, s; None at its own speed.
+        self.span_s: float | None = None
         self.rail: Any = None
         self.strip: Any = None
         self.hidden: frozenset[str] = frozenset()
@@ -298,6 +300,7 @@ class Canvas(QWidget):
             self.dark,
             self.by_hand,
             self.rail if self.stage == "motion" else None,
+            self.span_s if self.stage == "motion" else None,
         )
 
     # -- camera ---------------------------------------------------------------------------------------------------

@@ -37,6 +37,8 @@ class Request:
     motion: Any = None
     #: The share of its light that each light of each LED gives; None for all of it.
     rail: Any = None
+    #: So long a frame of slow motion lasts on the board, s; None at its own speed.
+    span_s: float | None = None
 
 
 class Renderer:
@@ -50,6 +52,7 @@ class Renderer:
         self._exposed: Any = None
         self._player: Any = None
         self._compiled = False
+        self._pulses: tuple[Any, Any] | None = None
         self._art_key: tuple[Any, ...] = ()
         self._shifted: dict[float, Any] = {}
         self._shifted_board: Any = None
@@ -87,6 +90,11 @@ class Renderer:
             playing = wanted.time_s is not None
             if playing and wanted.dark:
                 levels = 0.0 * score.still(motion, lamps)
+            elif playing and wanted.span_s is not None:
+                eye = core("moving_eye")
+                if self._pulses is None or self._pulses[0] is not wanted.work:
+                    self._pulses = (wanted.work, eye.pulses(wanted.work))
+                levels = eye.instant(wanted.work, self._pulses[1], motion, wanted.time_s, wanted.span_s)
             elif playing and wanted.real:
                 levels = core("truth").real_at(wanted.work.design.drive, motion, lamps, wanted.time_s)
             else:

@@ -21,6 +21,7 @@ from .flash_bars import FlashBars
 from .glyphs import GlyphsCard
 from .markers import MarkersCard
 from .motion_strip import StripCards, fill_patterns
+from .moving_eye import MovingEyeCard
 from .own_patterns import OwnPatternsCard
 from .rail_card import RailCard
 from .scenes import ScenesCards
@@ -116,6 +117,7 @@ class MotionDrawer(Drawer):
         self.wish = run.figure("with the pattern (a preview)", "honey")
         self._wish_row = self.wish.parentWidget()
         self.rail = RailCard(self, self.session)
+        self.eye = MovingEyeCard(self, self.session)
         self.truths.hide()
         self.table.hide()
 
@@ -127,6 +129,7 @@ class MotionDrawer(Drawer):
         self.markers.attach(window)
         self.feeds.attach(window)
         self.rail.attach(window)
+        self.eye.attach(window)
         self.patterns.attach(window)
         self.ambient.attach(window)
         self.films.attach(window)
@@ -177,6 +180,7 @@ class MotionDrawer(Drawer):
         self.feeds.show_work(work)
         self.markers.show_work(work)
         self.rail.show_work(work)
+        self.eye.show_work(work)
         self.patterns.show_work(work)
         self.glyphs.show_work(work)
         self.ambient.show_work(work)
@@ -185,6 +189,7 @@ class MotionDrawer(Drawer):
 
     def look(self, work: Any) -> None:
         self.rail.look(work)
+        self.eye.look(work)
         self.session.jobs.submit(
             "flashes", lambda cancelled: core("motion_facts").flashes_of(work),
             lambda report: self._show_flashes(work, report), self.session.trouble.emit,

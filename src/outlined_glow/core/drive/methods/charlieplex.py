@@ -30,6 +30,7 @@ class Charlieplex(Method):
     key, title = "charlieplex", "charlieplex"
     words = "few pins: each LED lies between two of them, and all others are let go"
     program, uses, turns = True, ("controller", "lit"), True
+    pulses_hz = REFRESH_HZ
 
     def bits(self, drive: Drive, lights: int = 1) -> int:
         """The shortest bit plane of a turn, of one light or of a line, lasts as long as its pins take to be written."""

@@ -21,6 +21,7 @@ class DirectPins(Method):
     key, title = "pins", "controller pins"
     words = "each LED on a pin of a controller"
     program, uses = True, ("controller", "lit")
+    pulses_hz = REFRESH_HZ
 
     def bits(self, drive: Drive, lights: int = 1) -> int:
         """Pins without a width of pulses of their own are switched by the program, one after another."""

@@ -31,12 +31,17 @@ def frame_s(bits: int, latch_s: float = LATCH_S) -> float:
     return bits * BIT_S + latch_s
 
 
+#: How often a typical pixel switches its own lights to dim them.
+PIXEL_PULSES_HZ = 430.0
+
+
 class PixelChain(Method):
     """Pixels in a chain on one line of data."""
 
     key, title = "pixels", "one-wire pixel chain"
     words = "pixels that pass data on, each with its drivers inside"
     program, uses = True, ("controller",)
+    pulses_hz = PIXEL_PULSES_HZ
     lights = "data"
 
     def needs(self, drive: Drive, leds: tuple[Led, ...], grids: object) -> tuple[int, ...]:

@@ -60,6 +60,7 @@ class ShiftRegisters(Method):
     key, title = "shift-register", "shift registers"
     words = "a chain of registers, with an output and a resistor for each LED"
     program, uses = True, ("controller", "family")
+    pulses_hz = REFRESH_HZ
     outputs_swap = True
 
     def bits(self, drive: Drive, lights: int = 1) -> int:
@@ -125,6 +126,7 @@ class CurrentSinks(Method):
     key, title = "sink", "constant-current sinks"
     words = "registers that regulate the current of each LED; one resistor sets it"
     program, uses = True, ("controller",)
+    pulses_hz = REFRESH_HZ
     outputs_swap = True
 
     def bits(self, drive: Drive, lights: int = 1) -> int:

@@ -55,6 +55,7 @@ class RowColumnScan(Method):
     words = "a matrix whose rows are lit one after another"
     program, uses = True, ("controller", "rows")
     matrices, turns = True, True
+    pulses_hz = REFRESH_HZ
 
     def bits(self, drive: Drive, lights: int = 1) -> int:
         """The shortest bit plane of a row lasts as long as its columns take to be told."""
