@@ -146,7 +146,32 @@ def tide_board() -> tuple[str, bytes]:
     return "estuary.jpg", buffer.getvalue()
 
 
-MAKERS = {"seed-room": seed_room, "frost-tags": frost_tags, "tide-board": tide_board}
+def paper_boat() -> tuple[str, bytes]:
+    """A face of a lantern: a paper boat under the moon. Its sail and the moon let light through; LEDs light the waves."""
+    waves = "".join(
+        f'<path d="M30 {y}q32 -{high} 64 0t64 0t64 0t64 0t64 0t64 0t64 0"/>' for y, high in ((560, 26), (606, 22), (652, 18))
+    )
+    stars = "".join(
+        f'<path d="M{x} {y - r}L{x + r * 0.3:.1f} {y - r * 0.3:.1f}L{x + r} {y}L{x + r * 0.3:.1f} {y + r * 0.3:.1f}L{x} {y + r}'
+        f'L{x - r * 0.3:.1f} {y + r * 0.3:.1f}L{x - r} {y}L{x - r * 0.3:.1f} {y - r * 0.3:.1f}z"/>'
+        for x, y, r in ((86, 96, 13), (150, 170, 9), (70, 236, 8), (236, 84, 8), (430, 250, 10), (300, 196, 7))
+    )
+    return (
+        "boat.svg",
+        f"""<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 520 740" width="52mm" height="74mm">
+<rect width="520" height="740" rx="24" fill="#14244A"/>
+<circle cx="404" cy="120" r="50" fill="#F6E7B0"/>
+<g fill="#F4F2EC">{stars}
+<path d="M44 398L150 440L370 440L476 398L404 520H116z"/></g>
+<path d="M260 236L356 428H164z" fill="#E8C07A"/>
+<path d="M150 440L260 236L370 440" fill="none" stroke="#F4F2EC" stroke-width="9" stroke-linejoin="round"/>
+<g fill="none" stroke="#8FB4D4" stroke-width="9" stroke-linecap="round">{waves}</g>
+</svg>
+""".encode(),
+    )
+
+
+MAKERS = {"paper-boat": paper_boat, "seed-room": seed_room, "frost-tags": frost_tags, "tide-board": tide_board}
 
 
 def main(names: list[str]) -> None:

@@ -176,6 +176,16 @@ def test_a_board_without_lights_joins_its_plugs() -> None:
     assert not {one.severity for one in found(wired).values()} & {"stop", "warning"}
 
 
+def test_a_plug_without_room_is_told() -> None:
+    long = plate(LINE, ("plug", {"name": "long", "nets": ("supply",) * 40}))
+    told = found(long)["plug-without-place"]
+    assert "(101.6 × 2.54 mm)" in told.text
+    assert "two rows" in told.text
+    assert "plug-without-place" not in found(apply_edit(long, "plug", {"name": "long", "nets": ("supply",) * 12, "rows": 2}))
+    tiny = plate(LINE, ("set-shape", {"base": "rectangle", "width_mm": 14.0, "height_mm": 9.0}), ("drive", {"method": "sink"}))
+    assert "part-without-place" in found(tiny)
+
+
 def test_two_pairs_of_plugs_lie_as_the_boards_lie() -> None:
     project = two(RAILS, RAILS)
     for board, name, kind in (("main", "out 2", "pins"), ("lid", "in 2", "socket")):

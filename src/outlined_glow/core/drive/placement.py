@@ -309,14 +309,23 @@ def _moved(placed: PlacedPart) -> Finding:
     )
 
 
+#: What helps where a part has no room: in words, and as an edit.
+_USB = Remedy("power it from USB", "set-supply", (("supply", "usb"),))
+_ROOM = {
+    "holder": ("Use a smaller cell or a larger board.", (_USB,)),
+    "plug": ("Use two rows, fewer pins or a larger board.", ()),
+}
+
+
 def _no_place(part: Part) -> Finding:
     length, width = part.body_mm
+    helps, remedies = _ROOM.get(part.kind, ("Use a larger board, or a way of driving with fewer parts.", ()))
     return Finding(
-        code="holder-without-place",
+        code=f"{part.kind if part.kind in _ROOM else 'part'}-without-place",
         severity="stop",
         stage="drive",
-        text=f"The {part.title} ({length:g} × {width:g} mm) does not fit on the back. Use a smaller cell or a larger board.",
-        remedies=(Remedy("power it from USB", "set-supply", (("supply", "usb"),)),),
+        text=f"The {part.title} ({length:g} × {width:g} mm) does not fit on the back. {helps}",
+        remedies=remedies,
     )
 
 

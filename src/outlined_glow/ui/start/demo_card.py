@@ -21,6 +21,8 @@ from ..widgets import Pressable
 
 #: So long the first window stands before its pictures are read.
 _AFTER_MS = 20
+#: How wide a card is at least and at most, px.
+_NARROW, _WIDE = 148, 196
 
 
 def _demo_facts(name: str) -> dict[str, Any]:
@@ -43,7 +45,9 @@ class DemoCard(Pressable):
         self._noon, self._night = QImage(), QImage()
         self._asked = False
         self._sun = 0.3
-        self.setFixedSize(196, 214)
+        self.setFixedHeight(214)
+        self.setMinimumWidth(_NARROW)
+        self.setMaximumWidth(_WIDE)
         self.clicked.connect(lambda _=False: self.opened.emit(self.name))
         self.setAccessibleName(f"Open the demo {self._facts['title']}")
         self.setToolTip("Open this demo (Enter)")
@@ -72,7 +76,7 @@ class DemoCard(Pressable):
         painter.setPen(QPen(t.colour("lamp" if ringed else "line"), 2 if ringed else 1))
         painter.setBrush(t.colour("drawer"))
         painter.drawRoundedRect(area, 10, 10)
-        picture = QRectF(7, 7, self.width() - 14, 140)
+        picture = QRectF(7, 7, self.width() - 14, 128)
         clip = QPainterPath()
         clip.addRoundedRect(picture, 6, 6)
         painter.save()
@@ -83,17 +87,16 @@ class DemoCard(Pressable):
             if image.isNull():
                 continue
             painter.setOpacity(strength)
-            # The picture fills its frame, cut alike on both sides.
-            wide = max(picture.width(), picture.height() * image.width() / image.height())
+            # All of the picture is seen, however narrow the card is.
+            wide = min(picture.width(), picture.height() * image.width() / image.height())
             high = wide * image.height() / image.width()
             corner = (picture.center().x() - wide / 2, picture.center().y() - high / 2)
             painter.drawImage(QRectF(*corner, wide, high), image)
         painter.restore()
         painter.setFont(font(15, SEMIBOLD))
         painter.setPen(t.colour("text"))
-        painter.drawText(QRectF(12, 152, self.width() - 20, 20), 0, self._facts["title"])
+        painter.drawText(QRectF(12, 140, self.width() - 20, 20), 0, self._facts["title"])
         painter.setFont(font(13))
         painter.setPen(t.colour("quiet"))
-        for place, line in enumerate(self._facts["lines"]):
-            words = painter.fontMetrics().elidedText(line, Qt.TextElideMode.ElideRight, self.width() - 22)
-            painter.drawText(QRectF(12, 173 + 17 * place, self.width() - 20, 18), 0, words)
+        for top, high, line in zip((160, 176), (18, 34), self._facts["lines"], strict=True):
+            painter.drawText(QRectF(12, top, self.width() - 20, high), int(Qt.TextFlag.TextWordWrap), line)

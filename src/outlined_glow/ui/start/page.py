@@ -20,7 +20,7 @@ from ..widgets import ElidedLabel, clear, label
 from .demo_card import DemoCard
 from .drop_zone import DropZone
 
-_ROOM_FOR_KEYS = 1100
+_ROOM_FOR_KEYS = 1320
 
 
 class StartPage(QWidget):
@@ -53,7 +53,7 @@ class StartPage(QWidget):
         for card in self.demos:
             card.opened.connect(self.demo_wanted.emit)
             self.sun.changed.connect(card.show_sun)
-            row.addWidget(card)
+            row.addWidget(card, 1)
         self._legend = QWidget()
         self._keys = QVBoxLayout(self._legend)
         self._keys.setContentsMargins(12, 2, 0, 2)
@@ -66,7 +66,7 @@ class StartPage(QWidget):
         """A few keys to begin with, as the actions have them."""
         clear(self._keys)
         known = {entry.name: (shown_key(entry.key), entry.tip) for entry in entries}
-        rows = [("Enter", "Open the selected demo"), ("1–5, 7, 8", "Go to a stage of the open board")]
+        rows = [("Enter", "Open the selected demo"), ("1–8", "Go to a stage of the open board")]
         rows += [known[name] for name in ("open", "night", "turn", "play", "fit", "keys")]
         for key, words in rows:
             line = QHBoxLayout()
