@@ -51,6 +51,7 @@ def part_findings(here: Placed) -> list[Finding]:
     return [
         *_outside(here, leds),
         *_overlapping(here),
+        *_blocked(here),
         *_pads_near(here),
         *_under_screws(here),
         *_on_metal(here, leds, metal),
@@ -114,6 +115,25 @@ def _overlapping(here: Placed) -> list[Finding]:
             places=places,
         )
     ]  # fmt: skip
+
+
+def _blocked(here: Placed) -> list[Finding]:
+    """Holders into which nothing can be slid, for something stands on either side of them."""
+    out = []
+    for one in here.parts:
+        ways = one.ways_in()
+        others = [part for part in here.parts if part is not one and part.side == one.side]
+        stands = [next((part for part in others if part.court().intersects(way)), None) for way in ways]
+        if ways and all(part is not None for part in stands):
+            names = " and ".join(dict.fromkeys(part.ref for part in stands if part is not None))
+            text = f"{names} {'stands' if ' and ' not in names else 'stand'} in the way by which a cell slides into {one.ref}."
+            out.append(
+                Finding(
+                    code="cell-cannot-slide", severity="warning", stage="wiring", text=f"{text} Turn the holder, or move them.",
+                    x_mm=one.x, y_mm=one.y, remedies=(Remedy("turn the holder"), Remedy("move them")),
+                )
+            )  # fmt: skip
+    return out
 
 
 def _pads_near(here: Placed) -> list[Finding]:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 from collections import deque
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
@@ -102,10 +103,9 @@ def place_parts(
             pins.add(parts[one.ref])  # in its turn, so that those before it stay where they would be without a hand
             continue
         side = sides[one.side]
-        if one.led is None:
-            placed = side.by_nets(one, through, pins) or side.in_the_middle(one, through)
-        else:
-            placed = side.beside(one, by_index[one.led], through)
+        placed = _placed(one, side, by_index, through, pins)
+        if placed is None and side.give_ways_up():
+            placed = _placed(one, side, by_index, through, pins)
         if placed is not None:
             parts[one.ref] = placed
             pins.add(placed)
@@ -118,6 +118,15 @@ def place_parts(
     if lost:
         findings.append(_no_places(lost, by_index))
     return Placing(tuple(parts[one.ref] for one in wanted if one.ref in parts), tuple(findings))
+
+
+def _placed(
+    one: Wanted, side: _Side, leds: Mapping[int, Led], through: BaseGeometry, pins: Pins
+) -> PlacedPart | None:  # fmt: skip
+    """The place that a part finds on a side; None where there is none."""
+    if one.led is not None:
+        return side.beside(one, leds[one.led], through)
+    return side.by_nets(one, through, pins) or side.in_the_middle(one, through)
 
 
 def _by_hand(
@@ -173,8 +182,10 @@ class _Side:
         self._board = grow(outline.region, -max(profile.edge_routed_mm, 0.1))
         self._holes = union([disc(h.x, h.y, h.diameter / 2 + profile.hole_gap_mm + AIR_MM) for h in outline.holes])
         self._leds = [one for part in leds for one in part.taken_on(side, AIR_MM)]
+        self._bodies = [part.court() for part in leds if part.side == side]
         self._behind = [part.court(AIR_MM) for part in leds if part.side != side]
         self._taken: list[Polygon] = []
+        self._ways: list[Polygon] = []
         self._spots: dict[bool, Spots] = {}
 
     def in_the_middle(self, one: Wanted, through: BaseGeometry) -> PlacedPart | None:
@@ -182,13 +193,17 @@ class _Side:
         holes keeps off the art of both sides."""
         pierces = _pierces(one.part)
         clear = union([self._clear, through]) if pierces else self._clear
-        taken = union([self._holes, union_of_many(self._leds), *self._taken, *(self._behind if pierces else ())])
-        place = _in_the_middle(self._outline, self._board, clear, taken, one.part, self._side, one.outside)
+        taken = union(self._taken_of(one.part))
+        place = _in_the_middle(self._outline, self._board, clear, taken, one.part, self._side, one.outside, self._standing())
         if place is None:
             return None
         placed = PlacedPart(one.ref, one.part, "", *place, self._side)
         self.take(placed)
         return placed
+
+    def _standing(self) -> BaseGeometry:
+        """What stands on this side already, in the way of what slides into a holder."""
+        return union([*self._taken, *self._bodies])
 
     def fits(self, placed: PlacedPart) -> bool:
         """Whether a part has room where it lies: its pads on the board, all of it off LEDs, holes and other parts."""
@@ -198,9 +213,24 @@ class _Side:
         return apart and self._outline.contains(placed.court()) and (pads.is_empty or self._board.contains(pads))
 
     def take(self, placed: PlacedPart) -> None:
-        """A part lies there."""
+        """A part lies there; nothing else may stand in one of the ways by which something slides into it."""
+        standing = self._standing() if placed.part.slides_mm else EMPTY
         self._taken.append(placed.court(AIR_MM))
+        free = [way for way in placed.ways_in() if not way.intersects(standing)]
+        if free:
+            # That which takes less of the board.
+            self._ways.append(min(free, key=lambda way: way.intersection(self._outline).area))
         self._spots.clear()
+
+    def give_ways_up(self) -> bool:
+        """Let parts stand in the ways by which something slides into holders; whether there were any."""
+        had, self._ways = bool(self._ways), []
+        self._spots.clear()
+        return had
+
+    def _taken_of(self, part: Part) -> list[BaseGeometry]:
+        """What is taken of this side, for a part; one with holes is kept off by what stands on the other side too."""
+        return [self._holes, union_of_many(self._leds), *self._taken, *self._ways, *(self._behind if _pierces(part) else ())]
 
     def by_nets(self, one: Wanted, through: BaseGeometry, pins: Pins) -> PlacedPart | None:
         """The place with the shortest ways to the pins that a part is joined with, with room for tracks round it if there is;
@@ -211,7 +241,7 @@ class _Side:
             return None
         pierces = _pierces(one.part)
         clear = union([self._clear, through]) if pierces else self._clear
-        taken = union([self._holes, union_of_many(self._leds), *self._taken, *(self._behind if pierces else ())])
+        taken = union(self._taken_of(one.part))
         free = minus(self._outline, taken, grow(clear, OFF_WINDOWS_MM))
         shapely.prepare(free)
         if leads:
@@ -235,7 +265,7 @@ class _Side:
         pierces = _pierces(one.part)
         if pierces not in self._spots:
             clear = union([self._clear, through]) if pierces else self._clear
-            ground = free_ground(self._board, self._holes, clear, tuple(self._taken))
+            ground = free_ground(self._board, self._holes, clear, (*self._taken, *self._ways))
             self._spots[pierces] = Spots(ground, [*self._leds, *(self._behind if pierces else ())])
         place = self._spots[pierces].take(led, one.part)
         if place is None:
@@ -256,21 +286,26 @@ def _batches(places: NDArray[np.float64]) -> Iterator[NDArray[np.float64]]:
 
 @lru_cache(maxsize=32)
 def _in_the_middle(
-    outline: BaseGeometry, board: BaseGeometry, clear: BaseGeometry, taken: BaseGeometry, part: Part, side: str, outside: bool
-) -> Place | None:
-    """Where a part lies nearest the middle of the board, or farthest from it. Remembered: most edits leave that as it was.
+    outline: BaseGeometry, board: BaseGeometry, clear: BaseGeometry, taken: BaseGeometry, part: Part, side: str, outside: bool,
+    standing: BaseGeometry,
+) -> Place | None:  # fmt: skip
+    """Where a part lies nearest the middle of the board, or farthest from it, with a way for what slides into it if there is
+    such a place. Remembered: most edits leave that as it was.
 
     The body may reach to the edge of the outline, its pads only to the edge distance.
     """
     length, width = part.courtyard
     places = _from_the_middle(board)[:: -1 if outside else 1]
-    for covers in (False, True):
+    for covers, slides in itertools.product((False, True), (True, False) if part.slides_mm else (False,)):
         free = minus(outline, taken, *(() if covers else (grow(clear, OFF_WINDOWS_MM),)))
         shapely.prepare(free)
         for some in _batches(places):
             for spot in inside(free, some, length, width)[0]:
                 x, y, turn = map(float, spot)
-                pads = union([pad.polygon for pad in PlacedPart("", part, "", x, y, turn, side).pads()])
+                there = PlacedPart("", part, "", x, y, turn, side)
+                if slides and all(way.intersects(standing) for way in there.ways_in()):
+                    continue
+                pads = union([pad.polygon for pad in there.pads()])
                 if pads.is_empty or (board.contains(pads) and not pads.intersects(clear)):
                     return x, y, turn
     return None

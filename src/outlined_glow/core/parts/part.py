@@ -99,7 +99,8 @@ class Part(Struct, frozen=True, forbid_unknown_fields=True):
     """A part of the library.
 
     `prefix` begins its reference (R, D, BT). `body_mm` is length and width, `height_mm` how far it stands up on its side,
-    `behind_mm` on the other. `court_mm`, where something larger lies in it, is the room that takes. `legend` is what is
+    `behind_mm` on the other. `court_mm`, where something larger lies in it, is the room that takes; where that slides in along
+    its y, from one side or the other, `slides_mm` is how wide and how long its way beside the body is. `legend` is what is
     printed beside it: a bar or a dot at pin 1, the signs of a supply, or nothing; `labelled`: its value is printed with
     its reference. `shines` says which way a source of light sends it (sideways is its own −y), `light` what that is and
     `dies` which lights it has, if it has more than one; `fed_by` is what they need: a current, data, a voltage alone, a
@@ -118,6 +119,7 @@ class Part(Struct, frozen=True, forbid_unknown_fields=True):
     height_mm: Annotated[float, Meta(ge=0, le=200)]
     behind_mm: Annotated[float, Meta(ge=0, le=200)] = 0.0
     court_mm: tuple[Size, Size] | None = None
+    slides_mm: tuple[Size, Size] | None = None
     holes: tuple[BareHole, ...] = ()
     legend: Literal["", "bar", "dot", "signs"] = ""
     labelled: bool = True

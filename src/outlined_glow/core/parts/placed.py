@@ -60,6 +60,14 @@ class PlacedPart:
         length, width = self.part.courtyard
         return box_at(self.x, self.y, length + 2 * air, width + 2 * air, self.angle_deg)
 
+    def ways_in(self) -> tuple[Polygon, ...]:
+        """The ways, beside its body, by which what lies in it slides in: one of them has to be free."""
+        if self.part.slides_mm is None:
+            return ()
+        wide, long = self.part.slides_mm
+        far = (self.part.courtyard[1] + long) / 2
+        return tuple(box_at(*self.at(0.0, side * far), wide, long, self.angle_deg) for side in (-1, 1))
+
     def taken_on(self, side: str, air: float = 0.0) -> list[Polygon]:
         """What it takes of a side, with some air: all its ground on its own, its leads on the other."""
         if side == self.side:

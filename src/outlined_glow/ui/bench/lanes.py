@@ -10,7 +10,7 @@ from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QColor, QImage, QPainter, QPainterPath, QPen, QPixmap
 
 from ..core_door import core
-from ..theme import font, on_bench, theme
+from ..theme import DUSK, font, theme
 
 #: What strips are drawn on: the bench at dusk.
 GROUND = (0x17, 0x14, 0x1B)
@@ -223,14 +223,15 @@ class Lanes:
             words = f"{name}: no LED"
         wide = min(box.width(), painter.fontMetrics().horizontalAdvance(words) + 10)
         if box.height() >= 14 and wide > 14:
+            # Strips lie on a dark ground in either theme.
             plate = QRectF(box.left(), box.top(), wide, min(17.0, box.height()))
             painter.fillRect(plate, QColor(23, 20, 27, 200))
-            painter.setPen(on_bench().colour("text" if picture.lit else "warn"))
+            painter.setPen(DUSK.colour("text" if picture.lit else "warn"))
             shown = painter.fontMetrics().elidedText(words, Qt.TextElideMode.ElideRight, int(wide) - 6)
             painter.drawText(plate.adjusted(5, 0, -1, 0), int(Qt.AlignmentFlag.AlignVCenter), shown)
         painter.restore()
         painter.setBrush(Qt.BrushStyle.NoBrush)
-        painter.setPen(QPen(on_bench().colour("ring"), 2) if chosen else QPen(QColor("#6B6174"), 1))
+        painter.setPen(QPen(DUSK.colour("ring"), 2) if chosen else QPen(QColor("#6B6174"), 1))
         painter.drawRoundedRect(box.adjusted(0.5, 0.5, -0.5, -0.5), 3, 3)
 
     def _picture(self, one: Any) -> _Picture:
