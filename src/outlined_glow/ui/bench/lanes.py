@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from bisect import bisect_left
 from dataclasses import dataclass
 from typing import Any
 
@@ -15,6 +16,8 @@ from ..theme import DUSK, font, theme
 #: What strips are drawn on: the bench at dusk.
 GROUND = (0x17, 0x14, 0x1B)
 _GAP, _EDGE, _SNAP_PX, _LEAST_S = 3.0, 7.0, 6.0, 0.05
+#: So far the ring of a strip in hand reaches over it.
+_RING = 2.0
 _COLUMNS = 240
 #: Beyond the end there is room for more.
 _MORE = 1.12
@@ -45,15 +48,26 @@ class _Picture:
     lit: bool
 
 
+def _beside(ends: list[float], time_s: float) -> list[float]:
+    """The moments just before and after another one."""
+    at = bisect_left(ends, time_s)
+    return ends[max(0, at - 1) : at + 1]
+
+
 class Lanes:
     """Rows of strips, the highest on top: it lies over the others."""
 
     def __init__(self) -> None:
         self.strips: tuple[Any, ...] = ()
+        #: How many rows there are.
+        self.rows = 0
         self.markers: tuple[Any, ...] = ()
         self.area = QRectF()
         self.hold: Hold | None = None
         self._under: QPixmap | None = None
+        #: The strip in hand as it was painted last, and how large it was; the moments that it is drawn to.
+        self._held_picture: QPixmap | None = None
+        self._ends: list[float] = []
         self._seconds = 1.0
         self._lamps: Any = None
         self._feeds: tuple[Any, ...] = ()
@@ -64,14 +78,10 @@ class Lanes:
         if lamps is not self._lamps:
             self._pictures.clear()
         self.strips, self._lamps, self._feeds = motion.score, lamps, motion.feeds
+        self.rows = max((one.row for one in self.strips), default=0)
         self.markers = motion.markers
         self._seconds = motion.seconds
         self.hold = None
-
-    @property
-    def rows(self) -> int:
-        """How many rows there are."""
-        return max((one.row for one in self.strips), default=0)
 
     @property
     def span_s(self) -> float:
@@ -116,7 +126,8 @@ class Lanes:
 
     def take(self, strip: Any, part: str, x: float) -> None:
         """A strip is in the hand."""
-        self._under = None
+        self._under, self._held_picture = None, None
+        self._ends = self._ends_for(strip)
         self.hold = Hold(strip, part, self.time_at(x), strip.start_s, strip.length_s, strip.row)
 
     def drag(self, spot: QPointF) -> None:
@@ -160,14 +171,19 @@ class Lanes:
     def snapped(self, time_s: float, strip: Any = None, length_s: float = 0.0) -> float:
         """A moment, drawn to the ends of other strips, to markers (but not of itself) and to the beat."""
         per_px = self.span_s / max(1.0, self.area.width())
-        others = [end for one in self.strips if strip is None or one.number != strip.number for end in (one.start_s, one.end_s)]
-        marked = [one.at_s for one in self.markers] if strip is not None else []
-        near = [end - off for end in (0.0, *others, *marked) for off in (0.0, length_s)]
-        best = min(near, key=lambda one: abs(one - time_s), default=time_s)
+        held = self.hold is not None and strip is self.hold.strip
+        ends = self._ends if held else self._ends_for(strip)
+        near = [end - off for off in (0.0, length_s) for end in _beside(ends, time_s + off)]
+        best = min(near, key=lambda one: abs(one - time_s))
         if abs(best - time_s) < _SNAP_PX * per_px:
             return best
         beat = self.beat_s()
         return round(round(time_s / beat) * beat, 6)
+
+    def _ends_for(self, strip: Any) -> list[float]:
+        """The moments that a strip, or a marker, is drawn to, in their order."""
+        others = [end for one in self.strips if strip is None or one.number != strip.number for end in (one.start_s, one.end_s)]
+        return sorted([0.0, *others, *([one.at_s for one in self.markers] if strip is not None else [])])
 
     # -- painting -------------------------------------------------------------------------------------------------
 
@@ -188,7 +204,22 @@ class Lanes:
             self._paint_all(own, chosen, held.number)
             own.end()
         painter.drawPixmap(self.area.topLeft(), self._under)
-        self._paint_strip(painter, held, True)
+        self._paint_held(painter, held)
+
+    def _paint_held(self, painter: QPainter, held: Any) -> None:
+        """The strip in hand: painted anew only where it is longer or shorter."""
+        box, scale = self.box(held), painter.device().devicePixelRatio()  # type: ignore[union-attr]
+        size = (box.adjusted(-_RING, -_RING, _RING, _RING).size() * scale).toSize()
+        if self._held_picture is None or self._held_picture.size() != size:
+            self._held_picture = QPixmap(size)
+            self._held_picture.setDevicePixelRatio(scale)
+            self._held_picture.fill(Qt.GlobalColor.transparent)
+            own = QPainter(self._held_picture)
+            own.setRenderHint(QPainter.RenderHint.Antialiasing)
+            own.translate(_RING - box.left(), _RING - box.top())
+            self._paint_strip(own, held, True)
+            own.end()
+        painter.drawPixmap(QPointF(box.left() - _RING, box.top() - _RING), self._held_picture)
 
     def _paint_all(self, painter: QPainter, chosen: int, without: int) -> None:
         t = theme()
