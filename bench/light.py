@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
+from dataclasses import replace
 from typing import Any
 
 import cv2
@@ -11,6 +13,7 @@ from timing import Row, cpu
 from outlined_glow.core import compiled
 from outlined_glow.core.board.glow import Exposed, expose, play
 from outlined_glow.core.board.light import PER_MCD, make_light
+from outlined_glow.core.board.model import LightSpot
 from outlined_glow.core.board.playing import Player
 from outlined_glow.core.board.surface import make_surface
 from outlined_glow.core.board.view import View
@@ -33,6 +36,13 @@ def lit_board(rows: int, columns: int, pitch: float) -> Any:
     return Compiler().compile(apply_values(project, "grid", values, (0, 0)))
 
 
+def _thick(lights: tuple[LightSpot, ...], many: int) -> Iterator[LightSpot]:
+    """So many lights, those of a board again and again, each round a little aside."""
+    for at in range(many):
+        one, turn = lights[at % len(lights)], at // len(lights)
+        yield replace(one, index=at + 1, x=one.x + 0.37 * (turn % 4), y=one.y + 0.31 * (turn // 4))
+
+
 def _whole(board: Any, width: int = 1280, height: int = 800) -> View:
     scale = min((width - 40) / board.size[0], (height - 40) / board.size[1])
     left, top = (board.size[0] - width / scale) / 2, (board.size[1] + height / scale) / 2
@@ -48,7 +58,7 @@ def _floor(view: View) -> float:
 def _direct_error(board: Any, exposed: Exposed, levels: np.ndarray) -> float:
     """What 99 % of pixels stay within, % of the brightest: the light falling on the board against the sum over all LEDs."""
     view = exposed.view
-    field = exposed.light.fields(levels, exposed.light.colours[0])[0]
+    field = exposed.light.fields(levels, exposed.light.colours[0]).get("on")
     assert field is not None
     seen = cv2.resize(field, (view.width, view.height))
     x, y = np.meshgrid((np.arange(view.width) + 0.5), (np.arange(view.height) + 0.5))
@@ -71,11 +81,28 @@ def rows() -> list[Row]:
         exposed = expose(make_surface(board, view), make_light(board, view), 0.2, "17141B", board)
         levels = np.linspace(0.1, 1, len(board.lights))
         player, floor = Player(exposed), _floor(view)
-        frame = cpu(lambda player=player, levels=levels: player(levels), 8)
+        turns = iter(range(10_000))
+        frame = cpu(lambda player=player, levels=levels, turns=turns: player(levels * (1 - 0.1 * (next(turns) % 2))), 8)
         plain = cpu(lambda exposed=exposed, levels=levels: play(exposed, levels), 6)
         goal = {20: 1.5, 1024: 3.0}.get(count)
         note = f"{frame * 1000:.0f} ms of CPU; in plain code {plain / floor:.1f}"
         out.append(Row("light", f"frame with {count:,} LEDs / multiply and look-up", frame / floor, goal, note=note))
+    whole = frame
+
+    def few() -> None:
+        # Eight rows of eight that lie together, now here, now there.
+        at = next(turns)
+        some = levels.copy()
+        some[(np.arange(8)[:, None] * 32 + np.arange(8) + 32 * (at % 3)).ravel()] = 0.1 + 0.2 * (at % 4)
+        player(some)
+
+    few()
+    out.append(Row("light", "frame with 64 of 1,024 LEDs changed / one with all", cpu(few, 8) / whole, 0.7))
+    many = replace(board, lights=tuple(_thick(board.lights, 10_000)))
+    crowd = Player(expose(make_surface(many, view), make_light(many, view), 0.2, "17141B", many))
+    thick = np.linspace(0.1, 1, len(many.lights))
+    spent = cpu(lambda: crowd(thick * (1 - 0.1 * (next(turns) % 2))), 4)
+    out.append(Row("light", "frame with 10,000 LEDs / one with 1,024", spent / whole, 4, note=f"{spent * 1000:.0f} ms of CPU"))
     error = _direct_error(board, exposed, levels)
     out.append(Row("light", "error of 1,024 LEDs, 99 % of pixels, of the brightest", error, 0.6, "%", "footprint height 1 mm"))
     return out

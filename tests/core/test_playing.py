@@ -51,6 +51,25 @@ def test_frames_are_those_of_plain_code(two_colours: Any, side: str, px_per_mm: 
         assert np.percentile(apart, 99) <= 1
 
 
+@pytest.mark.parametrize(("side", "px_per_mm"), [("front", 8.0), ("back", 6.0), ("front", 24.0)])
+def test_where_few_change_the_frame_is_that_of_all(two_colours: Any, side: str, px_per_mm: float) -> None:
+    assert kernels.load()
+    exposed = exposed_of(two_colours, side, px_per_mm, 0.1)
+    goes_on, dice = Player(exposed), np.random.default_rng(7)
+    levels = dice.random(len(two_colours.lights))
+    for step in range(24):
+        # One, some, none, all: brighter, dark, as they were.
+        many = (1, 2, 0, 1, len(levels), 3)[step % 6]
+        chosen = dice.choice(len(levels), many, replace=False)
+        levels = levels.copy()
+        levels[chosen] = dice.random(many) * (dice.random(many) > 0.3)
+        now = goes_on(levels)
+        apart = np.abs(now.astype(int) - Player(exposed)(levels))
+        assert apart.max() <= 2
+        assert (apart > 0).mean() < 0.002
+        now[:] = 0  # what was handed out is no longer the player's own
+
+
 def test_a_board_without_lights_plays_too(moth_work: Work) -> None:
     exposed = exposed_of(replace(moth_work.board, lights=()), "front", 6.0, 0.5)
     dark = np.zeros(0)

@@ -112,6 +112,15 @@ class LightField:
         flat = np.bincount(nodes.ravel(), (shares * weights[:, None]).ravel(), self.coarse[0] * self.coarse[1])
         return flat.reshape(self.coarse).astype(np.float32)
 
+    @property
+    def cell_px(self) -> float:
+        """How many pixels of the view a cell of the coarse grid is wide."""
+        return self.view.px_per_mm / _COARSE_PX_PER_MM
+
+    def px_of(self, cells: NDArray[np.intp]) -> NDArray[np.float64]:
+        """Where columns or rows of the coarse grid lie in the view, px."""
+        return np.asarray((cells - _offset()) * self.cell_px, float)
+
     def taps(self) -> list[tuple[NDArray[np.int32], Picture]]:
         """For the columns of a field and for its rows: the first of four of the coarse grid, and the share (n, 4) of each."""
         per_px = _COARSE_PX_PER_MM / self.view.px_per_mm
