@@ -10,14 +10,20 @@ from typing import TYPE_CHECKING, Any
 from ..lazy import lazily
 
 if TYPE_CHECKING:
-    from .compile import Compiler, Work, with_kept
+    from .compile import Compiler, with_kept
     from .edit import apply_numbered, apply_text, apply_values
     from .start import new_project
+    from .work import Work
 
 __all__ = ["Compiler", "Work", "apply_numbered", "apply_text", "apply_values", "new_project", "with_kept"]
 _found = lazily(
     __name__,
-    {"compile": "Compiler Work with_kept", "edit": "apply_numbered apply_text apply_values", "start": "new_project"},
+    {
+        "compile": "Compiler with_kept",
+        "edit": "apply_numbered apply_text apply_values",
+        "start": "new_project",
+        "work": "Work",
+    },
 )
 
 

@@ -6,8 +6,8 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
 
-from .compile import Work
 from .connections import connections
+from .work import Work
 
 #: So many others on a net are named, more are counted; a way is followed through so many parts; it ends at a rail.
 _NAMED, _STEPS, _RAILS = 3, 4, ("supply", "ground")

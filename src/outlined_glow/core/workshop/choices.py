@@ -16,9 +16,9 @@ from ..colour.difference import hex_difference
 from ..colour.materials import finishes, inks, masks
 from ..parts import Profile, profile_of, profiles
 from ..project import Stack
-from .compile import Work
 from .facts import grams
 from .other_colours import under
+from .work import Work
 
 #: Tones nearer than this hardly show beside one another (DOMAIN 1).
 _HARDLY = 8.0

@@ -13,7 +13,7 @@ from ..board.clean import changed, mean_delta_e
 from ..colour import ciede2000, hex_to_lab
 from ..geometry.regions import EMPTY, common, polygons
 from ..project import Finding
-from .compile import Work
+from .work import Work
 
 #: The five kinds of places that are too thin or too close.
 KINDS = {

@@ -5,63 +5,30 @@ from __future__ import annotations
 import threading
 from collections import Counter
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, field, replace
+from dataclasses import replace
 from typing import Any
 
 import msgspec
 import shapely
 
-from ..artwork import Art, Painted, Source
-from ..artwork.words import Paths
-from ..board import Board
-from ..board.layers import ArtLayers
-from ..drive import DrivePlan
 from ..errors import Trouble
-from ..lights import Led
-from ..motion import Lamps
 from ..order.check import check
 from ..passes import Memory, leading_to
-from ..project import Brief, Design, Finding, Project
+from ..project import Design, Finding, Project
 from ..project.finding import in_order
-from ..shape import Outline
 from ..watch import ALONE, Watch
 from ..wiring.kept import COPPER, copper_member, pack, unpack
 from ..wiring.made import Routed
 from . import operations as _operations  # noqa: F401  (every operation is registered by loading it)
 from .board_passes import CLEANED, PASSES, SIDES, clean_member, given_of
+from .mating_findings import mating_findings
+from .work import Work
 
 #: How many results of each pass are kept: so many steps back are shown at once, and so many boards.
 _STEPS, _PER_BOARD = 8, 3
 #: What leads to the clean-up, and art of fewer corners than this is cleaned up before anybody looks.
 _BEFORE_CLEANING = leading_to(PASSES, [f"{side} mark" for side in SIDES])
 _SOON_CLEANED = 1500
-
-
-@dataclass(frozen=True)
-class Work:
-    """Everything compile found out about one board of a project."""
-
-    project: Project
-    design: Design
-    #: The brief as it is for this board: with its stack.
-    brief: Brief
-    pictures: tuple[tuple[Source, Painted], ...]
-    painted: Painted
-    art: Art
-    #: The art as it is drawn, before its clean-up.
-    drawn: Art
-    outline: Outline
-    leds: tuple[Led, ...]
-    #: The LEDs as a table for motion.
-    lamps: Lamps
-    plan: DrivePlan
-    board: Board
-    flat: ArtLayers
-    paths: Paths
-    #: Members that save doing the clean-up again.
-    kept: dict[str, bytes]
-    #: What every pass made, by its name: the findings read it.
-    values: Mapping[str, Any] = field(repr=False)
 
 
 class Compiler:
@@ -171,8 +138,6 @@ class Compiler:
         plugs = any(work.design.drive.plugs for work in works)
         if not plugs or len(works) < len(works[0].project.designs):
             return []  # what is not made meets nothing
-        from .mating_findings import mating_findings  # few boards have plugs
-
         return mating_findings(works)
 
 

@@ -14,8 +14,8 @@ from ..drive.channels import channels_of, on_outputs
 from ..drive.methods import method
 from ..drive.placement import led_parts
 from ..parts import Part
-from .compile import Work
 from .net_facts import net_facts
+from .work import Work
 
 _FACTORS = {"M": 1e6, "k": 1e3, "R": 1.0, "F": 1.0, "u": 1e-6, "n": 1e-9, "p": 1e-12}
 #: What a pin of a part is used for, where the controller stands by its table.

@@ -12,6 +12,7 @@ from ... import DEMOS
 from ..errors import Trouble
 from ..project import Project, Stack, apply_edit
 from ..wiring.kept import COPPER, copper_member
+from . import operations as _operations  # noqa: F401  (every operation is registered by loading it)
 from .board_passes import CLEANED
 from .start import new_project
 

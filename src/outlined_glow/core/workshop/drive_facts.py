@@ -25,8 +25,8 @@ from ..motion import average_share, peak_share
 from ..project import Drive
 from ..text_safety import short
 from ..units import show, show_si
-from .compile import Work
 from .part_heat import part_heats
+from .work import Work
 
 
 def plan_rows(work: Work, group: str = "") -> Iterator[Row]:

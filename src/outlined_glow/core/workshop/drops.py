@@ -12,7 +12,7 @@ import numpy as np
 from ..drive.plan import DrivePlan
 from ..parts.nets import Net
 from ..wiring.drop import Drop, Piece, drop_of
-from .compile import Work
+from .work import Work
 
 Pin = tuple[str, str]
 #: Parts that a current comes from, the likeliest first.

@@ -13,7 +13,8 @@ from ..project import Project, apply_edit
 from ..project.edits import BOARD, find_edit
 from ..project.frames import shifted_values
 from ..project.storage import now
-from .compile import Compiler, Work
+from .compile import Compiler
+from .work import Work
 
 
 def apply_values(project: Project, name: str, values: Mapping[str, Any], origin: tuple[float, float]) -> Project:

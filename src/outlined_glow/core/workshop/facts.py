@@ -29,9 +29,9 @@ from ..shape import RoundHole
 from ..stages import stages
 from ..units import show
 from .board_passes import tone_rules_of
-from .compile import Work
 from .drive_facts import run_of, truly_shown
 from .motion_facts import motion_facts
+from .work import Work
 
 #: Corners that are measured while somebody looks.
 _QUICK_CORNERS = 20_000

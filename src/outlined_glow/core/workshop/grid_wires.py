@@ -7,7 +7,7 @@ import io
 
 from ..errors import Trouble
 from ..wiring.grid_board import GridBoard, Wanted, hole_name, plan_grid
-from .compile import Work
+from .work import Work
 
 _COLUMNS = ("what", "name", "value", "from", "to", "length_mm", "net")
 

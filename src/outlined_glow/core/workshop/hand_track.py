@@ -11,8 +11,8 @@ from typing import Any
 from shapely.geometry import Point
 
 from ..wiring.copper import Points, Track
-from .compile import Work
 from .net_lens import net_at, part_at
+from .work import Work
 
 #: An end this near to the middle of a pad, to a via or to the end of a track goes there, mm.
 _CATCH_MM = 0.8

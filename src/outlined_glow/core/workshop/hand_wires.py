@@ -11,7 +11,7 @@ from dataclasses import dataclass
 
 from ..errors import Trouble
 from ..wiring.links import tree_over
-from .compile import Work
+from .work import Work
 
 #: A wire is cut so much longer than its straight way, and by so much more for both stripped ends, mm.
 _SLACK, _ENDS_MM = 1.15, 10.0

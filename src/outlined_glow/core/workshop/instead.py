@@ -15,7 +15,7 @@ from ..drive.planner import Row, planned, row_of
 from ..lights import Led
 from ..parts import Emitter, emitters
 from ..units import show, show_si
-from .compile import Work
+from .work import Work
 
 #: A sheet of acrylic that is cut and engraved costs about so much; LEDs lie so far apart under it, and behind a window, mm.
 _SHEET_PRICE, _SHEET_PITCH_MM, _WINDOW_PITCH_MM = 0.8, 8.0, 10.0

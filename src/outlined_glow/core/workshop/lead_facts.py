@@ -8,7 +8,7 @@ from typing import Any
 
 from ..errors import Trouble
 from ..wiring.leads import CONNECTORS, GENDERS, HELD, LeadFacts, wires
-from .compile import Work
+from .work import Work
 
 _COLUMNS = (
     "lead", "pin", "name", "net", "colour", "wire", "length_mm", "to", "held", "connector", "keyed", "ohm", "drop_v", "pull_n",

@@ -18,8 +18,8 @@ from ..parts import Emitter, Part, Source
 from ..project import Change
 from ..text_safety import short
 from ..units import show, show_si
-from .compile import Work
 from .facts import led_row
+from .work import Work
 
 #: A drawing of very many windows catches by the first of them.
 _MOST_MIDDLES = 40

@@ -17,8 +17,8 @@ from ..lights.kinds import denser, kind_of
 from ..project import Array, Param, Slots
 from ..shipped import entries
 from ..watch import ALONE, Watch
-from .compile import Work
 from .light_facts import lit_region
+from .work import Work
 
 
 @dataclass(frozen=True)

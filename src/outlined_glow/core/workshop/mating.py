@@ -15,7 +15,7 @@ from numpy.typing import NDArray
 from ..drive.plugs import GAP_MM, NO_NET
 from ..parts import PlacedPart
 from ..project import Plug
-from .compile import Work
+from .work import Work
 
 Spots = NDArray[np.float64]
 #: Pins meet where they are this near, mm.

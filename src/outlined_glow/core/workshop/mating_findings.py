@@ -8,8 +8,8 @@ from ..drive.plugs import GAP_MM
 from ..project import Finding, Plug, Remedy
 from ..project.edits import BOARD
 from ..text_safety import short
-from .compile import Work
 from .mating import Mated, crowded, mated, partner
+from .work import Work
 
 #: What may be on the other board's supply: a board that is fed by another one.
 _FED = "other-board"

@@ -30,8 +30,8 @@ from ..motion.way import rows_of
 from ..project import Feed, Motion, Param, SceneChange, Strip
 from ..text_safety import short
 from ..units import show, show_si
-from .compile import Work
 from .drive_facts import truly_shown
+from .work import Work
 
 
 def motion_facts(work: Work) -> dict[str, Any]:

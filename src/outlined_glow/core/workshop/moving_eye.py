@@ -13,7 +13,7 @@ from ..errors import Trouble
 from ..motion.instant import Pulses, instant_at, pulses_of
 from ..motion.swung import Swung, swung
 from ..project import Motion
-from .compile import Work
+from .work import Work
 
 #: How fast a board may be swung, m/s, and for how long it is looked at, s.
 FASTEST_M_S, LONGEST_S = 30.0, 2.0

@@ -13,8 +13,8 @@ from ..wiring.continuity import Continuity
 from ..wiring.copper import Link
 from ..wiring.ground import STUB_MM
 from ..wiring.links import lengths
-from .compile import Work
 from .mating import plug_rows
+from .work import Work
 
 
 @dataclass(frozen=True)

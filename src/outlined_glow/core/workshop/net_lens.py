@@ -16,8 +16,8 @@ from shapely.geometry.base import BaseGeometry
 from ..board.legend import LabelSpot
 from ..parts import PlacedPart
 from ..wiring.links import shortest_tree
-from .compile import Work
 from .net_facts import NetRow, front_track_mm
+from .work import Work
 
 Rings = list[NDArray[np.float64]]
 #: From a place to a place.

@@ -19,7 +19,7 @@ from ..colour.difference import hex_to_rgb
 from ..colour.materials import finishes, inks, masks
 from ..geometry.regions import shifted
 from ..project import Stack
-from .compile import Work
+from .work import Work
 
 #: Pixels of the small pictures.
 PICTURE_PX = (88, 66)

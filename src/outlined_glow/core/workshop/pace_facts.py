@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from ..drive.timing import Astable, Oscillator, Spread, TwoSpeeds, distribution, leaks
 from ..units import show_si
-from .compile import Work
+from .work import Work
 
 
 def pace_rows(work: Work) -> list[tuple[str, str]]:

@@ -9,7 +9,7 @@ from ..drive.supply.rail import MOST_RISE_K, kelvin_a_watt, regulator_of, tab_co
 from ..drive.supply.supply_parts import fitted
 from ..parts import part, resistor
 from ..units import show_si
-from .compile import Work
+from .work import Work
 
 
 @dataclass(frozen=True)

@@ -10,7 +10,7 @@ from ..drive.keys import NO_CONTROLLER
 from ..drive.own_controller import controller_file, controllers_of
 from ..drive.pins import KEEPABLE
 from ..project import OwnController
-from .compile import Work
+from .work import Work
 
 State = Literal["driven", "by hand", "kept", "spare", "free", "fixed"]
 

@@ -12,8 +12,8 @@ from ..drive.law import branch_current
 from ..drive.plan import Branch
 from ..drive.supply.rail import rail_v, regulator_of
 from ..units import show
-from .compile import Work
 from .facts import hours_words
+from .work import Work
 
 Numbers = NDArray[np.float64]
 #: A branch is worked out at so many volts; what stands in the way of a regulated one, ohm.

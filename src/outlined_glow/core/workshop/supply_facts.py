@@ -13,8 +13,8 @@ from ..drive.supply.rail import rail_v
 from ..drive.supply.source import capacity_ah, filled_in_s
 from ..parts import part, supply
 from ..units import show
-from .compile import Work
 from .drive_facts import lit_share, run_of
+from .work import Work
 
 
 def supply_keys(work: Work) -> set[str]:

@@ -11,9 +11,9 @@ import numpy as np
 
 from ..drive.channels import channels_of, on_outputs
 from ..drive.pins import SHIFTER
-from .compile import Work
 from .connections import output_keys
 from .pin_table import PinLine, pin_table
+from .work import Work
 
 Spot = tuple[float, float]
 #: How the nets of the outputs of registers are called.

@@ -7,9 +7,9 @@ from dataclasses import dataclass
 
 from ..drive.planner import Row
 from ..units import show_si
-from .compile import Work
 from .drive_facts import plan_rows
 from .facts import hours_words
+from .work import Work
 
 
 @dataclass(frozen=True)

@@ -11,9 +11,9 @@ from ..drive.law import VT
 from ..drive.plan import Branch
 from ..drive.supply.source import source_ohm, source_title
 from ..units import show_si
-from .compile import Work
 from .drive_facts import lit_share, run_of
 from .facts import hours_words
+from .work import Work
 
 #: What ended a run, in words.
 ENDED = {

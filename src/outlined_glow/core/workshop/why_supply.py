@@ -10,11 +10,11 @@ from ..drive.heat import AIR_W_M2K, board_rise_k, watts_of
 from ..drive.supply.source import capacity_ah, filled_in_s, source_ohm, source_title
 from ..drive.supply.supply_parts import fitted
 from ..units import show, show_si
-from .compile import Work
 from .drive_facts import run_of
 from .facts import hours_words
 from .pin_table import controller_of
 from .why import Input, Why
+from .work import Work
 
 _SUPPLY, _CURRENT, _METHOD, _LATCH = "drive:supply", "drive:current_a", "drive:method", "drive:latch"
 
