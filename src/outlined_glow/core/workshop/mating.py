@@ -120,13 +120,13 @@ def _between(rows: list[tuple[Work, Work, Plug, Plug, PlacedPart, PlacedPart]]) 
     def goodness(fit: Fit) -> tuple[int, float, int]:
         meeting = [_pairs(part, its_part, fit) for *_, part, its_part in rows]
         edge, its_edge = rows[0][0].board.outline, rows[0][1].board.outline
-        over = edge.intersection(shapely.transform(its_edge, fit.there)).area
+        over = edge.intersection(shapely.transform(its_edge, fit.there)).area / min(edge.area, its_edge.area)
         alike = sum(
             net_of(mine, a) == net_of(its, b)
             for (_, _, mine, its, _, _), some in zip(rows, meeting, strict=True)
             for a, b in some
         )
-        return sum(map(len, meeting)), round(over, 1), alike
+        return sum(map(len, meeting)), round(over, 1), alike  # where both cover about as much, nets that agree are meant
 
     best = max(fits, key=goodness)
     out = []
