@@ -41,18 +41,17 @@ def by_hand(work: Work, one: Carrier) -> tuple[float, float, float]:
     average, peak, worst = 0.0, 0.0, 0.0
     row = {index: at for at, index in enumerate(work.lamps.indices)}
     for frame in levels(work.project.motion, work.lamps, times):
-        turns: dict[int, list[float]] = {}
-        for (index, name), turn in zip(one.lights, one.turns, strict=True):
+        ways: dict[int, dict[int, list[float]]] = {}
+        for (index, name), (way, turn) in zip(one.lights, one.turns, strict=True):
             level = frame[row[index], work.lamps.light_names[row[index]].index(name)]
             branch = work.plan.branch_of(index, name)
             assert branch is not None
             average += level * branch.current_a / len(times)
-            now = turns.setdefault(turn, [0.0, 0.0])
+            now = ways.setdefault(way, {}).setdefault(turn, [0.0, 0.0])
             now[0] += branch.peak_a if level > 1e-6 else 0.0
             now[1] += branch.current_max_a / branch.duty if level > 1e-6 else 0.0
-        fixed = turns.pop(0, [0.0, 0.0])
-        most = [max((now[at] for now in turns.values()), default=0.0) for at in range(2)]
-        peak, worst = max(peak, fixed[0] + most[0]), max(worst, fixed[1] + most[1])
+        most = [sum(max(now[at] for now in turns.values()) for turns in ways.values()) for at in range(2)]
+        peak, worst = max(peak, most[0]), max(worst, most[1])
     return average, peak, worst
 
 
@@ -95,6 +94,23 @@ def test_each_light_flows_through_its_own_output_and_a_package_takes_all() -> No
     columns = [one for one in carriers(scan.plan, scan.design.drive, scan.leds) if len(set(one.turns)) == 2 and one.pin]
     assert {len(one.lights) for one in columns} == {2}
     assert all(most_of(one, scan.plan) == pytest.approx(scan.plan.branches[0].current_max_a * 2) for one in columns)
+
+
+def test_two_ways_that_take_turns_know_nothing_of_one_another() -> None:
+    project = board("scan", ("set-pattern", {"pattern": "steady", "brightness": 1.0}), count=12, current_a=0.001)
+    project = apply_edit(project, "group", {"array": "row", "place": (1, 2, 3, 7, 8, 9), "groups": ("half",)})
+    project = apply_edit(project, "drive", {"group": "half", "method": "charlieplex", "current_a": 0.001})
+    work = made(project)
+    chip = next(one for one in loads_of(work) if one.ref == "U1" and not one.pin)
+    whole = next(one for one in carriers(work.plan, work.design.drive, work.leds) if one.ref == "U1" and not one.pin)
+    assert {way for way, _ in whole.turns} == {1, 2}
+    heaviest: dict[tuple[int, int], float] = {}
+    for (index, name), turn in zip(whole.lights, whole.turns, strict=True):
+        branch = work.plan.branch_of(index, name)
+        assert branch is not None
+        heaviest[turn] = heaviest.get(turn, 0.0) + branch.peak_a
+    each = [max(amps for (way, _), amps in heaviest.items() if way == one) for one in (1, 2)]
+    assert chip.peak_a == pytest.approx(sum(each)), "both may be at their heaviest at once"
 
 
 def codes(project: Project) -> dict[str, Any]:

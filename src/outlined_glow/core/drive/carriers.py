@@ -19,14 +19,18 @@ from .planning import own_drives
 
 #: A light: the index of its LED, and its name within that.
 LightOf = tuple[int, str]
+#: A turn: the number of the way of driving that takes them, and which it is of that way, both from 1.
+Turn = tuple[int, int]
+#: That of what is lit whenever it is wanted.
+WHENEVER: Turn = (0, 0)
 
 
 @dataclass(frozen=True)
 class Carrier:
     """A pin of a part, or a whole package (`pin` is ""), and the lights whose currents flow through it.
 
-    `turns` are for each light the turn in which it is lit: those of one turn are lit together, and 0 is lit whenever it is
-    wanted. It bears `allowed_a`.
+    `turns` are for each light the turn in which it is lit: those of one turn are lit together, those of another one of the same
+    way are not. It bears `allowed_a`.
     """
 
     ref: str
@@ -34,7 +38,7 @@ class Carrier:
     title: str
     allowed_a: float
     lights: tuple[LightOf, ...]
-    turns: tuple[int, ...]
+    turns: tuple[Turn, ...]
 
 
 def carriers(plan: DrivePlan, drive: Drive, leds: Sequence[Led]) -> tuple[Carrier, ...]:
@@ -44,11 +48,11 @@ def carriers(plan: DrivePlan, drive: Drive, leds: Sequence[Led]) -> tuple[Carrie
     rails = {at for at, net in enumerate(plan.nets) if net.kind != "signal"}
     beside = _through_resistors(parts, net_of, rails)
     turns = turns_of(plan, drive, leds)
-    through: dict[PinOf, dict[LightOf, int]] = {}
-    whole: dict[str, dict[LightOf, int]] = {}
+    through: dict[PinOf, dict[LightOf, Turn]] = {}
+    whole: dict[str, dict[LightOf, Turn]] = {}
     for one in channels_of(leds):
         light = (one.led.index, one.light.name)
-        turn = turns.get(light, 0)
+        turn = turns.get(light, WHENEVER)
         for ref, pin in _reached(one, plan, net_of, beside, rails):
             if ref in parts:
                 through.setdefault((ref, pin), {})[light] = turn
@@ -63,36 +67,37 @@ def carriers(plan: DrivePlan, drive: Drive, leds: Sequence[Led]) -> tuple[Carrie
     return tuple(out)
 
 
-def turns_of(plan: DrivePlan, drive: Drive, leds: Sequence[Led]) -> dict[LightOf, int]:
-    """The turn in which each light is lit that takes turns, from 1: those that are fed by one net are lit together, unless each
-    is lit alone; the nets come one after another."""
+def turns_of(plan: DrivePlan, drive: Drive, leds: Sequence[Led]) -> dict[LightOf, Turn]:
+    """The turn in which each light is lit that takes turns: those of a way that are fed by one net are lit together, unless
+    each is lit alone; the nets come one after another."""
     net_of = {pin: at for at, net in enumerate(plan.nets) for pin in net.pins}
     takes = _taking_turns(drive, leds)
-    turn_of: dict[LightOf | int, int] = {}
+    known: dict[int, dict[LightOf | int, int]] = {}
     out = {}
     for one in channels_of(leds):
         if one.led.index in takes:
-            light = (one.led.index, one.light.name)
-            key = light if takes[one.led.index] else net_of.get(one.anode, -1)
-            out[light] = turn_of.setdefault(key, len(turn_of) + 1)
+            light, (way, alone) = (one.led.index, one.light.name), takes[one.led.index]
+            turns = known.setdefault(way, {})
+            out[light] = way, turns.setdefault(light if alone else net_of.get(one.anode, -1), len(turns) + 1)
     return out
 
 
-def _carrier(ref: str, pin: str, title: str, allowed_a: float | None, lights: Mapping[LightOf, int]) -> list[Carrier]:
+def _carrier(ref: str, pin: str, title: str, allowed_a: float | None, lights: Mapping[LightOf, Turn]) -> list[Carrier]:
     return [] if allowed_a is None else [Carrier(ref, pin, title, allowed_a, tuple(lights), tuple(lights.values()))]
 
 
-def _taking_turns(drive: Drive, leds: Sequence[Led]) -> dict[int, bool]:
-    """The LEDs that take turns, by index, and whether each has one of its own."""
-    out: dict[int, bool] = {}
+def _taking_turns(drive: Drive, leds: Sequence[Led]) -> dict[int, tuple[int, bool]]:
+    """The LEDs that take turns, by index: in which of the ways, and whether each has a turn of its own."""
+    out: dict[int, tuple[int, bool]] = {}
     rest = list(leds)
-    for own, names in [*own_drives(drive), (drive, None)]:
+    for number, (own, names) in enumerate([*own_drives(drive), (drive, None)], 1):
         mine = [led for led in rest if names is None or names & set(led.groups)]
-        rest = [led for led in rest if led not in mine]
+        taken = {led.index for led in mine}
+        rest = [led for led in rest if led.index not in taken]
         way = method(own.method)
         if way.turns:
             alone = "lit" in way.uses and lit_at_once(own, len(mine)) == 1
-            out |= dict.fromkeys((led.index for led in mine), alone)
+            out |= dict.fromkeys(taken, (number, alone))
     return out
 
 

@@ -44,12 +44,14 @@ def pulses_of(plan: DrivePlan, drive: Drive, leds: Sequence[Led], lamps: Lamps) 
         if len(rows) and way.programmed(own):
             hz[rows] = way.pulses_hz
     turns = turns_of(plan, drive, leds)
-    many = max(turns.values(), default=1)
+    many: dict[int, int] = {}
+    for which, number in turns.values():
+        many[which] = max(many.get(which, 0), number)
     for row, (index, names) in enumerate(zip(lamps.indices, lamps.light_names, strict=True)):
         for at, name in enumerate(names):
             turn = turns.get((index, name))
             if turn is not None:
-                begin[row, at], part[row, at] = (turn - 1) / many, 1 / many
+                begin[row, at], part[row, at] = (turn[1] - 1) / many[turn[0]], 1 / many[turn[0]]
     return Pulses(hz, begin, part)
 
 

@@ -10,7 +10,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..drive import DrivePlan
-from ..drive.carriers import Carrier
+from ..drive.carriers import Carrier, Turn
 from ..project import Motion
 from ..watch import give_way
 from .currents import played
@@ -56,11 +56,11 @@ def loads(motion: Motion, lamps: Lamps, plan: DrivePlan, through: Sequence[Carri
 
 def most_of(one: Carrier, plan: DrivePlan) -> float:
     """What a part or pin carries at worst with all its lights on, A; no score asks for more."""
-    each: dict[int, float] = {}
-    for (index, light), turn in zip(one.lights, one.turns, strict=True):
-        branch = plan.branch_of(index, light)
-        each[turn] = each.get(turn, 0.0) + (0.0 if branch is None else branch.current_max_a / branch.duty)
-    return each.pop(0, 0.0) + max(each.values(), default=0.0)
+    each: dict[int, dict[int, float]] = {}
+    for (index, light), (way, turn) in zip(one.lights, one.turns, strict=True):
+        branch, turns = plan.branch_of(index, light), each.setdefault(way, {})
+        turns[turn] = turns.get(turn, 0.0) + (0.0 if branch is None else branch.current_max_a / branch.duty)
+    return sum(max(turns.values()) for turns in each.values())
 
 
 def _of_supply(motion: Motion, lamps: Lamps, plan: DrivePlan) -> Load:
@@ -76,13 +76,13 @@ def _of_supply(motion: Motion, lamps: Lamps, plan: DrivePlan) -> Load:
 @dataclass(frozen=True)
 class _Brings:
     """What each light (rows) brings to each turn of each carrier (columns): on average at full level, while it is on, and
-    that at worst, A. `owner` has the number of the carrier of each column, `waits` whether that is one turn of several."""
+    that at worst, A. `ways` has for each column which way of which carrier that is; `owner` the carrier of each of those."""
 
     average: Any
     peak: Any
     worst: Any
+    ways: NDArray[np.intp]
     owner: NDArray[np.intp]
-    waits: NDArray[np.bool_]
 
 
 def _brings(lamps: Lamps, plan: DrivePlan, through: Sequence[Carrier]) -> _Brings | None:
@@ -91,7 +91,7 @@ def _brings(lamps: Lamps, plan: DrivePlan, through: Sequence[Carrier]) -> _Bring
         for at, (index, names) in enumerate(zip(lamps.indices, lamps.light_names, strict=True))
         for light, name in enumerate(names)
     }
-    columns: dict[tuple[int, int], int] = {}
+    columns: dict[tuple[int, Turn], int] = {}
     found: list[tuple[int, int, float, float, float]] = []
     for number, one in enumerate(through):
         for light, turn in zip(one.lights, one.turns, strict=True):
@@ -106,8 +106,9 @@ def _brings(lamps: Lamps, plan: DrivePlan, through: Sequence[Carrier]) -> _Bring
     rows, places, *values = (np.array(some) for some in zip(*found, strict=True))
     shape = (lamps.count * lamps.channels, len(columns))
     average, peak, worst = (sparse.csr_array((value, (rows, places)), shape=shape) for value in values)
-    owner, waits = np.array([number for number, _ in columns]), np.array([turn > 0 for _, turn in columns])
-    return _Brings(average, peak, worst, owner, waits)
+    ways: dict[tuple[int, int], int] = {}
+    of_column = [ways.setdefault((number, way), len(ways)) for number, (way, _) in columns]
+    return _Brings(average, peak, worst, np.array(of_column), np.array([number for number, _ in ways]))
 
 
 def _of_carriers(motion: Motion, lamps: Lamps, plan: DrivePlan, through: Sequence[Carrier]) -> list[Load]:
@@ -122,7 +123,7 @@ def _of_carriers(motion: Motion, lamps: Lamps, plan: DrivePlan, through: Sequenc
         give_way()
         some = moments[first : first + _AT_ONCE]
         flat = levels(motion, lamps, some).reshape(len(some), -1)
-        np.add.at(mean, brings.owner, (flat @ brings.average).sum(axis=0) / len(moments))
+        np.add.at(mean, brings.owner[brings.ways], (flat @ brings.average).sum(axis=0) / len(moments))
         lit = (flat > _ON).astype(float)
         now = _together(lit @ brings.peak, brings, count)
         higher = now.max(axis=0) > most
@@ -134,11 +135,9 @@ def _of_carriers(motion: Motion, lamps: Lamps, plan: DrivePlan, through: Sequenc
 
 
 def _together(columns: Numbers, brings: _Brings, count: int) -> Numbers:
-    """What each carrier carries (t, count): all that is lit whenever it is wanted, and the heaviest of its turns."""
-    steady, turns = (np.zeros((len(columns), count)) for _ in range(2))
-    for at, number in enumerate(brings.owner):
-        if brings.waits[at]:
-            np.maximum(turns[:, number], columns[:, at], out=turns[:, number])
-        else:
-            steady[:, number] += columns[:, at]
-    return steady + turns
+    """What each carrier carries (t, count): of each way the heaviest of its turns, for ways know nothing of one another."""
+    heaviest, out = np.zeros((len(columns), len(brings.owner))), np.zeros((count, len(columns)))
+    for at, way in enumerate(brings.ways):
+        np.maximum(heaviest[:, way], columns[:, at], out=heaviest[:, way])
+    np.add.at(out, brings.owner, heaviest.T)
+    return np.asarray(out.T)
