@@ -120,11 +120,11 @@ def _overlapping(here: Placed) -> list[Finding]:
 def _blocked(here: Placed) -> list[Finding]:
     """Holders into which nothing can be slid, for something stands on either side of them."""
     out = []
-    for one in here.parts:
+    for one in (part for part in here.parts if part.part.slides_mm):
         ways = one.ways_in()
         others = [part for part in here.parts if part is not one and part.side == one.side]
         stands = [next((part for part in others if part.court().intersects(way)), None) for way in ways]
-        if ways and all(part is not None for part in stands):
+        if all(part is not None for part in stands):
             names = " and ".join(dict.fromkeys(part.ref for part in stands if part is not None))
             text = f"{names} {'stands' if ' and ' not in names else 'stand'} in the way by which a cell slides into {one.ref}."
             out.append(

@@ -224,9 +224,11 @@ class _Side:
 
     def give_ways_up(self) -> bool:
         """Let parts stand in the ways by which something slides into holders; whether there were any."""
-        had, self._ways = bool(self._ways), []
+        if not self._ways:
+            return False
+        self._ways = []
         self._spots.clear()
-        return had
+        return True
 
     def _taken_of(self, part: Part) -> list[BaseGeometry]:
         """What is taken of this side, for a part; one with holes is kept off by what stands on the other side too."""
