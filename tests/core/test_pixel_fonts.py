@@ -14,7 +14,7 @@ from plates import plate
 
 from outlined_glow.core.errors import Trouble
 from outlined_glow.core.motion import levels
-from outlined_glow.core.motion.pixel_font import bits_of, font_for, glyph_of, pixel_fonts
+from outlined_glow.core.motion.pixel_font import font_for, glyph_of, painted_bits, pixel_fonts
 from outlined_glow.core.project import Glyph, apply_edit
 from outlined_glow.core.workshop import Compiler
 
@@ -72,7 +72,9 @@ def test_painted_letters_stand_among_those_of_the_font(text: str) -> None:
         line = font.line(text)
         assert line.shape[0] == font.height == bare.height
         plain = [part for part in text.replace("★", "♥").split("♥") if part and bare.line(part).shape[1]]
-        own = text.count("♥") * int(bits_of(heart, font.height).sum()) + text.count("★") * int(bits_of(star, font.height).sum())
+        own = text.count("♥") * int(painted_bits(heart, font.height).sum()) + text.count("★") * int(
+            painted_bits(star, font.height).sum()
+        )
         assert line.sum() == own + sum(int(bare.line(part).sum()) for part in plain)
         assert not set(font.lacks(text)) & {"♥", "★"}
 

@@ -180,10 +180,6 @@ class _Packed:
         self.frames = _frames_of(self.direct, self.lens, light, cluster)
         self.fold, self.glare = _Fold(light.coarse, cluster.kernel), _Fold(light.coarse, light.glare)
 
-    def rows_of(self, chosen: NDArray[np.bool_]) -> NDArray[np.float64]:
-        """The frames (n, 4) of those that are chosen."""
-        return self.frames[chosen]
-
 
 def _frames_of(direct: _Patches, lens: _Patches, light: LightField, cluster: LedCluster) -> NDArray[np.float64]:
     nodes = cluster.splat[0]
@@ -240,7 +236,7 @@ class Player:
         whole = (0, high, 0, wide)
         if self._last is None:
             return whole
-        rows = [one.rows_of(now != before) for (_, one), now, before in zip(self._packed, shares, self._last, strict=True)]
+        rows = [one.frames[now != before] for (_, one), now, before in zip(self._packed, shares, self._last, strict=True)]
         frames = np.concatenate([*rows, np.zeros((0, 4), np.float64)])
         if not len(frames):
             return None

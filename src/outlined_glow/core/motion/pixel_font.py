@@ -156,7 +156,7 @@ class Lettered:
 
     def line(self, text: str) -> Bits:
         """A line of text (height, width): what lies between painted letters is set as the font does."""
-        own = {one.letter: bits_of(one, self.height) for one in self.painted}
+        own = {one.letter: painted_bits(one, self.height) for one in self.painted}
         parts: list[Bits] = []
         for painted, letters in itertools.groupby(text, own.__contains__):
             run = "".join(letters)
@@ -170,7 +170,7 @@ class Lettered:
         return self.font.lacks("".join(letter for letter in text if letter not in {one.letter for one in self.painted}))
 
 
-def bits_of(one: Glyph, height: int) -> Bits:
+def painted_bits(one: Glyph, height: int) -> Bits:
     """A painted letter in so many rows, on the lowest; what is higher is cut off."""
     wide = max(map(len, one.rows))
     bits = np.array([[sign == "#" for sign in row.ljust(wide, ".")] for row in one.rows], bool)

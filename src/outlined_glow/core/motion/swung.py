@@ -10,6 +10,7 @@ from numpy.typing import NDArray
 
 from ..project import Drive, Motion
 from ..units import show
+from ..watch import give_way
 from .instant import Pulses, instant_levels
 from .lamps import Lamps
 
@@ -58,6 +59,7 @@ def swung(
     wide, tall = (max(1, math.ceil(side * scale)) for side in (high - low).tolist())
     sums = np.zeros((tall * wide, 3))
     for first in range(0, count, 256):
+        give_way()
         some = times[first : first + 256]
         lit = instant_levels(drive, motion, lamps, pulses, some)
         moved = lamps.places[None] + 1000 * speed_m_s * (some - start_s)[:, None, None] * way

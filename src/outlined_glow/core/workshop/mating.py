@@ -190,8 +190,9 @@ def crowded(one: Mated) -> tuple[PlacedPart, PlacedPart | None, float] | None:
 
 def plug_rows(works: Sequence[Work], work: Work) -> list[dict[str, Any]]:
     """The plugs of a board and what meets their pins, for the command line and the window."""
-    met = {(one.one.design.name, one.mine.name): (one, False) for one in mated(works)}
-    met |= {(one.other.design.name, one.its.name): (one, True) for one in mated(works)}
+    pairs_there = mated(works)
+    met = {(one.one.design.name, one.mine.name): (one, False) for one in pairs_there}
+    met |= {(one.other.design.name, one.its.name): (one, True) for one in pairs_there}
     out = []
     for plug in work.design.drive.plugs:
         found = met.get((work.design.name, plug.name))

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import Any
 
-from PyQt6.QtCore import Qt
+from PyQt6.QtCore import Qt, QTimer
 from PyQt6.QtGui import QImage, QPixmap
 from PyQt6.QtWidgets import QLabel, QVBoxLayout
 
@@ -16,7 +16,7 @@ from ..widgets import clear, figure_row, link
 from .base import Drawer, Window
 
 _SLOWER = (("1", "at its own speed"), ("10", "10 times slower"), ("100", "100 times slower"), ("1000", "1000 times slower"))
-_WIDE_PX, _TALL_PX = 244, 160
+_WIDE_PX, _TALL_PX, _LATER_MS = 244, 160, 250
 
 
 class MovingEyeCard:
@@ -35,6 +35,11 @@ class MovingEyeCard:
         self.angle = QuantityField("°", "°", step=15, digits=0, low=-360, high=360)
         self.speed.show_value(2.0)
         self.angle.show_value(0.0)
+        #: While a hand moves the playhead nothing is drawn.
+        self._later = QTimer(self.card)
+        self._later.setSingleShot(True)
+        self._later.setInterval(_LATER_MS)
+        self._later.timeout.connect(self._look)
         for one in (self.speed, self.angle):
             one.committed.connect(lambda _: self._look())
         self.card.row("swung at", self.speed)
@@ -53,7 +58,7 @@ class MovingEyeCard:
     def attach(self, window: Window) -> None:
         """The window is there."""
         self._window = window
-        window.area.score.scrubbed.connect(lambda _: self._look())
+        window.area.score.scrubbed.connect(lambda _: self._later.start())
 
     def show_work(self, work: Any) -> None:
         """What has no LEDs draws nothing."""

@@ -8,9 +8,8 @@ from collections.abc import Sequence
 import numpy as np
 
 from ...drive import DrivePlan
-from ...drive.carriers import carriers
+from ...drive.carriers import Carrier
 from ...drive.heat import heat_findings
-from ...lights import Led
 from ...project import Drive, Finding, Motion, Remedy
 from ...shape import Outline
 from ...units import show_si
@@ -46,11 +45,13 @@ def current_findings(motion: Motion, lamps: Lamps, plan: DrivePlan) -> list[Find
     ]  # fmt: skip
 
 
-def load_findings(motion: Motion, lamps: Lamps, plan: DrivePlan, drive: Drive, leds: Sequence[Led]) -> list[Finding]:
+def load_findings(
+    motion: Motion, lamps: Lamps, plan: DrivePlan, drive: Drive, through: Sequence[Carrier]
+) -> list[Finding]:  # fmt: skip
     """Pins, switches and packages that carry more than they bear while the score plays, which Drive has not told already."""
     told = {one.code for one in plan.findings}
     # What bears all its lights at once bears every score.
-    weak = [one for one in carriers(plan, drive, leds) if most_of(one, plan) > one.allowed_a * 1.0001]
+    weak = [one for one in through if most_of(one, plan) > one.allowed_a * 1.0001]
     over: dict[bool, list[Load]] = {}
     for one in loads(motion, lamps, plan, weak) if weak else ():
         if one.ref and one.worst_a > one.allowed_a * 1.0001:

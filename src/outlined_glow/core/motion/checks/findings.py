@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 
+from ...drive.carriers import carriers
 from ...drive.methods import ways_of
 from ...geometry.regions import shifted
 from ...passes import Pass
@@ -136,7 +137,8 @@ CHECKS = (
         ("motion", "lamps", "plan", "played"),
         lambda motion, lamps, plan, _: current_findings(motion, lamps, plan),
     ),
-    Pass("load check", ("motion", "lamps", "plan", "drive", "leds"), load_findings),
+    Pass("carriers", ("plan", "drive", "leds"), carriers),
+    Pass("load check", ("motion", "lamps", "plan", "drive", "carriers"), load_findings),
     Pass("heat check", ("motion", "lamps", "plan", "shown", "outline", "place"), warm_findings),
     Pass("feed check", ("motion",), feed_findings),
     Pass("led count", ("leds",), len),
