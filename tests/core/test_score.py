@@ -26,7 +26,17 @@ from outlined_glow.core.motion import Lamps, level_at, levels
 from outlined_glow.core.motion.checks.tables import _frame, dim_below, first_step
 from outlined_glow.core.motion.currents import played
 from outlined_glow.core.motion.edits.strips import BLENDS, PACES, keys_of
-from outlined_glow.core.motion.flash import CHANGE, DARKER, _find_changes, find_changes, flashes
+from outlined_glow.core.motion.flash import (
+    CHANGE,
+    DARKER,
+    _find_changes,
+    _slide,
+    changes_of_seconds,
+    find_changes,
+    flashes,
+    slide,
+)
+from outlined_glow.core.motion.formula import _chances, chance_of, rest
 from outlined_glow.core.motion.frames import Table, as_csv, as_json, as_picture
 from outlined_glow.core.motion.lamps import BLUE, GREEN, RED, WHITE, plain_lamps
 from outlined_glow.core.motion.packing import PACKINGS, as_binary, as_header, first_difference, read_table
@@ -477,6 +487,43 @@ def test_changes_are_found_alike_by_both_codes_and_by_hand(moments: int, count: 
                 told.append(at)
             low, high = min(low, now), max(high, now)
         assert np.flatnonzero(found[0][:, led]).tolist() == told
+
+
+@given(st.integers(60, 90), st.integers(1, 5), st.randoms(use_true_random=False))
+def test_changes_of_a_second_are_counted_alike_by_both_codes_and_by_hand(moments: int, count: int, dice: Any) -> None:
+    rows = np.array([[dice.random() < 0.15 for _ in range(count)] for _ in range(moments)])
+    most, often = changes_of_seconds(rows)
+    for run in (slide, _slide.run):
+        window = rows[:59].sum(axis=0, dtype=np.int16)
+        told, where = np.zeros(len(most), np.int16), np.zeros(often.shape, np.uint8)
+        run(rows.view(np.uint8), window, told, np.int16(6), where)
+        assert np.array_equal(told, most)
+        assert np.array_equal(where.view(bool), often)
+    for at in range(moments - 59):
+        sums = rows[at : at + 60].sum(axis=0)
+        assert most[at] == sums.max()
+        assert np.array_equal(often[at], sums > 6)
+
+
+@given(
+    st.lists(st.floats(allow_nan=True, width=64), min_size=1, max_size=20),
+    st.one_of(st.integers(1, 2000).map(float), st.floats()),
+)
+def test_a_rest_is_the_same_to_the_bit_as_that_of_plain_arithmetic(values: list[float], whole: float) -> None:
+    for scale in (1.0, 1e-3):
+        many = np.resize(np.array(values) * scale, 600)
+        mine = np.clip(np.nan_to_num(many), -1e5, 1e5)
+        with np.errstate(all="ignore"):
+            for one in (many, mine):
+                assert np.array_equal(rest(one, np.float64(whole)), np.remainder(one, np.float64(whole)), equal_nan=True)
+
+
+@given(st.lists(st.floats(allow_nan=True, width=64), min_size=1, max_size=50))
+def test_chance_is_the_same_by_both_codes(values: list[float]) -> None:
+    many, out = np.array(values), np.empty(len(values))
+    with np.errstate(all="ignore"):
+        _chances.run(many, out)
+        assert np.array_equal(out, chance_of(many))
 
 
 def test_the_current_of_a_long_score_is_worked_out_in_spans() -> None:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from .board import playing  # noqa: F401  (its kernels are declared by loading it)
 from .compiled import load
 from .lights import shortest  # noqa: F401
-from .motion import flash, recipe  # noqa: F401
+from .motion import flash, formula, recipe  # noqa: F401
 from .order import contours  # noqa: F401
 from .order.proof import digits  # noqa: F401
 from .wiring import maze  # noqa: F401

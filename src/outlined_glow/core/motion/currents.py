@@ -76,7 +76,7 @@ def _played(motion: Motion, lamps: Lamps) -> Played:
         rate = count / motion.seconds
         return Played(rate, current_shares(motion, lamps, np.asarray((np.arange(count) + 0.5) / rate, float)))
     known = _SPANS.setdefault(lamps, {})
-    strips, parts = strips_of(motion), []
+    strips, parts = [(one, one.start_s, one.end_s) for one in strips_of(motion)], []
     whole = (motion.ambient, tuple(feeds_of(motion)), motion.limit_a, motion.over, motion.soft_s)
     count = max(1, round(rate * motion.seconds))
     moments: Numbers = np.asarray((np.arange(count) + 0.5) / rate, float)
@@ -84,13 +84,13 @@ def _played(motion: Motion, lamps: Lamps) -> Played:
     for number, (first, last) in enumerate(zip(edges, [*edges[1:], count], strict=True)):
         times = moments[first:last]
         start, end = number * _SPAN_S, (number + 1) * _SPAN_S
-        mine = tuple(one for one in strips if one.start_s < end and one.end_s > start)
+        mine = tuple(one for one, begins, ends in strips if begins < end and ends > start)
         before = known.get(number)
         feeds = motion.feeds if any(one.bound or one.text for one in mine) else ()
         made_of = (mine, feeds, *whole)
         if before is None or len(before[1]) != len(times) or before[0] != made_of:
             give_way()
-            before = (made_of, current_shares(motion, lamps, times))
+            before = (made_of, current_shares(motion, lamps, times, strips=mine))
             known[number] = before
         parts.append(before[1])
     return Played(rate, np.concatenate(parts))

@@ -184,6 +184,41 @@ def find_changes(light: Any, way: Any, low: Any, high: Any, change: Any, darker:
         out[t] = rose | fell
 
 
+@kernel("void(u1[:,::1], i2[::1], i2[::1], i2, u1[:,::1])", exact=True)
+def _slide(rows: Any, window: Any, most: Any, allowed: Any, often: Any) -> None:
+    """The changes (n,) of every second, whose moments begin one after another: the most of any LED (t,), and where (t, n) there
+    are more than are allowed. `window` is the sum of all moments of the first one but the last."""
+    last = rows.shape[0] - len(most)
+    for t in range(len(most)):
+        for n in range(rows.shape[1]):
+            count = window[n] + rows[t + last, n]
+            most[t] = max(most[t], count)
+            often[t, n] = count > allowed
+            window[n] = count - rows[t, n]
+
+
+def slide(rows: Any, window: Any, most: Any, allowed: Any, often: Any) -> None:
+    """The same, a moment after the other."""
+    last = len(rows) - len(most)
+    for t in range(len(most)):
+        window += rows[t + last]
+        most[t] = window.max()
+        often[t] = window > allowed
+        window -= rows[t]
+
+
+def changes_of_seconds(rows: NDArray[np.bool_]) -> tuple[NDArray[np.int16], NDArray[np.bool_]]:
+    """Of changes (moments, n): the most (t,) that any LED has in the second from each moment on, and where (t, n) there are
+    more than may be."""
+    small = rows.view(np.uint8)
+    count = len(rows) - _A_SECOND + 1
+    window = small[: _A_SECOND - 1].sum(axis=0, dtype=np.int16)
+    most, often = np.zeros(count, np.int16), np.zeros((count, rows.shape[1]), np.uint8)
+    run = _slide if _slide.made else slide
+    run(small, window, most, np.int16(2 * ALLOWED), often)
+    return most, often.view(bool)
+
+
 class _Changes:
     """Opposing changes of luminance, LED by LED."""
 
@@ -243,7 +278,8 @@ class _Counter:
         self._tail = rows[-(_A_SECOND - 1) :]
         if not rows.any():
             return
-        most, often_at = self._windows(rows.view(np.int8), len(changed))
+        counts, often = changes_of_seconds(rows)
+        most = counts / 2
         # What was counted is of the second that ends then: its middle says which one that is.
         second = np.maximum(0, first + np.arange(len(changed)) - _A_SECOND // 2) // _A_SECOND
         np.maximum.at(self._seconds, np.minimum(second, len(self._seconds) - 1), most)
@@ -252,25 +288,12 @@ class _Counter:
             self._worst_s = (first + at) / _A_SECOND
         self._most = max(self._most, float(most[at]))
         known: dict[bytes, float] = {}
-        for step, often in often_at.items():
-            mark = often.tobytes()
+        for step in np.flatnonzero(most > ALLOWED).tolist():
+            mark = often[step].tobytes()
             if mark not in known:
-                known[mark] = self._area_of(often)
+                known[mark] = self._area_of(often[step])
                 if known[mark] > self._area:
                     self._area, self._worst_s = known[mark], (first + step) / _A_SECOND
-
-    def _windows(self, rows: NDArray[np.int8], count: int) -> tuple[Numbers, dict[int, NDArray[np.bool_]]]:
-        """The most flashes (count,) of any LED in the second that ends at each moment, and which LEDs flash more often than is
-        allowed where any does."""
-        window = rows[: _A_SECOND - 1].sum(axis=0, dtype=np.int16)
-        most, often = np.zeros(count), {}
-        for step in range(count):
-            window += rows[step + _A_SECOND - 1]
-            most[step] = highest = int(window.max()) / 2
-            if highest > ALLOWED:
-                often[step] = window > 2 * ALLOWED
-            window -= rows[step]
-        return most, often
 
     def _area_of(self, often: NDArray[np.bool_]) -> float:
         """The largest area that flashes too often within the field, sr."""

@@ -11,13 +11,31 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
+from ..compiled import kernel
 from ..errors import Trouble
 
 Numbers = NDArray[np.float64]
 
 
-def _chance_of(value: Any) -> Numbers:
+@kernel("void(f8[::1], f8[::1])", exact=True)
+def _chances(value: Any, out: Any) -> None:
+    """What `chance_of` says of numbers (n,), number by number."""
+    for at in range(len(value)):
+        whole = min(max(np.floor(value[at]), -1e15), 1e15) if value[at] == value[at] else 0.0
+        mixed = np.uint64(np.int64(whole)) + np.uint64(0x9E3779B97F4A7C15)
+        mixed = (mixed ^ (mixed >> np.uint64(30))) * np.uint64(0xBF58476D1CE4E5B9)
+        mixed = (mixed ^ (mixed >> np.uint64(27))) * np.uint64(0x94D049BB133111EB)
+        mixed = mixed ^ (mixed >> np.uint64(31))
+        out[at] = np.float64(mixed >> np.uint64(11)) / 9007199254740992.0
+
+
+def chance_of(value: Any) -> Numbers:
     """A number from 0 to 1 that a whole one leads to, always the same one and none like that of the next."""
+    if _chances.made:
+        flat = np.ascontiguousarray(value, float).reshape(-1)
+        out = np.empty(len(flat))
+        _chances(flat, out)
+        return out.reshape(np.shape(value))
     whole = np.clip(np.nan_to_num(np.floor(value)), -1e15, 1e15)
     return hashed(np.asarray(whole).astype(np.int64).view(np.uint64))
 
@@ -32,6 +50,24 @@ def hashed(value: NDArray[np.uint64]) -> Numbers:
     return np.asarray((mixed >> np.uint64(11)).astype(float) / float(1 << 53))
 
 
+def rest(value: Any, whole: Any) -> Any:
+    """`value % whole` to the bit, several times faster for many numbers and a whole one over 0."""
+    if np.ndim(whole) or np.size(value) < _MANY or not (whole > 0 and whole == np.floor(whole)):
+        return np.remainder(value, whole)
+    times = np.asarray(value / whole)
+    np.floor(times, out=times)
+    if not (times.max() < _LARGE and times.min() > -_LARGE):
+        return np.remainder(value, whole)
+    if whole != 1:
+        times *= whole
+    np.subtract(value, times, out=times)
+    if times.min() < 0:  # a quotient was rounded up to the next whole number
+        times[times < 0] += whole
+    return times
+
+
+#: From so many numbers on the faster way is one; up to so large a quotient its product has no rounding.
+_MANY, _LARGE = 500, float(1 << 20)
 #: What a formula may call, each with the number of values it takes.
 FUNCTIONS: dict[str, tuple[Callable[..., Any], int]] = {
     "sin": (np.sin, 1),
@@ -44,9 +80,12 @@ FUNCTIONS: dict[str, tuple[Callable[..., Any], int]] = {
     "min": (np.minimum, 2),
     "max": (np.maximum, 2),
     "choose": (np.where, 3),
-    "chance_of": (_chance_of, 1),
+    "chance_of": (chance_of, 1),
 }
 _CONSTANTS = {"pi": np.float64(np.pi)}
+#: The name of `rest` in what is run: none that a formula could have.
+_REST = "%"
+_SCOPE = {name: run for name, (run, _) in FUNCTIONS.items()} | _CONSTANTS | {_REST: rest}
 _SIGNS = (ast.Add, ast.Sub, ast.Mult, ast.Div, ast.Mod, ast.Pow)
 _ORDERS = (ast.Lt, ast.LtE, ast.Gt, ast.GtE)
 _LONGEST = 400
@@ -62,7 +101,7 @@ class Formula:
 
     def __call__(self, values: Mapping[str, Any]) -> Any:
         """What it comes to, in the shape that its values make together; `Trouble` where that cannot be said at all."""
-        scope = {name: run for name, (run, _) in FUNCTIONS.items()} | _CONSTANTS | {name: values[name] for name in self.reads}
+        scope = _SCOPE | {name: values[name] for name in self.reads}
         try:
             with np.errstate(all="ignore"):
                 return eval(self._code, {"__builtins__": {}}, scope)  # only arithmetic came through `read_formula`
@@ -80,7 +119,7 @@ def read_formula(text: str, names: frozenset[str]) -> Formula:
         raise Trouble(f"The formula “{text}” cannot be read.") from error
     reads: set[str] = set()
     _Reader(text, names, reads).visit(tree)
-    return Formula(text, frozenset(reads), compile(_WithFloats().visit(tree), "formula", "eval"))
+    return Formula(text, frozenset(reads), compile(_AsRun().visit(tree), "formula", "eval"))
 
 
 class _Reader(ast.NodeVisitor):
@@ -121,8 +160,15 @@ class _Reader(ast.NodeVisitor):
             self.visit(one)
 
 
-class _WithFloats(ast.NodeTransformer):
-    """Whole numbers become floats, which end at infinity: whole ones could grow for hours."""
+class _AsRun(ast.NodeTransformer):
+    """Whole numbers become floats, which end at infinity: whole ones could grow for hours. Rests are taken the fast way."""
+
+    def visit_BinOp(self, node: ast.BinOp) -> ast.AST:
+        self.generic_visit(node)
+        if not isinstance(node.op, ast.Mod):
+            return node
+        call = ast.Call(ast.Name(_REST, ast.Load()), [node.left, node.right], [])
+        return ast.fix_missing_locations(ast.copy_location(call, node))
 
     def visit_Constant(self, node: ast.Constant) -> ast.AST:
         large = abs(node.value) > 1e300  # type: ignore[arg-type]

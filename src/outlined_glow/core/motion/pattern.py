@@ -110,9 +110,18 @@ def _numbers(formula: Formula, values: Mapping[str, Any], size: tuple[int, int])
     found = np.asarray(formula(values))
     if found.dtype.kind not in "fb":
         raise Trouble(f"The formula “{formula.text}” has no value in it that is a plain number.")
-    out: Levels = np.empty(size)
-    out[...] = found
-    if not np.isfinite(out).all():
+    if (
+        found.shape == size
+        and found.dtype == np.float64
+        and found.base is None
+        and not any(found is one for one in values.values())
+    ):
+        out: Levels = found  # made for this alone
+    else:
+        out = np.empty(size)
+        out[...] = found
+    # A sum is infinite, or none, where any of its numbers is: it takes no memory to look.
+    if not np.isfinite(out.sum()):
         np.nan_to_num(out, copy=False)
     return out
 

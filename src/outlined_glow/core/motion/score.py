@@ -51,33 +51,33 @@ def as_looks(strip: Strip, feeds: tuple[Feed, ...] = ()) -> tuple[object, ...]:
     return (msgspec.structs.replace(strip, number=1, row=1, start_s=0.0, muted=False, blend="over"),)
 
 
-def levels(motion: Motion, lamps: Lamps, times_s: Times) -> Levels:
+def levels(motion: Motion, lamps: Lamps, times_s: Times, strips: Sequence[Strip] | None = None) -> Levels:
     """Levels (times, LEDs, lights), 0..1, shares of the full light of each; they repeat once all of it has played. None takes
-    more current than the motion may."""
-    out = wanted_levels(motion, lamps, times_s)
+    more current than the motion may. Who knows which `strips` play at these times may tell them."""
+    out = wanted_levels(motion, lamps, times_s, strips)
     return kept_under(out, lamps, motion.limit_a, motion.over) if motion.limit_a > 0 else out
 
 
-def wanted_levels(motion: Motion, lamps: Lamps, times_s: Times) -> Levels:
+def wanted_levels(motion: Motion, lamps: Lamps, times_s: Times, strips: Sequence[Strip] | None = None) -> Levels:
     """The same, whatever current that takes."""
     if motion.soft_s <= 0:
-        return _laid(motion, lamps, times_s)
+        return _laid(motion, lamps, times_s, strips_of(motion) if strips is None else strips)
     # The mean of some moments about each.
     moments = np.asarray(times_s, float)
     shares = (np.arange(_SOFT) + 0.5) / _SOFT - 0.5
     out = np.zeros((len(moments), lamps.count, lamps.channels))
     for share in shares.tolist():
-        out += _laid(motion, lamps, moments + share * motion.soft_s)
+        out += _laid(motion, lamps, moments + share * motion.soft_s, strips_of(motion))
     return out / _SOFT
 
 
-def _laid(motion: Motion, lamps: Lamps, times_s: Times) -> Levels:
+def _laid(motion: Motion, lamps: Lamps, times_s: Times, strips: Sequence[Strip]) -> Levels:
     """Strip over strip, as sharp as they are."""
     times = np.asarray(times_s, float) % motion.seconds
     out = np.zeros((len(times), lamps.count, lamps.channels))
     if lamps.count and len(times):
         first, last = float(times.min()), float(times.max())
-        for one in strips_of(motion):
+        for one in strips:
             if one.start_s <= last and one.end_s > first:
                 _lay(out, one, lamps, times, motion.feeds)
         share = dimmed(motion, times)
@@ -235,14 +235,16 @@ def one_round(motion: Motion, samples: int, ends: bool = False) -> Levels:
     return np.asarray(shares * motion.seconds, float)
 
 
-def current_shares(motion: Motion, lamps: Lamps, times_s: Times, wanted: bool = False) -> Levels:
+def current_shares(
+    motion: Motion, lamps: Lamps, times_s: Times, wanted: bool = False, strips: Sequence[Strip] | None = None
+) -> Levels:
     """The share (times,) of the current of all LEDs fully on that flows at each moment, or would (`wanted`) without a limit; 0
-    without any."""
+    without any. Who knows which `strips` play at these times may tell them."""
     times = np.asarray(times_s, float)
     if lamps.full_a <= 0:
         return np.zeros(len(times))
     flat = lamps.currents.ravel() / lamps.full_a
     parts = [times[at : at + _AT_ONCE] for at in range(0, len(times), _AT_ONCE)]
     run = wanted_levels if wanted else levels
-    made = [run(motion, lamps, some).reshape(len(some), -1) @ flat for some in parts]
+    made = [run(motion, lamps, some, strips).reshape(len(some), -1) @ flat for some in parts]
     return np.asarray(np.concatenate(made), float) if made else np.zeros(0)
