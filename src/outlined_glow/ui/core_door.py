@@ -81,6 +81,7 @@ _PARTS = {
     "grid_wires": "outlined_glow.core.workshop.grid_wires",
     "hand_wires": "outlined_glow.core.workshop.hand_wires",
     "untangle": "outlined_glow.core.workshop.untangle",
+    "glyph_cells": "outlined_glow.core.motion.glyph_cells",
     "pixel_font": "outlined_glow.core.motion.pixel_font",
     "moving_eye": "outlined_glow.core.workshop.moving_eye",
     "swung": "outlined_glow.core.motion.swung",

@@ -21,6 +21,7 @@ BY_HAND = (
     (LIGHT, "R", "on the score: play the strip once more; with Shift once less"),
     (LIGHT, "P", "on the score: mark the moment of the playhead"),
     (LIGHT, "Ctrl and drag", "on the bench at Motion: the LEDs of the strip"),
+    (LIGHT, "drag over LEDs", "with “paint on the board”: the letter in hand"),
     (PLACES, "↑ ↓", "on the string: the one above, below"),
     (STEPS, "↑ ↓", "in the list: go through them"),
     (WINDOW, "Tab", "the next thing; with Shift, the last"),

@@ -35,6 +35,8 @@ class Bench(Canvas):
     picked_net = pyqtSignal(str)  # "" for none
     picked_part = pyqtSignal(str)
     picked_track = pyqtSignal()
+    painted_glyph = pyqtSignal(str)  # its rows, as the key takes them
+    left_glyph = pyqtSignal()
     #: The array that the next drag draws.
     _draws: str | None = None
     _dragged = False
@@ -58,6 +60,11 @@ class Bench(Canvas):
         """Let the next drag draw a “track”, or an “area” whose tracks are drawn anew; "": let it not."""
         self.wires.draws = what
         self.drawing.emit(bool(what))
+        self.update()
+
+    def paint_glyph(self, rows: tuple[str, ...], cells: Any) -> None:
+        """Let presses on LEDs paint a letter; None: let them not."""
+        self.glyph.show(rows, cells)
         self.update()
 
     def _end_copper(self) -> None:
@@ -91,6 +98,8 @@ class Bench(Canvas):
             and (self.paints_chain or not self._handle_at(at))
         ):
             self._lasso = [at]
+        elif event.button() == Qt.MouseButton.LeftButton and self._begun_painting(at):
+            self._pan_from = None
         elif event.button() == Qt.MouseButton.LeftButton and self._draws_copper(event):
             self.wires.begin(self.camera.to_mm(at), self._draws_copper(event))
         elif event.button() == Qt.MouseButton.LeftButton:
@@ -116,6 +125,9 @@ class Bench(Canvas):
             self.mousePressEvent(event)
             return
         self.typed = type_beside(self, self._session, self._pressed, event.position().toPoint())
+
+    def _begun_painting(self, at: QPointF) -> bool:
+        return self.stage == "motion" and self.glyph.begin(at, self.camera, self.work.board.origin)
 
     def _begun_drawing(self, at: QPointF) -> Handle | None:
         if self._draws is None or self.stage != "lights":
@@ -204,6 +216,8 @@ class Bench(Canvas):
             self._measure = (self._measure[0], at)
         elif self._lasso:
             self._lasso.append(at)
+        elif self.glyph.brush is not None:
+            self.glyph.go_on(at, self.camera, self.work.board.origin)
         elif self.wires.drawing:
             self.wires.go_on(self.camera.to_mm(at))
         elif self._grabbed is not None:
@@ -240,7 +254,8 @@ class Bench(Canvas):
     def _hover(self, at: QPointF) -> None:
         handle = self._handle_at(at)
         seam = self._seam()
-        if (self._draws is not None and self.stage == "lights") or (self.wires.draws and self.stage == "wiring"):
+        paints = self.stage == "motion" and self.work is not None and self.glyph.at(at, self.camera, self.work.board.origin)
+        if paints or (self._draws is not None and self.stage == "lights") or (self.wires.draws and self.stage == "wiring"):
             self.setCursor(Qt.CursorShape.CrossCursor)
         elif handle is not None:
             self.setCursor(Qt.CursorShape.PointingHandCursor)
@@ -287,7 +302,9 @@ class Bench(Canvas):
                 self._click_led(event)
             self._grabbed = self._caught = None
             self._refresh_handles()
-        if self.wires.drawing:
+        if self.glyph.brush is not None:
+            self.painted_glyph.emit(self.glyph.end())
+        elif self.wires.drawing:
             self._end_copper()
         elif self._lasso:
             self._end_lasso()
@@ -327,6 +344,9 @@ class Bench(Canvas):
         if key == Qt.Key.Key_Escape and (self._draws is not None or self.wires.draws):
             self.draw(None)
             self.draw_copper("")
+            return True
+        if key == Qt.Key.Key_Escape and self.glyph.cells is not None:
+            self.left_glyph.emit()
             return True
         held = self._handles[self._focus_handle] if 0 <= self._focus_handle < len(self._handles) else None
         if key in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and held is not None:

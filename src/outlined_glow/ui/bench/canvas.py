@@ -23,6 +23,7 @@ from ..theme import on_bench, theme, theme_signal
 from .camera import Camera
 from .chain import Chain, Taken
 from .flip import Flip
+from .glyph_paint import GlyphPaint
 from .handles import Handle, handles_for
 from .marks import Marks, marks_of, paint_marks
 from .overlays import (
@@ -67,6 +68,7 @@ class Canvas(QWidget):
         self.span_s: float | None = None
         self.rail: Any = None
         self.strip: Any = None
+        self.glyph = GlyphPaint()
         self.hidden: frozenset[str] = frozenset()
         self.leaf, self.compare = "", "picture"
         self.wipe: float | None = None
@@ -408,7 +410,9 @@ class Canvas(QWidget):
             taken = Taken(self.selected, self.picked, self.shows_chain, self.unseen)
             self._chain.paint(painter, self.camera, self.work, taken, self.devicePixelRatioF())
             paint_lasso(painter, self._lasso)
-        if self.stage == "motion" and self.strip is not None:
+        if self.stage == "motion" and self.glyph.cells is not None:
+            self.glyph.paint(painter, self.camera, self.work.board.origin, QRectF(self.rect()))
+        elif self.stage == "motion" and self.strip is not None:
             paint_way(painter, self.camera, self.work, self.strip)
             paint_lasso(painter, self._lasso)
         if self.stage == "wiring":

@@ -53,12 +53,6 @@ class GlyphField(QWidget):
         """The letter, as the key takes it."""
         return " ".join("".join("#" if lit else "." for lit in row) for row in self._lit)
 
-    def resized(self, wide: int, high: int) -> str:
-        """The letter in so many columns and rows: those are added at the right and at the top."""
-        rows = [[*row[:wide], *[False] * (wide - self.wide)] for row in self._lit[max(0, self.high - high) :]]
-        rows = [[False] * wide for _ in range(high - self.high)] + rows
-        return " ".join("".join("#" if lit else "." for lit in row) for row in rows)
-
     def spot_of(self, column: int, row: int) -> QPointF:
         """Where the middle of a pixel lies on the screen."""
         side, left, top = self._frame()

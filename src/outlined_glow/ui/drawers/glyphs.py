@@ -7,15 +7,16 @@ from typing import Any
 from PyQt6.QtWidgets import QInputDialog
 
 from ..core_door import core
-from ..fields import Choice, QuantityField
+from ..fields import Choice, QuantityField, Switch
 from ..flow import FlowLayout
 from ..session import Session
 from ..widgets import label, link
-from .base import Drawer
+from .base import Drawer, Window
 from .glyph_field import GlyphField
 
 #: A new letter is that of this font, and as high as that is.
 _FIRST_FONT, _FIRST_ROWS, _MOST = "plain-5x7", 7, 32
+_ON_BOARD = "Press or drag over LEDs; beyond the letter it grows. Esc: leave it"
 
 
 class GlyphsCard:
@@ -24,6 +25,7 @@ class GlyphsCard:
     def __init__(self, drawer: Drawer, session: Session) -> None:
         self._drawer, self._session, self._edit = drawer, session, drawer.edit
         self._letter = ""
+        self._window: Window | None = None
         self.card = drawer.add_card("Painted letters", "for words")
         self.of = Choice([])
         self.of.chosen.connect(self._take)
@@ -31,6 +33,9 @@ class GlyphsCard:
         self.field = GlyphField()
         self.field.painted.connect(lambda rows: self._edit("set-glyph", letter=self._letter, rows=rows))
         self.card.add(self.field)
+        self.on_board = Switch("paint on the board")
+        self.on_board.switched.connect(lambda _: self._show_on_board())
+        self._on_board_row = self.card.row("paint on the board", self.on_board)
         self.wide, self.high = (QuantityField("", "", digits=0, low=1, high=_MOST) for _ in range(2))
         self.wide.committed.connect(lambda value: self._resize(round(value), self.field.high))
         self.high.committed.connect(lambda value: self._resize(self.field.wide, round(value)))
@@ -44,6 +49,14 @@ class GlyphsCard:
             links.addWidget(one)
         self.card.body.addLayout(links)
 
+    def attach(self, window: Window) -> None:
+        """The window is there."""
+        self._window = window
+        bench = window.area.bench
+        bench.painted_glyph.connect(lambda rows: self._edit("set-glyph", letter=self._letter, rows=rows))
+        bench.left_glyph.connect(lambda: self._leave())
+        window.area.score.chosen.connect(lambda _: self._show_on_board())
+
     def show_work(self, work: Any) -> None:
         """Show the letter in hand."""
         glyphs = {one.letter: one for one in work.project.motion.glyphs}
@@ -53,13 +66,32 @@ class GlyphsCard:
         self.of.fill([(letter, letter) for letter in glyphs])
         self.of.show_key(self._letter)
         one = glyphs.get(self._letter)
-        for widget in (self._of_row, self.field, *self._size_rows, self.remove):
+        for widget in (self._of_row, self.field, self._on_board_row, *self._size_rows, self.remove):
             widget.setVisible(one is not None)
         self.words.setVisible(one is None)
         if one is not None:
             self.field.show_rows(one.rows)
             self.wide.show_value(self.field.wide)
             self.high.show_value(self.field.high)
+        self._show_on_board()
+
+    def _show_on_board(self) -> None:
+        """Show the letter on the LEDs, where it is painted there, and whether there are any that can show one."""
+        work = self._session.work
+        if self._window is None or work is None:
+            return
+        motion, bench = work.project.motion, self._window.area.bench
+        one = next((one for one in motion.glyphs if one.letter == self._letter), None)
+        cells = None if one is None else core("glyph_cells").glyph_cells(motion, work.lamps, bench.strip)
+        self.on_board.setEnabled(cells is not None)
+        self.on_board.setToolTip(_ON_BOARD if cells is not None else "The LEDs of this board stand in no rows and columns")
+        if one is None or cells is None:
+            self.on_board.setChecked(False)
+        bench.paint_glyph(() if one is None else one.rows, cells if self.on_board.isChecked() else None)
+
+    def _leave(self) -> None:
+        self.on_board.setChecked(False)
+        self._show_on_board()
 
     def _take(self, letter: str) -> None:
         self._letter = letter
@@ -67,7 +99,8 @@ class GlyphsCard:
             self.show_work(self._session.work)
 
     def _resize(self, wide: int, high: int) -> None:
-        self._edit("set-glyph", letter=self._letter, rows=self.field.resized(wide, high))
+        rows = core("glyph_cells").resized(self.field.rows.split(), wide, high)
+        self._edit("set-glyph", letter=self._letter, rows=" ".join(rows))
 
     def _make(self) -> None:
         letter, good = QInputDialog.getText(self._drawer, "Paint a letter", "The letter, as it is written in words")

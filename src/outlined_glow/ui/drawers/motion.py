@@ -133,6 +133,7 @@ class MotionDrawer(Drawer):
         self.patterns.attach(window)
         self.ambient.attach(window)
         self.films.attach(window)
+        self.glyphs.attach(window)
 
     def inputs(self) -> Mapping[str, QWidget]:
         """The pattern and its keys."""

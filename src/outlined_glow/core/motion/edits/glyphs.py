@@ -10,8 +10,9 @@ import msgspec
 from ...errors import Trouble
 from ...project import Glyph, Param, Project, edit
 from ...text_safety import printable, short
+from ..glyph_cells import MOST
 
-_HIGH, _WIDE, _MOST = 32, 32, 500
+_MOST = 500
 
 
 @edit("set-glyph", "Letter {letter}", letter=Param("text", optional=False), rows=Param("text", optional=False))
@@ -22,10 +23,8 @@ def set_glyph(project: Project, *, letter: str, rows: str) -> Project:
     if len(letter) != 1 or not printable(letter).strip():
         raise Trouble(f"One letter is painted at a time, not “{short(letter)}”.")
     lines = tuple(rows.split())
-    if not 1 <= len(lines) <= _HIGH or any(not re.fullmatch(f"[#.]{{1,{_WIDE}}}", line) for line in lines):
-        raise Trouble(
-            f"A letter is up to {_HIGH} rows of up to {_WIDE} signs, # lit and . dark, with a space between the rows."
-        )
+    if not 1 <= len(lines) <= MOST or any(not re.fullmatch(f"[#.]{{1,{MOST}}}", line) for line in lines):
+        raise Trouble(f"A letter is up to {MOST} rows of up to {MOST} signs, # lit and . dark, with a space between the rows.")
     wide = max(map(len, lines))
     kept = tuple(one for one in project.motion.glyphs if one.letter != letter)
     if len(kept) >= _MOST:
