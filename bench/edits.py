@@ -30,7 +30,7 @@ def _show(renderer: Renderer, work: Any) -> None:
 
 def _seen(renderer: Renderer, compiler: Compiler, project: Project) -> None:
     """As the window does it: the art as it is drawn, where its clean-up takes longer; else the board."""
-    _show(renderer, compiler.as_drawn(project) or compiler.compile(project))
+    _show(renderer, compiler.seen_first(project) or compiler.compile(project))
 
 
 def _grid(rows: int, columns: int) -> Project:

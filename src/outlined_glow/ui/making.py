@@ -17,8 +17,8 @@ if TYPE_CHECKING:
 
 #: The findings wait until the hand rests.
 _FINDINGS_AFTER_MS = 250
-#: How much of the work it is to show the art as it is drawn, where it is cleaned up then.
-_DRAWN = 0.15
+#: How much of the work it is to show a board before its art is cleaned up and its tracks are drawn.
+_FIRST = 0.15
 #: What is being done to a board, unless a part of the work says it better.
 _MAKING = "making the board"
 
@@ -27,7 +27,7 @@ class Making(QObject):
     """One compiler for one window: the board in view first, and once edits rest the findings of all boards."""
 
     progressed = pyqtSignal(float, str)  # how far the board under way is, and what is being done
-    drawn = pyqtSignal(object)  # Work, seen while the clean-up of its art is made; None: no longer
+    drawn = pyqtSignal(object)  # Work, seen while its clean-up and its tracks are made; None: no longer
     found = pyqtSignal(object)  # tuple[Finding, ...]
     failed = pyqtSignal(str)
 
@@ -56,11 +56,10 @@ class Making(QObject):
 
         def run(cancelled: Callable[[], bool]) -> Work:
             watch = core("watch").Watch(cancelled, self.progressed.emit, words=_MAKING, enough=enough.is_set)
-            begun = _DRAWN if project.board(board).artwork.clean is not None else 0.0
-            drawn = self._compiler.as_drawn(project, watch.part(0.0, begun), board)
+            drawn = self._compiler.seen_first(project, watch.part(0.0, _FIRST), board)
             if drawn is not None:
                 self.drawn.emit(drawn)
-            return self._compiler.compile(project, watch.part(begun, 1.0), board)
+            return self._compiler.compile(project, watch.part(_FIRST, 1.0), board)
 
         def gave_up(words: str) -> None:
             self.drawn.emit(None)

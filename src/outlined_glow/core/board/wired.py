@@ -28,9 +28,10 @@ _ROUNDS = 3
 
 def wired_layers(
     laid: PartLayers, wires: Wires, poured: Mapping[tuple[str, str], BaseGeometry], wished: Sequence[Pour], art: ArtLayers,
-    nets: tuple[Net, ...], profile: Profile,
+    nets: tuple[Net, ...], profile: Profile, quick: bool = False,
 ) -> PartLayers:  # fmt: skip
-    """The layers with their wires, in the board frame. `poured` are the regions of pours by side and net, as `wished`."""
+    """The layers with their wires, in the board frame. `poured` are the regions of pours by side and net, as `wished`. To be
+    seen for a moment, they are made `quick`: slivers of the art stay."""
     if not wires and not poured:
         return laid
     of_pin = {pin: net.name for net in nets for pin in net.pins}
@@ -44,7 +45,7 @@ def wired_layers(
         run += [Copper(side, POUR, net, region) for (where, net), region in poured.items() if where == side]
         lands = [pad for pad in pads if pad.side == side]
         apart = [one.region for one in run if one.owner != POUR or (side, one.net) not in joins]
-        own = _giving_way(laid.art_copper(side), apart, lands, art.sides[side].metal, profile)
+        own = _giving_way(laid.art_copper(side), apart, lands, art.sides[side].metal, profile, quick)
         pieces += [Copper(side, ART, "", own), *run, *(Copper(side, pad.ref, pad.net, pad.polygon) for pad in lands)]
         layers[f"{side} copper"] = added_near(
             own, union_of_many([*(one.region for one in run), *(pad.polygon for pad in lands)])
@@ -59,8 +60,9 @@ def wired_layers(
 
 
 def _giving_way(
-    own: BaseGeometry, run: Sequence[BaseGeometry], lands: Sequence[PlacedPad], metal: BaseGeometry, profile: Profile
-) -> BaseGeometry:
+    own: BaseGeometry, run: Sequence[BaseGeometry], lands: Sequence[PlacedPad], metal: BaseGeometry, profile: Profile,
+    quick: bool,
+) -> BaseGeometry:  # fmt: skip
     """The copper of the art, clear of tracks, vias and lands; bare metal stays as it is drawn."""
     if own.is_empty or not run:
         return own
@@ -68,7 +70,7 @@ def _giving_way(
     away = union([grow_many(union_of_many(list(run)), room), grow_many(union_of_many([pad.polygon for pad in lands]), room)])
     away = minus(away, metal)
     cut = cut_near(own, away)
-    return cut if cut is own or cut.is_empty else _without_slivers(cut, away, metal, profile)
+    return cut if quick or cut is own or cut.is_empty else _without_slivers(cut, away, metal, profile)
 
 
 def _without_slivers(copper: BaseGeometry, away: BaseGeometry, metal: BaseGeometry, profile: Profile) -> BaseGeometry:

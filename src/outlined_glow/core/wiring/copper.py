@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import itertools
 import math
+from collections.abc import Collection
 from dataclasses import dataclass, replace
 from functools import cached_property, lru_cache
 
@@ -146,6 +147,16 @@ class Wires:
 
     def __bool__(self) -> bool:
         return bool(self.tracks or self.vias or self.unjoined)
+
+    def of_nets(self, names: Collection[str]) -> Wires:
+        """Those of some nets alone."""
+        return Wires(
+            tuple(one for one in self.tracks if one.net in names),
+            tuple(one for one in self.vias if one.net in names),
+            tuple(one for one in self.unjoined if one.net in names),
+            tuple(one for one in self.tears if one.net in names),
+            tuple(one for one in self.links if one.net in names),
+        )
 
     def moved(self, dx: float, dy: float) -> Wires:
         """The same elsewhere."""

@@ -6,29 +6,63 @@ import threading
 from collections import Counter
 from collections.abc import Mapping, Sequence
 from dataclasses import replace
-from typing import Any
+from typing import Any, NamedTuple
 
 import msgspec
 import shapely
 
 from ..errors import Trouble
 from ..order.check import check
+from ..parts.nets import Net
 from ..passes import Memory, leading_to
 from ..project import Design, Finding, Project
 from ..project.finding import in_order
 from ..watch import ALONE, Watch
 from ..wiring.kept import COPPER, copper_member, pack, unpack
 from ..wiring.made import Routed
+from ..wiring.places import Places
 from . import operations as _operations  # noqa: F401  (every operation is registered by loading it)
-from .board_passes import CLEANED, PASSES, SIDES, clean_member, given_of
+from .board_passes import (
+    AFTER_LAYERS,
+    BEFORE_TRACKS,
+    CLEANED,
+    PASSES,
+    QUICK_LAYERS,
+    ROUTED,
+    SIDES,
+    clean_member,
+    given_of,
+)
 from .mating_findings import mating_findings
 from .work import Work
 
 #: How many results of each pass are kept: so many steps back are shown at once, and so many boards.
 _STEPS, _PER_BOARD = 8, 3
+#: Fewer pins than this are joined before anybody looks.
+_SOON_ROUTED = 30
 #: What leads to the clean-up, and art of fewer corners than this is cleaned up before anybody looks.
 _BEFORE_CLEANING = leading_to(PASSES, [f"{side} mark" for side in SIDES])
 _SOON_CLEANED = 1500
+
+
+#: Where the pins of a net lie, mm, and on which side.
+_Spots = frozenset[tuple[str, str, float, float, str]]
+
+
+class _Made(NamedTuple):
+    """The copper of a board, and where the pins of each net lay when it was made."""
+
+    copper: Routed
+    pins: Mapping[str, _Spots]
+
+
+def _pins_of(nets: Sequence[Net], places: Places | None) -> dict[str, _Spots]:
+    """Where the pins of each net lie, none without what stands in the way of tracks."""
+    spots: dict[tuple[str, str], list[tuple[str, str, float, float, str]]] = {}
+    for part in places.parts if places is not None else ():
+        for pad in part.pads():
+            spots.setdefault((pad.ref, pad.pin), []).append((pad.ref, pad.pin, round(pad.x, 6), round(pad.y, 6), pad.side))
+    return {net.name: frozenset(spot for pin in net.pins for spot in spots.get(pin, ())) for net in nets}
 
 
 class Compiler:
@@ -42,18 +76,17 @@ class Compiler:
         self.memory, self.checked = Memory(_STEPS), Memory(_STEPS)
         self._making, self._checking = threading.Lock(), threading.Lock()
         #: The copper that was made last for each board: what of it is right stays.
-        self._copper: dict[str, Routed] = {}
+        self._copper: dict[str, _Made] = {}
 
     def compile(self, project: Project, watch: Watch = ALONE, board: str | None = None) -> Work:
         """A board of the project, the first one unless named, and all that led to it. `Trouble` when it cannot be made."""
         design = project.board(board)
         with self._making:
             self.memory.kept = max(_STEPS, _PER_BOARD * len(project.designs))
-            copper = self._copper
             given = {**given_of(project, design), "copper before": self._before(project, design)}
             values = self.memory.run(PASSES, given, watch)
             if values["wish"] is not None:
-                copper[design.name] = values["routed"]
+                self._copper[design.name] = _Made(values["routed"], _pins_of(values["nets"], values["in the way"]))
         return _work(project, design, values)
 
     def go_on(self) -> None:
@@ -67,21 +100,33 @@ class Compiler:
     def _before(self, project: Project, design: Design) -> Routed | None:
         """The copper of a board of before: as it was made last, under the name it had, or as its file keeps it."""
         known = self._copper.get(design.name)
-        if known is None:
-            data = project.members.get(copper_member(design.name), b"")
-            known = unpack(data) if data else None
-        if known is None:
-            names = {one.name for one in project.designs}
-            known = next((made for name, made in reversed(self._copper.items()) if name not in names), None)
-        return known
+        if known is not None:
+            return known.copper
+        data = project.members.get(copper_member(design.name), b"")
+        kept = unpack(data) if data else None
+        if kept is not None:
+            return kept
+        names = {one.name for one in project.designs}
+        return next((made.copper for name, made in reversed(self._copper.items()) if name not in names), None)
 
-    def as_drawn(self, project: Project, watch: Watch = ALONE, board: str | None = None) -> Work | None:
-        """A board without its clean-up, to be seen while that is made; None where it is known already, or soon made."""
+    def seen_first(self, project: Project, watch: Watch = ALONE, board: str | None = None) -> Work | None:
+        """A board without its clean-up, and with those tracks alone that nothing moved away from, to be seen while the rest is
+        made; None where all of it is known already, or soon made."""
         design = project.board(board)
-        if design.artwork.clean is None:
-            return None
         with self._making:
-            values = self.memory.run(_BEFORE_CLEANING, given_of(project, design), watch.part(0.0, 0.5))
+            uncleaned = self._cleans_long(project, design, watch.part(0.0, 0.5))
+        if uncleaned:
+            plain = msgspec.structs.replace(design, artwork=msgspec.structs.replace(design.artwork, clean=None))
+            project, design = project.with_board(design, plain), plain
+        with self._making:
+            seen = self._with_right_tracks(project, design, watch.part(0.5, 1.0))
+        return seen or (self.compile(project, watch.part(0.5, 1.0), board) if uncleaned else None)
+
+    def _cleans_long(self, project: Project, design: Design, watch: Watch) -> bool:
+        """Whether the art of a board is to be cleaned up anew, and that takes long."""
+        if design.artwork.clean is None:
+            return False
+        values = self.memory.run(_BEFORE_CLEANING, given_of(project, design), watch)
         new = [
             side
             for side in SIDES
@@ -89,11 +134,26 @@ class Compiler:
             and clean_member(mark) not in project.members
             and not self.memory.knows(f"{side} cleaned", (mark,))
         ]
-        corners = sum(int(shapely.get_num_coordinates(list(values[f"{side} mended"].values())).sum()) for side in new)
-        if corners < _SOON_CLEANED:
+        return (
+            sum(int(shapely.get_num_coordinates(list(values[f"{side} mended"].values())).sum()) for side in new)
+            >= _SOON_CLEANED
+        )
+
+    def _with_right_tracks(self, project: Project, design: Design, watch: Watch) -> Work | None:
+        """A board with what of its copper is right still; None where it has none, or its tracks are known or soon drawn."""
+        before = self._copper.get(design.name)
+        if before is None or not before.copper.wires or before.copper.stopped:
             return None
-        plain = msgspec.structs.replace(design, artwork=msgspec.structs.replace(design.artwork, clean=None))
-        return self.compile(project.with_board(design, plain), watch.part(0.5, 1.0), board)
+        values = self.memory.run(BEFORE_TRACKS, given_of(project, design), watch)
+        read = tuple(values[name] for name in ROUTED.reads)
+        pins = _pins_of(values["nets"], values["in the way"])
+        if values["wish"] is None or sum(map(len, pins.values())) < _SOON_ROUTED or self.memory.knows(ROUTED.name, read):
+            return None
+        right = {net for net, spots in pins.items() if before.pins.get(net) == spots}
+        values[ROUTED.name] = replace(before.copper, wires=before.copper.wires.of_nets(right))
+        values = self.memory.run(QUICK_LAYERS, values)
+        values["wired layers"] = values["quick layers"]
+        return _work(project, design, self.memory.run(AFTER_LAYERS, values))
 
     def compile_all(self, project: Project, watch: Watch = ALONE) -> tuple[Work, ...]:
         """Every board of the project, in their order."""

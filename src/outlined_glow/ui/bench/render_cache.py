@@ -43,7 +43,7 @@ class RenderCache(QObject):
         self._wanted = self._instead = None
 
     def _drawn(self, work: Any) -> None:
-        """A board is seen already, while its art is still cleaned up; None: it is not made."""
+        """A board is seen already, while its art is cleaned up and its tracks are drawn; None: it is not made."""
         wanted, self._wanted = self._wanted, None
         self._instead = None if work is None or wanted is None else (work, wanted.work)
         if wanted is not None and wanted.work is self._session.work:

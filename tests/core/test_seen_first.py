@@ -1,0 +1,91 @@
+"""A board that is seen before its tracks are drawn: quick, with what is right still, and without a trace afterwards."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import pytest
+from plates import plate
+
+from outlined_glow.core.project import Project, apply_edit
+from outlined_glow.core.workshop import Compiler, apply_values
+from outlined_glow.core.workshop.work import Work
+
+_RING = {"array": "a", "x_mm": 22.0, "y_mm": 15.0, "count": 10, "diameter_mm": 22.0}
+
+
+@pytest.fixture(scope="module")
+def wired() -> Project:
+    return plate(("ring", _RING), ("drive", {"method": "each", "supply": "usb"}), ("wire", {}))
+
+
+def moved(project: Project, work: Work, ref: str, by: float) -> Project:
+    """A part put elsewhere by hand."""
+    part = next(one for one in work.board.parts if one.ref == ref)
+    ox, oy = work.board.origin
+    place = {"part": ref, "x_mm": part.x + ox + by, "y_mm": part.y + oy, "angle_deg": part.angle_deg % 360}
+    return apply_edit(project, "place-part", place)
+
+
+def tracks(work: Work) -> set[Any]:
+    return set(work.values["wires"].tracks)
+
+
+def test_what_nothing_moved_away_from_is_seen_and_the_rest_is_drawn_then(wired: Project) -> None:
+    compiler = Compiler()
+    before = compiler.compile(wired)
+    assert compiler.seen_first(wired) is None
+    project = moved(wired, before, "R5", 1.0)
+    seen = compiler.seen_first(project)
+    assert seen is not None
+    runs = compiler.memory.runs["routed"]
+    touched = {net.name for net in before.board.nets if any(ref == "R5" for ref, _ in net.pins)}
+    there = {one.net for one in tracks(seen)}
+    assert there
+    assert not there & touched
+    assert tracks(seen) < tracks(before)
+    assert {part.ref: (part.x, part.y) for part in seen.board.parts}["R5"] != {
+        part.ref: (part.x, part.y) for part in before.board.parts
+    }["R5"]
+    assert compiler.memory.runs["routed"] == runs
+    after = compiler.compile(project)
+    assert compiler.memory.runs["routed"] == runs + 1
+    assert {one.net for one in tracks(after)} == {one.net for one in tracks(before)}
+    assert compiler.seen_first(project) is None, "it is known now"
+
+
+def test_what_was_seen_first_changes_nothing_of_what_is_made(wired: Project) -> None:
+    """Edit by edit, one compiler that shows boards first and one that does not make the same of them."""
+    seeing, plain = Compiler(), Compiler()
+    project, works = wired, (seeing.compile(wired), plain.compile(wired))
+    steps: list[Any] = [
+        lambda: moved(project, works[1], "R3", 0.7),
+        lambda: apply_values(project, "set-current", {"current_a": 0.004}, (0, 0)),
+        lambda: apply_values(project, "set-border", {"border_mm": 1.4}, (0, 0)),
+        lambda: apply_values(project, "skip", {"array": "a", "place": (4,)}, (0, 0)),
+        lambda: apply_values(project, "wire", {"style": "rounded"}, (0, 0)),
+        lambda: wired,
+    ]
+    shown = 0
+    for step in steps:
+        project = step()
+        shown += seeing.seen_first(project) is not None
+        works = seeing.compile(project), plain.compile(project)
+        mine, other = (work.board for work in works)
+        assert tracks(works[0]) == tracks(works[1])
+        for name, region in other.layers.items():
+            assert mine.layers[name].equals_exact(region, 0.0), name
+        assert seeing.findings(works[0]) == plain.findings(works[1])
+    assert shown >= 3
+
+
+def test_a_board_without_tracks_or_with_few_pins_is_made_at_once(wired: Project) -> None:
+    compiler = Compiler()
+    assert compiler.seen_first(wired) is None, "nothing was drawn yet"
+    bare = apply_edit(wired, "unwire", {})
+    compiler.compile(bare)
+    assert compiler.seen_first(apply_values(bare, "set-border", {"border_mm": 2.0}, (0, 0))) is None
+    few = plate(("ring", {**_RING, "count": 3}), ("drive", {"method": "each", "supply": "usb"}), ("wire", {}))
+    compiler = Compiler()
+    work = compiler.compile(few)
+    assert compiler.seen_first(moved(few, work, "R2", 1.0)) is None
