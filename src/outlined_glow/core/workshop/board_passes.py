@@ -391,7 +391,9 @@ def _split(name: str, passes: tuple[Pass, ...]) -> tuple[tuple[Pass, ...], Pass,
     return passes[:at], passes[at], passes[at + 1 :]
 
 
-#: The passes before tracks are drawn, and that which draws them; those up to the layers, those made quickly, and the rest.
+#: The passes before tracks are drawn, and that which draws them; those up to the layers, which are
+#: made quickly, the rest, and that of them which arranges the legend of the back.
 BEFORE_TRACKS, ROUTED, _after = _split("routed", PASSES)
 _before_layers, _layers, AFTER_LAYERS = _split("wired layers", _after)
+LEGEND = next(one for one in AFTER_LAYERS if one.name == "back words")
 QUICK_LAYERS = (*_before_layers, replace(_layers, name="quick layers", run=partial(wired_layers, quick=True)))

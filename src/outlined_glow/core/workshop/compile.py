@@ -26,6 +26,7 @@ from .board_passes import (
     AFTER_LAYERS,
     BEFORE_TRACKS,
     CLEANED,
+    LEGEND,
     PASSES,
     QUICK_LAYERS,
     ROUTED,
@@ -50,10 +51,11 @@ _Spots = frozenset[tuple[str, str, float, float, str]]
 
 
 class _Made(NamedTuple):
-    """The copper of a board, and where the pins of each net lay when it was made."""
+    """The copper of a board, where the pins of each net lay when it was made, and the legend of its back."""
 
     copper: Routed
     pins: Mapping[str, _Spots]
+    legend: Any
 
 
 def _pins_of(nets: Sequence[Net], places: Places | None) -> dict[str, _Spots]:
@@ -86,7 +88,8 @@ class Compiler:
             given = {**given_of(project, design), "copper before": self._before(project, design)}
             values = self.memory.run(PASSES, given, watch)
             if values["wish"] is not None:
-                self._copper[design.name] = _Made(values["routed"], _pins_of(values["nets"], values["in the way"]))
+                pins = _pins_of(values["nets"], values["in the way"])
+                self._copper[design.name] = _Made(values["routed"], pins, values[LEGEND.name])
         return _work(project, design, values)
 
     def go_on(self) -> None:
@@ -152,8 +155,9 @@ class Compiler:
         right = {net for net, spots in pins.items() if before.pins.get(net) == spots}
         values[ROUTED.name] = replace(before.copper, wires=before.copper.wires.of_nets(right))
         values = self.memory.run(QUICK_LAYERS, values)
-        values["wired layers"] = values["quick layers"]
-        return _work(project, design, self.memory.run(AFTER_LAYERS, values))
+        # The legend of the back stands where it stood until it is arranged anew.
+        values |= {"wired layers": values["quick layers"], LEGEND.name: before.legend}
+        return _work(project, design, self.memory.run([one for one in AFTER_LAYERS if one is not LEGEND], values))
 
     def compile_all(self, project: Project, watch: Watch = ALONE) -> tuple[Work, ...]:
         """Every board of the project, in their order."""
