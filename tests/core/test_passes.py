@@ -17,7 +17,9 @@ from shapely.geometry import Point
 from outlined_glow.core.drive import free_ground, placement
 from outlined_glow.core.errors import Trouble
 from outlined_glow.core.geometry import thin
+from outlined_glow.core.lights import place
 from outlined_glow.core.order.check import CHECKS
+from outlined_glow.core.parts import placed
 from outlined_glow.core.passes import Memory, Pass, same, unmet
 from outlined_glow.core.project import Project, Shape, apply_edit
 from outlined_glow.core.watch import Cancelled, Watch
@@ -177,7 +179,8 @@ def forgotten() -> Compiler:
     """A compiler that knows nothing, and nothing known beside it."""
     for remembered in (placement._in_the_middle, free_ground.free_ground, thin.thin_places, thin.narrow_gaps):
         remembered.cache_clear()
-    flowing._KNOWN.clear()
+    for remembered in (flowing._KNOWN, placed._LYING, place._LEDS):
+        remembered.clear()
     return Compiler()
 
 
@@ -192,14 +195,15 @@ def test_edits_in_any_order_make_the_board_that_is_made_from_nothing(names: list
     project, compiler = new_project(SIGN, "sign.svg", width_mm=60), Compiler()
     project = apply_edit(project, "grid", EXAMPLES["grid"])
     for name in names:
-        copper = dict(compiler._copper)
+        made = dict(compiler._made)
         try:
             changed = apply_edit(project, name, EXAMPLES[name])
+            compiler.seen_first(changed)  # leaves no trace
             work = compiler.compile(changed)
         except Trouble:
             continue
         project, fresh = changed, forgotten()
-        fresh._copper = copper  # what is right of the tracks there were stays: that is what both begin from
+        fresh._made = made  # what is right of the tracks there were stays: that is what both begin from
         alone = fresh.compile(project)
         for layer, region in alone.board.layers.items():
             assert shapely.to_wkb(region) == shapely.to_wkb(work.board.layer(layer)), (names, name, layer)

@@ -79,9 +79,9 @@ def test_another_project_in_the_window_has_the_tracks_of_its_own_file(open_windo
     alone = Compiler().compile(demo_project("seed-room"))
     assert session.project.name == alone.project.name
     assert session.work.values["routed"].laid == alone.values["routed"].laid
-    assert session.making._compiler._copper["main"] is session.work.values["routed"]
+    assert session.making._compiler._made["main"].copper is session.work.values["routed"]
     session.close_project()
-    assert session.making._compiler._copper == {}
+    assert session.making._compiler._made == {}
 
 
 def test_tracks_are_drawn_and_removed_and_taken_back(wiring: Hand) -> None:

@@ -16,7 +16,6 @@ from ..geometry.near import added_near, cut_near
 from ..geometry.regions import (
     EMPTY,
     added,
-    box_at,
     clean,
     common,
     disc,
@@ -30,7 +29,6 @@ from ..geometry.regions import (
 )
 from ..lights import Led, data_ends
 from ..parts import PlacedPad, PlacedPart, Profile
-from ..parts.placed import DISC_TOLERANCE_MM
 from ..project import LabelPlace, Stack
 from ..shape import Outline, RoundHole
 from ..wiring.copper import Wires
@@ -279,7 +277,7 @@ def back_words(
     of them."""
     if not profile.has_legend:
         return EMPTY, {}
-    parts = (*led_parts(leds), *(replace(part, value=values[part.ref]) for part in placed))
+    parts = (*led_parts(leds), *(part.valued(values[part.ref]) for part in placed))
     pads = [pad for part in parts for pad in part.pads() if pad.side == "back"]
     openings = added(_openings(art, parts, profile)["back"], _opened_pads(pads, profile.mask_expansion_mm))
     marks = [Mark(word, led.x, led.y) for word, led in zip(("start", "end"), data_ends(leds, chain) or (), strict=False)]
@@ -348,14 +346,7 @@ def _copper_round_pads(art: SideArt, land: BaseGeometry, profile: Profile) -> Ba
 
 def _opened_pads(pads: list[PlacedPad], by: float) -> BaseGeometry:
     """The mask openings of pads: each land with `by` added on every side, corners square."""
-    return union_of_many(
-        [
-            disc(pad.x, pad.y, pad.width / 2 + by, DISC_TOLERANCE_MM)
-            if pad.round
-            else box_at(pad.x, pad.y, pad.width + 2 * by, pad.height + 2 * by, pad.angle_deg)
-            for pad in pads
-        ]
-    )
+    return union_of_many([pad.opened(by) for pad in pads])
 
 
 _OTHER = {"front": "back", "back": "front"}

@@ -16,7 +16,7 @@ from shapely.geometry.base import BaseGeometry
 
 from ..geometry.regions import EMPTY, disc, grow, minus, union, union_of_many
 from ..lights import Led
-from ..parts import Part, PlacedPart, Profile
+from ..parts import Part, PlacedPart, Profile, lying
 from ..parts.nets import Net
 from ..project import Finding, PartPlace, Remedy
 from ..shape import Outline
@@ -60,7 +60,7 @@ def led_parts(leds: tuple[Led, ...]) -> tuple[PlacedPart, ...]:
     if known is not None:
         return known
     parts = tuple(
-        PlacedPart(
+        lying(
             f"{led.kind.part.prefix}{led.index}", led.kind.part, led.emitter, led.x, led.y, led.angle_deg,
             led.side, led.index,
         )
@@ -140,7 +140,7 @@ def _by_hand(
         one = known.get(place.part)
         if one is None:
             continue
-        placed = PlacedPart(one.ref, one.part, "", place.x_mm, place.y_mm, place.angle_deg, place.side, one.led)
+        placed = lying(one.ref, one.part, "", place.x_mm, place.y_mm, place.angle_deg, place.side, one.led)
         if place.locked or sides[place.side].fits(placed):
             sides[place.side].take(placed)
             parts[one.ref] = placed
@@ -197,7 +197,7 @@ class _Side:
         place = _in_the_middle(self._outline, self._board, clear, taken, one.part, self._side, one.outside, self._standing())
         if place is None:
             return None
-        placed = PlacedPart(one.ref, one.part, "", *place, self._side)
+        placed = lying(one.ref, one.part, "", *place, self._side)
         self.take(placed)
         return placed
 
@@ -272,7 +272,7 @@ class _Side:
         place = self._spots[pierces].take(led, one.part)
         if place is None:
             return None
-        placed = PlacedPart(one.ref, one.part, "", *place, self._side, led.index)
+        placed = lying(one.ref, one.part, "", *place, self._side, led.index)
         self._taken.append(placed.court(AIR_MM))
         self._spots.pop(not pierces, None)  # it does not know of this part
         return placed

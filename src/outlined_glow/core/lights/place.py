@@ -4,6 +4,8 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
+from typing import Any
+from weakref import WeakValueDictionary
 
 from ..parts import Emitter, Library, shipped_library
 from ..project import Array, Change, Fill, Finding, Remedy
@@ -100,7 +102,15 @@ def _led(index: int, spot: Spot, array: Array, used: Emitter, change: Change, gr
     side = usual if array.side == "usual" else array.side
     x, y, angle = x + change.dx_mm, y + change.dy_mm, angle + change.turn_deg
     others = tuple(name for name in change.groups if name != group)
-    return Led(index, x, y, angle % 360, side, used, group, array.name, place, others)
+    key = (index, x + 0.0, y + 0.0, angle % 360 + 0.0, side, id(used), group, array.name, place, others)
+    found = _LEDS.get(key)
+    if found is None:
+        found = _LEDS[key] = Led(*key[:5], used, *key[6:])
+    return found
+
+
+#: LEDs that somebody holds, by all that they are: one that an edit leaves alone stays the same object. No zero has a sign.
+_LEDS: WeakValueDictionary[tuple[Any, ...], Led] = WeakValueDictionary()
 
 
 def _with_mirror(spots: list[Spot], mirrored: bool, width: float) -> list[tuple[int, Spot]]:

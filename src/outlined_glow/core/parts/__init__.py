@@ -25,12 +25,12 @@ from .part import Die, Light, Pad, Part, Pin, Stroke
 from .profiles import Profile, profile, profile_of, profile_text, profiles, read_profile
 
 if TYPE_CHECKING:
-    from .placed import PlacedPad, PlacedPart
+    from .placed import PlacedPad, PlacedPart, lying
 
 __all__ = [
     "Die", "Emitter", "Library", "Light", "Pad", "Part", "Pin", "PlacedPad", "PlacedPart", "Profile", "Source",
-    "Stroke", "Supply", "beam_exponent", "caution_of", "emitter", "emitters", "gives_light", "library_with",
+    "Stroke", "Supply", "beam_exponent", "caution_of", "emitter", "emitters", "gives_light", "library_with", "lying",
     "offered_supplies", "part", "part_file", "parts", "profile", "profile_of", "profile_text", "profiles", "read_part",
     "read_profile", "resistor", "resistor_sizes", "series_names", "shipped_library", "supplies", "supply",
 ]  # fmt: skip
-__getattr__ = lazily(__name__, {"placed": "PlacedPad PlacedPart"})
+__getattr__ = lazily(__name__, {"placed": "PlacedPad PlacedPart lying"})

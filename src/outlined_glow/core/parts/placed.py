@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass, replace
 from functools import cached_property
+from weakref import WeakValueDictionary
 
 import numpy as np
 import shapely
@@ -35,6 +36,21 @@ class PlacedPad:
     paste: bool = True
     net: str = ""
 
+    def opened(self, by: float) -> Polygon:
+        """The land with so much added on every side, corners square. Remembered."""
+        found = self._opened.get(by)
+        if found is None:
+            found = self._opened[by] = (
+                disc(self.x, self.y, self.width / 2 + by, DISC_TOLERANCE_MM)
+                if self.round
+                else box_at(self.x, self.y, self.width + 2 * by, self.height + 2 * by, self.angle_deg)
+            )
+        return found
+
+    @cached_property
+    def _opened(self) -> dict[float, Polygon]:
+        return {}
+
     def moved(self, dx: float, dy: float) -> PlacedPad:
         """The same pad elsewhere; a box or a disc stays what it is."""
         shift = np.array([dx, dy])
@@ -56,9 +72,16 @@ class PlacedPart:
     led: int | None = None
 
     def court(self, air: float = 0.0) -> Polygon:
-        """The ground that body and pads take, with some air."""
-        length, width = self.part.courtyard
-        return box_at(self.x, self.y, length + 2 * air, width + 2 * air, self.angle_deg)
+        """The ground that body and pads take, with some air. Remembered."""
+        found = self._courts.get(air)
+        if found is None:
+            length, width = self.part.courtyard
+            found = self._courts[air] = box_at(self.x, self.y, length + 2 * air, width + 2 * air, self.angle_deg)
+        return found
+
+    @cached_property
+    def _courts(self) -> dict[float, Polygon]:
+        return {}
 
     def ways_in(self) -> tuple[Polygon, ...]:
         """The ways, beside its body, by which what lies in it slides in: one of them has to be free."""
@@ -109,4 +132,24 @@ class PlacedPart:
 
     def moved(self, dx: float, dy: float) -> PlacedPart:
         """The same part elsewhere."""
-        return replace(self, x=self.x + dx, y=self.y + dy)
+        return lying(self.ref, self.part, self.value, self.x + dx, self.y + dy, self.angle_deg, self.side, self.led)
+
+    def valued(self, value: str) -> PlacedPart:
+        """The same part with another value."""
+        return lying(self.ref, self.part, value, self.x, self.y, self.angle_deg, self.side, self.led)
+
+
+#: Parts that somebody holds, by all that they are; a part is known by its object, which the placed one keeps.
+_LYING: WeakValueDictionary[tuple[object, ...], PlacedPart] = WeakValueDictionary()
+
+
+def lying(
+    ref: str, part: Part, value: str, x: float, y: float, angle_deg: float, side: str, led: int | None = None
+) -> PlacedPart:
+    """A part where it lies: the same object as long as anybody holds it, with the pads that were worked out of it."""
+    x, y, angle_deg = float(x) + 0.0, float(y) + 0.0, float(angle_deg) + 0.0  # no zero has a sign
+    key = (ref, id(part), value, x, y, angle_deg, side, led)
+    found = _LYING.get(key)
+    if found is None:
+        found = _LYING[key] = PlacedPart(ref, part, value, x, y, angle_deg, side, led)
+    return found

@@ -391,9 +391,10 @@ def _split(name: str, passes: tuple[Pass, ...]) -> tuple[tuple[Pass, ...], Pass,
     return passes[:at], passes[at], passes[at + 1 :]
 
 
-#: The passes before tracks are drawn, and that which draws them; those up to the layers, which are
-#: made quickly, the rest, and that of them which arranges the legend of the back.
+#: The passes before tracks are drawn, and that which draws them; those up to the layers, which are made quickly; those up to
+#: the legend of the back, that which arranges it, and the rest.
 BEFORE_TRACKS, ROUTED, _after = _split("routed", PASSES)
-_before_layers, _layers, AFTER_LAYERS = _split("wired layers", _after)
-LEGEND = next(one for one in AFTER_LAYERS if one.name == "back words")
+_before_layers, _layers, _after = _split("wired layers", _after)
 QUICK_LAYERS = (*_before_layers, replace(_layers, name="quick layers", run=partial(wired_layers, quick=True)))
+LAYERS = (*_before_layers, _layers)
+BEFORE_LEGEND, LEGEND, AFTER_LEGEND = _split("back words", _after)

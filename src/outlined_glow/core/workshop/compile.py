@@ -23,9 +23,11 @@ from ..wiring.made import Routed
 from ..wiring.places import Places
 from . import operations as _operations  # noqa: F401  (every operation is registered by loading it)
 from .board_passes import (
-    AFTER_LAYERS,
+    AFTER_LEGEND,
+    BEFORE_LEGEND,
     BEFORE_TRACKS,
     CLEANED,
+    LAYERS,
     LEGEND,
     PASSES,
     QUICK_LAYERS,
@@ -41,6 +43,8 @@ from .work import Work
 _STEPS, _PER_BOARD = 8, 3
 #: Fewer pins than this are joined before anybody looks.
 _SOON_ROUTED = 30
+#: The labels of fewer LEDs than this are arranged before anybody looks.
+_SOON_LABELLED = 200
 #: What leads to the clean-up, and art of fewer corners than this is cleaned up before anybody looks.
 _BEFORE_CLEANING = leading_to(PASSES, [f"{side} mark" for side in SIDES])
 _SOON_CLEANED = 1500
@@ -53,7 +57,7 @@ _Spots = frozenset[tuple[str, str, float, float, str]]
 class _Made(NamedTuple):
     """The copper of a board, where the pins of each net lay when it was made, and the legend of its back."""
 
-    copper: Routed
+    copper: Routed | None
     pins: Mapping[str, _Spots]
     legend: Any
 
@@ -77,8 +81,8 @@ class Compiler:
     def __init__(self) -> None:
         self.memory, self.checked = Memory(_STEPS), Memory(_STEPS)
         self._making, self._checking = threading.Lock(), threading.Lock()
-        #: The copper that was made last for each board: what of it is right stays.
-        self._copper: dict[str, _Made] = {}
+        #: What was made last for each board: what of its copper is right stays.
+        self._made: dict[str, _Made] = {}
 
     def compile(self, project: Project, watch: Watch = ALONE, board: str | None = None) -> Work:
         """A board of the project, the first one unless named, and all that led to it. `Trouble` when it cannot be made."""
@@ -87,10 +91,16 @@ class Compiler:
             self.memory.kept = max(_STEPS, _PER_BOARD * len(project.designs))
             given = {**given_of(project, design), "copper before": self._before(project, design)}
             values = self.memory.run(PASSES, given, watch)
-            if values["wish"] is not None:
-                pins = _pins_of(values["nets"], values["in the way"])
-                self._copper[design.name] = _Made(values["routed"], pins, values[LEGEND.name])
+            self._keep(design.name, values)
         return _work(project, design, values)
+
+    def _keep(self, name: str, values: Mapping[str, Any]) -> None:
+        """Keep what was made of a board: its copper, or that of before where it is not to be wired now."""
+        before = self._made.get(name)
+        wired = values["wish"] is not None
+        copper = values[ROUTED.name] if wired else before.copper if before is not None else None
+        pins = _pins_of(values["nets"], values["in the way"]) if wired else {}
+        self._made[name] = _Made(copper, pins, values[LEGEND.name])
 
     def go_on(self) -> None:
         """Tracks that somebody stopped are drawn on by the next who asks for the board."""
@@ -98,23 +108,24 @@ class Compiler:
 
     def forget_copper(self) -> None:
         """Another project comes: its boards may have the same names, and their tracks are those of its file."""
-        self._copper = {}
+        self._made = {}
 
     def _before(self, project: Project, design: Design) -> Routed | None:
         """The copper of a board of before: as it was made last, under the name it had, or as its file keeps it."""
-        known = self._copper.get(design.name)
-        if known is not None:
+        known = self._made.get(design.name)
+        if known is not None and known.copper is not None:
             return known.copper
         data = project.members.get(copper_member(design.name), b"")
         kept = unpack(data) if data else None
         if kept is not None:
             return kept
         names = {one.name for one in project.designs}
-        return next((made.copper for name, made in reversed(self._copper.items()) if name not in names), None)
+        others = (made.copper for name, made in reversed(self._made.items()) if name not in names)
+        return next((copper for copper in others if copper is not None), None)
 
     def seen_first(self, project: Project, watch: Watch = ALONE, board: str | None = None) -> Work | None:
-        """A board without its clean-up, and with those tracks alone that nothing moved away from, to be seen while the rest is
-        made; None where all of it is known already, or soon made."""
+        """A board without its clean-up, with those tracks alone that nothing moved away from and its legend as it was, to be
+        seen while the rest is made; None where all of it is known already, or soon made."""
         design = project.board(board)
         with self._making:
             uncleaned = self._cleans_long(project, design, watch.part(0.0, 0.5))
@@ -122,7 +133,7 @@ class Compiler:
             plain = msgspec.structs.replace(design, artwork=msgspec.structs.replace(design.artwork, clean=None))
             project, design = project.with_board(design, plain), plain
         with self._making:
-            seen = self._with_right_tracks(project, design, watch.part(0.5, 1.0))
+            seen = self._quickly(project, design, watch.part(0.5, 1.0))
         return seen or (self.compile(project, watch.part(0.5, 1.0), board) if uncleaned else None)
 
     def _cleans_long(self, project: Project, design: Design, watch: Watch) -> bool:
@@ -142,22 +153,28 @@ class Compiler:
             >= _SOON_CLEANED
         )
 
-    def _with_right_tracks(self, project: Project, design: Design, watch: Watch) -> Work | None:
-        """A board with what of its copper is right still; None where it has none, or its tracks are known or soon drawn."""
-        before = self._copper.get(design.name)
-        if before is None or not before.copper.wires or before.copper.stopped:
+    def _quickly(self, project: Project, design: Design, watch: Watch) -> Work | None:
+        """A board with what of its tracks is right still, and its legend as it was; None where all is known, or soon made."""
+        before = self._made.get(design.name)
+        if before is None:
             return None
         values = self.memory.run(BEFORE_TRACKS, given_of(project, design), watch)
-        read = tuple(values[name] for name in ROUTED.reads)
         pins = _pins_of(values["nets"], values["in the way"])
-        if values["wish"] is None or sum(map(len, pins.values())) < _SOON_ROUTED or self.memory.knows(ROUTED.name, read):
+        known = values["wish"] is None or self.memory.knows(ROUTED.name, tuple(values[name] for name in ROUTED.reads))
+        if not known and (before.copper is None or before.copper.stopped or sum(map(len, pins.values())) < _SOON_ROUTED):
             return None
-        right = {net for net, spots in pins.items() if before.pins.get(net) == spots}
-        values[ROUTED.name] = replace(before.copper, wires=before.copper.wires.of_nets(right))
-        values = self.memory.run(QUICK_LAYERS, values)
-        # The legend of the back stands where it stood until it is arranged anew.
-        values |= {"wired layers": values["quick layers"], LEGEND.name: before.legend}
-        return _work(project, design, self.memory.run([one for one in AFTER_LAYERS if one is not LEGEND], values))
+        if known and len(values["leds"]) < _SOON_LABELLED:
+            return None
+        if known or before.copper is None:
+            values = self.memory.run((ROUTED, *LAYERS, *BEFORE_LEGEND), values)
+            if self.memory.knows(LEGEND.name, tuple(values[name] for name in LEGEND.reads)):
+                return None
+        else:
+            right = {net for net, spots in pins.items() if before.pins.get(net) == spots}
+            values[ROUTED.name] = replace(before.copper, wires=before.copper.wires.of_nets(right))
+            values = self.memory.run(QUICK_LAYERS, values)
+            values = self.memory.run(BEFORE_LEGEND, {**values, "wired layers": values["quick layers"]})
+        return _work(project, design, self.memory.run(AFTER_LEGEND, {**values, LEGEND.name: before.legend}))
 
     def compile_all(self, project: Project, watch: Watch = ALONE) -> tuple[Work, ...]:
         """Every board of the project, in their order."""

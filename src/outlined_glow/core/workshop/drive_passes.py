@@ -53,7 +53,7 @@ def _wanted(plan: DrivePlan) -> tuple[Wanted, ...]:
 
 def _with_values(placements: tuple[PlacedPart, ...], plan: DrivePlan) -> tuple[PlacedPart, ...]:
     """The parts with what the plan gives them."""
-    return tuple(replace(part, value=plan.values.get(part.ref, part.value)) for part in placements)
+    return tuple(part.valued(plan.values.get(part.ref, part.value)) for part in placements)
 
 
 DRIVEN = (
