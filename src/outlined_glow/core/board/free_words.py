@@ -15,6 +15,8 @@ from ..geometry.regions import polygons, valid
 
 #: What is nearer than this only touches.
 _TOUCHES_MM = 1e-6
+#: So many places are asked for at once, then twice as many: one of the first is mostly free.
+_AT_ONCE = 8
 
 
 class Words:
@@ -34,17 +36,21 @@ class Words:
     def set_first(self, word: BaseGeometry, moves: NDArray[np.float64], air: float) -> bool:
         """Set a word at the first of its places (moves (n, 2)) that is free; False when none is."""
         frames = np.tile(word.bounds, (len(moves), 1)) + np.hstack([moves, moves]) + (-air, -air, air, air)
-        for move, frame in zip(moves, map(tuple, frames.tolist()), strict=True):
-            x0, y0, x1, y1 = frame
-            within = shapely.box(x0 + _TOUCHES_MM, y0 + _TOUCHES_MM, x1 - _TOUCHES_MM, y1 - _TOUCHES_MM)
-            if self._meets_word(frame) or len(self._blocked.query(within, predicate="intersects")):
-                continue
-            if shapely.contains(self.ground, within):
-                for cell in cells_in(frame):
-                    self._frames[cell].append(frame)
-                self._words.append(word)
-                self._moves.append(move)
-                return True
+        inner = shapely.box(*(frames + (_TOUCHES_MM, _TOUCHES_MM, -_TOUCHES_MM, -_TOUCHES_MM)).T)
+        first, many = 0, _AT_ONCE
+        while first < len(moves):
+            some = inner[first : first + many]
+            open_here = np.ones(len(some), bool)
+            open_here[self._blocked.query(some, predicate="intersects")[0]] = False
+            for at in np.flatnonzero(open_here).tolist():
+                frame: Frame = tuple(frames[first + at].tolist())  # type: ignore[assignment]
+                if not self._meets_word(frame) and shapely.contains(self.ground, some[at]):
+                    for cell in cells_in(frame):
+                        self._frames[cell].append(frame)
+                    self._words.append(word)
+                    self._moves.append(moves[first + at])
+                    return True
+            first, many = first + many, 2 * many
         return False
 
     @property

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections import defaultdict
 from collections.abc import Iterable
 
@@ -40,7 +41,7 @@ def near_cells(cells: Cells, frame: Frame) -> NDArray[np.intp]:
 
 def cells_in(frame: Frame) -> Iterable[tuple[int, int]]:
     """The cells that a frame meets."""
-    x0, y0, x1, y1 = (int(np.floor(value / CELL_MM)) for value in frame)
+    x0, y0, x1, y1 = (math.floor(value / CELL_MM) for value in frame)
     return ((column, row) for column in range(x0, x1 + 1) for row in range(y0, y1 + 1))
 
 
@@ -49,29 +50,36 @@ class Boxes:
 
     def __init__(self, beside: bool = False) -> None:
         self.boxes: list[Polygon] = []
+        self._frames: list[Frame] = []
         self._beside = beside
         self._cells: defaultdict[tuple[int, int], list[int]] = defaultdict(list)
 
     def add(self, box: Polygon) -> None:
         """One more."""
-        for key in cells_in(box.bounds):
+        frame = box.bounds
+        for key in cells_in(frame):
             self._cells[key].append(len(self.boxes))
         self.boxes.append(box)
+        self._frames.append(frame)
 
     def hit(self, others: NDArray[np.object_]) -> NDArray[np.bool_]:
         """Which of other boxes (n,) meet one of these."""
         out = np.zeros(len(others), bool)
         if not len(others) or not self.boxes:
             return out
-        near = {at for key in cells_in(tuple(shapely.total_bounds(others))) for at in self._cells.get(key, ())}
+        frames = shapely.bounds(others)
+        whole = (*frames[:, :2].min(axis=0).tolist(), *frames[:, 2:].max(axis=0).tolist())
+        near = sorted({at for key in cells_in(whole) for at in self._cells.get(key, ())})
         if not near:
             return out
-        here = np.array([self.boxes[at] for at in sorted(near)], object)
-        a, b = shapely.bounds(others)[:, None], shapely.bounds(here)[None]
+        a, b = frames[:, None], np.array([self._frames[at] for at in near])[None]
         meet = (a[..., 0] < b[..., 2]) & (a[..., 2] > b[..., 0]) & (a[..., 1] < b[..., 3]) & (a[..., 3] > b[..., 1])
         one, other = np.nonzero(meet)
-        met = shapely.intersects(others[one], here[other])
+        if not len(one):
+            return out
+        these, those = others[one], np.array([self.boxes[near[at]] for at in other.tolist()], object)
+        met = shapely.intersects(these, those)
         if self._beside:
-            met &= ~shapely.touches(others[one], here[other])
+            met &= ~shapely.touches(these, those)
         out[one[met]] = True
         return out
