@@ -12,10 +12,11 @@ from ..artwork.pictures import true_width_mm
 from ..errors import Trouble
 from ..geometry.regions import shifted
 from ..geometry.ringfile import pack, unpack
+from ..passes import Memory, leading_to
 from ..project import Picture
 from ..project.param import PictureFile
 from ..project.storage import SUFFIX, load_bytes
-from .compile import Compiler
+from .board_passes import PASSES, given_of
 
 _RINGS = ".rings"
 
@@ -37,7 +38,10 @@ def outline_file(file: PictureFile, width_mm: float | None = None) -> PictureFil
 
 def _board(file: PictureFile) -> BaseGeometry:
     """The outline of the board in a project file, its holes that are routed included; drilled ones are features."""
-    return Compiler().compile(load_bytes(file.data, file.name)).outline.region
+    project = load_bytes(file.data, file.name)
+    values = Memory().run(leading_to(PASSES, ["outline"]), given_of(project, project.board()))
+    region: BaseGeometry = values["outline"].region
+    return region
 
 
 def _drawing(file: PictureFile, width_mm: float | None) -> BaseGeometry:
