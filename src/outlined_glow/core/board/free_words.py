@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections import defaultdict
 from collections.abc import Sequence
+from typing import Any
 
 import numpy as np
 import shapely
@@ -36,14 +37,14 @@ class Words:
     def set_first(self, word: BaseGeometry, moves: NDArray[np.float64], air: float) -> bool:
         """Set a word at the first of its places (moves (n, 2)) that is free; False when none is."""
         frames = np.tile(word.bounds, (len(moves), 1)) + np.hstack([moves, moves]) + (-air, -air, air, air)
-        inner = shapely.box(*(frames + (_TOUCHES_MM, _TOUCHES_MM, -_TOUCHES_MM, -_TOUCHES_MM)).T)
+        inner: Any = shapely.box(*(frames + _TOUCHES_MM * np.array([1, 1, -1, -1])).T)
         first, many = 0, _AT_ONCE
         while first < len(moves):
             some = inner[first : first + many]
             open_here = np.ones(len(some), bool)
             open_here[self._blocked.query(some, predicate="intersects")[0]] = False
             for at in np.flatnonzero(open_here).tolist():
-                frame: Frame = tuple(frames[first + at].tolist())  # type: ignore[assignment]
+                frame: Frame = tuple(frames[first + at].tolist())
                 if not self._meets_word(frame) and shapely.contains(self.ground, some[at]):
                     for cell in cells_in(frame):
                         self._frames[cell].append(frame)
