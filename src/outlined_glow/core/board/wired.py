@@ -61,7 +61,7 @@ def wired_layers(
 
 def _giving_way(
     own: BaseGeometry, run: Sequence[BaseGeometry], lands: Sequence[PlacedPad], metal: BaseGeometry, profile: Profile,
-    quick: bool,
+    quick: bool = False,
 ) -> BaseGeometry:  # fmt: skip
     """The copper of the art, clear of tracks, vias and lands; bare metal stays as it is drawn."""
     if own.is_empty or not run:
