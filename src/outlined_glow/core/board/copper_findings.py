@@ -5,10 +5,11 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Mapping
 
+import numpy as np
 import shapely
 from shapely.geometry import LineString
 
-from ..geometry.regions import minus
+from ..geometry.regions import minus, polygons
 from ..geometry.thin import thin_places
 from ..parts import PlacedPad, PlacedPart, Profile
 from ..parts.nets import Net
@@ -61,10 +62,11 @@ def _covered(laid: PartLayers) -> list[Finding]:
     shut: list[PlacedPad] = []
     for side in SIDES:
         opened = laid.layers[f"{side} mask"]
-        shapely.prepare(opened)
-        for pad in (pad for pad in laid.pads if pad.side == side and not shapely.contains(opened, pad.polygon)):
-            if minus(pad.polygon, opened).area > _COVERED_MM2:
-                shut.append(pad)
+        pads = [pad for pad in laid.pads if pad.side == side]
+        # Thousands of pads lie in thousands of openings: each is asked of the opening that it lies in.
+        found = shapely.STRtree(polygons(opened)).query(np.array([pad.polygon for pad in pads], object), predicate="within")[0]
+        doubtful = set(range(len(pads))) - set(found.tolist())
+        shut += [pads[at] for at in sorted(doubtful) if minus(pads[at].polygon, opened).area > _COVERED_MM2]
     if not shut:
         return []
     names = ", ".join(f"{pad.ref}.{pad.pin}" for pad in shut[:4]) + (f" and {len(shut) - 4} more" if len(shut) > 4 else "")

@@ -195,6 +195,8 @@ def _under_screws(here: Placed) -> list[Finding]:
 
 def _on_metal(here: Placed, leds: list[PlacedPart], metal: Mapping[str, BaseGeometry]) -> list[Finding]:
     """Bare art metal under or beside a pad joins what must stay apart."""
+    if all(one.is_empty for one in metal.values()):
+        return []
     clear = here.rules.gap_mm
     lands: dict[str, list[BaseGeometry]] = {pad.ref: [] for pad in here.laid.pads}
     for pad in here.laid.pads:
