@@ -5,13 +5,16 @@ from __future__ import annotations
 from dataclasses import replace
 
 import numpy as np
+import pytest
 from hypothesis import given
 from hypothesis import strategies as st
+from plates import plate
 
 from outlined_glow.core.motion.glyph_cells import glyph_cells, is_lit, resized, with_pixel
 from outlined_glow.core.motion.lamps import plain_lamps
 from outlined_glow.core.motion.score import levels
 from outlined_glow.core.project import Glyph, Motion, Strip
+from outlined_glow.core.workshop import Compiler
 
 _HEART = (".#.#.", "#####", "#####", ".###.", "..#..")
 
@@ -74,3 +77,17 @@ def test_a_letter_of_another_size_keeps_its_lower_left(rows: list[str], wide: in
     for x in range(wide):
         for y in range(high):
             assert is_lit(made, x, y) == is_lit(rows, x, y)
+
+
+def test_the_lights_of_a_dot_block_are_painted_on() -> None:
+    project = plate(
+        ("set-shape", {"base": "rectangle", "width_mm": 60.0, "height_mm": 60.0}),
+        ("single", {"array": "b", "x_mm": 22.0, "y_mm": 15.0, "emitter": "dots 5 x 7 row anode red"}),
+    )
+    work = Compiler().compile(project)
+    cells = glyph_cells(project.motion, work.lamps, None)
+    assert cells is not None
+    assert len(cells.rows) == 35
+    middle = np.array([work.leds[0].x, work.leds[0].y]) - work.board.origin
+    assert cells.places.min(axis=0) == pytest.approx(middle - (4.8, 7.2))
+    assert cells.nearest(*(middle + (4.8, 7.2)), 0.1) == (4, 6)
