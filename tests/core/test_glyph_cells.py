@@ -89,5 +89,6 @@ def test_the_lights_of_a_dot_block_are_painted_on() -> None:
     assert cells is not None
     assert len(cells.rows) == 35
     middle = np.array([work.leds[0].x, work.leds[0].y]) - work.board.origin
-    assert cells.places.min(axis=0) == pytest.approx(middle - (4.8, 7.2))
-    assert cells.nearest(*(middle + (4.8, 7.2)), 0.1) == (4, 6)
+    assert cells.places.min(axis=0) == pytest.approx(middle - np.array([4.8, 7.2]))
+    x, y = middle.tolist()
+    assert cells.nearest(x + 4.8, y + 7.2, 0.1) == (4, 6)
