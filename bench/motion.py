@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import resource
-
 import msgspec
 import numpy as np
 import scipy.spatial  # noqa: F401  (what looks for areas loads it: the time of that is not the time of counting)
@@ -49,7 +47,7 @@ def rows() -> list[Row]:
     changed = Motion(score=(*motion.score[:50], msgspec.structs.replace(one, level=0.5), *motion.score[51:]))
     edit, _ = once(played, changed, table)
     flashing, _ = once(flashes, motion, table, np.full(_LEDS, 30.0), 1.0)
-    memory = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024
+    memory = child(_MEMORY)[0]
     frame = cpu(lambda: level_at(motion, table, 100.0), 20)
     drag = child(_DRAG)[0]
     what = "ten minutes, 1,024 LEDs, 200 strips"
@@ -57,11 +55,25 @@ def rows() -> list[Row]:
         Row("motion", f"currents of {what} / a bare multiply-and-sum", currents / bare, 15),
         Row("motion", "the same after an edit of one strip / from nothing", edit / currents, note="its span alone"),
         Row("motion", f"flashes of {what} / a bare multiply-and-sum", flashing / bare, 40),
-        Row("motion", "memory of both", memory, 300, "MB", note="the whole process"),
+        Row("motion", "memory of both", memory, 300, "MB", note="a process of its own"),
         Row("motion", "levels of a frame of 1,024 LEDs", 1000 * frame, unit="ms"),
         Row("motion", "a strip dragged, painting the score / an empty fill", drag, 2.5),
     ]
 
+
+_MEMORY = """
+import os, resource
+import numpy as np
+import motion as bench
+from outlined_glow.core import compiled
+from outlined_glow.core.motion.currents import played
+from outlined_glow.core.motion.flash import flashes
+compiled.load()
+score, lamps = bench.score(), bench.lamps()
+played(score, lamps)
+flashes(score, lamps, np.full(lamps.count, 30.0), 1.0)
+print(resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024)
+"""
 
 _DRAG = """
 import time
