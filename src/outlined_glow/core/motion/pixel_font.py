@@ -17,6 +17,7 @@ from .set_font import OUTLINES, SetFont
 
 Bits = NDArray[np.bool_]
 _MOST_GLYPHS, _MOST_SIDE = 20_000, 64
+_FONTS = "outlined_glow.data.fonts.pixel"
 
 
 @dataclass(frozen=True, eq=False)
@@ -125,16 +126,32 @@ def _bitmap(rows: list[str], own: tuple[int, int, int, int], box: tuple[int, int
 
 
 @cache
+def _heights() -> dict[str, int]:
+    """The fonts that ship, by name, and how high each is, the smallest first: told by the box of each, for to read all their
+    letters takes long."""
+    found = {}
+    for one in resources.files(_FONTS).iterdir():
+        if one.name.endswith(".bdf"):
+            with one.open(encoding="utf-8") as lines:
+                box = next(line for line in lines if line.startswith("FONTBOUNDINGBOX"))
+            found[one.name.removesuffix(".bdf")] = int(box.split()[2])
+    return dict(sorted(found.items(), key=lambda item: (item[1], item[0])))
+
+
+@cache
+def pixel_font(name: str) -> PixelFont:
+    """The font of that name that ships."""
+    return read_bdf(name, resources.files(_FONTS).joinpath(f"{name}.bdf").read_text("utf-8"))
+
+
 def pixel_fonts() -> dict[str, PixelFont]:
     """The fonts that ship, by name, the smallest first."""
-    found = [one for one in resources.files("outlined_glow.data.fonts.pixel").iterdir() if one.name.endswith(".bdf")]
-    read = [read_bdf(one.name.removesuffix(".bdf"), one.read_text("utf-8")) for one in found]
-    return {one.name: one for one in sorted(read, key=lambda one: (one.height, one.name))}
+    return {name: pixel_font(name) for name in _heights()}
 
 
 def font_names() -> tuple[str, ...]:
     """The names of the fonts that ship: those of whole pixels, and the one that is set from its outlines."""
-    return (*pixel_fonts(), OUTLINES)
+    return (*_heights(), OUTLINES)
 
 
 @dataclass(frozen=True)
@@ -197,8 +214,8 @@ def font_for(name: str, rows: int, painted: tuple[Glyph, ...] = ()) -> PixelFont
 
 
 def _font_for(name: str, rows: int) -> PixelFont | SetFont:
-    fonts = pixel_fonts()
+    heights = _heights()
     if name:
-        return fonts.get(name) or SetFont(name, rows)
-    fitting = [one for one in fonts.values() if one.height <= rows]
-    return fitting[-1] if fitting else next(iter(fonts.values()))
+        return pixel_font(name) if name in heights else SetFont(name, rows)
+    fitting = [name for name, height in heights.items() if height <= rows]
+    return pixel_font(fitting[-1] if fitting else next(iter(heights)))
