@@ -3,9 +3,11 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Iterator
+from functools import lru_cache
 
 from PyQt6.QtCore import QLineF, QPointF, QRectF, Qt
-from PyQt6.QtGui import QPainter, QPen
+from PyQt6.QtGui import QFontMetricsF, QPainter, QPen, QPixmap
 
 from ..theme import font, on_bench
 from .camera import Camera
@@ -28,34 +30,57 @@ def paint_rulers(painter: QPainter, camera: Camera, origin: tuple[float, float],
     width, height = camera.width, camera.height - lifted
     painter.fillRect(QRectF(0, height - BOTTOM, width, BOTTOM), t.colour("bench", 0.86))
     painter.fillRect(QRectF(0, 0, LEFT, height), t.colour("bench", 0.86))
-    painter.setFont(font(12))
-    major, minor = steps(camera.zoom)
-    edges = sorted((camera.to_mm(QPointF(0, 0))[0] - origin[0], camera.to_mm(QPointF(width, 0))[0] - origin[0]))
-    ticks: dict[bool, list[QLineF]] = {True: [], False: []}
-    painter.setPen(t.colour("quiet"))
-    for place in range(math.ceil(edges[0] / minor), math.floor(edges[1] / minor) + 1):
-        value = place * minor
-        x = camera.to_screen(value + origin[0], 0).x()
-        whole = abs(value / major - round(value / major)) < 1e-6
-        ticks[whole].append(QLineF(x, height - (9 if whole else 5), x, height))
+    zero = camera.to_screen(*origin)
+    scale = painter.device().devicePixelRatio()  # type: ignore[union-attr]
+    lines: dict[bool, list[QLineF]] = {True: [], False: []}
+    for x, value, whole in _ticks(camera.zoom, zero.x(), camera.sign, width):
+        lines[whole].append(QLineF(x, height - (9 if whole else 5), x, height))
         if whole and 26 < x < width - 26:
-            painter.drawText(QRectF(x - 30, height - BOTTOM - 1, 60, 14), int(Qt.AlignmentFlag.AlignHCenter), f"{value:g}")
-    edges = sorted((camera.to_mm(QPointF(0, height))[1] - origin[1], camera.to_mm(QPointF(0, 0))[1] - origin[1]))
-    for place in range(math.ceil(edges[0] / minor), math.floor(edges[1] / minor) + 1):
-        value = place * minor
-        y = camera.to_screen(0, value + origin[1]).y()
-        whole = abs(value / major - round(value / major)) < 1e-6
-        if y < height - BOTTOM:
-            ticks[whole].append(QLineF(0, y, 9 if whole else 5, y))
-            if whole and 26 < y < height - BOTTOM - 26:
-                painter.save()
-                painter.translate(LEFT - 13, y)
-                painter.rotate(-90)
-                painter.drawText(QRectF(-30, 0, 60, 14), int(Qt.AlignmentFlag.AlignHCenter), f"{value:g}")
-                painter.restore()
-    for whole, lines in ticks.items():
+            _paint_number(painter, f"{value:g}", x, height - BOTTOM + 6, False, scale)
+    for y, value, whole in _ticks(camera.zoom, zero.y(), -1.0, height - BOTTOM):
+        lines[whole].append(QLineF(0, y, 9 if whole else 5, y))
+        if whole and 26 < y < height - BOTTOM - 26:
+            _paint_number(painter, f"{value:g}", LEFT - 6, y, True, scale)
+    for whole, some in lines.items():
         painter.setPen(QPen(t.colour("quiet" if whole else "line"), 1))
-        painter.drawLines(lines)  # type: ignore[call-overload]  # the stubs know no list of lines
+        painter.drawLines(some)  # type: ignore[call-overload]  # the stubs know no list of lines
+
+
+def _ticks(zoom: float, zero: float, sign: float, length: float) -> Iterator[tuple[float, float, bool]]:
+    """The ticks along an edge so long: where each is, px, its millimetres, and whether it has a number."""
+    major, minor = steps(zoom)
+    every, apart = round(major / minor), minor * zoom * sign
+    first, last = sorted(((0.0 - zero) / apart, (length - zero) / apart))
+    for place in range(math.ceil(first), math.floor(last) + 1):
+        yield zero + place * apart, place * minor, place % every == 0
+
+
+def _paint_number(painter: QPainter, words: str, x: float, y: float, upright: bool, scale: float) -> None:
+    """A number about a place, on whole pixels, for its picture is kept."""
+    picture = _number(words, upright, on_bench().name, scale)
+    wide, high = picture.width() / scale, picture.height() / scale
+    painter.drawPixmap(QPointF(round((x - wide / 2) * scale) / scale, round((y - high / 2) * scale) / scale), picture)
+
+
+@lru_cache(maxsize=512)
+def _number(words: str, upright: bool, theme_name: str, scale: float) -> QPixmap:
+    """The picture of a number, on end or not: to set text anew for each of them took most of the time of a frame."""
+    metrics = QFontMetricsF(font(12))
+    wide, high = math.ceil(metrics.horizontalAdvance(words)) + 4, 14
+    size = (high, wide) if upright else (wide, high)
+    picture = QPixmap(round(size[0] * scale), round(size[1] * scale))
+    picture.setDevicePixelRatio(scale)
+    picture.fill(Qt.GlobalColor.transparent)
+    painter = QPainter(picture)
+    painter.setRenderHint(QPainter.RenderHint.TextAntialiasing)
+    painter.setFont(font(12))
+    painter.setPen(on_bench().colour("quiet"))
+    if upright:
+        painter.translate(0, wide)
+        painter.rotate(-90)
+    painter.drawText(QRectF(0, 0, wide, high), int(Qt.AlignmentFlag.AlignCenter), words)
+    painter.end()
+    return picture
 
 
 def scale_bar_area(camera: Camera, right: float, y: float) -> QRectF:

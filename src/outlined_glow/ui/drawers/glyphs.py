@@ -54,7 +54,7 @@ class GlyphsCard:
         self._window = window
         bench = window.area.bench
         bench.painted_glyph.connect(lambda rows: self._edit("set-glyph", letter=self._letter, rows=rows))
-        bench.left_glyph.connect(lambda: self._leave())
+        bench.left_glyph.connect(self._leave)
         window.area.score.chosen.connect(lambda _: self._show_on_board())
 
     def show_work(self, work: Any) -> None:
