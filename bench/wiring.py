@@ -44,10 +44,10 @@ def pixels() -> Project:
 
 
 def routed(work: Work) -> tuple[float, object]:
-    """CPU seconds of the tracks of a board from nothing, and what they are."""
+    """CPU seconds of the tracks of a board from nothing, the least of two runs, and what they are."""
     v = work.values
-    spent, made = once(lambda: route(v["in the way"], v["nets"], v["net classes"], v["rules"], v["wish"]))
-    return spent, made
+    runs = [once(lambda: route(v["in the way"], v["nets"], v["net classes"], v["rules"], v["wish"])) for _ in range(2)]
+    return min(spent for spent, _ in runs), runs[0][1]
 
 
 def told(made: object, work: Work) -> str:
