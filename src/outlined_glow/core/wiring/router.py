@@ -180,12 +180,14 @@ class Router:
 
     def _stamp(self, net: NetWork, by: int) -> None:
         """Have the net keep others off, or no longer."""
+        of_kind: dict[int, list[Cells]] = {}
         for one in net.branches:
-            vias = one.vias(self._size // 2)
-            for kind, used in enumerate(self._used):
-                stamp(one.cells, self._reach[one.kind][kind], used, self._sizes, by)
-                if len(vias):
-                    stamp(vias, self._reach[self._via][kind], used, self._sizes, by)
+            of_kind.setdefault(one.kind, []).append(one.cells)
+            of_kind.setdefault(self._via, []).append(one.vias(self._size // 2))
+        for kind, some in of_kind.items():
+            cells = np.concatenate(some)
+            for reach, used in zip(self._reach[kind], self._used, strict=True):
+                stamp(cells, reach, used, self._sizes, by)
 
     def _clashing(self, net: NetWork) -> list[Branch]:
         """The branches of a net (which is not stamped) that lie too near to another net; their cells remember it."""
