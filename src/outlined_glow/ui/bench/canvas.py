@@ -410,10 +410,11 @@ class Canvas(QWidget):
             taken = Taken(self.selected, self.picked, self.shows_chain, self.unseen)
             self._chain.paint(painter, self.camera, self.work, taken, self.devicePixelRatioF())
             paint_lasso(painter, self._lasso)
-        if self.stage == "motion" and self.glyph.cells is not None:
-            self.glyph.paint(painter, self.camera, self.work.board.origin, QRectF(self.rect()))
-        elif self.stage == "motion" and self.strip is not None:
-            paint_way(painter, self.camera, self.work, self.strip)
+        if self.stage == "motion":
+            if self.glyph.cells is not None:
+                self.glyph.paint(painter, self.camera, self.work.board.origin, QRectF(self.rect()))
+            elif self.strip is not None:
+                paint_way(painter, self.camera, self.work, self.strip)
             paint_lasso(painter, self._lasso)
         if self.stage == "wiring":
             held = self._grabbed

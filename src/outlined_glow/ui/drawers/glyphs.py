@@ -26,6 +26,7 @@ class GlyphsCard:
         self._drawer, self._session, self._edit = drawer, session, drawer.edit
         self._letter = ""
         self._window: Window | None = None
+        self._known: tuple[Any, Any, Any] | None = None
         self.card = drawer.add_card("Painted letters", "for words")
         self.of = Choice([])
         self.of.chosen.connect(self._take)
@@ -82,12 +83,20 @@ class GlyphsCard:
             return
         motion, bench = work.project.motion, self._window.area.bench
         one = next((one for one in motion.glyphs if one.letter == self._letter), None)
-        cells = None if one is None else core("glyph_cells").glyph_cells(motion, work.lamps, bench.strip)
+        cells = None if one is None else self._cells(work, bench.strip)
         self.on_board.setEnabled(cells is not None)
         self.on_board.setToolTip(_ON_BOARD if cells is not None else "The LEDs of this board stand in no rows and columns")
         if one is None or cells is None:
             self.on_board.setChecked(False)
         bench.paint_glyph(() if one is None else one.rows, cells if self.on_board.isChecked() else None)
+
+    def _cells(self, work: Any, strip: Any) -> Any:
+        """The LEDs that a letter can be painted on, looked for anew only where these, the score or the strip are others."""
+        motion = work.project.motion
+        key = (strip, motion.score, motion.glyphs)
+        if self._known is None or self._known[0] is not work.lamps or self._known[1] != key:
+            self._known = work.lamps, key, core("glyph_cells").glyph_cells(motion, work.lamps, strip)
+        return self._known[2]
 
     def _leave(self) -> None:
         self.on_board.setChecked(False)
