@@ -107,6 +107,16 @@ def test_no_drawer_is_wider_than_its_place_even_with_long_words(open_window: Cal
     assert window.minimumHeight() <= 800
 
 
+@pytest.mark.parametrize("demo", ["tide-board", "seed-room", "frost-tags", "paper-boat"])
+def test_no_demo_makes_a_drawer_wider_than_its_place(open_window: Callable[..., Hand], demo: str) -> None:
+    window = (hand := open_window(demo)).window
+    for stage in (one.key for one in stages()):
+        window.show_stage(stage)
+        hand.settle()
+        scroll = window.drawer(stage)._scroll
+        assert scroll.widget().minimumSizeHint().width() <= scroll.viewport().width(), f"{stage}: a card is cut off"
+
+
 def test_quantities_in_fields(qtbot) -> None:  # type: ignore[no-untyped-def]
     field = QuantityField("mA", "A", factor=1e-3, step=0.5)
     qtbot.addWidget(field)

@@ -359,7 +359,7 @@ def test_a_theme_reaches_what_is_out_of_view_and_what_is_opened_later(open_windo
     answer_dialog(Settings, lambda dialog: seen.append(dialog.grab().toImage().pixelColor(4, 4).lightness()))
     window.help.show_settings()
     assert abs(seen[0] - theme().colour("window").lightness()) < 6
-    bench = window.area.bench.grab().toImage()
+    bench = window.area.grab().toImage()
     assert bench.pixelColor(bench.width() - 60, 130) == theme().colour("bench")
 
 

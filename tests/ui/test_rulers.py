@@ -2,13 +2,17 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 import pytest
-from hypothesis import given
+from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
+from PyQt6.QtCore import QPointF
 from PyQt6.QtGui import QImage, QPainter
+from PyQt6.QtWidgets import QApplication
 
 from outlined_glow.ui.bench.camera import LEAST, MOST, Camera
-from outlined_glow.ui.bench.rulers import _ticks, paint_rulers, steps
+from outlined_glow.ui.bench.rulers import Rulers, _ticks, steps
 from outlined_glow.ui.theme import theme
 
 _MM = st.floats(-200, 200)
@@ -28,14 +32,19 @@ def test_ticks_lie_where_the_camera_sees_their_millimetres(x: float, y: float, z
     assert all(at == pytest.approx(camera.to_screen(0, value + zero).y(), abs=1e-6) for at, value, _ in heights)
 
 
-@pytest.mark.usefixtures("qapp")
-def test_numbers_stand_at_their_ticks() -> None:
-    camera = Camera(40.0, 30.0, 8.0, "front", 640, 480)
+def _picture(rulers: Rulers, camera: Camera) -> QImage:
     picture = QImage(640, 480, QImage.Format.Format_RGB32)
     picture.fill(theme().colour("bench"))
     painter = QPainter(picture)
-    paint_rulers(painter, camera, (0.0, 0.0), 0)
+    rulers.paint(painter, camera, (0.0, 0.0), 0)
     painter.end()
+    return picture
+
+
+@pytest.mark.usefixtures("qapp")
+def test_numbers_stand_at_their_ticks() -> None:
+    camera = Camera(40.0, 30.0, 8.0, "front", 640, 480)
+    picture = _picture(Rulers(), camera)
     ground = theme().colour("bench").lightness()
 
     def inked(x: int, y: int, wide: int, high: int) -> bool:
@@ -46,3 +55,20 @@ def test_numbers_stand_at_their_ticks() -> None:
     assert not inked(at + 24, 459, 16, 11), "nothing between two numbers"
     at = round(camera.to_screen(0, 30.0).y())
     assert inked(10, at - 8, 11, 16), "30 beside the middle"
+
+
+_PX = st.integers(-400, 400)
+
+
+@given(st.lists(st.tuples(_PX, _PX, st.sampled_from([1.0, 1.0, 1.0, 0.7, 1.9]), st.booleans()), min_size=1, max_size=5))
+@settings(max_examples=40, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture])
+def test_kept_rulers_look_like_new_ones(qapp: QApplication, ways: list[tuple[int, int, float, bool]]) -> None:
+    camera, kept = Camera(40.0, 30.0, 8.0, "front", 640, 480), Rulers()
+    for dx, dy, factor, other_side in ways:
+        camera = camera.moved(dx, dy)
+        if factor != 1.0:
+            camera = camera.zoomed(factor, QPointF(300, 200))
+        if other_side:
+            camera = replace(camera, side="back" if camera.side == "front" else "front")
+        now, anew = _picture(kept, camera), _picture(Rulers(), camera)
+        assert now == anew

@@ -99,7 +99,11 @@ class Card(QFrame):
             widget.setAccessibleName(name)
         line.addWidget(title, 1)
         if isinstance(widget, QComboBox):
-            widget.setFixedWidth(158)
+            # Its words may be long or short: one width, and less only beside a long name.
+            widget.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
+            widget.setMinimumContentsLength(20)
+            widget.setMinimumWidth(118)
+            widget.setMaximumWidth(158)
         elif isinstance(widget, QLineEdit):
             widget.setFixedWidth(max(104, widget.minimumWidth()))
         line.addWidget(widget)
@@ -109,15 +113,8 @@ class Card(QFrame):
         return holder
 
     def figure(self, name: str, role: str = "", why: Callable[[], None] | None = None) -> QLabel:
-        """A named line with a computed figure."""
-        holder = QWidget()
-        line = QHBoxLayout(holder)
-        line.setContentsMargins(0, 0, 0, 0)
-        line.setSpacing(8)
-        line.addWidget(label(name, "quiet"), 1)
-        value = label("–", role)
-        value.setAccessibleName(name)
-        line.addWidget(value)
+        """A named line with a computed figure; words that are too long for it run on in further lines."""
+        holder, line, value = _figure_line(name, role)
         if why is not None:
             line.addWidget(link("why", why, "why", f"Why this {name}?"))
         self.body.addWidget(holder)
@@ -126,14 +123,24 @@ class Card(QFrame):
 
 def figure_row(name: str, words: str) -> QWidget:
     """A named line with a figure that is made anew with what it is about."""
+    holder, _, value = _figure_line(name, "")
+    value.setText(words)
+    return holder
+
+
+def _figure_line(name: str, role: str) -> tuple[QWidget, QHBoxLayout, QLabel]:
+    """A line with a name and room for a figure: the line, its layout, and the figure."""
     holder = QWidget()
     line = QHBoxLayout(holder)
     line.setContentsMargins(0, 0, 0, 0)
-    line.addWidget(label(name, "quiet"), 1)
-    value = label(words)
+    line.setSpacing(8)
+    line.addWidget(label(name, "quiet"), 0, Qt.AlignmentFlag.AlignTop)
+    value = label("–", role)
     value.setAccessibleName(name)
-    line.addWidget(value)
-    return holder
+    value.setWordWrap(True)
+    value.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignTop)
+    line.addWidget(value, 1)
+    return holder, line, value
 
 
 def link(text: str, run: Callable[[], object], role: str = "link", tip: str = "") -> QPushButton:

@@ -16,14 +16,17 @@ from ..jobs import Jobs
 from ..session import Session
 from ..theme import darken_room
 from .bench import Bench
+from .kept import StillButton, StillPanel
 from .leaves import Leaves
-from .plate import Plate
+from .rulers import LEFT
 from .score import Score
 from .steps import Steps
 from .sun import SunSlider
 from .ways import Ways
 
 _FRAME_MS = 33
+#: What lies at the left leaves the ruler its edge, px.
+_BESIDE_RULER = LEFT + 3
 
 
 class BenchArea(QWidget):
@@ -49,14 +52,15 @@ class BenchArea(QWidget):
         self.sun.setParent(self)
         self.leaves = Leaves(jobs)
         self.leaves.setParent(self)
-        self.tools = Plate(self)
+        self.tools = StillPanel(self)
         self.steps = Steps(self)
         self.steps.wanted.connect(session.go)
         self.steps.closed.connect(self.toggle_steps)
         self._tool_row = QHBoxLayout(self.tools)
         self._tool_row.setContentsMargins(4, 1, 4, 1)
         self._tool_row.setSpacing(1)
-        self.turn = QToolButton(self)
+        self.turn = StillButton()
+        self.turn.setParent(self)
         self.turn.setObjectName("turn")
         self.turn.setToolButtonStyle(Qt.ToolButtonStyle.ToolButtonTextBesideIcon)
         self.turn.setAccessibleName("Turn over")
@@ -93,11 +97,12 @@ class BenchArea(QWidget):
             if action is None:
                 self._tool_row.addSpacing(8)
                 continue
-            one = QToolButton()
+            one = StillButton()
             one.setDefaultAction(action)
             one.setToolButtonStyle(Qt.ToolButtonStyle.ToolButtonIconOnly)
             one.setAccessibleName(action.text().replace("&", ""))
             self._tool_row.addWidget(one)
+            self.tools.stills.append(one)
             self._tool_actions.append((one, action, name))
         self.refresh_icons()
 
@@ -348,8 +353,8 @@ class BenchArea(QWidget):
         for panel in (self.score, self.ways):
             panel.setGeometry(0, height - panel.height(), width, panel.height())
         self.tools.adjustSize()
-        self.tools.move(14, 13)
-        self.steps.move(14, self.tools.y() + self.tools.height() + 8)
+        self.tools.move(_BESIDE_RULER, 13)
+        self.steps.move(_BESIDE_RULER, self.tools.y() + self.tools.height() + 8)
         self.turn.adjustSize()
         self.turn.move(width - self.turn.width() - 16, 14)
         self.boards.setMaximumWidth(max(120, self.turn.width()))
@@ -358,4 +363,4 @@ class BenchArea(QWidget):
         left = self.tools.x() + self.tools.width() + 10
         right = self.turn.x() - 10
         self.sun.move(max(left, min((width - self.sun.width()) // 2, right - self.sun.width())), 12)
-        self.leaves.move(14, height - self.leaves.height() - 22)
+        self.leaves.move(_BESIDE_RULER, height - self.leaves.height() - 22)

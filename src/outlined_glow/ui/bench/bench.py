@@ -12,9 +12,9 @@ from PyQt6.QtGui import QDragEnterEvent, QDropEvent, QKeyEvent, QMouseEvent, QPo
 from PyQt6.QtWidgets import QToolTip
 
 from ..core_door import core
-from .canvas import Canvas
 from .handles import Handle, drawing_handle
 from .marks import mark_at
+from .painted_canvas import PaintedCanvas
 from .typed import TypedFields, type_beside
 
 #: Pixels from which a handle is grabbed, and from which a line catches what is dragged; a smaller drag is a click.
@@ -22,7 +22,7 @@ _GRAB, _CATCH, _CLICK = 11.0, 7.0, 8.0
 _INSIDE = Qt.FillRule.OddEvenFill
 
 
-class Bench(Canvas):
+class Bench(PaintedCanvas):
     """Drag on empty ground pans, the wheel zooms, F fits, T turns over; Shift-drag measures; on Lights Ctrl-drag draws round
     LEDs and Ctrl-click adds one; what is to be drawn, the next drag draws."""
 

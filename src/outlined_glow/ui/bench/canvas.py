@@ -1,4 +1,4 @@
-"""What the bench shows: the picture the core draws, and over it rulers, handles, marks, the wipe and the measure."""
+"""What the bench shows: which board, through which camera, in which light, and what is in hand there."""
 
 from __future__ import annotations
 
@@ -6,40 +6,21 @@ from collections.abc import Callable
 from dataclasses import replace
 from typing import Any
 
-from PyQt6.QtCore import QPointF, QRect, QRectF, QSize, Qt, QTimer, pyqtSignal
-from PyQt6.QtGui import (
-    QFocusEvent,
-    QPainter,
-    QPaintEvent,
-    QPen,
-    QResizeEvent,
-)
+from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, QTimer, pyqtSignal
+from PyQt6.QtGui import QFocusEvent, QResizeEvent
 from PyQt6.QtWidgets import QSizePolicy, QWidget
 
 from ..core_door import core
 from ..jobs import Jobs
 from ..session import Session
-from ..theme import on_bench, theme, theme_signal
+from ..theme import theme, theme_signal
 from .camera import Camera
-from .chain import Chain, Taken
 from .flip import Flip
 from .glyph_paint import GlyphPaint
 from .handles import Handle, handles_for
-from .marks import Marks, marks_of, paint_marks
-from .overlays import (
-    paint_caught,
-    paint_differences,
-    paint_dimensions,
-    paint_handles,
-    paint_lasso,
-    paint_left_of_seam,
-    paint_measure,
-    paint_words,
-)
-from .render_cache import RenderCache, paint_render
+from .marks import Marks, marks_of
+from .render_cache import RenderCache
 from .renderer import Request
-from .rulers import paint_rulers, paint_scale_bar, scale_bar_area
-from .way_marks import paint_way
 from .wires_view import WiresView
 
 #: A step of the registration's rehearsal.
@@ -49,7 +30,7 @@ _SHARPEN_MS = 60
 
 
 class Canvas(QWidget):
-    """Shows a board through a camera: asks for pictures, paints the last one where it belongs, and overlays."""
+    """Shows a board through a camera: asks for pictures of it, and knows what lies over them."""
 
     turned = pyqtSignal(str)
     drawn = pyqtSignal()
@@ -87,8 +68,6 @@ class Canvas(QWidget):
         self._handles: list[Handle] = []
         self._grabbed: Handle | None = None
         self._caught: Any = None
-        self._differ_key: tuple[Any, str] | None = None
-        self._differ_rows: Any = ()
         self._pan_from: QPointF | None = None
         self._panned = self._wiping = self._fitted = self._by_key = False
         self._measure: tuple[QPointF, QPointF] | None = None
@@ -101,7 +80,6 @@ class Canvas(QWidget):
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         self.setAccessibleName("Bench")
         self.setProperty("plays", True)
-        self._chain = Chain()
         self.moves = True
         self._flip = Flip(self)
         self._flip.moved.connect(self.update)
@@ -382,90 +360,3 @@ class Canvas(QWidget):
 
     def _seam(self) -> float | None:
         return None if self.wipe is None or self.stage != "artwork" else self.wipe * self.width()
-
-    # -- painting -------------------------------------------------------------------------------------------------
-
-    def paintEvent(self, event: QPaintEvent | None) -> None:
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        t = on_bench()
-        painter.fillRect(self.rect(), t.colour("bench"))
-        if self.work is None or (self.renders.board is None and not self._flip.shows_old):
-            if not self._flip.running:
-                words = "laying the board on the bench…" if self._session.project is not None else ""
-                paint_words(painter, self.rect(), words)
-            return
-        if self._flip.running:
-            self._paint_flip(painter)
-            return
-        assert self.renders.board is not None
-        painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform, self.camera.zoom != self.renders.camera.zoom)
-        paint_render(painter, self.camera, self.renders.board, self.renders.camera)
-        seam, art = self._seam(), self.renders.art
-        if seam is not None and art is not None:
-            paint_left_of_seam(painter, self.camera, self.work, seam, (art, self.renders.art_camera), self.compare)
-        if seam is not None and self.compare == "difference":
-            paint_differences(painter, self.camera, self.work.board.origin, self._differing())
-        if self.stage == "lights":
-            taken = Taken(self.selected, self.picked, self.shows_chain, self.unseen)
-            self._chain.paint(painter, self.camera, self.work, taken, self.devicePixelRatioF())
-            paint_lasso(painter, self._lasso)
-        if self.stage == "motion":
-            if self.glyph.cells is not None:
-                self.glyph.paint(painter, self.camera, self.work.board.origin, QRectF(self.rect()))
-            elif self.strip is not None:
-                paint_way(painter, self.camera, self.work, self.strip)
-            paint_lasso(painter, self._lasso)
-        if self.stage == "wiring":
-            held = self._grabbed
-            dragged = (held.x, held.y) if held is not None and held.name == "part" else None
-            self.wires.paint(painter, self.camera, self.work, dragged)
-        paint_marks(painter, self.camera, self.work.board.origin, self.marks)
-        if self._caught is not None:
-            paint_caught(painter, self.camera, self._caught)
-        if self.stage == "shape":
-            self._paint_dimensions(painter)
-        paint_handles(painter, self.camera, self._handles, self._grabbed, self._focus_handle if self.hasFocus() else -1)
-        if self._measure is not None:
-            paint_measure(painter, self.camera, self._measure, self.width())
-        if event is None or not self._readout_area().contains(event.rect()):
-            paint_rulers(painter, self.camera, self.work.board.origin, self.bottom_margin)
-        paint_scale_bar(painter, self.camera, *self._scale_bar_at(), self._readout)
-        if self.hasFocus() and self._by_key:
-            painter.setPen(QPen(t.colour("ring", 0.7), 1))
-            painter.setBrush(Qt.BrushStyle.NoBrush)
-            painter.drawRect(self.rect().adjusted(0, 0, -1, -1))
-
-    def _scale_bar_at(self) -> tuple[float, float]:
-        return self.width() - 20, self.height() - 62 - self.bottom_margin
-
-    def _readout_area(self) -> QRect:
-        """Where the words about the place under the pointer stand: a move of it repaints no more."""
-        return scale_bar_area(self.camera, *self._scale_bar_at()).toAlignedRect()
-
-    def _differing(self) -> Any:
-        """Where board and picture differ most on the side in view, found once for a board."""
-        key = (self.work, self.camera.side)
-        if self._differ_key != key:
-            work, side = key
-            self._differ_key = key
-            self._differ_rows = core("difference").differ_most(work.art.chosen, work.board.origin, side)
-        return self._differ_rows
-
-    def _paint_dimensions(self, painter: QPainter) -> None:
-        """How far the feature in hand is from the edges."""
-        features = self.work.design.shape.features
-        if 0 < self.feature <= len(features) and not features[self.feature - 1].along:
-            one = features[self.feature - 1]
-            paint_dimensions(painter, self.camera, core("placing").dimensions(self.work.outline, one.x_mm, one.y_mm))
-
-    def _paint_flip(self, painter: QPainter) -> None:
-        """The board alone while it turns over."""
-        old = self._flip.shows_old
-        picture = self._flip.picture if old else self.renders.board
-        self._flip.squeeze(painter)
-        painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
-        if picture is not None and old:
-            painter.drawImage(0, 0, picture)
-        elif picture is not None:
-            paint_render(painter, self.camera, picture, self.renders.camera)

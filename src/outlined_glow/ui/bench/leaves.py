@@ -2,17 +2,17 @@
 
 from __future__ import annotations
 
+from collections.abc import Hashable
 from typing import Any
 
 from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
-from PyQt6.QtGui import QColor, QImage, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPixmap, QPolygonF, QTransform
-from PyQt6.QtWidgets import QWidget
+from PyQt6.QtGui import QColor, QImage, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF, QTransform
 
 from ..core_door import core
 from ..jobs import Jobs
 from ..theme import DUSK, SEMIBOLD, font, on_bench
 from ..widgets import Pressable
-from .plate import paint_plate
+from .kept import StillPanel
 from .renderer import image
 
 #: Layer, word under it, tint of its frame.
@@ -42,8 +42,6 @@ class Leaf(Pressable):
         self.picture: QImage | None = None
         self.away = self.alone = False
         self._start: QPointF | None = None
-        self._drawing = QPixmap()
-        self._drawn_as: tuple[object, ...] = ()
         self.setToolTip(f"{layer}: pull up to see it alone, press to hide it")
         self.show_state(False, False)
 
@@ -84,29 +82,15 @@ class Leaf(Pressable):
         else:
             super().keyPressEvent(event)
 
-    def paintEvent(self, event: QPaintEvent | None) -> None:
-        """From a picture of itself: a leaf lies over the bench and is painted with every frame of it."""
-        scale = self.devicePixelRatioF()
-        state = (
-            self.away,
-            self.alone,
-            self.hasFocus(),
-            on_bench().name,
-            self.picture.cacheKey() if self.picture is not None else 0,
-            scale,
-        )
-        if state != self._drawn_as:
-            self._drawing = QPixmap(round(self.width() * scale), round(self.height() * scale))
-            self._drawing.setDevicePixelRatio(scale)
-            self._drawing.fill(Qt.GlobalColor.transparent)
-            painter = QPainter(self._drawing)
-            self._draw(painter)
-            painter.end()
-            self._drawn_as = state
-        QPainter(self).drawPixmap(0, 0, self._drawing)
+    def looks(self) -> Hashable:
+        """All that is drawn of it."""
+        return self.away, self.alone, self.hasFocus(), self.picture.cacheKey() if self.picture is not None else 0
 
-    def _draw(self, painter: QPainter) -> None:
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        """The fan paints its leaves."""
+
+    def draw(self, painter: QPainter) -> None:
+        """The leaf in its frame, and its word."""
         painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
         t = on_bench()
         area = self.shape_box()
@@ -137,7 +121,7 @@ class Leaf(Pressable):
         painter.drawText(QRectF(0, 54, self.width(), 18), int(Qt.AlignmentFlag.AlignHCenter), words)
 
 
-class Leaves(QWidget):
+class Leaves(StillPanel):
     """`alone` carries the pulled layer or "", `hid` the set of those pressed away."""
 
     alone = pyqtSignal(str)
@@ -150,7 +134,7 @@ class Leaves(QWidget):
         self.setAccessibleName("Leaves: the layers of the board")
         self._hidden: set[str] = set()
         self._alone = ""
-        self.leaves = [Leaf(*one) for one in LEAVES]
+        self.leaves = self.stills = [Leaf(*one) for one in LEAVES]
         for place, leaf in enumerate(self.leaves):
             leaf.setParent(self)
             leaf.setGeometry(2 + place * _PITCH, 0, _PITCH, self.height())
@@ -226,7 +210,5 @@ class Leaves(QWidget):
         for leaf in self.leaves:
             leaf.show_state(leaf.layer in self._hidden, leaf.layer == self._alone)
 
-    def paintEvent(self, event: QPaintEvent | None) -> None:
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        paint_plate(painter, QRectF(self.rect()).adjusted(0, 8, 0, 0))
+    def ground(self) -> QRectF:
+        return QRectF(self.rect()).adjusted(0, 8, 0, 0)

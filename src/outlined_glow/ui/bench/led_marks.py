@@ -7,12 +7,13 @@ import math
 from collections import defaultdict
 from typing import Any
 
-from PyQt6.QtCore import QPointF, QRectF, Qt
+from PyQt6.QtCore import QPointF, QRectF, QSizeF, Qt
 from PyQt6.QtGui import QPainter, QPen, QPixmap
 
 from ..core_door import core
 from ..theme import SEMIBOLD, font, on_bench
 from .camera import Camera
+from .kept import blank, stamp
 
 #: LEDs by array and place in it.
 Picked = frozenset[tuple[str, int]]
@@ -44,7 +45,7 @@ def paint_leds(painter: QPainter, camera: Camera, work: Any, taken: Any, seen: Q
             numbers.append((mine or held, here, led, spot))
     scale = painter.device().devicePixelRatio()  # type: ignore[union-attr]
     for looks, spots in rings.items():
-        _stamp(painter, _ring(radius, scale, *looks), scale, spots)
+        stamp(painter, _ring(radius, scale, *looks), scale, spots)
     free = _Free()
     # Those in hand come first: where numbers would lie over one another, theirs stay.
     for in_hand, here, led, spot in sorted(numbers, key=lambda one: not one[0]):
@@ -55,9 +56,7 @@ def _ring(radius: float, scale: float, mine: bool, held: bool, here: bool) -> QP
     """The ring of an LED: of the array in hand or not, in hand itself or not, on this side or the other."""
     t = on_bench()
     side = 2 * math.ceil(radius + _LINE_PX)
-    ring = QPixmap(round(side * scale), round(side * scale))
-    ring.setDevicePixelRatio(scale)
-    ring.fill(Qt.GlobalColor.transparent)
+    ring = blank(QSizeF(side, side), scale)
     painter = QPainter(ring)
     painter.setRenderHint(QPainter.RenderHint.Antialiasing)
     line = Qt.PenStyle.SolidLine if here else Qt.PenStyle.DashLine
@@ -66,17 +65,6 @@ def _ring(radius: float, scale: float, mine: bool, held: bool, here: bool) -> QP
     painter.drawEllipse(QPointF(side / 2, side / 2), radius, radius)
     painter.end()
     return ring
-
-
-def _stamp(painter: QPainter, stamp: QPixmap, scale: float, spots: list[QPointF]) -> None:
-    """The same picture about many places; fragments are counted in the pixels of the stamp."""
-    whole = QRectF(stamp.rect())
-    make = QPainter.PixmapFragment.create
-    fragments = [make(spot, whole, 1 / scale, 1 / scale) for spot in spots]
-    painter.save()
-    painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
-    painter.drawPixmapFragments(fragments, stamp)  # type: ignore[arg-type]  # it takes any sequence
-    painter.restore()
 
 
 def _number(

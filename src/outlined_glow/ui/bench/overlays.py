@@ -4,14 +4,16 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
+from functools import lru_cache
 from typing import Any
 
-from PyQt6.QtCore import QPointF, QRect, QRectF, Qt
-from PyQt6.QtGui import QColor, QImage, QPainter, QPen, QPolygonF
+from PyQt6.QtCore import QPointF, QRect, QRectF, QSizeF, Qt
+from PyQt6.QtGui import QColor, QImage, QPainter, QPen, QPixmap, QPolygonF
 
 from ..theme import SEMIBOLD, font, on_bench
 from .camera import Camera
 from .handles import Handle
+from .kept import blank, stamp
 from .plate import paint_plate
 from .render_cache import paint_render
 
@@ -113,21 +115,37 @@ def paint_handles(
     painter: QPainter, camera: Camera, handles: Sequence[Handle], grabbed: Handle | None, focused_place: int
 ) -> None:
     """Knobs; the one in hand, or reached by key, is ringed."""
-    t = on_bench()
+    dots = painter.device().devicePixelRatio()  # type: ignore[union-attr]
+    spots: dict[bool, list[QPointF]] = {False: [], True: []}
     for place, handle in enumerate(handles):
-        here = grabbed if grabbed is not None and grabbed.name == handle.name else handle
-        spot = camera.to_screen(here.x, here.y)
         held = grabbed is not None and grabbed.name == handle.name
-        focused = place == focused_place
-        painter.setPen(QPen(t.colour("bench"), 4))
-        painter.setBrush(Qt.BrushStyle.NoBrush)
-        painter.drawEllipse(spot, 7, 7)
-        painter.setPen(QPen(t.colour("ring" if held or focused else "text"), 2.4))
-        painter.setBrush(t.colour("window"))
-        painter.drawEllipse(spot, 6.5, 6.5)
-        painter.setPen(Qt.PenStyle.NoPen)
-        painter.setBrush(t.colour("ring" if held or focused else "text"))
-        painter.drawEllipse(spot, 2.4, 2.4)
+        here = grabbed if grabbed is not None and held else handle
+        spots[held or place == focused_place].append(camera.to_screen(here.x, here.y))
+    for ringed, some in spots.items():
+        if some:
+            stamp(painter, _knob(ringed, on_bench().name, dots), dots, some)
+
+
+@lru_cache(maxsize=16)
+def _knob(ringed: bool, theme_name: str, dots: float) -> QPixmap:
+    """The picture of a knob."""
+    t = on_bench()
+    side, colour = 20, t.colour("ring" if ringed else "text")
+    picture = blank(QSizeF(side, side), dots)
+    painter = QPainter(picture)
+    painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+    middle = QPointF(side / 2, side / 2)
+    painter.setPen(QPen(t.colour("bench"), 4))
+    painter.setBrush(Qt.BrushStyle.NoBrush)
+    painter.drawEllipse(middle, 7, 7)
+    painter.setPen(QPen(colour, 2.4))
+    painter.setBrush(t.colour("window"))
+    painter.drawEllipse(middle, 6.5, 6.5)
+    painter.setPen(Qt.PenStyle.NoPen)
+    painter.setBrush(colour)
+    painter.drawEllipse(middle, 2.4, 2.4)
+    painter.end()
+    return picture
 
 
 def paint_measure(painter: QPainter, camera: Camera, measure: tuple[QPointF, QPointF], width: int) -> None:

@@ -3,8 +3,7 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import QRectF, Qt
-from PyQt6.QtGui import QPainter, QPaintEvent
-from PyQt6.QtWidgets import QWidget
+from PyQt6.QtGui import QPainter
 
 from ..theme import on_bench
 
@@ -17,10 +16,3 @@ def paint_plate(painter: QPainter, area: QRectF) -> None:
     painter.setBrush(on_bench().colour("bench", 0.84))
     painter.drawRoundedRect(area, 10, 10)
     painter.restore()
-
-
-class Plate(QWidget):
-    """A holder with such a ground."""
-
-    def paintEvent(self, event: QPaintEvent | None) -> None:
-        paint_plate(QPainter(self), QRectF(self.rect()))

@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import replace
 from typing import Any
 
-from PyQt6.QtCore import QObject, QPointF, QRectF, pyqtSignal
+from PyQt6.QtCore import QObject, QPointF, QRect, QRectF, pyqtSignal
 from PyQt6.QtGui import QImage, QPainter
 
 from ..jobs import Jobs
@@ -101,12 +102,33 @@ class RenderCache(QObject):
         self._jobs.submit("art", lambda cancelled: run(wanted, cancelled), took, self._session.trouble.emit)
 
 
+def bare(now: Camera, then: Camera) -> list[QRect]:
+    """What a picture made for one camera leaves bare in the view of another: so many whole pixels at each edge of it."""
+    area = _area(now, then)
+    left, top = max(0, math.ceil(area.left())), max(0, math.ceil(area.top()))
+    right, bottom = min(now.width, math.floor(area.right())), min(now.height, math.floor(area.bottom()))
+    if left >= right or top >= bottom:
+        return [QRect(0, 0, now.width, now.height)]
+    edges = (
+        QRect(0, 0, now.width, top),
+        QRect(0, bottom, now.width, now.height - bottom),
+        QRect(0, top, left, bottom - top),
+        QRect(right, top, now.width - right, bottom - top),
+    )
+    return [edge for edge in edges if not edge.isEmpty()]
+
+
 def paint_render(painter: QPainter, now: Camera, picture: QImage, then: Camera) -> None:
     """A picture where it belongs now: moved or stretched until a sharp one arrives."""
-    corner = now.to_screen(*then.to_mm(QPointF(0, 0)))
-    ratio = now.zoom / then.zoom
-    if abs(ratio - 1) < 1e-9 and abs(corner.x()) < 0.01 and abs(corner.y()) < 0.01:
-        painter.drawImage(0, 0, picture)
-        return
-    area = QRectF(corner.x(), corner.y(), then.width * ratio, then.height * ratio)
-    painter.drawImage(area, picture, QRectF(picture.rect()))
+    area = _area(now, then)
+    if abs(now.zoom / then.zoom - 1) < 1e-9:
+        painter.drawImage(area.topLeft(), picture)
+    else:
+        painter.drawImage(area, picture, QRectF(picture.rect()))
+
+
+def _area(now: Camera, then: Camera) -> QRectF:
+    """Where a picture made for one camera lies in another, px."""
+    corner, ratio = now.to_screen(*then.to_mm(QPointF(0, 0))), now.zoom / then.zoom
+    # A corner computed by way of millimetres may miss its pixel by a rounding.
+    return QRectF(round(corner.x(), 6), round(corner.y(), 6), then.width * ratio, then.height * ratio)

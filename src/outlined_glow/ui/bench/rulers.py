@@ -4,16 +4,20 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterator
-from functools import lru_cache
+from typing import NamedTuple
 
-from PyQt6.QtCore import QLineF, QPointF, QRectF, Qt
-from PyQt6.QtGui import QFontMetricsF, QPainter, QPen, QPixmap
+from PyQt6.QtCore import QLineF, QPointF, QRect, QRectF, QSizeF, Qt
+from PyQt6.QtGui import QPainter, QPen, QPixmap
 
 from ..theme import font, on_bench
 from .camera import Camera
+from .kept import Kept
 from .plate import paint_plate
 
 BOTTOM, LEFT = 22, 22
+#: How much longer than its edge a kept ruler is at either end, px; nearer to an end than this no number stands; so many
+#: parts of a pixel its place is rounded to, for a picture can be moved by whole pixels only.
+_SPARE, _ENDS, _PARTS = 240.0, 26.0, 64
 
 
 def steps(zoom: float) -> tuple[float, float]:
@@ -24,26 +28,104 @@ def steps(zoom: float) -> tuple[float, float]:
     return major, major / (10 if round(major / decade) in (1, 10) else 5 if round(major / decade) == 5 else 4)
 
 
-def paint_rulers(painter: QPainter, camera: Camera, origin: tuple[float, float], lifted: int) -> None:
-    """Ticks and numbers in the board frame, `lifted` pixels over the lower edge; from behind, x runs the other way."""
-    t = on_bench()
-    width, height = camera.width, camera.height - lifted
-    painter.fillRect(QRectF(0, height - BOTTOM, width, BOTTOM), t.colour("bench", 0.86))
-    painter.fillRect(QRectF(0, 0, LEFT, height), t.colour("bench", 0.86))
-    zero = camera.to_screen(*origin)
-    scale = painter.device().devicePixelRatio()  # type: ignore[union-attr]
-    lines: dict[bool, list[QLineF]] = {True: [], False: []}
-    for x, value, whole in _ticks(camera.zoom, zero.x(), camera.sign, width):
-        lines[whole].append(QLineF(x, height - (9 if whole else 5), x, height))
-        if whole and 26 < x < width - 26:
-            _paint_number(painter, f"{value:g}", x, height - BOTTOM + 6, False, scale)
-    for y, value, whole in _ticks(camera.zoom, zero.y(), -1.0, height - BOTTOM):
-        lines[whole].append(QLineF(0, y, 9 if whole else 5, y))
-        if whole and 26 < y < height - BOTTOM - 26:
-            _paint_number(painter, f"{value:g}", LEFT - 6, y, True, scale)
-    for whole, some in lines.items():
-        painter.setPen(QPen(t.colour("quiet" if whole else "line"), 1))
-        painter.drawLines(some)  # type: ignore[call-overload]  # the stubs know no list of lines
+class Rulers:
+    """The ruler of the lower edge, and that of the left."""
+
+    def __init__(self) -> None:
+        self._along, self._up = _Edge(False), _Edge(True)
+
+    def paint(self, painter: QPainter, camera: Camera, origin: tuple[float, float], lifted: int) -> None:
+        """Ticks and numbers in the board frame, `lifted` pixels over the lower edge; from behind, x runs the other way."""
+        free = camera.height - lifted - BOTTOM
+        zero = camera.to_screen(*origin)
+        self._along.paint(painter, _Scale(camera.zoom, camera.sign, camera.width), zero.x(), QPointF(0, free))
+        self._up.paint(painter, _Scale(camera.zoom, -1.0, free), zero.y(), QPointF(0, 0))
+
+
+class _Scale(NamedTuple):
+    """Pixels per mm, which way they run, and how long the edge is, px."""
+
+    zoom: float
+    sign: float
+    length: float
+
+
+class _Edge:
+    """Ticks and numbers along one edge, kept in pictures longer than the edge: a drag of the view only moves them."""
+
+    def __init__(self, upright: bool) -> None:
+        self._upright = upright
+        self._ticks, self._numbers = Kept(), Kept()
+        self._zero, self._of = 0.0, _Scale(0.0, 0.0, 0.0)
+
+    def paint(self, painter: QPainter, scale: _Scale, zero: float, corner: QPointF) -> None:
+        """The edge from its upper left corner, the board frame beginning at the pixel `zero`."""
+        dots = painter.device().devicePixelRatio()  # type: ignore[union-attr]
+        zero = round(zero * _PARTS) / _PARTS
+        moved = zero - self._zero
+        if scale != self._of or abs(moved) > _SPARE or not (moved * dots).is_integer():
+            self._zero, self._of, moved = zero, scale, 0.0
+        long = scale.length + 2 * _SPARE
+        size = QSizeF(LEFT, long) if self._upright else QSizeF(long, BOTTOM)
+        shows = (self._zero, scale)
+        from_px = _SPARE - moved
+        ticks = self._ticks.picture(size, dots, shows, self._draw_ticks)
+        self._cut(painter, ticks, corner, 0.0, scale.length, from_px, dots)
+        # A number that would be cut off at an end of the edge is left away.
+        apart = steps(scale.zoom)[0] * scale.zoom
+        first = zero + math.ceil((_ENDS - zero) / apart) * apart - apart / 2
+        last = zero + math.floor((scale.length - _ENDS - zero) / apart) * apart + apart / 2
+        numbers = self._numbers.picture(size, dots, shows, self._draw_numbers)
+        self._cut(painter, numbers, corner, max(0.0, first), min(scale.length, last), from_px, dots)
+
+    def _cut(
+        self, painter: QPainter, picture: QPixmap, corner: QPointF, first: float, last: float, from_px: float, dots: float
+    ) -> None:
+        """The piece of a kept picture that lies between two places of the edge, px."""
+        if last <= first:
+            return
+        begin, wide = round((first + from_px) * dots), round((last - first) * dots)
+        at = QPointF(corner)
+        if self._upright:
+            at.setY(at.y() + begin / dots - from_px)
+            painter.drawPixmap(at, picture, QRectF(0, begin, picture.width(), wide))
+        else:
+            at.setX(at.x() + begin / dots - from_px)
+            painter.drawPixmap(at, picture, QRectF(begin, 0, wide, picture.height()))
+
+    def _places(self) -> Iterator[tuple[float, float, bool]]:
+        """The ticks of the kept pictures: where each is in them, its millimetres, and whether it has a number."""
+        zoom, sign, length = self._of
+        return _ticks(zoom, self._zero + _SPARE, sign, length + 2 * _SPARE)
+
+    def _draw_ticks(self, painter: QPainter) -> None:
+        t = on_bench()
+        long = self._of.length + 2 * _SPARE
+        ground = QRectF(0, 0, LEFT, long) if self._upright else QRectF(0, 0, long, BOTTOM)
+        painter.fillRect(ground, t.colour("bench", 0.86))
+        lines: dict[bool, list[QLineF]] = {True: [], False: []}
+        for place, _, whole in self._places():
+            high = 9 if whole else 5
+            line = QLineF(0, place, high, place) if self._upright else QLineF(place, BOTTOM - high, place, BOTTOM)
+            lines[whole].append(line)
+        for whole, some in lines.items():
+            painter.setPen(QPen(t.colour("quiet" if whole else "line"), 1))
+            painter.drawLines(some)  # type: ignore[call-overload]  # the stubs know no list of lines
+
+    def _draw_numbers(self, painter: QPainter) -> None:
+        painter.setFont(font(12))
+        painter.setPen(on_bench().colour("quiet"))
+        for place, value, whole in self._places():
+            if not whole:
+                continue
+            painter.save()
+            if self._upright:
+                painter.translate(LEFT - 6, place)
+                painter.rotate(-90)
+            else:
+                painter.translate(place, 6)
+            painter.drawText(QRectF(-40, -7, 80, 14), int(Qt.AlignmentFlag.AlignCenter), f"{value:g}")
+            painter.restore()
 
 
 def _ticks(zoom: float, zero: float, sign: float, length: float) -> Iterator[tuple[float, float, bool]]:
@@ -55,37 +137,9 @@ def _ticks(zoom: float, zero: float, sign: float, length: float) -> Iterator[tup
         yield zero + place * apart, place * minor, place % every == 0
 
 
-def _paint_number(painter: QPainter, words: str, x: float, y: float, upright: bool, scale: float) -> None:
-    """A number about a place, on whole pixels, for its picture is kept."""
-    picture = _number(words, upright, on_bench().name, scale)
-    wide, high = picture.width() / scale, picture.height() / scale
-    painter.drawPixmap(QPointF(round((x - wide / 2) * scale) / scale, round((y - high / 2) * scale) / scale), picture)
-
-
-@lru_cache(maxsize=512)
-def _number(words: str, upright: bool, theme_name: str, scale: float) -> QPixmap:
-    """The picture of a number, on end or not: to set text anew for each of them took most of the time of a frame."""
-    metrics = QFontMetricsF(font(12))
-    wide, high = math.ceil(metrics.horizontalAdvance(words)) + 4, 14
-    size = (high, wide) if upright else (wide, high)
-    picture = QPixmap(round(size[0] * scale), round(size[1] * scale))
-    picture.setDevicePixelRatio(scale)
-    picture.fill(Qt.GlobalColor.transparent)
-    painter = QPainter(picture)
-    painter.setRenderHint(QPainter.RenderHint.TextAntialiasing)
-    painter.setFont(font(12))
-    painter.setPen(on_bench().colour("quiet"))
-    if upright:
-        painter.translate(0, wide)
-        painter.rotate(-90)
-    painter.drawText(QRectF(0, 0, wide, high), int(Qt.AlignmentFlag.AlignCenter), words)
-    painter.end()
-    return picture
-
-
-def scale_bar_area(camera: Camera, right: float, y: float) -> QRectF:
-    """What the scale bar and the words under it take."""
-    return _plate(camera, right, y).united(_under(right, y))
+def scale_bar_area(camera: Camera, right: float, y: float) -> QRect:
+    """The whole pixels that the scale bar and the words under it take."""
+    return _plate(camera, right, y).united(_under(right, y)).toAlignedRect()
 
 
 def _plate(camera: Camera, right: float, y: float, told: bool = True) -> QRectF:
@@ -99,8 +153,25 @@ def _under(right: float, y: float) -> QRectF:
     return QRectF(right - 212, y + 10, 214, 18)
 
 
-def paint_scale_bar(painter: QPainter, camera: Camera, right: float, y: float, readout: str) -> None:
+class ScaleBar:
     """A bar of a round length with the length over it, and below where the pointer is."""
+
+    def __init__(self) -> None:
+        self._kept = Kept()
+
+    def paint(self, painter: QPainter, camera: Camera, right: float, y: float, readout: str) -> None:
+        """The bar, which ends at a place of the widget."""
+        area = scale_bar_area(camera, right, y)
+        dots = painter.device().devicePixelRatio()  # type: ignore[union-attr]
+
+        def draw(on_picture: QPainter) -> None:
+            on_picture.translate(-QPointF(area.topLeft()))
+            _draw_scale_bar(on_picture, camera, right, y, readout)
+
+        painter.drawPixmap(area.topLeft(), self._kept.picture(QSizeF(area.size()), dots, (camera.zoom, readout), draw))
+
+
+def _draw_scale_bar(painter: QPainter, camera: Camera, right: float, y: float, readout: str) -> None:
     t = on_bench()
     major, _ = steps(camera.zoom)
     length = major * camera.zoom

@@ -8,6 +8,7 @@ from PyQt6.QtWidgets import QAbstractSlider
 
 from ..icons import pixmap
 from ..theme import font, on_bench
+from .kept import Kept
 from .plate import paint_plate
 
 _HOURS = (
@@ -34,6 +35,7 @@ class SunSlider(QAbstractSlider):
     def __init__(self, sun: float = 1.0) -> None:
         super().__init__()
         self._sun = sun
+        self._kept = Kept()
         self.setOrientation(Qt.Orientation.Horizontal)
         self.setRange(0, _STEPS)
         self.setSingleStep(_STEPS // 20)
@@ -94,8 +96,11 @@ class SunSlider(QAbstractSlider):
             event.accept()
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        """From a picture of itself, for it is painted with every frame of the bench under it."""
+        looks = (self._sun, self.hasFocus())
+        self._kept.paint(self, looks, self._draw)
+
+    def _draw(self, painter: QPainter) -> None:
         t = on_bench()
         paint_plate(painter, QRectF(self.rect()))
         left, right, y = _MARGIN, self.width() - _MARGIN, 17

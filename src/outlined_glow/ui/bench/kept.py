@@ -1,0 +1,112 @@
+"""Pictures of what lies still while the board under it moves: drawn anew only when what they show changes."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Hashable
+from typing import Any
+
+from PyQt6.QtCore import QPointF, QRectF, QSizeF, Qt
+from PyQt6.QtGui import QPainter, QPaintEvent, QPixmap
+from PyQt6.QtWidgets import QStyle, QStyleOptionToolButton, QToolButton, QWidget
+
+from ..theme import on_bench
+from .plate import paint_plate
+
+
+class Kept:
+    """One picture and what it shows. To set text, curves and styles anew in each frame takes most of the frame's time."""
+
+    def __init__(self) -> None:
+        self._picture = QPixmap()
+        self._key: Hashable = None
+
+    def picture(self, size: QSizeF, scale: float, shows: Hashable, draw: Callable[[QPainter], None]) -> QPixmap:
+        """The picture, so large in pixels of the widget; `draw` makes it of what it `shows`."""
+        key = (shows, size.width(), size.height(), scale, on_bench().name)
+        if key != self._key:
+            self._picture = blank(size, scale)
+            painter = QPainter(self._picture)
+            painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+            draw(painter)
+            painter.end()
+            self._key = key
+        return self._picture
+
+    def paint(self, widget: QWidget, shows: Hashable, draw: Callable[[QPainter], None]) -> None:
+        """The whole of a widget from its picture."""
+        picture = self.picture(QSizeF(widget.size()), widget.devicePixelRatioF(), shows, draw)
+        QPainter(widget).drawPixmap(0, 0, picture)
+
+
+def blank(size: QSizeF, scale: float) -> QPixmap:
+    """A see-through picture of so many pixels of the widget."""
+    picture = QPixmap(max(1, round(size.width() * scale)), max(1, round(size.height() * scale)))
+    picture.setDevicePixelRatio(scale)
+    picture.fill(Qt.GlobalColor.transparent)
+    return picture
+
+
+def stamp(painter: QPainter, picture: QPixmap, scale: float, spots: list[QPointF]) -> None:
+    """The same picture about many places; fragments are counted in the pixels of the picture."""
+    whole = QRectF(picture.rect())
+    make = QPainter.PixmapFragment.create
+    fragments = [make(spot, whole, 1 / scale, 1 / scale) for spot in spots]
+    painter.save()
+    painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
+    painter.drawPixmapFragments(fragments, picture)  # type: ignore[arg-type]  # it takes any sequence
+    painter.restore()
+
+
+class StillButton(QToolButton):
+    """A button over the bench: its style is asked only when the button looks otherwise than before."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self._kept = Kept()
+
+    def looks(self) -> Hashable:
+        """All that its style asks for."""
+        option = QStyleOptionToolButton()
+        self.initStyleOption(option)
+        return option.text, option.icon.cacheKey(), option.state, option.activeSubControls, option.palette.cacheKey()
+
+    def draw(self, painter: QPainter) -> None:
+        """Paint it in its style."""
+        option = QStyleOptionToolButton()
+        self.initStyleOption(option)
+        style = self.style()
+        assert style is not None
+        style.drawComplexControl(QStyle.ComplexControl.CC_ToolButton, option, painter, self)
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        if not isinstance(self.parent(), StillPanel):
+            self._kept.paint(self, self.looks(), self.draw)
+
+
+class StillPanel(QWidget):
+    """A panel over the bench that paints what stands on it, all in one picture. What stands there paints nothing itself;
+    where it is to be painted anew, so is the panel under it."""
+
+    def __init__(self, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self._kept = Kept()
+        #: Widgets with `looks`, equal as long as `draw` would paint the same.
+        self.stills: list[Any] = []
+
+    def ground(self) -> QRectF:
+        """Where its plate lies."""
+        return QRectF(self.rect())
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        there = [one for one in self.stills if not one.isHidden()]
+        looks = tuple((one.x(), one.y(), one.width(), one.looks()) for one in there)
+
+        def draw(painter: QPainter) -> None:
+            paint_plate(painter, self.ground())
+            for one in there:
+                painter.save()
+                painter.translate(one.x(), one.y())
+                one.draw(painter)
+                painter.restore()
+
+        self._kept.paint(self, looks, draw)

@@ -1,0 +1,88 @@
+"""Pictures that are kept while the bench moves: they look like new ones, and are made anew when what they show changes."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+import numpy as np
+import numpy.typing as npt
+from hand import Hand
+from PyQt6.QtCore import QPoint, Qt
+from PyQt6.QtGui import QImage
+from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import QWidget
+
+from outlined_glow.ui.bench.camera import Camera
+from outlined_glow.ui.bench.chain import Chain
+from outlined_glow.ui.bench.render_cache import bare
+from outlined_glow.ui.bench.rulers import Rulers
+
+Pixels = npt.NDArray[np.int16]
+
+
+def _seen(hand: Hand) -> Pixels:
+    """The bench with all that lies over it, as (height, width, 4)."""
+    picture = hand.window.area.grab().toImage().convertToFormat(QImage.Format.Format_RGB32)
+    bits = picture.constBits()
+    assert bits is not None
+    return np.frombuffer(bits.asarray(picture.sizeInBytes()), np.uint8).reshape(picture.height(), -1, 4).astype(np.int16)
+
+
+def _apart(one: Pixels, other: Pixels) -> int:
+    """Pixels that differ by more than a rounding."""
+    return int((np.abs(one - other).max(axis=2) > 24).sum())
+
+
+def test_a_view_that_was_dragged_looks_like_one_painted_anew(lit: Hand) -> None:
+    window = lit.window
+    window.show_stage("lights")
+    lit.settle()
+    bench = window.area.bench
+    start, side = _seen(lit), bench.rect().center() + QPoint(0, 170)
+    lit.drag(side, side + QPoint(60, -35))
+    lit.settle()
+    moved = _seen(lit)
+    assert _apart(start, moved) > 2000
+    bench._chain, bench._rulers = Chain(), Rulers()
+    assert _apart(moved, _seen(lit)) == 0
+    seen_twice = _seen(lit)  # from now on the board and the numbers of its LEDs are one picture
+    assert _apart(moved, seen_twice) == 0
+    bench.camera = bench.camera.moved(-25, 12)  # no new picture of the board yet: what it leaves bare shows the bench
+    kept = _seen(lit)
+    bench._chain, bench._rulers = Chain(), Rulers()
+    assert _apart(kept, _seen(lit)) == 0
+
+
+def test_what_a_moved_picture_leaves_bare() -> None:
+    then = Camera(10.0, 10.0, 8.0, "front", 200, 100)
+    assert bare(then, then) == []
+
+    def pixels(now: Camera) -> int:
+        return sum(edge.width() * edge.height() for edge in bare(now, then))
+
+    assert pixels(then.moved(30, 0)) == 30 * 100
+    assert pixels(then.moved(-30, 20)) == 200 * 100 - 170 * 80
+    assert pixels(then.moved(300, 0)) == 200 * 100
+    assert pixels(then.zoomed(2.0, then.to_screen(10, 10))) == 0
+
+
+def test_buttons_and_leaves_over_the_bench_show_what_changes(open_window: Callable[..., Hand]) -> None:
+    hand = open_window("moth")
+    area = hand.window.area
+
+    def changed(widget: QWidget, do: Callable[[], object]) -> bool:
+        before = area.grab(widget.geometry()).toImage()
+        do()
+        hand.settle()
+        return area.grab(widget.geometry()).toImage() != before
+
+    hand.window.show_stage("lights")
+    hand.settle()
+    assert not changed(area.tools, lambda: None)
+    undo = hand.window.session.edit
+    assert changed(area.tools, lambda: undo("set-border", {"border_mm": 2.0})), "undo can be pressed now"
+    assert changed(area.turn, lambda: area.turn.setFocus(Qt.FocusReason.TabFocusReason))
+    assert changed(area.turn, lambda: hand.click(area.turn)), "it names the other side"
+    assert changed(area.leaves, lambda: hand.click(area.leaves.leaves[2])), "the leaf is faint"
+    assert changed(area.leaves, lambda: QTest.keyClick(area.leaves.leaves[1], Qt.Key.Key_Up)), "the leaf is pulled up"
+    assert changed(area.sun, lambda: area.sun.set_sun(0.4))
