@@ -19,8 +19,9 @@ from outlined_glow.core.board.layers import part_layers
 from outlined_glow.core.colour import materials
 from outlined_glow.core.drive import METHODS, Method, plan_drive
 from outlined_glow.core.drive.methods.each import OneResistorEach
-from outlined_glow.core.drive.placement import Wanted, led_parts, place_parts
+from outlined_glow.core.drive.placement import led_parts, place_parts
 from outlined_glow.core.drive.planner import row_of
+from outlined_glow.core.drive.wanted import Wanted
 from outlined_glow.core.errors import Trouble
 from outlined_glow.core.geometry.regions import EMPTY
 from outlined_glow.core.motion import level_at, pattern

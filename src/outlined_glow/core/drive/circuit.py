@@ -7,7 +7,7 @@ from collections.abc import Mapping
 
 from ..parts import Part
 from ..parts.nets import Net
-from .placement import Wanted
+from .wanted import Wanted
 
 #: A pin: the reference of its part, and its number.
 PinOf = tuple[str, str]

@@ -34,8 +34,8 @@ Place = tuple[float, float, float]  # x, y, angle_deg
 class Ground:
     """What of a side is free while no LED and no part beside one lies there; it remembers what it was asked."""
 
-    def __init__(self, free: BaseGeometry) -> None:
-        self.free = free
+    def __init__(self, free: BaseGeometry, board: BaseGeometry) -> None:
+        self.free, self._board = free, board
         shapely.prepare(free)
         self._known: dict[tuple[float, ...], tuple[NDArray[np.float64], NDArray[np.object_]]] = {}
         self._grids: dict[tuple[float, float], NDArray[np.float64]] = {}
@@ -53,9 +53,9 @@ class Ground:
         return self._known[key]
 
     def places(self, length: float, width: float) -> NDArray[np.float64]:
-        """The places (n, 3) of a grid over the ground where a box fits, lying or standing."""
+        """The places (n, 3) of a grid over the board where a box fits, lying or standing."""
         if (length, width) not in self._grids:
-            left, bottom, right, top = self.free.bounds if not self.free.is_empty else (0, 0, 0, 0)
+            left, bottom, right, top = self._board.bounds if not self._board.is_empty else (0, 0, 0, 0)
             axes = np.arange(left, right, _GRID_MM), np.arange(bottom, top, _GRID_MM), [0.0, 90.0]
             x, y, angle = (grid.ravel() for grid in np.meshgrid(*axes, indexing="ij"))
             every = np.column_stack([x, y, angle])
@@ -66,7 +66,7 @@ class Ground:
 @lru_cache(maxsize=8)
 def free_ground(board: BaseGeometry, holes: BaseGeometry, clear: BaseGeometry, taken: tuple[Polygon, ...]) -> Ground:
     """The free ground of a side. The same one as long as only LEDs move."""
-    return Ground(minus(board, holes, grow(clear, OFF_WINDOWS_MM), *taken))
+    return Ground(minus(board, holes, grow(clear, OFF_WINDOWS_MM), *taken), board)
 
 
 class Spots:
@@ -79,30 +79,34 @@ class Spots:
             self._leds.add(court)
         self._grids: dict[tuple[float, float], _Grid] = {}
 
-    def take(self, led: Led, part: Part) -> Place | None:
-        """Behind the LED, or beside it in its own direction, or the nearest place of a grid over the board."""
+    def nearest(self, led: Led, part: Part) -> tuple[Place | None, float]:
+        """Behind the LED, or beside it in its own direction, or the nearest place of a grid over the board; and how far round
+        the LED that was looked for, mm."""
         length, width = (size + 2 * AIR_MM for size in part.courtyard)
+        around = math.hypot(length, width) / 2
         give_way()
         for step in range(len(_MOVES)):
             places, boxes = self._ground.round(led, step, length, width)
             apart = ~(self._taken.hit(boxes) | self._leds.hit(boxes))
             if apart.any():
-                first = int(np.argmax(apart))
-                return self._keep(places[first], boxes[first])
+                x, y, angle = places[int(np.argmax(apart))].tolist()
+                return (x, y, angle), _REACHES[step] + around
         if (length, width) not in self._grids:
             self._grids[length, width] = _Grid(self._ground.places(length, width), length, width, self._leds, self._taken)
-        place = self._grids[length, width].nearest(led.x, led.y)
-        if place is None:
-            return None
-        x, y, angle = place.tolist()
-        return self._keep(place, box_at(x, y, length, width, angle))
+        found = self._grids[length, width].nearest(led.x, led.y)
+        if found is None:
+            return None, _FARTHEST_MM + around
+        x, y, angle = found.tolist()
+        return (x, y, angle), max(_REACHES[-1], math.hypot(x - led.x, y - led.y)) + around
 
-    def _keep(self, place: NDArray[np.float64], box: Polygon) -> Place:
+    def keep(self, place: Place, part: Part) -> None:
+        """A part lies there."""
+        length, width = (size + 2 * AIR_MM for size in part.courtyard)
+        x, y, angle = place
+        box = box_at(x, y, length, width, angle)
         self._taken.add(box)
         for grid in self._grids.values():
             grid.take(box)
-        x, y, angle = map(float, place)
-        return x, y, angle
 
 
 class _Grid:
@@ -177,3 +181,5 @@ def _moves() -> Iterator[NDArray[np.float64]]:
 
 
 _MOVES = tuple(_moves())
+#: How far from an LED each batch of moves leads, mm.
+_REACHES = tuple(float(np.hypot(moves[:, 0], moves[:, 1]).max()) for moves in _MOVES)

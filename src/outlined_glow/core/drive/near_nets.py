@@ -50,7 +50,7 @@ class Pins:
         for one in some:
             self.add(one)
 
-    def pulls(self, ref: str, part: Part) -> list[_Pull]:
+    def pulls(self, ref: str, part: Part) -> list[Pull]:
         """What draws each pin of a part."""
         beside = self._beside_chip(ref, part)
         if beside is not None:
@@ -62,10 +62,10 @@ class Pins:
             if net is not None and places:
                 step = math.ceil(len(places) / _MOST_PINS)
                 common = self._kinds[net] in ("supply", "ground")
-                out.append(_Pull(pad.x_mm, pad.y_mm, _COMMON if common else 1.0, np.array(places[::step])))
+                out.append(Pull(pad.x_mm, pad.y_mm, _COMMON if common else 1.0, np.array(places[::step])))
         return out
 
-    def _beside_chip(self, ref: str, part: Part) -> _Pull | None:
+    def _beside_chip(self, ref: str, part: Part) -> Pull | None:
         """A capacitor across the supply belongs beside the supply pin of a chip that has none yet."""
         if part.kind != "capacitor" or len(part.pads) != 2:
             return None
@@ -78,11 +78,11 @@ class Pins:
             return None
         first = min(chips, key=lambda key: self._fed[key])
         self._fed[first] += 1
-        return _Pull(pad.x_mm, pad.y_mm, 1.0, np.array([first[1:]]))
+        return Pull(pad.x_mm, pad.y_mm, 1.0, np.array([first[1:]]))
 
 
 @dataclass(frozen=True)
-class _Pull:
+class Pull:
     """A pin of a part, in its own frame, and the places (n, 2) of those it is to be joined with."""
 
     x_mm: float
@@ -97,13 +97,17 @@ def steps_over(low: float, high: float, step: float) -> NDArray[np.float64]:
     return steps
 
 
-def places_by_nets(
-    pulls: Sequence[_Pull], bounds: tuple[float, float, float, float], step: float, side: str
-) -> NDArray[np.float64]:
-    """Places (n, 3: x, y, angle) over a box, those with the shortest ways to what draws the pins first."""
+def grid_over(bounds: tuple[float, float, float, float], step: float) -> NDArray[np.float64]:
+    """Places (3: x, y, angle; n) over a box, in the four ways in which a part lies upright."""
     left, bottom, right, top = bounds
-    axes = steps_over(left, right, step), steps_over(bottom, top, step), _ANGLES
-    x, y, angle = (grid.ravel() for grid in np.meshgrid(*axes, indexing="ij"))
+    axes = steps_over(left, right, step), steps_over(bottom, top, step), np.array(_ANGLES)
+    return np.array([grid.ravel() for grid in np.meshgrid(*axes, indexing="ij")])
+
+
+def ways_mm(
+    pulls: Sequence[Pull], x: NDArray[np.float64], y: NDArray[np.float64], angle: NDArray[np.float64], side: str
+) -> NDArray[np.float64]:
+    """How long the ways from places (n,) to what draws the pins are, by how much each counts, mm."""
     far = np.zeros(len(x))
     flip = -1.0 if side == "back" else 1.0
     a = np.radians(angle)
@@ -115,5 +119,13 @@ def places_by_nets(
         for to_x, to_y in pull.places:
             np.minimum(nearest, (px - to_x) ** 2 + (py - to_y) ** 2, out=nearest)
         far += pull.weight * np.sqrt(nearest)
-    order = np.lexsort((angle, y, x, np.round(far, 6)))
+    return far
+
+
+def places_by_nets(
+    pulls: Sequence[Pull], bounds: tuple[float, float, float, float], step: float, side: str
+) -> NDArray[np.float64]:
+    """Places (n, 3: x, y, angle) over a box, those with the shortest ways to what draws the pins first."""
+    x, y, angle = grid_over(bounds, step)
+    order = np.lexsort((angle, y, x, np.round(ways_mm(pulls, x, y, angle, side), 6)))
     return np.column_stack([x, y, angle])[order]

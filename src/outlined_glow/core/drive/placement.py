@@ -2,44 +2,21 @@
 
 from __future__ import annotations
 
-import itertools
 from collections import deque
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
-from functools import lru_cache
 
-import numpy as np
-import shapely
-from numpy.typing import NDArray
-from shapely.geometry import Polygon
 from shapely.geometry.base import BaseGeometry
 
-from ..geometry.regions import EMPTY, disc, grow, minus, union, union_of_many
+from ..geometry.regions import EMPTY
 from ..lights import Led
 from ..parts import Part, PlacedPart, Profile, lying
 from ..parts.nets import Net
 from ..project import Finding, PartPlace, Remedy
 from ..shape import Outline
-from .free_ground import AIR_MM, OFF_WINDOWS_MM, Place, Spots, free_ground, inside
-from .near_nets import Pins, places_by_nets, steps_over
-
-#: What is placed by its nets is tried in such steps, with so much room for tracks round a chip, mm; half round smaller parts.
-_BY_NETS_MM, _ROOM_MM = 1.0, 0.9
-#: How much the way to the middle counts beside that to the edge, for what leads go to.
-_TO_THE_MIDDLE = 0.3
-#: Holders with a larger body than this find their place first, mm².
-_VAST_MM2 = 60.0
-
-
-@dataclass(frozen=True)
-class Wanted:
-    """A part that is to be placed: beside the LED of that index, or in the middle of the board or far from it, on a side."""
-
-    ref: str
-    part: Part
-    led: int | None = None
-    side: str = "back"
-    outside: bool = False
+from .near_nets import Pins
+from .side import Side
+from .wanted import Wanted
 
 
 @dataclass(frozen=True)
@@ -91,8 +68,8 @@ def place_parts(
         wanted = tuple(one for one in wanted if one.part.kind == "plug")
     if not leds and not wanted:
         return Placing((), ())
-    used = {one.side for one in wanted} | {one.side for one in by_hand}
-    sides = {side: _Side(side, outline, led_parts(leds), clear[side], profile) for side in used}
+    used = sorted({one.side for one in wanted} | {one.side for one in by_hand})
+    sides = {side: Side(side, outline, led_parts(leds), clear[side], through, profile) for side in used}
     by_index = {led.index: led for led in leds}
     pins = Pins(nets)
     pins.add_all(led_parts(leds))
@@ -103,9 +80,9 @@ def place_parts(
             pins.add(parts[one.ref])  # in its turn, so that those before it stay where they would be without a hand
             continue
         side = sides[one.side]
-        placed = _placed(one, side, by_index, through, pins)
+        placed = _placed(one, side, by_index, pins)
         if placed is None and side.give_ways_up():
-            placed = _placed(one, side, by_index, through, pins)
+            placed = _placed(one, side, by_index, pins)
         if placed is not None:
             parts[one.ref] = placed
             pins.add(placed)
@@ -115,22 +92,22 @@ def place_parts(
             findings.append(_no_place(one.part))
         else:
             lost.append(one)
+    for side in sides.values():
+        side.remember()
     if lost:
         findings.append(_no_places(lost, by_index))
     return Placing(tuple(parts[one.ref] for one in wanted if one.ref in parts), tuple(findings))
 
 
-def _placed(
-    one: Wanted, side: _Side, leds: Mapping[int, Led], through: BaseGeometry, pins: Pins
-) -> PlacedPart | None:  # fmt: skip
+def _placed(one: Wanted, side: Side, leds: Mapping[int, Led], pins: Pins) -> PlacedPart | None:
     """The place that a part finds on a side; None where there is none."""
     if one.led is not None:
-        return side.beside(one, leds[one.led], through)
-    return side.by_nets(one, through, pins) or side.in_the_middle(one, through)
+        return side.beside(one, leds[one.led])
+    return side.by_nets(one, pins) or side.in_the_middle(one)
 
 
 def _by_hand(
-    wanted: Sequence[Wanted], by_hand: Sequence[PartPlace], sides: Mapping[str, _Side]
+    wanted: Sequence[Wanted], by_hand: Sequence[PartPlace], sides: Mapping[str, Side]
 ) -> tuple[dict[str, PlacedPart], list[Finding]]:
     """The parts that were placed by hand, where that is possible still; one that moved is told."""
     known = {one.ref: one for one in wanted}
@@ -142,7 +119,7 @@ def _by_hand(
             continue
         placed = lying(one.ref, one.part, "", place.x_mm, place.y_mm, place.angle_deg, place.side, one.led)
         if place.locked or sides[place.side].fits(placed):
-            sides[place.side].take(placed)
+            sides[place.side].take_by_hand(placed)
             parts[one.ref] = placed
         else:
             findings.append(_moved(placed))
@@ -153,185 +130,9 @@ def _turn(one: Wanted) -> tuple[int, int]:
     """In which order parts find their places: what is vast or stands by itself, what lies beside LEDs, chips, the rest."""
     if one.led is not None:
         return 1, 0
-    if _stands_alone(one):
+    if one.stands_alone:
         return 0, 0
     return (2, -len(one.part.pins)) if len(one.part.pins) > 4 else (3, 0)
-
-
-def _takes_leads(one: Wanted) -> bool:
-    """Whether leads from elsewhere are soldered to a part."""
-    return one.part.kind == "holder" and not _stands_alone(one)
-
-
-def _stands_alone(one: Wanted) -> bool:
-    """Whether a part lies where it has room, whatever it is joined with."""
-    length, width = one.part.body_mm
-    return one.outside or not one.part.pads or (one.part.kind == "holder" and length * width > _VAST_MM2)
-
-
-def _pierces(part: Part) -> bool:
-    """Whether a part has holes, and so takes room on the other side too."""
-    return bool(part.holes) or any(pad.drill_mm for pad in part.pads)
-
-
-class _Side:
-    """Free ground on one side of the board, and what has been taken of it."""
-
-    def __init__(self, side: str, outline: Outline, leds: Sequence[PlacedPart], clear: BaseGeometry, profile: Profile) -> None:
-        self._side, self._outline, self._clear = side, outline.region, clear
-        self._board = grow(outline.region, -max(profile.edge_routed_mm, 0.1))
-        self._holes = union([disc(h.x, h.y, h.diameter / 2 + profile.hole_gap_mm + AIR_MM) for h in outline.holes])
-        self._leds = [one for part in leds for one in part.taken_on(side, AIR_MM)]
-        self._bodies = [part.court() for part in leds if part.side == side]
-        self._behind = [part.court(AIR_MM) for part in leds if part.side != side]
-        self._taken: list[Polygon] = []
-        self._ways: list[Polygon] = []
-        self._spots: dict[bool, Spots] = {}
-
-    def in_the_middle(self, one: Wanted, through: BaseGeometry) -> PlacedPart | None:
-        """The place nearest the board's middle; off the windows if there is one, else over them but off the LEDs. What has
-        holes keeps off the art of both sides."""
-        pierces = _pierces(one.part)
-        clear = union([self._clear, through]) if pierces else self._clear
-        taken = union(self._taken_of(one.part))
-        place = _in_the_middle(self._outline, self._board, clear, taken, one.part, self._side, one.outside, self._standing())
-        if place is None:
-            return None
-        placed = lying(one.ref, one.part, "", *place, self._side)
-        self.take(placed)
-        return placed
-
-    def _standing(self) -> BaseGeometry:
-        """What stands on this side already, in the way of what slides into a holder."""
-        return union([*self._taken, *self._bodies])
-
-    def fits(self, placed: PlacedPart) -> bool:
-        """Whether a part has room where it lies: its pads on the board, all of it off LEDs, holes and other parts."""
-        pads = union([pad.polygon for pad in placed.pads()])
-        taken = [self._holes, *self._leds, *self._taken]
-        apart = not any(placed.court().intersects(one) for one in taken)
-        return apart and self._outline.contains(placed.court()) and (pads.is_empty or self._board.contains(pads))
-
-    def take(self, placed: PlacedPart) -> None:
-        """A part lies there; nothing else may stand in one of the ways by which something slides into it."""
-        standing = self._standing() if placed.part.slides_mm else EMPTY
-        self._taken.append(placed.court(AIR_MM))
-        free = [way for way in placed.ways_in() if not way.intersects(standing)]
-        if free:
-            # That which takes less of the board.
-            self._ways.append(min(free, key=lambda way: way.intersection(self._outline).area))
-        self._spots.clear()
-
-    def give_ways_up(self) -> bool:
-        """Let parts stand in the ways by which something slides into holders; whether there were any."""
-        if not self._ways:
-            return False
-        self._ways = []
-        self._spots.clear()
-        return True
-
-    def _taken_of(self, part: Part) -> list[BaseGeometry]:
-        """What is taken of this side, for a part; one with holes is kept off by what stands on the other side too."""
-        return [self._holes, union_of_many(self._leds), *self._taken, *self._ways, *(self._behind if _pierces(part) else ())]
-
-    def by_nets(self, one: Wanted, through: BaseGeometry, pins: Pins) -> PlacedPart | None:
-        """The place with the shortest ways to the pins that a part is joined with, with room for tracks round it if there is;
-        None where nothing draws it."""
-        leads = _takes_leads(one)
-        pulls = [] if _stands_alone(one) or leads else pins.pulls(one.ref, one.part)
-        if not pulls and not leads:
-            return None
-        pierces = _pierces(one.part)
-        clear = union([self._clear, through]) if pierces else self._clear
-        taken = union(self._taken_of(one.part))
-        free = minus(self._outline, taken, grow(clear, OFF_WINDOWS_MM))
-        shapely.prepare(free)
-        if leads:
-            places = _at_the_edge(self._board)
-        else:
-            places = places_by_nets(pulls, self._board.bounds, _BY_NETS_MM, self._side)
-        length, width = one.part.courtyard
-        for room in (_ROOM_MM if len(one.part.pins) > 4 else _ROOM_MM / 2, 0.0):
-            for some in _batches(places):
-                for spot in inside(free, some, length + 2 * room, width + 2 * room)[0]:
-                    x, y, turned = map(float, spot)
-                    placed = PlacedPart(one.ref, one.part, "", x, y, turned, self._side)
-                    pads = union([pad.polygon for pad in placed.pads()])
-                    if self._board.contains(pads) and not pads.intersects(clear):
-                        self.take(placed)
-                        return placed
-        return None
-
-    def beside(self, one: Wanted, led: Led, through: BaseGeometry) -> PlacedPart | None:
-        """The free place nearest an LED. What has holes keeps off the art and the LEDs of the other side too."""
-        pierces = _pierces(one.part)
-        if pierces not in self._spots:
-            clear = union([self._clear, through]) if pierces else self._clear
-            ground = free_ground(self._board, self._holes, clear, (*self._taken, *self._ways))
-            self._spots[pierces] = Spots(ground, [*self._leds, *(self._behind if pierces else ())])
-        place = self._spots[pierces].take(led, one.part)
-        if place is None:
-            return None
-        placed = lying(one.ref, one.part, "", *place, self._side, led.index)
-        self._taken.append(placed.court(AIR_MM))
-        self._spots.pop(not pierces, None)  # it does not know of this part
-        return placed
-
-
-def _batches(places: NDArray[np.float64]) -> Iterator[NDArray[np.float64]]:
-    """Places a few at a time, then more and more: one of the first is mostly taken."""
-    first, many = 0, 50
-    while first < len(places):
-        yield places[first : first + many]
-        first, many = first + many, min(2 * many, 2000)
-
-
-@lru_cache(maxsize=32)
-def _in_the_middle(
-    outline: BaseGeometry, board: BaseGeometry, clear: BaseGeometry, taken: BaseGeometry, part: Part, side: str, outside: bool,
-    standing: BaseGeometry,
-) -> Place | None:  # fmt: skip
-    """Where a part lies nearest the middle of the board, or farthest from it, with a way for what slides into it if there is
-    such a place. Remembered: most edits leave that as it was.
-
-    The body may reach to the edge of the outline, its pads only to the edge distance.
-    """
-    length, width = part.courtyard
-    places = _from_the_middle(board)[:: -1 if outside else 1]
-    for covers, slides in itertools.product((False, True), (True, False) if part.slides_mm else (False,)):
-        free = minus(outline, taken, *(() if covers else (grow(clear, OFF_WINDOWS_MM),)))
-        shapely.prepare(free)
-        for some in _batches(places):
-            for spot in inside(free, some, length, width)[0]:
-                x, y, turn = map(float, spot)
-                there = PlacedPart("", part, "", x, y, turn, side)
-                if slides and all(way.intersects(standing) for way in there.ways_in()):
-                    continue
-                pads = union([pad.polygon for pad in there.pads()])
-                if pads.is_empty or (board.contains(pads) and not pads.intersects(clear)):
-                    return x, y, turn
-    return None
-
-
-def _from_the_middle(board: BaseGeometry) -> NDArray[np.float64]:
-    """Places (n, 3: x, y, angle) over the board, those nearest its middle first."""
-    middle = board.centroid
-    left, bottom, right, top = board.bounds
-    xs = np.unique(np.append(np.arange(left, right, 1.0), middle.x))
-    ys = np.unique(np.append(np.arange(bottom, top, 0.5), middle.y))
-    x, y, angle = (grid.ravel() for grid in np.meshgrid(xs, ys, [0.0, 90.0], indexing="ij"))
-    order = np.lexsort((angle, y, x, np.round(np.hypot(x - middle.x, y - middle.y), 6)))
-    return np.column_stack([x, y, angle])[order]
-
-
-def _at_the_edge(board: BaseGeometry) -> NDArray[np.float64]:
-    """Places (n, 3: x, y, angle) over the board, those at its edge first, of these the ones nearest its middle."""
-    middle, (left, bottom, right, top) = board.centroid, board.bounds
-    axes = steps_over(left, right, _BY_NETS_MM), steps_over(bottom, top, _BY_NETS_MM), [0.0, 90.0]
-    x, y, angle = (grid.ravel() for grid in np.meshgrid(*axes, indexing="ij"))
-    far = shapely.distance(board.boundary, shapely.points(x, y)) + _TO_THE_MIDDLE * np.hypot(x - middle.x, y - middle.y)
-    order = np.lexsort((angle, y, x, np.round(far, 6)))
-    return np.column_stack([x, y, angle])[order]
 
 
 def _moved(placed: PlacedPart) -> Finding:

@@ -11,9 +11,9 @@ from ..parts.nets import Net
 from ..project import Finding
 from .first_second import FirstSecond
 from .law import LedLaw
-from .placement import Wanted
 from .supply.runtime import Load, RunTime, run_time
 from .timing import Astable, Oscillator, TwoSpeeds
+from .wanted import Wanted
 
 
 @dataclass(frozen=True)

@@ -9,7 +9,8 @@ from shapely.geometry.base import BaseGeometry
 
 from ..board.layers import Regions, placements_of
 from ..drive import DrivePlan, plan_drive
-from ..drive.placement import Wanted, place_parts
+from ..drive.placement import place_parts
+from ..drive.wanted import Wanted
 from ..geometry.regions import EMPTY, union
 from ..lights import Led
 from ..parts import PlacedPart, Profile

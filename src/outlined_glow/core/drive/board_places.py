@@ -1,0 +1,79 @@
+"""Places over a board in the order in which they are tried, and the first of them where a part fits."""
+
+from __future__ import annotations
+
+import itertools
+from collections.abc import Iterator
+from functools import lru_cache
+
+import numpy as np
+import shapely
+from numpy.typing import NDArray
+from shapely.geometry.base import BaseGeometry
+
+from ..geometry.regions import grow, minus, union
+from ..parts import Part, PlacedPart
+from .free_ground import OFF_WINDOWS_MM, Place, inside
+from .near_nets import steps_over
+
+#: What is placed by its nets, or at the edge, is tried in such steps, mm.
+BY_NETS_MM = 1.0
+#: How much the way to the middle counts beside that to the edge, for what leads go to.
+_TO_THE_MIDDLE = 0.3
+
+
+def batches(places: NDArray[np.float64]) -> Iterator[NDArray[np.float64]]:
+    """Places a few at a time, then more and more: one of the first is mostly taken."""
+    first, many = 0, 50
+    while first < len(places):
+        yield places[first : first + many]
+        first, many = first + many, min(2 * many, 2000)
+
+
+@lru_cache(maxsize=32)
+def in_the_middle(
+    outline: BaseGeometry, board: BaseGeometry, clear: BaseGeometry, taken: BaseGeometry, part: Part, side: str, outside: bool,
+    standing: BaseGeometry,
+) -> Place | None:  # fmt: skip
+    """Where a part lies nearest the middle of the board, or farthest from it, with a way for what slides into it if there is
+    such a place. Remembered: most edits leave that as it was.
+
+    The body may reach to the edge of the outline, its pads only to the edge distance.
+    """
+    length, width = part.courtyard
+    places = _from_the_middle(board)[:: -1 if outside else 1]
+    for covers, slides in itertools.product((False, True), (True, False) if part.slides_mm else (False,)):
+        free = minus(outline, taken, *(() if covers else (grow(clear, OFF_WINDOWS_MM),)))
+        shapely.prepare(free)
+        for some in batches(places):
+            for spot in inside(free, some, length, width)[0]:
+                x, y, turn = map(float, spot)
+                there = PlacedPart("", part, "", x, y, turn, side)
+                if slides and all(way.intersects(standing) for way in there.ways_in()):
+                    continue
+                pads = union([pad.polygon for pad in there.pads()])
+                if pads.is_empty or (board.contains(pads) and not pads.intersects(clear)):
+                    return x, y, turn
+    return None
+
+
+def _from_the_middle(board: BaseGeometry) -> NDArray[np.float64]:
+    """Places (n, 3: x, y, angle) over the board, those nearest its middle first."""
+    middle = board.centroid
+    left, bottom, right, top = board.bounds
+    xs = np.unique(np.append(np.arange(left, right, 1.0), middle.x))
+    ys = np.unique(np.append(np.arange(bottom, top, 0.5), middle.y))
+    x, y, angle = (grid.ravel() for grid in np.meshgrid(xs, ys, [0.0, 90.0], indexing="ij"))
+    order = np.lexsort((angle, y, x, np.round(np.hypot(x - middle.x, y - middle.y), 6)))
+    return np.column_stack([x, y, angle])[order]
+
+
+@lru_cache(maxsize=8)
+def at_the_edge(board: BaseGeometry) -> NDArray[np.float64]:
+    """Places (n, 3: x, y, angle) over the board, those at its edge first, of these the ones nearest its middle."""
+    middle, (left, bottom, right, top) = board.centroid, board.bounds
+    axes = steps_over(left, right, BY_NETS_MM), steps_over(bottom, top, BY_NETS_MM), [0.0, 90.0]
+    x, y, angle = (grid.ravel() for grid in np.meshgrid(*axes, indexing="ij"))
+    far = shapely.distance(board.boundary, shapely.points(x, y)) + _TO_THE_MIDDLE * np.hypot(x - middle.x, y - middle.y)
+    order = np.lexsort((angle, y, x, np.round(far, 6)))
+    return np.column_stack([x, y, angle])[order]
