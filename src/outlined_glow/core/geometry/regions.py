@@ -21,6 +21,8 @@ EMPTY: BaseGeometry = MultiPolygon()
 LARGE, _TILE = 12_000, 1_500
 #: From so many parts on those that are far from all others are set apart; and what is no area, mm².
 _MANY, _CRUMB = 24, 1e-6
+#: What shapely calls a polygon.
+_POLYGON = 3
 #: Decimals of a millimetre to which the seams of tiles are the same on both sides.
 _SEAM = 6
 
@@ -30,18 +32,31 @@ def polygons(region: BaseGeometry) -> list[Polygon]:
     if isinstance(region, Polygon):
         return [] if region.is_empty else [region]
     give_way()
-    return [part for part in shapely.get_parts(region, return_index=False) if isinstance(part, Polygon) and part.area > 0]
+    parts = shapely.get_parts(region)
+    real = (shapely.get_type_id(parts) == _POLYGON) & (shapely.area(parts) > 0)
+    found: list[Polygon] = (parts if real.all() else parts[real]).tolist()
+    return found
 
 
 def region_of(parts: Iterable[Polygon]) -> BaseGeometry:
     """Disjoint polygons as one region, without a boolean."""
-    kept = [part for part in parts if not part.is_empty]
-    return kept[0] if len(kept) == 1 else MultiPolygon(kept)
+    every = list(parts)
+    if len(every) == 1 and not every[0].is_empty:
+        return every[0]
+    some = np.empty(len(every), dtype=object)
+    some[:] = every
+    some = some[~shapely.is_empty(some)]
+    if len(some) == 1:
+        return some[0]  # type: ignore[no-any-return]  # the array holds polygons
+    return shapely.multipolygons(some)  # type: ignore[return-value]  # one of them, for they are one row
 
 
 def clean(region: BaseGeometry, smallest: float = _CRUMB) -> BaseGeometry:
     """The areal part of a result, crumbs under `smallest` mm² swept away."""
-    return region_of(part for part in polygons(region) if part.area > smallest)
+    parts = polygons(region)
+    if len(parts) == 1:
+        return region_of(parts if parts[0].area > smallest else ())
+    return region_of(part for part, area in zip(parts, shapely.area(parts).tolist(), strict=True) if area > smallest)
 
 
 def overlay(run: Callable[..., Any], *regions: Any) -> Any:
