@@ -45,6 +45,7 @@ def watch_codes() -> None:
 
 def watch_window() -> None:
     """Note every edit that the window asks for: not those that a test makes itself."""
+    from outlined_glow.ui.bringing import Bringing
     from outlined_glow.ui.session import Session
 
     run, run_all = Session.edit, Session.edit_all
@@ -59,14 +60,14 @@ def watch_window() -> None:
             _met.update(f"edit {name}" for name, _ in steps)
         run_all(session, steps, words)
 
-    def bring(session: Session, name: str, data: bytes, replaced: int = 0) -> None:
+    def bring(bringing: Bringing, name: str, data: bytes, replaced: int = 0) -> None:
         _met.add("edit replace-picture" if replaced else "edit add-picture")
-        bring_picture(session, name, data, replaced)
+        bring_picture(bringing, name, data, replaced)
 
-    bring_picture = Session.bring_picture
+    bring_picture = Bringing.picture
     Session.edit = edit  # type: ignore[method-assign]
     Session.edit_all = edit_all  # type: ignore[method-assign]
-    Session.bring_picture = bring  # type: ignore[method-assign]
+    Bringing.picture = bring  # type: ignore[method-assign]
 
 
 def pytest_testnodedown(node: Any, error: object) -> None:

@@ -294,12 +294,12 @@ def test_a_picture_is_added_without_holding_the_window(signed: Hand, monkeypatch
 
     monkeypatch.setattr(pictures, "resolve", resolve)
     session = signed.window.session
-    session.bring_picture("two.svg", SIGN)
+    session.bringing.picture("two.svg", SIGN)
     signed.settle()
     assert len(session.project.designs[0].artwork.pictures) == 2
     assert where
     assert not any(where)
-    session.bring_picture("three.svg", SIGN)
+    session.bringing.picture("three.svg", SIGN)
     session.edit("set-border", {"border_mm": 2.5})
     signed.settle()
     assert len(session.project.designs[0].artwork.pictures) == 3
@@ -310,8 +310,8 @@ def test_a_picture_brought_to_no_project_is_left(start: Hand) -> None:
     """The project was closed while the file dialog stood open."""
     session, broke = start.window.session, []
     session.jobs.broke.connect(broke.append)
-    session.bring_picture("two.svg", SIGN)
-    session.bring_outline("two.svg", SIGN)
+    session.bringing.picture("two.svg", SIGN)
+    session.bringing.outline("two.svg", SIGN)
     start.settle()
     assert session.project is None
     assert broke == []
@@ -326,7 +326,7 @@ def test_a_picture_brought_to_a_project_lands_on_no_other(signed: Hand, monkeypa
         return real(*given)
 
     monkeypatch.setattr(workshop, "apply_values", late)
-    session.bring_picture("two.svg", SIGN)
+    session.bringing.picture("two.svg", SIGN)
     session.history.mark_saved()
     session.open_demo("frost-tags")
     while session.project.name != "Frost tag":

@@ -79,7 +79,7 @@ class Files(QObject):
         if not name:
             return
         try:
-            self._session.bring_outline(Path(name).name, read_bytes(Path(name)))
+            self._session.bringing.outline(Path(name).name, read_bytes(Path(name)))
         except Trouble as trouble:
             self._session.trouble.emit(str(trouble))
 
@@ -89,7 +89,7 @@ class Files(QObject):
         except Trouble as trouble:
             self._session.trouble.emit(str(trouble))
             return
-        self._session.bring_picture(path.name, data, replaced)
+        self._session.bringing.picture(path.name, data, replaced)
 
     def paste(self) -> None:
         """A picture from the clipboard: onto the board, or, with nothing on the bench, to begin one."""
@@ -101,7 +101,7 @@ class Files(QObject):
         if found is None:
             self._session.trouble.emit("The clipboard holds no picture; copy one first.")
         elif self._session.project is not None:
-            self._session.bring_picture(*found)
+            self._session.bringing.picture(*found)
         else:
             self._session.open_bytes(*found, None)
             self.reading.emit("reading the clipboard…")

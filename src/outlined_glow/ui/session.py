@@ -10,6 +10,7 @@ from PyQt6.QtCore import QObject, pyqtSignal
 
 from ..core.errors import Trouble
 from .backup import Backup
+from .bringing import Bringing
 from .core_door import core
 from .jobs import Jobs, meanwhile
 from .making import Making
@@ -54,6 +55,7 @@ class Session(QObject):
         self.making = Making(jobs)
         self.making.found.connect(self._found)
         self.making.failed.connect(self.trouble.emit)
+        self.bringing = Bringing(self)
         self.backup = Backup(jobs)
         self.backup.failed.connect(self.trouble.emit)
 
@@ -235,7 +237,7 @@ class Session(QObject):
         """
         if self.history is None:
             return False
-        values = self._addressed(name, values)
+        values = self.addressed(name, values)
         if self._elsewhere(name, values):
             self._awaited = (name, values)
             self.show_board(values[core("edits").BOARD])
@@ -243,11 +245,11 @@ class Session(QObject):
         try:
             here = self.work is not None and self.work.project is self.history.project
             works = (self.work,) if here else ()
-            changed = core("workshop").apply_numbered(self.history.project, works, name, values, origin or self._frame())
+            changed = core("workshop").apply_numbered(self.history.project, works, name, values, origin or self.frame())
         except Trouble as trouble:
             self.trouble.emit(str(trouble))
             return False
-        self._take(changed, core("edits").sentence(name, values), merge)
+        self.take(changed, core("edits").sentence(name, values), merge)
         return True
 
     def edit_all(self, steps: Sequence[tuple[str, dict[str, Any]]], words: str) -> None:
@@ -258,13 +260,13 @@ class Session(QObject):
         here = (self.work,) if self.work is not None and self.work.project is project else ()
         try:
             for name, values in steps:
-                project = core("workshop").apply_numbered(project, here, name, self._addressed(name, values), (0.0, 0.0))
+                project = core("workshop").apply_numbered(project, here, name, self.addressed(name, values), (0.0, 0.0))
         except Trouble as trouble:
             self.trouble.emit(str(trouble))
             return
-        self._take(project, words)
+        self.take(project, words)
 
-    def _addressed(self, name: str, values: dict[str, Any]) -> dict[str, Any]:
+    def addressed(self, name: str, values: dict[str, Any]) -> dict[str, Any]:
         """The values of an edit with the board it is about, where there are several."""
         one, design = core("edits").find_edit(name), self.design
         if design is None or len(self.boards) == 1 or core("edits").BOARD in values:
@@ -279,10 +281,11 @@ class Session(QObject):
         placed = any(params[key].axis for key in values if key in params)
         return placed and board in self.boards and (self.work is None or board != self.work.design.name)
 
-    def _frame(self) -> tuple[float, float]:
+    def frame(self) -> tuple[float, float]:
+        """The origin of the board frame of the board in view, mm."""
         return self.work.board.origin if self.work is not None else (0.0, 0.0)
 
-    def _take(self, changed: Project, words: str, merge: str = "") -> None:
+    def take(self, changed: Project, words: str, merge: str = "") -> None:
         """The project as an edit left it, if it changed anything."""
         assert self.history is not None
         if changed is self.history.project or changed == self.history.project:
@@ -290,35 +293,6 @@ class Session(QObject):
         self.history.do(changed, words, merge)
         self._record(words, merge)
         self._changed()
-
-    def bring_picture(self, name: str, data: bytes, replaced: int = 0) -> None:
-        """Add a picture to the board, or take it in the place of one. The edit is made in the background: pictures are read
-        for it, which takes a while."""
-        history, before, frame = self.history, self.project, self._frame()
-        if before is None:  # the project was closed while its file was chosen
-            return
-        file = core("param").PictureFile(name, data)
-        edit = "replace-picture" if replaced else "add-picture"
-        values = self._addressed(edit, {"file": file, "picture": replaced} if replaced else {"file": file})
-
-        def take(changed: Project) -> None:
-            if self.project is before:
-                self._take(changed, core("edits").sentence(edit, values))
-            elif self.history is history:  # the project went on meanwhile
-                self.bring_picture(name, data, replaced)
-
-        run = core("workshop").apply_values
-        self.jobs.submit("picture file", lambda cancelled: run(before, edit, values, frame), take, self.trouble.emit)
-
-    def bring_outline(self, name: str, data: bytes) -> None:
-        """Cut the board like that of another project or drawing, which is made out in the background first."""
-        param, taken = core("param"), core("outline_file")
-        self.jobs.submit(
-            "outline file",
-            lambda cancelled: taken.outline_file(param.PictureFile(name, data)),
-            lambda rings: self.edit("take-outline", {"file": rings}),
-            self.trouble.emit,
-        )
 
     def end_drag(self) -> None:
         """The drag is over; the next edit is a step of its own."""

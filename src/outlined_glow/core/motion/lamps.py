@@ -124,43 +124,31 @@ def lamps_of(
     position = {index: at for at, index in enumerate(chain)}
     known = {led.index: (led, region) for led, region in zip(leds, regions or ("",) * len(leds), strict=True)}
     first: dict[int, LightSpot] = {}
-    of_led: dict[int, list[str]] = {}
     for spot in lights:
         first.setdefault(spot.index, spot)
-        names = of_led.setdefault(spot.index, [])
-        if spot.light not in names:
-            names.append(spot.light)
-    row = {index: at for at, index in enumerate(first)}
-    rows = np.array([row[spot.index] for spot in lights], np.intp)
-    channel = np.array([of_led[spot.index].index(spot.light) for spot in lights], np.intp)
-    most = max((len(names) for names in of_led.values()), default=1)
-    weights = np.array([spot.mcd for spot in lights], float) + 1e-9
-    own = np.array([hex_to_rgb(spot.colour) for spot in lights], float).reshape(-1, 3)
-    mixed = np.stack([np.bincount(rows, weights * own[:, at], len(first)) for at in range(3)], axis=1)
-    where = np.array([(spot.x, spot.y) for spot in lights], float).reshape(-1, 2)
-    points = np.bincount(rows, minlength=len(first))[:, None]
-    shades, currents = np.zeros((len(first), most, 3)), np.zeros((len(first), most))
-    shades[rows, channel] = own
-    spots, many = np.zeros((len(first), most, 2)), np.zeros((len(first), most, 1))
-    np.add.at(spots, (rows, channel), where)
-    np.add.at(many, (rows, channel), 1.0)
-    np.add.at(currents, (rows, channel), [spot.current_a for spot in lights])
-    kinds = np.zeros((len(first), most), np.intp)
-    for at, (index, names) in enumerate(of_led.items()):
-        kinds[at, : len(names)] = [ANY] if len(names) == 1 else [_kind(shades[row[index], one]) for one in range(len(names))]
+    at = _Lights.of(lights)
+    mixed = np.stack([np.bincount(at.rows, at.weights * at.own[:, part], at.count) for part in range(3)], axis=1)
+    points = np.bincount(at.rows, minlength=at.count)[:, None]
+    spots, many = at.table(2), at.table(1)
+    np.add.at(spots, (at.rows, at.channel), at.where)
+    np.add.at(many, (at.rows, at.channel), 1.0)
+    currents = at.table(1)[..., 0]
+    np.add.at(currents, (at.rows, at.channel), [spot.current_a for spot in lights])
+    shades = at.table(3)
+    shades[at.rows, at.channel] = at.own
     return Lamps(
-        places=np.stack([np.bincount(rows, where[:, at], len(first)) for at in range(2)], axis=1) / points,
+        places=np.stack([np.bincount(at.rows, at.where[:, axis], at.count) for axis in range(2)], axis=1) / points,
         groups=tuple(spot.group for spot in first.values()),
-        colours=mixed / np.bincount(rows, weights, len(first))[:, None],
+        colours=mixed / np.bincount(at.rows, at.weights, at.count)[:, None],
         shades=shades,
         currents=currents,
-        kinds=kinds,
+        kinds=_kinds(at.names, shades),
         chain=np.array([position[index] for index in first], np.intp),
         indices=tuple(first),
         all_groups=tuple(known[one][0].groups if one in known else (first[one].group,) for one in first),
         arrays=tuple(known[one][0].array if one in known else "" for one in first),
         regions=tuple(known[one][1] if one in known else "" for one in first),
-        light_names=tuple(tuple(names) for names in of_led.values()),
+        light_names=at.names,
         light_places=spots / np.maximum(many, 1.0),
         board=board,
         films=films,
@@ -168,6 +156,53 @@ def lamps_of(
         patterns=patterns,
         glyphs=glyphs,
     )
+
+
+@dataclass(frozen=True)
+class _Lights:
+    """The points of light (n,) of a board: the row of the LED of each and which of its lights it is, how much each weighs, its
+    colour (n, 3) and place (n, 2), mm; and the names of the lights of each LED."""
+
+    rows: NDArray[np.intp]
+    channel: NDArray[np.intp]
+    weights: Numbers
+    own: Numbers
+    where: Numbers
+    names: tuple[tuple[str, ...], ...]
+
+    @classmethod
+    def of(cls, lights: tuple[LightSpot, ...]) -> _Lights:
+        """Those of a board."""
+        of_led: dict[int, dict[str, int]] = {}
+        for spot in lights:
+            names = of_led.setdefault(spot.index, {})
+            names.setdefault(spot.light, len(names))
+        row = {index: at for at, index in enumerate(of_led)}
+        return cls(
+            np.array([row[spot.index] for spot in lights], np.intp),
+            np.array([of_led[spot.index][spot.light] for spot in lights], np.intp),
+            np.array([spot.mcd for spot in lights], float) + 1e-9,
+            np.array([hex_to_rgb(spot.colour) for spot in lights], float).reshape(-1, 3),
+            np.array([(spot.x, spot.y) for spot in lights], float).reshape(-1, 2),
+            tuple(tuple(names) for names in of_led.values()),
+        )
+
+    @property
+    def count(self) -> int:
+        """How many LEDs there are."""
+        return len(self.names)
+
+    def table(self, wide: int) -> Numbers:
+        """Room for so many numbers of each light of each LED: (LEDs, lights, wide)."""
+        return np.zeros((self.count, max((len(names) for names in self.names), default=1), wide))
+
+
+def _kinds(names: tuple[tuple[str, ...], ...], shades: Numbers) -> NDArray[np.intp]:
+    """What each light (LEDs, lights) is for."""
+    kinds = np.zeros(shades.shape[:2], np.intp)
+    for at, some in enumerate(names):
+        kinds[at, : len(some)] = [ANY] if len(some) == 1 else [_kind(shades[at, one]) for one in range(len(some))]
+    return kinds
 
 
 def _edge_of(outline: Outline) -> shapely.LinearRing:

@@ -77,8 +77,9 @@ def write_film(
     length = seconds if seconds is not None else max(0.02, motion.seconds - start_s)
     if not 1 <= fps <= 60 or not 0.02 <= length <= 600 or length * fps > _MOST_FRAMES:
         raise Trouble(f"A film runs at 1 to 60 frames a second and has at most {_MOST_FRAMES} frames.")
-    count = max(1, round(length * fps))
-    kind = target.suffix.lower()
+    count, kind = max(1, round(length * fps)), target.suffix.lower()
+    if kind not in _WRITERS:
+        raise Trouble(f"“{target.name}” is no film this program writes; name it .gif, .png or .mp4.")
     # A gif or an animated png is held in memory until it is whole.
     most = min(_MOST_IN_FRAME, _MOST_IN_ALL / count if kind != ".mp4" else math.inf)
     largest = fitting_scale(board.size, math.inf, most)
@@ -87,27 +88,10 @@ def write_film(
     elif px_per_mm > largest:
         raise Trouble(f"{count} frames of that size are too large; ask for at most {largest:g} pixels per millimetre.")
     pictures = frames(
-        board,
-        motion,
-        lamps,
-        seconds=length,
-        fps=fps,
-        sun=sun,
-        side=side,
-        px_per_mm=px_per_mm,
-        drive=drive,
-        shown=shown,
-        start_s=start_s,
-        watch=watch,
-    )
-    if kind == ".gif":
-        data, count = _gif(pictures, fps)
-    elif kind == ".png":
-        data, count = _apng(pictures, fps)
-    elif kind == ".mp4":
-        data, count = _mp4(pictures, fps)
-    else:
-        raise Trouble(f"“{target.name}” is no film this program writes; name it .gif, .png or .mp4.")
+        board, motion, lamps, seconds=length, fps=fps, sun=sun, side=side, px_per_mm=px_per_mm, drive=drive, shown=shown,
+        start_s=start_s, watch=watch,
+    )  # fmt: skip
+    data, count = _WRITERS[kind](pictures, fps)
     atomic_write(target, data)
     return count
 
@@ -181,3 +165,7 @@ def _mp4(pictures: Iterator[Pixels], fps: float) -> tuple[bytes, int]:
         for packet in stream.encode():
             container.mux(packet)
     return buffer.getvalue(), count
+
+
+#: What writes each kind of film: its bytes, and how many frames it has.
+_WRITERS = {".gif": _gif, ".png": _apng, ".mp4": _mp4}

@@ -65,13 +65,7 @@ class BenchArea(QWidget):
         self.turn.setToolButtonStyle(Qt.ToolButtonStyle.ToolButtonTextBesideIcon)
         self.turn.setAccessibleName("Turn over")
         self.turn.clicked.connect(lambda _=False: self.bench.turn_over())
-        self.boards = Choice(())
-        self.boards.setParent(self)
-        self.boards.setObjectName("boards")
-        self.boards.setAccessibleName("Board in view")
-        self.boards.setToolTip("The board on the bench")
-        self.boards.activated.connect(lambda at: session.show_board(session.boards[at]))
-        self.boards.hide()
+        self._build_boards()
         session.boards_changed.connect(self._show_boards)
         self._tool_actions: list[tuple[QToolButton, QAction, str]] = []
         self._timer = QTimer(self)
@@ -88,6 +82,16 @@ class BenchArea(QWidget):
         self.score.wanted.connect(session.edit)
         self.score.grown.connect(self._score_grown)
         self._show_side()
+
+    def _build_boards(self) -> None:
+        """What chooses the board in view."""
+        self.boards = Choice(())
+        self.boards.setParent(self)
+        self.boards.setObjectName("boards")
+        self.boards.setAccessibleName("Board in view")
+        self.boards.setToolTip("The board on the bench")
+        self.boards.activated.connect(lambda at: self._session.show_board(self._session.boards[at]))
+        self.boards.hide()
 
     # -- tools ----------------------------------------------------------------------------------------------------
 

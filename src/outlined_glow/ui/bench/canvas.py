@@ -74,12 +74,7 @@ class Canvas(QWidget):
         self._readout = ""
         self._fitted_size = (1.0, 1.0)
         self._focus_handle = -1
-        self.setMouseTracking(True)
-        self.setAcceptDrops(True)
-        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
-        self.setAccessibleName("Bench")
-        self.setProperty("plays", True)
+        self._be_a_widget()
         self.moves = True
         self._flip = Flip(self)
         self._flip.moved.connect(self.update)
@@ -89,6 +84,15 @@ class Canvas(QWidget):
         self._sharpen = self._timer(_SHARPEN_MS, self.redraw)
         self._sharpen.setSingleShot(True)
         theme_signal.changed.connect(self._in_theme)
+
+    def _be_a_widget(self) -> None:
+        """Take mouse, keys and files that are dropped, and all the room there is."""
+        self.setMouseTracking(True)
+        self.setAcceptDrops(True)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
+        self.setAccessibleName("Bench")
+        self.setProperty("plays", True)
 
     def _timer(self, every_ms: int, run: Callable[[], None]) -> QTimer:
         one = QTimer(self)

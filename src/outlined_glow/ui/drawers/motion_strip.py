@@ -53,6 +53,12 @@ class StripCards:
         self._keys: dict[str, QuantityField] = {}
         self._key_rows: list[QWidget] = []
         self._pattern = ""
+        self._first = ""
+        self._build_plays(drawer)
+        self._build_runs(drawer)
+
+    def _build_plays(self, drawer: Drawer) -> None:
+        """What the strip plays, when, and what it follows."""
         self.plays = drawer.add_card("Strip")
         self.rows = KeyRows(self.plays, "set-strip", self._set)
         self.rows.add(*_PLAYS)
@@ -60,7 +66,6 @@ class StripCards:
         self.rows["colour"].setPlaceholderText("as the LEDs are")
         self.rows["shades"].setToolTip("A palette of your own: 2 to 8 colours such as FF8000 400010, or none")
         self.rows["shades"].setPlaceholderText("none")
-        self._first = ""
         self.dims, self.moves = Choice([]), Choice([])
         self.dims.chosen.connect(lambda feed: self._bind("level", feed))
         self.moves.chosen.connect(lambda feed: self._bind(self._first, feed))
@@ -85,6 +90,9 @@ class StripCards:
         self.mute.setToolTip("Key on the score: M")
         links.addWidget(self.mute)
         self.plays.body.addLayout(links)
+
+    def _build_runs(self, drawer: Drawer) -> None:
+        """The LEDs it runs over, and which way."""
         self.runs = drawer.add_card("Where it runs")
         self.on = Choice([])
         self.on.chosen.connect(self._on)

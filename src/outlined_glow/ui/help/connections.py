@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping, Sequence
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
@@ -37,26 +38,7 @@ class Connections(Dialog):
         self.search.setAccessibleName("search the connection list")
         self.search.textChanged.connect(self._find)
         self.column.addWidget(self.search)
-        self.table = QTableWidget(len(rows), len(facts.CONNECTION_COLUMNS))
-        self.table.setAccessibleName("pins and their nets")
-        self.table.setHorizontalHeaderLabels(list(facts.CONNECTION_COLUMNS))
-        self.table.setEditTriggers(QAbstractItemView.EditTrigger.NoEditTriggers)
-        self.table.setSelectionBehavior(QAbstractItemView.SelectionBehavior.SelectRows)
-        self.table.setShowGrid(False)
-        self.table.setTabKeyNavigation(False)
-        down, across = self.table.verticalHeader(), self.table.horizontalHeader()
-        assert down is not None
-        assert across is not None
-        down.hide()
-        down.setDefaultSectionSize(24)
-        across.setSectionResizeMode(QHeaderView.ResizeMode.Interactive)
-        across.setStretchLastSection(True)
-        across.setDefaultAlignment(Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter)
-        for at, row in enumerate(rows):
-            for column, key in enumerate(facts.CONNECTION_COLUMNS):
-                self.table.setItem(at, column, QTableWidgetItem(str(row[key])))
-        for column, width in enumerate((92, 210, 60, 48, 130, 90)):
-            self.table.setColumnWidth(column, width)
+        self.table = _table(rows, facts.CONNECTION_COLUMNS)
         self.column.addWidget(self.table, 1)
         self.block = BlockView()
         self.block.show_block(None)
@@ -102,3 +84,28 @@ class Connections(Dialog):
         facts = core("connections")
         self._files.write("Save the pins", "pins.csv", _PINS, lambda path: facts.pin_file(self._work, path.suffix))
         self.setFocus(Qt.FocusReason.OtherFocusReason)
+
+
+def _table(rows: Sequence[Mapping[str, Any]], columns: Sequence[str]) -> QTableWidget:
+    """The rows of the list."""
+    table = QTableWidget(len(rows), len(columns))
+    table.setAccessibleName("pins and their nets")
+    table.setHorizontalHeaderLabels(list(columns))
+    table.setEditTriggers(QAbstractItemView.EditTrigger.NoEditTriggers)
+    table.setSelectionBehavior(QAbstractItemView.SelectionBehavior.SelectRows)
+    table.setShowGrid(False)
+    table.setTabKeyNavigation(False)
+    down, across = table.verticalHeader(), table.horizontalHeader()
+    assert down is not None
+    assert across is not None
+    down.hide()
+    down.setDefaultSectionSize(24)
+    across.setSectionResizeMode(QHeaderView.ResizeMode.Interactive)
+    across.setStretchLastSection(True)
+    across.setDefaultAlignment(Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter)
+    for at, row in enumerate(rows):
+        for column, key in enumerate(columns):
+            table.setItem(at, column, QTableWidgetItem(str(row[key])))
+    for column, width in enumerate((92, 210, 60, 48, 130, 90)):
+        table.setColumnWidth(column, width)
+    return table
