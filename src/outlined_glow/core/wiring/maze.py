@@ -119,31 +119,14 @@ def _price(net: Any, cell: Any, owner: Any, used: Any, dear: Any, past: Any, pri
     exact=True,
 )
 def find_path(
-    starts: Any,
-    net: Any,
-    owner: Any,
-    used: Any,
-    via_owner: Any,
-    via_used: Any,
-    drilled: Any,
-    dear: Any,
-    past: Any,
-    marks: Any,
-    pieces: Any,
-    trunks: Any,
-    sizes: Any,
-    box: Any,
-    prices: Any,
-    costs: Any,
-    seen: Any,
-    came: Any,
-    run: Any,
-    heap_costs: Any,
-    heap_cells: Any,
-    path: Any,
-) -> Any:
+    starts: Any, net: Any, owner: Any, used: Any, via_owner: Any, via_used: Any, drilled: Any, dear: Any, past: Any, marks: Any,
+    pieces: Any, trunks: Any, sizes: Any, box: Any, prices: Any, costs: Any, seen: Any, came: Any, run: Any, heap_costs: Any,
+    heap_cells: Any, path: Any,
+) -> Any:  # fmt: skip
     """The cheapest path of a net from the cells `starts` to any cell of another of its pieces, written to `path` from its end
     to its start; its length, 0 where there is none.
+
+    It stays one function, for taken apart it runs half as fast.
 
     `marks` and `pieces` say what of a net lies on a cell and to which piece it belongs, `trunks` in which directions its tracks
     leave there; `drilled` where no via may be, for another is near; `dear` and `past` what a cell costs beyond a step; `box`

@@ -16,6 +16,7 @@ from .handles import Handle
 from .kept import blank, stamp
 from .plate import paint_plate
 from .render_cache import paint_render
+from .rulers import BOTTOM, LEFT
 
 #: Room that words beside the seam take.
 _WORDS_PX = 160
@@ -187,7 +188,9 @@ def paint_dimensions(painter: QPainter, camera: Camera, dimensions: Sequence[Any
         painter.setFont(font(12, SEMIBOLD))
         wide = painter.fontMetrics().horizontalAdvance(words) + 14
         middle = start + way * (0.5 if long > wide + 16 else 1 + (wide / 2 + 8) / long)
-        room = QRectF(middle.x() - wide / 2, middle.y() - 10, wide, 20)
+        # The figure stays beside the rulers, wherever its distance ends.
+        left = min(max(middle.x() - wide / 2, LEFT + 3), camera.width - wide - 3)
+        room = QRectF(left, min(max(middle.y() - 10, 3), camera.height - BOTTOM - 23), wide, 20)
         painter.setPen(QPen(t.colour("line"), 1))
         painter.setBrush(t.colour("window", 0.9))
         painter.drawRoundedRect(room, 9, 9)
