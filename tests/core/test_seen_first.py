@@ -9,6 +9,7 @@ from plates import plate
 
 from outlined_glow.core.project import Project, apply_edit
 from outlined_glow.core.workshop import Compiler, apply_values
+from outlined_glow.core.workshop.demos import demo_project
 from outlined_glow.core.workshop.work import Work
 
 _RING = {"array": "a", "x_mm": 22.0, "y_mm": 15.0, "count": 10, "diameter_mm": 22.0}
@@ -89,3 +90,18 @@ def test_a_board_without_tracks_or_with_few_pins_is_made_at_once(wired: Project)
     compiler = Compiler()
     work = compiler.compile(few)
     assert compiler.seen_first(moved(few, work, "R2", 1.0)) is None
+
+
+def test_new_text_is_seen_as_it_is_drawn_and_cleaned_up_then() -> None:
+    project = apply_edit(demo_project("seed-room"), "set-words", {"number": 1, "text": "a line of small words"})
+    compiler = Compiler()
+    before = compiler.compile(demo_project("seed-room")).board.layers["front legend"]
+    seen = compiler.seen_first(project)
+    assert seen is not None
+    assert compiler.memory.runs["front text cleaned"] == 1, "that of before"
+    made = compiler.compile(project)
+    assert compiler.memory.runs["front text cleaned"] == 2
+    ink, drawn = (work.board.layers["front legend"] for work in (made, seen))
+    assert drawn.symmetric_difference(ink).area < 0.2 * before.symmetric_difference(ink).area
+    assert compiler.seen_first(project) is None, "it is known now"
+    assert made.board.layers == Compiler().compile(project).board.layers

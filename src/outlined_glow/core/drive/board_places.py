@@ -9,9 +9,10 @@ from functools import lru_cache
 import numpy as np
 import shapely
 from numpy.typing import NDArray
+from shapely.geometry import Polygon
 from shapely.geometry.base import BaseGeometry
 
-from ..geometry.regions import grow, minus, union
+from ..geometry.regions import grow, minus
 from ..parts import Part, PlacedPart
 from .free_ground import OFF_WINDOWS_MM, Place, inside
 from .near_nets import steps_over
@@ -30,6 +31,26 @@ def batches(places: NDArray[np.float64]) -> Iterator[NDArray[np.float64]]:
         first, many = first + many, min(2 * many, 2000)
 
 
+def pads_fit(part: Part, side: str, places: NDArray[np.float64], board: BaseGeometry, clear: BaseGeometry) -> NDArray[np.bool_]:
+    """At which of some places (n, 3: x, y, angle) the pads of a part lie on the board and off what has to be clear."""
+    fit = np.ones(len(places), bool)
+    shapely.prepare(board)
+    shapely.prepare(clear)
+    for turn in np.unique(places[:, 2]):
+        at = np.flatnonzero(places[:, 2] == turn)
+        for pad in PlacedPart("", part, "", 0.0, 0.0, float(turn), side).pads():
+            at = at[fit[at]]
+            lands = _moved_to(pad.polygon, places[at, :2])
+            fit[at] = shapely.contains(board, lands) & ~shapely.intersects(clear, lands)
+    return fit
+
+
+def _moved_to(shape: Polygon, places: NDArray[np.float64]) -> NDArray[np.object_]:
+    """A shape about the middle, moved to each of some places (n, 2)."""
+    rings = shapely.get_coordinates(shape.exterior)[None] + places[:, None]
+    return np.asarray(shapely.polygons(rings), object) if len(places) else np.zeros(0, object)
+
+
 @lru_cache(maxsize=32)
 def in_the_middle(
     outline: BaseGeometry, board: BaseGeometry, clear: BaseGeometry, taken: BaseGeometry, part: Part, side: str, outside: bool,
@@ -46,13 +67,11 @@ def in_the_middle(
         free = minus(outline, taken, *(() if covers else (grow(clear, OFF_WINDOWS_MM),)))
         shapely.prepare(free)
         for some in batches(places):
-            for spot in inside(free, some, length, width)[0]:
-                x, y, turn = map(float, spot)
+            spots = inside(free, some, length, width)[0]
+            spots = spots[pads_fit(part, side, spots, board, clear)]
+            for x, y, turn in spots.tolist():
                 there = PlacedPart("", part, "", x, y, turn, side)
-                if slides and all(way.intersects(standing) for way in there.ways_in()):
-                    continue
-                pads = union([pad.polygon for pad in there.pads()])
-                if pads.is_empty or (board.contains(pads) and not pads.intersects(clear)):
+                if not slides or any(not way.intersects(standing) for way in there.ways_in()):
                     return x, y, turn
     return None
 

@@ -19,7 +19,7 @@ from ..lights import Led
 from ..parts import Part, PlacedPart, Profile, lying
 from ..shape import Outline
 from .before import Before, Frame, Step, frame_of
-from .board_places import BY_NETS_MM, at_the_edge, batches, in_the_middle
+from .board_places import BY_NETS_MM, at_the_edge, batches, in_the_middle, pads_fit
 from .free_ground import AIR_MM, OFF_WINDOWS_MM, Place, Spots, free_ground, inside
 from .near_nets import Pins, Pull, grid_over, places_by_nets, ways_mm
 from .wanted import Wanted
@@ -220,13 +220,14 @@ class Side:
         length, width = one.part.courtyard
         for at, room in enumerate(_rooms(one.part)):
             for some in batches(places):
-                for spot in inside(free, some, length + 2 * room, width + 2 * room)[0]:
-                    x, y, turned = map(float, spot)
+                spots = inside(free, some, length + 2 * room, width + 2 * room)[0]
+                fitting = np.flatnonzero(pads_fit(one.part, self._side, spots, self._board, clear))
+                if len(fitting):
+                    spot = spots[fitting[0]]
+                    x, y, turned = spot.tolist()
                     placed = lying(one.ref, one.part, "", x, y, turned, self._side)
-                    pads = union([pad.polygon for pad in placed.pads()])
-                    if self._board.contains(pads) and not pads.intersects(clear):
-                        far = float(ways_mm(pulls, spot[:1], spot[1:2], spot[2:], self._side)[0])
-                        return _ByNets(placed, _known_by(pulls), at, far)
+                    far = float(ways_mm(pulls, spot[:1], spot[1:2], spot[2:], self._side)[0])
+                    return _ByNets(placed, _known_by(pulls), at, far)
         return None
 
     def beside(self, one: Wanted, led: Led) -> PlacedPart | None:

@@ -6,7 +6,6 @@ Names are those of what is made. What a pass reads stands in `given_of` or is ma
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import replace
 from functools import partial
 from operator import attrgetter, itemgetter
 from typing import Any, NamedTuple
@@ -47,7 +46,6 @@ from ..board.layers import (
 )
 from ..board.printable_area import printable_area_of
 from ..board.under_ink import raised_under_ink
-from ..board.wired import wired_layers
 from ..brief.look import look_of
 from ..colour import Materials
 from ..geometry.regions import EMPTY, union
@@ -383,18 +381,3 @@ BOARD = (
 
 #: From a board of the project to the Board.
 PASSES = (*ARTWORK, *SHAPE, *BOARD)
-
-
-def _split(name: str, passes: tuple[Pass, ...]) -> tuple[tuple[Pass, ...], Pass, tuple[Pass, ...]]:
-    """Those before one of that name, it, and those after it."""
-    at = next(at for at, one in enumerate(passes) if one.name == name)
-    return passes[:at], passes[at], passes[at + 1 :]
-
-
-#: The passes before tracks are drawn, and that which draws them; those up to the layers, which are made quickly; those up to
-#: the legend of the back, that which arranges it, and the rest.
-BEFORE_TRACKS, ROUTED, _after = _split("routed", PASSES)
-_before_layers, _layers, _after = _split("wired layers", _after)
-QUICK_LAYERS = (*_before_layers, replace(_layers, name="quick layers", run=partial(wired_layers, quick=True)))
-LAYERS = (*_before_layers, _layers)
-BEFORE_LEGEND, LEGEND, AFTER_LEGEND = _split("back words", _after)

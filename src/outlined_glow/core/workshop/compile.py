@@ -22,21 +22,20 @@ from ..wiring.kept import COPPER, copper_member, pack, unpack
 from ..wiring.made import Routed
 from ..wiring.places import Places
 from . import operations as _operations  # noqa: F401  (every operation is registered by loading it)
-from .board_passes import (
+from .board_passes import CLEANED, PASSES, SIDES, clean_member, given_of
+from .mating_findings import mating_findings
+from .quick_passes import (
     AFTER_LEGEND,
     BEFORE_LEGEND,
     BEFORE_TRACKS,
-    CLEANED,
     LAYERS,
     LEGEND,
-    PASSES,
     QUICK_LAYERS,
     ROUTED,
-    SIDES,
-    clean_member,
-    given_of,
+    TEXT_CLEANED,
+    TO_TEXT,
+    text_as_drawn,
 )
-from .mating_findings import mating_findings
 from .work import Work
 
 #: How many results of each pass are kept: so many steps back are shown at once, and so many boards.
@@ -154,20 +153,25 @@ class Compiler:
         )
 
     def _quickly(self, project: Project, design: Design, watch: Watch) -> Work | None:
-        """A board with what of its tracks is right still, and its legend as it was; None where all is known, or soon made."""
+        """A board with what of its tracks is right still, its legend as it was, and new text as it is drawn; None where all is
+        known, or soon made."""
         before = self._made.get(design.name)
         if before is None:
             return None
-        values = self.memory.run(BEFORE_TRACKS, given_of(project, design), watch)
+        values, as_drawn = self._text_as_drawn(given_of(project, design), watch.part(0.0, 0.2))
+        values = self.memory.run([one for one in BEFORE_TRACKS if one.name not in as_drawn], values, watch.part(0.2, 1.0))
         pins = _pins_of(values["nets"], values["in the way"])
         known = values["wish"] is None or self.memory.knows(ROUTED.name, tuple(values[name] for name in ROUTED.reads))
-        if not known and (before.copper is None or before.copper.stopped or sum(map(len, pins.values())) < _SOON_ROUTED):
+        if not known and before.copper is None:
             return None
-        if known and len(values["leds"]) < _SOON_LABELLED:
+        soon = before.copper is None or before.copper.stopped or sum(map(len, pins.values())) < _SOON_ROUTED
+        if not known and soon and not as_drawn:
+            return None
+        if known and len(values["leds"]) < _SOON_LABELLED and not as_drawn:
             return None
         if known or before.copper is None:
             values = self.memory.run((ROUTED, *LAYERS, *BEFORE_LEGEND), values)
-            if self.memory.knows(LEGEND.name, tuple(values[name] for name in LEGEND.reads)):
+            if not as_drawn and self.memory.knows(LEGEND.name, tuple(values[name] for name in LEGEND.reads)):
                 return None
         else:
             right = {net for net, spots in pins.items() if before.pins.get(net) == spots}
@@ -175,6 +179,19 @@ class Compiler:
             values = self.memory.run(QUICK_LAYERS, values)
             values = self.memory.run(BEFORE_LEGEND, {**values, "wired layers": values["quick layers"]})
         return _work(project, design, self.memory.run(AFTER_LEGEND, {**values, LEGEND.name: before.legend}))
+
+    def _text_as_drawn(self, given: Mapping[str, Any], watch: Watch) -> tuple[dict[str, Any], frozenset[str]]:
+        """What is given, with the text of the sides where it is new as it is drawn, in the place of what its clean-up makes;
+        and the names of those."""
+        values = self.memory.run(TO_TEXT, given, watch)
+        drawn = {
+            one.name: text_as_drawn(side, values)
+            for side, one in TEXT_CLEANED.items()
+            if values[f"{side} cleaned"] is not None
+            and any(words.side == side for words in values["words"])
+            and not self.memory.knows(one.name, tuple(values[name] for name in one.reads))
+        }
+        return {**given, **drawn}, frozenset(drawn)
 
     def compile_all(self, project: Project, watch: Watch = ALONE) -> tuple[Work, ...]:
         """Every board of the project, in their order."""
