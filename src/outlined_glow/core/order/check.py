@@ -15,6 +15,7 @@ from ..board.lead_findings import CHECKS as LEADS
 from ..board.light_findings import CHECKS as SEEN
 from ..board.part_findings import CHECKS as PARTS
 from ..board.rehearsal import CHECKS as REGISTRATION
+from ..board.tool_room import CHECKS as TOOL_ROOM
 from ..board.wiring_findings import CHECKS as WIRING
 from ..brief.findings import CHECKS as BRIEF
 from ..drive import RunTime
@@ -46,8 +47,8 @@ READ = (
 )
 #: In the order their findings stand in, within a severity. Each makes findings in the board frame.
 CHECKS = (
-    *READ, *OUTLINE, *LIGHTS, *DRIVE, *ARTWORK, *BRIEF, *SHAPE, *LAYERS, *CUT_OFF, *REGISTRATION, *PARTS, *SEEN, *MOTION,
-    *WIRING, *COPPER, *LEADS,
+    *READ, *OUTLINE, *LIGHTS, *DRIVE, *ARTWORK, *BRIEF, *SHAPE, *LAYERS, *CUT_OFF, *REGISTRATION, *PARTS, *TOOL_ROOM, *SEEN,
+    *MOTION, *WIRING, *COPPER, *LEADS,
 )  # fmt: skip
 
 
