@@ -27,10 +27,11 @@ class Empty(QWidget):
         QPainter(self).fillRect(self.rect(), QColor('#17141B'))
 
 empty = Empty(); empty.resize(bench.size()); empty.show(); app.processEvents()
-bare = cpu(empty.repaint, 30)
+bare = cpu(empty.repaint, 200)
+ways = itertools.cycle([(3, 1)] * 20 + [(-3, -1)] * 20)
 def drag():
-    bench.camera = bench.camera.moved(3, 1); bench.repaint()
-dragged = cpu(drag, 30)
+    bench.camera = bench.camera.moved(*next(ways)); bench.repaint()
+dragged = cpu(drag, 200)
 spots = itertools.cycle(bench.rect().center() + QPoint(9 * n, 7 * (n % 5)) for n in range(20))
 hovered = cpu(lambda: QTest.mouseMove(bench, next(spots)), 60)
 print(bare, dragged, hovered)

@@ -86,3 +86,16 @@ def test_buttons_and_leaves_over_the_bench_show_what_changes(open_window: Callab
     assert changed(area.leaves, lambda: hand.click(area.leaves.leaves[2])), "the leaf is faint"
     assert changed(area.leaves, lambda: QTest.keyClick(area.leaves.leaves[1], Qt.Key.Key_Up)), "the leaf is pulled up"
     assert changed(area.sun, lambda: area.sun.set_sun(0.4))
+    area.sun.set_sun(0.0)  # a dark room: the bench is dark in either theme, what is styled is not
+    hand.settle()
+    hand.window.help.use_look("dusk")
+    hand.settle()
+    before = _seen(hand)
+    for look in ("paper", "dusk"):
+        hand.window.help.use_look(look)
+        hand.settle()
+    assert _apart(before, _seen(hand)) == 0
+    for one in (area.turn, *area.tools.stills):
+        kept = area.grab(one.geometry() if one is area.turn else area.tools.geometry()).toImage()
+        one._styled += 1
+        assert area.grab(one.geometry() if one is area.turn else area.tools.geometry()).toImage() == kept

@@ -5,12 +5,15 @@ from __future__ import annotations
 from collections.abc import Callable, Hashable
 from typing import Any
 
-from PyQt6.QtCore import QPointF, QRectF, QSizeF, Qt
+from PyQt6.QtCore import QEvent, QPointF, QRectF, QSizeF, Qt
 from PyQt6.QtGui import QPainter, QPaintEvent, QPixmap
 from PyQt6.QtWidgets import QStyle, QStyleOptionToolButton, QToolButton, QWidget
 
 from ..theme import on_bench
 from .plate import paint_plate
+
+#: What makes a widget look otherwise, whatever it shows.
+_STYLED = (QEvent.Type.StyleChange, QEvent.Type.PaletteChange, QEvent.Type.FontChange)
 
 
 class Kept:
@@ -63,12 +66,18 @@ class StillButton(QToolButton):
     def __init__(self) -> None:
         super().__init__()
         self._kept = Kept()
+        self._styled = 0  # how often its style has changed
+
+    def changeEvent(self, event: QEvent | None) -> None:
+        if event is not None and event.type() in _STYLED:
+            self._styled += 1
+        super().changeEvent(event)
 
     def looks(self) -> Hashable:
         """All that its style asks for."""
         option = QStyleOptionToolButton()
         self.initStyleOption(option)
-        return option.text, option.icon.cacheKey(), option.state, option.activeSubControls, option.palette.cacheKey()
+        return option.text, option.icon.cacheKey(), option.state, option.activeSubControls, self._styled
 
     def draw(self, painter: QPainter) -> None:
         """Paint it in its style."""

@@ -111,7 +111,7 @@ class SunSlider(QAbstractSlider):
         painter.setBrush(shade)
         painter.drawRoundedRect(QRectF(left, y - 3, right - left, 6), 3, 3)
         painter.drawPixmap(QPointF(2, y - 10), pixmap("sun", "lamp", 20, bench=True))
-        painter.drawPixmap(QPointF(right + 9, y - 8), pixmap("moon", "note", 16, bench=True))
+        painter.drawPixmap(QPointF(right + 14, y - 8), pixmap("moon", "note", 16, bench=True))
         x = self._x()
         painter.setPen(QPen(t.colour("ring"), 2.4) if self.hasFocus() else QPen(t.colour("text"), 2))
         painter.setBrush(t.colour("window"))
