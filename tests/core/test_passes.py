@@ -151,7 +151,7 @@ def test_an_edit_runs_what_it_touches(moth: Project) -> None:
     assert not currents & still
     assert "back ink" in currents, "the values of the resistors are printed there"
     quantity = after("set-pieces", pieces=30)
-    assert quantity <= {"rules", "made of", "brief check", "limits check", "reading distance check"}
+    assert quantity <= {"rules", "made of", "brief check", "limits check", "reading distance check", "tools"}
 
 
 def test_a_new_name_costs_no_finding_anew() -> None:

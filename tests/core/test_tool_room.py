@@ -10,7 +10,7 @@ import pytest
 from outlined_glow.core.board.tool_room import tool_room_findings
 from outlined_glow.core.parts import PlacedPart
 from outlined_glow.core.parts.part import Pad, Part, Pin
-from outlined_glow.core.project import Brief, Finding, PartPlace
+from outlined_glow.core.project import Finding, PartPlace
 from outlined_glow.core.workshop import Compiler
 from outlined_glow.core.workshop.demos import demo_project
 
@@ -35,8 +35,8 @@ def row(gap: float, high: float = 6.0) -> tuple[PlacedPart, ...]:
     return at("C1", one, 0.0, 0.0), *walls, *beside, *corners
 
 
-def told(parts: tuple[PlacedPart, ...], by_hand: tuple[PartPlace, ...] = (), **brief: Any) -> Finding | None:
-    found = tool_room_findings(parts, Brief(**brief), by_hand)
+def told(parts: tuple[PlacedPart, ...], *tools: str, by_hand: tuple[PartPlace, ...] = ()) -> Finding | None:
+    found = tool_room_findings(parts, tools or ("iron",), by_hand)
     assert len(found) <= 1
     return found[0] if found else None
 
@@ -62,7 +62,7 @@ def test_what_stands_as_far_as_it_is_high_leaves_room(side: str) -> None:
         ]
         pad_of = can(6.0, solder="by hand")
         parts = (at("C1", pad_of, 0.0, 0.0, 0.0, side), *ring)
-        found = tool_room_findings(parts, Brief(tools=("iron", "oven")), ())
+        found = tool_room_findings(parts, ("iron", "oven"), ())
         refs = {one.text.split(" of ")[1].split(",")[0] for one in found}
         places = {place for one in found for place in one.places}
         assert ((2.2, 0.0) in places) == shut, (gap, refs)
@@ -77,7 +77,7 @@ def test_low_parts_come_first_and_are_in_nobodys_way() -> None:
 
 
 def test_other_tools_and_leads() -> None:
-    assert told(row(0.5), tools=("iron", "hot air")) is None
+    assert told(row(0.5), "iron", "hot air") is None
     reflow = tuple(at(one.ref, can(6.0, solder="reflow"), one.x, one.y) for one in row(0.5))
     assert told(reflow) is None
     leads = can(6.0)
@@ -88,7 +88,7 @@ def test_other_tools_and_leads() -> None:
 
 
 def test_a_part_placed_by_hand_can_find_its_place_again() -> None:
-    found = told(row(0.5), (PartPlace("C1", 0.0, 0.0),))
+    found = told(row(0.5), by_hand=(PartPlace("C1", 0.0, 0.0),))
     assert found is not None
     assert (found.remedies[0].edit, dict(found.remedies[0].values)) == ("free-part", {"part": "C1"})
 

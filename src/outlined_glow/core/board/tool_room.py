@@ -8,6 +8,7 @@ from __future__ import annotations
 
 from collections import defaultdict
 from math import cos, radians, sin
+from operator import attrgetter
 from typing import NamedTuple
 
 import shapely
@@ -16,7 +17,7 @@ from shapely.geometry import Polygon
 from ..geometry.regions import box_at
 from ..parts import PlacedPad, PlacedPart
 from ..passes import Pass
-from ..project import Brief, Finding, PartPlace, Remedy
+from ..project import Finding, PartPlace, Remedy
 from ..units import show
 
 #: The iron passes over what is lower than this; so wide is the way that it needs; from so many sides it is tried, mm.
@@ -44,9 +45,9 @@ class _Shut(NamedTuple):
     round: tuple[PlacedPart, ...]
 
 
-def tool_room_findings(parts: tuple[PlacedPart, ...], brief: Brief, by_hand: tuple[PartPlace, ...]) -> list[Finding]:
+def tool_room_findings(parts: tuple[PlacedPart, ...], tools: tuple[str, ...], by_hand: tuple[PartPlace, ...]) -> list[Finding]:
     """A warning where pads that are to be soldered by hand cannot be reached. Board frame."""
-    reflow = bool(_WITHOUT_IRON & set(brief.tools))
+    reflow = bool(_WITHOUT_IRON & set(tools))
     shut = [one for side in ("front", "back") for one in _shut_on(side, parts, reflow)]
     if not shut:
         return []
@@ -140,4 +141,7 @@ def _soldered(part: PlacedPart) -> list[PlacedPad]:
     return [pad for pad in part.pads() if not pad.drill_mm or pad.side != part.side]
 
 
-CHECKS = (Pass("tool room check", ("placements", "brief", "by hand"), tool_room_findings),)
+CHECKS = (
+    Pass("tools", ("brief",), attrgetter("tools")),
+    Pass("tool room check", ("placements", "tools", "by hand"), tool_room_findings),
+)
