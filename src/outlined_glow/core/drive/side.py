@@ -50,7 +50,7 @@ class _Beside:
 
 
 #: Grounds with the LEDs that stood there and the steps that were taken, of the latest placings.
-_LATEST: deque[tuple[tuple[object, ...], tuple[PlacedPart, ...], tuple[Step, ...]]] = deque(maxlen=16)
+_LATEST: deque[tuple[tuple[object, ...], tuple[PlacedPart, ...], tuple[Step, ...]]] = deque(maxlen=8)
 
 
 class Side:
