@@ -21,8 +21,8 @@ EMPTY: BaseGeometry = MultiPolygon()
 LARGE, _TILE = 12_000, 1_500
 #: From so many parts on those that are far from all others are set apart; and what is no area, mm².
 _MANY, _CRUMB = 24, 1e-6
-#: What shapely calls a polygon.
-_POLYGON = 3
+#: What shapely calls a polygon; fewer parts than this are looked at one by one.
+_POLYGON, _HANDFUL = 3, 6
 #: Decimals of a millimetre to which the seams of tiles are the same on both sides.
 _SEAM = 6
 
@@ -33,6 +33,8 @@ def polygons(region: BaseGeometry) -> list[Polygon]:
         return [] if region.is_empty else [region]
     give_way()
     parts = shapely.get_parts(region)
+    if len(parts) < _HANDFUL:
+        return [part for part in parts if isinstance(part, Polygon) and part.area > 0]
     real = (shapely.get_type_id(parts) == _POLYGON) & (shapely.area(parts) > 0)
     found: list[Polygon] = (parts if real.all() else parts[real]).tolist()
     return found
