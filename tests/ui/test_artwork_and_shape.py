@@ -293,13 +293,13 @@ def test_a_picture_is_added_without_holding_the_window(signed: Hand, monkeypatch
         return real(*given)
 
     monkeypatch.setattr(pictures, "resolve", resolve)
-    session = signed.window.session
-    session.bringing.picture("two.svg", SIGN)
+    session, bringing = signed.window.session, signed.window.files.bringing
+    bringing.picture("two.svg", SIGN)
     signed.settle()
     assert len(session.project.designs[0].artwork.pictures) == 2
     assert where
     assert not any(where)
-    session.bringing.picture("three.svg", SIGN)
+    bringing.picture("three.svg", SIGN)
     session.edit("set-border", {"border_mm": 2.5})
     signed.settle()
     assert len(session.project.designs[0].artwork.pictures) == 3
@@ -308,10 +308,10 @@ def test_a_picture_is_added_without_holding_the_window(signed: Hand, monkeypatch
 
 def test_a_picture_brought_to_no_project_is_left(start: Hand) -> None:
     """The project was closed while the file dialog stood open."""
-    session, broke = start.window.session, []
+    session, bringing, broke = start.window.session, start.window.files.bringing, []
     session.jobs.broke.connect(broke.append)
-    session.bringing.picture("two.svg", SIGN)
-    session.bringing.outline("two.svg", SIGN)
+    bringing.picture("two.svg", SIGN)
+    bringing.outline("two.svg", SIGN)
     start.settle()
     assert session.project is None
     assert broke == []
@@ -326,7 +326,7 @@ def test_a_picture_brought_to_a_project_lands_on_no_other(signed: Hand, monkeypa
         return real(*given)
 
     monkeypatch.setattr(workshop, "apply_values", late)
-    session.bringing.picture("two.svg", SIGN)
+    signed.window.files.bringing.picture("two.svg", SIGN)
     session.history.mark_saved()
     session.open_demo("frost-tags")
     while session.project.name != "Frost tag":

@@ -12,6 +12,7 @@ from PyQt6.QtGui import QGuiApplication, QImage
 from PyQt6.QtWidgets import QFileDialog, QMessageBox, QWidget
 
 from ..core.errors import Trouble
+from .bringing import Bringing
 from .core_door import core, load_first
 from .jobs import meanwhile
 from .opening import read_bytes
@@ -37,6 +38,7 @@ class Files(QObject):
     def __init__(self, window: QWidget, session: Session, say: Callable[[str], None]) -> None:
         super().__init__(window)
         self._session, self._say = session, say
+        self.bringing = Bringing(session)
         self._host = QWidget(window)  # what dialogs belong to: not shown, it gives them the window's looks
         self._host.hide()
         keep_in_theme(self._host)
@@ -79,7 +81,7 @@ class Files(QObject):
         if not name:
             return
         try:
-            self._session.bringing.outline(Path(name).name, read_bytes(Path(name)))
+            self.bringing.outline(Path(name).name, read_bytes(Path(name)))
         except Trouble as trouble:
             self._session.trouble.emit(str(trouble))
 
@@ -89,7 +91,7 @@ class Files(QObject):
         except Trouble as trouble:
             self._session.trouble.emit(str(trouble))
             return
-        self._session.bringing.picture(path.name, data, replaced)
+        self.bringing.picture(path.name, data, replaced)
 
     def paste(self) -> None:
         """A picture from the clipboard: onto the board, or, with nothing on the bench, to begin one."""
@@ -101,7 +103,7 @@ class Files(QObject):
         if found is None:
             self._session.trouble.emit("The clipboard holds no picture; copy one first.")
         elif self._session.project is not None:
-            self._session.bringing.picture(*found)
+            self.bringing.picture(*found)
         else:
             self._session.open_bytes(*found, None)
             self.reading.emit("reading the clipboard…")

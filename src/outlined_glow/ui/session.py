@@ -10,7 +10,6 @@ from PyQt6.QtCore import QObject, pyqtSignal
 
 from ..core.errors import Trouble
 from .backup import Backup
-from .bringing import Bringing
 from .core_door import core
 from .jobs import Jobs, meanwhile
 from .making import Making
@@ -55,7 +54,6 @@ class Session(QObject):
         self.making = Making(jobs)
         self.making.found.connect(self._found)
         self.making.failed.connect(self.trouble.emit)
-        self.bringing = Bringing(self)
         self.backup = Backup(jobs)
         self.backup.failed.connect(self.trouble.emit)
 
