@@ -18,13 +18,13 @@ class Bringing:
 
     def picture(self, name: str, data: bytes, replaced: int = 0) -> None:
         """Add a picture to the board, or take it in the place of one."""
-        session, frame = self._session, self._session.frame()
+        session = self._session
         history, before = session.history, session.project
         if before is None:  # the project was closed while its file was chosen
             return
         file = core("param").PictureFile(name, data)
         edit = "replace-picture" if replaced else "add-picture"
-        values = session.addressed(edit, {"file": file, "picture": replaced} if replaced else {"file": file})
+        values, frame = session.about(edit, {"file": file, "picture": replaced} if replaced else {"file": file})
 
         def take(changed: Any) -> None:
             if session.project is before:

@@ -235,7 +235,7 @@ class Session(QObject):
         """
         if self.history is None:
             return False
-        values = self.addressed(name, values)
+        values = self._addressed(name, values)
         if self._elsewhere(name, values):
             self._awaited = (name, values)
             self.show_board(values[core("edits").BOARD])
@@ -243,7 +243,7 @@ class Session(QObject):
         try:
             here = self.work is not None and self.work.project is self.history.project
             works = (self.work,) if here else ()
-            changed = core("workshop").apply_numbered(self.history.project, works, name, values, origin or self.frame())
+            changed = core("workshop").apply_numbered(self.history.project, works, name, values, origin or self._frame())
         except Trouble as trouble:
             self.trouble.emit(str(trouble))
             return False
@@ -258,19 +258,23 @@ class Session(QObject):
         here = (self.work,) if self.work is not None and self.work.project is project else ()
         try:
             for name, values in steps:
-                project = core("workshop").apply_numbered(project, here, name, self.addressed(name, values), (0.0, 0.0))
+                project = core("workshop").apply_numbered(project, here, name, self._addressed(name, values), (0.0, 0.0))
         except Trouble as trouble:
             self.trouble.emit(str(trouble))
             return
         self.take(project, words)
 
-    def addressed(self, name: str, values: dict[str, Any]) -> dict[str, Any]:
+    def _addressed(self, name: str, values: dict[str, Any]) -> dict[str, Any]:
         """The values of an edit with the board it is about, where there are several."""
         one, design = core("edits").find_edit(name), self.design
         if design is None or len(self.boards) == 1 or core("edits").BOARD in values:
             return values
         own_stack = name == "set-stack" and design.stack is not None
         return {**values, core("edits").BOARD: design.name} if one.of_board or own_stack else values
+
+    def about(self, name: str, values: dict[str, Any]) -> tuple[dict[str, Any], tuple[float, float]]:
+        """The values of an edit of the board in view, and the origin of that board's frame, for an edit that is made later."""
+        return self._addressed(name, values), self._frame()
 
     def _elsewhere(self, name: str, values: dict[str, Any]) -> bool:
         """Whether an edit gives places of a board that is not in view: it is made once that lies on the bench."""
@@ -279,8 +283,7 @@ class Session(QObject):
         placed = any(params[key].axis for key in values if key in params)
         return placed and board in self.boards and (self.work is None or board != self.work.design.name)
 
-    def frame(self) -> tuple[float, float]:
-        """The origin of the board frame of the board in view, mm."""
+    def _frame(self) -> tuple[float, float]:
         return self.work.board.origin if self.work is not None else (0.0, 0.0)
 
     def take(self, changed: Project, words: str, merge: str = "") -> None:
