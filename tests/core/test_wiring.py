@@ -4,10 +4,12 @@ from __future__ import annotations
 
 import itertools
 import math
+from collections.abc import Sequence
 from typing import Any
 
 import numpy as np
 import pytest
+import scipy.sparse
 import shapely
 from hypothesis import given
 from hypothesis import strategies as st
@@ -25,7 +27,7 @@ from outlined_glow.core.wiring.classes import net_classes
 from outlined_glow.core.wiring.continuity import continuity
 from outlined_glow.core.wiring.copper import Track
 from outlined_glow.core.wiring.grid import Grid, grid_over, offsets_within
-from outlined_glow.core.wiring.maze import STEPS, claim, find_path
+from outlined_glow.core.wiring.maze import STEPS, _left, claim, find_path
 from outlined_glow.core.wiring.router import Router
 from outlined_glow.core.workshop import Compiler
 from outlined_glow.core.workshop.net_facts import net_facts
@@ -74,33 +76,71 @@ def _ends(line: LineString) -> list[tuple[int, int]]:
     return [(round(x), round(y)) for x, y in line.coords]
 
 
-def _maze(run: Any, walls: set[int]) -> list[int]:
-    """The path over a small maze of two layers from one corner to the other, by a function."""
-    width, height = 12, 9
-    size = 2 * width * height
+_WIDE, _HIGH = 12, 9
+_LAYER = _WIDE * _HIGH
+
+
+def _maze(run: Any, walls: set[int], goals: Sequence[int] = (_LAYER - 1,), in_front: float = 0.0) -> list[int]:
+    """The path over a small maze of two layers from one corner to the nearest of some cells, by a function."""
+    size = 2 * _LAYER
     owner = np.full(size, -1, np.int32)
     owner[list(walls)] = -2
     marks, pieces = np.zeros(size, np.uint8), np.zeros(size, np.int32)
-    start, goal = 0, size // 2 - 1
-    owner[[start, goal]] = -1
-    marks[[start, goal]], pieces[start], pieces[goal] = 2, 1, 2
-    flat, none = np.zeros(size, np.int16), np.zeros(size, np.float32)
-    sizes, box_ = np.array([width, height], np.int64), np.array([width - 1, height - 1] * 2, np.int64)
-    prices = np.array([1.0, 2**0.5, 6.0, 0.2, 0.6, 0.5])
+    ends = np.array([0, *goals])
+    owner[ends], marks[ends], pieces[ends] = -1, 2, np.arange(len(ends)) + 1
+    flat, none, dear = np.zeros(size, np.int16), np.zeros(size, np.float32), np.zeros(size, np.float32)
+    dear[:_LAYER] = in_front
+    spots = [(goal % _LAYER % _WIDE, goal % _LAYER // _WIDE) for goal in goals]
+    boxes = np.array([(*spot, *spot, 1 + goal // _LAYER) for spot, goal in zip(spots, goals, strict=True)], np.int64)
+    prices = np.array([1.0, 2**0.5, 6.0, 0.2, 0.6, 0.5, 1.0 + in_front, 1.0])
     seen, came, trunks = np.zeros(size, np.int32), np.zeros(size, np.int8), np.zeros(size, np.uint16)
     heap = np.zeros(4 * size, np.float32), np.zeros(4 * size, np.int32)
     path = np.zeros(size, np.int32)
     count = run(
-        np.array([start], np.int32), 0, owner, flat, owner, flat, np.zeros(size // 2, np.uint8), none, none, marks, pieces,
-        trunks, sizes, box_, prices, np.zeros(size, np.float32), seen, came, 1, *heap, path,
+        np.array([0], np.int32), 0, owner, flat, owner, flat, np.zeros(_LAYER, np.uint8), dear, none, marks, pieces,
+        trunks, np.array([_WIDE, _HIGH], np.int64), boxes, prices, np.zeros(size, np.float32), seen, came, 1, *heap, path,
     )  # fmt: skip
     return path[:count].tolist()
 
 
-@given(st.sets(st.integers(1, 106), max_size=60))
-def test_compiled_and_plain_code_find_the_same_way(walls: set[int]) -> None:
+def _steps(in_front: float) -> scipy.sparse.coo_array:
+    """What each step of that maze without walls costs, as a graph."""
+    ends, prices = [], []
+    for cell in range(2 * _LAYER):
+        x, y, layer = cell % _LAYER % _WIDE, cell % _LAYER // _WIDE, cell // _LAYER
+        ends.append((cell, (cell + _LAYER) % (2 * _LAYER)))
+        prices.append(6.0)
+        for dx, dy in STEPS:
+            there = layer * _LAYER + (y + dy) * _WIDE + x + dx
+            if 0 <= x + dx < _WIDE and 0 <= y + dy < _HIGH:
+                ends.append((cell, there))
+                prices.append((2**0.5 if dx and dy else 1.0) * (1.0 if layer else 1.0 + in_front))
+    return scipy.sparse.coo_array((prices, np.array(ends).T), shape=(2 * _LAYER, 2 * _LAYER))
+
+
+@given(st.lists(st.integers(0, 2 * _LAYER - 1), min_size=1, max_size=5, unique=True), st.sampled_from([0.0, 0.1, 2.0]))
+def test_what_is_left_of_a_way_is_never_more_than_it_costs(goals: list[int], in_front: float) -> None:
+    """By Dijkstra's search of a general library; and no step brings a way nearer than it costs, so that a cell is done once."""
+    steps = _steps(in_front)
+    least = scipy.sparse.csgraph.dijkstra(steps.tocsr(), indices=goals).min(axis=0)
+    boxes = np.array([(*2 * (goal % _LAYER % _WIDE, goal % _LAYER // _WIDE), 1 + goal // _LAYER) for goal in goals])
+    prices = np.array([1.0, 2**0.5, 6.0, 0.2, 0.6, 0.5, 1.0 + in_front, 1.0])
+    spots = [(cell % _LAYER % _WIDE, cell % _LAYER // _WIDE, cell // _LAYER) for cell in range(2 * _LAYER)]
+    left = np.array([_left(*spot, boxes, prices) for spot in spots])
+    assert (left <= least + 1e-6).all()
+    assert (left[goals] == 0).all()
+    ends, others = steps.coords
+    assert (left[ends] <= steps.data + left[others] + 1e-6).all()
+
+
+@given(
+    st.sets(st.integers(1, _LAYER - 2), max_size=60),
+    st.lists(st.integers(1, 2 * _LAYER - 1), min_size=1, max_size=4, unique=True),
+    st.sampled_from([0.0, 2.0]),
+)
+def test_compiled_and_plain_code_find_the_same_way(walls: set[int], goals: list[int], in_front: float) -> None:
     assert compiled.load()
-    plain, fast = _maze(find_path.run, walls), _maze(find_path, walls)
+    plain, fast = (_maze(run, walls, goals, in_front) for run in (find_path.run, find_path))
     assert plain == fast
     for one, other in itertools.pairwise(plain):
         step = (

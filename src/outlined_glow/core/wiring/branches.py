@@ -9,7 +9,7 @@ from dataclasses import dataclass, field
 import numpy as np
 from numpy.typing import NDArray
 
-from .grid import Cells
+from .grid import Cells, Grid
 from .maze import STEPS
 
 
@@ -55,6 +55,23 @@ class Piece:
     parts: list[Cells] = field(default_factory=list)
     pads: list[int] = field(default_factory=list)
     cells: Cells = field(default_factory=lambda: np.zeros(0, np.int32))
+    #: The columns and rows it reaches over: left, bottom, right, top.
+    box: tuple[int, int, int, int] = (0, 0, 0, 0)
+    #: The layers it lies on, as bits.
+    layers: int = 0
+
+    def take(self, cells: Cells, grid: Grid) -> None:
+        """More cells, which hang together with it."""
+        flat = cells % grid.cells
+        x, y = flat % grid.width, flat // grid.width
+        box = (int(x.min()), int(y.min()), int(x.max()), int(y.max()))
+        if self.layers:
+            left, bottom, right, top = self.box
+            box = (min(left, box[0]), min(bottom, box[1]), max(right, box[2]), max(top, box[3]))
+        in_front = cells < grid.cells
+        self.layers |= int(in_front.any()) + 2 * int(not in_front.all())
+        self.box = box
+        self.cells = np.concatenate([self.cells, cells])
 
 
 def yield_to_fixed(net: NetWork) -> None:
@@ -92,14 +109,14 @@ def take_out(net: NetWork, lost: Sequence[Branch]) -> None:
 
 def trim(net: NetWork) -> None:
     """Take away ends that lead nowhere."""
-    pads = np.concatenate([np.zeros(0, np.int32), *net.pads, *net.fixed])
-    while True:
-        ends = np.concatenate([np.zeros(0, np.int32), *(one.cells for one in net.branches)])
-        cells, counts = np.unique(ends, return_counts=True)
-        shared = np.union1d(cells[counts > 1], pads)
-        kept, changed = [], False
+    pads = np.sort(np.concatenate([np.zeros(0, np.int32), *net.pads, *net.fixed]))
+    while net.branches:
+        cells = np.concatenate([one.cells for one in net.branches])
+        shared = _repeated(cells) | _within(cells, pads)
+        kept, changed, start = [], False, 0
         for one in net.branches:
-            anchors = np.flatnonzero(np.isin(one.cells, shared, assume_unique=False))
+            anchors = np.flatnonzero(shared[start : start + len(one.cells)])
+            start += len(one.cells)
             if len(anchors) < 2 or anchors[0] == anchors[-1]:
                 changed = True
                 continue
@@ -112,7 +129,25 @@ def trim(net: NetWork) -> None:
             return
 
 
-def pieces_of(net: NetWork) -> dict[int, Piece]:
+def _repeated(cells: Cells) -> NDArray[np.bool_]:
+    """Which of some cells are there more than once."""
+    order = np.argsort(cells, kind="stable")
+    same = np.concatenate([[False], cells[order][1:] == cells[order][:-1], [False]])
+    out = np.zeros(len(cells), bool)
+    out[order] = same[:-1] | same[1:]
+    return out
+
+
+def _within(cells: Cells, some: Cells) -> NDArray[np.bool_]:
+    """Which of some cells are among others, which are sorted."""
+    if not len(some):
+        return np.zeros(len(cells), bool)
+    at = np.searchsorted(some, cells)
+    found: NDArray[np.bool_] = some[at.clip(0, len(some) - 1)] == cells
+    return found
+
+
+def pieces_of(net: NetWork, grid: Grid) -> dict[int, Piece]:
     """What of a net hangs together: pads and branches that share a cell."""
     items: list[Cells] = [*net.pads, *net.fixed]
     pads = len(items)
@@ -140,7 +175,7 @@ def pieces_of(net: NetWork) -> dict[int, Piece]:
             piece.pads.append(at)
             piece.first = min(piece.first, at)
     for piece in out.values():
-        piece.cells = np.unique(np.concatenate(piece.parts)).astype(np.int32)
+        piece.take(np.unique(np.concatenate(piece.parts)).astype(np.int32), grid)
     kept = {number: piece for number, piece in out.items() if piece.pads}
     # What hangs on no pad is of no use.
     net.branches = [one for at, one in enumerate(net.branches) if root(pads + at) + 1 in kept]
@@ -175,13 +210,14 @@ class _Groups:
 
 def ways(cells: Cells, width: int) -> tuple[Cells, NDArray[np.uint16]]:
     """Cells of a branch, each with the bit of a direction in which its track leaves it."""
+    moves = np.array([dx + dy * width for dx, dy in STEPS])
+    order = np.argsort(moves)
     step = cells[1:] - cells[:-1]
-    out, bits = [], []
-    for at, (dx, dy) in enumerate(STEPS):
-        along = np.flatnonzero(step == dx + dy * width)
-        out += [cells[along], cells[along + 1]]
-        bits += [np.full(len(along), 1 << at, np.uint16), np.full(len(along), 1 << ((at + 4) & 7), np.uint16)]
-    return np.concatenate(out), np.concatenate(bits)
+    which = order[np.searchsorted(moves[order], step).clip(0, 7)]
+    along = np.flatnonzero(moves[which] == step)
+    way = which[along]
+    bits = np.concatenate([1 << way, 1 << ((way + 4) & 7)]).astype(np.uint16)
+    return np.concatenate([cells[along], cells[along + 1]]), bits
 
 
 def runs(flags: NDArray[np.bool_]) -> Iterable[tuple[int, int]]:

@@ -15,13 +15,13 @@ from ..compiled import kernel
 
 #: The eight directions a track leaves a cell in, counterclockwise from +x.
 STEPS = ((1, 0), (1, 1), (0, 1), (-1, 1), (-1, 0), (-1, -1), (0, -1), (1, -1))
-#: How a cell was come to, where not by one of them.
-VIA, START = 8, 9
+#: How a cell was come to, where not by one of them; what is added once it was looked at.
+VIA, START, DONE = 8, 9, 16
 #: What `marks` says of a cell: no copper of the net, its track, its pad.
 TRACK, PAD = 1, 2
 #: Places of `prices`: a step, a step aslant, a via (under 0: none), a bend of an eighth, of a quarter; how dear used cells are
-#: (under 0: closed).
-STEP, ASLANT, THROUGH, BEND, CORNER, PRESSURE = range(6)
+#: (under 0: closed); how many times a step in front, and behind, costs that at the least.
+STEP, ASLANT, THROUGH, BEND, CORNER, PRESSURE, IN_FRONT, BEHIND = range(8)
 #: Places of `sizes`.
 WIDTH, HEIGHT = range(2)
 
@@ -59,11 +59,23 @@ def _pop(costs: Any, cells: Any, count: Any) -> Any:
     return count
 
 
-def _left(x: Any, y: Any, box: Any, prices: Any) -> Any:
-    """No way from a cell into a box (left, bottom, right, top) is cheaper."""
-    dx = max(max(box[0] - x, x - box[2]), 0)
-    dy = max(max(box[1] - y, y - box[3]), 0)
-    return prices[0] * (max(dx, dy) - min(dx, dy)) + prices[1] * min(dx, dy)
+def _left(x: Any, y: Any, on: Any, boxes: Any, prices: Any) -> Any:
+    """No way from a cell of layer `on` into the nearest of some boxes (left, bottom, right, top, layers) is cheaper."""
+    here, over = prices[6 + on], prices[7 - on]
+    through = max(prices[2], 0.0)
+    least = 1e18
+    for at in range(len(boxes)):
+        dx = max(max(boxes[at, 0] - x, x - boxes[at, 2]), 0)
+        dy = max(max(boxes[at, 1] - y, y - boxes[at, 3]), 0)
+        far = prices[0] * (max(dx, dy) - min(dx, dy)) + prices[1] * min(dx, dy)
+        if not (boxes[at, 4] >> on) & 1:
+            left = far * min(here, over) + through
+        elif boxes[at, 4] == 3:
+            left = min(far * here, far * over + through)
+        else:
+            left = min(far * here, far * over + 2 * through)
+        least = min(least, left)
+    return least
 
 
 def _sharp(trunk: Any, way: Any) -> Any:
@@ -91,7 +103,7 @@ def _written(path: Any, found: Any, came: Any, width: Any, layer: Any) -> Any:
     while length < len(path):
         path[length] = here
         length += 1
-        last = came[here]
+        last = came[here] & 15
         if last == 9:
             return length
         if last == 8:
@@ -113,14 +125,14 @@ def _price(net: Any, cell: Any, owner: Any, used: Any, dear: Any, past: Any, pri
 
 
 @kernel(
-    "i8(i4[::1],i8,i4[::1],i2[::1],i4[::1],i2[::1],u1[::1],f4[::1],f4[::1],u1[::1],i4[::1],u2[::1],i8[::1],i8[::1],f8[::1],"
+    "i8(i4[::1],i8,i4[::1],i2[::1],i4[::1],i2[::1],u1[::1],f4[::1],f4[::1],u1[::1],i4[::1],u2[::1],i8[::1],i8[:,::1],f8[::1],"
     "f4[::1],i4[::1],i1[::1],i8,f4[::1],i4[::1],i4[::1])",
     (_push, _pop, _left, _sharp, _dx, _dy, _turn, _written, _price),
     exact=True,
 )
 def find_path(
     starts: Any, net: Any, owner: Any, used: Any, via_owner: Any, via_used: Any, drilled: Any, dear: Any, past: Any, marks: Any,
-    pieces: Any, trunks: Any, sizes: Any, box: Any, prices: Any, costs: Any, seen: Any, came: Any, run: Any, heap_costs: Any,
+    pieces: Any, trunks: Any, sizes: Any, boxes: Any, prices: Any, costs: Any, seen: Any, came: Any, run: Any, heap_costs: Any,
     heap_cells: Any, path: Any,
 ) -> Any:  # fmt: skip
     """The cheapest path of a net from the cells `starts` to any cell of another of its pieces, written to `path` from its end
@@ -129,8 +141,9 @@ def find_path(
     It stays one function, for taken apart it runs half as fast.
 
     `marks` and `pieces` say what of a net lies on a cell and to which piece it belongs, `trunks` in which directions its tracks
-    leave there; `drilled` where no via may be, for another is near; `dear` and `past` what a cell costs beyond a step; `box`
-    (left, bottom, right, top) holds all goals. `costs`, `seen`, `came` and the heap are scratch, `run` a new number.
+    leave there; `drilled` where no via may be, for another is near; `dear` and `past` what a cell costs beyond a step; `boxes`
+    (n, 5: left, bottom, right, top, the layers as bits) hold all goals. `costs`, `seen`, `came` and the heap are scratch, `run`
+    a new number.
     """
     width, height = sizes[0], sizes[1]
     layer = width * height
@@ -140,21 +153,22 @@ def find_path(
         cell = starts[at]
         costs[cell], seen[cell], came[cell] = 0.0, run, 9
         x, y = cell % layer % width, cell % layer // width
-        count = _push(heap_costs, heap_cells, count, _left(x, y, box, prices), cell)
+        count = _push(heap_costs, heap_cells, count, _left(x, y, cell // layer, boxes, prices), cell)
     found = -1
     most = len(heap_cells) - 10
     while count > 0 and count < most:
-        estimate, here = heap_costs[0], heap_cells[0]
+        here = heap_cells[0]
         count = _pop(heap_costs, heap_cells, count)
         flat = here % layer
         x, y = flat % width, flat // width
         cost = costs[here]
-        if estimate > cost + _left(x, y, box, prices) + 1e-3 + 1e-5 * estimate:
+        if came[here] >= 16:  # it was looked at when it was cheaper
             continue
         if marks[here] and pieces[here] != mine:
             found = here
             break
         last = came[here]
+        came[here] = last + 16
         for way in range(8):
             dx, dy = _dx(way), _dy(way)
             if not (0 <= x + dx < width and 0 <= y + dy < height):
@@ -175,7 +189,7 @@ def find_path(
             total = cost + (prices[1] if way & 1 else prices[0]) * price + bend
             if seen[there] != run or total < costs[there] - 1e-6:
                 costs[there], seen[there], came[there] = total, run, way
-                left = _left(x + dx, y + dy, box, prices)
+                left = _left(x + dx, y + dy, here // layer, boxes, prices)
                 count = _push(heap_costs, heap_cells, count, total + left, there)
         if last == 8 or prices[2] < 0:
             continue
@@ -190,7 +204,7 @@ def find_path(
         total = cost + prices[2] * max(1.0, 0.25 * (one + other))
         if seen[there] != run or total < costs[there] - 1e-6:
             costs[there], seen[there], came[there] = total, run, 8
-            count = _push(heap_costs, heap_cells, count, total + _left(x, y, box, prices), there)
+            count = _push(heap_costs, heap_cells, count, total + _left(x, y, there // layer, boxes, prices), there)
     return 0 if found < 0 else _written(path, found, came, width, layer)
 
 

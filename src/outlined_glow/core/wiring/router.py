@@ -15,7 +15,7 @@ from ..watch import ALONE, Watch
 from .branches import Branch, NetWork, Piece, pieces_of, runs, take_out, trim, ways, yield_to_fixed
 from .grid import Cells, offsets_within
 from .ground import Ground
-from .maze import ASLANT, BEND, CORNER, PAD, PRESSURE, STEP, THROUGH, TRACK, find_path, mark_near, stamp
+from .maze import ASLANT, BEHIND, BEND, CORNER, IN_FRONT, PAD, PRESSURE, STEP, THROUGH, TRACK, find_path, mark_near, stamp
 
 #: A via costs as much as so many mm of track, a wire in a hole more; an eighth and a quarter of a turn as so many steps.
 _VIA_MM, _LINK_MM, _BEND, _CORNER = 2.5, 12.0, 0.4, 1.5
@@ -25,6 +25,8 @@ _ROUNDS, _NARROW_FROM = 40, 12
 _FIRST, _DEARER, _PAST = 0.4, 1.5, 0.6
 #: A stretch of fewer cells is not made wider.
 _WORTH_CELLS = 8
+#: Into how many boxes at most the goals of a way are put: how far it is still to the nearest guides the search.
+_MOST_BOXES = 8
 
 
 class Router:
@@ -48,6 +50,8 @@ class Router:
         self._dear = ground.dear + noise
         other = {id(dear): dear + noise for dear in (dear_of or {}).values()}
         self._dear_of = {at: other[id(dear)] for at, dear in (dear_of or {}).items()}
+        known = (self._dear, *self._dear_of.values())
+        self._least = {id(dear): 1.0 + dear.reshape(2, -1).min(axis=1) for dear in known}
         self._past = np.zeros(self._size, np.float32)
         self._marks = np.zeros(self._size, np.uint8)
         self._pieces = np.zeros(self._size, np.int32)
@@ -58,7 +62,8 @@ class Router:
         self._heap = np.zeros(3 * self._size + 64, np.float32), np.zeros(3 * self._size + 64, np.int32)
         self._path = np.zeros(self._size, np.int32)
         self._run = 0
-        self._prices = np.zeros(6)
+        self._alone: dict[int, list[tuple[int, Cells, NDArray[np.int16]]] | None] = {}
+        self._prices = np.zeros(8)
         self._prices[[STEP, ASLANT, BEND, CORNER]] = 1.0, 2**0.5, _BEND, _CORNER
         self._prices[THROUGH] = (_VIA_MM if ground.plated else _LINK_MM) / ground.grid.pitch
 
@@ -87,6 +92,8 @@ class Router:
                 if watch.enough():
                     self._leave()
                     return False
+                if turn and self._is_alone(net):
+                    continue
                 self._stamp(net, -1)
                 clashes = self._clashing(net)
                 if clashes or turn == 0:
@@ -95,7 +102,7 @@ class Router:
                         net.narrow = min(net.narrow + 1, len(net.kinds) - 1)
                     take_out(net, clashes)
                     self._join(net)
-                self._stamp(net, 1)
+                self._settle(net)
             if clean and turn:
                 break
         else:
@@ -123,7 +130,7 @@ class Router:
             self._stamp(net, -1)
             take_out(net, self._clashing(net))
             trim(net)
-            rest = sorted(piece.first for piece in pieces_of(net).values())
+            rest = sorted(piece.first for piece in pieces_of(net, self.ground.grid).values())
             net.lost = [(one, rest[0]) for one in rest[1:]]
             self._stamp(net, 1)
 
@@ -180,14 +187,33 @@ class Router:
 
     def _stamp(self, net: NetWork, by: int) -> None:
         """Have the net keep others off, or no longer."""
+        for kind, cells in self._lying(net):
+            self._stamp_cells(kind, cells, by)
+
+    def _stamp_cells(self, kind: int, cells: Cells, by: int) -> None:
+        for reach, used in zip(self._reach[kind], self._used, strict=True):
+            stamp(cells, reach, used, self._sizes, by)
+
+    def _lying(self, net: NetWork) -> list[tuple[int, Cells]]:
+        """The cells of a net's tracks, and of its vias, by their kind."""
         of_kind: dict[int, list[Cells]] = {}
         for one in net.branches:
             of_kind.setdefault(one.kind, []).append(one.cells)
             of_kind.setdefault(self._via, []).append(one.vias(self._size // 2))
-        for kind, some in of_kind.items():
-            cells = np.concatenate(some)
-            for reach, used in zip(self._reach[kind], self._used, strict=True):
-                stamp(cells, reach, used, self._sizes, by)
+        return [(kind, np.concatenate(some)) for kind, some in of_kind.items()]
+
+    def _settle(self, net: NetWork) -> None:
+        """Have the net keep others off; and remember how its own cells are used, where it is in nobody's way."""
+        lying = self._lying(net)
+        alone = not any(self._used[kind][cells].any() for kind, cells in lying)
+        for kind, cells in lying:
+            self._stamp_cells(kind, cells, 1)
+        self._alone[id(net)] = [(kind, cells, self._used[kind][cells]) for kind, cells in lying] if alone else None
+
+    def _is_alone(self, net: NetWork) -> bool:
+        """Whether a net that was in nobody's way is still as it was, and nothing came near since."""
+        known = self._alone[id(net)]
+        return known is not None and all(np.array_equal(self._used[kind][cells], used) for kind, cells, used in known)
 
     def _clashing(self, net: NetWork) -> list[Branch]:
         """The branches of a net (which is not stamped) that lie too near to another net; their cells remember it."""
@@ -206,7 +232,7 @@ class Router:
 
     def _join(self, net: NetWork) -> None:
         """Join the pieces of a net, the smallest first, each with the one that is the least way off."""
-        pieces = pieces_of(net)
+        pieces = pieces_of(net, self.ground.grid)
         net.lost = []
         if len(pieces) < 2:
             return
@@ -228,7 +254,7 @@ class Router:
             branch, other = made
             net.branches.append(branch)
             joined, into = pieces.pop(piece), pieces[other]
-            into.cells = np.concatenate([into.cells, joined.cells, branch.cells])
+            into.take(np.concatenate([joined.cells, branch.cells]), self.ground.grid)
             into.first = min(into.first, joined.first)
             into.pads += joined.pads
             self._mark(branch, other)
@@ -269,12 +295,9 @@ class Router:
 
     def _connect(self, net: NetWork, number: int, pieces: Mapping[int, Piece], piece: int) -> tuple[Branch, int] | None:
         """A branch from a piece of a net to the nearest other, as wide as may be; and which that is."""
-        grid = self.ground.grid
-        others = [one.cells for at, one in pieces.items() if at != piece]
-        flat = np.concatenate(others) % grid.cells
-        x, y = flat % grid.width, flat // grid.width
         dear = self._dear_of.get(number, self._dear)
-        box = np.array([x.min(), y.min(), x.max(), y.max()], np.int64)
+        boxes = self._boxes(pieces, piece)
+        self._prices[[IN_FRONT, BEHIND]] = self._least[id(dear)]
         for kind in net.kinds[net.narrow :]:
             starts = self._starts(net, pieces[piece], kind)
             if not len(starts):
@@ -283,12 +306,24 @@ class Router:
             length = find_path(
                 starts, number, self.ground.owner[kind], self._used[kind], self.ground.owner[self._via],
                 self._used[self._via], self._drilled, dear, self._past, self._marks, self._pieces, self._trunks,
-                self._sizes, box, self._prices, self._costs, self._seen, self._came, self._run, *self._heap, self._path,
+                self._sizes, boxes, self._prices, self._costs, self._seen, self._came, self._run, *self._heap, self._path,
             )  # fmt: skip
             if length:
                 cells = self._path[:length].copy()
                 return Branch(cells, kind), int(self._pieces[cells[0]])
         return None
+
+    def _boxes(self, pieces: Mapping[int, Piece], piece: int) -> NDArray[np.int64]:
+        """Boxes that hold all pieces but one, and the layers of each: of those near it one each, of the rest one."""
+        left, bottom, right, top = pieces[piece].box
+        boxes = np.array([(*one.box, one.layers) for at, one in pieces.items() if at != piece], np.int64)
+        if len(boxes) <= _MOST_BOXES:
+            return boxes
+        apart = np.maximum(0, np.maximum(boxes[:, :2] - (right, top), (left, bottom) - boxes[:, 2:4])).max(axis=1)
+        nearest = np.argsort(apart, kind="stable")
+        rest = boxes[nearest[_MOST_BOXES - 1 :]]
+        whole = [*rest[:, :2].min(axis=0), *rest[:, 2:4].max(axis=0), np.bitwise_or.reduce(rest[:, 4])]
+        return np.ascontiguousarray(np.vstack([boxes[nearest[: _MOST_BOXES - 1]], whole]))
 
     def _starts(self, net: NetWork, piece: Piece, kind: int) -> Cells:
         """The cells of a piece from which a track of some kind may begin."""
