@@ -5,12 +5,20 @@ from __future__ import annotations
 import random
 from typing import Any
 
+import numpy as np
 import pytest
+import shapely
+from hypothesis import given
+from hypothesis import strategies as st
+from shapely.geometry import box
 
 from outlined_glow.core.drive import side
+from outlined_glow.core.drive.again import InTheWay
 from outlined_glow.core.drive.before import Before, Step
+from outlined_glow.core.drive.free_ground import inside
 from outlined_glow.core.drive.placement import Placing, place_parts
 from outlined_glow.core.errors import Trouble
+from outlined_glow.core.geometry.regions import boxes_at, minus, union
 from outlined_glow.core.passes import Memory, leading_to
 from outlined_glow.core.project import Project
 from outlined_glow.core.workshop import apply_values
@@ -111,3 +119,25 @@ def test_steps_before_are_gone_through_in_their_order() -> None:
     assert not before.stays(22.0, 0.5, 2.0), "it took ground then and takes none now"
     before.went(None, Step("d", 0.0, ((40.0, 0.0, 41.0, 1.0),)))
     assert not before.stays(42.0, 0.5, 2.0), "it is new"
+
+
+_HALVES = st.integers(0, 40).map(lambda many: many / 2)
+_RECTANGLES = st.lists(st.tuples(_HALVES, _HALVES, st.integers(1, 12), st.integers(1, 12)), max_size=5)
+_PLACES = st.lists(st.tuples(_HALVES, _HALVES, st.sampled_from([0.0, 90.0, 180.0, 270.0])), min_size=1, max_size=12)
+
+
+@given(_RECTANGLES, _RECTANGLES, _PLACES, st.sampled_from([(4.0, 2.0), (3.0, 3.0), (2.5, 1.2)]))
+def test_a_place_has_room_by_itself_where_it_has_among_all(
+    taken: list[Any], windows: list[Any], places: list[Any], size: tuple[float, float]
+) -> None:
+    """Much of it touches: edges and corners lie on the same half millimetres."""
+    outline, (taken, windows) = (
+        box(0, 0, 20, 20),
+        [[box(x, y, x + a / 2, y + b / 2) for x, y, a, b in some] for some in (taken, windows)],
+    )
+    spots = np.array(places)
+    free = minus(outline, *taken, union(windows))
+    shapely.prepare(free)
+    among = {tuple(one) for one in inside(free, spots, *size)[0].tolist()}
+    room = InTheWay(outline, taken, union(windows)).leaves(boxes_at(spots, *size))
+    assert {tuple(one) for one in spots[room].tolist()} == among

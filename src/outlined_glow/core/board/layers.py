@@ -33,7 +33,7 @@ from ..project import LabelPlace, Stack
 from ..shape import Outline, RoundHole
 from ..wiring.copper import Wires
 from .legend import LabelSpot, Mark, back_legend, front_legend
-from .model import ART, LAYERS, Board, Copper, LightSpot, copper_of
+from .model import LAYERS, Board, Copper, LightSpot, copper_of
 from .printable_area import PrintableArea
 
 Regions = Mapping[str, BaseGeometry]
@@ -172,7 +172,8 @@ def _side_art(
 
 @dataclass(frozen=True, eq=False)
 class PartLayers:
-    """What art, outline and the places of the parts decide, in the board frame: everything but legends and values."""
+    """What art, outline and the places of the parts decide, in the board frame: everything but legends and values; the copper
+    once tracks have been laid."""
 
     layers: Mapping[str, BaseGeometry]
     copper: tuple[Copper, ...]
@@ -198,17 +199,15 @@ def placements_of(leds: tuple[Led, ...], placed: tuple[PlacedPart, ...], outline
 
 
 def part_layers(art: ArtLayers, parts: tuple[PlacedPart, ...], profile: Profile) -> PartLayers:
-    """Lands, openings and copper round the parts. Everything in the board frame."""
+    """Lands and openings of the parts, without copper. Everything in the board frame."""
     lands = [pad for part in parts for pad in part.pads()]
     pads = {side: [pad for pad in lands if pad.side == side] for side in ("front", "back")}
-    land = {side: union_of_many([pad.polygon for pad in pads[side]]) for side in pads}
     body = art.printable.body
     assert isinstance(body, Polygon)
     holes = _part_holes(parts)
     drilled = union_of_many([disc(hole.x, hole.y, hole.diameter / 2) for hole in holes])
     openings = _openings(art, parts, profile)
     opened = {side: _opened_pads(pads[side], profile.mask_expansion_mm) for side in pads}
-    copper = {side: _copper_round_pads(art.sides[side], land[side], profile) for side in pads}
     layers: dict[str, BaseGeometry] = {
         "core": art.core if drilled.is_empty else clean(overlay(shapely.difference, art.core, drilled)),
         "drills": added(art.holes, drilled),
@@ -216,11 +215,20 @@ def part_layers(art: ArtLayers, parts: tuple[PlacedPart, ...], profile: Profile)
     for side in pads:
         layers[f"{side} paste"] = union_of_many([pad.polygon for pad in pads[side] if pad.paste])
         layers[f"{side} mask"] = added_near(openings[side], opened[side]) if profile.has_mask else body
-        layers[f"{side} copper"] = added_near(copper[side], land[side])
     every = tuple(pad for side in pads for pad in pads[side])
-    pieces = tuple(Copper(side, ART, "", region) for side, region in copper.items())
-    pieces += tuple(Copper(pad.side, pad.ref, pad.net, pad.polygon) for pad in every)
-    return PartLayers(layers, pieces, openings, opened, body, every, art.windows, art.veiled, tuple(holes))
+    return PartLayers(layers, (), openings, opened, body, every, art.windows, art.veiled, tuple(holes))
+
+
+def art_round_pads(art: ArtLayers, laid: PartLayers, profile: Profile) -> dict[str, BaseGeometry]:
+    """The copper of the art of each side. Raised copper gives way to pads by the larger of copper gap and mask expansion plus
+    registration; the copper of art metal does not: a part on it is a stop, never a silent cut."""
+    under = profile.mask_expansion_mm + profile.registration.mask_mm
+    out = {}
+    for side in ("front", "back"):
+        land = union_of_many([pad.polygon for pad in laid.pads if pad.side == side])
+        one = art.sides[side]
+        out[side] = cut_near(one.copper, minus(grow_many(land, max(profile.gap_mm, under)), one.metal_copper))
+    return out
 
 
 def _part_holes(parts: tuple[PlacedPart, ...]) -> list[RoundHole]:
@@ -333,15 +341,6 @@ def _openings(art: ArtLayers, parts: tuple[PlacedPart, ...], profile: Profile) -
         "front": art.front.openings,
         "back": minus(art.sides["back"].openings, webs),
     }
-
-
-def _copper_round_pads(art: SideArt, land: BaseGeometry, profile: Profile) -> BaseGeometry:
-    """Raised copper gives way to pads by the larger of copper gap and mask expansion plus registration.
-
-    The copper of art metal does not: a part on it is a stop, never a silent cut.
-    """
-    under = profile.mask_expansion_mm + profile.registration.mask_mm
-    return cut_near(art.copper, minus(grow_many(land, max(profile.gap_mm, under)), art.metal_copper))
 
 
 def _opened_pads(pads: list[PlacedPad], by: float) -> BaseGeometry:

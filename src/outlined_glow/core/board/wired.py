@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import replace
+from functools import lru_cache
 
 import numpy as np
 import shapely
@@ -27,28 +28,62 @@ _ROUNDS = 3
 
 
 def wired_layers(
-    laid: PartLayers, wires: Wires, poured: Mapping[tuple[str, str], BaseGeometry], wished: Sequence[Pour], art: ArtLayers,
-    nets: tuple[Net, ...], profile: Profile, quick: bool = False,
+    laid: PartLayers, round_pads: Mapping[str, BaseGeometry], wires: Wires, poured: Mapping[tuple[str, str], BaseGeometry],
+    wished: Sequence[Pour], art: ArtLayers, nets: tuple[Net, ...], profile: Profile, quick: bool = False,
 ) -> PartLayers:  # fmt: skip
-    """The layers with their wires, in the board frame. `poured` are the regions of pours by side and net, as `wished`. To be
-    seen for a moment, they are made `quick`: slivers of the art stay."""
-    if not wires and not poured:
-        return laid
-    of_pin = {pin: net.name for net in nets for pin in net.pins}
-    pads = tuple(replace(pad, net=of_pin.get((pad.ref, pad.pin), "")) for pad in laid.pads)
+    """The layers with their copper, in the board frame. `round_pads` is that of the art, clear of pads; `poured` are the
+    regions of pours by side and net, as `wished`. To be seen for a moment, they are made `quick`: slivers of the art stay."""
     joins = {(one.side, one.net) for one in wished if one.art == "join"}
-    layers, pieces = dict(laid.layers), []
+    pads, run = _with_nets(laid.pads, nets) if wires or poured else laid.pads, _run(wires, poured)
+    own = dict(round_pads)
+    for side in SIDES if run else ():
+        apart = [one.region for one in run if one.side == side and (one.owner != POUR or (side, one.net) not in joins)]
+        lands = [pad for pad in pads if pad.side == side]
+        own[side] = _giving_way(own[side], apart, lands, art.sides[side].metal, profile, quick)
+    return _laid_together(laid, own, run, pads, wires, profile, _net_by_net if quick else _together)
+
+
+def seen_first(
+    laid: PartLayers, wires: Wires, art: ArtLayers, nets: tuple[Net, ...], profile: Profile, before: PartLayers
+) -> PartLayers:
+    """The layers with their copper, to be seen for a moment: that of the art as it was, clear of pads that came; where tracks
+    went it stays away."""
+    known = {(pad.side, pad.polygon) for pad in before.pads}
+    own = {}
     for side in SIDES:
-        run = [Copper(side, TRACK, one.net, one.region) for one in wires.tracks if one.side == side]
+        new = [pad.polygon for pad in laid.pads if pad.side == side and (side, pad.polygon) not in known]
+        away = minus(grow_many(union_of_many(new), profile.gap_mm + _SURE_MM), art.sides[side].metal)
+        own[side] = cut_near(before.art_copper(side), away)
+    return _laid_together(laid, own, _run(wires, {}), _with_nets(laid.pads, nets), wires, profile, _net_by_net)
+
+
+def _with_nets(pads: Sequence[PlacedPad], nets: tuple[Net, ...]) -> tuple[PlacedPad, ...]:
+    of_pin = {pin: net.name for net in nets for pin in net.pins}
+    return tuple(replace(pad, net=of_pin.get((pad.ref, pad.pin), "")) for pad in pads)
+
+
+def _run(wires: Wires, poured: Mapping[tuple[str, str], BaseGeometry]) -> list[Copper]:
+    """The copper of tracks, vias, teardrops and pours."""
+    run = []
+    for side in SIDES:
+        run += [Copper(side, TRACK, one.net, one.region) for one in wires.tracks if one.side == side]
         run += [Copper(side, TRACK, one.net, one.region) for one in wires.vias if one.on(side)]
         run += [Copper(side, TEAR, one.net, one.region) for one in wires.tears if one.side == side]
         run += [Copper(side, POUR, net, region) for (where, net), region in poured.items() if where == side]
-        lands = [pad for pad in pads if pad.side == side]
-        apart = [one.region for one in run if one.owner != POUR or (side, one.net) not in joins]
-        own = _giving_way(laid.art_copper(side), apart, lands, art.sides[side].metal, profile, quick)
-        pieces += [Copper(side, ART, "", own), *run, *(Copper(side, pad.ref, pad.net, pad.polygon) for pad in lands)]
-        every = [*((one.net, one.region) for one in run), *((pad.net, pad.polygon) for pad in lands)]
-        layers[f"{side} copper"] = added_near(own, _net_by_net(every) if quick else union_of_many([one for _, one in every]))
+    return run
+
+
+def _laid_together(
+    laid: PartLayers, own: Mapping[str, BaseGeometry], run: Sequence[Copper], pads: tuple[PlacedPad, ...], wires: Wires,
+    profile: Profile, together: Callable[[Sequence[Copper]], BaseGeometry],
+) -> PartLayers:  # fmt: skip
+    """The layers of a board with the copper of the art, of what runs, and of pads; and with the holes of the vias."""
+    layers, pieces = dict(laid.layers), []
+    for side in SIDES:
+        here = [one for one in run if one.side == side]
+        lands = [Copper(side, pad.ref, pad.net, pad.polygon) for pad in pads if pad.side == side]
+        pieces += [Copper(side, ART, "", own[side]), *here, *lands]
+        layers[f"{side} copper"] = added_near(own[side], together([*here, *lands]))
     drilled = union_of_many([disc(via.x, via.y, via.drill / 2) for via in wires.vias])
     if not drilled.is_empty:
         layers["core"] = clean(overlay(shapely.difference, layers["core"], drilled))
@@ -58,12 +93,22 @@ def wired_layers(
     return replace(laid, layers=layers, copper=tuple(pieces), pads=pads, holes=(*laid.holes, *vias))
 
 
-def _net_by_net(pieces: Sequence[tuple[str, BaseGeometry]]) -> BaseGeometry:
+def _together(pieces: Sequence[Copper]) -> BaseGeometry:
+    return union_of_many([one.region for one in pieces])
+
+
+def _net_by_net(pieces: Sequence[Copper]) -> BaseGeometry:
     """Pieces of nets together, where those of different nets lie apart: a third of the time of one union."""
     of_net: dict[str, list[BaseGeometry]] = {}
-    for net, region in pieces:
-        of_net.setdefault(net, []).append(region)
-    return region_of(part for some in of_net.values() for part in polygons(union(some)))
+    for one in pieces:
+        of_net.setdefault(one.net, []).append(one.region)
+    return region_of(part for some in of_net.values() for part in polygons(_of_net(tuple(some))))
+
+
+@lru_cache(maxsize=1024)
+def _of_net(pieces: tuple[BaseGeometry, ...]) -> BaseGeometry:
+    """The pieces of one net together. Most nets stay as they are from edit to edit."""
+    return union(pieces)
 
 
 def _giving_way(

@@ -5,6 +5,7 @@ from __future__ import annotations
 import itertools
 from collections.abc import Iterator
 from functools import lru_cache
+from typing import NamedTuple
 
 import numpy as np
 import shapely
@@ -12,9 +13,9 @@ from numpy.typing import NDArray
 from shapely.geometry import Polygon
 from shapely.geometry.base import BaseGeometry
 
-from ..geometry.regions import grow, minus
+from ..geometry.regions import minus
 from ..parts import Part, PlacedPart
-from .free_ground import OFF_WINDOWS_MM, Place, inside
+from .free_ground import Place, inside, off_windows
 from .near_nets import steps_over
 
 #: What is placed by its nets, or at the edge, is tried in such steps, mm.
@@ -51,20 +52,27 @@ def _moved_to(shape: Polygon, places: NDArray[np.float64]) -> NDArray[np.object_
     return np.asarray(shapely.polygons(rings), object) if len(places) else np.zeros(0, object)
 
 
+class InTheMiddle(NamedTuple):
+    """A place near the middle of the board, and whether a part covers a window there."""
+
+    place: Place
+    covers: bool
+
+
 @lru_cache(maxsize=32)
 def in_the_middle(
     outline: BaseGeometry, board: BaseGeometry, clear: BaseGeometry, taken: BaseGeometry, part: Part, side: str, outside: bool,
     standing: BaseGeometry,
-) -> Place | None:  # fmt: skip
+) -> InTheMiddle | None:  # fmt: skip
     """Where a part lies nearest the middle of the board, or farthest from it, with a way for what slides into it if there is
     such a place. Remembered: most edits leave that as it was.
 
     The body may reach to the edge of the outline, its pads only to the edge distance.
     """
     length, width = part.courtyard
-    places = _from_the_middle(board)[:: -1 if outside else 1]
+    places = from_the_middle(board)[:: -1 if outside else 1]
     for covers, slides in itertools.product((False, True), (True, False) if part.slides_mm else (False,)):
-        free = minus(outline, taken, *(() if covers else (grow(clear, OFF_WINDOWS_MM),)))
+        free = minus(outline, taken, *(() if covers else (off_windows(clear),)))
         shapely.prepare(free)
         for some in batches(places):
             spots = inside(free, some, length, width)[0]
@@ -72,11 +80,12 @@ def in_the_middle(
             for x, y, turn in spots.tolist():
                 there = PlacedPart("", part, "", x, y, turn, side)
                 if not slides or any(not way.intersects(standing) for way in there.ways_in()):
-                    return x, y, turn
+                    return InTheMiddle((x, y, turn), covers)
     return None
 
 
-def _from_the_middle(board: BaseGeometry) -> NDArray[np.float64]:
+@lru_cache(maxsize=8)
+def from_the_middle(board: BaseGeometry) -> NDArray[np.float64]:
     """Places (n, 3: x, y, angle) over the board, those nearest its middle first."""
     middle = board.centroid
     left, bottom, right, top = board.bounds

@@ -64,9 +64,15 @@ class Ground:
 
 
 @lru_cache(maxsize=8)
+def off_windows(clear: BaseGeometry) -> BaseGeometry:
+    """What parts keep off where they keep off what has to be left clear."""
+    return grow(clear, OFF_WINDOWS_MM)
+
+
+@lru_cache(maxsize=8)
 def free_ground(board: BaseGeometry, holes: BaseGeometry, clear: BaseGeometry, taken: tuple[Polygon, ...]) -> Ground:
     """The free ground of a side. The same one as long as only LEDs move."""
-    return Ground(minus(board, holes, grow(clear, OFF_WINDOWS_MM), *taken), board)
+    return Ground(minus(board, holes, off_windows(clear), *taken), board)
 
 
 class Spots:

@@ -11,6 +11,7 @@ from numpy.typing import NDArray
 
 from ..parts import Part, PlacedPart
 from ..parts.nets import Net
+from .before import Frame
 
 #: How much the way to a net counts that every part hangs on, beside one of its own.
 _COMMON = 0.15
@@ -62,7 +63,7 @@ class Pins:
             if net is not None and places:
                 step = math.ceil(len(places) / _MOST_PINS)
                 common = self._kinds[net] in ("supply", "ground")
-                out.append(Pull(pad.x_mm, pad.y_mm, _COMMON if common else 1.0, np.array(places[::step])))
+                out.append(Pull(pad.x_mm, pad.y_mm, _COMMON if common else 1.0, tuple(places[::step])))
         return out
 
     def _beside_chip(self, ref: str, part: Part) -> Pull | None:
@@ -78,17 +79,17 @@ class Pins:
             return None
         first = min(chips, key=lambda key: self._fed[key])
         self._fed[first] += 1
-        return Pull(pad.x_mm, pad.y_mm, 1.0, np.array([first[1:]]))
+        return Pull(pad.x_mm, pad.y_mm, 1.0, (first[1:],))
 
 
 @dataclass(frozen=True)
 class Pull:
-    """A pin of a part, in its own frame, and the places (n, 2) of those it is to be joined with."""
+    """A pin of a part, in its own frame, how much its way counts, and the places of the pins it is to be joined with."""
 
     x_mm: float
     y_mm: float
     weight: float
-    places: NDArray[np.float64]
+    places: tuple[tuple[float, float], ...]
 
 
 def steps_over(low: float, high: float, step: float) -> NDArray[np.float64]:
@@ -97,7 +98,7 @@ def steps_over(low: float, high: float, step: float) -> NDArray[np.float64]:
     return steps
 
 
-def grid_over(bounds: tuple[float, float, float, float], step: float) -> NDArray[np.float64]:
+def grid_over(bounds: Frame, step: float) -> NDArray[np.float64]:
     """Places (3: x, y, angle; n) over a box, in the four ways in which a part lies upright."""
     left, bottom, right, top = bounds
     axes = steps_over(left, right, step), steps_over(bottom, top, step), np.array(_ANGLES)
@@ -122,10 +123,70 @@ def ways_mm(
     return far
 
 
-def places_by_nets(
-    pulls: Sequence[Pull], bounds: tuple[float, float, float, float], step: float, side: str
-) -> NDArray[np.float64]:
+def places_by_nets(pulls: Sequence[Pull], bounds: Frame, step: float, side: str) -> NDArray[np.float64]:
     """Places (n, 3: x, y, angle) over a box, those with the shortest ways to what draws the pins first."""
     x, y, angle = grid_over(bounds, step)
-    order = np.lexsort((angle, y, x, np.round(ways_mm(pulls, x, y, angle, side), 6)))
-    return np.column_stack([x, y, angle])[order]
+    return _in_order(x, y, angle, _rounded(pulls, x, y, angle, side))
+
+
+def places_near(
+    pulls: Sequence[Pull], bounds: Frame, step: float, side: str, frames: Sequence[Frame], around: float
+) -> NDArray[np.float64]:
+    """Those of these places that lie so near to one of some frames, in their order."""
+    x, y, angle = _grid_near(frames, around, bounds, step)
+    return _in_order(x, y, angle, _rounded(pulls, x, y, angle, side))
+
+
+def places_before(
+    spot: tuple[float, float, float], pulls: Sequence[Pull], then: Sequence[Pull], bounds: Frame, step: float, side: str,
+    frames: Sequence[Frame], around: float,
+) -> NDArray[np.float64]:  # fmt: skip
+    """Those of these places that come before one of them, in their order: what lies so near to one of some frames, and, where
+    other pulls drew the part then, what did not come before it then."""
+    same = pulls == then
+    x, y, angle = _grid_near(frames, around, bounds, step) if same else grid_over(bounds, step)
+    far = _rounded(pulls, x, y, angle, side)
+    first = _before(spot, x, y, angle, far, pulls, side)
+    x, y, angle, far = x[first], y[first], angle[first], far[first]
+    if not same:
+        asked = ~_before(spot, x, y, angle, _rounded(then, x, y, angle, side), then, side)
+        for x0, y0, x1, y1 in frames:
+            asked |= (x > x0 - around) & (x < x1 + around) & (y > y0 - around) & (y < y1 + around)
+        x, y, angle, far = x[asked], y[asked], angle[asked], far[asked]
+    return _in_order(x, y, angle, far)
+
+
+def _grid_near(frames: Sequence[Frame], around: float, bounds: Frame, step: float) -> NDArray[np.float64]:
+    left, bottom, right, top = bounds
+    boxes = [
+        (max(x0 - around, left), max(y0 - around, bottom), min(x1 + around, right), min(y1 + around, top))
+        for x0, y0, x1, y1 in frames
+    ]
+    return np.concatenate([grid_over(box, step) for box in boxes] or [np.zeros((3, 0))], axis=1)
+
+
+def _before(
+    spot: tuple[float, float, float], x: NDArray[np.float64], y: NDArray[np.float64], angle: NDArray[np.float64],
+    far: NDArray[np.float64], pulls: Sequence[Pull], side: str,
+) -> NDArray[np.bool_]:  # fmt: skip
+    """Which places come before one of them."""
+    at, there, turned = np.array(spot)[:, None]
+    own = _rounded(pulls, at, there, turned, side)[0]
+    before: NDArray[np.bool_] = far < own
+    for tied in np.flatnonzero(far == own).tolist():
+        before[tied] = (x[tied], y[tied], angle[tied]) < spot
+    return before
+
+
+def _rounded(
+    pulls: Sequence[Pull], x: NDArray[np.float64], y: NDArray[np.float64], angle: NDArray[np.float64], side: str
+) -> NDArray[np.float64]:
+    """Ways as they are compared."""
+    return np.round(ways_mm(pulls, x, y, angle, side), 6)
+
+
+def _in_order(
+    x: NDArray[np.float64], y: NDArray[np.float64], angle: NDArray[np.float64], far: NDArray[np.float64]
+) -> NDArray[np.float64]:
+    """Places (n, 3) by rising ways."""
+    return np.column_stack([x, y, angle])[np.lexsort((angle, y, x, far))]

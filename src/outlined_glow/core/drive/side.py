@@ -6,7 +6,7 @@ import math
 from collections import deque
 from collections.abc import Sequence
 from dataclasses import dataclass, field
-from functools import cached_property
+from functools import cached_property, partial
 from typing import NamedTuple
 
 import numpy as np
@@ -14,29 +14,27 @@ import shapely
 from shapely.geometry import Polygon
 from shapely.geometry.base import BaseGeometry
 
-from ..geometry.regions import EMPTY, disc, grow, minus, union, union_of_many
+from ..geometry.regions import EMPTY, disc, grow, minus, polygons, union, union_of_many
 from ..lights import Led
 from ..parts import Part, PlacedPart, Profile, lying
 from ..shape import Outline
+from .again import Asked, Fit, InTheWay
 from .before import Before, Frame, Step, frame_of
-from .board_places import BY_NETS_MM, at_the_edge, batches, in_the_middle, pads_fit
-from .free_ground import AIR_MM, OFF_WINDOWS_MM, Place, Spots, free_ground, inside
-from .near_nets import Pins, Pull, grid_over, places_by_nets, ways_mm
+from .board_places import BY_NETS_MM, InTheMiddle, at_the_edge, batches, from_the_middle, in_the_middle, pads_fit
+from .free_ground import AIR_MM, Place, Spots, free_ground, inside, off_windows
+from .near_nets import Pins, Pull, places_before, places_by_nets, places_near
 from .wanted import Wanted
 
 #: Room for tracks round a chip that is placed by its nets, mm; half round smaller parts.
 _ROOM_MM = 0.9
-#: Ways to pins are compared in steps of this, mm.
-_ROUND = 6
 
 
 class _ByNets(NamedTuple):
-    """What a part found that is placed by its nets: where, for which pulls, with which of two rooms, and so long ways, mm."""
+    """What a part found that is placed by its nets: where, for which pulls, with which of two rooms."""
 
     placed: PlacedPart
-    pulls: tuple[object, ...]
+    pulls: Sequence[Pull]
     room: int
-    far: float
 
 
 @dataclass
@@ -165,15 +163,46 @@ class Side:
 
     def in_the_middle(self, one: Wanted) -> PlacedPart | None:
         """The place nearest the board's middle; off the windows if there is one, else over them but off the LEDs."""
-        asked = ("middle", one.ref)
+        asked = ("middle", one.ref, id(one.part), one.outside)
         then = self._before.same_question(asked)
-        place = in_the_middle(
-            self._outline, self._board, self._clear_of(one), self._taken_of(one), one.part, self._side, one.outside,
-            self._standing(),
-        )  # fmt: skip
-        placed = None if place is None else lying(one.ref, one.part, "", *place, self._side)
-        self._went(then, Step(asked, placed, () if placed is None else self._take(placed)))
+        found: InTheMiddle | None = self._middle_again(one, then.found) if then is not None else None
+        if found is None:
+            found = in_the_middle(
+                self._outline, self._board, self._clear_of(one), self._taken_of(one), one.part, self._side, one.outside,
+                self._standing(),
+            )  # fmt: skip
+        placed = None if found is None else lying(one.ref, one.part, "", *found.place, self._side)
+        self._went(then, Step(asked, found, () if placed is None else self._take(placed)))
         return placed
+
+    def _middle_again(self, one: Wanted, found: InTheMiddle | None) -> InTheMiddle | None:
+        """What a part finds that found this before; None where it has to look over all places."""
+        frames = self._before.differs
+        if found is None or not frames:
+            return found
+        if one.part.slides_mm:
+            return None
+        places = from_the_middle(self._board)[:: -1 if one.outside else 1]
+        before = places[: int(np.flatnonzero((places == found.place).all(axis=1))[0])]
+        size = one.part.courtyard
+        if found.covers:  # by now there may be a place that covers none
+            off = Asked(places, size, self._in_the_way(one))
+            place = off.first(self._fit(one), frames)
+            if place is not None:
+                return InTheMiddle(place, False)
+        asked = Asked(before, size, self._in_the_way(one, found.covers))
+        place = asked.first(self._fit(one), frames)
+        if place is not None:
+            return found._replace(place=place)
+        return found if asked.holds(found.place, frames) else None
+
+    def _in_the_way(self, one: Wanted, covers: bool = False) -> InTheWay:
+        taken = [*polygons(self._holes), *self._leds, *self._taken, *self._ways, *(self._behind if one.pierces else ())]
+        return InTheWay(self._outline, taken, EMPTY if covers else off_windows(self._clear_of(one)))
+
+    def _fit(self, one: Wanted) -> Fit:
+        """At which of some places the pads of a part lie well."""
+        return partial(pads_fit, one.part, self._side, board=self._board, clear=self._clear_of(one))
 
     def by_nets(self, one: Wanted, pins: Pins) -> PlacedPart | None:
         """The place with the shortest ways to the pins that a part is joined with, with room for tracks round it if there is;
@@ -183,35 +212,38 @@ class Side:
             return None
         asked = ("nets", one.ref, id(one.part))
         then = self._before.same_question(asked)
-        stays = then is not None and self._stays_by_nets(then.found, pulls)
-        found: _ByNets | None = then.found if then is not None and stays else self._look_by_nets(one, pulls)
+        found: _ByNets | None = self._by_nets_again(one, then.found, pulls) if then is not None else None
+        found = found or self._look_by_nets(one, pulls)
         self._went(then, Step(asked, found, () if found is None else self._take(found.placed)))
         return None if found is None else found.placed
 
-    def _stays_by_nets(self, found: _ByNets | None, pulls: Sequence[Pull]) -> bool:
-        """Whether a part finds the place that it found before: nothing it looks over differs where ways are as short."""
-        if found is None or found.pulls != _known_by(pulls):
-            return False
-        if not self._before.differs:
-            return True
-        if found.room or not pulls:
-            return False
-        room = 2 * _rooms(found.placed.part)[0]
-        length, width = (size + room for size in found.placed.part.courtyard)
-        around = math.hypot(length, width) / 2
-        left, bottom, right, top = self._board.bounds
-        grids = [
-            grid_over(
-                (max(x0 - around, left), max(y0 - around, bottom), min(x1 + around, right), min(y1 + around, top)), BY_NETS_MM
-            )
-            for x0, y0, x1, y1 in self._before.differs
-        ]
-        x, y, angle = np.concatenate(grids, axis=1)
-        return not len(x) or float(ways_mm(pulls, x, y, angle, self._side).min()) > found.far + 0.1**_ROUND
+    def _by_nets_again(self, one: Wanted, found: _ByNets | None, pulls: Sequence[Pull]) -> _ByNets | None:
+        """What a part finds that found this before; None where it has to look over all places."""
+        if found is None:
+            return None
+        frames, then = self._before.differs, found.pulls
+        if not frames and then == pulls:
+            return found
+        if not pulls:
+            return None
+        spot = (found.placed.x, found.placed.y, found.placed.angle_deg)
+        way, fit, grid = self._in_the_way(one), self._fit(one), (self._board.bounds, BY_NETS_MM, self._side, frames)
+        for at, room in enumerate(_rooms(one.part)[: found.room + 1]):
+            length, width = (size + 2 * room for size in one.part.courtyard)
+            around = math.hypot(length, width) / 2
+            if at < found.room:  # by now there may be room for tracks
+                asked = Asked(places_near(pulls, *grid, around), (length, width), way)
+                place = asked.first(fit, frames)
+            else:
+                asked = Asked(places_before(spot, pulls, then, *grid, around), (length, width), way)
+                place = asked.first(fit) or (spot if asked.holds(spot, frames) else None)
+            if place is not None:
+                return self._by_nets_at(one, place, pulls, at)
+        return None
 
     def _look_by_nets(self, one: Wanted, pulls: Sequence[Pull]) -> _ByNets | None:
         clear = self._clear_of(one)
-        free = minus(self._outline, self._taken_of(one), grow(clear, OFF_WINDOWS_MM))
+        free = minus(self._outline, self._taken_of(one), off_windows(clear))
         shapely.prepare(free)
         if one.takes_leads:
             places = at_the_edge(self._board)
@@ -223,12 +255,12 @@ class Side:
                 spots = inside(free, some, length + 2 * room, width + 2 * room)[0]
                 fitting = np.flatnonzero(pads_fit(one.part, self._side, spots, self._board, clear))
                 if len(fitting):
-                    spot = spots[fitting[0]]
-                    x, y, turned = spot.tolist()
-                    placed = lying(one.ref, one.part, "", x, y, turned, self._side)
-                    far = float(ways_mm(pulls, spot[:1], spot[1:2], spot[2:], self._side)[0])
-                    return _ByNets(placed, _known_by(pulls), at, far)
+                    x, y, turned = spots[fitting[0]].tolist()
+                    return self._by_nets_at(one, (x, y, turned), pulls, at)
         return None
+
+    def _by_nets_at(self, one: Wanted, place: Place, pulls: Sequence[Pull], room: int) -> _ByNets:
+        return _ByNets(lying(one.ref, one.part, "", *place, self._side), pulls, room)
 
     def beside(self, one: Wanted, led: Led) -> PlacedPart | None:
         """The free place nearest an LED. What has holes keeps off the art and the LEDs of the other side too."""
@@ -266,8 +298,3 @@ class Side:
 def _rooms(part: Part) -> tuple[float, float]:
     """The room round a part that is tried first, and then, mm."""
     return (_ROOM_MM if len(part.pins) > 4 else _ROOM_MM / 2), 0.0
-
-
-def _known_by(pulls: Sequence[Pull]) -> tuple[object, ...]:
-    """What is the same for the same pulls."""
-    return tuple((one.x_mm, one.y_mm, one.weight, one.places.tobytes()) for one in pulls)

@@ -7,6 +7,7 @@ import math
 from collections.abc import Collection
 from dataclasses import dataclass, replace
 from functools import cached_property, lru_cache
+from typing import TypeVar
 
 import numpy as np
 import shapely
@@ -19,6 +20,7 @@ from ..parts.placed import DISC_TOLERANCE_MM
 #: A quarter of a turn at the end of a track is drawn in so many steps.
 _END_SEGMENTS = 16
 Points = tuple[tuple[float, float], ...]
+_Run = TypeVar("_Run", "Track", "Via")
 
 
 @lru_cache(maxsize=8192)
@@ -81,6 +83,12 @@ class Via:
     def moved(self, dx: float, dy: float) -> Via:
         """The same elsewhere."""
         return replace(self, x=self.x + dx, y=self.y + dy)
+
+
+@lru_cache(maxsize=8192)
+def _moved(one: _Run, dx: float, dy: float) -> _Run:
+    """A track or via elsewhere. Remembered: what an edit leaves as it was is the same one, and known at a glance."""
+    return one.moved(dx, dy)
 
 
 @dataclass(frozen=True)
@@ -165,8 +173,8 @@ class Wires:
             for one in self.unjoined
         )
         return Wires(
-            tuple(one.moved(dx, dy) for one in self.tracks),
-            tuple(one.moved(dx, dy) for one in self.vias),
+            tuple(_moved(one, dx, dy) for one in self.tracks),
+            tuple(_moved(one, dx, dy) for one in self.vias),
             lost,
             tuple(one.moved(dx, dy) for one in self.tears),
             tuple(one.moved(dx, dy) for one in self.links),

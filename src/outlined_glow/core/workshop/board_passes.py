@@ -36,6 +36,7 @@ from ..board.layers import (
     ArtLayers,
     Regions,
     art_layers,
+    art_round_pads,
     back_ink,
     back_words,
     front_ink,
@@ -336,7 +337,8 @@ BOARD = (
     Pass("flat here", ("flat", "outline"), ArtLayers.in_board_frame),
     *LIGHTS,
     *DRIVEN,
-    Pass("part layers", ("flat here", "placements", "rules"), part_layers, weight=9),
+    Pass("part layers", ("flat here", "placements", "rules"), part_layers, weight=3),
+    Pass("art round pads", ("flat here", "part layers", "rules"), art_round_pads, weight=6),
     *WIRING,
     *(
         one

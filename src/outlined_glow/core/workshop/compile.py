@@ -11,6 +11,7 @@ from typing import Any, NamedTuple
 import msgspec
 import shapely
 
+from ..board.layers import ArtLayers, PartLayers
 from ..errors import Trouble
 from ..order.check import check
 from ..parts.nets import Net
@@ -32,8 +33,10 @@ from .quick_passes import (
     LEGEND,
     QUICK_LAYERS,
     ROUTED,
+    SEEN_LAYERS,
     TEXT_CLEANED,
     TO_TEXT,
+    layers_seen_first,
     text_as_drawn,
 )
 from .work import Work
@@ -54,11 +57,13 @@ _Spots = frozenset[tuple[str, str, float, float, str]]
 
 
 class _Made(NamedTuple):
-    """The copper of a board, where the pins of each net lay when it was made, and the legend of its back."""
+    """The copper of a board, where the pins of each net lay when it was made, the legend of its back, its art and layers."""
 
     copper: Routed | None
     pins: Mapping[str, _Spots]
     legend: Any
+    art: ArtLayers
+    layers: PartLayers
 
 
 def _pins_of(nets: Sequence[Net], places: Places | None) -> dict[str, _Spots]:
@@ -99,7 +104,7 @@ class Compiler:
         wired = values["wish"] is not None
         copper = values[ROUTED.name] if wired else before.copper if before is not None else None
         pins = _pins_of(values["nets"], values["in the way"]) if wired else {}
-        self._made[name] = _Made(copper, pins, values[LEGEND.name])
+        self._made[name] = _Made(copper, pins, values[LEGEND.name], values["flat here"], values["wired layers"])
 
     def go_on(self) -> None:
         """Tracks that somebody stopped are drawn on by the next who asks for the board."""
@@ -176,8 +181,13 @@ class Compiler:
         else:
             right = {net for net, spots in pins.items() if before.pins.get(net) == spots}
             values[ROUTED.name] = replace(before.copper, wires=before.copper.wires.of_nets(right))
-            values = self.memory.run(QUICK_LAYERS, values)
-            values = self.memory.run(BEFORE_LEGEND, {**values, "wired layers": values["quick layers"]})
+            values = self.memory.run(SEEN_LAYERS, values)
+            if values["flat here"] is before.art and not values["pour wishes"]:
+                layers = layers_seen_first(values, before.layers)
+            else:
+                values = self.memory.run(QUICK_LAYERS, values)
+                layers = values["quick layers"]
+            values = self.memory.run(BEFORE_LEGEND, {**values, "wired layers": layers})
         return _work(project, design, self.memory.run(AFTER_LEGEND, {**values, LEGEND.name: before.legend}))
 
     def _text_as_drawn(self, given: Mapping[str, Any], watch: Watch) -> tuple[dict[str, Any], frozenset[str]]:

@@ -9,8 +9,9 @@ from typing import Any
 
 from ..artwork.words import with_words, words_region
 from ..board.clean import Cleaned
+from ..board.layers import PartLayers
 from ..board.under_ink import raised_under_ink
-from ..board.wired import wired_layers
+from ..board.wired import seen_first, wired_layers
 from ..geometry.regions import common, minus, union
 from ..passes import Pass, leading_to
 from .board_passes import PASSES, SIDES
@@ -25,13 +26,20 @@ def _split(name: str, passes: tuple[Pass, ...]) -> tuple[tuple[Pass, ...], Pass,
 #: The passes that clean text up, one a side, and what leads to them.
 TEXT_CLEANED = {side: next(one for one in PASSES if one.name == f"{side} text cleaned") for side in SIDES}
 TO_TEXT = leading_to(PASSES, [name for one in TEXT_CLEANED.values() for name in one.needs])
-#: The passes before tracks are drawn, and that which draws them; those up to the layers, which are made quickly; those up to
-#: the legend of the back, that which arranges it, and the rest.
-BEFORE_TRACKS, ROUTED, _after = _split("routed", PASSES)
-_before_layers, _layers, _after = _split("wired layers", _after)
-QUICK_LAYERS = (*_before_layers, replace(_layers, name="quick layers", run=partial(wired_layers, quick=True)))
-LAYERS = (*_before_layers, _layers)
+#: That which draws the tracks, and those that lead to it; the rest up to the layers with their copper, that which makes those,
+#: and it made quickly; those up to the legend of the back, that which arranges it, and the rest.
+_, ROUTED, _ = _split("routed", PASSES)
+BEFORE_TRACKS = leading_to(PASSES, ROUTED.needs)
+BEFORE_LAYERS, _layers, _after = _split("wired layers", tuple(one for one in PASSES if one not in (*BEFORE_TRACKS, ROUTED)))
+QUICK_LAYERS = (*BEFORE_LAYERS, replace(_layers, name="quick layers", run=partial(wired_layers, quick=True)))
+LAYERS = (*BEFORE_LAYERS, _layers)
+SEEN_LAYERS = tuple(one for one in BEFORE_LAYERS if one.name != "art round pads")
 BEFORE_LEGEND, LEGEND, AFTER_LEGEND = _split("back words", _after)
+
+
+def layers_seen_first(values: Mapping[str, Any], before: PartLayers) -> PartLayers:
+    """The layers of a board of the same art as `before`, to be seen while its tracks are drawn."""
+    return seen_first(values["part layers"], values["wires"], values["flat here"], values["nets"], values["rules"], before)
 
 
 def text_as_drawn(side: str, values: Mapping[str, Any]) -> Cleaned:

@@ -122,7 +122,8 @@ WIRING = (
     Pass("wires", ("routed", "pours", "outline"), _wires),
     Pass("poured", ("pours", "outline"), _poured),
     Pass(
-        "wired layers", ("part layers", "wires", "poured", "pour wishes", "flat here", "nets", "rules"), wired_layers, weight=3,
+        "wired layers", ("part layers", "art round pads", "wires", "poured", "pour wishes", "flat here", "nets", "rules"),
+        wired_layers, weight=3,
     ),
     Pass("unjoined", ("wires",), attrgetter("unjoined")),
     Pass("lead wishes", ("wiring",), attrgetter("leads")),
