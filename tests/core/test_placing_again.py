@@ -18,7 +18,7 @@ from outlined_glow.core.drive.before import Before, Step
 from outlined_glow.core.drive.free_ground import inside
 from outlined_glow.core.drive.placement import Placing, place_parts
 from outlined_glow.core.errors import Trouble
-from outlined_glow.core.geometry.regions import boxes_at, minus, union
+from outlined_glow.core.geometry.regions import minus, union
 from outlined_glow.core.passes import Memory, leading_to
 from outlined_glow.core.project import Project
 from outlined_glow.core.workshop import apply_values
@@ -139,5 +139,5 @@ def test_a_place_has_room_by_itself_where_it_has_among_all(
     free = minus(outline, *taken, union(windows))
     shapely.prepare(free)
     among = {tuple(one) for one in inside(free, spots, *size)[0].tolist()}
-    room = InTheWay(outline, taken, union(windows)).leaves(boxes_at(spots, *size))
-    assert {tuple(one) for one in spots[room].tolist()} == among
+    room = InTheWay(outline, taken, union(windows)).leaves(spots, size)
+    assert {tuple(one) for one in room.tolist()} == among

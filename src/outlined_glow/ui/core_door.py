@@ -48,9 +48,7 @@ _PARTS = {
     "flat": "outlined_glow.core.board.flat",
     "difference": "outlined_glow.core.board.difference",
     "rehearsal": "outlined_glow.core.board.rehearsal",
-    "glow": "outlined_glow.core.board.glow",
-    "light": "outlined_glow.core.board.light",
-    "surface": "outlined_glow.core.board.surface",
+    "repaint": "outlined_glow.core.board.repaint",
     "view": "outlined_glow.core.board.view",
     "compiled": "outlined_glow.core.compiled",
     "kernels": "outlined_glow.core.kernels",
@@ -160,7 +158,7 @@ def _load(name: str) -> ModuleType:
 
 def warm() -> None:
     """Load what the first board needs; run in the background once the window stands."""
-    for part in ("workshop", "facts", "draw", "glow", "light", "surface", "view", "why"):
+    for part in ("workshop", "facts", "draw", "repaint", "view", "why"):
         core(part)
     # What the libraries hold is there to stay: looked through again and again it would make the window falter.
     gc.collect()

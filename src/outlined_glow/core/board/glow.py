@@ -5,7 +5,6 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cache
-from typing import Any
 
 import cv2
 import numpy as np
@@ -17,6 +16,8 @@ from .surface import Picture, Surface, linear
 from .view import View
 
 Pixels = NDArray[np.uint8]
+#: Light of each colour where it falls, by way.
+Fallen = Sequence[tuple[str, dict[str, Picture]]]
 
 #: The sun at midnight, of that at noon.
 _NIGHT = 1 / 300
@@ -95,25 +96,56 @@ def expose(surface: Surface, light: LightField, sun: float, background: str, boa
     return Exposed(surface.view, light, base, lit, seen, through, beyond, tint)
 
 
+def exposed_again(
+    before: Exposed, surface: Surface, light: LightField, place: tuple[slice, slice], sun: float, background: str, board: Board
+) -> Exposed:
+    """The same of a surface that differs in some rows and columns alone, under the same sun."""
+    there = Surface(
+        surface.view, surface.albedo[place], surface.cover[place], surface.through[place], surface.shadow[place]
+    )  # fmt: skip
+    new = expose(there, light, sun, background, board)
+
+    def laid(old: Picture, piece: Picture) -> Picture:
+        out = old.copy()
+        out[place] = piece
+        return out
+
+    base = tuple(laid(old, piece) for old, piece in zip(before.base, new.base, strict=True))
+    lit = tuple(laid(old, piece) for old, piece in zip(before.lit, new.lit, strict=True))
+    seen, through, beyond = (laid(getattr(before, name), getattr(new, name)) for name in ("seen", "through", "beyond"))
+    return Exposed(before.view, light, base, lit, seen, through, beyond, new.tint)
+
+
 def play(exposed: Exposed, levels: NDArray[np.float64]) -> Pixels:
     """The picture (h, w, 3) sRGB at some levels, 0..1, of the board's LEDs."""
-    size = (exposed.view.width, exposed.view.height)
+    return seen_by(exposed, fallen(exposed.light, levels))
 
-    def whole(field: Picture) -> Any:
-        return field if field.shape[::-1] == size else cv2.resize(field, size, interpolation=cv2.INTER_LINEAR)
 
-    total = [plane.copy() for plane in exposed.base]
-    for colour in exposed.light.colours:
-        fields = exposed.light.fields(levels, colour)
+def fallen(light: LightField, levels: NDArray[np.float64]) -> Fallen:
+    """The light of each colour at some levels of the board's LEDs, by way, as large as the view."""
+    size = (light.view.width, light.view.height)
+
+    def whole(field: Picture) -> Picture:
+        if field.shape[::-1] == size:
+            return field
+        return np.asarray(cv2.resize(field, size, interpolation=cv2.INTER_LINEAR), np.float32)
+
+    return [(colour, {way: whole(field) for way, field in light.fields(levels, colour).items()}) for colour in light.colours]
+
+
+def seen_by(exposed: Exposed, light: Fallen, place: tuple[slice, slice] = (slice(None), slice(None))) -> Pixels:
+    """The picture (h, w, 3) sRGB of some rows and columns with light that has fallen."""
+    total = [plane[place].copy() for plane in exposed.base]
+    for colour, fields in light:
         shade = glow_of(colour)
         if "on" in fields:
-            falling, spread = whole(fields["on"]), whole(fields["halo"]) * exposed.seen
+            falling, spread = fields["on"][place], fields["halo"][place] * exposed.seen[place]
             for plane, lit, part in zip(total, exposed.lit, shade, strict=True):
-                cv2.accumulateProduct(falling * part, lit, plane)
+                cv2.accumulateProduct(falling * part, lit[place], plane)
                 cv2.scaleAdd(spread, float(part), plane, plane)
         for way, clear, tint in exposed.from_behind:
             if way in fields:
-                shining = whole(fields[way]) * clear
+                shining = fields[way][place] * clear[place]
                 for plane, part in zip(total, shade * tint, strict=True):
                     cv2.scaleAdd(shining, float(part), plane, plane)
     return develop(total)

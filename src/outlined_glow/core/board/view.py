@@ -70,17 +70,18 @@ def coverage(region: BaseGeometry, view: View, sharp: int = 3) -> Mask:
     """
     if _REMEMBERED_PIXELS[0] <= view.width * view.height <= _REMEMBERED_PIXELS[1]:
         return _remembered(region, view, sharp)
-    return _covered(region, view, sharp)
+    return covered(region, view, sharp)
 
 
 @lru_cache(maxsize=16)
 def _remembered(region: BaseGeometry, view: View, sharp: int) -> Mask:
-    mask = _covered(region, view, sharp)
+    mask = covered(region, view, sharp)
     mask.flags.writeable = False
     return mask
 
 
-def _covered(region: BaseGeometry, view: View, sharp: int) -> Mask:
+def covered(region: BaseGeometry, view: View, sharp: int) -> Mask:
+    """The same, not remembered."""
     out = np.zeros((view.height, view.width), np.uint8)
     contours, lows, highs = _contours(region, view, sharp)
     if not contours:
@@ -120,21 +121,16 @@ def _contours(
     out = []
     for place in np.flatnonzero(seen):
         ring = pieces[place][:-1]
-        if vast[place]:
-            ring = _clipped(ring, (high, wide))
-        if len(ring) >= 3:
-            out.append(ring)
+        out += [one for one in (_clipped(ring, (high, wide)) if vast[place] else [ring]) if len(one) >= 3]
     return out, lows[seen], highs[seen]
 
 
-def _clipped(points: NDArray[np.float64], shape: tuple[int, ...]) -> NDArray[np.float64]:
-    """A ring far larger than the picture, cut to its surroundings so that pixel numbers stay small."""
+def _clipped(points: NDArray[np.float64], shape: tuple[int, ...]) -> list[NDArray[np.float64]]:
+    """A ring far larger than the picture, cut to its surroundings so that pixel numbers stay small; it can fall apart."""
     height, width = shape
     ring = Polygon(points)
     if not ring.is_valid:
         ring = ring.buffer(0)
     kept = shapely.clip_by_rect(ring, -width, -height, 2 * width, 2 * height)
     parts = [part for part in shapely.get_parts(kept) if isinstance(part, Polygon) and not part.is_empty]
-    if not parts:
-        return np.zeros((0, 2))
-    return shapely.get_coordinates(max(parts, key=lambda part: part.area).exterior)[:-1]
+    return [shapely.get_coordinates(one)[:-1] for part in parts for one in shapely.get_rings(part)]

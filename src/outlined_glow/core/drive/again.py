@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 import shapely
@@ -11,11 +12,13 @@ from numpy.typing import NDArray
 from shapely.geometry import Polygon
 from shapely.geometry.base import BaseGeometry
 
-from ..geometry.regions import boxes_at
+from ..geometry.regions import boxes_at, region_of
 from .before import Frame
 from .board_places import batches
-from .free_ground import Place
+from .free_ground import Place, by_corners
 
+#: So far into one another is not in each other's way, mm.
+_SURE_MM = 1e-9
 #: At which of some places (n, 3) the pads of a part lie well.
 Fit = Callable[[NDArray[np.float64]], NDArray[np.bool_]]
 
@@ -28,35 +31,41 @@ class InTheWay:
     taken: Sequence[Polygon]
     windows: BaseGeometry
 
-    def leaves(self, boxes: NDArray[np.object_]) -> NDArray[np.bool_]:
-        """Which of some boxes have room: what only touches is not in the way, unless a corner of the box does, as where all
-        places are looked over."""
+    @cached_property
+    def _tree(self) -> shapely.STRtree:
+        return shapely.STRtree(self.taken)
+
+    @cached_property
+    def _covered(self) -> BaseGeometry:
+        """What is taken, without a union: what lies in an odd number of it, or on an edge, is found to be taken."""
+        covered = region_of(self.taken)
+        shapely.prepare(covered)
+        return covered
+
+    def leaves(self, places: NDArray[np.float64], size: tuple[float, float]) -> NDArray[np.float64]:
+        """Those of some places (n, 3) where a box of some size has room: what only touches is not in the way, unless a corner
+        of the box does."""
         for region in (self.outline, self.windows):
             shapely.prepare(region)
-        free = np.asarray(shapely.contains(self.outline, boxes), bool)
-        taken = np.asarray(self.taken, object)
-        at = np.flatnonzero(free)
-        one, other = shapely.STRtree(taken).query(boxes[at], predicate="intersects")
-        free[at[one[_overlap(boxes[at[one]], taken[other])]]] = False
-        at = np.flatnonzero(free)
-        at = at[shapely.intersects(self.windows, boxes[at])]
-        free[at[_overlap(boxes[at], self.windows)]] = False
-        at = np.flatnonzero(free)
-        free[at[~shapely.contains(self.outline, _corners(boxes[at])).all(axis=1)]] = False
-        return free
+        places = by_corners(places, *size, self._is_open)
+        if not len(places):
+            return places
+        boxes = boxes_at(places, *size)
+        closed = ~shapely.contains(self.outline, boxes)
+        # A box a little smaller meets no longer what it only touched, and what is prepared answers at once.
+        closed |= shapely.intersects(self.windows, boxes_at(places, size[0] - 2 * _SURE_MM, size[1] - 2 * _SURE_MM))
+        one, other = self._tree.query(boxes, predicate="intersects")
+        taken, corners = self._tree.geometries[other], shapely.get_coordinates(boxes).reshape(-1, 5, 2)[one, :4]
+        over = ~shapely.touches(boxes[one], taken)
+        over |= shapely.intersects_xy(taken[:, None], corners[..., 0], corners[..., 1]).any(axis=1)
+        closed[one[over]] = True
+        return places[~closed]
 
-
-def _overlap(boxes: NDArray[np.object_], what: NDArray[np.object_] | BaseGeometry) -> NDArray[np.bool_]:
-    """Which of boxes that meet something lie over it, or have a corner on its edge."""
-    over: NDArray[np.bool_] = ~shapely.touches(what, boxes)
-    each = what[:, None] if isinstance(what, np.ndarray) else what
-    over |= shapely.intersects(each, _corners(boxes)).any(axis=1)
-    return over
-
-
-def _corners(boxes: NDArray[np.object_]) -> NDArray[np.object_]:
-    """The corners (n, 4) of boxes."""
-    return np.asarray(shapely.points(shapely.get_coordinates(boxes).reshape(-1, 5, 2)[:, :4]), object)
+    def _is_open(self, x: NDArray[np.float64], y: NDArray[np.float64]) -> NDArray[np.bool_]:
+        there: NDArray[np.bool_] = shapely.contains_xy(self.outline, x, y)
+        for region in (self._covered, self.windows):
+            there[there] = ~shapely.intersects_xy(region, x[there], y[there])
+        return there
 
 
 @dataclass(frozen=True)
@@ -72,7 +81,7 @@ class Asked:
         whose box reaches into one of them."""
         places = self.places[_meet(self.places, self.size, frames)] if frames else self.places
         for some in batches(places):
-            free = some[self.way.leaves(boxes_at(some, *self.size))]
+            free = self.way.leaves(some, self.size)
             free = free[fit(free)]
             if len(free):
                 x, y, angle = free[0].tolist()
@@ -82,7 +91,7 @@ class Asked:
     def holds(self, spot: Place, frames: Sequence[Frame]) -> bool:
         """Whether a place that had room has it still, where other things lay in some frames."""
         own = np.array([spot])
-        return not _meet(own, self.size, frames)[0] or bool(self.way.leaves(boxes_at(own, *self.size))[0])
+        return not _meet(own, self.size, frames)[0] or len(self.way.leaves(own, self.size)) > 0
 
 
 def _meet(places: NDArray[np.float64], size: tuple[float, float], frames: Sequence[Frame]) -> NDArray[np.bool_]:

@@ -2,10 +2,8 @@
 
 from __future__ import annotations
 
-import itertools
 from collections.abc import Iterator
 from functools import lru_cache
-from typing import NamedTuple
 
 import numpy as np
 import shapely
@@ -13,9 +11,7 @@ from numpy.typing import NDArray
 from shapely.geometry import Polygon
 from shapely.geometry.base import BaseGeometry
 
-from ..geometry.regions import minus
 from ..parts import Part, PlacedPart
-from .free_ground import Place, inside, off_windows
 from .near_nets import steps_over
 
 #: What is placed by its nets, or at the edge, is tried in such steps, mm.
@@ -50,38 +46,6 @@ def _moved_to(shape: Polygon, places: NDArray[np.float64]) -> NDArray[np.object_
     """A shape about the middle, moved to each of some places (n, 2)."""
     rings = shapely.get_coordinates(shape.exterior)[None] + places[:, None]
     return np.asarray(shapely.polygons(rings), object) if len(places) else np.zeros(0, object)
-
-
-class InTheMiddle(NamedTuple):
-    """A place near the middle of the board, and whether a part covers a window there."""
-
-    place: Place
-    covers: bool
-
-
-@lru_cache(maxsize=32)
-def in_the_middle(
-    outline: BaseGeometry, board: BaseGeometry, clear: BaseGeometry, taken: BaseGeometry, part: Part, side: str, outside: bool,
-    standing: BaseGeometry,
-) -> InTheMiddle | None:  # fmt: skip
-    """Where a part lies nearest the middle of the board, or farthest from it, with a way for what slides into it if there is
-    such a place. Remembered: most edits leave that as it was.
-
-    The body may reach to the edge of the outline, its pads only to the edge distance.
-    """
-    length, width = part.courtyard
-    places = from_the_middle(board)[:: -1 if outside else 1]
-    for covers, slides in itertools.product((False, True), (True, False) if part.slides_mm else (False,)):
-        free = minus(outline, taken, *(() if covers else (off_windows(clear),)))
-        shapely.prepare(free)
-        for some in batches(places):
-            spots = inside(free, some, length, width)[0]
-            spots = spots[pads_fit(part, side, spots, board, clear)]
-            for x, y, turn in spots.tolist():
-                there = PlacedPart("", part, "", x, y, turn, side)
-                if not slides or any(not way.intersects(standing) for way in there.ways_in()):
-                    return InTheMiddle((x, y, turn), covers)
-    return None
 
 
 @lru_cache(maxsize=8)

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterator, Sequence
+from collections.abc import Callable, Iterator, Sequence
 from functools import lru_cache
 
 import numpy as np
@@ -159,19 +159,28 @@ class _Grid:
 def inside(
     free: BaseGeometry, places: NDArray[np.float64], length: float, width: float
 ) -> tuple[NDArray[np.float64], NDArray[np.object_]]:
-    """The places (n, 3) whose box lies in prepared ground, and the boxes. Corners are asked first: they are cheap."""
-    a = np.radians(places[:, 2])
-    along = np.column_stack([np.cos(a), np.sin(a)]) * (length / 2)
-    across = np.column_stack([-np.sin(a), np.cos(a)]) * (width / 2)
-    for sx, sy in ((0, 0), (1, 1), (-1, -1), (1, -1), (-1, 1)):
-        spots = places[:, :2] + sx * along + sy * across
-        hit = shapely.contains_xy(free, spots[:, 0], spots[:, 1])
-        places, along, across = places[hit], along[hit], across[hit]
+    """The places (n, 3) whose box lies in prepared ground, and the boxes."""
+    places = by_corners(places, length, width, lambda x, y: np.asarray(shapely.contains_xy(free, x, y), bool))
     if not len(places):
         return places, np.zeros(0, object)
     boxes = boxes_at(places, length, width)
     whole = shapely.contains(free, boxes)
     return places[whole], boxes[whole]
+
+
+def by_corners(
+    places: NDArray[np.float64], length: float, width: float,
+    free: Callable[[NDArray[np.float64], NDArray[np.float64]], NDArray[np.bool_]],
+) -> NDArray[np.float64]:  # fmt: skip
+    """The places (n, 3) of a box whose middle and corners are free: single points are cheap to ask."""
+    a = np.radians(places[:, 2])
+    along = np.column_stack([np.cos(a), np.sin(a)]) * (length / 2)
+    across = np.column_stack([-np.sin(a), np.cos(a)]) * (width / 2)
+    for sx, sy in ((0, 0), (1, 1), (-1, -1), (1, -1), (-1, 1)):
+        spots = places[:, :2] + sx * along + sy * across
+        hit = free(spots[:, 0], spots[:, 1])
+        places, along, across = places[hit], along[hit], across[hit]
+    return places
 
 
 def _moves() -> Iterator[NDArray[np.float64]]:

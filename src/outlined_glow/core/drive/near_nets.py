@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass, field
 
 import numpy as np
@@ -17,6 +17,8 @@ from .before import Frame
 _COMMON = 0.15
 #: Of a net with more pins than this, so many stand for all.
 _MOST_PINS = 12
+#: So many of many places are put in order at first.
+_IN_A_ROW = 1000
 _ANGLES = (0.0, 90.0, 180.0, 270.0)
 
 
@@ -123,10 +125,17 @@ def ways_mm(
     return far
 
 
-def places_by_nets(pulls: Sequence[Pull], bounds: Frame, step: float, side: str) -> NDArray[np.float64]:
-    """Places (n, 3: x, y, angle) over a box, those with the shortest ways to what draws the pins first."""
+def places_by_nets(pulls: Sequence[Pull], bounds: Frame, step: float, side: str) -> Iterator[NDArray[np.float64]]:
+    """Places (n, 3: x, y, angle) over a box, those with the shortest ways to what draws the pins first, in rows: mostly the
+    first of them is enough, and only it is put in order."""
     x, y, angle = grid_over(bounds, step)
-    return _in_order(x, y, angle, _rounded(pulls, x, y, angle, side))
+    far = _rounded(pulls, x, y, angle, side)
+    many, after = _IN_A_ROW, -math.inf
+    while after < math.inf:
+        until = float(np.partition(far, many)[many]) if many < len(far) else math.inf
+        row = (far > after) & (far <= until)
+        yield _in_order(x[row], y[row], angle[row], far[row])
+        many, after = 4 * many, until
 
 
 def places_near(

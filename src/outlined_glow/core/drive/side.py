@@ -2,26 +2,28 @@
 
 from __future__ import annotations
 
+import itertools
 import math
 from collections import deque
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, field
 from functools import cached_property, partial
 from typing import NamedTuple
 
 import numpy as np
 import shapely
+from numpy.typing import NDArray
 from shapely.geometry import Polygon
 from shapely.geometry.base import BaseGeometry
 
-from ..geometry.regions import EMPTY, disc, grow, minus, polygons, union, union_of_many
+from ..geometry.regions import EMPTY, disc, grow, polygons, union
 from ..lights import Led
 from ..parts import Part, PlacedPart, Profile, lying
 from ..shape import Outline
 from .again import Asked, Fit, InTheWay
 from .before import Before, Frame, Step, frame_of
-from .board_places import BY_NETS_MM, InTheMiddle, at_the_edge, batches, from_the_middle, in_the_middle, pads_fit
-from .free_ground import AIR_MM, Place, Spots, free_ground, inside, off_windows
+from .board_places import BY_NETS_MM, at_the_edge, from_the_middle, pads_fit
+from .free_ground import AIR_MM, Place, Spots, free_ground, off_windows
 from .near_nets import Pins, Pull, places_before, places_by_nets, places_near
 from .wanted import Wanted
 
@@ -35,6 +37,13 @@ class _ByNets(NamedTuple):
     placed: PlacedPart
     pulls: Sequence[Pull]
     room: int
+
+
+class _InTheMiddle(NamedTuple):
+    """A place near the middle of the board, and whether the part covers a window there."""
+
+    place: Place
+    covers: bool
 
 
 @dataclass
@@ -104,10 +113,6 @@ class Side:
     def _behind(self) -> list[Polygon]:
         return [part.court(AIR_MM) for part in self._parts if part.side != self._side]
 
-    @cached_property
-    def _under_leds(self) -> BaseGeometry:
-        return union_of_many(self._leds)
-
     def _standing(self) -> BaseGeometry:
         """What stands on this side already, in the way of what slides into a holder."""
         return union([*self._taken, *self._bodies])
@@ -115,11 +120,6 @@ class Side:
     def _clear_of(self, one: Wanted) -> BaseGeometry:
         """What a part keeps off; what has holes keeps off the art of both sides."""
         return union([self._clear, self._through]) if one.pierces else self._clear
-
-    def _taken_of(self, one: Wanted) -> BaseGeometry:
-        """What is taken of this side, for a part; one with holes is kept off by what stands on the other side too."""
-        behind = self._behind if one.pierces else ()
-        return union([self._holes, self._under_leds, *self._taken, *self._ways, *behind])
 
     def fits(self, placed: PlacedPart) -> bool:
         """Whether a part has room where it lies: its pads on the board, all of it off LEDs, holes and other parts."""
@@ -162,34 +162,41 @@ class Side:
     # -- finding --------------------------------------------------------------------------------------------------
 
     def in_the_middle(self, one: Wanted) -> PlacedPart | None:
-        """The place nearest the board's middle; off the windows if there is one, else over them but off the LEDs."""
+        """The place nearest the board's middle, or farthest from it; off the windows if there is one, else over them but off
+        the LEDs; with a way for what slides into the part if there is one.
+
+        The body may reach to the edge of the outline, its pads only to the edge distance.
+        """
         asked = ("middle", one.ref, id(one.part), one.outside)
         then = self._before.same_question(asked)
-        found: InTheMiddle | None = self._middle_again(one, then.found) if then is not None else None
-        if found is None:
-            found = in_the_middle(
-                self._outline, self._board, self._clear_of(one), self._taken_of(one), one.part, self._side, one.outside,
-                self._standing(),
-            )  # fmt: skip
+        found: _InTheMiddle | None = self._middle_again(one, then.found) if then is not None else None
+        found = found or self._look_in_the_middle(one)
         placed = None if found is None else lying(one.ref, one.part, "", *found.place, self._side)
         self._went(then, Step(asked, found, () if placed is None else self._take(placed)))
         return placed
 
-    def _middle_again(self, one: Wanted, found: InTheMiddle | None) -> InTheMiddle | None:
+    def _look_in_the_middle(self, one: Wanted) -> _InTheMiddle | None:
+        places = from_the_middle(self._board)[:: -1 if one.outside else 1]
+        for covers, slides in itertools.product((False, True), (True, False) if one.part.slides_mm else (False,)):
+            asked = Asked(places, one.part.courtyard, self._in_the_way(one, covers))
+            place = asked.first(self._fit_with_a_way(one) if slides else self._fit(one))
+            if place is not None:
+                return _InTheMiddle(place, covers)
+        return None
+
+    def _middle_again(self, one: Wanted, found: _InTheMiddle | None) -> _InTheMiddle | None:
         """What a part finds that found this before; None where it has to look over all places."""
         frames = self._before.differs
         if found is None or not frames:
             return found
         if one.part.slides_mm:
             return None
-        places = from_the_middle(self._board)[:: -1 if one.outside else 1]
-        before = places[: int(np.flatnonzero((places == found.place).all(axis=1))[0])]
-        size = one.part.courtyard
+        places, size = from_the_middle(self._board)[:: -1 if one.outside else 1], one.part.courtyard
         if found.covers:  # by now there may be a place that covers none
-            off = Asked(places, size, self._in_the_way(one))
-            place = off.first(self._fit(one), frames)
+            place = Asked(places, size, self._in_the_way(one)).first(self._fit(one), frames)
             if place is not None:
-                return InTheMiddle(place, False)
+                return _InTheMiddle(place, False)
+        before = places[: int(np.flatnonzero((places == found.place).all(axis=1))[0])]
         asked = Asked(before, size, self._in_the_way(one, found.covers))
         place = asked.first(self._fit(one), frames)
         if place is not None:
@@ -203,6 +210,20 @@ class Side:
     def _fit(self, one: Wanted) -> Fit:
         """At which of some places the pads of a part lie well."""
         return partial(pads_fit, one.part, self._side, board=self._board, clear=self._clear_of(one))
+
+    def _fit_with_a_way(self, one: Wanted) -> Fit:
+        """The same, and something can slide into the part."""
+        fit, standing = self._fit(one), self._standing()
+
+        def both(places: NDArray[np.float64]) -> NDArray[np.bool_]:
+            out = fit(places)
+            for at in np.flatnonzero(out).tolist():
+                x, y, angle = places[at].tolist()
+                there = PlacedPart("", one.part, "", x, y, angle, self._side)
+                out[at] = any(not way.intersects(standing) for way in there.ways_in())
+            return out
+
+        return both
 
     def by_nets(self, one: Wanted, pins: Pins) -> PlacedPart | None:
         """The place with the shortest ways to the pins that a part is joined with, with room for tracks round it if there is;
@@ -242,21 +263,17 @@ class Side:
         return None
 
     def _look_by_nets(self, one: Wanted, pulls: Sequence[Pull]) -> _ByNets | None:
-        clear = self._clear_of(one)
-        free = minus(self._outline, self._taken_of(one), off_windows(clear))
-        shapely.prepare(free)
-        if one.takes_leads:
-            places = at_the_edge(self._board)
-        else:
-            places = places_by_nets(pulls, self._board.bounds, BY_NETS_MM, self._side)
-        length, width = one.part.courtyard
+        way, fit = self._in_the_way(one), self._fit(one)
         for at, room in enumerate(_rooms(one.part)):
-            for some in batches(places):
-                spots = inside(free, some, length + 2 * room, width + 2 * room)[0]
-                fitting = np.flatnonzero(pads_fit(one.part, self._side, spots, self._board, clear))
-                if len(fitting):
-                    x, y, turned = spots[fitting[0]].tolist()
-                    return self._by_nets_at(one, (x, y, turned), pulls, at)
+            length, width = (size + 2 * room for size in one.part.courtyard)
+            if one.takes_leads:
+                rows: Iterable[NDArray[np.float64]] = (at_the_edge(self._board),)
+            else:
+                rows = places_by_nets(pulls, self._board.bounds, BY_NETS_MM, self._side)
+            for places in rows:
+                place = Asked(places, (length, width), way).first(fit)
+                if place is not None:
+                    return self._by_nets_at(one, place, pulls, at)
         return None
 
     def _by_nets_at(self, one: Wanted, place: Place, pulls: Sequence[Pull], room: int) -> _ByNets:

@@ -46,11 +46,9 @@ class Renderer:
 
     def __init__(self) -> None:
         self._lock = threading.Lock()
-        self._key: tuple[Any, ...] = ()
-        self._made: tuple[Any, Any] = (None, None)
-        self._light_key: tuple[Any, ...] = ()
-        self._exposed: Any = None
+        self._painter: Any = None
         self._player: Any = None
+        self._played: Any = None
         self._compiled = False
         self._pulses: tuple[Any, Any] | None = None
         self._art_key: tuple[Any, ...] = ()
@@ -74,17 +72,13 @@ class Renderer:
             view = self.view(wanted.camera, wanted.scale, board.origin)
             if wanted.leaf:
                 return image(core("draw").draw_leaf(board, wanted.leaf, view, wanted.background), wanted.scale)
-            key = (board, view, wanted.hidden)
-            if key != self._key:
-                surface = core("surface").make_surface(board, view, 3 if wanted.scale == 1 else 2, wanted.hidden)
-                if cancelled():
-                    return None
-                self._made = surface, core("light").make_light(board, view)
-                self._key, self._light_key = key, ()
-            light_key = (wanted.sun, wanted.background)
-            if light_key != self._light_key:
-                self._exposed = core("glow").expose(*self._made, wanted.sun, wanted.background, board)
-                self._light_key, self._player = light_key, None
+            repaint = core("repaint")
+            if self._painter is None:
+                self._painter = repaint.Painter()
+            sight = repaint.Sight(view, 3 if wanted.scale == 1 else 2, wanted.hidden, wanted.sun, wanted.background)
+            exposed = self._painter.exposed(board, sight, cancelled)
+            if exposed is None:
+                return None
             motion, lamps = wanted.motion or wanted.work.project.motion, wanted.work.lamps
             score = core("score")
             playing = wanted.time_s is not None
@@ -101,15 +95,15 @@ class Renderer:
                 levels = score.level_at(motion, lamps, wanted.time_s) if playing else score.still(motion, lamps)
             if wanted.rail is not None and wanted.rail.shape == levels.shape:
                 levels = levels * wanted.rail
-            pixels = self._frames()(levels) if playing else core("glow").play(self._exposed, levels)
+            pixels = self._frames(exposed)(levels) if playing else self._painter.still(levels)
             return image(pixels, wanted.scale)
 
-    def _frames(self) -> Any:
+    def _frames(self, exposed: Any) -> Any:
         """What makes frame after frame of the light in view; compiled code once that is loaded."""
         playing = core("playing")  # first: its functions count only once they are declared
         loaded = core("compiled").loaded()
-        if self._player is None or loaded != self._compiled:
-            self._player, self._compiled = playing.player(self._exposed), loaded
+        if self._player is None or exposed is not self._played or loaded != self._compiled:
+            self._player, self._played, self._compiled = playing.player(exposed), exposed, loaded
         return self._player
 
     def load_kernels(self, cancelled: Callable[[], bool]) -> bool:

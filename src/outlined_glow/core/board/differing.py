@@ -1,0 +1,83 @@
+"""Where two boards look otherwise from one side: an edit mostly changes a small piece of a picture."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from functools import lru_cache
+
+import numpy as np
+import shapely
+from numpy.typing import NDArray
+from shapely.geometry.base import BaseGeometry
+
+from ..parts import PlacedPart
+from .model import Board
+from .surface import drawn_bounds, soldered
+
+Box = tuple[float, float, float, float]
+
+#: Odd numbers that spread the bits of coordinates over one number for each edge.
+_SPREAD = np.array([0x9E3779B97F4A7C15, 0xC2B2AE3D27D4EB4F, 0x165667B19E3779F9, 0xD6E8FEB86659FD93], np.uint64)
+
+
+def looks_otherwise(was: Board, board: Board, side: str) -> Box | None:
+    """The box (board frame, mm) round everything that one side shows otherwise; None where it shows nothing otherwise."""
+    names = ("core", *(f"{side} {kind}" for kind in ("copper", "mask", "legend")))
+    pairs = [(was.layer(name), board.layer(name)) for name in names]
+    pairs += [(was.outline, board.outline), (was.windows, board.windows), (was.veiled, board.veiled)]
+    boxes = [edges_differ(one, other) for one, other in pairs]
+    boxes += _differ(*([(_known(part), drawn_bounds(part)) for part in one.parts if part.side == side] for one in (was, board)))
+    boxes += _differ(*([(spot.wkb, spot.bounds) for spot in soldered(one)] for one in (was, board)))
+    if not (board.windows.is_empty and board.veiled.is_empty):
+        boxes += _differ(*([(pad, pad.polygon.bounds) for pad in one.pads if pad.side == "back"] for one in (was, board)))
+    found = np.array([box for box in boxes if box is not None])
+    if not len(found):
+        return None
+    left, bottom = found[:, :2].min(axis=0).tolist()
+    right, top = found[:, 2:].max(axis=0).tolist()
+    return left, bottom, right, top
+
+
+def shines_otherwise(was: Board, board: Board) -> bool:
+    """Whether the LEDs of two boards light them otherwise."""
+    return was.lights != board.lights or was.stack.thickness_mm != board.stack.thickness_mm
+
+
+def _known(part: PlacedPart) -> tuple[object, ...]:
+    return part.ref, id(part.part), part.x, part.y, part.angle_deg
+
+
+def _differ(one: Iterable[tuple[object, Box]], other: Iterable[tuple[object, Box]]) -> list[Box]:
+    """The boxes of what is in one of two lists alone."""
+    a, b = dict(one), dict(other)
+    return [box for key, box in (*a.items(), *b.items()) if key not in a or key not in b]
+
+
+def edges_differ(one: BaseGeometry, other: BaseGeometry) -> Box | None:
+    """The box round the edges that only one of two regions has: within it lies all that only one of them covers."""
+    if one is other:
+        return None
+    (a, edges), (b, others) = _edges(one), _edges(other)
+    alone = np.concatenate([edges[~np.isin(a, b, assume_unique=True)], others[~np.isin(b, a, assume_unique=True)]])
+    if not len(alone):
+        return None
+    left, bottom = np.minimum(alone[:, :2], alone[:, 2:]).min(axis=0).tolist()
+    right, top = np.maximum(alone[:, :2], alone[:, 2:]).max(axis=0).tolist()
+    return left, bottom, right, top
+
+
+@lru_cache(maxsize=16)
+def _edges(region: BaseGeometry) -> tuple[NDArray[np.uint64], NDArray[np.float64]]:
+    """A number for each edge of a region, whichever way it runs, in rising order; and its ends (n, 4)."""
+    rings = shapely.get_rings(shapely.get_parts(region))
+    points, which = shapely.get_coordinates(rings, return_index=True)
+    ends = np.column_stack([points[:-1], points[1:]])[which[1:] == which[:-1]] + 0.0  # no -0.0
+    turned = (ends[:, 0] > ends[:, 2]) | ((ends[:, 0] == ends[:, 2]) & (ends[:, 1] > ends[:, 3]))
+    ends[turned] = ends[turned][:, [2, 3, 0, 1]]
+    bits = np.ascontiguousarray(ends).view(np.uint64)
+    numbers = np.zeros(len(ends), np.uint64)
+    for column, spread in zip(bits.T, _SPREAD, strict=True):
+        numbers = (numbers ^ column) * spread
+        numbers ^= numbers >> np.uint64(29)
+    numbers, first = np.unique(numbers, return_index=True)
+    return numbers, ends[first]

@@ -1,0 +1,186 @@
+"""Pictures of a board, one after another: what an edit leaves as it was is not painted again."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass, replace
+
+import numpy as np
+from numpy.typing import NDArray
+
+from .differing import Box, looks_otherwise, shines_otherwise
+from .glow import Exposed, Fallen, Pixels, expose, exposed_again, fallen, seen_by
+from .light import LightField, make_light
+from .model import Board
+from .surface import (
+    EDGE_MM,
+    SHADE_MM,
+    SHADOW_MM,
+    Piece,
+    Surface,
+    gloss_of,
+    make_surface,
+    materials_in,
+    round_board,
+    shadow_of,
+    window,
+)
+from .view import View
+
+#: Rows and columns of a picture.
+Place = tuple[slice, slice]
+_ALL: Place = (slice(None), slice(None))
+#: Of the board's place in the picture, so much is painted as soon from nothing as in pieces.
+_MOST = 0.6
+
+
+@dataclass(frozen=True)
+class Sight:
+    """Which picture of a board: its view, samples along a pixel, hidden layers, sun, and what lies behind it."""
+
+    view: View
+    sharp: int
+    hidden: frozenset[str]
+    sun: float
+    background: str
+
+
+@dataclass(frozen=True, eq=False)
+class _Painted:
+    """A board as it was painted; where it looks otherwise than the one painted before, if that is known."""
+
+    board: Board
+    sight: Sight
+    surface: Surface
+    light: LightField
+    exposed: Exposed
+    before: Exposed | None = None
+    place: Place = _ALL
+
+
+@dataclass(frozen=True, eq=False)
+class _Still:
+    """A picture with what made it."""
+
+    exposed: Exposed
+    levels: NDArray[np.float64]
+    light: Fallen
+    pixels: Pixels
+
+
+class Painter:
+    """Remembers the latest picture."""
+
+    def __init__(self) -> None:
+        self._painted: _Painted | None = None
+        self._still: _Still | None = None
+
+    def exposed(self, board: Board, sight: Sight, cancelled: Callable[[], bool] = lambda: False) -> Exposed | None:
+        """A board with all that does not change while a pattern plays; None where nobody waits for it any more."""
+        was = self._painted
+        if was is None or was.board is not board or was.sight != sight:
+            made = _paint(was, board, sight, cancelled)
+            if made is None:
+                return None
+            self._painted = made
+        assert self._painted is not None
+        return self._painted.exposed
+
+    def still(self, levels: NDArray[np.float64]) -> Pixels:
+        """The picture (h, w, 3) sRGB of the board that was exposed last, at some levels of its LEDs."""
+        painted, was = self._painted, self._still
+        assert painted is not None
+        exposed = painted.exposed
+        if was is None or was.exposed.light is not exposed.light or not np.array_equal(was.levels, levels):
+            light = fallen(exposed.light, levels)
+            pixels = seen_by(exposed, light)
+        elif was.exposed is exposed:
+            return was.pixels
+        else:
+            place = painted.place if painted.before is was.exposed else _ALL
+            light, pixels = was.light, was.pixels.copy()
+            pixels[place] = seen_by(exposed, light, place)
+        self._still = _Still(exposed, levels, light, pixels)
+        return pixels
+
+
+def _paint(was: _Painted | None, board: Board, sight: Sight, cancelled: Callable[[], bool]) -> _Painted | None:
+    if was is None or (was.sight.view, was.sight.sharp, was.sight.hidden) != (sight.view, sight.sharp, sight.hidden):
+        surface = make_surface(board, sight.view, sight.sharp, sight.hidden)
+        if cancelled():
+            return None
+        light = make_light(board, sight.view)
+        return _Painted(board, sight, surface, light, expose(surface, light, sight.sun, sight.background, board))
+    surface, place = _renewed(was, board) or (make_surface(board, sight.view, sight.sharp, sight.hidden), _ALL)
+    if cancelled():
+        return None
+    light = make_light(board, sight.view) if shines_otherwise(was.board, board) else was.light
+    if sight != was.sight or place is _ALL:
+        return _Painted(board, sight, surface, light, expose(surface, light, sight.sun, sight.background, board))
+    if surface is not was.surface:
+        exposed = exposed_again(was.exposed, surface, light, place, sight.sun, sight.background, board)
+        return _Painted(board, sight, surface, light, exposed, was.exposed, place)
+    return replace(
+        was, board=board, light=light, exposed=replace(was.exposed, light=light) if light is not was.light else was.exposed
+    )
+
+
+def _renewed(was: _Painted, board: Board) -> tuple[Surface, Place] | None:
+    """The surface of a board that looks otherwise in a piece alone, and where that is; None where it is as well made from
+    nothing."""
+    sight, before = was.sight, was.surface
+    nowhere = slice(0, 0), slice(0, 0)
+    if was.board is board:
+        return before, nowhere
+    ground = round_board(board, sight.view)
+    if was.board.materials != board.materials or ground is None or ground != round_board(was.board, sight.view):
+        return None
+    box = looks_otherwise(was.board, board, sight.view.side)
+    if box is None:
+        return before, nowhere
+    # So far, mm, soft edges and shades reach; what lies as far beyond makes them.
+    reach = 4 * max(EDGE_MM, SHADE_MM) + 6 / sight.view.px_per_mm
+    out, around = _round(box, reach, sight.view, ground), _round(box, 2 * reach, sight.view, ground)
+    if out is None or around is None:
+        return before, nowhere
+    if _size(around) > _MOST * _size(ground):
+        return None
+    surface = _laid(before, board, sight, ground, out, around)
+    if surface.shadow is before.shadow:
+        return surface, out
+    whole = (slice(0, sight.view.height), slice(0, sight.view.width))
+    shade = _round(box, reach + 5 * SHADOW_MM + 3 / sight.view.px_per_mm, sight.view, whole)
+    return surface, shade or whole
+
+
+def _laid(before: Surface, board: Board, sight: Sight, ground: Place, out: Place, around: Place) -> Surface:
+    """A surface with some rows and columns of it as another board shows them, painted with those round them."""
+    view = sight.view
+    left, top = view.to_mm(ground[1].start, ground[0].start)
+    inner = View(view.side, view.px_per_mm, left, top, ground[1].stop - ground[1].start, ground[0].stop - ground[0].start)
+    piece = Piece(inner, _from(ground, around))
+    made = materials_in(board, piece, gloss_of(view)[around], sight.sharp, sight.hidden)
+    rows, columns = _from(around, out)
+    albedo, core, through = before.albedo.copy(), before.cover.copy(), before.through.copy()
+    albedo[out], core[out], through[out] = (one[rows, columns] for one in made)
+    shadow = before.shadow if np.array_equal(core[out], before.cover[out]) else shadow_of(core, view)
+    return Surface(view, albedo, core, through, shadow)
+
+
+def _round(box: Box, by_mm: float, view: View, ground: Place) -> Place | None:
+    """The rows and columns round a box of the board with a margin, as far as they lie in others; None where none do."""
+    place = window(view, (box[0] - by_mm, box[1] - by_mm, box[2] + by_mm, box[3] + by_mm))
+    if place is None:
+        return None
+    rows, columns = (slice(max(a.start, b.start), min(a.stop, b.stop)) for a, b in zip(place, ground, strict=True))
+    return (rows, columns) if rows.start < rows.stop and columns.start < columns.stop else None
+
+
+def _from(start: Place, place: Place) -> Place:
+    """Rows and columns as they are counted from where others start."""
+    rows, columns = (slice(one.start - a.start, one.stop - a.start) for one, a in zip(place, start, strict=True))
+    return rows, columns
+
+
+def _size(place: Place) -> int:
+    return int((place[0].stop - place[0].start) * (place[1].stop - place[1].start))
