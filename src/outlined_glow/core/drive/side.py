@@ -117,9 +117,13 @@ class Side:
         """What stands on this side already, in the way of what slides into a holder."""
         return union([*self._taken, *self._bodies])
 
+    @cached_property
+    def _clear_behind(self) -> BaseGeometry:
+        return union([self._clear, self._through])
+
     def _clear_of(self, one: Wanted) -> BaseGeometry:
         """What a part keeps off; what has holes keeps off the art of both sides."""
-        return union([self._clear, self._through]) if one.pierces else self._clear
+        return self._clear_behind if one.pierces else self._clear
 
     def fits(self, placed: PlacedPart) -> bool:
         """Whether a part has room where it lies: its pads on the board, all of it off LEDs, holes and other parts."""
