@@ -46,7 +46,7 @@ _STEPS, _PER_BOARD = 8, 3
 #: Fewer pins than this are joined before anybody looks.
 _SOON_ROUTED = 30
 #: The labels of fewer LEDs than this are arranged before anybody looks.
-_SOON_LABELLED = 200
+_SOON_LABELLED = 12
 #: What leads to the clean-up, and art of fewer corners than this is cleaned up before anybody looks.
 _BEFORE_CLEANING = leading_to(PASSES, [f"{side} mark" for side in SIDES])
 _SOON_CLEANED = 1500
