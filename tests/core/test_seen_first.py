@@ -92,6 +92,24 @@ def test_a_board_without_tracks_or_with_few_pins_is_made_at_once(wired: Project)
     assert compiler.seen_first(moved(few, work, "R2", 1.0)) is None
 
 
+def test_many_leds_are_seen_before_the_art_gives_way_to_them_and_their_labels_are_arranged() -> None:
+    grid = {"array": "a", "x_mm": 22.0, "y_mm": 15.0, "rows": 12, "columns": 18, "pitch_x_mm": 2.3, "pitch_y_mm": 2.3}
+    project = plate(("grid", {**grid, "emitter": "pixel 2020 four colours"}), ("drive", {"method": "pixels", "supply": "usb"}))
+    compiler = Compiler()
+    before = compiler.compile(project)
+    runs = dict(compiler.memory.runs)
+    moved = apply_values(project, "nudge", {"array": "a", "place": (100,), "dx_mm": 0.2}, (0, 0))
+    seen = compiler.seen_first(moved)
+    assert seen is not None
+    assert [light.x for light in seen.board.lights] != [light.x for light in before.board.lights]
+    for name in ("art round pads", "wired layers", "back words"):
+        assert compiler.memory.runs[name] == runs[name], name
+    made, fresh = compiler.compile(moved), Compiler().compile(moved)
+    for name, region in fresh.board.layers.items():
+        assert made.board.layers[name].equals_exact(region, 0.0), name
+    assert compiler.seen_first(moved) is None, "it is known now"
+
+
 def test_new_text_is_seen_as_it_is_drawn_and_cleaned_up_then() -> None:
     project = apply_edit(demo_project("seed-room"), "set-words", {"number": 1, "text": "a line of small words"})
     compiler = Compiler()

@@ -32,6 +32,7 @@ from .quick_passes import (
     LAYERS,
     LEGEND,
     QUICK_LAYERS,
+    ROUND_PADS,
     ROUTED,
     SEEN_LAYERS,
     TEXT_CLEANED,
@@ -47,6 +48,8 @@ _STEPS, _PER_BOARD = 8, 3
 _SOON_ROUTED = 30
 #: The labels of fewer LEDs than this are arranged before anybody looks.
 _SOON_LABELLED = 12
+#: Under the pads of this many LEDs the copper of the art is cut after somebody looked.
+_MANY_LEDS = 200
 #: What leads to the clean-up, and art of fewer corners than this is cleaned up before anybody looks.
 _BEFORE_CLEANING = leading_to(PASSES, [f"{side} mark" for side in SIDES])
 _SOON_CLEANED = 1500
@@ -175,9 +178,14 @@ class Compiler:
         if known and len(values["leds"]) < _SOON_LABELLED and not as_drawn:
             return None
         if known or before.copper is None:
-            values = self.memory.run((ROUTED, *LAYERS, *BEFORE_LEGEND), values)
-            if not as_drawn and self.memory.knows(LEGEND.name, tuple(values[name] for name in LEGEND.reads)):
-                return None
+            values = self.memory.run((ROUTED, *SEEN_LAYERS), values)
+            if values["wish"] is None and self._many_moved(values, before):
+                values["wired layers"] = layers_seen_first(values, before.layers)
+                values = self.memory.run(BEFORE_LEGEND, values)
+            else:
+                values = self.memory.run((*LAYERS, *BEFORE_LEGEND), values)
+                if not as_drawn and self.memory.knows(LEGEND.name, tuple(values[name] for name in LEGEND.reads)):
+                    return None
         else:
             right = {net for net, spots in pins.items() if before.pins.get(net) == spots}
             values[ROUTED.name] = replace(before.copper, wires=before.copper.wires.of_nets(right))
@@ -189,6 +197,11 @@ class Compiler:
                 layers = values["quick layers"]
             values = self.memory.run(BEFORE_LEGEND, {**values, "wired layers": layers})
         return _work(project, design, self.memory.run(AFTER_LEGEND, {**values, LEGEND.name: before.legend}))
+
+    def _many_moved(self, values: Mapping[str, Any], before: _Made) -> bool:
+        """Whether on a board of many LEDs the copper of its art gives way to other pads."""
+        moved = not self.memory.knows(ROUND_PADS.name, tuple(values[name] for name in ROUND_PADS.reads))
+        return moved and values["flat here"] is before.art and len(values["leds"]) >= _MANY_LEDS
 
     def _text_as_drawn(self, given: Mapping[str, Any], watch: Watch) -> tuple[dict[str, Any], frozenset[str]]:
         """What is given, with the text of the sides where it is new as it is drawn, in the place of what its clean-up makes;

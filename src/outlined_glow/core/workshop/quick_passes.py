@@ -33,7 +33,8 @@ BEFORE_TRACKS = leading_to(PASSES, ROUTED.needs)
 BEFORE_LAYERS, _layers, _after = _split("wired layers", tuple(one for one in PASSES if one not in (*BEFORE_TRACKS, ROUTED)))
 QUICK_LAYERS = (*BEFORE_LAYERS, replace(_layers, name="quick layers", run=partial(wired_layers, quick=True)))
 LAYERS = (*BEFORE_LAYERS, _layers)
-SEEN_LAYERS = tuple(one for one in BEFORE_LAYERS if one.name != "art round pads")
+ROUND_PADS = next(one for one in BEFORE_LAYERS if one.name == "art round pads")
+SEEN_LAYERS = tuple(one for one in BEFORE_LAYERS if one is not ROUND_PADS)
 BEFORE_LEGEND, LEGEND, AFTER_LEGEND = _split("back words", _after)
 
 
