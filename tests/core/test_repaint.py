@@ -126,3 +126,22 @@ def test_a_comb_seen_from_near_shows_all_its_teeth() -> None:
     left, top = view.to_mm(0, 0)
     share = comb.intersection(box(left, top - 2.0, left + 3.0, top)).area / 6.0
     assert seen.mean() / 255 == pytest.approx(share, abs=0.01)
+
+
+def test_of_a_vast_picture_less_is_kept(monkeypatch: pytest.MonkeyPatch) -> None:
+    steps = _edited(plate(ROW, ("drive", {"method": "each", "supply": "usb"})))[:4]
+    compiler = Compiler()
+    works = [compiler.compile(step) for step in steps]
+    levels = np.ones(len(works[0].leds))
+    kept = Painter(), Painter()
+    for at, work in enumerate(works):
+        pictures = []
+        for painter, most in zip(kept, (10_000_000, 10), strict=True):
+            monkeypatch.setattr(repaint, "_KEPT_PIXELS", most)
+            painter.exposed(work.board, _sight(work, "back"))
+            pictures.append(painter.still(levels))
+        assert np.array_equal(*pictures), at
+    assert kept[0]._still is not None
+    assert kept[0]._still.light is not None
+    assert kept[1]._still is not None
+    assert kept[1]._still.light is None

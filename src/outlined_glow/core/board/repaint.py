@@ -30,6 +30,8 @@ from .view import View
 #: Rows and columns of a picture.
 Place = tuple[slice, slice]
 _ALL: Place = (slice(None), slice(None))
+#: The light that fell on a picture of more pixels is not kept.
+_KEPT_PIXELS = 1_500_000
 #: Of the board's place in the picture, so much is painted as soon from nothing as in pieces.
 _MOST = 0.6
 
@@ -47,24 +49,25 @@ class Sight:
 
 @dataclass(frozen=True, eq=False)
 class _Painted:
-    """A board as it was painted; where it looks otherwise than the one painted before, if that is known."""
+    """A board as it was painted, how many were painted before it, and where it looks otherwise than the last of them."""
 
     board: Board
     sight: Sight
     surface: Surface
     light: LightField
     exposed: Exposed
-    before: Exposed | None = None
+    number: int = 0
     place: Place = _ALL
 
 
 @dataclass(frozen=True, eq=False)
 class _Still:
-    """A picture with what made it."""
+    """A picture with what made it; the light as it fell only where that is not too much to keep."""
 
-    exposed: Exposed
+    number: int
+    field: LightField
     levels: NDArray[np.float64]
-    light: Fallen
+    light: Fallen | None
     pixels: Pixels
 
 
@@ -90,39 +93,42 @@ class Painter:
         """The picture (h, w, 3) sRGB of the board that was exposed last, at some levels of its LEDs."""
         painted, was = self._painted, self._still
         assert painted is not None
-        exposed = painted.exposed
-        if was is None or was.exposed.light is not exposed.light or not np.array_equal(was.levels, levels):
-            light = fallen(exposed.light, levels)
-            pixels = seen_by(exposed, light)
-        elif was.exposed is exposed:
+        exposed, view = painted.exposed, painted.sight.view
+        alike = was is not None and was.field is exposed.light and np.array_equal(was.levels, levels)
+        if was is not None and alike and was.number == painted.number:
             return was.pixels
-        else:
-            place = painted.place if painted.before is was.exposed else _ALL
+        if was is not None and alike and was.light is not None:
+            place = painted.place if painted.number == was.number + 1 else _ALL
             light, pixels = was.light, was.pixels.copy()
             pixels[place] = seen_by(exposed, light, place)
-        self._still = _Still(exposed, levels, light, pixels)
+        else:
+            light = fallen(exposed.light, levels)
+            pixels = seen_by(exposed, light)
+        small = view.width * view.height <= _KEPT_PIXELS
+        self._still = _Still(painted.number, exposed.light, levels, light if small else None, pixels)
         return pixels
 
 
 def _paint(was: _Painted | None, board: Board, sight: Sight, cancelled: Callable[[], bool]) -> _Painted | None:
+    number = 0 if was is None else was.number + 1
     if was is None or (was.sight.view, was.sight.sharp, was.sight.hidden) != (sight.view, sight.sharp, sight.hidden):
-        surface = make_surface(board, sight.view, sight.sharp, sight.hidden)
-        if cancelled():
-            return None
-        light = make_light(board, sight.view)
-        return _Painted(board, sight, surface, light, expose(surface, light, sight.sun, sight.background, board))
-    surface, place = _renewed(was, board) or (make_surface(board, sight.view, sight.sharp, sight.hidden), _ALL)
+        surface, place = make_surface(board, sight.view, sight.sharp, sight.hidden), _ALL
+        light = None
+    else:
+        surface, place = _renewed(was, board) or (make_surface(board, sight.view, sight.sharp, sight.hidden), _ALL)
+        light = None if shines_otherwise(was.board, board) else was.light
     if cancelled():
         return None
-    light = make_light(board, sight.view) if shines_otherwise(was.board, board) else was.light
-    if sight != was.sight or place is _ALL:
-        return _Painted(board, sight, surface, light, expose(surface, light, sight.sun, sight.background, board))
+    light = light or make_light(board, sight.view)
+    if was is None or sight != was.sight or place is _ALL:
+        exposed = expose(surface, light, sight.sun, sight.background, board)
+        return _Painted(board, sight, surface, light, exposed, number)
     if surface is not was.surface:
         exposed = exposed_again(was.exposed, surface, light, place, sight.sun, sight.background, board)
-        return _Painted(board, sight, surface, light, exposed, was.exposed, place)
-    return replace(
-        was, board=board, light=light, exposed=replace(was.exposed, light=light) if light is not was.light else was.exposed
-    )
+        return _Painted(board, sight, surface, light, exposed, number, place)
+    if light is was.light:
+        return replace(was, board=board)
+    return _Painted(board, sight, surface, light, replace(was.exposed, light=light), number)
 
 
 def _renewed(was: _Painted, board: Board) -> tuple[Surface, Place] | None:
