@@ -162,9 +162,7 @@ def _renewed(was: _Painted, board: Board) -> tuple[Surface, Place] | None:
 def _laid(before: Surface, board: Board, sight: Sight, ground: Place, out: Place, around: Place) -> Surface:
     """A surface with some rows and columns of it as another board shows them, painted with those round them."""
     view = sight.view
-    left, top = view.to_mm(ground[1].start, ground[0].start)
-    inner = View(view.side, view.px_per_mm, left, top, ground[1].stop - ground[1].start, ground[0].stop - ground[0].start)
-    piece = Piece(inner, _from(ground, around))
+    piece = Piece(Piece(view, ground).own, _from(ground, around))
     made = materials_in(board, piece, gloss_of(view)[around], sight.sharp, sight.hidden)
     rows, columns = _from(around, out)
     albedo, core, through = before.albedo.copy(), before.cover.copy(), before.through.copy()

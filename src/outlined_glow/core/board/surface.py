@@ -57,9 +57,7 @@ def make_surface(board: Board, view: View, sharp: int = 3, hidden: frozenset[str
     whole = (view.height, view.width)
     albedo, core, through = np.zeros((*whole, 3), np.float32), np.zeros(whole, np.float32), np.zeros(whole, np.float32)
     if place is not None:
-        rows, columns = place
-        left, top = view.to_mm(columns.start, rows.start)
-        inner = View(view.side, view.px_per_mm, left, top, columns.stop - columns.start, rows.stop - rows.start)
+        inner = Piece(view, place).own
         every = slice(0, inner.height), slice(0, inner.width)
         made = materials_in(board, Piece(inner, every), gloss_of(view)[place], sharp, hidden)
         albedo[place], core[place], through[place] = made

@@ -77,9 +77,8 @@ def planned(
     off_s, latch_a = _opened(drive, feed, circuit, pins, findings)
     findings += pins.finish() if pins is not None else []
     findings += join_plugs(circuit, drive)
-    taken = _taken(
-        drive, feed, _on_rail(drive, feed, flow, made, latch_a + (pins.controller.standing_a if pins else 0.0)), findings
-    )
+    standing_a = latch_a + (pins.controller.standing_a if pins else 0.0)
+    taken = _taken(drive, feed, _on_rail(drive, feed, flow, made, standing_a), findings)
     first = together([built.start for _, built in made])
     findings += supply_findings(feed.supply, taken.total_a, taken.most_a, drive)
     findings += second_findings(drive, feed, taken.loads, (feed.before or feed).loaded_v(taken.total_a))
