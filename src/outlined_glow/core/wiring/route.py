@@ -30,7 +30,7 @@ from .router import Router
 from .teardrops import with_teardrops
 
 #: Another one where the same board would be given other tracks than before.
-_WAYS = 4
+_WAYS = 5
 
 
 @dataclass(frozen=True)

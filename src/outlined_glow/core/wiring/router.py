@@ -23,6 +23,8 @@ _VIA_MM, _LINK_MM, _BEND, _CORNER = 2.5, 12.0, 0.4, 1.5
 _ROUNDS, _NARROW_FROM = 40, 12
 #: How dear a used cell is in the first round, and by how much dearer in each that follows; what a cell remembers of it.
 _FIRST, _DEARER, _PAST = 0.4, 1.5, 0.6
+#: After so many rounds so few nets that are still in each other's way each look once for a way that asks nobody.
+_LONG, _FEW = 8, 2
 #: A stretch of fewer cells is not made wider.
 _WORTH_CELLS = 8
 #: Into how many boxes at most the goals of a way are put: how far it is still to the nearest guides the search.
@@ -84,9 +86,11 @@ class Router:
             self._stamp(net, 1)
         if any(net.branches for net in self.nets):
             self._join_beside(watch)
+        asked: set[int] = set()
+        left = len(self.nets)
         for turn in range(_ROUNDS):
             self._prices[PRESSURE] = _FIRST + _DEARER * turn
-            clean = True
+            before, left = left, 0
             for at, net in enumerate(self.nets[one] for one in self._order):
                 watch.at((turn + at / len(self.nets)) / _ROUNDS)
                 if watch.enough():
@@ -97,13 +101,16 @@ class Router:
                 self._stamp(net, -1)
                 clashes = self._clashing(net)
                 if clashes or turn == 0:
-                    clean = clean and not clashes
+                    left += bool(clashes)
                     if clashes and turn >= _NARROW_FROM:
                         net.narrow = min(net.narrow + 1, len(net.kinds) - 1)
                     take_out(net, clashes)
+                    if turn >= _LONG and before <= _FEW and id(net) not in asked:
+                        asked.add(id(net))
+                        self._join_round(net)
                     self._join(net)
                 self._settle(net)
-            if clean and turn:
+            if turn and not left:
                 break
         else:
             self._give_up(watch)
@@ -123,6 +130,13 @@ class Router:
             if not self._clashing(net):
                 self._join(net)
             self._stamp(net, 1)
+
+    def _join_round(self, net: NetWork) -> None:
+        """Join a net round what lies in its way, as far as that goes. What two nets both want becomes dearer by little, and as
+        long as it is the cheapest, both come back to it round after round."""
+        pressure, self._prices[PRESSURE] = float(self._prices[PRESSURE]), -1.0
+        self._join(net)
+        self._prices[PRESSURE] = pressure
 
     def _leave(self) -> None:
         """Leave it at what there is: what lies in another's way is taken out, and what is not joined is told."""

@@ -74,10 +74,11 @@ class StillButton(QToolButton):
         super().changeEvent(event)
 
     def looks(self) -> Hashable:
-        """All that its style asks for."""
-        option = QStyleOptionToolButton()
-        self.initStyleOption(option)
-        return option.text, option.icon.cacheKey(), option.state, option.activeSubControls, self._styled
+        """All that its style asks for; asked in each frame of a drag, for which what the style is given would take too long."""
+        window = self.window()
+        active = window is not None and window.isActiveWindow()
+        state = self.isEnabled(), self.isDown(), self.isChecked(), self.underMouse(), self.hasFocus(), active
+        return self.text(), self.icon().cacheKey(), state, self._styled
 
     def draw(self, painter: QPainter) -> None:
         """Paint it in its style."""
