@@ -57,7 +57,9 @@ def rows() -> list[Row]:
             made.setdefault(name, []).append(cpu(run, 2))
         made.setdefault("the first board", []).append(first)
         made.setdefault("its findings", []).append(once(compiler.findings, work)[0])
-        made.setdefault("a moved LED", []).append(once(compiler.compile, moved)[0])
+        seen = once(compiler.seen_first, moved)[0]
+        made.setdefault("a moved LED, to the board that is seen first", []).append(seen)
+        made.setdefault("the same, to the whole board", []).append(seen + once(compiler.compile, moved)[0])
     return [
         Row(
             "arrays",

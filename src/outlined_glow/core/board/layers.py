@@ -253,6 +253,8 @@ def pulled_ink(side: str, art: ArtLayers, profile: Profile) -> BaseGeometry:
 
 def printed_ink(side: str, pulled: BaseGeometry, laid: PartLayers, profile: Profile) -> BaseGeometry:
     """The ink of a side's art as it is printed, clear of the openings of pads too; labels are no art."""
+    if pulled.is_empty:
+        return pulled
     return minus(pulled, grow_many(laid.opened[side], profile.legend_gap_mm))
 
 

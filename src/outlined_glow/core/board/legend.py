@@ -16,7 +16,7 @@ from ..geometry.regions import (
     EMPTY,
     added,
     box_at,
-    common,
+    common_of_many,
     disc,
     grow,
     grow_many,
@@ -85,7 +85,7 @@ def front_legend(
         return printed
     marks = union_of_many(bars)
     near = grow_many(marks, 2 * profile.legend_gap_mm)
-    marks = minus(marks, *(grow_many(common(one, near), profile.legend_gap_mm) for one in openings if not one.is_empty))
+    marks = minus(marks, *(grow_many(common_of_many(one, near), profile.legend_gap_mm) for one in openings if not one.is_empty))
     return added(printed, marks)
 
 

@@ -54,6 +54,8 @@ def seen_first(
         new = [pad.polygon for pad in laid.pads if pad.side == side and (side, pad.polygon) not in known]
         away = minus(grow_many(union_of_many(new), profile.gap_mm + _SURE_MM), art.sides[side].metal)
         own[side] = cut_near(before.art_copper(side), away)
+    if not wires:
+        return _laid_together(laid, own, [], laid.pads, wires, profile, _together)
     return _laid_together(laid, own, _run(wires, {}), _with_nets(laid.pads, nets), wires, profile, _net_by_net)
 
 

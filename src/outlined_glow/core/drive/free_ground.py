@@ -12,7 +12,7 @@ from numpy.typing import NDArray
 from shapely.geometry import Polygon
 from shapely.geometry.base import BaseGeometry
 
-from ..geometry.boxes import CELL_MM, Boxes, cells_of, near_cells
+from ..geometry.boxes import CELL_MM, Boxes, Frame, cells_in, cells_of
 from ..geometry.regions import box_at, boxes_at, grow, minus
 from ..lights import Led
 from ..parts import Part
@@ -31,6 +31,23 @@ _REMEMBERED = 20_000
 Place = tuple[float, float, float]  # x, y, angle_deg
 
 
+class _Every:
+    """Places (n, 3) of a box of one size, their upright frames (n, 4), and which of them lie in each cell."""
+
+    def __init__(self, places: NDArray[np.float64], length: float, width: float) -> None:
+        self.places, self._size = places, (length, width)
+        lying = places[:, 2] == 0
+        half_w, half_h = np.where(lying, length, width) / 2, np.where(lying, width, length) / 2
+        x, y = places[:, 0], places[:, 1]
+        self.frames = np.column_stack([x - half_w, y - half_h, x + half_w, y + half_h])
+        self.cells = cells_of(places[:, :2])
+        self.reach = max(length, width) / 2
+
+    def boxes(self, at: NDArray[np.intp]) -> NDArray[np.object_]:
+        """The boxes of some places."""
+        return boxes_at(self.places[at], *self._size)
+
+
 class Ground:
     """What of a side is free while no LED and no part beside one lies there; it remembers what it was asked."""
 
@@ -38,7 +55,7 @@ class Ground:
         self.free, self._board = free, board
         shapely.prepare(free)
         self._known: dict[tuple[float, ...], tuple[NDArray[np.float64], NDArray[np.object_]]] = {}
-        self._grids: dict[tuple[float, float], NDArray[np.float64]] = {}
+        self._every: dict[tuple[float, float], _Every] = {}
 
     def round(self, led: Led, step: int, length: float, width: float) -> tuple[NDArray[np.float64], NDArray[np.object_]]:
         """The places of a batch of moves from an LED where a box lies in the ground, and the boxes there."""
@@ -52,15 +69,16 @@ class Ground:
             self._known[key] = inside(self.free, places, length, width)
         return self._known[key]
 
-    def places(self, length: float, width: float) -> NDArray[np.float64]:
-        """The places (n, 3) of a grid over the board where a box fits, lying or standing."""
-        if (length, width) not in self._grids:
+    def every(self, length: float, width: float) -> _Every:
+        """The places of a grid over the board where a box fits, lying or standing."""
+        if (length, width) not in self._every:
             left, bottom, right, top = self._board.bounds if not self._board.is_empty else (0, 0, 0, 0)
             axes = np.arange(left, right, _GRID_MM), np.arange(bottom, top, _GRID_MM), [0.0, 90.0]
             x, y, angle = (grid.ravel() for grid in np.meshgrid(*axes, indexing="ij"))
             every = np.column_stack([x, y, angle])
-            self._grids[length, width] = inside(self.free, every, length, width)[0] if len(every) else every
-        return self._grids[length, width]
+            places = inside(self.free, every, length, width)[0] if len(every) else every
+            self._every[length, width] = _Every(places, length, width)
+        return self._every[length, width]
 
 
 @lru_cache(maxsize=8)
@@ -98,7 +116,7 @@ class Spots:
                 x, y, angle = places[int(np.argmax(apart))].tolist()
                 return (x, y, angle), _REACHES[step] + around
         if (length, width) not in self._grids:
-            self._grids[length, width] = _Grid(self._ground.places(length, width), length, width, self._leds, self._taken)
+            self._grids[length, width] = _Grid(self._ground.every(length, width), self._leds, self._taken)
         found = self._grids[length, width].nearest(led.x, led.y)
         if found is None:
             return None, _FARTHEST_MM + around
@@ -116,44 +134,47 @@ class Spots:
 
 
 class _Grid:
-    """Places over the board where a part of one size would fit, lying or standing, and nothing is there yet."""
+    """Places over the board where a part of one size would fit, lying or standing, and nothing is there yet; what is there is
+    looked up cell by cell, once somebody asks for places there."""
 
-    def __init__(self, places: NDArray[np.float64], length: float, width: float, leds: Boxes, taken: Boxes) -> None:
-        self._places = places
-        lying = self._places[:, 2] == 0
-        half_w, half_h = np.where(lying, length, width) / 2, np.where(lying, width, length) / 2
-        x, y = self._places[:, 0], self._places[:, 1]
-        self._frames = np.column_stack([x - half_w, y - half_h, x + half_w, y + half_h])
-        self._open = np.ones(len(self._places), bool)
-        self._cells = cells_of(self._places[:, :2])
-        self._reach = max(length, width) / 2
-        for court in leds.boxes:
-            near = self._near(court)
-            self._open[near[leds.hit(boxes_at(self._places[near], length, width))]] = False
-        for box in taken.boxes:
-            self.take(box)
-
-    def _near(self, box: Polygon) -> NDArray[np.intp]:
-        """The places whose upright frame meets that of a box."""
-        x0, y0, x1, y1 = box.bounds
-        near = near_cells(self._cells, (x0 - self._reach, y0 - self._reach, x1 + self._reach, y1 + self._reach))
-        frames = self._frames[near]
-        return near[(frames[:, 2] > x0) & (frames[:, 0] < x1) & (frames[:, 3] > y0) & (frames[:, 1] < y1)]
+    def __init__(self, every: _Every, leds: Boxes, taken: Boxes) -> None:
+        self._every, self._leds, self._taken = every, leds, taken
+        self._open = np.zeros(len(every.places), bool)
+        self._known: set[tuple[int, int]] = set()
 
     def take(self, box: Polygon) -> None:
         """Close the places whose upright frame meets that of a box."""
-        self._open[self._near(box)] = False
+        x0, y0, x1, y1 = box.bounds
+        cells = self._known.intersection(cells_in(_wider((x0, y0, x1, y1), self._every.reach)))
+        for near in (self._every.cells[key] for key in cells):
+            frames = self._every.frames[near]
+            self._open[near[(frames[:, 2] > x0) & (frames[:, 0] < x1) & (frames[:, 3] > y0) & (frames[:, 1] < y1)]] = False
+
+    def _look(self, frame: Frame) -> NDArray[np.intp]:
+        """The open places in the cells that a frame meets."""
+        cells = [key for key in cells_in(frame) if key in self._every.cells]
+        for key in (one for one in cells if one not in self._known):
+            near = self._every.cells[key]
+            self._open[near] = ~(self._taken.near(self._every.frames[near]) | self._leds.hit(self._every.boxes(near)))
+            self._known.add(key)
+        near = np.concatenate([self._every.cells[key] for key in cells]) if cells else np.zeros(0, np.intp)
+        return np.sort(near[self._open[near]])
 
     def nearest(self, x: float, y: float) -> NDArray[np.float64] | None:
         """The open place nearest to a point, the first of equals; None where none is near enough."""
+        places = self._every.places
         for reach in (*np.arange(CELL_MM, _FARTHEST_MM, CELL_MM), _FARTHEST_MM):
-            near = near_cells(self._cells, (x - reach, y - reach, x + reach, y + reach))
-            near = np.sort(near[self._open[near]])
-            far = np.hypot(self._places[near, 0] - x, self._places[near, 1] - y)
+            near = self._look(_wider((x, y, x, y), reach))
+            far = np.hypot(places[near, 0] - x, places[near, 1] - y)
             if len(near) and far.min() <= reach:
-                place: NDArray[np.float64] = self._places[near[int(np.argmin(far))]]
+                place: NDArray[np.float64] = places[near[int(np.argmin(far))]]
                 return place
         return None
+
+
+def _wider(frame: Frame, by: float) -> Frame:
+    x0, y0, x1, y1 = frame
+    return x0 - by, y0 - by, x1 + by, y1 + by
 
 
 def inside(

@@ -300,7 +300,8 @@ class Side:
         ground.since.append((place, one.part))
         placed = lying(one.ref, one.part, "", *place, self._side, led.index)
         self._taken.append(placed.court(AIR_MM))
-        self._went(then, Step(asked, place, (frame_of(placed.court(AIR_MM).bounds),), reach))
+        takes = then.takes if then is not None and place is then.found else (frame_of(placed.court(AIR_MM).bounds),)
+        self._went(then, Step(asked, place, takes, reach))
         if self._beside.pop(not pierces, None) is not None:  # it does not know of this part
             self._turns += 1
         return placed

@@ -33,12 +33,6 @@ def cells_of(points: NDArray[np.float64]) -> Cells:
     return out
 
 
-def near_cells(cells: Cells, frame: Frame) -> NDArray[np.intp]:
-    """The indices of all points in cells that a frame meets."""
-    found = [cells[key] for key in cells_in(frame) if key in cells]
-    return np.concatenate(found) if found else np.zeros(0, np.intp)
-
-
 def cells_in(frame: Frame) -> Iterable[tuple[int, int]]:
     """The cells that a frame meets."""
     x0, y0, x1, y1 = (math.floor(value / CELL_MM) for value in frame)
@@ -65,21 +59,32 @@ class Boxes:
     def hit(self, others: NDArray[np.object_]) -> NDArray[np.bool_]:
         """Which of other boxes (n,) meet one of these."""
         out = np.zeros(len(others), bool)
-        if not len(others) or not self.boxes:
-            return out
-        frames = shapely.bounds(others)
-        whole = (*frames[:, :2].min(axis=0).tolist(), *frames[:, 2:].max(axis=0).tolist())
-        near = sorted({at for key in cells_in(whole) for at in self._cells.get(key, ())})
-        if not near:
-            return out
-        a, b = frames[:, None], np.array([self._frames[at] for at in near])[None]
-        meet = (a[..., 0] < b[..., 2]) & (a[..., 2] > b[..., 0]) & (a[..., 1] < b[..., 3]) & (a[..., 3] > b[..., 1])
-        one, other = np.nonzero(meet)
+        one, other = self._pairs(shapely.bounds(others))
         if not len(one):
             return out
-        these, those = others[one], np.array([self.boxes[near[at]] for at in other.tolist()], object)
+        these, those = others[one], np.array([self.boxes[at] for at in other], object)
         met = shapely.intersects(these, those)
         if self._beside:
             met &= ~shapely.touches(these, those)
         out[one[met]] = True
         return out
+
+    def near(self, frames: NDArray[np.float64]) -> NDArray[np.bool_]:
+        """Which of some frames (n, 4) meet that of one of these."""
+        out = np.zeros(len(frames), bool)
+        out[self._pairs(frames)[0]] = True
+        return out
+
+    def _pairs(self, frames: NDArray[np.float64]) -> tuple[NDArray[np.intp], list[int]]:
+        """Which of some frames (n, 4) meet which of these."""
+        none = np.zeros(0, np.intp)
+        if not len(frames) or not self.boxes:
+            return none, []
+        whole = (*frames[:, :2].min(axis=0).tolist(), *frames[:, 2:].max(axis=0).tolist())
+        near = sorted({at for key in cells_in(whole) for at in self._cells.get(key, ())})
+        if not near:
+            return none, []
+        a, b = frames[:, None], np.array([self._frames[at] for at in near])[None]
+        meet = (a[..., 0] < b[..., 2]) & (a[..., 2] > b[..., 0]) & (a[..., 1] < b[..., 3]) & (a[..., 3] > b[..., 1])
+        one, other = np.nonzero(meet)
+        return one, [near[at] for at in other.tolist()]

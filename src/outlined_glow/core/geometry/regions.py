@@ -136,6 +136,15 @@ def common(one: BaseGeometry, other: BaseGeometry) -> BaseGeometry:
     return clean(overlay(shapely.intersection, one, other))
 
 
+def common_of_many(one: BaseGeometry, other: BaseGeometry) -> BaseGeometry:
+    """The same for regions of many small parts, such as pads: near ones alone are laid over one another."""
+    these, those = (np.array(polygons(region), dtype=object) for region in (one, other))
+    if min(len(these), len(those)) < _MANY:
+        return common(one, other)
+    at, which = shapely.STRtree(those).query(these, predicate="intersects")
+    return clean(region_of(part for both in overlay(shapely.intersection, these[at], those[which]) for part in polygons(both)))
+
+
 def grow(region: BaseGeometry, by: float, tolerance: float = 0.005) -> BaseGeometry:
     """The region with a round brush of radius `by` (mm) drawn along its edge; negative shrinks."""
     if by == 0 or region.is_empty:
