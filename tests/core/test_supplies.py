@@ -16,8 +16,10 @@ from scipy.optimize import brentq
 from test_drive_ways import AMBER, flows, joined, some
 
 from outlined_glow.core.drive import plan_drive
+from outlined_glow.core.drive.law import LedLaw
 from outlined_glow.core.drive.resistor import preferred
 from outlined_glow.core.drive.supply.rail import copper_for, kelvin_a_watt
+from outlined_glow.core.drive.supply.runtime import Load, _load_table, _terminal
 from outlined_glow.core.drive.supply.supply_parts import missing_findings
 from outlined_glow.core.errors import Trouble
 from outlined_glow.core.parts import part, supply
@@ -283,3 +285,22 @@ def test_a_regulator_is_as_warm_as_its_copper_lets_it_be() -> None:
     assert warm.allowed == pytest.approx(85 / kelvin_a_watt(pad), abs=1e-3)
     assert (warm.severity == "stop") == (warm.measured > warm.allowed)
     assert f"{copper_for(warm.measured):.0f} mm²" in warm.remedies[0].text
+
+
+@given(
+    resistors=st.lists(st.sampled_from([0.0, 1.0, 47.0, 1000.0]), min_size=1, max_size=3),
+    ohms=st.lists(st.floats(0, 40), min_size=1, max_size=5),
+    high=st.floats(0.1, 24),
+    power=st.booleans(),
+)
+def test_what_a_source_keeps_under_a_load_balances(resistors: list[float], ohms: list[float], high: float, power: bool) -> None:
+    loads = [Load(LedLaw(2.0, 0.005), ohm, 7.0) for ohm in resistors] + [
+        Load(LedLaw(2.0, 0.005), 0.0, 1.0, power_w=0.01)
+    ] * power
+    grid_v, grid_a, _ = _load_table(tuple(loads), high)
+    volts, inside = np.linspace(0, high, len(ohms)), np.array(ohms)
+    left = _terminal(volts, inside, grid_v, grid_a)
+    spare = left + inside * np.interp(left, grid_v, grid_a) - volts
+    assert ((left >= 0) & (left <= volts)).all()
+    # Where a converter takes more than is there, nothing is left but what its table begins with.
+    assert (abs(spare) < 1e-9).all() or (power and (abs(spare[left > 1e-9]) < 1e-6).all())

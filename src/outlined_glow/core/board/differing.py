@@ -12,7 +12,7 @@ from shapely.geometry.base import BaseGeometry
 
 from ..parts import PlacedPart
 from .model import Board
-from .surface import drawn_bounds, soldered
+from .surface import soldered
 
 Box = tuple[float, float, float, float]
 
@@ -26,7 +26,7 @@ def looks_otherwise(was: Board, board: Board, side: str) -> Box | None:
     pairs = [(was.layer(name), board.layer(name)) for name in names]
     pairs += [(was.outline, board.outline), (was.windows, board.windows), (was.veiled, board.veiled)]
     boxes = [edges_differ(one, other) for one, other in pairs]
-    boxes += _differ(*([(_known(part), drawn_bounds(part)) for part in one.parts if part.side == side] for one in (was, board)))
+    boxes += _differ(*([(_known(part), part.drawn_bounds) for part in one.parts if part.side == side] for one in (was, board)))
     boxes += _differ(*([(spot.wkb, spot.bounds) for spot in soldered(one)] for one in (was, board)))
     if not (board.windows.is_empty and board.veiled.is_empty):
         boxes += _differ(*([(pad, pad.polygon.bounds) for pad in one.pads if pad.side == "back"] for one in (was, board)))

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cached_property
@@ -14,7 +13,7 @@ from shapely.geometry import Polygon
 from shapely.geometry.base import BaseGeometry
 
 from ..colour.difference import hex_to_rgb, to_linear
-from ..geometry.regions import box_at, common, disc, region_of, union
+from ..geometry.regions import common, disc, region_of, union
 from ..parts import PlacedPart, Stroke
 from .model import Board
 from .view import Mask, View, coverage, covered
@@ -222,10 +221,10 @@ def _draw_parts(albedo: Picture, parts: Sequence[PlacedPart], piece: Piece) -> N
     """Parts from above. Equal strokes of equal parts are laid down together: parts do not overlap."""
     strokes: dict[tuple[str, int], list[tuple[Stroke, Polygon]]] = {}
     for one in parts:
-        if window(piece.own, drawn_bounds(one)) is None:
+        if window(piece.own, one.drawn_bounds) is None:
             continue
-        for step, stroke in enumerate(one.part.drawing):
-            strokes.setdefault((one.part.kind, step), []).append((stroke, _stroke_at(one, stroke)))
+        for step, there in enumerate(zip(one.part.drawing, one.drawn(), strict=True)):
+            strokes.setdefault((one.part.kind, step), []).append(there)
     for equal in strokes.values():
         everything = covered(region_of([shape for _, shape in equal]), piece.view, 3)[piece.place]
         for stroke, shape in equal:
@@ -233,23 +232,6 @@ def _draw_parts(albedo: Picture, parts: Sequence[PlacedPart], piece: Piece) -> N
             if place is not None:
                 amount = share(everything[place]) * np.float32(stroke.strength)
                 albedo[place] = _mix(albedo[place], linear(stroke.colour), amount)
-
-
-def drawn_bounds(one: PlacedPart) -> tuple[float, float, float, float]:
-    """The box round the picture of a part, mm."""
-    bounds = np.array([one.court().bounds, *(_stroke_at(one, stroke).bounds for stroke in one.part.drawing)])
-    (left, bottom), (right, top) = bounds[:, :2].min(axis=0).tolist(), bounds[:, 2:].max(axis=0).tolist()
-    return left, bottom, right, top
-
-
-def _stroke_at(one: PlacedPart, stroke: Stroke) -> Polygon:
-    """A piece of a part's picture where the part lies. What is drawn is seen from its own side, so nothing is mirrored."""
-    a = math.radians(one.angle_deg)
-    x = one.x + stroke.x_mm * math.cos(a) - stroke.y_mm * math.sin(a)
-    y = one.y + stroke.x_mm * math.sin(a) + stroke.y_mm * math.cos(a)
-    if stroke.shape == "disc":
-        return disc(x, y, stroke.width_mm / 2)
-    return box_at(x, y, stroke.width_mm, stroke.height_mm, one.angle_deg)
 
 
 def window(view: View, bounds: tuple[float, float, float, float]) -> tuple[slice, slice] | None:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
+from functools import lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
@@ -32,6 +33,7 @@ class LedLaw:
         return self.forward_v + bend + self.series_ohm * (current_a - self.forward_a)
 
 
+@lru_cache(maxsize=4096)
 def branch_current(supply_v: float, resistor_ohm: float, law: LedLaw, count: int = 1) -> float:
     """The current (A) of `count` LEDs in series with a resistor: bisection on ln I; 0 below 1 pA."""
     low, high = math.log(1e-12), math.log(10.0)

@@ -91,6 +91,29 @@ class PlacedPart:
         far = (self.part.courtyard[1] + long) / 2
         return tuple(box_at(*self.at(0.0, side * far), wide, long, self.angle_deg) for side in (-1, 1))
 
+    def drawn(self) -> tuple[Polygon, ...]:
+        """Its picture from above: where each stroke of it lies. It is seen from the part's own side, so nothing is mirrored."""
+        return self._drawn
+
+    @cached_property
+    def _drawn(self) -> tuple[Polygon, ...]:
+        a, out = math.radians(self.angle_deg), []
+        for one in self.part.drawing:
+            x = self.x + one.x_mm * math.cos(a) - one.y_mm * math.sin(a)
+            y = self.y + one.x_mm * math.sin(a) + one.y_mm * math.cos(a)
+            if one.shape == "disc":
+                out.append(disc(x, y, one.width_mm / 2))
+            else:
+                out.append(box_at(x, y, one.width_mm, one.height_mm, self.angle_deg))
+        return tuple(out)
+
+    @cached_property
+    def drawn_bounds(self) -> tuple[float, float, float, float]:
+        """The box round it and its picture, mm."""
+        bounds = np.array([self.court().bounds, *(one.bounds for one in self.drawn())])
+        (left, bottom), (right, top) = bounds[:, :2].min(axis=0).tolist(), bounds[:, 2:].max(axis=0).tolist()
+        return left, bottom, right, top
+
     def taken_on(self, side: str, air: float = 0.0) -> list[Polygon]:
         """What it takes of a side, with some air: all its ground on its own, its leads on the other."""
         if side == self.side:

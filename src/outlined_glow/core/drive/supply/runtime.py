@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Mapping
 from dataclasses import dataclass
+from functools import lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
@@ -136,7 +137,10 @@ _HALVINGS = 46
 def _terminal(
     volts: NDArray[np.float64], ohms: NDArray[np.float64], grid_v: NDArray[np.float64], grid_a: NDArray[np.float64]
 ) -> NDArray[np.float64]:
-    """What is left of each voltage behind its resistance under a load: V + r·I(V) = v, halved for all of them at once."""
+    """What is left of each voltage behind its resistance under a load: V + r·I(V) = v."""
+    if np.all(grid_a[1:] >= grid_a[:-1]):
+        return _between_knots(volts, ohms, grid_v, grid_a)
+    # A converter takes the less current the more volts there are: halved for all of them at once.
     low, high = np.zeros_like(volts), volts.copy()
     for _ in range(_HALVINGS):
         middle = (low + high) / 2
@@ -145,11 +149,29 @@ def _terminal(
     return (low + high) / 2
 
 
+def _between_knots(
+    volts: NDArray[np.float64], ohms: NDArray[np.float64], grid_v: NDArray[np.float64], grid_a: NDArray[np.float64]
+) -> NDArray[np.float64]:
+    """The same where the current rises with the voltage: the last knot of the table under each is found, and a line followed
+    from there."""
+    low, high = np.zeros(len(volts), np.intp), np.full(len(volts), len(grid_v))
+    while (high - low).max() > 1:
+        middle = (low + high) // 2
+        over = grid_v[middle] + ohms * grid_a[middle] > volts
+        high, low = np.where(over, middle, high), np.where(over, low, middle)
+    after = np.minimum(low + 1, len(grid_v) - 1)
+    rise = (grid_a[after] - grid_a[low]) / np.where(after > low, grid_v[after] - grid_v[low], 1.0)
+    spare = volts - grid_v[low] - ohms * grid_a[low]
+    left: NDArray[np.float64] = np.clip(grid_v[low] + spare / (1.0 + ohms * rise), 0.0, volts)
+    return left
+
+
 def _share(supply: Supply, current: NDArray[np.float64]) -> NDArray[np.float64]:
     x, y = _columns(supply.share)
     return np.interp(np.log(current), np.log(x), y)
 
 
+@lru_cache(maxsize=128)
 def _branch_table(load: Load) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
     if load.power_w is not None:
         volts = np.linspace(0.0, 24.0, 4801)
@@ -162,9 +184,16 @@ def _load_table(
     loads: tuple[Load, ...], highest_v: float
 ) -> tuple[NDArray[np.float64], NDArray[np.float64], NDArray[np.float64]]:
     """Total current and light over the terminal voltage, as far as the source reaches."""
+    return _table_up_to(loads, max(20.0, 1.05 * highest_v))
+
+
+@lru_cache(maxsize=64)
+def _table_up_to(
+    loads: tuple[Load, ...], most_v: float
+) -> tuple[NDArray[np.float64], NDArray[np.float64], NDArray[np.float64]]:
     tables = [_branch_table(load) for load in loads]
     volts = np.unique(np.concatenate([[0.0], *(table[0] for table in tables)]))
-    volts = volts[(volts >= 0) & (volts <= max(20.0, 1.05 * highest_v))]
+    volts = volts[(volts >= 0) & (volts <= most_v)]
     current = np.zeros_like(volts)
     light = np.zeros_like(volts)
     for load, (v, i) in zip(loads, tables, strict=True):
