@@ -4,14 +4,14 @@ from __future__ import annotations
 
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import replace
-from functools import lru_cache
+from functools import lru_cache, partial
 
 import numpy as np
 import shapely
 from shapely.geometry.base import BaseGeometry
 
 from ..geometry.near import added_near, cut_near
-from ..geometry.regions import clean, disc, grow, grow_many, minus, overlay, polygons, region_of, union, union_of_many
+from ..geometry.regions import clean, disc, grow, grow_many, minus, overlay, parted, polygons, region_of, union, union_of_many
 from ..parts import PlacedPad, Profile
 from ..parts.nets import Net
 from ..project import Pour
@@ -40,7 +40,7 @@ def wired_layers(
         apart = [one.region for one in run if one.side == side and (one.owner != POUR or (side, one.net) not in joins)]
         lands = [pad for pad in pads if pad.side == side]
         own[side] = _giving_way(own[side], apart, lands, art.sides[side].metal, profile, quick)
-    return _laid_together(laid, own, run, pads, wires, profile, _net_by_net if quick else _together)
+    return _laid_together(laid, own, run, pads, wires, profile, partial(_joined, _net_by_net if quick else _together))
 
 
 def seen_first(
@@ -54,9 +54,8 @@ def seen_first(
         new = [pad.polygon for pad in laid.pads if pad.side == side and (side, pad.polygon) not in known]
         away = minus(grow_many(union_of_many(new), profile.gap_mm + _SURE_MM), art.sides[side].metal)
         own[side] = cut_near(before.art_copper(side), away)
-    if not wires:
-        return _laid_together(laid, own, [], laid.pads, wires, profile, _together)
-    return _laid_together(laid, own, _run(wires, {}), _with_nets(laid.pads, nets), wires, profile, _net_by_net)
+    pads = _with_nets(laid.pads, nets) if wires else laid.pads
+    return _laid_together(laid, own, _run(wires, {}), pads, wires, profile, partial(_as_before, before))
 
 
 def _with_nets(pads: Sequence[PlacedPad], nets: tuple[Net, ...]) -> tuple[PlacedPad, ...]:
@@ -77,15 +76,16 @@ def _run(wires: Wires, poured: Mapping[tuple[str, str], BaseGeometry]) -> list[C
 
 def _laid_together(
     laid: PartLayers, own: Mapping[str, BaseGeometry], run: Sequence[Copper], pads: tuple[PlacedPad, ...], wires: Wires,
-    profile: Profile, together: Callable[[Sequence[Copper]], BaseGeometry],
+    profile: Profile, copper: Callable[[str, Sequence[Copper]], BaseGeometry],
 ) -> PartLayers:  # fmt: skip
     """The layers of a board with the copper of the art, of what runs, and of pads; and with the holes of the vias."""
     layers, pieces = dict(laid.layers), []
     for side in SIDES:
         here = [one for one in run if one.side == side]
         lands = [Copper(side, pad.ref, pad.net, pad.polygon) for pad in pads if pad.side == side]
-        pieces += [Copper(side, ART, "", own[side]), *here, *lands]
-        layers[f"{side} copper"] = added_near(own[side], together([*here, *lands]))
+        all_here = [Copper(side, ART, "", own[side]), *here, *lands]
+        layers[f"{side} copper"] = copper(side, all_here)
+        pieces += all_here
     drilled = union_of_many([disc(via.x, via.y, via.drill / 2) for via in wires.vias])
     if not drilled.is_empty:
         layers["core"] = clean(overlay(shapely.difference, layers["core"], drilled))
@@ -93,6 +93,27 @@ def _laid_together(
     what = "via" if profile.plated else "wire link"
     vias = tuple(RoundHole(via.x, via.y, via.drill, profile.plated, what, via.net) for via in wires.vias)
     return replace(laid, layers=layers, copper=tuple(pieces), pads=pads, holes=(*laid.holes, *vias))
+
+
+def _joined(together: Callable[[Sequence[Copper]], BaseGeometry], _side: str, pieces: Sequence[Copper]) -> BaseGeometry:
+    """The copper of a side: that of the art, which comes first, joined with what runs and with pads."""
+    return added_near(pieces[0].region, together(pieces[1:]))
+
+
+def _as_before(before: PartLayers, side: str, pieces: Sequence[Copper]) -> BaseGeometry:
+    """The same as it was `before`, but for what of the pieces is other now: what that does not touch stays to the last bit, so
+    that its picture does."""
+    layer = before.layers[f"{side} copper"]
+    was = {part: None for one in before.copper if one.side == side for part in polygons(one.region)}
+    now = {part: one.owner for one in pieces for part in polygons(one.region)}
+    other = [*(part for part in was if part not in now), *(part for part in now if part not in was)]
+    if not other:
+        return layer
+    touched, untouched = parted(layer, union_of_many(other))
+    near = set(shapely.STRtree(list(now)).query(touched, predicate="intersects")[1].tolist()) if touched else set()
+    anew = [(part, owner) for at, (part, owner) in enumerate(now.items()) if at in near or part not in was]
+    art = region_of(part for part, owner in anew if owner == ART)
+    return region_of([*untouched, *polygons(added_near(art, union_of_many([part for part, owner in anew if owner != ART])))])
 
 
 def _together(pieces: Sequence[Copper]) -> BaseGeometry:
