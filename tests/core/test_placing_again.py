@@ -32,7 +32,7 @@ def _asked(memory: Memory, project: Project) -> list[Any]:
     """What the parts of a project's board are placed by."""
     given = {**given_of(project, project.designs[0]), "copper before": None}
     values = memory.run(_TO_PLACING[:-1], given)
-    return [values[name] for name in _TO_PLACING[-1].reads]
+    return [values[name] for name in _TO_PLACING[-1].reads[:-1]]
 
 
 def _from_nothing(asked: list[Any]) -> Placing:

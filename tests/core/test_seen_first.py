@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 import pytest
+import shapely
 from plates import plate
 
 from outlined_glow.core.project import Project, apply_edit
@@ -123,3 +124,24 @@ def test_new_text_is_seen_as_it_is_drawn_and_cleaned_up_then() -> None:
     assert drawn.symmetric_difference(ink).area < 0.2 * before.symmetric_difference(ink).area
     assert compiler.seen_first(project) is None, "it is known now"
     assert made.board.layers == Compiler().compile(project).board.layers
+
+
+def test_figures_alone_leave_the_copper_as_it_is_and_a_part_what_it_does_not_touch(wired_moth: Project) -> None:
+    compiler = Compiler()
+    before = compiler.compile(wired_moth)
+    figures = compiler.seen_first(apply_edit(wired_moth, "set-current", {"current_a": 0.004}))
+    for side in ("front", "back"):
+        assert figures is not None
+        assert figures.board.layer(f"{side} copper") is before.board.layer(f"{side} copper")
+    for project in (
+        moved(wired_moth, before, "R22", 2.0),
+        apply_edit(wired_moth, "nudge", {"array": "fore wings", "place": (3,), "dx_mm": 0.4}),
+    ):
+        seen = compiler.seen_first(project)
+        assert seen is not None
+        for side in ("front", "back"):
+            layer, was = seen.board.layer(f"{side} copper"), before.board.layer(f"{side} copper")
+            whole = shapely.union_all([one.region for one in seen.board.copper if one.side == side])
+            assert layer.symmetric_difference(whole).area < 1e-9
+            stay = {part.wkb for part in shapely.get_parts(layer)} & {part.wkb for part in shapely.get_parts(was)}
+            assert len(stay) > 0.6 * len(shapely.get_parts(was)), "to the last bit"

@@ -8,10 +8,11 @@ from functools import lru_cache, partial
 
 import numpy as np
 import shapely
+from shapely.geometry import Polygon
 from shapely.geometry.base import BaseGeometry
 
 from ..geometry.near import added_near, cut_near
-from ..geometry.regions import clean, disc, grow, grow_many, minus, overlay, parted, polygons, region_of, union, union_of_many
+from ..geometry.regions import clean, disc, grow, grow_many, minus, overlay, polygons, region_of, union, union_of_many
 from ..parts import PlacedPad, Profile
 from ..parts.nets import Net
 from ..project import Pour
@@ -109,11 +110,24 @@ def _as_before(before: PartLayers, side: str, pieces: Sequence[Copper]) -> BaseG
     other = [*(part for part in was if part not in now), *(part for part in now if part not in was)]
     if not other:
         return layer
-    touched, untouched = parted(layer, union_of_many(other))
-    near = set(shapely.STRtree(list(now)).query(touched, predicate="intersects")[1].tolist()) if touched else set()
+    parts = polygons(layer)
+    hit = _meeting(parts, other)
+    touched = [part for at, part in enumerate(parts) if at in hit]
+    untouched = [part for at, part in enumerate(parts) if at not in hit]
+    near = _meeting(list(now), touched)
     anew = [(part, owner) for at, (part, owner) in enumerate(now.items()) if at in near or part not in was]
     art = region_of(part for part, owner in anew if owner == ART)
     return region_of([*untouched, *polygons(added_near(art, union_of_many([part for part, owner in anew if owner != ART])))])
+
+
+def _meeting(some: Sequence[Polygon], others: Sequence[Polygon]) -> set[int]:
+    """Which of some polygons meet one of others."""
+    one, which = shapely.STRtree(some).query(others)
+    every, these = np.array(some, dtype=object)[which], np.array(others, dtype=object)[one]
+    vast = shapely.get_num_coordinates(every) > shapely.get_num_coordinates(these)
+    shapely.prepare(np.where(vast, every, these))  # what was prepared answers at once
+    met = shapely.intersects(np.where(vast, every, these), np.where(vast, these, every))
+    return set(which[met].tolist())
 
 
 def _together(pieces: Sequence[Copper]) -> BaseGeometry:

@@ -16,6 +16,7 @@ from ..project import Finding, PartPlace, Remedy
 from ..shape import Outline
 from .near_nets import Pins
 from .side import Side
+from .standing import Standing
 from .wanted import Wanted
 
 
@@ -56,12 +57,13 @@ def place_parts(
     through: BaseGeometry = EMPTY,
     nets: tuple[Net, ...] = (),
     by_hand: tuple[PartPlace, ...] = (),
+    standing: tuple[Standing, ...] = (),
 ) -> Placing:
     """Places for parts; a part without one is a stop.
 
     `clear` says what has to be left free of parts on each side, `through` what no hole of theirs may go through. What lies
-    beside an LED comes before what lies near the pins that `nets` join it with, what was placed `by_hand` before all. The
-    parts carry no values yet: other currents move nothing.
+    beside an LED comes before what lies near the pins that `nets` join it with, what was placed `by_hand` before all, and then
+    what is `standing` on a wired board where it has room. The parts carry no values yet: other currents move nothing.
     """
     if not leds:
         # A board without lights needs nothing of the drive; it may plug onto one that has some.
@@ -74,6 +76,7 @@ def place_parts(
     pins = Pins(nets)
     pins.add_all(led_parts(leds))
     parts, findings = _by_hand(wanted, by_hand, sides)
+    parts |= _standing({one.ref: one for one in wanted if one.ref not in parts}, standing, sides)
     lost: list[Wanted] = []
     for one in sorted(wanted, key=_turn):
         if one.ref in parts:
@@ -124,6 +127,19 @@ def _by_hand(
         else:
             findings.append(_moved(placed))
     return parts, findings
+
+
+def _standing(wanted: Mapping[str, Wanted], standing: Sequence[Standing], sides: Mapping[str, Side]) -> dict[str, PlacedPart]:
+    """The parts that stay where they stand on a wired board. What was placed before them is no longer in their way or has
+    taken their place; among one another they had room."""
+    parts = {}
+    for name, side in sides.items():
+        there = [(wanted[one.ref], (one.x, one.y, one.angle_deg)) for one in standing if one.side == name and one.ref in wanted]
+        for (one, place), has_room in zip(there, side.have_room(there), strict=True):
+            if has_room:
+                parts[one.ref] = lying(one.ref, one.part, "", *place, name)
+                side.take_by_hand(parts[one.ref])
+    return parts
 
 
 def _turn(one: Wanted) -> tuple[int, int]:

@@ -132,8 +132,21 @@ class Side:
         apart = not shapely.intersects(placed.court(), taken).any()
         return apart and self._outline.contains(placed.court()) and (pads.is_empty or self._board.contains(pads))
 
+    def have_room(self, some: Sequence[tuple[Wanted, Place]]) -> list[bool]:
+        """Which parts could be found where they are, as far as others than they are in the way."""
+        ways: dict[bool, InTheWay] = {}
+        out = []
+        for one, place in some:
+            if one.pierces not in ways:
+                ways[one.pierces] = self._in_the_way(one)
+            way = ways[one.pierces]
+            fit = self._fit_with_a_way(one) if one.part.slides_mm else self._fit(one)
+            free = way.leaves(np.array([place]), one.part.courtyard)
+            out.append(bool(len(free)) and bool(fit(free)[0]))
+        return out
+
     def take_by_hand(self, placed: PlacedPart) -> None:
-        """Somebody put a part there."""
+        """Somebody put a part there, or it stood there."""
         asked = ("hand", placed.ref)
         then = self._before.same_question(asked)
         self._went(then, Step(asked, placed, self._take(placed)))

@@ -7,6 +7,7 @@ import itertools
 import json
 from typing import Any
 
+from ..drive.standing import standing_from
 from .made import Laid, Lost, Routed
 
 #: Where the copper of boards is kept in a project's file.
@@ -28,6 +29,7 @@ def pack(routed: Routed) -> bytes:
         row += [one.areas] if one.areas else []
     content = {"format": _FORMAT, "pitch_mm": routed.pitch, "wish": routed.wish, "mark": routed.mark, "branches": rows}
     content["unjoined"] = [[one.net, *one.start, *one.end] for one in routed.lost]
+    content["stood"] = [one.row() for one in routed.stood]
     return json.dumps(content, separators=(",", ":")).encode()
 
 
@@ -39,10 +41,11 @@ def unpack(data: bytes) -> Routed | None:
             return None
         laid = tuple(_laid(*row) for row in content["branches"])
         lost = tuple(_lost(*row) for row in content["unjoined"])
+        stood = tuple(standing_from(row) for row in content.get("stood", ()))
         pitch, wish, mark = float(content["pitch_mm"]), str(content["wish"]), str(content["mark"])
     except (ValueError, KeyError, TypeError, RecursionError, OverflowError):
         return None
-    return Routed(laid=laid, lost=lost, pitch=pitch, wish=wish, mark=mark)
+    return Routed(laid=laid, lost=lost, pitch=pitch, wish=wish, mark=mark, stood=stood)
 
 
 def _lost(net: Any, ref: Any, pin: Any, other_ref: Any, other_pin: Any) -> Lost:

@@ -10,6 +10,7 @@ from dataclasses import dataclass
 import numpy as np
 from shapely.geometry import LineString, Point
 
+from ..drive.standing import Standing
 from ..parts import PlacedPad
 from ..parts.nets import Net
 from .copper import NO_WIRES, Track, Unjoined, Via, Wires
@@ -51,7 +52,7 @@ class Lost:
 @dataclass(frozen=True)
 class Routed:
     """What was made of the nets: the copper, and to be kept the branches it was made from, on a grid of that pitch, and what
-    could not be joined; for such a wish, and (`mark`) from such nets, parts and obstacles."""
+    could not be joined; for such a wish, and (`mark`) from such nets, parts and obstacles. And where parts `stood`."""
 
     wires: Wires = NO_WIRES
     laid: tuple[Laid, ...] = ()
@@ -59,6 +60,7 @@ class Routed:
     pitch: float = 0.0
     wish: str = ""
     mark: str = ""
+    stood: tuple[Standing, ...] = ()
 
     @property
     def stopped(self) -> bool:

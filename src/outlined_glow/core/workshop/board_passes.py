@@ -110,6 +110,7 @@ def given_of(project: Project, design: Design) -> dict[str, Any]:
         "board name": design.name if any(one.board for one in project.motion.score) else "",
         "films": tuple(sorted((name, data) for name, data in members.items() if name.startswith(FILMS))),
         "copper before": None,
+        "stood before": (),
     }
 
 

@@ -24,6 +24,7 @@ from ..wiring.made import Routed
 from ..wiring.places import Places
 from . import operations as _operations  # noqa: F401  (every operation is registered by loading it)
 from .board_passes import CLEANED, PASSES, SIDES, clean_member, given_of
+from .drive_passes import places_kept
 from .mating_findings import mating_findings
 from .quick_passes import (
     AFTER_LEGEND,
@@ -96,8 +97,7 @@ class Compiler:
         design = project.board(board)
         with self._making:
             self.memory.kept = max(_STEPS, _PER_BOARD * len(project.designs))
-            given = {**given_of(project, design), "copper before": self._before(project, design)}
-            values = self.memory.run(PASSES, given, watch)
+            values = self.memory.run(PASSES, self._given(project, design), watch)
             self._keep(design.name, values)
         return _work(project, design, values)
 
@@ -105,7 +105,7 @@ class Compiler:
         """Keep what was made of a board: its copper, or that of before where it is not to be wired now."""
         before = self._made.get(name)
         wired = values["wish"] is not None
-        copper = values[ROUTED.name] if wired else before.copper if before is not None else None
+        copper = _with_standing(values) if wired else before.copper if before is not None else None
         pins = _pins_of(values["nets"], values["in the way"]) if wired else {}
         self._made[name] = _Made(copper, pins, values[LEGEND.name], values["flat here"], values["wired layers"])
 
@@ -116,6 +116,13 @@ class Compiler:
     def forget_copper(self) -> None:
         """Another project comes: its boards may have the same names, and their tracks are those of its file."""
         self._made = {}
+
+    def _given(self, project: Project, design: Design) -> dict[str, Any]:
+        """What the passes of one board begin from, and what there was of it before: the parts of a wired board stay where they
+        stood, unless all of its tracks are to be drawn in another way."""
+        before = self._before(project, design)
+        stood = before.stood if before is not None and before.wish == places_kept(design.wiring) else ()
+        return {**given_of(project, design), "copper before": before, "stood before": stood}
 
     def _before(self, project: Project, design: Design) -> Routed | None:
         """The copper of a board of before: as it was made last, under the name it had, or as its file keeps it."""
@@ -166,7 +173,7 @@ class Compiler:
         before = self._made.get(design.name)
         if before is None:
             return None
-        values, as_drawn = self._text_as_drawn(given_of(project, design), watch.part(0.0, 0.2))
+        values, as_drawn = self._text_as_drawn(self._given(project, design), watch.part(0.0, 0.2))
         values = self.memory.run([one for one in BEFORE_TRACKS if one.name not in as_drawn], values, watch.part(0.2, 1.0))
         pins = _pins_of(values["nets"], values["in the way"])
         known = values["wish"] is None or self.memory.knows(ROUTED.name, tuple(values[name] for name in ROUTED.reads))
@@ -297,7 +304,13 @@ def _work(project: Project, design: Design, values: dict[str, Any]) -> Work:
 
 def _copper_kept(design: Design, values: Mapping[str, Any]) -> dict[str, bytes]:
     """The tracks of a board, as its file keeps them."""
-    return {copper_member(design.name): pack(values["routed"])} if values["routed"].laid else {}
+    return {copper_member(design.name): pack(_with_standing(values))} if values[ROUTED.name].laid else {}
+
+
+def _with_standing(values: Mapping[str, Any]) -> Routed:
+    """The copper of a board, with where the parts stand that it was drawn for."""
+    copper: Routed = values[ROUTED.name]
+    return replace(copper, stood=values["standing"])
 
 
 def with_kept(project: Project, works: Sequence[Work]) -> Project:

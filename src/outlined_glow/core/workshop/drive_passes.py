@@ -9,14 +9,17 @@ from shapely.geometry.base import BaseGeometry
 
 from ..board.layers import Regions, placements_of
 from ..drive import DrivePlan, plan_drive
-from ..drive.placement import place_parts
+from ..drive.placement import Placing, place_parts
+from ..drive.standing import Standing, standing_of, still_standing
 from ..drive.wanted import Wanted
 from ..geometry.regions import EMPTY, union
 from ..lights import Led
 from ..parts import PlacedPart, Profile
+from ..parts.nets import Net
 from ..passes import Pass
-from ..project import Array, Grid
+from ..project import Array, Grid, PartPlace, Wiring
 from ..shape import Outline
+from .wiring_passes import wish_of
 
 
 def _driven(leds: tuple[Led, ...]) -> tuple[Led, ...]:
@@ -52,6 +55,20 @@ def _wanted(plan: DrivePlan) -> tuple[Wanted, ...]:
     return plan.wanted
 
 
+def places_kept(wiring: Wiring) -> str:
+    """What tells apart the ways to wire a board: in the same one its parts stay where they stood. "" where it is not wired."""
+    wish = wish_of(wiring)
+    return wish.mark if wish is not None and wish.made else ""
+
+
+def _placing(
+    wanted: tuple[Wanted, ...], leds: tuple[Led, ...], outline: Outline, clear: dict[str, BaseGeometry], rules: Profile,
+    through: BaseGeometry, nets: tuple[Net, ...], by_hand: tuple[PartPlace, ...], kept: str, stood: tuple[Standing, ...],
+) -> Placing:  # fmt: skip
+    standing = still_standing(stood, wanted, nets) if kept else ()
+    return place_parts(wanted, leds, outline, clear, rules, through, nets, by_hand, standing)
+
+
 def _with_values(placements: tuple[PlacedPart, ...], plan: DrivePlan) -> tuple[PlacedPart, ...]:
     """The parts with what the plan gives them."""
     return tuple(part.valued(plan.values.get(part.ref, part.value)) for part in placements)
@@ -66,13 +83,16 @@ DRIVEN = (
     Pass("not pierced", ("front art", "back art", "wanted", "rules"), _not_pierced),
     Pass("nets", ("plan",), attrgetter("nets")),
     Pass("by hand", ("wiring",), attrgetter("places")),
+    Pass("places kept", ("wiring",), places_kept),
     Pass(
         "placing",
-        ("wanted", "leds", "outline", "kept clear", "rules", "not pierced", "nets", "by hand"),
-        place_parts,
+        ("wanted", "leds", "outline", "kept clear", "rules", "not pierced", "nets", "by hand", "places kept"),
+        _placing,
+        aside=("stood before",),
         weight=12,
     ),
     Pass("placed parts", ("placing",), attrgetter("parts")),
+    Pass("standing", ("placed parts", "wanted", "nets", "by hand"), standing_of),
     Pass("placing findings", ("placing",), attrgetter("findings")),
     Pass("placements", ("leds", "placed parts", "outline"), placements_of),
     Pass("parts", ("placements", "plan"), _with_values),
