@@ -83,46 +83,55 @@ def _remembered(region: BaseGeometry, view: View, sharp: int) -> Mask:
 def covered(region: BaseGeometry, view: View, sharp: int) -> Mask:
     """The same, not remembered."""
     out = np.zeros((view.height, view.width), np.uint8)
-    contours, lows, highs = _contours(region, view, sharp)
-    if not contours:
+    points, spans, low, high = _contours(region, view, sharp)
+    if not spans:
         return out
     # Only the window round what is seen is painted and averaged.
-    x0, y0 = (max(0, math.floor(value / sharp)) for value in lows.min(axis=0))
-    x1 = min(view.width, math.floor(highs[:, 0].max() / sharp) + 2)
-    y1 = min(view.height, math.floor(highs[:, 1].max() / sharp) + 2)
+    x0, y0 = (max(0, math.floor(value / sharp)) for value in low)
+    x1 = min(view.width, math.floor(high[0] / sharp) + 2)
+    y1 = min(view.height, math.floor(high[1] / sharp) + 2)
     if x0 >= x1 or y0 >= y1:
         return out
     canvas = np.zeros(((y1 - y0) * sharp, (x1 - x0) * sharp), np.uint8)
     fine = float(1 << _SHIFT)
     corner = np.array([x0 * sharp, y0 * sharp], float)
-    whole = [np.round((points - corner) * fine).astype(np.int32) for points in contours]
-    cv2.fillPoly(canvas, whole, 255, lineType=cv2.LINE_8, shift=_SHIFT)
+    fixed = np.round((points - corner) * fine).astype(np.int32)
+    cv2.fillPoly(canvas, [fixed[start:end] for start, end in spans], 255, lineType=cv2.LINE_8, shift=_SHIFT)
     small = canvas if sharp == 1 else cv2.resize(canvas, (x1 - x0, y1 - y0), interpolation=cv2.INTER_AREA)
     out[y0:y1, x0:x1] = small
     return out
 
 
-def _contours(
-    region: BaseGeometry, view: View, sharp: int
-) -> tuple[list[NDArray[np.float64]], NDArray[np.float64], NDArray[np.float64]]:
-    """The rings of a region that can be seen, in sample pixels, and the lowest and highest corner of each."""
+_Contours = tuple[NDArray[np.float64], list[tuple[int, int]], tuple[float, float], tuple[float, float]]
+
+
+def _contours(region: BaseGeometry, view: View, sharp: int) -> _Contours:
+    """The corners (n, 2) of the rings of a region that can be seen, in sample pixels, from where to where each ring lies
+    there, and the lowest and highest corner of all of them."""
+    none: _Contours = np.zeros((0, 2)), [], (0.0, 0.0), (0.0, 0.0)
     rings = shapely.get_rings(shapely.get_parts(region))
     if len(rings) == 0:
-        return [], np.zeros((0, 2)), np.zeros((0, 2))
+        return none
     points, which = shapely.get_coordinates(rings, return_index=True)
     points = view.to_px(points) * sharp - 0.5
     starts = np.flatnonzero(np.diff(which, prepend=-1))
+    many = np.diff(starts, append=len(points))
     lows, highs = np.minimum.reduceat(points, starts), np.maximum.reduceat(points, starts)
     wide, high = view.width * sharp, view.height * sharp
-    seen = (highs >= 0).all(axis=1) & (lows[:, 0] <= wide) & (lows[:, 1] <= high)
-    seen &= np.diff(starts, append=len(points)) > 3
-    vast = (lows.min(axis=1) < -4 * wide) | (highs.max(axis=1) > 8 * wide)
-    pieces = np.split(points, starts[1:])
-    out = []
-    for place in np.flatnonzero(seen):
-        ring = pieces[place][:-1]
-        out += [one for one in (_clipped(ring, (high, wide)) if vast[place] else [ring]) if len(one) >= 3]
-    return out, lows[seen], highs[seen]
+    seen = (highs >= 0).all(axis=1) & (lows[:, 0] <= wide) & (lows[:, 1] <= high) & (many > 3)
+    if not seen.any():
+        return none
+    bounds = tuple(lows[seen].min(axis=0).tolist()), tuple(highs[seen].max(axis=0).tolist())
+    vast = seen & ((lows.min(axis=1) < -4 * wide) | (highs.max(axis=1) > 8 * wide))
+    near = seen & ~vast
+    cut = [one for at in np.flatnonzero(vast) for one in _clipped(points[starts[at] : starts[at] + many[at] - 1], (high, wide))]
+    cut = [one for one in cut if len(one) >= 3]
+    points = points if near.all() else points[np.repeat(near, many)]
+    # A ring ends where it begins, which is drawn once.
+    lengths = [*(many[near] - 1).tolist(), *map(len, cut)]
+    begins = [*(np.cumsum(many[near]) - many[near]).tolist(), *(len(points) + np.cumsum([0, *map(len, cut)])[:-1]).tolist()]
+    spans = [(begin, begin + length) for begin, length in zip(begins, lengths, strict=True)]
+    return (np.concatenate([points, *cut]) if cut else points), spans, *bounds
 
 
 def _clipped(points: NDArray[np.float64], shape: tuple[int, ...]) -> list[NDArray[np.float64]]:

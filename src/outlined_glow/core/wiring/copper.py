@@ -4,14 +4,14 @@ from __future__ import annotations
 
 import itertools
 import math
-from collections.abc import Collection
+from collections.abc import Collection, Mapping
 from dataclasses import dataclass, replace
 from functools import cached_property, lru_cache
 from typing import TypeVar
 
 import numpy as np
 import shapely
-from shapely.geometry import LineString
+from shapely.geometry import LineString, Point
 from shapely.geometry.base import BaseGeometry
 
 from ..geometry.regions import disc, shifted
@@ -19,6 +19,8 @@ from ..parts.placed import DISC_TOLERANCE_MM
 
 #: A quarter of a turn at the end of a track is drawn in so many steps.
 _END_SEGMENTS = 16
+#: Ends that near to a place lie there, mm.
+_SAME_MM = 1e-3
 Points = tuple[tuple[float, float], ...]
 _Run = TypeVar("_Run", "Track", "Via")
 
@@ -99,6 +101,10 @@ class Tear:
     side: str
     region: BaseGeometry
 
+    def at(self, spots: Collection[tuple[float, float]]) -> bool:
+        """Whether it lies at the land about one of some places."""
+        return any(self.region.distance(Point(spot)) < _SAME_MM for spot in spots)
+
     def moved(self, dx: float, dy: float) -> Tear:
         """The same elsewhere."""
         return replace(self, region=shifted(self.region, dx, dy))
@@ -156,14 +162,18 @@ class Wires:
     def __bool__(self) -> bool:
         return bool(self.tracks or self.vias or self.unjoined)
 
-    def of_nets(self, names: Collection[str]) -> Wires:
-        """Those of some nets alone."""
+    def left_by(self, gone: Mapping[str, Collection[tuple[float, float]]]) -> Wires:
+        """Those of the nets of a table that end at none of the places that pins of the net have left."""
+
+        def left(net: str, *ends: tuple[float, float]) -> bool:
+            return net in gone and not any(math.dist(end, spot) < _SAME_MM for end in ends for spot in gone[net])
+
         return Wires(
-            tuple(one for one in self.tracks if one.net in names),
-            tuple(one for one in self.vias if one.net in names),
-            tuple(one for one in self.unjoined if one.net in names),
-            tuple(one for one in self.tears if one.net in names),
-            tuple(one for one in self.links if one.net in names),
+            tuple(one for one in self.tracks if left(one.net, one.points[0], one.points[-1])),
+            tuple(one for one in self.vias if one.net in gone),
+            tuple(one for one in self.unjoined if one.net in gone and not gone[one.net]),
+            tuple(one for one in self.tears if one.net in gone and not one.at(gone[one.net])),
+            tuple(one for one in self.links if left(one.net, one.start, one.end)),
         )
 
     def moved(self, dx: float, dy: float) -> Wires:

@@ -79,6 +79,12 @@ def _pins_of(nets: Sequence[Net], places: Places | None) -> dict[str, _Spots]:
     return {net.name: frozenset(spot for pin in net.pins for spot in spots.get(pin, ())) for net in nets}
 
 
+def _left_by_pins(was: Mapping[str, _Spots], now: Mapping[str, _Spots]) -> dict[str, list[tuple[float, float]]]:
+    """The places that pins of a net have left, for the nets that hang on by most of their pins."""
+    gone = {net: [(x, y) for _, _, x, y, _ in was[net] - spots] for net, spots in now.items() if net in was}
+    return {net: spots for net, spots in gone.items() if 2 * len(spots) <= len(was[net])}
+
+
 class Compiler:
     """Remembers what each pass made, so that an edit recomputes only what it touches, and a step back nothing.
 
@@ -194,8 +200,8 @@ class Compiler:
                 if not as_drawn and self.memory.knows(LEGEND.name, tuple(values[name] for name in LEGEND.reads)):
                     return None
         else:
-            right = {net for net, spots in pins.items() if before.pins.get(net) == spots}
-            values[ROUTED.name] = replace(before.copper, wires=before.copper.wires.of_nets(right))
+            wires = before.copper.wires.left_by(_left_by_pins(before.pins, pins))
+            values[ROUTED.name] = replace(before.copper, wires=wires)
             values = self.memory.run(SEEN_LAYERS, values)
             if values["flat here"] is before.art and not values["pour wishes"]:
                 layers = layers_seen_first(values, before.layers)
