@@ -8,10 +8,13 @@ from __future__ import annotations
 
 import math
 import re
+from collections.abc import Iterable
 from dataclasses import dataclass, field
+from typing import Any
 
 import numpy as np
 import shapely
+from numpy.typing import NDArray
 from shapely import affinity
 from shapely.geometry import LineString, MultiPolygon, Point, Polygon, box
 from shapely.geometry.base import BaseGeometry
@@ -118,17 +121,14 @@ class _Reader:
         end = text.find("G37*", place)
         block = text[place:end] if end > 0 else ""
         rows = rows_of(block)
-        if rows is None or not np.isin(rows[:, 2], (1, 2)).all():
+        if rows is None:
             return place
         kinds, points = rows[:, 2], rows[:, :2] * (self.scale / 10**self.digits)
-        near(float(np.abs(points).max()))
-        starts = np.flatnonzero(kinds == 2)
-        if starts.size == 0 or starts[0] != 0:
+        moves = kinds == 2
+        if not moves[0] or not (moves | (kinds == 1)).all():
             return place
-        sizes = np.diff(starts, append=len(points))
-        large = sizes >= 4
-        which = np.repeat(np.arange(large.sum()), sizes[large])
-        for area in shapely.polygons(shapely.linearrings(points[np.repeat(large, sizes)], indices=which)):
+        near(float(max(points.max(), -points.min())))
+        for area in _areas_of(points, np.flatnonzero(moves)):
             self.layer.add(self.dark, area if area.is_valid else area.buffer(0))
         self.contour = []
         self.x, self.y = map(float, points[-1])
@@ -307,3 +307,14 @@ class _Reader:
             return float(text)
         except ValueError as error:
             raise Unreadable(f"the macro expression {text}") from error
+
+
+def _areas_of(points: NDArray[np.float64], starts: NDArray[np.intp]) -> Iterable[Polygon]:
+    """The areas of closed contours, one after another, that begin at those places; what has no area is none."""
+    if len(starts) == 1:
+        return [Polygon(points)] if len(points) >= 4 else []
+    sizes = np.diff(starts, append=len(points))
+    large = sizes >= 4
+    which = np.repeat(np.arange(large.sum()), sizes[large])
+    areas: Any = shapely.polygons(shapely.linearrings(points[np.repeat(large, sizes)], indices=which))
+    return list(areas)
