@@ -38,7 +38,7 @@ class WiringDrawer(Drawer):
         self.rows.add("front", "style", "teardrops", "seed")
         self.rows["front"].setToolTip("The art side: nothing but short stubs and vias, few tracks, or as many as on the back")
         self.rows["teardrops"].setToolTip("Tracks grow wider where they meet a pad or a via (teardrops): they tear less easily")
-        self.rows["seed"].setToolTip("Another number gives other tracks of the same kind")
+        self.rows["seed"].setToolTip("Another number gives other tracks of the same kind, and has parts find their places anew")
         for key in ("front", "style"):
             self.rows[key].setFixedWidth(_WIDE)
         self.joined = tracks.figure("nets joined")
@@ -53,7 +53,7 @@ class WiringDrawer(Drawer):
         self.leads = LeadsCard(self.add_card("Leads off the board"), self.session, self.edit)
         self.plugs = PlugsCard(self.add_card("Boards that plug together"), self.session, self.edit)
         self.draw = button("Draw the tracks", self._draw, filled=True)
-        self.draw.setToolTip("Join what is not joined yet; tracks that are right stay")
+        self.draw.setToolTip("Join what is not joined yet; tracks that are right stay, and parts stay where they stand")
         self.remove = button("Remove them", lambda: self.edit("unwire"))
         self.foot.addWidget(self.draw, 1)
         self.foot.addWidget(self.remove)
