@@ -11,6 +11,7 @@ from outlined_glow.core.project import Project, apply_edit
 from outlined_glow.core.wiring.kept import copper_member, pack, unpack
 from outlined_glow.core.workshop import Compiler
 from outlined_glow.core.workshop.compile import with_kept
+from outlined_glow.core.workshop.demos import demo_project
 from outlined_glow.core.workshop.work import Work
 
 
@@ -86,6 +87,17 @@ def test_one_that_has_no_room_any_more_finds_another_place(compiler: Compiler, w
     assert not any(courts["C1"].intersects(court) for ref, court in courts.items() if ref != "C1" and not ref.startswith("D"))
     freed = compiler.compile(apply_edit(other, "free-part", {"part": "R22"}))
     assert places(freed)["R22"] != (x, y, 0.0, "back"), "what was put somewhere by hand does not stay there once it is free"
+
+
+def test_what_belongs_to_the_edge_goes_with_it() -> None:
+    tags = demo_project("frost-tags")
+    compiler = Compiler()
+    compiler.compile(tags)
+    wider = apply_edit(tags, "set-border", {"border_mm": 5.0})
+    made, plain = compiler.compile(wider), Compiler().compile(apply_edit(wider, "unwire", {}))
+    assert places(made)["J1"] == places(plain)["J1"]
+    assert "J1" in moved(compiler.compile(tags), made)
+    assert "J1" not in {one.ref for one in made.values["standing"]} >= {"J2"}
 
 
 @pytest.mark.parametrize(

@@ -47,22 +47,26 @@ def standing_from(row: Sequence[Any]) -> Standing:
 def standing_of(
     parts: Iterable[PlacedPart], wanted: Sequence[Wanted], nets: Sequence[Net], by_hand: Iterable[PartPlace]
 ) -> tuple[Standing, ...]:
-    """Where parts stand that were neither placed by hand nor beside an LED: the others have their places from those."""
+    """Where parts stand that were not placed by hand, and have their places neither from an LED nor from the edge."""
     asked, hands = _asked(wanted, nets), {one.part for one in by_hand}
     return tuple(
-        Standing(one.ref, *asked[one.ref], one.x, one.y, one.angle_deg, one.side)
+        Standing(one.ref, *asked[one.ref][:2], one.x, one.y, one.angle_deg, one.side)
         for one in parts
-        if one.led is None and one.ref not in hands
+        if one.ref in asked and one.ref not in hands
     )
 
 
 def still_standing(before: Iterable[Standing], wanted: Sequence[Wanted], nets: Sequence[Net]) -> tuple[Standing, ...]:
     """Those that are the same parts of the same nets by now."""
-    asked, sides = _asked(wanted, nets), {one.ref: one.side for one in wanted if one.led is None}
-    return tuple(one for one in before if sides.get(one.ref) == one.side and asked[one.ref] == (one.name, one.nets))
+    asked = _asked(wanted, nets)
+    return tuple(one for one in before if asked.get(one.ref) == (one.name, one.nets, one.side))
 
 
-def _asked(wanted: Sequence[Wanted], nets: Sequence[Net]) -> dict[str, tuple[str, tuple[str, ...]]]:
-    """The name of each part, and the net of each of its pins."""
+def _asked(wanted: Sequence[Wanted], nets: Sequence[Net]) -> dict[str, tuple[str, tuple[str, ...], str]]:
+    """The name, the net of each pin, and the side of each part that lies neither beside an LED nor by the edge."""
     of_pin = {pin: net.name for net in nets for pin in net.pins}
-    return {one.ref: (one.part.name, tuple(of_pin.get((one.ref, pin.number), "") for pin in one.part.pins)) for one in wanted}
+    return {
+        one.ref: (one.part.name, tuple(of_pin.get((one.ref, pin.number), "") for pin in one.part.pins), one.side)
+        for one in wanted
+        if one.led is None and not (one.takes_leads or one.outside)
+    }
