@@ -63,7 +63,7 @@ def test_a_demo_opens_with_its_tracks_and_keeps_what_an_edit_leaves_right(open_w
     session.edit("nudge", {"array": "fore wings", "place": (2,), "dx_mm": 0.3})
     hand.settle()
     after = set(session.work.board.wires.tracks)
-    assert len(before & after) > 0.6 * len(before)
+    assert len(before & after) > 0.9 * len(before)
     assert not session.work.board.wires.unjoined
     session.undo()
     hand.settle()
@@ -79,7 +79,7 @@ def test_another_project_in_the_window_has_the_tracks_of_its_own_file(open_windo
     alone = Compiler().compile(demo_project("seed-room"))
     assert session.project.name == alone.project.name
     assert session.work.values["routed"].laid == alone.values["routed"].laid
-    assert session.making._compiler._made["main"].copper is session.work.values["routed"]
+    assert session.making._compiler._made["main"].copper.mark == alone.values["routed"].mark
     session.close_project()
     assert session.making._compiler._made == {}
 

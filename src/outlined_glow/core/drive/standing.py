@@ -47,12 +47,12 @@ def standing_from(row: Sequence[Any]) -> Standing:
 def standing_of(
     parts: Iterable[PlacedPart], wanted: Sequence[Wanted], nets: Sequence[Net], by_hand: Iterable[PartPlace]
 ) -> tuple[Standing, ...]:
-    """Where parts stand that were not placed by hand, and have their places neither from an LED nor from the edge."""
-    asked, hands = _asked(wanted, nets), {one.part for one in by_hand}
+    """Where parts stand that do not lie where a hand put them, and have their places neither from an LED nor from the edge."""
+    asked, hands = _asked(wanted, nets), {(one.part, one.x_mm, one.y_mm, one.angle_deg, one.side) for one in by_hand}
     return tuple(
         Standing(one.ref, *asked[one.ref][:2], one.x, one.y, one.angle_deg, one.side)
         for one in parts
-        if one.ref in asked and one.ref not in hands
+        if one.ref in asked and (one.ref, one.x, one.y, one.angle_deg, one.side) not in hands
     )
 
 
