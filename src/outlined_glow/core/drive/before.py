@@ -11,6 +11,8 @@ from collections.abc import Hashable, Sequence
 from dataclasses import dataclass, field
 from typing import Any
 
+from ..parts import Part
+
 Frame = tuple[float, float, float, float]
 
 #: Where so many frames differ, looking anew is as quick.
@@ -38,6 +40,7 @@ class Before:
     _next: int = 0
 
     def __post_init__(self) -> None:
+        self._put = {step.found.ref: step for step in self.steps if isinstance(step.asked, tuple) and step.asked[0] == "hand"}
         self._of: defaultdict[Hashable, list[int]] = defaultdict(list)
         for at in range(len(self.steps) - 1, -1, -1):
             self._of[self.steps[at].asked].append(at)
@@ -61,6 +64,13 @@ class Before:
         """A step was taken; where it is another one than `then`, what both take differs."""
         if then is None or then.takes != now.takes:
             self.differs.extend((*now.takes, *(then.takes if then is not None else ())))
+
+    def stood(self, ref: str, part: Part, place: tuple[float, float, float]) -> bool:
+        """Whether a part had been put where it is to stand, and nothing differs there by now."""
+        step = self._put.get(ref)
+        if step is None or step.found.part is not part or (step.found.x, step.found.y, step.found.angle_deg) != place:
+            return False
+        return not any(a[0] < b[2] and b[0] < a[2] and a[1] < b[3] and b[1] < a[3] for a in step.takes for b in self.differs)
 
     def stays(self, x: float, y: float, reach_mm: float) -> bool:
         """Whether all within reach of a place is as it was then."""

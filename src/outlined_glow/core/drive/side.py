@@ -137,6 +137,9 @@ class Side:
         ways: dict[bool, InTheWay] = {}
         out = []
         for one, place in some:
+            if self._before.stood(one.ref, one.part, place):
+                out.append(True)
+                continue
             if one.pierces not in ways:
                 ways[one.pierces] = self._in_the_way(one)
             way = ways[one.pierces]
