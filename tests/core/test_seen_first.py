@@ -148,3 +148,16 @@ def test_figures_alone_leave_the_copper_as_it_is_and_a_part_what_it_does_not_tou
             assert layer.symmetric_difference(whole).area < 1e-9
             stay = {part.wkb for part in shapely.get_parts(layer)} & {part.wkb for part in shapely.get_parts(was)}
             assert len(stay) > 0.6 * len(shapely.get_parts(was)), "to the last bit"
+
+
+def test_lands_that_come_where_nothing_was_are_seen_and_a_board_that_loses_all_is_bare(wired: Project) -> None:
+    compiler = Compiler()
+    before = compiler.compile(wired)
+    more = compiler.seen_first(apply_edit(wired, "single", {"array": "one", "x_mm": 22.0, "y_mm": 15.0}))
+    assert more is not None
+    layer, was = more.board.layer("front copper"), before.board.layer("front copper")
+    assert layer.difference(was).area > 0.5, "the lands of the LED"
+    assert was.difference(layer).area < 1e-9
+    none = apply_edit(apply_edit(wired, "remove-array", {"array": "a"}), "unwire", {})
+    seen = compiler.seen_first(none) or compiler.compile(none)
+    assert not seen.board.parts

@@ -122,6 +122,8 @@ def _as_before(before: PartLayers, side: str, pieces: Sequence[Copper]) -> BaseG
 
 def _meeting(some: Sequence[Polygon], others: Sequence[Polygon]) -> set[int]:
     """Which of some polygons meet one of others."""
+    if not some or not others:
+        return set()
     one, which = shapely.STRtree(some).query(others)
     every, these = np.array(some, dtype=object)[which], np.array(others, dtype=object)[one]
     vast = shapely.get_num_coordinates(every) > shapely.get_num_coordinates(these)
