@@ -161,3 +161,18 @@ def test_lands_that_come_where_nothing_was_are_seen_and_a_board_that_loses_all_i
     none = apply_edit(apply_edit(wired, "remove-array", {"array": "a"}), "unwire", {})
     seen = compiler.seen_first(none) or compiler.compile(none)
     assert not seen.board.parts
+
+
+def test_leds_on_one_another_are_seen_as_one_piece_of_copper() -> None:
+    """A board in the middle of an edit may be wrong; its picture is still that of what is there."""
+    row = {"array": "a", "x_mm": 22.0, "y_mm": 15.0, "rows": 1, "columns": 8, "pitch_x_mm": 2.0, "pitch_y_mm": 2.0}
+    project = plate(("grid", row), ("drive", {"method": "each", "supply": "usb"}), ("wire", {"front": "free"}))
+    project = apply_edit(project, "pour", {"side": "back", "net": "ground"})
+    compiler = Compiler()
+    compiler.compile(project)
+    seen = compiler.seen_first(apply_values(project, "set-border", {"border_mm": 3.0}, (0, 0)))
+    assert seen is not None
+    lands = [one.region for one in seen.board.copper if one.side == "front"]
+    layer = seen.board.layer("front copper")
+    assert layer.is_valid
+    assert layer.symmetric_difference(shapely.union_all(lands)).area < 1e-9

@@ -137,11 +137,12 @@ def _together(pieces: Sequence[Copper]) -> BaseGeometry:
 
 
 def _net_by_net(pieces: Sequence[Copper]) -> BaseGeometry:
-    """Pieces of nets together, where those of different nets lie apart: a third of the time of one union."""
+    """Pieces of nets together: a third of the time of one union where those of different nets lie apart, as they mostly do."""
     of_net: dict[str, list[BaseGeometry]] = {}
     for one in pieces:
         of_net.setdefault(one.net, []).append(one.region)
-    return region_of(part for some in of_net.values() for part in polygons(_of_net(tuple(some))))
+    apart = region_of(part for some in of_net.values() for part in polygons(_of_net(tuple(some))))
+    return apart if apart.is_valid else _together(pieces)
 
 
 @lru_cache(maxsize=1024)
