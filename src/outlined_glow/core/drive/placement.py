@@ -82,10 +82,7 @@ def place_parts(
         if one.ref in parts:
             pins.add(parts[one.ref])  # in its turn, so that those before it stay where they would be without a hand
             continue
-        side = sides[one.side]
-        placed = _placed(one, side, by_index, pins)
-        if placed is None and side.give_ways_up():
-            placed = _placed(one, side, by_index, pins)
+        placed = _placed(one, sides[one.side], by_index, pins)
         if placed is not None:
             parts[one.ref] = placed
             pins.add(placed)
@@ -103,7 +100,12 @@ def place_parts(
 
 
 def _placed(one: Wanted, side: Side, leds: Mapping[int, Led], pins: Pins) -> PlacedPart | None:
-    """The place that a part finds on a side; None where there is none."""
+    """The place that a part finds on a side, in the ways into holders if there is no other; None where there is none."""
+    placed = _found(one, side, leds, pins)
+    return _found(one, side, leds, pins) if placed is None and side.give_ways_up() else placed
+
+
+def _found(one: Wanted, side: Side, leds: Mapping[int, Led], pins: Pins) -> PlacedPart | None:
     if one.led is not None:
         return side.beside(one, leds[one.led])
     return side.by_nets(one, pins) or side.in_the_middle(one)
