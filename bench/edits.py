@@ -5,10 +5,9 @@ from __future__ import annotations
 import statistics
 import sys
 from collections import deque
-from dataclasses import replace
 from pathlib import Path
-from typing import Any
 
+from seen import show, show_edited
 from timing import Row, once
 
 sys.path.append(str(Path(__file__).parents[1] / "tests"))
@@ -18,20 +17,7 @@ from outlined_glow import DEMOS
 from outlined_glow.core.project import Design, Grid, Project, Shape, edits
 from outlined_glow.core.workshop import Compiler, apply_values
 from outlined_glow.core.workshop.demos import demo_project
-from outlined_glow.ui.bench.camera import Camera
-from outlined_glow.ui.bench.renderer import Renderer, Request
-
-
-def _show(renderer: Renderer, work: Any) -> None:
-    """The board on a bench of 868 x 744, all lit, at noon, by the window's own renderer."""
-    (ox, oy), (w, h) = work.board.origin, work.board.size
-    camera = replace(Camera(), width=868, height=744).fitted(ox, oy, w, h, (46, 92, 46, 128))
-    renderer.board(Request(work, camera, 1.0, 1.0, None, frozenset(), None, "17141B"), lambda: False)
-
-
-def _seen(renderer: Renderer, compiler: Compiler, project: Project) -> None:
-    """As the window does it: the art as it is drawn, where its clean-up takes longer; else the board."""
-    _show(renderer, compiler.seen_first(project) or compiler.compile(project))
+from outlined_glow.ui.bench.renderer import Renderer
 
 
 def _grid(rows: int, columns: int) -> Project:
@@ -59,8 +45,8 @@ def _every_edit() -> list[Row]:
         before = ready(moth, name)
         changed = apply_values(before, name, EXAMPLES[name], (0, 0))
         compiler, renderer = _like(known), Renderer()  # what one edit made is not remembered for the next
-        _show(renderer, compiler.compile(before))
-        took[name] = 1000 * once(_seen, renderer, compiler, changed)[0]
+        show(renderer, compiler.compile(before))
+        took[name] = 1000 * once(show_edited, renderer, compiler, changed)[0]
         made[name] = took[name] + 1000 * once(compiler.compile, changed)[0]
         back.append(1000 * once(compiler.compile, before)[0])
     worst = max(took, key=lambda name: took[name])

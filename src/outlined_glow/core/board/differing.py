@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
+from collections import deque
 from collections.abc import Iterable
-from functools import lru_cache
 
 import numpy as np
 import shapely
@@ -55,7 +55,7 @@ def _differ(one: Iterable[tuple[object, Box]], other: Iterable[tuple[object, Box
 
 def edges_differ(one: BaseGeometry, other: BaseGeometry) -> Box | None:
     """The box round the edges that only one of two regions has: within it lies all that only one of them covers."""
-    if one is other:
+    if one is other or shapely.equals_identical(one, other):
         return None
     (a, edges), (b, others) = _edges(one), _edges(other)
     alone = np.concatenate([edges[~np.isin(a, b, assume_unique=True)], others[~np.isin(b, a, assume_unique=True)]])
@@ -66,9 +66,21 @@ def edges_differ(one: BaseGeometry, other: BaseGeometry) -> Box | None:
     return left, bottom, right, top
 
 
-@lru_cache(maxsize=16)
-def _edges(region: BaseGeometry) -> tuple[NDArray[np.uint64], NDArray[np.float64]]:
+_Edges = tuple[NDArray[np.uint64], NDArray[np.float64]]
+#: The latest regions with their edges, found again as the same objects: to hash one costs half as much as its edges.
+_LATEST: deque[tuple[BaseGeometry, _Edges]] = deque(maxlen=16)
+
+
+def _edges(region: BaseGeometry) -> _Edges:
     """A number for each edge of a region, whichever way it runs, in rising order; and its ends (n, 4)."""
+    known = next((edges for one, edges in tuple(_LATEST) if one is region), None)
+    if known is None:
+        known = _edges_of(region)
+        _LATEST.append((region, known))
+    return known
+
+
+def _edges_of(region: BaseGeometry) -> _Edges:
     rings = shapely.get_rings(shapely.get_parts(region))
     points, which = shapely.get_coordinates(rings, return_index=True)
     ends = np.column_stack([points[:-1], points[1:]])[which[1:] == which[:-1]] + 0.0  # no -0.0

@@ -12,7 +12,7 @@ from numpy.typing import NDArray
 
 from .light import LightField, Way
 from .model import Board
-from .surface import Picture, Surface, linear
+from .surface import Picture, Surface, laid_over, linear
 from .view import View
 
 Pixels = NDArray[np.uint8]
@@ -105,14 +105,11 @@ def exposed_again(
     )  # fmt: skip
     new = expose(there, light, sun, background, board)
 
-    def laid(old: Picture, piece: Picture) -> Picture:
-        out = old.copy()
-        out[place] = piece
-        return out
-
-    base = tuple(laid(old, piece) for old, piece in zip(before.base, new.base, strict=True))
-    lit = tuple(laid(old, piece) for old, piece in zip(before.lit, new.lit, strict=True))
-    seen, through, beyond = (laid(getattr(before, name), getattr(new, name)) for name in ("seen", "through", "beyond"))
+    base = tuple(laid_over(old, place, piece) for old, piece in zip(before.base, new.base, strict=True))
+    lit = tuple(laid_over(old, place, piece) for old, piece in zip(before.lit, new.lit, strict=True))
+    seen, through, beyond = (
+        laid_over(getattr(before, name), place, getattr(new, name)) for name in ("seen", "through", "beyond")
+    )
     return Exposed(before.view, light, base, lit, seen, through, beyond, new.tint)
 
 

@@ -19,6 +19,7 @@ from .surface import (
     Piece,
     Surface,
     gloss_of,
+    laid_over,
     make_surface,
     materials_in,
     round_board,
@@ -165,9 +166,11 @@ def _laid(before: Surface, board: Board, sight: Sight, ground: Place, out: Place
     piece = Piece(Piece(view, ground).own, _from(ground, around))
     made = materials_in(board, piece, gloss_of(view)[around], sight.sharp, sight.hidden)
     rows, columns = _from(around, out)
-    albedo, core, through = before.albedo.copy(), before.cover.copy(), before.through.copy()
-    albedo[out], core[out], through[out] = (one[rows, columns] for one in made)
-    shadow = before.shadow if np.array_equal(core[out], before.cover[out]) else shadow_of(core, view)
+    albedo, core, through = (
+        laid_over(old, out, piece[rows, columns])
+        for old, piece in zip((before.albedo, before.cover, before.through), made, strict=True)
+    )
+    shadow = before.shadow if core is before.cover else shadow_of(core, view)
     return Surface(view, albedo, core, through, shadow)
 
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from functools import cached_property
+from functools import cached_property, lru_cache
 
 import cv2
 import numpy as np
@@ -45,6 +45,15 @@ def share(covered: Mask) -> Picture:
 def linear(colour: str) -> NDArray[np.float32]:
     """A colour (hex) in linear light (3,)."""
     return np.asarray(to_linear(hex_to_rgb(colour)), np.float32)
+
+
+def laid_over(old: Picture, place: tuple[slice, slice], piece: Picture) -> Picture:
+    """A picture with some rows and columns of it as in a piece; the same picture where nothing is other."""
+    if np.array_equal(old[place], piece):
+        return old
+    out = old.copy()
+    out[place] = piece
+    return out
 
 
 def make_surface(board: Board, view: View, sharp: int = 3, hidden: frozenset[str] = frozenset()) -> Surface:
@@ -176,6 +185,7 @@ def _relief(copper: Picture, opening: Picture, view: View) -> Picture:
     return np.asarray(np.clip(1 + 0.22 * slope * min(1.5, blur), 0.62, 1.5), np.float32)
 
 
+@lru_cache(maxsize=2)
 def gloss_of(view: View) -> Picture:
     """A little more light from the upper left."""
     across = np.arange(view.width, dtype=np.float32) / max(1, view.width)
@@ -209,7 +219,7 @@ def _through(board: Board, piece: Piece, sharp: int) -> Picture:
         return np.zeros((view.height, view.width), np.float32)
     look = board.materials
     out = look.through_laminate * (piece.share(board.windows, sharp) + piece.share(board.veiled, sharp) * look.through_mask)
-    pads = union([pad.polygon for pad in board.pads if pad.side == "back"])
+    pads = union(view.near([pad.polygon for pad in board.pads if pad.side == "back"]))
     behind = common(pads, union([board.windows, board.veiled])) if not pads.is_empty else pads
     if not behind.is_empty:
         shade = cv2.GaussianBlur(piece.share(behind, 1), (0, 0), max(0.8, SHADE_MM * view.px_per_mm))

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import lru_cache
 
@@ -45,6 +46,14 @@ class View:
         """A pixel to board mm."""
         along = x / self.px_per_mm
         return (self.left + along if self.side == "front" else self.left - along), self.top - y / self.px_per_mm
+
+    def near(self, regions: Sequence[BaseGeometry]) -> list[BaseGeometry]:
+        """Those of some regions whose boxes meet the picture."""
+        (left, top), (right, bottom) = self.to_mm(0, 0), self.to_mm(self.width, self.height)
+        low, high = np.array([min(left, right), bottom]), np.array([max(left, right), top])
+        bounds = shapely.bounds(np.array(regions, dtype=object)).reshape(-1, 4)
+        meet = (bounds[:, 2:] >= low).all(axis=1) & (bounds[:, :2] <= high).all(axis=1)
+        return [regions[at] for at in np.flatnonzero(meet).tolist()]
 
 
 def fitting_scale(size: tuple[float, float], wanted: float, most_pixels: float) -> float:

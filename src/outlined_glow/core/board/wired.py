@@ -105,17 +105,21 @@ def _as_before(before: PartLayers, side: str, pieces: Sequence[Copper]) -> BaseG
     """The same as it was `before`, but for what of the pieces is other now: what that does not touch stays to the last bit, so
     that its picture does."""
     layer = before.layers[f"{side} copper"]
-    was = {part: None for one in before.copper if one.side == side for part in polygons(one.region)}
-    now = {part: one.owner for one in pieces for part in polygons(one.region)}
-    other = [*(part for part in was if part not in now), *(part for part in now if part not in was)]
+    known = {id(one.region): one for one in before.copper if one.side == side}
+    kept = {id(one.region) for one in pieces if id(one.region) in known}  # most are the same objects
+    was = {part for at, one in known.items() if at not in kept for part in polygons(one.region)}
+    now = {part for one in pieces if id(one.region) not in kept for part in polygons(one.region)}
+    other = list(was ^ now)
     if not other:
         return layer
     parts = polygons(layer)
     hit = _meeting(parts, other)
     touched = [part for at, part in enumerate(parts) if at in hit]
     untouched = [part for at, part in enumerate(parts) if at not in hit]
-    near = _meeting(list(now), touched)
-    anew = [(part, owner) for at, (part, owner) in enumerate(now.items()) if at in near or part not in was]
+    every, of = (one.tolist() for one in shapely.get_parts([one.region for one in pieces], return_index=True))
+    came = [at for at, piece in enumerate(of) if id(pieces[piece].region) not in kept]
+    near = _meeting(every, touched).union(at for at in came if every[at] not in was)
+    anew = [(every[at], pieces[of[at]].owner) for at in sorted(near)]
     art = region_of(part for part, owner in anew if owner == ART)
     return region_of([*untouched, *polygons(added_near(art, union_of_many([part for part, owner in anew if owner != ART])))])
 

@@ -22,7 +22,7 @@ _END_SEGMENTS = 16
 #: Ends that near to a place lie there, mm.
 _SAME_MM = 1e-3
 Points = tuple[tuple[float, float], ...]
-_Run = TypeVar("_Run", "Track", "Via")
+_Run = TypeVar("_Run", "Track", "Via", "Tear")
 
 
 @lru_cache(maxsize=8192)
@@ -89,7 +89,7 @@ class Via:
 
 @lru_cache(maxsize=8192)
 def _moved(one: _Run, dx: float, dy: float) -> _Run:
-    """A track or via elsewhere. Remembered: what an edit leaves as it was is the same one, and known at a glance."""
+    """A track, via or teardrop elsewhere. Remembered: what an edit leaves as it was is the same one, and known at a glance."""
     return one.moved(dx, dy)
 
 
@@ -186,7 +186,7 @@ class Wires:
             tuple(_moved(one, dx, dy) for one in self.tracks),
             tuple(_moved(one, dx, dy) for one in self.vias),
             lost,
-            tuple(one.moved(dx, dy) for one in self.tears),
+            tuple(_moved(one, dx, dy) for one in self.tears),
             tuple(one.moved(dx, dy) for one in self.links),
         )
 
