@@ -6,16 +6,20 @@ from collections.abc import Callable
 
 import numpy as np
 import numpy.typing as npt
+import pytest
 from hand import Hand
-from PyQt6.QtCore import QPoint, Qt
-from PyQt6.QtGui import QImage
+from PyQt6.QtCore import QEvent, QPoint, Qt
+from PyQt6.QtGui import QImage, QPaintEvent
 from PyQt6.QtTest import QTest
-from PyQt6.QtWidgets import QWidget
+from PyQt6.QtWidgets import QApplication, QWidget
 
 from outlined_glow.ui.bench.camera import Camera
 from outlined_glow.ui.bench.chain import Chain
+from outlined_glow.ui.bench.kept import StillPanel
+from outlined_glow.ui.bench.moved import MovedView
 from outlined_glow.ui.bench.render_cache import bare
 from outlined_glow.ui.bench.rulers import Rulers
+from outlined_glow.ui.icons import icon
 
 Pixels = npt.NDArray[np.int16]
 
@@ -33,6 +37,13 @@ def _apart(one: Pixels, other: Pixels) -> int:
     return int((np.abs(one - other).max(axis=2) > 24).sum())
 
 
+def _as_new(hand: Hand) -> Pixels:
+    """The same with nothing of the bench kept."""
+    bench = hand.window.area.bench
+    bench._chain, bench._rulers, bench._moved = Chain(), Rulers(), MovedView()
+    return _seen(hand)
+
+
 def test_a_view_that_was_dragged_looks_like_one_painted_anew(lit: Hand) -> None:
     window = lit.window
     window.show_stage("lights")
@@ -43,14 +54,33 @@ def test_a_view_that_was_dragged_looks_like_one_painted_anew(lit: Hand) -> None:
     lit.settle()
     moved = _seen(lit)
     assert _apart(start, moved) > 2000
-    bench._chain, bench._rulers = Chain(), Rulers()
-    assert _apart(moved, _seen(lit)) == 0
-    seen_twice = _seen(lit)  # from now on the board and the numbers of its LEDs are one picture
-    assert _apart(moved, seen_twice) == 0
+    assert _apart(moved, _as_new(lit)) == 0
     bench.camera = bench.camera.moved(-25, 12)  # no new picture of the board yet: what it leaves bare shows the bench
     kept = _seen(lit)
-    bench._chain, bench._rulers = Chain(), Rulers()
-    assert _apart(kept, _seen(lit)) == 0
+    assert _apart(kept, _as_new(lit)) == 0
+
+
+@pytest.mark.parametrize("stage", ["artwork", "lights", "wiring", "motion"])
+def test_a_view_in_the_hand_is_one_picture_that_moves(open_window: Callable[..., Hand], stage: str) -> None:
+    hand = open_window("moth")
+    bench = hand.window.area.bench
+    hand.window.show_stage(stage)
+    hand.settle()
+    bench.mark(hand.window.session.findings[0])
+    for dx, dy in ((9, 0), (8, -6), (40, 21), (-90, 33), (170, 0), (120, -90), (3, 3)):
+        bench.camera = bench.camera.moved(dx, dy)
+        kept, bench_kept = _seen(hand), bench._moved
+        assert _apart(kept, _as_new(hand)) == 0, (dx, dy)
+        bench._moved = bench_kept
+    bench.camera = bench.camera.moved(-5, 0)
+    before = _seen(hand)
+    bench.mark(None)  # what lies on the board is another, and so is the picture
+    after = _seen(hand)
+    assert _apart(before, after) > 20
+    assert _apart(after, _as_new(hand)) == 0
+    bench.camera = bench.camera.moved(0.5, 0.25)  # between two pixels: it is painted anew
+    between, bench._moved = _seen(hand), MovedView()
+    assert _apart(between, _seen(hand)) == 0
 
 
 def test_what_a_moved_picture_leaves_bare() -> None:
@@ -99,3 +129,34 @@ def test_buttons_and_leaves_over_the_bench_show_what_changes(open_window: Callab
         kept = area.grab(one.geometry() if one is area.turn else area.tools.geometry()).toImage()
         one._styled += 1
         assert area.grab(one.geometry() if one is area.turn else area.tools.geometry()).toImage() == kept
+
+
+def test_a_panel_over_the_bench_is_painted_when_something_happens_on_it(
+    open_window: Callable[..., Hand], monkeypatch: pytest.MonkeyPatch
+) -> None:
+    hand = open_window("moth")
+    area = hand.window.area
+    painted: list[StillPanel] = []
+    paint = StillPanel.paintEvent
+
+    def counted(self: StillPanel, event: QPaintEvent | None) -> None:
+        painted.append(self)
+        paint(self, event)
+
+    monkeypatch.setattr(StillPanel, "paintEvent", counted)
+
+    def seen(panel: StillPanel, do: Callable[[], object]) -> bool:
+        hand.settle()
+        painted.clear()
+        do()
+        hand.settle()
+        return panel in painted
+
+    first, action = area.tools.stills[1], area._tool_actions[0][1]
+    assert seen(area.tools, lambda: QApplication.sendEvent(first, QEvent(QEvent.Type.Enter)))
+    assert seen(area.tools, lambda: QApplication.sendEvent(first, QEvent(QEvent.Type.Leave)))
+    assert seen(area.tools, lambda: action.setEnabled(not action.isEnabled()))
+    assert seen(area.tools, lambda: action.setIcon(icon("sun", bench=True)))
+    assert seen(area.leaves, lambda: area.leaves.leaves[0].setFocus(Qt.FocusReason.TabFocusReason))
+    assert seen(area.leaves, lambda: area.leaves.hide_leaf(3))
+    assert not seen(area.leaves, lambda: None)

@@ -10,6 +10,7 @@ from PyQt6.QtCore import QEvent, Qt
 from PyQt6.QtGui import QAction, QKeyEvent, QKeySequence
 from PyQt6.QtWidgets import QLineEdit, QMainWindow, QMenu, QToolButton, QWidget
 
+from .bench.kept import StillButton
 from .icons import icon
 from .window_first import window_first
 
@@ -42,7 +43,7 @@ class Actions:
         self._window = window
         self.entries = tuple(entries)
         self.by_name: dict[str, QAction] = {}
-        self._button = QToolButton()
+        self._button = StillButton()
         for entry in entries:
             self._add(entry)
 
@@ -89,7 +90,7 @@ class Actions:
         )
         return [(self.by_name[name], picture) for name, picture in names]
 
-    def menu_button(self) -> QToolButton:
+    def menu_button(self) -> StillButton:
         """The button that holds every action with its key."""
         self._button.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
         self._button.setAccessibleName("Menu")

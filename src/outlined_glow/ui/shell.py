@@ -147,7 +147,7 @@ class MainWindow(QMainWindow):
         area = BenchArea(self.session, self.jobs)
         keep_in_theme(area)
         self.centre.addWidget(area)
-        area.add_tool_widget(self.actions_.menu_button())
+        area.add_tool(self.actions_.menu_button())
         area.add_tools(self.actions_.tools())
         area.moment.connect(self.ledger.show_now)
         area.room_changed.connect(self._icons)

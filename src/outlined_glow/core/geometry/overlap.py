@@ -11,9 +11,10 @@ from numpy.typing import NDArray
 from .flatten import Points
 
 _ROWS = 256
-#: Segments whose crossings are not worth estimating, and pairs of segments that are looked at otherwise.
+#: Segments whose crossings are not worth estimating; pairs of segments that are looked at otherwise: at least, at most, and
+#: one of so many of all pairs.
 _FEW = 1_500
-_SAMPLE = 400_000
+_SAMPLE, _LARGE_SAMPLE, _ONE_OF = 10_000, 400_000, 200
 
 
 def count_overlaps(pile: NDArray[np.object_], most: int) -> int:
@@ -38,7 +39,9 @@ def estimate_crossings(outlines: Sequence[Points]) -> float:
     if len(start) < _FEW:
         return 0.0
     chance = np.random.default_rng(len(start))
-    one, other = chance.integers(0, len(start), (2, _SAMPLE))
+    # The more segments there are, the rarer are crossings where there are too many of them, and the larger is the sample.
+    many = min(_LARGE_SAMPLE, max(_SAMPLE, len(start) ** 2 // (2 * _ONE_OF)))
+    one, other = chance.integers(0, len(start), (2, many))
     a, b, c, d = start[one], end[one], start[other], end[other]
     meet = (_side(a, b, c) * _side(a, b, d) < 0) & (_side(c, d, a) * _side(c, d, b) < 0)
     return float(meet.mean()) * len(start) ** 2 / 2

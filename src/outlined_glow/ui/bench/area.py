@@ -106,13 +106,14 @@ class BenchArea(QWidget):
             one.setToolButtonStyle(Qt.ToolButtonStyle.ToolButtonIconOnly)
             one.setAccessibleName(action.text().replace("&", ""))
             self._tool_row.addWidget(one)
-            self.tools.stills.append(one)
+            self.tools.stand(one)
             self._tool_actions.append((one, action, name))
         self.refresh_icons()
 
-    def add_tool_widget(self, widget: QWidget) -> None:
-        """One more thing among the tools."""
-        self._tool_row.insertWidget(0, widget)
+    def add_tool(self, button: StillButton) -> None:
+        """One more button, before the tools."""
+        self._tool_row.insertWidget(0, button)
+        self.tools.stand(button)
 
     def refresh_icons(self) -> None:
         """Icons in the colours of the theme."""

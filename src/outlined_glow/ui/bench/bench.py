@@ -229,6 +229,9 @@ class Bench(PaintedCanvas):
             self._pan_from, self._panned = at, True
             self._fitted = False
             self._sharpen.start()
+            self._read(at)
+            self.update_moved()
+            return
         else:
             self._hover(at)
             if self._read(at):

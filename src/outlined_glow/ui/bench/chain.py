@@ -5,14 +5,13 @@ from __future__ import annotations
 from typing import Any, NamedTuple
 
 from PyQt6.QtCore import QPointF, QRectF, QSizeF
-from PyQt6.QtGui import QImage, QPainter, QPixmap
+from PyQt6.QtGui import QPainter, QPixmap
 
 from ..theme import on_bench
 from .camera import Camera
 from .kept import blank
 from .led_marks import Picked, paint_leds
 from .overlays import paint_thread
-from .render_cache import bare, paint_render
 
 _MARGIN = 240
 
@@ -27,41 +26,23 @@ class Taken(NamedTuple):
 
 
 class Chain:
-    """Keeps the picture of one view, with a margin round it: a drag of the view only moves it. From the second frame of a
-    picture of the board on the two are one, for to lay one over the other takes as long as the board itself."""
+    """Keeps the picture of one view, with a margin round it: a drag of the view only moves it."""
 
     def __init__(self) -> None:
         self._work: Any = None
         self._key: tuple[Any, ...] = ()
         self._camera = Camera()
         self._picture = QPixmap()
-        self._seen: tuple[int, int] = (0, 0)
-        self._both = QImage()
 
-    def paint(self, painter: QPainter, camera: Camera, work: Any, taken: Taken, board: QImage, then: Camera) -> None:
-        """Paint the board, by its picture made `then`, and on it the chain as both are seen through a camera."""
+    def paint(self, painter: QPainter, camera: Camera, work: Any, taken: Taken) -> None:
+        """Paint the chain as it is seen through a camera."""
         scale = painter.device().devicePixelRatio()  # type: ignore[union-attr]
         shift = camera.to_screen(*self._camera.to_mm(QPointF(0, 0)))
         key = (taken, camera.zoom, camera.side, camera.width, camera.height, scale, on_bench().name)
         if work is not self._work or key != self._key or max(abs(shift.x()), abs(shift.y())) > _MARGIN - 40:
             self._draw(camera, work, taken, scale)
             self._work, self._key, self._camera, shift = work, key, camera, QPointF(0, 0)
-        at = QPointF(shift.x() - _MARGIN, shift.y() - _MARGIN)
-        pair = (board.cacheKey(), self._picture.cacheKey())
-        if pair != self._seen or camera.zoom != then.zoom:
-            self._seen, self._both = pair, QImage()
-            paint_render(painter, camera, board, then)
-            painter.drawPixmap(at, self._picture)
-            return
-        if self._both.isNull():
-            self._both = board.copy()
-            both = QPainter(self._both)
-            both.drawPixmap(then.to_screen(*camera.to_mm(at)), self._picture)
-            both.end()
-        paint_render(painter, camera, self._both, then)
-        for edge in bare(camera, then):
-            part = QRectF(edge).translated(-at)
-            painter.drawPixmap(QRectF(edge), self._picture, QRectF(part.topLeft() * scale, part.size() * scale))
+        painter.drawPixmap(QPointF(shift.x() - _MARGIN, shift.y() - _MARGIN), self._picture)
 
     def _draw(self, camera: Camera, work: Any, taken: Taken, scale: float) -> None:
         wide, high = camera.width + 2 * _MARGIN, camera.height + 2 * _MARGIN

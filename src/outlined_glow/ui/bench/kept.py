@@ -5,8 +5,8 @@ from __future__ import annotations
 from collections.abc import Callable, Hashable
 from typing import Any
 
-from PyQt6.QtCore import QEvent, QPointF, QRectF, QSizeF, Qt
-from PyQt6.QtGui import QPainter, QPaintEvent, QPixmap
+from PyQt6.QtCore import QEvent, QObject, QPointF, QRectF, QSizeF, Qt
+from PyQt6.QtGui import QColor, QPainter, QPaintEvent, QPixmap
 from PyQt6.QtWidgets import QStyle, QStyleOptionToolButton, QToolButton, QWidget
 
 from ..theme import on_bench
@@ -14,6 +14,10 @@ from .plate import paint_plate
 
 #: What makes a widget look otherwise, whatever it shows.
 _STYLED = (QEvent.Type.StyleChange, QEvent.Type.PaletteChange, QEvent.Type.FontChange)
+#: What happens to a widget without a change of how it looks.
+_SEEN_BY_NOBODY = (QEvent.Type.MouseMove, QEvent.Type.HoverMove, QEvent.Type.ToolTip, QEvent.Type.Paint)
+
+_CLEAR = QColor(Qt.GlobalColor.transparent)
 
 
 class Kept:
@@ -23,11 +27,13 @@ class Kept:
         self._picture = QPixmap()
         self._key: Hashable = None
 
-    def picture(self, size: QSizeF, scale: float, shows: Hashable, draw: Callable[[QPainter], None]) -> QPixmap:
+    def picture(
+        self, size: QSizeF, scale: float, shows: Hashable, draw: Callable[[QPainter], None], ground: QColor = _CLEAR
+    ) -> QPixmap:
         """The picture, so large in pixels of the widget; `draw` makes it of what it `shows`."""
         key = (shows, size.width(), size.height(), scale, on_bench().name)
         if key != self._key:
-            self._picture = blank(size, scale)
+            self._picture = blank(size, scale, ground)
             painter = QPainter(self._picture)
             painter.setRenderHint(QPainter.RenderHint.Antialiasing)
             draw(painter)
@@ -41,11 +47,11 @@ class Kept:
         QPainter(widget).drawPixmap(0, 0, picture)
 
 
-def blank(size: QSizeF, scale: float) -> QPixmap:
-    """A see-through picture of so many pixels of the widget."""
+def blank(size: QSizeF, scale: float, ground: QColor = _CLEAR) -> QPixmap:
+    """A picture of so many pixels of the widget, see-through or of one colour: such a one is laid down in half the time."""
     picture = QPixmap(max(1, round(size.width() * scale)), max(1, round(size.height() * scale)))
     picture.setDevicePixelRatio(scale)
-    picture.fill(Qt.GlobalColor.transparent)
+    picture.fill(ground)
     return picture
 
 
@@ -89,34 +95,51 @@ class StillButton(QToolButton):
         style.drawComplexControl(QStyle.ComplexControl.CC_ToolButton, option, painter, self)
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
-        if not isinstance(self.parent(), StillPanel):
-            self._kept.paint(self, self.looks(), self.draw)
+        self._kept.paint(self, self.looks(), self.draw)
 
 
 class StillPanel(QWidget):
-    """A panel over the bench that paints what stands on it, all in one picture. What stands there paints nothing itself;
-    where it is to be painted anew, so is the panel under it."""
+    """A panel over the bench that paints what stands on it, all in one picture. What stands there is not painted itself, not
+    even asked to be: that alone would take a third of a frame. The panel is painted anew when something happens to it."""
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self._kept = Kept()
-        #: Widgets with `looks`, equal as long as `draw` would paint the same.
         self.stills: list[Any] = []
+        self._looks: Hashable = None
+
+    def stand(self, one: Any) -> None:
+        """Have a child stand on the panel: a widget with `looks`, equal as long as `draw` would paint the same."""
+        self.stills.append(one)
+        one.setUpdatesEnabled(False)
+        one.installEventFilter(self)
+
+    def eventFilter(self, watched: QObject | None, event: QEvent | None) -> bool:
+        if event is not None and event.type() not in _SEEN_BY_NOBODY:
+            self.show_anew()
+        return super().eventFilter(watched, event)
+
+    def show_anew(self) -> None:
+        """What stands here may look otherwise now."""
+        self._looks = None
+        self.update()
 
     def ground(self) -> QRectF:
         """Where its plate lies."""
         return QRectF(self.rect())
 
+    def _there(self) -> list[Any]:
+        return [one for one in self.stills if not one.isHidden()]
+
     def paintEvent(self, event: QPaintEvent | None) -> None:
-        there = [one for one in self.stills if not one.isHidden()]
-        looks = tuple((one.x(), one.y(), one.width(), one.looks()) for one in there)
+        if self._looks is None:
+            self._looks = tuple((one.x(), one.y(), one.width(), one.looks()) for one in self._there())
+        self._kept.paint(self, self._looks, self._draw)
 
-        def draw(painter: QPainter) -> None:
-            paint_plate(painter, self.ground())
-            for one in there:
-                painter.save()
-                painter.translate(one.x(), one.y())
-                one.draw(painter)
-                painter.restore()
-
-        self._kept.paint(self, looks, draw)
+    def _draw(self, painter: QPainter) -> None:
+        paint_plate(painter, self.ground())
+        for one in self._there():
+            painter.save()
+            painter.translate(one.x(), one.y())
+            one.draw(painter)
+            painter.restore()

@@ -49,7 +49,6 @@ class Leaf(Pressable):
         """Pressed away or not, pulled out or not."""
         self.away, self.alone = away, alone
         self.setAccessibleName(f"{self.layer}{', hidden' if away else ''}{', alone' if alone else ''}")
-        self.update()
 
     def shape_box(self) -> QRectF:
         """The box of the leaf itself, over its word."""
@@ -134,9 +133,10 @@ class Leaves(StillPanel):
         self.setAccessibleName("Leaves: the layers of the board")
         self._hidden: set[str] = set()
         self._alone = ""
-        self.leaves = self.stills = [Leaf(*one) for one in LEAVES]
+        self.leaves = [Leaf(*one) for one in LEAVES]
         for place, leaf in enumerate(self.leaves):
             leaf.setParent(self)
+            self.stand(leaf)
             leaf.setGeometry(2 + place * _PITCH, 0, _PITCH, self.height())
             leaf.clicked.connect(lambda _=False, place=place: self._press(place))
             leaf.pulled.connect(lambda place=place: self.pull(place))
@@ -166,7 +166,7 @@ class Leaves(StillPanel):
     def _take(self, pictures: dict[str, Any]) -> None:
         for leaf in self.leaves:
             leaf.picture = image(pictures[leaf.layer], 2.0) if leaf.layer in pictures else None
-            leaf.update()
+        self.show_anew()
 
     def reset(self) -> None:
         """Nothing hidden, nothing alone, no thumbnails of another board."""
@@ -209,6 +209,7 @@ class Leaves(StillPanel):
     def _tell(self) -> None:
         for leaf in self.leaves:
             leaf.show_state(leaf.layer in self._hidden, leaf.layer == self._alone)
+        self.show_anew()
 
     def ground(self) -> QRectF:
         return QRectF(self.rect()).adjusted(0, 8, 0, 0)

@@ -7,6 +7,7 @@ from typing import Any
 
 from PyQt6.QtCore import QRect, QRectF, Qt
 from PyQt6.QtGui import QImage, QPainter, QPaintEvent, QPen
+from PyQt6.QtWidgets import QWidget
 
 from ..core_door import core
 from ..jobs import Jobs
@@ -15,6 +16,7 @@ from ..theme import on_bench
 from .canvas import Canvas
 from .chain import Chain, Taken
 from .marks import paint_marks
+from .moved import MovedView
 from .overlays import (
     paint_caught,
     paint_differences,
@@ -36,6 +38,7 @@ class PaintedCanvas(Canvas):
     def __init__(self, session: Session, jobs: Jobs) -> None:
         super().__init__(session, jobs)
         self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
+        self._moved = MovedView()
         self._chain, self._rulers, self._scale_bar = Chain(), Rulers(), ScaleBar()
         self._differ_key: tuple[Any, str] | None = None
         self._differ_rows: Any = ()
@@ -50,11 +53,13 @@ class PaintedCanvas(Canvas):
                 words = "laying the board on the bench…" if self._session.project is not None else ""
                 paint_words(painter, self.rect(), words)
             return
-        self._paint_board(painter, self.renders.board)
-        self._paint_stage(painter)
-        self._paint_in_hand(painter)
+        # What does not move with the board is none of what is kept of a moved view.
+        still = self._seam() is not None or self.glyph.cells is not None
+        if still:
+            self._moved.forget()
+        self._moved.paint(painter, self.camera, self._paint_view)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing, False)  # whole pictures are copied twice as fast without
-        if event is None or not self._readout_area().contains(event.rect()):
+        if event is None or event.rect() == self.rect() or not self._readout_area().contains(event.rect()):
             self._rulers.paint(painter, self.camera, self.work.board.origin, self.bottom_margin)
         self._scale_bar.paint(painter, self.camera, *self._scale_bar_at(), self._readout)
         if self.hasFocus() and self._by_key:
@@ -62,16 +67,31 @@ class PaintedCanvas(Canvas):
             painter.setBrush(Qt.BrushStyle.NoBrush)
             painter.drawRect(self.rect().adjusted(0, 0, -1, -1))
 
-    def _paint_board(self, painter: QPainter, picture: QImage) -> None:
+    def update(self, *area: Any) -> None:
+        """Something looks otherwise now."""
+        self._moved.forget()
+        super().update(*area)
+
+    def update_moved(self) -> None:
+        """The view has moved; what is in it looks as before."""
+        QWidget.update(self)
+
+    def _paint_view(self, painter: QPainter, area: QRect) -> None:
+        """All that moves with the view, in an area of the widget."""
+        assert self.renders.board is not None
+        self._paint_board(painter, self.renders.board, area)
+        self._paint_stage(painter)
+        self._paint_in_hand(painter)
+
+    def _paint_board(self, painter: QPainter, picture: QImage, area: QRect) -> None:
         """The board with the numbers of its LEDs, the bench round its picture, and what lies left of the seam."""
-        for edge in bare(self.camera, self.renders.camera):
+        for edge in bare(self.camera, self.renders.camera, area):
             painter.fillRect(edge, on_bench().colour("bench"))
         painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform, self.camera.zoom != self.renders.camera.zoom)
+        paint_render(painter, self.camera, picture, self.renders.camera)
         if self.stage == "lights":
             taken = Taken(self.selected, self.picked, self.shows_chain, self.unseen)
-            self._chain.paint(painter, self.camera, self.work, taken, picture, self.renders.camera)
-        else:
-            paint_render(painter, self.camera, picture, self.renders.camera)
+            self._chain.paint(painter, self.camera, self.work, taken)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         seam, art = self._seam(), self.renders.art
         if seam is not None and art is not None:

@@ -102,18 +102,20 @@ class RenderCache(QObject):
         self._jobs.submit("art", lambda cancelled: run(wanted, cancelled), took, self._session.trouble.emit)
 
 
-def bare(now: Camera, then: Camera) -> list[QRect]:
-    """What a picture made for one camera leaves bare in the view of another: so many whole pixels at each edge of it."""
-    area = _area(now, then)
-    left, top = max(0, math.ceil(area.left())), max(0, math.ceil(area.top()))
-    right, bottom = min(now.width, math.floor(area.right())), min(now.height, math.floor(area.bottom()))
+def bare(now: Camera, then: Camera, view: QRect | None = None) -> list[QRect]:
+    """What a picture made for one camera leaves bare in the view of another, or in an area round it: so many whole pixels at
+    each edge of it."""
+    view = view or QRect(0, 0, now.width, now.height)
+    area, (x0, y0, x1, y1) = _area(now, then), (view.x(), view.y(), view.x() + view.width(), view.y() + view.height())
+    left, top = max(x0, math.ceil(area.left())), max(y0, math.ceil(area.top()))
+    right, bottom = min(x1, math.floor(area.right())), min(y1, math.floor(area.bottom()))
     if left >= right or top >= bottom:
-        return [QRect(0, 0, now.width, now.height)]
+        return [view]
     edges = (
-        QRect(0, 0, now.width, top),
-        QRect(0, bottom, now.width, now.height - bottom),
-        QRect(0, top, left, bottom - top),
-        QRect(right, top, now.width - right, bottom - top),
+        QRect(x0, y0, x1 - x0, top - y0),
+        QRect(x0, bottom, x1 - x0, y1 - bottom),
+        QRect(x0, top, left - x0, bottom - top),
+        QRect(right, top, x1 - right, bottom - top),
     )
     return [edge for edge in edges if not edge.isEmpty()]
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterator
+from functools import lru_cache
 from typing import NamedTuple
 
 from PyQt6.QtCore import QLineF, QPointF, QRect, QRectF, QSizeF, Qt
@@ -20,6 +21,7 @@ BOTTOM, LEFT = 22, 22
 _SPARE, _ENDS, _PARTS = 240.0, 26.0, 64
 
 
+@lru_cache(maxsize=4)
 def steps(zoom: float) -> tuple[float, float]:
     """Millimetres between numbers, and between ticks."""
     wish = 62 / zoom
@@ -55,7 +57,7 @@ class _Edge:
 
     def __init__(self, upright: bool) -> None:
         self._upright = upright
-        self._ticks, self._numbers = Kept(), Kept()
+        self._bare, self._numbered = Kept(), Kept()
         self._zero, self._of = 0.0, _Scale(0.0, 0.0, 0.0)
 
     def paint(self, painter: QPainter, scale: _Scale, zero: float, corner: QPointF) -> None:
@@ -69,14 +71,15 @@ class _Edge:
         size = QSizeF(LEFT, long) if self._upright else QSizeF(long, BOTTOM)
         shows = (self._zero, scale)
         from_px = _SPARE - moved
-        ticks = self._ticks.picture(size, dots, shows, self._draw_ticks)
-        self._cut(painter, ticks, corner, 0.0, scale.length, from_px, dots)
         # A number that would be cut off at an end of the edge is left away.
         apart = steps(scale.zoom)[0] * scale.zoom
         first = zero + math.ceil((_ENDS - zero) / apart) * apart - apart / 2
         last = zero + math.floor((scale.length - _ENDS - zero) / apart) * apart + apart / 2
-        numbers = self._numbers.picture(size, dots, shows, self._draw_numbers)
-        self._cut(painter, numbers, corner, max(0.0, first), min(scale.length, last), from_px, dots)
+        ground = on_bench().colour("bench")
+        bare = self._bare.picture(size, dots, shows, self._draw_ticks, ground)
+        numbered = self._numbered.picture(size, dots, shows, self._draw, ground)
+        self._cut(painter, bare, corner, 0.0, scale.length, from_px, dots)
+        self._cut(painter, numbered, corner, max(0.0, first), min(scale.length, last), from_px, dots)
 
     def _cut(
         self, painter: QPainter, picture: QPixmap, corner: QPointF, first: float, last: float, from_px: float, dots: float
@@ -98,11 +101,12 @@ class _Edge:
         zoom, sign, length = self._of
         return _ticks(zoom, self._zero + _SPARE, sign, length + 2 * _SPARE)
 
+    def _draw(self, painter: QPainter) -> None:
+        self._draw_ticks(painter)
+        self._draw_numbers(painter)
+
     def _draw_ticks(self, painter: QPainter) -> None:
         t = on_bench()
-        long = self._of.length + 2 * _SPARE
-        ground = QRectF(0, 0, LEFT, long) if self._upright else QRectF(0, 0, long, BOTTOM)
-        painter.fillRect(ground, t.colour("bench", 0.86))
         lines: dict[bool, list[QLineF]] = {True: [], False: []}
         for place, _, whole in self._places():
             high = 9 if whole else 5
