@@ -7,7 +7,7 @@ import subprocess
 import sys
 import tempfile
 import time
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
@@ -46,8 +46,9 @@ def once(run: Callable[..., Any], *given: Any) -> tuple[float, Any]:
 _END = "\nimport os, sys; sys.stdout.flush(); os._exit(0)\n"
 
 
-def child(code: str, times: int = 4) -> list[float]:
-    """The least numbers that a Python process prints on its last line, over a few processes."""
+def child(code: str, times: int = 4, of: Callable[[Iterable[float]], float] = min) -> list[float]:
+    """The least of the numbers that a Python process prints on its last line, over a few processes, or what `of` makes of
+    them."""
     environment = {**os.environ, "QT_QPA_PLATFORM": "offscreen", "XDG_STATE_HOME": tempfile.mkdtemp()}
     environment.pop("PYTHONDONTWRITEBYTECODE", None)  # as on a user's machine: compiled once, the least run counts
     environment["PYTHONPATH"] = os.pathsep.join([str(Path(__file__).parent), str(Path(__file__).parents[1] / "tests")])
@@ -55,4 +56,4 @@ def child(code: str, times: int = 4) -> list[float]:
     for _ in range(times):
         ended = subprocess.run([sys.executable, "-c", code + _END], capture_output=True, text=True, env=environment, check=True)
         runs.append([float(word) for word in ended.stdout.strip().splitlines()[-1].split()])
-    return [min(column) for column in zip(*runs, strict=True)]
+    return [of(column) for column in zip(*runs, strict=True)]

@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import replace
 
 import numpy as np
 import pytest
+from hand import Hand
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 from numpy.typing import NDArray
@@ -83,3 +85,11 @@ def _levels(picture: QImage) -> NDArray[np.int16]:
     assert bits is not None
     bits.setsize(picture.sizeInBytes())
     return np.frombuffer(bits, np.uint8).astype(np.int16)
+
+
+def test_words_about_a_place_lie_beside_the_leaves_of_a_small_window(open_window: Callable[..., Hand]) -> None:
+    hand = open_window("moth")
+    hand.window.resize(1280, 800)
+    hand.settle()
+    area = hand.window.area
+    assert not area.bench._readout_area().intersects(area.leaves.geometry())

@@ -286,7 +286,7 @@ class Bench(PaintedCanvas):
         if copper:
             return str(copper)
         what = core("probe").material_at(self.work.board, self.camera.side, x - ox, y - oy)
-        return f"x {x - ox:.1f}, y {y - oy:.1f} mm  {what}"
+        return f"x {x - ox:.1f}, y {y - oy:.1f} mm  {what}".rstrip()
 
     @property
     def readout(self) -> str:

@@ -126,7 +126,7 @@ class PaintedCanvas(Canvas):
             paint_measure(painter, self.camera, self._measure, self.width())
 
     def _scale_bar_at(self) -> tuple[float, float]:
-        return self.width() - 20, self.height() - 62 - self.bottom_margin
+        return self.width() - 20, self.height() - 70 - self.bottom_margin
 
     def _readout_area(self) -> QRect:
         """Where the words about the place under the pointer stand: a move of it repaints no more."""

@@ -16,6 +16,8 @@ from .kept import Kept
 from .plate import paint_plate
 
 BOTTOM, LEFT = 22, 22
+#: How wide the words under the scale bar may be, px: beside the leaves of a small window. They take two lines.
+_WORDS_WIDE = 160
 #: How much longer than its edge a kept ruler is at either end, px; nearer to an end than this no number stands; so many
 #: parts of a pixel its place is rounded to, for a picture can be moved by whole pixels only.
 _SPARE, _ENDS, _PARTS = 240.0, 26.0, 64
@@ -87,7 +89,8 @@ class _Edge:
         """The piece of a kept picture that lies between two places of the edge, px."""
         if last <= first:
             return
-        begin, wide = round((first + from_px) * dots), round((last - first) * dots)
+        begin = round((first + from_px) * dots)
+        wide = round((last + from_px) * dots) - begin
         at = QPointF(corner)
         if self._upright:
             at.setY(at.y() + begin / dots - from_px)
@@ -136,9 +139,10 @@ def _ticks(zoom: float, zero: float, sign: float, length: float) -> Iterator[tup
     """The ticks along an edge so long: where each is, px, its millimetres, and whether it has a number."""
     major, minor = steps(zoom)
     every, apart = round(major / minor), minor * zoom * sign
+    whole = math.floor(zero)  # added last: whole pixels farther on a tick looks the same, to the last part of a pixel
     first, last = sorted(((0.0 - zero) / apart, (length - zero) / apart))
     for place in range(math.ceil(first), math.floor(last) + 1):
-        yield zero + place * apart, place * minor, place % every == 0
+        yield whole + round(zero - whole + place * apart, 6), place * minor, place % every == 0
 
 
 def scale_bar_area(camera: Camera, right: float, y: float) -> QRect:
@@ -149,37 +153,47 @@ def scale_bar_area(camera: Camera, right: float, y: float) -> QRect:
 def _plate(camera: Camera, right: float, y: float, told: bool = True) -> QRectF:
     """The ground of the bar, and of the words under it where there are any: it hides no more of the board than it must."""
     length = steps(camera.zoom)[0] * camera.zoom
-    wide = max(length, 190 if told else 40)
-    return QRectF(right - wide - 14, y - 28, wide + 24, 60 if told else 38)
+    wide = max(length, _WORDS_WIDE - 12 if told else 40)
+    return QRectF(right - wide - 14, y - 28, wide + 24, 74 if told else 38)
 
 
 def _under(right: float, y: float) -> QRectF:
-    return QRectF(right - 212, y + 10, 214, 18)
+    return QRectF(right - _WORDS_WIDE + 2, y + 8, _WORDS_WIDE, 34)
 
 
 class ScaleBar:
     """A bar of a round length with the length over it, and below where the pointer is."""
 
     def __init__(self) -> None:
-        self._kept = Kept()
+        self._bar, self._words = Kept(), Kept()
 
     def paint(self, painter: QPainter, camera: Camera, right: float, y: float, readout: str) -> None:
         """The bar, which ends at a place of the widget."""
-        area = scale_bar_area(camera, right, y)
+        area, under = scale_bar_area(camera, right, y), _under(right, y)
         dots = painter.device().devicePixelRatio()  # type: ignore[union-attr]
 
         def draw(on_picture: QPainter) -> None:
             on_picture.translate(-QPointF(area.topLeft()))
-            _draw_scale_bar(on_picture, camera, right, y, readout)
+            _draw_scale_bar(on_picture, camera, right, y, bool(readout))
 
-        painter.drawPixmap(area.topLeft(), self._kept.picture(QSizeF(area.size()), dots, (camera.zoom, readout), draw))
+        def write(on_picture: QPainter) -> None:
+            on_picture.setFont(font(13))
+            on_picture.setPen(on_bench().colour("quiet"))
+            words = on_picture.fontMetrics().elidedText(readout, Qt.TextElideMode.ElideRight, round(1.8 * under.width()))
+            how = Qt.AlignmentFlag.AlignRight | Qt.TextFlag.TextWordWrap
+            on_picture.drawText(QRectF(QPointF(0, 0), under.size()), how, words)
+
+        told = camera.zoom, bool(readout)
+        painter.drawPixmap(area.topLeft(), self._bar.picture(QSizeF(area.size()), dots, told, draw))
+        if readout:  # it is another at every move of the pointer
+            painter.drawPixmap(under.topLeft(), self._words.picture(under.size(), dots, readout, write))
 
 
-def _draw_scale_bar(painter: QPainter, camera: Camera, right: float, y: float, readout: str) -> None:
+def _draw_scale_bar(painter: QPainter, camera: Camera, right: float, y: float, told: bool) -> None:
     t = on_bench()
     major, _ = steps(camera.zoom)
     length = major * camera.zoom
-    paint_plate(painter, _plate(camera, right, y, bool(readout)))
+    paint_plate(painter, _plate(camera, right, y, told))
     painter.setPen(QPen(t.colour("text"), 1.4))
     painter.drawLine(QPointF(right - length, y), QPointF(right, y))
     painter.drawLine(QPointF(right - length, y - 4), QPointF(right - length, y + 4))
@@ -187,7 +201,3 @@ def _draw_scale_bar(painter: QPainter, camera: Camera, right: float, y: float, r
     painter.setFont(font(13))
     painter.setPen(t.colour("text"))
     painter.drawText(QRectF(right - length - 40, y - 24, length + 80, 18), int(Qt.AlignmentFlag.AlignHCenter), f"{major:g} mm")
-    painter.setPen(t.colour("quiet"))
-    under = _under(right, y)
-    words = painter.fontMetrics().elidedText(readout, Qt.TextElideMode.ElideRight, int(under.width()))
-    painter.drawText(under, int(Qt.AlignmentFlag.AlignRight), words)
