@@ -138,8 +138,8 @@ def rows() -> list[Row]:
     out.append(Row("wiring", "tracks of 1,024 pixels, peak memory", peak, 400, "MB", note=note))
     shapes = _shapes(2000)
     nets = {one.pin: "n" for one in shapes if one.pin is not None}
-    check = cpu(lambda: continuity(shapes, [], nets, 0.15), 3)
-    union = cpu(lambda: shapely.union_all([one.region for one in shapes]), 3)
+    check = cpu(lambda: continuity(shapes, [], nets, 0.15), 6)
+    union = cpu(lambda: shapely.union_all([one.region for one in shapes]), 6)
     out.append(Row("wiring", "check of 2,000 shapes / their bare union", check / union, 0.2))
     out += _edits()
     return out

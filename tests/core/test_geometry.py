@@ -13,11 +13,12 @@ from shapely.affinity import rotate
 from shapely.geometry import Point, Polygon, box
 
 from outlined_glow.core.geometry.along import run_beside
-from outlined_glow.core.geometry.fill import fill, resolve_painting, winding
+from outlined_glow.core.geometry.fill import fill, winding
 from outlined_glow.core.geometry.flatten import circle_points, flatten_cubics, quarter_segments
 from outlined_glow.core.geometry.hidden import surely_hidden
 from outlined_glow.core.geometry.near import added_near, cut_near
 from outlined_glow.core.geometry.overlap import count_overlaps, estimate_crossings
+from outlined_glow.core.geometry.painters_order import resolve_painting
 from outlined_glow.core.geometry.regions import (
     EMPTY,
     LARGE,

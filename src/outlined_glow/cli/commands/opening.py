@@ -6,15 +6,17 @@ import os
 from collections.abc import Iterator, Sequence
 from contextlib import ExitStack, contextmanager
 from pathlib import Path
+from typing import TYPE_CHECKING
 
-from ...core.board.draw import thumbnail
 from ...core.errors import Trouble
 from ...core.project import Param, Project
 from ...core.project.lock import held
 from ...core.project.storage import load, save
 from ...core.units import parse_number
-from ...core.workshop import Compiler, Work, with_kept
 from . import Arguments
+
+if TYPE_CHECKING:
+    from ...core.workshop import Compiler, Work
 
 
 def opened(given: Arguments, compiler: Compiler) -> tuple[Project, Work]:
@@ -45,6 +47,9 @@ def store(project: Project, works: Sequence[Work], output: str, force: bool) -> 
     target = Path(output)
     if target.exists() and not force:
         raise Trouble(f"“{target}” exists already; add --force to replace it.")
+    from ...core.board.draw import thumbnail  # drawing is loaded by who has a board
+    from ...core.workshop import with_kept
+
     save(with_kept(project, works), target, thumbnail(works[0].board))
 
 

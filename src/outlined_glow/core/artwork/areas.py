@@ -11,8 +11,9 @@ from shapely.geometry.base import BaseGeometry
 
 from ..colour import rgb_to_hex
 from ..colour.difference import hex_to_rgb, to_linear
-from ..geometry.fill import fill, resolve_painting
+from ..geometry.fill import fill
 from ..geometry.flatten import flatten_cubics
+from ..geometry.painters_order import resolve_painting
 from ..geometry.regions import EMPTY, clean, common, minus, union, valid
 from ..project import Tones
 from ..watch import Watch

@@ -13,7 +13,7 @@ from shapely.geometry.base import BaseGeometry
 
 from ..colour import ciede2000, hex_to_lab
 from ..errors import Trouble
-from ..geometry.fill import resolve_painting
+from ..geometry.painters_order import resolve_painting
 from ..geometry.regions import EMPTY, common, filled, union, valid
 from ..project import Picture, Tones
 from ..watch import ALONE, Watch

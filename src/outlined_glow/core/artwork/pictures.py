@@ -6,17 +6,20 @@ import itertools
 import re
 from collections.abc import Mapping
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 import msgspec
 
+from .. import artwork
 from ..errors import Trouble
 from ..project import Brought, Design, Param, Picture, Tones, file_edit
 from ..project.bounds import MOST_PICTURES
 from ..project.param import PictureFile
 from ..text_safety import printable
 from .edits import SIDES, WHICH, picture_at, with_artwork, with_picture
-from .painting import Source, fine_width, natural_width_mm, place, resolve
-from .read import read_picture
+
+if TYPE_CHECKING:
+    from .painting import Source
 
 #: How wide a picture becomes that states no real units, and what one may measure at all.
 DEFAULT_WIDTH_MM = 60.0
@@ -28,7 +31,7 @@ def true_width_mm(source: Source, name: str, tones: Tones | None = None) -> floa
 
     `Trouble` where its own units make it larger or smaller than any board.
     """
-    width = natural_width_mm(source, name, tones)
+    width = artwork.natural_width_mm(source, name, tones)
     if width is None:
         return DEFAULT_WIDTH_MM
     low, high = WIDTH_MM
@@ -74,7 +77,7 @@ def add_picture(
     pictures = design.artwork.pictures
     if len(pictures) >= MOST_PICTURES:
         raise Trouble(f"A board takes {MOST_PICTURES} pictures; join some of them in a drawing first.")
-    source = read_picture(file.data, file.name)
+    source = artwork.read_picture(file.data, file.name)
     width = width_mm or true_width_mm(source, file.name)
     if pictures and width_mm is None:
         width = min(width, 0.6 * pictures[0].width_mm)
@@ -100,7 +103,7 @@ def add_picture(
 def replace_picture(design: Design, *, files: Mapping[str, bytes], file: PictureFile, picture: int | None = None) -> Brought:
     """Another picture in the place of one: as wide, where it is, with its tones; choices of colours stay."""
     number, one = picture_at(design, picture)
-    read_picture(file.data, file.name)
+    artwork.read_picture(file.data, file.name)
     member = _kept(file, files)
     instead = msgspec.structs.replace(one, member=member, name=printable(file.name))
     return Brought(with_picture(design, number, instead), {member: file.data})
@@ -108,8 +111,8 @@ def replace_picture(design: Design, *, files: Mapping[str, bytes], file: Picture
 
 def _middle(first: Picture, files: Mapping[str, bytes]) -> tuple[float, float]:
     """The middle of the first picture in the picture frame."""
-    source = read_picture(files[first.member], first.name)
-    placed = place(resolve(source, fine_width(first.width_mm), first.name, first.tones), first)
+    source = artwork.read_picture(files[first.member], first.name)
+    placed = artwork.place(artwork.resolve(source, artwork.fine_width(first.width_mm), first.name, first.tones), first)
     whole = placed.silhouette if not placed.silhouette.is_empty else placed.behind
     left, bottom, right, top = whole.bounds
     return round((left + right) / 2, 3), round((bottom + top) / 2, 3)

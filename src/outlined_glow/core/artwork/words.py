@@ -3,23 +3,25 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping, Sequence
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 import msgspec
 import numpy as np
 from shapely.geometry import Point, Polygon
 from shapely.geometry.base import BaseGeometry
 
+from .. import lettering
 from ..appearances import APPEARANCES, TITLES
 from ..errors import Trouble
 from ..geometry.contours import Contours
 from ..geometry.regions import EMPTY, minus, union
-from ..lettering import bent_region, followed_region, placed, text_region
 from ..project import Design, Param, Words, board_edit
 from ..project.bounds import MOST_TEXTS
 from ..project.numbered import exchanged, numbered
 from .edits import SIDES, with_artwork
-from .painting import Painted
+
+if TYPE_CHECKING:
+    from .painting import Painted
 
 WEIGHTS = ("regular", "semibold", "bold")
 BENDS = ("straight", "over", "under", "edge", "edge-inward")
@@ -90,12 +92,12 @@ def words_region(words: Words, paths: Paths) -> BaseGeometry:
     if words.bend in ("edge", "edge-inward"):
         return _along_edge(words, paths, mirrored)
     if words.bend == "straight":
-        region = text_region(words.text, words.height_mm, weight=words.weight)
+        region = lettering.text_region(words.text, words.height_mm, weight=words.weight)
     else:
-        region = bent_region(words.text, words.height_mm, words.radius_mm, words.bend == "under", words.weight)
+        region = lettering.bent_region(words.text, words.height_mm, words.radius_mm, words.bend == "under", words.weight)
     if region.is_empty:
         return EMPTY
-    return placed(region, words.x_mm, words.y_mm, words.angle_deg, mirrored)
+    return lettering.placed(region, words.x_mm, words.y_mm, words.angle_deg, mirrored)
 
 
 def _along_edge(words: Words, paths: Paths, mirrored: bool) -> BaseGeometry:
@@ -109,7 +111,7 @@ def _along_edge(words: Words, paths: Paths, mirrored: bool) -> BaseGeometry:
         points, share = points[::-1], 1 - words.share
     else:
         share = words.share
-    return followed_region(words.text, words.height_mm, points, share, mirrored, words.weight)
+    return lettering.followed_region(words.text, words.height_mm, points, share, mirrored, words.weight)
 
 
 def edge_place(words: Words, paths: Paths) -> tuple[float, float] | None:

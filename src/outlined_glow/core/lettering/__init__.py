@@ -1,7 +1,12 @@
 """Words as outlines: faces shipped and installed, shaping, regions."""
 
-from .faces import Face, find_face, shipped_face, stand_in
-from .setting import bent_region, followed_region, missing_letters, placed, text_region
+from typing import TYPE_CHECKING
+
+from ..lazy import lazily
+
+if TYPE_CHECKING:
+    from .faces import Face, find_face, shipped_face, stand_in
+    from .setting import bent_region, followed_region, missing_letters, placed, text_region
 
 __all__ = [
     "Face",
@@ -14,3 +19,10 @@ __all__ = [
     "stand_in",
     "text_region",
 ]
+__getattr__ = lazily(
+    __name__,
+    {
+        "faces": "Face find_face shipped_face stand_in",
+        "setting": "bent_region followed_region missing_letters placed text_region",
+    },
+)

@@ -5,19 +5,21 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass, field
 from functools import cached_property
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 import numpy as np
 import shapely
 from numpy.typing import NDArray
 
-from ..artwork.appearance import Chosen
-from ..board.model import LightSpot
 from ..colour.difference import hex_to_rgb
 from ..geometry.regions import shifted
-from ..lights import Led
 from ..project import Glyph, OwnPattern
-from ..shape import Outline
+
+if TYPE_CHECKING:
+    from ..artwork.appearance import Chosen
+    from ..board.model import LightSpot
+    from ..lights import Led
+    from ..shape import Outline
 
 Numbers = NDArray[np.float64]
 #: What a light of an LED with several is for.

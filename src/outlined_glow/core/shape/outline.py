@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, field
+from typing import TYPE_CHECKING
 
 import shapely
 from shapely.geometry import LineString, Polygon
 from shapely.geometry.base import BaseGeometry
 
-from ..artwork import Painted
 from ..errors import Trouble
 from ..geometry.regions import EMPTY, closed, common, disc, filled, grow, minus, polygons, region_of, union
 from ..geometry.ringfile import unpack
@@ -18,6 +18,9 @@ from .cutting import held, routed
 from .features import Fixed, RoundHole, fix
 from .island_findings import loose_island
 from .primitives import form, laid, rounded
+
+if TYPE_CHECKING:
+    from ..artwork import Painted
 
 #: Art keeps this far from the edge of a hanging hole, mm.
 HOLE_CLEARANCE_MM = 0.3

@@ -5,8 +5,8 @@ from __future__ import annotations
 import numpy as np
 import shapely
 
+from ... import lettering
 from ...geometry.regions import box_at
-from ...lettering import text_region
 from ...project import Letters, Param
 from .drawing import as_high_as_drawn
 from .kind import (
@@ -32,7 +32,7 @@ _COVERED = 0.45
 
 def letters_spots(array: Letters, paths: LightPaths | None = None) -> list[Spot]:
     """Row by row from the top, each from left to right, about the middle of the words."""
-    words = text_region(array.text, array.height_mm, weight="bold")
+    words = lettering.text_region(array.text, array.height_mm, weight="bold")
     if words.is_empty:
         return []
     pitch = array.pitch_mm
