@@ -18,7 +18,7 @@ from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QFileDialog, QInputDialog, QMessageBox, QPushButton
 
 from outlined_glow.core import workshop
-from outlined_glow.core.artwork import pictures
+from outlined_glow.core.artwork import painting
 from outlined_glow.core.parts import profile, profile_text
 from outlined_glow.core.project import Project
 from outlined_glow.core.project.storage import save
@@ -286,13 +286,13 @@ def test_thin_places_are_looked_at_one_after_another_and_mended_here_or_everywhe
 
 def test_a_picture_is_added_without_holding_the_window(signed: Hand, monkeypatch: pytest.MonkeyPatch) -> None:
     """Where it lies follows from the first picture, which is read and taken apart for that."""
-    where, real = [], pictures.resolve
+    where, real = [], painting.resolve
 
-    def resolve(*given: Any) -> Any:
+    def resolve(*given: Any, **named: Any) -> Any:
         where.append(threading.current_thread() is threading.main_thread())
-        return real(*given)
+        return real(*given, **named)
 
-    monkeypatch.setattr(pictures, "resolve", resolve)
+    monkeypatch.setattr(painting, "resolve", resolve)
     session, bringing = signed.window.session, signed.window.files.bringing
     bringing.picture("two.svg", SIGN)
     signed.settle()

@@ -12,9 +12,10 @@ from shapely.geometry import Polygon
 from shapely.geometry.base import BaseGeometry
 
 from ..appearances import APPEARANCES
-from ..geometry.regions import EMPTY, added, common, disc, grow, minus, parted, region_of, union
+from ..geometry.flatten import quarter_segments
+from ..geometry.regions import EMPTY, added, common, disc, grow, minus, parted, region_of, union, union_of_many
 from ..geometry.thin import gap_pieces, least_widths, thin_pieces
-from ..geometry.zone import beside
+from ..geometry.zone import Zone, beside
 from ..project import Clean, Design, Mend, Param, Remedy, board_edit
 from ..project.bounds import MOST_MENDS
 from ..project.numbered import exchanged, numbered
@@ -123,14 +124,12 @@ def _there(mend: Mend, pieces: Sequence[Polygon]) -> list[Polygon]:
     return [piece for piece in pieces if piece.intersects(place)]
 
 
-def _thin(art: Regions, one: Mend, width: float, changed: BaseGeometry | None = None) -> list[Polygon]:
-    """What is thinner than a width of a mend's appearance, where it is about, of the parts that were changed before."""
+def _about(art: Regions, one: Mend) -> BaseGeometry:
+    """The parts of a mend's appearance that it is about."""
     region = art[one.appearance]
-    if one.x_mm is not None and one.y_mm is not None:
-        region = region_of(parted(region, disc(one.x_mm, one.y_mm, one.reach_mm))[0])
-    if changed is not None:
-        region = region_of(parted(region, changed)[0])
-    return _there(one, thin_pieces(region, width))
+    if one.x_mm is None or one.y_mm is None:
+        return region
+    return region_of(parted(region, disc(one.x_mm, one.y_mm, one.reach_mm))[0])
 
 
 def _over(art: Regions, kind: str, laid: BaseGeometry) -> Regions:
@@ -144,47 +143,46 @@ def _over(art: Regions, kind: str, laid: BaseGeometry) -> Regions:
 #: What is laid on or taken away may leave new thin places of the same part: it is done again so often. How much of the art
 #: round a piece it takes to see how wide it is, in widths.
 _ROUNDS, _BESIDE = 4, 4
-#: What is nearly too thin is looked at too, and mended a hair wider than asked, so that the arithmetic of offsets does not
-#: bring it back, mm.
-_SPARE, _HAIR = 0.01, 0.001
-#: A tapering piece is grown in steps: what is thinner than a share of the width, by what is missing from the share below.
+#: What is nearly too thin is looked at too, and mended on either hand by a hair more than asked, for the arcs of offsets run a
+#: little inside of circles, mm: with less the most of it is found again.
+_SPARE, _HAIR, _ARC_MM = 0.01, 0.0022, 0.005
+#: A tapering piece is grown in steps: what is thinner than a share of the width, by what is missing from the share below; a
+#: thin place is found where it is thinner than what is asked by so much, mm.
+_NOISE = 0.008
 _SHARES = (0.125, 0.25, 0.375, 0.5, 0.625, 0.75, 0.875, 1.0)
 
 
 def _thicken(art: Regions, one: Mend) -> Regions:
-    changed = None
+    zone = Zone()
     for _ in range(_ROUNDS):
-        pieces = _thin(art, one, one.width_mm + _SPARE / 2, changed)
+        found = thin_pieces(zone.of(_about(art, one)), one.width_mm + _SPARE / 2)
+        pieces = _there(one, zone.within(found))
         if not pieces:
             break
-        there = beside(art[one.appearance], pieces, _BESIDE * one.width_mm)
-        art = _over(art, one.appearance, thickened(there, pieces, one.width_mm))
-        changed = region_of(pieces)
+        zone = Zone(pieces, _BESIDE * one.width_mm)
+        art = _over(art, one.appearance, thickened(zone.of(art[one.appearance]), pieces, one.width_mm))
     return art
 
 
 def thickened(region: BaseGeometry, pieces: Sequence[Polygon], width: float) -> BaseGeometry:
-    """The pieces of a region grown until they are as wide as that, and hardly wider."""
-    grown = []
-    tree = shapely.STRtree(pieces)
-    # What is thinner than a share of the width is found where it is thinner than a larger one.
+    """The pieces of a region that are thinner than a width, grown until they are as wide as that, and hardly wider."""
+    grown: list[Polygon] = []
+    mine, tree = list(pieces), shapely.STRtree(pieces)
     for below, share in reversed(list(itertools.pairwise((0.0, *_SHARES)))):
-        thinner = thin_pieces(region, share * width + (_SPARE / 2 if share == 1 else 0.0))
-        mine = [thinner[place] for place in np.unique(tree.query(thinner, predicate="intersects")[0])] if thinner else []
-        if not mine:
+        # What of a piece is thinner still is found by the smaller measure, and grown in the next step.
+        thinner = thin_pieces(region, below * width + _NOISE) if below else []
+        slim = [thinner[place] for place in np.unique(tree.query(thinner, predicate="intersects")[0])] if thinner else []
+        tapers = np.isin(np.arange(len(mine)), shapely.STRtree(mine).query(slim, predicate="intersects")[1] if slim else ())
+        least = np.full(len(mine), below * width)
+        even = [piece for piece, other in zip(mine, tapers, strict=True) if not other]
+        least[~tapers] = least_widths(even, region, share * width + _NOISE)
+        radii = np.maximum(0.0, (width - least) / 2) + _HAIR
+        fine = quarter_segments(float(radii.max()), _ARC_MM)
+        grown += shapely.buffer(np.array(mine, dtype=object), radii, quad_segs=fine).tolist()
+        if not slim:
             break
-        least = least_widths(mine, region, share * width)
-        # An even line needs just what it lacks; of one that tapers what is thinner is grown in the steps below.
-        radii = np.maximum(0.0, (width - np.maximum(below * width, least)) / 2) + _HAIR
-        for radius in np.unique(np.round(radii, 3)):
-            grown.append(
-                grow(union([piece for piece, own in zip(mine, radii, strict=True) if round(own, 3) == radius]), radius)
-            )
-        tapering = [piece for piece, own in zip(mine, least, strict=True) if own < below * width + _SPARE]
-        if not tapering:
-            break
-        region = beside(region, tapering, _BESIDE * width)
-    return union(grown)
+        mine, region = slim, beside(region, slim, _BESIDE * width)
+    return union_of_many(grown)
 
 
 #: What lies on either hand of a gap, by what bridges it: copper is one under raised tone and metal.
@@ -220,7 +218,8 @@ def _taken(art: Regions, one: Mend) -> Iterator[BaseGeometry]:
     """What is too thin, `art` being changed meanwhile, until nothing is."""
     changed = None
     for _ in range(_ROUNDS):
-        pieces = _thin(art, one, one.width_mm + _SPARE, changed)
+        region = _about(art, one) if changed is None else region_of(parted(_about(art, one), changed)[0])
+        pieces = _there(one, thin_pieces(region, one.width_mm + _SPARE))
         gone = common(union([grow(piece, 0.006) for piece in pieces]), art[one.appearance])
         if gone.is_empty:
             return
