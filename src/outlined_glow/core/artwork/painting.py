@@ -200,7 +200,11 @@ def compose(placed: Sequence[Painted]) -> Painted:
         return placed[0]
     swatches: list[Swatch] = []
     for side in ("front", "back"):
-        mine = [swatch for one in placed for swatch in one.swatches if swatch.side == side]
+        apart = [[swatch for swatch in one.swatches if swatch.side == side] for one in placed]
+        mine = [swatch for some in apart for swatch in some]
+        if sum(map(bool, apart)) < 2:  # of one picture nothing lies over anything
+            swatches += mine
+            continue
         regions = resolve_painting([((swatch.colour, swatch.word), swatch.region) for swatch in mine])
         swatches += [Swatch(colour, region, word, side) for (colour, word), region in regions.items()]
     swatches.sort(key=_by_area)

@@ -21,6 +21,8 @@ from ..parts.placed import DISC_TOLERANCE_MM
 _END_SEGMENTS = 16
 #: Ends that near to a place lie there, mm.
 _SAME_MM = 1e-3
+#: Where a track that was moved keeps the one that it was, and by how much it was moved.
+_ELSEWHERE = "elsewhere"
 Points = tuple[tuple[float, float], ...]
 _Run = TypeVar("_Run", "Track", "Via", "Tear")
 
@@ -44,10 +46,14 @@ class Track:
     points: Points
     by_hand: bool = False
 
-    @property
+    @cached_property
     def region(self) -> BaseGeometry:
         """The copper it is made of, with round ends, as a round pen draws it from place to place."""
-        return _drawn(self.points, self.width)
+        elsewhere: tuple[Track, float, float] | None = self.__dict__.get(_ELSEWHERE)
+        if elsewhere is None:
+            return _drawn(self.points, self.width)
+        one, dx, dy = elsewhere
+        return shifted(one.region, dx, dy)
 
     @property
     def length(self) -> float:
@@ -56,8 +62,10 @@ class Track:
         return float(np.hypot(steps[:, 0], steps[:, 1]).sum())
 
     def moved(self, dx: float, dy: float) -> Track:
-        """The same elsewhere."""
-        return replace(self, points=tuple((x + dx, y + dy) for x, y in self.points))
+        """The same elsewhere. Its copper is moved, not drawn anew: another origin of a board moves all of its tracks."""
+        there = replace(self, points=tuple((x + dx, y + dy) for x, y in self.points))
+        there.__dict__[_ELSEWHERE] = (self, dx, dy)
+        return there
 
 
 @dataclass(frozen=True)

@@ -232,14 +232,18 @@ def _clean_copper(raised: BaseGeometry, cleaned: Cleaned | None) -> BaseGeometry
     return raised if cleaned is None else cleaned.copper
 
 
-def _raised(side: str, regions: Regions, mends: tuple[Mend, ...], rules: Rules | None) -> BaseGeometry:
+def _raised(
+    side: str, drawn: Regions, mended: Regions, under_ink: BaseGeometry, mends: tuple[Mend, ...], rules: Rules | None
+) -> BaseGeometry:
     """Copper that is not metal, under ink too, of art that nobody cleans up."""
-    return EMPTY if rules is not None else raised_under_ink(regions, mends, side)
+    if rules is not None:
+        return EMPTY
+    return under_ink if drawn is mended else raised_under_ink(drawn, mends, side)
 
 
-def _to_clean(side: str, regions: Regions, mends: tuple[Mend, ...], rules: Rules | None) -> BaseGeometry:
+def _to_clean(under_ink: BaseGeometry, rules: Rules | None) -> BaseGeometry:
     """The same of art that is to be cleaned up, before its text."""
-    return EMPTY if rules is None else raised_under_ink(regions, mends, side)
+    return EMPTY if rules is None else under_ink
 
 
 def _text_cleaned(
@@ -268,8 +272,9 @@ def _of_side(side: str) -> tuple[Pass, ...]:
         Pass(own("regions"), ("painted", "appearances"), partial(_side_of, group, side), weight=2),
         Pass(own("mended"), (own("regions"), "mends"), partial(_side_of, mended, side), weight=2),
         Pass(own("drawn"), (own("mended"), "words", "paths"), partial(_lettered, side)),
-        Pass(own("raised"), (own("drawn"), "mends", "clean rules"), partial(_raised, side), weight=2),
-        Pass(own("to clean"), (own("mended"), "mends", "clean rules"), partial(_to_clean, side), weight=2),
+        Pass(own("under ink"), (own("mended"), "mends"), partial(_side_of, raised_under_ink, side), weight=2),
+        Pass(own("raised"), (own("drawn"), own("mended"), own("under ink"), "mends", "clean rules"), partial(_raised, side)),
+        Pass(own("to clean"), (own("under ink"), "clean rules"), _to_clean),
         Pass(own("mark"), (own("mended"), own("to clean"), "clean rules"), _mark),
         Pass(
             own("cleaned"), (own("mark"),), _cleaned, watched=True, weight=4, words="cleaning up",
@@ -290,6 +295,8 @@ def _side_of(run: Any, side: str, *read: Any) -> Any:
 
 
 def _lettered(side: str, regions: Regions, words: Any, paths: Any) -> Regions:
+    if not any(one.side == side for one in words):
+        return regions
     return with_words(regions, words, side, paths)
 
 
