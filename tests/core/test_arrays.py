@@ -281,6 +281,8 @@ def test_what_cannot_be_placed_is_a_stop() -> None:
         leds, [finding] = place_leds((array,), PATHS)
         assert not leds
         assert (finding.code, finding.severity) == (code, "stop")
+    _, [finding] = place_leds((Contour(name="c", path="123456", count=2),), PATHS)
+    assert "“123456”, which the picture does not have" in finding.text
 
 
 def test_digits_are_as_high_as_they_are_far(sign: Project) -> None:

@@ -243,3 +243,8 @@ def test_tracks_by_hand_are_part_of_their_nets() -> None:
     assert {"net-short", "track-too-thin"} <= set(shorted)
     nobody = ("track", {"net": "nothing", "layer": "back", "points": ((4.0, 4.0), (9.0, 4.0))})
     assert "net-unknown" in codes(compiler, compiler.compile(plate(ROW, nobody, ("wire", {}))))
+    absent = ("place-part", {"part": "R99", "x_mm": 4.0, "y_mm": 4.0})
+    told = next(one for one in compiler.findings(compiler.compile(plate(ROW, absent))) if one.code == "part-unknown")
+    assert "“R99”" in told.text
+    forgotten = compiler.compile(apply_edit(plate(ROW, absent), told.remedies[0].edit or "", dict(told.remedies[0].values)))
+    assert "part-unknown" not in codes(compiler, forgotten)

@@ -61,7 +61,7 @@ def label_findings(
     spots: Mapping[str, LabelSpot], by_hand: tuple[LabelPlace, ...], placed: tuple[PlacedPart, ...],
     origin: tuple[float, float],
 ) -> list[Finding]:  # fmt: skip
-    """Labels that have no room where they were put by hand, and those of parts that are not there."""
+    """Labels that have no room where they were put by hand."""
     behind = {part.ref for part in placed if part.side == "back"}
     out = []
     for one in by_hand:
@@ -76,6 +76,23 @@ def label_findings(
                 )
             )  # fmt: skip
     return out
+
+
+def absent_findings(wiring: Wiring, placed: tuple[PlacedPart, ...]) -> list[Finding]:
+    """Parts that were placed by hand and that the drive does not have."""
+    refs = {part.ref for part in placed}
+    lost = [one.part for one in wiring.places if one.part not in refs]
+    if not lost or not refs:
+        return []
+    more = f", as are {len(lost) - 1} more" if len(lost) > 1 else ""
+    text = (
+        f"The drive has no part “{short(lost[0])}”, which was placed by hand{more}. It will lie there if it comes; or forget"
+        " its place."
+    )
+    forget = Remedy(f"forget the place of “{short(lost[0])}”", "free-part", (("part", lost[0]),))
+    return [
+        Finding(code="part-unknown", severity="note", stage="wiring", text=text, count=len(lost), remedies=(forget,)),
+    ]
 
 
 def wiring_findings(
@@ -273,6 +290,7 @@ def quiet_findings(wires: Wires, nets: tuple[Net, ...], parts: tuple[PlacedPart,
 CHECKS = (
     Pass("quiet check", ("wires", "nets", "placed parts"), quiet_findings),
     Pass("label check", ("label spots", "labels by hand", "placed parts", "origin"), label_findings),
+    Pass("absent check", ("wiring", "placed parts"), absent_findings),
     Pass("continuity", ("wired layers", "wires", "nets", "net classes", "rules", "wiring"), continuity_of, weight=3),
     Pass(
         "wiring check", ("continuity", "lights", "nets", "wires", "wired layers", "net classes", "rules", "wiring"),

@@ -63,7 +63,7 @@ def place_leds(
         full = isinstance(array, Fill) and too_many(array, paths)
         spots = [] if full else kind.spots(array, paths)
         if not spots or len(leds) + len(spots) * array.copies > MOST_LEDS:
-            findings.append(_too_many(array) if spots or full else _no_room(array))
+            findings.append(_too_many(array) if spots or full else _no_room(array, paths))
             continue
         strange = [name for name in _used(array) if name not in known.emitters]
         if strange:
@@ -148,8 +148,11 @@ def _evened(array: Array, paths: LightPaths) -> list[Finding]:
     return [Finding(code="pitch-evened", severity="note", stage="lights", text=text)]
 
 
-def _no_room(array: Array) -> Finding:
+def _no_room(array: Array, paths: LightPaths) -> Finding:
+    path = getattr(array, "path", "")
     text = f"The array “{array.name}” does not fit {kind_of(array).no_room}."
+    if path and not paths.has(path):
+        text = f"The array “{array.name}” goes by “{path}”, which the picture does not have. Choose another contour or region."
     return Finding(code="array-without-room", severity="stop", stage="lights", text=text)
 
 

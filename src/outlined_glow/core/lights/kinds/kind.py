@@ -48,6 +48,10 @@ class LightPaths:
         left, bottom, right, top = whole.bounds
         return (left + right) / 2, (bottom + top) / 2
 
+    def has(self, path: str) -> bool:
+        """Whether there is a region of that name."""
+        return path in self._regions
+
     def region(self, path: str) -> BaseGeometry:
         """The region of that name; empty if there is none."""
         return self._regions.get(path, EMPTY)
