@@ -163,10 +163,15 @@ def _giving_way(
     if own.is_empty or not run:
         return own
     room = profile.gap_mm + _SURE_MM
-    away = union([grow_many(union_of_many(list(run)), room), grow_many(union_of_many([pad.polygon for pad in lands]), room)])
-    away = minus(away, metal)
+    away = minus(_round(tuple(run), tuple(pad.polygon for pad in lands), room), metal)
     cut = cut_near(own, away)
     return cut if quick or cut is own or cut.is_empty else _without_slivers(cut, away, metal, profile)
+
+
+@lru_cache(maxsize=8)
+def _round(run: tuple[BaseGeometry, ...], lands: tuple[BaseGeometry, ...], room: float) -> BaseGeometry:
+    """What lies within so many mm of tracks, vias and lands. An edit of the art leaves it as it was."""
+    return union([grow_many(union_of_many(list(some)), room) for some in (run, lands)])
 
 
 def _without_slivers(copper: BaseGeometry, away: BaseGeometry, metal: BaseGeometry, profile: Profile) -> BaseGeometry:

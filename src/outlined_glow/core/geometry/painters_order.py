@@ -15,6 +15,8 @@ from .hidden import surely_hidden
 from .regions import clean, union
 
 Key = TypeVar("Key", bound=Hashable)
+#: Of so few shapes it costs more to look which are hidden than to take them along.
+_FEW = 24
 
 
 def resolve_painting(shapes: Sequence[tuple[Key, BaseGeometry]], watch: Watch = ALONE) -> dict[Key, BaseGeometry]:
@@ -26,7 +28,7 @@ def resolve_painting(shapes: Sequence[tuple[Key, BaseGeometry]], watch: Watch = 
     if not shapes:
         return {}
     pile = np.array([shape for _, shape in shapes], dtype=object)
-    shown = np.flatnonzero(~surely_hidden(pile))
+    shown = np.flatnonzero(~surely_hidden(pile)) if len(pile) >= _FEW else np.arange(len(pile))
     keys, pile = [shapes[place][0] for place in shown.tolist()], pile[shown]
     above = _above(pile, keys)
     areas = shapely.area(pile)

@@ -16,6 +16,7 @@ from shapely.geometry.base import BaseGeometry
 from ..artwork import (
     Art,
     Chosen,
+    Drawing,
     Painted,
     Resolved,
     Source,
@@ -133,10 +134,17 @@ def tone_rules_of(materials: Materials, rules: Profile) -> ToneRules:
     return ToneRules(tuple((word, materials.colour(word)) for word in offered), dot)
 
 
-def _fineness(picture: Picture, rules: ToneRules) -> _Fineness:
+def _fineness(picture: Picture, source: Source, rules: ToneRules) -> _Fineness:
+    if isinstance(source, Drawing) and not source.shaded:  # what is to become of tones touches nothing in it
+        return _Fineness(fine_width(picture.width_mm), picture.name, Tones(), None)
     if picture.tones.how in ("diffuse", "screen"):
         return _Fineness(picture.width_mm, picture.name, picture.tones, rules)
     return _Fineness(fine_width(picture.width_mm), picture.name, picture.tones, None)
+
+
+def _lying(picture: Picture) -> Picture:
+    """A picture as far as it says where and how it lies."""
+    return msgspec.structs.replace(picture, tones=Tones())
 
 
 def _resolved(source: Source, fine: _Fineness, watch: Watch) -> Resolved:
@@ -158,7 +166,7 @@ ARTWORK = (
     Pass(
         "sources", (), lambda file: read_picture(*file), each=("picture files",), weight=8, words="reading the picture", kept=1
     ),
-    Pass("fineness", ("tone rules",), _fineness, each=("pictures",)),
+    Pass("fineness", ("tone rules",), _fineness, each=("pictures", "sources")),
     Pass(
         "resolved",
         (),
@@ -169,7 +177,8 @@ ARTWORK = (
         words="taking the picture apart",
         kept=3,
     ),
-    Pass("placed", (), place, each=("resolved", "pictures"), weight=2),
+    Pass("lying", (), _lying, each=("pictures",)),
+    Pass("placed", (), place, each=("resolved", "lying"), weight=2),
     Pass("painted", ("placed",), compose),
     Pass("beside", ("painted",), touching),
     Pass("chosen", ("painted", "beside", "chosen by hand", "look", "rules"), _chosen),
