@@ -8,15 +8,15 @@ import numpy as np
 import numpy.typing as npt
 import pytest
 from hand import Hand
-from PyQt6.QtCore import QEvent, QPoint, Qt
+from PyQt6.QtCore import QEvent, QPoint, QRect, Qt
 from PyQt6.QtGui import QImage, QPaintEvent
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QWidget
 
 from outlined_glow.ui.bench.camera import Camera
 from outlined_glow.ui.bench.chain import Chain
-from outlined_glow.ui.bench.kept import StillPanel
 from outlined_glow.ui.bench.moved import MovedView
+from outlined_glow.ui.bench.painted_canvas import PaintedCanvas
 from outlined_glow.ui.bench.render_cache import bare
 from outlined_glow.ui.bench.rulers import Rulers
 from outlined_glow.ui.icons import icon
@@ -136,21 +136,21 @@ def test_a_panel_over_the_bench_is_painted_when_something_happens_on_it(
 ) -> None:
     hand = open_window("moth")
     area = hand.window.area
-    painted: list[StillPanel] = []
-    paint = StillPanel.paintEvent
+    painted: list[QRect] = []
+    paint = PaintedCanvas.paintEvent
 
-    def counted(self: StillPanel, event: QPaintEvent | None) -> None:
-        painted.append(self)
+    def told(self: PaintedCanvas, event: QPaintEvent | None) -> None:
+        painted.append(event.rect() if event is not None else self.rect())
         paint(self, event)
 
-    monkeypatch.setattr(StillPanel, "paintEvent", counted)
+    monkeypatch.setattr(PaintedCanvas, "paintEvent", told)
 
-    def seen(panel: StillPanel, do: Callable[[], object]) -> bool:
+    def seen(panel: QWidget, do: Callable[[], object]) -> bool:
         hand.settle()
         painted.clear()
         do()
         hand.settle()
-        return panel in painted
+        return any(one.contains(panel.geometry()) for one in painted)
 
     first, action = area.tools.stills[1], area._tool_actions[0][1]
     assert seen(area.tools, lambda: QApplication.sendEvent(first, QEvent(QEvent.Type.Enter)))
@@ -160,3 +160,7 @@ def test_a_panel_over_the_bench_is_painted_when_something_happens_on_it(
     assert seen(area.leaves, lambda: area.leaves.leaves[0].setFocus(Qt.FocusReason.TabFocusReason))
     assert seen(area.leaves, lambda: area.leaves.hide_leaf(3))
     assert not seen(area.leaves, lambda: None)
+    assert seen(area.sun, lambda: area.sun.setFocus(Qt.FocusReason.TabFocusReason))
+    assert seen(area.sun, area.sun.hide)
+    assert seen(area.sun, area.sun.show)
+    assert seen(area.turn, area._show_side)

@@ -65,6 +65,8 @@ class BenchArea(QWidget):
         self.turn.setToolButtonStyle(Qt.ToolButtonStyle.ToolButtonTextBesideIcon)
         self.turn.setAccessibleName("Turn over")
         self.turn.clicked.connect(lambda _=False: self.bench.turn_over())
+        for one in (self.sun, self.leaves, self.tools, self.turn):
+            self.bench.carry(one)
         self._build_boards()
         session.boards_changed.connect(self._show_boards)
         self._tool_actions: list[tuple[QToolButton, QAction, str]] = []
@@ -121,12 +123,15 @@ class BenchArea(QWidget):
             action.setIcon(icon(name, bench=True))
             action.setIconVisibleInMenu(False)  # drawn for the bench, whose colours are not a menu's
         self.turn.setIcon(icon("refresh-cw", "lamp", 16))
+        self.turn.update()
+        self.tools.show_anew()
         self._place()
 
     def _show_side(self) -> None:
         side = self.bench.camera.side
         self.turn.setText(" front, turn over" if side == "front" else " back, turn over")
         self.turn.setToolTip("Turn the board over (T)")
+        self.turn.update()
         self._place()
 
     def _show_boards(self) -> None:

@@ -235,7 +235,7 @@ class Bench(PaintedCanvas):
         else:
             self._hover(at)
             if self._read(at):
-                self.update(self._readout_area())
+                self.update_words()
             return
         self._read(at)
         self.update()

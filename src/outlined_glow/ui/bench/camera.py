@@ -44,7 +44,8 @@ class Camera:
 
     def moved(self, dx: float, dy: float) -> Camera:
         """Dragged by pixels."""
-        return replace(self, x=self.x - dx / self.zoom * self.sign, y=self.y + dy / self.zoom)
+        x, y = self.x - dx / self.zoom * self.sign, self.y + dy / self.zoom
+        return Camera(x, y, self.zoom, self.side, self.width, self.height)
 
     def fitted(self, left: float, bottom: float, width: float, height: float, margins: tuple[int, int, int, int]) -> Camera:
         """A box (picture frame) inside margins of left, top, right, bottom pixels."""

@@ -8,7 +8,7 @@ from typing import Any
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QFocusEvent, QResizeEvent
-from PyQt6.QtWidgets import QSizePolicy, QWidget
+from PyQt6.QtWidgets import QSizePolicy
 
 from ..core_door import core
 from ..jobs import Jobs
@@ -18,6 +18,7 @@ from .camera import Camera
 from .flip import Flip
 from .glyph_paint import GlyphPaint
 from .handles import Handle, handles_for
+from .kept import Carrier
 from .marks import Marks, marks_of
 from .render_cache import RenderCache
 from .renderer import Request
@@ -29,7 +30,7 @@ _PHASE_MS = 320
 _SHARPEN_MS = 60
 
 
-class Canvas(QWidget):
+class Canvas(Carrier):
     """Shows a board through a camera: asks for pictures of it, and knows what lies over them."""
 
     turned = pyqtSignal(str)

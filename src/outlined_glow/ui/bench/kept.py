@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Hashable
 from typing import Any
 
-from PyQt6.QtCore import QEvent, QObject, QPointF, QRectF, QSizeF, Qt
+from PyQt6.QtCore import QEvent, QObject, QPoint, QPointF, QRectF, QSizeF, Qt
 from PyQt6.QtGui import QColor, QPainter, QPaintEvent, QPixmap
 from PyQt6.QtWidgets import QStyle, QStyleOptionToolButton, QToolButton, QWidget
 
@@ -16,6 +16,8 @@ from .plate import paint_plate
 _STYLED = (QEvent.Type.StyleChange, QEvent.Type.PaletteChange, QEvent.Type.FontChange)
 #: What happens to a widget without a change of how it looks.
 _SEEN_BY_NOBODY = (QEvent.Type.MouseMove, QEvent.Type.HoverMove, QEvent.Type.ToolTip, QEvent.Type.Paint)
+#: What moves a widget, or shows and hides it.
+_ELSEWHERE = (QEvent.Type.Move, QEvent.Type.Resize, QEvent.Type.Show, QEvent.Type.Hide)
 
 _CLEAR = QColor(Qt.GlobalColor.transparent)
 
@@ -41,10 +43,9 @@ class Kept:
             self._key = key
         return self._picture
 
-    def paint(self, widget: QWidget, shows: Hashable, draw: Callable[[QPainter], None]) -> None:
-        """The whole of a widget from its picture."""
-        picture = self.picture(QSizeF(widget.size()), widget.devicePixelRatioF(), shows, draw)
-        QPainter(widget).drawPixmap(0, 0, picture)
+    def of(self, widget: QWidget, shows: Hashable, draw: Callable[[QPainter], None]) -> QPixmap:
+        """The picture of the whole of a widget."""
+        return self.picture(QSizeF(widget.size()), widget.devicePixelRatioF(), shows, draw)
 
 
 def blank(size: QSizeF, scale: float, ground: QColor = _CLEAR) -> QPixmap:
@@ -66,7 +67,67 @@ def stamp(painter: QPainter, picture: QPixmap, scale: float, spots: list[QPointF
     painter.restore()
 
 
-class StillButton(QToolButton):
+class Carried:
+    """What lies over the bench and is painted by it, from a picture of itself, once it is `carried`. Qt asks every widget over
+    another that is painted to paint itself too: in the frames of a drag that alone would take a third of the time."""
+
+    carrier: Carrier | None = None
+
+    def update(self, *area: Any) -> None:
+        """It looks otherwise now."""
+        if self.carrier is None:
+            super().update(*area)  # type: ignore[misc]  # of the widget that this is part of
+        else:
+            self.carrier.update_under(self)
+
+    def picture(self) -> QPixmap:
+        """As it looks."""
+        raise NotImplementedError
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        QPainter(self).drawPixmap(0, 0, self.picture())  # type: ignore[call-overload]  # a widget is a device
+
+
+class Carrier(QWidget):
+    """Paints what it carries, as the last of all."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self._carried: list[Any] = []
+        #: Where each of what is carried and seen lies, with its picture; None once something is other.
+        self._laid: list[tuple[QPoint, QPixmap]] | None = None
+        self._laid_in: tuple[float, str] = (0.0, "")
+
+    def carry(self, one: Any) -> None:
+        """Paint a sibling that lies over this from now on."""
+        self._carried.append(one)
+        one.carrier = self
+        one.setUpdatesEnabled(False)
+        one.installEventFilter(self)
+
+    def update_under(self, one: Any) -> None:
+        """What is carried looks otherwise: the piece under it is painted anew."""
+        self._laid = None
+        QWidget.update(self, one.geometry().translated(-self.pos()))
+
+    def eventFilter(self, watched: QObject | None, event: QEvent | None) -> bool:
+        if event is not None and event.type() not in _SEEN_BY_NOBODY and watched in self._carried:
+            self.update_under(watched)
+            if event.type() in _ELSEWHERE:
+                QWidget.update(self)
+        return super().eventFilter(watched, event)
+
+    def paint_carried(self, painter: QPainter) -> None:
+        """What is carried and seen."""
+        seen_in = (painter.device().devicePixelRatio(), on_bench().name)  # type: ignore[union-attr]
+        if self._laid is None or seen_in != self._laid_in:
+            seen = (one for one in self._carried if not one.isHidden())
+            self._laid, self._laid_in = [(one.pos() - self.pos(), one.picture()) for one in seen], seen_in
+        for at, picture in self._laid:
+            painter.drawPixmap(at, picture)
+
+
+class StillButton(Carried, QToolButton):
     """A button over the bench: its style is asked only when the button looks otherwise than before."""
 
     def __init__(self) -> None:
@@ -94,11 +155,11 @@ class StillButton(QToolButton):
         assert style is not None
         style.drawComplexControl(QStyle.ComplexControl.CC_ToolButton, option, painter, self)
 
-    def paintEvent(self, event: QPaintEvent | None) -> None:
-        self._kept.paint(self, self.looks(), self.draw)
+    def picture(self) -> QPixmap:
+        return self._kept.of(self, self.looks(), self.draw)
 
 
-class StillPanel(QWidget):
+class StillPanel(Carried, QWidget):
     """A panel over the bench that paints what stands on it, all in one picture. What stands there is not painted itself, not
     even asked to be: that alone would take a third of a frame. The panel is painted anew when something happens to it."""
 
@@ -131,10 +192,10 @@ class StillPanel(QWidget):
     def _there(self) -> list[Any]:
         return [one for one in self.stills if not one.isHidden()]
 
-    def paintEvent(self, event: QPaintEvent | None) -> None:
+    def picture(self) -> QPixmap:
         if self._looks is None:
             self._looks = tuple((one.x(), one.y(), one.width(), one.looks()) for one in self._there())
-        self._kept.paint(self, self._looks, self._draw)
+        return self._kept.of(self, self._looks, self._draw)
 
     def _draw(self, painter: QPainter) -> None:
         paint_plate(painter, self.ground())

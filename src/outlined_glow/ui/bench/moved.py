@@ -26,21 +26,22 @@ class MovedView:
         """What moves with the view looks otherwise now."""
         self._picture, self._last, self._moves = QImage(), None, 0
 
-    def paint(self, painter: QPainter, camera: Camera, draw: Callable[[QPainter, QRect], None]) -> None:
-        """The view through a camera; `draw` covers an area of the widget with it."""
+    def paint(self, painter: QPainter, camera: Camera, draw: Callable[[QPainter, QRect], None], seen: QRect) -> None:
+        """The view through a camera, of which a part is `seen`; `draw` covers an area of the widget with it."""
         dots = painter.device().devicePixelRatio()  # type: ignore[union-attr]
-        self._moves = self._moves + 1 if self._last is not None and _moved(self._last, camera, dots) else 0
-        self._last = camera
-        wide, high = camera.width, camera.height
-        if self._moves < _WORTH:
-            draw(painter, QRect(0, 0, wide, high))
-            return
         shift = None if self._picture.isNull() else _moved(self._camera, camera, dots)
         if shift is None or max(abs(shift.x()), abs(shift.y())) > _MARGIN:
+            self._moves = self._moves + 1 if self._last is not None and _moved(self._last, camera, dots) else 0
+            if self._moves < _WORTH:
+                self._last = camera
+                draw(painter, QRect(0, 0, camera.width, camera.height))
+                return
             self._make(camera, dots, draw)
             shift = QPointF(0, 0)
-        corner = (QPointF(_MARGIN, _MARGIN) - shift) * dots
-        painter.drawImage(QRectF(0, 0, wide, high), self._picture, QRectF(corner.x(), corner.y(), wide * dots, high * dots))
+        self._last = camera
+        left, top = _MARGIN - shift.x() + seen.x(), _MARGIN - shift.y() + seen.y()
+        source = QRectF(left * dots, top * dots, seen.width() * dots, seen.height() * dots)
+        painter.drawImage(QRectF(seen), self._picture, source)
 
     def _make(self, camera: Camera, dots: float, draw: Callable[[QPainter, QRect], None]) -> None:
         area = QRect(-_MARGIN, -_MARGIN, camera.width + 2 * _MARGIN, camera.height + 2 * _MARGIN)

@@ -28,7 +28,7 @@ from .overlays import (
     paint_words,
 )
 from .render_cache import bare, paint_render
-from .rulers import Rulers, ScaleBar, scale_bar_area
+from .rulers import Rulers, ScaleBar, beside_rulers, scale_bar_area
 from .way_marks import paint_way
 
 
@@ -45,10 +45,19 @@ class PaintedCanvas(Canvas):
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         painter = QPainter(self)
+        # A move of the pointer changes the words about the place there, and nothing else.
+        words_alone = event is not None and event.rect() != self.rect() and self._readout_area().contains(event.rect())
+        self._paint(painter, words_alone)
+        if not words_alone:
+            self.paint_carried(painter)
+
+    def _paint(self, painter: QPainter, words_alone: bool) -> None:
         if self.work is None or self._flip.running or self.renders.board is None:
             painter.fillRect(self.rect(), on_bench().colour("bench"))
             if self._flip.running and (self._flip.shows_old or self.renders.board is not None):
+                painter.save()
                 self._paint_flip(painter)
+                painter.restore()
             elif not self._flip.running:
                 words = "laying the board on the bench…" if self._session.project is not None else ""
                 paint_words(painter, self.rect(), words)
@@ -57,9 +66,9 @@ class PaintedCanvas(Canvas):
         still = self._seam() is not None or self.glyph.cells is not None
         if still:
             self._moved.forget()
-        self._moved.paint(painter, self.camera, self._paint_view)
+        self._moved.paint(painter, self.camera, self._paint_view, beside_rulers(self.camera, self.bottom_margin))
         painter.setRenderHint(QPainter.RenderHint.Antialiasing, False)  # whole pictures are copied twice as fast without
-        if event is None or event.rect() == self.rect() or not self._readout_area().contains(event.rect()):
+        if not words_alone:
             self._rulers.paint(painter, self.camera, self.work.board.origin, self.bottom_margin)
         self._scale_bar.paint(painter, self.camera, *self._scale_bar_at(), self._readout)
         if self.hasFocus() and self._by_key:
@@ -75,6 +84,10 @@ class PaintedCanvas(Canvas):
     def update_moved(self) -> None:
         """The view has moved; what is in it looks as before."""
         QWidget.update(self)
+
+    def update_words(self) -> None:
+        """The words about the place under the pointer are others."""
+        QWidget.update(self, self._readout_area())
 
     def _paint_view(self, painter: QPainter, area: QRect) -> None:
         """All that moves with the view, in an area of the widget."""
@@ -130,7 +143,7 @@ class PaintedCanvas(Canvas):
 
     def _readout_area(self) -> QRect:
         """Where the words about the place under the pointer stand: a move of it repaints no more."""
-        return scale_bar_area(self.camera, *self._scale_bar_at())
+        return scale_bar_area(self.camera.zoom, *self._scale_bar_at())
 
     def _differing(self) -> Any:
         """Where board and picture differ most on the side in view, found once for a board."""

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterator
+from collections.abc import Hashable, Iterator
 from functools import lru_cache
 from typing import NamedTuple
 
@@ -12,7 +12,7 @@ from PyQt6.QtGui import QPainter, QPen, QPixmap
 
 from ..theme import font, on_bench
 from .camera import Camera
-from .kept import Kept
+from .kept import Kept, blank
 from .plate import paint_plate
 
 BOTTOM, LEFT = 22, 22
@@ -32,18 +32,30 @@ def steps(zoom: float) -> tuple[float, float]:
     return major, major / (10 if round(major / decade) in (1, 10) else 5 if round(major / decade) == 5 else 4)
 
 
+def beside_rulers(camera: Camera, lifted: int) -> QRect:
+    """What of the view the rulers do not cover."""
+    return QRect(LEFT, 0, camera.width - LEFT, camera.height - lifted - BOTTOM)
+
+
 class Rulers:
     """The ruler of the lower edge, and that of the left."""
 
     def __init__(self) -> None:
         self._along, self._up = _Edge(False), _Edge(True)
+        self._view: tuple[float, ...] = ()
+        self._scales = _Scale(0.0, 0.0, 0.0), _Scale(0.0, 0.0, 0.0)
 
     def paint(self, painter: QPainter, camera: Camera, origin: tuple[float, float], lifted: int) -> None:
         """Ticks and numbers in the board frame, `lifted` pixels over the lower edge; from behind, x runs the other way."""
         free = camera.height - lifted - BOTTOM
         zero = camera.to_screen(*origin)
-        self._along.paint(painter, _Scale(camera.zoom, camera.sign, camera.width), zero.x(), QPointF(0, free))
-        self._up.paint(painter, _Scale(camera.zoom, -1.0, free), zero.y(), QPointF(0, 0))
+        dots = painter.device().devicePixelRatio()  # type: ignore[union-attr]
+        view = camera.zoom, camera.sign, camera.width, free
+        if view != self._view:
+            self._view = view
+            self._scales = _Scale(camera.zoom, camera.sign, camera.width), _Scale(camera.zoom, -1.0, free)
+        self._along.paint(painter, self._scales[0], zero.x(), QPointF(0, free), dots)
+        self._up.paint(painter, self._scales[1], zero.y(), QPointF(0, 0), dots)
 
 
 class _Scale(NamedTuple):
@@ -59,29 +71,39 @@ class _Edge:
 
     def __init__(self, upright: bool) -> None:
         self._upright = upright
-        self._bare, self._numbered = Kept(), Kept()
+        self._bare, self._numbered = QPixmap(), QPixmap()
         self._zero, self._of = 0.0, _Scale(0.0, 0.0, 0.0)
+        self._in = (0.0, "")  # pixels of the screen for one of the widget, and the theme
 
-    def paint(self, painter: QPainter, scale: _Scale, zero: float, corner: QPointF) -> None:
+    def paint(self, painter: QPainter, scale: _Scale, zero: float, corner: QPointF, dots: float) -> None:
         """The edge from its upper left corner, the board frame beginning at the pixel `zero`."""
-        dots = painter.device().devicePixelRatio()  # type: ignore[union-attr]
         zero = round(zero * _PARTS) / _PARTS
         moved = zero - self._zero
-        if scale != self._of or abs(moved) > _SPARE or not (moved * dots).is_integer():
-            self._zero, self._of, moved = zero, scale, 0.0
-        long = scale.length + 2 * _SPARE
-        size = QSizeF(LEFT, long) if self._upright else QSizeF(long, BOTTOM)
-        shows = (self._zero, scale)
+        seen_in = (dots, on_bench().name)
+        if scale is not self._of or seen_in != self._in or abs(moved) > _SPARE or not (moved * dots).is_integer():
+            self._zero, self._of, self._in, moved = zero, scale, seen_in, 0.0
+            self._make(dots)
         from_px = _SPARE - moved
         # A number that would be cut off at an end of the edge is left away.
         apart = steps(scale.zoom)[0] * scale.zoom
         first = zero + math.ceil((_ENDS - zero) / apart) * apart - apart / 2
         last = zero + math.floor((scale.length - _ENDS - zero) / apart) * apart + apart / 2
-        ground = on_bench().colour("bench")
-        bare = self._bare.picture(size, dots, shows, self._draw_ticks, ground)
-        numbered = self._numbered.picture(size, dots, shows, self._draw, ground)
-        self._cut(painter, bare, corner, 0.0, scale.length, from_px, dots)
-        self._cut(painter, numbered, corner, max(0.0, first), min(scale.length, last), from_px, dots)
+        self._cut(painter, self._bare, corner, 0.0, scale.length, from_px, dots)
+        self._cut(painter, self._numbered, corner, max(0.0, first), min(scale.length, last), from_px, dots)
+
+    def _make(self, dots: float) -> None:
+        long = self._of.length + 2 * _SPARE
+        size = QSizeF(LEFT, long) if self._upright else QSizeF(long, BOTTOM)
+        made = []
+        for numbered in (False, True):
+            made.append(blank(size, dots, on_bench().colour("bench")))
+            painter = QPainter(made[-1])
+            painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+            self._draw_ticks(painter)
+            if numbered:
+                self._draw_numbers(painter)
+            painter.end()
+        self._bare, self._numbered = made
 
     def _cut(
         self, painter: QPainter, picture: QPixmap, corner: QPointF, first: float, last: float, from_px: float, dots: float
@@ -91,22 +113,16 @@ class _Edge:
             return
         begin = round((first + from_px) * dots)
         wide = round((last + from_px) * dots) - begin
-        at = QPointF(corner)
+        at = begin / dots - from_px
         if self._upright:
-            at.setY(at.y() + begin / dots - from_px)
-            painter.drawPixmap(at, picture, QRectF(0, begin, picture.width(), wide))
+            painter.drawPixmap(QPointF(corner.x(), corner.y() + at), picture, QRectF(0, begin, picture.width(), wide))
         else:
-            at.setX(at.x() + begin / dots - from_px)
-            painter.drawPixmap(at, picture, QRectF(begin, 0, wide, picture.height()))
+            painter.drawPixmap(QPointF(corner.x() + at, corner.y()), picture, QRectF(begin, 0, wide, picture.height()))
 
     def _places(self) -> Iterator[tuple[float, float, bool]]:
         """The ticks of the kept pictures: where each is in them, its millimetres, and whether it has a number."""
         zoom, sign, length = self._of
         return _ticks(zoom, self._zero + _SPARE, sign, length + 2 * _SPARE)
-
-    def _draw(self, painter: QPainter) -> None:
-        self._draw_ticks(painter)
-        self._draw_numbers(painter)
 
     def _draw_ticks(self, painter: QPainter) -> None:
         t = on_bench()
@@ -145,14 +161,15 @@ def _ticks(zoom: float, zero: float, sign: float, length: float) -> Iterator[tup
         yield whole + round(zero - whole + place * apart, 6), place * minor, place % every == 0
 
 
-def scale_bar_area(camera: Camera, right: float, y: float) -> QRect:
+@lru_cache(maxsize=4)
+def scale_bar_area(zoom: float, right: float, y: float) -> QRect:
     """The whole pixels that the scale bar and the words under it take."""
-    return _plate(camera, right, y).united(_under(right, y)).toAlignedRect()
+    return _plate(zoom, right, y).united(_under(right, y)).toAlignedRect()
 
 
-def _plate(camera: Camera, right: float, y: float, told: bool = True) -> QRectF:
+def _plate(zoom: float, right: float, y: float, told: bool = True) -> QRectF:
     """The ground of the bar, and of the words under it where there are any: it hides no more of the board than it must."""
-    length = steps(camera.zoom)[0] * camera.zoom
+    length = steps(zoom)[0] * zoom
     wide = max(length, _WORDS_WIDE - 12 if told else 40)
     return QRectF(right - wide - 14, y - 28, wide + 24, 74 if told else 38)
 
@@ -166,11 +183,20 @@ class ScaleBar:
 
     def __init__(self) -> None:
         self._bar, self._words = Kept(), Kept()
+        self._key: Hashable = None
+        self._laid: list[tuple[QPointF, QPixmap]] = []
 
     def paint(self, painter: QPainter, camera: Camera, right: float, y: float, readout: str) -> None:
         """The bar, which ends at a place of the widget."""
-        area, under = scale_bar_area(camera, right, y), _under(right, y)
         dots = painter.device().devicePixelRatio()  # type: ignore[union-attr]
+        key = (camera.zoom, right, y, readout, dots, on_bench().name)
+        if key != self._key:
+            self._key, self._laid = key, self._pictures(camera, right, y, readout, dots)
+        for at, picture in self._laid:
+            painter.drawPixmap(at, picture)
+
+    def _pictures(self, camera: Camera, right: float, y: float, readout: str, dots: float) -> list[tuple[QPointF, QPixmap]]:
+        area, under = scale_bar_area(camera.zoom, right, y), _under(right, y)
 
         def draw(on_picture: QPainter) -> None:
             on_picture.translate(-QPointF(area.topLeft()))
@@ -181,19 +207,20 @@ class ScaleBar:
             on_picture.setPen(on_bench().colour("quiet"))
             words = on_picture.fontMetrics().elidedText(readout, Qt.TextElideMode.ElideRight, round(1.8 * under.width()))
             how = Qt.AlignmentFlag.AlignRight | Qt.TextFlag.TextWordWrap
-            on_picture.drawText(QRectF(QPointF(0, 0), under.size()), how, words)
+            on_picture.drawText(QRectF(QPointF(0, 0), under.size()), int(how), words)
 
         told = camera.zoom, bool(readout)
-        painter.drawPixmap(area.topLeft(), self._bar.picture(QSizeF(area.size()), dots, told, draw))
+        laid = [(QPointF(area.topLeft()), self._bar.picture(QSizeF(area.size()), dots, told, draw))]
         if readout:  # it is another at every move of the pointer
-            painter.drawPixmap(under.topLeft(), self._words.picture(under.size(), dots, readout, write))
+            laid.append((under.topLeft(), self._words.picture(under.size(), dots, readout, write)))
+        return laid
 
 
 def _draw_scale_bar(painter: QPainter, camera: Camera, right: float, y: float, told: bool) -> None:
     t = on_bench()
     major, _ = steps(camera.zoom)
     length = major * camera.zoom
-    paint_plate(painter, _plate(camera, right, y, told))
+    paint_plate(painter, _plate(camera.zoom, right, y, told))
     painter.setPen(QPen(t.colour("text"), 1.4))
     painter.drawLine(QPointF(right - length, y), QPointF(right, y))
     painter.drawLine(QPointF(right - length, y - 4), QPointF(right - length, y + 4))

@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
-from PyQt6.QtGui import QColor, QLinearGradient, QMouseEvent, QPainter, QPaintEvent, QPen, QWheelEvent
+from PyQt6.QtGui import QColor, QLinearGradient, QMouseEvent, QPainter, QPen, QPixmap, QWheelEvent
 from PyQt6.QtWidgets import QAbstractSlider
 
 from ..icons import pixmap
 from ..theme import font, on_bench
-from .kept import Kept
+from .kept import Carried, Kept
 from .plate import paint_plate
 
 _HOURS = (
@@ -27,7 +27,7 @@ _MARGIN = 34
 _STEPS = 1000
 
 
-class SunSlider(QAbstractSlider):
+class SunSlider(Carried, QAbstractSlider):
     """`changed` carries 1 at noon to 0 at midnight."""
 
     changed = pyqtSignal(float)
@@ -95,10 +95,8 @@ class SunSlider(QAbstractSlider):
             self.set_sun(self._sun + (0.04 if event.angleDelta().y() > 0 else -0.04))
             event.accept()
 
-    def paintEvent(self, event: QPaintEvent | None) -> None:
-        """From a picture of itself, for it is painted with every frame of the bench under it."""
-        looks = (self._sun, self.hasFocus())
-        self._kept.paint(self, looks, self._draw)
+    def picture(self) -> QPixmap:
+        return self._kept.of(self, (self._sun, self.hasFocus()), self._draw)
 
     def _draw(self, painter: QPainter) -> None:
         t = on_bench()
