@@ -18,6 +18,8 @@ from .plate import paint_plate
 BOTTOM, LEFT = 22, 22
 #: How wide the words under the scale bar may be, px: beside the leaves of a small window. They take two lines.
 _WORDS_WIDE = 160
+#: A space at which no line is broken.
+_TOGETHER = "\u00a0"
 #: How much longer than its edge a kept ruler is at either end, px; nearer to an end than this no number stands; so many
 #: parts of a pixel its place is rounded to, for a picture can be moved by whole pixels only.
 _SPARE, _ENDS, _PARTS = 240.0, 26.0, 64
@@ -205,7 +207,10 @@ class ScaleBar:
         def write(on_picture: QPainter) -> None:
             on_picture.setFont(font(13))
             on_picture.setPen(on_bench().colour("quiet"))
-            words = on_picture.fontMetrics().elidedText(readout, Qt.TextElideMode.ElideRight, round(1.8 * under.width()))
+            # A line is broken between place and material, if at all.
+            place, _, what = readout.partition("  ")
+            parted = f"{place.replace(' ', _TOGETHER)} {what.replace(' ', _TOGETHER)}" if what else readout
+            words = on_picture.fontMetrics().elidedText(parted, Qt.TextElideMode.ElideRight, round(1.8 * under.width()))
             how = Qt.AlignmentFlag.AlignRight | Qt.TextFlag.TextWordWrap
             on_picture.drawText(QRectF(QPointF(0, 0), under.size()), int(how), words)
 
