@@ -26,7 +26,7 @@ def test_a_board_is_swung_and_played_slowly(motion: Hand, monkeypatch: pytest.Mo
     assert "200 Hz" in words_of(motion)
     motion.type_in(eye.speed, "4")
     until(lambda: "20 mm" in words_of(motion))
-    assert not [widget for widget in eye.card.findChildren(QLabel) if widget.width() > drawer(motion).width()]
+    until(lambda: not [one for one in eye.card.findChildren(QLabel) if one.width() > drawer(motion).width()])
     motion.choose(eye.slower, "100")
     assert area.bench.span_s == pytest.approx(0.00033)
     motion.settle()

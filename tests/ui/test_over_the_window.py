@@ -399,4 +399,4 @@ def test_what_stood_over_the_window_leaves_nothing_behind(signed: Hand) -> None:
             QTest.qWait(90)
         QApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete.value)
         counts.append(len(window.findChildren(QWidget)))
-    assert counts[1] == counts[2], counts
+    assert counts[2] <= max(counts[:2]), counts  # one that is going may be counted still; what stays would add up
