@@ -60,7 +60,7 @@ def test_a_view_that_was_dragged_looks_like_one_painted_anew(lit: Hand) -> None:
     assert _apart(kept, _as_new(lit)) == 0
 
 
-@pytest.mark.parametrize("stage", ["artwork", "lights", "wiring", "motion"])
+@pytest.mark.parametrize("stage", ["artwork", "lights", "drive", "wiring", "motion"])
 def test_a_view_in_the_hand_is_one_picture_that_moves(open_window: Callable[..., Hand], stage: str) -> None:
     hand = open_window("moth")
     bench = hand.window.area.bench

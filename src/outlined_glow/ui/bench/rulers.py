@@ -35,8 +35,10 @@ def steps(zoom: float) -> tuple[float, float]:
 
 
 def beside_rulers(camera: Camera, lifted: int) -> QRect:
-    """What of the view the rulers do not cover."""
-    return QRect(LEFT, 0, camera.width - LEFT, camera.height - lifted - BOTTOM)
+    """What of the view the rulers do not cover; all of it where something see-through lies under them."""
+    if lifted:
+        return QRect(0, 0, camera.width, camera.height)
+    return QRect(LEFT, 0, camera.width - LEFT, camera.height - BOTTOM)
 
 
 class Rulers:
