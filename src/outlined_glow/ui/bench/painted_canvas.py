@@ -50,6 +50,7 @@ class PaintedCanvas(Canvas):
         self._paint(painter, words_alone)
         if not words_alone:
             self.paint_carried(painter)
+        painter.end()  # now, whoever looks at this frame of the program meanwhile
 
     def _paint(self, painter: QPainter, words_alone: bool) -> None:
         if self.work is None or self._flip.running or self.renders.board is None:
