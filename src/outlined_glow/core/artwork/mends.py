@@ -147,8 +147,9 @@ _ROUNDS, _BESIDE = 4, 4
 #: little inside of circles, mm: with less the most of it is found again.
 _SPARE, _HAIR, _ARC_MM = 0.01, 0.0022, 0.005
 #: A tapering piece is grown in steps: what is thinner than a share of the width, by what is missing from the share below; a
-#: thin place is found where it is thinner than what is asked by so much, mm.
-_NOISE = 0.008
+#: thin place is found where it is thinner than what is asked by so much, mm. The step is taken so much short, so that with the
+#: hair no line is made wider than it must.
+_NOISE, _SHORT = 0.008, 0.0025
 _SHARES = (0.125, 0.25, 0.375, 0.5, 0.625, 0.75, 0.875, 1.0)
 
 
@@ -173,7 +174,7 @@ def thickened(region: BaseGeometry, pieces: Sequence[Polygon], width: float) -> 
         thinner = thin_pieces(region, below * width + _NOISE) if below else []
         slim = [thinner[place] for place in np.unique(tree.query(thinner, predicate="intersects")[0])] if thinner else []
         tapers = np.isin(np.arange(len(mine)), shapely.STRtree(mine).query(slim, predicate="intersects")[1] if slim else ())
-        least = np.full(len(mine), below * width)
+        least = np.full(len(mine), below * width + _SHORT)
         even = [piece for piece, other in zip(mine, tapers, strict=True) if not other]
         least[~tapers] = least_widths(even, region, share * width + _NOISE)
         radii = np.maximum(0.0, (width - least) / 2) + _HAIR

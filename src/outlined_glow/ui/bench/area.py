@@ -124,7 +124,7 @@ class BenchArea(QWidget):
             action.setIconVisibleInMenu(False)  # drawn for the bench, whose colours are not a menu's
         self.turn.setIcon(icon("refresh-cw", "lamp", 16))
         self.turn.update()
-        self.tools.show_anew()
+        self.tools.update()
         self._place()
 
     def _show_side(self) -> None:

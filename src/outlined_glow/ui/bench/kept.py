@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Hashable
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 from PyQt6.QtCore import QEvent, QObject, QPoint, QPointF, QRectF, QSizeF, Qt
 from PyQt6.QtGui import QColor, QPainter, QPaintEvent, QPixmap
@@ -80,9 +80,10 @@ class Carried:
         else:
             self.carrier.update_under(self)
 
-    def picture(self) -> QPixmap:
-        """As it looks."""
-        raise NotImplementedError
+    if TYPE_CHECKING:
+
+        def picture(self) -> QPixmap:
+            """As it looks."""
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         QPainter(self).drawPixmap(0, 0, self.picture())  # type: ignore[call-overload]  # a widget is a device
@@ -141,7 +142,7 @@ class StillButton(Carried, QToolButton):
         super().changeEvent(event)
 
     def looks(self) -> Hashable:
-        """All that its style asks for; asked in each frame of a drag, for which what the style is given would take too long."""
+        """All that its style asks for: what the style itself is given takes far longer to put together."""
         window = self.window()
         active = window is not None and window.isActiveWindow()
         state = self.isEnabled(), self.isDown(), self.isChecked(), self.underMouse(), self.hasFocus(), active
@@ -167,7 +168,6 @@ class StillPanel(Carried, QWidget):
         super().__init__(parent)
         self._kept = Kept()
         self.stills: list[Any] = []
-        self._looks: Hashable = None
 
     def stand(self, one: Any) -> None:
         """Have a child stand on the panel: a widget with `looks`, equal as long as `draw` would paint the same."""
@@ -177,13 +177,8 @@ class StillPanel(Carried, QWidget):
 
     def eventFilter(self, watched: QObject | None, event: QEvent | None) -> bool:
         if event is not None and event.type() not in _SEEN_BY_NOBODY:
-            self.show_anew()
+            self.update()
         return super().eventFilter(watched, event)
-
-    def show_anew(self) -> None:
-        """What stands here may look otherwise now."""
-        self._looks = None
-        self.update()
 
     def ground(self) -> QRectF:
         """Where its plate lies."""
@@ -193,9 +188,8 @@ class StillPanel(Carried, QWidget):
         return [one for one in self.stills if not one.isHidden()]
 
     def picture(self) -> QPixmap:
-        if self._looks is None:
-            self._looks = tuple((one.x(), one.y(), one.width(), one.looks()) for one in self._there())
-        return self._kept.of(self, self._looks, self._draw)
+        looks = tuple((one.x(), one.y(), one.width(), one.looks()) for one in self._there())
+        return self._kept.of(self, looks, self._draw)
 
     def _draw(self, painter: QPainter) -> None:
         paint_plate(painter, self.ground())

@@ -166,7 +166,7 @@ class Leaves(StillPanel):
     def _take(self, pictures: dict[str, Any]) -> None:
         for leaf in self.leaves:
             leaf.picture = image(pictures[leaf.layer], 2.0) if leaf.layer in pictures else None
-        self.show_anew()
+        self.update()
 
     def reset(self) -> None:
         """Nothing hidden, nothing alone, no thumbnails of another board."""
@@ -209,7 +209,7 @@ class Leaves(StillPanel):
     def _tell(self) -> None:
         for leaf in self.leaves:
             leaf.show_state(leaf.layer in self._hidden, leaf.layer == self._alone)
-        self.show_anew()
+        self.update()
 
     def ground(self) -> QRectF:
         return QRectF(self.rect()).adjusted(0, 8, 0, 0)
