@@ -62,9 +62,9 @@ def rows() -> list[Row]:
 
 
 _MEMORY = """
-import os, resource
 import numpy as np
 import motion as bench
+from timing import peak_mb
 from outlined_glow.core import compiled
 from outlined_glow.core.motion.currents import played
 from outlined_glow.core.motion.flash import flashes
@@ -72,7 +72,7 @@ compiled.load()
 score, lamps = bench.score(), bench.lamps()
 played(score, lamps)
 flashes(score, lamps, np.full(lamps.count, 30.0), 1.0)
-print(resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024)
+print(peak_mb())
 """
 
 _DRAG = """

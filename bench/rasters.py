@@ -23,13 +23,13 @@ from outlined_glow.core.colour import rgb_to_lab
 #: Run in a process of its own, so that its peak memory is its own; prints CPU seconds and peak MB.
 _VAST = """
 import time
+from timing import peak_mb
 data = open({path!r}, "rb").read()
 from outlined_glow.core.artwork import read_picture, resolve
 start = time.process_time()
 resolve(read_picture(data, "x.png"), 60.0, "x.png")
 took = time.process_time() - start
-peak = next(line for line in open("/proc/self/status") if line.startswith("VmHWM"))
-print(took, int(peak.split()[1]) / 1024)
+print(took, peak_mb())
 """
 
 

@@ -12,7 +12,6 @@ from __future__ import annotations
 
 import json
 import platform
-import resource
 import sys
 from dataclasses import asdict
 from pathlib import Path
@@ -28,7 +27,7 @@ import rasters
 import start
 import window
 import wiring
-from timing import Row
+from timing import Row, peak_mb
 
 HERE = Path(__file__).parent
 PARTS = {
@@ -110,8 +109,7 @@ def main() -> int:
             print(f"{row.what:<76} {figure(row):>10}   {goal:<10} {row.note}", flush=True)
         write([*kept([part]), *rows])
     if len(parts) == len(PARTS):
-        peak = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024
-        row = Row("memory", "peak of this whole run", peak, unit="MB", note="10,000 paths, a million vertices, 1,024 LEDs")
+        row = Row("memory", "peak of this whole run", peak_mb(), unit="MB", note="10,000 paths, a million vertices, 1,024 LEDs")
         write([*kept(["memory"]), row])
     return 0
 

@@ -23,19 +23,17 @@ _PITCH_MM = 5.0
 #: Run in a process of its own, so that its peak memory is its own; prints its peak in MB with the
 #: tracks drawn, with the whole board, and what is not joined.
 _VAST = """
-import resource
 from outlined_glow.core import compiled
 from outlined_glow.core.workshop import Compiler
 from outlined_glow.core.workshop.quick_passes import BEFORE_TRACKS, ROUTED
+from timing import peak_mb
 from wiring import pixels
-def peak():
-    return resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024
 compiled.load()
 compiler, project = Compiler(), pixels(32)
 compiler.memory.run((*BEFORE_TRACKS, ROUTED), compiler._given(project, project.board()))
-drawn = peak()
+drawn = peak_mb()
 work = compiler.compile(project)
-print(drawn, peak(), len(work.values["wires"].unjoined))
+print(drawn, peak_mb(), len(work.values["wires"].unjoined))
 """
 
 
