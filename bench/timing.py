@@ -58,7 +58,8 @@ def child(code: str, times: int = 4, of: Callable[[Iterable[float]], float] = mi
     them."""
     environment = {**os.environ, "QT_QPA_PLATFORM": "offscreen", "XDG_STATE_HOME": tempfile.mkdtemp()}
     environment.pop("PYTHONDONTWRITEBYTECODE", None)  # as on a user's machine: compiled once, the least run counts
-    environment["PYTHONPATH"] = os.pathsep.join([str(Path(__file__).parent), str(Path(__file__).parents[1] / "tests")])
+    here = Path(__file__).parents[1]
+    environment["PYTHONPATH"] = os.pathsep.join(str(here / folder) for folder in ("src", "bench", "tests"))
     runs = []
     for _ in range(times):
         ended = subprocess.run([sys.executable, "-c", code + _END], capture_output=True, text=True, env=environment, check=True)

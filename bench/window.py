@@ -87,7 +87,7 @@ window.session.history.mark_saved(); window.close()
 def rows() -> list[Row]:
     """Ratios to filling the bench with one colour, and how long the driven window answers nothing."""
     dragged, hovered, drag_s, hover_s = child(_CODE, 5, statistics.median)
-    first, again = child(_GAPS, 2)
+    first, again = child(_GAPS, 3)
     return [
         Row(
             "window",

@@ -174,7 +174,7 @@ class MainWindow(QMainWindow):
         """The drawer of a stage, made when it is first opened."""
         if key not in self.drawers:
             one: Any = make_drawer(self.stages[key], self.session)
-            keep_in_theme(one)
+            one.keep_in_theme()
             one.attach(self)
             self.drawers[key] = one
             self.drawer_stack.addWidget(one)

@@ -6,7 +6,7 @@ from functools import cache
 from string import Template
 from typing import NamedTuple
 
-from PyQt6.QtCore import QEvent, QObject, Qt, QTimer, pyqtSignal
+from PyQt6.QtCore import QObject, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QColor, QFont, QFontDatabase, QPalette
 from PyQt6.QtWidgets import QApplication, QWidget
 from PyQt6.sip import isdeleted
@@ -61,7 +61,7 @@ _current = DUSK
 _colours: dict[tuple[str, str, float], QColor] = {}
 #: Parts that wait for their turn to take the theme, and how long one out of view does.
 _to_follow: list[_Follower] = []
-_REST_MS = 50
+_REST_MS = 15
 
 
 def theme() -> Theme:
@@ -126,8 +126,8 @@ def keep_in_theme(part: QWidget) -> None:
     """Give a part of the window, and what is in it, the style sheet of the theme in use, and of each one after it.
 
     One sheet for the whole application would be laid anew over every widget there is: seconds. So parts follow one after
-    the other, those in view first, each in a turn of the event loop of its own: the window answers in between. A part that
-    is shown before its turn came follows then.
+    the other, those in view first, each in a turn of the event loop of its own: the window answers in between. Those that
+    are shown before their turn came are the next.
     """
     _Follower(part)
 
@@ -157,7 +157,6 @@ class _Follower(QObject):
     def __init__(self, part: QWidget) -> None:
         super().__init__(part)
         self._part, self._name = part, ""
-        part.installEventFilter(self)
         theme_signal.changed.connect(self._changed)
         self.follow()
 
@@ -176,11 +175,6 @@ class _Follower(QObject):
         _to_follow.append(self)
         if len(_to_follow) == 1:
             QTimer.singleShot(0, _follow_next)
-
-    def eventFilter(self, watched: QObject | None, event: QEvent | None) -> bool:
-        if event is not None and event.type() == QEvent.Type.Show:
-            self.follow()
-        return False
 
 
 def _palette(t: Theme) -> QPalette:

@@ -210,13 +210,18 @@ def _when_pressed(one: QPushButton, run: Callable[[], object]) -> None:
     one.clicked.connect(lambda _=False: pressed())
 
 
+def put_away(widget: QWidget) -> None:
+    """Have a widget gone at once, and deleted in a turn of the event loop."""
+    widget.hide()
+    widget.deleteLater()
+
+
 def clear(layout: Any) -> None:
     """Take every widget out of a layout."""
     while layout.count():
         item = layout.takeAt(0)
         widget = item.widget()
         if widget is not None:
-            widget.hide()
-            widget.deleteLater()
+            put_away(widget)
         elif item.layout() is not None:
             clear(item.layout())

@@ -13,8 +13,8 @@ from PyQt6.QtWidgets import QFrame, QHBoxLayout, QScrollArea, QScrollBar, QVBoxL
 from ...core.stages import Stage
 from ..flow import FlowLayout
 from ..session import Session
-from ..theme import theme
-from ..widgets import Card, ElidedLabel, Pressable, clear, label, link
+from ..theme import keep_in_theme, theme
+from ..widgets import Card, ElidedLabel, Pressable, clear, label, link, put_away
 from .places import PlacesCard
 
 if TYPE_CHECKING:
@@ -49,7 +49,6 @@ class Drawer(QFrame):
     def __init__(self, stage: Stage, session: Session) -> None:
         super().__init__()
         self.stage, self.title = stage.key, stage.title
-        self.setObjectName("drawerFrame")
         self.session = session
         self.setFixedWidth(WIDTH)
         self._layout = QVBoxLayout(self)
@@ -64,11 +63,10 @@ class Drawer(QFrame):
         self._layout.addWidget(self.subtitle)
         self._scroll = Sheet()
         inner = QWidget()
-        inner.setObjectName("drawerInner")
         self.cards = QVBoxLayout(inner)
         self.cards.setContentsMargins(0, 0, 0, 0)
         self.cards.setSpacing(10)
-        self._scroll.setWidget(inner)
+        self._scroll.hold(inner)
         self._layout.addWidget(self._scroll, 1)
         self.foot = QHBoxLayout()
         self.foot.setSpacing(10)
@@ -91,6 +89,21 @@ class Drawer(QFrame):
 
     def build(self) -> None:
         """Make the cards."""
+
+    def keep_in_theme(self) -> None:
+        """Each card takes a theme on its own: all of a drawer at once would keep the window from answering. Cards that come
+        later stand in a widget that is there from the first."""
+        columns = (self._layout, self.cards, self.foot)
+        inside = [column.itemAt(at) for column in columns for at in range(column.count())]
+        pieces = [item.widget() for item in inside if item is not None]
+        for piece in (self._scroll.bar, *pieces):
+            if piece is not None and piece is not self._scroll:
+                keep_in_theme(piece)
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        painter = QPainter(self)
+        painter.fillRect(self.rect(), theme().colour("drawer"))
+        painter.fillRect(0, 0, 1, self.height(), theme().colour("line"))
 
     def attach(self, window: Window) -> None:
         """Join the drawer to the bench and to what the window does: the one door between them."""
@@ -169,7 +182,6 @@ class Sheet(QScrollArea):
 
     def __init__(self) -> None:
         super().__init__()
-        self.setObjectName("drawer")
         self.setWidgetResizable(True)
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.setVerticalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
@@ -178,22 +190,30 @@ class Sheet(QScrollArea):
         self.setViewportMargins(0, 0, 10, 0)
         inner = self.verticalScrollBar()
         assert inner is not None
-        self._bar = QScrollBar(Qt.Orientation.Vertical, self)
-        self._bar.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        self.bar = QScrollBar(Qt.Orientation.Vertical, self)
+        self.bar.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         inner.rangeChanged.connect(self._range)
-        inner.valueChanged.connect(self._bar.setValue)
-        self._bar.valueChanged.connect(inner.setValue)
-        self._bar.hide()
+        inner.valueChanged.connect(self.bar.setValue)
+        self.bar.valueChanged.connect(inner.setValue)
+        self.bar.hide()
+
+    def hold(self, inner: QWidget) -> None:
+        """Scroll that; what lies under it is seen beside its cards."""
+        self.setWidget(inner)
+        viewport = self.viewport()
+        assert viewport is not None
+        for one in (viewport, inner):
+            one.setAutoFillBackground(False)
 
     def _range(self, least: int, most: int) -> None:
         viewport = self.viewport()
-        self._bar.setRange(least, most)
-        self._bar.setPageStep(viewport.height() if viewport is not None else 100)
-        self._bar.setVisible(most > least)
+        self.bar.setRange(least, most)
+        self.bar.setPageStep(viewport.height() if viewport is not None else 100)
+        self.bar.setVisible(most > least)
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
         super().resizeEvent(event)
-        self._bar.setGeometry(self.width() - 9, 0, 8, self.height())
+        self.bar.setGeometry(self.width() - 9, 0, 8, self.height())
 
 
 class SeverityMark(QWidget):
@@ -283,27 +303,35 @@ class FindingsCard(Card):
         self._rows = QVBoxLayout()
         self._rows.setSpacing(2)
         self.body.addLayout(self._rows)
-        self._shown: list[Any] = []
+        self._shown: dict[Any, FindingRow] = {}
         self.hide()
 
     @property
     def findings(self) -> list[Any]:
         """The findings shown."""
-        return self._shown
+        return list(self._shown)
 
     def show_findings(self, findings: Sequence[Any]) -> None:
-        """Replace the rows; without findings the card goes."""
-        if list(findings) == self._shown:
+        """Show these; the row of one that was told before stays. Without findings the card goes."""
+        told = list(dict.fromkeys(findings))
+        if told == self.findings:
             return
-        self._shown = list(findings)
-        clear(self._rows)
-        for one in findings:
-            row = FindingRow(one, self._detailed)
-            row.chosen.connect(self.chosen.emit)
-            row.remedied.connect(self.remedied.emit)
-            self._rows.addWidget(row)
+        known = self._shown
+        self._shown = {one: known.pop(one) if one in known else self._row(one) for one in told}
+        for at, row in enumerate(self._shown.values()):
+            if self._rows.indexOf(row) != at:
+                self._rows.insertWidget(at, row)
+        for row in known.values():
+            self._rows.removeWidget(row)
+            put_away(row)
         self.aside.set_full(str(len(findings)) if findings else "")
         self.setVisible(bool(findings))
+
+    def _row(self, finding: Any) -> FindingRow:
+        row = FindingRow(finding, self._detailed)
+        row.chosen.connect(self.chosen.emit)
+        row.remedied.connect(self.remedied.emit)
+        return row
 
 
 class WhyCard(Card):

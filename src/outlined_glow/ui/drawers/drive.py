@@ -44,9 +44,11 @@ class DriveDrawer(Drawer):
         chosen.add("size")
         chosen.add("stock").setToolTip("Values that you have, with commas between them: 100, 470, 1k2")
         self.chosen = chosen
-        self._branches = QVBoxLayout()
+        self._branch_cards = QWidget()
+        self._branches = QVBoxLayout(self._branch_cards)
+        self._branches.setContentsMargins(0, 0, 0, 0)
         self._branches.setSpacing(10)
-        self.cards.addLayout(self._branches)
+        self.cards.addWidget(self._branch_cards)
         self._build_run()
         self.second_card = SecondCard(self)
         self.cards.addWidget(self.second_card)
@@ -175,6 +177,7 @@ class DriveDrawer(Drawer):
         clear(self._branches)
         for alike in facts.alike_branches(work):
             self._branches.addWidget(self._branch_card(work, alike))
+        self._branch_cards.setVisible(self._branches.count() > 0)
         _, wish = core("facts").hours(work)
         run = facts.run_of(work)
         self.run_card.setVisible(bool(work.leds))
