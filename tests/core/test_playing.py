@@ -12,6 +12,7 @@ from hypothesis import strategies as st
 from shapely.geometry import LinearRing
 
 from outlined_glow.core import compiled, kernels
+from outlined_glow.core.board import light, lit_fields
 from outlined_glow.core.board.glow import Exposed, expose, play
 from outlined_glow.core.board.light import make_light
 from outlined_glow.core.board.playing import Player, player
@@ -37,6 +38,17 @@ def two_colours(moth: Project) -> Any:
     return Compiler().compile(apply_values(moth, "ring", values, (0.0, 0.0))).board
 
 
+@pytest.fixture(params=["few", "many"])
+def counted(request: pytest.FixtureRequest, monkeypatch: pytest.MonkeyPatch) -> str:
+    """As boards of few LEDs are played, and as those of many."""
+    if request.param == "many":
+        monkeypatch.setattr(light, "FEW", 0)
+        monkeypatch.setattr(lit_fields, "FEW", 0)
+        monkeypatch.setattr(lit_fields, "_FAR_FEW", 0)
+    return str(request.param)
+
+
+@pytest.mark.usefixtures("counted")
 @pytest.mark.parametrize("side", ["front", "back"])
 @pytest.mark.parametrize(("px_per_mm", "sun"), [(5.0, 0.1), (9.0, 0.6), (24.0, 0.0)])
 def test_frames_are_those_of_plain_code(two_colours: Any, side: str, px_per_mm: float, sun: float) -> None:
@@ -51,6 +63,7 @@ def test_frames_are_those_of_plain_code(two_colours: Any, side: str, px_per_mm: 
         assert np.percentile(apart, 99) <= 1
 
 
+@pytest.mark.usefixtures("counted")
 @pytest.mark.parametrize(("side", "px_per_mm"), [("front", 8.0), ("back", 6.0), ("front", 24.0)])
 def test_where_few_change_the_frame_is_that_of_all(two_colours: Any, side: str, px_per_mm: float) -> None:
     assert kernels.load()

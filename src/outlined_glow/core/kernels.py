@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from .board import playing  # noqa: F401  (its kernels are declared by loading it)
+from .board import light_rows  # noqa: F401  (its kernels are declared by loading it)
 from .compiled import load
 from .lights import shortest  # noqa: F401
 from .motion import flash, formula, recipe  # noqa: F401
