@@ -1,4 +1,4 @@
-"""Plain boards for the tests of the wiring, and what is asked of them."""
+"""Plain boards for the tests of the wiring, what is asked of them, and demos without their tracks."""
 
 from __future__ import annotations
 
@@ -7,8 +7,9 @@ from collections.abc import Mapping
 from typing import Any
 
 from outlined_glow.core.order import make_package
-from outlined_glow.core.project import Finding, Project
+from outlined_glow.core.project import Finding, Project, apply_edit
 from outlined_glow.core.workshop import Compiler, Work, apply_values, new_project
+from outlined_glow.core.workshop.demos import demo_project
 
 STAMP = "2026-11-27T20:00:00Z"
 
@@ -25,6 +26,11 @@ def plate(*edits: tuple[str, dict[str, Any]]) -> Project:
     for name, values in edits:
         project = apply_values(project, name, values, (0.0, 0.0))
     return project
+
+
+def without_tracks(name: str) -> Project:
+    """A demo before it is wired: what a test does with it would have tracks drawn anew each time."""
+    return apply_edit(demo_project(name), "unwire", {})
 
 
 ROW = ("line", {"array": "row", "x_mm": 22.0, "y_mm": 22.0, "count": 4, "pitch_mm": 6.0})

@@ -10,6 +10,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 from msgspec import structs
+from plates import without_tracks
 from test_drive_ways import AMBER, joined, some
 
 from outlined_glow.core.drive import plan_drive
@@ -20,7 +21,6 @@ from outlined_glow.core.project import Drive, Driven
 from outlined_glow.core.workshop import Compiler, apply_text
 from outlined_glow.core.workshop.calculators import CALCULATORS, answer_words, calculate
 from outlined_glow.core.workshop.connections import value_of
-from outlined_glow.core.workshop.demos import demo_project
 from outlined_glow.core.workshop.pace_facts import pace_rows, spread
 
 
@@ -76,7 +76,7 @@ def test_both_periods_are_near_or_refused(short: float, times: float) -> None:
 def test_one_period_twice_is_refused() -> None:
     with pytest.raises(Trouble, match="must differ"):
         best_two_speeds(1.0, 1.0)
-    moth, compiler = demo_project("moth"), Compiler()
+    moth, compiler = without_tracks("moth"), Compiler()
     changed = apply_text(moth, "drive", ["method=counter-chaser", "other_period=0.1s"], compiler)
     assert changed.board().drive.other_period_s == 0.1
     assert apply_text(changed, "drive", ["other_period=0s"], compiler).board().drive.other_period_s is None
@@ -114,11 +114,11 @@ def test_the_distribution_is_that_of_boards_built_by_another_hand(one: Astable |
 
 def test_the_timer_is_told_in_words_and_by_the_calculator() -> None:
     compiler = Compiler()
-    moth = compiler.compile(demo_project("moth"))
+    moth = compiler.compile(without_tracks("moth"))
     rows = dict(pace_rows(moth))
     assert rows["resistor"].endswith("kΩ")
     assert spread(moth).meant_s == pytest.approx(float(rows["period of the first group"].split()[0]) / 1000, rel=0.01)
-    tide = compiler.compile(demo_project("tide-board"))
+    tide = compiler.compile(without_tracks("tide-board"))
     assert not pace_rows(tide)
     assert spread(tide) is None
     answer = calculate("timer-search", ["period=1s", "other_period=0.25s"])

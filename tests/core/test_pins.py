@@ -9,6 +9,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 from msgspec import structs
+from plates import without_tracks
 from test_drive_ways import AMBER, joined, some
 
 from outlined_glow.core.drive import plan_drive
@@ -20,7 +21,6 @@ from outlined_glow.core.project import Drive, GivenPin, ReservedPin
 from outlined_glow.core.project.storage import load, save
 from outlined_glow.core.workshop import Compiler, apply_text, apply_values
 from outlined_glow.core.workshop.connections import assignment_rows, pin_header
-from outlined_glow.core.workshop.demos import demo_project
 from outlined_glow.core.workshop.pin_table import pin_table, table_file
 
 BIG = "8-bit 5 V, 20 pins"
@@ -87,7 +87,7 @@ def test_a_pin_that_another_controller_does_not_have_is_told() -> None:
 
 
 def test_a_table_of_ones_own_is_copied_changed_saved_and_read(tmp_path: Any) -> None:
-    tide, compiler = demo_project("tide-board"), Compiler()
+    tide, compiler = without_tracks("tide-board"), Compiler()
     own = apply_text(tide, "copy-controller", [f"controller={BIG}", "name=mine"], compiler)
     own = apply_text(own, "set-controller", ["pin=30mA", "standing=1mA", "least=3V"], compiler)
     own = apply_text(own, "set-pin", ["pin=14", "kind=input only", "name=I9"], compiler)
@@ -125,7 +125,7 @@ def test_a_controller_without_a_part_has_two_rows_of_pins() -> None:
 
 
 def test_what_moves_by_hand_swaps_and_can_be_let_go() -> None:
-    tide, compiler = demo_project("tide-board"), Compiler()
+    tide, compiler = without_tracks("tide-board"), Compiler()
     lines = {one.drives: one.number for one in pin_table(compiler.compile(tide)).lines if one.drives}
     a, b = "row 1 gate", "row 2 gate"
     moved = apply_values(tide, "give-pin", {"net": a, "pin": lines[b]}, (0, 0))
@@ -185,7 +185,7 @@ def test_a_table_is_read_or_refused_in_a_sentence(data: bytes, told: str) -> Non
 def test_a_controller_that_is_gone_is_told() -> None:
     plan = plan_drive(structs.replace(PINS, controller="own"), AMBER)
     assert "needs-controller" in {one.code for one in plan.findings}
-    project, compiler = demo_project("moth"), Compiler()
+    project, compiler = without_tracks("moth"), Compiler()
     for edit, words in (("drive", ["controller=own"]), ("set-pin", ["pin=2"]), ("remove-controller", [])):
         with pytest.raises(Trouble, match="controller of your own"):
             apply_text(project, edit, words, compiler)
@@ -194,7 +194,7 @@ def test_a_controller_that_is_gone_is_told() -> None:
 @pytest.mark.parametrize("lit", ["all", "one"])
 def test_a_charlieplex_tells_which_pins_light_which_led(lit: str) -> None:
     compiler = Compiler()
-    moth = apply_values(demo_project("moth"), "drive", {"method": "charlieplex", "supply": "usb", "lit": lit}, (0, 0))
+    moth = apply_values(without_tracks("moth"), "drive", {"method": "charlieplex", "supply": "usb", "lit": lit}, (0, 0))
     work = compiler.compile(moth)
     rows = assignment_rows(work)
     assert [row["led"] for row in rows] == [f"D{led.index}" for led in work.leds]

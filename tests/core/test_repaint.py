@@ -35,6 +35,13 @@ def test_what_only_one_of_two_regions_covers_lies_in_the_box_of_their_edges(one:
     assert edges_differ(a, shapely.reverse(a)) is None, "the same edges, run through the other way"
 
 
+def test_the_same_corners_joined_otherwise_look_otherwise() -> None:
+    notched = shapely.Polygon([(0, 0), (4, 0), (4, 4), (2, 1), (0, 4)])
+    dented = shapely.Polygon([(0, 0), (2, 1), (4, 0), (4, 4), (0, 4)])
+    assert edges_differ(notched, dented) == (0.0, 0.0, 4.0, 4.0)
+    assert edges_differ(shapely.MultiPolygon([notched, box(9, 9, 10, 10)]), notched) == (9.0, 9.0, 10.0, 10.0)
+
+
 def _sight(work: Work, side: str, **other: Any) -> Sight:
     asked = {
         "view": whole_view(work.board.size, side, 11.0),

@@ -11,6 +11,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 from msgspec import structs
+from plates import without_tracks
 from scipy.integrate import solve_ivp
 from scipy.optimize import brentq
 from test_drive_ways import AMBER, flows, joined, some
@@ -26,7 +27,6 @@ from outlined_glow.core.parts import part, supply
 from outlined_glow.core.project import AutoOff, Drive, SecondSource
 from outlined_glow.core.workshop import Compiler, apply_text
 from outlined_glow.core.workshop.connections import value_of
-from outlined_glow.core.workshop.demos import demo_project
 from outlined_glow.core.workshop.supply_facts import forgotten_words, off_words, sun_words
 
 AAA3 = SecondSource("aaa-alkaline", 3)
@@ -181,7 +181,7 @@ def test_a_board_that_is_forgotten_is_told_and_helped() -> None:
     edit, values = pays.remedies[0].edit, dict(pays.remedies[0].values)
     assert edit == "auto-off"
     assert "auto-off-pays" not in codes(plan_drive(structs.replace(drive, auto_off=AutoOff(**values)), AMBER))
-    moth = demo_project("moth")
+    moth = without_tracks("moth")
     compiler = Compiler()
     work = compiler.compile(apply_text(moth, "auto-off", ["by=transistor", "after=10min"], compiler))
     assert off_words(work).endswith(" min")
@@ -238,7 +238,7 @@ def test_what_is_not_at_hand_is_listed() -> None:
     assert set(named) == values - {"100R", "1k", "2k2", "4k7"}
     every = structs.replace(drive, stock=(*drive.stock, 1e6, 4.7e6, 4.7e5, 3.3e5, 3.3e6, 1e5, 2.2e5, 2.2e6))
     assert len(plan_drive(every, AMBER).findings) <= len(plan.findings)
-    moth, compiler = demo_project("moth"), Compiler()
+    moth, compiler = without_tracks("moth"), Compiler()
     held = apply_text(moth, "set-resistors", ["stock=1k,2k2,470"], compiler)
     assert held.board().drive.stock == (470.0, 1e3, 2.2e3)
     assert apply_text(held, "set-resistors", ["stock=none"], compiler).board().drive.stock == ()
@@ -258,7 +258,7 @@ def test_what_is_not_at_hand_is_listed() -> None:
     ],
 )  # fmt: skip
 def test_what_cannot_be_is_refused_in_a_sentence(edit: str, words: list[str], told: str) -> None:
-    moth, compiler = demo_project("moth"), Compiler()
+    moth, compiler = without_tracks("moth"), Compiler()
     with pytest.raises(Trouble, match=told):
         apply_text(moth, edit, words, compiler)
 

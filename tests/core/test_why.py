@@ -6,12 +6,12 @@ import math
 from collections.abc import Callable
 
 import pytest
+from plates import without_tracks
 
 from outlined_glow.core.project import edits
 from outlined_glow.core.stages import stages
 from outlined_glow.core.units import parse_quantity
 from outlined_glow.core.workshop import Compiler, Work, apply_text
-from outlined_glow.core.workshop.demos import demo_project
 from outlined_glow.core.workshop.why import Why, why_current, why_price, why_resistor, why_run_time
 from outlined_glow.core.workshop.why_supply import (
     why_dark,
@@ -31,10 +31,10 @@ _BESIDE = {"supply", "latch", "emitter", "profile", ""}
 @pytest.fixture(scope="module")
 def works() -> dict[str, Work]:
     compiler = Compiler()
-    moth = demo_project("moth")
+    moth = without_tracks("moth")
     latched = apply_text(moth, "auto-off", ["by=transistor", "after=10min"], compiler)
     made = {
-        "moth": moth, "latched": latched, "tide": demo_project("tide-board"),
+        "moth": moth, "latched": latched, "tide": without_tracks("tide-board"),
         "solar": apply_text(moth, "drive", ["supply=solar", "capacitor=2F", "sun=40mA"], compiler),
         "rail": apply_text(moth, "drive", ["supply=adapter", "volts=9V", "regulator=fixed", "rail=5V"], compiler),
     }  # fmt: skip

@@ -10,12 +10,11 @@ from typing import Any
 import pytest
 from hand import Hand
 from met import watch_window
+from plates import without_tracks
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication
 
-from outlined_glow.core.project import Project, apply_edit
 from outlined_glow.core.workshop import Compiler, demos
-from outlined_glow.core.workshop.demos import demo_project
 from outlined_glow.ui import making
 from outlined_glow.ui.app import make_window
 from outlined_glow.ui.making import Making
@@ -51,11 +50,6 @@ def _keep(one: Making, opened: Any) -> None:
             kept.setdefault(name, deque(maxlen=8)).extendleft(tuple(rows)[:2])
 
 
-def _without_tracks(name: str) -> Project:
-    """A demo as most tests open it: what they do would have tracks drawn anew each time."""
-    return apply_edit(demo_project(name), "unwire", {})
-
-
 @pytest.fixture
 def open_window(qapp: QApplication) -> Iterator[Callable[..., Hand]]:
     """Opens windows and closes them without questions; demos come without their tracks unless `wired`."""
@@ -64,7 +58,7 @@ def open_window(qapp: QApplication) -> Iterator[Callable[..., Hand]]:
     def make(demo: str = "", path: Path | None = None, wired: bool = False) -> Hand:
         with pytest.MonkeyPatch.context() as patched:
             if not wired:
-                patched.setattr(demos, "demo_project", _without_tracks)
+                patched.setattr(demos, "demo_project", without_tracks)
             return opened(demo, path)
 
     def opened(demo: str, path: Path | None) -> Hand:

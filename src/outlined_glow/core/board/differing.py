@@ -16,7 +16,7 @@ from .surface import soldered
 
 Box = tuple[float, float, float, float]
 
-#: Odd numbers that spread the bits of coordinates over one number for each edge.
+#: Odd numbers that spread the bits of coordinates over one number.
 _SPREAD = np.array([0x9E3779B97F4A7C15, 0xC2B2AE3D27D4EB4F, 0x165667B19E3779F9, 0xD6E8FEB86659FD93], np.uint64)
 
 
@@ -54,11 +54,14 @@ def _differ(one: Iterable[tuple[object, Box]], other: Iterable[tuple[object, Box
 
 
 def edges_differ(one: BaseGeometry, other: BaseGeometry) -> Box | None:
-    """The box round the edges that only one of two regions has: within it lies all that only one of them covers."""
+    """The box round the edges that only one of two regions has: within it lies all that only one of them covers. Of parts that
+    both have no edge is looked at."""
     if one is other or shapely.equals_identical(one, other):
         return None
-    (a, edges), (b, others) = _edges(one), _edges(other)
-    alone = np.concatenate([edges[~np.isin(a, b, assume_unique=True)], others[~np.isin(b, a, assume_unique=True)]])
+    (parts, sums), (others, their_sums) = _parts(one), _parts(other)
+    a, edges = _edges_of(parts[~np.isin(sums, their_sums)])
+    b, their_edges = _edges_of(others[~np.isin(their_sums, sums)])
+    alone = np.concatenate([edges[~np.isin(a, b, assume_unique=True)], their_edges[~np.isin(b, a, assume_unique=True)]])
     if not len(alone):
         return None
     left, bottom = np.minimum(alone[:, :2], alone[:, 2:]).min(axis=0).tolist()
@@ -66,30 +69,49 @@ def edges_differ(one: BaseGeometry, other: BaseGeometry) -> Box | None:
     return left, bottom, right, top
 
 
-_Edges = tuple[NDArray[np.uint64], NDArray[np.float64]]
-#: The latest regions with their edges, found again as the same objects: to hash one costs half as much as its edges.
-_LATEST: deque[tuple[BaseGeometry, _Edges]] = deque(maxlen=16)
+_Parts = tuple[NDArray[np.object_], NDArray[np.uint64]]
+#: The latest regions with their parts, found again as the same objects.
+_LATEST: deque[tuple[BaseGeometry, _Parts]] = deque(maxlen=16)
 
 
-def _edges(region: BaseGeometry) -> _Edges:
-    """A number for each edge of a region, whichever way it runs, in rising order; and its ends (n, 4)."""
-    known = next((edges for one, edges in tuple(_LATEST) if one is region), None)
+def _parts(region: BaseGeometry) -> _Parts:
+    """The parts of a region, and a number for each that is the same for the same edges."""
+    known = next((parts for one, parts in tuple(_LATEST) if one is region), None)
     if known is None:
-        known = _edges_of(region)
+        known = _numbered(region)
         _LATEST.append((region, known))
     return known
 
 
-def _edges_of(region: BaseGeometry) -> _Edges:
-    rings = shapely.get_rings(shapely.get_parts(region))
-    points, which = shapely.get_coordinates(rings, return_index=True)
+def _numbered(region: BaseGeometry) -> _Parts:
+    parts = shapely.get_parts(region)
+    rings, of = shapely.get_rings(parts, return_index=True)
+    corners, ring = shapely.get_coordinates(rings, return_index=True)
+    if not len(corners):
+        return parts[:0], np.zeros(0, np.uint64)
+    numbers = _mixed(corners) | np.uint64(1)
+    # An edge is the product of its ends, whichever way it runs.
+    edges = np.append(numbers[:-1] * numbers[1:], np.uint64(0))
+    edges[:-1][ring[1:] != ring[:-1]] = 0
+    first = np.flatnonzero(np.diff(of[ring], prepend=-1))
+    return parts[of[ring[first]]], np.add.reduceat(edges, first)
+
+
+def _mixed(rows: NDArray[np.float64]) -> NDArray[np.uint64]:
+    """A number for each row of numbers (n, up to 4)."""
+    bits = np.ascontiguousarray(rows + 0.0).view(np.uint64)  # no -0.0
+    numbers = np.zeros(len(rows), np.uint64)
+    for column, spread in zip(bits.T, _SPREAD, strict=False):
+        numbers = (numbers ^ column) * spread
+        numbers ^= numbers >> np.uint64(29)
+    return numbers
+
+
+def _edges_of(parts: NDArray[np.object_]) -> tuple[NDArray[np.uint64], NDArray[np.float64]]:
+    """A number for each edge of some parts, whichever way it runs, in rising order; and its ends (n, 4)."""
+    points, which = shapely.get_coordinates(shapely.get_rings(parts), return_index=True)
     ends = np.column_stack([points[:-1], points[1:]])[which[1:] == which[:-1]] + 0.0  # no -0.0
     turned = (ends[:, 0] > ends[:, 2]) | ((ends[:, 0] == ends[:, 2]) & (ends[:, 1] > ends[:, 3]))
     ends[turned] = ends[turned][:, [2, 3, 0, 1]]
-    bits = np.ascontiguousarray(ends).view(np.uint64)
-    numbers = np.zeros(len(ends), np.uint64)
-    for column, spread in zip(bits.T, _SPREAD, strict=True):
-        numbers = (numbers ^ column) * spread
-        numbers ^= numbers >> np.uint64(29)
-    numbers, first = np.unique(numbers, return_index=True)
+    numbers, first = np.unique(_mixed(ends), return_index=True)
     return numbers, ends[first]
