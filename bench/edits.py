@@ -7,6 +7,7 @@ import sys
 from collections import deque
 from pathlib import Path
 
+from painted import blobs
 from seen import show, show_edited
 from timing import Row, cpu, once
 
@@ -15,7 +16,7 @@ from examples import EXAMPLES, ready
 
 from outlined_glow import DEMOS
 from outlined_glow.core.project import Design, Grid, Project, Shape, edits
-from outlined_glow.core.workshop import Compiler, apply_values
+from outlined_glow.core.workshop import Compiler, apply_values, new_project
 from outlined_glow.core.workshop.demos import demo_project
 from outlined_glow.ui.bench.renderer import Renderer
 
@@ -55,10 +56,35 @@ def _every_edit() -> list[Row]:
     return [
         Row("edits", f"edit to pixels, median of {len(took)}", statistics.median(took.values()), 100, "ms", every),
         Row("edits", f"edit to pixels, worst ({worst})", took[worst], 600, "ms"),
+        Row("edits", "one LED of the moth nudged, to pixels", took["nudge"], 60, "ms"),
+        Row("edits", "one part of the moth put elsewhere, to pixels", took["place-part"], 60, "ms"),
         Row("edits", f"edit to the board after its clean-up, worst ({slowest})", made[slowest], None, "ms",
             f"median {statistics.median(made.values()):.0f} ms"),
         Row("edits", "a step back, to its board, worst", max(back), 20, "ms", "the picture is drawn anew"),
     ]  # fmt: skip
+
+
+def _nudges() -> list[Row]:
+    """One LED nudged on a board with much wiring, and on one with much art, against the moth: by turns, to pixels."""
+    ring = {"array": "ring", "count": 12, "diameter_mm": 40.0, "x_mm": 34.0, "y_mm": 34.0}
+    drawn = apply_values(new_project(blobs(5000), "x.svg", width_mm=69.2), "ring", ring, (0, 0))
+    boards = {"the moth": (demo_project("moth"), "fore wings"), "tide-board": (demo_project("tide-board"), "height"),
+              "5,000 paths": (drawn, "ring")}  # fmt: skip
+    benches = {name: (Compiler(), Renderer()) for name in boards}
+    for name, (compiler, renderer) in benches.items():
+        show(renderer, compiler.compile(boards[name][0]))
+    took: dict[str, list[float]] = {name: [] for name in boards}
+    for turn in range(4):
+        for name, (project, array) in boards.items():
+            compiler, renderer = benches[name]
+            moved = apply_values(project, "nudge", {"array": array, "place": (2,), "dx_mm": 0.2 + 0.1 * turn}, (0, 0))
+            took[name].append(once(show_edited, renderer, compiler, moved)[0])
+            compiler.compile(moved)
+    moth = min(took.pop("the moth"))
+    return [
+        Row("edits", f"one LED nudged, to pixels: {name} / the moth", min(each) / moth, 3, "", f"{1000 * min(each):.0f} ms")
+        for name, each in took.items()
+    ]
 
 
 def _demos() -> list[Row]:
@@ -101,4 +127,4 @@ def _many() -> list[Row]:
 
 def rows() -> list[Row]:
     """Edits, findings and many LEDs."""
-    return [*_every_edit(), *_demos(), *_many()]
+    return [*_every_edit(), *_nudges(), *_demos(), *_many()]
