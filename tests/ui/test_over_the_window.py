@@ -44,7 +44,9 @@ from outlined_glow.ui.help.failure import Failure
 from outlined_glow.ui.help.keys import KeySheet
 from outlined_glow.ui.help.settings import Settings
 from outlined_glow.ui.recent import read_state
+from outlined_glow.ui.shell import MainWindow
 from outlined_glow.ui.theme import theme, theme_for
+from outlined_glow.ui.widgets import Card
 
 #: Kinds of widgets whose role every reader of screens knows, and the bench, which is a drawing.
 KNOWN = (QAbstractButton, QAbstractSlider, QAbstractItemView, QComboBox, QLineEdit, QPlainTextEdit, Canvas)
@@ -340,6 +342,34 @@ def test_a_written_package_can_be_dragged_out_or_copied(open_window: Callable[..
     assert "copied" in window.toast.text()
 
 
+def cards_in_view(window: MainWindow, stage: str) -> list[Card]:
+    drawer = window.drawer(stage)
+    return [card for card in drawer.findChildren(Card) if card.isVisibleTo(drawer)]
+
+
+def test_the_window_answers_between_the_cards_that_take_a_theme(open_window: Callable[..., Hand]) -> None:
+    hand = open_window("seed-room")
+    window = hand.window
+    window.help.use_look("dusk")
+    window.show_stage("lights")
+    hand.settle()
+    every = cards_in_view(window, "lights")
+    before = every[0].styleSheet()
+    window.help.use_look("paper")
+    followed: list[int] = []
+    for _ in range(60):
+        QApplication.processEvents()
+        followed.append(sum(card.styleSheet() != before for card in every))
+        QTest.qWait(2)
+    assert followed[-1] == len(every)
+    assert len(set(followed)) > 3, "card by card, not all in one turn"
+    window.help.use_look("dusk")
+    window.show_stage("brief")  # before its turn came
+    hand.settle()
+    QTest.qWait(100)
+    assert {card.styleSheet() for card in cards_in_view(window, "brief")} == {before}
+
+
 def test_a_theme_reaches_what_is_out_of_view_and_what_is_opened_later(open_window: Callable[..., Hand]) -> None:
     hand = open_window("seed-room")
     window = hand.window
@@ -356,6 +386,8 @@ def test_a_theme_reaches_what_is_out_of_view_and_what_is_opened_later(open_windo
         hand.settle()
         picture = window.drawer(stage).grab().toImage()
         assert picture.pixelColor(5, picture.height() - 4) == ground
+        for card in cards_in_view(window, stage):
+            assert card.grab().toImage().pixelColor(6, card.height() // 2) == theme().colour("card"), card.accessibleName()
     answer_dialog(Settings, lambda dialog: seen.append(dialog.grab().toImage().pixelColor(4, 4).lightness()))
     window.help.show_settings()
     assert abs(seen[0] - theme().colour("window").lightness()) < 6

@@ -27,9 +27,9 @@ _LENS, _HALO, _TYPICAL_MCD = 30.0, 0.10, 21.0
 _LENS_MM, _GLARE_MM = 0.42, 2.2
 #: How far from the board what lies behind it is, mm: a table, a wall.
 _BEHIND_MM = 6.0
-#: Fields of more LEDs than this are made at so many pixels per mm at most and scaled up, for their cores cost most; smooth
-#: parts on a grid of so many.
-FEW, _FIELD_PX_PER_MM, _COARSE_PX_PER_MM = 64, 10.0, 1.75
+#: Fields are as fine as the view for so few LEDs, up to so many pixels per mm; all others are made at so many at most and
+#: scaled up, for their cores cost most. Smooth parts are made on a grid of so many.
+FEW, _FINE_PX_PER_MM, _FIELD_PX_PER_MM, _COARSE_PX_PER_MM = 64, 40.0, 10.0, 1.75
 #: How far the core of a footprint reaches, in heights; how far smooth light is followed, mm.
 _CORE, _FAR_MM = 3.0, 30.0
 
@@ -173,7 +173,8 @@ def _offset() -> float:
 def make_light(board: Board, view: View) -> LightField:
     """The light of each LED that shows on the view's side: its own side's, those behind windows on the other, and the rest of
     that other side on what lies behind the board."""
-    scale = 1.0 if len(board.lights) <= FEW else min(1.0, _FIELD_PX_PER_MM / view.px_per_mm)
+    fine = len(board.lights) <= FEW and view.px_per_mm <= _FINE_PX_PER_MM
+    scale = 1.0 if fine else min(1.0, _FIELD_PX_PER_MM / view.px_per_mm)
     small = (max(4, round(view.height * scale)), max(4, round(view.width * scale)))
     margin = _FAR_MM / 2
     cells = np.array([view.height, view.width]) / view.px_per_mm + 2 * margin
