@@ -100,7 +100,10 @@ def _soft(track: Track, way: Way, contours: _Contours, room: Room) -> Points:
     for rounds in _SOFT:
         for begun in (alongside, places):
             drawn = _curve(_relaxed(begun, rounds))
-            region = shapely.buffer(LineString(drawn), track.width / 2, quad_segs=8)
+            middle = LineString(drawn)
+            if room.too_near(track.net, middle, track.width / 2):
+                continue
+            region = shapely.buffer(middle, track.width / 2, quad_segs=8)
             if room.free(track.net, region):
                 return (stiff[0], *((float(x), float(y)) for x, y in drawn[1:-1]), stiff[-1])
     if line.length < 2 * _SHORTEST_MM or len(way) < 4:

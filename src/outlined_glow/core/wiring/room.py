@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Hashable, Mapping, Sequence
+from collections.abc import Hashable, Iterator, Mapping, Sequence
 
 import numpy as np
 import shapely
@@ -15,6 +15,9 @@ from .classes import NetClass, clearance_of
 from .copper import Track, Wires
 from .made import Pads
 from .places import ArtPlaces, Places
+
+#: A round that is drawn by 32 corners reaches so far at least, of its radius.
+_SURELY = 0.995
 
 
 class Room:
@@ -81,16 +84,25 @@ class Room:
             return False
         if any(shapely.dwithin(spot, region, reach) for spot, reach in self._holes):
             return False
-        near = self._tree.query(region, predicate="dwithin", distance=self._most)
-        left, bottom, right, top = region.bounds
-        new, most = self._bounds, self._most
+        return all(shapely.distance(region, other) >= room - 1e-6 for other, room in self._others(net, region))
+
+    def too_near(self, net: str, line: BaseGeometry, half: float) -> bool:
+        """Whether a track along a line, so wide on either side of it, surely has no room: most that are tried have none, and a
+        line is asked in a fraction of the time of its region."""
+        wide = half * _SURELY
+        return any(shapely.distance(line, other) < room - 1e-6 + wide for other, room in self._others(net, line, wide))
+
+    def _others(self, net: str, shape: BaseGeometry, more: float = 0.0) -> Iterator[tuple[BaseGeometry, float]]:
+        """The copper of other nets about a shape, or `more` mm farther, and how far the net has to keep off it."""
+        own, most = self._classes[net].clearance, self._most + more
+        left, bottom, right, top = shape.bounds
+        new = self._bounds
         beside = (new[:, 0] < right + most) & (new[:, 2] > left - most) & (new[:, 1] < top + most) & (new[:, 3] > bottom - most)
+        near = self._tree.query(shape, predicate="dwithin", distance=most)
         rows = [(self._nets[at], self._shapes[at]) for at in near.tolist()]
-        rows += [self._new[at] for at in np.flatnonzero(beside).tolist()]
-        return all(
-            name == net or shapely.distance(region, other) >= max(own, clearance_of(name, self._classes, self._gap)) - 1e-6
-            for name, other in rows
-        )
+        for name, other in (*rows, *(self._new[at] for at in np.flatnonzero(beside).tolist())):
+            if name != net:
+                yield other, max(own, clearance_of(name, self._classes, self._gap))
 
     def joints(self, track: Track) -> set[tuple[float, float]]:
         """The places of a track at which other copper of its net begins: corners, and where others end between them."""
