@@ -94,10 +94,51 @@ def _cores_on_row(
                 row[first - left + x] += level * patches[at + x]
 
 
+def _in_the_eye(seen: Any, halo: Any) -> None:
+    """What is spread in the eye, as it is seen along a row."""
+    for x in range(len(halo)):
+        halo[x] *= np.float32(seen[x])
+
+
+def _squared(steps: Any, total: Any) -> None:
+    """Steps of the table (w,) as light."""
+    for x in range(len(total)):
+        step = np.float32(steps[x])
+        total[x] = step * step
+
+
+def _add_front(part: Any, falling: Any, white: Any, halo: Any, total: Any) -> None:
+    """Add what falls on a row of the side, and what is seen in the eye, in one plane of a colour."""
+    for x in range(len(total)):
+        total[x] += part * (falling[x] * np.float32(white[x]) + halo[x])
+
+
+def _add_behind(part: Any, shining: Any, shown: Any, total: Any) -> None:
+    """Add what shines through a row where it is clear, in one plane of a colour."""
+    for x in range(len(total)):
+        total[x] += part * shining[x] * np.float32(shown[x])
+
+
+def _steps_of(total: Any, most: Any, steps: Any) -> None:
+    """Light (w,) as the nearest steps of the table, at most the last."""
+    for x in range(len(steps)):
+        steps[x] = np.int32(min(np.sqrt(total[x]) + np.float32(0.5), most))
+
+
+def _looked_up(steps: Any, table: Any, pixels: Any) -> None:
+    """Steps of the table (3, w) as bytes (w, 3)."""
+    red, green, blue = steps[0], steps[1], steps[2]
+    for x in range(len(red)):
+        # What is never below 0 is looked up without asking.
+        pixels[x, 0] = table[np.uint32(red[x])]
+        pixels[x, 1] = table[np.uint32(green[x])]
+        pixels[x, 2] = table[np.uint32(blue[x])]
+
+
 @kernel(
     "void(i8, i8, u2[:,:,::1], u2[:,:,::1], u2[:,::1], f4[:,:,::1], i4[::1], f4[:,::1], i4[:,::1], i4[:,::1],"
     " i8[::1], f4[::1], f4[::1], i8[::1], f4[:,::1], u2[:,:,::1], i4[:,:,::1], i8[::1], f4[:,::1], u1[::1], u1[:,:,::1])",
-    calls=(_light_on_row, _cores_on_row),
+    calls=(_light_on_row, _cores_on_row, _in_the_eye, _squared, _add_front, _add_behind, _steps_of, _looked_up),
 )
 def develop(
     top: Any,
@@ -124,46 +165,28 @@ def develop(
 ) -> None:
     """Light to bytes (h, w, 3), in a piece of the picture that begins at a row and a column. `base` (3, h, w) is in steps of
     the table; two fields for each of the colours `shades` (k, 3) fall on the side (`lit`) and are `seen` in the eye; one for
-    each of the `tints` (m, 3) is `clear` (n, h, w) by their `ways` (m,), and not beyond the columns of its `spans` (n, h, 2).
-    All fields are as wide as the piece (`across`), their rows are mixed (`_light_on_row`), and cores are added: those
-    that may reach a row of the picture are `here` (h, 2)."""
+    each of the `tints` (m, 3) is `clear` (n, h, w) by their `ways` (m,), within the columns of its `spans` (n, h, 2). All
+    are as wide as the piece (`across`); their rows are mixed, and get those cores that may reach them: `here` (h, 2)."""
     high, wide, fronts = len(rows), across.shape[2], len(shades)
-    light = np.empty((len(across), wide), np.float32)
-    steps, total = np.empty((3, wide), np.int32), np.empty(wide, np.float32)
-    half, most = np.float32(0.5), np.float32(len(table) - 1)
+    right, light = left + wide, np.empty((len(across), wide), np.float32)
+    steps, total, most = np.empty((3, wide), np.int32), np.empty(wide, np.float32), np.float32(len(table) - 1)
     ends = np.zeros((len(across), 2), np.int64)
     ends[:, 1] = wide
-    for y in range(high):
+    for y in range(top, top + high):
         for m in range(len(tints)):
-            ends[2 * fronts + m, 0] = max(0, spans[ways[m], top + y, 0] - left)
-            ends[2 * fronts + m, 1] = min(wide, spans[ways[m], top + y, 1] - left)
-        _light_on_row(across, rows[y], row_shares[y], ends, light)
-        _cores_on_row(top + y, left, here[top + y], frames, starts, patches, levels, fields, light)
-        eye = seen[top + y][left : left + wide]
+            ends[2 * fronts + m, 0] = max(0, spans[ways[m], y, 0] - left)
+            ends[2 * fronts + m, 1] = min(wide, spans[ways[m], y, 1] - left)
+        _light_on_row(across, rows[y - top], row_shares[y - top], ends, light)
+        _cores_on_row(y, left, here[y], frames, starts, patches, levels, fields, light)
         for k in range(fronts):
-            halo = light[2 * k + 1]
-            for x in range(wide):
-                halo[x] *= np.float32(eye[x])
+            _in_the_eye(seen[y][left:right], light[2 * k + 1])
         for plane in range(3):
-            dark, white, row = base[plane, top + y][left : left + wide], lit[plane, top + y][left : left + wide], steps[plane]
-            for x in range(wide):
-                step = np.float32(dark[x])
-                total[x] = step * step
+            _squared(base[plane, y][left:right], total)
             for k in range(fronts):
-                part, falling, halo = shades[k, plane], light[2 * k], light[2 * k + 1]
-                for x in range(wide):
-                    total[x] += part * (falling[x] * np.float32(white[x]) + halo[x])
+                _add_front(shades[k, plane], light[2 * k], lit[plane, y][left:right], light[2 * k + 1], total)
             for m in range(len(tints)):
-                first, last, part = ends[2 * fronts + m, 0], ends[2 * fronts + m, 1], tints[m, plane]
-                shown, shining = clear[ways[m], top + y][left + first : left + last], light[2 * fronts + m][first:last]
-                there = total[first:last]
-                for x in range(len(there)):
-                    there[x] += part * shining[x] * np.float32(shown[x])
-            for x in range(wide):
-                row[x] = np.int32(min(np.sqrt(total[x]) + half, most))
-        pixels, red, green, blue = out[top + y][left : left + wide], steps[0], steps[1], steps[2]
-        for x in range(wide):
-            # What is never below 0 is looked up without asking.
-            pixels[x, 0] = table[np.uint32(red[x])]
-            pixels[x, 1] = table[np.uint32(green[x])]
-            pixels[x, 2] = table[np.uint32(blue[x])]
+                first, last = ends[2 * fronts + m, 0], ends[2 * fronts + m, 1]
+                shown, shining = clear[ways[m], y][left + first : left + last], light[2 * fronts + m][first:last]
+                _add_behind(tints[m, plane], shining, shown, total[first:last])
+            _steps_of(total, most, steps[plane])
+        _looked_up(steps, table, out[y][left:right])
