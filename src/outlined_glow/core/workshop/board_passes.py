@@ -8,28 +8,12 @@ from __future__ import annotations
 from collections.abc import Mapping
 from functools import partial
 from operator import attrgetter, itemgetter
-from typing import Any, NamedTuple
+from typing import Any
 
 import msgspec
 from shapely.geometry.base import BaseGeometry
 
-from ..artwork import (
-    Art,
-    Chosen,
-    Drawing,
-    Painted,
-    Resolved,
-    Source,
-    ToneRules,
-    choose,
-    compose,
-    fine_width,
-    group,
-    place,
-    read_picture,
-    resolve,
-    touching,
-)
+from ..artwork import Art, Chosen, group
 from ..artwork.mends import mended
 from ..artwork.words import Paths, paths_of, with_words, words_region
 from ..board.clean import Cleaned, Rules, clean_art, clean_beside, mark_of, pack, unpack
@@ -48,24 +32,21 @@ from ..board.layers import (
 )
 from ..board.printable_area import printable_area_of
 from ..board.under_ink import raised_under_ink
-from ..brief.look import look_of
-from ..colour import Materials
 from ..geometry.regions import EMPTY, union
 from ..lights.own_parts import own_parts
 from ..motion.film import FILMS
-from ..parts import Profile, profile_of
+from ..parts import Profile
 from ..passes import Pass
-from ..project import Clean, Design, Mend, Picture, Project, Shape, Stack, Tones, Words
+from ..project import Clean, Design, Mend, Project, Shape, Stack, Words
 from ..shape import Outline, base_of, make_outline, taken_outline
 from ..watch import Watch
+from .artwork_passes import ARTWORK
 from .drive_passes import DRIVEN
 from .light_passes import LIGHTS
 from .motion_passes import MOTION
 from .wiring_passes import WIRING
 
 SIDES = ("front", "back")
-#: Dots of a tone are so much larger than the smallest feature that prints.
-_SURE = 1.5
 #: Where a clean-up is kept in a project's file.
 CLEANED = "clean/"
 
@@ -114,76 +95,6 @@ def given_of(project: Project, design: Design) -> dict[str, Any]:
         "stood before": (),
     }
 
-
-# -- artwork ------------------------------------------------------------------------------------------------------
-
-
-class _Fineness(NamedTuple):
-    """How finely a picture is taken apart, what it is called and what happens to its tones."""
-
-    width_mm: float
-    name: str
-    tones: Tones
-    rules: ToneRules | None
-
-
-def tone_rules_of(materials: Materials, rules: Profile) -> ToneRules:
-    """What tones are made of there: every appearance a proposal may choose but windows, and the smallest dot."""
-    offered = ("mask", "raised", "metal", "ink") if rules.has_mask else ("metal", "window")
-    dot = _SURE * max(rules.track_mm, rules.gap_mm, rules.legend_line_mm if rules.has_legend else 0.0)
-    return ToneRules(tuple((word, materials.colour(word)) for word in offered), dot)
-
-
-def _fineness(picture: Picture, source: Source, rules: ToneRules) -> _Fineness:
-    if isinstance(source, Drawing) and not source.shaded:  # what is to become of tones touches nothing in it
-        return _Fineness(fine_width(picture.width_mm), picture.name, Tones(), None)
-    if picture.tones.how in ("diffuse", "screen"):
-        return _Fineness(picture.width_mm, picture.name, picture.tones, rules)
-    return _Fineness(fine_width(picture.width_mm), picture.name, picture.tones, None)
-
-
-def _lying(picture: Picture) -> Picture:
-    """A picture as far as it says where and how it lies."""
-    return msgspec.structs.replace(picture, tones=Tones())
-
-
-def _resolved(source: Source, fine: _Fineness, watch: Watch) -> Resolved:
-    return resolve(source, fine.width_mm, fine.name, fine.tones, fine.rules, watch)
-
-
-def _chosen(painted: Painted, beside: Any, by_hand: Mapping[str, str], look: Materials, rules: Profile) -> tuple[Chosen, ...]:
-    return choose(painted, beside, by_hand, look, rules.has_mask)
-
-
-def _appearances(chosen: tuple[Chosen, ...]) -> str:
-    return ",".join(one.appearance for one in chosen)
-
-
-ARTWORK = (
-    Pass("rules", ("brief",), profile_of),
-    Pass("look", ("stack", "rules"), look_of),
-    Pass("tone rules", ("look", "rules"), tone_rules_of),
-    Pass(
-        "sources", (), lambda file: read_picture(*file), each=("picture files",), weight=8, words="reading the picture", kept=1
-    ),
-    Pass("fineness", ("tone rules",), _fineness, each=("pictures", "sources")),
-    Pass(
-        "resolved",
-        (),
-        _resolved,
-        each=("sources", "fineness"),
-        watched=True,
-        weight=40,
-        words="taking the picture apart",
-        kept=3,
-    ),
-    Pass("lying", (), _lying, each=("pictures",)),
-    Pass("placed", (), place, each=("resolved", "lying"), weight=2),
-    Pass("painted", ("placed",), compose),
-    Pass("beside", ("painted",), touching),
-    Pass("chosen", ("painted", "beside", "chosen by hand", "look", "rules"), _chosen),
-    Pass("appearances", ("chosen",), _appearances),
-)
 
 # -- the art of each side, its edge and its clean-up ----------------------------------------------------------------
 

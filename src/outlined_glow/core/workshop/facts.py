@@ -28,7 +28,7 @@ from ..project import Finding, plain
 from ..shape import RoundHole
 from ..stages import stages
 from ..units import show
-from .board_passes import tone_rules_of
+from .artwork_passes import tone_rules_of
 from .drive_facts import run_of, truly_shown
 from .motion_facts import motion_facts
 from .work import Work
