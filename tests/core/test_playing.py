@@ -83,6 +83,23 @@ def test_where_few_change_the_frame_is_that_of_all(two_colours: Any, side: str, 
         now[:] = 0  # what was handed out is no longer the player's own
 
 
+@pytest.mark.parametrize("left", [0, 30, 70, 110])
+def test_what_shines_through_ends_where_a_piece_does(two_colours: Any, left: int, monkeypatch: pytest.MonkeyPatch) -> None:
+    """A piece of the picture that lies beside, across and beyond what is clear is that of the whole."""
+    assert kernels.load()
+    exposed = exposed_of(two_colours, "front", 8.0, 0.1)
+    clear = np.zeros_like(exposed.through)
+    clear[:, 40:90] = 1e9
+    exposed = replace(exposed, through=clear)
+    whole, piece = Player(exposed), Player(exposed)
+    levels = np.ones(len(two_colours.lights))
+    whole(levels)
+    piece(levels)
+    monkeypatch.setattr(piece, "_changed", lambda shares: (20, 300, left, left + 40))
+    now = piece(0.5 * levels)[20:300, left : left + 40]
+    assert np.abs(now.astype(int) - Player(exposed)(0.5 * levels)[20:300, left : left + 40]).max() <= 1
+
+
 def test_a_board_without_lights_plays_too(moth_work: Work) -> None:
     exposed = exposed_of(replace(moth_work.board, lights=()), "front", 6.0, 0.5)
     dark = np.zeros(0)

@@ -5,6 +5,7 @@ from __future__ import annotations
 import csv
 import json
 from collections.abc import Callable
+from itertools import pairwise
 from pathlib import Path
 
 import pytest
@@ -12,10 +13,12 @@ from hand import Hand
 from PyQt6.QtCore import Qt, QTimer
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QAbstractButton, QApplication, QFileDialog, QLabel, QPushButton, QTableWidget
+from pytestqt.qtbot import QtBot
 
 from outlined_glow.core.drive import METHODS
+from outlined_glow.core.project import Finding
 from outlined_glow.core.workshop.calculators import CALCULATORS
-from outlined_glow.ui.drawers.base import FindingRow
+from outlined_glow.ui.drawers.base import FindingRow, FindingsCard
 from outlined_glow.ui.help.calculators import Calculators
 from outlined_glow.ui.help.connections import Connections
 from outlined_glow.ui.help.pins import PinsDialog
@@ -414,3 +417,24 @@ def test_a_sum_is_worked_out_as_one_types_and_taken(lit: Hand) -> None:
     assert "390 Ω" in seen
     assert "tons" in seen[-1]
     assert session.project.designs[0].drive.current_a == pytest.approx(0.0077, abs=1e-4)
+
+
+def test_findings_that_stay_keep_their_rows_and_the_tab_key_follows_what_is_seen(qtbot: QtBot) -> None:
+    def finding(code: str) -> Finding:
+        return Finding(code=code, severity="note", stage="drive", text=f"It is {code}.")
+
+    card = FindingsCard()
+    qtbot.addWidget(card)
+    card.show_findings([finding("B"), finding("D")])
+    kept = {row.finding.code: row for row in card.findChildren(FindingRow)}
+    card.show_findings([finding("A"), finding("B"), finding("C"), finding("B")])
+    rows = [card.body.itemAt(1).layout().itemAt(at).widget() for at in range(3)]
+    assert [row.finding.code for row in rows] == ["A", "B", "C"]
+    assert rows[1] is kept["B"]
+    assert not kept["D"].isVisibleTo(card)
+    assert [one.code for one in card.findings] == ["A", "B", "C"]
+    for one, other in pairwise(rows):
+        step = one.nextInFocusChain()
+        while not isinstance(step, FindingRow):
+            step = step.nextInFocusChain()
+        assert step is other

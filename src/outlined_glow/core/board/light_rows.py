@@ -174,8 +174,8 @@ def develop(
     ends[:, 1] = wide
     for y in range(top, top + high):
         for m in range(len(tints)):
-            ends[2 * fronts + m, 0] = max(0, spans[ways[m], y, 0] - left)
-            ends[2 * fronts + m, 1] = min(wide, spans[ways[m], y, 1] - left)
+            for end in range(2):
+                ends[2 * fronts + m, end] = min(max(spans[ways[m], y, end] - left, 0), wide)
         _light_on_row(across, rows[y - top], row_shares[y - top], ends, light)
         _cores_on_row(y, left, here[y], frames, starts, patches, levels, fields, light)
         for k in range(fronts):

@@ -4,11 +4,12 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from functools import partial
+from itertools import pairwise
 from typing import TYPE_CHECKING, Any, Protocol
 
 from PyQt6.QtCore import QPointF, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QFont, QPainter, QPaintEvent, QPen, QPolygonF, QResizeEvent, QShowEvent
-from PyQt6.QtWidgets import QFrame, QHBoxLayout, QScrollArea, QScrollBar, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QFrame, QHBoxLayout, QPushButton, QScrollArea, QScrollBar, QVBoxLayout, QWidget
 
 from ...core.stages import Stage
 from ..flow import FlowLayout
@@ -324,6 +325,9 @@ class FindingsCard(Card):
         for row in known.values():
             self._rows.removeWidget(row)
             put_away(row)
+        # New rows would come last by the Tab key, wherever they stand.
+        for one, other in pairwise(part for row in self._shown.values() for part in (row, *row.findChildren(QPushButton))):
+            QWidget.setTabOrder(one, other)
         self.aside.set_full(str(len(findings)) if findings else "")
         self.setVisible(bool(findings))
 
