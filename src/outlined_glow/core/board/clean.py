@@ -21,7 +21,7 @@ from shapely.geometry.base import BaseGeometry
 
 from ..appearances import APPEARANCES
 from ..artwork.mends import thickened
-from ..geometry.regions import EMPTY, added, clean, common, grow, joined, minus, polygons, region_of, union, valid
+from ..geometry.regions import EMPTY, added, clean, common, grow, joined, minus, polygons, region_of, union, union_of_many, valid
 from ..geometry.thin import gap_pieces, thin_pieces
 from ..geometry.zone import Zone, beside
 from ..parts import Profile
@@ -34,6 +34,8 @@ _FORM, _MOST_BYTES = 1, 200_000_000
 _ROUNDS = 6
 #: What is mended is mended a little more, so that the arithmetic of offsets does not bring it back, mm.
 _SPARE = 0.012
+#: What adds no more than that adds nothing, mm².
+_NOTHING = 1e-6
 
 
 @dataclass(frozen=True, eq=False)
@@ -180,8 +182,10 @@ def _wide(
     pieces = zone.within(thin_pieces(zone.of(region), width + _SPARE))
     if not pieces:
         return region
-    touched += pieces
-    return added(region, common(thickened(beside(region, pieces, 2 * width), pieces, width + _SPARE), room))
+    near = beside(region, pieces, 2 * width)
+    more, grown = _more(common(thickened(near, pieces, width + _SPARE), room), near, pieces, 2 * width)
+    touched += grown
+    return added(region, more)
 
 
 def _apart(
@@ -200,7 +204,6 @@ def _apart(
     pieces = zone.within(gap_pieces(union([zone.of(region), zone.of(others)]), gap + _SPARE))
     if not pieces:
         return region
-    touched += pieces
     closing = pieces
     if may_part:
         wide = [piece for piece in pieces if _mean_width(piece) > gap / 2]
@@ -214,10 +217,28 @@ def _apart(
             if thin:
                 spoiled = set(shapely.STRtree(wide).query([grow(one, gap) for one in thin], "intersects")[1].tolist())
             closing += [piece for place, piece in enumerate(wide) if place in spoiled]
-            kept = [cut for place, cut in enumerate(cuts) if place not in spoiled]
-            region = minus(region, *kept) if kept else region
-    filled = union([common(grow(piece, 0.008), room) for piece in closing])
-    return added(region, filled)
+            parted = [place for place in range(len(wide)) if place not in spoiled]
+            touched += [wide[place] for place in parted]
+            region = minus(region, *(cuts[place] for place in parted)) if parted else region
+    filled = common(union_of_many([grow(piece, 0.008) for piece in closing]), room)
+    more, closed = _more(filled, beside(region, closing, gap), closing, 0.008)
+    touched += closed
+    return added(region, more)
+
+
+def _more(
+    extra: BaseGeometry, region: BaseGeometry, pieces: list[Polygon], reach: float
+) -> tuple[BaseGeometry, list[Polygon]]:
+    """What of something laid on adds to a region, whole parts of it, and for which of the pieces (within reach of it): where
+    there is no room for a piece nothing is added, and nothing is to be looked at again."""
+    fresh = polygons(minus(extra, region))
+    fresh = [part for part in fresh if part.area > _NOTHING]
+    if not fresh:
+        return EMPTY, []
+    parts = polygons(extra)
+    adding = np.unique(shapely.STRtree(parts).query(fresh, "intersects")[1])
+    served = np.unique(shapely.STRtree(pieces).query(fresh, "dwithin", reach)[1])
+    return region_of(parts[place] for place in adding), [pieces[place] for place in served]
 
 
 def _mean_width(piece: Polygon) -> float:
