@@ -16,12 +16,27 @@ from dataclasses import dataclass
 
 import numpy as np
 import shapely
+from numpy.typing import NDArray
 from shapely.geometry import Polygon
 from shapely.geometry.base import BaseGeometry
 
 from ..appearances import APPEARANCES
 from ..artwork.mends import thickened
-from ..geometry.regions import EMPTY, added, clean, common, grow, joined, minus, polygons, region_of, union, union_of_many, valid
+from ..geometry.regions import (
+    EMPTY,
+    added,
+    clean,
+    common,
+    grow,
+    grow_each,
+    joined,
+    minus,
+    polygons,
+    region_of,
+    union,
+    union_of_many,
+    valid,
+)
 from ..geometry.thin import gap_pieces, thin_pieces
 from ..geometry.zone import Zone, beside
 from ..parts import Profile
@@ -89,7 +104,7 @@ def clean_art(
     """
     if not any(kind in art for kind in ("metal", "raised", "ink")):
         return Cleaned(art, copper)
-    left, bottom, right, top = union(list(art.values())).bounds
+    left, bottom, right, top = shapely.total_bounds(list(art.values())).tolist()
     page = shapely.box(left - 1, bottom - 1, right + 1, top + 1)
     fixed = union([art.get("window", EMPTY), art.get("veiled", EMPTY), art.get("cut", EMPTY)])
     windows = art.get("window", EMPTY)
@@ -144,14 +159,19 @@ def _copper(
     for turn in range(_ROUNDS):
         watch.at(turn / _ROUNDS)
         touched: list[Polygon] = []
-        every = _wide(union([rest, around]), rules.track, room, rules.given_up if turn == 0 else 0.0, zone, touched)
-        rest = common(every, room) if touched or turn == 0 else rest
+        if turn == 0:
+            rest = common(_wide(union([rest, around]), rules.track, room, rules.given_up, zone, touched), room)
+        else:
+            rest = _thickened((rest, around), rules.track, room, zone, touched)
         rest = _apart(rest, around, rules.gap, room, rules.track, turn == 0, zone, touched)
         zone = Zone(touched, rules.reaching)
         if zone.empty:
             break
-    left = [grow(piece, 0.01) for piece in first.within(thin_pieces(first.of(union([rest, around])), rules.track))]
-    rest = minus(rest, *left) if left else rest
+        if turn == 0:
+            # What was moved apart there lies round metal anyway.
+            rest = added(rest, common(around, room))
+    left = first.within(thin_pieces(first.of(union([rest, around])), rules.track))
+    rest = minus(rest, union_of_many(grow_each(left, 0.01))) if left else rest
     # What lies round metal anyway is not drawn as mask over copper unless it was.
     return union([minus(rest, around), common(rest, drawn)])
 
@@ -177,12 +197,20 @@ def _wide(
         return region
     if given_up > 0:
         hairs = zone.within(thin_pieces(zone.of(region), given_up * width))
-        region = minus(region, *(grow(piece, 0.006) for piece in hairs)) if hairs else region
+        region = minus(region, union_of_many(grow_each(hairs, 0.006))) if hairs else region
         touched += hairs
-    pieces = zone.within(thin_pieces(zone.of(region), width + _SPARE))
+    return _thickened((region,), width, room, zone, touched)
+
+
+def _thickened(
+    layers: tuple[BaseGeometry, ...], width: float, room: BaseGeometry, zone: Zone, touched: list[Polygon]
+) -> BaseGeometry:
+    """The first of the layers, grown where all of them together are thinner than the width and where there is room."""
+    region = layers[0]
+    pieces = zone.within(thin_pieces(union([zone.of(layer) for layer in layers]), width + _SPARE))
     if not pieces:
         return region
-    near = beside(region, pieces, 2 * width)
+    near = union([beside(layer, pieces, 2 * width) for layer in layers])
     more, grown = _more(common(thickened(near, pieces, width + _SPARE), room), near, pieces, 2 * width)
     touched += grown
     return added(region, more)
@@ -206,33 +234,28 @@ def _apart(
         return region
     closing = pieces
     if may_part:
-        wide = [piece for piece in pieces if _mean_width(piece) > gap / 2]
-        closing = [piece for piece in pieces if _mean_width(piece) <= gap / 2]
+        across = _mean_widths(pieces)
+        wide = [piece for piece, width_mm in zip(pieces, across, strict=True) if width_mm > gap / 2]
+        closing = [piece for piece, width_mm in zip(pieces, across, strict=True) if width_mm <= gap / 2]
         if wide:
             # Each bank gives half of what is missing.
-            cuts = [grow(piece, (gap - _mean_width(piece)) / 2 + _SPARE) for piece in wide]
-            moved = minus(beside(region, wide, 3 * gap), *cuts)
-            thin = Zone(wide, 3 * gap).within(thin_pieces(moved, width))
-            spoiled = set()
-            if thin:
-                spoiled = set(shapely.STRtree(wide).query([grow(one, gap) for one in thin], "intersects")[1].tolist())
-            closing += [piece for place, piece in enumerate(wide) if place in spoiled]
+            cuts = grow_each(wide, (gap - across[across > gap / 2]) / 2 + _SPARE)
+            thin = Zone(wide, 3 * gap).within(thin_pieces(minus(beside(region, wide, 3 * gap), union_of_many(cuts)), width))
+            spoiled = set(shapely.STRtree(wide).query(grow_each(thin, gap), "intersects")[1].tolist()) if thin else set()
+            closing += [wide[place] for place in sorted(spoiled)]
             parted = [place for place in range(len(wide)) if place not in spoiled]
             touched += [wide[place] for place in parted]
-            region = minus(region, *(cuts[place] for place in parted)) if parted else region
-    filled = common(union_of_many([grow(piece, 0.008) for piece in closing]), room)
+            region = minus(region, union_of_many([cuts[place] for place in parted])) if parted else region
+    filled = common(union_of_many(grow_each(closing, 0.008)), room)
     more, closed = _more(filled, beside(region, closing, gap), closing, 0.008)
     touched += closed
     return added(region, more)
 
 
-def _more(
-    extra: BaseGeometry, region: BaseGeometry, pieces: list[Polygon], reach: float
-) -> tuple[BaseGeometry, list[Polygon]]:
+def _more(extra: BaseGeometry, region: BaseGeometry, pieces: list[Polygon], reach: float) -> tuple[BaseGeometry, list[Polygon]]:
     """What of something laid on adds to a region, whole parts of it, and for which of the pieces (within reach of it): where
     there is no room for a piece nothing is added, and nothing is to be looked at again."""
-    fresh = polygons(minus(extra, region))
-    fresh = [part for part in fresh if part.area > _NOTHING]
+    fresh = [part for part in polygons(minus(extra, region)) if part.area > _NOTHING]
     if not fresh:
         return EMPTY, []
     parts = polygons(extra)
@@ -241,8 +264,8 @@ def _more(
     return region_of(parts[place] for place in adding), [pieces[place] for place in served]
 
 
-def _mean_width(piece: Polygon) -> float:
-    return float(2 * piece.area / piece.length)
+def _mean_widths(pieces: list[Polygon]) -> NDArray[np.float64]:
+    return np.asarray(2 * shapely.area(pieces) / shapely.length(pieces))
 
 
 def _without_thin(region: BaseGeometry, width: float, zone: Zone) -> BaseGeometry:
@@ -251,7 +274,7 @@ def _without_thin(region: BaseGeometry, width: float, zone: Zone) -> BaseGeometr
         pieces = zone.within(thin_pieces(zone.of(region), width))
         if not pieces:
             break
-        region = clean(minus(region, *(grow(piece, 0.01) for piece in pieces)), 1e-4)
+        region = clean(minus(region, union_of_many(grow_each(pieces, 0.01))), 1e-4)
         zone = Zone(pieces, 4 * width)
     return region
 

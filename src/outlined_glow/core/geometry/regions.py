@@ -20,9 +20,9 @@ EMPTY: BaseGeometry = MultiPolygon()
 #: Corners from which a region is grown in tiles, and about how many of them a tile has.
 LARGE, _TILE = 12_000, 1_500
 #: From so many parts on those that are far from all others are set apart; and what is no area, mm².
-_MANY, _CRUMB = 24, 1e-6
+_MANY, CRUMB = 24, 1e-6
 #: What shapely calls a polygon; fewer parts than this are looked at one by one.
-_POLYGON, _HANDFUL = 3, 6
+POLYGON, _HANDFUL = 3, 6
 #: Decimals of a millimetre to which the seams of tiles are the same on both sides.
 _SEAM = 6
 
@@ -35,7 +35,7 @@ def polygons(region: BaseGeometry) -> list[Polygon]:
     parts = shapely.get_parts(region)
     if len(parts) < _HANDFUL:
         return [part for part in parts if isinstance(part, Polygon) and part.area > 0]
-    real = (shapely.get_type_id(parts) == _POLYGON) & (shapely.area(parts) > 0)
+    real = (shapely.get_type_id(parts) == POLYGON) & (shapely.area(parts) > 0)
     found: list[Polygon] = (parts if real.all() else parts[real]).tolist()
     return found
 
@@ -53,7 +53,7 @@ def region_of(parts: Iterable[Polygon]) -> BaseGeometry:
     return shapely.multipolygons(some)  # type: ignore[return-value]  # one of them, for they are one row
 
 
-def clean(region: BaseGeometry, smallest: float = _CRUMB) -> BaseGeometry:
+def clean(region: BaseGeometry, smallest: float = CRUMB) -> BaseGeometry:
     """The areal part of a result, crumbs under `smallest` mm² swept away."""
     parts = polygons(region)
     if len(parts) == 1:
@@ -70,6 +70,15 @@ def overlay(run: Callable[..., Any], *regions: Any) -> Any:
     except shapely.GEOSException:
         whole = (shapely.make_valid(one, method="structure", keep_collapsed=False) for one in regions)
         return run(*whole, grid_size=1e-6)
+
+
+def overlay_each(run: Callable[..., Any], these: NDArray[np.object_], those: NDArray[np.object_]) -> NDArray[np.object_]:
+    """The same for each of many pairs: one that gives up costs the others nothing of their exactness."""
+    give_way()
+    try:
+        return np.asarray(run(these, those))
+    except shapely.GEOSException:
+        return np.array([overlay(run, *pair) for pair in zip(these, those, strict=True)], dtype=object)
 
 
 def union(regions: Sequence[BaseGeometry]) -> BaseGeometry:
@@ -92,7 +101,7 @@ def union_of_many(regions: Sequence[BaseGeometry]) -> BaseGeometry:
     boxes: Any = shapely.box(*shapely.bounds(parts).T)
     one, other = shapely.STRtree(boxes).query(boxes)
     beside = np.bincount(one[one != other], minlength=len(parts)) > 0
-    alone = [part for part in parts[~beside].tolist() if part.area > _CRUMB]
+    alone = [part for part in parts[~beside].tolist() if part.area > CRUMB]
     if not beside.any():
         return region_of(alone)
     return region_of([*alone, *polygons(clean(overlay(shapely.union_all, parts[beside])))])
@@ -114,7 +123,7 @@ def added(region: BaseGeometry, extra: BaseGeometry) -> BaseGeometry:
     if extra.is_empty or region.is_empty:
         return extra if region.is_empty else region
     touched, untouched = parted(region, extra)
-    return region_of([*untouched, *polygons(union([*touched, extra]))])
+    return region_of([*untouched, *polygons(union([region_of(touched), extra]))])
 
 
 def parted(region: BaseGeometry, other: BaseGeometry) -> tuple[list[Polygon], list[Polygon]]:
@@ -161,6 +170,17 @@ def grow_many(region: BaseGeometry, by: float, tolerance: float = 0.005) -> Base
     if by <= 0 or len(parts) < _MANY or shapely.get_num_coordinates(parts).max() > LARGE:
         return grow(region, by, tolerance)
     return union_of_many(list(shapely.buffer(parts, by, quad_segs=quarter_segments(by, tolerance))))
+
+
+def grow_each(pieces: Sequence[Polygon], by: float | NDArray[np.float64], tolerance: float = 0.005) -> list[BaseGeometry]:
+    """Each of many small pieces grown by itself, by as much as all or by its own measure, mm."""
+    every, widths = np.array(pieces, dtype=object), np.broadcast_to(np.asarray(by, float), len(pieces))
+    segments = np.array([quarter_segments(abs(width), tolerance) for width in widths.tolist()])
+    out = every.copy()
+    for count in np.unique(segments).tolist():
+        alike = segments == count
+        out[alike] = shapely.buffer(every[alike], widths[alike], quad_segs=count)
+    return out.tolist()  # type: ignore[no-any-return]  # the array holds regions
 
 
 def in_tiles(region: BaseGeometry, reach: float, work: Callable[[BaseGeometry], BaseGeometry]) -> BaseGeometry:

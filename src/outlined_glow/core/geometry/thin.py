@@ -6,6 +6,7 @@ that width or joins two kept parts. A narrow gap is what a closing adds (DOMAIN 
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from dataclasses import dataclass
 from functools import lru_cache
 
@@ -17,7 +18,7 @@ from shapely.geometry.base import BaseGeometry
 
 from .flatten import quarter_segments
 from .narrowest import narrowest
-from .regions import LARGE, clean, clipped, grow, in_tiles, overlay, polygons, region_of
+from .regions import CRUMB, LARGE, POLYGON, clipped, grow, in_tiles, overlay, overlay_each, polygons, region_of
 
 #: Noise of offsets, mm: what is nearer to the rule than this is not told from it.
 _SLACK = 0.004
@@ -78,6 +79,8 @@ _THIN_REACH = 1.5
 #: The same for gaps, where a piece of one width counts: in its middle at least 1.41 radii are needed. Only between
 #: three rounds that touch may less be found: a hollow shorter than the width, whatever its curved sides add up to.
 _GAP_REACH = 1.4
+#: What has more corners mostly has a place somewhere that is worth a look: to ask first would only cost.
+_PLAIN = 300
 
 
 def gap_pieces(region: BaseGeometry, smallest: float) -> list[Polygon]:
@@ -111,7 +114,9 @@ def _tips(parts: list[Polygon], gaps: list[Polygon], smallest: float) -> list[Po
 def _filled(heaps: NDArray[np.object_], radius: float) -> list[Polygon]:
     """What a closing adds to those of the heaps that are not seen to be free of gaps."""
     wide = _grown(heaps, radius)
-    suspect = ~shapely.covers(heaps, _grown(wide, -_GAP_REACH * radius))
+    plain = np.flatnonzero(shapely.get_num_coordinates(heaps) <= _PLAIN)
+    suspect = np.ones(len(heaps), dtype=bool)
+    suspect[plain] = ~shapely.covers(heaps[plain], _grown(wide[plain], -_GAP_REACH * radius))
     added = overlay(shapely.difference, _grown(wide[suspect], -radius), _grown(heaps[suspect], _SLACK))
     pieces = shapely.get_parts(added)
     return list(pieces[shapely.area(pieces) > _CRUMB])
@@ -164,54 +169,69 @@ def _thin_in(parts: list[Polygon], smallest: float) -> list[Polygon]:
     radius = smallest / 2 - _SLACK
     if radius <= 0:
         return []
-    every = _asked(parts, radius)
-    out: list[Polygon] = []
-    for part, kept in zip(every.tolist(), _grown(every, -radius).tolist(), strict=True):
-        out += [part] if kept.is_empty else _thin_of(part, kept, radius, smallest)
-    return out
+    return [piece for _, mine in _of_each(parts, radius, smallest) for piece in mine]
 
 
-def _asked(parts: list[Polygon], radius: float) -> NDArray[np.object_]:
-    """The parts worth a look: all but those that are seen to be nowhere thinner than twice the radius."""
+def _of_each(parts: list[Polygon], radius: float, smallest: float) -> Iterator[tuple[Polygon, list[Polygon]]]:
+    """The parts worth a look, each with its thin pieces: all of it where it is thin all over."""
+    every, cores = _asked(parts, radius)
+    bare = shapely.is_empty(cores)
+    found = iter(_thin_of(every[~bare], cores[~bare], radius, smallest))
+    return ((part, [part] if thin else next(found)) for part, thin in zip(every.tolist(), bare.tolist(), strict=True))
+
+
+def _asked(parts: list[Polygon], radius: float) -> tuple[NDArray[np.object_], NDArray[np.object_]]:
+    """The parts worth a look, drawn in by the radius beside them: all but those that are seen to be nowhere thinner than
+    twice the radius."""
     every = np.array([part for part in parts if part.area >= _CRUMB], dtype=object)
-    # Of a vast part something is thin somewhere: to ask first would only cost.
-    usual = shapely.get_num_coordinates(every) <= LARGE
-    # Corners left sharp are drawn in further than rounds: the answer is as safe and comes sooner.
-    core = shapely.buffer(every[usual], -radius, join_style="mitre")
-    reached = shapely.covers(_grown(core, _THIN_REACH * radius), every[usual])
-    asked = ~usual
-    asked[usual] = ~(reached & (shapely.get_num_geometries(core) == 1))
-    return np.asarray(every[asked])
+    cores = _grown(every, -radius)
+    plain = np.flatnonzero((shapely.get_num_coordinates(every) <= _PLAIN) & (shapely.get_num_geometries(cores) == 1))
+    wide = plain[shapely.covers(_grown(cores[plain], _THIN_REACH * radius), every[plain])]
+    asked = np.ones(len(every), dtype=bool)
+    asked[wide] = False
+    return every[asked], cores[asked]
 
 
-def _thin_of(part: Polygon, core: BaseGeometry, radius: float, smallest: float) -> list[Polygon]:
-    """The pieces that the opening of a part removes and that count."""
+def _thin_of(parts: NDArray[np.object_], cores: NDArray[np.object_], radius: float, smallest: float) -> list[list[Polygon]]:
+    """Of each part, of which a core is left, the pieces that its opening removes and that count."""
     # The opening and its slack in one step.
-    opened = grow(core, radius + _SLACK)
-    removed = np.array(polygons(clean(overlay(shapely.difference, part, opened), _CRUMB)), dtype=object)
-    necks = _necks(part, core, removed, radius)
-    if not len(removed):
-        return necks
-    lengths = np.array([_length(piece) for piece in removed])
-    kept = np.array(polygons(opened), dtype=object)
-    ends = np.bincount(_near(removed, kept, 2 * _SLACK)[0], minlength=len(removed))
+    opened = _grown(cores, radius + _SLACK)
+    removed, whose = _areas(overlay_each(shapely.difference, parts, opened), _CRUMB)
+    kept, of = _areas(opened, CRUMB)
+    one, other = _near(removed, kept, 2 * _SLACK)
+    ends = np.bincount(one[whose[one] == of[other]], minlength=len(removed))
+    lengths = _lengths(removed)
     counts = (lengths > _DEAD_END * smallest) | ((ends > 1) & (lengths > 0.2 * smallest))
-    if necks:
-        # What belongs to a neck is told as that.
-        counts &= ~np.isin(np.arange(len(removed)), shapely.STRtree(removed).query(necks, predicate="intersects")[1])
-    return [*removed[counts], *necks]
+    necks: dict[int, list[Polygon]] = {}
+    for place in np.flatnonzero(shapely.get_num_geometries(cores) > 1).tolist():
+        mine = np.flatnonzero(whose == place)
+        necks[place] = _necks(parts[place], cores[place], removed[mine], radius)
+        if necks[place] and len(mine):
+            # What belongs to a neck is told as that.
+            told = shapely.STRtree(removed[mine]).query(necks[place], predicate="intersects")[1]
+            counts[mine[told]] = False
+    rows = np.split(removed[counts], np.searchsorted(whose[counts], np.arange(1, len(parts))))
+    return [[*mine.tolist(), *necks.get(place, ())] for place, mine in enumerate(rows)] if len(parts) else []
+
+
+def _areas(regions: NDArray[np.object_], smallest: float) -> tuple[NDArray[np.object_], NDArray[np.int64]]:
+    """The polygons of many regions that are larger than a crumb, mm², and which region each is of."""
+    parts, whose = shapely.get_parts(regions, return_index=True)
+    real = (shapely.get_type_id(parts) == POLYGON) & (shapely.area(parts) > smallest)
+    return parts[real], whose[real]
 
 
 def _necks(part: Polygon, core: BaseGeometry, removed: NDArray[np.object_], radius: float) -> list[Polygon]:
     """Where two pieces of the core lie so near that the opening joins them again: a neck that is thin in one point only."""
-    cores = polygons(core)
-    if len(cores) < 2:
+    cores = np.array(polygons(core), dtype=object)
+    ones, others = _near(cores, cores, 2 * (radius + _SLACK))
+    if not len(ones):
         return []
-    grown = _grown(np.array(cores, dtype=object), radius + _SLACK)
-    tree = shapely.STRtree(grown)
-    ones, others = tree.query(grown, predicate="intersects")
-    both = ones < others
-    waists = shapely.get_parts(overlay(shapely.intersection, grown[ones[both]], grown[others[both]]))
+    # Those alone that are near another one are grown.
+    near, places = np.unique(np.concatenate([ones, others]), return_inverse=True)
+    grown = _grown(cores[near], radius + _SLACK)
+    one, other = grown[places[: len(ones)]], grown[places[len(ones) :]]
+    waists = shapely.get_parts(overlay(shapely.intersection, one, other))
     waists = waists[shapely.area(waists) > 0]
     if not len(waists):
         return []
@@ -292,8 +312,12 @@ def _roughly(every: NDArray[np.object_], smallest: float) -> list[ThinPlace]:
 
 def _length(piece: Polygon) -> float:
     """The long side of the rectangle of a piece's area and perimeter."""
-    half = piece.length / 2
-    return float(half / 2 + np.sqrt(max(0.0, half * half / 4 - piece.area)))
+    return float(_lengths(np.array([piece], dtype=object))[0])
+
+
+def _lengths(pieces: NDArray[np.object_]) -> NDArray[np.float64]:
+    half = shapely.length(pieces) / 2
+    return np.asarray(half / 2 + np.sqrt(np.maximum(0.0, half * half / 4 - shapely.area(pieces))))
 
 
 @lru_cache(maxsize=64)
@@ -324,6 +348,4 @@ def _parts_with(parts: list[Polygon], smallest: float) -> list[Polygon]:
     radius = smallest / 2 - _SLACK
     if radius <= 0:
         return []
-    every = _asked(parts, radius)
-    rows = zip(every.tolist(), _grown(every, -radius).tolist(), strict=True)
-    return [part for part, kept in rows if kept.is_empty or _thin_of(part, kept, radius, smallest)]
+    return [part for part, pieces in _of_each(parts, radius, smallest) if pieces]

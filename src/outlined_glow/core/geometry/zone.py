@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 from shapely.geometry import Polygon
 from shapely.geometry.base import BaseGeometry
 
-from .regions import common, union
+from .regions import common, union_of_many
 
 #: A piece whose box is longer than so many reaches gets small boxes along its edge.
 _LONG = 6
@@ -50,7 +50,7 @@ def _around(pieces: NDArray[np.object_], reach: float) -> BaseGeometry:
     places = shapely.get_coordinates(shapely.segmentize(pieces[long], max(reach, 1e-3)))
     cells = np.unique(np.floor(places / max(reach, 1e-3)), axis=0) * reach
     frames = np.vstack([frames[~long], np.hstack([cells, cells + reach])]) + np.array([-reach, -reach, reach, reach])
-    return union([*shapely.box(*frames.T).tolist(), *pieces[long].tolist()])
+    return union_of_many([*shapely.box(*frames.T).tolist(), *pieces[long].tolist()])
 
 
 def beside(region: BaseGeometry, pieces: Sequence[Polygon], reach: float) -> BaseGeometry:
