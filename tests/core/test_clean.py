@@ -4,18 +4,24 @@ from __future__ import annotations
 
 from pathlib import Path
 
+import msgspec
 import numpy as np
+import plates
 import pytest
+import shapely
 from corpus import drawings
 from shapely.geometry import LineString, box
 
+from outlined_glow.core.board import clean
 from outlined_glow.core.board.clean import Rules, clean_art, pack, unpack
 from outlined_glow.core.board.under_ink import raised_under_ink
-from outlined_glow.core.geometry.regions import EMPTY, common
+from outlined_glow.core.geometry.regions import EMPTY, common, polygons, union
+from outlined_glow.core.geometry.thin import gap_pieces
 from outlined_glow.core.parts import profile
 from outlined_glow.core.project import Project, apply_edit
 from outlined_glow.core.project.storage import load, save
 from outlined_glow.core.workshop import Compiler, Work, apply_values, new_project, with_kept
+from outlined_glow.core.workshop.board_passes import CLEANED
 from outlined_glow.core.workshop.clean_report import KINDS, clean_report
 from outlined_glow.core.workshop.demos import DEMOS, demo_project
 
@@ -105,6 +111,33 @@ def test_the_demos_open_without_a_place_that_is_not_meant_and_at_once() -> None:
         assert set(work.kept) <= set(project.members), f"{name}: docs/demos.py makes the clean-up anew"
         warned = {one.code for one in compiler.findings(work) if one.severity == "warning"}
         assert warned <= {"pattern-is-a-wish"}, (name, warned)
+
+
+@pytest.mark.parametrize("name", ["tide-board", "seed-room", "paper-boat"])
+def test_what_a_demo_keeps_is_what_a_clean_up_makes_today(name: str) -> None:
+    project = plates.without_tracks(name)
+    kept = Compiler().compile(project)
+    bare = msgspec.structs.replace(
+        project, members={key: data for key, data in project.members.items() if not key.startswith(CLEANED)}
+    )
+    made = Compiler().compile(bare)
+    assert made.kept
+    assert set(made.kept) == set(kept.kept)
+    for kind, region in made.art.regions.items():
+        assert shapely.symmetric_difference(region, kept.art.regions[kind]).area < 1e-9, kind
+
+
+def test_what_has_no_room_to_close_is_looked_at_no_more(monkeypatch: pytest.MonkeyPatch) -> None:
+    # A slot of a window between two banks of copper: too narrow a gap, and nothing may fill it.
+    copper = union([box(0, 0, 5, 2), box(0, 2.1, 5, 4)])
+    art = {"raised": copper, "window": box(-1, 2.0, 6, 2.1), "mask": box(-2, -2, 7, 6).difference(copper)}
+    looks = []
+    monkeypatch.setattr(clean, "gap_pieces", lambda *words: looks.append(words) or gap_pieces(*words))
+    rules = Rules.of(profile("standard"), "black", "mask", 0.5)
+    out = clean_art(art, copper, rules)
+    assert common(out.copper, art["window"]).is_empty
+    assert out.copper.area == pytest.approx(copper.area, rel=0.02)
+    assert len([one for one in looks if len(polygons(one[0])) > 1]) <= 2
 
 
 @pytest.mark.parametrize("place", range(6))

@@ -10,11 +10,10 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import lru_cache
 from pathlib import PurePath
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 import numpy as np
 from numpy.typing import NDArray
-from PIL import Image, ImageOps, ImageSequence
 
 from ..colour.difference import to_linear
 from ..errors import Trouble
@@ -24,6 +23,9 @@ from ..watch import give_way
 from .lamps import Lamps
 from .shades import in_lights
 from .way import Way
+
+if TYPE_CHECKING:
+    from PIL import Image
 
 Numbers = NDArray[np.float64]
 #: The folder of the project's file in which they lie.
@@ -93,6 +95,8 @@ def film_of(films: tuple[tuple[str, bytes], ...], name: str) -> Film | None:
 
 
 def _pictures(data: bytes) -> tuple[list[NDArray[np.float32]], list[float]]:
+    from PIL import Image, ImageSequence  # only pictures need it
+
     with Image.open(io.BytesIO(data)) as image:
         if image.width * image.height > _MOST_READ:
             raise _too_large(image.width, image.height)
@@ -195,6 +199,8 @@ def film_levels(strip: Strip, lamps: Lamps, way: Way, local_s: Numbers, speed: f
 
 def slides(files: Sequence[tuple[str, bytes]], each_s: float) -> bytes:
     """Pictures as one film (an animated PNG), each shown so long; all take the size of the first one."""
+    from PIL import Image, ImageOps  # only pictures need it
+
     frames: list[Image.Image] = []
     # Twice as fine as a film is kept.
     side = 2 * min(_SIDE, int(np.sqrt(_MOST_KEPT / max(1, len(files)))))

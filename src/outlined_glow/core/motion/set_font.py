@@ -5,15 +5,18 @@ from __future__ import annotations
 import unicodedata
 from dataclasses import dataclass
 from functools import lru_cache
+from typing import TYPE_CHECKING
 
-import cv2
 import numpy as np
 from numpy.typing import NDArray
 
+from .. import lettering
 from ..geometry.fill import fill
 from ..geometry.flatten import flatten_cubics
 from ..geometry.regions import polygons
-from ..lettering.faces import Face, find_face, stand_in
+
+if TYPE_CHECKING:
+    from ..lettering import Face
 
 Bits = NDArray[np.bool_]
 #: The shipped face as a font of a strip.
@@ -39,7 +42,7 @@ class SetFont:
     def lacks(self, text: str) -> str:
         """The letters of a text that no font here has, each once."""
         face = _face(self.name)
-        return "".join(letter for letter in face.lacks(text) if stand_in(letter, self._families) is None)
+        return "".join(letter for letter in face.lacks(text) if lettering.stand_in(letter, self._families) is None)
 
     @property
     def _families(self) -> tuple[str, ...]:
@@ -48,7 +51,7 @@ class SetFont:
 
 def missing_family(name: str) -> bool:
     """Whether a family is neither shipped nor installed."""
-    return name != OUTLINES and bool(find_face((name,), 600)[1])
+    return name != OUTLINES and bool(lettering.find_face((name,), 600)[1])
 
 
 def runs_rightward(text: str) -> bool:
@@ -58,16 +61,18 @@ def runs_rightward(text: str) -> bool:
 
 
 def _face(name: str) -> Face:
-    return find_face(() if name == OUTLINES else (name,), 600)[0]
+    return lettering.find_face(() if name == OUTLINES else (name,), 600)[0]
 
 
 @lru_cache(maxsize=512)
 def _line(name: str, height: int, text: str) -> Bits:
+    import cv2  # only set text needs it
+
     face = _face(name)
     lacking = face.lacks(text)
     if lacking:
         # One face for all of a line, so that letters that join do.
-        face = stand_in(lacking[0], () if name == OUTLINES else (name,), 600) or face
+        face = lettering.stand_in(lacking[0], () if name == OUTLINES else (name,), 600) or face
     glyphs = face.shape(text)
     hangs = any(low < -_HANGS * face.caps for low in (_lowest(face, one.number) + one.y for one in glyphs))
     below = -face.descent if hangs else 0.0
