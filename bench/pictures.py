@@ -13,6 +13,7 @@ from timing import Row, cpu, once
 from outlined_glow.core.artwork import paint, read_picture
 from outlined_glow.core.geometry.thin import narrow_gaps, thin_places
 from outlined_glow.core.order.check import check  # noqa: F401  (every stage is loaded before anything is measured)
+from outlined_glow.core.project import apply_edit
 from outlined_glow.core.workshop import Compiler, new_project
 from outlined_glow.core.workshop.demos import demo_project
 
@@ -55,8 +56,26 @@ def rows() -> list[Row]:
     )
     return [
         *out,
+        *_cleaned(drawings),
         *_thin(list(shapely.get_parts(work.board.art_copper("front"))), "shapes of art"),
         *_thin(lobed(2000), "shapes"),
+    ]
+
+
+def _cleaned(drawings: dict[str, bytes]) -> list[Row]:
+    """What a clean-up of a picture costs, and how that grows."""
+    seconds = {}
+    for name in ("the moth", "500 paths", "2,000 paths"):
+        plain = new_project(drawings[name], "x.svg", width_mm=69.2)
+        read_picture.cache_clear()
+        compiler = Compiler()
+        compiler.compile(plain)
+        seconds[name] = once(lambda board=apply_edit(plain, "clean", {}), by=compiler: by.compile(board))[0]
+    few, many = seconds["500 paths"], seconds["2,000 paths"]
+    return [
+        Row("picture", "the moth cleaned up, to its board", seconds["the moth"], unit="s of CPU"),
+        Row("picture", "2,000 paths cleaned up, to their board", many, unit="s of CPU"),
+        Row("picture", "growth exponent of that, 500 to 2,000 paths", math.log(many / few, 4)),
     ]
 
 

@@ -129,8 +129,8 @@ def test_what_a_demo_keeps_is_what_a_clean_up_makes_today(name: str) -> None:
 
 def test_what_has_no_room_to_close_is_looked_at_no_more(monkeypatch: pytest.MonkeyPatch) -> None:
     # A slot of a window between two banks of copper: too narrow a gap, and nothing may fill it.
-    copper = union([box(0, 0, 5, 2), box(0, 2.1, 5, 4)])
-    art = {"raised": copper, "window": box(-1, 2.0, 6, 2.1), "mask": box(-2, -2, 7, 6).difference(copper)}
+    copper = union([box(0, 0, 5, 2), box(0, 2.06, 5, 4)])
+    art = {"raised": copper, "window": box(-1, 2.0, 6, 2.06), "mask": box(-2, -2, 7, 6).difference(copper)}
     looks = []
     monkeypatch.setattr(clean, "gap_pieces", lambda *words: looks.append(words) or gap_pieces(*words))
     rules = Rules.of(profile("standard"), "black", "mask", 0.5)

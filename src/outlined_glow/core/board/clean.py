@@ -49,8 +49,8 @@ _FORM, _MOST_BYTES = 2, 200_000_000
 _ROUNDS = 6
 #: What is mended is mended a little more, so that the arithmetic of offsets does not bring it back, mm.
 _SPARE = 0.012
-#: What adds no more than that adds nothing, mm².
-_NOTHING = 1e-6
+#: What is laid on for a piece is enough from this share of its area on.
+_LITTLE = 0.02
 
 
 @dataclass(frozen=True, eq=False)
@@ -211,9 +211,13 @@ def _thickened(
     if not pieces:
         return region
     near = union([beside(layer, pieces, 2 * width) for layer in layers])
-    more, grown = _more(common(thickened(near, pieces, width + _SPARE), room), near, pieces, 2 * width)
-    touched += grown
-    return added(region, more)
+    grown = common(thickened(near, pieces, width + _SPARE), room)
+    served = _served(pieces, minus(grown, near), 2 * width)
+    touched += served
+    parts = np.array(polygons(grown), dtype=object)
+    return (
+        added(region, region_of(parts[np.unique(shapely.STRtree(parts).query(served, "intersects")[1])])) if served else region
+    )
 
 
 def _apart(
@@ -243,25 +247,23 @@ def _apart(
             thin = Zone(wide, 3 * gap).within(thin_pieces(minus(beside(region, wide, 3 * gap), union_of_many(cuts)), width))
             spoiled = set(shapely.STRtree(wide).query(grow_each(thin, gap), "intersects")[1].tolist()) if thin else set()
             closing += [wide[place] for place in sorted(spoiled)]
-            parted = [place for place in range(len(wide)) if place not in spoiled]
-            touched += [wide[place] for place in parted]
-            region = minus(region, union_of_many([cuts[place] for place in parted])) if parted else region
-    filled = common(union_of_many(grow_each(closing, 0.008)), room)
-    more, closed = _more(filled, beside(region, closing, gap), closing, 0.008)
-    touched += closed
-    return added(region, more)
+            moved = [place for place in range(len(wide)) if place not in spoiled]
+            touched += [wide[place] for place in moved]
+            region = minus(region, union_of_many([cuts[place] for place in moved]))
+    closing = _served(closing, common(union_of_many(closing), room), 0.0)
+    touched += closing
+    return added(region, common(union_of_many(grow_each(closing, 0.008)), room))
 
 
-def _more(extra: BaseGeometry, region: BaseGeometry, pieces: list[Polygon], reach: float) -> tuple[BaseGeometry, list[Polygon]]:
-    """What of something laid on adds to a region, whole parts of it, and for which of the pieces (within reach of it): where
-    there is no room for a piece nothing is added, and nothing is to be looked at again."""
-    fresh = [part for part in polygons(minus(extra, region)) if part.area > _NOTHING]
-    if not fresh:
-        return EMPTY, []
+def _served(pieces: list[Polygon], extra: BaseGeometry, reach: float) -> list[Polygon]:
+    """Those of some pieces for which, within reach, enough is laid on: where there is no room for a piece it stays as it is,
+    and need not be looked at again."""
     parts = polygons(extra)
-    adding = np.unique(shapely.STRtree(parts).query(fresh, "intersects")[1])
-    served = np.unique(shapely.STRtree(pieces).query(fresh, "dwithin", reach)[1])
-    return region_of(parts[place] for place in adding), [pieces[place] for place in served]
+    if not parts or not pieces:
+        return []
+    piece, part = shapely.STRtree(parts).query(pieces, "dwithin", reach)
+    areas = np.bincount(piece, shapely.area(parts)[part], minlength=len(pieces))
+    return [pieces[place] for place in np.flatnonzero(areas > _LITTLE * shapely.area(pieces)).tolist()]
 
 
 def _mean_widths(pieces: list[Polygon]) -> NDArray[np.float64]:
