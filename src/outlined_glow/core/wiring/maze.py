@@ -124,10 +124,54 @@ def _price(net: Any, cell: Any, owner: Any, used: Any, dear: Any, past: Any, pri
     return (1.0 + dear[cell]) * (1.0 + past[cell]) * (1.0 + max(prices[5], 0.0) * many)
 
 
+def _through(
+    net: Any, there: Any, flat: Any, layer: Any, owner: Any, used: Any, via_owner: Any, via_used: Any, dear: Any, past: Any,
+    prices: Any,
+) -> Any:  # fmt: skip
+    """What a via to a cell of the other side costs; under 0 where it is not allowed."""
+    price = _price(net, there, owner, used, dear, past, prices)
+    one = _price(net, flat, via_owner, via_used, dear, past, prices)
+    other = _price(net, flat + layer, via_owner, via_used, dear, past, prices)
+    if price < 0 or one < 0 or other < 0:
+        return -1.0
+    return prices[2] * max(1.0, 0.25 * (one + other))
+
+
+def _reached(cell: Any, cost: Any, way: Any, run: Any, costs: Any, seen: Any, came: Any) -> Any:
+    """Whether a cell is reached at less cost than before, which is noted then."""
+    if seen[cell] == run and cost >= costs[cell] - 1e-6:
+        return False
+    costs[cell], seen[cell], came[cell] = cost, run, way
+    return True
+
+
+def _begun(
+    starts: Any,
+    run: Any,
+    sizes: Any,
+    boxes: Any,
+    prices: Any,
+    costs: Any,
+    seen: Any,
+    came: Any,
+    heap_costs: Any,
+    heap_cells: Any,
+) -> Any:
+    """Put the cells from which a path may start on the heap; how many they are."""
+    width, layer = sizes[0], sizes[0] * sizes[1]
+    count = 0
+    for at in range(len(starts)):
+        cell = starts[at]
+        costs[cell], seen[cell], came[cell] = 0.0, run, 9
+        x, y = cell % layer % width, cell % layer // width
+        count = _push(heap_costs, heap_cells, count, _left(x, y, cell // layer, boxes, prices), cell)
+    return count
+
+
 @kernel(
     "i8(i4[::1],i8,i4[::1],i2[::1],i4[::1],i2[::1],u1[::1],f4[::1],f4[::1],u1[::1],i4[::1],u2[::1],i8[::1],i8[:,::1],f8[::1],"
     "f4[::1],i4[::1],i1[::1],i8,f4[::1],i4[::1],i4[::1])",
-    (_push, _pop, _left, _sharp, _dx, _dy, _turn, _written, _price),
+    (_push, _pop, _left, _sharp, _dx, _dy, _turn, _written, _price, _through, _reached, _begun),
     exact=True,
 )
 def find_path(
@@ -138,74 +182,48 @@ def find_path(
     """The cheapest path of a net from the cells `starts` to any cell of another of its pieces, written to `path` from its end
     to its start; its length, 0 where there is none.
 
-    It stays one function, for taken apart it runs half as fast.
-
     `marks` and `pieces` say what of a net lies on a cell and to which piece it belongs, `trunks` in which directions its tracks
     leave there; `drilled` where no via may be, for another is near; `dear` and `past` what a cell costs beyond a step; `boxes`
     (n, 5: left, bottom, right, top, the layers as bits) hold all goals. `costs`, `seen`, `came` and the heap are scratch, `run`
     a new number.
     """
-    width, height = sizes[0], sizes[1]
-    layer = width * height
+    width, layer, most = sizes[0], sizes[0] * sizes[1], len(heap_cells) - 10
     mine = pieces[starts[0]]
-    count = 0
-    for at in range(len(starts)):
-        cell = starts[at]
-        costs[cell], seen[cell], came[cell] = 0.0, run, 9
-        x, y = cell % layer % width, cell % layer // width
-        count = _push(heap_costs, heap_cells, count, _left(x, y, cell // layer, boxes, prices), cell)
-    found = -1
-    most = len(heap_cells) - 10
+    count = _begun(starts, run, sizes, boxes, prices, costs, seen, came, heap_costs, heap_cells)
     while count > 0 and count < most:
         here = heap_cells[0]
         count = _pop(heap_costs, heap_cells, count)
-        flat = here % layer
-        x, y = flat % width, flat // width
-        cost = costs[here]
-        if came[here] >= 16:  # it was looked at when it was cheaper
+        last = came[here]
+        if last >= 16:  # it was looked at when it was cheaper
             continue
         if marks[here] and pieces[here] != mine:
-            found = here
-            break
-        last = came[here]
+            return _written(path, here, came, width, layer)
         came[here] = last + 16
+        flat = here % layer
+        x, y = flat % width, flat // width
         for way in range(8):
-            dx, dy = _dx(way), _dy(way)
-            if not (0 <= x + dx < width and 0 <= y + dy < height):
-                continue
-            turn = _turn(last, way)
-            if turn > 2 or (last == 9 and marks[here] == 1 and _sharp(trunks[here], way)):
+            dx, dy, turn = _dx(way), _dy(way), _turn(last, way)
+            if turn > 2 or not (0 <= x + dx < width and 0 <= y + dy < sizes[1]):
                 continue
             there = here + dx + dy * width
             own = marks[there]
-            if own and pieces[there] == mine:
+            if (own and pieces[there] == mine) or (last == 9 and marks[here] == 1 and _sharp(trunks[here], way)):
                 continue
             price = _price(net, there, owner, used, dear, past, prices)
-            if price < 0:
-                continue
-            if own == 1 and _sharp(trunks[there], (way + 4) & 7):
+            if price < 0 or (own == 1 and _sharp(trunks[there], (way + 4) & 7)):
                 continue
             bend = prices[3] if turn == 1 else prices[4] if turn == 2 else 0.0
-            total = cost + (prices[1] if way & 1 else prices[0]) * price + bend
-            if seen[there] != run or total < costs[there] - 1e-6:
-                costs[there], seen[there], came[there] = total, run, way
-                left = _left(x + dx, y + dy, here // layer, boxes, prices)
-                count = _push(heap_costs, heap_cells, count, total + left, there)
-        if last == 8 or prices[2] < 0:
-            continue
+            total = costs[here] + (prices[1] if way & 1 else prices[0]) * price + bend
+            if _reached(there, total, way, run, costs, seen, came):
+                count = _push(heap_costs, heap_cells, count, total + _left(x + dx, y + dy, here // layer, boxes, prices), there)
         there = here + layer if here < layer else here - layer
-        if (marks[there] and pieces[there] == mine) or drilled[flat]:
+        if last == 8 or prices[2] < 0 or drilled[flat] or (marks[there] and pieces[there] == mine):
             continue
-        price = _price(net, there, owner, used, dear, past, prices)
-        one = _price(net, flat, via_owner, via_used, dear, past, prices)
-        other = _price(net, flat + layer, via_owner, via_used, dear, past, prices)
-        if price < 0 or one < 0 or other < 0:
-            continue
-        total = cost + prices[2] * max(1.0, 0.25 * (one + other))
-        if seen[there] != run or total < costs[there] - 1e-6:
-            costs[there], seen[there], came[there] = total, run, 8
+        price = _through(net, there, flat, layer, owner, used, via_owner, via_used, dear, past, prices)
+        total = costs[here] + price
+        if price >= 0 and _reached(there, total, 8, run, costs, seen, came):
             count = _push(heap_costs, heap_cells, count, total + _left(x, y, there // layer, boxes, prices), there)
-    return 0 if found < 0 else _written(path, found, came, width, layer)
+    return 0
 
 
 @kernel("void(i4[::1],i8[:,::1],i2[::1],i8[::1],i8)", exact=True)
