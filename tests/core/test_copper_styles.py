@@ -2,9 +2,12 @@
 
 from __future__ import annotations
 
+import json
 import math
+from dataclasses import replace
 from typing import Any
 
+import msgspec
 import numpy as np
 import pytest
 import shapely
@@ -18,13 +21,19 @@ from outlined_glow.core.order.proof.compare import prove_files
 from outlined_glow.core.parts import PlacedPart, part, profile
 from outlined_glow.core.parts.nets import Net
 from outlined_glow.core.project import Project, apply_edit
+from outlined_glow.core.wiring import flowing as flows
 from outlined_glow.core.wiring.classes import NetClass
 from outlined_glow.core.wiring.copper import Link, Track, Wires
 from outlined_glow.core.wiring.flowing import _KNOWN, flowing
+from outlined_glow.core.wiring.flowing import _flowing as flowing_one
+from outlined_glow.core.wiring.kept import copper_member, unpack
 from outlined_glow.core.wiring.places import ArtPlaces, Places
 from outlined_glow.core.wiring.room import rooms
 from outlined_glow.core.wiring.route import route
 from outlined_glow.core.workshop import Compiler
+from outlined_glow.core.workshop.demos import demo_project
+
+NUDGE = {"array": "moon", "place": (1,), "dx_mm": 0.3}
 
 
 @pytest.mark.parametrize("style", ["solid", "hatched"])
@@ -173,8 +182,42 @@ def test_what_is_remembered_of_flowing_tracks_is_what_they_would_be(wired_moth: 
     v = moved.values
     assert any(one.ways for one in _KNOWN)
     _KNOWN.clear()
-    again = route(v["in the way"], v["nets"], v["net classes"], v["rules"], v["wish"], v["routed"])
+    again = route(v["in the way"], v["nets"], v["net classes"], v["rules"], v["wish"], replace(v["routed"], ways=()))
     assert again.wires == v["routed"].wires
+
+
+def _with_copper(project: Project, **changed: Any) -> Project:
+    """A project whose file keeps other copper."""
+    member = copper_member(project.designs[0].name)
+    content = {**json.loads(project.members[member]), **changed}
+    return msgspec.structs.replace(project, members={**project.members, member: json.dumps(content).encode()})
+
+
+def test_tracks_flow_as_the_file_keeps_them_and_as_they_would_from_nothing(monkeypatch: pytest.MonkeyPatch) -> None:
+    boat = demo_project("paper-boat")
+    drawn = Compiler().compile(_with_copper(boat, ways=[])).board
+    after = [drawn.wires, Compiler().compile(apply_edit(_with_copper(boat, ways=[]), "nudge", NUDGE)).board.wires]
+    asked: list[Track] = []
+    monkeypatch.setattr(flows, "_flowing", lambda track, *rest: asked.append(track) or flowing_one(track, *rest))
+    compiler = Compiler()
+    kept = compiler.compile(boat)
+    assert not asked
+    # An edit draws again only what it reaches.
+    nudged = compiler.compile(apply_edit(boat, "nudge", NUDGE)).board
+    assert len(asked) < len(kept.board.wires.tracks) / 2
+    assert [kept.board.wires, nudged.wires] == after
+    assert unpack(kept.kept[copper_member("main")]).ways == tuple(one.points for one in kept.values["routed"].wires.tracks)
+
+
+@pytest.mark.parametrize(
+    "changed",
+    [{"flow": 0}, {"ways": [[0.0, 0.0, 9.0, 9.0]]}, {"ways": [[1.0]]}, {"ways": [["a", 1, 2, 3]]}, {"ways": [[1e99] * 4]},
+     {"ways": 7}, {"ways": [[float("nan")] * 4] * 78}, {"ways": [[0.0, 0.0, 9.0, 9.0]] * 78}],
+)  # fmt: skip
+def test_ways_that_are_none_are_drawn_anew(changed: dict[str, Any]) -> None:
+    boat = demo_project("paper-boat")
+    assert len(Compiler().compile(boat).board.wires.tracks) == 78
+    assert Compiler().compile(_with_copper(boat, **changed)).board.wires == Compiler().compile(boat).board.wires
 
 
 def test_a_wire_over_the_front_that_lies_across_a_part_is_told() -> None:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import itertools
 from collections import deque
-from collections.abc import Hashable, Mapping
+from collections.abc import Hashable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 
 import numpy as np
@@ -19,6 +19,8 @@ from .places import ArtPlaces
 from .room import Room
 from .rounding import with_round_corners
 
+#: Another one where the same tracks would flow otherwise than before.
+FLOW = 1
 #: A way is taken apart in steps of about so long, and drawn again in steps of so long, mm.
 _STEP_MM, _DRAWN_MM = 0.5, 0.15
 #: A contour draws a track that runs no farther from it than this, mm; over so many steps its distance is evened out.
@@ -35,11 +37,12 @@ _SMOOTH_MM = 0.004
 Way = NDArray[np.float64]
 
 
-def flowing(wires: Wires, art: ArtPlaces, around: Mapping[str, Room]) -> Wires:
+def flowing(wires: Wires, art: ArtPlaces, around: Mapping[str, Room], kept: Sequence[Points] = ()) -> Wires:
     """The wires as soft curves. Each keeps off all other copper as a straight track does; where that leaves no room its corners
-    are rounded."""
+    are rounded. `kept` are the ways of all tracks, where these very wires were drawn before."""
     known = _known_of(art)
     tracks = list(wires.tracks)
+    given = kept if len(kept) == len(tracks) else [()] * len(tracks)
     for at, one in enumerate(tracks):
         if one.by_hand:
             continue
@@ -49,7 +52,8 @@ def flowing(wires: Wires, art: ArtPlaces, around: Mapping[str, Room]) -> Wires:
         if points is None:
             if len(known.ways) > _REMEMBERED:
                 known.ways.clear()
-            points = known.ways[key] = _flowing(one, known.contours[one.side], room)
+            joins = given[at][:1] == one.points[:1] and given[at][-1:] == one.points[-1:]
+            points = known.ways[key] = given[at] if joins else _flowing(one, known.along(one.side), room)
         tracks[at] = replace(one, points=points)
         room.put(one.net, tracks[at].region)
     return replace(wires, tracks=tuple(tracks))
@@ -60,8 +64,14 @@ class _Known:
     """What was drawn over art lately: its contours, and the ways of tracks by what lay beside them."""
 
     art: ArtPlaces
-    contours: dict[str, _Contours]
+    contours: dict[str, _Contours] = field(default_factory=dict)
     ways: dict[Hashable, Points] = field(default_factory=dict)
+
+    def along(self, side: str) -> _Contours:
+        """The contours of a side, made when a track asks for them."""
+        if side not in self.contours:
+            self.contours[side] = _Contours(self.art, side)
+        return self.contours[side]
 
 
 #: The latest of them: an edit leaves most tracks what they had beside them.
@@ -72,7 +82,7 @@ def _known_of(art: ArtPlaces) -> _Known:
     for one in tuple(_KNOWN):
         if one.art is art:
             return one
-    made = _Known(art, {side: _Contours(art, side) for side in ("front", "back")})
+    made = _Known(art)
     _KNOWN.append(made)
     return made
 

@@ -8,12 +8,14 @@ import json
 from typing import Any
 
 from ..drive.standing import standing_from
+from .copper import Points
+from .flowing import FLOW
 from .made import Laid, Lost, Routed
 
 #: Where the copper of boards is kept in a project's file.
 COPPER = "copper/"
 _FORMAT = 1
-#: No board reaches so many cells from the corner of its picture.
+#: No board reaches so many cells, or mm, from the corner of its picture.
 _FARTHEST = 10_000_000
 
 
@@ -30,6 +32,8 @@ def pack(routed: Routed) -> bytes:
     content = {"format": _FORMAT, "pitch_mm": routed.pitch, "wish": routed.wish, "mark": routed.mark, "branches": rows}
     content["unjoined"] = [[one.net, *one.start, *one.end] for one in routed.lost]
     content["stood"] = [one.row() for one in routed.stood]
+    if routed.ways:
+        content |= {"flow": FLOW, "ways": [[number for spot in way for number in spot] for way in routed.ways]}
     return json.dumps(content, separators=(",", ":")).encode()
 
 
@@ -42,10 +46,11 @@ def unpack(data: bytes) -> Routed | None:
         laid = tuple(_laid(*row) for row in content["branches"])
         lost = tuple(_lost(*row) for row in content["unjoined"])
         stood = tuple(standing_from(row) for row in content.get("stood", ()))
+        ways = tuple(map(_way, content.get("ways", ()))) if content.get("flow") == FLOW else ()
         pitch, wish, mark = float(content["pitch_mm"]), str(content["wish"]), str(content["mark"])
     except (ValueError, KeyError, TypeError, RecursionError, OverflowError):
         return None
-    return Routed(laid=laid, lost=lost, pitch=pitch, wish=wish, mark=mark, stood=stood)
+    return Routed(laid=laid, lost=lost, pitch=pitch, wish=wish, mark=mark, ways=ways, stood=stood)
 
 
 def _lost(net: Any, ref: Any, pin: Any, other_ref: Any, other_pin: Any) -> Lost:
@@ -53,6 +58,13 @@ def _lost(net: Any, ref: Any, pin: Any, other_ref: Any, other_pin: Any) -> Lost:
     if not all(isinstance(one, str) for one in words):
         raise ValueError("a pin")
     return Lost(net, (ref, pin), (other_ref, other_pin))
+
+
+def _way(numbers: Any) -> Points:
+    places = [float(number) for number in numbers]
+    if len(places) < 4 or len(places) % 2 or not all(abs(place) < _FARTHEST for place in places):
+        raise ValueError("a way")
+    return tuple(zip(places[::2], places[1::2], strict=True))
 
 
 def _laid(net: Any, width: Any, numbers: Any, times: Any, areas: Any = 0) -> Laid:

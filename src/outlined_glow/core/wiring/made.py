@@ -13,7 +13,7 @@ from shapely.geometry import LineString, Point
 from ..drive.standing import Standing
 from ..parts import PlacedPad
 from ..parts.nets import Net
-from .copper import NO_WIRES, Track, Unjoined, Via, Wires
+from .copper import NO_WIRES, Points, Track, Unjoined, Via, Wires
 from .grid import Cells, Grid, knots_in
 
 Pin = tuple[str, str]
@@ -52,7 +52,8 @@ class Lost:
 @dataclass(frozen=True)
 class Routed:
     """What was made of the nets: the copper, and to be kept the branches it was made from, on a grid of that pitch, and what
-    could not be joined; for such a wish, and (`mark`) from such nets, parts and obstacles. And where parts `stood`."""
+    could not be joined; for such a wish, and (`mark`) from such nets, parts and obstacles. Where tracks flow, the `ways` of all
+    of them in their order. And where parts `stood`."""
 
     wires: Wires = NO_WIRES
     laid: tuple[Laid, ...] = ()
@@ -60,6 +61,7 @@ class Routed:
     pitch: float = 0.0
     wish: str = ""
     mark: str = ""
+    ways: tuple[Points, ...] = ()
     stood: tuple[Standing, ...] = ()
 
     @property

@@ -71,26 +71,28 @@ def route(
         return Routed(by_hand)
     mark = fingerprint(places, wanted, classes, profile, wish)
     via = ViaKind.of(profile)
+    ways: tuple[Points, ...] = ()
     if before is not None and before.mark == mark:
-        laid, lost, pitch = before.laid, before.lost, before.pitch
+        laid, lost, pitch, ways = before.laid, before.lost, before.pitch, before.ways
     else:
         laid, lost, pitch = _routed(places, wanted, classes, profile, wish, pads, before, watch)
     wires = wires_of(laid, lost, wanted, pitch, (via.drill, via.diameter), pads, wish.drawn, joined)
     wires = wires if profile.plated else with_links(wires, is_one_sided(pads, wanted, wish.drawn))
-    wires = drawn_as(wires, wish, pads, wanted, places, classes, profile)
+    wires = drawn_as(wires, wish, pads, wanted, places, classes, profile, ways)
+    ways = tuple(one.points for one in wires.tracks) if wish.style == "flowing" else ()
     # What was left half done is no answer to the next who asks.
-    return Routed(wires, laid, lost, pitch, wish.mark, "" if any(one.stopped for one in lost) else mark)
+    return Routed(wires, laid, lost, pitch, wish.mark, "" if any(one.stopped for one in lost) else mark, ways)
 
 
 def drawn_as(
     wires: Wires, wish: Wish, pads: Pads, nets: Sequence[Net], places: Places, classes: Mapping[str, NetClass],
-    profile: Profile,
+    profile: Profile, ways: Sequence[Points] = (),
 ) -> Wires:  # fmt: skip
-    """The wires in the style that is wished, with teardrops if they are."""
+    """The wires in the style that is wished, with teardrops if they are. `ways`: as they flowed when they were drawn before."""
     if wish.style == "rounded":
         wires = rounded(wires, rooms(wires, pads, nets, places, classes, profile))
     elif wish.style == "flowing":
-        wires = flowing(wires, places.art, rooms(wires, pads, nets, places, classes, profile))
+        wires = flowing(wires, places.art, rooms(wires, pads, nets, places, classes, profile), ways)
     if wish.teardrops:
         wires = with_teardrops(wires, pads, nets, rooms(wires, pads, nets, places, classes, profile))
     return wires
