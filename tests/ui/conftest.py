@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import gc
 from collections import deque
 from collections.abc import Callable, Iterator
 from pathlib import Path
@@ -36,6 +37,8 @@ def _compiler(one: Making) -> Compiler:
 
 
 Making._compiler = property(_compiler)  # type: ignore[assignment]
+#: Frozen, what a closed window leaves behind would stay for all of the run: some 40 MB each.
+gc.freeze = lambda: None
 #: The findings wait until a hand rests: those of the tests rest sooner.
 making._FINDINGS_AFTER_MS = 40
 
