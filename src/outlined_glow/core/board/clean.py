@@ -31,6 +31,7 @@ from ..geometry.regions import (
     grow_each,
     joined,
     minus,
+    parted,
     polygons,
     region_of,
     union,
@@ -168,7 +169,7 @@ def _copper(
         if zone.empty:
             break
         if turn == 0:
-            # What was moved apart there lies round metal anyway.
+            # What was moved apart round metal is there all the same.
             rest = added(rest, common(around, room))
     left = first.within(thin_pieces(first.of(union([rest, around])), rules.track))
     rest = minus(rest, union_of_many(grow_each(left, 0.01))) if left else rest
@@ -214,10 +215,7 @@ def _thickened(
     grown = common(thickened(near, pieces, width + _SPARE), room)
     served = _served(pieces, minus(grown, near), 2 * width)
     touched += served
-    parts = np.array(polygons(grown), dtype=object)
-    return (
-        added(region, region_of(parts[np.unique(shapely.STRtree(parts).query(served, "intersects")[1])])) if served else region
-    )
+    return added(region, region_of(parted(grown, region_of(served))[0]))
 
 
 def _apart(
