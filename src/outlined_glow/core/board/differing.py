@@ -17,7 +17,7 @@ from .surface import soldered
 Box = tuple[float, float, float, float]
 
 #: Odd numbers that spread the bits of coordinates over one number.
-_SPREAD = np.array([0x9E3779B97F4A7C15, 0xC2B2AE3D27D4EB4F, 0x165667B19E3779F9, 0xD6E8FEB86659FD93], np.uint64)
+_SPREAD = np.array([0x9E3779B97F4A7C15, 0xC2B2AE3D27D4EB4F], np.uint64)
 
 
 def looks_otherwise(was: Board, board: Board, side: str) -> Box | None:
@@ -89,29 +89,27 @@ def _numbered(region: BaseGeometry) -> _Parts:
     corners, ring = shapely.get_coordinates(rings, return_index=True)
     if not len(corners):
         return parts[:0], np.zeros(0, np.uint64)
-    numbers = _mixed(corners) | np.uint64(1)
-    # An edge is the product of its ends, whichever way it runs.
-    edges = np.append(numbers[:-1] * numbers[1:], np.uint64(0))
+    edges = np.append(_along(corners), np.uint64(0))
     edges[:-1][ring[1:] != ring[:-1]] = 0
     first = np.flatnonzero(np.diff(of[ring], prepend=-1))
     return parts[of[ring[first]]], np.add.reduceat(edges, first)
 
 
-def _mixed(rows: NDArray[np.float64]) -> NDArray[np.uint64]:
-    """A number for each row of numbers (n, up to 4)."""
-    bits = np.ascontiguousarray(rows + 0.0).view(np.uint64)  # no -0.0
-    numbers = np.zeros(len(rows), np.uint64)
-    for column, spread in zip(bits.T, _SPREAD, strict=False):
+def _along(corners: NDArray[np.float64]) -> NDArray[np.uint64]:
+    """A number for each way from one corner (n, 2) to the next, the same whichever way it runs."""
+    bits = np.ascontiguousarray(corners + 0.0).view(np.uint64)  # no -0.0
+    numbers = np.zeros(len(corners), np.uint64)
+    for column, spread in zip(bits.T, _SPREAD, strict=True):
         numbers = (numbers ^ column) * spread
         numbers ^= numbers >> np.uint64(29)
-    return numbers
+    numbers |= np.uint64(1)
+    return numbers[:-1] * numbers[1:]
 
 
 def _edges_of(parts: NDArray[np.object_]) -> tuple[NDArray[np.uint64], NDArray[np.float64]]:
     """A number for each edge of some parts, whichever way it runs, in rising order; and its ends (n, 4)."""
     points, which = shapely.get_coordinates(shapely.get_rings(parts), return_index=True)
-    ends = np.column_stack([points[:-1], points[1:]])[which[1:] == which[:-1]] + 0.0  # no -0.0
-    turned = (ends[:, 0] > ends[:, 2]) | ((ends[:, 0] == ends[:, 2]) & (ends[:, 1] > ends[:, 3]))
-    ends[turned] = ends[turned][:, [2, 3, 0, 1]]
-    numbers, first = np.unique(_mixed(ends), return_index=True)
-    return numbers, ends[first]
+    begins = np.flatnonzero(which[1:] == which[:-1])
+    numbers, first = np.unique(_along(points)[begins], return_index=True)
+    begins = begins[first]
+    return numbers, np.hstack([points[begins], points[begins + 1]])
