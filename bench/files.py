@@ -69,7 +69,7 @@ def rows() -> list[Row]:
         path = Path(place) / "moth.oglow"
         save(moth, path)
         size = path.stat().st_size / len(dumped)
-        note = f"the demo is {path.stat().st_size / 1e3:.0f} kB; no project holds point lists yet"
+        note = f"the demo is {path.stat().st_size / 1e3:.0f} kB"
         out += [
             Row(
                 "files",
