@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+import random
 
 import numpy as np
 import pytest
@@ -30,12 +31,13 @@ from outlined_glow.core.geometry.regions import (
     grow_many,
     minus,
     polygons,
+    region_of,
     rings,
     union,
     union_of_many,
     valid,
 )
-from outlined_glow.core.geometry.thin import narrow_gaps, thin_places, thinnest
+from outlined_glow.core.geometry.thin import narrow_gaps, thin_pieces, thin_places, thinnest
 
 
 def star() -> np.ndarray:
@@ -341,3 +343,31 @@ def test_many_small_regions_are_joined_and_grown_as_any_others(seed: int, count:
     assert union_of_many(pads).is_valid
     assert grow_many(plain, 0.2).symmetric_difference(grow(plain, 0.2)).area < 1e-6 * count
     assert grow_many(plain, -0.1).symmetric_difference(grow(plain, -0.1)).area < 1e-9
+
+
+def _ragged(dice: random.Random, x: float) -> Polygon:
+    """A star with short and long rays, an hourglass, a hair or a round, about (x, 0)."""
+    kind = dice.choice(["star", "hourglass", "hair", "round"])
+    if kind == "star":
+        turns = np.sort(np.array([dice.random() for _ in range(dice.randint(5, 30))])) * 2 * math.pi
+        rays = np.array([dice.uniform(0.05, 0.9) for _ in turns])
+        return shapely.make_valid(Polygon(np.column_stack([x + rays * np.cos(turns), rays * np.sin(turns)])))
+    if kind == "hourglass":
+        waist = dice.uniform(0.02, 0.3)
+        return Polygon(
+            [(x - 0.6, -0.9), (x + 0.6, -0.9), (x + waist / 2, 0), (x + 0.6, 0.9), (x - 0.6, 0.9), (x - waist / 2, 0)]
+        )
+    if kind == "hair":
+        return box(x - dice.uniform(0.02, 0.2), -0.9, x, 0.9)
+    return Point(x, 0).buffer(dice.uniform(0.05, 0.9), quad_segs=dice.choice([4, 100]))
+
+
+@given(st.integers(0, 9999), st.integers(1, 12))
+def test_thin_pieces_of_many_parts_are_those_of_each_alone(seed: int, count: int) -> None:
+    dice = random.Random(seed)
+    parts = [part for at in range(count) for part in shapely.get_parts(_ragged(dice, 3.0 * at)) if part.geom_type == "Polygon"]
+    alone = [piece.wkb for part in parts for piece in thin_pieces(part, 0.15)]
+    assert [piece.wkb for piece in thin_pieces(region_of(parts), 0.15)] == alone
+    # What is neither thin nor in the wide rest is at most a corner.
+    for piece in thin_pieces(region_of(parts), 0.15):
+        assert piece.buffer(-0.078).is_empty
