@@ -45,8 +45,9 @@ from ..project.storage import UNREADABLE_ZIP
 from ..watch import ALONE, Watch
 
 Regions = Mapping[str, BaseGeometry]
-#: Raised when the same art would be cleaned otherwise; and what a kept clean-up may unpack to.
-_FORM, _MOST_BYTES = 2, 200_000_000
+#: Raised when what older versions kept would be no clean-up any more: until then what opens is the board that was saved. And
+#: what a kept clean-up may unpack to.
+_FORM, _MOST_BYTES = 1, 200_000_000
 _ROUNDS = 6
 #: What is mended is mended a little more, so that the arithmetic of offsets does not bring it back, mm.
 _SPARE = 0.012

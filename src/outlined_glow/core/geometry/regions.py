@@ -123,7 +123,7 @@ def added(region: BaseGeometry, extra: BaseGeometry) -> BaseGeometry:
     if extra.is_empty or region.is_empty:
         return extra if region.is_empty else region
     touched, untouched = parted(region, extra)
-    return region_of([*untouched, *polygons(union([region_of(touched), extra]))])
+    return region_of([*untouched, *polygons(union([*touched, extra]))])
 
 
 def parted(region: BaseGeometry, other: BaseGeometry) -> tuple[list[Polygon], list[Polygon]]:
