@@ -37,7 +37,7 @@ ROW = ("line", {"array": "row", "x_mm": 22.0, "y_mm": 22.0, "count": 4, "pitch_m
 
 
 def files_of(work: Work) -> Mapping[str, bytes]:
-    return make_package(work.board, 2, STAMP).files
+    return make_package(work.board, 8, STAMP).files
 
 
 def codes(compiler: Compiler, work: Work) -> dict[str, Finding]:

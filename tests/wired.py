@@ -58,7 +58,7 @@ def _gerber(text: str, out: Files) -> BaseGeometry:
             code, shape, numbers = re.fullmatch(r"%ADD(\d+)(\w+),([\d.X-]+)\*%", block).groups()  # type: ignore[union-attr]
             sizes = [float(one) for one in numbers.split("X")]
             if shape == "C":
-                shapes[code], width[code] = Point(0, 0).buffer(sizes[0] / 2, quad_segs=16), sizes[0]
+                shapes[code], width[code] = Point(0, 0).buffer(sizes[0] / 2, quad_segs=32), sizes[0]
             else:
                 one = box(-sizes[0] / 2, -sizes[1] / 2, sizes[0] / 2, sizes[1] / 2)
                 shapes[code] = shapely.affinity.rotate(one, sizes[2], origin=(0, 0)) if shape == "TurnedBox" else one
@@ -83,7 +83,7 @@ def _gerber(text: str, out: Files) -> BaseGeometry:
                 turned.append(there)
             elif move[3] == "1":
                 out.narrowest = min(out.narrowest, width[tool])
-                stack[-1][1].append(LineString([here, there]).buffer(width[tool] / 2, quad_segs=16))
+                stack[-1][1].append(LineString([here, there]).buffer(width[tool] / 2, quad_segs=32))
             elif move[3] == "3":
                 stack[-1][1].append(shapely.affinity.translate(shapes[tool], *there))
             here = there

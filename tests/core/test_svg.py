@@ -186,6 +186,13 @@ def test_too_many_veils_are_taken_as_solid(monkeypatch: pytest.MonkeyPatch) -> N
     assert "opacity-solid" in [note.code for note in painted.notes]
 
 
+def test_a_way_that_is_said_elsewhere_is_told() -> None:
+    paths = '<path id="lent" style="d:var(--way)"/><path d="M0 0h9v9z"/>'
+    drawing = read_picture(f'{HEAD} viewBox="0 0 20 20">{paths}</svg>'.encode(), "x.svg")
+    [note] = [one for one in paint(drawing, 20, "x.svg").notes if one.code == "style-not-read"]
+    assert "lent" in note.text
+
+
 @pytest.mark.parametrize("code", NOTES)
 def test_nothing_is_dropped_silently(code: str) -> None:
     drawing = read_picture(f'{HEAD} viewBox="0 0 20 20"><rect width="20" height="20"/>{NOTES[code]}</svg>'.encode(), "x.svg")

@@ -146,17 +146,9 @@ def _reached(cell: Any, cost: Any, way: Any, run: Any, costs: Any, seen: Any, ca
 
 
 def _begun(
-    starts: Any,
-    run: Any,
-    sizes: Any,
-    boxes: Any,
-    prices: Any,
-    costs: Any,
-    seen: Any,
-    came: Any,
-    heap_costs: Any,
+    starts: Any, run: Any, sizes: Any, boxes: Any, prices: Any, costs: Any, seen: Any, came: Any, heap_costs: Any,
     heap_cells: Any,
-) -> Any:
+) -> Any:  # fmt: skip
     """Put the cells from which a path may start on the heap; how many they are."""
     width, layer = sizes[0], sizes[0] * sizes[1]
     count = 0

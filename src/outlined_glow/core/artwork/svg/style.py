@@ -207,8 +207,8 @@ class Cascade:
         return self._there[element]
 
     def _set(self, style: Style, parent: Style, name: str, value: str, element: etree._Element) -> None:
-        # A path's data has numbers alone, and mostly very many.
-        if name != "d" and _UNTOLD.search(value):
+        # A path's data mostly is numbers alone, and very many.
+        if (name != "d" or "(" in value) and _UNTOLD.search(value):
             self._problem(f"“{name}: {value}”", element)
             return
         if name == "font":
