@@ -217,7 +217,11 @@ def test_tracks_flow_as_the_file_keeps_them_and_as_they_would_from_nothing(monke
 def test_ways_that_are_none_are_drawn_anew(changed: dict[str, Any]) -> None:
     boat = demo_project("paper-boat")
     assert len(Compiler().compile(boat).board.wires.tracks) == 78
-    assert Compiler().compile(_with_copper(boat, **changed)).board.wires == Compiler().compile(boat).board.wires
+    damaged = _with_copper(boat, **changed)
+    assert Compiler().compile(damaged).board.wires == Compiler().compile(boat).board.wires
+    # The branches are not searched for again.
+    kept, read = (unpack(one.members[copper_member("main")]) for one in (boat, damaged))
+    assert kept.laid == read.laid != ()
 
 
 def test_a_wire_over_the_front_that_lies_across_a_part_is_told() -> None:

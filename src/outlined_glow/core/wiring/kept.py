@@ -46,11 +46,10 @@ def unpack(data: bytes) -> Routed | None:
         laid = tuple(_laid(*row) for row in content["branches"])
         lost = tuple(_lost(*row) for row in content["unjoined"])
         stood = tuple(standing_from(row) for row in content.get("stood", ()))
-        ways = tuple(map(_way, content.get("ways", ()))) if content.get("flow") == FLOW else ()
         pitch, wish, mark = float(content["pitch_mm"]), str(content["wish"]), str(content["mark"])
     except (ValueError, KeyError, TypeError, RecursionError, OverflowError):
         return None
-    return Routed(laid=laid, lost=lost, pitch=pitch, wish=wish, mark=mark, ways=ways, stood=stood)
+    return Routed(laid=laid, lost=lost, pitch=pitch, wish=wish, mark=mark, ways=_ways(content), stood=stood)
 
 
 def _lost(net: Any, ref: Any, pin: Any, other_ref: Any, other_pin: Any) -> Lost:
@@ -58,6 +57,14 @@ def _lost(net: Any, ref: Any, pin: Any, other_ref: Any, other_pin: Any) -> Lost:
     if not all(isinstance(one, str) for one in words):
         raise ValueError("a pin")
     return Lost(net, (ref, pin), (other_ref, other_pin))
+
+
+def _ways(content: dict[str, Any]) -> tuple[Points, ...]:
+    """How the tracks flow; nothing where that is damaged: they are drawn anew over the branches that were kept."""
+    try:
+        return tuple(map(_way, content.get("ways", ()))) if content.get("flow") == FLOW else ()
+    except (ValueError, TypeError, OverflowError):
+        return ()
 
 
 def _way(numbers: Any) -> Points:
