@@ -16,6 +16,7 @@ from outlined_glow.core.project import Project, apply_edit, edits
 from outlined_glow.core.project.param import PictureFile
 from outlined_glow.core.project.storage import load, save
 from outlined_glow.core.workshop import Compiler, apply_text, new_project, with_kept
+from outlined_glow.core.workshop.kept import kept_of
 from outlined_glow.core.workshop.rescue import makeable
 
 
@@ -169,7 +170,7 @@ def test_clean_ups_of_every_board_are_kept(three: Project) -> None:
     compiler = Compiler()
     works = compiler.compile_all(both)
     kept = with_kept(both, works)
-    of_each = [set(work.kept) for work in works]
+    of_each = [set(kept_of(work)) for work in works]
     assert of_each[0] <= set(kept.members)
     assert of_each[2] <= set(kept.members)
     part = with_kept(kept, works[:1])

@@ -24,6 +24,7 @@ from outlined_glow.core.workshop import Compiler, Work, apply_values, new_projec
 from outlined_glow.core.workshop.board_passes import CLEANED
 from outlined_glow.core.workshop.clean_report import KINDS, clean_report
 from outlined_glow.core.workshop.demos import DEMOS, demo_project
+from outlined_glow.core.workshop.kept import kept_of
 
 FINE = """<svg xmlns="http://www.w3.org/2000/svg" width="40mm" height="30mm" viewBox="0 0 40 30"><rect width="40" height="30" fill="#121212"/>
 <g fill="none" stroke="#D9B25A"><path d="M2 5h30" stroke-width=".1"/><path d="M2 7h30" stroke-width=".05"/><path d="M2 8h30" stroke-width=".3"/>
@@ -100,7 +101,7 @@ def test_what_a_file_keeps_is_the_clean_up_itself(tmp_path: Path, monkeypatch: p
     for kind, region in work.art.regions.items():
         assert again.art.regions[kind].equals_exact(region, 0)
     assert unpack(b"nonsense") is None
-    assert unpack(pack(unpack(next(iter(work.kept.values()))))) is not None  # type: ignore[arg-type]
+    assert unpack(pack(unpack(next(iter(kept_of(work).values()))))) is not None  # type: ignore[arg-type]
 
 
 def test_the_demos_open_without_a_place_that_is_not_meant_and_at_once() -> None:
@@ -108,7 +109,7 @@ def test_the_demos_open_without_a_place_that_is_not_meant_and_at_once() -> None:
         project = demo_project(name)
         compiler = Compiler()
         work = compiler.compile(project)
-        assert set(work.kept) <= set(project.members), f"{name}: docs/demos.py makes the clean-up anew"
+        assert set(kept_of(work)) <= set(project.members), f"{name}: docs/demos.py makes the clean-up anew"
         warned = {one.code for one in compiler.findings(work) if one.severity == "warning"}
         assert warned <= {"pattern-is-a-wish"}, (name, warned)
 
@@ -121,8 +122,8 @@ def test_what_a_demo_keeps_is_what_a_clean_up_makes_today(name: str) -> None:
         project, members={key: data for key, data in project.members.items() if not key.startswith(CLEANED)}
     )
     made = Compiler().compile(bare)
-    assert made.kept
-    assert set(made.kept) == set(kept.kept)
+    assert kept_of(made)
+    assert set(kept_of(made)) == set(kept_of(kept))
     for kind, region in made.art.regions.items():
         assert shapely.symmetric_difference(region, kept.art.regions[kind]).area < 1e-9, kind
 

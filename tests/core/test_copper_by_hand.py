@@ -20,8 +20,8 @@ from outlined_glow.core.project import apply_edit
 from outlined_glow.core.project.storage import load, save
 from outlined_glow.core.wiring.kept import COPPER, copper_member, pack, unpack
 from outlined_glow.core.workshop import Compiler
-from outlined_glow.core.workshop.compile import with_kept
 from outlined_glow.core.workshop.hand_track import Held, moved_stretch, taken_over
+from outlined_glow.core.workshop.kept import with_kept
 from outlined_glow.core.workshop.untangle import controller_ref, untangled
 
 

@@ -32,6 +32,7 @@ from outlined_glow.core.wiring.room import rooms
 from outlined_glow.core.wiring.route import route
 from outlined_glow.core.workshop import Compiler
 from outlined_glow.core.workshop.demos import demo_project
+from outlined_glow.core.workshop.kept import kept_of
 
 NUDGE = {"array": "moon", "place": (1,), "dx_mm": 0.3}
 
@@ -206,7 +207,7 @@ def test_tracks_flow_as_the_file_keeps_them_and_as_they_would_from_nothing(monke
     nudged = compiler.compile(apply_edit(boat, "nudge", NUDGE)).board
     assert len(asked) < len(kept.board.wires.tracks) / 2
     assert [kept.board.wires, nudged.wires] == after
-    assert unpack(kept.kept[copper_member("main")]).ways == tuple(one.points for one in kept.values["routed"].wires.tracks)
+    assert unpack(kept_of(kept)[copper_member("main")]).ways == tuple(one.points for one in kept.values["routed"].wires.tracks)
 
 
 @pytest.mark.parametrize(

@@ -13,9 +13,9 @@ from plates import ROW, plate
 from shapely.geometry import Polygon, box
 
 from outlined_glow.core.board import repaint
-from outlined_glow.core.board.differing import edges_differ
 from outlined_glow.core.board.repaint import Painter, Sight
 from outlined_glow.core.board.view import View, coverage, whole_view
+from outlined_glow.core.geometry.edges import edges_differ, numbers_of
 from outlined_glow.core.project import Project
 from outlined_glow.core.workshop import Compiler, apply_values
 from outlined_glow.core.workshop.demos import demo_project
@@ -40,6 +40,12 @@ def test_the_same_corners_joined_otherwise_look_otherwise() -> None:
     dented = shapely.Polygon([(0, 0), (2, 1), (4, 0), (4, 4), (0, 4)])
     assert edges_differ(notched, dented) == (0.0, 0.0, 4.0, 4.0)
     assert edges_differ(shapely.MultiPolygon([notched, box(9, 9, 10, 10)]), notched) == (9.0, 9.0, 10.0, 10.0)
+    plate, holes = box(0, 0, 50, 50), [box(at, 10, at + 2, 12) for at in (5, 20, 30)]
+    one, other = (plate.difference(shapely.MultiPolygon(some)) for some in (holes[:2], holes[::2]))
+    assert edges_differ(one, other) == (20.0, 10.0, 32.0, 12.0), "the hole that moved, and nothing of the plate"
+    assert edges_differ(shapely.MultiPolygon([one, holes[0]]), one) == holes[0].bounds, "a hole that is filled"
+    parts = np.array([one, other, shapely.reverse(one), holes[0]], dtype=object)
+    assert len(set(numbers_of(parts).tolist())) == 3
 
 
 def _sight(work: Work, side: str, **other: Any) -> Sight:

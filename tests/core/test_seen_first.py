@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from dataclasses import replace
 from typing import Any
 
 import pytest
@@ -176,3 +177,17 @@ def test_leds_on_one_another_are_seen_as_one_piece_of_copper() -> None:
     layer = seen.board.layer("front copper")
     assert layer.is_valid
     assert layer.symmetric_difference(shapely.union_all(lands)).area < 1e-9
+
+
+def test_corners_that_a_boolean_moved_by_a_hair_lose_no_copper(wired: Project) -> None:
+    compiler = Compiler()
+    before = compiler.compile(wired)
+    made = compiler._made[before.design.name]
+    hair = {name: layer.buffer(-1e-9, join_style="mitre") for name, layer in made.layers.layers.items() if "copper" in name}
+    moved_by_a_hair = replace(made.layers, layers={**made.layers.layers, **hair})
+    compiler._made[before.design.name] = made._replace(layers=moved_by_a_hair)
+    seen = compiler.seen_first(moved(wired, before, "R5", 1.0))
+    assert seen is not None
+    for side in ("front", "back"):
+        pieces = shapely.union_all([one.region for one in seen.board.copper if one.side == side])
+        assert seen.board.layer(f"{side} copper").symmetric_difference(pieces).area < 1e-5

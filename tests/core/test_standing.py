@@ -10,8 +10,8 @@ import pytest
 from outlined_glow.core.project import Project, apply_edit
 from outlined_glow.core.wiring.kept import copper_member, pack, unpack
 from outlined_glow.core.workshop import Compiler
-from outlined_glow.core.workshop.compile import with_kept
 from outlined_glow.core.workshop.demos import demo_project
+from outlined_glow.core.workshop.kept import kept_of, with_kept
 from outlined_glow.core.workshop.work import Work
 
 
@@ -106,7 +106,7 @@ def test_what_belongs_to_the_edge_goes_with_it() -> None:
      ["C1", "c", [1], 1, 2, 3, "back"], ["C1", "c", ["a"], 1e9, 2, 3, "back"], 7, "C1"],
 )  # fmt: skip
 def test_where_they_stand_is_kept_and_read_with_care(whole: Work, row: Any) -> None:
-    data = whole.kept[copper_member(whole.design.name)]
+    data = kept_of(whole)[copper_member(whole.design.name)]
     read = unpack(data)
     assert read is not None
     assert unpack(pack(read)) == read

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cache
 
 import cv2
@@ -12,7 +12,7 @@ from numpy.typing import NDArray
 
 from .light import LightField, Way
 from .model import Board
-from .surface import Picture, Surface, laid_over, linear
+from .surface import Picture, Surface, linear
 from .view import View
 
 Pixels = NDArray[np.uint8]
@@ -72,6 +72,11 @@ class Exposed:
     tint: NDArray[np.float32]
 
     @property
+    def planes(self) -> tuple[Picture, ...]:
+        """Every plane that the surface makes."""
+        return *self.base, *self.lit, self.seen, self.through, self.beyond
+
+    @property
     def from_behind(self) -> tuple[tuple[Way, Picture, NDArray[np.float32]], ...]:
         """The ways of light that does not fall on the side: how much of each is seen where, and how it is tinted."""
         return ("through", self.through, self.tint), ("beyond", self.beyond, np.ones(3, np.float32))
@@ -99,18 +104,14 @@ def expose(surface: Surface, light: LightField, sun: float, background: str, boa
 def exposed_again(
     before: Exposed, surface: Surface, light: LightField, place: tuple[slice, slice], sun: float, background: str, board: Board
 ) -> Exposed:
-    """The same of a surface that differs in some rows and columns alone, under the same sun."""
+    """The same of a surface that differs in some rows and columns alone, under the same sun: painted over what was `before`."""
     there = Surface(
         surface.view, surface.albedo[place], surface.cover[place], surface.through[place], surface.shadow[place]
     )  # fmt: skip
     new = expose(there, light, sun, background, board)
-
-    base = tuple(laid_over(old, place, piece) for old, piece in zip(before.base, new.base, strict=True))
-    lit = tuple(laid_over(old, place, piece) for old, piece in zip(before.lit, new.lit, strict=True))
-    seen, through, beyond = (
-        laid_over(getattr(before, name), place, getattr(new, name)) for name in ("seen", "through", "beyond")
-    )
-    return Exposed(before.view, light, base, lit, seen, through, beyond, new.tint)
+    for old, piece in zip(before.planes, new.planes, strict=True):
+        old[place] = piece
+    return replace(before, light=light, tint=new.tint)
 
 
 def play(exposed: Exposed, levels: NDArray[np.float64]) -> Pixels:

@@ -8,7 +8,8 @@ from dataclasses import dataclass, replace
 import numpy as np
 from numpy.typing import NDArray
 
-from .differing import Box, looks_otherwise, shines_otherwise
+from ..geometry.edges import Box
+from .differing import looks_otherwise, shines_otherwise
 from .glow import Exposed, Fallen, Pixels, expose, exposed_again, fallen, seen_by
 from .light import LightField, make_light
 from .model import Board
@@ -19,7 +20,6 @@ from .surface import (
     Piece,
     Surface,
     gloss_of,
-    laid_over,
     make_surface,
     materials_in,
     round_board,
@@ -73,7 +73,7 @@ class _Still:
 
 
 class Painter:
-    """Remembers the latest picture."""
+    """Remembers the latest picture, and paints the next one over it: what `exposed` gave holds until it is asked again."""
 
     def __init__(self) -> None:
         self._painted: _Painted | None = None
@@ -83,12 +83,11 @@ class Painter:
         """A board with all that does not change while a pattern plays; None where nobody waits for it any more."""
         was = self._painted
         if was is None or was.board is not board or was.sight != sight:
+            self._painted = None  # what breaks off half painted over is painted from nothing
             made = _paint(was, board, sight, cancelled)
-            if made is None:
-                return None
-            self._painted = made
-        assert self._painted is not None
-        return self._painted.exposed
+            self._painted = was if made is None else made
+            return None if made is None else made.exposed
+        return was.exposed
 
     def still(self, levels: NDArray[np.float64]) -> Pixels:
         """The picture (h, w, 3) sRGB of the board that was exposed last, at some levels of its LEDs."""
@@ -112,15 +111,14 @@ class Painter:
 
 def _paint(was: _Painted | None, board: Board, sight: Sight, cancelled: Callable[[], bool]) -> _Painted | None:
     number = 0 if was is None else was.number + 1
-    if was is None or (was.sight.view, was.sight.sharp, was.sight.hidden) != (sight.view, sight.sharp, sight.hidden):
-        surface, place = make_surface(board, sight.view, sight.sharp, sight.hidden), _ALL
-        light = None
-    else:
-        surface, place = _renewed(was, board) or (make_surface(board, sight.view, sight.sharp, sight.hidden), _ALL)
-        light = None if shines_otherwise(was.board, board) else was.light
-    if cancelled():
+    alike = was is not None and (was.sight.view, was.sight.sharp, was.sight.hidden) == (sight.view, sight.sharp, sight.hidden)
+    made = _renewed(was, board) if was is not None and alike else None
+    surface, place = made or (make_surface(board, sight.view, sight.sharp, sight.hidden), _ALL)
+    painted_over = made is not None and was is not None and surface is not was.surface
+    if not painted_over and cancelled():
         return None
-    light = light or make_light(board, sight.view)
+    shines = was is None or not alike or shines_otherwise(was.board, board)
+    light = make_light(board, sight.view) if was is None or shines else was.light
     if was is None or sight != was.sight or place is _ALL:
         exposed = expose(surface, light, sight.sun, sight.background, board)
         return _Painted(board, sight, surface, light, exposed, number)
@@ -161,17 +159,15 @@ def _renewed(was: _Painted, board: Board) -> tuple[Surface, Place] | None:
 
 
 def _laid(before: Surface, board: Board, sight: Sight, ground: Place, out: Place, around: Place) -> Surface:
-    """A surface with some rows and columns of it as another board shows them, painted with those round them."""
+    """A surface with some rows and columns of it as another board shows them, painted over, with those round them."""
     view = sight.view
     piece = Piece(Piece(view, ground).own, _from(ground, around))
     made = materials_in(board, piece, gloss_of(view)[around], sight.sharp, sight.hidden)
     rows, columns = _from(around, out)
-    albedo, core, through = (
-        laid_over(old, out, piece[rows, columns])
-        for old, piece in zip((before.albedo, before.cover, before.through), made, strict=True)
-    )
-    shadow = before.shadow if core is before.cover else shadow_of(core, view)
-    return Surface(view, albedo, core, through, shadow)
+    core = not np.array_equal(before.cover[out], made[1][rows, columns])
+    for old, new in zip((before.albedo, before.cover, before.through), made, strict=True):
+        old[out] = new[rows, columns]
+    return replace(before, shadow=shadow_of(before.cover, view) if core else before.shadow)
 
 
 def _round(box: Box, by_mm: float, view: View, ground: Place) -> Place | None:

@@ -47,15 +47,6 @@ def linear(colour: str) -> NDArray[np.float32]:
     return np.asarray(to_linear(hex_to_rgb(colour)), np.float32)
 
 
-def laid_over(old: Picture, place: tuple[slice, slice], piece: Picture) -> Picture:
-    """A picture with some rows and columns of it as in a piece; the same picture where nothing is other."""
-    if np.array_equal(old[place], piece):
-        return old
-    out = old.copy()
-    out[place] = piece
-    return out
-
-
 def make_surface(board: Board, view: View, sharp: int = 3, hidden: frozenset[str] = frozenset()) -> Surface:
     """Lay the materials over one another as the layers are: laminate, copper, mask, ink; then the parts.
 

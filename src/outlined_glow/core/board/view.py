@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 import math
+import threading
+from collections import deque
 from collections.abc import Sequence
 from dataclasses import dataclass
-from functools import lru_cache
 
 import cv2
 import numpy as np
@@ -82,10 +83,22 @@ def coverage(region: BaseGeometry, view: View, sharp: int = 3) -> Mask:
     return covered(region, view, sharp)
 
 
-@lru_cache(maxsize=16)
+#: The latest masks, the last one asked for at the end.
+_LATEST: deque[tuple[BaseGeometry, View, int, Mask]] = deque(maxlen=16)
+_TURN = threading.Lock()
+
+
 def _remembered(region: BaseGeometry, view: View, sharp: int) -> Mask:
+    with _TURN:
+        for at, (one, seen, sharply, mask) in enumerate(_LATEST):
+            if (seen, sharply) == (view, sharp) and (one is region or shapely.equals_identical(one, region)):
+                del _LATEST[at]
+                _LATEST.append((region, view, sharp, mask))
+                return mask
     mask = covered(region, view, sharp)
     mask.flags.writeable = False
+    with _TURN:
+        _LATEST.append((region, view, sharp, mask))
     return mask
 
 

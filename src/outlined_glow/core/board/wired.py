@@ -8,11 +8,12 @@ from functools import lru_cache, partial
 
 import numpy as np
 import shapely
-from shapely.geometry import Polygon
+from numpy.typing import NDArray
 from shapely.geometry.base import BaseGeometry
 
+from ..geometry.edges import numbers_of
 from ..geometry.near import added_near, cut_near
-from ..geometry.regions import clean, disc, grow, grow_many, minus, overlay, polygons, region_of, union, union_of_many
+from ..geometry.regions import clean, disc, grow, grow_many, meeting, minus, overlay, polygons, region_of, union, union_of_many
 from ..parts import PlacedPad, Profile
 from ..parts.nets import Net
 from ..project import Pour
@@ -87,13 +88,19 @@ def _laid_together(
         all_here = [Copper(side, ART, "", own[side]), *here, *lands]
         layers[f"{side} copper"] = copper(side, all_here)
         pieces += all_here
-    drilled = union_of_many([disc(via.x, via.y, via.drill / 2) for via in wires.vias])
+    drilled = _drilled(tuple((via.x, via.y, via.drill) for via in wires.vias))
     if not drilled.is_empty:
         layers["core"] = clean(overlay(shapely.difference, layers["core"], drilled))
         layers["drills"] = union([layers["drills"], drilled])
     what = "via" if profile.plated else "wire link"
     vias = tuple(RoundHole(via.x, via.y, via.drill, profile.plated, what, via.net) for via in wires.vias)
     return replace(laid, layers=layers, copper=tuple(pieces), pads=pads, holes=(*laid.holes, *vias))
+
+
+@lru_cache(maxsize=8)
+def _drilled(vias: tuple[tuple[float, float, float], ...]) -> BaseGeometry:
+    """The holes of vias (x, y, drill)."""
+    return union_of_many([disc(x, y, drill / 2) for x, y, drill in vias])
 
 
 def _joined(together: Callable[[Sequence[Copper]], BaseGeometry], _side: str, pieces: Sequence[Copper]) -> BaseGeometry:
@@ -103,37 +110,41 @@ def _joined(together: Callable[[Sequence[Copper]], BaseGeometry], _side: str, pi
 
 def _as_before(before: PartLayers, side: str, pieces: Sequence[Copper]) -> BaseGeometry:
     """The same as it was `before`, but for what of the pieces is other now: what that does not touch stays to the last bit, so
-    that its picture does."""
+    that its picture does. The art has no copper that it had not."""
     layer = before.layers[f"{side} copper"]
-    known = {id(one.region): one for one in before.copper if one.side == side}
+    known = {id(one.region): one.region for one in before.copper if one.side == side}
     kept = {id(one.region) for one in pieces if id(one.region) in known}  # most are the same objects
-    was = {part for at, one in known.items() if at not in kept for part in polygons(one.region)}
-    now = {part for one in pieces if id(one.region) not in kept for part in polygons(one.region)}
-    other = list(was ^ now)
-    if not other:
+    every, of = shapely.get_parts([one.region for one in pieces], return_index=True)
+    anew = np.array([id(one.region) not in kept for one in pieces])[of]
+    was = shapely.get_parts([region for at, region in known.items() if at not in kept])
+    numbers, new_numbers = numbers_of(was), numbers_of(every[anew])
+    gone, came = was[~np.isin(numbers, new_numbers)], anew.copy()
+    came[anew] = ~np.isin(new_numbers, numbers)
+    if not len(gone) and not came.any():
         return layer
-    parts = polygons(layer)
-    hit = _meeting(parts, other)
-    touched = [part for at, part in enumerate(parts) if at in hit]
-    untouched = [part for at, part in enumerate(parts) if at not in hit]
-    every, of = (one.tolist() for one in shapely.get_parts([one.region for one in pieces], return_index=True))
-    came = [at for at, piece in enumerate(of) if id(pieces[piece].region) not in kept]
-    near = _meeting(every, touched).union(at for at in came if every[at] not in was)
-    anew = [(every[at], pieces[of[at]].owner) for at in sorted(near)]
-    art = region_of(part for part, owner in anew if owner == ART)
-    return region_of([*untouched, *polygons(added_near(art, union_of_many([part for part, owner in anew if owner != ART])))])
+    parts = np.array(polygons(layer), dtype=object)
+    art = np.array([one.owner == ART for one in pieces])[of]
+    new = every[came & ~art]
+    touched = _marked(len(parts), _homes(parts, gone)[0]) | _marked(len(parts), meeting(parts, new)[0])
+    home, piece = _homes(parts, every)
+    near = _marked(len(every), piece[touched[home]]) | came
+    own = region_of(every[near & art])
+    return region_of([*parts[~touched], *polygons(added_near(own, union_of_many(every[near & ~art].tolist())))])
 
 
-def _meeting(some: Sequence[Polygon], others: Sequence[Polygon]) -> set[int]:
-    """Which of some polygons meet one of others."""
-    if not some or not others:
-        return set()
-    one, which = shapely.STRtree(some).query(others)
-    every, these = np.array(some, dtype=object)[which], np.array(others, dtype=object)[one]
-    vast = shapely.get_num_coordinates(every) > shapely.get_num_coordinates(these)
-    shapely.prepare(np.where(vast, every, these))  # what was prepared answers at once
-    met = shapely.intersects(np.where(vast, every, these), np.where(vast, these, every))
-    return set(which[met].tolist())
+def _homes(parts: NDArray[np.object_], pieces: NDArray[np.object_]) -> tuple[NDArray[np.int64], NDArray[np.int64]]:
+    """Which of some disjoint polygons holds which of the pieces that they were joined of: pairs of places. A piece lies in one
+    of them alone, so that a corner of it tells; where a boolean has moved that by a hair, all of the piece is asked for."""
+    home, piece = meeting(parts, shapely.get_point(shapely.get_exterior_ring(pieces), 0))
+    lost = np.setdiff1d(np.arange(len(pieces)), piece)
+    others, which = meeting(parts, pieces[lost])
+    return np.concatenate([home, others]), np.concatenate([piece, lost[which]])
+
+
+def _marked(many: int, places: NDArray[np.int64]) -> NDArray[np.bool_]:
+    out = np.zeros(many, dtype=bool)
+    out[places] = True
+    return out
 
 
 def _together(pieces: Sequence[Copper]) -> BaseGeometry:

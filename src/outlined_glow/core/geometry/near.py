@@ -25,7 +25,9 @@ def cut_near(region: BaseGeometry, cutter: BaseGeometry) -> BaseGeometry:
     touched, out = parted(region, cutter)
     for part in touched:
         slim, far = _without_far_holes(part, cutter)
-        out += _with_holes(polygons(clean(overlay(shapely.difference, slim, cutter))), far)
+        rest = overlay(shapely.difference, slim, cutter)
+        kept = polygons(clean(rest))
+        out += _with_holes(kept, far, whole=len(kept) == shapely.get_num_geometries(rest))
     return region_of(out)
 
 
@@ -54,21 +56,28 @@ def _without_far_holes(part: Polygon, other: BaseGeometry) -> tuple[Polygon, lis
     return slim, [hole for at, hole in enumerate(holes) if at not in near]
 
 
-def _with_holes(parts: list[Polygon], holes: list[Any]) -> list[Polygon]:
-    """Holes put back into the polygons that they lie in."""
+def _with_holes(parts: list[Polygon], holes: list[Any], whole: bool = True) -> list[Polygon]:
+    """Holes put back into the polygons that they lie in, which are the `whole` of what there was unless crumbs went."""
     if not holes or not parts:
         return parts
-    middles: Any = shapely.point_on_surface(shapely.polygons(holes))
-    found, where = shapely.STRtree(parts).query(middles)
+    out = list(parts)
+    for at, some in ({0: holes} if whole and len(parts) == 1 else _inside(parts, holes, whole)).items():
+        outer, *own = shapely.get_rings(parts[at]).tolist()
+        refilled: Any = shapely.polygons(outer, [*own, *some])
+        out[at] = refilled
+    return out
+
+
+def _inside(parts: list[Polygon], holes: list[Any], whole: bool) -> dict[int, list[Any]]:
+    """Which holes lie in which of some polygons: in the only one whose box it may be, if those are the `whole`."""
+    found, where = shapely.STRtree(parts).query(shapely.get_point(holes, 0))
+    asked = np.full(len(found), not whole) | (np.bincount(found, minlength=len(holes))[found] > 1)
     every = np.array(parts, dtype=object)
-    shapely.prepare(every[np.unique(where)])  # asked of once prepared, a vast one answers at once
-    held = shapely.contains(every[where], middles[found])
+    shapely.prepare(every[np.unique(where[asked])])  # asked of once prepared, a vast one answers at once
+    middles: Any = shapely.point_on_surface(shapely.polygons(np.array(holes)[found[asked]]))
+    held = ~asked
+    held[asked] = shapely.contains(every[where[asked]], middles)
     inside: dict[int, list[Any]] = {}
     for hole, at in zip(found[held].tolist(), where[held].tolist(), strict=True):
         inside.setdefault(at, []).append(holes[hole])
-    out = list(parts)
-    for at, some in inside.items():
-        outer, *own = shapely.get_rings(parts[at]).tolist()
-        whole: Any = shapely.polygons(outer, [*own, *some])
-        out[at] = whole
-    return out
+    return inside

@@ -132,12 +132,17 @@ def parted(region: BaseGeometry, other: BaseGeometry) -> tuple[list[Polygon], li
     if len(parts) == 1:
         return (parts, []) if parts[0].intersects(other) else ([], parts)
     small, every = np.array(polygons(other), dtype=object), np.array(parts, dtype=object)
-    one, which = shapely.STRtree(every).query(small)
-    # The large ones are asked: what was prepared answers at once, and stays so for the next edit.
-    shapely.prepare(every[np.unique(which)])
-    hit = set(which[shapely.intersects(every[which], small[one])].tolist())
+    hit = set(meeting(every, small)[0].tolist())
     touched = [part for place, part in enumerate(parts) if place in hit]
     return touched, [part for place, part in enumerate(parts) if place not in hit]
+
+
+def meeting(parts: NDArray[np.object_], others: NDArray[np.object_]) -> tuple[NDArray[np.int64], NDArray[np.int64]]:
+    """Which of some polygons meets which of other things: pairs of places."""
+    one, which = shapely.STRtree(parts).query(others)
+    shapely.prepare(parts[np.unique(which)])  # what was prepared answers at once
+    met = shapely.intersects(parts[which], others[one])
+    return which[met], one[met]
 
 
 def common(one: BaseGeometry, other: BaseGeometry) -> BaseGeometry:

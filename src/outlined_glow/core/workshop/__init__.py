@@ -10,8 +10,9 @@ from typing import TYPE_CHECKING, Any
 from ..lazy import lazily
 
 if TYPE_CHECKING:
-    from .compile import Compiler, with_kept
+    from .compile import Compiler
     from .edit import apply_numbered, apply_text, apply_values
+    from .kept import with_kept
     from .start import new_project
     from .work import Work
 
@@ -19,8 +20,9 @@ __all__ = ["Compiler", "Work", "apply_numbered", "apply_text", "apply_values", "
 _found = lazily(
     __name__,
     {
-        "compile": "Compiler with_kept",
+        "compile": "Compiler",
         "edit": "apply_numbered apply_text apply_values",
+        "kept": "with_kept",
         "start": "new_project",
         "work": "Work",
     },

@@ -19,12 +19,13 @@ from ..passes import Memory, leading_to
 from ..project import Design, Finding, Project
 from ..project.finding import in_order
 from ..watch import ALONE, Watch
-from ..wiring.kept import COPPER, copper_member, pack, unpack
+from ..wiring.kept import copper_member, unpack
 from ..wiring.made import Routed
 from ..wiring.places import Places
 from . import operations as _operations  # noqa: F401  (every operation is registered by loading it)
-from .board_passes import CLEANED, PASSES, SIDES, clean_member, given_of
+from .board_passes import PASSES, SIDES, clean_member, given_of
 from .drive_passes import places_kept
+from .kept import with_standing
 from .mating_findings import mating_findings
 from .quick_passes import (
     AFTER_LEGEND,
@@ -111,7 +112,7 @@ class Compiler:
         """Keep what was made of a board: its copper, or that of before where it is not to be wired now."""
         before = self._made.get(name)
         wired = values["wish"] is not None
-        copper = _with_standing(values) if wired else before.copper if before is not None else None
+        copper = with_standing(values) if wired else before.copper if before is not None else None
         pins = _pins_of(values["nets"], values["in the way"]) if wired else {}
         self._made[name] = _Made(copper, pins, values[LEGEND.name], values["flat here"], values["wired layers"])
 
@@ -287,7 +288,6 @@ def _together(found: Sequence[tuple[Finding, ...]], between: Sequence[Finding]) 
 
 
 def _work(project: Project, design: Design, values: dict[str, Any]) -> Work:
-    kept = {clean_member(mark): values[f"{side} packed"] for side in SIDES if (mark := values[f"{side} mark"])}
     return Work(
         project=project,
         design=design,
@@ -303,29 +303,5 @@ def _work(project: Project, design: Design, values: dict[str, Any]) -> Work:
         board=values["board"],
         flat=values["flat"],
         paths=values["paths"],
-        kept={**kept, **_copper_kept(design, values)},
         values=values,
     )
-
-
-def _copper_kept(design: Design, values: Mapping[str, Any]) -> dict[str, bytes]:
-    """The tracks of a board, as its file keeps them."""
-    return {copper_member(design.name): pack(_with_standing(values))} if values[ROUTED.name].laid else {}
-
-
-def _with_standing(values: Mapping[str, Any]) -> Routed:
-    """The copper of a board, with where the parts stand that it was drawn for."""
-    copper: Routed = values[ROUTED.name]
-    return replace(copper, stood=values["standing"])
-
-
-def with_kept(project: Project, works: Sequence[Work]) -> Project:
-    """The project with the clean-ups and tracks of its boards among its members, so that it opens without making them again.
-
-    Those that none of its boards needs any more go, once all of its boards are made.
-    """
-    whole = {work.design.name for work in works} == {design.name for design in project.designs}
-    members = {name: data for name, data in project.members.items() if not (whole and name.startswith((CLEANED, COPPER)))}
-    for work in works:
-        members.update(work.kept)
-    return msgspec.structs.replace(project, members=members)

@@ -38,7 +38,5 @@ class Work:
     board: Board
     flat: ArtLayers
     paths: Paths
-    #: Members that save doing the clean-up again.
-    kept: dict[str, bytes]
     #: What every pass made, by its name: the findings read it.
     values: Mapping[str, Any] = field(repr=False)

@@ -69,6 +69,8 @@ class WiringDrawer(Drawer):
         self.nets.setSelectionMode(QAbstractItemView.SelectionMode.SingleSelection)
         self.nets.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.nets.setShowGrid(False)
+        # Names such as “supply after fuse” and “supply after switch” differ at their ends.
+        self.nets.setTextElideMode(Qt.TextElideMode.ElideMiddle)
         self.nets.setTabKeyNavigation(False)
         down, across = self.nets.verticalHeader(), self.nets.horizontalHeader()
         assert down is not None
