@@ -79,6 +79,11 @@ def where(element: etree._Element) -> str:
     return f"<{local(element)}{f' id={short(name, 40)}' if name else ''}> on line {element.sourceline}"
 
 
+def not_read(rest: str, element: etree._Element) -> str:
+    """How a finding tells what of an outline could not be read, from where on."""
+    return f"Part of a path could not be read, from “{short(rest, 30)}” on: {where(element)}."
+
+
 def href(element: etree._Element) -> str:
     """The target of a reference inside the document, without its `#`; "" when there is none."""
     target = element.get("href") or element.get(XLINK_HREF) or ""

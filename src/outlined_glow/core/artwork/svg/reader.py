@@ -15,7 +15,7 @@ from ...text_safety import short
 from ..drawing import Drawing, Drawn, Item, Layer, Matrix, Note, Paint, Subpath, Written
 from ..limits import refuse_segments, refuse_shapes
 from ..named import layer_word
-from .document import href, local, parse, where
+from .document import href, local, not_read, parse, where
 from .effects import clip_of, framed, mask_of
 from .measure import FAR, IDENTITY, apply, length, numbers, origin_in, times, transform, unread_transforms, viewport_matrix
 from .paint import opacity
@@ -301,9 +301,9 @@ class _Reader:
     def _shape(self, element: etree._Element, place: Place) -> tuple[Item, ...]:
         if place.style["visibility"] != "visible":
             return ()
-        found, good = shape_subpaths(element, place.style, place.view, self.em(place))
-        if not good:
-            self.note("path-damaged", f"Part of a path could not be read: {where(element)}.")
+        found, unread = shape_subpaths(element, place.style, place.view, self.em(place))
+        if unread:
+            self.note("path-damaged", not_read(unread, element))
         return self.draw(element, found, place)
 
     def draw(

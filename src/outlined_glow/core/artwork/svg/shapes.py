@@ -6,13 +6,13 @@ import math
 import re
 
 import numpy as np
-from fontTools.svgLib.path import parse_path
 from fontTools.svgLib.path.arc import EllipticalArc
 from lxml import etree
 
 from ..drawing import Subpath
 from .document import local
-from .measure import length, numbers
+from .measure import length
+from .path_data import draw_path, read_points
 from .style import Style
 
 #: Control length of a quarter circle's cubic, for radius 1 (error 2.7e-4).
@@ -24,7 +24,7 @@ _Pair = tuple[float, float]
 
 
 class _Collector:
-    """A pen (in the sense of fontTools) that keeps cubic segments; a straight one has its controls on its ends."""
+    """A pen that keeps cubic segments; a straight one has its controls on its ends."""
 
     def __init__(self) -> None:
         self.done: list[Subpath] = []
@@ -74,17 +74,13 @@ class _Collector:
         self._start, self._numbers = None, []
 
 
-def path_subpaths(data: str) -> tuple[tuple[Subpath, ...], bool]:
-    """Subpaths of path data, and whether all of it was understood (as SVG asks, the part before an error is kept)."""
+def path_subpaths(data: str) -> tuple[tuple[Subpath, ...], str]:
+    """Subpaths of path data, and what of it, from its beginning on, could not be read ("" if all could). A subpath that leaves
+    all bounds is none."""
     pen = _Collector()
-    good = True
-    try:
-        parse_path(data, pen)
-    except (ValueError, IndexError, TypeError, AssertionError, ZeroDivisionError, OverflowError, StopIteration):
-        good = False
-    pen.endPath()
+    unread = draw_path(data, pen)
     kept = tuple(one for one in pen.done if np.isfinite(one.start).all() and np.isfinite(one.curves).all())
-    return kept, good and len(kept) == len(pen.done)
+    return kept, unread or (data if len(kept) < len(pen.done) else "")
 
 
 def _polygon(points: list[tuple[float, float]], closed: bool) -> tuple[Subpath, ...]:
@@ -128,9 +124,9 @@ def rectangle(x: float, y: float, w: float, h: float, rx: float = 0.0, ry: float
 
 def shape_subpaths(
     element: etree._Element, style: Style, view: tuple[float, float], em: float
-) -> tuple[tuple[Subpath, ...], bool]:
-    """The outline of a basic shape or path, and whether all of it was understood. Its sizes come from its style, where its
-    attributes are too."""
+) -> tuple[tuple[Subpath, ...], str]:
+    """The outline of a basic shape or path, and what of its data or points could not be read ("" if all could). Its sizes come
+    from its style, where its attributes are too."""
     width, height = view
     diagonal = math.hypot(width, height) / math.sqrt(2)
 
@@ -146,20 +142,21 @@ def shape_subpaths(
         rx, ry = get("rx", width, -1), get("ry", height, -1)
         rx, ry = (ry if rx < 0 else rx), (rx if ry < 0 else ry)
         size = get("width", width), get("height", height)
-        return rectangle(get("x", width), get("y", height), *size, rx, ry), True
+        return rectangle(get("x", width), get("y", height), *size, rx, ry), ""
     if tag == "circle":
         r = get("r", diagonal)
-        return _ellipse(get("cx", width), get("cy", height), r, r), True
+        return _ellipse(get("cx", width), get("cy", height), r, r), ""
     if tag == "ellipse":
         rx, ry = get("rx", width, -1), get("ry", height, -1)
         rx, ry = (ry if rx < 0 else rx), (rx if ry < 0 else ry)
-        return _ellipse(get("cx", width), get("cy", height), rx, ry), True
+        return _ellipse(get("cx", width), get("cy", height), rx, ry), ""
     if tag == "line":
         ends = [
             tuple(length(element.get(name), 0.0, whole, em) for name, whole in ((f"x{end}", width), (f"y{end}", height)))
             for end in (1, 2)
         ]
-        return _polygon([(x, y) for x, y in ends], False), True
-    values = numbers(element.get("points"))
-    good = len(values) % 2 == 0
-    return _polygon(list(zip(values[0::2], values[1::2], strict=False)), tag == "polygon"), good
+        return _polygon([(x, y) for x, y in ends], False), ""
+    text = element.get("points") or ""
+    points, unread = read_points(text)
+    finite = [point for point in points if all(map(math.isfinite, point))]
+    return _polygon(finite, tag == "polygon"), unread or (text if len(finite) < len(points) else "")

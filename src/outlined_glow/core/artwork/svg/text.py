@@ -13,7 +13,7 @@ from lxml import etree
 
 from ...lettering import Face, find_face, shipped_face, stand_in
 from ..drawing import Drawn, Item, Matrix, Points, Subpath, Written
-from .document import local, where
+from .document import local, not_read, where
 from .letters import Letter, Path, Span, Stretch, letters_of
 from .measure import apply, length, times, transform
 from .shapes import rectangle, shape_subpaths
@@ -348,7 +348,9 @@ def _guide(walker: Walker, path: Path | None, place: Place) -> _Guide | None:
     if path is None or local(path.element) not in ("path", "circle", "ellipse", "rect", "polyline", "polygon", "line"):
         return None
     style: Style = walker.cascade.style_there(path.element)
-    subpaths, _ = shape_subpaths(path.element, style, place.view, walker.em(place))
+    subpaths, unread = shape_subpaths(path.element, style, place.view, walker.em(place))
+    if unread:
+        walker.note("path-damaged", not_read(unread, path.element))
     matrix = transform(style["transform"])
     rows = [apply(matrix, along(one, 24)) for one in subpaths if len(one.curves)]
     if not rows:
