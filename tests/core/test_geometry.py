@@ -15,7 +15,7 @@ from shapely.geometry import Point, Polygon, box
 
 from outlined_glow.core.geometry.along import run_beside
 from outlined_glow.core.geometry.fill import fill, winding
-from outlined_glow.core.geometry.flatten import circle_points, flatten_cubics, quarter_segments
+from outlined_glow.core.geometry.flatten import circle_points, flatten_cubics, flatten_each, quarter_segments
 from outlined_glow.core.geometry.hidden import surely_hidden
 from outlined_glow.core.geometry.near import added_near, cut_near
 from outlined_glow.core.geometry.overlap import count_overlaps, estimate_crossings
@@ -109,6 +109,20 @@ def test_a_flattened_curve_stays_within_its_tolerance() -> None:
     line = shapely.LineString(rough)
     assert max(line.distance(Point(point)) for point in fine) <= 0.01
     assert len(rough) < len(fine)
+
+
+@given(st.integers(0, 9999), st.lists(st.integers(0, 5), min_size=1, max_size=6))
+def test_curves_of_many_paths_are_flattened_as_those_of_each_alone(seed: int, lengths: list[int]) -> None:
+    dice = np.random.default_rng(seed)
+    paths = [(dice.normal(size=2) * 9, dice.normal(size=(many, 3, 2)) * 9) for many in lengths]
+    for start, curves in paths:
+        for at in range(0, len(curves), 2):  # a straight one in between
+            curves[at, :2] = (curves[at - 1, 2] if at else start), curves[at, 2]
+    fine = dice.choice([1e-4, 0.01, 1.0], len(paths))
+    for (start, curves), tolerance, points in zip(paths, fine, flatten_each(paths, fine), strict=True):
+        assert np.array_equal(points, flatten_cubics(start, curves, tolerance))
+        assert np.array_equal(points[0], start)
+        assert np.array_equal(points[-1], curves[-1, 2] if len(curves) else start)
 
 
 def test_offsets_and_booleans() -> None:

@@ -31,7 +31,7 @@ def test_what_only_one_of_two_regions_covers_lies_in_the_box_of_their_edges(one:
     if found is None:
         assert alone.area == 0.0
     else:
-        assert box(*found).buffer(1e-9).covers(alone)
+        assert alone.is_empty or box(*found).buffer(1e-9).covers(alone)
     assert edges_differ(a, shapely.reverse(a)) is None, "the same edges, run through the other way"
 
 

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Iterator, Sequence
+from itertools import islice
 from typing import NamedTuple
 
 import numpy as np
@@ -12,7 +13,7 @@ from shapely.geometry.base import BaseGeometry
 from ..colour import rgb_to_hex
 from ..colour.difference import hex_to_rgb, to_linear
 from ..geometry.fill import fill
-from ..geometry.flatten import flatten_cubics
+from ..geometry.flatten import flatten_each
 from ..geometry.painters_order import resolve_painting
 from ..geometry.regions import EMPTY, clean, common, minus, union, valid
 from ..project import Tones
@@ -27,6 +28,8 @@ from .svg.measure import apply
 
 #: From this on something is solid, and under that it is not there.
 SOLID, CLEAR = 0.996, 0.02
+#: So many curves are flattened at once.
+_AT_ONCE = 4000
 #: Translucent areas that are mixed with what lies under them; more are taken as solid.
 _MOST_MIXED = 1500
 _PAPER = "FFFFFF"
@@ -54,26 +57,45 @@ class Areas:
     def pieces(self, items: Iterable[Item], outline: bool = False) -> list[Piece]:
         """The pieces of items; within a layer that is the outline, of every path as if it were filled."""
         out: list[Piece] = []
-        for item in items:
+        for item, flat in self._flattened(items):
             self._watch.at(0.0)
             if isinstance(item, Drawn):
-                out += self._drawn(item, outline)
+                out += self._drawn(item, flat, outline)
             elif isinstance(item, Pasted):
                 out += self._pasted(item)
             else:
                 out += self._layer(item, outline)
         return [piece for piece in out if not piece.area.is_empty]
 
-    def _flat(self, drawn: Drawn) -> tuple[list[Points], float]:
-        scale = float(np.sqrt(abs(np.linalg.det(drawn.matrix[:, :2]))))
-        if scale < 1e-9 or not np.isfinite(drawn.matrix).all():
-            return [], 0.0
-        flat = [flatten_cubics(one.start, one.curves, self._tolerance / scale) for one in drawn.subpaths]
-        refuse_tangle(flat, self._name)
-        return flat, self._tolerance / scale
+    def _flattened(self, items: Iterable[Item]) -> Iterator[tuple[Item, list[Points]]]:
+        """Items in their order, drawn ones with their outlines flattened: those of many at once."""
+        waiting: list[Item] = []
+        curves = 0
+        for item in items:
+            waiting.append(item)
+            curves += sum(len(one.curves) for one in item.subpaths) if isinstance(item, Drawn) else 0
+            if curves >= _AT_ONCE:
+                yield from self._each_flattened(waiting)
+                waiting, curves = [], 0
+        yield from self._each_flattened(waiting)
 
-    def _drawn(self, drawn: Drawn, outline: bool) -> list[Piece]:
-        flat, fine = self._flat(drawn)
+    def _each_flattened(self, items: Sequence[Item]) -> Iterator[tuple[Item, list[Points]]]:
+        fine = [self._fine(item) if isinstance(item, Drawn) else 0.0 for item in items]
+        taken = [item.subpaths if isinstance(item, Drawn) and by else () for item, by in zip(items, fine, strict=True)]
+        paths = [(one.start, one.curves) for some in taken for one in some]
+        found = iter(flatten_each(paths, np.repeat(fine, [len(some) for some in taken])) if paths else ())
+        for item, some in zip(items, taken, strict=True):
+            flat = list(islice(found, len(some)))
+            if flat:
+                refuse_tangle(flat, self._name)
+            yield item, flat
+
+    def _fine(self, drawn: Drawn) -> float:
+        """How far chords may leave the curves of what is drawn, in its own units; 0 where its matrix leaves nothing of it."""
+        scale = float(np.sqrt(abs(np.linalg.det(drawn.matrix[:, :2]))))
+        return 0.0 if scale < 1e-9 or not np.isfinite(drawn.matrix).all() else self._tolerance / scale
+
+    def _drawn(self, drawn: Drawn, flat: list[Points], outline: bool) -> list[Piece]:
         if not flat:
             return []
         inside = [apply(drawn.matrix, points) for points in flat]
@@ -84,7 +106,8 @@ class Areas:
             parts.append(self._painted(drawn.fill, fill(inside, drawn.rule)))
         if drawn.line is not None and drawn.stroke is not None:
             pairs = zip(flat, drawn.subpaths, strict=True)
-            lines = [stroke_area(points, subpath.closed, drawn.stroke, fine) for points, subpath in pairs]
+            fine, stroke = self._fine(drawn), drawn.stroke
+            lines = [stroke_area(points, subpath.closed, stroke, fine) for points, subpath in pairs]
             moved = shapely.transform(union(lines), lambda points: apply(drawn.matrix, points))
             parts.append(self._painted(drawn.line, clean(valid(moved))))
         return [piece for part in (parts[::-1] if drawn.stroke_first else parts) for piece in part]

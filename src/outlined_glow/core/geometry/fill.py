@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from typing import Any
 
 import numpy as np
 import shapely
 from numpy.typing import NDArray
-from shapely.geometry import LinearRing, MultiLineString, Polygon
+from shapely.geometry import MultiLineString
 from shapely.geometry.base import BaseGeometry
 
 from .flatten import Points
@@ -25,8 +26,11 @@ def fill(outlines: Sequence[Points], rule: str) -> BaseGeometry:
     closed = [points for points in outlines if len(points) >= 3]
     if not closed:
         return EMPTY
-    if len(closed) == 1 and LinearRing(closed[0]).is_simple:
-        return clean(Polygon(closed[0]))
+    if len(closed) == 1:
+        ring: Any = shapely.linearrings(closed[0])
+        if shapely.is_simple(ring):
+            polygon: Any = shapely.polygons(ring)
+            return clean(polygon)
     lines = shapely.unary_union(MultiLineString([np.vstack([points, points[:1]]) for points in closed]))
     faces = list(shapely.get_parts(shapely.polygonize(shapely.get_parts(lines))))
     if not faces:

@@ -12,7 +12,9 @@ _PAIR = tuple[float, float]
 _BETWEEN = r"[ \t\n\f\r]*,?[ \t\n\f\r]*"
 #: A number is never taken apart, so that what follows finds a number of its own.
 _NUMBER = r"((?>[+-]?(?:[0-9]+\.?[0-9]*|\.[0-9]+)(?:[eE][+-]?[0-9]+)?))"
-_SPACE, _NEXT, _POINT = (re.compile(one) for one in (_BETWEEN, _BETWEEN + _NUMBER, 2 * (_BETWEEN + _NUMBER)))
+_SPACE, _ONE, _POINT = (re.compile(one) for one in (_BETWEEN, _BETWEEN + _NUMBER, 2 * (_BETWEEN + _NUMBER)))
+#: What numbers are written with, what may lie between them, and what may not.
+_RUN, _APART, _TWO_COMMAS = re.compile(r"[0-9eE+\-., \t\n\f\r]*"), str.maketrans("", "", ", \t\n\f\r"), re.compile(r",\s*,")
 #: The numbers of an arc; its flags need nothing between them and what follows.
 _ARC = re.compile(_BETWEEN + _BETWEEN.join([*3 * [_NUMBER], "([01])", "([01])", *2 * [_NUMBER]]))
 
@@ -44,7 +46,7 @@ def _drawn(data: str, path: _Path) -> str:
         count = _COUNTS.get(letter.upper())
         if count is None or not (path.begun or letter in "Mm"):
             return data[begin:]
-        values, at = _found(_ARC if count == _OF_ARC else _NEXT, data, at + 1) if count else ([], at + 1)
+        values, at = _taken(data, at + 1, count)
         steps = len(values) // count if count else 1
         try:
             for step in range(steps):
@@ -67,6 +69,18 @@ def read_points(text: str) -> tuple[list[_PAIR], str]:
 def _after_space(data: str, at: int) -> int:
     found = _SPACE.match(data, at)
     return found.end() if found else at
+
+
+def _taken(data: str, at: int, count: int) -> tuple[list[float], int]:
+    """The numbers of segments of so many numbers from a place on, and where they end."""
+    if count in (0, _OF_ARC):
+        return _found(_ARC, data, at) if count else ([], at)
+    run = _RUN.match(data, at)
+    text = run.group() if run else ""
+    numbers = _ONE.findall(text)
+    if "".join(numbers) == text.translate(_APART) and not _TWO_COMMAS.search(text):
+        return list(map(float, numbers)), at + len(text)
+    return _found(_ONE, data, at)
 
 
 def _found(pattern: re.Pattern[str], data: str, at: int) -> tuple[list[float], int]:
