@@ -79,6 +79,13 @@ def where(element: etree._Element) -> str:
     return f"<{local(element)}{f' id={short(name, 40)}' if name else ''}> on line {element.sourceline}"
 
 
+def is_meant(element: etree._Element) -> bool:
+    """Whether an element is meant for this reader (SVG 2, 5.8), which has no extension and reads English."""
+    languages = element.get("systemLanguage")
+    mine = languages is None or any(one.strip().lower().split("-")[0] == "en" for one in languages.split(","))
+    return mine and not (element.get("requiredExtensions") or "").strip()
+
+
 def not_read(rest: str, element: etree._Element) -> str:
     """How a finding tells what of an outline could not be read, from where on."""
     return f"Part of a path could not be read, from “{short(rest, 30)}” on: {where(element)}."

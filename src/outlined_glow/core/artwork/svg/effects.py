@@ -11,7 +11,7 @@ from lxml import etree
 
 from ..drawing import Drawn, Item, Layer, Mask, Matrix, Paint, Points, Subpath
 from .document import local, where
-from .measure import apply, length, numbers, times, transform, viewport_matrix
+from .measure import apply, length, numbers, times, transform, view_box, viewport_matrix
 from .paint import chain, said
 from .shapes import rectangle
 from .walk import Box, Place, Walker, box_of, moved
@@ -105,7 +105,7 @@ def pattern_items(
         return None
     base = times(place.matrix, transform(said(servers, "patternTransform")))
     inner = times(base, np.array([[1.0, 0, x], [0, 1.0, y]]))
-    view = numbers(said(servers, "viewBox"))
+    view = view_box(said(servers, "viewBox"))
     if len(view) == 4:
         fitted = viewport_matrix(view, 0, 0, wide, high, said(servers, "preserveAspectRatio"))
         if fitted is None:
@@ -189,7 +189,7 @@ def _marker(
         angle = math.radians(found[0]) if found else 0.0
     scale = 1.0 if marker.get("markerUnits") == "userSpaceOnUse" else width
     wide, high = length(marker.get("markerWidth"), 3, place.view[0]), length(marker.get("markerHeight"), 3, place.view[1])
-    view = numbers(marker.get("viewBox"))
+    view = view_box(marker.get("viewBox"))
     fitted = viewport_matrix(view, 0, 0, wide, high, marker.get("preserveAspectRatio"))
     if fitted is None or wide <= 0 or high <= 0:
         return ()

@@ -13,6 +13,7 @@ from ..drawing import Matrix
 _UNITS = {"": 1.0, "px": 1.0, "in": 96.0, "cm": 96 / 2.54, "mm": 96 / 25.4, "pt": 96 / 72, "pc": 16.0, "q": 96 / 101.6}
 #: Degrees per unit.
 _ANGLES = {"deg": 1.0, "rad": 180 / math.pi, "turn": 360.0, "grad": 0.9}
+_TIMES = {**_UNITS, **_ANGLES}
 _LENGTH = re.compile(r"^\s*([+-]?(?:\d+\.?\d*|\.\d+)(?:[eE][+-]?\d+)?)\s*([a-zA-Z%]*)\s*$")
 _FUNCTION = re.compile(r"([a-zA-Z]+)\s*\(([^)]*)\)")
 _NUMBERS = re.compile(r"[+-]?(?:\d+\.?\d*|\.\d+)(?:[eE][+-]?\d+)?")
@@ -45,6 +46,12 @@ def numbers(text: str | None) -> list[float]:
     return [value for value in map(float, _NUMBERS.findall(text or "")) if math.isfinite(value)]
 
 
+def view_box(text: str | None) -> list[float]:
+    """The four numbers of a view box; none where it is none (SVG 2, 8.6: a negative size is an error)."""
+    values = numbers(text)
+    return values if len(values) == 4 and min(values[2:]) >= 0 else []
+
+
 def times(outer: Matrix, inner: Matrix) -> Matrix:
     """The matrix that applies `inner` first, then `outer`."""
     if inner is IDENTITY:
@@ -66,8 +73,7 @@ def transform(text: str | None) -> Matrix:
     if not text:
         return total
     for name, inside in _FUNCTION.findall(text or ""):
-        values = _arguments(inside)
-        one = _one(name.lower(), values)
+        one = _one(name.lower(), _arguments(inside))
         if one is not None:
             total = times(total, one)
     return total if np.isfinite(total).all() else IDENTITY
@@ -78,41 +84,49 @@ def unread_transforms(text: str | None) -> list[str]:
     if not text or text.strip().lower() == "none":
         return []
     found = _FUNCTION.findall(text)
-    unread = [f"{name}({inside})" for name, inside in found if _one(name.lower(), _arguments(inside)) is None or "%" in inside]
+    unread = [f"{name}({inside})" for name, inside in found if _one(name.lower(), _arguments(inside)) is None]
     return unread + ([text] if not found else [])
 
 
 def _arguments(inside: str) -> list[float]:
+    """The numbers of a function; none where one of them is not understood."""
     out = []
     for word in re.split(r"[\s,]+", inside.strip()):
         match = re.match(r"^([+-]?(?:\d+\.?\d*|\.\d+)(?:[eE][+-]?\d+)?)([a-zA-Z%]*)$", word)
-        if match:
-            factor = {**_UNITS, **_ANGLES}.get(match.group(2).lower(), 1.0)
-            out.append(float(match.group(1)) * factor)
-        elif word:
+        if match and match.group(2).lower() in _TIMES:
+            out.append(float(match.group(1)) * _TIMES[match.group(2).lower()])
+        elif "".join(_NUMBERS.findall(word)) == word:
             out += numbers(word)
+        else:
+            return []
     return out
 
 
+#: How many numbers each function of a transform takes.
+_TAKES = {"matrix": (6,), "translate": (1, 2), "scale": (1, 2), "rotate": (1, 3)}
+
+
 def _one(name: str, v: list[float]) -> Matrix | None:
-    if name == "matrix" and len(v) == 6:
+    if len(v) not in _TAKES.get(name, (1,)):
+        return None
+    if name == "matrix":
         return np.array([[v[0], v[2], v[4]], [v[1], v[3], v[5]]])
-    if name == "translate" and v:
+    if name == "translate":
         return np.array([[1.0, 0, v[0]], [0, 1.0, v[1] if len(v) > 1 else 0]])
-    if name in ("translatex", "translatey") and v:
+    if name in ("translatex", "translatey"):
         return np.array([[1.0, 0, v[0] * (name[-1] == "x")], [0, 1.0, v[0] * (name[-1] == "y")]])
-    if name == "scale" and v:
+    if name == "scale":
         return np.array([[v[0], 0, 0], [0, v[1] if len(v) > 1 else v[0], 0]])
-    if name == "rotate" and v:
+    if name == "rotate":
         a = math.radians(v[0])
         turn = np.array([[math.cos(a), -math.sin(a), 0], [math.sin(a), math.cos(a), 0]])
         if len(v) >= 3:
             there, back = np.array([[1.0, 0, v[1]], [0, 1.0, v[2]]]), np.array([[1.0, 0, -v[1]], [0, 1.0, -v[2]]])
             return times(times(there, turn), back)
         return turn
-    if name == "skewx" and v:
+    if name == "skewx":
         return np.array([[1.0, math.tan(math.radians(v[0])), 0], [0, 1.0, 0]])
-    if name == "skewy" and v:
+    if name == "skewy":
         return np.array([[1.0, 0, 0], [math.tan(math.radians(v[0])), 1.0, 0]])
     return None
 

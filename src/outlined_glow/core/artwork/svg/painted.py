@@ -88,8 +88,11 @@ def _stroke(walker: Walker, element: etree._Element, place: Place, subpaths: tup
     if style["stroke-dasharray"] != "none":
         words = style["stroke-dasharray"].replace(",", " ").split()
         dashes = tuple(length(word, -1.0, whole, em) for word in words)
-        if any(value < 0 for value in dashes) or sum(dashes) <= 0:
+        if any(value < 0 for value in dashes):
+            said = short(style["stroke-dasharray"], 20)
+            walker.note("dashes-ignored", f"Dashes “{said}” are not understood, and the line drawn solid: {where(element)}.")
             dashes = ()
+        dashes = dashes if sum(dashes) > 0 else ()
         dashes = dashes * 2 if len(dashes) % 2 else dashes
     limit = length(style["stroke-miterlimit"], 4.0, 1.0)
     join = style["stroke-linejoin"]

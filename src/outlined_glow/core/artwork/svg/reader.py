@@ -15,9 +15,9 @@ from ...text_safety import short
 from ..drawing import Drawing, Drawn, Item, Layer, Matrix, Note, Paint, Subpath, Written
 from ..limits import refuse_segments, refuse_shapes
 from ..named import layer_word
-from .document import href, local, not_read, parse, where
+from .document import href, is_meant, local, not_read, parse, where
 from .effects import clip_of, framed, mask_of
-from .measure import FAR, IDENTITY, apply, length, numbers, origin_in, times, transform, unread_transforms, viewport_matrix
+from .measure import FAR, IDENTITY, apply, length, origin_in, times, transform, unread_transforms, view_box, viewport_matrix
 from .paint import opacity
 from .painted import fill_rule, in_paints
 from .pasted import carried, pasted
@@ -79,7 +79,7 @@ class _Reader:
             self.note("moving-part-still", f"{words}: {where(first)}.")
 
     def drawing(self) -> Drawing:
-        box = numbers(self._root.get("viewBox"))
+        box = view_box(self._root.get("viewBox"))
         fallback = (box[2], box[3]) if len(box) == 4 else (300.0, 150.0)
         style = self.cascade.style(self._root, {})
         em = float(style["font-size"])
@@ -125,6 +125,10 @@ class _Reader:
             return ()
         if outer.depth > 300:
             raise Trouble(f"“{self.name}” nests its references too deeply at {where(element)}.")
+        if not is_meant(element):
+            what = "An element for another language, or for a program with an extension,"
+            self.note("element-not-drawn", f"{what} is not drawn: {where(element)}.")
+            return ()
         style = self.cascade.style(element, outer.style)
         alpha = 1.0 if outer.clipping else opacity(style["opacity"])
         if style["display"] == "none" or alpha == 0:
@@ -211,8 +215,7 @@ class _Reader:
 
     def _switch(self, element: etree._Element, place: Place) -> tuple[Item, ...]:
         for child in element:
-            languages = child.get("systemLanguage")
-            if local(child) not in _SILENT and (languages is None or "en" in languages) and local(child) != "foreignObject":
+            if local(child) not in _SILENT and is_meant(child) and local(child) != "foreignObject":
                 return self._element(child, place)
         return ()
 
@@ -224,7 +227,7 @@ class _Reader:
         width = length(wide or _said(style["width"]) or "100%", place.view[0], place.view[0], em)
         height = length(high or _said(style["height"]) or "100%", place.view[1], place.view[1], em)
         x, y = length(style["x"], 0, place.view[0], em), length(style["y"], 0, place.view[1], em)
-        box = numbers(element.get("viewBox"))
+        box = view_box(element.get("viewBox"))
         inner = viewport_matrix(box, x, y, width, height, element.get("preserveAspectRatio"))
         if inner is None or width <= 0 or height <= 0:
             return ()

@@ -102,6 +102,26 @@ _ATTRIBUTES = _KNOWN - {"marker", "font", "translate", "rotate", "scale", "white
 #: Functions and units whose values only a browser's window can tell.
 _UNTOLD = re.compile(r"\b(calc|min|max|clamp|var|env|attr)\s*\(|\d(vw|vh|vmin|vmax|svh|dvh|lvh)\b", re.IGNORECASE)
 _KEYWORDS = ("inherit", "initial", "unset", "revert", "revert-layer")
+#: Properties that are one of a few words: another one is as if nothing had been said (CSS Syntax 3, 2.2).
+_WORDS = {
+    "visibility": {"visible", "hidden", "collapse"},
+    "fill-rule": {"nonzero", "evenodd"},
+    "clip-rule": {"nonzero", "evenodd"},
+    "stroke-linecap": {"butt", "round", "square"},
+    "stroke-linejoin": {"miter", "round", "bevel", "miter-clip", "arcs"},
+    "text-anchor": {"start", "middle", "end"},
+    "mask-type": {"luminance", "alpha"},
+}
+_ORDERED = {"fill", "stroke", "markers"}
+_SAID_LOW = {*_WORDS, "paint-order", "display", "overflow", "transform-box"}
+
+
+def _fits(name: str, word: str) -> bool:
+    """Whether a property can have a value, as far as that is one of a few words."""
+    if name == "paint-order":
+        words = word.split()
+        return word == "normal" or (len(set(words)) == len(words) and set(words) <= _ORDERED)
+    return name not in _WORDS or word in _WORDS[name]
 
 
 def _bucket(selector: cssselect2.compiler.CompiledSelector) -> tuple[str, str]:
@@ -218,6 +238,9 @@ class Cascade:
             for one in ("font-size", "font-family", "font-style", "font-weight", "font-variant", "font-stretch"):
                 self._one(style, parent, one, value if longhands is None else longhands[one])
             return
+        if value and value.lower() not in _KEYWORDS and not _fits(name, value.lower()):
+            self._problem(f"“{name}: {value}”", element)
+            return
         for one in _SHORTHANDS.get(name, (name,)):
             self._one(style, parent, one, value)
 
@@ -231,7 +254,7 @@ class Cascade:
         elif word in _KEYWORDS:
             style[name] = INHERITED.get(name, OWN.get(name, ""))
         else:
-            style[name] = value
+            style[name] = word if name in _SAID_LOW else value
 
     def _problem(self, words: str, element: etree._Element) -> None:
         said = f"{short(words)} ({where(element)})"
