@@ -23,6 +23,7 @@ from outlined_glow.core.artwork import areas, paint, read_picture
 from outlined_glow.core.artwork.painting import natural_width_mm
 from outlined_glow.core.board.draw import draw_picture
 from outlined_glow.core.board.view import View
+from outlined_glow.core.colour import hex_to_rgb
 from outlined_glow.core.errors import Trouble
 
 HEAD = '<svg xmlns="http://www.w3.org/2000/svg" xmlns:xlink="http://www.w3.org/1999/xlink" '
@@ -190,6 +191,40 @@ NOTES = {
     "element-not-drawn, an extension": '<rect id="more" width="9" height="9" requiredExtensions="http://example.invalid/x"/>',
     "text-not-drawn": f'<text id="book" y="9" font-size="1">{"glow " * 1100}</text>',
 }
+
+
+@pytest.mark.parametrize(
+    "green",
+    [
+        "lab(46.2775% -47.5621 48.5837)",
+        "lch(46.2775% 67.9892 134.3912)",
+        "oklab(51.975% -.1403 .10768)",
+        "oklch(51.975% .17686 142.495)",
+        "color(display-p3 .21604 .49418 .13151)",
+        "color(xyz .07719 .15438 .02573)",
+        "color(xyz-d50 .08312 .154746 .020961)",
+        "color(srgb-linear 0 .21586 0)",
+        "hwb(120 0% 49.8%)",
+        "#008000 icc-color(press, .5, 0, .9, .1)",
+        "currentColor",
+    ],
+)
+def test_green_is_green_in_every_space(green: str) -> None:
+    """The values are those of CSS Color 4 for one green, each in its own space."""
+    drawing = read_picture(
+        f'{HEAD} color="green" viewBox="0 0 9 9"><rect width="9" height="9" fill="{green}"/></svg>'.encode(), "x.svg"
+    )
+    painted = paint(drawing, 9, "x.svg")
+    assert np.abs(np.array(hex_to_rgb(painted.swatches[0].colour)) - (0, 128, 0)).max() <= 1
+    assert painted.notes == ()
+
+
+def test_a_stop_of_no_colour_is_told() -> None:
+    stops = '<linearGradient id="g"><stop id="odd" stop-color="greenish"/><stop offset="1" stop-color="#fff"/></linearGradient>'
+    drawing = read_picture(
+        f'{HEAD} viewBox="0 0 9 9">{stops}<rect width="9" height="9" fill="url(#g)"/></svg>'.encode(), "x.svg"
+    )
+    assert any("greenish" in note.text and "odd" in note.text for note in drawing.notes)
 
 
 def test_a_word_that_a_property_has_not_leaves_what_was_inherited() -> None:

@@ -125,20 +125,20 @@ def _as_before(before: PartLayers, side: str, pieces: Sequence[Copper]) -> BaseG
     parts = np.array(polygons(layer), dtype=object)
     art = np.array([one.owner == ART for one in pieces])[of]
     new = every[came & ~art]
-    touched = _marked(len(parts), _homes(parts, gone)[0]) | _marked(len(parts), meeting(parts, new)[0])
-    home, piece = _homes(parts, every)
-    near = _marked(len(every), piece[touched[home]]) | came
+    touched = _marked(len(parts), _holding(parts, gone)[0]) | _marked(len(parts), meeting(parts, new)[0])
+    holder, piece = _holding(parts, every)
+    near = _marked(len(every), piece[touched[holder]]) | came
     own = region_of(every[near & art])
     return region_of([*parts[~touched], *polygons(added_near(own, union_of_many(every[near & ~art].tolist())))])
 
 
-def _homes(parts: NDArray[np.object_], pieces: NDArray[np.object_]) -> tuple[NDArray[np.int64], NDArray[np.int64]]:
+def _holding(parts: NDArray[np.object_], pieces: NDArray[np.object_]) -> tuple[NDArray[np.int64], NDArray[np.int64]]:
     """Which of some disjoint polygons holds which of the pieces that they were joined of: pairs of places. A piece lies in one
     of them alone, so that a corner of it tells; where a boolean has moved that by a hair, all of the piece is asked for."""
-    home, piece = meeting(parts, shapely.get_point(shapely.get_exterior_ring(pieces), 0))
+    holder, piece = meeting(parts, shapely.get_point(shapely.get_exterior_ring(pieces), 0))
     lost = np.setdiff1d(np.arange(len(pieces)), piece)
     others, which = meeting(parts, pieces[lost])
-    return np.concatenate([home, others]), np.concatenate([piece, lost[which]])
+    return np.concatenate([holder, others]), np.concatenate([piece, lost[which]])
 
 
 def _marked(many: int, places: NDArray[np.int64]) -> NDArray[np.bool_]:

@@ -32,6 +32,12 @@ def to_linear(srgb: ArrayLike) -> NDArray[np.float64]:
     return np.where(value <= 0.04045, value / 12.92, ((value + 0.055) / 1.055) ** 2.4)
 
 
+def from_linear(light: ArrayLike) -> NDArray[np.float64]:
+    """Linear 0..1 to sRGB 0..255, any shape."""
+    value = np.asarray(light, float)
+    return 255.0 * np.where(value <= 0.0031308, 12.92 * value, 1.055 * np.maximum(value, 1e-12) ** (1 / 2.4) - 0.055)
+
+
 def rgb_to_lab(rgb: ArrayLike) -> NDArray[np.float64]:
     """sRGB (..., 3) 0..255 to CIELAB (..., 3)."""
     ratio = (to_linear(rgb) @ TO_XYZ.T) / _WHITE

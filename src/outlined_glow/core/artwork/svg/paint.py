@@ -13,6 +13,7 @@ import tinycss2.color4
 from lxml import etree
 
 from ...colour import hex_to_rgb, rgb_to_hex
+from ...colour.spaces import to_srgb
 from ..drawing import Paint, Shade
 from .document import href, local
 from .measure import length, times, transform
@@ -27,6 +28,9 @@ class Room(NamedTuple):
 
 
 _URL = re.compile(r"""^url\(\s*["']?\s*#?([^"')]*)["']?\s*\)\s*(.*)$""")
+
+#: What SVG 1.1 lets stand beside a colour, for those who print.
+_BESIDE = re.compile(r"\s+(icc|device)-color\(.*\)\s*$", re.IGNORECASE)
 
 
 @dataclass(frozen=True, eq=False)
@@ -54,11 +58,16 @@ def parse_paint(text: str, style: Style, ids: dict[str, etree._Element], cascade
 
 def parse_colour(text: str, style: Style) -> Paint | None:
     """A CSS colour; None if it is none."""
+    text = _BESIDE.sub("", text)
     if text.strip().lower() == "currentcolor":
-        text = style.get("color", "black")
+        text = _BESIDE.sub("", style.get("color", "black"))
         if text.strip().lower() == "currentcolor":
             text = "black"
     return _colour(text)
+
+
+#: The space that a colour of another one is taken through.
+_THROUGH = {"hsl": "srgb", "hwb": "srgb", "lab": "xyz-d50", "lch": "xyz-d50", "oklab": "xyz-d65", "oklch": "xyz-d65"}
 
 
 @lru_cache(maxsize=1024)
@@ -68,11 +77,12 @@ def _colour(text: str) -> Paint | None:
         found = tinycss2.color4.parse_color(text)
         if found is None or found == "currentcolor":
             return None
-        srgb = found.to("srgb")
+        found = found.to(_THROUGH.get(found.space, found.space))
     except (NotImplementedError, ValueError):
         return None
-    rgb = np.clip(np.round(np.array([value or 0.0 for value in srgb.coordinates]) * 255), 0, 255)
-    return Paint(rgb_to_hex(rgb), float(np.clip(srgb.alpha if srgb.alpha is not None else 1.0, 0, 1)))
+    values = [value or 0.0 for value in found.coordinates]
+    srgb = 255 * np.array(values) if found.space == "srgb" else to_srgb(found.space, values)
+    return None if srgb is None else Paint(rgb_to_hex(np.clip(np.round(srgb), 0, 255)), float(np.clip(found.alpha, 0, 1)))
 
 
 def _server(
@@ -114,7 +124,10 @@ def gradient(server: etree._Element, ids: dict[str, etree._Element], cascade: Ca
     rgba = []
     for stop in stops:
         style = cascade.style_there(stop)
-        paint = parse_colour(style["stop-color"], style) or Paint("000000")
+        paint = parse_colour(style["stop-color"], style)
+        if paint is None:
+            cascade.problem(f"“stop-color: {style['stop-color']}”", stop)
+            paint = Paint("000000")
         assert isinstance(paint.colour, str)
         rgba.append([*hex_to_rgb(paint.colour), paint.alpha * opacity(style["stop-opacity"])])
         share = float(np.clip(length(stop.get("offset"), 0.0, 1.0), 0, 1))

@@ -229,17 +229,17 @@ class Cascade:
     def _set(self, style: Style, parent: Style, name: str, value: str, element: etree._Element) -> None:
         # A path's data mostly is numbers alone, and very many.
         if (name != "d" or "(" in value) and _UNTOLD.search(value):
-            self._problem(f"“{name}: {value}”", element)
+            self.problem(f"“{name}: {value}”", element)
             return
         if name == "font":
             longhands = font_shorthand(value)
             if longhands is None and value.lower() not in _KEYWORDS:
-                self._problem(f"“font: {value}”", element)
+                self.problem(f"“font: {value}”", element)
             for one in ("font-size", "font-family", "font-style", "font-weight", "font-variant", "font-stretch"):
                 self._one(style, parent, one, value if longhands is None else longhands[one])
             return
         if value and value.lower() not in _KEYWORDS and not _fits(name, value.lower()):
-            self._problem(f"“{name}: {value}”", element)
+            self.problem(f"“{name}: {value}”", element)
             return
         for one in _SHORTHANDS.get(name, (name,)):
             self._one(style, parent, one, value)
@@ -256,7 +256,8 @@ class Cascade:
         else:
             style[name] = word if name in _SAID_LOW else value
 
-    def _problem(self, words: str, element: etree._Element) -> None:
+    def problem(self, words: str, element: etree._Element) -> None:
+        """Something of a style is not understood."""
         said = f"{short(words)} ({where(element)})"
         if said not in self.problems:
             self.problems.append(said)
