@@ -109,6 +109,16 @@ DRAWINGS = {
     "arcs without a radius": """<path d="M10 10 A0 20 0 0 1 60 10 L60 60 A20 0 0 0 1 10 60z" fill="#fa0"/>""",
     "about an origin": """<rect x="20" y="28" width="28" height="16" fill="#0f8" transform-origin="24 31" transform="rotate(45)"/>
         <rect x="60" y="28" width="8" height="6" fill="#f08" transform-origin="50% 50%" transform="rotate(15)"/>""",
+    "gradients of what is moved and turned": """<linearGradient id="g"><stop offset=".4" stop-color="#f80"/><stop offset=".4" stop-color="#08f"/></linearGradient>
+        <radialGradient id="r"><stop offset=".6" stop-color="#ff0"/><stop offset=".6" stop-color="#808"/></radialGradient>
+        <radialGradient id="f" gradientUnits="userSpaceOnUse" cx="20" cy="12" r="9" fx="28" fy="12"><stop offset=".5" stop-color="#fff"/><stop offset=".5" stop-color="#0a0"/></radialGradient>
+        <g transform="translate(30 5) rotate(25)"><rect width="30" height="16" fill="url(#g)" stroke="url(#r)" stroke-width="3"/></g>
+        <rect width="50" height="28" transform="matrix(.6 .7 .7 -.1 20 36)" fill="url(#r)"/>
+        <g transform="translate(52 50) scale(1.1 .9)"><rect width="40" height="26" fill="url(#f)"/></g>""",
+    "a clip of a clip in other units": """<clipPath id="in"><circle cx="50" cy="40" r="22"/></clipPath><clipPath id="out" clipPathUnits="objectBoundingBox"
+        transform="rotate(3)" clip-path="url(#in)"><rect x=".1" y=".1" width=".7" height=".8"/></clipPath><rect x="20" y="10" width="60" height="60" fill="#f80" clip-path="url(#out)"/>""",
+    "a mask over a pattern": """<pattern id="p" width=".3" height=".3"><rect width="9" height="9" fill="#0af"/></pattern><mask id="m" maskContentUnits="objectBoundingBox">
+        <circle cx=".5" cy=".5" r=".3" fill="#fff"/></mask><g mask="url(#m)"><rect x="30" y="20" width="40" height="40" fill="url(#p)"/></g>""",
     "words that no property has": """<rect x="55" y="5" width="20" height="20" fill="#0af" visibility="none"/><path d="M60 70L75 40L90 70" fill="none"
         stroke="#fff" stroke-width="6" stroke-linejoin="sharp" stroke-linecap="flat" paint-order="stroke stroke"/>""",
     "functions of too many numbers": """<rect x="30" y="20" width="30" height="20" fill="#f80" transform="rotate(20 50)"/>
@@ -238,6 +248,15 @@ def test_what_is_meant_for_english_is_drawn() -> None:
     words = '<switch><rect systemLanguage="de" width="9" height="9"/><rect systemLanguage="fr, EN-us" width="20" height="20"/></switch>'
     drawing = read_picture(f'{HEAD} viewBox="0 0 20 20">{words}</svg>'.encode(), "x.svg")
     assert paint(drawing, 20, "x.svg").silhouette.area == pytest.approx(400)
+
+
+def test_much_of_a_clear_group_may_lie_outside_its_clip() -> None:
+    dots = "".join(f'<circle cx="{at}" cy="10" r="3" fill="#{at % 8}a{at % 5}"/>' for at in range(40))
+    clip = '<clipPath id="c"><rect width="20" height="20"/></clipPath>'
+    drawing = read_picture(
+        f'{HEAD} viewBox="0 0 90 20">{clip}<g opacity=".5" clip-path="url(#c)">{dots}</g></svg>'.encode(), "x.svg"
+    )
+    assert paint(drawing, 20, "x.svg").silhouette.area > 50
 
 
 def test_too_many_veils_are_taken_as_solid(monkeypatch: pytest.MonkeyPatch) -> None:

@@ -101,7 +101,7 @@ class Mask:
 class Layer:
     """Items seen together: within every one of `clips` and `masks`, `alpha` solid, and known by a `word` if one is given.
 
-    A clip is the area of its items.
+    A clip is the area of its items. Where the layer `fills` a shape, as the tiles of a pattern do, that is its first clip.
     """
 
     items: tuple[Item, ...]
@@ -109,6 +109,7 @@ class Layer:
     masks: tuple[Mask, ...] = ()
     alpha: float = 1.0
     word: str = ""
+    fills: bool = False
 
 
 Item = Drawn | Pasted | Layer

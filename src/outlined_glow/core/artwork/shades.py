@@ -64,8 +64,8 @@ def _reach(shade: Shade, corners: Points) -> tuple[float, float]:
     """The lowest and highest share of the gradient that can be seen."""
     if not shade.radial:
         return float(corners[:, 0].min()), float(corners[:, 0].max())
-    far = np.hypot(corners[:, 0], corners[:, 1]).max()
-    return 0.0, float(far + 1)
+    # The share is a convex function: it is largest at a corner.
+    return 0.0, float(_radial_share(corners, shade.focus).max()) * (1 + 1e-9)
 
 
 def _cuts(shade: Shade) -> list[tuple[float, float, Points]]:

@@ -23,8 +23,9 @@ def resolve_painting(shapes: Sequence[tuple[Key, BaseGeometry]], watch: Watch = 
     """Painter's order to disjoint regions: key -> what stays visible of it.
 
     `shapes` go from the bottom to the top. Each shape loses what shapes of other keys above it cover;
-    then shapes of one key are joined.
+    then shapes of one key are joined. What is empty is no shape.
     """
+    shapes = [(key, shape) for key, shape in shapes if not shape.is_empty]
     if not shapes:
         return {}
     pile = np.array([shape for _, shape in shapes], dtype=object)

@@ -53,7 +53,8 @@ def clip_of(
     inner = Place(matrix, style, place.view, uses=(*place.uses, clip), depth=place.depth + 1, clipping=True)
     out = [walker.items(clip, inner)]
     if style["clip-path"] != "none":
-        out += clip_of(walker, style["clip-path"], clip, items, inner)
+        # It lies where what is clipped lies, whatever the units and the transform of the clip itself.
+        out += clip_of(walker, style["clip-path"], clip, items, replace(inner, matrix=place.matrix))
     return out
 
 

@@ -14,7 +14,7 @@ from .document import local, where
 from .effects import markers, pattern_items
 from .measure import FAR, length
 from .paint import Room, opacity, parse_paint
-from .walk import Box, Place, Walker, along, box_of
+from .walk import Box, Place, Walker, along, box_of, moved_paint
 
 #: Shapes that have no vertices for markers.
 _WITHOUT_MARKERS = {"rect", "circle", "ellipse", "text", "tspan", "textPath", "a"}
@@ -35,10 +35,12 @@ def in_paints(
     if tiles is None and line_tiles is None and (fill or stroke):
         out = [Drawn(subpaths, place.matrix, fill, area.rule, line if stroke else None, stroke, first)]
     elif fill or tiles or stroke:
-        inside: list[Item] = [Layer(tiles, clips=((area,),))] if tiles else []
+        inside: list[Item] = [Layer(tiles, clips=((area,),), fills=True)] if tiles else []
         inside += [Drawn(subpaths, place.matrix, fill, area.rule)] if fill else []
         edge = Drawn(subpaths, place.matrix, None, area.rule, line or Paint("000000"), stroke)
-        rim: list[Item] = [Layer(line_tiles, clips=((edge,),))] if line_tiles and stroke else [edge] if stroke else []
+        rim: list[Item] = (
+            [Layer(line_tiles, clips=((edge,),), fills=True)] if line_tiles and stroke else [edge] if stroke else []
+        )
         out = rim + inside if first else inside + rim
     if local(element) in _WITHOUT_MARKERS:
         return tuple(out)
@@ -66,7 +68,7 @@ def _paint_of(
     if found.lost:
         flat = f"taken as flat #{found.paint.colour}"
         walker.note("paint-flattened", f"{found.lost[0].upper()}{found.lost[1:]} is {flat}: {where(element)}.")
-    return Paint(found.paint.colour, alpha), None
+    return moved_paint(Paint(found.paint.colour, alpha), place.matrix), None
 
 
 def _width(walker: Walker, place: Place) -> float:

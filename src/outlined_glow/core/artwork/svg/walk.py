@@ -73,7 +73,7 @@ def box_of(items: Iterable[Item], matrix: Matrix) -> Box | None:
 def _reach(items: Iterable[Item]) -> Iterable[tuple[Drawn | Pasted, Points]]:
     for item in items:
         if isinstance(item, Layer):
-            yield from _reach(item.items)
+            yield from _reach(item.clips[0] if item.fills else item.items)
         elif isinstance(item, Drawn):
             for subpath in item.subpaths:
                 yield item, along(subpath)
@@ -102,21 +102,23 @@ def moved(item: Item, by: Matrix) -> Item:
             tuple(Mask(tuple(moved(one, by) for one in mask.items), mask.by_alpha) for mask in item.masks),
             item.alpha,
             item.word,
+            item.fills,
         )
     if isinstance(item, Pasted):
         return Pasted(item.raster, times(by, item.matrix))
     return Drawn(
         item.subpaths,
         times(by, item.matrix),
-        _moved(item.fill, by),
+        moved_paint(item.fill, by),
         item.rule,
-        _moved(item.line, by),
+        moved_paint(item.line, by),
         item.stroke,
         item.stroke_first,
     )
 
 
-def _moved(paint: Paint | None, by: Matrix) -> Paint | None:
+def moved_paint(paint: Paint | None, by: Matrix) -> Paint | None:
+    """A paint under one more matrix."""
     if paint is None or isinstance(paint.colour, str):
         return paint
     shade = paint.colour
