@@ -359,6 +359,10 @@ SAME = {
         """<text x="5" y="30" style="font: italic bold 20px/1.3 'Source Sans 3'">moths</text>""",
         '<text x="5" y="30" font-size="20" font-weight="700" font-style="italic">moths</text>',
     ),
+    "a text itself is not shifted": (
+        '<text x="5" y="30" font-size="20" baseline-shift="super">a<tspan baseline-shift="3">b</tspan></text>',
+        '<text x="5" y="30" font-size="20">a<tspan dy="-3">b</tspan></text>',
+    ),
     "letters spaced are no ligatures": (
         '<text x="5" y="30" font-size="20" letter-spacing="0.1em">fi</text>',
         '<text x="5" y="30" font-size="20">f<tspan dx="2">i</tspan></text>',
@@ -366,6 +370,12 @@ SAME = {
     "sizes in a style": (
         '<style>.c{r:12px;cx:30px;cy:30px}</style><circle class="c"/><path style=\'d:path("M60 10h30v30h-30z")\'/>',
         '<circle cx="30" cy="30" r="12"/><path d="M60 10h30v30h-30z"/>',
+    ),
+    "lengths beside the font of who says them": (
+        """<g font-size="10" stroke="#fff"><g stroke-width=".5em" stroke-dasharray="1em, .8em"><path d="M5 20h90" font-size="30"/></g>
+        <rect x="1rem" y="4ex" width="2em" height="1e1ex" font-size="14"/></g>""",
+        """<path d="M5 20h90" stroke="#fff" stroke-width="5" stroke-dasharray="10 8"/>
+        <rect x="16" y="28" width="28" height="70" stroke="#fff"/>""",
     ),
     "dashes in a length that is told": (
         '<path d="M10 40h80" pathLength="10" stroke="#fff" stroke-width="6" stroke-dasharray="1 1"/>',

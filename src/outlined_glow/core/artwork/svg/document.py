@@ -76,7 +76,8 @@ def local(element: etree._Element) -> str:
 def where(element: etree._Element) -> str:
     """How a finding names an element: its tag, its id if it has one, and its line."""
     name = element.get("id")
-    return f"<{local(element)}{f' id={short(name, 40)}' if name else ''}> on line {element.sourceline}"
+    line = f" on line {element.sourceline}" if element.sourceline else ""
+    return f"<{local(element)}{f' id={short(name, 40)}' if name else ''}>{line}"
 
 
 def is_meant(element: etree._Element) -> bool:

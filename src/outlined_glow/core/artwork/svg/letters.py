@@ -114,7 +114,8 @@ def _with_own(walker: Walker, element: etree._Element, span: Span) -> Span:
     """The span with what its element adds: a rise, a path, a length, lines."""
     style, em = span.place.style, walker.em(span.place)
     shift = style["baseline-shift"].strip().lower()
-    if shift not in ("baseline", "0"):
+    # A shift is beside the line of what it stands in: a text itself stands in none (SVG 1.1, 10.9.2).
+    if shift not in ("baseline", "0") and local(element) != "text":
         share = _SHIFTS.get(shift)
         span = replace(span, rise=span.rise + (length(shift, 0.0, em, em) if share is None else share * em))
     if local(element) == "textPath":

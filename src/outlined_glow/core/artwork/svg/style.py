@@ -112,6 +112,12 @@ _WORDS = {
     "text-anchor": {"start", "middle", "end"},
     "mask-type": {"luminance", "alpha"},
 }
+#: Lengths, and those that are said beside the size of a font.
+_LENGTHS = {
+    "stroke-width", "stroke-dasharray", "stroke-dashoffset", "letter-spacing", "word-spacing",
+    "x", "y", "width", "height", "cx", "cy", "r", "rx", "ry",
+}  # fmt: skip
+_BESIDE_FONT = re.compile(r"([+-]?(?:\d+\.?\d*|\.\d+)(?:e[+-]?\d+)?)(em|ex|rem)\b", re.IGNORECASE)
 _ORDERED = {"fill", "stroke", "markers"}
 _SAID_LOW = {*_WORDS, "paint-order", "display", "overflow", "transform-box"}
 
@@ -206,7 +212,15 @@ class Cascade:
         for _, name, value in rows:
             self._set(style, parent, name, value, element)
         self._fonts(style, parent)
+        em = float(style["font-size"])
+        for name in _LENGTHS.intersection(row[1] for row in rows):
+            style[name] = self._in_user_units(style[name], em)
         return style
+
+    def _in_user_units(self, text: str, em: float) -> str:
+        """Lengths beside a font's size in user units: who inherits them inherits those, whatever its own font is."""
+        units = {"em": em, "ex": em / 2, "rem": self._root_em}
+        return _BESIDE_FONT.sub(lambda found: repr(float(found[1]) * units[found[2].lower()]), text)
 
     def _fonts(self, style: Style, parent: Style) -> None:
         """Font sizes and weights that are said beside the parent's become sizes and weights of their own."""
