@@ -5,12 +5,16 @@ from __future__ import annotations
 import contextlib
 import io
 import math
+from typing import Any
 
 import ezdxf
 import pytest
+from ezdxf.xclip import XClip
 from hypothesis import given, settings
 from hypothesis import strategies as st
 from pictures import dxf, frame, line
+from shapely.affinity import rotate, scale, translate
+from shapely.geometry import Point, Polygon
 
 from outlined_glow.core.artwork import paint, read_picture
 from outlined_glow.core.artwork.painting import natural_width_mm
@@ -85,6 +89,88 @@ def test_splines_arcs_hatches_and_nested_blocks(tmp_path) -> None:  # type: igno
     assert regions["00FF00"].area == pytest.approx(100, rel=0.02)  # lines lie over it
     assert regions["000000"].area > math.pi * (25 + 100)
     assert {note.code for note in painted.notes} == {"layer-hidden", "element-not-drawn"}
+
+
+def _written(document: Any) -> bytes:
+    text = io.StringIO()
+    document.write(text)
+    return text.getvalue().encode()
+
+
+_SHAPES = st.sampled_from(["circle", "bulges", "lines", "hatch", "solid", "spline"])
+_TURNS = st.sampled_from([0.0, 90.0, 30.0, 211.0])
+_LAID = st.tuples(st.floats(0.4, 2), st.floats(0.4, 2), st.booleans(), _TURNS, st.floats(-9, 9), st.booleans())
+
+
+@given(_SHAPES, st.lists(_LAID, max_size=3))
+def test_blocks_in_blocks_lie_where_their_matrices_lay_them(kind: str, laid: list[Any]) -> None:
+    """Stretched, turned, mirrored, from behind: checked by general affine maps of a polygon."""
+    document = ezdxf.new("R2010", units=4)
+    blocks = [document.blocks.new(f"B{at}", base_point=(0.5, -0.3)) for at in range(len(laid))]
+    space: Any = blocks[-1] if blocks else document.modelspace()
+    corners = [(0.0, 0.0), (5.0, 0.0), (5.0, 3.0), (1.0, 4.0)]
+    truth = Polygon(corners)
+    if kind == "circle":
+        space.add_circle((1, 2), 3)
+        truth = Point(1, 2).buffer(3, quad_segs=200)
+    elif kind == "bulges":
+        space.add_lwpolyline([(0, 0, 1), (4, 0, 1)], format="xyb", close=True)
+        truth = Point(2, 0).buffer(2, quad_segs=200)
+    elif kind == "lines":
+        for one, other in zip(corners, corners[1:] + corners[:1], strict=True):
+            space.add_line(one, other)
+    elif kind == "hatch":
+        space.add_hatch(color=2).paths.add_polyline_path(corners, is_closed=True)
+    elif kind == "solid":
+        space.add_solid([corners[at] for at in (0, 1, 3, 2)])
+    else:
+        space.add_spline().set_closed([(x, y, 0) for x, y in corners])
+        truth = Polygon([(one.x, one.y) for one in space[-1].construction_tool().approximate(2000)])
+    for at in range(len(laid) - 1, -1, -1):
+        wide, high, mirrored, turn, x, behind = laid[at]
+        host = document.modelspace() if at == 0 else blocks[at - 1]
+        values = {"xscale": -wide if mirrored else wide, "yscale": high, "rotation": turn}
+        host.add_blockref(f"B{at}", (x, 2), dxfattribs=values | ({"extrusion": (0, 0, -1)} if behind else {}))
+        truth = scale(translate(truth, -0.5, 0.3), values["xscale"], high, origin=(0, 0))
+        truth = translate(rotate(truth, turn, origin=(0, 0)), x, 2)
+        truth = scale(truth, -1, 1, origin=(0, 0)) if behind else truth
+    source = read_picture(_written(document), "x.dxf")
+    painted = paint(source, natural_width_mm(source, "x.dxf"), "x.dxf")
+    left, bottom, right, top = truth.bounds
+    assert painted.size == pytest.approx((right - left, top - bottom), rel=2e-3)
+    assert translate(truth, -left, -bottom).symmetric_difference(painted.silhouette).area < 5e-3 * truth.area
+    assert painted.notes == ()
+
+
+def test_what_has_no_layer_and_colour_of_its_own_takes_those_of_its_block() -> None:
+    document = ezdxf.new("R2010", units=4)
+    document.layers.add("gold", color=2)
+    document.layers.add("off", color=3).off()
+    leaf = document.blocks.new("leaf")
+    for at, color in enumerate((256, 0, 5)):
+        corners = [(9 * at, 0), (9 * at + 5, 0), (9 * at + 5, 5), (9 * at, 5)]
+        leaf.add_lwpolyline(corners, close=True, dxfattribs={"color": color})
+    inner = document.blocks.new("inner")
+    inner.add_blockref("leaf", (0, 0), dxfattribs={"color": 0})
+    space = document.modelspace()
+    space.add_blockref("inner", (0, 0), dxfattribs={"layer": "gold", "color": 1})
+    space.add_blockref("inner", (0, 50), dxfattribs={"layer": "off"})
+    space.add_lwpolyline([(0, 20), (20, 20)], dxfattribs={"const_width": 2})
+    wide = document.blocks.new("wide")
+    wide.add_lwpolyline([(0, 0), (10, 0)], dxfattribs={"const_width": 1})
+    space.add_blockref("wide", (0, 30), dxfattribs={"xscale": 2, "yscale": 2})
+    painted = paint(read_picture(_written(document), "x.dxf"), 23, "x.dxf")
+    areas = {swatch.colour: round(swatch.region.area) for swatch in painted.swatches}
+    assert areas == {"FFFF00": 25, "FF0000": 25, "0000FF": 25, "000000": 80}
+    assert {note.code for note in painted.notes} == {"layer-hidden"}
+
+
+def test_a_clipped_block_is_told() -> None:
+    document = ezdxf.new("R2010", units=4)
+    document.blocks.new("leaf").add_circle((0, 0), 5)
+    XClip(document.modelspace().add_blockref("leaf", (0, 0))).set_block_clipping_path([(0, 0), (3, 3)])
+    notes = read_picture(_written(document), "x.dxf").notes
+    assert [note.code for note in notes] == ["clip-ignored"]
 
 
 BAD = {

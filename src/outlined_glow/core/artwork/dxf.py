@@ -17,11 +17,11 @@ import numpy as np
 from ..appearances import title_of
 from ..errors import Trouble
 from ..text_safety import short
-from .drawing import Drawing, Drawn, Item, Layer, Note, Paint, Points, Stroke, Subpath
+from .drawing import Drawing, Drawn, Item, Layer, Note, Paint, Stroke, Subpath
 from .dxf_lines import chains, each_line_once, each_outline_once
+from .dxf_shapes import Within, polygon_of, spline_of, subpath_of, widths_of
 from .limits import refuse_segments, refuse_shapes
 from .named import layer_word
-from .spline import cubics
 
 _MOST_BYTES = 100_000_000
 _MOST_ENTITIES = 60_000
@@ -87,6 +87,7 @@ class _Reader:
         self._outlines: dict[tuple[str, str], list[Subpath]] = {}
         self._open: dict[tuple[str, str, float], list[Subpath]] = {}
         self._areas: list[tuple[str, Drawn]] = []
+        self._within = Within()
         self._scale = self._unit()
         if lost:
             more = f" and {len(lost) - 1} more" if len(lost) > 1 else ""
@@ -147,14 +148,14 @@ class _Reader:
             except Trouble:
                 raise
             except self._damage:
-                words = f"A damaged {short(kind.lower(), 20)} is left out (layer “{short(_layer_of(entity))}”)."
+                words = f"A damaged {short(kind.lower(), 20)} is left out (layer “{short(self._layer(entity))}”)."
                 self._notes.setdefault(f"damaged {kind}", Note("path-damaged", words))
 
     def _hidden(self, entity: Any) -> bool:
         if _said(entity, "invisible", 0) or _said(entity, "paperspace", 0):
             return True
         layers = self._document.layers
-        name = _layer_of(entity)
+        name = self._layer(entity)
         if name not in layers:
             return False
         layer = layers.get(name)
@@ -165,26 +166,39 @@ class _Reader:
         return False
 
     def _insert(self, entity: Any, depth: int) -> None:
+        """A block where it is laid. The reader's own way would turn a block in one that is stretched wrongly."""
+        from ezdxf.xclip import XClip
+
         if entity.attribs:
             self._lost(entity.attribs[0])
+        if XClip(entity).has_clipping_path:
+            words = f"A clipped block is drawn whole (layer “{short(self._layer(entity))}”)."
+            self._notes.setdefault("clipped", Note("clip-ignored", words))
+        around, layer, colour = self._within, self._layer(entity), self._colour(entity)
         for one in entity.multi_insert() if entity.mcount > 1 else (entity,):
-            self._walk(one.virtual_entities(skipped_entity_callback=self._skipped), depth + 1)
+            matrix = one.matrix44() if around.matrix is None else one.matrix44() * around.matrix
+            self._within = Within(matrix, layer, colour)
+            try:
+                self._walk(entity.block(), depth + 1)
+            finally:
+                self._within = around
 
-    def _skipped(self, entity: Any, reason: str) -> None:
-        self._lost(entity)
+    def _layer(self, entity: Any) -> str:
+        """The layer of an entity; what lies on layer 0 of a block is on that of the block."""
+        name = _layer_of(entity)
+        return self._within.layer if name == "0" else name
 
     def _lost(self, entity: Any) -> None:
         kind = short(entity.dxftype(), 20)
-        words = f"{kind} entities are not drawn (layer “{short(_layer_of(entity))}”). Explode them to lines first."
+        words = f"{kind} entities are not drawn (layer “{short(self._layer(entity))}”). Explode them to lines first."
         self._notes.setdefault(f"lost {kind}", Note("element-not-drawn", words))
 
     def _entity(self, entity: Any, kind: str) -> None:
-        key = (_layer_of(entity), self._colour(entity)) if kind in _DRAWN else ("", "")
+        key = (self._layer(entity), self._colour(entity)) if kind in _DRAWN else ("", "")
         if kind in ("HATCH", "MPOLYGON"):
             self._hatch(entity, key)
         elif kind in ("SOLID", "TRACE", "3DFACE"):
-            corners = np.array([(v.x, v.y) for v in entity.wcs_vertices(close=False)], float)
-            self._area(key, [_polygon(corners)])
+            self._area(key, [polygon_of(self._within.places(entity.wcs_vertices(close=False)))])
         elif kind in _DRAWN:
             self._curve(entity, kind, key)
         elif kind not in ("VIEWPORT", "ATTDEF", "SEQEND", "VERTEX"):
@@ -196,7 +210,7 @@ class _Reader:
         if not entity.dxf.get("solid_fill", 1) or getattr(entity, "gradient", None) is not None:
             words = f"A hatch pattern or gradient is drawn solid (layer “{short(key[0])}”)."
             self._notes.setdefault("hatch", Note("paint-flattened", words))
-        paths = [_subpath(one, True) for one in path.from_hatch(entity)]
+        paths = [subpath_of(self._within.laid(one), True) for one in path.from_hatch(entity)]
         self._area(key, [one for one in paths if one is not None])
 
     def _curve(self, entity: Any, kind: str, key: tuple[str, str]) -> None:
@@ -206,12 +220,12 @@ class _Reader:
             words = f"Dashed lines are drawn solid (layer “{short(key[0])}”)."
             self._notes.setdefault("dashes", Note("dashes-ignored", words))
         if kind in ("SPLINE", "HELIX"):
-            self._line(key, self._weight(entity), _spline(entity))
+            self._line(key, self._weight(entity), spline_of(entity, self._within))
             return
         if kind in ("LWPOLYLINE", "POLYLINE") and self._wide(entity, kind, key):
             return
         for one in path.make_path(entity, segments=_ARCS).sub_paths():
-            subpath = _subpath(one, bool(one.is_closed) or bool(getattr(entity, "closed", False)))
+            subpath = subpath_of(self._within.laid(one), bool(one.is_closed) or bool(getattr(entity, "closed", False)))
             if subpath is not None:
                 self._line(key, self._weight(entity), subpath)
 
@@ -220,20 +234,21 @@ class _Reader:
         from ezdxf import path
         from ezdxf.render.trace import TraceBuilder
 
-        widths = _widths(entity, kind)
+        widths, within = widths_of(entity, kind), self._within
         if not widths or max(widths) <= 0:
             return False
         if max(widths) - min(widths) <= 1e-9 * max(widths):
-            rows = [_subpath(one, bool(one.is_closed)) for one in path.make_path(entity, segments=_ARCS).sub_paths()]
+            every = path.make_path(entity, segments=_ARCS).sub_paths()
+            rows = [subpath_of(within.laid(one), bool(one.is_closed)) for one in every]
             line = tuple(row for row in rows if row is not None)
             self._counted(line)
-            stroke = Stroke(max(widths), "butt", "miter", 10.0)
+            stroke = Stroke(max(widths) * within.scale, "butt", "miter", 10.0)
             self._add(key[0], Drawn(line, np.eye(2, 3), None, "nonzero", Paint(key[1]), stroke))
             return True
         elevation = entity.dxf.get("elevation", 0.0)
         height = float(elevation if isinstance(elevation, int | float) else elevation[2])
         for corners in TraceBuilder.from_polyline(entity, 128).faces_wcs(entity.ocs(), height):
-            self._area(key, [_polygon(np.array([(v.x, v.y) for v in (*corners, corners[0])], float))])
+            self._area(key, [polygon_of(within.places([*corners, corners[0]]))])
         return True
 
     def _colour(self, entity: Any) -> str:
@@ -242,7 +257,9 @@ class _Reader:
         true = entity.dxf.get("true_color", None)
         if true is None:
             index = int(entity.dxf.get("color", 256))
-            name = _layer_of(entity)
+            name = self._layer(entity)
+            if index == 0 and self._within.colour is not None:
+                return self._within.colour
             if index in (0, 256) and name in self._document.layers:
                 layer = self._document.layers.get(name)
                 true, index = layer.dxf.get("true_color", None), abs(int(layer.dxf.get("color", 7)))
@@ -255,7 +272,7 @@ class _Reader:
     def _weight(self, entity: Any) -> float:
         """Line weight in drawing units: hundredths of a millimetre, 0.25 mm unless said."""
         weight = int(entity.dxf.get("lineweight", -1))
-        name = _layer_of(entity)
+        name = self._layer(entity)
         if weight == -1 and name in self._document.layers:
             weight = int(self._document.layers.get(name).dxf.get("lineweight", -3))
         return (weight if weight > 0 else 25) / 100 / self._scale
@@ -327,63 +344,3 @@ def _said(entity: Any, key: str, usual: Any) -> Any:
 
 def _layer_of(entity: Any) -> str:
     return str(_said(entity, "layer", "0"))
-
-
-def _widths(entity: Any, kind: str) -> list[float]:
-    """The widths at the ends of a polyline's segments; none for one that lies in space."""
-    if kind == "LWPOLYLINE":
-        if entity.dxf.get("const_width", 0):
-            return [float(entity.dxf.const_width)]
-        return [float(width) for _, _, start, end, _ in entity.lwpoints for width in (start, end)]
-    if not entity.is_2d_polyline:
-        return []
-    start, end = entity.dxf.get("default_start_width", 0.0), entity.dxf.get("default_end_width", 0.0)
-    rows = [(one.dxf.get("start_width", start), one.dxf.get("end_width", end)) for one in entity.vertices]
-    return [float(width) for row in rows for width in row]
-
-
-def _spline(entity: Any) -> Subpath:
-    """A spline as it is defined, over the domain of its knots."""
-    curve = entity.construction_tool()
-    controls = np.array([(one.x, one.y) for one in curve.control_points], float)
-    knots, weights = np.array(curve.knots(), float), np.array(curve.weights(), float)
-    for given in (controls, knots, weights):
-        _refuse_far(given)
-    start, curves = cubics(controls, knots, int(curve.degree), weights)
-    _refuse_far(np.vstack([start[None], curves.reshape(-1, 2)]))
-    size = float(np.ptp(curves.reshape(-1, 2), axis=0).max())
-    meets = float(np.hypot(*(curves[-1, 2] - start))) < 1e-6 * max(size, 1e-12)
-    return Subpath(start, curves, bool(entity.closed) or meets)
-
-
-def _refuse_far(points: Points) -> None:
-    if not np.isfinite(points).all() or np.abs(points).max(initial=0) > 1e7:
-        raise ValueError("a place beyond reason")
-
-
-def _subpath(path: Any, closed: bool) -> Subpath | None:
-    """A path of ezdxf as line and cubic segments; None if it has none, ValueError if it is nowhere."""
-    start = np.array([path.start.x, path.start.y], float)
-    rows: list[float] = []
-    here = start
-    for command in path.commands():
-        end = np.array([command.end.x, command.end.y], float)
-        kind = command.type.name
-        if kind == "LINE_TO":
-            rows += (*here, *end, *end)
-        elif kind == "CURVE3_TO":
-            control = np.array([command.ctrl.x, command.ctrl.y], float)
-            rows += (*(here + (control - here) * 2 / 3), *(end + (control - end) * 2 / 3), *end)
-        elif kind == "CURVE4_TO":
-            rows += (command.ctrl1.x, command.ctrl1.y, command.ctrl2.x, command.ctrl2.y, *end)
-        else:
-            continue
-        here = end
-    curves = np.array(rows, float).reshape(-1, 3, 2)
-    _refuse_far(np.vstack([start[None], curves.reshape(-1, 2)]))
-    return Subpath(start, curves, closed) if len(curves) else None
-
-
-def _polygon(corners: Points) -> Subpath:
-    _refuse_far(corners)
-    return Subpath(corners[0], np.stack([corners[:-1], corners[1:], corners[1:]], axis=1), True)
