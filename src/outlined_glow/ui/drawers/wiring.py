@@ -71,6 +71,7 @@ class WiringDrawer(Drawer):
         self.nets.setShowGrid(False)
         # Names such as “supply after fuse” and “supply after switch” differ at their ends.
         self.nets.setTextElideMode(Qt.TextElideMode.ElideMiddle)
+        self.nets.setWordWrap(False)
         self.nets.setTabKeyNavigation(False)
         down, across = self.nets.verticalHeader(), self.nets.horizontalHeader()
         assert down is not None
@@ -81,10 +82,11 @@ class WiringDrawer(Drawer):
         for column, width in ((1, 44), (2, 56), (3, 60)):
             across.setSectionResizeMode(column, QHeaderView.ResizeMode.Fixed)
             self.nets.setColumnWidth(column, width)
-        for column in range(1, len(_COLUMNS)):
+        for column in range(len(_COLUMNS)):
             head = self.nets.horizontalHeaderItem(column)
             if head is not None:
-                head.setTextAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
+                where = Qt.AlignmentFlag.AlignRight if column else Qt.AlignmentFlag.AlignLeft
+                head.setTextAlignment(where | Qt.AlignmentFlag.AlignVCenter)
         self.nets.itemSelectionChanged.connect(self._net_chosen)
         card.add(self.nets)
         self.net_words = label("", "quiet", wrap=True)
