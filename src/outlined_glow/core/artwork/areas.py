@@ -29,7 +29,7 @@ from .svg.measure import apply
 #: From this on something is solid, and under that it is not there.
 SOLID, CLEAR = 0.996, 0.02
 #: So many curves are flattened at once.
-_AT_ONCE = 4000
+_AT_ONCE = 1000
 #: Translucent areas that are mixed with what lies under them; more are taken as solid.
 _MOST_MIXED = 1500
 _PAPER = "FFFFFF"
