@@ -168,9 +168,12 @@ def test_what_has_no_layer_and_colour_of_its_own_takes_those_of_its_block() -> N
 def test_a_clipped_block_is_told() -> None:
     document = ezdxf.new("R2010", units=4)
     document.blocks.new("leaf").add_circle((0, 0), 5)
-    XClip(document.modelspace().add_blockref("leaf", (0, 0))).set_block_clipping_path([(0, 0), (3, 3)])
+    clip = XClip(document.modelspace().add_blockref("leaf", (0, 0)))
+    clip.set_block_clipping_path([(0, 0), (3, 3)])
     notes = read_picture(_written(document), "x.dxf").notes
     assert [note.code for note in notes] == ["clip-ignored"]
+    clip.disable_clipping()
+    assert read_picture(_written(document), "x.dxf").notes == ()
 
 
 BAD = {

@@ -171,7 +171,7 @@ class _Reader:
 
         if entity.attribs:
             self._lost(entity.attribs[0])
-        if XClip(entity).has_clipping_path:
+        if XClip(entity).is_clipping_enabled:
             words = f"A clipped block is drawn whole (layer “{short(self._layer(entity))}”)."
             self._notes.setdefault("clipped", Note("clip-ignored", words))
         around, layer, colour = self._within, self._layer(entity), self._colour(entity)
