@@ -22,8 +22,9 @@ sys.path.insert(0, str(ROOT / "src"))
 from outlined_glow.core.board.draw import thumbnail  # noqa: E402
 from outlined_glow.core.wiring.kept import COPPER  # noqa: E402
 from outlined_glow.core.workshop import Compiler  # noqa: E402
-from outlined_glow.core.workshop.compile import CLEANED  # noqa: E402
+from outlined_glow.core.workshop.board_passes import CLEANED  # noqa: E402
 from outlined_glow.core.workshop.demos import DEMOS, demo_project  # noqa: E402
+from outlined_glow.core.workshop.kept import kept_of  # noqa: E402
 
 _CARD_PX = (473, 374)
 
@@ -186,7 +187,7 @@ def main(names: list[str]) -> None:
         work = Compiler().compile(demo_project(name))
         for old in folder.glob("*.bin"):
             old.unlink()
-        for member, data in work.kept.items():
+        for member, data in kept_of(work).items():
             (SHELF / name / member.removeprefix(CLEANED).removeprefix(COPPER)).write_bytes(data)
         for hour, sun in (("noon", 1.0), ("night", 0.0)):
             (SHELF / name / f"{hour}.png").write_bytes(thumbnail(work.board, *_CARD_PX, sun=sun))
