@@ -95,5 +95,6 @@ def subpath_of(path: Any, closed: bool) -> Subpath | None:
 
 
 def polygon_of(corners: Points) -> Subpath:
+    """Corners (n, 2) as a closed outline; ValueError if one lies nowhere."""
     _refuse_far(corners)
     return Subpath(corners[0], np.stack([corners[:-1], corners[1:], corners[1:]], axis=1), True)

@@ -10,6 +10,7 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
+from ..colour.difference import from_linear
 from .light import LightField, Way
 from .model import Board
 from .surface import Picture, Surface, linear
@@ -49,8 +50,7 @@ def curve() -> NDArray[np.uint8]:
     value = np.linspace(0, 1, _STEPS) ** 2 * _BRIGHTEST
     over = 1 - np.exp(-(value - _KNEE) / (1 - _KNEE) / _SOFT)
     soft = np.where(value < _KNEE, value, _KNEE + (1 - _KNEE) * over)
-    srgb = np.where(soft <= 0.0031308, soft * 12.92, 1.055 * np.power(np.maximum(soft, 1e-9), 1 / 2.4) - 0.055)
-    return np.round(np.clip(srgb, 0, 1) * 255).astype(np.uint8)
+    return np.round(np.clip(from_linear(soft), 0, 255)).astype(np.uint8)
 
 
 @dataclass(frozen=True, eq=False)
