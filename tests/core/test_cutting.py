@@ -13,7 +13,8 @@ from hypothesis import example, given, settings
 from hypothesis import strategies as st
 from shapely.geometry import Point, Polygon, box
 
-from outlined_glow.core.geometry.regions import grow, minus, polygons, union
+from outlined_glow.core.geometry.offset import grow
+from outlined_glow.core.geometry.regions import minus, polygons, union
 from outlined_glow.core.parts import emitter, profile
 from outlined_glow.core.project import Finding, Project, apply_edit
 from outlined_glow.core.project.param import PictureFile

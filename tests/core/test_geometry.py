@@ -18,17 +18,15 @@ from outlined_glow.core.geometry.fill import fill, winding
 from outlined_glow.core.geometry.flatten import circle_points, flatten_cubics, flatten_each, quarter_segments
 from outlined_glow.core.geometry.hidden import surely_hidden
 from outlined_glow.core.geometry.near import added_near, cut_near
+from outlined_glow.core.geometry.offset import closed, grow
 from outlined_glow.core.geometry.overlap import count_overlaps, estimate_crossings
 from outlined_glow.core.geometry.painters_order import resolve_painting
 from outlined_glow.core.geometry.regions import (
     EMPTY,
-    LARGE,
     added,
     box_at,
-    closed,
+    clean,
     disc,
-    grow,
-    grow_many,
     minus,
     polygons,
     region_of,
@@ -194,7 +192,7 @@ def test_a_gap_is_found_if_and_only_if_it_is_narrow(
 def test_gaps_among_thousands_of_corners_are_found_each_once() -> None:
     across, up = 30, 20
     dots = shapely.MultiPolygon([disc(0.7 * x, 0.7 * y, 0.3, 0.001) for x in range(across) for y in range(up)])
-    assert shapely.get_num_coordinates(dots) > LARGE
+    assert shapely.get_num_coordinates(dots) > 12_000
     places = narrow_gaps(dots, 0.15)
     assert len(places) == across * (up - 1) + up * (across - 1)
     assert all(abs(place.width - 0.1) < 0.015 for place in places)
@@ -355,8 +353,23 @@ def test_many_small_regions_are_joined_and_grown_as_any_others(seed: int, count:
     plain = union(pads)
     assert union_of_many(pads).symmetric_difference(plain).area < 1e-9
     assert union_of_many(pads).is_valid
-    assert grow_many(plain, 0.2).symmetric_difference(grow(plain, 0.2)).area < 1e-6 * count
-    assert grow_many(plain, -0.1).symmetric_difference(grow(plain, -0.1)).area < 1e-9
+
+
+@settings(max_examples=60)
+@given(st.integers(0, 9999), st.integers(2, 90), st.floats(2, 60), st.sampled_from([-0.4, -0.1, -0.02, 0.02, 0.2, 0.6]))
+def test_offsets_ring_by_ring_are_those_of_the_whole(seed: int, count: int, across: float, by: float) -> None:
+    """Pieces, holes, and islands in holes, whose offsets meet, run out at the edge, close or vanish."""
+    chance = np.random.default_rng(seed)
+    plate = box(0, 0, across, 0.8 * across)
+    for size, run in ((1.2, shapely.difference), (0.6, shapely.union), (0.2, shapely.difference)):
+        rows = zip(*(chance.random((count, 2)) * across).T, chance.random(count) * 2 * size + 0.1, strict=True)
+        shapes = [disc(x, y, r, 0.02) if r > size else box_at(x, y, 2 * r, r, 90 * x) for x, y, r in rows]
+        plate = run(plate, shapely.union_all(shapes))
+    made, whole = grow(plate, by), clean(shapely.buffer(plate, by, quad_segs=quarter_segments(abs(by))))
+    assert made.is_valid
+    assert made.symmetric_difference(whole).area < 1e-9 * across
+    assert len(polygons(made)) == len(polygons(whole))
+    assert all(shapely.get_num_coordinates(shapely.get_rings(made)) > 3)
 
 
 def _ragged(dice: random.Random, x: float) -> Polygon:

@@ -19,7 +19,8 @@ from PIL import Image
 from shapely.geometry import MultiPolygon, Point, Polygon, box
 
 from outlined_glow.core.errors import Trouble
-from outlined_glow.core.geometry.regions import box_at, disc, grow, minus, union
+from outlined_glow.core.geometry.offset import grow
+from outlined_glow.core.geometry.regions import box_at, disc, minus, union
 from outlined_glow.core.order import make_package, prove_boards, write_package
 from outlined_glow.core.order.gerber import Heading, art_layer, escaped, profile_layer, slug
 from outlined_glow.core.order.package import GERBERS

@@ -13,7 +13,8 @@ from shapely.geometry.base import BaseGeometry
 
 from ..appearances import APPEARANCES
 from ..geometry.flatten import quarter_segments
-from ..geometry.regions import EMPTY, added, common, disc, grow, minus, parted, region_of, union, union_of_many
+from ..geometry.offset import grow
+from ..geometry.regions import EMPTY, added, common, disc, minus, parted, region_of, union, union_of_many
 from ..geometry.thin import gap_pieces, least_widths, thin_pieces
 from ..geometry.zone import Zone, beside
 from ..project import Clean, Design, Mend, Param, Remedy, board_edit

@@ -22,13 +22,12 @@ from shapely.geometry.base import BaseGeometry
 
 from ..appearances import APPEARANCES
 from ..artwork.mends import thickened
+from ..geometry.offset import grow, grow_each
 from ..geometry.regions import (
     EMPTY,
     added,
     clean,
     common,
-    grow,
-    grow_each,
     joined,
     minus,
     parted,

@@ -10,7 +10,8 @@ import shapely
 from shapely.geometry.base import BaseGeometry
 
 from ..appearances import title_of
-from ..geometry.regions import EMPTY, grow, minus, overlay, polygons
+from ..geometry.offset import grow
+from ..geometry.regions import EMPTY, minus, overlay, polygons
 from ..geometry.thin import ThinPlace, narrow_gaps, thin_places
 from ..parts import Profile
 from ..passes import Pass

@@ -13,20 +13,8 @@ from ..colour import Materials
 from ..drive.placement import led_parts
 from ..drive.plan import DrivePlan
 from ..geometry.near import added_near, cut_near
-from ..geometry.regions import (
-    EMPTY,
-    added,
-    clean,
-    common,
-    disc,
-    grow,
-    grow_many,
-    minus,
-    overlay,
-    shifted,
-    union,
-    union_of_many,
-)
+from ..geometry.offset import grow
+from ..geometry.regions import EMPTY, added, clean, common, disc, minus, overlay, shifted, union, union_of_many
 from ..lights import Led, data_ends
 from ..parts import PlacedPad, PlacedPart, Profile
 from ..project import LabelPlace, Stack
@@ -227,7 +215,7 @@ def art_round_pads(art: ArtLayers, laid: PartLayers, profile: Profile) -> dict[s
     for side in ("front", "back"):
         land = union_of_many([pad.polygon for pad in laid.pads if pad.side == side])
         one = art.sides[side]
-        out[side] = cut_near(one.copper, minus(grow_many(land, max(profile.gap_mm, under)), one.metal_copper))
+        out[side] = cut_near(one.copper, minus(grow(land, max(profile.gap_mm, under)), one.metal_copper))
     return out
 
 
@@ -255,7 +243,7 @@ def printed_ink(side: str, pulled: BaseGeometry, laid: PartLayers, profile: Prof
     """The ink of a side's art as it is printed, clear of the openings of pads too; labels are no art."""
     if pulled.is_empty:
         return pulled
-    return minus(pulled, grow_many(laid.opened[side], profile.legend_gap_mm))
+    return minus(pulled, grow(laid.opened[side], profile.legend_gap_mm))
 
 
 def front_ink(

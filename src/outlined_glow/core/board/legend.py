@@ -12,14 +12,13 @@ from numpy.typing import NDArray
 from shapely.geometry import Polygon
 from shapely.geometry.base import BaseGeometry
 
+from ..geometry.offset import grow
 from ..geometry.regions import (
     EMPTY,
     added,
     box_at,
     common_of_many,
     disc,
-    grow,
-    grow_many,
     minus,
     polygons,
     region_of,
@@ -84,8 +83,8 @@ def front_legend(
     if not bars:
         return printed
     marks = union_of_many(bars)
-    near = grow_many(marks, 2 * profile.legend_gap_mm)
-    marks = minus(marks, *(grow_many(common_of_many(one, near), profile.legend_gap_mm) for one in openings if not one.is_empty))
+    near = grow(marks, 2 * profile.legend_gap_mm)
+    marks = minus(marks, *(grow(common_of_many(one, near), profile.legend_gap_mm) for one in openings if not one.is_empty))
     return added(printed, marks)
 
 
@@ -111,7 +110,7 @@ def back_legend(
         return minus(drawn, grow(openings, profile.legend_gap_mm)), {}
     height = max(1.0, profile.legend_height_mm)
     bars = [pin_mark(part, profile) for part in parts if part.part.legend in _MARKED and part.side == "back"]
-    blocked = [grow_many(openings, profile.legend_gap_mm + 0.05), holes, grow(drawn, 0.3)]
+    blocked = [grow(openings, profile.legend_gap_mm + 0.05), holes, grow(drawn, 0.3)]
     blocked += [part.court() for part in parts if part.side == "back"] + [grow(bar, 0.15) for bar in bars]
     words = Words(grow(board, -0.4), blocked)
     spots: dict[str, LabelSpot] = {}
@@ -131,7 +130,7 @@ def back_legend(
     # Words are set apart from one another, so they need no union.
     own = added(region_of(part for word in words.set for part in polygons(word)), union_of_many([*bars, *signs]))
     printed = own if drawn.is_empty else union([minus(drawn, grow(own, 0.15)), own])
-    return minus(printed, grow_many(openings, profile.legend_gap_mm)), spots
+    return minus(printed, grow(openings, profile.legend_gap_mm)), spots
 
 
 def _mark(mark: Mark, height: float, words: Words) -> None:

@@ -8,7 +8,8 @@ from typing import NamedTuple
 import shapely
 from shapely.geometry.base import BaseGeometry
 
-from ..geometry.regions import disc, grow, shifted, union
+from ..geometry.offset import grow
+from ..geometry.regions import disc, shifted, union
 from ..parts import PlacedPart, Profile
 from ..passes import Pass
 from ..project import Finding, Remedy

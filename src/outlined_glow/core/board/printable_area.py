@@ -6,7 +6,8 @@ from dataclasses import dataclass
 
 from shapely.geometry.base import BaseGeometry
 
-from ..geometry.regions import grow, minus, shifted
+from ..geometry.offset import grow
+from ..geometry.regions import minus, shifted
 from ..parts import Profile
 from ..shape import Outline
 

@@ -11,7 +11,8 @@ from shapely.geometry import Polygon
 from shapely.geometry.base import BaseGeometry
 
 from ..geometry.along import run_beside
-from ..geometry.regions import grow, overlay, shifted
+from ..geometry.offset import grow
+from ..geometry.regions import overlay, shifted
 from ..parts import Profile
 from ..passes import Pass
 from ..project import Finding, Remedy

@@ -8,7 +8,8 @@ import numpy as np
 import shapely
 from shapely.geometry.base import BaseGeometry
 
-from ..geometry.regions import EMPTY, added, disc, grow, minus, overlay, polygons, region_of, union
+from ..geometry.offset import grow
+from ..geometry.regions import EMPTY, added, disc, minus, overlay, polygons, region_of, union
 from ..project import Mend
 
 #: More marks of ink than that are the dots of a tone, which stand where they fall.

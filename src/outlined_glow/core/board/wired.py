@@ -13,7 +13,8 @@ from shapely.geometry.base import BaseGeometry
 
 from ..geometry.edges import numbers_of
 from ..geometry.near import added_near, cut_near
-from ..geometry.regions import clean, disc, grow, grow_many, meeting, minus, overlay, polygons, region_of, union, union_of_many
+from ..geometry.offset import grow
+from ..geometry.regions import clean, disc, meeting, minus, overlay, polygons, region_of, union, union_of_many
 from ..parts import PlacedPad, Profile
 from ..parts.nets import Net
 from ..project import Pour
@@ -54,7 +55,7 @@ def seen_first(
     own = {}
     for side in SIDES:
         new = [pad.polygon for pad in laid.pads if pad.side == side and (side, pad.polygon) not in known]
-        away = minus(grow_many(union_of_many(new), profile.gap_mm + _SURE_MM), art.sides[side].metal)
+        away = minus(grow(union_of_many(new), profile.gap_mm + _SURE_MM), art.sides[side].metal)
         own[side] = cut_near(before.art_copper(side), away)
     pads = _with_nets(laid.pads, nets) if wires else laid.pads
     return _laid_together(laid, own, _run(wires, {}), pads, wires, profile, partial(_as_before, before))
@@ -182,7 +183,7 @@ def _giving_way(
 @lru_cache(maxsize=8)
 def _round(run: tuple[BaseGeometry, ...], lands: tuple[BaseGeometry, ...], room: float) -> BaseGeometry:
     """What lies within so many mm of tracks, vias and lands. An edit of the art leaves it as it was."""
-    return union([grow_many(union_of_many(list(some)), room) for some in (run, lands)])
+    return union([grow(union_of_many(list(some)), room) for some in (run, lands)])
 
 
 def _without_slivers(copper: BaseGeometry, away: BaseGeometry, metal: BaseGeometry, profile: Profile) -> BaseGeometry:

@@ -13,7 +13,8 @@ from shapely.geometry import Polygon
 from shapely.geometry.base import BaseGeometry
 
 from ..geometry.boxes import CELL_MM, Boxes, Frame, cells_in, cells_of
-from ..geometry.regions import box_at, boxes_at, grow, minus
+from ..geometry.offset import grow
+from ..geometry.regions import box_at, boxes_at, minus
 from ..lights import Led
 from ..parts import Part
 from ..watch import give_way

@@ -16,7 +16,8 @@ from numpy.typing import NDArray
 from shapely.geometry import Polygon
 from shapely.geometry.base import BaseGeometry
 
-from ..geometry.regions import EMPTY, disc, grow, polygons, union
+from ..geometry.offset import grow
+from ..geometry.regions import EMPTY, disc, polygons, union
 from ..lights import Led
 from ..parts import Part, PlacedPart, Profile, lying
 from ..shape import Outline

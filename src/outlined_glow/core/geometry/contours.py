@@ -8,7 +8,8 @@ import numpy as np
 from shapely.geometry import LineString, Point
 from shapely.geometry.base import BaseGeometry
 
-from .regions import filled, grow, polygons
+from .offset import grow
+from .regions import filled, polygons
 
 #: Half the length over which a direction is measured, mm.
 _REACH_MM = 0.6

@@ -1,10 +1,9 @@
-"""Booleans and offsets on regions. Long work gives way between two of them."""
+"""Booleans on regions. Long work gives way between two of them."""
 
 from __future__ import annotations
 
 import math
 from collections.abc import Callable, Iterable, Iterator, Sequence
-from itertools import pairwise
 from typing import Any, cast
 
 import numpy as np
@@ -14,16 +13,14 @@ from shapely.geometry import MultiPolygon, Polygon
 from shapely.geometry.base import BaseGeometry
 
 from ..watch import give_way
-from .flatten import Points, circle_points, quarter_segments
+from .flatten import Points, circle_points
 
 EMPTY: BaseGeometry = MultiPolygon()
-#: Corners from which a region is grown in tiles, and about how many of them a tile has.
-LARGE, _TILE = 12_000, 1_500
 #: From so many parts on those that are far from all others are set apart; and what is no area, mm².
 _MANY, CRUMB = 24, 1e-6
 #: What shapely calls a polygon; fewer parts than this are looked at one by one.
 POLYGON, _HANDFUL = 3, 6
-#: Decimals of a millimetre to which the seams of tiles are the same on both sides.
+#: Decimals of a millimetre to which seams are the same on both sides.
 _SEAM = 6
 
 
@@ -159,61 +156,10 @@ def common_of_many(one: BaseGeometry, other: BaseGeometry) -> BaseGeometry:
     return clean(region_of(part for both in overlay(shapely.intersection, these[at], those[which]) for part in polygons(both)))
 
 
-def grow(region: BaseGeometry, by: float, tolerance: float = 0.005) -> BaseGeometry:
-    """The region with a round brush of radius `by` (mm) drawn along its edge; negative shrinks."""
-    if by == 0 or region.is_empty:
-        return region
-    segments = quarter_segments(abs(by), tolerance)
-    if shapely.get_num_coordinates(region) > LARGE:
-        return in_tiles(region, abs(by), lambda there: shapely.buffer(there, by, quad_segs=segments))
-    return clean(shapely.buffer(region, by, quad_segs=segments))
-
-
-def grow_many(region: BaseGeometry, by: float, tolerance: float = 0.005) -> BaseGeometry:
-    """The same for a region of many small parts, such as pads: each is grown by itself."""
-    parts = np.array(polygons(region), dtype=object)
-    if by <= 0 or len(parts) < _MANY or shapely.get_num_coordinates(parts).max() > LARGE:
-        return grow(region, by, tolerance)
-    return union_of_many(list(shapely.buffer(parts, by, quad_segs=quarter_segments(by, tolerance))))
-
-
-def grow_each(pieces: Sequence[Polygon], by: float | NDArray[np.float64], tolerance: float = 0.005) -> list[BaseGeometry]:
-    """Each of many small pieces grown by itself, by as much as all or by its own measure, mm."""
-    every, widths = np.array(pieces, dtype=object), np.broadcast_to(np.asarray(by, float), len(pieces))
-    segments = np.array([quarter_segments(abs(width), tolerance) for width in widths.tolist()])
-    out = every.copy()
-    for count in np.unique(segments).tolist():
-        alike = segments == count
-        out[alike] = shapely.buffer(every[alike], widths[alike], quad_segs=count)
-    return out.tolist()  # type: ignore[no-any-return]  # the array holds regions
-
-
-def in_tiles(region: BaseGeometry, reach: float, work: Callable[[BaseGeometry], BaseGeometry]) -> BaseGeometry:
-    """Work done tile by tile, for what it makes of a place depends only on what lies within `reach` (mm) of it: one
-    offset or boolean of thousands of pieces and holes costs far more than many small ones."""
-    parts = np.array(polygons(region), dtype=object)
-    left, bottom, right, top = region.bounds
-    left, bottom, right, top = left - reach, bottom - reach, right + reach, top + reach
-    count = max(2, round(np.sqrt(shapely.get_num_coordinates(region) / _TILE)))
-    step = max((right - left) / count, (top - bottom) / count, 4 * reach)
-    # Both sides of a seam take the same number for it: half a nanometre between them would tear the region there.
-    across, up = (np.round(np.arange(low, high + step, step), _SEAM).tolist() for low, high in ((left, right), (bottom, top)))
-    tree = shapely.STRtree(parts)
-    made: list[BaseGeometry] = []
-    for x, x_end in pairwise(across):
-        for y, y_end in pairwise(up):
-            near = (x - 2 * reach, y - 2 * reach, x_end + 2 * reach, y_end + 2 * reach)
-            mine = parts[tree.query(shapely.box(*near))]
-            if len(mine):
-                there = [part for one in mine for part in polygons(clipped(one, *near))]
-                made.append(clipped(work(region_of(there)), x, y, x_end, y_end))
-    return joined(made)
-
-
-def joined(tiles: list[BaseGeometry]) -> BaseGeometry:
-    """Tiles of a region put together again. Their seams mostly meet corner by corner, so that only the seams need to go; where
-    they do not, by a little of the arithmetic, the tiles are united the long way."""
-    parts = np.array([part for tile in tiles for part in polygons(tile)], dtype=object)
+def joined(pieces: Sequence[BaseGeometry]) -> BaseGeometry:
+    """Pieces that a region was cut into put together again. Their seams mostly meet corner by corner, so that only the seams
+    need to go; where they do not, by a little of the arithmetic, the pieces are united the long way."""
+    parts = np.array([part for piece in pieces for part in polygons(piece)], dtype=object)
     if not len(parts):
         return EMPTY
     parts = np.asarray(shapely.transform(parts, lambda points: np.round(points, _SEAM)))
@@ -226,7 +172,7 @@ def joined(tiles: list[BaseGeometry]) -> BaseGeometry:
 
 
 def _united(parts: NDArray[np.object_]) -> BaseGeometry:
-    """The parts of tiles put together the long way."""
+    """Parts put together the long way."""
     return union([valid(part) for part in parts.tolist()])
 
 
@@ -237,11 +183,6 @@ def clipped(region: BaseGeometry, left: float, bottom: float, right: float, top:
     except shapely.GEOSException:
         part: BaseGeometry = overlay(shapely.intersection, region, shapely.box(left, bottom, right, top))
         return part
-
-
-def closed(region: BaseGeometry, radius: float, tolerance: float = 0.005) -> BaseGeometry:
-    """The region with every inside corner rounded to `radius` (mathematical closing)."""
-    return grow(grow(region, radius, tolerance), -radius, tolerance)
 
 
 def filled(region: BaseGeometry) -> BaseGeometry:

@@ -16,9 +16,10 @@ from numpy.typing import NDArray
 from shapely.geometry import Polygon
 from shapely.geometry.base import BaseGeometry
 
-from .flatten import quarter_segments
+from .clusters import clusters
 from .narrowest import narrowest
-from .regions import CRUMB, LARGE, POLYGON, clipped, grow, in_tiles, overlay, overlay_each, polygons, region_of
+from .offset import offset_each
+from .regions import CRUMB, POLYGON, clipped, overlay, overlay_each, polygons, region_of
 
 #: Noise of offsets, mm: what is nearer to the rule than this is not told from it.
 _SLACK = 0.004
@@ -28,6 +29,8 @@ _DEAD_END = 2.3
 _CRUMB = 4e-4
 #: How finely the arcs of the offsets follow a circle, mm; a width is found to the smallest one halved so often.
 _FINE, _HALVINGS = 0.005, 7
+#: Corners from which asking for the thinnest width of a polygon takes long.
+_VAST = 12_000
 
 
 @dataclass(frozen=True)
@@ -88,12 +91,8 @@ def gap_pieces(region: BaseGeometry, smallest: float) -> list[Polygon]:
     radius = smallest / 2 - _SLACK
     if radius <= 0 or region.is_empty:
         return []
-    heaps = _heaps(polygons(region), smallest)
-    vast = shapely.get_num_coordinates(heaps) > LARGE
-    found = _filled(heaps[~vast], radius)
-    for heap in heaps[vast]:
-        found += polygons(in_tiles(heap, smallest, lambda there: region_of(_filled(np.array([there]), radius))))
-    kept = [piece for piece in found if _length(piece) > smallest]
+    filled = _filled(_clusters(polygons(region), smallest), radius)
+    kept = [piece for piece in filled if _length(piece) > smallest]
     return kept + _tips(polygons(region), kept, smallest)
 
 
@@ -111,32 +110,23 @@ def _tips(parts: list[Polygon], gaps: list[Polygon], smallest: float) -> list[Po
     return [way.buffer(smallest / 4, cap_style="flat") for way in ways.tolist() if way.length > _SLACK]
 
 
-def _filled(heaps: NDArray[np.object_], radius: float) -> list[Polygon]:
-    """What a closing adds to those of the heaps that are not seen to be free of gaps."""
-    wide = _grown(heaps, radius)
-    plain = np.flatnonzero(shapely.get_num_coordinates(heaps) <= _PLAIN)
-    suspect = np.ones(len(heaps), dtype=bool)
-    suspect[plain] = ~shapely.covers(heaps[plain], _grown(wide[plain], -_GAP_REACH * radius))
-    added = overlay(shapely.difference, _grown(wide[suspect], -radius), _grown(heaps[suspect], _SLACK))
+def _filled(regions: NDArray[np.object_], radius: float) -> list[Polygon]:
+    """What a closing adds to those of some regions that are not seen to be free of gaps."""
+    wide = _grown(regions, radius)
+    plain = np.flatnonzero(shapely.get_num_coordinates(regions) <= _PLAIN)
+    suspect = np.ones(len(regions), dtype=bool)
+    suspect[plain] = ~shapely.covers(regions[plain], _grown(wide[plain], -_GAP_REACH * radius))
+    added = overlay(shapely.difference, _grown(wide[suspect], -radius), _grown(regions[suspect], _SLACK))
     pieces = shapely.get_parts(added)
     return list(pieces[shapely.area(pieces) > _CRUMB])
 
 
-def _heaps(parts: list[Polygon], reach: float) -> NDArray[np.object_]:
-    """Parts that are near to one another, directly or by way of others, put together: gaps are within a heap."""
+def _clusters(parts: list[Polygon], reach: float) -> NDArray[np.object_]:
+    """Parts that are near to one another, directly or by way of others, put together: gaps are within such a cluster."""
     every = np.array(parts, dtype=object)
-    heap = np.arange(len(parts))
-    one, other = _near(every, every, reach)
-    while True:
-        least = np.minimum(heap[one], heap[other])
-        before = heap.copy()
-        np.minimum.at(heap, one, least)
-        np.minimum.at(heap, other, least)
-        heap = heap[heap]
-        if np.array_equal(heap, before):
-            break
-    order = np.argsort(heap, kind="stable")
-    return np.asarray(shapely.multipolygons(every[order], indices=np.unique(heap[order], return_inverse=True)[1]))
+    cluster = clusters(len(every), *_near(every, every, reach))
+    order = np.argsort(cluster, kind="stable")
+    return np.asarray(shapely.multipolygons(every[order], indices=cluster[order]))
 
 
 def _near(these: NDArray[np.object_], those: NDArray[np.object_], reach: float) -> tuple[NDArray[np.int64], NDArray[np.int64]]:
@@ -155,14 +145,7 @@ def _near(these: NDArray[np.object_], those: NDArray[np.object_], reach: float) 
 
 
 def _grown(regions: NDArray[np.object_], by: float) -> NDArray[np.object_]:
-    """Each of many regions grown: at once, but those with very many corners one by one, in tiles."""
-    vast = shapely.get_num_coordinates(regions) > LARGE
-    usual: NDArray[np.object_] = regions.copy()
-    usual[vast] = None
-    out = np.asarray(shapely.buffer(usual, by, quad_segs=quarter_segments(abs(by), _FINE)))
-    for place in np.flatnonzero(vast):
-        out[place] = grow(regions[place], by, _FINE)
-    return out
+    return offset_each(regions, by, _FINE)
 
 
 def _thin_in(parts: list[Polygon], smallest: float) -> list[Polygon]:
@@ -326,10 +309,10 @@ def thinnest(region: BaseGeometry, upto: float = 2.0) -> float:
     if region.is_empty:
         return 0.0
     parts = polygons(region)
-    vast = [part for part in parts if shapely.get_num_coordinates(part) > LARGE]
+    vast = [part for part in parts if shapely.get_num_coordinates(part) > _VAST]
     least = upto
     # Vast parts take long: they are asked last, and whether they are plainly thinner.
-    for asked in ([part for part in parts if shapely.get_num_coordinates(part) <= LARGE], vast):
+    for asked in ([part for part in parts if shapely.get_num_coordinates(part) <= _VAST], vast):
         thinner = _parts_with(asked, least - (0.02 if asked is vast else 0.0))
         while thinner:
             # The slimmest comes first: few others then are thinner still.

@@ -17,7 +17,8 @@ from ..board.draw import png
 from ..board.model import LAYERS
 from ..board.view import View, coverage, fitting_scale
 from ..errors import Trouble
-from ..geometry.regions import grow, polygons
+from ..geometry.offset import grow
+from ..geometry.regions import polygons
 from .gerber import slug
 
 #: Colours to tell the layers apart by, where a file has room for them.

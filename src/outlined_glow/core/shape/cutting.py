@@ -9,7 +9,8 @@ import shapely
 from shapely.geometry import LineString, Point, Polygon
 from shapely.geometry.base import BaseGeometry
 
-from ..geometry.regions import EMPTY, common, grow, minus, polygons, region_of, union
+from ..geometry.offset import grow
+from ..geometry.regions import EMPTY, common, minus, polygons, region_of, union
 from ..geometry.thin import thin_pieces
 from ..parts import Profile
 from ..project import Island

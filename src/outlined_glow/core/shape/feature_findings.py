@@ -10,7 +10,7 @@ from typing import Any
 from shapely.geometry import Point, Polygon
 from shapely.ops import nearest_points
 
-from ..geometry.regions import grow
+from ..geometry.offset import grow
 from ..geometry.thin import thin_places
 from ..parts import Profile
 from ..project import Finding, Remedy, Width

@@ -5,7 +5,7 @@ from __future__ import annotations
 from shapely.geometry import Polygon
 from shapely.geometry.base import BaseGeometry
 
-from ..geometry.regions import grow
+from ..geometry.offset import grow
 from ..project import Finding, Remedy
 
 

@@ -10,7 +10,8 @@ from shapely.geometry import LineString, Polygon
 from shapely.geometry.base import BaseGeometry
 
 from ..errors import Trouble
-from ..geometry.regions import EMPTY, closed, common, disc, filled, grow, minus, polygons, region_of, union
+from ..geometry.offset import closed, grow
+from ..geometry.regions import EMPTY, common, disc, filled, minus, polygons, region_of, union
 from ..geometry.ringfile import unpack
 from ..parts import Profile
 from ..project import Finding, Hole, Shape

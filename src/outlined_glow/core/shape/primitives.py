@@ -10,7 +10,8 @@ from shapely.geometry import Polygon
 from shapely.geometry.base import BaseGeometry
 
 from ..geometry.flatten import Points, flatten_cubics
-from ..geometry.regions import box_at, grow
+from ..geometry.offset import grow
+from ..geometry.regions import box_at
 from ..project import Shape
 
 _FINE_MM = 0.005

@@ -10,7 +10,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from ..geometry.regions import grow
+from ..geometry.offset import grow
 from ..parts import PlacedPad, Profile
 from .grid import Cells, Grid, knots_in
 from .maze import claim

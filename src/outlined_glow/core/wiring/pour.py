@@ -11,7 +11,8 @@ from shapely.geometry import LineString, Polygon, box
 from shapely.geometry.base import BaseGeometry
 
 from ..drive.near_nets import steps_over
-from ..geometry.regions import EMPTY, common, disc, grow, minus, polygons, region_of, union, union_of_many
+from ..geometry.offset import grow
+from ..geometry.regions import EMPTY, common, disc, minus, polygons, region_of, union, union_of_many
 from ..parts import PlacedPad, Profile
 from ..parts.nets import Net
 from ..project import Pour

@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 from shapely import affinity
 from shapely.geometry.base import BaseGeometry
 
-from ...geometry.regions import grow
+from ...geometry.offset import grow
 from ...geometry.scatter import scattered
 from ...project import Fill, Param
 from ...project.bounds import MOST_LEDS

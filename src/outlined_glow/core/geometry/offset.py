@@ -1,0 +1,138 @@
+"""Offsets of regions: a round brush drawn along their edges.
+
+A region of many holes and parts is taken ring by ring. A disc that lies beside a region lies in one hole of it or outside
+it, so that each ring has an offset of its own, and only offsets that meet need a boolean: one offset of a thousand rings
+together costs many times as much. It is the same region; its rings may come in another order.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from typing import Any
+
+import numpy as np
+import shapely
+from numpy.typing import NDArray
+from shapely.geometry import Polygon
+from shapely.geometry.base import BaseGeometry
+
+from .clusters import clusters
+from .flatten import quarter_segments
+from .regions import clean, overlay, polygons
+
+#: Regions of fewer rings than this are offset at once.
+_MANY_RINGS = 12
+
+
+def grow(region: BaseGeometry, by: float, tolerance: float = 0.005) -> BaseGeometry:
+    """The region with a round brush of radius `by` (mm) drawn along its edge; negative shrinks."""
+    if by == 0 or region.is_empty:
+        return region
+    alone = np.empty(1, dtype=object)
+    alone[0] = region
+    return clean(offset_each(alone, by, tolerance)[0])
+
+
+def closed(region: BaseGeometry, radius: float, tolerance: float = 0.005) -> BaseGeometry:
+    """The region with every inside corner rounded to `radius` (mathematical closing)."""
+    return grow(grow(region, radius, tolerance), -radius, tolerance)
+
+
+def grow_each(pieces: Sequence[Polygon], by: float | NDArray[np.float64], tolerance: float = 0.005) -> list[BaseGeometry]:
+    """Each of many small pieces grown by itself, by as much as all or by its own measure, mm."""
+    every, widths = np.array(pieces, dtype=object), np.broadcast_to(np.asarray(by, float), len(pieces))
+    segments = np.array([quarter_segments(abs(width), tolerance) for width in widths.tolist()])
+    out = every.copy()
+    for count in np.unique(segments).tolist():
+        alike = segments == count
+        out[alike] = shapely.buffer(every[alike], widths[alike], quad_segs=count)
+    return out.tolist()  # type: ignore[no-any-return]  # the array holds regions
+
+
+def offset_each(regions: NDArray[np.object_], by: float, tolerance: float) -> NDArray[np.object_]:
+    """Each of many regions grown by `by` mm, or drawn in if that is negative; arcs leave a circle by at most `tolerance`."""
+    segments = quarter_segments(abs(by), tolerance)
+    parts, whose = shapely.get_parts(regions, return_index=True)
+    rings = np.bincount(whose, shapely.get_num_interior_rings(parts) + 1, len(regions))
+    many = np.flatnonzero(rings >= _MANY_RINGS)
+    usual: NDArray[np.object_] = regions.copy()
+    usual[many] = None
+    out = np.asarray(shapely.buffer(usual, by, quad_segs=segments))
+    for place in many:
+        mine = parts[whose == place]
+        out[place] = _grown(mine, by, segments) if by > 0 else _drawn_in(mine, by, segments)
+    return out
+
+
+def _grown(parts: NDArray[np.object_], by: float, segments: int) -> Any:
+    """A region of those parts grown: outer rings outwards, holes drawn in."""
+    rings, whose, inner = _rings_of(parts)
+    holes, hole = _parts(shapely.buffer(rings[inner], -by, quad_segs=segments))
+    within = whose[inner][hole]
+    outer = shapely.buffer(rings[~inner], by, quad_segs=segments)
+    for part in np.unique(within):
+        outer[part] = _pierced(outer[part], holes[within == part])
+    return _region_of(_united(outer))
+
+
+def _drawn_in(parts: NDArray[np.object_], by: float, segments: int) -> Any:
+    """A region of those parts drawn in: outer rings inwards, what the holes have grown to taken away."""
+    rings, whose, inner = _rings_of(parts)
+    holes = shapely.buffer(rings[inner], -by, quad_segs=segments)
+    outer, part = _parts(shapely.buffer(rings[~inner], by, quad_segs=segments))
+    out = outer[~np.isin(part, whose[inner])].tolist()
+    for pierced in np.unique(whose[inner]):
+        pieces = outer[part == pierced]
+        out += _without(pieces, _united(holes[whose[inner] == pierced])) if len(pieces) else []
+    return _region_of(np.array(out, dtype=object))
+
+
+def _rings_of(parts: NDArray[np.object_]) -> tuple[NDArray[np.object_], NDArray[np.int64], NDArray[np.bool_]]:
+    """Every ring of some polygons as an area, which polygon it is of, and whether it is a hole there."""
+    rings, whose = shapely.get_rings(parts, return_index=True)
+    return np.asarray(shapely.polygons(rings)), whose, np.diff(whose, prepend=-1) == 0
+
+
+def _parts(regions: NDArray[np.object_]) -> tuple[NDArray[np.object_], NDArray[np.int64]]:
+    """The polygons of some regions, and which region each is of. An offset that left nothing has none: a hole without corners
+    would crash the next offset."""
+    parts, whose = shapely.get_parts(regions, return_index=True)
+    real = ~shapely.is_empty(parts)
+    return parts[real], whose[real]
+
+
+def _pierced(part: Any, holes: NDArray[np.object_]) -> Any:
+    """A polygon with the areas that lie inside it as further holes."""
+    if not len(holes):
+        return part
+    outer, *own = shapely.get_rings(part).tolist()
+    return shapely.polygons(outer, [*own, *shapely.get_exterior_ring(holes).tolist()])
+
+
+def _united(areas: NDArray[np.object_]) -> NDArray[np.object_]:
+    """The areas so that no two meet: those that do are united, cluster by cluster."""
+    one, other = shapely.STRtree(areas).query(areas, predicate="intersects")
+    cluster = clusters(len(areas), one, other)
+    alone = np.bincount(cluster)[cluster] == 1
+    if alone.all():
+        return areas
+    meeting = np.flatnonzero(~alone)[np.argsort(cluster[~alone], kind="stable")]
+    some = np.split(areas[meeting], np.flatnonzero(np.diff(cluster[meeting])) + 1)
+    return np.array([*areas[alone], *(part for each in some for part in polygons(overlay(shapely.union_all, each)))], object)
+
+
+def _without(pieces: NDArray[np.object_], holes: NDArray[np.object_]) -> list[Polygon]:
+    """The pieces without areas of which no two meet: what lies wholly inside a piece becomes a hole of it."""
+    shapely.prepare(pieces)
+    hole, place = shapely.STRtree(pieces).query(holes, predicate="intersects")
+    inside = (shapely.get_num_interior_rings(holes)[hole] == 0) & shapely.contains_properly(pieces[place], holes[hole])
+    out: list[Polygon] = []
+    for at, piece in enumerate(pieces):
+        rest = _pierced(piece, holes[hole[(place == at) & inside]])
+        cut = holes[hole[(place == at) & ~inside]]
+        out += polygons(overlay(shapely.difference, rest, shapely.multipolygons(cut)) if len(cut) else rest)
+    return out
+
+
+def _region_of(parts: NDArray[np.object_]) -> Any:
+    return parts[0] if len(parts) == 1 else shapely.multipolygons(parts)
