@@ -149,7 +149,9 @@ def _marked(many: int, places: NDArray[np.int64]) -> NDArray[np.bool_]:
 
 
 def _together(pieces: Sequence[Copper]) -> BaseGeometry:
-    return union_of_many([one.region for one in pieces])
+    """The pieces of all nets together. Pours lie apart from one another, and a hatched one has thousands of holes."""
+    poured = region_of(part for one in pieces if one.owner == POUR for part in polygons(one.region))
+    return added_near(poured, union_of_many([one.region for one in pieces if one.owner != POUR]))
 
 
 def _net_by_net(pieces: Sequence[Copper]) -> BaseGeometry:

@@ -5,14 +5,16 @@ The result is the same region as that of the whole boolean; its holes may come i
 
 from __future__ import annotations
 
-from typing import Any
+from collections.abc import Sequence
+from typing import Any, cast
 
 import numpy as np
 import shapely
+from numpy.typing import NDArray
 from shapely.geometry import Polygon
 from shapely.geometry.base import BaseGeometry
 
-from .regions import clean, overlay, parted, polygons, region_of, union
+from .regions import clean, meeting, overlay, parted, polygons, region_of, union
 
 #: Up to so many holes of a polygon are simply taken along.
 _FEW = 12
@@ -27,7 +29,7 @@ def cut_near(region: BaseGeometry, cutter: BaseGeometry) -> BaseGeometry:
         slim, far = _without_far_holes(part, cutter)
         rest = overlay(shapely.difference, slim, cutter)
         kept = polygons(clean(rest))
-        out += _with_holes(kept, far, whole=len(kept) == shapely.get_num_geometries(rest))
+        out += _refilled(kept, far, whole=len(kept) == shapely.get_num_geometries(rest))
     return region_of(out)
 
 
@@ -41,7 +43,27 @@ def added_near(region: BaseGeometry, extra: BaseGeometry) -> BaseGeometry:
         one, far = _without_far_holes(part, extra)
         slim.append(one)
         holes += far
-    return region_of([*untouched, *_with_holes(polygons(union([*slim, extra])), holes)])
+    return region_of([*untouched, *_refilled(polygons(union([*slim, extra])), holes)])
+
+
+def pierced(pieces: NDArray[np.object_], areas: NDArray[np.object_]) -> list[Polygon]:
+    """Polygons without areas of which no two meet: those that lie wholly inside a piece become holes of it."""
+    piece, area = meeting(pieces, areas)
+    inside = (shapely.get_num_interior_rings(areas)[area] == 0) & shapely.contains_properly(pieces[piece], areas[area])
+    out: list[Polygon] = []
+    for at, whole in enumerate(pieces):
+        mine, within = areas[area[(piece == at) & ~inside]], areas[area[(piece == at) & inside]]
+        rest = with_holes(whole, shapely.get_exterior_ring(within))
+        out += polygons(overlay(shapely.difference, rest, shapely.multipolygons(mine)) if len(mine) else rest)
+    return out
+
+
+def with_holes(part: Polygon, rings: Sequence[Any]) -> Polygon:
+    """A polygon with further holes, which lie inside it."""
+    if not len(rings):
+        return part
+    outer, *own = shapely.get_rings(part).tolist()
+    return cast(Polygon, shapely.polygons(outer, [*own, *rings]))
 
 
 def _without_far_holes(part: Polygon, other: BaseGeometry) -> tuple[Polygon, list[Any]]:
@@ -56,15 +78,13 @@ def _without_far_holes(part: Polygon, other: BaseGeometry) -> tuple[Polygon, lis
     return slim, [hole for at, hole in enumerate(holes) if at not in near]
 
 
-def _with_holes(parts: list[Polygon], holes: list[Any], whole: bool = True) -> list[Polygon]:
+def _refilled(parts: list[Polygon], holes: list[Any], whole: bool = True) -> list[Polygon]:
     """Holes put back into the polygons that they lie in, which are the `whole` of what there was unless crumbs went."""
     if not holes or not parts:
         return parts
     out = list(parts)
     for at, some in ({0: holes} if whole and len(parts) == 1 else _inside(parts, holes, whole)).items():
-        outer, *own = shapely.get_rings(parts[at]).tolist()
-        refilled: Any = shapely.polygons(outer, [*own, *some])
-        out[at] = refilled
+        out[at] = with_holes(parts[at], some)
     return out
 
 

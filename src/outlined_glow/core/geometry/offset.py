@@ -18,6 +18,7 @@ from shapely.geometry.base import BaseGeometry
 
 from .clusters import clusters
 from .flatten import quarter_segments
+from .near import pierced, with_holes
 from .regions import clean, overlay, polygons
 
 #: Regions of fewer rings than this are offset at once.
@@ -71,7 +72,7 @@ def _grown(parts: NDArray[np.object_], by: float, segments: int) -> Any:
     within = whose[inner][hole]
     outer = shapely.buffer(rings[~inner], by, quad_segs=segments)
     for part in np.unique(within):
-        outer[part] = _pierced(outer[part], holes[within == part])
+        outer[part] = with_holes(outer[part], shapely.get_exterior_ring(holes[within == part]))
     return _region_of(_united(outer))
 
 
@@ -81,9 +82,9 @@ def _drawn_in(parts: NDArray[np.object_], by: float, segments: int) -> Any:
     holes = shapely.buffer(rings[inner], -by, quad_segs=segments)
     outer, part = _parts(shapely.buffer(rings[~inner], by, quad_segs=segments))
     out = outer[~np.isin(part, whose[inner])].tolist()
-    for pierced in np.unique(whose[inner]):
-        pieces = outer[part == pierced]
-        out += _without(pieces, _united(holes[whose[inner] == pierced])) if len(pieces) else []
+    for at in np.unique(whose[inner]):
+        pieces = outer[part == at]
+        out += pierced(pieces, _united(holes[whose[inner] == at])) if len(pieces) else []
     return _region_of(np.array(out, dtype=object))
 
 
@@ -101,14 +102,6 @@ def _parts(regions: NDArray[np.object_]) -> tuple[NDArray[np.object_], NDArray[n
     return parts[real], whose[real]
 
 
-def _pierced(part: Any, holes: NDArray[np.object_]) -> Any:
-    """A polygon with the areas that lie inside it as further holes."""
-    if not len(holes):
-        return part
-    outer, *own = shapely.get_rings(part).tolist()
-    return shapely.polygons(outer, [*own, *shapely.get_exterior_ring(holes).tolist()])
-
-
 def _united(areas: NDArray[np.object_]) -> NDArray[np.object_]:
     """The areas so that no two meet: those that do are united, cluster by cluster."""
     one, other = shapely.STRtree(areas).query(areas, predicate="intersects")
@@ -119,19 +112,6 @@ def _united(areas: NDArray[np.object_]) -> NDArray[np.object_]:
     meeting = np.flatnonzero(~alone)[np.argsort(cluster[~alone], kind="stable")]
     some = np.split(areas[meeting], np.flatnonzero(np.diff(cluster[meeting])) + 1)
     return np.array([*areas[alone], *(part for each in some for part in polygons(overlay(shapely.union_all, each)))], object)
-
-
-def _without(pieces: NDArray[np.object_], holes: NDArray[np.object_]) -> list[Polygon]:
-    """The pieces without areas of which no two meet: what lies wholly inside a piece becomes a hole of it."""
-    shapely.prepare(pieces)
-    hole, place = shapely.STRtree(pieces).query(holes, predicate="intersects")
-    inside = (shapely.get_num_interior_rings(holes)[hole] == 0) & shapely.contains_properly(pieces[place], holes[hole])
-    out: list[Polygon] = []
-    for at, piece in enumerate(pieces):
-        rest = _pierced(piece, holes[hole[(place == at) & inside]])
-        cut = holes[hole[(place == at) & ~inside]]
-        out += polygons(overlay(shapely.difference, rest, shapely.multipolygons(cut)) if len(cut) else rest)
-    return out
 
 
 def _region_of(parts: NDArray[np.object_]) -> Any:

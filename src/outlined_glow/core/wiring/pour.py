@@ -7,12 +7,14 @@ from collections.abc import Mapping, Sequence
 
 import numpy as np
 import shapely
-from shapely.geometry import LineString, Polygon, box
+from numpy.typing import NDArray
+from shapely.geometry import LineString, Polygon
 from shapely.geometry.base import BaseGeometry
 
 from ..drive.near_nets import steps_over
+from ..geometry.near import added_near, pierced
 from ..geometry.offset import grow
-from ..geometry.regions import EMPTY, common, disc, minus, polygons, region_of, union, union_of_many
+from ..geometry.regions import EMPTY, common, disc, meeting, minus, overlay, polygons, region_of, union, union_of_many
 from ..parts import PlacedPad, Profile
 from ..parts.nets import Net
 from ..project import Pour
@@ -142,12 +144,12 @@ def _room_of(
     neck = _NECK * profile.track_mm / 2
     room = filled = _without_necks(minus(places.art.copper, *away), neck, profile.gap_mm)
     if wished.style == "hatched":
-        filled = common(room, union([_hatching(room, profile), _rim(room, profile)]))
+        filled = _hatched(room, profile)
         filled = _without_necks(filled, neck, profile.gap_mm)  # where lines and rim meet, a sliver may be left
     mine = [region for name, region in run if name == net]
     bridges = [_bridges(pad, filled, profile, gap) for pad in own]
     anchors = union([union_of_many(mine), *(pad.polygon for pad in own)])
-    return room, union([filled, *(one for one in bridges if not one.is_empty)]), anchors
+    return room, added_near(filled, union_of_many(bridges)), anchors
 
 
 def _without_necks(region: BaseGeometry, half_mm: float, gap_mm: float) -> BaseGeometry:
@@ -178,14 +180,20 @@ def _bridges(pad: PlacedPad, room: BaseGeometry, profile: Profile, gap: float) -
     return union(out) if out else EMPTY
 
 
-def _rim(room: BaseGeometry, profile: Profile) -> BaseGeometry:
-    return minus(room, grow(room, -_HATCH_LINE * profile.track_mm))
+def _hatched(room: BaseGeometry, profile: Profile) -> BaseGeometry:
+    """A region as lines aslant, both ways, with a rim: square holes between the lines, cut where the rim begins."""
+    inner = np.array(polygons(grow(room, -_HATCH_LINE * profile.track_mm)), dtype=object)
+    if not len(inner):
+        return room
+    squares = _squares(room, profile)
+    within, square = meeting(inner, squares)
+    whole = shapely.contains_properly(inner[within], squares[square])
+    cut = shapely.get_parts(overlay(shapely.intersection, inner[within[~whole]], squares[square[~whole]]))
+    return region_of(pierced(np.array(polygons(room), dtype=object), np.concatenate([squares[square[whole]], cut])))
 
 
-def _hatching(room: BaseGeometry, profile: Profile) -> BaseGeometry:
-    """Lines aslant over a region, both ways: a plate with square holes between them."""
-    if room.is_empty:
-        return EMPTY
+def _squares(room: BaseGeometry, profile: Profile) -> NDArray[np.object_]:
+    """The holes of a hatching: squares on their corners all over a region."""
     gap, step = _HATCH_GAP * profile.track_mm, (_HATCH_LINE + _HATCH_GAP) * profile.track_mm
     left, bottom, right, top = (round(value / step) * step for value in room.bounds)
     reach = math.ceil((right - left + top - bottom) / step) + 2
@@ -195,5 +203,4 @@ def _hatching(room: BaseGeometry, profile: Profile) -> BaseGeometry:
     inside = (x > left - step) & (x < right + step) & (y > bottom - step) & (y < top + step)
     half = gap / math.sqrt(2)
     corners = np.array([(half, 0.0), (0.0, half), (-half, 0.0), (0.0, -half)])
-    holes = np.column_stack([x[inside], y[inside]])[:, None, :] + corners
-    return Polygon(box(left - 3 * step, bottom - 3 * step, right + 3 * step, top + 3 * step).exterior, list(holes))
+    return np.asarray(shapely.polygons(np.column_stack([x[inside], y[inside]])[:, None, :] + corners))
