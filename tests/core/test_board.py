@@ -21,7 +21,8 @@ from outlined_glow.core.board.view import View, coverage, fitting_scale, whole_v
 from outlined_glow.core.colour import hex_to_rgb
 from outlined_glow.core.errors import Trouble
 from outlined_glow.core.geometry.offset import grow
-from outlined_glow.core.geometry.regions import common, minus, shifted
+from outlined_glow.core.geometry.regions import common, minus
+from outlined_glow.core.geometry.valid import shifted
 from outlined_glow.core.lettering import text_region
 from outlined_glow.core.order import make_package
 from outlined_glow.core.order.proof.compare import prove_files

@@ -58,7 +58,7 @@ def test_a_pour_joins_its_net_and_keeps_off_the_rest(style: str) -> None:
 
 
 def test_a_hatched_pour_is_made_whole_on_a_large_board() -> None:
-    """Its thousands of corners are grown in tiles: a tear at their seam would cut off all that lies behind it."""
+    """Its thousands of holes are drawn in and grown one by one: a tear would cut off all that lies behind it."""
     large = ("set-shape", {"base": "rectangle", "width_mm": 90.0, "height_mm": 70.0})
     compiler = Compiler()
     work = compiler.compile(plate(ROW, large, ("wire", {}), ("pour", {"net": "ground", "style": "hatched"})))

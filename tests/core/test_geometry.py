@@ -17,7 +17,7 @@ from outlined_glow.core.geometry.along import run_beside
 from outlined_glow.core.geometry.fill import fill, winding
 from outlined_glow.core.geometry.flatten import circle_points, flatten_cubics, flatten_each, quarter_segments
 from outlined_glow.core.geometry.hidden import surely_hidden
-from outlined_glow.core.geometry.near import added_near, cut_near
+from outlined_glow.core.geometry.near import added_near, areas_in, cut_near
 from outlined_glow.core.geometry.offset import closed, grow
 from outlined_glow.core.geometry.overlap import count_overlaps, estimate_crossings
 from outlined_glow.core.geometry.painters_order import resolve_painting
@@ -33,9 +33,9 @@ from outlined_glow.core.geometry.regions import (
     rings,
     union,
     union_of_many,
-    valid,
 )
 from outlined_glow.core.geometry.thin import narrow_gaps, thin_pieces, thin_places, thinnest
+from outlined_glow.core.geometry.valid import valid
 
 
 def star() -> np.ndarray:
@@ -370,6 +370,31 @@ def test_offsets_ring_by_ring_are_those_of_the_whole(seed: int, count: int, acro
     assert made.symmetric_difference(whole).area < 1e-9 * across
     assert len(polygons(made)) == len(polygons(whole))
     assert all(shapely.get_num_coordinates(shapely.get_rings(made)) > 3)
+
+
+def test_polygons_of_many_holes_are_mended_as_any_others() -> None:
+    """Of many holes one crosses itself, two overlap, and one reaches over the edge."""
+    holes = [disc(x, y, 0.3, 0.02) for x in range(1, 9) for y in range(1, 6)]
+    bow = Polygon([(3.2, 6.2), (4.4, 7.4), (4.4, 6.2), (3.2, 7.4)])
+    odd = [bow, box(6, 6.2, 7, 7), box(6.5, 6.6, 7.5, 7.4), box(-0.5, 6, 0.5, 6.5)]
+    broken = Polygon(box(0, 0, 9, 8).exterior, [one.exterior for one in holes + odd])
+    whole = shapely.make_valid(broken, method="structure", keep_collapsed=False)
+    mended = valid(broken)
+    assert mended.is_valid
+    assert mended.symmetric_difference(whole).area < 1e-12
+    assert whole.area < 9 * 8 - 1
+    assert valid(whole) is whole
+
+
+@settings(max_examples=30)
+@given(st.integers(0, 9999), st.integers(2, 60))
+def test_the_area_that_lies_in_a_region_is_that_of_the_boolean(seed: int, count: int) -> None:
+    chance = np.random.default_rng(seed)
+    region = union([box(0, 0, 6, 8), box(7, 0, 9, 8)]).difference(
+        shapely.union_all([disc(*at, 0.3) for at in chance.random((count, 2)) * 9])
+    )
+    small = np.array([box_at(*at, 0.7, 0.4, 30.0) for at in chance.random((40, 2)) * 10], dtype=object)
+    assert areas_in(region, small) == pytest.approx(shapely.area(shapely.intersection(small, region)), abs=1e-12)
 
 
 def _ragged(dice: random.Random, x: float) -> Polygon:

@@ -15,7 +15,8 @@ from ..colour.difference import hex_to_rgb, to_linear
 from ..geometry.fill import fill
 from ..geometry.flatten import flatten_each
 from ..geometry.painters_order import resolve_painting
-from ..geometry.regions import EMPTY, clean, common, minus, union, valid
+from ..geometry.regions import EMPTY, clean, common, minus, union
+from ..geometry.valid import valid
 from ..project import Tones
 from ..watch import Watch
 from .drawing import Drawn, Item, Layer, Mask, Note, Paint, Pasted, Points, Shade

@@ -14,7 +14,8 @@ from shapely.geometry.base import BaseGeometry
 from ..colour import ciede2000, hex_to_lab
 from ..errors import Trouble
 from ..geometry.painters_order import resolve_painting
-from ..geometry.regions import EMPTY, common, filled, union, valid
+from ..geometry.regions import EMPTY, common, filled, union
+from ..geometry.valid import valid
 from ..project import Picture, Tones
 from ..watch import ALONE, Watch
 from .areas import CLEAR, Areas, outline_of

@@ -23,21 +23,9 @@ from shapely.geometry.base import BaseGeometry
 from ..appearances import APPEARANCES
 from ..artwork.mends import thickened
 from ..geometry.offset import grow, grow_each
-from ..geometry.regions import (
-    EMPTY,
-    added,
-    clean,
-    common,
-    joined,
-    minus,
-    parted,
-    polygons,
-    region_of,
-    union,
-    union_of_many,
-    valid,
-)
+from ..geometry.regions import EMPTY, added, clean, common, minus, parted, polygons, region_of, union, union_of_many
 from ..geometry.thin import gap_pieces, thin_pieces
+from ..geometry.valid import joined, valid
 from ..geometry.zone import Zone, beside
 from ..parts import Profile
 from ..project.storage import UNREADABLE_ZIP

@@ -13,7 +13,8 @@ from shapely.geometry.base import BaseGeometry
 from ..artwork import Art
 from ..artwork.words import Paths, edge_place, words_region
 from ..geometry.offset import grow
-from ..geometry.regions import common, filled, minus, polygons, shifted
+from ..geometry.regions import common, filled, minus, polygons
+from ..geometry.valid import shifted
 from ..passes import Pass
 from ..project import Finding, Remedy, Shape, Words
 from ..project.frames import Point, all_in_board_frame

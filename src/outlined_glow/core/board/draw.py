@@ -12,7 +12,7 @@ from PIL import Image
 from ..artwork import Painted
 from ..colour.difference import hex_to_rgb
 from ..errors import Trouble
-from ..geometry.regions import shifted
+from ..geometry.valid import shifted
 from .glow import Pixels, frame
 from .light import make_light
 from .model import LAYERS, Board

@@ -12,7 +12,8 @@ from numpy.typing import NDArray
 from shapely.geometry.base import BaseGeometry
 
 from ..geometry.boxes import Frame, cells_in
-from ..geometry.regions import polygons, valid
+from ..geometry.regions import polygons
+from ..geometry.valid import valid
 
 #: What is nearer than this only touches.
 _TOUCHES_MM = 1e-6

@@ -14,7 +14,8 @@ from ..drive.placement import led_parts
 from ..drive.plan import DrivePlan
 from ..geometry.near import added_near, cut_near
 from ..geometry.offset import grow
-from ..geometry.regions import EMPTY, added, clean, common, disc, minus, overlay, shifted, union, union_of_many
+from ..geometry.regions import EMPTY, added, clean, common, disc, minus, overlay, union, union_of_many
+from ..geometry.valid import shifted
 from ..lights import Led, data_ends
 from ..parts import PlacedPad, PlacedPart, Profile
 from ..project import LabelPlace, Stack

@@ -13,19 +13,8 @@ from shapely.geometry import Polygon
 from shapely.geometry.base import BaseGeometry
 
 from ..geometry.offset import grow
-from ..geometry.regions import (
-    EMPTY,
-    added,
-    box_at,
-    common_of_many,
-    disc,
-    minus,
-    polygons,
-    region_of,
-    shifted,
-    union,
-    union_of_many,
-)
+from ..geometry.regions import EMPTY, added, box_at, common_of_many, disc, minus, polygons, region_of, union, union_of_many
+from ..geometry.valid import shifted
 from ..lettering import missing_letters, placed, text_region
 from ..parts import PlacedPart, Profile
 from ..project import LabelPlace

@@ -9,7 +9,8 @@ import shapely
 from shapely.geometry.base import BaseGeometry
 
 from ..geometry.offset import grow
-from ..geometry.regions import disc, shifted, union
+from ..geometry.regions import disc, union
+from ..geometry.valid import shifted
 from ..parts import PlacedPart, Profile
 from ..passes import Pass
 from ..project import Finding, Remedy

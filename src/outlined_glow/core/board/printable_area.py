@@ -7,7 +7,8 @@ from dataclasses import dataclass
 from shapely.geometry.base import BaseGeometry
 
 from ..geometry.offset import grow
-from ..geometry.regions import minus, shifted
+from ..geometry.regions import minus
+from ..geometry.valid import shifted
 from ..parts import Profile
 from ..shape import Outline
 

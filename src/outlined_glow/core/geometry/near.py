@@ -14,6 +14,7 @@ from numpy.typing import NDArray
 from shapely.geometry import Polygon
 from shapely.geometry.base import BaseGeometry
 
+from .clusters import clusters
 from .regions import clean, meeting, overlay, parted, polygons, region_of, union
 
 #: Up to so many holes of a polygon are simply taken along.
@@ -56,6 +57,29 @@ def pierced(pieces: NDArray[np.object_], areas: NDArray[np.object_]) -> list[Pol
         rest = with_holes(whole, shapely.get_exterior_ring(within))
         out += polygons(overlay(shapely.difference, rest, shapely.multipolygons(mine)) if len(mine) else rest)
     return out
+
+
+def united(areas: NDArray[np.object_]) -> NDArray[np.object_]:
+    """The areas so that no two meet: those that do are united, cluster by cluster."""
+    one, other = shapely.STRtree(areas).query(areas, predicate="intersects")
+    cluster = clusters(len(areas), one, other)
+    alone = np.bincount(cluster)[cluster] == 1
+    if alone.all():
+        return areas
+    meeting = np.flatnonzero(~alone)[np.argsort(cluster[~alone], kind="stable")]
+    some = np.split(areas[meeting], np.flatnonzero(np.diff(cluster[meeting])) + 1)
+    return np.array([*areas[alone], *(part for each in some for part in polygons(overlay(shapely.union_all, each)))], object)
+
+
+def areas_in(region: BaseGeometry, small: NDArray[np.object_]) -> NDArray[np.float64]:
+    """How much (mm²) of each of some small areas lies in a region: what lies within its outer rings, without what lies in
+    its holes."""
+    rings, whose = shapely.get_rings(np.array(polygons(region), dtype=object), return_index=True)
+    areas: Any = shapely.polygons(rings)
+    ring, which = meeting(areas, small)
+    sign = np.where(np.diff(whose, prepend=-1) == 0, -1.0, 1.0)
+    within = sign[ring] * shapely.area(overlay(shapely.intersection, areas[ring], small[which]))
+    return np.asarray(np.bincount(which, within, len(small)), float)
 
 
 def with_holes(part: Polygon, rings: Sequence[Any]) -> Polygon:

@@ -16,10 +16,9 @@ from numpy.typing import NDArray
 from shapely.geometry import Polygon
 from shapely.geometry.base import BaseGeometry
 
-from .clusters import clusters
 from .flatten import quarter_segments
-from .near import pierced, with_holes
-from .regions import clean, overlay, polygons
+from .near import pierced, united, with_holes
+from .regions import clean
 
 #: Regions of fewer rings than this are offset at once.
 _MANY_RINGS = 12
@@ -73,7 +72,7 @@ def _grown(parts: NDArray[np.object_], by: float, segments: int) -> Any:
     outer = shapely.buffer(rings[~inner], by, quad_segs=segments)
     for part in np.unique(within):
         outer[part] = with_holes(outer[part], shapely.get_exterior_ring(holes[within == part]))
-    return _region_of(_united(outer))
+    return _region_of(united(outer))
 
 
 def _drawn_in(parts: NDArray[np.object_], by: float, segments: int) -> Any:
@@ -84,7 +83,7 @@ def _drawn_in(parts: NDArray[np.object_], by: float, segments: int) -> Any:
     out = outer[~np.isin(part, whose[inner])].tolist()
     for at in np.unique(whose[inner]):
         pieces = outer[part == at]
-        out += pierced(pieces, _united(holes[whose[inner] == at])) if len(pieces) else []
+        out += pierced(pieces, united(holes[whose[inner] == at])) if len(pieces) else []
     return _region_of(np.array(out, dtype=object))
 
 
@@ -100,18 +99,6 @@ def _parts(regions: NDArray[np.object_]) -> tuple[NDArray[np.object_], NDArray[n
     parts, whose = shapely.get_parts(regions, return_index=True)
     real = ~shapely.is_empty(parts)
     return parts[real], whose[real]
-
-
-def _united(areas: NDArray[np.object_]) -> NDArray[np.object_]:
-    """The areas so that no two meet: those that do are united, cluster by cluster."""
-    one, other = shapely.STRtree(areas).query(areas, predicate="intersects")
-    cluster = clusters(len(areas), one, other)
-    alone = np.bincount(cluster)[cluster] == 1
-    if alone.all():
-        return areas
-    meeting = np.flatnonzero(~alone)[np.argsort(cluster[~alone], kind="stable")]
-    some = np.split(areas[meeting], np.flatnonzero(np.diff(cluster[meeting])) + 1)
-    return np.array([*areas[alone], *(part for each in some for part in polygons(overlay(shapely.union_all, each)))], object)
 
 
 def _region_of(parts: NDArray[np.object_]) -> Any:

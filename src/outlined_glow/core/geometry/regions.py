@@ -20,8 +20,6 @@ EMPTY: BaseGeometry = MultiPolygon()
 _MANY, CRUMB = 24, 1e-6
 #: What shapely calls a polygon; fewer parts than this are looked at one by one.
 POLYGON, _HANDFUL = 3, 6
-#: Decimals of a millimetre to which seams are the same on both sides.
-_SEAM = 6
 
 
 def polygons(region: BaseGeometry) -> list[Polygon]:
@@ -156,26 +154,6 @@ def common_of_many(one: BaseGeometry, other: BaseGeometry) -> BaseGeometry:
     return clean(region_of(part for both in overlay(shapely.intersection, these[at], those[which]) for part in polygons(both)))
 
 
-def joined(pieces: Sequence[BaseGeometry]) -> BaseGeometry:
-    """Pieces that a region was cut into put together again. Their seams mostly meet corner by corner, so that only the seams
-    need to go; where they do not, by a little of the arithmetic, the pieces are united the long way."""
-    parts = np.array([part for piece in pieces for part in polygons(piece)], dtype=object)
-    if not len(parts):
-        return EMPTY
-    parts = np.asarray(shapely.transform(parts, lambda points: np.round(points, _SEAM)))
-    try:
-        whole = shapely.coverage_union_all(parts[shapely.is_valid(parts)])
-    except shapely.GEOSException:
-        return _united(parts)
-    area = float(shapely.area(parts).sum())
-    return clean(whole) if shapely.is_valid(whole) and abs(whole.area - area) < 1e-6 * max(area, 1.0) else _united(parts)
-
-
-def _united(parts: NDArray[np.object_]) -> BaseGeometry:
-    """Parts put together the long way."""
-    return union([valid(part) for part in parts.tolist()])
-
-
 def clipped(region: BaseGeometry, left: float, bottom: float, right: float, top: float) -> BaseGeometry:
     """What lies in an upright box; the quick way fails on a few regions, the sure one on none."""
     try:
@@ -223,16 +201,3 @@ def rings(region: BaseGeometry) -> Iterator[Points]:
         yield shapely.get_coordinates(part.exterior)[:-1]
         for hole in part.interiors:
             yield shapely.get_coordinates(hole)[:-1]
-
-
-def valid(region: BaseGeometry) -> BaseGeometry:
-    """A region as it is, or mended where moving it made rings cross that almost touched.
-
-    Mended by structure: shells are joined and holes taken away, so a crossing costs a sliver, never a face.
-    """
-    return region if shapely.is_valid(region) else clean(shapely.make_valid(region, method="structure", keep_collapsed=False))
-
-
-def shifted(region: BaseGeometry, dx: float, dy: float) -> BaseGeometry:
-    """The region moved by (dx, dy)."""
-    return valid(shapely.transform(region, lambda points: points + np.array([dx, dy])))

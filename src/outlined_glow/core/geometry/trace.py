@@ -17,8 +17,9 @@ from shapely.geometry.base import BaseGeometry
 
 from ..watch import ALONE, Watch
 from .cracks import NOTHING, Between, Chains, Cracks, Labels, chain_cracks, chain_lines, find_cracks
-from .regions import region_of, valid
+from .regions import region_of
 from .rings import Rings, assemble, find_rings, spoiled
+from .valid import valid
 
 #: How often straightened edges that met are taken back.
 _ROUNDS = 6

@@ -10,7 +10,8 @@ from shapely.geometry.base import BaseGeometry
 
 from ..geometry.fill import fill
 from ..geometry.flatten import Points, flatten_cubics
-from ..geometry.regions import EMPTY, polygons, region_of, shifted, union
+from ..geometry.regions import EMPTY, polygons, region_of, union
+from ..geometry.valid import shifted
 from .faces import Face, shipped_face
 
 

@@ -12,7 +12,7 @@ import shapely
 from numpy.typing import NDArray
 
 from ..colour.difference import hex_to_rgb
-from ..geometry.regions import shifted
+from ..geometry.valid import shifted
 from ..project import Glyph, OwnPattern
 
 if TYPE_CHECKING:

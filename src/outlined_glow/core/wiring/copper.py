@@ -14,7 +14,8 @@ import shapely
 from shapely.geometry import LineString, Point
 from shapely.geometry.base import BaseGeometry
 
-from ..geometry.regions import disc, shifted
+from ..geometry.regions import disc
+from ..geometry.valid import shifted
 from ..parts.placed import DISC_TOLERANCE_MM
 
 #: A quarter of a turn at the end of a track is drawn in so many steps.

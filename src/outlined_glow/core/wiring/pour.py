@@ -12,7 +12,7 @@ from shapely.geometry import LineString, Polygon
 from shapely.geometry.base import BaseGeometry
 
 from ..drive.near_nets import steps_over
-from ..geometry.near import added_near, pierced
+from ..geometry.near import added_near, areas_in, pierced
 from ..geometry.offset import grow
 from ..geometry.regions import EMPTY, common, disc, meeting, minus, overlay, polygons, region_of, union, union_of_many
 from ..parts import PlacedPad, Profile
@@ -69,7 +69,7 @@ def _held_by(vias: Sequence[Via], pieces: Sequence[Polygon]) -> list[list[int]]:
     """The pieces that each via touches."""
     out: list[list[int]] = [[] for _ in vias]
     if vias and pieces:
-        one, piece = shapely.STRtree(pieces).query([via.region for via in vias], predicate="intersects")
+        piece, one = meeting(np.array(pieces, dtype=object), np.array([via.region for via in vias], dtype=object))
         for via, at in zip(one.tolist(), piece.tolist(), strict=True):
             out[via].append(at)
     return out
@@ -114,8 +114,8 @@ def _stitches(
     spots = zip(x[inside].tolist(), y[inside].tolist(), strict=True)
     made = np.array([Via(net, *spot, via.drill, via.diameter) for spot in spots], dtype=object)
     for pieces in whole:
-        regions = [one.region for one in made]
-        made = made[shapely.area(shapely.intersection(regions, region_of(list(pieces)))) > _ON_COPPER * via.diameter**2]
+        regions = np.array([one.region for one in made], dtype=object)
+        made = made[areas_in(region_of(pieces), regions) > _ON_COPPER * via.diameter**2]
     return list(made)
 
 

@@ -17,7 +17,7 @@ from ..brief import price_of
 from ..brief.look import look_of
 from ..colour.difference import hex_to_rgb
 from ..colour.materials import finishes, inks, masks
-from ..geometry.regions import shifted
+from ..geometry.valid import shifted
 from ..project import Stack
 from .work import Work
 

@@ -10,8 +10,8 @@ from ..artwork import place, read_picture, resolve
 from ..artwork.painting import fine_width
 from ..artwork.pictures import true_width_mm
 from ..errors import Trouble
-from ..geometry.regions import shifted
 from ..geometry.ringfile import pack, unpack
+from ..geometry.valid import shifted
 from ..passes import Memory, leading_to
 from ..project import Picture
 from ..project.param import PictureFile

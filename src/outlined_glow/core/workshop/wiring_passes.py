@@ -12,7 +12,8 @@ from shapely.geometry.base import BaseGeometry
 from ..board.layers import ArtLayers
 from ..board.wired import wired_layers
 from ..drive.placement import led_parts
-from ..geometry.regions import EMPTY, minus, shifted, union
+from ..geometry.regions import EMPTY, minus, union
+from ..geometry.valid import shifted
 from ..lights import Led
 from ..parts import PlacedPart, Profile
 from ..parts.nets import Net

@@ -6,7 +6,7 @@ import math
 
 from ...drive.carriers import carriers
 from ...drive.methods import ways_of
-from ...geometry.regions import shifted
+from ...geometry.valid import shifted
 from ...passes import Pass
 from ...project import Drive, Finding, Motion, Remedy
 from ...shape import Outline
