@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 import io
+import struct
 import tracemalloc
+import zlib
 
 import numpy as np
 import pytest
@@ -18,6 +20,7 @@ from outlined_glow.core.artwork import ToneRules, paint, place, read_picture, re
 from outlined_glow.core.artwork.painting import natural_width_mm
 from outlined_glow.core.artwork.raster import Raster, read_raster
 from outlined_glow.core.artwork.raster.tones import KERNELS, Steps, diffuse, finest_ruling, threshold_of
+from outlined_glow.core.colour.difference import to_linear
 from outlined_glow.core.errors import Trouble
 from outlined_glow.core.geometry.cracks import NOTHING
 from outlined_glow.core.geometry.trace import trace
@@ -196,6 +199,74 @@ def test_orientation_resolution_profile_and_frames() -> None:
     assert [note.code for note in broken.notes] == ["colour-profile-ignored"]
     film = encoded(badge(40), "GIF", save_all=True, append_images=[hills(40)])
     assert [note.code for note in read_raster(film, "x.gif").notes] == ["first-frame-taken"]
+
+
+def _png(bits: int, kind: int, pixels: np.ndarray, **chunks: bytes) -> bytes:
+    """A PNG of 16 or 8 bits, written by hand."""
+
+    def chunk(name: bytes, data: bytes) -> bytes:
+        return struct.pack(">I", len(data)) + name + data + struct.pack(">I", zlib.crc32(name + data))
+
+    high, wide = pixels.shape[:2]
+    rows = b"".join(b"\0" + row.astype(">u2" if bits == 16 else np.uint8).tobytes() for row in pixels)
+    body = b"".join(chunk(name.encode(), data) for name, data in chunks.items())
+    head = chunk(b"IHDR", struct.pack(">IIBBBBB", wide, high, bits, kind, 0, 0, 0))
+    return b"\x89PNG\r\n\x1a\n" + head + body + chunk(b"IDAT", zlib.compress(rows)) + chunk(b"IEND", b"")
+
+
+def _tiff(size: tuple[int, int], data: bytes, **tags: int) -> bytes:
+    """A TIFF of one strip, written by hand; tags as t258=16."""
+    fixed = {256: size[0], 257: size[1], 259: 1, 262: 1, 273: 0, 277: 1, 278: size[1], 279: len(data)}
+    rows = {**fixed, **{int(key[1:]): value for key, value in tags.items()}}
+    rows[273] = 8 + 2 + 12 * len(rows) + 4
+    body = b"".join(struct.pack("<HHII", tag, 4, 1, value) for tag, value in sorted(rows.items()))
+    return b"II*\0" + struct.pack("<IH", 8, len(rows)) + body + bytes(4) + data
+
+
+RAMP = np.linspace(0, 65535, 48).reshape(6, 8).astype(np.uint16)
+
+
+@pytest.mark.parametrize(
+    ("values", "tags", "negative"),
+    [
+        (RAMP, {"t258": 16}, False),
+        (RAMP, {"t258": 16, "t262": 0}, True),
+        (RAMP.astype(np.uint32) * 65537, {"t258": 32}, False),
+        ((RAMP.astype(np.int32) - 32768) * 65536, {"t258": 32, "t339": 2}, False),
+        ((RAMP.astype(np.int32) - 32768).astype(np.int16), {"t258": 16, "t339": 2}, False),
+        ((RAMP / 9).astype(np.float32), {"t258": 32, "t339": 3, "t262": 0}, True),
+    ],
+)
+def test_deep_grey_is_as_light_as_its_numbers_mean(values: np.ndarray, tags: dict[str, int], negative: bool) -> None:
+    seen = read_raster(_tiff((8, 6), values.tobytes(), **tags), "x.tif").pixels[..., 0].astype(int)
+    wanted = RAMP / 257
+    assert np.abs(seen - (255 - wanted if negative else wanted)).max() <= 1.5
+
+
+def test_grey_of_twelve_bits_is_not_darker() -> None:
+    pairs = (RAMP >> 4).reshape(6, 4, 2)
+    packed = np.stack([pairs[..., 0] >> 4, ((pairs[..., 0] & 15) << 4) | (pairs[..., 1] >> 8), pairs[..., 1] & 255], -1)
+    seen = read_raster(_tiff((8, 6), packed.astype(np.uint8).tobytes(), t258=12), "x.tif").pixels[..., 0]
+    assert np.abs(seen - RAMP / 257).max() <= 1.5
+
+
+def test_a_png_means_what_its_chunks_say() -> None:
+    clear = read_raster(_png(16, 0, RAMP, tRNS=struct.pack(">H", int(RAMP[2, 3]))), "x.png").solid
+    assert clear is not None
+    assert np.argwhere(clear == 0).tolist() == [[2, 3]]
+    colours = np.dstack([RAMP >> 8, RAMP[::-1] >> 8, RAMP[:, ::-1] >> 8]).astype(np.uint8)
+    light = np.round(to_linear(colours) * 255)
+    seen = read_raster(_png(8, 2, light, gAMA=struct.pack(">I", 100_000)), "x.png").pixels
+    bright = colours > 60  # eight bits of light are few where it is dark
+    assert np.abs(seen.astype(int) - colours)[bright].max() <= 3
+    plain = _png(8, 2, colours, gAMA=struct.pack(">I", 45_455))
+    assert np.array_equal(read_raster(plain, "x.png").pixels, colours)
+    wide = struct.pack(">8I", 31270, 32900, 64000, 33000, 21000, 71000, 15000, 6000)
+    assert [one.code for one in read_raster(_png(8, 2, colours, cHRM=wide), "x.png").notes] == ["colour-profile-ignored"]
+    assert not read_raster(_png(8, 2, colours, cHRM=wide, sRGB=b"\0"), "x.png").notes
+    flat = read_raster(_png(8, 2, colours, pHYs=struct.pack(">IIB", 2, 1, 0)), "x.png")
+    assert [one.code for one in flat.notes] == ["pixels-not-square"]
+    assert flat.page == (8, 12)
 
 
 def test_a_huge_picture_is_averaged_down_and_keeps_its_size() -> None:

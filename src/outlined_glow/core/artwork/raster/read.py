@@ -6,13 +6,16 @@ import io
 import struct
 import warnings
 from dataclasses import dataclass
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
 from PIL import Image, ImageCms, ImageOps, UnidentifiedImageError
 
+from ...colour.difference import from_linear
 from ...errors import Trouble
 from ..drawing import Note
+from .deep_grey import eight_bit_grey
 
 Pixels = NDArray[np.uint8]
 
@@ -25,8 +28,11 @@ _UNREADABLE = (OSError, ValueError, SyntaxError, EOFError, struct.error, MemoryE
 #: Resolutions under this are a screen's and no size; and what stands for none at all.
 _LEAST_DPI = 100
 _UNSAID = (1000.0, 1000.0)
-#: Rows that are worked on at a time in full precision.
-_BAND = 256
+#: Where the primaries and the white of sRGB lie (x, y), and how far off others may be said to be the same.
+_SRGB_PLACES = (0.3127, 0.3290, 0.64, 0.33, 0.30, 0.60, 0.15, 0.06)
+_NEAR_PLACE = 0.01
+#: PNG writes the power of light that its values are; this is what stands for sRGB, and what is so near counts as it.
+_SRGB_POWER, _NEAR_POWER = 1 / 2.2, 0.02
 # Our own limit above is asked before anything is decoded.
 Image.MAX_IMAGE_PIXELS = None
 
@@ -85,6 +91,11 @@ def _read(picture: Image.Image, name: str) -> Raster:
     if factor > 1:
         working = working.reduce(factor)
     working, lost = _in_srgb(working, profile)
+    if not profile and "srgb" not in picture.info:
+        working, unlike = _by_its_power(working, picture.info)
+        if unlike:
+            words = f"“{name}” states other primaries than those of sRGB; its colours are taken as sRGB."
+            notes.append(Note("colour-profile-ignored", words))
     if lost:
         notes.append(Note("colour-profile-ignored", f"The colour profile of “{name}” cannot be read; plain sRGB is taken."))
     if orientation != 1:
@@ -119,9 +130,13 @@ def _mm_per_px(picture: Image.Image) -> tuple[float, float]:
 
     What is coarser than `_LEAST_DPI` (screens' 72 and 96) tells a shape, but no size.
     """
-    dpi = picture.info.get("dpi")
+    info = picture.info
+    dpi = info.get("dpi")
+    shape = dpi or info.get("aspect") or info.get("resolution") or info.get("jfif_density")
     try:
-        across, down = (float(dpi[0]), float(dpi[1])) if dpi else (0.0, 0.0)
+        across, down = (float(shape[0]), float(shape[1])) if shape else (0.0, 0.0)
+        if not dpi and across > 0 and down > 0:  # no unit: a shape alone
+            across, down = 1.0, down / across
     except (TypeError, ValueError, ZeroDivisionError, OverflowError, IndexError):
         return _UNSAID
     if not (0.1 < across < 10_000 and 0.1 < down < 10_000) or not 0.1 <= across / down <= 10:
@@ -133,35 +148,12 @@ def _eight_bits(picture: Image.Image) -> Image.Image:
     """Any mode as RGB, RGBA, L, LA or CMYK of eight bits a channel."""
     mode = picture.mode
     if mode in ("I", "F") or mode.startswith("I;16"):
-        return _stretched(picture, mode == "F")
+        return eight_bit_grey(picture)
     if mode in ("P", "PA", "1") or (mode in ("RGB", "L") and "transparency" in picture.info):
         return picture.convert("RGBA")
     if mode in ("RGB", "RGBA", "L", "LA", "CMYK"):
         return picture
     return picture.convert("RGBA" if "a" in mode else "RGB")
-
-
-def _finite(values: NDArray[np.float64]) -> NDArray[np.float64]:
-    return values[np.isfinite(values)]
-
-
-def _stretched(picture: Image.Image, to_its_range: bool) -> Image.Image:
-    """Grey of 16 bits or more as eight bits, by bands of rows: a large picture in full precision would take gigabytes."""
-    wide, high = picture.size
-    out = np.empty((high, wide), np.uint8)
-    bands = [slice(top, min(high, top + _BAND)) for top in range(0, high, _BAND)]
-
-    def values(band: slice) -> NDArray[np.float64]:
-        return np.asarray(picture.crop((0, band.start, wide, band.stop))).astype(np.float64)
-
-    low, top = 0.0, 65535.0
-    if to_its_range:
-        ends = [(part.min(), part.max()) for band in bands if (part := _finite(values(band))).size]
-        low, top = (float(min(ends)[0]), float(max(end for _, end in ends))) if ends else (0.0, 1.0)
-    for band in bands:
-        scaled = np.nan_to_num((values(band) - low) / max(top - low, 1e-9), posinf=1.0, neginf=0.0) * 255
-        out[band] = np.clip(scaled, 0, 255)
-    return Image.fromarray(out)
 
 
 def _in_srgb(picture: Image.Image, profile: bytes | None) -> tuple[Image.Image, bool]:
@@ -180,3 +172,17 @@ def _in_srgb(picture: Image.Image, profile: bytes | None) -> tuple[Image.Image, 
     if alpha is not None:
         plain.putalpha(alpha)
     return plain, lost
+
+
+def _by_its_power(picture: Image.Image, info: dict[Any, Any]) -> tuple[Image.Image, bool]:
+    """A PNG of RGB or RGBA without a profile as sRGB, by the power of light that it states (gAMA); and whether it states
+    other primaries (cHRM), which are left."""
+    places = info.get("chromaticity", ())
+    unlike = any(abs(one - srgb) > _NEAR_PLACE for one, srgb in zip(places, _SRGB_PLACES, strict=False))
+    power = info.get("gamma")
+    if not power or abs(power - _SRGB_POWER) < _NEAR_POWER:
+        return picture, unlike
+    light = (np.arange(256) / 255) ** (1 / power)
+    table = [round(value) for value in from_linear(light).tolist()]
+    plain = list(range(256))
+    return picture.point(table * 3 + (plain if picture.mode == "RGBA" else [])), unlike
