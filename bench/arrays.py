@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable
+from functools import partial
 from typing import Any
 
 from timing import Row, cpu, once
@@ -49,9 +50,9 @@ def rows() -> list[Row]:
         moved = apply_edit(project, "nudge", {"array": "f", "place": (counts[-1] // 2,), "dx_mm": 0.3})
         places = work.lamps.places
         runs: dict[str, Callable[[], Any]] = {
-            "placing": lambda project=project, work=work: place_leds(project.board().lights, _paths(work)),
-            "the shortest chain": lambda places=places: HOW["shortest"](places),
-            "a light map": lambda work=work: light_map(work.board, 8.0, work.board.outline, places=20_000),
+            "placing": partial(lambda project, work: place_leds(project.board().lights, _paths(work)), project, work),
+            "the shortest chain": partial(HOW["shortest"], places),
+            "a light map": partial(light_map, work.board, 8.0, work.board.outline, places=20_000),
         }
         for name, run in runs.items():
             made.setdefault(name, []).append(cpu(run, 2))

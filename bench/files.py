@@ -13,7 +13,7 @@ import shapely
 from painted import blobs
 from timing import Row, cpu, once
 
-from outlined_glow.core import kernels
+from outlined_glow.core import compiled
 from outlined_glow.core.order import make_package
 from outlined_glow.core.order.gerber import Heading, art_layer
 from outlined_glow.core.order.proof.compare import prove_files
@@ -42,7 +42,7 @@ def rows() -> list[Row]:
     region = _wheels(1000, 1000)
     points = shapely.get_coordinates(region)
     plain = cpu(lambda: "\n".join(f"X{round(x * 1e6)}Y{round(y * 1e6)}D01*" for x, y in points.tolist()))
-    kernels.load()
+    compiled.load()
     data = art_layer(_HEADING, region, [], 0, "NonConductor", "SMDPad,CuDef")
     write = cpu(lambda: art_layer(_HEADING, region, [], 0, "NonConductor", "SMDPad,CuDef"))
     text = data.decode()

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from dataclasses import replace
+from functools import partial
 from typing import Any
 
 import cv2
@@ -52,7 +53,12 @@ def _whole(board: Any, width: int = 1280, height: int = 800) -> View:
 def _floor(view: View) -> float:
     table = np.arange(65536, dtype=np.uint16).astype(np.uint8)
     flat = np.full((view.height, view.width * 3), 7.0, np.float32)
-    return cpu(lambda: cv2.LUT(cv2.multiply(flat, 900.0, dtype=cv2.CV_16U), table), 4)
+    return cpu(lambda: cv2.LUT(cv2.multiply(flat, 900.0, dtype=cv2.CV_16U), table), 4)  # type: ignore[call-overload]
+
+
+def _turn(player: Player, levels: np.ndarray, turns: Iterator[int]) -> None:
+    """A frame that is not the one before."""
+    player(levels * (1 - 0.1 * (next(turns) % 2)))
 
 
 def _direct_error(board: Any, exposed: Exposed, levels: np.ndarray) -> float:
@@ -82,12 +88,9 @@ def rows() -> list[Row]:
         levels = np.linspace(0.1, 1, len(board.lights))
         player, turns = Player(exposed), iter(range(10_000))
         # By turns, for a machine is now quicker, now slower.
-        pairs = [
-            (_floor(view), cpu(lambda player=player, turns=turns: player(levels * (1 - 0.1 * (next(turns) % 2))), 4))  # noqa: B023
-            for _ in range(6)
-        ]
+        pairs = [(_floor(view), cpu(partial(_turn, player, levels, turns), 4)) for _ in range(6)]
         floor, frame = (min(column) for column in zip(*pairs, strict=True))
-        plain = cpu(lambda exposed=exposed, levels=levels: play(exposed, levels), 6)
+        plain = cpu(partial(play, exposed, levels), 6)
         goal = {20: 1.5, 1024: 3.0}.get(count)
         note = f"{frame * 1000:.0f} ms of CPU; in plain code {plain / floor:.1f}"
         out.append(Row("light", f"frame with {count:,} LEDs / multiply and look-up", frame / floor, goal, note=note))

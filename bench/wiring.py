@@ -118,7 +118,8 @@ def rows() -> list[Row]:
     compiled.load()
     compiler = Compiler()
     works = [compiler.compile(matrix(count)) for count in (8, 16)]
-    spent, made = [math.inf] * len(works), [None] * len(works)
+    spent: list[float] = [math.inf] * len(works)
+    made: list[object] = [None] * len(works)
     for _ in range(3):  # by turns, for a machine is now quicker, now slower
         for at, work in enumerate(works):
             seconds, made[at] = routed(work)

@@ -19,11 +19,12 @@ ROOT = Path(__file__).parents[1]
 SHELF = ROOT / "src/outlined_glow/data/demos"
 sys.path.insert(0, str(ROOT / "src"))
 
+from outlined_glow import DEMOS  # noqa: E402
 from outlined_glow.core.board.draw import thumbnail  # noqa: E402
 from outlined_glow.core.wiring.kept import COPPER  # noqa: E402
 from outlined_glow.core.workshop import Compiler  # noqa: E402
 from outlined_glow.core.workshop.board_passes import CLEANED  # noqa: E402
-from outlined_glow.core.workshop.demos import DEMOS, demo_project  # noqa: E402
+from outlined_glow.core.workshop.demos import demo_project  # noqa: E402
 from outlined_glow.core.workshop.kept import kept_of  # noqa: E402
 
 _CARD_PX = (473, 374)
@@ -77,32 +78,33 @@ def frost_tags() -> tuple[str, bytes]:
     """A frost crystal in lines, arms repeated as blocks, as a DXF drawing."""
     rows: list[str] = []
 
-    def pair(code: int, value: object) -> None:
-        rows.append(f"{code}\n{value}")
+    def pairs(*row: object) -> None:
+        """Codes, each with its value."""
+        rows.extend(f"{code}\n{value}" for code, value in zip(row[::2], row[1::2], strict=True))
 
     def line(layer: str, x0: float, y0: float, x1: float, y1: float, wide: float) -> None:
         """A bar with square ends as a closed polyline."""
         along = np.array([x1 - x0, y1 - y0]) / np.hypot(x1 - x0, y1 - y0)
         side = np.array([-along[1], along[0]]) * wide / 2
         ends = np.array([[x0, y0], [x1, y1]])
-        pair(0, "POLYLINE"), pair(8, layer), pair(66, 1), pair(70, 1), pair(10, 0), pair(20, 0)
+        pairs(0, "POLYLINE", 8, layer, 66, 1, 70, 1, 10, 0, 20, 0)
         for x, y in (ends[0] + side, ends[1] + side, ends[1] - side, ends[0] - side):
-            pair(0, "VERTEX"), pair(8, layer), pair(10, f"{x:.4f}"), pair(20, f"{y:.4f}")
-        pair(0, "SEQEND")
+            pairs(0, "VERTEX", 8, layer, 10, f"{x:.4f}", 20, f"{y:.4f}")
+        pairs(0, "SEQEND")
 
-    pair(0, "SECTION"), pair(2, "HEADER"), pair(9, "$ACADVER"), pair(1, "AC1009"), pair(9, "$INSUNITS"), pair(70, 4)
-    pair(0, "ENDSEC"), pair(0, "SECTION"), pair(2, "BLOCKS")
-    pair(0, "BLOCK"), pair(8, "0"), pair(2, "arm"), pair(70, 0), pair(10, 0), pair(20, 0)
+    pairs(0, "SECTION", 2, "HEADER", 9, "$ACADVER", 1, "AC1009", 9, "$INSUNITS", 70, 4)
+    pairs(0, "ENDSEC", 0, "SECTION", 2, "BLOCKS")
+    pairs(0, "BLOCK", 8, "0", 2, "arm", 70, 0, 10, 0, 20, 0)
     line("metal", 0, 1.6, 0, 13, 0.9)
     for at, reach in ((5, 3.2), (8, 2.6), (10.8, 1.6)):
         for hand in (-1, 1):
             line("metal", 0, at, hand * reach, at + reach * 0.8, 0.55)
-    pair(0, "ENDBLK"), pair(8, "0"), pair(0, "ENDSEC"), pair(0, "SECTION"), pair(2, "ENTITIES")
+    pairs(0, "ENDBLK", 8, "0", 0, "ENDSEC", 0, "SECTION", 2, "ENTITIES")
     for turn in range(6):
-        pair(0, "INSERT"), pair(8, "metal"), pair(2, "arm"), pair(10, 0), pair(20, 0), pair(50, 60 * turn)
+        pairs(0, "INSERT", 8, "metal", 2, "arm", 10, 0, 20, 0, 50, 60 * turn)
     for number, radius in enumerate((1.1, 15.5, 14.6)):
-        pair(0, "CIRCLE"), pair(8, "metal" if number == 0 else "ink"), pair(10, 0), pair(20, 0), pair(40, radius)
-    pair(0, "ENDSEC"), pair(0, "EOF")
+        pairs(0, "CIRCLE", 8, "metal" if number == 0 else "ink", 10, 0, 20, 0, 40, radius)
+    pairs(0, "ENDSEC", 0, "EOF")
     return "crystal.dxf", ("\n".join(rows) + "\n").encode()
 
 
@@ -114,7 +116,7 @@ def _noise(wide: int, high: int, seed: int, scales: tuple[float, ...], stretch: 
         small = (max(2, int(wide / scale / stretch)), max(2, int(high / scale)))
         field = Image.fromarray(chance.normal(size=small[::-1]).astype(np.float32))
         out += np.asarray(field.resize((wide, high), Image.Resampling.BICUBIC)) * scale
-    return out / np.abs(out).max()
+    return np.asarray(out / np.abs(out).max())
 
 
 def tide_board() -> tuple[str, bytes]:

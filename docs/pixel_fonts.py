@@ -132,14 +132,14 @@ def _marked(rows: Rows) -> Rows:
     """Letters with a mark over or under them, made of those without, five wide and seven high."""
     out = {}
     for letter in MARKED:
-        base, mark = unicodedata.normalize("NFD", letter)
+        base, mark = list(unicodedata.normalize("NFD", letter))
         own = list(rows["ı" if base in "iі" else base])
         if base.isupper():
             # A capital makes room for its mark: five of its rows, the lower ones.
             own = [0, 0, *(own[at] for at in (0, 1, 3, 5, 6))]
         out[letter] = [row | over for row, over in zip(own, (*MARKS[mark], 0, 0, 0, 0, 0), strict=True)]
     for letter in HUNG:
-        base, mark = unicodedata.normalize("NFD", letter)
+        base, mark = list(unicodedata.normalize("NFD", letter))
         own = rows[base]
         out[letter] = [*own[:5], own[6], BELOW[mark]] if base.isupper() else [*own[1:6], own[6], BELOW[mark]]
     return out
@@ -193,7 +193,7 @@ def tall() -> Rows:
     rows |= {small: drawn(strokes[LIKE[small.upper()]], top=4, share=0.6) for small in SMALL_CAPS if small.upper() in LIKE}
     strokes |= {letter: strokes[other] for letter, other in LIKE.items()}
     for letter in MARKED + HUNG:
-        base, mark = unicodedata.normalize("NFD", letter)
+        base, mark = list(unicodedata.normalize("NFD", letter))
         base = "ı" if base in "iі" else base
         over, under = pixel_strokes.OVER.get(mark, ""), pixel_strokes.UNDER.get(mark, "")
         if over:

@@ -25,11 +25,22 @@ from outlined_glow.ui.shell import MainWindow  # noqa: E402
 TARGET = Path(__file__).parent / "screenshots"
 
 
+def wait(ms: int) -> None:
+    """The window goes on meanwhile."""
+    QTest.qWait(ms)  # type: ignore[call-arg, arg-type]  # it is static, which its types do not say
+
+
+def saved(window: MainWindow) -> None:
+    """Nothing is to be asked when the next project is opened."""
+    if window.session.history is not None:
+        window.session.history.mark_saved()
+
+
 def settle(window: MainWindow) -> None:
     """Wait until the bench is drawn."""
     quiet = 0
     while quiet < 4:
-        QTest.qWait(40)
+        wait(40)
         busy = window.jobs._running or window.session.making.waiting or window.area.bench._flip.running
         quiet = 0 if busy else quiet + 1
 
@@ -105,7 +116,7 @@ def closer_looks(window: MainWindow) -> None:
 
 def other_demos(window: MainWindow) -> None:
     """The light in a sheet on edge, and the matrix of the tide board in the dark."""
-    window.session.history.mark_saved()
+    saved(window)
     window.files.open_demo("seed-room")
     settle(window)
     window.show_stage("lights")
@@ -117,7 +128,7 @@ def other_demos(window: MainWindow) -> None:
     settle(window)
     drawer.bring_into_view(drawer.evenness.card)
     shot(window, "evenness")
-    window.session.history.mark_saved()
+    saved(window)
     window.files.open_demo("tide-board")
     settle(window)
     window.show_stage("motion")
@@ -161,12 +172,12 @@ def main() -> int:
     motion(window)
     sheet = KeySheet(window, window.actions_.entries, BY_HAND)
     sheet.show()
-    QTest.qWait(100)
+    wait(100)
     sheet.grab().save(str(TARGET / "keys.png"))
     library = LibraryDialog(window, window.session, window.files)
     library.show()
     library.search.setText("digit 14.2")
-    QTest.qWait(200)
+    wait(200)
     library.grab().save(str(TARGET / "library.png"))
     library.close()
     sheet.close()
