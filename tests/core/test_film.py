@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 import io
+import struct
 import tracemalloc
+from fractions import Fraction
 from typing import Any
 
 import av
@@ -17,8 +19,9 @@ from test_score import pixels_of, row_of
 
 from outlined_glow.core.colour.difference import to_linear
 from outlined_glow.core.errors import Trouble
-from outlined_glow.core.motion import level_at
-from outlined_glow.core.motion.film import read_film, sampled
+from outlined_glow.core.motion import film_files, level_at
+from outlined_glow.core.motion.film import sampled
+from outlined_glow.core.motion.film_files import read_film, slides
 from outlined_glow.core.motion.frames import as_csv, as_json, table_of
 from outlined_glow.core.project import Drive, Project, apply_edit
 from outlined_glow.core.project.param import PictureFile
@@ -109,6 +112,88 @@ def test_colours_and_alpha_and_video_are_read() -> None:
     large = read_film(saved([flat(200, 900, 1600)], "PNG"), "large.png")
     assert large.pixels is not None
     assert max(large.pixels.shape) <= 96
+
+
+def corners(high: int, wide: int) -> np.ndarray:
+    """A frame of which each quarter has its own brightness."""
+    frame = np.zeros((high, wide, 3), np.uint8)
+    for at, value in enumerate((255, 180, 90, 20)):
+        frame[at // 2 * high // 2 :, at % 2 * wide // 2 :] = value
+    return frame
+
+
+def quarters(pixels: np.ndarray) -> list[float]:
+    high, wide = pixels.shape[:2]
+    return [float(pixels[y, x, 1]) for y in (high // 4, 3 * high // 4) for x in (wide // 4, 3 * wide // 4)]
+
+
+@pytest.mark.parametrize("kind", ["JPEG", "PNG", "WEBP", "TIFF"])
+def test_a_photograph_from_a_camera_on_its_side_is_upright(kind: str) -> None:
+    turned = Image.Exif()
+    turned[0x0112] = 6  # it is to be turned clockwise
+    wanted = to_linear(np.array([255.0, 180.0, 90.0, 20.0]))
+    data = saved([np.rot90(corners(64, 96))], kind, exif=turned)
+    film = read_film(data, "photo")
+    assert film.pixels is not None
+    assert film.pixels.shape[1:3] == (64, 96)
+    assert quarters(film.pixels[0]) == pytest.approx(wanted, abs=0.03)
+    shown = read_film(slides([("a.jpg", data), ("b.png", saved([flat(0)], "PNG"))], 1.0), "x.png").pixels
+    assert shown is not None
+    assert quarters(shown[0]) == pytest.approx(wanted, abs=0.03)
+
+
+def test_deep_grey_is_no_white_frame() -> None:
+    ramp = np.linspace(0, 65535, 64 * 64).reshape(64, 64).astype(np.uint16)
+    film = read_film(saved([ramp], "PNG"), "ramp.png")
+    assert film.pixels is not None
+    assert film.pixels.mean() == pytest.approx(to_linear(np.arange(256)).mean(), abs=0.01)
+
+
+def video(starts_ms: list[int], turned: bool = False, tall: int = 1) -> bytes:
+    """An MP4 whose frames begin at those times; `turned` by a quarter, its pixels `tall` times as high as wide."""
+    data = io.BytesIO()
+    with av.open(data, "w", format="mp4") as container:
+        stream = container.add_stream("mpeg4", rate=1000, width=96, height=64, bit_rate=8_000_000, time_base=Fraction(1, 1000))
+        stream.codec_context.sample_aspect_ratio = Fraction(1, tall)
+        for at in starts_ms:
+            frame = av.VideoFrame.from_ndarray(corners(64, 96), format="rgb24")
+            frame.pts, frame.time_base = at, Fraction(1, 1000)
+            container.mux(stream.encode(frame))
+        container.mux(stream.encode())
+    out = bytearray(data.getvalue())
+    if turned:
+        at = out.index(b"tkhd") + 4 + 4 + 36
+        out[at : at + 36] = struct.pack(">9i", 0, 1 << 16, 0, -1 << 16, 0, 0, 64 << 16, 0, 1 << 30)
+    return bytes(out)
+
+
+def test_a_video_is_upright_in_its_proportions_and_at_its_times() -> None:
+    plain = read_film(video([0, 100, 400, 450]), "x.mp4")
+    assert plain.pixels is not None
+    assert np.diff(plain.ends_s, prepend=0)[:3] == pytest.approx([0.1, 0.3, 0.05], abs=0.002)
+    assert quarters(plain.pixels[0]) == pytest.approx(to_linear(np.array([255.0, 180.0, 90.0, 20.0])), abs=0.08)
+    turned = read_film(video([0, 100], turned=True), "x.mp4")
+    assert turned.pixels is not None
+    assert turned.pixels.shape[1:3] == (96, 64)
+    a, b, c, d = quarters(plain.pixels[0])
+    assert quarters(turned.pixels[0]) == pytest.approx([c, a, d, b], abs=0.02)  # clockwise
+    tall = read_film(video([0, 100], tall=2), "x.mp4")
+    assert tall.pixels is not None
+    assert tall.pixels.shape[1:3] == (64, 48)
+
+
+def test_a_film_of_more_frames_than_are_read_is_told(monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setattr(film_files, "MOST_FRAMES", 3)
+    read_film.cache_clear()
+    for name, data in (
+        ("x.gif", saved([flat(40 * at) for at in range(5)], duration=100)),
+        ("x.mp4", video([0, 100, 200, 300])),
+    ):
+        compiler = Compiler()
+        [told] = [one for one in compiler.findings(compiler.compile(brought(data, name))) if one.code == "film-cut"]
+        assert told.text.startswith("Of the film of strip 1 the first 3 frames are played, 0.3 s.")
+        assert "film-cut" not in {one.code for one in compiler.findings(compiler.compile(brought(saved([flat(9)]), "y.gif")))}
+    read_film.cache_clear()
 
 
 def test_a_table_that_was_written_plays_as_what_it_was_written_from() -> None:

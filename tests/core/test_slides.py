@@ -13,7 +13,7 @@ from plates import ROW, plate
 
 from outlined_glow.core.errors import Trouble
 from outlined_glow.core.motion import level_at
-from outlined_glow.core.motion.film import read_film, slides
+from outlined_glow.core.motion.film_files import read_film, slides
 from outlined_glow.core.project import Project, apply_edit
 from outlined_glow.core.project.param import PictureFile, in_order, sorted_names
 from outlined_glow.core.watch import Cancelled, Watch

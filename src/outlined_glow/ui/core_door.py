@@ -61,7 +61,7 @@ _PARTS = {
     "feed_edits": "outlined_glow.core.motion.edits.feeds",
     "sign_edits": "outlined_glow.core.motion.edits.signs",
     "scene_edits": "outlined_glow.core.motion.edits.scenes",
-    "films": "outlined_glow.core.motion.film",
+    "films": "outlined_glow.core.motion.film_files",
     "motion_edits": "outlined_glow.core.motion.edits.strips",
     "way": "outlined_glow.core.motion.way",
     "motion_facts": "outlined_glow.core.workshop.motion_facts",

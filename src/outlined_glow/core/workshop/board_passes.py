@@ -34,7 +34,7 @@ from ..board.printable_area import printable_area_of
 from ..board.under_ink import raised_under_ink
 from ..geometry.regions import EMPTY, union
 from ..lights.own_parts import own_parts
-from ..motion.film import FILMS
+from ..motion.film_files import FILMS
 from ..parts import Profile
 from ..passes import Pass
 from ..project import Clean, Design, Mend, Project, Shape, Stack, Words

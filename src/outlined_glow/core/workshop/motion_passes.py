@@ -6,7 +6,7 @@ from ..drive import DrivePlan, RunTime
 from ..drive.methods import ways_of
 from ..motion import Lamps, average_share, lamps_of
 from ..motion.currents import played
-from ..motion.film import read_films
+from ..motion.film_files import read_films
 from ..motion.lamps import regions_of
 from ..passes import Pass
 from ..project import Drive, Motion

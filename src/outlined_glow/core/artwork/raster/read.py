@@ -28,6 +28,8 @@ _UNREADABLE = (OSError, ValueError, SyntaxError, EOFError, struct.error, MemoryE
 #: Resolutions under this are a screen's and no size; and what stands for none at all.
 _LEAST_DPI = 100
 _UNSAID = (1000.0, 1000.0)
+#: The tag of EXIF that tells how a picture lies.
+_ORIENTATION = 0x0112
 #: Where the primaries and the white of sRGB lie (x, y), and how far off others may be said to be the same.
 _SRGB_PLACES = (0.3127, 0.3290, 0.64, 0.33, 0.30, 0.60, 0.15, 0.06)
 _NEAR_PLACE = 0.01
@@ -84,25 +86,11 @@ def _read(picture: Image.Image, name: str) -> Raster:
     if picture.format == "JPEG":
         picture.draft(None, (WORKING_SIDE, WORKING_SIDE))
     picture.load()
-    factor = -(-max(picture.size) // WORKING_SIDE)
-    profile = picture.info.get("icc_profile")
-    orientation = picture.getexif().get(0x0112, 1)
-    working = _eight_bits(picture)
-    if factor > 1:
-        working = working.reduce(factor)
-    working, lost = _in_srgb(working, profile)
-    if not profile and "srgb" not in picture.info:
-        working, unlike = _by_its_power(working, picture.info)
-        if unlike:
-            words = f"“{name}” states other primaries than those of sRGB; its colours are taken as sRGB."
-            notes.append(Note("colour-profile-ignored", words))
-    if lost:
-        notes.append(Note("colour-profile-ignored", f"The colour profile of “{name}” cannot be read; plain sRGB is taken."))
-    if orientation != 1:
-        working.getexif()[0x0112] = orientation
-        working = ImageOps.exif_transpose(working)
-        if orientation >= 5:
-            size, pitch = (size[1], size[0]), pitch[::-1]
+    turned = orientation_of(picture)
+    working, lost = upright(picture, turned, -(-max(picture.size) // WORKING_SIDE))
+    notes += [Note("colour-profile-ignored", words.format(f"“{name}”")) for words in lost]
+    if turned >= 5:
+        size, pitch = (size[1], size[0]), pitch[::-1]
     if pitch[0] != pitch[1]:
         working = _squared(working, pitch[1] / pitch[0])
         words = f"The pixels of “{name}” are not square (it states two resolutions). It is drawn in its true proportions."
@@ -115,6 +103,30 @@ def _read(picture: Image.Image, name: str) -> Raster:
     pixels = np.asarray(working.convert("RGB"))
     across = size[0] * pitch[0] / pixels.shape[1] if max(pitch) <= 25.4 / _LEAST_DPI else None
     return Raster(pixels, solid, across, size, tuple(notes))
+
+
+def orientation_of(picture: Image.Image) -> int:
+    """How a loaded picture lies, by EXIF: 1 is upright, from 5 on it lies on its side."""
+    return int(picture.getexif().get(_ORIENTATION, 1))
+
+
+def upright(picture: Image.Image, orientation: int, factor: int = 1) -> tuple[Image.Image, list[str]]:
+    """The frame that a picture stands at, averaged down by a factor, as upright RGB or RGBA in sRGB; and what of its colours is
+    passed over, in sentences with {} for its name."""
+    profile, lost = picture.info.get("icc_profile"), []
+    working = _eight_bits(picture)
+    if factor > 1:
+        working = working.reduce(factor)
+    working, unread = _in_srgb(working, profile)
+    if unread:
+        lost.append("The colour profile of {} cannot be read; plain sRGB is taken.")
+    if not profile and "srgb" not in picture.info:
+        working, unlike = _by_its_power(working, picture.info)
+        lost += ["{} states other primaries than those of sRGB; its colours are taken as sRGB."] * unlike
+    if orientation != 1:
+        working.getexif()[_ORIENTATION] = orientation
+        working = ImageOps.exif_transpose(working)
+    return working, lost
 
 
 def _squared(picture: Image.Image, tall: float) -> Image.Image:

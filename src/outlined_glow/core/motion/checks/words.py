@@ -8,7 +8,7 @@ from ...brief.advice import legible_mm
 from ...errors import Trouble
 from ...project import Feed, Finding, Motion, Remedy, Strip
 from ..feeds import fields_of, texts_at, values_of
-from ..film import film_of
+from ..film_files import film_of
 from ..lamps import Lamps
 from ..pattern import pattern
 from ..pixel_font import font_for
@@ -28,16 +28,26 @@ def word_findings(motion: Motion, lamps: Lamps, seen_from_m: float) -> list[Find
             continue
         out += _feeds_gone(one, motion)
         written = pattern(one.pattern, motion.patterns).written
-        if written == "picture" and film_of(lamps.films, one.film) is None:
-            text = f"The film of strip {one.number} is not in the project, or cannot be read. Bring it again."
-            out.append(
-                _told("film-lacking", text, remedies=(Remedy("remove the strip", "remove-strip", (("number", one.number),)),))
-            )
-        elif written and written != "picture":
+        if written == "picture":
+            out += _film(one, lamps)
+        elif written:
             out += _half_days(one)
             out += _words(one, motion, lamps, seen_from_m) if written == "words" else _numbers(one, motion, lamps)
             out += _far(one, lamps, seen_from_m) if written == "words" else []
     return out
+
+
+def _film(strip: Strip, lamps: Lamps) -> list[Finding]:
+    """A film that is not there, or that is longer than what is played of it."""
+    film = film_of(lamps.films, strip.film)
+    if film is None:
+        text = f"The film of strip {strip.number} is not in the project, or cannot be read. Bring it again."
+        away = Remedy("remove the strip", "remove-strip", (("number", strip.number),))
+        return [_told("film-lacking", text, remedies=(away,))]
+    if film.goes_on:
+        text = f"Of the film of strip {strip.number} the first {len(film.ends_s):,} frames are played, {film.seconds:.1f} s."
+        return [_told("film-cut", f"{text} Bring it with fewer frames a second, or in pieces.")]
+    return []
 
 
 def feed_findings(motion: Motion) -> list[Finding]:

@@ -10,7 +10,7 @@ import msgspec
 from ...errors import Trouble
 from ...project import Param, Project, Strip, edit
 from ...project.param import PictureFile
-from ..film import FILMS, MOST_FRAMES, read_film, slides
+from ..film_files import FILMS, MOST_FRAMES, read_film, slides
 from .strips import free_row, with_score
 
 _WHERE: dict[str, Param] = {
