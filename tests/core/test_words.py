@@ -103,6 +103,10 @@ def test_recorded_values_are_read_or_told_with_their_line() -> None:
     rows = read_points(b"time,level\n10,1.5\n\n12,2.5\n11,2\n", "a.csv")
     assert rows == ((0.0, 1.5), (1.0, 2.0), (2.0, 2.5))
     assert read_points(b'{"t": 5, "value": 1}\n{"t": 6, "value": 2}\n', "a.json") == ((0.0, 1.0), (1.0, 2.0))
+    marked = b"\xef\xbb\xbf10,1.5\n11,2\n12,2.5\n"  # with a byte order mark, as spreadsheets write it
+    assert read_points(marked, "a.csv") == rows
+    assert read_points("Zeit;Höhe\r\n10;1,5\r\n11;2\r\n12,0;2,5\r\n".encode(), "a.csv") == rows
+    assert read_points(b"10\t1.5\n11\t2\n12\t2.5\n", "a.tsv") == rows
     feed = Feed(name="r", kind="recorded", points=rows, low=1.0, high=3.0, period_s=5.0)
     found = values_of(feed, np.array([0.0, 0.9, 2.0, 6.9, 7.1]))
     assert found[:4].tolist() == [1.5, 1.5, 2.5, 2.5]

@@ -118,13 +118,13 @@ _KINDS: Mapping[str, Callable[[Feed, Numbers], Numbers]] = {
 
 
 def read_points(data: bytes, name: str) -> tuple[tuple[float, float], ...]:
-    """Moments (s) and values of a file: CSV with two columns, or JSON lines with `t` and `value`. What is half a line or no
-    number is told with its place."""
-    text = data.decode("utf-8", "replace")
+    """Moments (s) and values of a file: CSV with two columns, or JSON lines with `t` and `value`. Spreadsheets may write
+    semicolons or tabs between columns, and commas in numbers. What is half a line or no number is told with its place."""
+    text = data.decode("utf-8-sig", "replace")
     rows: list[tuple[float, float]] = []
     as_json = text.lstrip().startswith(("{", "["))
     try:
-        lines = text.splitlines() if as_json else list(csv.reader(io.StringIO(text, newline=None)))
+        lines = text.splitlines() if as_json else _rows(text)
     except csv.Error as error:
         raise Trouble(f"“{short(name)}” is no table of values: a moment and a value are wanted, such as 12.5,3.1.") from error
     for number, line in enumerate(lines, 1):
@@ -151,6 +151,13 @@ def read_points(data: bytes, name: str) -> tuple[tuple[float, float], ...]:
     rows.sort(key=lambda pair: pair[0])
     first = rows[0][0]
     return tuple((round(moment - first, 6), value) for moment, value in rows)
+
+
+def _rows(text: str) -> list[list[str]]:
+    first = next((line for line in text.splitlines() if line.strip()), "")
+    between = next((one for one in ";\t" if one in first), ",")
+    rows = list(csv.reader(io.StringIO(text, newline=None), delimiter=between))
+    return rows if between == "," else [[cell.replace(",", ".") for cell in row] for row in rows]
 
 
 # -- texts --------------------------------------------------------------------------------------------------------

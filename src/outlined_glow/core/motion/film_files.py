@@ -175,7 +175,7 @@ def _table(data: bytes, name: str, kind: str) -> Film:
             content: dict[str, Any] = json.loads(data)
             fps, bits, rows = float(content["fps"]), int(content["bits"]), content["frames"]
         else:
-            lines = data.decode("utf-8").splitlines()
+            lines = data.decode("utf-8-sig").splitlines()
             told = dict(part.strip().split(" ")[:2] for part in lines[0].lstrip("# ").split(","))
             fps, bits = float(told["fps"]), int(told["bits"])
             rows = [[int(one) for one in row] for row in csv.reader(lines[2:])]

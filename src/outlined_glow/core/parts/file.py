@@ -54,7 +54,7 @@ def read_struct(data: bytes, kind: type[Value], noun: str, keys: str) -> Value:
         raise Trouble(f"The {noun} file has “{word}” in it, which is no number.")
 
     try:
-        text = data.decode("utf-8")
+        text = data.decode("utf-8-sig")
         entry = json.loads(text, parse_constant=no_number)
     except UnicodeDecodeError as error:
         raise Trouble(f"The {noun} file is not a text in UTF-8.") from error

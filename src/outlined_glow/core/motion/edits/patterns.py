@@ -73,7 +73,7 @@ def remove_formula(project: Project, *, name: str) -> Project:
 def read_patterns(data: bytes, name: str) -> tuple[OwnPattern, ...]:
     """The patterns of a file: an object `patterns` of entries by name, as those that ship are written."""
     try:
-        entries = json.loads(data.decode("utf-8"))["patterns"]
+        entries = json.loads(data.decode("utf-8-sig"))["patterns"]
         out = tuple(_of_entry(key, entry) for key, entry in entries.items())
     except Trouble as trouble:
         raise Trouble(f"“{short(name)}”: {trouble}") from trouble
