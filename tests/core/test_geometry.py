@@ -372,6 +372,21 @@ def test_offsets_ring_by_ring_are_those_of_the_whole(seed: int, count: int, acro
     assert all(shapely.get_num_coordinates(shapely.get_rings(made)) > 3)
 
 
+def test_crumbs_that_an_offset_leaves_beside_a_polygon_do_no_harm() -> None:
+    """Arithmetic parts specks of nothing from this one when it is grown by 0.6 mm: as a part, with holes of it, and as a hole."""
+    corners = [(0.1491, 0.0), (0.156424, -0.002297), (0.178395, -0.008381), (0.193127, -0.011801)]
+    corners += [(0.000024, 0.008167), (0.126602, 0.007953), (0.13479, 0.004892)]
+    odd = shapely.transform(Polygon(corners), lambda at: at + np.array([17.56028, 29.568078]))
+    assert shapely.get_num_geometries(shapely.buffer(odd, 0.6, quad_segs=quarter_segments(0.6))) > 1
+    many = [shapely.transform(odd, lambda at, x=x: at + np.array([5.0 * x, 0.0])) for x in range(14)]
+    plate = box(10, 20, 100, 40)
+    for region in (region_of(many), plate.difference(region_of(many))):
+        for by in (0.6, -0.6):
+            made, whole = grow(region, by), clean(shapely.buffer(region, by, quad_segs=quarter_segments(0.6)))
+            assert made.symmetric_difference(whole).area < 1e-4
+            assert made.is_valid
+
+
 def test_polygons_of_many_holes_are_mended_as_any_others() -> None:
     """Of many holes one crosses itself, two overlap, and one reaches over the edge."""
     holes = [disc(x, y, 0.3, 0.02) for x in range(1, 9) for y in range(1, 6)]

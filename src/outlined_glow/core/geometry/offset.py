@@ -68,22 +68,26 @@ def _grown(parts: NDArray[np.object_], by: float, segments: int) -> Any:
     """A region of those parts grown: outer rings outwards, holes drawn in."""
     rings, whose, inner = _rings_of(parts)
     holes, hole = _parts(shapely.buffer(rings[inner], -by, quad_segs=segments))
+    outer, part = _parts(shapely.buffer(rings[~inner], by, quad_segs=segments))
     within = whose[inner][hole]
-    outer = shapely.buffer(rings[~inner], by, quad_segs=segments)
-    for part in np.unique(within):
-        outer[part] = with_holes(outer[part], shapely.get_exterior_ring(holes[within == part]))
-    return _region_of(united(outer))
+    out = outer[~np.isin(part, within)].tolist()
+    for at in np.unique(within):
+        pieces, mine = outer[part == at], holes[within == at]
+        # One piece, that is, from which arithmetic may part a crumb.
+        out += pierced(pieces, mine) if len(pieces) > 1 else [with_holes(pieces[0], shapely.get_exterior_ring(mine))]
+    return _region_of(united(np.array(out, dtype=object)))
 
 
 def _drawn_in(parts: NDArray[np.object_], by: float, segments: int) -> Any:
     """A region of those parts drawn in: outer rings inwards, what the holes have grown to taken away."""
     rings, whose, inner = _rings_of(parts)
-    holes = shapely.buffer(rings[inner], -by, quad_segs=segments)
+    holes, hole = _parts(shapely.buffer(rings[inner], -by, quad_segs=segments))
     outer, part = _parts(shapely.buffer(rings[~inner], by, quad_segs=segments))
-    out = outer[~np.isin(part, whose[inner])].tolist()
-    for at in np.unique(whose[inner]):
+    without = whose[inner][hole]
+    out = outer[~np.isin(part, without)].tolist()
+    for at in np.unique(without):
         pieces = outer[part == at]
-        out += pierced(pieces, united(holes[whose[inner] == at])) if len(pieces) else []
+        out += pierced(pieces, united(holes[without == at])) if len(pieces) else []
     return _region_of(np.array(out, dtype=object))
 
 
