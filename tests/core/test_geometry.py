@@ -373,7 +373,7 @@ def test_offsets_ring_by_ring_are_those_of_the_whole(seed: int, count: int, acro
 
 
 def test_crumbs_that_an_offset_leaves_beside_a_polygon_do_no_harm() -> None:
-    """Arithmetic parts specks of nothing from this one when it is grown by 0.6 mm: as a part, with holes of it, and as a hole."""
+    """Arithmetic parts specks of nothing from this one when it is grown by 0.6 mm: as a part, and as a hole."""
     corners = [(0.1491, 0.0), (0.156424, -0.002297), (0.178395, -0.008381), (0.193127, -0.011801)]
     corners += [(0.000024, 0.008167), (0.126602, 0.007953), (0.13479, 0.004892)]
     odd = shapely.transform(Polygon(corners), lambda at: at + np.array([17.56028, 29.568078]))

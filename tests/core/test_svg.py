@@ -424,6 +424,15 @@ def test_a_picture_inside_a_drawing_is_traced_where_it_stands() -> None:
     assert (np.abs(ours - theirs).max(axis=2) > 110).mean() < 0.001
 
 
+@pytest.mark.parametrize("size", ['width="60"', 'height="30"', "", 'width="40" height="40"', 'width="auto" height="20"'])
+@pytest.mark.parametrize("own", ['viewBox="0 0 20 10"', 'viewBox="0 0 20 10" width="30" height="15"'])
+def test_a_drawing_inside_a_drawing_is_as_large_as_is_said_or_follows(size: str, own: str) -> None:
+    inner = f'{HEAD} {own}><rect width="20" height="10" fill="teal"/><circle cx="5" cy="5" r="4" fill="gold"/></svg>'
+    data = base64.b64encode(inner.encode()).decode()
+    ours, theirs = both(f'<image x="20" y="10" {size} href="data:image/svg+xml;base64,{data}"/>')
+    assert (np.abs(ours - theirs).max(axis=2) > 110).mean() < 0.001
+
+
 def test_a_named_layer_is_taken_at_its_word() -> None:
     body = f"""{HEAD} viewBox="0 0 20 20"><g id="Metal 2"><rect width="20" height="9" fill="#123456"/></g>
     <g id="outline"><rect width="18" height="18" fill="none" stroke="red"/></g><rect y="9" width="9" height="9" fill="#123456"/></svg>"""

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import base64
 import binascii
+import math
 from urllib.parse import unquote_to_bytes
 
 import numpy as np
@@ -44,18 +45,21 @@ def pasted(walker: Walker, element: etree._Element, place: Place) -> tuple[Item,
     except Trouble:
         walker.note("image-not-drawn", f"A picture inside the file cannot be read: {where(element)}.")
         return ()
-    wide, high = raster.page
-    em = walker.em(place)
-    style = place.style
-    x, y = length(style["x"], 0, place.view[0], em), length(style["y"], 0, place.view[1], em)
-    width = length(style["width"], 0, place.view[0], em)
-    height = length(style["height"], 0, place.view[1], em)
-    width = width or (height * wide / high if height else wide)
-    height = height or width * high / wide
-    fitted = viewport_matrix([0, 0, wide, high], x, y, width, height, element.get("preserveAspectRatio"))
+    frame = frame_of(walker, place, (float(raster.size_px[0]), float(raster.size_px[1])))
+    fitted = viewport_matrix([0, 0, *raster.page], *frame, element.get("preserveAspectRatio"))
     if fitted is None or not np.isfinite(fitted).all():
         return ()
     item = Pasted(raster, times(place.matrix, fitted))
     if "slice" in (element.get("preserveAspectRatio") or ""):
-        return (Layer((item,), clips=(framed((x, y, width, height), place.matrix),)),)
+        return (Layer((item,), clips=(framed(frame, place.matrix),)),)
     return (item,)
+
+
+def frame_of(walker: Walker, place: Place, own: tuple[float, float]) -> tuple[float, float, float, float]:
+    """Where an <image> lies (x, y, width, height): what is not said of its size follows from that of the picture itself."""
+    style, view, em = place.style, place.view, walker.em(place)
+    x, y = length(style["x"], 0, view[0], em), length(style["y"], 0, view[1], em)
+    width, height = length(style["width"], math.nan, view[0], em), length(style["height"], math.nan, view[1], em)
+    if math.isnan(width):
+        width = own[0] if math.isnan(height) else height * own[0] / own[1]
+    return x, y, width, width * own[1] / own[0] if math.isnan(height) else height

@@ -20,7 +20,7 @@ from .effects import clip_of, framed, mask_of
 from .measure import FAR, IDENTITY, apply, length, origin_in, times, transform, unread_transforms, view_box, viewport_matrix
 from .paint import opacity
 from .painted import fill_rule, in_paints
-from .pasted import carried, pasted
+from .pasted import carried, frame_of, pasted
 from .shapes import shape_subpaths
 from .style import Cascade, Style
 from .text import text_items
@@ -289,17 +289,13 @@ class _Reader:
         except Trouble:
             self.note("image-not-drawn", f"A picture inside the file cannot be read: {where(element)}.")
             return ()
-        em = self.em(place)
-        style = place.style
-        x, y = length(style["x"], 0, place.view[0], em), length(style["y"], 0, place.view[1], em)
-        width = length(style["width"], inner.page[0], place.view[0], em)
-        height = length(style["height"], inner.page[1], place.view[1], em)
-        fitted = viewport_matrix([0, 0, *inner.page], x, y, width, height, element.get("preserveAspectRatio"))
+        frame = frame_of(self, place, inner.page)
+        fitted = viewport_matrix([0, 0, *inner.page], *frame, element.get("preserveAspectRatio"))
         if fitted is None:
             return ()
         by = times(place.matrix, fitted)
         items = tuple(moved(item, by) for item in inner.paths)
-        return (Layer(items, clips=(framed((x, y, width, height), place.matrix),)),)
+        return (Layer(items, clips=(framed(frame, place.matrix),)),)
 
     def _shape(self, element: etree._Element, place: Place) -> tuple[Item, ...]:
         if place.style["visibility"] != "visible":
