@@ -110,3 +110,16 @@ def test_a_part_of_the_score_is_written_and_may_be_stopped(tmp_path: Path) -> No
     with pytest.raises(Cancelled):
         write("c.png", watch=Watch(cancelled=lambda: len(told) > 2, told=lambda share, words: told.append(share)))
     assert not (tmp_path / "c.png").exists()
+
+
+@pytest.mark.parametrize("fps", [12.5, 24, 30, 50, 60])
+@pytest.mark.parametrize("name", ["a.gif", "a.png", "a.mp4"])
+def test_a_film_keeps_its_time_whatever_its_pace(tmp_path: Path, name: str, fps: float) -> None:
+    work = work_of(pattern="breathe", period_s=0.9)
+    given = {"seconds": 0.7, "fps": fps, "px_per_mm": 1.5, "sun": 0.0}
+    write_film(work.board, work.project.motion, work.lamps, tmp_path / name, **given)
+    film = read_film((tmp_path / name).read_bytes(), name)
+    assert film.seconds == pytest.approx(round(0.7 * fps) / fps, abs=0.011)
+    assert np.diff(film.ends_s, prepend=0.0).min() >= 0.009
+    if name == "a.gif":
+        assert np.diff(film.ends_s, prepend=0.0).min() >= 0.0199, "what lasts less is slowed down by players"

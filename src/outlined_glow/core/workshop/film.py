@@ -6,6 +6,7 @@ import io
 import math
 from collections.abc import Callable, Iterator
 from fractions import Fraction
+from itertools import pairwise
 from pathlib import Path
 
 import numpy as np
@@ -28,6 +29,8 @@ from ..watch import ALONE, Watch
 
 Progress = Callable[[float, str], None]
 _MOST_FRAMES = 3000
+#: Frames a second beyond which players of GIF slow down: it counts in hundredths of a second, and one alone is taken for ten.
+_MOST_OF_GIF = 50.0
 _PX_PER_MM = 7.0
 #: Pixels of one frame, and of all together.
 _MOST_IN_FRAME, _MOST_IN_ALL = 4e6, 150e6
@@ -77,7 +80,9 @@ def write_film(
     length = seconds if seconds is not None else max(0.02, motion.seconds - start_s)
     if not 1 <= fps <= 60 or not 0.02 <= length <= 600 or length * fps > _MOST_FRAMES:
         raise Trouble(f"A film runs at 1 to 60 frames a second and has at most {_MOST_FRAMES} frames.")
-    count, kind = max(1, round(length * fps)), target.suffix.lower()
+    kind = target.suffix.lower()
+    fps = min(fps, _MOST_OF_GIF) if kind == ".gif" else fps
+    count = max(1, round(length * fps))
     if kind not in _WRITERS:
         raise Trouble(f"“{target.name}” is no film this program writes; name it .gif, .png or .mp4.")
     # A gif or an animated png is held in memory until it is whole.
@@ -134,16 +139,23 @@ def _gif(pictures: Iterator[Pixels], fps: float) -> tuple[bytes, int]:
     palette = sheet.quantize(255, Image.Quantize.MEDIANCUT)
     flat = [image.quantize(palette=palette, dither=Image.Dither.FLOYDSTEINBERG) for image in images]
     buffer = io.BytesIO()
-    delay = max(20, round(100 / fps) * 10)
-    flat[0].save(buffer, "GIF", save_all=True, append_images=flat[1:], duration=delay, loop=0, optimize=False)
+    lasts = [10 * one for one in _lasting(len(flat), 100 / fps)]
+    flat[0].save(buffer, "GIF", save_all=True, append_images=flat[1:], duration=lasts, loop=0, optimize=False)
     return buffer.getvalue(), len(flat)
 
 
 def _apng(pictures: Iterator[Pixels], fps: float) -> tuple[bytes, int]:
     images = [Image.fromarray(picture) for picture in pictures]
     buffer = io.BytesIO()
-    images[0].save(buffer, "PNG", save_all=True, append_images=images[1:], duration=round(1000 / fps), loop=0)
+    lasts = _lasting(len(images), 1000 / fps)
+    images[0].save(buffer, "PNG", save_all=True, append_images=images[1:], duration=lasts, loop=0)
     return buffer.getvalue(), len(images)
+
+
+def _lasting(count: int, each: float) -> list[int]:
+    """Whole numbers for frames that last `each`, so that the film as a whole keeps its time."""
+    ends = [round(at * each) for at in range(count + 1)]
+    return [end - start for start, end in pairwise(ends)]
 
 
 def _mp4(pictures: Iterator[Pixels], fps: float) -> tuple[bytes, int]:
