@@ -22,6 +22,12 @@ from outlined_glow.core.units import parse_number, parse_quantity, show, show_si
         ("2k2", "ohm", "ohm", 2200.0),
         ("4R7", "ohm", "ohm", 4.7),
         ("1M", "ohm", "ohm", 1e6),
+        ("R47", "ohm", "ohm", 0.47),
+        ("4k7 Ω", "ohm", None, 4700.0),
+        ("4n7", "F", "F", 4.7e-9),
+        ("3V3", "V", "V", 3.3),
+        ("\N{MINUS SIGN}3 mm", "mm", None, -3.0),
+        ("35 μm", "mm", None, 0.035),  # the Greek letter
         ("4.7u", "F", "F", 4.7e-6),
         ("100 nF", "F", "F", 1e-7),
         ("5mA", "A", None, 0.005),
@@ -52,6 +58,9 @@ def test_reads_what_people_write(text: str, unit: str, bare: str | None, value: 
         ("1e999", "mm", "mm"),
         ("inf", "", None),
         ("1.2.3", "mm", "mm"),
+        ("k47", "ohm", "ohm"),
+        ("4k7 V", "ohm", "ohm"),
+        ("9" * 400 + "k2", "ohm", "ohm"),
     ],
 )
 def test_refuses_what_it_does_not_know(text: str, unit: str, bare: str | None) -> None:

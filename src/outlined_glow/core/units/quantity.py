@@ -13,12 +13,14 @@ from ..errors import Trouble
 _PREFIX = {"p": 1e-12, "n": 1e-9, "u": 1e-6, "µ": 1e-6, "μ": 1e-6, "m": 1e-3, "": 1.0, "k": 1e3, "K": 1e3, "M": 1e6}
 
 #: Units that are not a prefix on a base: value in the base of their kind.
-_LENGTHS = {"mm": 1.0, "cm": 10.0, "m": 1000.0, "in": 25.4, '"': 25.4, "mil": 0.0254, "um": 1e-3, "µm": 1e-3}
+_LENGTHS = {"mm": 1.0, "cm": 10.0, "m": 1000.0, "in": 25.4, '"': 25.4, "mil": 0.0254, "um": 1e-3, "µm": 1e-3, "μm": 1e-3}
 _ANGLES = {"deg": 1.0, "°": 1.0, "turn": 360.0, "rad": 180 / math.pi}
 _TIMES = {"min": 60.0, "h": 3600.0, "d": 86400.0}
 _BASES = {"ohm": ("ohm", "Ω", "Ohm", "R"), "A": ("A",), "V": ("V",), "F": ("F",), "s": ("s",), "Hz": ("Hz",), "W": ("W",)}
 _NUMBER = re.compile(r"^([+-]?(?:\d+(?:[.,]\d*)?|[.,]\d+)(?:[eE][+-]?\d+)?)\s*(.*)$")
-_LETTER_POINT = re.compile(r"^(\d+)([pnuµmkKMR])(\d+)$")
+#: A prefix in the place of the point, or the letter of the unit itself (R for ohm): 2k2, 4n7, 3V3, R47.
+_LETTER_POINT = re.compile(r"^(\d*)([pnuµμmkKM]|[RVAF])(\d+)\s*(.*)$")
+_OWN_LETTER = {"ohm": "R", "V": "V", "A": "A", "F": "F"}
 
 
 def parse_number(text: str) -> float:
@@ -28,7 +30,7 @@ def parse_number(text: str) -> float:
     1.5
     """
     try:
-        value = float(text.strip().replace(",", "."))
+        value = float(text.strip().replace(",", ".").replace("\N{MINUS SIGN}", "-"))
     except ValueError:
         raise Trouble(f"“{text}” is not a number.") from None
     if not math.isfinite(value):
@@ -47,11 +49,13 @@ def parse_quantity(text: str, unit: str, *, bare: str | None = None) -> float:
     >>> parse_quantity("2k2", "ohm", bare="ohm")
     2200.0
     """
-    clean = text.strip()
+    clean = text.strip().replace("\N{MINUS SIGN}", "-")
     point = _LETTER_POINT.match(clean)
-    if point and unit == "ohm":
-        whole, letter, rest = point.groups()
-        return float(f"{whole}.{rest}") * (1.0 if letter == "R" else _PREFIX[letter])
+    if point and unit in _OWN_LETTER and point[4] in ("", *_BASES[unit]):
+        whole, letter, rest, _ = point.groups()
+        own = letter == _OWN_LETTER[unit]
+        if own or (whole and letter in _PREFIX):
+            return parse_number(f"{whole}.{rest}") * (1.0 if own else _PREFIX[letter])
     match = _NUMBER.match(clean)
     if not match:
         raise Trouble(f"“{text}” is not a quantity; write it like {_example(unit)}.")
