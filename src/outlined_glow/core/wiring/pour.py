@@ -155,14 +155,15 @@ def _room_of(
 def _without_necks(region: BaseGeometry, half_mm: float, gap_mm: float) -> BaseGeometry:
     """What a round pen of that radius can draw of a region. Pieces between which it finds no way keep apart: where their round
     corners would touch, the smaller one ends before that."""
-    out: list[BaseGeometry] = []
+    out: list[Polygon] = []
     for core in sorted(polygons(grow(region, -half_mm)), key=lambda one: -one.area):
         piece = grow(core, half_mm)
-        near = [one for one in out if shapely.dwithin(one, piece, gap_mm)]
+        shapely.prepare(piece)  # what was prepared answers at once
+        near = np.array(out, dtype=object)[shapely.dwithin(piece, out, gap_mm)].tolist() if out else []
         if near:
             piece = grow(grow(minus(piece, grow(union(near), gap_mm)), -half_mm), half_mm)
         out += polygons(piece)
-    return region_of([part for one in out for part in polygons(one)])
+    return region_of(out)
 
 
 def _bridges(pad: PlacedPad, room: BaseGeometry, profile: Profile, gap: float) -> BaseGeometry:
