@@ -12,7 +12,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 from plates import ROW, codes, files_of, plate
-from shapely.geometry import LineString, box
+from shapely.geometry import LineString, Point, box
 from wired import faults
 
 from outlined_glow.core.errors import Trouble
@@ -248,3 +248,38 @@ def test_tracks_by_hand_are_part_of_their_nets() -> None:
     assert "“R99”" in told.text
     forgotten = compiler.compile(apply_edit(plate(ROW, absent), told.remedies[0].edit or "", dict(told.remedies[0].values)))
     assert "part-unknown" not in codes(compiler, forgotten)
+
+
+@pytest.mark.parametrize(
+    ("points", "off"),
+    [
+        (((20.0, 20.0), (30.0, 20.0)), False),
+        (((20.0, 20.0), (20.0, -30.0)), True),
+        (((200.0, 200.0), (210.0, 200.0)), True),
+        (((20.0, -1.4), (26.0, -1.4)), True),
+    ],
+)
+def test_a_track_that_leaves_the_board_is_told(points: tuple[tuple[float, float], ...], off: bool) -> None:
+    """Also one that lies beside it altogether, as after the board was made smaller: the rest is wired as ever."""
+    compiler = Compiler()
+    drawn = ("track", {"net": "ground", "layer": "back", "points": points, "width_mm": 0.4})
+    work = compiler.compile(plate(ROW, ("wire", {}), drawn))
+    found = codes(compiler, work)
+    assert ("track-off-board" in found) == off
+    assert {one.net for one in work.board.wires.unjoined} <= {"ground"}
+    if off:
+        told = found["track-off-board"]
+        board = box(0, 0, *work.board.size)
+        assert told.severity == "stop"
+        assert all(not board.buffer(-0.25).contains(Point(spot)) for spot in told.places)
+
+
+def test_a_track_over_a_peg_hole_of_a_part_is_told() -> None:
+    compiler = Compiler()
+    through = ("line", {**ROW[1], "emitter": "1206 reverse-mount, through a hole amber"})
+    alone = compiler.compile(plate(through, ("wire", {})))
+    part, hole = next((part, hole) for part in alone.board.parts for hole in part.part.holes)
+    x, y = part.at(hole.x_mm, hole.y_mm) + np.array(alone.board.origin)
+    across = ("track", {"net": "ground", "layer": "front", "points": ((x - 2, y), (x + 2, y)), "width_mm": 0.3})
+    found = codes(compiler, compiler.compile(apply_edit(alone.project, *across)))
+    assert found["track-off-board"].places[0] == pytest.approx((x - alone.board.origin[0], y - alone.board.origin[1]), abs=1.0)

@@ -9,14 +9,16 @@ import numpy as np
 import shapely
 from shapely.geometry import LineString
 
-from ..geometry.regions import minus, polygons
+from ..geometry.offset import grow
+from ..geometry.regions import disc, minus, polygons, union_of_many
 from ..geometry.thin import thin_places
 from ..parts import PlacedPad, PlacedPart, Profile
 from ..parts.nets import Net
 from ..passes import Pass
 from ..project import Finding, Remedy, Stack
+from ..shape import Outline
 from ..wiring.copper import Wires
-from .layers import PartLayers
+from .layers import ArtLayers, PartLayers
 from .model import POUR
 
 SIDES = ("front", "back")
@@ -163,7 +165,34 @@ def link_findings(wires: Wires, parts: tuple[PlacedPart, ...]) -> list[Finding]:
     ]  # fmt: skip
 
 
+def track_findings(wires: Wires, parts: tuple[PlacedPart, ...], art: ArtLayers, outline: Outline) -> list[Finding]:
+    """Tracks drawn by hand, and those that are locked, which leave what of the board takes copper."""
+    if not wires.tracks:
+        return []
+    holes = [disc(*part.at(hole.x_mm, hole.y_mm), hole.diameter_mm / 2) for part in parts for hole in part.part.holes]
+    allowed = minus(grow(art.printable.copper, _SURE_MM), union_of_many(holes))
+    shapely.prepare(allowed)
+    regions = np.array([one.region for one in wires.tracks], dtype=object)
+    out = np.flatnonzero(~shapely.covers(allowed, regions))
+    if not len(out):
+        return []
+    spots = shapely.get_coordinates(shapely.point_on_surface(shapely.difference(regions[out], allowed)))
+    first = wires.tracks[out[0]]
+    more = f", and {len(out) - 1} more do" if len(out) > 1 else ""
+    text = (
+        f"A track of “{first.net}” reaches over the edge of the board, a hole or what is kept clear, or is nearer to the edge "
+    )
+    text += f"than {max(0.0, outline.edge_mm):g} mm{more}. Draw it inside, or remove it."
+    return [
+        Finding(
+            code="track-off-board", severity="stop", stage="wiring", text=text, layer=f"{first.side} copper", count=len(out),
+            places=tuple((x, y) for x, y in spots.tolist()),
+        )
+    ]  # fmt: skip
+
+
 CHECKS = (
+    Pass("track check", ("wires", "parts", "flat here", "outline"), track_findings),
     Pass("copper check", ("wired layers", "parts", "nets", "rules", "stack"), copper_findings, weight=2),
     Pass("link check", ("wires", "parts"), link_findings),
 )

@@ -167,7 +167,8 @@ def drawn_vias(drawn: Sequence[Track], profile: Profile) -> tuple[Via, ...]:
 
 
 def _fixed(drawn: Sequence[Track], vias: Sequence[Via], numbers: Mapping[str, int], ground: Ground) -> dict[str, list[Cells]]:
-    """The cells of what was drawn by hand, by net; the ground is theirs."""
+    """The cells of what was drawn by hand, by net; the ground is theirs. What lies beside the board, as after it was made
+    smaller, has none."""
     out: dict[str, list[Cells]] = {}
     for one in drawn:
         cells = ground.take(one.points, one.width / 2, (SIDES.index(one.side),), numbers.get(one.net, CLOSED))
@@ -175,7 +176,8 @@ def _fixed(drawn: Sequence[Track], vias: Sequence[Via], numbers: Mapping[str, in
     for via in vias:
         cells = ground.take(((via.x, via.y),), via.diameter / 2, (0, 1), numbers.get(via.net, CLOSED))
         out.setdefault(via.net, []).append(cells)
-    return out
+    found = {net: [cells for cells in some if len(cells)] for net, some in out.items()}
+    return {net: some for net, some in found.items() if some}
 
 
 def _pads_by_pin(parts: Iterable[PlacedPart]) -> dict[tuple[str, str], list[PlacedPad]]:
