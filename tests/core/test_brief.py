@@ -63,6 +63,8 @@ def test_a_profile_of_ones_own_is_copied_changed_written_and_read(sign: Project)
     assert apply_edit(back, "set-profile", {"profile": "shed-rules"}).brief.profile == "shed-rules"
     with pytest.raises(Trouble, match="track_mm"):
         apply_edit(own, "set-rule", {"rule": "track_mm", "value": 0.0})
+    with pytest.raises(Trouble, match="ring_mm must be 10 mm at most, not 150"):  # µm were meant
+        apply_edit(own, "set-rule", {"rule": "ring_mm", "value": 150.0})
 
 
 GOOD = profile_text(structs.replace(profile("fine"), name="shed", title="Shed"))

@@ -81,6 +81,15 @@ def work_of(**pattern: Any) -> Any:
     return Compiler().compile(plate(ROW, ("set-pattern", {"pattern": "one at a time", "period_s": 4.0, **pattern})))
 
 
+@pytest.mark.parametrize("each_s", [0.0105, 59.999, 166.806, 3600.0])
+def test_slides_may_last_from_moments_to_an_hour(each_s: float) -> None:
+    project = apply_edit(plate(ROW), "add-slides", {"files": files(0, 255), "each_s": each_s})
+    [strip] = project.motion.score
+    film = read_film(project.members[strip.film], strip.film)
+    assert film.ends_s.tolist() == pytest.approx([each_s, 2 * each_s], rel=1e-3, abs=1e-3)
+    assert strip.length_s == pytest.approx(min(film.seconds, 3600.0), abs=1e-6)
+
+
 def test_a_contact_sheet_has_its_moments_side_by_side() -> None:
     work = work_of()
     data = contact_sheet(work.board, work.project.motion, work.lamps, seconds=4.0, count=4, sun=0.0)

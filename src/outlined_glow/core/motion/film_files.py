@@ -191,6 +191,12 @@ def _table(data: bytes, name: str, kind: str) -> Film:
     return Film(None, np.clip(table, 0, 1), (np.arange(len(table)) + 1) / fps)
 
 
+def whole_frames(each_s: float) -> float:
+    """How long a frame of `slides` can last that shall last so long: to a millisecond, and beyond a minute, for a file counts
+    with sixteen bits, to a tenth of a second."""
+    return round(each_s, 3 if each_s <= 60 else 1)
+
+
 def slides(files: Sequence[tuple[str, bytes]], each_s: float) -> bytes:
     """Pictures as one film (an animated PNG), each shown so long; all take the size of the first one."""
     from PIL import Image, ImageOps  # only pictures need it
@@ -221,5 +227,5 @@ def slides(files: Sequence[tuple[str, bytes]], each_s: float) -> bytes:
         frames.append(shown)
     buffer = io.BytesIO()
     # Frames alike would be joined to one; each keeps its time all the same.
-    frames[0].save(buffer, "PNG", save_all=True, append_images=frames[1:], duration=round(1000 * each_s), loop=0)
+    frames[0].save(buffer, "PNG", save_all=True, append_images=frames[1:], duration=round(1000 * whole_frames(each_s)), loop=0)
     return buffer.getvalue()

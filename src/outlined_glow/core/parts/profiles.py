@@ -106,6 +106,15 @@ def _with_nature(content: Any) -> Any:
     return content
 
 
+#: Rules of fine structures: what is larger than this was meant in another unit, mm.
+_FINE_MM = 10.0
+_FINE = (
+    "track_mm", "gap_mm", "drill_min_mm", "ring_mm", "slot_plated_mm", "slot_mm", "edge_routed_mm", "edge_scored_mm",
+    "hole_gap_mm", "mask_expansion_mm", "mask_web_mm", "mask_web_other_mm", "legend_line_mm", "legend_height_mm",
+    "legend_gap_mm", "router_mm", "router_fine_mm", "neck_mm",
+)  # fmt: skip
+
+
 def check_profile(one: Profile) -> tuple[str, str] | None:
     """The first rule that no fabricator can have, and why; None when all of them can be."""
     rules = {**msgspec.structs.asdict(one), **msgspec.structs.asdict(one.registration)}
@@ -117,6 +126,9 @@ def check_profile(one: Profile) -> tuple[str, str] | None:
     for key in ("track_mm", "gap_mm", "drill_min_mm", "neck_mm", "side_min_mm"):
         if getattr(one, key) <= 0:
             return key, "must be more than 0"
+    for key in _FINE:
+        if getattr(one, key) > _FINE_MM:
+            return key, f"must be {_FINE_MM:g} mm at most, not {getattr(one, key):g}"
     for low, high in (("drill_min_mm", "drill_max_mm"), ("side_min_mm", "side_max_mm")):
         if getattr(one, low) > getattr(one, high):
             return high, f"is less than {low}"

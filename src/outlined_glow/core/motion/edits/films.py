@@ -10,7 +10,7 @@ import msgspec
 from ...errors import Trouble
 from ...project import Param, Project, Strip, edit
 from ...project.param import PictureFile
-from ..film_files import FILMS, MOST_FRAMES, read_film, slides
+from ..film_files import FILMS, MOST_FRAMES, read_film, slides, whole_frames
 from .strips import free_row, with_score
 
 _WHERE: dict[str, Param] = {
@@ -42,7 +42,7 @@ def add_slides(
     for a share of their time (fade=30%). Files have commas between them, or * in their names."""
     if len(files) > MOST_FRAMES:
         raise Trouble(f"{len(files):,} pictures are given; {MOST_FRAMES:,} are possible. Bring a film instead.")
-    lasts = 2.0 if each_s is None else each_s
+    lasts = whole_frames(2.0 if each_s is None else each_s)
     data = slides([(one.name, one.data) for one in files], lasts)
     first = PurePath(files[0].name).stem
     keys = (("fade", fade),) if fade else ()
