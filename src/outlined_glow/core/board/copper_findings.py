@@ -179,10 +179,8 @@ def track_findings(wires: Wires, parts: tuple[PlacedPart, ...], art: ArtLayers, 
     spots = shapely.get_coordinates(shapely.point_on_surface(shapely.difference(regions[out], allowed)))
     first = wires.tracks[out[0]]
     more = f", and {len(out) - 1} more do" if len(out) > 1 else ""
-    text = (
-        f"A track of “{first.net}” reaches over the edge of the board, a hole or what is kept clear, or is nearer to the edge "
-    )
-    text += f"than {max(0.0, outline.edge_mm):g} mm{more}. Draw it inside, or remove it."
+    text = f"A track of “{first.net}” reaches over the edge of the board, a hole or what is kept clear, or is nearer to the "
+    text += f"edge than {max(0.0, outline.edge_mm):g} mm{more}. Draw it inside, or remove it."
     return [
         Finding(
             code="track-off-board", severity="stop", stage="wiring", text=text, layer=f"{first.side} copper", count=len(out),

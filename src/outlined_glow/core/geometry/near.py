@@ -66,8 +66,8 @@ def united(areas: NDArray[np.object_]) -> NDArray[np.object_]:
     alone = np.bincount(cluster)[cluster] == 1
     if alone.all():
         return areas
-    meeting = np.flatnonzero(~alone)[np.argsort(cluster[~alone], kind="stable")]
-    some = np.split(areas[meeting], np.flatnonzero(np.diff(cluster[meeting])) + 1)
+    order = np.flatnonzero(~alone)[np.argsort(cluster[~alone], kind="stable")]
+    some = np.split(areas[order], np.flatnonzero(np.diff(cluster[order])) + 1)
     return np.array([*areas[alone], *(part for each in some for part in polygons(overlay(shapely.union_all, each)))], object)
 
 

@@ -189,8 +189,9 @@ def _hatched(room: BaseGeometry, profile: Profile) -> BaseGeometry:
     squares = _squares(room, profile)
     within, square = meeting(inner, squares)
     whole = shapely.contains_properly(inner[within], squares[square])
-    cut = shapely.get_parts(overlay(shapely.intersection, inner[within[~whole]], squares[square[~whole]]))
-    return region_of(pierced(np.array(polygons(room), dtype=object), np.concatenate([squares[square[whole]], cut])))
+    cut = overlay(shapely.intersection, inner[within[~whole]], squares[square[~whole]])
+    holes = np.array([*squares[square[whole]], *(part for one in cut for part in polygons(one))], dtype=object)
+    return region_of(pierced(np.array(polygons(room), dtype=object), holes))
 
 
 def _squares(room: BaseGeometry, profile: Profile) -> NDArray[np.object_]:
