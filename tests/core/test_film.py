@@ -142,6 +142,18 @@ def test_a_photograph_from_a_camera_on_its_side_is_upright(kind: str) -> None:
     assert quarters(shown[0]) == pytest.approx(wanted, abs=0.03)
 
 
+def test_pages_of_different_sizes_are_frames_alike() -> None:
+    data = io.BytesIO()
+    pages = [Image.fromarray(one) for one in (flat(255, 40, 60), flat(128, 30, 30))]
+    pages[0].save(data, "TIFF", save_all=True, append_images=pages[1:])
+    film = read_film(data.getvalue(), "pages.tif")
+    assert film.pixels is not None
+    assert film.pixels.shape == (2, 40, 60, 3)
+    seen = film.pixels[1, :, :, 1] > 0.1
+    assert np.argwhere(seen).min(axis=0).tolist() == [0, 10]
+    assert np.argwhere(seen).max(axis=0).tolist() == [39, 49]
+
+
 def test_deep_grey_is_no_white_frame() -> None:
     ramp = np.linspace(0, 65535, 64 * 64).reshape(64, 64).astype(np.uint16)
     film = read_film(saved([ramp], "PNG"), "ramp.png")

@@ -71,7 +71,7 @@ def read_film(data: bytes, name: str) -> Film:
     frames, lasts, goes_on = found
     if not frames:
         raise Trouble(f"“{short(name)}” has no frames.")
-    return Film(np.stack(frames), None, np.cumsum(lasts), goes_on)
+    return Film(np.stack([_as_large(one, frames[0]) for one in frames]), None, np.cumsum(lasts), goes_on)
 
 
 def _too_large(wide: int, high: int, count: int = 1) -> Trouble:
@@ -152,6 +152,20 @@ def _lasting(starts: Sequence[float | None], usual_s: float) -> list[float]:
     times = np.array([np.nan if one is None else one for one in starts])
     lasts = np.append(np.diff(times), usual_s)
     return lasts.tolist() if (lasts > 0).all() else [usual_s] * len(starts)
+
+
+def _as_large(frame: NDArray[np.float32], first: NDArray[np.float32]) -> NDArray[np.float32]:
+    """A frame in the size of the first one, for pages may differ: its middle on that of the first, all of it seen."""
+    if frame.shape == first.shape:
+        return frame
+    share = min(there / here for here, there in zip(frame.shape[:2], first.shape[:2], strict=True))
+    high, wide = (max(1, round(size * share)) for size in frame.shape[:2])
+    rows = ((np.arange(high) + 0.5) * frame.shape[0] / high).astype(int)
+    columns = ((np.arange(wide) + 0.5) * frame.shape[1] / wide).astype(int)
+    out = np.zeros_like(first)
+    top, left = (first.shape[0] - high) // 2, (first.shape[1] - wide) // 2
+    out[top : top + high, left : left + wide] = frame[rows][:, columns]
+    return out
 
 
 def _small(rgba: NDArray[np.uint8], count: int) -> NDArray[np.float32]:
