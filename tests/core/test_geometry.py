@@ -372,6 +372,18 @@ def test_offsets_ring_by_ring_are_those_of_the_whole(seed: int, count: int, acro
     assert all(shapely.get_num_coordinates(shapely.get_rings(made)) > 3)
 
 
+def test_islands_in_the_holes_of_a_plate_are_grown_with_it() -> None:
+    """A vast polygon and many small ones, none of which meet, or all of which do."""
+    spots = [(2.0 * x + 1, 2.0 * y + 1) for x in range(9) for y in range(9)]
+    plate = Polygon(box(0, 0, 18, 18).exterior, [disc(x, y, 0.8).exterior for x, y in spots])
+    region = region_of([plate, *(disc(x, y, 0.5) for x, y in spots)])
+    for by, count in ((0.05, 82), (0.2, 1), (-0.05, 82)):
+        made, whole = grow(region, by), clean(shapely.buffer(region, by, quad_segs=quarter_segments(abs(by))))
+        assert made.is_valid
+        assert len(polygons(made)) == count
+        assert made.symmetric_difference(whole).area < 1e-6
+
+
 def test_crumbs_that_an_offset_leaves_beside_a_polygon_do_no_harm() -> None:
     """Arithmetic parts specks of nothing from this one when it is grown by 0.6 mm: as a part, and as a hole."""
     corners = [(0.1491, 0.0), (0.156424, -0.002297), (0.178395, -0.008381), (0.193127, -0.011801)]

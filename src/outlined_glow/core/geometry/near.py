@@ -61,14 +61,35 @@ def pierced(pieces: NDArray[np.object_], areas: NDArray[np.object_]) -> list[Pol
 
 def united(areas: NDArray[np.object_]) -> NDArray[np.object_]:
     """The areas so that no two meet: those that do are united, cluster by cluster."""
-    one, other = shapely.STRtree(areas).query(areas, predicate="intersects")
-    cluster = clusters(len(areas), one, other)
+    cluster = clusters(len(areas), *_pairs(areas))
     alone = np.bincount(cluster)[cluster] == 1
     if alone.all():
         return areas
     order = np.flatnonzero(~alone)[np.argsort(cluster[~alone], kind="stable")]
     some = np.split(areas[order], np.flatnonzero(np.diff(cluster[order])) + 1)
-    return np.array([*areas[alone], *(part for each in some for part in polygons(overlay(shapely.union_all, each)))], object)
+    return np.array([*areas[alone], *(part for each in some for part in polygons(_together(each)))], dtype=object)
+
+
+def _together(areas: NDArray[np.object_]) -> BaseGeometry:
+    """Areas that hang together as one; a vast one comes last, for it would take part in every step."""
+    corners = shapely.get_num_coordinates(areas)
+    largest = int(np.argmax(corners))
+    if 4 * corners[largest] < corners.sum():
+        whole: BaseGeometry = overlay(shapely.union_all, areas)
+    else:
+        whole = overlay(shapely.union, areas[largest], overlay(shapely.union_all, np.delete(areas, largest)))
+    return whole
+
+
+def _pairs(areas: NDArray[np.object_]) -> tuple[NDArray[np.int64], NDArray[np.int64]]:
+    """Which areas meet which: each pair once. The one with more corners is asked: what was prepared answers at once."""
+    one, other = shapely.STRtree(areas).query(areas)
+    one, other = one[one < other], other[one < other]
+    corners = shapely.get_num_coordinates(areas)
+    large, small = (np.where((corners[one] >= corners[other]) == first, one, other) for first in (True, False))
+    shapely.prepare(areas[np.unique(large)])
+    met = shapely.intersects(areas[large], areas[small])
+    return large[met], small[met]
 
 
 def areas_in(region: BaseGeometry, small: NDArray[np.object_]) -> NDArray[np.float64]:
