@@ -1,4 +1,5 @@
-"""Booleans of a vast region with something small: of its many holes only those near the small thing take part.
+"""Booleans of regions of many holes or pieces: only what is near to one another takes part, as the holes of a vast region
+near something small.
 
 The result is the same region as that of the whole boolean; its holes may come in another order.
 """
