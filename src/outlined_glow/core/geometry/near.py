@@ -62,7 +62,7 @@ def pierced(pieces: NDArray[np.object_], areas: NDArray[np.object_]) -> list[Pol
 
 def united(areas: NDArray[np.object_]) -> NDArray[np.object_]:
     """The areas so that no two meet: those that do are united, cluster by cluster."""
-    cluster = clusters(len(areas), *_pairs(areas))
+    cluster = clusters(len(areas), *near_pairs(areas, areas))
     alone = np.bincount(cluster)[cluster] == 1
     if alone.all():
         return areas
@@ -82,15 +82,21 @@ def _together(areas: NDArray[np.object_]) -> BaseGeometry:
     return whole
 
 
-def _pairs(areas: NDArray[np.object_]) -> tuple[NDArray[np.int64], NDArray[np.int64]]:
-    """Which areas meet which: each pair once. The one with more corners is asked: what was prepared answers at once."""
-    one, other = shapely.STRtree(areas).query(areas)
-    one, other = one[one < other], other[one < other]
-    corners = shapely.get_num_coordinates(areas)
-    large, small = (np.where((corners[one] >= corners[other]) == first, one, other) for first in (True, False))
-    shapely.prepare(areas[np.unique(large)])
-    met = shapely.intersects(areas[large], areas[small])
-    return large[met], small[met]
+def near_pairs(
+    these: NDArray[np.object_], those: NDArray[np.object_], reach: float = 0.0
+) -> tuple[NDArray[np.int64], NDArray[np.int64]]:
+    """Which of these lie within reach of which of those, or meet them: pairs of places, of a list with itself each once."""
+    boxes = shapely.box(*(shapely.bounds(these) + np.array([-reach, -reach, reach, reach])).T)
+    one, other = shapely.STRtree(those).query(boxes)
+    if these is those:
+        one, other = one[one < other], other[one < other]
+    # The one with more corners is asked: what was prepared answers at once, however large it is.
+    swapped = shapely.get_num_coordinates(these)[one] < shapely.get_num_coordinates(those)[other]
+    shapely.prepare(these)
+    shapely.prepare(those)
+    asked, told = np.where(swapped, those[other], these[one]), np.where(swapped, these[one], those[other])
+    near = shapely.dwithin(asked, told, reach) if reach else shapely.intersects(asked, told)
+    return one[near], other[near]
 
 
 def areas_in(region: BaseGeometry, small: NDArray[np.object_]) -> NDArray[np.float64]:

@@ -66,10 +66,7 @@ def offset_each(regions: NDArray[np.object_], by: float, tolerance: float) -> ND
 
 def _grown(parts: NDArray[np.object_], by: float, segments: int) -> Any:
     """A region of those parts grown: outer rings outwards, holes drawn in."""
-    rings, whose, inner = _rings_of(parts)
-    holes, hole = _parts(shapely.buffer(rings[inner], -by, quad_segs=segments))
-    outer, part = _parts(shapely.buffer(rings[~inner], by, quad_segs=segments))
-    within = whose[inner][hole]
+    outer, part, holes, within = _rings_offset(parts, by, segments)
     out = outer[~np.isin(part, within)].tolist()
     for at in np.unique(within):
         pieces, mine = outer[part == at], holes[within == at]
@@ -80,21 +77,24 @@ def _grown(parts: NDArray[np.object_], by: float, segments: int) -> Any:
 
 def _drawn_in(parts: NDArray[np.object_], by: float, segments: int) -> Any:
     """A region of those parts drawn in: outer rings inwards, what the holes have grown to taken away."""
-    rings, whose, inner = _rings_of(parts)
-    holes, hole = _parts(shapely.buffer(rings[inner], -by, quad_segs=segments))
-    outer, part = _parts(shapely.buffer(rings[~inner], by, quad_segs=segments))
-    without = whose[inner][hole]
-    out = outer[~np.isin(part, without)].tolist()
-    for at in np.unique(without):
+    outer, part, holes, within = _rings_offset(parts, by, segments)
+    out = outer[~np.isin(part, within)].tolist()
+    for at in np.unique(within):
         pieces = outer[part == at]
-        out += pierced(pieces, united(holes[without == at])) if len(pieces) else []
+        out += pierced(pieces, united(holes[within == at])) if len(pieces) else []
     return _region_of(np.array(out, dtype=object))
 
 
-def _rings_of(parts: NDArray[np.object_]) -> tuple[NDArray[np.object_], NDArray[np.int64], NDArray[np.bool_]]:
-    """Every ring of some polygons as an area, which polygon it is of, and whether it is a hole there."""
+def _rings_offset(
+    parts: NDArray[np.object_], by: float, segments: int
+) -> tuple[NDArray[np.object_], NDArray[np.int64], NDArray[np.object_], NDArray[np.int64]]:
+    """Of some polygons what their outer rings become as areas, and the part each is of; what their holes become, as areas that
+    are no part of it, and the part each is of."""
     rings, whose = shapely.get_rings(parts, return_index=True)
-    return np.asarray(shapely.polygons(rings)), whose, np.diff(whose, prepend=-1) == 0
+    areas, inner = np.asarray(shapely.polygons(rings)), np.diff(whose, prepend=-1) == 0
+    outer, part = _parts(shapely.buffer(areas[~inner], by, quad_segs=segments))
+    holes, hole = _parts(shapely.buffer(areas[inner], -by, quad_segs=segments))
+    return outer, part, holes, whose[inner][hole]
 
 
 def _parts(regions: NDArray[np.object_]) -> tuple[NDArray[np.object_], NDArray[np.int64]]:

@@ -18,6 +18,7 @@ from shapely.geometry.base import BaseGeometry
 
 from .clusters import clusters
 from .narrowest import narrowest
+from .near import near_pairs
 from .offset import offset_each
 from .regions import CRUMB, POLYGON, clipped, overlay, overlay_each, polygons, region_of
 
@@ -99,7 +100,7 @@ def gap_pieces(region: BaseGeometry, smallest: float) -> list[Polygon]:
 def _tips(parts: list[Polygon], gaps: list[Polygon], smallest: float) -> list[Polygon]:
     """Where two parts come near in one point only, which a closing hardly fills: a strip from one to the other."""
     every = np.array(parts, dtype=object)
-    one, other = _near(every, every, smallest - 2 * _SLACK)
+    one, other = near_pairs(every, every, smallest - 2 * _SLACK)
     if not len(one):
         return []
     ways = shapely.shortest_line(every[one], every[other])
@@ -124,24 +125,9 @@ def _filled(regions: NDArray[np.object_], radius: float) -> list[Polygon]:
 def _clusters(parts: list[Polygon], reach: float) -> NDArray[np.object_]:
     """Parts that are near to one another, directly or by way of others, put together: gaps are within such a cluster."""
     every = np.array(parts, dtype=object)
-    cluster = clusters(len(every), *_near(every, every, reach))
+    cluster = clusters(len(every), *near_pairs(every, every, reach))
     order = np.argsort(cluster, kind="stable")
     return np.asarray(shapely.multipolygons(every[order], indices=cluster[order]))
-
-
-def _near(these: NDArray[np.object_], those: NDArray[np.object_], reach: float) -> tuple[NDArray[np.int64], NDArray[np.int64]]:
-    """Which of these lie within reach of which of those: pairs of places; of a list with itself each pair once."""
-    boxes = shapely.box(*(shapely.bounds(these) + np.array([-reach, -reach, reach, reach])).T)
-    one, other = shapely.STRtree(those).query(boxes)
-    if these is those:
-        one, other = one[one < other], other[one < other]
-    # The one with more corners is asked: what was prepared answers at once, however large it is.
-    swapped = shapely.get_num_coordinates(these)[one] < shapely.get_num_coordinates(those)[other]
-    shapely.prepare(these)
-    shapely.prepare(those)
-    asked, told = np.where(swapped, those[other], these[one]), np.where(swapped, these[one], those[other])
-    near = shapely.dwithin(asked, told, reach)
-    return one[near], other[near]
 
 
 def _grown(regions: NDArray[np.object_], by: float) -> NDArray[np.object_]:
@@ -181,7 +167,7 @@ def _thin_of(parts: NDArray[np.object_], cores: NDArray[np.object_], radius: flo
     opened = _grown(cores, radius + _SLACK)
     removed, whose = _areas(overlay_each(shapely.difference, parts, opened), _CRUMB)
     kept, of = _areas(opened, CRUMB)
-    one, other = _near(removed, kept, 2 * _SLACK)
+    one, other = near_pairs(removed, kept, 2 * _SLACK)
     ends = np.bincount(one[whose[one] == of[other]], minlength=len(removed))
     lengths = _lengths(removed)
     counts = (lengths > _DEAD_END * smallest) | ((ends > 1) & (lengths > 0.2 * smallest))
@@ -207,7 +193,7 @@ def _areas(regions: NDArray[np.object_], smallest: float) -> tuple[NDArray[np.ob
 def _necks(part: Polygon, core: BaseGeometry, removed: NDArray[np.object_], radius: float) -> list[Polygon]:
     """Where two pieces of the core lie so near that the opening joins them again: a neck that is thin in one point only."""
     cores = np.array(polygons(core), dtype=object)
-    ones, others = _near(cores, cores, 2 * (radius + _SLACK))
+    ones, others = near_pairs(cores, cores, 2 * (radius + _SLACK))
     if not len(ones):
         return []
     # Those alone that are near another one are grown.
