@@ -6,6 +6,7 @@ import json
 from pathlib import Path
 from typing import Any
 
+import msgspec
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
@@ -159,6 +160,37 @@ def test_a_display_is_compared_with_the_real_one(sign: Project) -> None:
         assert (one.pin, one.x_mm, one.y_mm) == (other.pin, -other.x_mm, -other.y_mm)
     # Drawn upside down, its points lie at the upper left.
     assert [tuple(-value for value in one.points[0]) for one in there.lights] == [one.points[0] for one in here.lights]
+
+
+def test_a_part_of_the_circuit_is_taken_from_the_project(moth: Project) -> None:
+    """One of the name of a part that ships takes its place, is compared with the real one, and is put right."""
+    there, wider = part("slide switch"), [{**msgspec.to_builtins(pad), "width_mm": 1.1} for pad in part("slide switch").pads]
+    own = PictureFile("s.json", json.dumps({**msgspec.to_builtins(there), "pads": wider}).encode())
+    project = apply_edit(moth, "add-part", {"file": own})
+    assert codes(moth) == set()
+    assert codes(project) == {"part-unproved"}
+    placed = next(one for one in Compiler().compile(project).board.parts if one.part.name == there.name)
+    assert {pad.width_mm for pad in placed.part.pads} == {1.1}
+    wrong = apply_edit(moth, "answer-passport", {"part": there.name, "pin1": "mirrored"})
+    assert codes(wrong) == {"part-drawn-wrong"}
+    right = Compiler().compile(apply_edit(wrong, "put-part-right", {"part": there.name}))
+    [placed] = [one for one in right.board.parts if one.part.name == there.name]
+    assert [pad.x_mm for pad in placed.part.pads] == [-pad.x_mm for pad in there.pads]
+
+
+@pytest.mark.parametrize(
+    ("name", "change", "said"),
+    [
+        ("slide switch", {"pads": [], "pins": [{"number": "1"}]}, "takes the place of the library's and has no pad of pin 1"),
+        ("led 0805", {"pins": [{"number": "1"}, {"number": "2"}]}, "no pin is its anode or its cathode"),
+        ("pixel 2020 four colours", {"dies": [{"name": "red"}]}, "the library's and does not say what light it gives"),
+        ("pixel 2020 four colours", {"dies": [{"name": "red"}, {"name": "b", "colour": "blue"}]}, "what light its “red” gives"),
+    ],
+)
+def test_a_part_that_no_board_can_use_is_refused(sign: Project, name: str, change: dict[str, Any], said: str) -> None:
+    entry = {**json.loads(part_file(part(name))), **change}
+    with pytest.raises(Trouble, match=said):
+        apply_edit(sign, "add-part", {"file": PictureFile("p.json", json.dumps(entry).encode())})
 
 
 def test_a_project_whose_board_cannot_be_made_is_mended_from_the_command_line(sign: Project) -> None:

@@ -364,6 +364,7 @@ def test_every_way_shows_what_it_can() -> None:
     assert rows["counter-chaser"].nearest is not None
     steady = truths(Drive(), Motion(), lamps)
     assert next(one for one in steady if one.method == "each").share == 1.0
+    assert {one.share for one in truths(Drive(), wanted, row_of(0))} == {1.0}, "nothing is lit, as is wanted"
 
 
 def test_distance_is_the_mean_difference_of_lightness() -> None:

@@ -95,6 +95,7 @@ class RandomHand:
             (folder / name).write_bytes(_DRAWING % body)
         self._window: MainWindow = make_window(app)
         self._window.resize(1280, 800)
+        self._window.jobs.broke.connect(lambda error: self._raised(type(error), error, error.__traceback__))
         self._last = time.monotonic()
         if traces is not None:
             threading.Thread(target=self._trace, args=(traces,), daemon=True).start()

@@ -82,6 +82,8 @@ def halving(asked: Asked, period_s: float) -> Numbers:
 
 def brightest_alone(asked: Asked) -> Numbers:
     """Of all LEDs the brightest at each moment, the first of equals in the chain; fully on."""
+    if not asked.lights:
+        return np.zeros_like(asked.levels)
     total = asked.levels.sum(axis=2)
     order = np.argsort(asked.chain, kind="stable")
     first = order[np.argmax(total[:, order], axis=1)]

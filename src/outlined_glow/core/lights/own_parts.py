@@ -56,7 +56,9 @@ def add_part(project: Project, *, file: PictureFile) -> Project:
     """A part of one's own from its file (JSON); one of the same name is replaced, and has to be compared again."""
     one = read_part(file.data)
     answers = {name: kept for name, kept in project.passports.items() if name != one.name}
-    return msgspec.structs.replace(_with_part(project, one), passports=answers)
+    changed = msgspec.structs.replace(_with_part(project, one), passports=answers)
+    _ = library_of(changed.members).emitters  # refused here, and not by the board that is made of it
+    return changed
 
 
 @edit("copy-part", "Part “{part}” copied", part=Param("text", optional=False), name=Param("text", optional=False))
@@ -138,18 +140,20 @@ def put_part_right(project: Project, *, part: str) -> Project:
     return msgspec.structs.replace(changed, passports={**project.passports, part: right})
 
 
-def part_findings(arrays: tuple[Array, ...], known: Library, answers: Mapping[str, Passport]) -> list[Finding]:
-    """What nobody has proved, or somebody has proved wrong, of the parts that are used."""
+def part_findings(
+    arrays: tuple[Array, ...], known: Library, answers: Mapping[str, Passport], others: tuple[Part, ...]
+) -> list[Finding]:
+    """What nobody has proved, or somebody has proved wrong, of the parts that are used: LEDs and others."""
     shipped = shipped_library().parts
     names = dict.fromkeys(name for array in arrays for name in (array.emitter, *(one.emitter for one in array.changes)))
+    lit = (known.parts[known.emitters[name].part.name] for name in names if name in known.emitters)
     out = []
-    for part in dict.fromkeys(known.emitters[name].part.name for name in names if name in known.emitters):
-        one, told = known.parts[part], answers.get(part, Passport())
-        if shipped.get(part) == one and not one.pins_differ:
-            continue
+    for part, one in {one.name: one for one in (*lit, *others)}.items():
+        told = answers.get(part, Passport())
+        doubtful = one.pins_differ or (one in known.own and one != shipped.get(part))
         if told.pin1 in ("turned", "mirrored"):
             out.append(_wrong(part, told.pin1))
-        elif not (told.pin1 and told.common and told.closes):
+        elif doubtful and not (told.pin1 and told.common and told.closes):
             out.append(_unproved(part))
     return out
 
@@ -165,4 +169,4 @@ def _unproved(name: str) -> Finding:
     return Finding(code="part-unproved", severity="warning", stage="lights", text=text)
 
 
-CHECKS = (Pass("part check", ("arrays", "library", "passports"), part_findings),)
+CHECKS = (Pass("part check", ("arrays", "library", "passports", "part kinds"), part_findings),)

@@ -11,7 +11,7 @@ import msgspec
 from ..errors import Trouble
 from ..shipped import entries
 from ..text_safety import short
-from .part import Die, Light, Part
+from .part import Die, Light, Part, wrong_with
 
 #: Half-angle of the packages that intensities are told for.
 _WIDE_DEG = 60.0
@@ -98,6 +98,9 @@ def beam_exponent(half_angle_deg: float) -> float:
 
 def emitter_of(name: str, one: Part, package: str = "", colour: str = "") -> Emitter:
     """A part that gives light, as an emitter."""
+    wrong = wrong_with(one)  # a body that ships without light, and is lit here
+    if wrong is not None:
+        raise Trouble(f"The part “{short(one.name)}” is wrong: {wrong}.")
     dies = one.dies or (Die("", _pin_of(one, "anode"), _pin_of(one, "cathode")),)
     lights = tuple(_source(die, _light_of(die, one)) for die in dies)
     whole = one.light or _light_of(dies[0], one)

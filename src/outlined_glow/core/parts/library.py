@@ -65,6 +65,8 @@ class Library:
 
     def __init__(self, own: tuple[tuple[str, bytes], ...] = ()) -> None:
         self.own = tuple(_readable(member, data) for member, data in own)
+        for one in self.own:
+            _refuse_other_kind(one)
 
     @cached_property
     def parts(self) -> dict[str, Part]:
@@ -79,6 +81,10 @@ class Library:
         ]
         again = {made.name: made for name, one in changed for made in _package(name, one, self.parts[one["part"]])}
         return {**_shipped_emitters(), **again, **{one.name: emitter_of(one.name, one) for one in self.own if gives_light(one)}}
+
+    def own_of(self, one: Part) -> Part:
+        """The project's own part that takes the place of one that ships, or else that one."""
+        return next((own for own in self.own if own.name == one.name and one.name in _shipped_parts()), one)
 
     def part(self, name: str) -> Part:
         """The part of that name, or `Trouble`."""
@@ -104,6 +110,20 @@ def _readable(member: str, data: bytes) -> Part:
         raise Trouble(
             f"The part file “{name}” in this project is damaged: {trouble} Remove it: remove-part part={name}."
         ) from trouble
+
+
+def _refuse_other_kind(one: Part) -> None:
+    """`Trouble` for a part that takes the place of one that ships, and lacks what that is used for."""
+    shipped = _shipped_parts().get(one.name)
+    if shipped is None:
+        return
+    lacks = {pad.pin for pad in shipped.pads} - {pad.pin for pad in one.pads}
+    wrong = f"has no pad of pin {min(lacks)}" if lacks else "does not say what light it gives"
+    if lacks or (gives_light(shipped) and not gives_light(one)):
+        raise Trouble(
+            f"The part “{short(one.name)}” takes the place of the library's and {wrong}. Put that into its file, or give it "
+            "another name."
+        )
 
 
 @lru_cache(maxsize=16)

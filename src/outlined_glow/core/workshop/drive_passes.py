@@ -14,7 +14,7 @@ from ..drive.standing import Standing, standing_of, still_standing
 from ..drive.wanted import Wanted
 from ..geometry.regions import EMPTY, union
 from ..lights import Led
-from ..parts import PlacedPart, Profile
+from ..parts import Library, Part, PlacedPart, Profile
 from ..parts.nets import Net
 from ..passes import Pass
 from ..project import Array, Grid, PartPlace, Wiring
@@ -51,8 +51,15 @@ def _not_pierced(front: Regions, back: Regions, wanted: tuple[Wanted, ...], rule
     return union([art[kind] for art in (front, back) for kind in kinds if kind in art])
 
 
-def _wanted(plan: DrivePlan) -> tuple[Wanted, ...]:
-    return plan.wanted
+def _with_own(plan: DrivePlan, library: Library) -> DrivePlan:
+    """The plan with the project's own parts in the place of the library's."""
+    if not library.own:
+        return plan
+    return replace(plan, wanted=tuple(replace(one, part=library.own_of(one.part)) for one in plan.wanted))
+
+
+def _part_kinds(wanted: tuple[Wanted, ...]) -> tuple[Part, ...]:
+    return tuple({one.part.name: one.part for one in wanted}.values())
 
 
 def places_kept(wiring: Wiring) -> str:
@@ -77,9 +84,11 @@ def _with_values(placements: tuple[PlacedPart, ...], plan: DrivePlan) -> tuple[P
 DRIVEN = (
     Pass("driven", ("leds",), _driven),
     Pass("grids", ("arrays",), grids_of),
-    Pass("plan", ("drive", "driven", "grids"), plan_drive),
+    Pass("planned", ("drive", "driven", "grids"), plan_drive),
+    Pass("plan", ("planned", "library"), _with_own),
     Pass("kept clear", ("front art", "back art", "outline", "rules"), _kept_clear),
-    Pass("wanted", ("plan",), _wanted),
+    Pass("wanted", ("plan",), attrgetter("wanted")),
+    Pass("part kinds", ("wanted",), _part_kinds),
     Pass("not pierced", ("front art", "back art", "wanted", "rules"), _not_pierced),
     Pass("nets", ("plan",), attrgetter("nets")),
     Pass("by hand", ("wiring",), attrgetter("places")),
