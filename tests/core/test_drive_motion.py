@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 import math
+from collections.abc import Callable
 from dataclasses import replace
 from pathlib import Path
 
@@ -176,6 +177,7 @@ def test_a_chase_lights_each_in_turn() -> None:
         ("__import__('os')", "function that is not there"), ("min(1)", "it takes 2"), ("[1][0]", "not arithmetic"),
         ("1 if place else 2", "not arithmetic"), ("0 < place < 2", "more than two"), ("True", "is no number"),
         ("9 ** 9 ** 9 ** 9", "has no value"), ("1 / 0", "has no value"), ("(0 - 8) ** 0.5 < 1", "has no value"),
+        ("abs((0 - 8) ** 0.5)", "has no value"),
     ],
 )  # fmt: skip
 def test_a_formula_is_arithmetic_and_nothing_else(text: str, said: str) -> None:
@@ -189,6 +191,21 @@ def test_a_formula_comes_to_what_it_says(a: float, b: float) -> None:
     wanted = max(a, -b) ** 2 / b if a % b < 1 else math.sin(math.pi * a) - b
     assert formula({"a": np.array([[a]]), "b": b}) == pytest.approx(wanted, abs=1e-9)
     assert formula.reads == {"a", "b"}
+
+
+@pytest.mark.parametrize(
+    ("text", "by_hand"),
+    [
+        ("(a < 2) + (a < 3)", lambda a: (a < 2) + (a < 3)), ("sin(a < 2)", lambda a: math.sin(a < 2)),
+        ("(a < 2) - (a < 1)", lambda a: (a < 2) - (a < 1)), ("0 - a % (1 / floor(0 * a))", lambda a: -a),
+        ("(a < 2) * (a < 3) * 0.3", lambda a: 0.3 * (a < 2)), ("choose(a < 2, a < 1, 7) / 4", lambda a: (7, a < 1)[a < 2] / 4),
+    ],
+)  # fmt: skip
+def test_what_is_compared_is_a_number(text: str, by_hand: Callable[[float], float]) -> None:
+    """1 or 0, with all its digits and the sum of numbers; and a rest by what is endless is the whole."""
+    values = np.linspace(0, 3.5, 600)
+    formula = read_formula(text, frozenset("a"))
+    assert np.asarray(formula({"a": values})).tolist() == pytest.approx([by_hand(one) for one in values.tolist()], abs=1e-12)
 
 
 def test_a_share_of_the_current_counts_what_each_led_takes() -> None:

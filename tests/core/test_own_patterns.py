@@ -81,7 +81,7 @@ def test_patterns_come_from_files_and_go_into_them() -> None:
         )
         assert np.array_equal(levels(one, lamps, times), levels(other, lamps, times)), name
     for data in (b"", b"[]", b'{"patterns": {}}', b'{"patterns": {"a": {"level": 3}}}', b'{"patterns": {"a": {"lvl": "1"}}}',
-                 b'{"patterns": {"a": {"level": "1", "keys": {"b": {"value": 1}}}}}', b"\xff"):  # fmt: skip
+                 b'{"patterns": {"a": {"level": "1", "keys": {"b": {"value": 1}}}}}', b"\xff", b"[" * 100_000):  # fmt: skip
         told(plate(ROW), "add-patterns", {"file": PictureFile("bad.json", data)}, "bad.json")
 
 

@@ -52,7 +52,7 @@ def hashed(value: NDArray[np.uint64]) -> Numbers:
 
 def rest(value: Any, whole: Any) -> Any:
     """`value % whole` to the bit, several times faster for many numbers and a whole one over 0."""
-    if np.ndim(whole) or np.size(value) < _MANY or not (whole > 0 and whole == np.floor(whole)):
+    if np.ndim(whole) or np.size(value) < _MANY or not (0 < whole < np.inf and whole == np.floor(whole)):
         return np.remainder(value, whole)
     times = np.asarray(value / whole)
     np.floor(times, out=times)
@@ -64,6 +64,19 @@ def rest(value: Any, whole: Any) -> Any:
     if times.min() < 0:  # a quotient was rounded up to the next whole number
         times[times < 0] += whole
     return times
+
+
+def _as_number(told: Any) -> Any:
+    """1 for what is so, 0 for what is not."""
+    return np.asarray(told, float) if np.ndim(told) else np.float64(told)
+
+
+def _power(base: Any, exponent: Any) -> Any:
+    """A power. `ArithmeticError` for a root that is no plain number."""
+    found = base**exponent
+    if isinstance(found, complex):
+        raise ArithmeticError("a root of a number below 0")
+    return found
 
 
 #: From so many numbers on the faster way is one; up to so large a quotient its product has no rounding.
@@ -83,9 +96,9 @@ FUNCTIONS: dict[str, tuple[Callable[..., Any], int]] = {
     "chance_of": (chance_of, 1),
 }
 _CONSTANTS = {"pi": np.float64(np.pi)}
-#: The name of `rest` in what is run: none that a formula could have.
-_REST = "%"
-_SCOPE = {name: run for name, (run, _) in FUNCTIONS.items()} | _CONSTANTS | {_REST: rest}
+#: What of a formula is run by functions of ours, by names that no formula could have.
+_NUMBER, _OWN_SIGNS = "01", {ast.Mod: "%", ast.Pow: "**"}
+_SCOPE = {name: run for name, (run, _) in FUNCTIONS.items()} | _CONSTANTS | {_NUMBER: _as_number, "%": rest, "**": _power}
 _SIGNS = (ast.Add, ast.Sub, ast.Mult, ast.Div, ast.Mod, ast.Pow)
 _ORDERS = (ast.Lt, ast.LtE, ast.Gt, ast.GtE)
 _LONGEST = 400
@@ -161,15 +174,36 @@ class _Reader(ast.NodeVisitor):
 
 
 class _AsRun(ast.NodeTransformer):
-    """Whole numbers become floats, which end at infinity: whole ones could grow for hours. Rests are taken the fast way."""
+    """Whole numbers become floats, which end at infinity: whole ones could grow for hours. Rests are taken the fast way. What
+    is compared becomes 1 or 0, for two truths have another sum, and functions tell fewer digits of one."""
 
     def visit_BinOp(self, node: ast.BinOp) -> ast.AST:
-        self.generic_visit(node)
-        if not isinstance(node.op, ast.Mod):
+        sides = [node.left, node.right]
+        if isinstance(node.op, ast.Mult) and not all(isinstance(one, ast.Compare) for one in sides):
+            # Times a number, it is one already.
+            node.left, node.right = map(self._or_truth, sides)
             return node
-        call = ast.Call(ast.Name(_REST, ast.Load()), [node.left, node.right], [])
-        return ast.fix_missing_locations(ast.copy_location(call, node))
+        self.generic_visit(node)
+        name = _OWN_SIGNS.get(type(node.op))
+        return node if name is None else self._call(name, node.left, node.right)
+
+    def visit_Compare(self, node: ast.Compare) -> ast.AST:
+        return self._call(_NUMBER, self._or_truth(node))
+
+    def visit_Call(self, node: ast.Call) -> ast.AST:
+        asks = isinstance(node.func, ast.Name) and node.func.id == "choose"
+        node.args = [self._or_truth(one) if asks and at == 0 else self.visit(one) for at, one in enumerate(node.args)]
+        return node
 
     def visit_Constant(self, node: ast.Constant) -> ast.AST:
         large = abs(node.value) > 1e300  # type: ignore[arg-type]
         return ast.copy_location(ast.Constant(float("inf") if large else float(node.value)), node)  # type: ignore[arg-type]
+
+    def _or_truth(self, node: ast.expr) -> Any:
+        """A value, or what is compared as it is."""
+        return self.generic_visit(node) if isinstance(node, ast.Compare) else self.visit(node)
+
+    @staticmethod
+    def _call(name: str, *values: ast.expr) -> ast.Call:
+        call = ast.Call(ast.Name(name, ast.Load()), list(values), [])
+        return ast.fix_missing_locations(ast.copy_location(call, values[0]))

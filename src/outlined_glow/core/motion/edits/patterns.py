@@ -77,7 +77,7 @@ def read_patterns(data: bytes, name: str) -> tuple[OwnPattern, ...]:
         out = tuple(_of_entry(key, entry) for key, entry in entries.items())
     except Trouble as trouble:
         raise Trouble(f"“{short(name)}”: {trouble}") from trouble
-    except (ValueError, KeyError, TypeError, AttributeError) as error:
+    except (ValueError, KeyError, TypeError, AttributeError, RecursionError) as error:
         raise Trouble(f"“{short(name)}” is no file of patterns: an object patterns, with level of each by its name.") from error
     if not out:
         raise Trouble(f"“{short(name)}” has no patterns in it.")
