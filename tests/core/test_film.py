@@ -231,6 +231,9 @@ def test_a_table_that_was_written_plays_as_what_it_was_written_from() -> None:
         (b"fps 5\n1,2\n", "a.csv", "no table of levels"),
         (b'{"fps": 0, "bits": 8, "frames": [[1]]}', "a.json", "no table of levels"),
         (b'{"fps": 5, "bits": 8, "frames": [[1], [1, 2]]}', "a.json", "no table of levels"),
+        (b'{"fps": 5, "bits": 1e999, "frames": [[1]]}', "a.json", "no table of levels"),
+        (b'{"fps": 5, "bits": 9000000000, "frames": [[1]]}', "a.json", "no table of levels"),
+        (b"[" * 100_000, "a.json", "no table of levels"),
     ],
 )
 def test_what_is_no_film_is_told_and_changes_nothing(data: bytes, name: str, said: str) -> None:

@@ -100,7 +100,8 @@ def heard_of(*lines: str, names: tuple[str, ...] = ("tide",), until: float = 10.
 
 def test_values_come_in_as_csv_or_json_lines() -> None:
     assert heard_of("0,1", "2.5,3").values == {"tide": [(0.0, 1.0), (2.5, 3.0)]}
-    assert heard_of("t,tide", "0,1").values == {"tide": [(0.0, 1.0)]}
+    for head, row in (("t,tide", "0,1"), ("\ufefft;tide", "0;1,0"), ("t\ttide", "0\t1"), ('"t","tide"', '"0","1"')):
+        assert heard_of(head, row).values == {"tide": [(0.0, 1.0)]}
     two = heard_of("t,b,a", "0,1,2", "1,,3", names=("a", "b"))
     assert two.values == {"a": [(0.0, 2.0), (1.0, 3.0)], "b": [(0.0, 1.0)]}
     objects = heard_of('{"t": 0, "a": 1}', '{"t": 1, "feed": "b", "value": 5}', names=("a", "b"))
@@ -117,6 +118,7 @@ def test_values_come_in_as_csv_or_json_lines() -> None:
         ("3", "half a line"), ("3,nan", "no finite number"), ('{"t": 3, "tide"', "half a line, or no JSON"),
         ("3,1e999", "no finite number"), ('{"tide": 3}', "has no t"), ("3,abc", "“abc”"), ("1,5", "2 s has passed"),
         ('{"t": 3, "tide": true}', "no finite number"), ('{"t": 3, "wind": 1}', "no value for a feed"), ("[1]", "has no t"),
+        ("[" * 100_000, "no JSON"), ("3,'4\x00'", "no finite number"),
     ],
 )  # fmt: skip
 def test_what_is_wrong_is_told_with_its_line_and_the_last_value_stays(line: str, said: str) -> None:

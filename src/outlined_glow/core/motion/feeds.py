@@ -137,7 +137,7 @@ def read_points(data: bytes, name: str) -> tuple[tuple[float, float], ...]:
             else:
                 moment, value = line
             pair = float(moment), float(value)
-        except (ValueError, TypeError, KeyError) as error:
+        except (ValueError, TypeError, KeyError, RecursionError, OverflowError) as error:
             if number == 1 and not as_json:
                 continue  # a head
             raise Trouble(f"“{short(name)}”, line {number}: a moment and a value are wanted, such as 12.5,3.1.") from error
@@ -151,6 +151,14 @@ def read_points(data: bytes, name: str) -> tuple[tuple[float, float], ...]:
     rows.sort(key=lambda pair: pair[0])
     first = rows[0][0]
     return tuple((round(moment - first, 6), value) for moment, value in rows)
+
+
+def cells_of(line: str) -> list[str]:
+    """The cells of one row, without blanks around them. `ValueError` for what is none."""
+    try:
+        return [cell.strip() for row in _rows(line) for cell in row]
+    except csv.Error as error:
+        raise ValueError(line) from error
 
 
 def _rows(text: str) -> list[list[str]]:

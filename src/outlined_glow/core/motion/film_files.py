@@ -193,10 +193,12 @@ def _table(data: bytes, name: str, kind: str) -> Film:
             told = dict(part.strip().split(" ")[:2] for part in lines[0].lstrip("# ").split(","))
             fps, bits = float(told["fps"]), int(told["bits"])
             rows = [[int(one) for one in row] for row in csv.reader(lines[2:])]
-        table = np.array(rows, float) / ((1 << bits) - 1)
-        if table.ndim != 2 or not table.size or not 0 < fps <= 1000 or not 1 <= bits <= 16 or not np.isfinite(table).all():
+        if not 0 < fps <= 1000 or not 1 <= bits <= 16:
             raise ValueError("no table")
-    except (ValueError, KeyError, TypeError, IndexError, UnicodeDecodeError, csv.Error) as error:
+        table = np.array(rows, float) / ((1 << bits) - 1)
+        if table.ndim != 2 or not table.size or not np.isfinite(table).all():
+            raise ValueError("no table")
+    except (ValueError, KeyError, TypeError, IndexError, OverflowError, RecursionError, csv.Error) as error:
         raise Trouble(
             f"“{short(name)}” is no table of levels as frames writes it: fps, bits, and a row for each frame."
         ) from error

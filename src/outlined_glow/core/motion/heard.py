@@ -12,7 +12,7 @@ import msgspec
 from ..errors import Trouble
 from ..project import Motion
 from ..text_safety import short
-from .feeds import MOST_POINTS, NEVER_S
+from .feeds import MOST_POINTS, NEVER_S, cells_of
 
 #: So many faults are told one by one.
 _TOLD = 5
@@ -47,14 +47,18 @@ def hear(lines: Iterable[str], names: tuple[str, ...], until_s: float) -> Heard:
     heard = Heard({name: [] for name in names})
     columns: tuple[str, ...] = names[:1] if len(names) == 1 else ()
     for number, line in enumerate(lines, 1):
-        text = line.strip()
+        text = line.strip("\ufeff \t\r\n")
         if not text:
             continue
         row: tuple[float, dict[str, float]] | None = None
         if text[0] in "{[":
             row = _of_object(heard, number, text, names)
         else:
-            cells = [cell.strip() for cell in text.split(",")]
+            try:
+                cells = cells_of(text)
+            except ValueError:
+                heard.fault(number, "is no row of a table")
+                continue
             if not heard.count and any(cell in names for cell in cells):
                 columns = tuple(cells[1:])
                 continue
@@ -101,7 +105,7 @@ def with_heard(motion: Motion, heard: Heard) -> Motion:
 def _of_object(heard: Heard, number: int, text: str, names: tuple[str, ...]) -> tuple[float, dict[str, float]] | None:
     try:
         one = json.loads(text)
-    except ValueError:
+    except (ValueError, RecursionError):
         heard.fault(number, "is half a line, or no JSON")
         return None
     if not isinstance(one, dict) or "t" not in one:
