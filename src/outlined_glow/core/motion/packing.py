@@ -171,7 +171,7 @@ _HOW = {
 _READ_BY = {
     "raw": (
         "/* The level of a light (from 0) in a frame (from 0). */",
-        "static inline uint16_t glow_level(uint16_t frame, uint16_t light) {",
+        "static inline uint16_t glow_level(uint32_t frame, uint16_t light) {",
         "  uint32_t bit = (uint32_t)light * GLOW_BITS, level = 0, at;",
         "  const uint8_t *row = glow_table + (uint32_t)frame * GLOW_FRAME_BYTES;",
         "  for (at = bit; at < bit + GLOW_BITS; at++) level = level << 1 | (row[at / 8] >> (7 - at % 8) & 1u);",
@@ -179,7 +179,7 @@ _READ_BY = {
     ),
     "recipe": (
         "/* The level of a light (from 0) in a frame (from 0). */",
-        "static inline uint16_t glow_level(uint16_t frame, uint16_t light) {",
+        "static inline uint16_t glow_level(uint32_t frame, uint16_t light) {",
         "  const uint8_t *own = glow_table + 2 + 4 * (uint32_t)light, *at = glow_table + 2 + 4 * GLOW_LEDS * GLOW_LIGHTS;",
         "  uint16_t track = (uint16_t)(own[0] | own[1] << 8);",
         "  uint32_t k = ((uint32_t)frame + GLOW_FRAMES - (uint16_t)(own[2] | own[3] << 8)) % GLOW_FRAMES;",
@@ -195,7 +195,7 @@ def read_table(data: bytes, table: Table) -> Whole:
     """The numbers of a file (binary or C header) that is to hold such a table, as a controller would read them. `Trouble` where
     it cannot be read."""
     name = "raw"
-    if data.lstrip().startswith(b"/*") or b"glow_table" in data[:20_000]:
+    if b"glow_table" in data[:20_000]:
         name, data = _of_header(data)
     elif data[:3] == _MARK and len(data) > 3 and data[3] < len(_NAMES):
         name, data = _NAMES[data[3]], data[4:]
