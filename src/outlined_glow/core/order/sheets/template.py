@@ -67,7 +67,7 @@ def _head(canvas: Canvas, board: Board, page: tuple[float, float], number: int, 
 
 
 def _used(board: Board) -> list[Emitter]:
-    return list(dict.fromkeys(spot.kind for spot in board.lights))
+    return list({spot.kind.name: spot.kind for spot in board.lights}.values())
 
 
 def _sizes(one: Emitter) -> str:
