@@ -10,19 +10,22 @@ import threading
 import time
 import zipfile
 from concurrent.futures import ThreadPoolExecutor
+from math import isfinite
 from pathlib import Path
 from random import Random
 from typing import Any
 
 import msgspec
 import pytest
+from examples import EXAMPLES, ready
 from hypothesis import given
 from hypothesis import strategies as st
 from killed import Outcome, kill_once
 
 from outlined_glow.core.errors import Trouble
-from outlined_glow.core.project import Artwork, Design, History, Picture, Project, Stack, apply_edit
+from outlined_glow.core.project import Artwork, Design, History, Param, Picture, Project, Stack, apply_edit
 from outlined_glow.core.project.atomic import atomic_folder
+from outlined_glow.core.project.edits import find_edit
 from outlined_glow.core.project.journal import Journal, forget, left_behind, recover
 from outlined_glow.core.project.lock import FileLock, age, held
 from outlined_glow.core.project.migrate import SCHEMA, migrate
@@ -48,6 +51,43 @@ def written(root: Path, history: History, path: Path | None = None) -> Journal:
 
 
 # -- files ------------------------------------------------------------------------------------------------------------
+
+
+def extremes(param: Param) -> list[Any]:
+    """The largest and the smallest that a key may be given, and more."""
+    words = ["A" * most for most in (9, 41, 61, 81, 200)]
+    numbers = [one for one in (param.low, param.high, 1e9) if isfinite(one)]
+    return {
+        "text": [*words, "\ud800", "\u202e"], "names": [*((one,) for one in words), ("",), tuple(map(str, range(500))), ()],
+        "quantity": numbers, "count": [int(one) for one in numbers], "list": [(0.0,) * 50, (1e300,), ()],
+        "numbers": [tuple(range(1, 30_000)), ()], "points": [tuple((float(at), float(at % 7)) for at in range(300)), ()],
+    }.get(param.kind, [])  # fmt: skip
+
+
+@pytest.mark.parametrize("name", sorted(EXAMPLES))
+def test_what_an_edit_accepts_is_read_again(moth: Project, name: str) -> None:
+    project = ready(moth, name)
+    for key, param in find_edit(name).params.items():
+        for value in extremes(param):
+            try:
+                changed = apply_edit(project, name, {**EXAMPLES[name], key: value})
+            except Trouble as trouble:
+                assert "$" not in str(trouble)
+                continue
+            assert project_of(json.loads(encode(changed)), changed.members) == changed, (key, value)
+
+
+@pytest.mark.parametrize(
+    ("name", "change", "said"),
+    [
+        ("letters", {"text": "A" * 61}, "text may have 60 characters at most"),
+        ("order-gates", {"gates": tuple(f"n{at}" for at in range(201))}, "gates may have 200 entries at most"),
+        ("add-words", {"text": "\ud800"}, "text of 1 to 200"), ("wire", {"nets": ("A" * 61,)}, "60 characters"),
+    ],
+)  # fmt: skip
+def test_what_no_file_could_hold_is_refused(moth: Project, name: str, change: dict[str, Any], said: str) -> None:
+    with pytest.raises(Trouble, match=said):
+        apply_edit(ready(moth, name), name, {**EXAMPLES[name], **change})
 
 
 @pytest.mark.parametrize("version", range(1, SCHEMA + 1))

@@ -56,7 +56,8 @@ def _with_brief(project: Project, **changes: object) -> Project:
 
 
 def _with_own(project: Project, own: Profile) -> Project:
-    return _with_brief(project, own_profile=msgspec.to_builtins(own), profile=own.name)
+    # As it comes out of the project's file, which has lists where values have tuples.
+    return _with_brief(project, own_profile=msgspec.json.decode(msgspec.json.encode(own)), profile=own.name)
 
 
 @edit("take-profile", "Profile from {file}", file=Param("picture", optional=False))

@@ -8,6 +8,8 @@ from msgspec import Meta
 
 from .section import Angle, Count, Place, Positive, Section
 
+#: Along a line round the largest board.
+Course = Annotated[float, Meta(gt=0, le=2000)]
 PlaceNumber = Annotated[int, Meta(ge=1, le=20_000)]
 
 
@@ -103,7 +105,7 @@ class Spaced(Array, frozen=True, kw_only=True):
 
     count: Count | None = 8
     pitch_mm: Positive | None = None
-    length_mm: Positive | None = None
+    length_mm: Course | None = None
 
     @property
     def asked(self) -> int:
@@ -118,7 +120,7 @@ class Line(Spaced, frozen=True, tag="line", kw_only=True):
     x_mm: Place
     y_mm: Place
     angle_deg: Angle = 0.0
-    length_mm: Positive | None = 30.0
+    length_mm: Course | None = 30.0
 
 
 class Arc(Spaced, frozen=True, tag="arc", kw_only=True):

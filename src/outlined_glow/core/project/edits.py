@@ -15,6 +15,7 @@ from ..errors import Trouble
 from ..stages import stage_of
 from ..units import show, show_si
 from .bounds import refuse_beyond
+from .kept import refuse_unreadable
 from .model import Design, Project
 from .param import Param
 
@@ -133,6 +134,7 @@ def apply_edit(project: Project, name: str, values: Mapping[str, Any]) -> Projec
         raise Trouble(f"{name} needs {', '.join(missing)}.")
     changed = one.apply(project, checked)
     refuse_beyond(changed)
+    refuse_unreadable(project, changed)
     return changed
 
 

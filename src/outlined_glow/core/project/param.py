@@ -145,10 +145,10 @@ class Param:
             return _points(key, value)
         if self.kind == "numbers" and not (value and all(type(one) is int and 1 <= one <= _MOST_NUMBER for one in value)):
             raise Trouble(f"{key} must be whole numbers from 1 to {_MOST_NUMBER:,}.")
-        if self.kind == "text" and not (isinstance(value, str) and 0 < len(value.strip()) <= 200):
-            raise Trouble(f"{key} must be a text of 1 to 200 characters.")
         if self.kind == "text":
-            return printable(value, " ")
+            return _text(key, value)
+        if self.kind == "names":
+            return tuple(_text(key, one) for one in value)
         if self.kind == "list":
             return tuple(self._number(key, one) for one in value)
         if self.kind == "picture" and not isinstance(value, PictureFile):
@@ -194,6 +194,13 @@ class Param:
             "flag": "yes|no", "colour": "RRGGBB", "path": "|".join((*PATHS, "RRGGBB")),
             "points": "x,y x,y …", "numbers": "1,2,5-8", "names": "name,name,…", "picture": "a file",
         }.get(self.kind, "text")  # fmt: skip
+
+
+def _text(key: str, value: Any) -> str:
+    told = printable(value, " ") if isinstance(value, str) else ""
+    if not 0 < len(told.strip()) <= 200:
+        raise Trouble(f"{key} must be a text of 1 to 200 characters.")
+    return told
 
 
 #: What LEDs may run along, beside the colours.
