@@ -10,7 +10,7 @@ from collections.abc import Sequence
 def main(arguments: Sequence[str] | None = None) -> int:
     """Run a command if one is named; otherwise open the window, on a project or picture if one is given."""
     words = list(sys.argv[1:] if arguments is None else arguments)
-    wants_window = not words or (words[0] == "demo" and "-o" not in words) or _is_file(words)
+    wants_window = not words or (words[0] == "demo" and not any(word.startswith("-o") for word in words)) or _is_file(words)
     if wants_window and not {"-h", "--help"} & set(words):
         from .ui.app import run_window
 

@@ -317,6 +317,8 @@ def test_pictures_of_a_large_board_are_drawn_more_coarsely(
         ["calc", "fly"],
         ["calc", "ring"],
         ["demo", "fly", "-o", "OUT"],
+        ["demo", "--force"],
+        ["calc", "run-time", "--help", "--json"],
     ],
 )
 def test_wrong_use_is_one_line_and_exit_2_and_nothing_written(
@@ -391,6 +393,8 @@ def test_a_mapped_colour_that_is_not_there_is_a_warning(
 
 
 def test_calculators_explain_themselves(capsys: pytest.CaptureFixture[str]) -> None:
+    assert glow("calc", "--json") == 0
+    assert "run-time" in json.loads(capsys.readouterr().out)
     assert glow("calc") == 0
     assert "series-resistor" in capsys.readouterr().out
     assert glow("calc", "run-time", "--help") == 0

@@ -64,6 +64,8 @@ def _mapping(word: str) -> tuple[str, str]:
 
 def demo_(given: Arguments) -> int:
     """Run `demo`."""
+    if given.output is None:
+        raise Trouble("--force replaces the file that is named with -o; name one.")
     project = demo_project(given.name)
     works = Compiler().compile_all(project)
     with holding(given.output):

@@ -13,9 +13,11 @@ from . import Arguments
 def calc_(given: Arguments) -> int:
     """Run `calc`."""
     if given.name is None:
-        for name, one in CALCULATORS.items():
-            print(f"{name}: {one.about}")
+        told = {name: one.about for name, one in CALCULATORS.items()}
+        print(json.dumps(told, indent=1) if given.json else "\n".join(f"{name}: {about}" for name, about in told.items()))
         return DONE
+    if given.explain and given.json:
+        raise Trouble("--help explains a sum in words, --json gives its answer; ask for one of them.")
     if given.explain:
         return _explain(given.name)
     answer = calculate(given.name, given.values)
