@@ -9,7 +9,17 @@ from typing import Any
 import msgspec
 
 from ..errors import Trouble
-from ..parts import Library, Light, Part, gives_light, library_with, part_file, read_part, shipped_library
+from ..parts import (
+    Library,
+    Light,
+    Part,
+    gives_light,
+    library_with,
+    part_file,
+    read_part,
+    refuse_other_kind,
+    shipped_library,
+)  # fmt: skip
 from ..passes import Pass
 from ..project import Array, Finding, Param, Passport, Project, Remedy, edit
 from ..project.param import PictureFile
@@ -55,9 +65,10 @@ def _with_part(project: Project, one: Part) -> Project:
 def add_part(project: Project, *, file: PictureFile) -> Project:
     """A part of one's own from its file (JSON); one of the same name is replaced, and has to be compared again."""
     one = read_part(file.data)
+    refuse_other_kind(one)
     answers = {name: kept for name, kept in project.passports.items() if name != one.name}
     changed = msgspec.structs.replace(_with_part(project, one), passports=answers)
-    _ = library_of(changed.members).emitters  # refused here, and not by the board that is made of it
+    _ = library_of(changed.members).emitters  # what gives no light is refused here, and not by the board made of it
     return changed
 
 

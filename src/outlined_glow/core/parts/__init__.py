@@ -14,6 +14,7 @@ from .library import (
     offered_supplies,
     part,
     parts,
+    refuse_other_kind,
     resistor,
     resistor_sizes,
     series_names,
@@ -31,6 +32,6 @@ __all__ = [
     "Die", "Emitter", "Library", "Light", "Pad", "Part", "Pin", "PlacedPad", "PlacedPart", "Profile", "Source",
     "Stroke", "Supply", "beam_exponent", "caution_of", "emitter", "emitters", "gives_light", "library_with", "lying",
     "offered_supplies", "part", "part_file", "parts", "profile", "profile_of", "profile_text", "profiles", "read_part",
-    "read_profile", "resistor", "resistor_sizes", "series_names", "shipped_library", "supplies", "supply",
+    "read_profile", "refuse_other_kind", "resistor", "resistor_sizes", "series_names", "shipped_library", "supplies", "supply",
 ]  # fmt: skip
 __getattr__ = lazily(__name__, {"placed": "PlacedPad PlacedPart lying"})

@@ -65,8 +65,6 @@ class Library:
 
     def __init__(self, own: tuple[tuple[str, bytes], ...] = ()) -> None:
         self.own = tuple(_readable(member, data) for member, data in own)
-        for one in self.own:
-            _refuse_other_kind(one)
 
     @cached_property
     def parts(self) -> dict[str, Part]:
@@ -104,7 +102,9 @@ class Library:
 def _readable(member: str, data: bytes) -> Part:
     """The part of a file of a project. `Trouble` tells how to be rid of one that is damaged."""
     try:
-        return read_part(data)
+        one = read_part(data)
+        refuse_other_kind(one)
+        return one
     except Trouble as trouble:
         name = member.rpartition("/")[2]
         raise Trouble(
@@ -112,7 +112,7 @@ def _readable(member: str, data: bytes) -> Part:
         ) from trouble
 
 
-def _refuse_other_kind(one: Part) -> None:
+def refuse_other_kind(one: Part) -> None:
     """`Trouble` for a part that takes the place of one that ships, and lacks what that is used for."""
     shipped = _shipped_parts().get(one.name)
     if shipped is None:
