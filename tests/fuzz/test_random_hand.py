@@ -1,4 +1,4 @@
-"""A short run of the random hand; the long one is `random_hand.py` itself."""
+"""A short run of the random hand; the long one is `bench/random_hand.py` itself."""
 
 from __future__ import annotations
 
@@ -7,10 +7,12 @@ import subprocess
 import sys
 from pathlib import Path
 
+_PROGRAM = Path(__file__).parents[2] / "bench" / "random_hand.py"
+
 
 def test_a_random_hand_meets_no_error() -> None:
     done = subprocess.run(
-        [sys.executable, str(Path(__file__).with_name("random_hand.py")), "250", "7"],
+        [sys.executable, str(_PROGRAM), "250", "7"],
         capture_output=True, text=True, check=False, env={**os.environ, "QT_QPA_PLATFORM": "offscreen"},
     )  # fmt: skip
     assert done.returncode == 0, done.stdout[-4000:] + done.stderr[-4000:]

@@ -1,6 +1,6 @@
 """A random hand on the real window: presses, types, chooses, drags and answers whatever it is asked.
 
-    QT_QPA_PLATFORM=offscreen python tests/fuzz/random_hand.py 10000 [SEED [TRACES]]
+    QT_QPA_PLATFORM=offscreen python bench/random_hand.py 10000 [SEED [TRACES]]
 
 is a long run; its figures are in docs/reliability.md, and the file TRACES then says what every thread did in a silence.
 
@@ -21,11 +21,11 @@ from collections import Counter
 from collections.abc import Callable
 from dataclasses import dataclass, field
 from pathlib import Path
-from typing import TextIO
+from typing import Any, TextIO
 
+from PyQt6 import QtTest
 from PyQt6.QtCore import QEvent, QPoint, Qt, QTimer, qInstallMessageHandler
 from PyQt6.QtGui import QKeyEvent
-from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import (
     QAbstractButton,
     QApplication,
@@ -45,6 +45,8 @@ from outlined_glow.core.stages import stages
 from outlined_glow.ui.app import make_window
 from outlined_glow.ui.shell import MainWindow
 
+#: Its functions need no object, which its stubs do not say.
+QTest: Any = QtTest.QTest
 #: What the platform without a screen says, and what a window without a session bus says.
 _HARMLESS = ("This plugin does not support", "QFont::", "propagateSizeHints", "XDG_RUNTIME_DIR")
 _TYPED = (
