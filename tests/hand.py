@@ -14,11 +14,13 @@ from outlined_glow.ui.shell import MainWindow
 
 
 class Hand:
-    """A user: clicks, drags, types, looks, waits until the board is drawn."""
+    """A user: clicks, drags, types, looks, waits until the board is drawn. `broke` is what failed in the background."""
 
     def __init__(self, window: MainWindow) -> None:
         self.window = window
         self.bench = window.area.bench
+        self.broke: list[BaseException] = []
+        window.jobs.broke.connect(self.broke.append)
 
     def settle(self, seconds: float = 180.0) -> None:
         """Wait until nothing is under way. Workers give way to everything else: on a busy machine that is long."""

@@ -18,9 +18,10 @@ from wired import faults
 from outlined_glow.core.board.copper_findings import link_findings
 from outlined_glow.core.geometry.regions import EMPTY
 from outlined_glow.core.order.proof.compare import prove_files
-from outlined_glow.core.parts import PlacedPart, part, profile
+from outlined_glow.core.parts import PlacedPart, part, profile, profile_text
 from outlined_glow.core.parts.nets import Net
 from outlined_glow.core.project import Project, apply_edit
+from outlined_glow.core.project.param import PictureFile
 from outlined_glow.core.wiring import flowing as flows
 from outlined_glow.core.wiring.classes import NetClass
 from outlined_glow.core.wiring.copper import Link, Track, Wires
@@ -104,6 +105,21 @@ def test_raised_art_joins_a_pour_on_purpose_alone() -> None:
         own = work.board.art_copper("front")
         assert own.area > 900  # what was raised stays raised
         assert all(one.region.intersects(own) for one in joined)
+
+
+@pytest.mark.parametrize("gap", [0.1, 0.127, 0.2, 0.4])
+def test_copper_is_as_far_apart_as_any_fabricator_needs(gap: float) -> None:
+    """Arcs are chords inside their circles: what tracks, pads and pours keep off is a little more than the gap."""
+    rules = {**json.loads(profile_text(profile("standard"))), "name": "mine", "gap_mm": gap, "track_mm": 0.12}
+    take = ("take-profile", {"file": PictureFile("mine.json", json.dumps(rules).encode())})
+    raised, pour = (
+        ("set-appearance", {"colour": "123222", "appearance": "raised"}),
+        ("pour", {"net": "ground", "side": "front"}),
+    )
+    compiler = Compiler()
+    work = compiler.compile(plate(raised, take, ROW, ("wire", {"front": "free"}), pour))
+    assert "copper-too-near" not in codes(compiler, work)
+    assert faults(files_of(work), gap, 0.12) == []
 
 
 def _turns(points: Any) -> list[float]:

@@ -57,7 +57,7 @@ def _keep(one: Making, opened: Any) -> None:
 def open_window(qapp: QApplication) -> Iterator[Callable[..., Hand]]:
     """Opens windows and closes them without questions; demos come without their tracks unless `wired`."""
     windows: list[MainWindow] = []
-    broke: list[BaseException] = []
+    hands: list[Hand] = []
 
     def make(demo: str = "", path: Path | None = None, wired: bool = False) -> Hand:
         with pytest.MonkeyPatch.context() as patched:
@@ -68,9 +68,9 @@ def open_window(qapp: QApplication) -> Iterator[Callable[..., Hand]]:
     def opened(demo: str, path: Path | None) -> Hand:
         window = make_window(qapp, demo, str(path) if path else "")
         window.resize(1280, 800)
-        window.jobs.broke.connect(broke.append)
         windows.append(window)
         hand = Hand(window)
+        hands.append(hand)
         QTest.qWaitForWindowExposed(window)
         window.activateWindow()
         hand.settle()
@@ -84,7 +84,7 @@ def open_window(qapp: QApplication) -> Iterator[Callable[..., Hand]]:
         window.close()
         window.deleteLater()
     QTest.qWait(20)
-    assert broke == [], "work in the background failed"
+    assert [error for hand in hands for error in hand.broke] == [], "work in the background failed"
 
 
 @pytest.fixture

@@ -99,6 +99,7 @@ def test_a_job_that_breaks_is_told_the_same_way(signed: Hand) -> None:
     signed.settle()
     QTest.qWait(100)
     assert "ZeroDivisionError" in seen[0]
+    assert isinstance(signed.broke.pop(), ZeroDivisionError)
 
 
 def test_a_hard_end_is_told_at_the_next_start(home: Path, open_window: Callable[..., Hand]) -> None:

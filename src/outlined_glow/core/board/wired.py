@@ -12,6 +12,7 @@ from numpy.typing import NDArray
 from shapely.geometry.base import BaseGeometry
 
 from ..geometry.edges import numbers_of
+from ..geometry.flatten import clear_offset
 from ..geometry.near import added_near, cut_near
 from ..geometry.offset import grow
 from ..geometry.regions import clean, disc, meeting, minus, overlay, polygons, region_of, union, union_of_many
@@ -24,7 +25,7 @@ from .layers import ArtLayers, PartLayers
 from .model import ART, POUR, TEAR, TRACK, Copper
 
 SIDES = ("front", "back")
-#: An arc is drawn a little inside the circle it stands for, mm.
+#: What gives way goes so much farther than it has to, mm.
 _SURE_MM = 0.003
 #: So often slivers are looked for: to take one away can make another.
 _ROUNDS = 3
@@ -55,7 +56,7 @@ def seen_first(
     own = {}
     for side in SIDES:
         new = [pad.polygon for pad in laid.pads if pad.side == side and (side, pad.polygon) not in known]
-        away = minus(grow(union_of_many(new), profile.gap_mm + _SURE_MM), art.sides[side].metal)
+        away = minus(grow(union_of_many(new), clear_offset(profile.gap_mm, _SURE_MM)), art.sides[side].metal)
         own[side] = cut_near(before.art_copper(side), away)
     pads = _with_nets(laid.pads, nets) if wires else laid.pads
     return _laid_together(laid, own, _run(wires, {}), pads, wires, profile, partial(_as_before, before))
@@ -176,7 +177,7 @@ def _giving_way(
     """The copper of the art, clear of tracks, vias and lands; bare metal stays as it is drawn."""
     if own.is_empty or not run:
         return own
-    room = profile.gap_mm + _SURE_MM
+    room = clear_offset(profile.gap_mm, _SURE_MM)
     away = minus(_round(tuple(run), tuple(pad.polygon for pad in lands), room), metal)
     cut = cut_near(own, away)
     return cut if quick or cut is own or cut.is_empty else _without_slivers(cut, away, metal, profile)
@@ -206,7 +207,7 @@ def _without_slivers(copper: BaseGeometry, away: BaseGeometry, metal: BaseGeomet
         more = []
         for one in pieces:
             necks = int(np.count_nonzero(shapely.dwithin(lobes, one, _SURE_MM)))
-            more.append(grow(one, profile.gap_mm / 2 + _SURE_MM if necks > 1 else _SURE_MM))
+            more.append(grow(one, clear_offset(profile.gap_mm / 2, _SURE_MM) if necks > 1 else _SURE_MM))
         seen = minus(union(more), metal)
         copper = cut_near(copper, seen)
     return copper

@@ -75,3 +75,18 @@ def quarter_segments(radius: float, tolerance: float = 0.005) -> int:
         return 1
     turn = math.acos(1.0 - tolerance / radius)
     return min(_MOST, max(2, math.ceil(math.pi / (4.0 * turn)))) if turn > 0 else _MOST
+
+
+def arc_lack(radius: float) -> float:
+    """By how much at most the chords of an arc of the usual tolerance lie inside the circle they stand for."""
+    return radius * (1 - math.cos(math.pi / 4 / quarter_segments(radius)))
+
+
+def clear_offset(distance: float, least: float = 0.0) -> float:
+    """By how much to grow something so that what is left beside it is at least so far off, for all that arcs lack. It is grown
+    by `least` beyond that distance anyhow.
+
+    >>> round(clear_offset(0.15, 0.003), 4), round(clear_offset(0.4, 0.003), 4)
+    (0.153, 0.405)
+    """
+    return max(distance + least, distance / math.cos(math.pi / 4 / quarter_segments(distance)))

@@ -66,16 +66,20 @@ def rest(value: Any, whole: Any) -> Any:
     return times
 
 
+class _NoNumber(Exception):
+    """What is worked out is no plain number."""
+
+
 def _as_number(told: Any) -> Any:
     """1 for what is so, 0 for what is not."""
     return np.asarray(told, float) if np.ndim(told) else np.float64(told)
 
 
 def _power(base: Any, exponent: Any) -> Any:
-    """A power. `ArithmeticError` for a root that is no plain number."""
+    """A power. `_NoNumber` for a root that is no plain one."""
     found = base**exponent
     if isinstance(found, complex):
-        raise ArithmeticError("a root of a number below 0")
+        raise _NoNumber
     return found
 
 
@@ -118,6 +122,8 @@ class Formula:
         try:
             with np.errstate(all="ignore"):
                 return eval(self._code, {"__builtins__": {}}, scope)  # only arithmetic came through `read_formula`
+        except _NoNumber as error:
+            raise Trouble(f"The formula “{self.text}” has no value in it that is a plain number.") from error
         except (ArithmeticError, TypeError) as error:
             raise Trouble(f"The formula “{self.text}” has no value: {error}.") from error
 

@@ -12,6 +12,7 @@ from shapely.geometry import LineString, Polygon
 from shapely.geometry.base import BaseGeometry
 
 from ..drive.near_nets import steps_over
+from ..geometry.flatten import arc_lack, clear_offset
 from ..geometry.near import added_near, areas_in, pierced
 from ..geometry.offset import grow
 from ..geometry.regions import EMPTY, common, disc, meeting, minus, overlay, polygons, region_of, union, union_of_many
@@ -29,7 +30,7 @@ _OFF_WINDOWS_MM = 0.3
 _NECK, _HATCH_LINE, _HATCH_GAP = 1.2, 2.5, 4.0
 #: A thermal relief: four bridges, as wide as so many of the narrowest track.
 _BRIDGE = 2.0
-#: An arc is drawn a little inside the circle it stands for, mm.
+#: Pours keep so much farther off than they have to, mm.
 _SURE_MM = 0.004
 #: Vias that join both sides stand no denser than this, mm.
 _LEAST_STEP_MM = 1.0
@@ -125,7 +126,9 @@ def _room_of(
 ) -> tuple[BaseGeometry, BaseGeometry, BaseGeometry]:  # fmt: skip
     """All that a pour may fill on its side, what it fills of that, and what of its net lies there."""
     side, net = wished.side, wished.net
-    gap = classes[net].clearance + _SURE_MM
+    neck = _NECK * profile.track_mm / 2
+    # The round pen that takes necks away goes beyond a corner by what its arcs lack.
+    gap = clear_offset(classes[net].clearance, _SURE_MM) + arc_lack(neck)
     pads = [pad for part in places.parts for pad in part.pads() if pad.side == side]
     own = [pad for pad in pads if of_pin.get((pad.ref, pad.pin)) == net]
     run: list[tuple[str, BaseGeometry]] = [(one.net, one.region) for one in wires.tracks if one.side == side]
@@ -135,13 +138,12 @@ def _room_of(
     foreign += [(of_pin.get((pad.ref, pad.pin), ""), pad.polygon) for pad in pads]
     apart: dict[float, list[BaseGeometry]] = {}
     for name, region in foreign:
-        apart.setdefault(max(gap, clearance_of(name, classes, 0.0) + _SURE_MM), []).append(region)
+        apart.setdefault(max(gap, clear_offset(clearance_of(name, classes, 0.0), _SURE_MM) + arc_lack(neck)), []).append(region)
     away = [grow(union_of_many(some), by) for by, some in apart.items()]
     kept_off = [places.art.hard[side], *others] + ([] if wished.art == "join" else [places.art.soft[side]])
     away += [grow(union(kept_off), gap)]
     away += [disc(x, y, across / 2 + max(gap, profile.hole_gap_mm)) for x, y, across in places.holes]
     away += [grow(places.art.windows, _OFF_WINDOWS_MM)]
-    neck = _NECK * profile.track_mm / 2
     room = filled = _without_necks(minus(places.art.copper, *away), neck, profile.gap_mm)
     if wished.style == "hatched":
         filled = _hatched(room, profile)
