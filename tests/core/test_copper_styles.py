@@ -29,6 +29,7 @@ from outlined_glow.core.wiring.flowing import _KNOWN, flowing
 from outlined_glow.core.wiring.flowing import _flowing as flowing_one
 from outlined_glow.core.wiring.kept import copper_member, unpack
 from outlined_glow.core.wiring.places import ArtPlaces, Places
+from outlined_glow.core.wiring.pour import _bridges
 from outlined_glow.core.wiring.room import rooms
 from outlined_glow.core.wiring.route import route
 from outlined_glow.core.workshop import Compiler
@@ -120,6 +121,15 @@ def test_copper_is_as_far_apart_as_any_fabricator_needs(gap: float) -> None:
     work = compiler.compile(plate(raised, take, ROW, ("wire", {"front": "free"}), pour))
     assert "copper-too-near" not in codes(compiler, work)
     assert faults(files_of(work), gap, 0.12) == []
+
+
+def test_no_bridge_to_a_pour_crosses_what_it_keeps_off() -> None:
+    pad = PlacedPart("R1", part("resistor 0805"), "", 0.0, 0.0, 0.0, "back").pads()[0]
+    _, bottom, right, top = pad.polygon.bounds
+    room, beside = pad.polygon.buffer(9), box(right + 0.1, bottom - 1, right + 0.15, top + 1)
+    far = [_bridges(pad, room, away, profile("standard"), 0.2).bounds[2] for away in ([], [beside])]
+    assert far[0] > right + 0.2
+    assert far[1] < right + 0.1
 
 
 def _turns(points: Any) -> list[float]:

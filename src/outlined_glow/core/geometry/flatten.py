@@ -77,11 +77,6 @@ def quarter_segments(radius: float, tolerance: float = 0.005) -> int:
     return min(_MOST, max(2, math.ceil(math.pi / (4.0 * turn)))) if turn > 0 else _MOST
 
 
-def arc_lack(radius: float) -> float:
-    """By how much at most the chords of an arc of the usual tolerance lie inside the circle they stand for."""
-    return radius * (1 - math.cos(math.pi / 4 / quarter_segments(radius)))
-
-
 def clear_offset(distance: float, least: float = 0.0) -> float:
     """By how much to grow something so that what is left beside it is at least so far off, for all that arcs lack. It is grown
     by `least` beyond that distance anyhow.

@@ -12,7 +12,7 @@ from shapely.geometry import LineString, Polygon
 from shapely.geometry.base import BaseGeometry
 
 from ..drive.near_nets import steps_over
-from ..geometry.flatten import arc_lack, clear_offset
+from ..geometry.flatten import clear_offset
 from ..geometry.near import added_near, areas_in, pierced
 from ..geometry.offset import grow
 from ..geometry.regions import EMPTY, common, disc, meeting, minus, overlay, polygons, region_of, union, union_of_many
@@ -126,50 +126,53 @@ def _room_of(
 ) -> tuple[BaseGeometry, BaseGeometry, BaseGeometry]:  # fmt: skip
     """All that a pour may fill on its side, what it fills of that, and what of its net lies there."""
     side, net = wished.side, wished.net
-    neck = _NECK * profile.track_mm / 2
-    # The round pen that takes necks away goes beyond a corner by what its arcs lack.
-    gap = clear_offset(classes[net].clearance, _SURE_MM) + arc_lack(neck)
+    gap = clear_offset(classes[net].clearance, _SURE_MM)
     pads = [pad for part in places.parts for pad in part.pads() if pad.side == side]
     own = [pad for pad in pads if of_pin.get((pad.ref, pad.pin)) == net]
     run: list[tuple[str, BaseGeometry]] = [(one.net, one.region) for one in wires.tracks if one.side == side]
     run += [(one.net, one.region) for one in wires.tears if one.side == side]
     run += [(one.net, one.region) for one in wires.vias if one.on(side)]
     foreign = [one for one in run if one[0] != net]
-    foreign += [(of_pin.get((pad.ref, pad.pin), ""), pad.polygon) for pad in pads]
+    foreign += [(of_pin.get((pad.ref, pad.pin), ""), pad.polygon) for pad in pads if pad not in own]
     apart: dict[float, list[BaseGeometry]] = {}
     for name, region in foreign:
-        apart.setdefault(max(gap, clear_offset(clearance_of(name, classes, 0.0), _SURE_MM) + arc_lack(neck)), []).append(region)
+        apart.setdefault(max(gap, clear_offset(clearance_of(name, classes, 0.0), _SURE_MM)), []).append(region)
     away = [grow(union_of_many(some), by) for by, some in apart.items()]
     kept_off = [places.art.hard[side], *others] + ([] if wished.art == "join" else [places.art.soft[side]])
     away += [grow(union(kept_off), gap)]
     away += [disc(x, y, across / 2 + max(gap, profile.hole_gap_mm)) for x, y, across in places.holes]
     away += [grow(places.art.windows, _OFF_WINDOWS_MM)]
-    room = filled = _without_necks(minus(places.art.copper, *away), neck, profile.gap_mm)
+    round_own = grow(union_of_many([pad.polygon for pad in own]), gap)
+    neck = _NECK * profile.track_mm / 2
+    room = filled = _without_necks(minus(places.art.copper, *away, round_own), neck, profile.gap_mm)
     if wished.style == "hatched":
         filled = _hatched(room, profile)
         filled = _without_necks(filled, neck, profile.gap_mm)  # where lines and rim meet, a sliver may be left
     mine = [region for name, region in run if name == net]
-    bridges = [_bridges(pad, filled, profile, gap) for pad in own]
+    bridges = [_bridges(pad, filled, away, profile, gap) for pad in own]
     anchors = union([union_of_many(mine), *(pad.polygon for pad in own)])
     return room, added_near(filled, union_of_many(bridges)), anchors
 
 
 def _without_necks(region: BaseGeometry, half_mm: float, gap_mm: float) -> BaseGeometry:
-    """What a round pen of that radius can draw of a region. Pieces between which it finds no way keep apart: where their round
-    corners would touch, the smaller one ends before that."""
+    """What a round pen of that radius can draw of a region, and no hair beyond it. Pieces between which it finds no way keep
+    apart: where their round corners would touch, the smaller one ends before that."""
     out: list[Polygon] = []
-    for core in sorted(polygons(grow(region, -half_mm)), key=lambda one: -one.area):
+    inward = -clear_offset(half_mm)
+    for core in sorted(polygons(grow(region, inward)), key=lambda one: -one.area):
         piece = grow(core, half_mm)
         shapely.prepare(piece)  # what was prepared answers at once
         near = np.array(out, dtype=object)[shapely.dwithin(piece, out, gap_mm)].tolist() if out else []
         if near:
-            piece = grow(grow(minus(piece, grow(union(near), gap_mm)), -half_mm), half_mm)
+            piece = grow(grow(minus(piece, grow(union(near), gap_mm)), inward), half_mm)
         out += polygons(piece)
     return region_of(out)
 
 
-def _bridges(pad: PlacedPad, room: BaseGeometry, profile: Profile, gap: float) -> BaseGeometry:
-    """Four bridges from a pad over the gap round it, where they reach the pour."""
+def _bridges(
+    pad: PlacedPad, room: BaseGeometry, away: Sequence[BaseGeometry], profile: Profile, gap: float
+) -> BaseGeometry:  # fmt: skip
+    """Four bridges from a pad over the gap round it, where they reach the pour and enter nothing that it keeps away from."""
     wide = min(_BRIDGE * profile.track_mm, pad.width, pad.height)
     out = []
     for turn, half in ((0, pad.width), (90, pad.height), (180, pad.width), (270, pad.height)):
@@ -178,7 +181,7 @@ def _bridges(pad: PlacedPad, room: BaseGeometry, profile: Profile, gap: float) -
         end = (pad.x + far * math.cos(a), pad.y + far * math.sin(a))
         line = shapely.buffer(LineString([(pad.x, pad.y), end]), wide / 2, cap_style="flat")
         tip = disc(*end, wide / 2)
-        if room.contains(tip):
+        if room.contains(tip) and not shapely.intersects(away, line.difference(pad.polygon)).any():
             out.append(line)
     return union(out) if out else EMPTY
 
