@@ -77,11 +77,16 @@ def quarter_segments(radius: float, tolerance: float = 0.005) -> int:
     return min(_MOST, max(2, math.ceil(math.pi / (4.0 * turn)))) if turn > 0 else _MOST
 
 
-def clear_offset(distance: float, least: float = 0.0) -> float:
-    """By how much to grow something so that what is left beside it is at least so far off, for all that arcs lack. It is grown
-    by `least` beyond that distance anyhow.
+#: Of an arc that no number of chords fits, one can be so many times as long as usual: their number is rounded.
+LONGEST_CHORD = 1.5
+
+
+def clear_offset(distance: float, least: float = 0.0, chord: float = 1.0) -> float:
+    """By how much to grow something so that what is left beside it is at least so far off, for all that chords lie inside the
+    circle they stand for. It is grown by `least` beyond that distance anyhow. `chord` is `LONGEST_CHORD` where corners may have
+    any angle; those of tracks and pads are eighths and quarters of a turn.
 
     >>> round(clear_offset(0.15, 0.003), 4), round(clear_offset(0.4, 0.003), 4)
     (0.153, 0.405)
     """
-    return max(distance + least, distance / math.cos(math.pi / 4 / quarter_segments(distance)))
+    return max(distance + least, distance / math.cos(chord * math.pi / 4 / quarter_segments(distance)))

@@ -12,7 +12,7 @@ from shapely.geometry import LineString, Polygon
 from shapely.geometry.base import BaseGeometry
 
 from ..drive.near_nets import steps_over
-from ..geometry.flatten import clear_offset
+from ..geometry.flatten import LONGEST_CHORD, clear_offset
 from ..geometry.near import added_near, areas_in, pierced
 from ..geometry.offset import grow
 from ..geometry.regions import EMPTY, common, disc, meeting, minus, overlay, polygons, region_of, union, union_of_many
@@ -126,7 +126,7 @@ def _room_of(
 ) -> tuple[BaseGeometry, BaseGeometry, BaseGeometry]:  # fmt: skip
     """All that a pour may fill on its side, what it fills of that, and what of its net lies there."""
     side, net = wished.side, wished.net
-    gap = clear_offset(classes[net].clearance, _SURE_MM)
+    gap = clear_offset(classes[net].clearance, _SURE_MM, LONGEST_CHORD)
     pads = [pad for part in places.parts for pad in part.pads() if pad.side == side]
     own = [pad for pad in pads if of_pin.get((pad.ref, pad.pin)) == net]
     run: list[tuple[str, BaseGeometry]] = [(one.net, one.region) for one in wires.tracks if one.side == side]
@@ -136,7 +136,7 @@ def _room_of(
     foreign += [(of_pin.get((pad.ref, pad.pin), ""), pad.polygon) for pad in pads if pad not in own]
     apart: dict[float, list[BaseGeometry]] = {}
     for name, region in foreign:
-        apart.setdefault(max(gap, clear_offset(clearance_of(name, classes, 0.0), _SURE_MM)), []).append(region)
+        apart.setdefault(max(gap, clear_offset(clearance_of(name, classes, 0.0), _SURE_MM, LONGEST_CHORD)), []).append(region)
     away = [grow(union_of_many(some), by) for by, some in apart.items()]
     kept_off = [places.art.hard[side], *others] + ([] if wished.art == "join" else [places.art.soft[side]])
     away += [grow(union(kept_off), gap)]
@@ -158,7 +158,7 @@ def _without_necks(region: BaseGeometry, half_mm: float, gap_mm: float) -> BaseG
     """What a round pen of that radius can draw of a region, and no hair beyond it. Pieces between which it finds no way keep
     apart: where their round corners would touch, the smaller one ends before that."""
     out: list[Polygon] = []
-    inward = -clear_offset(half_mm)
+    inward = -clear_offset(half_mm, chord=LONGEST_CHORD)
     for core in sorted(polygons(grow(region, inward)), key=lambda one: -one.area):
         piece = grow(core, half_mm)
         shapely.prepare(piece)  # what was prepared answers at once
