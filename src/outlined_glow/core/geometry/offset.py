@@ -50,7 +50,9 @@ def grow_each(pieces: Sequence[Polygon], by: float | NDArray[np.float64], tolera
 
 
 def offset_each(regions: NDArray[np.object_], by: float, tolerance: float) -> NDArray[np.object_]:
-    """Each of many regions grown by `by` mm, or drawn in if that is negative; arcs leave a circle by at most `tolerance`."""
+    """Each of many regions grown by `by` mm, or drawn in if that is negative; arcs leave a circle by `tolerance`, at corners
+    of odd angles by up to twice that.
+    """
     segments = quarter_segments(abs(by), tolerance)
     parts, whose = shapely.get_parts(regions, return_index=True)
     rings = np.bincount(whose, shapely.get_num_interior_rings(parts) + 1, len(regions))
