@@ -17,6 +17,7 @@ from ..parts.nets import Net
 from ..passes import Pass
 from ..project import Finding, Remedy, Stack
 from ..shape import Outline
+from ..units import show_under
 from ..wiring.copper import Wires
 from .layers import ArtLayers, PartLayers
 from .model import POUR
@@ -47,7 +48,8 @@ def _thin_pours(laid: PartLayers, rules: Profile) -> list[Finding]:
         places = thin_places(one.region, rules.track_mm - _SURE_MM)
         if places:
             worst = places[0]
-            text = f"Copper poured for “{one.net}” is {worst.width:.2f} mm wide. The fabricator needs {rules.track_mm:g} mm."
+            told = show_under(worst.width, rules.track_mm)
+            text = f"Copper poured for “{one.net}” is {told} mm wide. The fabricator needs {rules.track_mm:g} mm."
             out.append(
                 Finding(
                     code="pour-too-thin", severity="warning", stage="wiring", text=text, measured=round(worst.width, 3),
@@ -103,7 +105,7 @@ def _narrow_webs(pads: tuple[PlacedPad, ...], nets: Iterable[Net], web_mm: float
     web, a, b = rows[0]
     pair = f"{a.ref}.{a.pin} and {b.ref}.{b.pin}"
     more = f", and at {len(rows) - 1} more places" if len(rows) > 1 else ""
-    text = f"The mask web between {pair} is {max(0.0, web):.2f} mm{more}. "
+    text = f"The mask web between {pair} is {show_under(max(0.0, web), web_mm)} mm{more}. "
     text += f"The fabricator needs {web_mm:g} mm and leaves it away; solder may join them."
     spots = tuple(((one.x + other.x) / 2, (one.y + other.y) / 2) for _, one, other in rows)
     return [

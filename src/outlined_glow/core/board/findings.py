@@ -17,6 +17,7 @@ from ..parts import Profile
 from ..passes import Pass
 from ..project import Finding, Mend, Remedy, Severity, Stack, Width
 from ..project.frames import Point
+from ..units import show_under
 from .layers import ArtLayers, PartLayers, SideArt
 
 #: Copper this near to metal is the metal's, mm.
@@ -122,7 +123,7 @@ class _Side:
             todo = remedies(kind, rule, self._side, code) if severity == "warning" else self._take_back(kind, code)
             where = "" if self._side == "front" else " on the back"
             where += f" at {len(group)} places" if len(group) > 1 else ""
-            told = text.format(width=f"{max(0.01, worst.width):.2f}", rule=f"{rule:g}", where=where)
+            told = text.format(width=show_under(max(0.01, worst.width), rule), rule=f"{rule:g}", where=where)
             out.append(
                 Finding(
                     code=code, severity=severity, stage="artwork",

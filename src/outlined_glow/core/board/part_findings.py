@@ -16,6 +16,7 @@ from ..passes import Pass
 from ..project import Finding, Remedy
 from ..shape import Outline
 from ..shape.features import Fixed
+from ..units import show_under
 from .layers import ArtLayers, PartLayers
 
 #: An emitter shines through a window that comes within this of its middle, mm.
@@ -164,7 +165,7 @@ def _pads_near(here: Placed) -> list[Finding]:
     pairs.sort(key=lambda pair: pair[0])
     gap, one_ref, other_ref, x, y = pairs[0]
     many = f" ({len(pairs)} pairs)" if len(pairs) > 1 else ""
-    text = f"The pads of {one_ref} and {other_ref} are {gap:.2f} mm apart{many}. They need {rule:g} mm."
+    text = f"The pads of {one_ref} and {other_ref} are {show_under(gap, rule)} mm apart{many}. They need {rule:g} mm."
     return [
         Finding(
             code="pads-too-near", severity="stop", stage="lights", text=text, x_mm=x, y_mm=y, measured=round(gap, 3),

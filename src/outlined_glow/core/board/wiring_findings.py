@@ -13,6 +13,7 @@ from ..parts.nets import Net
 from ..passes import Pass
 from ..project import Finding, LabelPlace, Remedy, Wiring
 from ..text_safety import short
+from ..units import show_under
 from ..wiring.classes import COPPER_UM, RISE_K, NetClass, is_chosen
 from ..wiring.continuity import Continuity, Near, Open, Short, continuity, shapes_of
 from ..wiring.copper import Wires
@@ -205,7 +206,7 @@ def _near(near: Sequence[Near]) -> list[Finding]:
     worst = near[0]
     a, b = (f"“{name}”" if name else "copper of the art" for name in worst.nets)
     more = f" ({len(near)} places)" if len(near) > 1 else ""
-    text = f"{a} and {b} are {worst.gap:.2f} mm apart{more}. They need {worst.rule:g} mm."
+    text = f"{a} and {b} are {show_under(worst.gap, worst.rule)} mm apart{more}. They need {worst.rule:g} mm."
     return [
         Finding(
             code="copper-too-near", severity="stop", stage="wiring", text=text[0].upper() + text[1:],

@@ -15,6 +15,7 @@ from ..geometry.thin import thin_places
 from ..parts import Profile
 from ..project import Finding, Remedy, Width
 from ..project.frames import in_board_frame
+from ..units import show_under
 from .features import RoundHole, Spot, fixings
 from .outline import Outline
 
@@ -119,7 +120,8 @@ def _near_holes(outline: Outline, profile: Profile) -> list[Finding]:
     if not near:
         return []
     gap, x, y = min(near)
-    text = f"Holes are only {max(gap, 0):.2f} mm apart, under {profile.hole_gap_mm:g} mm ({len(near)} pairs)."
+    told = show_under(max(gap, 0), profile.hole_gap_mm)
+    text = f"Holes are only {told} mm apart, under {profile.hole_gap_mm:g} mm ({len(near)} pairs)."
     return [Finding(
         code="holes-too-near", severity="stop", stage="shape", text=text, x_mm=x, y_mm=y, measured=round(gap, 3),
         allowed=profile.hole_gap_mm, layer="drills", remedies=(Remedy("move them apart"),), count=len(near),
@@ -161,8 +163,9 @@ def _web_told(
     many = f" ({len(rows)} holes)" if len(rows) > 1 else ""
     spot = drilled.get((hole.x, hole.y))
     inward = _further_in(spot, outline, (spot.size + profile.neck_mm) / 2) if spot is not None else ()
+    told = show_under(max(0.0, web), least)
     return {
-        "text": f"A hole leaves {max(0.0, web):.2f} mm of board to the edge, a slot or a cut-out{many}. It needs {least:g} mm.",
+        "text": f"A hole leaves {told} mm of board to the edge, a slot or a cut-out{many}. It needs {least:g} mm.",
         "x_mm": hole.x, "y_mm": hole.y, "measured": round(web, 3), "allowed": least, "layer": "outline",
         "remedies": inward or (Remedy("move the hole inside"), Remedy("widen the border")), "count": len(rows),
         "places": tuple((one.x, one.y) for _, one in rows),
@@ -232,9 +235,8 @@ def _lands_near_lands(outline: Outline, profile: Profile) -> list[Finding]:
         return []
     gap, one_spot, other_spot = min(pairs, key=lambda pair: pair[0])
     many = f" ({len(pairs)} pairs)" if len(pairs) > 1 else ""
-    text = (
-        f"A {_pad_name(one_spot)} and a {_pad_name(other_spot)} are {gap:.2f} mm apart{many}. They need {profile.gap_mm:g} mm."
-    )
+    told, pads = show_under(gap, profile.gap_mm), f"A {_pad_name(one_spot)} and a {_pad_name(other_spot)}"
+    text = f"{pads} are {told} mm apart{many}. They need {profile.gap_mm:g} mm."
     places = tuple(((a.x + b.x) / 2, (a.y + b.y) / 2) for _, a, b in pairs)
     return [Finding(code="lands-too-near", severity="stop", stage="shape", text=text, measured=round(gap, 3),
                     allowed=profile.gap_mm, layer="copper", remedies=(Remedy("move them apart"),), count=len(pairs),

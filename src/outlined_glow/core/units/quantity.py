@@ -103,6 +103,15 @@ def show(value: float, digits: int = 2) -> str:
     return "0" if text == "-0" else text
 
 
+def show_under(value: float, limit: float) -> str:
+    """A figure that is too small, in two digits, or in as many as show that it is.
+
+    >>> show_under(0.084, 0.15), show_under(0.0995, 0.1)
+    ('0.08', '0.0995')
+    """
+    return next((text for digits in (2, 3, 4) if float(text := f"{value:.{digits}f}") < limit), f"{value:.5f}")
+
+
 def show_si(value: float, unit: str, digits: int = 3) -> str:
     """A value with the prefix that reads best.
 
