@@ -15,9 +15,9 @@ from ..errors import Trouble
 from ..stages import stage_of
 from ..units import show, show_si
 from .bounds import refuse_beyond
-from .kept import refuse_unreadable
 from .model import Design, Project
 from .param import Param
+from .readable import refuse_unreadable
 
 
 @dataclass(frozen=True)

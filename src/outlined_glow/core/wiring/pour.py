@@ -133,7 +133,7 @@ def _room_of(
     run += [(one.net, one.region) for one in wires.tears if one.side == side]
     run += [(one.net, one.region) for one in wires.vias if one.on(side)]
     foreign = [one for one in run if one[0] != net]
-    foreign += [(of_pin.get((pad.ref, pad.pin), ""), pad.polygon) for pad in pads if pad not in own]
+    foreign += [(name, pad.polygon) for pad in pads if (name := of_pin.get((pad.ref, pad.pin), "")) != net]
     apart: dict[float, list[BaseGeometry]] = {}
     for name, region in foreign:
         apart.setdefault(max(gap, clear_offset(clearance_of(name, classes, 0.0), _SURE_MM, LONGEST_CHORD)), []).append(region)
