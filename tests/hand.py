@@ -28,7 +28,7 @@ class Hand:
         quiet = 0
         while quiet < 3:
             assert time.monotonic() < end, "the window never came to rest"
-            QTest.qWait(25)
+            QTest.qWait(10)
             session = self.window.session
             busy = (
                 self.window.jobs._running

@@ -400,7 +400,7 @@ def test_where_data_comes_in_and_ends_is_printed_behind() -> None:
         dx, dy = work.board.origin
         printed = work.board.layer("back legend")
         for word, end in (("start", first), ("end", last)):
-            wanted = shapely.transform(text_region(word, 1.0), lambda at: at * (-1, 1))
+            wanted = shapely.transform(text_region(word, 1.0, weight="bold"), lambda at: at * (-1, 1))
             ink = shapely.intersection(printed, box(end.x - dx - 3, end.y - dy - 3, end.x - dx + 3, end.y - dy + 3))
             if emitter == "0805 amber":
                 assert ink.area != pytest.approx(wanted.area, abs=0.01)

@@ -37,7 +37,8 @@ def copper_findings(
         return []
     out = [*_thin_pours(laid, rules), *_wrong_nets(parts, nets)]
     if rules.has_mask:
-        out += [*_covered(laid), *_narrow_webs(laid.pads, nets, rules.mask_web(stack.mask), rules.mask_expansion_mm)]
+        web = rules.mask_web(stack.mask)
+        out += [*_covered(laid), *_narrow_webs(laid.pads, nets, web, rules.mask_expansion_mm), *_webs_of_art(laid, rules, web)]
     return out
 
 
@@ -112,6 +113,36 @@ def _narrow_webs(pads: tuple[PlacedPad, ...], nets: Iterable[Net], web_mm: float
         Finding(
             code="pad-web-too-narrow", severity="note", stage="wiring", text=text,
             measured=round(web, 3), allowed=web_mm, layer=f"{a.side} mask", count=len(rows), places=spots,
+        )
+    ]  # fmt: skip
+
+
+def _webs_of_art(laid: PartLayers, rules: Profile, web_mm: float) -> list[Finding]:
+    """Webs of mask between pads and openings of the art that the fabricator leaves away: solder may run over."""
+    rows: list[tuple[float, PlacedPad]] = []
+    for side in SIDES:
+        mine = [pad for pad in laid.pads if pad.side == side]
+        openings = np.array(polygons(laid.openings_without_pads[side]), object)
+        if not mine or not len(openings):
+            continue
+        opened = np.array([pad.opened(rules.mask_expansion_mm) for pad in mine], object)
+        pads, near = shapely.STRtree(openings).query(opened, predicate="dwithin", distance=web_mm - _SURE_MM / 2)
+        gaps = dict.fromkeys(pads.tolist(), web_mm)
+        for pad, gap in zip(pads.tolist(), shapely.distance(opened[pads], openings[near]).tolist(), strict=True):
+            gaps[pad] = min(gaps[pad], gap)
+        rows += [(gap, mine[pad]) for pad, gap in gaps.items() if gap > _TOUCH_MM]
+    if not rows:
+        return []
+    rows.sort(key=lambda row: row[0])
+    gap, first = rows[0]
+    more = f", and at {len(rows) - 1} more pads" if len(rows) > 1 else ""
+    text = f"The mask web between {first.ref}.{first.pin} and an opening of the art is {show_under(gap, web_mm)} mm{more}. "
+    text += f"The fabricator needs {web_mm:g} mm and leaves it away; solder may run over."
+    return [
+        Finding(
+            code="pad-web-too-narrow", severity="note", stage="lights", text=text, measured=round(gap, 3), allowed=web_mm,
+            layer=f"{first.side} mask", count=len(rows), places=tuple((pad.x, pad.y) for _, pad in rows),
+            remedies=(Remedy("move the part, or the art"),),
         )
     ]  # fmt: skip
 

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+import math
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, fields, replace
 
 import shapely
@@ -12,6 +13,7 @@ from shapely.geometry.base import BaseGeometry
 from ..colour import Materials
 from ..drive.placement import led_parts
 from ..drive.plan import DrivePlan
+from ..geometry.flatten import clear_offset
 from ..geometry.near import added_near, cut_near
 from ..geometry.offset import grow
 from ..geometry.regions import EMPTY, added, clean, common, disc, minus, overlay, union, union_of_many
@@ -19,10 +21,11 @@ from ..geometry.valid import shifted
 from ..lights import Led, data_ends
 from ..parts import PlacedPad, PlacedPart, Profile
 from ..project import LabelPlace, Stack
-from ..shape import Outline, RoundHole
+from ..shape import HOLE_CLEARANCE_MM, Outline, RoundHole
 from ..wiring.copper import Wires
 from .legend import LabelSpot, Mark, back_legend, front_legend
 from .model import LAYERS, Board, Copper, LightSpot, copper_of
+from .polarity_marks import off_openings
 from .printable_area import PrintableArea
 
 Regions = Mapping[str, BaseGeometry]
@@ -210,14 +213,21 @@ def part_layers(art: ArtLayers, parts: tuple[PlacedPart, ...], profile: Profile)
 
 def art_round_pads(art: ArtLayers, laid: PartLayers, profile: Profile) -> dict[str, BaseGeometry]:
     """The copper of the art of each side. Raised copper gives way to pads by the larger of copper gap and mask expansion plus
-    registration; the copper of art metal does not: a part on it is a stop, never a silent cut."""
+    registration; the copper of art metal does not: a part on it is a stop, never a silent cut. All of it gives way to the bare
+    holes of parts, as to any other hole."""
     under = profile.mask_expansion_mm + profile.registration.mask_mm
+    bare = bare_holes(laid.holes, max(HOLE_CLEARANCE_MM, profile.edge_routed_mm))
     out = {}
     for side in ("front", "back"):
         land = union_of_many([pad.polygon for pad in laid.pads if pad.side == side])
         one = art.sides[side]
-        out[side] = cut_near(one.copper, minus(grow(land, max(profile.gap_mm, under)), one.metal_copper))
+        out[side] = cut_near(one.copper, union([minus(grow(land, max(profile.gap_mm, under)), one.metal_copper), bare]))
     return out
+
+
+def bare_holes(holes: Iterable[RoundHole], round_mm: float) -> BaseGeometry:
+    """The holes of parts that have no copper, and so much round them."""
+    return union_of_many([disc(hole.x, hole.y, hole.diameter / 2 + round_mm) for hole in holes if not hole.plated])
 
 
 def _part_holes(parts: tuple[PlacedPart, ...]) -> list[RoundHole]:
@@ -237,14 +247,14 @@ def pulled_ink(side: str, art: ArtLayers, profile: Profile) -> BaseGeometry:
     ink = art.sides[side].ink
     if ink.is_empty or not profile.has_legend:
         return EMPTY
-    return minus(ink, grow(art.sides[side].openings, profile.legend_gap_mm))
+    return minus(ink, off_openings(art.sides[side].openings, profile))
 
 
 def printed_ink(side: str, pulled: BaseGeometry, laid: PartLayers, profile: Profile) -> BaseGeometry:
-    """The ink of a side's art as it is printed, clear of the openings of pads too; labels are no art."""
+    """The ink of a side's art as it is printed, clear of the openings of pads and of bare holes too; labels are no art."""
     if pulled.is_empty:
         return pulled
-    return minus(pulled, grow(laid.opened[side], profile.legend_gap_mm))
+    return minus(pulled, off_openings(laid.opened[side], profile), bare_holes(laid.holes, HOLE_CLEARANCE_MM))
 
 
 def front_ink(
@@ -253,7 +263,8 @@ def front_ink(
     """The front legend."""
     if not profile.has_legend:
         return EMPTY
-    return front_legend(printed, (art.front.openings, laid.opened["front"]), parts, profile)
+    off = (art.front.openings, laid.opened["front"], laid.layers["drills"])
+    return front_legend(printed, art.printable.ink, off, parts, profile)
 
 
 def back_ink(legend: tuple[BaseGeometry, Mapping[str, LabelSpot]], outline: Outline) -> BaseGeometry:
@@ -281,7 +292,8 @@ def back_words(
     openings = added(_openings(art, parts, profile)["back"], _opened_pads(pads, profile.mask_expansion_mm))
     marks = [Mark(word, led.x, led.y) for word, led in zip(("start", "end"), data_ends(leds, chain) or (), strict=False)]
     drawn = art.sides["back"].ink
-    return back_legend(outline.region, openings, outline.cleared, parts, (*marks,), name, drawn, profile, labels)
+    area = art.printable.ink
+    return back_legend(outline.region, area, openings, outline.cleared, parts, (*marks,), name, drawn, profile, labels)
 
 
 def make_board(
@@ -327,7 +339,9 @@ def make_board(
 def _openings(art: ArtLayers, parts: tuple[PlacedPart, ...], profile: Profile) -> dict[str, BaseGeometry]:
     """Mask openings without pads: metal and windows in front; windows and veils behind, a web left round emitters."""
     behind = [part.court() for part in parts if part.part.shines and part.side == "back"]
-    webs = grow(union(behind), profile.mask_expansion_mm + profile.mask_web_other_mm) if behind else EMPTY
+    # The corners of a pad's opening are square: they are farther from the pad than its sides.
+    wide = clear_offset(math.sqrt(2) * profile.mask_expansion_mm + profile.mask_web_other_mm)
+    webs = grow(union(behind), wide) if behind else EMPTY
     return {
         "front": art.front.openings,
         "back": minus(art.sides["back"].openings, webs),

@@ -9,21 +9,30 @@ from typing import NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
-from shapely.geometry import Polygon
 from shapely.geometry.base import BaseGeometry
 
 from ..geometry.offset import grow
-from ..geometry.regions import EMPTY, added, box_at, common_of_many, disc, minus, polygons, region_of, union, union_of_many
+from ..geometry.regions import (
+    EMPTY,
+    added,
+    minus,
+    polygons,
+    region_of,
+    union,
+    union_of_many,
+)
 from ..geometry.valid import shifted
 from ..lettering import missing_letters, placed, text_region
 from ..parts import PlacedPart, Profile
 from ..project import LabelPlace
 from ..project.bounds import MOST_LEDS
+from ..shape import HOLE_CLEARANCE_MM
 from ..watch import give_way
 from .free_words import Words
+from .polarity_marks import off_openings, polarity_marks
 
-_BAR_MM, _DOT_MM = 0.2, 0.5
-_MARKED = ("bar", "dot")
+#: Capitals of labels, mm. Labels are set in bold, whose finest strokes are that share of it.
+_CAPITALS_MM, _WEIGHT, _STROKE = 1.0, "bold", 0.15
 _LABEL_GAP_MM, _MARK_REACH_MM = 0.35, 8.0
 
 
@@ -44,41 +53,22 @@ class LabelSpot(NamedTuple):
     by_hand: bool = False
 
 
-def polarity_bar(part: PlacedPart, profile: Profile) -> Polygon:
-    """A bar beside the cathode pad, clear of its opening."""
-    length, width = part.part.courtyard
-    gap = profile.mask_expansion_mm + profile.legend_gap_mm + max(_BAR_MM, profile.legend_line_mm) / 2 + 0.02
-    a = math.radians(part.angle_deg)
-    reach = length / 2 + gap
-    thickness = max(_BAR_MM, profile.legend_line_mm)
-    return box_at(part.x - reach * math.cos(a), part.y - reach * math.sin(a), thickness, width, part.angle_deg)
-
-
-def pin_mark(part: PlacedPart, profile: Profile) -> Polygon:
-    """What shows which end of a part is which: a bar beside its cathode, or a dot beside pin 1."""
-    if part.part.legend == "bar":
-        return polarity_bar(part, profile)
-    radius = max(_DOT_MM, 3 * profile.legend_line_mm) / 2
-    first = next(pad for pad in part.part.pads if pad.pin == part.part.pins[0].number)
-    reach = part.part.courtyard[0] / 2 + profile.mask_expansion_mm + profile.legend_gap_mm + radius + 0.02
-    return disc(*part.at(-reach, first.y_mm), radius)
+def label_height(profile: Profile) -> float:
+    """How high the capitals of labels are, so that the fabricator prints their finest strokes, mm."""
+    return max(_CAPITALS_MM, profile.legend_height_mm, profile.legend_line_mm / _STROKE)
 
 
 def front_legend(
-    printed: BaseGeometry, openings: Sequence[BaseGeometry], parts: tuple[PlacedPart, ...], profile: Profile
+    printed: BaseGeometry, area: BaseGeometry, openings: Sequence[BaseGeometry], parts: tuple[PlacedPart, ...], profile: Profile
 ) -> BaseGeometry:
-    """Art ink as it is printed, and polarity marks, which keep clear of every opening by the legend gap too."""
-    bars = [pin_mark(part, profile) for part in parts if part.part.legend in _MARKED and part.side == "front"]
-    if not bars:
-        return printed
-    marks = union_of_many(bars)
-    near = grow(marks, 2 * profile.legend_gap_mm)
-    marks = minus(marks, *(grow(common_of_many(one, near), profile.legend_gap_mm) for one in openings if not one.is_empty))
-    return added(printed, marks)
+    """Art ink as it is printed, and polarity marks within the `area` that takes ink, clear of every opening and hole too."""
+    marks = polarity_marks((part for part in parts if part.side == "front"), area, openings, profile)
+    return added(printed, union_of_many(marks)) if marks else printed
 
 
 def back_legend(
     board: BaseGeometry,
+    area: BaseGeometry,
     openings: BaseGeometry,
     holes: BaseGeometry,
     parts: tuple[PlacedPart, ...],
@@ -89,22 +79,24 @@ def back_legend(
     by_hand: Sequence[LabelPlace] = (),
 ) -> tuple[BaseGeometry, Mapping[str, LabelSpot]]:
     """Designators with values where they fit, polarity bars, `marks`, the board's name, all read from behind, and what is
-    `drawn`; and where the label of each part is. Those put `by_hand` come first.
+    `drawn`; and where the label of each part is. Those put `by_hand` come first. `area` is what of the board takes ink.
 
     A board without parts has nothing to tell apart: its back shows only what is drawn there.
     """
     if not profile.has_legend:
         return EMPTY, {}
     if not parts:
-        return minus(drawn, grow(openings, profile.legend_gap_mm)), {}
-    height = max(1.0, profile.legend_height_mm)
-    bars = [pin_mark(part, profile) for part in parts if part.part.legend in _MARKED and part.side == "back"]
-    blocked = [grow(openings, profile.legend_gap_mm + 0.05), holes, grow(drawn, 0.3)]
-    blocked += [part.court() for part in parts if part.side == "back"] + [grow(bar, 0.15) for bar in bars]
+        return minus(drawn, off_openings(openings, profile)), {}
+    height = label_height(profile)
+    behind = [part for part in parts if part.side == "back"]
+    pegs = [peg for part in parts for peg in part.pegs(HOLE_CLEARANCE_MM)]
+    pulled = union([off_openings(openings, profile), *pegs])
+    bars = polarity_marks(behind, area, (openings, *pegs), profile)
+    blocked = [grow(openings, profile.legend_gap_mm + 0.05), holes, *pegs, grow(drawn, 0.3)]
+    blocked += [part.court() for part in behind] + [grow(bar, 0.15) for bar in bars]
     words = Words(grow(board, -0.4), blocked)
     spots: dict[str, LabelSpot] = {}
     hands = {one.part: one for one in by_hand}
-    behind = [part for part in parts if part.side == "back"]
     for part in (*(one for one in behind if one.ref in hands), *(one for one in behind if one.ref not in hands)):
         give_way()
         hand = hands.get(part.ref)
@@ -114,12 +106,12 @@ def back_legend(
                 spots[part.ref] = found
     for mark in marks:
         _mark(mark, height, words)
-    _title(name, words)
+    _title(name, height, words)
     signs = [sign for part in parts if part.part.legend == "signs" for sign in supply_signs(part)]
     # Words are set apart from one another, so they need no union.
     own = added(region_of(part for word in words.set for part in polygons(word)), union_of_many([*bars, *signs]))
     printed = own if drawn.is_empty else union([minus(drawn, grow(own, 0.15)), own])
-    return minus(printed, grow(openings, profile.legend_gap_mm)), spots
+    return minus(printed, pulled), spots
 
 
 def _mark(mark: Mark, height: float, words: Words) -> None:
@@ -161,7 +153,7 @@ def _put(part: PlacedPart, height: float, words: Words, hand: LabelPlace) -> Lab
 @lru_cache(maxsize=2 * MOST_LEDS)
 def _from_behind(text: str, height: float, angle_deg: float) -> BaseGeometry:
     """Words about the origin, to be read from behind. Remembered: a board has hundreds, and an edit changes few."""
-    return placed(text_region(text, height), 0, 0, angle_deg, mirrored=True)
+    return placed(text_region(text, height, weight=_WEIGHT), 0, 0, angle_deg, mirrored=True)
 
 
 def _beside(part: PlacedPart, word: BaseGeometry) -> NDArray[np.float64]:
@@ -189,19 +181,19 @@ def supply_signs(part: PlacedPart) -> list[BaseGeometry]:
         inward = -math.copysign(pad.width_mm / 2 + 1.3, pad.x_mm)
         at = pad.x_mm + (inward if part.part.height_mm > 0 else -inward)
         x, y = part.x + at * math.cos(a), part.y + at * math.sin(a)
-        word = text_region(sign, 1.6)
+        word = text_region(sign, 1.6, weight=_WEIGHT)
         left, bottom, right, top = word.bounds
         out.append(placed(shifted(word, -(left + right) / 2, -(bottom + top) / 2), x, y, 0.0, mirrored=True))
     return out
 
 
-def _title(name: str, words: Words) -> None:
+def _title(name: str, least: float, words: Words) -> None:
     """The board's name as large as fits, low in the middle of the back."""
-    if words.ground.is_empty or missing_letters(name):
+    if words.ground.is_empty or missing_letters(name, _WEIGHT):
         return
     left, bottom, right, top = words.ground.bounds
-    for height in (2.2, 1.6, 1.2, 1.0):
-        word = text_region(name, height)
+    for height in (*(one for one in (2.2, 1.6, 1.2) if one > least), least):
+        word = text_region(name, height, weight=_WEIGHT)
         if word.is_empty:
             return
         word = placed(word, 0, 0, 0.0, mirrored=True)

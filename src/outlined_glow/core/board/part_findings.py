@@ -47,8 +47,6 @@ def part_findings(here: Placed) -> list[Finding]:
     """Stops for parts outside, overlapping, under screws, on metal, and for pads too near one another; a warning for LEDs
     without a window. Board frame."""
     leds = [part for part in here.parts if part.part.shines]
-    if not leds:
-        return []
     metal = {side: here.art.sides[side].metal for side in ("front", "back")}
     windows = union([here.laid.windows, here.laid.veiled])
     return [
@@ -75,7 +73,7 @@ def _outside(here: Placed, leds: list[PlacedPart]) -> list[Finding]:
     rule = here.rules.edge_routed_mm
     # A hole for a lead is no hole to its own part.
     leads = [disc(pad.x, pad.y, pad.drill_mm / 2 + 0.01) for part in leds for pad in part.pads() if pad.drill_mm]
-    leads += [disc(*part.at(one.x_mm, one.y_mm), one.diameter_mm / 2 + 0.01) for part in leds for one in part.part.holes]
+    leads += [peg for part in leds for peg in part.pegs(0.01)]
     inside = grow(union([here.laid.layers["core"], *leads]), -rule)
     shapely.prepare(inside)
     lost = [part for part in leds if not inside.contains(part.court())]

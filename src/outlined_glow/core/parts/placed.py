@@ -115,11 +115,16 @@ class PlacedPart:
         return left, bottom, right, top
 
     def taken_on(self, side: str, air: float = 0.0) -> list[Polygon]:
-        """What it takes of a side, with some air: all its ground on its own, its leads on the other."""
+        """What it takes of a side, with some air: all its ground on its own, its leads and its holes on the other."""
         if side == self.side:
             return [self.court(air)]
         leads = [pad for pad in self.pads() if pad.side == side]
-        return [box_at(pad.x, pad.y, pad.width + 2 * air, pad.height + 2 * air, pad.angle_deg) for pad in leads]
+        lands = [box_at(pad.x, pad.y, pad.width + 2 * air, pad.height + 2 * air, pad.angle_deg) for pad in leads]
+        return [*lands, *self.pegs(air)]
+
+    def pegs(self, air: float = 0.0) -> list[Polygon]:
+        """The holes without copper that it needs, with some air."""
+        return [disc(*self.at(one.x_mm, one.y_mm), one.diameter_mm / 2 + air) for one in self.part.holes]
 
     def at(self, x_mm: float, y_mm: float) -> tuple[float, float]:
         """A place of the part on the board: parts on the back are mirrored in y, then turned."""

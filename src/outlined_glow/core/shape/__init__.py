@@ -2,7 +2,7 @@
 
 from . import edits as _edits
 from .features import RoundHole
-from .outline import Outline, base_of, make_outline, taken_outline
+from .outline import HOLE_CLEARANCE_MM, Outline, base_of, make_outline, taken_outline
 
-__all__ = ["Outline", "RoundHole", "base_of", "make_outline", "taken_outline"]
+__all__ = ["HOLE_CLEARANCE_MM", "Outline", "RoundHole", "base_of", "make_outline", "taken_outline"]
 del _edits

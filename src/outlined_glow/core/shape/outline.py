@@ -23,7 +23,7 @@ from .primitives import form, laid, rounded
 if TYPE_CHECKING:
     from ..artwork import Painted
 
-#: Art keeps this far from the edge of a hanging hole, mm.
+#: Art keeps this far from the edge of a hole, and as far as copper keeps from the edge of the board, mm.
 HOLE_CLEARANCE_MM = 0.3
 _SIMPLIFY_MM = 0.002
 #: What a side of a board may measure at all, mm; a fabricator's limits are narrower and make a finding.
@@ -52,7 +52,8 @@ class Outline:
     @property
     def cleared(self) -> BaseGeometry:
         """Where no art may be, because a hole is there."""
-        return union([disc(hole.x, hole.y, hole.diameter / 2 + HOLE_CLEARANCE_MM) for hole in self.holes])
+        apart = max(HOLE_CLEARANCE_MM, self.edge_mm)
+        return union([disc(hole.x, hole.y, hole.diameter / 2 + apart) for hole in self.holes])
 
 
 def make_outline(base: BaseGeometry, cut: BaseGeometry, shape: Shape, profile: Profile) -> Outline:
