@@ -136,7 +136,7 @@ def test_labels_of_a_board_are_printed_as_wide_as_its_fabricator_needs() -> None
 
 
 def test_the_mark_of_an_led_at_the_edge_stays_on_the_board() -> None:
-    one = {"array": "one", "x_mm": -0.35, "y_mm": 15.0, "emitter": "0603 amber"}  # the board begins at −1.6
+    one = {"array": "one", "x_mm": 0.0, "y_mm": 15.0, "emitter": "0603 amber"}  # the board begins at −1.6
     work = Compiler().compile(plate(("single", one)))
     legend, inside = work.board.layers["front legend"], work.board.outline.buffer(-0.149)  # type: ignore[index]
     assert legend.difference(inside).area < 1e-6
