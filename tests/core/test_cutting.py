@@ -211,6 +211,14 @@ def test_what_keeps_its_distance_is_not_told() -> None:
     assert not {code for code, rows in found.items() if rows[0].severity == "stop"}
 
 
+def test_pads_that_reach_the_edge_on_purpose_are_noted() -> None:
+    [note] = fitted({"kind": "edge-pad", "x_mm": 1.2, "y_mm": 20.0, "size_mm": 2.0, "length_mm": 4.0, "angle_deg": 90.0})[
+        "copper-to-the-edge"
+    ]
+    assert (note.severity, note.measured, note.allowed) == ("note", pytest.approx(0.2), 0.3)
+    assert "copper-to-the-edge" not in fitted({"kind": "edge-pad", "x_mm": 20.0, "y_mm": 20.0})
+
+
 def test_a_pad_at_the_edge_is_moved_inside_by_its_remedy() -> None:
     project = apply_edit(cut_project(PLATE.format("")), "add-feature", {"kind": "magnet-pad", "x_mm": 2.0, "y_mm": 20.0})
     _, found = looked_at(project)

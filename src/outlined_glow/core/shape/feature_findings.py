@@ -200,6 +200,25 @@ def _lands_at_edge(outline: Outline, profile: Profile) -> list[Finding]:
     )]  # fmt: skip
 
 
+def _edge_pads(outline: Outline, profile: Profile) -> list[Finding]:
+    """Edge pads come nearer to the edge than other copper may: whoever makes the board should know that it is meant."""
+    edge = outline.region.boundary
+    rows = [(float(edge.distance(land.region)), land.spot) for land in outline.fixed.pads if land.spot.kind == "edge-pad"]
+    near = sorted((row for row in rows if row[0] < profile.edge_routed_mm - 1e-6), key=lambda row: row[0])
+    if not near:
+        return []
+    gap, first = near[0]
+    spots = list(dict.fromkeys(spot for _, spot in near))
+    told = show_under(gap, profile.edge_routed_mm)
+    text = f"Edge pads come within {told} mm of the edge on purpose: say so with the order, for other copper stays "
+    text += f"{profile.edge_routed_mm:g} mm away from it."
+    return [Finding(
+        code="copper-to-the-edge", severity="note", stage="shape", text=text, x_mm=first.x, y_mm=first.y, layer="outline",
+        measured=round(gap, 3), allowed=profile.edge_routed_mm, count=len(spots),
+        places=tuple((spot.x, spot.y) for spot in spots),
+    )]  # fmt: skip
+
+
 def _lands_at_holes(outline: Outline, profile: Profile) -> list[Finding]:
     """Metal pads over or near holes that are not their own."""
     near = []
@@ -267,6 +286,6 @@ def _near_threads(outline: Outline, profile: Profile) -> list[Finding]:
 
 #: Looks at the features of a board, in the picture frame.
 _LOOKS: tuple[Callable[[Outline, Profile], list[Finding]], ...] = (
-    _off_board, _narrow_slots, _narrow_cuts, _near_holes, _holes_at_edge, _lands_at_edge, _lands_at_holes, _lands_near_lands,
-    _near_threads,
+    _off_board, _narrow_slots, _narrow_cuts, _near_holes, _holes_at_edge, _lands_at_edge, _edge_pads, _lands_at_holes,
+    _lands_near_lands, _near_threads,
 )  # fmt: skip
