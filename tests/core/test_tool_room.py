@@ -9,7 +9,7 @@ import pytest
 
 from outlined_glow.core.board.tool_room import tool_room_findings
 from outlined_glow.core.parts import PlacedPart
-from outlined_glow.core.parts.part import Pad, Part, Pin
+from outlined_glow.core.parts.part import Light, Pad, Part, Pin
 from outlined_glow.core.project import Finding, PartPlace
 from outlined_glow.core.workshop import Compiler
 from outlined_glow.core.workshop.demos import demo_project
@@ -49,6 +49,16 @@ def test_a_pad_that_is_shut_in_is_told() -> None:
     assert "6 mm high" in found.text
     assert (2.2, 0.0) in found.places
     assert not found.remedies[0].edit
+
+
+def test_lamps_shut_one_another_in_too() -> None:
+    """What a part says of its light has a table in it."""
+    parts = row(0.5)
+    lamp = can(6.0, light=Light((1.8, 2.0, 2.4), 100.0, "FF5030", holes_mm={"rim": 5.0}))
+    lamps = tuple(at(one.ref, lamp, one.x, one.y) for one in parts)
+    found, before = told(lamps), told(parts)
+    assert found is not None and before is not None  # noqa: PT018
+    assert found.text == before.text
 
 
 @pytest.mark.parametrize("side", ["front", "back"])

@@ -110,7 +110,7 @@ def _told(
     code: str, severity: str, text: str, parts: Sequence[PlacedPart], measured: float, allowed: float | None,
     remedies: tuple[Remedy, ...],
 ) -> Finding:  # fmt: skip
-    every = list(dict.fromkeys(parts))
+    every = list({part.ref: part for part in parts}.values())
     return Finding(
         code=code, severity="stop" if severity == "stop" else "warning", text=text, measured=round(measured, 3),
         allowed=allowed, layer="drills", remedies=remedies, count=len(every), places=tuple((part.x, part.y) for part in every),

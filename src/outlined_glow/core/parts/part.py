@@ -136,6 +136,10 @@ class Part(Struct, frozen=True, forbid_unknown_fields=True):
     solder: Literal["", "by hand", "reflow", "either"] = ""
     fits: tuple[str, ...] = ()
 
+    def __hash__(self) -> int:
+        # By name alone: what a part says of its light has a table in it, which has no hash.
+        return hash(self.name)
+
     @property
     def courtyard(self) -> tuple[float, float]:
         """Length and width that body, pads and what lies in it need together, mm."""
