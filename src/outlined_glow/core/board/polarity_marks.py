@@ -13,7 +13,7 @@ from shapely.geometry.base import BaseGeometry
 
 from ..geometry.flatten import LONGEST_CHORD, clear_offset
 from ..geometry.offset import grow
-from ..geometry.regions import box_at, common, common_of_many, disc, minus, polygons, union, union_of_many
+from ..geometry.regions import box_at, common, disc, minus, polygons
 from ..parts import PlacedPart, Profile
 
 _BAR_MM, _DOT_MM, _AIR_MM = 0.2, 0.5, 0.02
@@ -31,18 +31,19 @@ def polarity_marks(
 ) -> list[BaseGeometry]:
     """The marks of parts as they are printed: within the `area` that takes ink, clear of openings, whole where they have room
     beyond the end of the part or on either side of it; else what is left beyond its end, without slivers."""
-    ways = [_bars(part, profile) if part.part.legend == "bar" else _dots(part, profile) for part in parts if marked(part)]
-    if not ways:
+    some = [part for part in parts if marked(part)]
+    if not some:
         return []
-    out: list[BaseGeometry] = []
-    whole = _has_room([way[0] for way in ways], area, openings, profile)
-    out += [way[0] for way, good in zip(ways, whole.tolist(), strict=True) if good]
-    crowded = [way for way, good in zip(ways, whole.tolist(), strict=True) if not good]
+    ends = [_mark(part, profile, 0) for part in some]
+    whole = _has_room(ends, area, openings, profile).tolist()
+    out: list[BaseGeometry] = [end for end, good in zip(ends, whole, strict=True) if good]
+    crowded = [(part, end) for part, end, good in zip(some, ends, whole, strict=True) if not good]
     if crowded:
-        beside = _has_room([one for way in crowded for one in way[1:]], area, openings, profile).reshape(len(crowded), -1)
-        for way, good in zip(crowded, beside.tolist(), strict=True):
-            found = next((one for one, room in zip(way[1:], good, strict=True) if room), None)
-            out += [found] if found is not None else _left_of(way[0], area, openings, profile)
+        beside = [_mark(part, profile, side) for part, _ in crowded for side in (1, -1)]
+        room = _has_room(beside, area, openings, profile).tolist()
+        for at, (_, end) in enumerate(crowded):
+            found = [beside[one] for one in (2 * at, 2 * at + 1) if room[one]]
+            out += found[:1] or _left_of(end, area, openings, profile)
     return out
 
 
@@ -51,44 +52,45 @@ def marked(part: PlacedPart) -> bool:
     return part.part.legend in ("bar", "dot")
 
 
-def _bars(part: PlacedPart, profile: Profile) -> list[Polygon]:
-    """Beyond the cathode's end; else on either side of its half."""
+def _mark(part: PlacedPart, profile: Profile, side: int) -> Polygon:
+    """A bar or a dot: beyond the part's end (0), or on one side of that end or the other (1, -1)."""
+    return _bar(part, profile, side) if part.part.legend == "bar" else _dot(part, profile, side)
+
+
+def _bar(part: PlacedPart, profile: Profile, side: int) -> Polygon:
     length, width = part.part.courtyard
     thick = max(_BAR_MM, profile.legend_line_mm)
     gap = profile.mask_expansion_mm + profile.legend_gap_mm + thick / 2 + _AIR_MM
-    a = math.radians(part.angle_deg)
-    reach = length / 2 + gap
-    end = box_at(part.x - reach * math.cos(a), part.y - reach * math.sin(a), thick, width, part.angle_deg)
-    sides = [part.at(_FLANK * length, side * (width / 2 + gap)) for side in (1, -1)]
-    return [end, *(box_at(*at, _ALONG * length, thick, part.angle_deg) for at in sides)]
+    if side:
+        return box_at(*part.at(_FLANK * length, side * (width / 2 + gap)), _ALONG * length, thick, part.angle_deg)
+    a, reach = math.radians(part.angle_deg), length / 2 + gap
+    return box_at(part.x - reach * math.cos(a), part.y - reach * math.sin(a), thick, width, part.angle_deg)
 
 
-def _dots(part: PlacedPart, profile: Profile) -> list[Polygon]:
-    """Beyond the end that pin 1 is at; else on either side of it."""
-    radius = max(_DOT_MM, 3 * profile.legend_line_mm) / 2
-    first = next(pad for pad in part.part.pads if pad.pin == part.part.pins[0].number)
+def _dot(part: PlacedPart, profile: Profile, side: int) -> Polygon:
     length, width = part.part.courtyard
+    radius = max(_DOT_MM, 3 * profile.legend_line_mm) / 2
     gap = profile.mask_expansion_mm + profile.legend_gap_mm + radius + _AIR_MM
-    places = [(-length / 2 - gap, first.y_mm), *((first.x_mm, side * (width / 2 + gap)) for side in (1, -1))]
-    nearest = sorted(places[1:], key=lambda place: abs(place[1] - first.y_mm))
-    return [disc(*part.at(*place), radius) for place in (places[0], *nearest)]
-
-
-def _near(marks: Sequence[Polygon], openings: Sequence[BaseGeometry], profile: Profile) -> BaseGeometry:
-    """Openings near marks, and what ink keeps off round them."""
-    near = grow(union_of_many(marks), 2 * profile.legend_gap_mm)
-    return union([off_openings(common_of_many(one, near), profile) for one in openings if not one.is_empty])
+    first = next(pad for pad in part.part.pads if pad.pin == part.part.pins[0].number)
+    if side:
+        nearer = math.copysign(1.0, first.y_mm) * side
+        return disc(*part.at(first.x_mm, nearer * (width / 2 + gap)), radius)
+    return disc(*part.at(-length / 2 - gap, first.y_mm), radius)
 
 
 def _has_room(
     marks: Sequence[Polygon], area: BaseGeometry, openings: Sequence[BaseGeometry], profile: Profile
 ) -> NDArray[np.bool_]:
-    off, rows = _near(marks, openings, profile), np.array(marks, object)
-    shapely.prepare([area, off])
-    return np.asarray(shapely.covers(area, rows) & ~shapely.intersects(off, rows))
+    """Which marks lie within the area, the legend gap away from every opening. By distance: nothing is grown for those."""
+    rows = np.array(marks, object)
+    shapely.prepare([area, *openings])
+    near = [shapely.dwithin(one, rows, profile.legend_gap_mm) for one in openings if not one.is_empty]
+    return np.asarray(shapely.covers(area, rows) & ~np.logical_or.reduce([np.zeros(len(rows), bool), *near]))
 
 
 def _left_of(mark: Polygon, area: BaseGeometry, openings: Sequence[BaseGeometry], profile: Profile) -> list[BaseGeometry]:
     """What is printed of a mark that has no room: no sliver that is narrower than a line."""
-    left = polygons(minus(common(mark, area), _near([mark], openings, profile)))
+    near = grow(mark, 2 * profile.legend_gap_mm)
+    off = [off_openings(common(one, near), profile) for one in openings if shapely.intersects(one, near)]
+    left = polygons(minus(common(mark, area), *off))
     return [piece for piece in left if not grow(piece, -0.49 * profile.legend_line_mm).is_empty]
