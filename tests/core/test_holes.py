@@ -12,7 +12,7 @@ from plates import plate
 from shapely.geometry import Point
 from test_own_parts import file_of
 
-from outlined_glow.core.board.legend import label_height
+from outlined_glow.core.board.labels import label_height
 from outlined_glow.core.lettering import text_region
 from outlined_glow.core.parts.profiles import profile, profile_text
 from outlined_glow.core.project import Project, apply_edit

@@ -7,10 +7,11 @@ from typing import Any
 
 import pytest
 import shapely
-from plates import ROW, plate
+from plates import ROW, plate, without_tracks
 
-from outlined_glow.core.board.legend import LabelSpot
+from outlined_glow.core.board.labels import LabelSpot
 from outlined_glow.core.errors import Trouble
+from outlined_glow.core.lettering import text_region
 from outlined_glow.core.project import Project, apply_edit
 from outlined_glow.core.workshop import Compiler, Work, apply_values
 
@@ -75,3 +76,28 @@ def test_without_room_it_finds_its_place_and_that_is_told() -> None:
     # Places are told in the board frame on the command line.
     typed = apply_values(project, "place-label", {"part": "R1", "x_mm": 3.0, "y_mm": 3.0}, work.board.origin)
     assert typed.designs[0].wiring.labels[0].x_mm == pytest.approx(3.0 + work.board.origin[0])
+
+
+@pytest.mark.parametrize(("demo", "without", "nearer"), [("moth", 0, 0), ("tide-board", 3, 2), ("paper-boat", 3, 1)])
+def test_nearly_every_part_has_a_label_to_which_it_is_the_nearest(demo: str, without: int, nearer: int) -> None:
+    """Each label is read from its ink: the text whose area lies about its place."""
+    work = compiler.compile(without_tracks(demo))
+    behind = [part for part in work.board.parts if part.side == "back"]
+    found, (ox, oy), ink = spots(work), work.board.origin, work.board.layer("back legend")
+    assert len(behind) - len(found) <= without
+    others = []
+    for part in (one for one in behind if one.ref in found):
+        spot = found[part.ref]
+        frames = {}
+        for text in (f"{part.ref} {part.value}", part.ref):
+            word = text_region(text, 1.0, weight="bold")
+            wide, high = (word.bounds[2] - word.bounds[0]) / 2, (word.bounds[3] - word.bounds[1]) / 2
+            wide, high = (high, wide) if spot.upright else (wide, high)
+            frame = shapely.box(spot.x - ox - wide, spot.y - oy - high, spot.x - ox + wide, spot.y - oy + high)
+            if ink.intersection(frame).area == pytest.approx(word.area, abs=0.02):
+                frames[text] = frame
+        assert frames, part.ref
+        frame = next(iter(frames.values()))
+        nearest = min(behind, key=lambda one: one.court().distance(frame))
+        others += [part.ref] if nearest.court().distance(frame) < part.court().distance(frame) - 1e-6 else []
+    assert len(others) <= nearer, others

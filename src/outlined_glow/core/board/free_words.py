@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections import defaultdict
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from typing import Any
 
 import numpy as np
@@ -35,8 +35,10 @@ class Words:
         self._words: list[BaseGeometry] = []
         self._moves: list[NDArray[np.float64]] = []
 
-    def set_first(self, word: BaseGeometry, moves: NDArray[np.float64], air: float) -> bool:
-        """Set a word at the first of its places (moves (n, 2)) that is free; False when none is."""
+    def set_first(
+        self, word: BaseGeometry, moves: NDArray[np.float64], air: float, good: Callable[[BaseGeometry], bool] | None = None
+    ) -> bool:
+        """Set a word at the first of its places (moves (n, 2)) that is free, and whose frame is good; False when none is."""
         frames = np.tile(word.bounds, (len(moves), 1)) + np.hstack([moves, moves]) + (-air, -air, air, air)
         inner: Any = shapely.box(*(frames + _TOUCHES_MM * np.array([1, 1, -1, -1])).T)
         first, many = 0, _AT_ONCE
@@ -46,7 +48,8 @@ class Words:
             open_here[self._blocked.query(some, predicate="intersects")[0]] = False
             for at in np.flatnonzero(open_here).tolist():
                 frame: Frame = tuple(frames[first + at].tolist())
-                if not self._meets_word(frame) and shapely.contains(self.ground, some[at]):
+                free = not self._meets_word(frame) and shapely.contains(self.ground, some[at])
+                if free and (good is None or good(some[at])):
                     for cell in cells_in(frame):
                         self._frames[cell].append(frame)
                     self._words.append(word)

@@ -23,7 +23,8 @@ from ..parts import PlacedPad, PlacedPart, Profile
 from ..project import LabelPlace, Stack
 from ..shape import HOLE_CLEARANCE_MM, Outline, RoundHole
 from ..wiring.copper import Wires
-from .legend import LabelSpot, Mark, back_legend, front_legend
+from .labels import LabelSpot
+from .legend import Mark, back_legend, front_legend
 from .model import LAYERS, Board, Copper, LightSpot, copper_of
 from .polarity_marks import off_openings
 from .printable_area import PrintableArea

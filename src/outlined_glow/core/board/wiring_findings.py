@@ -18,8 +18,8 @@ from ..wiring.classes import COPPER_UM, RISE_K, NetClass, is_chosen
 from ..wiring.continuity import Continuity, Near, Open, Short, continuity, shapes_of
 from ..wiring.copper import Wires
 from ..wiring.quiet import TOLD_MM, beside_quiet
+from .labels import LabelSpot
 from .layers import PartLayers
-from .legend import LabelSpot
 from .model import LightSpot
 
 DRAW = Remedy("draw the tracks", "wire")

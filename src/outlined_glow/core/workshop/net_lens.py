@@ -13,7 +13,7 @@ from numpy.typing import NDArray
 from shapely.geometry import Point
 from shapely.geometry.base import BaseGeometry
 
-from ..board.legend import LabelSpot
+from ..board.labels import LabelSpot
 from ..parts import PlacedPart
 from ..wiring.links import shortest_tree
 from .net_facts import NetRow, front_track_mm
