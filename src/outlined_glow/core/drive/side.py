@@ -254,8 +254,13 @@ class Side:
             return None
         asked = ("nets", one.ref, id(one.part))
         then = self._before.same_question(asked)
-        found: _ByNets | None = self._by_nets_again(one, then.found, pulls) if then is not None else None
-        found = found or self._look_by_nets(one, pulls)
+        found: _ByNets | None
+        if then is not None and then.found is None and one.takes_leads:
+            # At the edge there was no room anywhere: there may be some where other things lie now.
+            found = self._look_by_nets(one, pulls, self._before.differs) if self._before.differs else None
+        else:
+            found = self._by_nets_again(one, then.found, pulls) if then is not None else None
+            found = found or self._look_by_nets(one, pulls)
         self._went(then, Step(asked, found, () if found is None else self._take(found.placed)))
         return None if found is None else found.placed
 
@@ -283,7 +288,7 @@ class Side:
                 return self._by_nets_at(one, place, pulls, at)
         return None
 
-    def _look_by_nets(self, one: Wanted, pulls: Sequence[Pull]) -> _ByNets | None:
+    def _look_by_nets(self, one: Wanted, pulls: Sequence[Pull], frames: Sequence[Frame] = ()) -> _ByNets | None:
         way, fit = self._in_the_way(one), self._fit(one)
         for at, room in enumerate(_rooms(one.part)):
             length, width = (size + 2 * room for size in one.part.courtyard)
@@ -292,7 +297,7 @@ class Side:
             else:
                 rows = places_by_nets(pulls, self._board.bounds, BY_NETS_MM, self._side)
             for places in rows:
-                place = Asked(places, (length, width), way).first(fit)
+                place = Asked(places, (length, width), way).first(fit, frames)
                 if place is not None:
                     return self._by_nets_at(one, place, pulls, at)
         return None
