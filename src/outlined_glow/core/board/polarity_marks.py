@@ -31,7 +31,7 @@ def polarity_marks(
 ) -> list[BaseGeometry]:
     """The marks of parts as they are printed: within the `area` that takes ink, clear of openings, whole where they have room
     beyond the end of the part or on either side of it; else what is left beyond its end, without slivers."""
-    some = [part for part in parts if marked(part)]
+    some = [part for part in parts if _marked(part)]
     if not some:
         return []
     ends = [_mark(part, profile, 0) for part in some]
@@ -47,7 +47,7 @@ def polarity_marks(
     return out
 
 
-def marked(part: PlacedPart) -> bool:
+def _marked(part: PlacedPart) -> bool:
     """Whether a part has such a mark at all."""
     return part.part.legend in ("bar", "dot")
 
