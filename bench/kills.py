@@ -12,10 +12,9 @@ import tempfile
 from pathlib import Path
 from random import Random
 
-HERE = Path(__file__).parent
-sys.path.insert(0, str(HERE.parent / "tests"))
+from killed import kill_once
 
-from killed import kill_once  # noqa: E402
+HERE = Path(__file__).parent
 
 
 def main() -> int:

@@ -67,10 +67,7 @@ def test_bash_completes_commands_and_options() -> None:
 
 @pytest.mark.parametrize(
     ("tool", "options", "files"),
-    [
-        ("appstreamcli", ["validate", "--no-net"], "*.metainfo.xml"),
-        ("desktop-file-validate", [], "*.desktop"),
-    ],
+    [("appstreamcli", ["validate", "--no-net"], "*.metainfo.xml"), ("desktop-file-validate", [], "*.desktop")],
 )
 def test_it_validates(tool: str, options: list[str], files: str) -> None:
     if not shutil.which(tool):

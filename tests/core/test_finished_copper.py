@@ -193,12 +193,7 @@ def test_continuity_is_what_shapes_make_and_nothing_else() -> None:
     assert [one.net for one in lost.opens] == ["two"]
     cut = continuity(shapes_of(pads, [("back", box(0, -0.1, 4, 0.1), ""), ("back", upper, "two")]), [hole], nets, 0.15)
     assert [(one.net, len(one.groups)) for one in cut.opens] == [("one", 2)]
-    across = continuity(
-        shapes_of(pads, [*both, ("back", box(4, 0, 4.2, 5), "")]),
-        [hole],
-        nets,
-        0.15,
-    )
+    across = continuity(shapes_of(pads, [*both, ("back", box(4, 0, 4.2, 5), "")]), [hole], nets, 0.15)
     assert across.shorts[0].nets == ("one", "two")
     met = continuity(shapes_of(pads, [*both, ("back", box(4, 0, 4.2, 5), "one")]), [], nets, 0.15)
     assert met.shorts[0].place == pytest.approx((4.1, 5.0), abs=0.3)  # where what is meant for one net meets the other

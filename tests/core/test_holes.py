@@ -17,7 +17,7 @@ from outlined_glow.core.lettering import text_region
 from outlined_glow.core.parts.profiles import profile, profile_text
 from outlined_glow.core.project import Project, apply_edit
 from outlined_glow.core.project.param import PictureFile
-from outlined_glow.core.workshop import Compiler, Work, apply_values
+from outlined_glow.core.workshop import Compiler, apply_values
 
 PEGGED = "1206 reverse-mount, through a hole amber"
 
@@ -30,18 +30,8 @@ def rules_of(base: str = "standard", **changes: Any) -> tuple[str, dict[str, Any
 
 def drilled(drill_mm: float, across_mm: float, apart_mm: float = 3.0) -> tuple[Any, ...]:
     """An LED of one's own with two leads."""
-    pads = [
-        {
-            "pin": pin,
-            "x_mm": x,
-            "y_mm": 0,
-            "width_mm": across_mm,
-            "height_mm": across_mm,
-            "shape": "round",
-            "drill_mm": drill_mm,
-        }
-        for pin, x in (("1", -apart_mm / 2), ("2", apart_mm / 2))
-    ]
+    each = {"y_mm": 0, "width_mm": across_mm, "height_mm": across_mm, "shape": "round", "drill_mm": drill_mm}
+    pads = [{"pin": "1", "x_mm": -apart_mm / 2, **each}, {"pin": "2", "x_mm": apart_mm / 2, **each}]
     one = {"array": "one", "x_mm": 22.0, "y_mm": 15.0, "emitter": "shop lamp"}
     return ("add-part", {"file": file_of(pads=pads, body_mm=[apart_mm + across_mm, 3.0])}), ("single", one)
 
@@ -86,20 +76,22 @@ def test_a_hole_of_a_part_near_one_of_a_feature_is_told() -> None:
     assert (told.severity, told.measured) == ("stop", pytest.approx(0.1))
 
 
-def pegged(side: str) -> Work:
-    """An LED that shines through a hole of its own, on a board that is raised copper and ink all over."""
-    art = b'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 44 30" width="44mm" height="30mm">'
-    art += b'<rect width="44" height="30" fill="#123222"/><rect x="4" y="4" width="36" height="22" fill="#d0d0d0"/></svg>'
-    project = plate(("replace-picture", {"picture": 1, "file": PictureFile("art.svg", art)}))
-    project = apply_edit(project, "set-appearance", {"colour": "D0D0D0", "appearance": side and "raised"})
-    one = {"array": "one", "x_mm": 22.0, "y_mm": 15.0, "emitter": PEGGED}
-    project = apply_edit(project, "single", {**one, "side": side})
-    return Compiler().compile(apply_edit(project, "drive", {"method": "each", "supply": "usb"}))
+def drawn(body: str, colour: str, look: str) -> Project:
+    """The plate with something drawn on it that looks so."""
+    art = f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 44 30" width="44mm" height="30mm">{body}</svg>'
+    art = art.replace("<rect", '<rect width="44" height="30" fill="#123222"/><rect', 1)
+    project = plate(("replace-picture", {"picture": 1, "file": PictureFile("art.svg", art.encode())}))
+    return apply_edit(project, "set-appearance", {"colour": colour, "appearance": look})
 
 
+@pytest.mark.parametrize("look", ["raised", "metal", "ink"])
 @pytest.mark.parametrize("side", ["front", "back"])
-def test_copper_ink_and_parts_keep_off_a_bare_hole(side: str) -> None:
-    board = pegged(side).board
+def test_copper_ink_and_parts_keep_off_a_bare_hole(side: str, look: str) -> None:
+    """An LED that shines through a hole of its own, on a board that looks so all over."""
+    project = drawn('<rect x="4" y="4" width="36" height="22" fill="#d0d0d0"/>', "D0D0D0", look)
+    project = apply_edit(project, "single", {"array": "one", "x_mm": 22.0, "y_mm": 15.0, "emitter": PEGGED, "side": side})
+    board = Compiler().compile(apply_edit(project, "drive", {"method": "each", "supply": "usb"})).board
+    assert board.layer("front legend" if look == "ink" else "front copper").area > 500
     [hole] = [one for one in board.holes if one.purpose == "D1"]
     rim = Point(hole.x, hole.y).buffer(hole.diameter / 2, 64)
     for layer, region in board.layers.items():
@@ -146,19 +138,12 @@ def test_the_mark_of_an_led_at_the_edge_stays_on_the_board() -> None:
 
 
 def test_a_web_between_a_pad_and_the_art_is_told() -> None:
-    art = b'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 44 30" width="44mm" height="30mm">'
-    art += b'<rect width="44" height="30" fill="#123222"/><rect x="24" y="4" width="10" height="22" fill="#d4af37"/></svg>'
-    project = plate(("replace-picture", {"picture": 1, "file": PictureFile("art.svg", art)}))
-    project = apply_edit(project, "set-appearance", {"colour": "D4AF37", "appearance": "metal"})
-    work = Compiler().compile(
-        apply_edit(project, "single", {"array": "one", "x_mm": 20.0, "y_mm": 15.0, "emitter": "0603 amber"})
-    )
-    reach = (
-        max(pad.polygon.bounds[2] for pad in work.board.pads if pad.ref == "D1") - 20.0 - 1.6
-    )  # from the LED's middle; the frame begins at −1.6
+    project = drawn('<rect x="24" y="4" width="10" height="22" fill="#d4af37"/>', "D4AF37", "metal")
+    one = {"array": "one", "x_mm": 20.0, "y_mm": 15.0, "emitter": "0603 amber"}
+    pads = Compiler().compile(apply_edit(project, "single", one)).board.pads
+    reach = max(pad.polygon.bounds[2] for pad in pads if pad.ref == "D1") - 20.0 - 1.6  # the board begins at −1.6
     for web, told in ((0.09, True), (0.12, True), (0.14, False)):  # 0.13 mm is the rule of a black mask
-        place = {"array": "one", "x_mm": 24.0 - web - 0.05 - reach, "y_mm": 15.0, "emitter": "0603 amber"}
-        moved = apply_edit(apply_edit(project, "single", place), "drive", {"method": "each", "supply": "usb"})
-        finding = found(moved).get("pad-web-too-narrow")
+        moved = apply_edit(project, "single", {**one, "x_mm": 24.0 - web - 0.05 - reach})
+        finding = found(apply_edit(moved, "drive", {"method": "each", "supply": "usb"})).get("pad-web-too-narrow")
         assert (finding is not None) == told, (web, finding)
         assert finding is None or finding.measured == pytest.approx(web, abs=2e-3)

@@ -10,7 +10,7 @@ import shapely
 from shapely.geometry import LineString
 
 from ..geometry.offset import grow
-from ..geometry.regions import disc, minus, polygons, union_of_many
+from ..geometry.regions import minus, polygons, union_of_many
 from ..geometry.thin import thin_places
 from ..parts import PlacedPad, PlacedPart, Profile
 from ..parts.nets import Net
@@ -202,8 +202,8 @@ def track_findings(wires: Wires, parts: tuple[PlacedPart, ...], art: ArtLayers, 
     """Tracks drawn by hand, and those that are locked, which leave what of the board takes copper."""
     if not wires.tracks:
         return []
-    holes = [disc(*part.at(hole.x_mm, hole.y_mm), hole.diameter_mm / 2) for part in parts for hole in part.part.holes]
-    allowed = minus(grow(art.printable.copper, _SURE_MM), union_of_many(holes))
+    holes = union_of_many([peg for part in parts for peg in part.pegs()])
+    allowed = minus(grow(art.printable.copper, _SURE_MM), holes)
     shapely.prepare(allowed)
     regions = np.array([one.region for one in wires.tracks], dtype=object)
     out = np.flatnonzero(~shapely.covers(allowed, regions))

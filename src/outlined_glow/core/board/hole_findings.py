@@ -11,6 +11,7 @@ from ..parts import PlacedPart, Profile
 from ..parts.profiles import profiles
 from ..passes import Pass
 from ..project import Finding, Remedy
+from ..project.finding import Severity
 from ..shape import Outline, RoundHole
 from ..units import show_under
 from .layers import PartLayers
@@ -29,11 +30,11 @@ def _not_drilled(parts: Iterable[PlacedPart], rules: Profile) -> list[Finding]:
     wrong = [(part, one) for part in parts for one in _drills(part) if not _drilled(rules, one)]
     if not wrong:
         return []
-    worst = wrong[0][1]
-    text = f"{_names(part for part, _ in wrong)} a hole of {worst:g} mm. The fabricator drills {rules.drill_min_mm:g} to "
+    first = wrong[0][1]
+    text = f"{_names(part for part, _ in wrong)} a hole of {first:g} mm. The fabricator drills {rules.drill_min_mm:g} to "
     text += f"{rules.drill_max_mm:g} mm."
     helps = _elsewhere(rules, lambda other: all(_drilled(other, one) for _, one in wrong))
-    return [_told("drill-out-of-range", "stop", text, [part for part, _ in wrong], worst, None, helps)]
+    return [_told("drill-out-of-range", "stop", text, [part for part, _ in wrong], first, None, helps)]
 
 
 def _narrow_rings(parts: Iterable[PlacedPart], rules: Profile) -> list[Finding]:
@@ -47,7 +48,7 @@ def _narrow_rings(parts: Iterable[PlacedPart], rules: Profile) -> list[Finding]:
     told = show_under(ring, rules.ring_mm)
     text = f"{names} only {told} mm of copper round a hole. The fabricator needs {rules.ring_mm:g} mm."
     helps = _elsewhere(rules, lambda other: all(one >= other.ring_mm - _SAME_MM for one, _ in wrong))
-    severity = "warning" if rules.at_home else "stop"
+    severity: Severity = "warning" if rules.at_home else "stop"
     return [_told("ring-too-narrow", severity, text, [part for _, part in wrong], ring, rules.ring_mm, helps)]
 
 
@@ -107,12 +108,12 @@ def _elsewhere(rules: Profile, good: Callable[[Profile], bool]) -> tuple[Remedy,
 
 
 def _told(
-    code: str, severity: str, text: str, parts: Sequence[PlacedPart], measured: float, allowed: float | None,
+    code: str, severity: Severity, text: str, parts: Sequence[PlacedPart], measured: float, allowed: float | None,
     remedies: tuple[Remedy, ...],
 ) -> Finding:  # fmt: skip
     every = list({part.ref: part for part in parts}.values())
     return Finding(
-        code=code, severity="stop" if severity == "stop" else "warning", text=text, measured=round(measured, 3),
+        code=code, severity=severity, text=text, measured=round(measured, 3),
         allowed=allowed, layer="drills", remedies=remedies, count=len(every), places=tuple((part.x, part.y) for part in every),
         stage="lights" if every[0].part.shines else "wiring",
     )  # fmt: skip
