@@ -3,16 +3,12 @@
 from __future__ import annotations
 
 import statistics
-import sys
 from collections import deque
-from pathlib import Path
 
+from examples import EXAMPLES, ready
 from painted import blobs
 from seen import show, show_edited
 from timing import Row, cpu, once
-
-sys.path.append(str(Path(__file__).parents[1] / "tests"))
-from examples import EXAMPLES, ready
 
 from outlined_glow import DEMOS
 from outlined_glow.core.project import Design, Grid, Project, Shape, edits

@@ -3,19 +3,15 @@
 from __future__ import annotations
 
 import io
-import sys
 import tempfile
-from pathlib import Path
 
 import cv2
 import numpy as np
 import resvg_py
 import shapely
+from corpus import drawings
 from PIL import Image
 from timing import Row, child, cpu, once
-
-sys.path.append(str(Path(__file__).parents[1] / "tests"))
-from corpus import drawings
 
 from outlined_glow.core.artwork import paint, read_picture, resolve
 from outlined_glow.core.colour import rgb_to_lab

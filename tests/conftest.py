@@ -10,7 +10,6 @@ import pytest
 from hypothesis import HealthCheck, settings
 
 os.environ.setdefault("QT_ACCESSIBILITY", "0")
-collect_ignore = ["fuzz/guided.py"]  # a tool of its own, with a package that only it needs
 # The same examples at every run; GLOW_EXPLORE=1 looks for new ones.
 settings.register_profile(
     "glow",

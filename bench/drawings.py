@@ -1,4 +1,4 @@
-"""Small drawings for tests."""
+"""Small drawings, for the tests and the bench."""
 
 #: A sign in five flat colours that sit exactly on appearances of the black, gold, white stack.
 SIGN = b"""<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 60 40" width="60mm" height="40mm">

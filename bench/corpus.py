@@ -7,7 +7,7 @@ import json
 from functools import cache
 from pathlib import Path
 
-_ICONS = Path(__file__).parent / "data" / "icons" / "icons.json.gz"
+_ICONS = Path(__file__).parents[1] / "tests" / "data" / "icons" / "icons.json.gz"
 
 
 @cache

@@ -1,7 +1,7 @@
 """A longer, coverage-guided run against one reader: what it keeps is what reaches code nothing reached before.
 
     python -m pip install atheris==3.0.0
-    python tests/fuzz/guided.py picture 600        ten minutes; `all 600` takes each reader in turn
+    python bench/guided.py picture 600        ten minutes; `all 600` takes each reader in turn
 
 An answer or one sentence is right; anything else, or ten seconds, or a gigabyte, ends the run and leaves its input
 beside this file. The figures of the last run are in docs/reliability.md.
@@ -112,7 +112,7 @@ TARGETS: dict[str, Callable[[bytes], None]] = {
 
 def _seeds() -> dict[str, list[bytes]]:
     """Good files to begin with, made by the program itself."""
-    sys.path.insert(0, str(HERE.parent))
+    sys.path.insert(0, str(HERE.parent / "tests"))
     import pictures
     from drawings import SIGN
 
