@@ -6,6 +6,7 @@ import csv
 import io
 import itertools
 import math
+from dataclasses import replace
 from pathlib import Path
 
 import numpy as np
@@ -20,6 +21,7 @@ from scipy.sparse.csgraph import connected_components
 
 from outlined_glow.cli.main import run
 from outlined_glow.core.errors import Trouble
+from outlined_glow.core.order.sheets.grid import grid_sheet
 from outlined_glow.core.parts import part
 from outlined_glow.core.project import Project, apply_edit
 from outlined_glow.core.project.storage import save
@@ -108,3 +110,15 @@ def test_it_is_printed_and_told_where_there_is_nothing(tmp_path: Path, moth: Pro
     with pytest.raises(Trouble, match="no nets"):
         grid_of(Compiler().compile(plate()))
     assert math.isclose(PITCH_MM, 2.54)
+
+
+def test_a_long_value_goes_on_below_and_every_wire_has_its_length(tmp_path: Path, moth: Project, qapp: QGuiApplication) -> None:
+    plan = grid_of(Compiler().compile(moth))
+    value = "a value that somebody wrote out at length because it matters to him"
+    first = replace(plan.parts[0], value=value)
+    (tmp_path / "a.pdf").write_bytes(grid_sheet("a name that goes on " * 12, replace(plan, parts=(first, *plan.parts[1:]))))
+    sheet = QPdfDocument(None)
+    sheet.load(str(tmp_path / "a.pdf"))
+    told = " ".join(" ".join(sheet.getAllText(page).text() for page in range(sheet.pageCount())).split())
+    assert set(value.split()) <= set(told.split())
+    assert all(f"{one.kind}, {one.length_mm:.0f} mm" in told for one in plan.links if "wire" in one.kind)

@@ -46,6 +46,13 @@ def test_a_lead_costs_what_its_copper_does_and_the_drop_counts_it(wired_moth: Pr
     assert with_lead.nets["supply +"].worst_v > bare.nets["supply +"].worst_v
 
 
+def test_the_strands_of_a_lead_come_in_the_order_of_its_pins(wired_moth: Project) -> None:
+    colours = [f"colour {number}" for number in range(1, 17)]
+    work = Compiler().compile(apply_edit(wired_moth, "lead", {"part": "U1", "colours": ", ".join(colours)}))
+    [one] = leads_there(work)
+    assert [(strand.pin, strand.colour) for strand in one.strands] == [(colour[7:], colour) for colour in colours]
+
+
 def test_what_holds_a_lead_decides_how_hard_it_may_be_pulled(wired_moth: Project) -> None:
     compiler = Compiler()
     work = compiler.compile(apply_edit(wired_moth, "lead", LEAD))

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import re
 from typing import Any
 
 import pytest
@@ -18,9 +19,12 @@ from outlined_glow.core.drive.own_controller import body_of, controller_file, co
 from outlined_glow.core.errors import Trouble
 from outlined_glow.core.parts.part import wrong_with
 from outlined_glow.core.project import Drive, GivenPin, ReservedPin
+from outlined_glow.core.project.param import PictureFile
 from outlined_glow.core.project.storage import load, save
 from outlined_glow.core.workshop import Compiler, apply_text, apply_values
-from outlined_glow.core.workshop.connections import assignment_rows, pin_header
+from outlined_glow.core.workshop.connections import assignment_rows, pin_rows
+from outlined_glow.core.workshop.demos import demo_project
+from outlined_glow.core.workshop.pin_header import pin_header
 from outlined_glow.core.workshop.pin_table import pin_table, table_file
 
 BIG = "8-bit 5 V, 20 pins"
@@ -180,6 +184,26 @@ def test_a_table_is_read_or_refused_in_a_sentence(data: bytes, told: str) -> Non
             read_controller(data)
     else:
         assert read_controller(data).name == "mine"
+
+
+def test_pins_may_have_letters_and_a_header_is_c_whatever_it_is_called() -> None:
+    pins = [{"number": number, "name": name, "kind": kind} for number, name, kind in (
+        ("A1", "VDD", "supply"), ("A2", "GND", "ground"), ("VIN", "one */ two", "output"), ("10", "P7", "output"),
+        ("9", "output", "output"), ("D 3", "D3", "output"),
+    )]  # fmt: skip
+    own = {"name": "mine", "supply_v": [2.0, 5.5], "pin_a": 0.02, "total_a": 0.1, "standing_a": 0.005, "pins": pins}
+    project = apply_values(demo_project("frost-tags"), "rename", {"name": "3 /* odd */ tags"}, (0, 0))
+    project = apply_values(project, "add-controller", {"file": PictureFile("own.json", json.dumps(own).encode())}, (0, 0))
+    for at, name in enumerate(("row 1", "row-1", "ряд"), 1):
+        project = apply_values(project, "reserve-pin", {"pin": ("VIN", "D 3", "9")[at - 1], "name": name}, (0, 0))
+    work = Compiler().compile(project)
+    assert [row["pin"] for row in pin_rows(work)] == ["9", "10", "D 3", "VIN"]
+    header = pin_header(work)
+    without = re.sub(r"/\*.*?\*/", "", header)
+    assert "*/" not in without
+    assert without.split("\n")[1:3] == ["#ifndef BOARD_3_ODD_TAGS_PINS_H", "#define BOARD_3_ODD_TAGS_PINS_H"]
+    named = re.findall(r"(?m)^#define (PIN_[A-Z0-9_]+) (\w+) *$", without)
+    assert named == [("PIN_9", "9"), ("PIN_PIXELS_DATA", "7"), ("PIN_ROW_1", "D_3"), ("PIN_ROW_1_AT_VIN", "VIN")]
 
 
 def test_a_controller_that_is_gone_is_told() -> None:

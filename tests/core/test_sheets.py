@@ -3,11 +3,14 @@
 from __future__ import annotations
 
 import json
+import re
+from collections import Counter
 from pathlib import Path
 from typing import Any
 from xml.etree import ElementTree
 
 import ezdxf
+import msgspec
 import numpy as np
 import pytest
 from PyQt6.QtCore import QSize
@@ -17,8 +20,9 @@ from PyQt6.QtPdf import QPdfDocument
 from outlined_glow.cli.main import run
 from outlined_glow.core.errors import Trouble
 from outlined_glow.core.order.sheets import passport, template, template_as
-from outlined_glow.core.parts import part, parts
+from outlined_glow.core.parts import part, part_file, parts
 from outlined_glow.core.project import Project, apply_edit
+from outlined_glow.core.project.param import PictureFile
 from outlined_glow.core.project.storage import save
 from outlined_glow.core.workshop import Compiler
 
@@ -71,8 +75,8 @@ def test_a_template_has_a_cross_at_each_led(sign: Project, tmp_path: Path, qapp:
     board = Compiler().compile(apply_edit(sign, "line", values)).board
     [page] = shown(template(board), tmp_path)
     px, height = DPI / 25.4, page.shape[0]
-    # The board's middle is that of the page's room: 12 mm margins, 16 mm each for head and ruler.
-    wide, high = page.shape[1] / px - 24, height / px - 24 - 32
+    # The board's middle is that of the page's room: 12 mm margins, a head with two lines of words, 16 mm for the ruler.
+    wide, high = page.shape[1] / px - 24, height / px - 24 - 9 - 2 * 4.4 - 16
     for spot in board.lights:
         x = 12 + (wide - board.size[0]) / 2 + spot.x
         y = 12 + 16 + (high - board.size[1]) / 2 + spot.y
@@ -83,6 +87,88 @@ def test_a_template_has_a_cross_at_each_led(sign: Project, tmp_path: Path, qapp:
         assert page[round(row + 1.2 * px), round(column + 1.2 * px)] > 200
         bare = 5.1 / 2 * px
         assert page[row - 3 : row + 4, round(column + bare) - 3 : round(column + bare) + 4].min() < 128
+
+
+def words_on(data: bytes, folder: Path) -> list[tuple[int, str, tuple[float, float, float, float]]]:
+    """Every line of words with its page and its box (mm from the upper left), as an independent reader finds them."""
+    path = folder / "sheet.pdf"
+    path.write_bytes(data)
+    document = QPdfDocument(None)
+    document.load(str(path))
+    out = []
+    for page in range(document.pageCount()):
+        for found in re.finditer(r"[^\r\n]+", document.getAllText(page).text()):
+            box = document.getSelectionAtIndex(page, found.start(), found.end() - found.start()).boundingRectangle()
+            sides = (box.left(), box.top(), box.right(), box.bottom())
+            out.append((page, found.group(), tuple(side * 25.4 / 72 for side in sides)))
+    return out  # type: ignore[return-value]
+
+
+def test_every_passport_names_every_pin_and_keeps_its_words_on_the_page(tmp_path: Path, qapp: QGuiApplication) -> None:
+    long = msgspec.structs.replace(part("timer"), title="a title that goes on and on " * 6, mark="it has a mark here " * 40)
+    vast = msgspec.structs.replace(part("holder for four AA side by side"), body_mm=(260.0, 200.0))
+    for one in (*parts().values(), long, vast):
+        told = words_on(passport(one), tmp_path)
+        for _, words, (left, _, right, _) in told:
+            assert left > 11, (one.name, words)
+            assert right < (210 - 11 if one is not vast else 310), (one.name, words)
+        single = Counter(word for _, words, _ in told for word in words.split())
+        assert {pin for pin in {pad.pin for pad in one.pads} if not single[pin]} == set(), one.name
+        for at, (page, words, box) in enumerate(told):
+            for other, others, theirs in told[at + 1 :]:
+                wide = min(box[2], theirs[2]) - max(box[0], theirs[0])
+                high = min(box[3], theirs[3]) - max(box[1], theirs[1])
+                # A line of several pins is taken as one by the reader.
+                assert page != other or wide < 0.3 or high < 0.5 or " " in words + others, (one.name, words, others)
+
+
+def test_a_template_shows_windows_of_displays_and_the_holes_of_the_board(
+    sign: Project, tmp_path: Path, qapp: QGuiApplication
+) -> None:
+    project = apply_edit(sign, "single", {"x_mm": 8.0, "y_mm": 9.0, "emitter": "5 mm clear red"})
+    project = apply_edit(project, "single", {"x_mm": 28.0, "y_mm": 15.0, "emitter": "digit 10.2 common anode red"})
+    project = apply_edit(project, "add-feature", {"kind": "screw", "x_mm": 4.0, "y_mm": 20.0, "screw": "M3"})
+    board = Compiler().compile(project).board
+    [page] = shown(template(board), tmp_path)
+    told = " ".join(words for _, words, _ in words_on(template(board), tmp_path))
+    assert "Rectangles are windows" in told
+    assert "bare 5.1 mm (full), in a clip 6.4 mm (dashed), in a bezel 8 mm (dotted)" in told
+    px, height = DPI / 25.4, page.shape[0]
+    foot = 297 - 24 - 16 - 9 - 4.4 * 2
+
+    def dark(x: float, y: float) -> bool:
+        column = round((12 + (186 - board.size[0]) / 2 + x) * px)
+        row = round(height - (12 + 16 + (foot - board.size[1]) / 2 + y) * px)
+        return bool(page[row - 3 : row + 4, column - 3 : column + 4].min() < 200)
+
+    display = next(one for one in board.parts if one.part.upright)
+    for side in ((5.0, 3.0), (-5.0, -3.0), (2.5, 6.5), (-2.5, -6.5), (5.0, 6.5)):
+        assert dark(display.x + side[0], display.y + side[1]), side
+    assert not dark(display.x + 3.5, display.y + 3.5), "no circle, which would be as wide as the display"
+    [hole] = [one for one in board.holes if one.purpose == "screw"]
+    for side in ((1.7, 0.0), (0.0, -1.7), (0.0, 1.9)):
+        assert dark(hole.x + side[0], hole.y + side[1]), side
+
+
+def test_holes_of_any_name_are_drawn_for_machines(sign: Project, tmp_path: Path) -> None:
+    """Four ways to sit in a lid, with names that neither XML nor layers take."""
+    holes = {'flush "fit"': 3.0, "a/b <c>": 4.0, "board": 5.0, "9 mm & more": 9.0}
+    entry = json.loads(part_file(part("led 5 mm clear")))
+    light = {"forward_v": [1.8, 2.0, 2.4], "mcd": 300, "light": "FF5030", "holes_mm": holes}
+    own = PictureFile("own.json", json.dumps({**entry, "name": "own lamp", "light": light}).encode())
+    project = apply_edit(
+        apply_edit(sign, "add-part", {"file": own}), "single", {"x_mm": 20.0, "y_mm": 14.0, "emitter": "own lamp"}
+    )
+    board = Compiler().compile(project).board
+    svg = ElementTree.fromstring(template_as(board, Path("lid.svg")))
+    assert sorted(2 * float(one.get("r", 0)) for one in svg.iter() if one.tag.endswith("circle")) == sorted(holes.values())
+    (tmp_path / "lid.dxf").write_bytes(template_as(board, Path("lid.dxf")))
+    drawing = ezdxf.readfile(tmp_path / "lid.dxf")
+    assert not drawing.audit().errors
+    circles = drawing.modelspace().query("CIRCLE")
+    assert sorted(2 * one.dxf.radius for one in circles) == sorted(holes.values())
+    assert len({one.dxf.layer for one in circles} - {"board"}) == 4
+    assert template(board).startswith(b"%PDF")
 
 
 def test_a_large_template_takes_pages_that_overlap(tmp_path: Path, sign: Project, qapp: QGuiApplication) -> None:

@@ -17,6 +17,15 @@ def printable(text: str, instead: str = "?") -> str:
     return _UNPRINTABLE.sub(instead, text)
 
 
+def in_c_comment(text: str) -> str:
+    """The text on one line that neither ends a comment of C nor begins one.
+
+    >>> in_c_comment("moth */ int x; /* again")
+    'moth * / int x; / * again'
+    """
+    return printable(text, " ").replace("*/", "* /").replace("/*", "/ *")
+
+
 def short(text: str, most: int = 60) -> str:
     """The text on one line and no longer than `most` characters, for a message about it.
 

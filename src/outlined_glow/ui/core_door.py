@@ -105,6 +105,7 @@ _PARTS = {
     "part_heat": "outlined_glow.core.workshop.part_heat",
     "pace_facts": "outlined_glow.core.workshop.pace_facts",
     "connections": "outlined_glow.core.workshop.connections",
+    "pin_header": "outlined_glow.core.workshop.pin_header",
     "supply_facts": "outlined_glow.core.workshop.supply_facts",
     "drive_facts": "outlined_glow.core.workshop.drive_facts",
     "probe": "outlined_glow.core.board.probe",

@@ -17,7 +17,6 @@ from ...core.workshop.connections import (
     connection_rows,
     connections,
     output_keys,
-    pin_header,
     pin_rows,
     table_text,
 )
@@ -26,6 +25,7 @@ from ...core.workshop.facts import hours_words
 from ...core.workshop.grid_wires import grid_file
 from ...core.workshop.hand_wires import wires_file
 from ...core.workshop.instead import COLUMNS, instead, instead_cells, instead_row
+from ...core.workshop.pin_header import pin_header
 from ...core.workshop.pin_table import controller_of, table_file
 from ...core.workshop.why import ENDED
 from ..exits import DONE

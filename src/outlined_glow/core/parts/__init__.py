@@ -22,7 +22,7 @@ from .library import (
     supplies,
     supply,
 )
-from .part import Die, Light, Pad, Part, Pin, Stroke
+from .part import Die, Light, Pad, Part, Pin, Stroke, pin_order
 from .profiles import Profile, profile, profile_of, profile_text, profiles, read_profile
 
 if TYPE_CHECKING:
@@ -31,7 +31,8 @@ if TYPE_CHECKING:
 __all__ = [
     "Die", "Emitter", "Library", "Light", "Pad", "Part", "Pin", "PlacedPad", "PlacedPart", "Profile", "Source",
     "Stroke", "Supply", "beam_exponent", "caution_of", "emitter", "emitters", "gives_light", "library_with", "lying",
-    "offered_supplies", "part", "part_file", "parts", "profile", "profile_of", "profile_text", "profiles", "read_part",
-    "read_profile", "refuse_other_kind", "resistor", "resistor_sizes", "series_names", "shipped_library", "supplies", "supply",
+    "offered_supplies", "part", "part_file", "parts", "pin_order", "profile", "profile_of", "profile_text", "profiles",
+    "read_part", "read_profile", "refuse_other_kind", "resistor", "resistor_sizes", "series_names", "shipped_library",
+    "supplies", "supply",
 ]  # fmt: skip
 __getattr__ = lazily(__name__, {"placed": "PlacedPad PlacedPart lying"})

@@ -29,6 +29,16 @@ class Pin(Struct, frozen=True, forbid_unknown_fields=True):
     role: Role = "passive"
 
 
+def pin_order(number: str) -> tuple[bool, int, str]:
+    """What pins are sorted by: 2 comes before 10, and letters after numbers.
+
+    >>> sorted(["10", "A1", "2"], key=pin_order)
+    ['2', '10', 'A1']
+    """
+    plain = number.isdecimal()
+    return not plain, int(number) if plain else 0, number
+
+
 class Pad(Struct, frozen=True, forbid_unknown_fields=True):
     """A land of a pin. With a drill it is a plated hole through both sides; one without paste is a bare contact."""
 

@@ -8,7 +8,7 @@ from functools import cache
 
 from msgspec import Struct, convert
 
-from ..parts import PlacedPart
+from ..parts import PlacedPart, pin_order
 from ..parts.copper import RHO_OHM_M
 from ..parts.nets import Net
 from ..project import Lead
@@ -98,14 +98,14 @@ class LeadFacts:
 
 
 def lead_facts(lead: Lead, part: PlacedPart, nets: Iterable[Net], classes: Mapping[str, NetClass]) -> LeadFacts:
-    """What a lead that is soldered to a part is worth. Each pin has a strand."""
+    """What a lead that is soldered to a part is worth. Each pin has a strand, in the order of their numbers."""
     wire = wires().get(lead.wire) or wires()[USUAL]
     of_pin = {pin: net.name for net in nets for pin in net.pins}
     lands = {pad.pin: pad for pad in part.pads()}
     named = {pin.number: pin.name for pin in part.part.pins}
     colours = [word.strip() for word in lead.colours.split(",") if word.strip()]
     strands = []
-    for at, (pin, pad) in enumerate(sorted(lands.items())):
+    for at, (pin, pad) in enumerate(sorted(lands.items(), key=lambda land: pin_order(land[0]))):
         net = of_pin.get((part.ref, pin), "")
         holds = wire.bears_n
         if lead.held == "joints":

@@ -1,4 +1,4 @@
-"""The connection list and the pins of the controller: as tables, JSON, and a C header of names."""
+"""The connection list and the pins of the controller: as tables and JSON."""
 
 from __future__ import annotations
 
@@ -13,7 +13,7 @@ from typing import Any
 from ..drive.channels import channels_of, on_outputs
 from ..drive.methods import method
 from ..drive.placement import led_parts
-from ..parts import Part
+from ..parts import Part, pin_order
 from .net_facts import net_facts
 from .work import Work
 
@@ -91,14 +91,9 @@ def connection_file(work: Work, suffix: str) -> bytes:
     return table_text(CONNECTION_COLUMNS, connection_rows(work)).encode()
 
 
-def pin_file(work: Work, suffix: str) -> bytes:
-    """The pins of the controller as a file: a C header, or else a table."""
-    return (pin_header(work) if suffix.lower() == ".h" else table_text(PIN_COLUMNS, pin_rows(work))).encode()
-
-
 def pin_rows(work: Work) -> list[dict[str, Any]]:
     """The pins of the controller that are used, in the order of their numbers."""
-    used = sorted(work.plan.pins, key=lambda one: int(one.number))
+    used = sorted(work.plan.pins, key=lambda one: pin_order(one.number))
     return [
         {"pin": one.number, "name": one.name, "drives": one.drives, "at_start": one.at_start, "pwm": one.pwm} for one in used
     ]
@@ -133,20 +128,3 @@ def assignment_rows(work: Work) -> list[dict[str, str]]:
             if high and low:
                 rows.append({"led": body.ref + (f" {light.name}" if light.name else ""), "high": high, "low": low})
     return rows
-
-
-def pin_header(work: Work) -> str:
-    """The pins as a C header: a name for each, and its number in the controller's own table."""
-    stem = re.sub(r"[^A-Z0-9]+", "_", work.board.name.upper()).strip("_") or "BOARD"
-    lines = [f"/* Pins of “{work.board.name}”: {work.plan.controller or 'no controller'}. */", f"#ifndef {stem}_PINS_H"]
-    lines += [f"#define {stem}_PINS_H", ""]
-    for row in pin_rows(work):
-        name = re.sub(r"[^A-Z0-9]+", "_", row["drives"].upper()).strip("_")
-        lines.append(f"#define PIN_{name} {_own_number(row['name'], row['pin'])} /* {row['name']}, package pin {row['pin']} */")
-    lines += [f"/* {one['led']}: {one['high']} high, {one['low']} low, all others float */" for one in assignment_rows(work)]
-    return "\n".join([*lines, "", f"#endif /* {stem}_PINS_H */", ""])
-
-
-def _own_number(name: str, pin: str) -> str:
-    found = re.match(r"P(\d+)", name)
-    return found.group(1) if found else pin

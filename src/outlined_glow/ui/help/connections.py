@@ -81,8 +81,8 @@ class Connections(Dialog):
         return made
 
     def _save_pins(self) -> None:
-        facts = core("connections")
-        self._files.write("Save the pins", "pins.csv", _PINS, lambda path: facts.pin_file(self._work, path.suffix))
+        made = core("pin_header").pin_file
+        self._files.write("Save the pins", "pins.csv", _PINS, lambda path: made(self._work, path.suffix))
         self.setFocus(Qt.FocusReason.OtherFocusReason)
 
 

@@ -4,41 +4,34 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
+import numpy as np
 from reportlab.lib.units import mm
 from reportlab.pdfgen.canvas import Canvas
+from shapely.geometry import Point
 
-from ...wiring.grid_board import PITCH_MM, GridBoard, hole_name
-from .page import A4, MARGIN_MM, Document, line, pen, text
+from ...wiring.grid_board import PITCH_MM, GridBoard, GridLink, hole_name
+from .listing import listing
+from .names import Names
+from .page import A4, MARGIN_MM, Document, head, line, pen, text
 
-_LINE_MM, _HEAD_MM, _BOX_MM, _COLUMNS = 4.4, 18.0, 2.6, 3
+_COLUMNS = 3
 
 
 def grid_sheet(name: str, board: GridBoard) -> bytes:
     """The sheet: the board seen from the side of the parts, the holes of every leg, every link with a box to tick."""
     sheet = Document(f"{name}: plain board")
     canvas = sheet.page(A4)
-    _title(canvas, name, board)
-    _picture(canvas, board)
+    _picture(canvas, board, _title(canvas, name, board))
     sheet.end_page()
-    rows: list[tuple[str, bool]] = [("Parts", True)]
-    rows += [(_legs(one.ref, one.value, one.legs), False) for one in board.parts]
-    rows.append(("Links", True))
-    rows += [(f"{one.number}   {hole_name(one.start)} – {hole_name(one.end)}   {one.kind}", False) for one in board.links]
-    wide = (A4[0] - 2 * MARGIN_MM) / _COLUMNS
-    while rows:
-        canvas = sheet.page(A4)
-        _title(canvas, name, board)
-        for column in range(_COLUMNS):
-            left, y = MARGIN_MM + column * wide, A4[1] - MARGIN_MM - _HEAD_MM
-            while rows and y > MARGIN_MM + _LINE_MM:
-                words, head = rows.pop(0)
-                y -= _LINE_MM * (1.5 if head else 1.0)
-                text(canvas, left + (0 if head else _BOX_MM + 2), y, words[:44], 2.8, bold=head)
-                if not head:
-                    pen(canvas, 0.15, 0.3)
-                    canvas.rect(left * mm, (y - 0.3) * mm, _BOX_MM * mm, _BOX_MM * mm)
-        sheet.end_page()
+    rows = [("Parts", True), *((_legs(one.ref, one.value, one.legs), False) for one in board.parts), ("Links", True)]
+    rows += [(_link(one), False) for one in board.links]
+    listing(sheet, rows, lambda canvas: _title(canvas, name, board), _COLUMNS, 2.8)
     return sheet.data()
+
+
+def _link(one: GridLink) -> str:
+    long = f", {one.length_mm:.0f} mm" if "wire" in one.kind else ""
+    return f"{one.number}   {hole_name(one.start)} – {hole_name(one.end)}   {one.kind}{long}"
 
 
 def _legs(ref: str, value: str, legs: Sequence[tuple[str, tuple[int, int]]]) -> str:
@@ -47,21 +40,20 @@ def _legs(ref: str, value: str, legs: Sequence[tuple[str, tuple[int, int]]]) -> 
     return f"{ref} {value}".strip() + f"   {where}"
 
 
-def _title(canvas: Canvas, name: str, board: GridBoard) -> None:
-    top = A4[1] - MARGIN_MM
-    text(canvas, MARGIN_MM, top - 5, f"{name}: plain board", 5, bold=True)
-    what = f"{board.columns} × {board.rows} holes, {PITCH_MM} mm apart, seen from the side of the parts."
-    text(canvas, MARGIN_MM, top - 11, what + " Rows by letters from the top, columns by numbers.", 3.0)
-    text(
-        canvas, MARGIN_MM, top - 15.5, "The larger dot is the first pin. Thick: bare wire. Dashed: insulated wire, behind.", 3.0
+def _title(canvas: Canvas, name: str, board: GridBoard) -> float:
+    what = (
+        f"{board.columns} × {board.rows} holes, {PITCH_MM} mm apart, seen from the side of the parts. Rows by letters from the "
+        "top, columns by numbers. The larger dot is the first pin. Thick: bare wire. Dashed: insulated wire, behind."
     )
+    return head(canvas, A4, f"{name}: plain board", what)
 
 
-def _picture(canvas: Canvas, board: GridBoard) -> None:
-    """The board as large as the page: holes, parts by name, links: bare wire thick, insulated wire thin and dashed."""
-    wide, high = A4[0] - 2 * MARGIN_MM - 8, A4[1] - 2 * MARGIN_MM - _HEAD_MM - 8
+def _picture(canvas: Canvas, board: GridBoard, foot: float) -> None:
+    """The board as large as the page below its head: holes, parts by name, links: bare wire thick, insulated wire thin and
+    dashed."""
+    wide, high = A4[0] - 2 * MARGIN_MM - 8, foot - MARGIN_MM - 8
     step = min(wide / board.columns, high / board.rows, 7.0)
-    left, top = MARGIN_MM + 8, A4[1] - MARGIN_MM - _HEAD_MM - 8
+    left, top = MARGIN_MM + 8, foot - 8
 
     def spot(cell: tuple[int, int]) -> tuple[float, float]:
         return left + (cell[0] + 0.5) * step, top - (cell[1] + 0.5) * step
@@ -94,7 +86,10 @@ def _picture(canvas: Canvas, board: GridBoard) -> None:
     for link in board.links:
         pen(canvas, *{"insulated wire": (0.25, 0.3, (0.8, 0.5))}.get(link.kind, (0.7, 0.2, ())))
         line(canvas, *spot(link.start), *spot(link.end))
+    dots = [Point(spot(cell)).buffer(0.25 * step) for part in board.parts for _, cell in part.legs]
+    names = Names(canvas, dots, min(size, 0.6 * step))
     for part in board.parts:
-        xs, ys = [cell[0] for _, cell in part.legs], [cell[1] for _, cell in part.legs]
-        x, y = spot((min(xs), min(ys)))
-        text(canvas, x + (max(xs) - min(xs)) * step / 2, y + 0.45 * step, part.ref, min(size, 0.6 * step), middle=True)
+        ends = np.array([spot(cell) for _, cell in part.legs])
+        x, y = (ends.min(axis=0) + ends.max(axis=0)).tolist()
+        half = (np.ptp(ends, axis=0) / 2 + 0.4 * step).tolist()
+        names.put(part.ref, x / 2, y / 2, [(0.0, 0.0), *names.beside(part.ref, *half)], plate=True)

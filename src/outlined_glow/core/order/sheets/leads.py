@@ -7,59 +7,78 @@ from collections.abc import Sequence
 from reportlab.lib.units import mm
 from reportlab.pdfgen.canvas import Canvas
 from shapely import affinity
+from shapely.geometry.base import BaseGeometry
 
 from ...board import Board
-from .page import A4, MARGIN_MM, Document, line, pen, region, text
+from .listing import listing
+from .names import Names
+from .page import A4, MARGIN_MM, Document, head, line, pen, region
 
-_LINE_MM, _HEAD_MM = 4.6, 16.0
+#: Room beside the board for the number of a lead.
+_NUMBER_MM = 10.0
+#: The names of pins and the numbers of leads.
+_PIN_MM = 2.0
+#: How much larger a small board is drawn, and how high at most, mm.
+_LARGEST, _HIGH_MM = 3.0, 110.0
 
 
 def leads_sheet(board: Board, leads: Sequence[tuple[str, Sequence[str]]]) -> bytes:
     """The sheet: for each lead its part and its sentences."""
     sheet = Document(f"{board.name}: leads")
-    rows = [(f"{number}. {one}" if not at else one, not at) for number, (_, some) in enumerate(leads, 1)
-            for at, one in enumerate(some)]  # fmt: skip
-    first = True
-    while rows or first:
-        canvas = sheet.page(A4)
-        top = A4[1] - MARGIN_MM
-        text(canvas, MARGIN_MM, top - 5, f"{board.name}: leads off the board", 5, bold=True)
-        y = top - _HEAD_MM
-        if first:
-            y = _picture(canvas, board, [part for part, _ in leads], y)
-        while rows and y > MARGIN_MM + _LINE_MM:
-            words, head = rows.pop(0)
-            y -= _LINE_MM * (1.4 if head else 1.0)
-            text(canvas, MARGIN_MM + (0 if head else 5), y, words, 3.2, bold=head)
-        sheet.end_page()
-        first = False
+    rows = [
+        (one if at else f"{number}. {one}", not at) for number, (_, some) in enumerate(leads, 1) for at, one in enumerate(some)
+    ]
+    refs = [part for part, _ in leads]
+    begun: list[Canvas] = []
+
+    def title(canvas: Canvas) -> float:
+        told = f"The board is seen from behind, at {100 * _scale_of(board):.0f} % of its size. Pin 1 of each lead is filled."
+        foot = head(canvas, A4, f"{board.name}: leads off the board", told)
+        if not begun:  # the picture stands on the first page
+            begun.append(canvas)
+            foot = _picture(canvas, board, refs, foot)
+        return foot
+
+    listing(sheet, rows, title, 1, 3.2, tick=False)
     return sheet.data()
 
 
+def _scale_of(board: Board) -> float:
+    return min(_LARGEST, (A4[0] - 2 * MARGIN_MM - 2 * _NUMBER_MM) / board.size[0], _HIGH_MM / board.size[1])
+
+
 def _picture(canvas: Canvas, board: Board, refs: Sequence[str], top: float) -> float:
-    """The board seen from behind, with the lands of the leads; where it ends."""
-    wide = min(A4[0] - 2 * MARGIN_MM, board.size[0])
-    scale = min(wide / board.size[0], 110.0 / board.size[1])
-    left, bottom = (A4[0] - board.size[0] * scale) / 2, top - 8 - board.size[1] * scale
-    text(canvas, MARGIN_MM, top - 2, f"seen from behind{'' if scale == 1 else f', at {scale:.0%}'}; pin 1 is filled", 3.0)
+    """The board seen from behind, with the lands of the leads, a line from each to its number beside; where it ends."""
+    scale = _scale_of(board)
+    wide, high = board.size[0] * scale, board.size[1] * scale
+
+    def seen(shape: BaseGeometry) -> BaseGeometry:
+        return affinity.affine_transform(shape, [-scale, 0, 0, scale, wide, 0])
+
     canvas.saveState()
-    canvas.translate(left * mm, bottom * mm)
-    canvas.scale(scale, scale)
-    canvas.translate(board.size[0] * mm, 0)
+    canvas.translate((A4[0] - wide) / 2 * mm, (top - 4 - high) * mm)
     pen(canvas, 0.15, 0.4)
-    region(canvas, affinity.scale(board.outline, xfact=-1, origin=(0, 0)))
-    for number, ref in enumerate(refs, 1):
-        part = next(one for one in board.parts if one.ref == ref)
-        pen(canvas, 0.2)
-        for pad in part.pads():
-            fill = 0.6 if pad.pin == part.part.pins[0].number else None
-            region(canvas, affinity.scale(pad.polygon, xfact=-1, origin=(0, 0)), fill)
-            text(canvas, -pad.x, pad.y + pad.polygon.bounds[3] - pad.y + 0.8, pad.pin, 2.4, middle=True)
-        # A line from the land that is nearest a side edge to there, and the number of the lead.
-        left = part.x > board.size[0] / 2
-        pad = (max if left else min)(part.pads(), key=lambda one: one.x)
-        edge = -board.size[0] - 4.0 if left else 4.0
-        line(canvas, -pad.polygon.bounds[2 if left else 0], pad.y, edge, pad.y)
-        text(canvas, edge + (-4 if left else 1), pad.y - 1, str(number), 3.2, bold=True)
+    region(canvas, seen(board.outline))
+    parts = [next(one for one in board.parts if one.ref == ref) for ref in refs]
+    lands = {part.ref: [seen(pad.polygon) for pad in part.pads()] for part in parts}
+    pen(canvas, 0.2)
+    ends = []
+    for part in parts:
+        boxes = [land.bounds for land in lands[part.ref]]
+        right = (min(box[0] for box in boxes) + max(box[2] for box in boxes)) / 2 > wide / 2
+        left_edge, low, right_edge, up = max(boxes, key=lambda box: box[2]) if right else min(boxes, key=lambda box: box[0])
+        ends.append((wide + 4.0 if right else -4.0, (low + up) / 2, right))
+        line(canvas, right_edge if right else left_edge, (low + up) / 2, *ends[-1][:2])
+        for pad, land in zip(part.pads(), lands[part.ref], strict=True):
+            region(canvas, land, 0.6 if pad.pin == part.part.pins[0].number else None)
+    names = Names(canvas, [land for some in lands.values() for land in some], _PIN_MM)
+    for part in parts:
+        for pad, land in zip(part.pads(), lands[part.ref], strict=True):
+            left, low, right_edge, up = land.bounds
+            spots = names.beside(pad.pin, (right_edge - left) / 2, (up - low) / 2)
+            names.put(pad.pin, (left + right_edge) / 2, (low + up) / 2, sorted(spots, key=lambda spot: abs(spot[0]) - spot[1]))
+    for number, (x, y, right) in enumerate(ends, 1):
+        off = 2.0 if right else -2.0
+        names.put(str(number), x, y, [(off, step) for step in (0.0, 2.5, -2.5, 5.0, -5.0)])
     canvas.restoreState()
-    return bottom - 4
+    return top - 8 - high

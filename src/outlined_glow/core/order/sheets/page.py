@@ -20,6 +20,8 @@ A4 = (210.0, 297.0)
 MARGIN_MM = 12.0
 _FACES = {False: "Regular", True: "Semibold"}
 _RULER_MM = 100
+#: The head of a page: room for its title, the size of the words below it, and from line to line.
+_TITLE_MM, _TOLD_MM, _STEP_MM = 9.0, 3.0, 4.4
 
 
 class Document:
@@ -93,12 +95,51 @@ def region(canvas: Canvas, shape: BaseGeometry, fill_grey: float | None = None) 
 
 
 def text(
-    canvas: Canvas, x: float, y: float, words: str, high_mm: float = 3.2, bold: bool = False, middle: bool = False
-) -> None:
-    """A line of words from x on, or about it; `high_mm` is the size of the font."""
+    canvas: Canvas, x: float, y: float, words: str, high_mm: float = 3.2, bold: bool = False, middle: bool = False,
+    wide_mm: float | None = None,
+) -> None:  # fmt: skip
+    """A line of words from x on, or about it; `high_mm` is the size of the font, less where they are longer than `wide_mm`."""
+    told = printable(words, " ")
+    if wide_mm is not None:
+        high_mm *= min(1.0, wide_mm / max(wide_mm, width_of(told, high_mm, bold)))
     canvas.setFillGray(0)
     canvas.setFont(_FACES[bold], high_mm * mm)
-    (canvas.drawCentredString if middle else canvas.drawString)(x * mm, y * mm, printable(words, " "))
+    (canvas.drawCentredString if middle else canvas.drawString)(x * mm, y * mm, told)
+
+
+def width_of(words: str, high_mm: float, bold: bool = False) -> float:
+    """How long a line of words is, mm."""
+    _fonts()
+    return float(pdfmetrics.stringWidth(printable(words, " "), _FACES[bold], high_mm * mm) / mm)
+
+
+def lines_of(words: str, high_mm: float, wide_mm: float, bold: bool = False) -> list[str]:
+    """Words in lines that are no longer than that; a word that is longer alone is broken."""
+    out, line = [], ""
+    for word in words.split(" "):
+        if line and width_of(f"{line} {word}", high_mm, bold) > wide_mm:
+            out.append(line)
+            line = ""
+        line = f"{line} {word}" if line else word
+        while width_of(line, high_mm, bold) > wide_mm and len(line) > 1:
+            fits = next(at for at in range(len(line) - 1, 0, -1) if at == 1 or width_of(line[:at], high_mm, bold) <= wide_mm)
+            out.append(line[:fits])
+            line = line[fits:]
+    return [*out, line]
+
+
+def head_mm(told: str, wide_mm: float) -> float:
+    """How high the head of a page is: its title, and what is told below it."""
+    return _TITLE_MM + _STEP_MM * len(lines_of(told, _TOLD_MM, wide_mm))
+
+
+def head(canvas: Canvas, page: tuple[float, float], title: str, told: str) -> float:
+    """The head of a page: its title, and what is told below it. Where its foot is."""
+    top, wide = page[1] - MARGIN_MM, page[0] - 2 * MARGIN_MM
+    text(canvas, MARGIN_MM, top - 5, title, 5, bold=True, wide_mm=wide)
+    for at, line_ in enumerate(lines_of(told, _TOLD_MM, wide)):
+        text(canvas, MARGIN_MM, top - 11 - _STEP_MM * at, line_, _TOLD_MM)
+    return top - head_mm(told, wide)
 
 
 def ruler(canvas: Canvas, x: float, y: float) -> None:

@@ -1,94 +1,121 @@
-"""A drill template at true size: a cross at each LED, and how wide the hole is bare, with a clip and with a bezel."""
+"""A drill template at true size: the board's edge and holes, a cross at each LED, and the holes that a bare lamp, a clip and a
+bezel need, or the window of a display."""
 
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 
+import shapely
 from reportlab.lib.units import mm
 from reportlab.pdfgen.canvas import Canvas
+from shapely.geometry import LineString, Point
 
 from ...board import Board
-from ...errors import Trouble
-from ...parts import Emitter
-from .page import A4, MARGIN_MM, Document, circle, cross, line, pen, region, ruler, text
+from .lamps import LENS, Lamp, holes_of_lid, lamps_of_lid
+from .names import Names
+from .page import A4, MARGIN_MM, Document, circle, cross, head, head_mm, pen, region, ruler
 
-#: Room for the head and the ruler, and how far pages of one template overlap.
-_HEAD_MM, _FOOT_MM, _OVERLAP_MM = 16.0, 16.0, 10.0
+#: Room for the ruler, and how far pages of one template overlap.
+_FOOT_MM, _OVERLAP_MM = 16.0, 10.0
 _CROSS_MM = 2.0
+#: How the holes of a lamp are drawn, in their order.
+_LINES: tuple[tuple[str, tuple[float, ...]], ...] = (("full", ()), ("dashed", (0.8, 0.5)), ("dotted", (0.2, 0.4)))
 
 
 def template(board: Board) -> bytes:
     """The sheet, seen from the front: one page where it fits, else pages that overlap. `Trouble` without any LED."""
-    if not board.lights:
-        raise Trouble("This board has no LEDs, so there is nothing to drill.")
-    sheet = Document(f"{board.name}: drill template")
-    page, (columns, rows) = _pages(board.size)
-    wide, high = page[0] - 2 * MARGIN_MM, page[1] - 2 * MARGIN_MM - _HEAD_MM - _FOOT_MM
+    lamps = lamps_of_lid(board)
+    title = f"{board.name}: drill template"
+    sheet = Document(title)
+    told = _told(board, lamps)
+    page, room, (columns, rows) = _pages(board.size, told)
     for row in range(rows):
         for column in range(columns):
             canvas = sheet.page(page)
-            _head(canvas, board, page, row * columns + column + 1, rows * columns)
-            left = column * (wide - _OVERLAP_MM) if columns > 1 else (board.size[0] - wide) / 2
-            bottom = board.size[1] - high - row * (high - _OVERLAP_MM) if rows > 1 else (board.size[1] - high) / 2
+            which = f"Page {row * columns + column + 1} of {rows * columns}, overlapping by {_OVERLAP_MM:g} mm. "
+            head(canvas, page, title, (which if rows * columns > 1 else "") + told)
+            ruler(canvas, MARGIN_MM, MARGIN_MM + 4)
+            left, bottom = (
+                at * (wide - _OVERLAP_MM) if many > 1 else (size - wide) / 2
+                for at, many, size, wide in ((column, columns, board.size[0], room[0]), (row, rows, board.size[1], room[1]))
+            )
+            bottom = board.size[1] - room[1] - bottom if rows > 1 else bottom
             canvas.saveState()
             frame = canvas.beginPath()
-            frame.rect(MARGIN_MM * mm, (MARGIN_MM + _FOOT_MM) * mm, wide * mm, high * mm)
+            frame.rect(MARGIN_MM * mm, (MARGIN_MM + _FOOT_MM) * mm, room[0] * mm, room[1] * mm)
             canvas.clipPath(frame, stroke=0)
             canvas.translate((MARGIN_MM - left) * mm, (MARGIN_MM + _FOOT_MM - bottom) * mm)
-            _holes(canvas, board)
+            _holes(canvas, board, lamps)
             canvas.restoreState()
             sheet.end_page()
     return sheet.data()
 
 
-def _pages(size: tuple[float, float]) -> tuple[tuple[float, float], tuple[int, int]]:
-    """The page, upright or lying, and how many of them beside and over one another: as few as do."""
-    best: tuple[int, tuple[float, float], tuple[int, int]] | None = None
+def _pages(size: tuple[float, float], told: str) -> tuple[tuple[float, float], tuple[float, float], tuple[int, int]]:
+    """The page, upright or lying, the room on it, and how many of them beside and over one another: as few as do."""
+    found = []
     for page in (A4, A4[::-1]):
-        wide, high = page[0] - 2 * MARGIN_MM, page[1] - 2 * MARGIN_MM - _HEAD_MM - _FOOT_MM
-        many = tuple(
-            1 if need <= room else math.ceil((need - _OVERLAP_MM) / (room - _OVERLAP_MM))
-            for need, room in zip(size, (wide, high), strict=True)
-        )
-        if best is None or math.prod(many) < best[0]:
-            best = math.prod(many), page, (many[0], many[1])
-    assert best is not None
-    return best[1], best[2]
+        wide = page[0] - 2 * MARGIN_MM
+        # The first words of a page of many may take a line more.
+        room = wide, page[1] - 2 * MARGIN_MM - head_mm("Page 10 of 10, overlapping by 10 mm. " + told, wide) - _FOOT_MM
+        many = [
+            1 if need <= there else math.ceil((need - _OVERLAP_MM) / (there - _OVERLAP_MM))
+            for need, there in zip(size, room, strict=True)
+        ]
+        found.append((page, room, (many[0], many[1])))
+    return min(found, key=lambda one: math.prod(one[2]))
 
 
-def _head(canvas: Canvas, board: Board, page: tuple[float, float], number: int, of: int) -> None:
-    top = page[1] - MARGIN_MM
-    told = f"page {number} of {of}, overlapping by {_OVERLAP_MM:g} mm" if of > 1 else "seen from the front"
-    text(canvas, MARGIN_MM, top - 5, f"{board.name}: drill template", 5, bold=True)
-    kinds = [one for one in _used(board) if one.holes_mm]
-    words = "; ".join(f"{one.name}: {_sizes(one)}" for one in kinds[:2]) or "each cross is the middle of an LED"
-    text(canvas, MARGIN_MM, top - 11, f"{told}. {words}.", 3.0)
-    ruler(canvas, MARGIN_MM, MARGIN_MM + 4)
+def _told(board: Board, lamps: Sequence[Lamp]) -> str:
+    """What is drawn, in sentences."""
+    out = ["Seen from the front.", "Each cross is the middle of an LED."]
+    fitting = {lamp.name: lamp.holes for lamp in lamps if any(words != LENS for words, _ in lamp.holes)}
+    out += [f"{name}: {_sizes(holes)}." for name, holes in fitting.items()]
+    if any(words == LENS for lamp in lamps for words, _ in lamp.holes):
+        out.append(f"{'Other circles are' if fitting else 'A circle is'} as wide as the LED.")
+    if any(lamp.window is not None for lamp in lamps):
+        out.append("Rectangles are windows, as large as the display.")
+    if holes_of_lid(board):
+        out.append("Grey: the edge of the board and its holes.")
+    return " ".join(out)
 
 
-def _used(board: Board) -> list[Emitter]:
-    return list({spot.kind.name: spot.kind for spot in board.lights}.values())
+def _sizes(holes: Sequence[tuple[str, float]]) -> str:
+    return ", ".join(f"{words} {diameter:g} mm ({_line_of(at)[0]})" for at, (words, diameter) in enumerate(holes))
 
 
-def _sizes(one: Emitter) -> str:
-    return ", ".join(f"{words} {diameter:g} mm" for words, diameter in one.holes_mm)
+def _line_of(at: int) -> tuple[str, tuple[float, ...]]:
+    return _LINES[min(at, len(_LINES) - 1)]
 
 
-def _holes(canvas: Canvas, board: Board) -> None:
-    """The outline of the board, and for each LED its cross and circles: lens full, clip dashed, bezel dotted."""
+def _holes(canvas: Canvas, board: Board, lamps: Sequence[Lamp]) -> None:
+    """The board's edge and holes; for each LED its cross and circles, or its window; and its number beside."""
     pen(canvas, 0.1, 0.55)
     region(canvas, board.outline)
-    kinds = {spot.index: spot.kind for spot in board.lights}
-    for lamp in board.parts:
-        if lamp.led is None or not lamp.part.shines:
-            continue
-        one = kinds[lamp.led]
+    for hole in holes_of_lid(board):
+        circle(canvas, hole.x, hole.y, hole.diameter)
+        cross(canvas, hole.x, hole.y, _CROSS_MM)
+    drawn = []
+    for lamp in lamps:
         pen(canvas, 0.1)
         cross(canvas, lamp.x, lamp.y, _CROSS_MM)
-        diameters = [diameter for _, diameter in one.holes_mm] or [one.lens_mm or min(one.part.body_mm)]
-        for diameter, dashes in zip(diameters, ((), (0.8, 0.5), (0.2, 0.4)), strict=False):
-            pen(canvas, 0.12, 0.0, dashes)
+        for at, (_, diameter) in enumerate(lamp.holes):
+            pen(canvas, 0.12, 0.0, _line_of(at)[1])
             circle(canvas, lamp.x, lamp.y, diameter)
-        pen(canvas, 0.1)
-        line(canvas, lamp.x, lamp.y, lamp.x, lamp.y)
-        text(canvas, lamp.x + max(diameters) / 2 + 0.5, lamp.y + 0.6, str(lamp.led), 2.0)
+            drawn.append(Point(lamp.x, lamp.y).buffer(diameter / 2))
+        if lamp.window is not None:
+            pen(canvas, 0.12)
+            region(canvas, lamp.window)
+            drawn.append(shapely.buffer(lamp.window.exterior, 0.1))
+        drawn += [
+            LineString([(lamp.x - dx, lamp.y - dy), (lamp.x + dx, lamp.y + dy)]).buffer(0.1)
+            for dx, dy in ((_CROSS_MM, 0.0), (0.0, _CROSS_MM))
+        ]
+    names = Names(canvas, drawn, 2.0)
+    for lamp in lamps:
+        reach = max([0.6, *(diameter / 2 for _, diameter in lamp.holes)])
+        number = str(lamp.number)
+        names.put(
+            number, lamp.x, lamp.y, [spot for far in (reach, max(reach, _CROSS_MM)) for spot in names.beside(number, far)]
+        )
