@@ -21,22 +21,22 @@ _PLACEMENT_HEADER = (
 
 
 def placement_csv(board: Board) -> bytes:
-    """Every part with its place, in front coordinates."""
+    """Every part that is put on pads with its place, in front coordinates."""
     out = io.StringIO()
     for line in _PLACEMENT_HEADER:
         out.write(line + "\n")
     rows = csv.writer(out, lineterminator="\n")
     rows.writerow(["reference", "value", "package", "x_mm", "y_mm", "angle_deg", "side"])
-    for part in board.parts:
+    for part in (one for one in board.parts if one.part.is_bought and one.part.pads):
         place = (f"{part.x:.4f}", f"{part.y:.4f}", f"{part.angle_deg % 360:.3f}")
         rows.writerow([part.ref, part.value, part.part.title, *place, part.side])
     return out.getvalue().encode()
 
 
 def bill_csv(board: Board) -> bytes:
-    """Equal parts on one line, with their references."""
+    """What has to be bought: equal parts on one line, with their references."""
     groups: dict[tuple[str, str], list[str]] = {}
-    for part in board.parts:
+    for part in (one for one in board.parts if one.part.is_bought):
         groups.setdefault((part.value, part.part.title), []).append(part.ref)
     out = io.StringIO()
     rows = csv.writer(out, lineterminator="\n")

@@ -151,6 +151,11 @@ class Part(Struct, frozen=True, forbid_unknown_fields=True):
         return hash(self.name)
 
     @property
+    def is_bought(self) -> bool:
+        """Whether it is a thing: what has neither height nor price is only pads, for a lead or to program by."""
+        return self.height_mm > 0 or self.price is not None
+
+    @property
     def courtyard(self) -> tuple[float, float]:
         """Length and width that body, pads and what lies in it need together, mm."""
         room = self.court_mm or self.body_mm
