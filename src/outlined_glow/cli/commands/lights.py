@@ -9,7 +9,7 @@ from dataclasses import replace
 
 from ...core.board.edge_lit import Sheet
 from ...core.board.light_map import EVEN
-from ...core.board.light_picture import draw_light_map
+from ...core.board.light_picture import draw_light_map, lux_words
 from ...core.project.atomic import atomic_write
 from ...core.project.param import Param
 from ...core.units import parse_quantity
@@ -65,7 +65,7 @@ def light_map_(given: Arguments) -> int:
     if given.json:
         print(json.dumps(facts, indent=1, ensure_ascii=False))
         return DONE
-    print(f"light {made.title}: {made.least:.3g} to {made.most:.3g} lx, mean {made.mean:.3g} lx")
+    print(f"light {made.title}: {lux_words(made.least)} to {lux_words(made.most)}, mean {lux_words(made.mean)}")
     print(f"evenness (least / mean) {made.uniformity:.2f}; darkest at {made.worst[0]:.1f}, {made.worst[1]:.1f} mm")
     if lit.enters is not None:
         print(f"{lit.enters:.0%} of the light enters the sheet; the rest leaks out beside its edge")

@@ -123,7 +123,11 @@ def contact_sheet(
     for at, picture in enumerate(pictures):
         x, y = _GAP + at % columns * (wide + _GAP), _GAP + at // columns * (high + _TIME)
         sheet.paste(Image.fromarray(picture), (x, y))
-        pen.text((x + wide / 2, y + high + 4), f"{show(start_s + at * seconds / count, 2)} s", _INK, letters, anchor="ma")
+        moment = f"{show(start_s + at * seconds / count, 2)} s"
+        captions = [f"{moment}, as wanted", f"{moment}, as driven"] if shown == "both" and drive is not None else [moment]
+        for part, words in enumerate(captions):
+            middle = x + (part + 0.5) * wide / len(captions)
+            pen.text((middle, y + high + 4), words, _INK, letters, anchor="ma")
     buffer = io.BytesIO()
     sheet.save(buffer, "PNG")
     return buffer.getvalue()
