@@ -77,6 +77,8 @@ class Side:
         self._taken: list[Polygon] = []
         self._ways: list[Polygon] = []
         self._beside: dict[bool, _Beside] = {}
+        #: Looks over all places that found none: what is taken only grows, so another part like that finds none either.
+        self._full: set[tuple[object, ...]] = set()
         self._turns = 0  # how often ground for parts beside LEDs was made anew
         self._ground = (side, outline.region, outline.holes, clear, through, profile)
         self._steps: list[Step] = []
@@ -177,6 +179,7 @@ class Side:
         self._before.differs.extend(now.takes)  # what was found while they were kept free may lie there by now
         self._went(then, now)
         self._ways = []
+        self._full.clear()
         self._beside.clear()
         return True
 
@@ -199,10 +202,14 @@ class Side:
     def _look_in_the_middle(self, one: Wanted) -> _InTheMiddle | None:
         places = from_the_middle(self._board)[:: -1 if one.outside else 1]
         for covers, slides in itertools.product((False, True), (True, False) if one.part.slides_mm else (False,)):
+            look = ("middle", id(one.part), one.pierces, covers, slides)
+            if look in self._full:
+                continue
             asked = Asked(places, one.part.courtyard, self._in_the_way(one, covers))
             place = asked.first(self._fit_with_a_way(one) if slides else self._fit(one))
             if place is not None:
                 return _InTheMiddle(place, covers)
+            self._full.add(look)
         return None
 
     def _middle_again(self, one: Wanted, found: _InTheMiddle | None) -> _InTheMiddle | None:
@@ -291,6 +298,9 @@ class Side:
     def _look_by_nets(self, one: Wanted, pulls: Sequence[Pull], frames: Sequence[Frame] = ()) -> _ByNets | None:
         way, fit = self._in_the_way(one), self._fit(one)
         for at, room in enumerate(_rooms(one.part)):
+            look = ("nets", id(one.part), one.pierces, one.takes_leads, at)
+            if look in self._full:
+                continue
             length, width = (size + 2 * room for size in one.part.courtyard)
             if one.takes_leads:
                 rows: Iterable[NDArray[np.float64]] = (at_the_edge(self._board),)
@@ -300,6 +310,8 @@ class Side:
                 place = Asked(places, (length, width), way).first(fit, frames)
                 if place is not None:
                     return self._by_nets_at(one, place, pulls, at)
+            if not frames:
+                self._full.add(look)
         return None
 
     def _by_nets_at(self, one: Wanted, place: Place, pulls: Sequence[Pull], room: int) -> _ByNets:
