@@ -404,6 +404,18 @@ def test_a_sum_is_worked_out_as_one_types_and_taken(lit: Hand) -> None:
         dialog._fields["current_a"].clear()
         QTest.keyClicks(dialog._fields["current_a"], "8 tons")
         seen.append(dialog.trouble.text())
+        for key in ("current_a", "forward_v"):
+            dialog._fields[key].clear()
+        QTest.keyClicks(dialog._fields["current_a"], "8mA")
+        assert (dialog.missing.text(), dialog.missing.isVisible()) == ("still needed: forward voltage, V", True)
+        QTest.keyClicks(dialog._fields["forward_v"], "2.0")
+        series = dialog._fields["series"]
+        series.setFocus()
+        QTest.keyClick(series, Qt.Key.Key_Home)
+        assert not dialog.missing.isVisible()
+        at_most = [one.text() for one in dialog.answer.findChildren(QLabel)]
+        assert series.currentText() == "E6"
+        assert "470 Ω" in at_most, "the next of E6"
         for row in reversed(range(dialog.list.count())):
             dialog.list.setCurrentRow(row)
             blank.append(bool(dialog._fields) and dialog.trouble.text() == "")

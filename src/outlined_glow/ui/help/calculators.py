@@ -5,10 +5,11 @@ from __future__ import annotations
 from typing import Any
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLineEdit, QListWidget, QScrollArea, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLineEdit, QListWidget, QListWidgetItem, QScrollArea, QVBoxLayout, QWidget
 
 from ...core.errors import Trouble
 from ..core_door import core
+from ..fields import Choice, Switch
 from ..session import Session
 from ..spread_plot import SpreadPlot
 from ..widgets import Card, button, clear, figure_row, label
@@ -22,18 +23,20 @@ class Calculators(Dialog):
         super().__init__(parent, "Calculators")
         self.resize(780, 640)
         self._session = session
-        self._fields: dict[str, QLineEdit] = {}
+        self._fields: dict[str, QLineEdit | Choice | Switch] = {}
         self._answer: dict[str, Any] = {}
         columns = QHBoxLayout()
         columns.setSpacing(14)
         self.list = QListWidget()
         self.list.setAccessibleName("calculators")
         self.list.setFixedWidth(190)
-        self.list.addItems(list(core("calculators").CALCULATORS))
+        for name in core("calculators").CALCULATORS:
+            item = QListWidgetItem(name.replace("-", " "), self.list)
+            item.setData(Qt.ItemDataRole.UserRole, name)
         self.list.currentTextChanged.connect(lambda _: self._choose())
         columns.addWidget(self.list)
         inner = QWidget()
-        inner.setObjectName("drawerInner")
+        inner.setObjectName("dialogInner")
         right = QVBoxLayout(inner)
         right.setContentsMargins(0, 0, 10, 0)
         self.about = label("", "quiet", wrap=True)
@@ -48,14 +51,16 @@ class Calculators(Dialog):
         self.spread = SpreadPlot()
         self.spread.hide()
         self.answer.body.insertWidget(1, self.spread)
+        self.missing = label("", "quiet", wrap=True)
         self.trouble = label("", "warn", wrap=True)
+        self.answer.add(self.missing)
         self.answer.add(self.trouble)
         right.addWidget(self.answer)
         self.source = label("", "quiet", wrap=True)
         right.addWidget(self.source)
         right.addStretch(1)
         sheet = QScrollArea()
-        sheet.setObjectName("drawer")
+        sheet.setObjectName("dialogInner")
         sheet.setWidgetResizable(True)
         sheet.setFrameShape(QFrame.Shape.NoFrame)
         sheet.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
@@ -70,7 +75,7 @@ class Calculators(Dialog):
     def name(self) -> str:
         """The calculator in hand."""
         item = self.list.currentItem()
-        return item.text() if item is not None else ""
+        return str(item.data(Qt.ItemDataRole.UserRole)) if item is not None else ""
 
     def _choose(self) -> None:
         one = core("calculators").CALCULATORS[self.name]
@@ -79,15 +84,9 @@ class Calculators(Dialog):
         clear(self._rows)
         self._fields = {}
         for key, param in one.params.items():
-            field = QLineEdit()
-            default = one.defaults.get(key)
-            usual = f"{default:g}" if isinstance(default, float) else str(default)
-            field.setPlaceholderText(usual if default is not None else "may be left away" if param.optional else "needed")
+            field = self._fields[key] = self._field(param, one.defaults.get(key))
             field.setToolTip(param.describe())
             field.setAccessibleName(core("calculators").words_of(key, param))
-            field.textEdited.connect(lambda _: self._work_out())
-            field.setFixedWidth(190)
-            self._fields[key] = field
             line = QHBoxLayout()
             line.addWidget(label(core("calculators").words_of(key, param), "quiet"), 1)
             line.addWidget(field)
@@ -97,20 +96,55 @@ class Calculators(Dialog):
             self._rows.addWidget(holder)
         self._work_out()
 
+    def _field(self, param: Any, usual: Any) -> QLineEdit | Choice | Switch:
+        """Where a key is typed, chosen or switched; `usual` is what it is unless told."""
+        if param.kind == "flag":
+            switch = Switch("")
+            switch.setChecked(bool(usual))
+            switch.switched.connect(lambda _: self._work_out())
+            return switch
+        if param.kind == "choice":
+            choice = Choice([(word, word.replace("-", " ")) for word in param.options()])
+            choice.show_key(usual or param.options()[0])
+            choice.chosen.connect(lambda _: self._work_out())
+            choice.setFixedWidth(190)
+            return choice
+        line = QLineEdit()
+        told = f"{usual:g}" if isinstance(usual, float) else str(usual)
+        line.setPlaceholderText(told if usual is not None else "may be left away" if param.optional else "needed")
+        line.textEdited.connect(lambda _: self._work_out())
+        line.setFixedWidth(190)
+        return line
+
+    def _given(self) -> tuple[list[str], bool]:
+        """What is given, as on the command line, and whether any of that was typed."""
+        texts = {key: field.text().strip() for key, field in self._fields.items() if isinstance(field, QLineEdit)}
+        typed = {key: text for key, text in texts.items() if text}
+        chosen = {key: str(field.currentData()) for key, field in self._fields.items() if isinstance(field, Choice)}
+        switched = {
+            key: "yes" if field.isChecked() else "no" for key, field in self._fields.items() if isinstance(field, Switch)
+        }
+        return [f"{key}={text}" for key, text in {**typed, **chosen, **switched}.items()], bool(typed)
+
     def _work_out(self) -> None:
-        """The answer to what is typed so far; a sentence where there is none."""
-        typed = [f"{key}={field.text().strip()}" for key, field in self._fields.items() if field.text().strip()]
+        """The answer to what is given so far; a sentence where there is none."""
+        given, typed = self._given()
         clear(self._figures)
         self._answer = {}
-        words = ""
+        words, missing = "", []
         try:
-            self._answer = core("calculators").calculate(self.name, typed)
+            self._answer = core("calculators").calculate(self.name, given)
+        except core("calculators").StillNeeded as needed:
+            params = core("calculators").CALCULATORS[self.name].params
+            missing = [core("calculators").words_of(key, params[key]) for key in needed.keys] if typed else []
         except Trouble as trouble:
             words = str(trouble) if typed else ""
         for title, value in core("calculators").answer_words(self._answer):
             self._figures.addWidget(figure_row(title, value))
         spread = core("calculators").CALCULATORS[self.name].spread
         self.spread.show_spread(spread(self._answer) if spread is not None and self._answer else None)
+        self.missing.setText(f"still needed: {'; '.join(missing)}")
+        self.missing.setVisible(bool(missing))
         self.trouble.setText(words)
         self.trouble.setVisible(bool(words))
         takes = core("calculators").CALCULATORS[self.name].takes

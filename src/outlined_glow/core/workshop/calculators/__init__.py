@@ -14,8 +14,16 @@ from .calculator import Calculator
 from .currents import CURRENTS
 from .times import TIMES
 
-__all__ = ["CALCULATORS", "Calculator", "answer_words", "calculate", "words_of"]
+__all__ = ["CALCULATORS", "Calculator", "StillNeeded", "answer_words", "calculate", "words_of"]
 CALCULATORS: dict[str, Calculator] = {**CURRENTS, **TIMES, **BOARDS}
+
+
+class StillNeeded(Trouble):
+    """Keys of a calculator that have to be given and are not yet."""
+
+    def __init__(self, sentence: str, keys: list[str]) -> None:
+        super().__init__(sentence)
+        self.keys = keys
 
 
 def calculate(name: str, words: Iterable[str]) -> dict[str, Any]:
@@ -34,7 +42,7 @@ def calculate(name: str, words: Iterable[str]) -> dict[str, Any]:
         values[full] = one.params[full].parse(full, text, written_unit)
     missing = [key for key, param in one.params.items() if not param.optional and key not in given]
     if missing:
-        raise Trouble(f"{name} needs {', '.join(missing)}.")
+        raise StillNeeded(f"{name} needs {', '.join(missing)}.", missing)
     return one.run(**values)
 
 

@@ -70,7 +70,7 @@ def _tube(supply_v: float, hold_v: float, current_a: float) -> dict[str, Any]:
 
 CURRENTS: dict[str, Calculator] = {
     "series-resistor": Calculator(
-        "The resistor before LEDs in series. Without forward_a the forward voltage holds at the target current.",
+        "The resistor before LEDs in series. Without a forward current the forward voltage holds at the target current.",
         "docs/domain.md, sections 3 and 4; IEC 60063",
         {
             "supply_v": needed("V", 1000),
