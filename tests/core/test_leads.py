@@ -69,7 +69,9 @@ def test_what_holds_a_lead_decides_how_hard_it_may_be_pulled(wired_moth: Project
     assert "lead-drops" in codes(thread, compiler)
 
 
-def test_a_lead_of_a_part_that_is_gone_is_told_and_removed(wired_moth: Project, tmp_path: Path) -> None:
+def test_a_lead_of_a_part_that_is_gone_is_told_and_removed(
+    wired_moth: Project, tmp_path: Path, capsys: pytest.CaptureFixture[str]
+) -> None:
     compiler = Compiler()
     lost = apply_edit(wired_moth, "lead", {"part": "J77"})
     work = compiler.compile(lost)
@@ -79,6 +81,9 @@ def test_a_lead_of_a_part_that_is_gone_is_told_and_removed(wired_moth: Project, 
     assert apply_edit(lost, remedy.edit, dict(remedy.values)).board().wiring.leads == ()
     with pytest.raises(Trouble, match="no lead"):
         apply_edit(wired_moth, "remove-lead", {"part": "BT1"})
+    save(wired_moth, tmp_path / "none.oglow")
+    assert run(["leads", str(tmp_path / "none.oglow")]) == 0
+    assert "no leads" in capsys.readouterr().out
     with pytest.raises(Trouble, match="no leads"):
         leads_file(compiler.compile(wired_moth), ".pdf")
     save(lost, tmp_path / "a.oglow")

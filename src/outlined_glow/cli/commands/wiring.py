@@ -51,6 +51,8 @@ def leads_(given: Arguments) -> int:
         return DONE
     for one in leads_there(work):
         print("\n  ".join(lead_words(one)))
+    if not leads_there(work):
+        print("This board has no leads.")
     return DONE
 
 
