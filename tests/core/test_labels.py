@@ -101,3 +101,28 @@ def test_nearly_every_part_has_a_label_to_which_it_is_the_nearest(demo: str, wit
         nearest = min(behind, key=lambda one: one.court().distance(frame))
         others += [part.ref] if nearest.court().distance(frame) < part.court().distance(frame) - 1e-6 else []
     assert len(others) <= nearer, others
+
+
+def test_parts_without_a_label_are_told_but_not_those_that_should_have_none() -> None:
+    crowd = apply_values(plate(), "grid", {"array": "g", "x_mm": 20.0, "y_mm": 14.0, "rows": 4, "columns": 8,
+                                           "pitch_x_mm": 3.0, "pitch_y_mm": 3.0}, (0, 0))  # fmt: skip
+
+    def told(project: Project) -> set[tuple[float, float]]:
+        work = compiler.compile(project)
+        behind = {part.ref: (part.x, part.y) for part in work.board.parts if part.side == "back"}
+        found = [one for one in compiler.findings(work) if one.code == "no-label"]
+        places = {place for one in found for place in one.places}
+        hidden = {one.part for one in project.board().wiring.labels if not one.printed}
+        has_legend = work.board.profile.has_legend
+        assert places == (
+            {behind[ref] for ref in behind if ref not in spots(work) and ref not in hidden} if has_legend else set()
+        )
+        return places
+
+    lacking = told(crowd)
+    assert lacking
+    behind = (part for part in compiler.compile(crowd).board.parts if part.side == "back")
+    ref = next(part.ref for part in behind if (part.x, part.y) in lacking)
+    assert lacking - told(put(crowd, part=ref, printed=False)), "it should have none"
+    assert told(apply_edit(crowd, "set-profile", {"profile": "home-etch"})) == set()
+    assert told(plate(ROW)) == set()

@@ -16,6 +16,7 @@ from ..parts import PlacedPad, PlacedPart, Profile
 from ..parts.nets import Net
 from ..passes import Pass
 from ..project import Finding, Remedy, Stack
+from ..project.finding import some_of
 from ..shape import Outline
 from ..units import show_under
 from ..wiring.copper import Wires
@@ -74,8 +75,7 @@ def _covered(laid: PartLayers) -> list[Finding]:
         shut += [pads[at] for at in sorted(doubtful) if minus(pads[at].polygon, opened).area > _COVERED_MM2]
     if not shut:
         return []
-    names = ", ".join(f"{pad.ref}.{pad.pin}" for pad in shut[:4]) + (f" and {len(shut) - 4} more" if len(shut) > 4 else "")
-    text = f"Solder mask covers {names}: nothing can be soldered there."
+    text = f"Solder mask covers {some_of([f'{pad.ref}.{pad.pin}' for pad in shut])}: nothing can be soldered there."
     spots = tuple((pad.x, pad.y) for pad in shut)
     return [
         Finding(code="pad-covered", severity="stop", stage="wiring", text=text, layer=f"{shut[0].side} mask", count=len(shut),

@@ -11,7 +11,7 @@ from ..parts import PlacedPart, Profile
 from ..parts.profiles import profiles
 from ..passes import Pass
 from ..project import Finding, Remedy
-from ..project.finding import Severity
+from ..project.finding import Severity, some_of
 from ..shape import Outline, RoundHole
 from ..units import show_under
 from .layers import PartLayers
@@ -96,8 +96,7 @@ def _drilled(rules: Profile, across_mm: float) -> bool:
 
 def _names(parts: Iterable[PlacedPart], one: str = "needs", many: str = "need") -> str:
     names = list(dict.fromkeys(part.ref for part in parts))
-    more = f" and {len(names) - 4} more" if len(names) > 4 else ""
-    return f"{', '.join(names[:4])}{more} {one if len(names) == 1 else many}"
+    return f"{some_of(names)} {one if len(names) == 1 else many}"
 
 
 def _elsewhere(rules: Profile, good: Callable[[Profile], bool]) -> tuple[Remedy, ...]:

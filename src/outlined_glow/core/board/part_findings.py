@@ -14,6 +14,7 @@ from ..geometry.valid import shifted
 from ..parts import PlacedPart, Profile
 from ..passes import Pass
 from ..project import Finding, Remedy
+from ..project.finding import some_of
 from ..shape import Outline
 from ..shape.features import Fixed
 from ..units import show_under
@@ -61,8 +62,7 @@ def part_findings(here: Placed) -> list[Finding]:
 
 
 def _many(leds: list[PlacedPart]) -> str:
-    names = ", ".join(part.ref for part in leds[:4])
-    return names + (f" and {len(leds) - 4} more" if len(leds) > 4 else "")
+    return some_of([part.ref for part in leds])
 
 
 def _places(leds: list[PlacedPart]) -> tuple[tuple[float, float], ...]:

@@ -12,6 +12,7 @@ from ..parts.copper import track_width
 from ..parts.nets import Net
 from ..passes import Pass
 from ..project import Finding, LabelPlace, Remedy, Wiring
+from ..project.finding import some_of
 from ..text_safety import short
 from ..units import show_under
 from ..wiring.classes import COPPER_UM, RISE_K, NetClass, is_chosen
@@ -183,7 +184,7 @@ def _pin(pin: tuple[str, str]) -> str:
 
 def _open(one: Open, wires: Wires, wished: bool, rules: Profile, wiring: Wiring) -> Finding:
     rest = one.groups[1:]
-    names = ", ".join(_pin(group[0]) for group in rest[:4]) + (f" and {len(rest) - 4} more" if len(rest) > 4 else "")
+    names = some_of([_pin(group[0]) for group in rest])
     verb = "is" if len(rest) == 1 else "are"
     why = {lost.net: lost.why for lost in wires.unjoined}.get(one.net)
     text = f"Net “{one.net}”: {names} {verb} not joined with {_pin(one.groups[0][0])}{f': {why}' if why else ''}."

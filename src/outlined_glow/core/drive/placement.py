@@ -13,6 +13,7 @@ from ..lights import Led
 from ..parts import Part, PlacedPart, Profile, lying
 from ..parts.nets import Net
 from ..project import Finding, PartPlace, Remedy
+from ..project.finding import some_of
 from ..shape import Outline
 from .near_nets import Pins
 from .side import Side
@@ -197,7 +198,7 @@ def _covers_window(placed: PlacedPart) -> Finding:
 
 
 def _no_places(lost: Sequence[Wanted], leds: Mapping[int, Led]) -> Finding:
-    names = ", ".join(one.ref for one in lost[:4]) + (" and more" if len(lost) > 4 else "")
+    names = some_of([one.ref for one in lost])
     places = tuple((leds[one.led].x, leds[one.led].y) for one in lost if one.led is not None)
     return Finding(
         code="resistor-without-place",

@@ -12,6 +12,7 @@ from ..board.copper_findings import CHECKS as COPPER
 from ..board.cut_off import CHECKS as CUT_OFF
 from ..board.findings import CHECKS as LAYERS
 from ..board.hole_findings import CHECKS as HOLES
+from ..board.label_findings import CHECKS as LABELS
 from ..board.lead_findings import CHECKS as LEADS
 from ..board.light_findings import CHECKS as SEEN
 from ..board.part_findings import CHECKS as PARTS
@@ -49,7 +50,7 @@ READ = (
 #: In the order their findings stand in, within a severity. Each makes findings in the board frame.
 CHECKS = (
     *READ, *OUTLINE, *LIGHTS, *DRIVE, *ARTWORK, *BRIEF, *SHAPE, *LAYERS, *CUT_OFF, *REGISTRATION, *PARTS, *HOLES, *TOOL_ROOM,
-    *SEEN, *MOTION, *WIRING, *COPPER, *LEADS,
+    *SEEN, *MOTION, *WIRING, *COPPER, *LABELS, *LEADS,
 )  # fmt: skip
 
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Any, Literal
 
@@ -59,6 +60,15 @@ class Finding:
     def sentence(self) -> str:
         """The sentence, with the name of the board in front where there are several."""
         return f"{self.board}: {self.text}" if self.board else self.text
+
+
+def some_of(names: Sequence[str], most: int = 4) -> str:
+    """The first of some names for a sentence, and how many more there are.
+
+    >>> some_of(["D1", "D2"]), some_of(["D1", "D2", "D3"], 2)
+    ('D1, D2', 'D1, D2 and 1 more')
+    """
+    return ", ".join(names[:most]) + (f" and {len(names) - most} more" if len(names) > most else "")
 
 
 def in_order(findings: list[Finding]) -> tuple[Finding, ...]:
