@@ -27,7 +27,7 @@ from outlined_glow.core.wiring.classes import net_classes
 from outlined_glow.core.wiring.continuity import continuity
 from outlined_glow.core.wiring.copper import Track
 from outlined_glow.core.wiring.grid import Grid, grid_over, offsets_within
-from outlined_glow.core.wiring.maze import STEPS, _left, claim, find_path
+from outlined_glow.core.wiring.maze import STEPS, _left, claim, find_path, walled_in
 from outlined_glow.core.wiring.router import Router
 from outlined_glow.core.workshop import Compiler
 from outlined_glow.core.workshop.net_facts import net_facts
@@ -80,7 +80,9 @@ _WIDE, _HIGH = 12, 9
 _LAYER = _WIDE * _HIGH
 
 
-def _maze(run: Any, walls: set[int], goals: Sequence[int] = (_LAYER - 1,), in_front: float = 0.0) -> list[int]:
+def _maze(
+    run: Any, walls: set[int], goals: Sequence[int] = (_LAYER - 1,), in_front: float = 0.0, looked: int = 10_000
+) -> list[int]:
     """The path over a small maze of two layers from one corner to the nearest of some cells, by a function."""
     size = 2 * _LAYER
     owner = np.full(size, -1, np.int32)
@@ -95,11 +97,21 @@ def _maze(run: Any, walls: set[int], goals: Sequence[int] = (_LAYER - 1,), in_fr
     prices = np.array([1.0, 2**0.5, 6.0, 0.2, 0.6, 0.5, 1.0 + in_front, 1.0])
     seen, came, trunks = np.zeros(size, np.int32), np.zeros(size, np.int8), np.zeros(size, np.uint16)
     heap = np.zeros(4 * size, np.float32), np.zeros(4 * size, np.int32)
-    path = np.zeros(size, np.int32)
-    count = run(
-        np.array([0], np.int32), 0, owner, flat, owner, flat, np.zeros(_LAYER, np.uint8), dear, none, marks, pieces,
-        trunks, np.array([_WIDE, _HIGH], np.int64), boxes, prices, np.zeros(size, np.float32), seen, came, 1, *heap, path,
-    )  # fmt: skip
+    path, costs = np.zeros(size, np.int32), np.zeros(size, np.float32)
+    way = owner, flat, owner, flat, np.zeros(_LAYER, np.uint8)
+    sizes = np.array([_WIDE, _HIGH], np.int64)
+
+    def look(waiting: int, most: int) -> int:
+        return int(run(
+            np.array([0], np.int32), 0, *way, dear, none, marks, pieces, trunks, sizes, boxes, prices, costs, seen, came, 1,
+            *heap, path, waiting, most,
+        ))  # fmt: skip
+
+    count = look(0, looked)
+    if count < 0:
+        flood = walled_in if run is find_path else walled_in.run
+        closed = flood(0, 1, *way, marks, pieces, sizes, boxes, prices, 1, np.zeros(size, np.int32), path)
+        count = 0 if closed else look(-count, 10**9)
     return path[:count].tolist()
 
 
@@ -152,6 +164,16 @@ def test_compiled_and_plain_code_find_the_same_way(walls: set[int], goals: list[
     for a, b, c in zip(plain, plain[1:], plain[2:], strict=False):
         ways = [(q % 108 % 12 - p % 108 % 12, q % 108 // 12 - p % 108 // 12) for p, q in ((a, b), (b, c))]
         assert ways[0][0] * ways[1][0] + ways[0][1] * ways[1][1] >= 0  # no acute corner
+
+
+@given(
+    st.sets(st.integers(1, 2 * _LAYER - 1), min_size=60, max_size=150),
+    st.lists(st.integers(1, 2 * _LAYER - 1), min_size=1, max_size=3, unique=True),
+    st.integers(1, 12),
+)
+def test_a_search_gives_up_early_only_where_there_is_no_way(walls: set[int], goals: list[int], looked: int) -> None:
+    for run in (find_path.run, find_path):
+        assert _maze(run, walls, goals, looked=looked) == _maze(run, walls, goals)
 
 
 def test_the_ground_of_a_pad_is_all_that_is_nearer_than_told() -> None:

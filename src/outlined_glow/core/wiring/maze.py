@@ -162,14 +162,14 @@ def _begun(
 
 @kernel(
     "i8(i4[::1],i8,i4[::1],i2[::1],i4[::1],i2[::1],u1[::1],f4[::1],f4[::1],u1[::1],i4[::1],u2[::1],i8[::1],i8[:,::1],f8[::1],"
-    "f4[::1],i4[::1],i1[::1],i8,f4[::1],i4[::1],i4[::1])",
+    "f4[::1],i4[::1],i1[::1],i8,f4[::1],i4[::1],i4[::1],i8,i8)",
     (_push, _pop, _left, _sharp, _dx, _dy, _turn, _written, _price, _through, _reached, _begun),
     exact=True,
 )
 def find_path(
     starts: Any, net: Any, owner: Any, used: Any, via_owner: Any, via_used: Any, drilled: Any, dear: Any, past: Any, marks: Any,
     pieces: Any, trunks: Any, sizes: Any, boxes: Any, prices: Any, costs: Any, seen: Any, came: Any, run: Any, heap_costs: Any,
-    heap_cells: Any, path: Any,
+    heap_cells: Any, path: Any, waiting: Any, most_looked: Any,
 ) -> Any:  # fmt: skip
     """The cheapest path of a net from the cells `starts` to any cell of another of its pieces, written to `path` from its end
     to its start; its length, 0 where there is none.
@@ -177,12 +177,18 @@ def find_path(
     `marks` and `pieces` say what of a net lies on a cell and to which piece it belongs, `trunks` in which directions its tracks
     leave there; `drilled` where no via may be, for another is near; `dear` and `past` what a cell costs beyond a step; `boxes`
     (n, 5: left, bottom, right, top, the layers as bits) hold all goals. `costs`, `seen`, `came` and the heap are scratch, `run`
-    a new number.
+    a new number. A search pauses when it has looked at so many cells: told is then, under 0, how many are `waiting` on the
+    heap, and with them it goes on.
     """
     width, layer, most = sizes[0], sizes[0] * sizes[1], len(heap_cells) - 10
     mine = pieces[starts[0]]
-    count = _begun(starts, run, sizes, boxes, prices, costs, seen, came, heap_costs, heap_cells)
+    count, looked = waiting, 0
+    if waiting == 0:
+        count = _begun(starts, run, sizes, boxes, prices, costs, seen, came, heap_costs, heap_cells)
     while count > 0 and count < most:
+        if looked == most_looked:
+            return -count
+        looked += 1
         here = heap_cells[0]
         count = _pop(heap_costs, heap_cells, count)
         last = came[here]
@@ -216,6 +222,79 @@ def find_path(
         if price >= 0 and _reached(there, total, 8, run, costs, seen, came):
             count = _push(heap_costs, heap_cells, count, total + _left(x, y, there // layer, boxes, prices), there)
     return 0
+
+
+def _open(net: Any, cell: Any, owner: Any, used: Any, prices: Any) -> Any:
+    """Whether a step to a cell is allowed at any price."""
+    return (owner[cell] == -1 or owner[cell] == net) and (used[cell] == 0 or prices[5] >= 0)
+
+
+def _flood(
+    first: Any, net: Any, mine: Any, owner: Any, used: Any, via_owner: Any, via_used: Any, drilled: Any, marks: Any,
+    pieces: Any, sizes: Any, prices: Any, run: Any, flooded: Any, queue: Any,
+) -> Any:  # fmt: skip
+    """How many cells lead to one; a great number where the piece `mine` is among them, or where they are many."""
+    width, layer = sizes[0], sizes[0] * sizes[1]
+    flooded[first], queue[0] = run, first
+    at, count = 0, 1
+    while at < count:
+        here = queue[at]
+        at += 1
+        flat = here % layer
+        x, y = flat % width, flat // width
+        through = prices[2] >= 0 and not drilled[flat] and _open(net, flat, via_owner, via_used, prices)
+        through = through and _open(net, flat + layer, via_owner, via_used, prices)
+        for way in range(9):
+            if way == 8:
+                there = here + layer if here < layer else here - layer
+                if not through:
+                    continue
+            else:
+                dx, dy = _dx(way), _dy(way)
+                there = here + dx + dy * width
+                if not (0 <= x + dx < width and 0 <= y + dy < sizes[1]):
+                    continue
+            if marks[there] and pieces[there] == mine:
+                return len(queue)
+            if flooded[there] != run and _open(net, there, owner, used, prices):
+                flooded[there] = run
+                queue[count] = there
+                count += 1
+        if count > 4000:
+            return len(queue)
+    return count
+
+
+@kernel(
+    "b1(i8,i8,i4[::1],i2[::1],i4[::1],i2[::1],u1[::1],u1[::1],i4[::1],i8[::1],i8[:,::1],f8[::1],i8,i4[::1],i4[::1])",
+    (_dx, _dy, _open, _flood),
+    exact=True,
+)
+def walled_in(
+    net: Any, mine: Any, owner: Any, used: Any, via_owner: Any, via_used: Any, drilled: Any, marks: Any, pieces: Any,
+    sizes: Any, boxes: Any, prices: Any, run: Any, flooded: Any, queue: Any,
+) -> Any:  # fmt: skip
+    """Whether no way leads from the piece `mine` of a net to any other: what leads there is flooded from each of their cells,
+    as long as it is little. The arrays are those of a search; `flooded` and `queue` are scratch, `run` a new number.
+    """
+    width, layer = sizes[0], sizes[0] * sizes[1]
+    for at in range(len(boxes)):
+        for on in range(2):
+            if not (boxes[at, 4] >> on) & 1:
+                continue
+            for y in range(max(boxes[at, 1], 0), min(boxes[at, 3] + 1, sizes[1])):
+                for x in range(max(boxes[at, 0], 0), min(boxes[at, 2] + 1, width)):
+                    cell = on * layer + y * width + x
+                    goal = marks[cell] and pieces[cell] != mine and flooded[cell] != run
+                    if not goal or not _open(net, cell, owner, used, prices):
+                        continue
+                    many = _flood(
+                        cell, net, mine, owner, used, via_owner, via_used, drilled, marks, pieces, sizes, prices, run, flooded,
+                        queue,
+                    )  # fmt: skip
+                    if many == len(queue):
+                        return False
+    return True
 
 
 @kernel("void(i4[::1],i8[:,::1],i2[::1],i8[::1],i8)", exact=True)

@@ -15,7 +15,22 @@ from ..watch import ALONE, Watch
 from .branches import Branch, NetWork, Piece, pieces_of, runs, take_out, trim, ways, yield_to_fixed
 from .grid import Cells, offsets_within
 from .ground import Ground
-from .maze import ASLANT, BEHIND, BEND, CORNER, IN_FRONT, PAD, PRESSURE, STEP, THROUGH, TRACK, find_path, mark_near, stamp
+from .maze import (
+    ASLANT,
+    BEHIND,
+    BEND,
+    CORNER,
+    IN_FRONT,
+    PAD,
+    PRESSURE,
+    STEP,
+    THROUGH,
+    TRACK,
+    find_path,
+    mark_near,
+    stamp,
+    walled_in,
+)
 
 #: A via costs as much as so many mm of track, a wire in a hole more; an eighth and a quarter of a turn as so many steps.
 _VIA_MM, _LINK_MM, _BEND, _CORNER = 2.5, 12.0, 0.4, 1.5
@@ -25,6 +40,8 @@ _ROUNDS, _NARROW_FROM = 40, 12
 _FIRST, _DEARER, _PAST = 0.4, 1.5, 0.6
 #: After so many rounds so few nets that are still in each other's way each look once for a way that asks nobody.
 _LONG, _FEW = 8, 2
+#: After so many cells a search asks whether its goals are walled in.
+_LOOKED = 10_000
 #: A stretch of fewer cells is not made wider.
 _WORTH_CELLS = 8
 #: Into how many boxes at most the goals of a way are put: how far it is still to the nearest guides the search.
@@ -62,7 +79,7 @@ class Router:
         self._costs, self._seen = np.zeros(self._size, np.float32), np.zeros(self._size, np.int32)
         self._came = np.zeros(self._size, np.int8)
         self._heap = np.zeros(3 * self._size + 64, np.float32), np.zeros(3 * self._size + 64, np.int32)
-        self._path = np.zeros(self._size, np.int32)
+        self._path, self._flooded = np.zeros(self._size, np.int32), np.zeros(self._size, np.int32)
         self._run = 0
         self._alone: dict[int, list[tuple[int, Cells, NDArray[np.int16]]] | None] = {}
         self._prices = np.zeros(8)
@@ -317,15 +334,30 @@ class Router:
             if not len(starts):
                 continue
             self._run += 1
-            length = find_path(
-                starts, number, self.ground.owner[kind], self._used[kind], self.ground.owner[self._via],
-                self._used[self._via], self._drilled, dear, self._past, self._marks, self._pieces, self._trunks,
-                self._sizes, boxes, self._prices, self._costs, self._seen, self._came, self._run, *self._heap, self._path,
-            )  # fmt: skip
+            length = self._search(starts, number, kind, dear, boxes)
             if length:
                 cells = self._path[:length].copy()
                 return Branch(cells, kind), int(self._pieces[cells[0]])
         return None
+
+    def _search(self, starts: Cells, number: int, kind: int, dear: NDArray[np.float32], boxes: NDArray[np.int64]) -> int:
+        """How long the cheapest path of some kind is, which is written; 0 where there is none. A search that grows long asks
+        whether its goals are walled in, which is soon known."""
+        way = self.ground.owner[kind], self._used[kind], self.ground.owner[self._via], self._used[self._via], self._drilled
+        net = self._marks, self._pieces
+
+        def look(waiting: int, most: int) -> int:
+            return int(find_path(
+                starts, number, *way, dear, self._past, *net, self._trunks, self._sizes, boxes, self._prices, self._costs,
+                self._seen, self._came, self._run, *self._heap, self._path, waiting, most,
+            ))  # fmt: skip
+
+        length = look(0, _LOOKED)
+        if length >= 0:
+            return length
+        mine = int(self._pieces[starts[0]])
+        closed = walled_in(number, mine, *way, *net, self._sizes, boxes, self._prices, self._run, self._flooded, self._path)
+        return 0 if closed else look(-length, 2 * self._size + 1)
 
     def _boxes(self, pieces: Mapping[int, Piece], piece: int) -> NDArray[np.int64]:
         """Boxes that hold all pieces but one, and the layers of each: of those near it one each, of the rest one."""
