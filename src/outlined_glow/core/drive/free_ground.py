@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable, Iterator, Sequence
-from functools import lru_cache
+from functools import lru_cache, partial
 
 import numpy as np
 import shapely
@@ -33,20 +33,34 @@ Place = tuple[float, float, float]  # x, y, angle_deg
 
 
 class _Every:
-    """Places (n, 3) of a box of one size, their upright frames (n, 4), and which of them lie in each cell."""
+    """Places (n, 3) of a grid for boxes of one size, their upright frames (n, 4), and which of them lie in each cell. Whether a
+    box lies in the free ground is found out cell by cell, once somebody asks for places there."""
 
-    def __init__(self, places: NDArray[np.float64], length: float, width: float) -> None:
-        self.places, self._size = places, (length, width)
+    def __init__(self, free: BaseGeometry, places: NDArray[np.float64], length: float, width: float) -> None:
+        self.places, self._free, self._size = places, free, (length, width)
         lying = places[:, 2] == 0
         half_w, half_h = np.where(lying, length, width) / 2, np.where(lying, width, length) / 2
         x, y = places[:, 0], places[:, 1]
         self.frames = np.column_stack([x - half_w, y - half_h, x + half_w, y + half_h])
-        self.cells = cells_of(places[:, :2])
+        self._cells = cells_of(places[:, :2])
+        self._inside: dict[tuple[int, int], NDArray[np.intp]] = {}
         self.reach = max(length, width) / 2
 
     def boxes(self, at: NDArray[np.intp]) -> NDArray[np.object_]:
         """The boxes of some places."""
         return boxes_at(self.places[at], *self._size)
+
+    def inside(self, key: tuple[int, int]) -> NDArray[np.intp]:
+        """The places of a cell whose box lies in the free ground."""
+        found = self._inside.get(key)
+        if found is None:
+            at = self._cells.get(key, np.zeros(0, np.intp))
+            numbered = np.column_stack([self.places[at], at])
+            found = by_corners(numbered, *self._size, partial(_in_region, self._free))[:, 3].astype(np.intp)
+            if len(found):
+                found = found[shapely.contains(self._free, self.boxes(found))]
+            self._inside[key] = found
+        return found
 
 
 class Ground:
@@ -71,14 +85,12 @@ class Ground:
         return self._known[key]
 
     def every(self, length: float, width: float) -> _Every:
-        """The places of a grid over the board where a box fits, lying or standing."""
+        """The places of a grid over the board for a box, lying or standing."""
         if (length, width) not in self._every:
             left, bottom, right, top = self._board.bounds if not self._board.is_empty else (0, 0, 0, 0)
             axes = np.arange(left, right, _GRID_MM), np.arange(bottom, top, _GRID_MM), [0.0, 90.0]
             x, y, angle = (grid.ravel() for grid in np.meshgrid(*axes, indexing="ij"))
-            every = np.column_stack([x, y, angle])
-            places = inside(self.free, every, length, width)[0] if len(every) else every
-            self._every[length, width] = _Every(places, length, width)
+            self._every[length, width] = _Every(self.free, np.column_stack([x, y, angle]), length, width)
         return self._every[length, width]
 
 
@@ -147,18 +159,19 @@ class _Grid:
         """Close the places whose upright frame meets that of a box."""
         x0, y0, x1, y1 = box.bounds
         cells = self._known.intersection(cells_in(_wider((x0, y0, x1, y1), self._every.reach)))
-        for near in (self._every.cells[key] for key in cells):
+        for near in map(self._every.inside, cells):
             frames = self._every.frames[near]
             self._open[near[(frames[:, 2] > x0) & (frames[:, 0] < x1) & (frames[:, 3] > y0) & (frames[:, 1] < y1)]] = False
 
     def _look(self, frame: Frame) -> NDArray[np.intp]:
         """The open places in the cells that a frame meets."""
-        cells = [key for key in cells_in(frame) if key in self._every.cells]
+        cells = list(cells_in(frame))
         for key in (one for one in cells if one not in self._known):
-            near = self._every.cells[key]
-            self._open[near] = ~(self._taken.near(self._every.frames[near]) | self._leds.hit(self._every.boxes(near)))
+            near = self._every.inside(key)
+            if len(near):
+                self._open[near] = ~(self._taken.near(self._every.frames[near]) | self._leds.hit(self._every.boxes(near)))
             self._known.add(key)
-        near = np.concatenate([self._every.cells[key] for key in cells]) if cells else np.zeros(0, np.intp)
+        near = np.concatenate([self._every.inside(key) for key in cells])
         return np.sort(near[self._open[near]])
 
     def nearest(self, x: float, y: float) -> NDArray[np.float64] | None:
@@ -182,12 +195,16 @@ def inside(
     free: BaseGeometry, places: NDArray[np.float64], length: float, width: float
 ) -> tuple[NDArray[np.float64], NDArray[np.object_]]:
     """The places (n, 3) whose box lies in prepared ground, and the boxes."""
-    places = by_corners(places, length, width, lambda x, y: np.asarray(shapely.contains_xy(free, x, y), bool))
+    places = by_corners(places, length, width, partial(_in_region, free))
     if not len(places):
         return places, np.zeros(0, object)
     boxes = boxes_at(places, length, width)
     whole = shapely.contains(free, boxes)
     return places[whole], boxes[whole]
+
+
+def _in_region(region: BaseGeometry, x: NDArray[np.float64], y: NDArray[np.float64]) -> NDArray[np.bool_]:
+    return np.asarray(shapely.contains_xy(region, x, y), bool)
 
 
 def by_corners(
