@@ -191,6 +191,8 @@ def test_the_demo_opens_by_enter_and_is_taken_apart(start: Hand) -> None:
         start.key(key)
         assert window.stage == stage
         assert window.drawer_stack.currentWidget() is window.drawer(stage)
+    told = window.drawer("order").subtitle.text()
+    assert told == window.ledger.cells["findings"].value == f"no stops · {len(window.session.findings)} more"
 
 
 def test_handles_edit_live_and_a_drag_is_one_step(signed: Hand) -> None:

@@ -12,6 +12,7 @@ from PyQt6.QtWidgets import QHBoxLayout, QSizePolicy, QToolButton, QWidget
 
 from ..core.units import show_si
 from .core_door import core
+from .finding_words import counted
 from .icons import icon
 from .theme import font, theme
 from .widgets import Pressable
@@ -186,11 +187,8 @@ class Ledger(QWidget):
 
     def show_findings(self, findings: Sequence[Any]) -> None:
         """Stops first, then how many more."""
-        stops = sum(one.severity == "stop" for one in findings)
-        rest = len(findings) - stops
-        words = f"{stops} stop{'s' if stops != 1 else ''}" if stops else "no stops"
-        token = "warn" if stops else "honey" if rest else "sea"
-        self.cells["findings"].show_value(words + (f" · {rest} more" if rest else ""), token)
+        stops = any(one.severity == "stop" for one in findings)
+        self.cells["findings"].show_value(counted(findings), "warn" if stops else "honey" if findings else "sea")
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         painter = QPainter(self)

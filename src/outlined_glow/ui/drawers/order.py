@@ -12,6 +12,7 @@ from PyQt6.QtWidgets import QProgressBar
 
 from ..core_door import core
 from ..drag_out import DragOut
+from ..finding_words import counted
 from ..widgets import button, label, link
 from .base import Drawer, FindingsCard, Window
 
@@ -72,9 +73,7 @@ class OrderDrawer(Drawer):
         self._stops = [one for one in findings if one.severity == "stop"]
         self.main.setText("Show the stop" if self._stops else "Export…")
         self.draft.setVisible(bool(self._stops))
-        rest = len(findings) - len(self._stops)
-        words = f"{len(self._stops)} stop" + ("s" if len(self._stops) != 1 else "")
-        self.subtitle.set_full(f"{words} · {rest} other{'' if rest == 1 else 's'}" if findings else "ready to order")
+        self.subtitle.set_full(counted(findings) if findings else "ready to order")
 
     def attach(self, window: Window) -> None:
         super().attach(window)
