@@ -87,9 +87,10 @@ def _picture(canvas: Canvas, board: GridBoard, foot: float) -> None:
         pen(canvas, *{"insulated wire": (0.25, 0.3, (0.8, 0.5))}.get(link.kind, (0.7, 0.2, ())))
         line(canvas, *spot(link.start), *spot(link.end))
     dots = [Point(spot(cell)).buffer(0.25 * step) for part in board.parts for _, cell in part.legs]
-    names = Names(canvas, dots, min(size, 0.6 * step))
+    names = Names(dots, min(size, 0.6 * step))
     for part in board.parts:
         ends = np.array([spot(cell) for _, cell in part.legs])
         x, y = (ends.min(axis=0) + ends.max(axis=0)).tolist()
         half = (np.ptp(ends, axis=0) / 2 + 0.4 * step).tolist()
         names.put(part.ref, x / 2, y / 2, [(0.0, 0.0), *names.beside(part.ref, *half)], plate=True)
+    names.draw(canvas)

@@ -71,7 +71,7 @@ def _picture(canvas: Canvas, board: Board, refs: Sequence[str], top: float) -> f
         line(canvas, right_edge if right else left_edge, (low + up) / 2, *ends[-1][:2])
         for pad, land in zip(part.pads(), lands[part.ref], strict=True):
             region(canvas, land, 0.6 if pad.pin == part.part.pins[0].number else None)
-    names = Names(canvas, [land for some in lands.values() for land in some], _PIN_MM)
+    names = Names([land for some in lands.values() for land in some], _PIN_MM)
     for part in parts:
         for pad, land in zip(part.pads(), lands[part.ref], strict=True):
             left, low, right_edge, up = land.bounds
@@ -80,5 +80,6 @@ def _picture(canvas: Canvas, board: Board, refs: Sequence[str], top: float) -> f
     for number, (x, y, right) in enumerate(ends, 1):
         off = 2.0 if right else -2.0
         names.put(str(number), x, y, [(off, step) for step in (0.0, 2.5, -2.5, 5.0, -5.0)])
+    names.draw(canvas)
     canvas.restoreState()
     return top - 8 - high

@@ -85,7 +85,7 @@ def _drawn(canvas: Canvas, part: Part, x: float, y: float, scale: int, named: bo
         region(canvas, there, 0.86)
         cross(canvas, pad.x * scale, pad.y * scale, 0.4)
     if named:
-        names = Names(canvas, regions, _PIN_MM)
+        names = Names(regions, _PIN_MM)
         for pad, there in zip(pads, regions, strict=True):
             left, bottom, right, up = there.bounds
             wide, high = (right - left) / 2, (up - bottom) / 2
@@ -96,6 +96,7 @@ def _drawn(canvas: Canvas, part: Part, x: float, y: float, scale: int, named: bo
             away = [dx * np.sign(pad.x) + dy * np.sign(pad.y or 1) - 9 * bool(dx and dy) for dx, dy in DIRECTIONS]
             spots = names.beside(pad.pin, wide, high)
             names.put(pad.pin, pad.x * scale, pad.y * scale, [spots[at] for at in np.argsort(-np.array(away), kind="stable")])
+        names.draw(canvas)
     canvas.restoreState()
 
 

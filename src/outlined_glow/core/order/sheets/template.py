@@ -6,10 +6,11 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 
+import numpy as np
 import shapely
 from reportlab.lib.units import mm
 from reportlab.pdfgen.canvas import Canvas
-from shapely.geometry import LineString, Point
+from shapely.geometry import Point
 
 from ...board import Board
 from .lamps import LENS, Lamp, holes_of_lid, lamps_of_lid
@@ -28,7 +29,7 @@ def template(board: Board) -> bytes:
     lamps = lamps_of_lid(board)
     title = f"{board.name}: drill template"
     sheet = Document(title)
-    told = _told(board, lamps)
+    told, numbers = _told(board, lamps), _numbers(lamps)
     page, room, (columns, rows) = _pages(board.size, told)
     for row in range(rows):
         for column in range(columns):
@@ -46,7 +47,7 @@ def template(board: Board) -> bytes:
             frame.rect(MARGIN_MM * mm, (MARGIN_MM + _FOOT_MM) * mm, room[0] * mm, room[1] * mm)
             canvas.clipPath(frame, stroke=0)
             canvas.translate((MARGIN_MM - left) * mm, (MARGIN_MM + _FOOT_MM - bottom) * mm)
-            _holes(canvas, board, lamps)
+            _holes(canvas, board, lamps, numbers)
             canvas.restoreState()
             sheet.end_page()
     return sheet.data()
@@ -89,33 +90,38 @@ def _line_of(at: int) -> tuple[str, tuple[float, ...]]:
     return _LINES[min(at, len(_LINES) - 1)]
 
 
-def _holes(canvas: Canvas, board: Board, lamps: Sequence[Lamp]) -> None:
+def _holes(canvas: Canvas, board: Board, lamps: Sequence[Lamp], numbers: Names) -> None:
     """The board's edge and holes; for each LED its cross and circles, or its window; and its number beside."""
     pen(canvas, 0.1, 0.55)
     region(canvas, board.outline)
     for hole in holes_of_lid(board):
         circle(canvas, hole.x, hole.y, hole.diameter)
         cross(canvas, hole.x, hole.y, _CROSS_MM)
-    drawn = []
     for lamp in lamps:
         pen(canvas, 0.1)
         cross(canvas, lamp.x, lamp.y, _CROSS_MM)
         for at, (_, diameter) in enumerate(lamp.holes):
             pen(canvas, 0.12, 0.0, _line_of(at)[1])
             circle(canvas, lamp.x, lamp.y, diameter)
-            drawn.append(Point(lamp.x, lamp.y).buffer(diameter / 2))
         if lamp.window is not None:
             pen(canvas, 0.12)
             region(canvas, lamp.window)
-            drawn.append(shapely.buffer(lamp.window.exterior, 0.1))
-        drawn += [
-            LineString([(lamp.x - dx, lamp.y - dy), (lamp.x + dx, lamp.y + dy)]).buffer(0.1)
-            for dx, dy in ((_CROSS_MM, 0.0), (0.0, _CROSS_MM))
-        ]
-    names = Names(canvas, drawn, 2.0)
+    numbers.draw(canvas)
+
+
+def _numbers(lamps: Sequence[Lamp]) -> Names:
+    """The numbers of the LEDs beside their circles and crosses."""
+    x, y = (np.array([getattr(lamp, name) for lamp in lamps]) for name in ("x", "y"))
+    drawn = [
+        *shapely.box(x - _CROSS_MM, y - 0.1, x + _CROSS_MM, y + 0.1),
+        *shapely.box(x - 0.1, y - _CROSS_MM, x + 0.1, y + _CROSS_MM),
+    ]
     for lamp in lamps:
-        reach = max([0.6, *(diameter / 2 for _, diameter in lamp.holes)])
-        number = str(lamp.number)
-        names.put(
-            number, lamp.x, lamp.y, [spot for far in (reach, max(reach, _CROSS_MM)) for spot in names.beside(number, far)]
-        )
+        drawn += [Point(lamp.x, lamp.y).buffer(diameter / 2) for _, diameter in lamp.holes]
+        drawn += [] if lamp.window is None else [shapely.buffer(lamp.window.exterior, 0.1)]
+    names = Names(drawn, 2.0)
+    for lamp in lamps:
+        number, reach = str(lamp.number), max([0.6, *(diameter / 2 for _, diameter in lamp.holes)])
+        spots = [spot for far in (reach, max(reach, _CROSS_MM)) for spot in names.beside(number, far)]
+        names.put(number, lamp.x, lamp.y, spots)
+    return names

@@ -57,9 +57,10 @@ def _picture(canvas: Canvas, board: Board, wires: Sequence[Places], top: float) 
     pen(canvas, 0.18, 0.0)
     for (ax, ay), (bx, by) in wires:
         line(canvas, -ax * scale, ay * scale, -bx * scale, by * scale)
-    names = Names(canvas, lands, 2.2)
+    names = Names(lands, 2.2)
     for part in board.parts:
         left, bottom, right, up = seen(part.court()).bounds
         spots = names.beside(part.ref, (right - left) / 2, (up - bottom) / 2)
         names.put(part.ref, (left + right) / 2, (bottom + up) / 2, [(0.0, 0.0), *spots], plate=True)
+    names.draw(canvas)
     canvas.restoreState()
