@@ -18,7 +18,7 @@ from ..lights import Led
 from ..parts import PlacedPart, caution_of
 from ..passes import Pass
 from ..project import Array, Change, Finding, Limits, Remedy, Stack
-from ..project.finding import Severity
+from ..project.finding import Severity, some_of
 from ..shape import Outline
 from ..units import show, show_si
 
@@ -83,7 +83,7 @@ def _told(
 
 
 def _numbers(leds: Sequence[Led]) -> str:
-    names = ", ".join(str(led.index) for led in leds[:6]) + (" and more" if len(leds) > 6 else "")
+    names = some_of([str(led.index) for led in leds], 6)
     return f"LED {names}" if len(leds) == 1 else f"LEDs {names}"
 
 
@@ -279,7 +279,7 @@ def _too_tall(here: Lights) -> list[Finding]:
     if not tall or most is None:
         return []
     worst = max(max(one.part.height_mm, one.part.behind_mm) for one in tall)
-    names = ", ".join(one.ref for one in tall[:6]) + (" and more" if len(tall) > 6 else "")
+    names = some_of([one.ref for one in tall], 6)
     text = (
         f"{names} {'stands' if len(tall) == 1 else 'stand'} up to {show(worst, 1)} mm high; your limit is {show(most, 1)} mm."
     )
