@@ -229,6 +229,13 @@ def test_the_library_finds_copies_compares_and_brings_parts(lit: Hand, tmp_path:
     assert (dialog.list.count(), dialog.name) == (1, "3 mm clear blue")
     assert dialog.count.text() == "1 part"
     assert not dialog.passport.isVisible()
+    high = dialog.height()
+    for many in ("digit 14.2 common anode red", "dots 8 x 8 row anode red", "bar of ten"):
+        dialog.search.setText(many)
+        lit.settle()
+        assert dialog.name.startswith(many)
+        assert dialog.height() == high <= 700, "it fits on the screen, however much is told"
+    dialog.search.setText("3 mm clear blue")
     lit.click(dialog.copy)
     lit.settle()
     assert dialog.name == "my 3 mm clear blue"

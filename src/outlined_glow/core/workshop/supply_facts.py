@@ -101,4 +101,4 @@ def other_cells(work: Work) -> list[tuple[str, float, str]]:
 
 def need_rows() -> list[tuple[str, str, str]]:
     """What supplies may need: key, what it is called with its price, and what happens without it."""
-    return [(key, f"{one.title}, price {part(one.part).price or 0:.2f}", one.why) for key, one in needs().items()]
+    return [(key, f"{one.title}, {part(one.part).price or 0:.2f}", one.why) for key, one in needs().items()]

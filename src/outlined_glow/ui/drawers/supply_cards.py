@@ -21,7 +21,7 @@ class SupplyCard(Card):
     """What feeds the board, and what that needs beside it."""
 
     def __init__(self, drawer: Drawer) -> None:
-        super().__init__("Supply")
+        super().__init__("Supply", "prices in credits")
         self.supply = Choice(tuple(core("parts").offered_supplies().items()))
         self.supply.chosen.connect(lambda word: drawer.edit("set-supply", supply=word))
         self.row("powered by", self.supply)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLineEdit, QListWidget, QListWidgetItem, QScrollArea, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QLineEdit, QListWidget, QListWidgetItem, QVBoxLayout, QWidget
 
 from ...core.errors import Trouble
 from ..core_door import core
@@ -35,10 +35,7 @@ class Calculators(Dialog):
             item.setData(Qt.ItemDataRole.UserRole, name)
         self.list.currentTextChanged.connect(lambda _: self._choose())
         columns.addWidget(self.list)
-        inner = QWidget()
-        inner.setObjectName("dialogInner")
-        right = QVBoxLayout(inner)
-        right.setContentsMargins(0, 0, 10, 0)
+        right = QVBoxLayout()
         self.about = label("", "quiet", wrap=True)
         right.addWidget(self.about)
         self.given = Card("Given")
@@ -59,13 +56,7 @@ class Calculators(Dialog):
         self.source = label("", "quiet", wrap=True)
         right.addWidget(self.source)
         right.addStretch(1)
-        sheet = QScrollArea()
-        sheet.setObjectName("dialogInner")
-        sheet.setWidgetResizable(True)
-        sheet.setFrameShape(QFrame.Shape.NoFrame)
-        sheet.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-        sheet.setWidget(inner)
-        columns.addWidget(sheet, 1)
+        columns.addWidget(self.sheet(right), 1)
         self.column.addLayout(columns, 1)
         self.take = button("Take it into the design", self._take)
         self.end("Close", None, self.take)

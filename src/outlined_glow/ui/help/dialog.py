@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QDialog, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QDialog, QFrame, QHBoxLayout, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
 from ..theme import keep_in_theme
 from ..widgets import button, label
@@ -26,6 +26,21 @@ class Dialog(QDialog):
         self.column.setContentsMargins(22, 18, 22, 18)
         self.column.setSpacing(10)
         self.column.addWidget(label(title, "stageTitle"))
+
+    def sheet(self, column: QVBoxLayout) -> QScrollArea:
+        """A column of the dialog that scrolls, however much there is in it: the dialog keeps its size."""
+        inner = QWidget()
+        inner.setObjectName("dialogInner")
+        inner.setLayout(column)
+        column.setContentsMargins(0, 0, 10, 0)
+        sheet = QScrollArea()
+        sheet.setObjectName("dialogInner")
+        sheet.setWidgetResizable(True)
+        sheet.setFrameShape(QFrame.Shape.NoFrame)
+        sheet.setFocusPolicy(Qt.FocusPolicy.NoFocus)  # what is in it has the focus, and is brought into view
+        sheet.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        sheet.setWidget(inner)
+        return sheet
 
     def end(self, ready: str, left: QWidget | None = None, *others: QPushButton) -> None:
         """The foot: something on the left, other buttons, and the one that closes."""

@@ -32,12 +32,12 @@ class LibraryDialog(Dialog):
     def __init__(self, parent: QWidget, session: Session, files: Files) -> None:
         super().__init__(parent, "Library")
         self._session, self._files = session, files
-        self.resize(860, 620)
+        self.resize(860, 700)
         self._beside = ""
         columns = QHBoxLayout()
         columns.setSpacing(14)
         columns.addLayout(self._make_list(), 3)
-        columns.addLayout(self._make_part(), 4)
+        columns.addWidget(self.sheet(self._make_part()), 4)
         self.column.addLayout(columns, 1)
         self.column.addLayout(self._make_links())
         self.bring = button("Add a part file…", self._import)

@@ -45,7 +45,7 @@ class PinsDialog(Dialog):
         side.addWidget(self._make_pin())
         side.addWidget(self._make_controller())
         side.addStretch(1)
-        columns.addLayout(side, 2)
+        columns.addWidget(self.sheet(side), 2)
         self.column.addLayout(columns, 1)
         self.copy = link("Copy as my own", self._copy, tip="A table of pins of your own, to be changed pin by pin")
         self.remove = link("Remove my own", lambda: session.edit("remove-controller", {}))
