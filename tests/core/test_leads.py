@@ -17,6 +17,7 @@ from outlined_glow.core.errors import Trouble
 from outlined_glow.core.project import Project, apply_edit
 from outlined_glow.core.project.storage import load, save
 from outlined_glow.core.workshop import Compiler, Work
+from outlined_glow.core.workshop.demos import demo_project
 from outlined_glow.core.workshop.drops import drops
 from outlined_glow.core.workshop.lead_facts import leads_file, leads_there
 
@@ -104,6 +105,21 @@ def test_a_wire_that_nobody_knows_is_told_and_reckoned_as_the_usual_one(wired_mo
     [remedy] = told.remedies
     mended = apply_edit(strange, remedy.edit, dict(remedy.values))
     assert "lead-wire-unknown" not in codes(compiler.compile(mended), compiler)
+
+
+def test_a_lead_takes_each_pin_once_and_a_part_without_pads_takes_none(tmp_path: Path, qapp: QGuiApplication) -> None:
+    """The lamps of the tide board have holes, with pads on both sides; a strain relief has holes alone."""
+    compiler = Compiler()
+    project = apply_edit(demo_project("tide-board"), "lead", {"part": "D1"})
+    (tmp_path / "x.pdf").write_bytes(leads_file(compiler.compile(project), ".pdf"))
+    document = QPdfDocument(None)
+    document.load(str(tmp_path / "x.pdf"))
+    alone = [line for line in document.getAllText(0).text().splitlines() if line.strip().isdecimal()]
+    assert sorted(alone) == ["1", "1", "2"], "pins 1 and 2, and lead 1"
+    work = compiler.compile(apply_edit(project, "lead", {"part": "H1"}))
+    assert [one.lead.part for one in leads_there(work)] == ["D1"]
+    assert "lead-without-part" in codes(work, compiler)
+    assert leads_file(work, ".pdf").startswith(b"%PDF")
 
 
 def test_the_sheet_and_the_table_say_the_same(

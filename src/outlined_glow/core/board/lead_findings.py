@@ -53,7 +53,7 @@ def _unknown(lead: Lead) -> Finding:
 def _gone(lead: Lead) -> Finding:
     return Finding(
         code="lead-without-part", severity="warning", stage="wiring",
-        text=f"A lead is told for {lead.part}, and there is no such part on the board.",
+        text=f"A lead is told for {lead.part}, and the board has no such part with pads for one.",
         remedies=(Remedy("remove it", "remove-lead", (("part", lead.part),)),),
     )  # fmt: skip
 

@@ -119,7 +119,7 @@ def lead_facts(lead: Lead, part: PlacedPart, nets: Iterable[Net], classes: Mappi
 def leads_of(
     leads: Iterable[Lead], parts: Iterable[PlacedPart], nets: Iterable[Net], classes: Mapping[str, NetClass]
 ) -> tuple[LeadFacts, ...]:
-    """The leads whose part is on the board."""
-    by_ref = {part.ref: part for part in parts}
+    """The leads whose part is on the board, and has pads that they can be soldered to."""
+    by_ref = {part.ref: part for part in parts if part.part.pads}
     every = tuple(nets)
     return tuple(lead_facts(one, by_ref[one.part], every, classes) for one in leads if one.part in by_ref)

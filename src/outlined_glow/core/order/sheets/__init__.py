@@ -1,4 +1,4 @@
-"""Printed sheets at true size: drill template (and its drawing for machines) and part passport."""
+"""Printed sheets: drill template (also as a drawing for machines), passport of a part, leads, wires by hand, plain boards."""
 
 from .lid import template_as
 from .passport import passport

@@ -60,7 +60,9 @@ def _picture(canvas: Canvas, board: Board, refs: Sequence[str], top: float) -> f
     pen(canvas, 0.15, 0.4)
     region(canvas, seen(board.outline))
     parts = [next(one for one in board.parts if one.ref == ref) for ref in refs]
-    lands = {part.ref: [seen(pad.polygon) for pad in part.pads()] for part in parts}
+    # A pad with a drill lies on both sides: it is drawn and named once.
+    pads = {part.ref: [pad for pad in part.pads() if pad.side == part.side] for part in parts}
+    lands = {ref: [seen(pad.polygon) for pad in some] for ref, some in pads.items()}
     pen(canvas, 0.2)
     ends = []
     for part in parts:
@@ -69,11 +71,11 @@ def _picture(canvas: Canvas, board: Board, refs: Sequence[str], top: float) -> f
         left_edge, low, right_edge, up = max(boxes, key=lambda box: box[2]) if right else min(boxes, key=lambda box: box[0])
         ends.append((wide + 4.0 if right else -4.0, (low + up) / 2, right))
         line(canvas, right_edge if right else left_edge, (low + up) / 2, *ends[-1][:2])
-        for pad, land in zip(part.pads(), lands[part.ref], strict=True):
+        for pad, land in zip(pads[part.ref], lands[part.ref], strict=True):
             region(canvas, land, 0.6 if pad.pin == part.part.pins[0].number else None)
     names = Names([land for some in lands.values() for land in some], _PIN_MM)
     for part in parts:
-        for pad, land in zip(part.pads(), lands[part.ref], strict=True):
+        for pad, land in zip(pads[part.ref], lands[part.ref], strict=True):
             left, low, right_edge, up = land.bounds
             spots = names.beside(pad.pin, (right_edge - left) / 2, (up - low) / 2)
             names.put(pad.pin, (left + right_edge) / 2, (low + up) / 2, sorted(spots, key=lambda spot: abs(spot[0]) - spot[1]))
