@@ -41,7 +41,7 @@ _FIRST, _DEARER, _PAST = 0.4, 1.5, 0.6
 #: After so many rounds so few nets that are still in each other's way each look once for a way that asks nobody.
 _LONG, _FEW = 8, 2
 #: After so many cells a search asks whether its goals are walled in.
-_LOOKED = 10_000
+_LOOKED, _TO_THE_END = 10_000, 2**62
 #: A stretch of fewer cells is not made wider.
 _WORTH_CELLS = 8
 #: Into how many boxes at most the goals of a way are put: how far it is still to the nearest guides the search.
@@ -357,7 +357,7 @@ class Router:
             return length
         mine = int(self._pieces[starts[0]])
         closed = walled_in(number, mine, *way, *net, self._sizes, boxes, self._prices, self._run, self._flooded, self._path)
-        return 0 if closed else look(-length, 2 * self._size + 1)
+        return 0 if closed else look(-length, _TO_THE_END)
 
     def _boxes(self, pieces: Mapping[int, Piece], piece: int) -> NDArray[np.int64]:
         """Boxes that hold all pieces but one, and the layers of each: of those near it one each, of the rest one."""
