@@ -7,7 +7,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QAbstractItemView, QHeaderView, QLineEdit, QTableWidget, QTableWidgetItem, QWidget
+from PyQt6.QtWidgets import QAbstractItemView, QHBoxLayout, QHeaderView, QLineEdit, QTableWidget, QTableWidgetItem, QWidget
 
 from ..core_door import core
 from ..widgets import button, label, link
@@ -59,7 +59,13 @@ class Connections(Dialog):
         )  # fmt: skip
         for one in (self.by_hand, self.grid):
             one.setVisible(bool(work.plan.nets))
-        self.end("Close", self.by_hand, self.grid, pins, save)
+        others = QWidget()
+        row = QHBoxLayout(others)
+        row.setContentsMargins(0, 0, 0, 0)
+        row.setSpacing(16)
+        for one in (self.by_hand, self.grid, pins):
+            row.addWidget(one)
+        self.end("Close", others, save)
 
     def _find(self, text: str) -> None:
         """Leave only the rows in view that hold every word."""
