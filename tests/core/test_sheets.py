@@ -29,12 +29,16 @@ from outlined_glow.core.workshop import Compiler
 DPI = 600
 
 
+def opened(data: bytes, folder: Path) -> QPdfDocument:
+    (folder / "sheet.pdf").write_bytes(data)
+    document = QPdfDocument(None)
+    document.load(str(folder / "sheet.pdf"))
+    return document
+
+
 def shown(data: bytes, folder: Path, dpi: int = DPI) -> list[np.ndarray[Any, Any]]:
     """Grey pictures (h, w) of the pages at that resolution."""
-    path = folder / "sheet.pdf"
-    path.write_bytes(data)
-    document = QPdfDocument(None)
-    document.load(str(path))
+    document = opened(data, folder)
     pages = []
     for number in range(document.pageCount()):
         size = document.pagePointSize(number)
@@ -91,10 +95,7 @@ def test_a_template_has_a_cross_at_each_led(sign: Project, tmp_path: Path, qapp:
 
 def words_on(data: bytes, folder: Path) -> list[tuple[int, str, tuple[float, float, float, float]]]:
     """Every line of words with its page and its box (mm from the upper left), as an independent reader finds them."""
-    path = folder / "sheet.pdf"
-    path.write_bytes(data)
-    document = QPdfDocument(None)
-    document.load(str(path))
+    document = opened(data, folder)
     out = []
     for page in range(document.pageCount()):
         for found in re.finditer(r"[^\r\n]+", document.getAllText(page).text()):

@@ -180,15 +180,11 @@ def find_path(
     a new number. A search pauses when it has looked at so many cells: told is then, under 0, how many are `waiting` on the
     heap, and with them it goes on.
     """
-    width, layer, most = sizes[0], sizes[0] * sizes[1], len(heap_cells) - 10
-    mine = pieces[starts[0]]
-    count, looked = waiting, 0
-    if waiting == 0:
-        count = _begun(starts, run, sizes, boxes, prices, costs, seen, came, heap_costs, heap_cells)
-    while count > 0 and count < most:
-        if looked == most_looked:
-            return -count
-        looked += 1
+    width, layer, most, mine = sizes[0], sizes[0] * sizes[1], len(heap_cells) - 10, pieces[starts[0]]
+    count = waiting or _begun(starts, run, sizes, boxes, prices, costs, seen, came, heap_costs, heap_cells)
+    for _ in range(most_looked):
+        if count <= 0 or count >= most:
+            return 0
         here = heap_cells[0]
         count = _pop(heap_costs, heap_cells, count)
         last = came[here]
@@ -196,8 +192,7 @@ def find_path(
             continue
         if marks[here] and pieces[here] != mine:
             return _written(path, here, came, width, layer)
-        came[here] = last + 16
-        flat = here % layer
+        came[here], flat = last + 16, here % layer
         x, y = flat % width, flat // width
         for way in range(8):
             dx, dy, turn = _dx(way), _dy(way), _turn(last, way)
@@ -221,7 +216,7 @@ def find_path(
         total = costs[here] + price
         if price >= 0 and _reached(there, total, 8, run, costs, seen, came):
             count = _push(heap_costs, heap_cells, count, total + _left(x, y, there // layer, boxes, prices), there)
-    return 0
+    return -count
 
 
 def _open(net: Any, cell: Any, owner: Any, used: Any, prices: Any) -> Any:

@@ -40,7 +40,7 @@ _ROUNDS, _NARROW_FROM = 40, 12
 _FIRST, _DEARER, _PAST = 0.4, 1.5, 0.6
 #: After so many rounds so few nets that are still in each other's way each look once for a way that asks nobody.
 _LONG, _FEW = 8, 2
-#: After so many cells a search asks whether its goals are walled in.
+#: After so many cells a search asks whether its goals are walled in; then it goes on to its end.
 _LOOKED, _TO_THE_END = 10_000, 2**62
 #: A stretch of fewer cells is not made wider.
 _WORTH_CELLS = 8

@@ -6,10 +6,10 @@ import numpy as np
 from reportlab.lib.units import mm
 from reportlab.pdfgen.canvas import Canvas
 from shapely import affinity
-from shapely.geometry import Polygon, box
+from shapely.geometry import box
 
 from ...parts import Part
-from ...parts.placed import PlacedPart
+from ...parts.placed import PlacedPad, PlacedPart
 from .names import DIRECTIONS, Names
 from .page import A4, MARGIN_MM, Document, cross, head, line, lines_of, pen, region, ruler, text, width_of
 
@@ -35,17 +35,18 @@ def passport(part: Part) -> bytes:
     head(canvas, A4, f"{part.title}: does the drawing fit the part?", words)
     length, width = _reach(part)
     scale = min(8, int(min(_WIDE_MM / length, _HIGH_MM / width)))
+    vast = scale <= 1 and (length > _ROOM_MM[0] or width > _ROOM_MM[1])
     if scale > 1:
         _titled(canvas, part, top - 52, 1, named=False)
         _titled(canvas, part, top - 134, scale)
-    elif length <= _ROOM_MM[0] and width <= _ROOM_MM[1]:
+    elif not vast:
         _titled(canvas, part, top - 100, 1)
     else:  # a page as large as the part
         text(canvas, A4[0] / 2, top - 24, "Its pads at true size are on the next page.", 3.2, middle=True)
     _asked(canvas, part, top - 192)
     ruler(canvas, MARGIN_MM, MARGIN_MM + 4)
     sheet.end_page()
-    if scale <= 1 and (length > _ROOM_MM[0] or width > _ROOM_MM[1]):
+    if vast:
         page = max(A4[0], length + 4 * MARGIN_MM), max(A4[1], width + 8 * MARGIN_MM)
         canvas = sheet.page(page)
         canvas.translate((page[0] - A4[0]) / 2 * mm, 0)
@@ -56,13 +57,12 @@ def passport(part: Part) -> bytes:
 
 def _reach(part: Part) -> tuple[float, float]:
     """How long and wide a part is with its pads, about its middle, mm."""
-    boxes = np.abs([pad.bounds for pad in _pads(part, 1)] or np.zeros((1, 4)))
+    boxes = np.abs([pad.polygon.bounds for pad in _pads(part)] or np.zeros((1, 4)))
     return max(part.courtyard[0], 2 * boxes[:, ::2].max()), max(part.courtyard[1], 2 * boxes[:, 1::2].max())
 
 
-def _pads(part: Part, scale: float) -> list[Polygon]:
-    pads = PlacedPart("", part, "", 0.0, 0.0, 0.0, "front").pads()
-    return [affinity.scale(pad.polygon, scale, scale, origin=(0, 0)) for pad in pads if pad.side == "front"]
+def _pads(part: Part) -> list[PlacedPad]:
+    return [pad for pad in PlacedPart("", part, "", 0.0, 0.0, 0.0, "front").pads() if pad.side == "front"]
 
 
 def _titled(canvas: Canvas, part: Part, y: float, scale: int, named: bool = True) -> None:
@@ -79,8 +79,8 @@ def _drawn(canvas: Canvas, part: Part, x: float, y: float, scale: int, named: bo
     half = part.body_mm[0] / 2 * scale, part.body_mm[1] / 2 * scale
     region(canvas, box(-half[0], -half[1], half[0], half[1]))
     pen(canvas, 0.12)
-    pads = [pad for pad in PlacedPart("", part, "", 0.0, 0.0, 0.0, "front").pads() if pad.side == "front"]
-    regions = _pads(part, scale)
+    pads = _pads(part)
+    regions = [affinity.scale(pad.polygon, scale, scale, origin=(0, 0)) for pad in pads]
     for pad, there in zip(pads, regions, strict=True):
         region(canvas, there, 0.86)
         cross(canvas, pad.x * scale, pad.y * scale, 0.4)

@@ -51,8 +51,9 @@ def _picture(canvas: Canvas, board: Board, wires: Sequence[Places], top: float) 
     pen(canvas, 0.15, 0.5)
     region(canvas, seen(board.outline))
     pen(canvas, 0.12, 0.2)
-    lands = [seen(pad.polygon) for pad in board.pads if pad.side == "back" or not pad.drill_mm]
-    for pad, land in zip((pad for pad in board.pads if pad.side == "back" or not pad.drill_mm), lands, strict=True):
+    pads = [pad for pad in board.pads if pad.side == "back" or not pad.drill_mm]
+    lands = [seen(pad.polygon) for pad in pads]
+    for pad, land in zip(pads, lands, strict=True):
         region(canvas, land, 0.9 if pad.side == "back" else None)
     pen(canvas, 0.18, 0.0)
     for (ax, ay), (bx, by) in wires:
