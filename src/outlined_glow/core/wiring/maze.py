@@ -182,10 +182,9 @@ def find_path(
     """
     width, layer, most, mine = sizes[0], sizes[0] * sizes[1], len(heap_cells) - 10, pieces[starts[0]]
     count = waiting or _begun(starts, run, sizes, boxes, prices, costs, seen, came, heap_costs, heap_cells)
-    for _ in range(most_looked):
-        if count <= 0 or count >= most:
-            return 0
-        here = heap_cells[0]
+    looked = 0
+    while count > 0 and count < most and looked < most_looked:
+        here, looked = heap_cells[0], looked + 1
         count = _pop(heap_costs, heap_cells, count)
         last = came[here]
         if last >= 16:  # it was looked at when it was cheaper
@@ -216,7 +215,7 @@ def find_path(
         total = costs[here] + price
         if price >= 0 and _reached(there, total, 8, run, costs, seen, came):
             count = _push(heap_costs, heap_cells, count, total + _left(x, y, there // layer, boxes, prices), there)
-    return -count
+    return -count if looked == most_looked else 0
 
 
 def _open(net: Any, cell: Any, owner: Any, used: Any, prices: Any) -> Any:
