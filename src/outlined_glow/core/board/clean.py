@@ -24,8 +24,9 @@ from ..appearances import APPEARANCES
 from ..artwork.mends import thickened
 from ..geometry.offset import grow, grow_each
 from ..geometry.regions import EMPTY, added, clean, common, minus, parted, polygons, region_of, union, union_of_many
+from ..geometry.rounded import rounded
 from ..geometry.thin import gap_pieces, thin_pieces
-from ..geometry.valid import joined, valid
+from ..geometry.valid import joined
 from ..geometry.zone import Zone, beside
 from ..parts import Profile
 from ..project.storage import UNREADABLE_ZIP
@@ -38,6 +39,8 @@ _FORM, _MOST_BYTES = 1, 200_000_000
 _ROUNDS = 6
 #: What is mended is mended a little more, so that the arithmetic of offsets does not bring it back, mm.
 _SPARE = 0.012
+#: Places are rounded to a hundredth of a micrometre, which a file keeps in half the room.
+_DIGITS = 5
 #: What is laid on for a piece is enough from this share of its area on.
 _LITTLE = 0.02
 
@@ -109,12 +112,9 @@ def clean_art(
     out |= {"metal": metal, "ink": ink, "raised": minus(rest, metal, ink)}
     if "mask" in art:
         out["mask"] = minus(union(list(art.values())), *out.values())
-    return Cleaned({kind: _even(out[kind]) for kind in APPEARANCES if kind in out and not out[kind].is_empty}, _even(rest))
-
-
-def _even(region: BaseGeometry) -> BaseGeometry:
-    """Places rounded to a hundredth of a micrometre, which a file keeps in half the room."""
-    return valid(shapely.transform(region, lambda points: np.round(points, 5)))
+    kinds = [kind for kind in APPEARANCES if kind in out and not out[kind].is_empty]
+    *even, rest = rounded([*(out[kind] for kind in kinds), rest], _DIGITS)
+    return Cleaned(dict(zip(kinds, even, strict=True)), rest)
 
 
 def _metal(

@@ -18,6 +18,8 @@ from .flatten import Points, circle_points
 EMPTY: BaseGeometry = MultiPolygon()
 #: From so many parts on those that are far from all others are set apart; and what is no area, mm².
 _MANY, CRUMB = 24, 1e-6
+#: What is no wider than this is a sliver or a crack: places are rounded to half of it, mm.
+_HAIR = 2e-5
 #: What shapely calls a polygon; fewer parts than this are looked at one by one.
 POLYGON, _HANDFUL = 3, 6
 
@@ -49,11 +51,29 @@ def region_of(parts: Iterable[Polygon]) -> BaseGeometry:
 
 
 def clean(region: BaseGeometry, smallest: float = CRUMB) -> BaseGeometry:
-    """The areal part of a result, crumbs under `smallest` mm² swept away."""
+    """The areal part of a result without crumbs: parts and holes under `smallest` mm², and slivers and cracks, which are left
+    where two edges do not meet exactly.
+    """
     parts = polygons(region)
-    if len(parts) == 1:
-        return region_of(parts if parts[0].area > smallest else ())
-    return region_of(part for part, area in zip(parts, shapely.area(parts).tolist(), strict=True) if area > smallest)
+    if not parts:
+        return EMPTY
+    every = np.array(parts, dtype=object)
+    return region_of(_whole(part, smallest) for part in every[_sizeable(every, smallest)].tolist())
+
+
+def _whole(part: Polygon, smallest: float) -> Polygon:
+    """A polygon without holes that are crumbs."""
+    if not shapely.get_num_interior_rings(part):
+        return part
+    rings = np.asarray(shapely.get_rings(part))
+    real = _sizeable(np.asarray(shapely.polygons(rings[1:])), smallest)
+    return part if real.all() else cast(Polygon, shapely.polygons(rings[0], rings[1:][real]))
+
+
+def _sizeable(areas: NDArray[np.object_], smallest: float) -> NDArray[np.bool_]:
+    """Which of some polygons are no crumbs."""
+    size = shapely.area(areas)
+    return np.asarray((size > smallest) & (2 * size > _HAIR * shapely.length(areas)))
 
 
 def overlay(run: Callable[..., Any], *regions: Any) -> Any:
