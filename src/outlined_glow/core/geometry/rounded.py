@@ -25,7 +25,7 @@ def rounded(regions: Sequence[BaseGeometry], digits: int) -> list[BaseGeometry]:
     """Disjoint regions with places rounded to so many decimals of a millimetre; what they had in common they have still."""
     corners = [np.unique(shapely.get_coordinates(region), axis=0) for region in regions]
     every = np.unique(np.concatenate(corners), axis=0)
-    tree = shapely.STRtree(shapely.points(every))
+    tree = shapely.STRtree(np.asarray(shapely.points(every)))
     return [_rounded(region, every, tree, digits) for region in regions]
 
 
@@ -45,7 +45,7 @@ def _rounded(region: BaseGeometry, corners: NDArray[np.float64], tree: shapely.S
         order = np.lexsort((along, edge))
         after = begins[edge[order]] + 1
         places, ring = np.insert(places, after, at[order], axis=0), np.insert(ring, after, ring[after])
-    rings = shapely.linearrings(np.round(places, digits), indices=ring)
+    rings = np.asarray(shapely.linearrings(np.round(places, digits), indices=ring))
     first = np.flatnonzero(np.diff(part, prepend=-1))
     bounds = [*first.tolist(), len(rings)]
     out = [shapely.polygons(rings[begin], rings[begin + 1 : end]) for begin, end in itertools.pairwise(bounds)]
