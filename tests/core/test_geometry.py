@@ -34,7 +34,8 @@ from outlined_glow.core.geometry.regions import (
     union,
     union_of_many,
 )
-from outlined_glow.core.geometry.thin import narrow_gaps, thin_pieces, thin_places, thinnest
+from outlined_glow.core.geometry.thin import narrow_gaps, thin_places, thinnest
+from outlined_glow.core.geometry.thin_pieces import thin_pieces
 from outlined_glow.core.geometry.valid import valid
 
 

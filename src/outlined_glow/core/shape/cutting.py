@@ -11,7 +11,7 @@ from shapely.geometry.base import BaseGeometry
 
 from ..geometry.offset import grow
 from ..geometry.regions import EMPTY, common, minus, polygons, region_of, union
-from ..geometry.thin import thin_pieces
+from ..geometry.thin_pieces import thin_pieces
 from ..parts import Profile
 from ..project import Island
 
