@@ -80,22 +80,15 @@ def _thin_of(
     ends = np.bincount(one[whose[one] == of[other]], minlength=len(removed))
     long = lengths(removed)
     counts = (long > DEAD_END * smallest) | ((ends > 1) & (long > 0.2 * smallest))
-    necks: dict[int, list[Polygon]] = {}
-    waisted = [place for place, some in enumerate(ways) if len(some)]
-    for place in sorted({*waisted, *np.flatnonzero(shapely.get_num_geometries(cores) > 1).tolist()}):
+    strips: dict[int, list[Polygon]] = {}
+    for place in [place for place, some in enumerate(ways) if len(some)]:
         mine = np.flatnonzero(whose == place)
-        necks[place] = _necks(parts[place], cores[place], removed[mine], radius)
-        if necks[place] and len(mine):
-            # What belongs to a neck is told as that.
-            inside = shapely.STRtree(removed[mine]).query(necks[place], predicate="intersects")[1]
-            counts[mine[inside]] = False
-        across = untold(ways[place], [*removed[mine[counts[mine]]], *necks[place]])
+        across = untold(ways[place], removed[mine[counts[mine]]].tolist())
         if len(across):
-            strips, joining = _at_waists(parts[place], opened[place], across, removed[mine], counts[mine], radius)
-            necks[place] += strips
+            strips[place], joining = _at_waists(parts[place], opened[place], across, removed[mine], counts[mine], radius)
             counts[mine[joining]] = True
     rows = np.split(removed[counts], np.searchsorted(whose[counts], np.arange(1, len(parts))))
-    return [[*mine.tolist(), *necks.get(place, ())] for place, mine in enumerate(rows)] if len(parts) else []
+    return [[*mine.tolist(), *strips.get(place, ())] for place, mine in enumerate(rows)] if len(parts) else []
 
 
 def _at_waists(
@@ -108,27 +101,3 @@ def _at_waists(
     ways, joining = passed(ways, removed, counts, np.array([part] * len(removed), dtype=object), beside, free)
     strips = strips_across(untold(ways, removed[joining].tolist()), radius)
     return [piece for strip in strips for piece in polygons(overlay(shapely.intersection, strip, part))], joining
-
-
-def _necks(part: Polygon, core: BaseGeometry, removed: NDArray[np.object_], radius: float) -> list[Polygon]:
-    """Where two pieces of the core lie so near that the opening joins them again: a neck that is thin in one point only."""
-    cores = np.array(polygons(core), dtype=object)
-    ones, others = near_pairs(cores, cores, 2 * (radius + SLACK))
-    if not len(ones):
-        return []
-    # Those alone that are near another one are grown.
-    near, places = np.unique(np.concatenate([ones, others]), return_inverse=True)
-    wide = grown(cores[near], radius + SLACK)
-    one, other = wide[places[: len(ones)]], wide[places[len(ones) :]]
-    common = shapely.get_parts(overlay(shapely.intersection, one, other))
-    common = common[shapely.area(common) > 0]
-    if not len(common):
-        return []
-    # With the slivers beside it what they have in common reaches from bank to bank.
-    slivers = list(removed[np.unique(shapely.STRtree(removed).query(common, "dwithin", 2 * SLACK)[1])]) if len(removed) else []
-    reach = [
-        *overlay(shapely.intersection, shapely.buffer(common, 3 * SLACK), part),
-        *(one.buffer(SLACK / 2) for one in slivers),
-    ]
-    joined = [overlay(shapely.intersection, piece, part) for piece in polygons(shapely.union_all(reach))]
-    return [piece for one in joined for piece in polygons(one) if shapely.intersects(common, piece).any()]
