@@ -10,10 +10,11 @@ from shapely.geometry import Polygon
 from shapely.geometry.base import BaseGeometry
 
 from .clusters import clusters
-from .morphology import LEAST, PLAIN, SLACK, areas, euler, grown, lengths
+from .morphology import LEAST, PLAIN, SLACK, areas, euler, grown
 from .near import near_pairs
 from .passing import open_between, passed, strips_across, untold
 from .regions import overlay_each, polygons
+from .tapers import closed_up, long_enough
 from .waists import rays, waists
 
 #: A region grown by a radius and drawn in by so much of it is the region itself unless a gap of one width and more is filled:
@@ -30,7 +31,7 @@ def gap_pieces(region: BaseGeometry, smallest: float) -> list[Polygon]:
     every = np.array(polygons(region), dtype=object)
     cluster = clusters(len(every), *near_pairs(every, every, smallest))
     filled, banks, closed, spanned = _filled(_clustered(every, cluster), radius)
-    counts = lengths(filled) > smallest
+    counts = long_enough(filled, smallest, every, closed_up)
     kept = filled[counts].tolist()
     kept += _tips(every, kept, smallest)
     ways = untold(waists(every[spanned[cluster]], 2 * radius, between=True)[0], kept)
