@@ -58,7 +58,18 @@ def test_rough_edges_of_a_corner_are_no_waists_that_count() -> None:
         wedge = shapely.make_valid(Polygon(np.vstack([[0, 0], upper, lower])))
         assert not thin_pieces(wedge, RULE)
         notch = box(-2, -2, 2.9, 2).difference(wedge)
-        assert not gap_pieces(notch, RULE)
+        assert not narrow_gaps(notch, RULE)
+
+
+@pytest.mark.parametrize(("notch", "told"), [
+    (Polygon([(0, 0), (3, 0.8), (3, -0.8)]), 0), (Polygon([(0, 0), (3, 0.5), (3, -0.5)]), 1), (box(2.6, -0.05, 4, 0.05), 1),
+    (box(2.7, -0.03, 4, 0.03), 1), (box(2.8, -0.05, 4, 0.05), 0), (box(1, -0.1, 4, 0.1), 0),
+])  # fmt: skip
+def test_corners_are_no_gaps_and_slots_are(notch: Polygon, told: int) -> None:
+    """Corners of 30 and 19 degrees; slots a tenth wide and longer than the rule, or shorter; one that is wide enough."""
+    places = narrow_gaps(box(-2, -5, 2.9, 5).difference(notch), RULE)
+    assert len(places) == told
+    assert len(gap_pieces(box(-2, -5, 2.9, 5).difference(notch), RULE)) >= told
 
 
 def test_a_way_across_ends_where_the_banks_are_nearest() -> None:

@@ -10,11 +10,11 @@ from shapely.geometry import Polygon
 from shapely.geometry.base import BaseGeometry
 
 from .clusters import clusters
-from .morphology import LEAST, PLAIN, SLACK, areas, euler, grown
+from .morphology import LEAST, PLAIN, SLACK, areas, euler, grown, lengths
 from .near import near_pairs
 from .passing import open_between, passed, strips_across, untold
 from .regions import overlay_each, polygons
-from .tapers import closed_up, long_enough
+from .tapers import tapering
 from .waists import rays, waists
 
 #: A region grown by a radius and drawn in by so much of it is the region itself unless a gap of one width and more is filled:
@@ -23,15 +23,18 @@ from .waists import rays, waists
 _GAP_REACH = 1.4
 
 
-def gap_pieces(region: BaseGeometry, smallest: float) -> list[Polygon]:
-    """The gaps of `region` that are narrower than `smallest`."""
+def gap_pieces(region: BaseGeometry, smallest: float, corners: bool = True) -> list[Polygon]:
+    """The gaps of `region` that are narrower than `smallest`; corners of 30 degrees and more are none, but filling them does no
+    harm."""
     radius = smallest / 2 - SLACK
     if radius <= 0 or region.is_empty:
         return []
     every = np.array(polygons(region), dtype=object)
     cluster = clusters(len(every), *near_pairs(every, every, smallest))
     filled, banks, closed, spanned = _filled(_clustered(every, cluster), radius)
-    counts = long_enough(filled, smallest, every, closed_up)
+    counts = lengths(filled) > smallest
+    if not corners:
+        counts &= ~tapering(filled, smallest, every)
     kept = filled[counts].tolist()
     kept += _tips(every, kept, smallest)
     ways = untold(waists(every[spanned[cluster]], 2 * radius, between=True)[0], kept)

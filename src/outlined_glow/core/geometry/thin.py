@@ -58,7 +58,7 @@ def least_widths(pieces: list[Polygon], region: BaseGeometry, smallest: float) -
 @lru_cache(maxsize=24)
 def narrow_gaps(region: BaseGeometry, smallest: float, most: int = 2000) -> tuple[ThinPlace, ...]:
     """Gaps of `region` narrower than `smallest`: what a closing by that disc adds."""
-    return _places(gap_pieces(region, smallest), _Surroundings(region, smallest, between=True), smallest, most)
+    return _places(gap_pieces(region, smallest, corners=False), _Surroundings(region, smallest, between=True), smallest, most)
 
 
 class _Surroundings:
