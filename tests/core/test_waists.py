@@ -15,6 +15,8 @@ from outlined_glow.core.geometry.regions import polygons, union
 from outlined_glow.core.geometry.thin import narrow_gaps, thin_places
 from outlined_glow.core.geometry.thin_pieces import thin_pieces
 from outlined_glow.core.geometry.waists import waists
+from outlined_glow.core.project import Project, apply_edit
+from outlined_glow.core.workshop import Compiler, new_project
 
 RULE = 0.15
 
@@ -116,3 +118,30 @@ def test_what_grows_together_has_a_gap(discs: list[tuple[float, float, float]]) 
     grown = region.buffer(RULE / 2 - 0.008, quad_segs=16)
     if _euler(grown) < _euler(region):
         assert gap_pieces(region, RULE)
+
+
+def _with_holes_at_the_edge() -> Project:
+    """Holes of half a millimetre at 0.05 to 0.14 mm from the edge of a bar."""
+    holes = "".join(f'<circle cx="{5 + 3 * at}" cy="{3.3 + 0.03 * at}" r="0.25" fill="#2E1240"/>' for at in range(4))
+    drawing = (
+        '<svg xmlns="http://www.w3.org/2000/svg" width="30mm" height="20mm" viewBox="0 0 30 20">'
+        f'<rect width="30" height="20" fill="#2E1240"/><rect x="3" y="3" width="20" height="10" fill="#8E4F92"/>{holes}</svg>'
+    )
+    project = new_project(drawing.encode(), "bar.svg", width_mm=30.0)
+    for colour, kind in (("2E1240", "mask"), ("8E4F92", "raised")):
+        project = apply_edit(project, "set-appearance", {"colour": colour, "appearance": kind})
+    return project
+
+
+def test_necks_are_told_of_thickened_and_cleaned_up() -> None:
+    compiler, project = Compiler(), _with_holes_at_the_edge()
+
+    def thin(one: Project) -> dict[str, int]:
+        return {found.code: len(found.places) for found in compiler.findings(compiler.compile(one)) if "thin" in found.code}
+
+    assert thin(project) == {"copper-too-thin": 4}
+    (found,) = [one for one in compiler.findings(compiler.compile(project)) if one.code == "copper-too-thin"]
+    assert found.measured == pytest.approx(0.05, abs=0.003)
+    thicken = next(one for one in found.remedies if dict(one.values).get("how") == "thicken")
+    assert thin(apply_edit(project, thicken.edit, dict(thicken.values))) == {}
+    assert thin(apply_edit(project, "clean", {})) == {}
