@@ -36,24 +36,13 @@ def gap_pieces(region: BaseGeometry, smallest: float, corners: bool = True) -> l
     if not corners:
         counts &= ~tapering(filled, smallest, every)
     kept = filled[counts].tolist()
-    kept += _tips(every, kept, smallest)
     ways = untold(waists(every[spanned[cluster]], 2 * radius, between=True)[0], kept)
     # What is nearer than the noise touches.
-    ways = ways[shapely.length(ways) > 2 * SLACK]
+    ways = ways[shapely.length(ways) > SLACK]
     beside = rays(ways, radius)
     ways, joining = passed(ways, filled, counts, banks, beside, open_between(beside.ravel(), every, closed).reshape(-1, 2))
     more = filled[joining].tolist()
     return [*kept, *more, *strips_across(untold(ways, more), radius)]
-
-
-def _tips(every: NDArray[np.object_], gaps: list[Polygon], smallest: float) -> list[Polygon]:
-    """Where two parts come near in one point only, which a closing hardly fills: a strip from one to the other."""
-    one, other = near_pairs(every, every, smallest - 2 * SLACK)
-    if not len(one):
-        return []
-    ways = untold(np.asarray(shapely.shortest_line(every[one], every[other])), gaps)
-    # What is nearer than the noise touches.
-    return [way.buffer(smallest / 4, cap_style="flat") for way in ways.tolist() if way.length > SLACK]
 
 
 def _filled(

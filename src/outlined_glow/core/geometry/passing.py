@@ -9,7 +9,7 @@ from shapely.geometry import Polygon
 from shapely.geometry.base import BaseGeometry
 
 from .morphology import SLACK
-from .regions import clipped, overlay, polygons, region_of, union_of_many
+from .regions import clipped, meeting, overlay, polygons, region_of, union_of_many
 from .waists import reached
 
 #: An edge of a piece runs along a bank if its middle is nearer than that, mm.
@@ -47,7 +47,7 @@ def open_between(lines: NDArray[np.object_], every: NDArray[np.object_], closed:
     one, which = shapely.STRtree(closed).query(lines) if len(closed) else np.empty((2, 0), dtype=int)
     out = np.ones(len(lines), dtype=bool)
     out[one[shapely.covers(closed[which], lines[one])]] = False
-    met = np.unique(shapely.STRtree(every).query(lines[out], predicate="intersects")[0])
+    met = np.unique(meeting(every, lines[out])[1])
     for place in np.flatnonzero(out)[met].tolist():
         line = lines[place]
         frame = shapely.box(*line.buffer(SLACK).bounds)

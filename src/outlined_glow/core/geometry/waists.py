@@ -10,7 +10,7 @@ import shapely
 from numpy.typing import NDArray
 from shapely.geometry.base import BaseGeometry
 
-from .regions import overlay
+from .regions import meeting, overlay
 
 Points = NDArray[np.float64]
 #: What is no distance, mm; and the share of a way that is left away at either end to ask where it runs.
@@ -107,7 +107,7 @@ def _run_free(
     if not between:
         return np.asarray(shapely.contains_properly(parts[part], lines))
     free = np.ones(len(lines), dtype=bool)
-    free[shapely.STRtree(parts).query(lines, predicate="intersects")[0]] = False
+    free[meeting(parts, lines)[1]] = False
     return free
 
 
