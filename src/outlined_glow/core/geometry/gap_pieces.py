@@ -35,14 +35,15 @@ def gap_pieces(region: BaseGeometry, smallest: float, corners: bool = True) -> l
     counts = lengths(filled) > smallest
     if not corners:
         counts &= ~tapering(filled, smallest, every)
-    kept = filled[counts].tolist()
+    kept: list[Polygon] = filled[counts].tolist()
     ways = untold(waists(every[spanned[cluster]], 2 * radius, between=True)[0], kept)
     # What is nearer than the noise touches.
     ways = ways[shapely.length(ways) > SLACK]
     beside = rays(ways, radius)
     ways, joining = passed(ways, filled, counts, banks, beside, open_between(beside.ravel(), every, closed).reshape(-1, 2))
     more = filled[joining].tolist()
-    return [*kept, *more, *strips_across(untold(ways, more), radius)]
+    kept += more
+    return kept + strips_across(untold(ways, more), radius, kept)
 
 
 def _filled(

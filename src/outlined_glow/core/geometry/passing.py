@@ -9,7 +9,7 @@ from shapely.geometry import Polygon
 from shapely.geometry.base import BaseGeometry
 
 from .morphology import SLACK
-from .regions import clipped, meeting, overlay, polygons, region_of, union_of_many
+from .regions import clipped, meeting, minus, overlay, polygons, region_of, union_of_many
 from .waists import reached
 
 #: An edge of a piece runs along a bank if its middle is nearer than that, mm.
@@ -78,12 +78,14 @@ def untold(ways: NDArray[np.object_], pieces: list[Polygon]) -> NDArray[np.objec
     return np.delete(ways, np.unique(shapely.STRtree(pieces).query(ways, predicate="dwithin", distance=4 * SLACK)[0]))
 
 
-def strips_across(ways: NDArray[np.object_], width: float) -> list[Polygon]:
-    """A strip of a width (mm) along each way, a little longer, those that meet as one."""
+def strips_across(ways: NDArray[np.object_], width: float, pieces: list[Polygon]) -> list[Polygon]:
+    """A strip of a width (mm) along each way, a little longer, those that meet as one, beside some pieces."""
     if not len(ways):
         return []
     ends = shapely.get_coordinates(ways).reshape(-1, 2, 2)
     over = np.diff(ends, axis=1)[:, 0]
     over *= 2 * SLACK / np.hypot(*over.T)[:, None]
     longer = shapely.linestrings(ends + np.stack([-over, over], axis=1))
-    return polygons(union_of_many(np.asarray(shapely.buffer(longer, width / 2, cap_style="flat")).tolist()))
+    strips = np.asarray(shapely.buffer(longer, width / 2, cap_style="flat"))
+    near = np.unique(shapely.STRtree(pieces).query(strips)[1]).tolist() if pieces else []
+    return polygons(minus(union_of_many(strips.tolist()), *(pieces[place] for place in near)))

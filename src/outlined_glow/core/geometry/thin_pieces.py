@@ -99,5 +99,5 @@ def _at_waists(
     beside = rays(ways, radius)
     free = reached(beside.ravel(), part, opened).reshape(-1, 2)
     ways, joining = passed(ways, removed, counts, np.array([part] * len(removed), dtype=object), beside, free)
-    strips = strips_across(untold(ways, removed[joining].tolist()), radius)
+    strips = strips_across(untold(ways, removed[joining].tolist()), radius, removed[counts | joining].tolist())
     return [piece for strip in strips for piece in polygons(overlay(shapely.intersection, strip, part))], joining
