@@ -73,7 +73,9 @@ def _whole(part: Polygon, smallest: float) -> Polygon:
 def _sizeable(areas: NDArray[np.object_], smallest: float) -> NDArray[np.bool_]:
     """Which of some polygons are no crumbs."""
     size = shapely.area(areas)
-    return np.asarray((size > smallest) & (2 * size > _HAIR * shapely.length(areas)))
+    with np.errstate(over="ignore"):  # drawings of any size come here
+        length = shapely.length(areas)
+    return np.asarray((size > smallest) & ((2 * size > _HAIR * length) | np.isinf(length)))
 
 
 def overlay(run: Callable[..., Any], *regions: Any) -> Any:
