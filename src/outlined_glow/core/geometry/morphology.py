@@ -23,6 +23,7 @@ _FINE = 0.005
 
 
 def grown(regions: NDArray[np.object_], by: float) -> NDArray[np.object_]:
+    """Each of some regions grown by `by` mm, or drawn in if that is negative."""
     return offset_each(regions, by, _FINE)
 
 
@@ -34,17 +35,18 @@ def areas(regions: NDArray[np.object_], smallest: float) -> tuple[NDArray[np.obj
 
 
 def length_of(piece: Polygon) -> float:
-    """The long side of the rectangle of a piece's area and perimeter."""
+    """The long side of the rectangle of a piece's area and perimeter, mm."""
     return float(lengths(np.array([piece], dtype=object))[0])
 
 
 def lengths(pieces: NDArray[np.object_]) -> NDArray[np.float64]:
+    """The same of many pieces, mm."""
     half = shapely.length(pieces) / 2
     return np.asarray(half / 2 + np.sqrt(np.maximum(0.0, half * half / 4 - shapely.area(pieces))))
 
 
 def euler(regions: NDArray[np.object_]) -> NDArray[np.int64]:
-    """The parts of each region, less its holes."""
+    """The number of parts of each region less that of its holes."""
     parts, of = shapely.get_parts(regions, return_index=True)
     holes = np.bincount(of, shapely.get_num_interior_rings(parts), len(regions)).astype(np.int64)
     return np.bincount(of, ~shapely.is_empty(parts), len(regions)).astype(np.int64) - holes

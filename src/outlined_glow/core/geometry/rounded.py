@@ -22,7 +22,7 @@ _ON_EDGE = 1e-8
 
 
 def rounded(regions: Sequence[BaseGeometry], digits: int) -> list[BaseGeometry]:
-    """Disjoint regions with places rounded to so many decimals of a millimetre; what they had in common they have still."""
+    """The regions with places rounded to so many decimals of a millimetre; edges that they had in common they have still."""
     corners = [np.unique(shapely.get_coordinates(region), axis=0) for region in regions]
     every = np.unique(np.concatenate(corners), axis=0)
     tree = shapely.STRtree(np.asarray(shapely.points(every)))
