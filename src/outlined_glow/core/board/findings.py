@@ -20,6 +20,8 @@ from ..project.frames import Point
 from ..units import show_under
 from .layers import ArtLayers, PartLayers, SideArt
 
+#: Widths are told from this on: two points that touch are no line of 0.00 mm.
+_LEAST_TOLD = 0.01
 #: Copper this near to metal is the metal's, mm.
 _RIM = 0.15
 #: What a layer's finding is about: the appearance that a remedy changes.
@@ -123,14 +125,15 @@ class _Side:
             todo = remedies(kind, rule, self._side, code) if severity == "warning" else self._take_back(kind, code)
             where = "" if self._side == "front" else " on the back"
             where += f" at {len(group)} places" if len(group) > 1 else ""
-            told = text.format(width=show_under(max(0.01, worst.width), rule), rule=f"{rule:g}", where=where)
+            told = text.format(width=show_under(max(_LEAST_TOLD, worst.width), rule), rule=f"{rule:g}", where=where)
             out.append(
                 Finding(
                     code=code, severity=severity, stage="artwork",
                     text=f"{told}{'; left as drawn' if severity == 'note' else ''}.", x_mm=round(worst.x, 3),
-                    y_mm=round(worst.y, 3), measured=round(worst.width, 3), allowed=rule, layer=f"{self._side} {layer}",
-                    remedies=todo, count=len(group), places=tuple((place.x, place.y) for place in group),
-                    widths=tuple(Width(place.width, place.across_deg) for place in group),
+                    y_mm=round(worst.y, 3), measured=round(max(_LEAST_TOLD, worst.width), 3), allowed=rule,
+                    layer=f"{self._side} {layer}", remedies=todo, count=len(group),
+                    places=tuple((place.x, place.y) for place in group),
+                    widths=tuple(Width(max(_LEAST_TOLD, place.width), place.across_deg) for place in group),
                 )
             )  # fmt: skip
         return out
