@@ -16,7 +16,7 @@ from shapely.geometry import Polygon
 from shapely.geometry.base import BaseGeometry
 
 from .clusters import clusters
-from .regions import clean, meeting, overlay, parted, polygons, region_of, union
+from .regions import clean, clipped, meeting, overlay, parted, polygons, region_of, union
 
 #: Up to so many holes of a polygon are simply taken along.
 _FEW = 12
@@ -97,6 +97,23 @@ def near_pairs(
     asked, told = np.where(swapped, those[other], these[one]), np.where(swapped, these[one], those[other])
     near = shapely.dwithin(asked, told, reach) if reach else shapely.intersects(asked, told)
     return one[near], other[near]
+
+
+class Framed:
+    """Polygons of which it is asked again and again what lies in an upright frame (left, bottom, right, top), mm."""
+
+    def __init__(self, parts: NDArray[np.object_]) -> None:
+        self._parts, self._tree = parts, shapely.STRtree(parts)
+
+    def within(self, frame: tuple[float, float, float, float]) -> BaseGeometry:
+        """What of the polygons lies in the frame."""
+        near = self._parts[self._tree.query(shapely.box(*frame))]
+        return region_of(part for one in near for part in polygons(clipped(one, *frame)))
+
+    def beside(self, frame: tuple[float, float, float, float]) -> BaseGeometry:
+        """What the polygons leave of the frame."""
+        left: BaseGeometry = overlay(shapely.difference, shapely.box(*frame), self.within(frame))
+        return left
 
 
 def areas_in(region: BaseGeometry, small: NDArray[np.object_]) -> NDArray[np.float64]:

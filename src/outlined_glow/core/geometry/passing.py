@@ -9,7 +9,8 @@ from shapely.geometry import Polygon
 from shapely.geometry.base import BaseGeometry
 
 from .morphology import SLACK
-from .regions import clipped, meeting, minus, overlay, polygons, region_of, union_of_many
+from .near import Framed
+from .regions import meeting, minus, polygons, union_of_many
 from .waists import reached
 
 #: An edge of a piece runs along a bank if its middle is nearer than that, mm.
@@ -48,19 +49,11 @@ def open_between(lines: NDArray[np.object_], every: NDArray[np.object_], closed:
     out = np.ones(len(lines), dtype=bool)
     out[one[shapely.covers(closed[which], lines[one])]] = False
     met = np.unique(meeting(every, lines[out])[1])
+    grounds, goals = Framed(every), Framed(closed)
     for place in np.flatnonzero(out)[met].tolist():
-        line = lines[place]
-        frame = shapely.box(*line.buffer(SLACK).bounds)
-        out[place] = reached(lines[place : place + 1], _beside(every, frame), _beside(closed, frame))[0]
+        frame = lines[place].buffer(SLACK).bounds
+        out[place] = reached(lines[place : place + 1], grounds.beside(frame), goals.beside(frame))[0]
     return out
-
-
-def _beside(regions: NDArray[np.object_], frame: Polygon) -> BaseGeometry:
-    """What some regions leave of a frame."""
-    near = regions[shapely.STRtree(regions).query(frame)]
-    there = region_of(part for one in near for part in polygons(clipped(one, *frame.bounds)))
-    left: BaseGeometry = overlay(shapely.difference, frame, there)
-    return left
 
 
 def _mouths(piece: Polygon, banks: BaseGeometry) -> int:

@@ -7,7 +7,8 @@ import shapely
 from numpy.typing import NDArray
 
 from .morphology import DEAD_END, LEAST, SLACK, grown, lengths
-from .regions import clipped, overlay_each, polygons, region_of
+from .near import Framed
+from .regions import overlay_each
 
 #: Half as long, for corners that were rounded to the places of a drawing, or traced.
 _HALF = (0.4, 0.6)
@@ -20,12 +21,10 @@ def tapering(filled: NDArray[np.object_], smallest: float, parts: NDArray[np.obj
     short = np.flatnonzero((long > smallest) & (long <= DEAD_END * smallest))
     if not len(short):
         return out
-    tree, some = shapely.STRtree(parts), filled[short]
+    framed, some = Framed(parts), filled[short]
     grounds = np.empty(len(some), dtype=object)
     for place, (left, bottom, right, top) in enumerate(shapely.bounds(some).tolist()):
-        frame = (left - smallest, bottom - smallest, right + smallest, top + smallest)
-        near = parts[tree.query(shapely.box(*frame))]
-        grounds[place] = region_of(part for one in near for part in polygons(clipped(one, *frame)))
+        grounds[place] = framed.within((left - smallest, bottom - smallest, right + smallest, top + smallest))
     radius, slack = smallest / 4 - SLACK / 2, SLACK / 2
     less = overlay_each(shapely.difference, grown(grown(grounds, radius), -radius), grown(grounds, slack))
     pieces, whose = shapely.get_parts(less, return_index=True)

@@ -14,7 +14,8 @@ from shapely.geometry.base import BaseGeometry
 from .gap_pieces import gap_pieces
 from .morphology import DEAD_END, SLACK, length_of
 from .narrowest import narrowest
-from .regions import clipped, overlay, polygons, region_of
+from .near import Framed
+from .regions import overlay, polygons
 from .thin_pieces import parts_with, thin_in, thin_pieces
 
 #: How finely a width is found: to the smallest one halved so often.
@@ -65,16 +66,13 @@ class _Surroundings:
     """What lies round a piece of a region: of the region itself or, for gaps, of what is `between`."""
 
     def __init__(self, region: BaseGeometry, smallest: float, between: bool = False) -> None:
-        self._parts = np.array(polygons(region), dtype=object)
-        self._tree = shapely.STRtree(self._parts)
+        self._framed = Framed(np.array(polygons(region), dtype=object))
         self._reach, self._between = 2 * smallest, between
 
     def of(self, piece: Polygon) -> BaseGeometry:
         left, bottom, right, top = piece.bounds
         frame = (left - self._reach, bottom - self._reach, right + self._reach, top + self._reach)
-        near = self._parts[self._tree.query(shapely.box(*frame))]
-        there = region_of(part for one in near for part in polygons(clipped(one, *frame)))
-        return overlay(shapely.difference, shapely.box(*frame), there) if self._between else there
+        return self._framed.beside(frame) if self._between else self._framed.within(frame)
 
     def to_its_banks(self, piece: Polygon, whole: BaseGeometry) -> Polygon:
         """A gap was found a little narrower than it is: the piece as far as its banks."""
