@@ -2,11 +2,14 @@
 
 from __future__ import annotations
 
+import os
 import random
 from collections.abc import Mapping
 from typing import Any
 
-from outlined_glow.core.order import make_package
+import pytest
+
+from outlined_glow.core.order import make_package, package
 from outlined_glow.core.project import Finding, Project, apply_edit
 from outlined_glow.core.workshop import Compiler, Work, apply_values, new_project
 from outlined_glow.core.workshop.demos import demo_project
@@ -37,7 +40,14 @@ ROW = ("line", {"array": "row", "x_mm": 22.0, "y_mm": 22.0, "count": 4, "pitch_m
 
 
 def files_of(work: Work) -> Mapping[str, bytes]:
-    return make_package(work.board, 8, STAMP).files
+    """The files of an order, with small pictures: most of what a package takes is drawing those."""
+    with pytest.MonkeyPatch.context() as patched:
+        patched.setattr(package, "_PX_PER_MM", 2.0)
+        return make_package(work.board, 8, STAMP).files
+
+
+#: How many of those made by chance a run looks at: the same ones every time, or all of them where new ones are looked for.
+BY_CHANCE = range(0, 60, 1 if "GLOW_EXPLORE" in os.environ else 3)
 
 
 def codes(compiler: Compiler, work: Work) -> dict[str, Finding]:

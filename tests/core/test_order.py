@@ -24,6 +24,7 @@ from outlined_glow.core.geometry.regions import box_at, disc, minus, union
 from outlined_glow.core.order import make_package, prove_boards, write_package
 from outlined_glow.core.order.gerber import Heading, art_layer, escaped, profile_layer, slug
 from outlined_glow.core.order.package import GERBERS
+from outlined_glow.core.order.proof import compare
 from outlined_glow.core.order.proof.compare import prove_files
 from outlined_glow.core.order.proof.coverage import raster
 from outlined_glow.core.order.proof.drill_reader import read_drill
@@ -256,6 +257,22 @@ def test_a_difference_has_its_place(package: dict[str, bytes], lit: Work) -> Non
         assert difference.x_mm == pytest.approx(led.x, abs=1.6)
         assert difference.y_mm == pytest.approx(led.y, abs=1.6)
         assert "missing" in difference.text
+
+
+@given(
+    st.lists(
+        st.tuples(st.integers(0, 40), st.integers(0, 40), st.integers(2, 12), st.floats(-0.004, 0.004)), min_size=1, max_size=8
+    )
+)
+def test_what_lies_within_a_region_but_for_rounding_differs_in_nothing(rows: list[tuple[int, int, int, float]]) -> None:
+    one = union([box(x, y, x + size, y + size) for x, y, size, _ in rows])
+    other = union([box(x, y, x + size + by, y + size) for x, y, size, by in rows])
+    for inner, outer in ((one, other), (other, one)):
+        piece = compare._largest(inner.difference(outer))
+        assert piece is None or not compare._covered(inner, outer)
+    if all(abs(by) < 0.0008 for *_, by in rows):
+        assert compare._covered(one, other)
+    assert not compare._covered(one, one.difference(box(-1, -1, 60, one.bounds[1] + 0.003)))
 
 
 def test_a_mirrored_layer_is_called_so(package: dict[str, bytes], sign: Project) -> None:

@@ -16,7 +16,7 @@ from ..geometry.valid import shifted
 from .glow import Pixels, frame
 from .light import make_light
 from .model import LAYERS, Board
-from .surface import make_surface
+from .surface import make_surface, share, window
 from .view import View, coverage, whole_view
 
 BENCH = "17141B"
@@ -83,12 +83,19 @@ def draw_leaf(board: Board, leaf: str, view: View, background: str = BENCH) -> P
 
 def draw_picture(painted: Painted, origin: tuple[float, float], view: View, paper: str = "F1E9D8") -> Pixels:
     """The pictures of the side in view, in their own colours on paper, on the board whose frame begins at `origin`."""
-    out = np.broadcast_to(np.array(hex_to_rgb(paper), np.float32), (view.height, view.width, 3)).copy()
+    ground = np.array(hex_to_rgb(paper), np.float32)
+    # Colour by colour: numpy takes a loop over three channels of a pixel five times as long.
+    out = np.broadcast_to(ground[:, None, None], (3, view.height, view.width)).copy()
     for swatch in (one for one in painted.swatches if one.side == view.side):
         region = shifted(swatch.region, -origin[0], -origin[1])
-        cover = coverage(region, view)[..., None].astype(np.float32) / 255
-        out += (np.array(hex_to_rgb(swatch.colour), np.float32) - out) * cover
-    return np.round(out).astype(np.uint8)
+        place = None if region.is_empty else window(view, region.bounds)
+        if place is None:
+            continue
+        cover = share(coverage(region, view)[place])
+        for channel, value in zip(out, hex_to_rgb(swatch.colour), strict=True):
+            there = channel[place]
+            there += (np.float32(value) - there) * cover
+    return np.asarray(np.moveaxis(np.round(out).astype(np.uint8), 0, 2).copy())
 
 
 def png(pixels: Pixels, px_per_mm: float | None = None) -> bytes:
