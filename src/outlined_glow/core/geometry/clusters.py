@@ -11,10 +11,11 @@ def clusters(count: int, one: NDArray[np.int64], other: NDArray[np.int64]) -> ND
     first of each."""
     least = np.arange(count)
     while True:
-        both = np.minimum(least[one], least[other])
-        before = least.copy()
-        np.minimum.at(least, one, both)
-        np.minimum.at(least, other, both)
+        # The first of a cluster joins that of the other: a long chain takes few rounds.
+        first, second, before = least[one], least[other], least.copy()
+        both = np.minimum(first, second)
+        np.minimum.at(least, first, both)
+        np.minimum.at(least, second, both)
         least = least[least]
         if np.array_equal(least, before):
             return np.unique(least, return_inverse=True)[1]

@@ -83,12 +83,10 @@ def _bands(at: Places, apart: float) -> NDArray[np.intp]:
 
 
 def _usual_distance(places: Places) -> float:
-    """How far the nearest neighbour usually is."""
-    from scipy.spatial import cKDTree  # only where rows are looked for
-
-    if len(places) < 2:
-        return 1.0
-    return max(1e-6, float(np.median(cKDTree(places).query(places, k=2)[0][:, 1])))
+    """How far the nearest neighbour that is elsewhere usually is."""
+    points = np.asarray(shapely.points(places))
+    _, apart = shapely.STRtree(points).query_nearest(points, exclusive=True, return_distance=True, all_matches=False)
+    return float(np.median(apart)) if len(apart) else 1.0
 
 
 def _rows_of(places: Places) -> NDArray[np.intp]:

@@ -13,6 +13,7 @@ import shapely
 from numpy.typing import NDArray
 from shapely.geometry.base import BaseGeometry
 
+from ..geometry.clusters import clusters
 from ..geometry.regions import disc, polygons
 from ..parts import PlacedPad
 
@@ -160,9 +161,6 @@ def _components(
     shapes: Sequence[Shape], holes: Sequence[tuple[float, float, float]], touching: NDArray[np.int64]
 ) -> NDArray[np.int64]:
     """The component of each shape, given the pairs that touch."""
-    from scipy.sparse import coo_matrix  # only who checks loads it
-    from scipy.sparse.csgraph import connected_components
-
     regions = np.array([one.region for one in shapes], dtype=object)
     joined = [touching]
     if holes and len(regions):
@@ -172,10 +170,7 @@ def _components(
         first = np.zeros(len(holes), np.int64)
         first[through[::-1]] = hit[::-1]
         joined.append(np.array([first[through], hit]))
-    one, other = np.concatenate(joined, axis=1)
-    graph = coo_matrix((np.ones(len(one), np.int8), (one, other)), shape=(len(shapes), len(shapes)))
-    roots: NDArray[np.int64] = connected_components(graph, directed=False)[1].astype(np.int64)
-    return roots
+    return clusters(len(shapes), *np.concatenate(joined, axis=1))
 
 
 def _opens(shapes: Sequence[Shape], roots: NDArray[np.int64], names: Sequence[str | None]) -> tuple[Open, ...]:
