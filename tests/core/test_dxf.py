@@ -8,17 +8,22 @@ import math
 from typing import Any
 
 import ezdxf
+import numpy as np
 import pytest
+import shapely
 from ezdxf.xclip import XClip
-from hypothesis import given, settings
+from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 from pictures import dxf, frame, line
+from scipy.interpolate import BSpline
 from shapely.affinity import rotate, scale, translate
 from shapely.geometry import Point, Polygon
 
-from outlined_glow.core.artwork import paint, read_picture
+from outlined_glow.core.artwork import dxf_wide, paint, read_picture
 from outlined_glow.core.artwork.painting import natural_width_mm
+from outlined_glow.core.artwork.spline import cubics
 from outlined_glow.core.errors import Trouble
+from outlined_glow.core.geometry.flatten import flatten_cubics
 from outlined_glow.core.workshop import Compiler, apply_values, new_project
 
 
@@ -163,6 +168,82 @@ def test_what_has_no_layer_and_colour_of_its_own_takes_those_of_its_block() -> N
     areas = {swatch.colour: round(swatch.region.area) for swatch in painted.swatches}
     assert areas == {"FFFF00": 25, "FF0000": 25, "0000FF": 25, "000000": 80}
     assert {note.code for note in painted.notes} == {"layer-hidden"}
+
+
+@pytest.mark.parametrize(("style", "mm2"), [(0, 400 - 256 + 144), (1, 400 - 256), (2, 400)])
+def test_a_hatch_is_as_its_style_says_and_a_polygon_has_the_colour_of_its_filling(style: int, mm2: float) -> None:
+    document = ezdxf.new("R2010", units=4)
+    document.layers.add("gold", color=2)
+    space = document.modelspace()
+    hatch = space.add_hatch(color=3, dxfattribs={"hatch_style": style})
+    for half, flags in ((10, 1), (8, 16), (6, 0)):
+        hatch.paths.add_polyline_path([(-half, -half), (half, -half), (half, half), (-half, half)], flags=flags)
+    polygon = space.add_mpolygon(color=1, fill_color=5, dxfattribs={"offset_vector": (3, 0)})
+    polygon.paths.add_polyline_path([(10, 0), (20, 0), (20, 9), (10, 9)])
+    of_block = space.add_lwpolyline([(30, 0), (39, 0), (39, 9), (30, 9)], close=True, dxfattribs={"layer": "gold", "color": 0})
+    assert of_block.dxf.color == 0, "that of a block, and there is none"
+    painted = paint(read_picture(_written(document), "x.dxf"), 49, "x.dxf")
+    areas = {swatch.colour: swatch.region.area for swatch in painted.swatches}
+    assert areas == pytest.approx({"00FF00": mm2, "0000FF": 90, "000000": 81}, rel=1e-3)
+    assert {swatch.colour: swatch.region.bounds[0] for swatch in painted.swatches}["0000FF"] == pytest.approx(23, abs=0.01)
+    assert painted.notes == ()
+
+
+@given(st.lists(st.tuples(st.integers(-40, 40), st.integers(-40, 40), st.floats(0.1, 4)), min_size=4, max_size=7))
+def test_a_curve_with_weights_is_followed_to_a_micrometre(rows: list[tuple[int, int, float]]) -> None:
+    """By another evaluation: splines of the curve's homogeneous places."""
+    places, weights = np.array([row[:2] for row in rows], float), np.array([row[2] for row in rows])
+    assume(np.ptp(places, axis=0).min() > 1)
+    count = len(rows)
+    knots = np.concatenate([np.zeros(4), np.arange(1, count - 3), np.full(4, count - 3)]).astype(float)
+    start, curves = cubics(places, knots, 3, weights)
+    every = BSpline(knots, np.column_stack([places * weights[:, None], weights]), 3)(np.linspace(0, count - 3, 20_001))
+    truth = shapely.LineString(every[:, :2] / every[:, 2:])
+    shapely.prepare(truth)
+    assert shapely.distance(truth, shapely.points(flatten_cubics(start, curves, 1e-3))).max() < 0.002
+
+
+@given(
+    st.lists(st.tuples(st.integers(-40, 40), st.integers(-40, 40), st.sampled_from([0, 0, 0.4, -1])), min_size=2, max_size=5),
+    st.floats(0.3, 2),
+    st.booleans(),
+)
+def test_a_polyline_with_a_width_is_what_lies_so_near_to_it(rows: list[tuple[int, int, float]], width: float, to: bool) -> None:
+    """By a general library: its middle, grown; but at sharp corners, which end otherwise there."""
+    ends = np.array([(x, y, width, width, bulge) for x, y, bulge in rows], float)
+    assume((np.hypot(*np.diff(ends[:, :2], axis=0).T) > 3).all())
+    made = shapely.union_all([Polygon(piece).buffer(0) for piece in dxf_wide.tapered(ends, to and len(rows) > 2)])
+    document = ezdxf.new("R2010", units=4)
+    line = document.modelspace().add_lwpolyline(ends[:, [0, 1, 4]].tolist(), format="xyb", close=to and len(rows) > 2)
+    middle = shapely.LineString([(one.x, one.y) for one in ezdxf.path.make_path(line, segments=24).flattening(1e-4)])
+    off = shapely.get_parts(made.symmetric_difference(middle.buffer(width / 2, cap_style="flat"))).tolist()
+    assert max((piece.area for piece in off), default=0) < 4 * width**2
+    assert all(piece.distance(shapely.MultiPoint(ends[:, :2])) < 2.1 * width for piece in off if piece.area > 0.02)
+
+
+@pytest.mark.parametrize("width", [0.0, 1.0])
+def test_of_a_polyline_made_a_curve_the_frame_is_not_drawn(width: float) -> None:
+    document = ezdxf.new("R12", units=4)
+    line = document.modelspace().add_polyline2d(
+        [], dxfattribs={"flags": 5, "default_start_width": width, "default_end_width": width}
+    )
+    for x, y, flags in ((0, 0, 16), (40, 0, 16), (40, 40, 16), (5, 5, 8), (15, 5, 8), (15, 15, 8)):
+        line.append_vertex((x, y), dxfattribs={"flags": flags})
+    source = read_picture(_written(document), "x.dxf")
+    assert natural_width_mm(source, "x.dxf") < 15
+
+
+def test_a_polyline_that_tapers_is_an_arrow_there_and_back() -> None:
+    document = ezdxf.new("R2010", units=4)
+    space = document.modelspace()
+    space.add_lwpolyline([(0, 0, 3, 0), (10, 0, 0, 0)], format="xyse")
+    space.add_lwpolyline([(0, 20, 1, 3), (10, 20, 3, 1)], format="xyse", close=True, dxfattribs={"color": 1})
+    space.add_lwpolyline([(0, 40, 0, 4, 1), (10, 40, 0, 0, 0)], format="xyseb", dxfattribs={"color": 3})
+    source = read_picture(_written(document), "x.dxf")
+    painted = paint(source, natural_width_mm(source, "x.dxf"), "x.dxf")
+    areas = {swatch.colour: swatch.region.area for swatch in painted.swatches}
+    # Half a turn has a length of 5 pi, and is 2 wide in the mean.
+    assert areas == pytest.approx({"000000": 15, "FF0000": 20, "00FF00": 10 * math.pi}, rel=2e-3)
 
 
 def test_a_clipped_block_is_told() -> None:

@@ -19,7 +19,8 @@ from ..errors import Trouble
 from ..text_safety import short
 from .drawing import Drawing, Drawn, Item, Layer, Note, Paint, Stroke, Subpath
 from .dxf_lines import chains, each_line_once, each_outline_once
-from .dxf_shapes import Within, polygon_of, spline_of, subpath_of, widths_of
+from .dxf_shapes import Within, boundaries_of, polygon_of, spline_of, subpath_of, without_frame
+from .dxf_wide import MITER, rows_of, tapered
 from .limits import refuse_segments, refuse_shapes
 from .named import layer_word
 
@@ -205,12 +206,16 @@ class _Reader:
             self._lost(entity)
 
     def _hatch(self, entity: Any, key: tuple[str, str]) -> None:
-        from ezdxf import path
+        from ezdxf import colors
 
-        if not entity.dxf.get("solid_fill", 1) or getattr(entity, "gradient", None) is not None:
+        solid, gradient = entity.dxf.get("solid_fill", 1), getattr(entity, "gradient", None)
+        if not solid or (gradient is not None and gradient.kind):
             words = f"A hatch pattern or gradient is drawn solid (layer “{short(key[0])}”)."
             self._notes.setdefault("hatch", Note("paint-flattened", words))
-        paths = [subpath_of(self._within.laid(one), True) for one in path.from_hatch(entity)]
+        if solid and entity.dxftype() == "MPOLYGON":  # its own colour is that of its edge
+            own = gradient.color1 if gradient is not None and gradient.number_of_colors else None
+            key = (key[0], _hex(colors.rgb2int(own)) if own else self._of_index(entity.dxf.get("fill_color", 256), key[0]))
+        paths = [subpath_of(self._within.laid(one), True) for one in boundaries_of(entity)]
         self._area(key, [one for one in paths if one is not None])
 
     def _curve(self, entity: Any, kind: str, key: tuple[str, str]) -> None:
@@ -222,6 +227,8 @@ class _Reader:
         if kind in ("SPLINE", "HELIX"):
             self._line(key, self._weight(entity), spline_of(entity, self._within))
             return
+        if kind == "POLYLINE":
+            without_frame(entity)
         if kind in ("LWPOLYLINE", "POLYLINE") and self._wide(entity, kind, key):
             return
         for one in path.make_path(entity, segments=_ARCS).sub_paths():
@@ -232,42 +239,44 @@ class _Reader:
     def _wide(self, entity: Any, kind: str, key: tuple[str, str]) -> bool:
         """A polyline with a width of its own is an area, whether it is closed or not; whether it was one."""
         from ezdxf import path
-        from ezdxf.render.trace import TraceBuilder
 
-        widths, within = widths_of(entity, kind), self._within
+        rows, within = rows_of(entity, kind), self._within
+        widths = [width for _, _, *ends, _ in rows for width in ends]
         if not widths or max(widths) <= 0:
             return False
         if max(widths) - min(widths) <= 1e-9 * max(widths):
             every = path.make_path(entity, segments=_ARCS).sub_paths()
-            rows = [subpath_of(within.laid(one), bool(one.is_closed)) for one in every]
-            line = tuple(row for row in rows if row is not None)
+            laid = [subpath_of(within.laid(one), bool(one.is_closed)) for one in every]
+            line = tuple(row for row in laid if row is not None)
             self._counted(line)
-            stroke = Stroke(max(widths) * within.scale, "butt", "miter", 10.0)
+            stroke = Stroke(max(widths) * within.scale, "butt", "miter", MITER)
             self._add(key[0], Drawn(line, np.eye(2, 3), None, "nonzero", Paint(key[1]), stroke))
             return True
-        elevation = entity.dxf.get("elevation", 0.0)
+        elevation, ocs = entity.dxf.get("elevation", 0.0), entity.ocs()
         height = float(elevation if isinstance(elevation, int | float) else elevation[2])
-        for corners in TraceBuilder.from_polyline(entity, 128).faces_wcs(entity.ocs(), height):
-            self._area(key, [polygon_of(within.places([*corners, corners[0]]))])
+        for corners in tapered(np.array(rows), bool(entity.is_closed)):
+            there = ocs.points_to_wcs((x, y, height) for x, y in (*corners.tolist(), corners[0].tolist()))
+            self._area(key, [polygon_of(within.places(there))], "nonzero")  # wider than its arc, it lies over itself
         return True
 
     def _colour(self, entity: Any) -> str:
+        true = entity.dxf.get("true_color", None)
+        return _hex(int(true)) if true is not None else self._of_index(int(entity.dxf.get("color", 256)), self._layer(entity))
+
+    def _of_index(self, index: int, name: str) -> str:
+        """A colour by its number, for something on a layer of that name: 0 is that of the block, and ink outside of any."""
         from ezdxf import colors
 
-        true = entity.dxf.get("true_color", None)
-        if true is None:
-            index = int(entity.dxf.get("color", 256))
-            name = self._layer(entity)
-            if index == 0 and self._within.colour is not None:
-                return self._within.colour
-            if index in (0, 256) and name in self._document.layers:
-                layer = self._document.layers.get(name)
-                true, index = layer.dxf.get("true_color", None), abs(int(layer.dxf.get("color", 7)))
-            if true is None:
-                # 7 is white on black and black on white: here, ink on paper.
-                rgb = colors.aci2rgb(index if 1 <= index <= 255 else 7)
-                return "000000" if index in (0, 7, 256) else f"{rgb.r:02X}{rgb.g:02X}{rgb.b:02X}"
-        return f"{int(true) & 0xFFFFFF:06X}"
+        if index == 0 and self._within.colour is not None:
+            return self._within.colour
+        if index == 256 and name in self._document.layers:
+            layer = self._document.layers.get(name)
+            true, index = layer.dxf.get("true_color", None), abs(int(layer.dxf.get("color", 7)))
+            if true is not None:
+                return _hex(int(true))
+        # 7 is white on black and black on white: here, ink on paper.
+        rgb = colors.aci2rgb(index if 1 <= index <= 255 else 7)
+        return "000000" if index in (0, 7, 256) else f"{rgb.r:02X}{rgb.g:02X}{rgb.b:02X}"
 
     def _weight(self, entity: Any) -> float:
         """Line weight in drawing units: hundredths of a millimetre, 0.25 mm unless said."""
@@ -281,10 +290,10 @@ class _Reader:
         self._segments += sum(len(one.curves) for one in subpaths)
         refuse_segments(self._segments, self._name)
 
-    def _area(self, key: tuple[str, str], subpaths: list[Subpath]) -> None:
+    def _area(self, key: tuple[str, str], subpaths: list[Subpath], rule: str = "evenodd") -> None:
         self._counted(subpaths)
         if subpaths:
-            self._add(key[0], Drawn(tuple(subpaths), np.eye(2, 3), Paint(key[1]), "evenodd"))
+            self._add(key[0], Drawn(tuple(subpaths), np.eye(2, 3), Paint(key[1]), rule))
 
     def _add(self, layer: str, drawn: Drawn) -> None:
         self._areas.append((layer, drawn))
@@ -325,6 +334,10 @@ class _Reader:
                 line = Stroke(weight, "round", "round")
                 out.append((layer, Drawn(tuple(rows), eye, None, "nonzero", Paint(colour), line)))
         return out
+
+
+def _hex(rgb: int) -> str:
+    return f"{rgb & 0xFFFFFF:06X}"
 
 
 def _spread(drawn: Drawn) -> float:

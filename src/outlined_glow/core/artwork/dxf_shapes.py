@@ -39,17 +39,28 @@ class Within:
         return float(np.sqrt(abs(ax * by - ay * bx)))
 
 
-def widths_of(entity: Any, kind: str) -> list[float]:
-    """The widths at the ends of a polyline's segments; none for one that lies in space."""
-    if kind == "LWPOLYLINE":
-        if entity.dxf.get("const_width", 0):
-            return [float(entity.dxf.const_width)]
-        return [float(width) for _, _, start, end, _ in entity.lwpoints for width in (start, end)]
-    if not entity.is_2d_polyline:
-        return []
-    start, end = entity.dxf.get("default_start_width", 0.0), entity.dxf.get("default_end_width", 0.0)
-    rows = [(one.dxf.get("start_width", start), one.dxf.get("end_width", end)) for one in entity.vertices]
-    return [float(width) for row in rows for width in row]
+#: A corner of a polyline that is none of the curve laid through it, but of the frame that the curve was made from.
+_FRAME = 16
+
+
+def without_frame(polyline: Any) -> None:
+    """Take away what of a polyline is not drawn: where it was made a curve, it holds the corners of before too."""
+    drawn = [one for one in polyline.vertices if not int(one.dxf.get("flags", 0)) & _FRAME]
+    if drawn:
+        polyline.vertices[:] = drawn
+
+
+def boundaries_of(entity: Any) -> list[Any]:
+    """What bounds a hatch or a polygon, as paths of ezdxf: of a hatch those that its style counts (all that lie in one another,
+    the outermost two, or the outer one alone)."""
+    from ezdxf import path
+    from ezdxf.math import Vec3
+
+    filled = entity.dxftype() == "MPOLYGON"
+    bounds = entity.paths if filled else entity.paths.rendering_paths(entity.dxf.get("hatch_style", 0))
+    offset = entity.dxf.get("offset_vector", (0, 0, 0)) if filled else (0, 0, 0)
+    laid = (path.from_hatch_boundary_path(one, entity.ocs(), entity.dxf.elevation.z, Vec3(offset)) for one in bounds)
+    return [part for one in laid for part in one.sub_paths()]
 
 
 def spline_of(entity: Any, within: Within) -> Subpath:
