@@ -11,7 +11,7 @@ from painted import blobs
 from timing import Row, cpu, once
 
 from outlined_glow.core.artwork import paint, read_picture
-from outlined_glow.core.geometry.thin import narrow_gaps, thin_places
+from outlined_glow.core.geometry.narrow.places import narrow_gaps, thin_places
 from outlined_glow.core.order.check import check  # noqa: F401  (every stage is loaded before anything is measured)
 from outlined_glow.core.project import apply_edit
 from outlined_glow.core.workshop import Compiler, new_project

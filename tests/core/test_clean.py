@@ -15,7 +15,7 @@ from shapely.geometry import LineString, box
 from outlined_glow.core.board import clean
 from outlined_glow.core.board.clean import Rules, clean_art, pack, unpack
 from outlined_glow.core.board.under_ink import raised_under_ink
-from outlined_glow.core.geometry.gap_pieces import gap_pieces
+from outlined_glow.core.geometry.narrow.gaps import gap_pieces
 from outlined_glow.core.geometry.regions import EMPTY, common, polygons, union
 from outlined_glow.core.parts import profile
 from outlined_glow.core.project import Project, apply_edit

@@ -17,6 +17,8 @@ from outlined_glow.core.geometry.along import run_beside
 from outlined_glow.core.geometry.fill import fill, winding
 from outlined_glow.core.geometry.flatten import circle_points, flatten_cubics, flatten_each, quarter_segments
 from outlined_glow.core.geometry.hidden import surely_hidden
+from outlined_glow.core.geometry.narrow.places import narrow_gaps, thin_places, thinnest
+from outlined_glow.core.geometry.narrow.thin import thin_pieces
 from outlined_glow.core.geometry.near import added_near, areas_in, cut_near
 from outlined_glow.core.geometry.offset import closed, grow
 from outlined_glow.core.geometry.overlap import count_overlaps, estimate_crossings
@@ -34,8 +36,6 @@ from outlined_glow.core.geometry.regions import (
     union,
     union_of_many,
 )
-from outlined_glow.core.geometry.thin import narrow_gaps, thin_places, thinnest
-from outlined_glow.core.geometry.thin_pieces import thin_pieces
 from outlined_glow.core.geometry.valid import valid
 
 

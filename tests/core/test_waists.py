@@ -10,11 +10,11 @@ from hypothesis import strategies as st
 from shapely.geometry import Point, Polygon, box
 from shapely.geometry.base import BaseGeometry
 
-from outlined_glow.core.geometry.gap_pieces import gap_pieces
+from outlined_glow.core.geometry.narrow.gaps import gap_pieces
+from outlined_glow.core.geometry.narrow.places import narrow_gaps, thin_places
+from outlined_glow.core.geometry.narrow.thin import thin_pieces
+from outlined_glow.core.geometry.narrow.waists import waists
 from outlined_glow.core.geometry.regions import polygons, region_of, union
-from outlined_glow.core.geometry.thin import narrow_gaps, thin_places
-from outlined_glow.core.geometry.thin_pieces import thin_pieces
-from outlined_glow.core.geometry.waists import waists
 from outlined_glow.core.project import Project, apply_edit
 from outlined_glow.core.workshop import Compiler, new_project
 

@@ -13,11 +13,11 @@ from shapely.geometry.base import BaseGeometry
 
 from ..appearances import APPEARANCES
 from ..geometry.flatten import quarter_segments
-from ..geometry.gap_pieces import gap_pieces
+from ..geometry.narrow.gaps import gap_pieces
+from ..geometry.narrow.places import least_widths
+from ..geometry.narrow.thin import thin_pieces
 from ..geometry.offset import grow
 from ..geometry.regions import EMPTY, added, common, disc, minus, parted, region_of, union, union_of_many
-from ..geometry.thin import least_widths
-from ..geometry.thin_pieces import thin_pieces
 from ..geometry.zone import Zone, beside
 from ..project import Clean, Design, Mend, Param, Remedy, board_edit
 from ..project.bounds import MOST_MENDS

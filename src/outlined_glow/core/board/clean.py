@@ -22,11 +22,11 @@ from shapely.geometry.base import BaseGeometry
 
 from ..appearances import APPEARANCES
 from ..artwork.mends import thickened
-from ..geometry.gap_pieces import gap_pieces
+from ..geometry.narrow.gaps import gap_pieces
+from ..geometry.narrow.thin import thin_pieces
 from ..geometry.offset import grow, grow_each
 from ..geometry.regions import EMPTY, added, clean, common, minus, parted, polygons, region_of, union, union_of_many
 from ..geometry.rounded import rounded
-from ..geometry.thin_pieces import thin_pieces
 from ..geometry.valid import joined
 from ..geometry.zone import Zone, beside
 from ..parts import Profile

@@ -9,9 +9,9 @@ import numpy as np
 import shapely
 from shapely.geometry import LineString
 
+from ..geometry.narrow.places import thin_places
 from ..geometry.offset import grow
 from ..geometry.regions import minus, polygons, union_of_many
-from ..geometry.thin import thin_places
 from ..parts import PlacedPad, PlacedPart, Profile
 from ..parts.nets import Net
 from ..passes import Pass

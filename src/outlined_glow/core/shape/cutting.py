@@ -9,9 +9,9 @@ import shapely
 from shapely.geometry import LineString, Point, Polygon
 from shapely.geometry.base import BaseGeometry
 
+from ..geometry.narrow.thin import thin_pieces
 from ..geometry.offset import grow
 from ..geometry.regions import EMPTY, common, minus, polygons, region_of, union
-from ..geometry.thin_pieces import thin_pieces
 from ..parts import Profile
 from ..project import Island
 

@@ -10,8 +10,8 @@ from typing import Any
 from shapely.geometry import Point, Polygon
 from shapely.ops import nearest_points
 
+from ..geometry.narrow.places import thin_places
 from ..geometry.offset import grow
-from ..geometry.thin import thin_places
 from ..parts import Profile
 from ..project import Finding, Remedy, Width
 from ..project.frames import in_board_frame

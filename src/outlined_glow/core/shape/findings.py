@@ -8,7 +8,7 @@ import msgspec
 
 from ..brief.price import fits_box, over_step
 from ..errors import Trouble
-from ..geometry.thin import thin_places
+from ..geometry.narrow.places import thin_places
 from ..parts import Profile
 from ..passes import Pass
 from ..project import Brief, Finding, Picture, Remedy, Shape, Width

@@ -19,7 +19,7 @@ from ..brief import brief_price
 from ..brief.price import over_step
 from ..colour.materials import laminate_density
 from ..drive.methods import method
-from ..geometry.thin import thinnest
+from ..geometry.narrow.places import thinnest
 from ..lights import Led
 from ..motion import average_share, peak_share
 from ..motion.score import current_shares, one_round

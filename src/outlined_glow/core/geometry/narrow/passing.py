@@ -8,9 +8,9 @@ from numpy.typing import NDArray
 from shapely.geometry import Polygon
 from shapely.geometry.base import BaseGeometry
 
+from ..near import Framed
+from ..regions import meeting, minus, polygons, union_of_many
 from .morphology import SLACK
-from .near import Framed
-from .regions import meeting, minus, polygons, union_of_many
 from .waists import reached
 
 #: An edge of a piece runs along a bank if its middle is nearer than that, mm.

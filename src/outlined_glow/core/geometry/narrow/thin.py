@@ -11,10 +11,10 @@ from numpy.typing import NDArray
 from shapely.geometry import Polygon
 from shapely.geometry.base import BaseGeometry
 
+from ..near import near_pairs
+from ..regions import CRUMB, overlay, overlay_each, polygons
 from .morphology import DEAD_END, LEAST, PLAIN, SLACK, areas, euler, grown, lengths
-from .near import near_pairs
 from .passing import passed, strips_across, untold
-from .regions import CRUMB, overlay, overlay_each, polygons
 from .waists import rays, reached, waists
 
 #: A region drawn in by a radius and grown by so much of it again covers the region unless a hair, a thin bridge or

@@ -15,7 +15,7 @@ from numpy.typing import NDArray
 from shapely.geometry import LineString, MultiLineString, Polygon
 from shapely.geometry.base import BaseGeometry
 
-from .regions import overlay
+from ..regions import overlay
 
 #: A side of a piece runs along the edge of its whole: nearer than this, mm.
 _ON_EDGE = 2e-4

@@ -9,11 +9,11 @@ from numpy.typing import NDArray
 from shapely.geometry import Polygon
 from shapely.geometry.base import BaseGeometry
 
-from .clusters import clusters
+from ..clusters import clusters
+from ..near import near_pairs
+from ..regions import overlay_each, polygons
 from .morphology import LEAST, PLAIN, SLACK, areas, euler, grown, lengths
-from .near import near_pairs
 from .passing import open_between, passed, strips_across, untold
-from .regions import overlay_each, polygons
 from .tapers import tapering
 from .waists import rays, waists
 

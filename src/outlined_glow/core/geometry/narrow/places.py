@@ -11,12 +11,12 @@ from numpy.typing import NDArray
 from shapely.geometry import Polygon
 from shapely.geometry.base import BaseGeometry
 
-from .gap_pieces import gap_pieces
+from ..near import Framed
+from ..regions import overlay, polygons
+from .gaps import gap_pieces
 from .morphology import DEAD_END, SLACK, length_of
 from .narrowest import narrowest
-from .near import Framed
-from .regions import overlay, polygons
-from .thin_pieces import parts_with, thin_in, thin_pieces
+from .thin import parts_with, thin_in, thin_pieces
 
 #: How finely a width is found: to the smallest one halved so often.
 _HALVINGS = 7

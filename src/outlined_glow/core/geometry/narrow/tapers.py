@@ -6,9 +6,9 @@ import numpy as np
 import shapely
 from numpy.typing import NDArray
 
+from ..near import Framed
+from ..regions import overlay_each
 from .morphology import DEAD_END, LEAST, SLACK, grown, lengths
-from .near import Framed
-from .regions import overlay_each
 
 #: Half as long, for corners that were rounded to the places of a drawing, or traced.
 _HALF = (0.4, 0.6)
