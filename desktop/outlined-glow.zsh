@@ -162,7 +162,7 @@ _shtab_outlined_glow_frames_options=(
   "--seconds[how long\; all that plays, once, unless told]:TIME:"
   "--as[as it is wanted, or as the LEDs show it]:shown:(wanted real)"
   "-o[the file to write]:x.csv|json|h|bin|png:_files"
-  "--packing[of h and bin\: the smallest (auto), or one of them]:packing:(auto raw runs differences recipe)"
+  "--packing[unless told\: the smallest (auto) for h, raw for bin]:packing:(auto raw runs differences recipe)"
   ":a project file:_files"
 )
 

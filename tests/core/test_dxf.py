@@ -212,7 +212,7 @@ def test_a_polyline_with_a_width_is_what_lies_so_near_to_it(rows: list[tuple[int
     """By a general library: its middle, grown; but at sharp corners, which end otherwise there."""
     ends = np.array([(x, y, width, width, bulge) for x, y, bulge in rows], float)
     assume((np.hypot(*np.diff(ends[:, :2], axis=0).T) > 3).all())
-    made = shapely.union_all([Polygon(piece).buffer(0) for piece in dxf_wide.tapered(ends, to and len(rows) > 2)])
+    made = shapely.union_all([Polygon(piece).buffer(0) for piece in dxf_wide.tapered(ends, to and len(rows) > 2, 1.0)])
     document = ezdxf.new("R2010", units=4)
     line = document.modelspace().add_lwpolyline(ends[:, [0, 1, 4]].tolist(), format="xyb", close=to and len(rows) > 2)
     middle = shapely.LineString([(one.x, one.y) for one in ezdxf.path.make_path(line, segments=24).flattening(1e-4)])

@@ -180,7 +180,7 @@ def _to_know_the_motion(commands: argparse._SubParsersAction[_Parser]) -> None:
     frames.add_argument(
         "--packing",
         choices=("auto", "raw", "runs", "differences", "recipe"),
-        help="of h and bin: the smallest (auto), or one of them",
+        help="unless told: the smallest (auto) for h, raw for bin",
     )
     play.add_argument("--table", metavar="x.bin|x.h", help="the table; without one it is made, packed and read back")
     play.add_argument("--feed", metavar="FILE|-", help="values of feeds as they come (CSV, JSON lines): a file, a pipe, or -")

@@ -254,7 +254,7 @@ class _Reader:
             return True
         elevation, ocs = entity.dxf.get("elevation", 0.0), entity.ocs()
         height = float(elevation if isinstance(elevation, int | float) else elevation[2])
-        for corners in tapered(np.array(rows), bool(entity.is_closed)):
+        for corners in tapered(np.array(rows), bool(entity.is_closed), self._scale):
             there = ocs.points_to_wcs((x, y, height) for x, y in (*corners.tolist(), corners[0].tolist()))
             self._area(key, [polygon_of(within.places(there))], "nonzero")  # wider than its arc, it lies over itself
         return True

@@ -38,15 +38,14 @@ def each_outline_once(rows: list[Subpath]) -> list[Subpath]:
     sizes = np.array([max(1e-9, float(np.ptp(points, axis=0).max())) for points in flat])
     middles = shapely.points([(points.min(axis=0) + points.max(axis=0)) / 2 for points in flat])
     pairs = shapely.STRtree(middles).query(middles, predicate="dwithin", distance=0.01 * sizes).T
-    twice = {max(one, other) for one, other in pairs.tolist() if one != other and _same(shapes[one], shapes[other])}
+    one, other = pairs[pairs[:, 0] < pairs[:, 1]].T
+    areas = shapely.area(shapes)
+    most = np.maximum(areas[one], areas[other])
+    near = (most > 0) & (np.abs(areas[one] - areas[other]) <= _SAME_AREA * most)
+    every = np.array(shapes, dtype=object)
+    off = shapely.area(shapely.symmetric_difference(every[one[near]], every[other[near]]))
+    twice = set(other[near][off <= _SAME_AREA * most[near]].tolist())
     return [row for place, row in enumerate(rows) if place not in twice]
-
-
-def _same(one: Polygon, other: Polygon) -> bool:
-    largest = max(one.area, other.area)
-    if largest <= 0 or abs(one.area - other.area) > _SAME_AREA * largest:
-        return False
-    return bool(one.symmetric_difference(other).area <= _SAME_AREA * largest)
 
 
 def chains(rows: list[Subpath], near: float) -> Iterator[Subpath]:

@@ -11,8 +11,8 @@ from .drawing import Points
 
 #: A corner is drawn out to a tip that is at most so many half widths away: beyond some 28 degrees it is cut off.
 MITER = 4.0
-#: Pieces of a whole turn of an arc.
-_A_TURN = 720
+#: How far a chord may lie inside its arc, mm.
+_INSIDE_MM = 0.001
 
 
 def rows_of(entity: Any, kind: str) -> list[tuple[float, float, float, float, float]]:
@@ -32,14 +32,15 @@ def rows_of(entity: Any, kind: str) -> list[tuple[float, float, float, float, fl
     ]  # fmt: skip
 
 
-def tapered(rows: Points, closed: bool) -> list[Points]:
-    """The pieces (k, 2) of a polyline of such corners (n, 5): each segment with ends across it, and what lies between two."""
+def tapered(rows: Points, closed: bool, mm: float) -> list[Points]:
+    """The pieces (k, 2) of a polyline of such corners (n, 5): each segment with ends across it, and what lies between two. A
+    unit is so many `mm`."""
     ends = np.vstack([rows, rows[:1]]) if closed else rows
     pieces: list[Points] = []
     ways: list[tuple[Points, Points, Points]] = []
     for one, other in pairwise(ends):
         if np.hypot(*(other[:2] - one[:2])) > 0:
-            places, left = _along(one[:2], other[:2], float(one[4]))
+            places, left = _along(one[:2], other[:2], float(one[4]), _INSIDE_MM / mm)
             half = np.linspace(one[2], one[3], len(places))[:, None] / 2
             ways.append((places, left, half))
             pieces.append(np.vstack([places + left * half, (places - left * half)[::-1]]))
@@ -49,7 +50,7 @@ def tapered(rows: Points, closed: bool) -> list[Points]:
     return pieces
 
 
-def _along(start: Points, end: Points, bulge: float) -> tuple[Points, Points]:
+def _along(start: Points, end: Points, bulge: float, inside: float) -> tuple[Points, Points]:
     """Places along a segment and the way to the left of each, (n, 2): a straight one, or an arc by its bulge."""
     chord = end - start
     across = np.array([-chord[1], chord[0]])
@@ -58,8 +59,9 @@ def _along(start: Points, end: Points, bulge: float) -> tuple[Points, Points]:
     # A bulge is the tangent of a quarter of the angle; to the left of the chord lies the middle of an arc that turns left.
     angle = 4 * np.arctan(bulge)
     middle = (start + end) / 2 + across * (1 - bulge * bulge) / (4 * bulge)
-    turns = np.linspace(0, angle, max(2, int(np.ceil(abs(angle) / (2 * np.pi) * _A_TURN)) + 1))
     off = start - middle
+    step = 2 * np.sqrt(2 * min(0.02, inside / np.hypot(*off)))
+    turns = np.linspace(0, angle, max(2, int(np.ceil(abs(angle) / step)) + 1))
     cos, sin = np.cos(turns)[:, None], np.sin(turns)[:, None]
     out = off * cos + np.array([-off[1], off[0]]) * sin
     return middle + out, -np.sign(bulge) * out / np.hypot(*off)

@@ -60,17 +60,18 @@ def _hermite(
 
 def _along(raised: Points, slopes: Points, knots: Points, degree: int, span: int, at: Points) -> tuple[Points, Points]:
     """Places and derivatives (n, 2) at parameters of one span."""
-    value = np.array([_de_boor(raised, knots, degree, span, t) for t in at])
-    change = np.array([_de_boor(slopes, knots[1:-1], degree - 1, span - 1, t) for t in at])
+    value = _de_boor(raised, knots, degree, span, at)
+    change = _de_boor(slopes, knots[1:-1], degree - 1, span - 1, at)
     places = value[:, :2] / value[:, 2:]
     return places, (change[:, :2] - places * change[:, 2:]) / value[:, 2:]
 
 
-def _de_boor(controls: Points, knots: Points, degree: int, span: int, t: float) -> Points:
-    row = controls[span - degree : span + 1].copy()
+def _de_boor(controls: Points, knots: Points, degree: int, span: int, at: Points) -> Points:
+    """The values (n, 3) of one span of a curve at its parameters (n,)."""
+    row = np.repeat(controls[span - degree : span + 1, None], len(at), axis=1)
     for level in range(1, degree + 1):
         for place in range(degree, level - 1, -1):
             low, high = knots[place + span - degree], knots[place + 1 + span - level]
-            share = (t - low) / (high - low) if high > low else 0.0
+            share = (at - low)[:, None] / (high - low) if high > low else 0.0
             row[place] = (1 - share) * row[place - 1] + share * row[place]
     return np.asarray(row[degree])
