@@ -310,7 +310,7 @@ def _lines(walker: Walker, rows: Sequence[tuple[_Set, float, float]], curved: bo
         face = part[0][0].face
         for word, place in span.lines:
             middle, thick = face.strike if word == "line-through" else face.underline
-            middle = face.ascent * 0.85 if word == "overline" else middle
+            middle = face.ascent - thick / 2 if word == "overline" else middle
             scale = walker.em(place) / face.units
             high = part[0][2] + span.rise - (middle + thick / 2) * scale
             found = (place, span.element, rectangle(left, high, right - left, thick * scale))
