@@ -246,6 +246,15 @@ def test_a_polyline_that_tapers_is_an_arrow_there_and_back() -> None:
     assert areas == pytest.approx({"000000": 15, "FF0000": 20, "00FF00": 10 * math.pi}, rel=2e-3)
 
 
+def test_an_arc_as_large_as_a_country_is_told_and_takes_no_time() -> None:
+    document = ezdxf.new("R2010", units=4)
+    document.modelspace().add_circle((0, 0), 5)
+    document.modelspace().add_lwpolyline([(0, 0, 0, 3, 9e6), (10, 0, 0, 0, 0)], format="xyseb")
+    source = read_picture(_written(document), "x.dxf")
+    assert [note.code for note in source.notes] == ["path-damaged"]
+    assert natural_width_mm(source, "x.dxf") == pytest.approx(10)
+
+
 def test_a_clipped_block_is_told() -> None:
     document = ezdxf.new("R2010", units=4)
     document.blocks.new("leaf").add_circle((0, 0), 5)

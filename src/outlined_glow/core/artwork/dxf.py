@@ -19,7 +19,7 @@ from ..errors import Trouble
 from ..text_safety import short
 from .drawing import Drawing, Drawn, Item, Layer, Note, Paint, Stroke, Subpath
 from .dxf_lines import chains, each_line_once, each_outline_once
-from .dxf_shapes import Within, boundaries_of, polygon_of, spline_of, subpath_of, without_frame
+from .dxf_shapes import Within, boundaries_of, polygon_of, refuse_far, spline_of, subpath_of, without_frame
 from .dxf_wide import MITER, rows_of, tapered
 from .limits import refuse_segments, refuse_shapes
 from .named import layer_word
@@ -241,6 +241,7 @@ class _Reader:
         from ezdxf import path
 
         rows, within = rows_of(entity, kind), self._within
+        refuse_far(np.array(rows, float))
         widths = [width for _, _, *ends, _ in rows for width in ends]
         if not widths or max(widths) <= 0:
             return False

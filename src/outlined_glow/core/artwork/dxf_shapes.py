@@ -69,15 +69,16 @@ def spline_of(entity: Any, within: Within) -> Subpath:
     controls = within.places(curve.control_points)
     knots, weights = np.array(curve.knots(), float), np.array(curve.weights(), float)
     for given in (controls, knots, weights):
-        _refuse_far(given)
+        refuse_far(given)
     start, curves = cubics(controls, knots, int(curve.degree), weights)
-    _refuse_far(np.vstack([start[None], curves.reshape(-1, 2)]))
+    refuse_far(np.vstack([start[None], curves.reshape(-1, 2)]))
     size = float(np.ptp(curves.reshape(-1, 2), axis=0).max())
     meets = float(np.hypot(*(curves[-1, 2] - start))) < 1e-6 * max(size, 1e-12)
     return Subpath(start, curves, bool(entity.closed) or meets)
 
 
-def _refuse_far(points: Points) -> None:
+def refuse_far(points: Points) -> None:
+    """ValueError where a number is none, or beyond all drawings."""
     if not np.isfinite(points).all() or np.abs(points).max(initial=0) > 1e7:
         raise ValueError("a place beyond reason")
 
@@ -101,11 +102,11 @@ def subpath_of(path: Any, closed: bool) -> Subpath | None:
             continue
         here = end
     curves = np.array(rows, float).reshape(-1, 3, 2)
-    _refuse_far(np.vstack([start[None], curves.reshape(-1, 2)]))
+    refuse_far(np.vstack([start[None], curves.reshape(-1, 2)]))
     return Subpath(start, curves, closed) if len(curves) else None
 
 
 def polygon_of(corners: Points) -> Subpath:
     """Corners (n, 2) as a closed outline; ValueError if one lies nowhere."""
-    _refuse_far(corners)
+    refuse_far(corners)
     return Subpath(corners[0], np.stack([corners[:-1], corners[1:], corners[1:]], axis=1), True)
