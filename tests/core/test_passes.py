@@ -16,7 +16,7 @@ from shapely.geometry import Point
 
 from outlined_glow.core.drive import free_ground, side
 from outlined_glow.core.errors import Trouble
-from outlined_glow.core.geometry import thin
+from outlined_glow.core.geometry.narrow import places
 from outlined_glow.core.lights import place
 from outlined_glow.core.order.check import CHECKS
 from outlined_glow.core.parts import placed
@@ -177,7 +177,7 @@ def test_a_step_back_is_remembered(moth: Project) -> None:
 
 def forgotten() -> Compiler:
     """A compiler that knows nothing, and nothing known beside it."""
-    for remembered in (free_ground.free_ground, thin.thin_places, thin.narrow_gaps):
+    for remembered in (free_ground.free_ground, places.thin_places, places.narrow_gaps):
         remembered.cache_clear()
     for remembered in (flowing._KNOWN, placed._LYING, place._LEDS, side._LATEST):
         remembered.clear()

@@ -332,6 +332,8 @@ TEXTS = {
         <text x="35" y="70" dominant-baseline="central">cen</text><text x="65" y="60" dominant-baseline="hanging">hang</text></g>""",
     "places letter by letter": """<text x="5 30 50" y="20 30" font-size="20">abcdef</text><text x="5 30 50 60" y="60" font-size="20">
         a bc d</text><text x="55" y="70" dx="0 5 5" dy="0 4 -8" font-size="14">abcd</text>""",
+    "stepped aside and kerned": """<text x="5" y="30" dx="0 2 2" dy="0 3 0 -3" font-size="18">AVATAR</text>
+        <text x="5" y="65" rotate="10" font-size="18">TAVTo.</text>""",
     "lines along it": """<text x="10" y="30" font-size="20" text-decoration="underline">up <tspan fill="#f80">now</tspan></text>
         <text x="10" y="60" font-size="20" text-decoration="line-through">gone</text>""",
     "a rim under it": '<text x="5" y="50" font-size="40" stroke="#f00" stroke-width="4" paint-order="stroke">Go</text>',
@@ -352,6 +354,22 @@ def test_text_stands_where_the_other_renderer_sets_it(name: str) -> None:
     theirs = np.asarray(Image.open(io.BytesIO(bytes(png))).convert("RGB")).astype(int)
     assert (theirs.max(axis=2) > 100).mean() > 0.008, "the other renderer wrote something"
     assert (np.abs(ours - theirs).max(axis=2) > 110).mean() < (0.009 if "path" in name else 0.001)
+
+
+def test_letters_on_an_arc_point_away_from_its_middle() -> None:
+    way = '<path id="c" d="M24 60A26 26 0 1 1 76 60" fill="none"/>'
+    words = f'{way}<text font-size="9" fill="#fff" letter-spacing="1"><textPath href="#c">IIIIIIIIIIIIIIIII</textPath></text>'
+    text = f'{HEAD} font-family="\'Source Sans 3\'" width="100" height="80" viewBox="0 0 100 80">{PAGE}{words}</svg>'
+    painted = paint(read_picture(text.encode(), "drawing.svg"), 100.0, "drawing.svg")
+    letters = shapely.get_parts(next(one.region for one in painted.swatches if one.colour == "FFFFFF"))
+    assert len(letters) == 17
+    for letter in letters:
+        corners = shapely.get_coordinates(shapely.oriented_envelope(letter))[:4]
+        sides = np.roll(corners, -1, axis=0) - corners
+        long = sides[np.argmax(np.hypot(*sides.T))]
+        out = shapely.get_coordinates(letter.centroid)[0] - (50, 20)
+        lean = np.degrees(np.arctan2(long[1], long[0]) - np.arctan2(out[1], out[0]))
+        assert abs((lean + 90) % 180 - 90) < 0.3
 
 
 SAME = {

@@ -71,6 +71,10 @@ class Glyph:
     letter: int
 
 
+#: Features by their four letters: for a whole text, or (from letter, to letter, on or off).
+Features = Mapping[str, bool | list[tuple[int, int, bool]]]
+
+
 class Face:
     """A face that can shape a text and draw its glyphs. Units are the font's own, y up."""
 
@@ -128,8 +132,9 @@ class Face:
         # What is not seen (blanks, joiners, marks of direction) needs no drawing.
         return unicodedata.category(letter) in _UNSEEN or bool(self._font.get_nominal_glyph(ord(letter)))
 
-    def shape(self, text: str, features: Mapping[str, bool] | None = None) -> list[Glyph]:
-        """The glyphs of a line of text, kerned; OpenType `features` switched on or off."""
+    def shape(self, text: str, features: Features | None = None) -> list[Glyph]:
+        """The glyphs of a line of text, kerned; OpenType `features` switched on or off, for all of it or from letter to
+        letter."""
         buffer = hb.Buffer()
         buffer.add_str(text)
         buffer.guess_segment_properties()

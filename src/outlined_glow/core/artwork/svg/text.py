@@ -11,7 +11,7 @@ from itertools import groupby
 import numpy as np
 from lxml import etree
 
-from ...lettering import Face, find_face, shipped_face, stand_in
+from ...lettering import Face, Features, find_face, shipped_face, stand_in
 from ..drawing import Drawn, Item, Matrix, Points, Subpath, Written
 from .document import local, not_read, where
 from .letters import Letter, Path, Span, Stretch, letters_of
@@ -21,6 +21,8 @@ from .style import Style
 from .walk import Place, Walker, along
 
 _MOST_LETTERS = 5_000
+#: Pieces of each curve that letters stand on: on a circle no letter leans by more than a quarter of a degree.
+_A_CURVE = 192
 
 
 @dataclass(eq=False)
@@ -115,13 +117,14 @@ def _chunks(letters: Sequence[Letter]) -> Iterator[list[Letter]]:
 
 
 def _runs(chunk: Sequence[Letter]) -> Iterator[list[Letter]]:
-    """Letters shaped together: of one font, none stepped aside or turned on its own."""
+    """Letters shaped together: of one font. One that is stepped aside or turned keeps the kerning to those beside it."""
     run: list[Letter] = []
     for letter in chunk:
         if run and (
-            letter.dx or letter.dy or letter.turn or run[-1].turn or _font(letter.span) != _font(run[-1].span)
-            or letter.span.rise != run[-1].span.rise or letter.span.stretch is not run[-1].span.stretch
-        ):  # fmt: skip
+            _font(letter.span) != _font(run[-1].span)
+            or letter.span.rise != run[-1].span.rise
+            or letter.span.stretch is not run[-1].span.stretch
+        ):
             yield run
             run = []
         run.append(letter)
@@ -153,19 +156,22 @@ def _shaped(walker: Walker, run: Sequence[Letter]) -> Iterator[_Set]:
     if lacking:
         walker.note("letters-missing", f"No font here has “{lacking[:12]}”; boxes stand for it: {here}.")
     between = _spacing(style["letter-spacing"], em)
-    features = {"liga": False, "clig": False} if between else {}
-    if style["font-kerning"] == "none":
-        features["kern"] = False
+    off = ("liga", "clig") * bool(between) + ("kern",) * (style["font-kerning"] == "none")
+    features: Features = dict.fromkeys(off, False)
     rows = list(zip(run, cased, strict=True))
     for one, part in groupby(rows, lambda row: others.get(row[1][:1]) or face):
         yield from _glyphs(list(part), one, em / one.units, between, _spacing(style["word-spacing"], em), features)
 
 
 def _glyphs(
-    rows: list[tuple[Letter, str]], face: Face, scale: float, between: float, blank: float, features: dict[str, bool]
+    rows: list[tuple[Letter, str]], face: Face, scale: float, between: float, blank: float, features: Features
 ) -> Iterator[_Set]:
     owner = [letter for letter, text in rows for _ in text]
     text = "".join(text for _, text in rows)
+    # A letter that is stepped aside or turned is none of a ligature.
+    apart = [(at, at + 1, False) for at, letter in enumerate(owner) if letter.dx or letter.dy or letter.turn]
+    if apart and "liga" not in features:
+        features = {**features, "liga": apart, "clig": apart}
     glyphs = face.shape(text, features)
     starts = [*sorted({glyph.letter for glyph in glyphs}), len(text)]
     pen = 0.0
@@ -352,7 +358,7 @@ def _guide(walker: Walker, path: Path | None, place: Place) -> _Guide | None:
     if unread:
         walker.note("path-damaged", not_read(unread, path.element))
     matrix = transform(style["transform"])
-    rows = [apply(matrix, along(one, 24)) for one in subpaths if len(one.curves)]
+    rows = [apply(matrix, along(one, _A_CURVE)) for one in subpaths if len(one.curves)]
     if not rows:
         return None
     points = np.vstack(rows)
