@@ -1,6 +1,6 @@
 """What there is to say of a board in numbers: to be compared with what was said before (`tests/data/boards.json`).
 
-.venv/bin/python tests/boards.py      write the numbers anew, after a change that is meant
+.venv/bin/python bench/boards.py      write the numbers anew, after a change that is meant
 """
 
 from __future__ import annotations
@@ -16,7 +16,7 @@ from outlined_glow.core.project import Project
 from outlined_glow.core.workshop import Compiler, Work, apply_values, new_project
 from outlined_glow.core.workshop.demos import demo_project
 
-DATA = Path(__file__).parent / "data"
+DATA = Path(__file__).parents[1] / "tests" / "data"
 NUMBERS = DATA / "boards.json"
 #: Drawings of the cases that get LEDs too.
 _LIT = ("pie.dxf", "nat_stroke.svg", "nat_clip.svg", "wide.dxf")
