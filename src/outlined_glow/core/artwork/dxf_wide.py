@@ -7,12 +7,13 @@ from typing import Any
 
 import numpy as np
 
+from ..geometry.flatten import quarter_segments
 from .drawing import Points
 
 #: A corner is drawn out to a tip that is at most so many half widths away: beyond some 28 degrees it is cut off.
 MITER = 4.0
-#: How far a chord may lie inside its arc, mm; and how many stand for one at most.
-_INSIDE_MM, _MOST_CHORDS = 0.001, 2000
+#: How far a chord may lie inside its arc, mm.
+_INSIDE_MM = 0.001
 
 
 def rows_of(entity: Any, kind: str) -> list[tuple[float, float, float, float, float]]:
@@ -60,8 +61,8 @@ def _along(start: Points, end: Points, bulge: float, inside: float) -> tuple[Poi
     angle = 4 * np.arctan(bulge)
     middle = (start + end) / 2 + across * (1 - bulge * bulge) / (4 * bulge)
     off = start - middle
-    step = 2 * np.sqrt(2 * min(0.02, inside / np.hypot(*off)))
-    turns = np.linspace(0, angle, min(_MOST_CHORDS, max(1, int(np.ceil(abs(angle) / step)))) + 1)
+    quarters = abs(angle) / (np.pi / 2)
+    turns = np.linspace(0, angle, int(np.ceil(quarters * quarter_segments(float(np.hypot(*off)), inside))) + 1)
     cos, sin = np.cos(turns)[:, None], np.sin(turns)[:, None]
     out = off * cos + np.array([-off[1], off[0]]) * sin
     return middle + out, -np.sign(bulge) * out / np.hypot(*off)

@@ -20,12 +20,14 @@ from shapely.geometry import LineString, MultiPolygon, Point, Polygon, box
 from shapely.geometry.base import BaseGeometry
 from shapely.ops import unary_union
 
+from ...geometry.flatten import quarter_segments
 from .digits import rows_of
 
 #: Tables that leave of a run of coordinates its letters, and its numbers with blanks between.
 _WORD = re.compile(r"([XYIJD])([+-]?\d+)|G0?(\d+)|M0?(\d+)")
 _ARC_STEP_DEG = 3.0
-#: How far the chords of a round aperture may lie inside it, mm, and how many a quarter of it has at most.
+#: How far the chords of a round aperture may lie inside it, mm, and how many a quarter of it has at most: a thousand vias have
+#: no more corners than it takes.
 _INSIDE_MM, _MOST_CHORDS = 5e-5, 256
 #: No board reaches farther (mm), and no coordinate of one has more digits.
 FARTHEST_MM, _MOST_DIGITS = 10_000.0, 12
@@ -257,15 +259,14 @@ class _Reader:
         name, values = self._aperture()
         if name == "C":
             radius = values[0] * self.scale / 2
-            return Point(0, 0).buffer(radius, quad_segs=_chords_of_a_quarter(radius))
+            return Point(0, 0).buffer(radius, quad_segs=_chords(radius))
         if name in ("R", "O"):
             w, h = values[0] * self.scale / 2, values[1] * self.scale / 2
             if name == "R":
                 return box(-w, -h, w, h)
             short = min(w, h)
-            return LineString([(short - w, short - h), (w - short, h - short)]).buffer(
-                short, quad_segs=_chords_of_a_quarter(short)
-            )
+            middle = LineString([(short - w, short - h), (w - short, h - short)])
+            return middle.buffer(short, quad_segs=_chords(short))
         if name == "P":
             turn = math.radians(values[2]) if len(values) > 2 else 0.0
             count, radius = int(values[1]), values[0] * self.scale / 2
@@ -285,7 +286,7 @@ class _Reader:
                 continue
             if code == 1:
                 radius = fields[2] * k / 2
-                one: BaseGeometry = Point(fields[3] * k, fields[4] * k).buffer(radius, quad_segs=_chords_of_a_quarter(radius))
+                one: BaseGeometry = Point(fields[3] * k, fields[4] * k).buffer(radius, quad_segs=_chords(radius))
                 turn = fields[5] if len(fields) > 5 else 0.0
             elif code == 21:
                 w, h, x, y = (value * k for value in fields[2:6])
@@ -313,11 +314,9 @@ class _Reader:
             raise Unreadable(f"the macro expression {text}") from error
 
 
-def _chords_of_a_quarter(radius: float) -> int:
-    """How many chords stand for a quarter of a circle, mm: a thousand vias have no more corners than it takes."""
-    if radius <= _INSIDE_MM:
-        return 1
-    return min(_MOST_CHORDS, math.ceil(math.pi / 4 / math.acos(1 - _INSIDE_MM / radius)))
+def _chords(radius: float) -> int:
+    """How many stand for a quarter of a circle, mm."""
+    return min(_MOST_CHORDS, quarter_segments(radius, _INSIDE_MM))
 
 
 def _areas_of(points: NDArray[np.float64], starts: NDArray[np.intp]) -> Iterable[Polygon]:
