@@ -87,12 +87,13 @@ def test_what_was_seen_first_changes_nothing_of_what_is_made(wired: Project) -> 
 
 def test_a_board_without_tracks_or_with_few_pins_is_made_at_once(wired: Project) -> None:
     compiler = Compiler()
-    assert compiler.seen_first(wired) is None, "nothing was drawn yet"
     bare = apply_edit(wired, "unwire", {})
+    assert compiler.seen_first(bare) is None
     compiler.compile(bare)
     assert compiler.seen_first(apply_values(bare, "set-border", {"border_mm": 2.0}, (0, 0))) is None
     few = plate(("ring", {**_RING, "count": 3}), ("drive", {"method": "each", "supply": "usb"}), ("wire", {}))
     compiler = Compiler()
+    assert compiler.seen_first(few) is None
     work = compiler.compile(few)
     assert compiler.seen_first(moved(few, work, "R2", 1.0)) is None
 
@@ -191,3 +192,18 @@ def test_corners_that_a_boolean_moved_by_a_hair_lose_no_copper(wired: Project) -
     for side in ("front", "back"):
         pieces = shapely.union_all([one.region for one in seen.board.copper if one.side == side])
         assert seen.board.layer(f"{side} copper").symmetric_difference(pieces).area < 1e-5
+
+
+def test_a_wired_board_that_was_never_made_is_seen_without_its_tracks(wired: Project) -> None:
+    compiler = Compiler()
+    seen = compiler.seen_first(wired)
+    assert seen is not None
+    assert not tracks(seen)
+    assert "routed" not in compiler.memory.runs
+    made = compiler.compile(wired)
+    assert made.board.layers == Compiler().compile(wired).board.layers
+    lands = shapely.union_all([pad.polygon for pad in seen.board.pads if pad.side == "front"])
+    assert seen.board.layer("front copper").covers(lands.buffer(-1e-6))
+    assert seen.board.layer("front legend").equals(made.board.layer("front legend"))
+    renamed = apply_edit(wired, "rename-board", {"board": made.design.name, "name": "another"})
+    assert compiler.seen_first(renamed) is None, "it is known under another name"

@@ -22,6 +22,7 @@ from outlined_glow.core.artwork import painting
 from outlined_glow.core.parts import profile, profile_text
 from outlined_glow.core.project import Project
 from outlined_glow.core.project.storage import save
+from outlined_glow.core.workshop import Compiler
 
 
 @pytest.fixture
@@ -462,7 +463,7 @@ def test_a_change_of_the_art_is_seen_before_it_is_cleaned_up(open_window: Callab
     hand = open_window("moth")
     session, bench = hand.window.session, hand.bench
     told: list[str] = []
-    session.making.drawn.connect(lambda work: told.append("drawn"))
+    session.making.drawn.connect(lambda work, project: told.append("drawn"))
     bench.renders.board_arrived.connect(lambda: told.append("picture"))
     session.work_ready.connect(lambda work: told.append("made"))
     before = session.work
@@ -474,3 +475,33 @@ def test_a_change_of_the_art_is_seen_before_it_is_cleaned_up(open_window: Callab
     bench.redraw()
     hand.settle()
     assert (hand.see() == seen).all(), "what lies there now is the true board"
+
+
+def test_a_wired_board_that_opens_is_seen_before_its_tracks_are_drawn(start: Hand) -> None:
+    session, bench = start.window.session, start.bench
+    session.making._known = Compiler()
+    told: list[str] = []
+    seen: list[tuple[Any, Any]] = []
+    session.making.drawn.connect(lambda work, project: told.append("drawn"))
+    session.work_ready.connect(lambda work: told.append("made"))
+
+    def arrived() -> None:
+        told.append("picture")
+        seen.append((bench.camera, start.see()))
+
+    bench.renders.board_arrived.connect(arrived)
+    session.open_demo("paper-boat")
+    start.settle()
+    assert told.index("drawn") < told.index("picture") < told.index("made") < len(told) - 1, told
+    assert bench.renders.first is None
+    (camera, first), (now, made) = seen[0], seen[-1]
+    assert camera == now, "the view stays as it is"
+    alike = (np.abs(first.astype(int) - made).max(axis=2) < 3).mean()
+    assert 0.5 < alike < 0.999, "the same board, with its tracks"
+    # What of a project comes when it has been put away is not seen.
+    work, project = session.work, session.project
+    session.history.mark_saved()
+    session.close_project()
+    session.making.drawn.emit(work, project)
+    assert bench.renders.first is None
+    assert bench.renders.board is None

@@ -27,7 +27,9 @@ class Making(QObject):
     """One compiler for one window: the board in view first, and once edits rest the findings of all boards."""
 
     progressed = pyqtSignal(float, str)  # how far the board under way is, and what is being done
-    drawn = pyqtSignal(object)  # Work, seen while its clean-up and its tracks are made; None: no longer
+    drawn = pyqtSignal(
+        object, object
+    )  # Work, seen while its clean-up and its tracks are made, and of which project; None: not now
     found = pyqtSignal(object)  # tuple[Finding, ...]
     failed = pyqtSignal(str)
 
@@ -58,11 +60,11 @@ class Making(QObject):
             watch = core("watch").Watch(cancelled, self.progressed.emit, words=_MAKING, enough=enough.is_set)
             drawn = self._compiler.seen_first(project, watch.part(0.0, _FIRST), board)
             if drawn is not None:
-                self.drawn.emit(drawn)
+                self.drawn.emit(drawn, project)
             return self._compiler.compile(project, watch.part(_FIRST, 1.0), board)
 
         def gave_up(words: str) -> None:
-            self.drawn.emit(None)
+            self.drawn.emit(None, project)
             failed(words)
 
         self._jobs.submit("compile", run, done, gave_up)

@@ -104,11 +104,9 @@ def _resolve_drawing(
 ) -> Resolved:
     areas = Areas(name, TOLERANCE_MM * 0.8 * wide / fine_mm, fine_mm / wide, tones, tone_rules, watch.part(0.0, 0.4))
     pieces, outline = outline_of(areas.pieces(drawing.paths))
-    shapes = []
-    for key, area in areas.solid(pieces):
-        seen = _on_page(area, drawing)
-        if not seen.is_empty:
-            shapes.append((key, seen))
+    solid = areas.solid(pieces)
+    seen = _on_page([area for _, area in solid], drawing)
+    shapes = [(key, area) for (key, _), area in zip(solid, seen, strict=True) if not area.is_empty]
     if not shapes and outline.is_empty:
         raise Trouble(f"“{name}” paints nothing inside its page.")
     refuse_heap(np.array([shape for _, shape in shapes], dtype=object), name)
@@ -245,7 +243,7 @@ def _painted_box(drawing: Drawing, wide: float, name: str, watch: Watch) -> tupl
     fine_mm = min(_MOST_FINE_MM, max(_LEAST_FINE_MM, fine_width(wide * drawing.mm_per_unit)))
     areas = Areas(name, TOLERANCE_MM * 0.8 * wide / fine_mm, fine_mm / wide, Tones(), None, watch)
     pieces, outline = outline_of(areas.pieces(drawing.paths))
-    seen = [_on_page(piece.area, drawing) for piece in pieces if piece.alpha >= CLEAR]
+    seen = _on_page([piece.area for piece in pieces if piece.alpha >= CLEAR], drawing)
     bounds = np.array([area.bounds for area in seen if not area.is_empty] or [outline.bounds], float).reshape(-1, 4)
     if not np.isfinite(bounds).all():
         return None
@@ -254,9 +252,12 @@ def _painted_box(drawing: Drawing, wide: float, name: str, watch: Watch) -> tupl
     return left, top, right, bottom
 
 
-def _on_page(area: BaseGeometry, drawing: Drawing) -> BaseGeometry:
+def _on_page(areas: Sequence[BaseGeometry], drawing: Drawing) -> list[BaseGeometry]:
+    """What of each area lies on the page."""
     page = box(0, 0, *drawing.page)
-    return area if page.contains(area) else common(area, page)
+    bounds = shapely.bounds(np.array(areas, dtype=object)).reshape(-1, 4)
+    inside = np.all((bounds[:, :2] >= 0) & (bounds[:, 2:] <= drawing.page), axis=1)
+    return [area if whole else common(area, page) for area, whole in zip(areas, inside, strict=True)]
 
 
 def has_outline(source: Source) -> bool:

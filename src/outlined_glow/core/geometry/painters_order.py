@@ -12,11 +12,13 @@ from shapely.geometry.base import BaseGeometry
 
 from ..watch import ALONE, Watch
 from .hidden import surely_hidden
-from .regions import clean, union
+from .regions import clean_each, each_as_one, overlay_each, union
 
 Key = TypeVar("Key", bound=Hashable)
 #: Of so few shapes it costs more to look which are hidden than to take them along.
 _FEW = 24
+#: So many shapes lose what covers them between two looks whether anybody waits.
+_AT_ONCE = 128
 
 
 def resolve_painting(shapes: Sequence[tuple[Key, BaseGeometry]], watch: Watch = ALONE) -> dict[Key, BaseGeometry]:
@@ -31,20 +33,32 @@ def resolve_painting(shapes: Sequence[tuple[Key, BaseGeometry]], watch: Watch = 
     pile = np.array([shape for _, shape in shapes], dtype=object)
     shown = np.flatnonzero(~surely_hidden(pile)) if len(pile) >= _FEW else np.arange(len(pile))
     keys, pile = [shapes[place][0] for place in shown.tolist()], pile[shown]
-    above = _above(pile, keys)
-    areas = shapely.area(pile)
     seen: dict[Key, list[BaseGeometry]] = {}
-    for place, (key, shape) in enumerate(zip(keys, pile, strict=True)):
-        watch.at(place / len(pile))
-        cover = sorted(above.get(place, ()), key=lambda one: -areas[one])
-        rest = shape
-        # What is under one large shape is gone after one step, whatever else lies on it.
-        for part in (cover[:1], cover[1:]):
-            if part and not rest.is_empty:
-                rest = rest.difference(shapely.union_all(pile[part]))
-        seen.setdefault(key, []).append(clean(rest))
+    for key, rest in zip(keys, clean_each(_uncovered(pile, _above(pile, keys), watch)).tolist(), strict=True):
+        seen.setdefault(key, []).append(rest)
     regions = {key: union(parts) for key, parts in seen.items()}
     return {key: region for key, region in regions.items() if not region.is_empty}
+
+
+def _uncovered(pile: NDArray[np.object_], above: dict[int, list[int]], watch: Watch) -> NDArray[np.object_]:
+    """Each shape of a pile without those above it. What is under one large shape is gone after one step, whatever else lies
+    on it: so the largest goes first, and then all others as one."""
+    rest, areas = pile.copy(), shapely.area(pile)
+    covers = {low: sorted(some, key=lambda one: -areas[one]) for low, some in above.items()}
+    steps: list[tuple[int, list[int]]] = [(1, list(covers))]
+    for count in sorted({len(some) for some in covers.values()} - {1}):
+        steps.append((count, [low for low, some in covers.items() if len(some) == count]))
+    whole, done = sum(len(places) for _, places in steps), 0
+    for count, places in steps:
+        for some in (np.array(places[at : at + _AT_ONCE]) for at in range(0, len(places), _AT_ONCE)):
+            watch.at(done / whole)
+            done += len(some)
+            left = some if count == 1 else some[~shapely.is_empty(rest[some])]
+            if not len(left):
+                continue
+            cover = pile[[covers[low][0] if count == 1 else covers[low][1:] for low in left.tolist()]]
+            rest[left] = overlay_each(shapely.difference, rest[left], cover if count == 1 else each_as_one(cover))
+    return rest
 
 
 def _above(pile: NDArray[np.object_], keys: Sequence[Key]) -> dict[int, list[int]]:

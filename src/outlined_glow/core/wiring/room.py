@@ -3,9 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Hashable, Iterator, Mapping, Sequence
+from typing import Any
 
 import numpy as np
 import shapely
+from numpy.typing import NDArray
 from shapely.geometry import LineString
 from shapely.geometry.base import BaseGeometry
 
@@ -86,6 +88,28 @@ class Room:
             return False
         return all(shapely.distance(region, other) >= room - 1e-6 for other, room in self._others(net, region))
 
+    def free_each(self, nets: Sequence[str], regions: NDArray[np.object_]) -> NDArray[np.bool_]:
+        """The same of many regions at once, among what lay there from the beginning."""
+        keep = {net: self._classes[net].clearance for net in set(nets)}
+        own: Any = np.array([keep[net] for net in nets])
+        free = shapely.contains(self._art.copper, regions) & ~shapely.dwithin(self._art.hard[self.side], regions, own)
+        for spot, reach in self._holes:
+            free &= ~shapely.dwithin(spot, regions, reach)
+        one, other = self._tree.query(regions, predicate="dwithin", distance=self._most)
+        apart = np.array([nets[at] != self._nets[which] for at, which in zip(one.tolist(), other.tolist(), strict=True)], bool)
+        one, other = one[apart], other[apart]
+        theirs = np.array([clearance_of(self._nets[which], self._classes, self._gap) for which in other.tolist()])
+        gaps = shapely.distance(regions[one], self._tree.geometries[other])
+        free[one[gaps < np.maximum(own[one], theirs) - 1e-6]] = False
+        return np.asarray(free)
+
+    def free_of_new(self, net: str, region: BaseGeometry) -> bool:
+        """Whether the region keeps off the copper of other nets that was put there meanwhile."""
+        own = self._classes[net].clearance
+        return all(
+            shapely.distance(region, other) >= room - 1e-6 for other, room in self._kept_off(net, own, self._beside(region))
+        )
+
     def too_near(self, net: str, line: BaseGeometry, half: float) -> bool:
         """Whether a track along a line, so wide on either side of it, surely has no room: most that are tried have none, and a
         line is asked in a fraction of the time of its region."""
@@ -94,13 +118,19 @@ class Room:
 
     def _others(self, net: str, shape: BaseGeometry, more: float = 0.0) -> Iterator[tuple[BaseGeometry, float]]:
         """The copper of other nets about a shape, or `more` mm farther, and how far the net has to keep off it."""
-        own, most = self._classes[net].clearance, self._most + more
-        left, bottom, right, top = shape.bounds
-        new = self._bounds
-        beside = (new[:, 0] < right + most) & (new[:, 2] > left - most) & (new[:, 1] < top + most) & (new[:, 3] > bottom - most)
-        near = self._tree.query(shape, predicate="dwithin", distance=most)
+        near = self._tree.query(shape, predicate="dwithin", distance=self._most + more)
         rows = [(self._nets[at], self._shapes[at]) for at in near.tolist()]
-        for name, other in (*rows, *(self._new[at] for at in np.flatnonzero(beside).tolist())):
+        return self._kept_off(net, self._classes[net].clearance, [*rows, *self._beside(shape, more)])
+
+    def _beside(self, shape: BaseGeometry, more: float = 0.0) -> list[tuple[str, BaseGeometry]]:
+        """What was put about a shape meanwhile."""
+        most, new = self._most + more, self._bounds
+        left, bottom, right, top = shape.bounds
+        beside = (new[:, 0] < right + most) & (new[:, 2] > left - most) & (new[:, 1] < top + most) & (new[:, 3] > bottom - most)
+        return [self._new[at] for at in np.flatnonzero(beside).tolist()]
+
+    def _kept_off(self, net: str, own: float, rows: Sequence[tuple[str, BaseGeometry]]) -> Iterator[tuple[BaseGeometry, float]]:
+        for name, other in rows:
             if name != net:
                 yield other, max(own, clearance_of(name, self._classes, self._gap))
 

@@ -13,6 +13,7 @@ import shapely
 
 from ..board.layers import ArtLayers, PartLayers
 from ..errors import Trouble
+from ..geometry.regions import EMPTY
 from ..order.check import check
 from ..parts.nets import Net
 from ..passes import Memory, leading_to
@@ -33,7 +34,9 @@ from .quick_passes import (
     BEFORE_TRACKS,
     LAYERS,
     LEGEND,
+    POURS,
     QUICK_LAYERS,
+    QUICK_LAYERS_WITHOUT_POURS,
     ROUND_PADS,
     ROUTED,
     SEEN_LAYERS,
@@ -179,7 +182,7 @@ class Compiler:
         known, or soon made."""
         before = self._made.get(design.name)
         if before is None:
-            return None
+            return self._without_tracks(project, design, watch)
         values, as_drawn = self._text_as_drawn(self._given(project, design), watch.part(0.0, 0.2))
         values = self.memory.run([one for one in BEFORE_TRACKS if one.name not in as_drawn], values, watch.part(0.2, 1.0))
         pins = _pins_of(values["nets"], values["in the way"])
@@ -211,6 +214,18 @@ class Compiler:
                 layers = values["quick layers"]
             values = self.memory.run(BEFORE_LEGEND, {**values, "wired layers": layers})
         return _work(project, design, self.memory.run(AFTER_LEGEND, {**values, LEGEND.name: before.legend}))
+
+    def _without_tracks(self, project: Project, design: Design, watch: Watch) -> Work | None:
+        """A board that was never made, without tracks, pours and the legend of its back; None where it was made under another
+        name, or has few of them."""
+        values, as_drawn = self._text_as_drawn(self._given(project, design), watch.part(0.0, 0.2))
+        values = self.memory.run([one for one in BEFORE_TRACKS if one.name not in as_drawn], values, watch.part(0.2, 1.0))
+        few = sum(map(len, _pins_of(values["nets"], values["in the way"]).values())) < _SOON_ROUTED
+        if values["wish"] is None or few or self.memory.knows(ROUTED.name, tuple(values[name] for name in ROUTED.reads)):
+            return None
+        values = self.memory.run(QUICK_LAYERS_WITHOUT_POURS, {**values, ROUTED.name: Routed(), POURS.name: ({}, ())})
+        values = self.memory.run(BEFORE_LEGEND, {**values, "wired layers": values["quick layers"]})
+        return _work(project, design, self.memory.run(AFTER_LEGEND, {**values, LEGEND.name: (EMPTY, {})}))
 
     def _many_moved(self, values: Mapping[str, Any], before: _Made) -> bool:
         """Whether on a board of many LEDs the copper of its art gives way to other pads."""

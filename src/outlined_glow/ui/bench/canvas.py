@@ -81,6 +81,7 @@ class Canvas(Carrier):
         self._flip.moved.connect(self.update)
         self.renders.board_arrived.connect(self._arrived)
         self.renders.changed.connect(self.update)
+        self.renders.first_seen.connect(self.fit)
         self._rehearsing = self._timer(_PHASE_MS, self._next_phase)
         self._sharpen = self._timer(_SHARPEN_MS, self.redraw)
         self._sharpen.setSingleShot(True)
@@ -111,8 +112,14 @@ class Canvas(Carrier):
         """The board on the bench, or None."""
         return self._session.work
 
+    @property
+    def seen(self) -> Any:
+        """The board that is seen: that on the bench, or the first one of a project before all of it is made; or None."""
+        return self.work or self.renders.first
+
     def show_work(self, first: bool) -> None:
         """A new board lies here; the first one of a project is fitted."""
+        self.renders.first = None
         if first or (self._fitted and self._grabbed is None and self._outgrown()):
             self.fit()
         self.wires.found_again(self.work)
@@ -253,7 +260,7 @@ class Canvas(Carrier):
 
     def redraw(self) -> None:
         """Ask for a new picture of what should be seen now."""
-        if self.work is None or self.width() < 10:
+        if self.seen is None or self.width() < 10:
             self.update()
             return
         wanted = self._request()
@@ -271,7 +278,7 @@ class Canvas(Carrier):
         leaf, ground = self.leaf or None, theme().bench
         scale = self.devicePixelRatioF()
         return Request(
-            self.work,
+            self.seen,
             camera,
             scale,
             self.sun,
@@ -292,9 +299,9 @@ class Canvas(Carrier):
 
     def fit(self) -> None:
         """The whole board in view."""
-        if self.work is None:
+        if self.seen is None:
             return
-        (ox, oy), (w, h) = self.work.board.origin, self.work.board.size
+        (ox, oy), (w, h) = self.seen.board.origin, self.seen.board.size
         self.camera = replace(self.camera, width=self.width(), height=self.height()).fitted(
             ox, oy, w, h, (46, 92, 46, 56 + self.bottom_margin if self.bottom_margin else 128)
         )

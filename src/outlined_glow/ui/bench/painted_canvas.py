@@ -55,7 +55,9 @@ class PaintedCanvas(Canvas):
     def _paint(self, painter: QPainter, words_alone: bool) -> None:
         if self.work is None or self._flip.running or self.renders.board is None:
             painter.fillRect(self.rect(), on_bench().colour("bench"))
-            if self._flip.running and (self._flip.shows_old or self.renders.board is not None):
+            if self.renders.first is not None and self.renders.board is not None:
+                paint_render(painter, self.camera, self.renders.board, self.renders.camera)
+            elif self._flip.running and (self._flip.shows_old or self.renders.board is not None):
                 painter.save()
                 self._paint_flip(painter)
                 painter.restore()

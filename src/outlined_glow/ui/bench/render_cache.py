@@ -19,6 +19,7 @@ class RenderCache(QObject):
     """Keeps the latest picture of each with the camera it was made for, so that it can be moved until a new one is here."""
 
     board_arrived = pyqtSignal()
+    first_seen = pyqtSignal()
     changed = pyqtSignal()
 
     def __init__(self, session: Session, jobs: Jobs) -> None:
@@ -34,6 +35,8 @@ class RenderCache(QObject):
         #: What was asked for last; a board that is seen in the place of that on the bench, and which that is.
         self._wanted: Request | None = None
         self._instead: tuple[Any, Any] | None = None
+        #: A board that is seen before the first one of a project is made.
+        self.first: Any = None
         session.making.drawn.connect(self._drawn)
 
     def forget(self) -> None:
@@ -41,13 +44,22 @@ class RenderCache(QObject):
         for key in ("picture", "art"):
             self._jobs.cancel(key)
         self.board = self.art = None
-        self._wanted = self._instead = None
+        self._wanted = self._instead = self.first = None
 
-    def _drawn(self, work: Any) -> None:
+    def _drawn(self, work: Any, project: Any) -> None:
         """A board is seen already, while its art is cleaned up and its tracks are drawn; None: it is not made."""
+        if self._session.work is None:
+            if project is self._session.project:  # not of one that was put away meanwhile
+                self.first = work
+                self.first_seen.emit()
+            return
         wanted, self._wanted = self._wanted, None
-        self._instead = None if work is None or wanted is None else (work, wanted.work)
-        if wanted is not None and wanted.work is self._session.work:
+        if wanted is None:
+            self._instead = None
+            return
+        alike = work is not None and work.design.name == wanted.work.design.name
+        self._instead = (work, wanted.work) if alike else None
+        if wanted.work is self._session.work:
             self.ask(wanted)
 
     def forget_art(self) -> None:
