@@ -5,14 +5,17 @@ from __future__ import annotations
 import threading
 import time
 from collections.abc import Callable, Iterator
+from pathlib import Path
 
 import pytest
 import shapely
 from hand import Hand
-from PyQt6.QtCore import QEventLoop, QTimer
+from PyQt6.QtCore import QEventLoop, Qt, QTimer
+from PyQt6.QtWidgets import QApplication
 
 from outlined_glow.core.geometry.regions import overlay
 from outlined_glow.core.watch import Watch, give_way
+from outlined_glow.ui import shell
 from outlined_glow.ui.jobs import Jobs
 from outlined_glow.ui.widgets import button
 from outlined_glow.ui.window_first import window_first
@@ -132,3 +135,22 @@ def test_a_step_before_the_first_board_stands_leaves_the_stage_as_it_is(open_win
     window.files.open_demo("frost-tags")
     hand.settle()
     assert window.stage == "artwork", "another project begins with its picture"
+
+
+def test_drawers_are_made_ahead_while_nothing_goes_on(  # type: ignore[no-untyped-def]
+    start: Hand, monkeypatch: pytest.MonkeyPatch, sign_file: Path, qtbot
+) -> None:
+    window, pressed = start.window, [Qt.MouseButton.LeftButton]
+    monkeypatch.setattr(shell, "_QUIET_MS", 10)
+    monkeypatch.setattr(shell, "_NEXT_MS", 10)
+    monkeypatch.setattr(QApplication, "mouseButtons", lambda: pressed[0])
+    window.files.open(sign_file)
+    start.settle()
+    _turn_of_the_loop(100)
+    assert set(window.drawers) == {"artwork"}, "a hand is at work"
+    pressed[0] = Qt.MouseButton.NoButton
+    qtbot.waitUntil(lambda: set(window.drawers) == set(window.stages), timeout=20000)
+    assert window.drawer_stack.currentWidget() is window.drawers["artwork"]
+    made = dict(window.drawers)
+    window.show_stage("motion")
+    assert window.drawers == made

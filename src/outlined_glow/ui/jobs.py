@@ -103,6 +103,11 @@ class Jobs(QObject):
         """Whether a job of that key is under way."""
         return key in self._latest
 
+    @property
+    def idle(self) -> bool:
+        """Whether nobody waits for any job."""
+        return not self._latest
+
     def close(self, seconds: float = 1.5) -> bool:
         """Cancel everything, take no more, and give the workers that long to end; whether they did."""
         self._closed = True

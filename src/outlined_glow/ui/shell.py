@@ -4,9 +4,10 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING, Any
 
-from PyQt6.QtCore import QByteArray, QTimer
+from PyQt6.QtCore import QByteArray, Qt, QTimer
 from PyQt6.QtGui import QCloseEvent
 from PyQt6.QtWidgets import (
+    QApplication,
     QHBoxLayout,
     QMainWindow,
     QStackedWidget,
@@ -38,6 +39,8 @@ if TYPE_CHECKING:
 
 #: The bench is made ready soon after the first window stands.
 _BENCH_AFTER_MS = 400
+#: The drawers that nobody opened yet are made once all is quiet for so long, and then one after another.
+_QUIET_MS, _NEXT_MS = 900, 200
 
 
 class MainWindow(QMainWindow):
@@ -73,6 +76,9 @@ class MainWindow(QMainWindow):
         #: The board that lies on the bench, and a finding to be marked once its board does.
         self._board_shown = ""
         self._to_mark: tuple[Any, int] | None = None
+        self._quiet = QTimer(self)
+        self._quiet.setSingleShot(True)
+        self._quiet.timeout.connect(self._make_ahead)
         self._lay_out()
         for part in (self.start, self.begin, self.ledger, self.working):
             keep_in_theme(part)
@@ -173,14 +179,27 @@ class MainWindow(QMainWindow):
     def drawer(self, key: str) -> Any:
         """The drawer of a stage, made when it is first opened."""
         if key not in self.drawers:
-            one: Any = make_drawer(self.stages[key], self.session)
-            one.keep_in_theme()
-            one.attach(self)
-            self.drawers[key] = one
-            self.drawer_stack.addWidget(one)
-            self._behind[key] = {"work", "findings"}
+            self._make(key)
         self._bring_up(key)
         return self.drawers[key]
+
+    def _make(self, key: str) -> None:
+        one: Any = make_drawer(self.stages[key], self.session)
+        one.keep_in_theme()
+        one.attach(self)
+        self.drawers[key] = one
+        self.drawer_stack.addWidget(one)
+        self._behind[key] = {"work", "findings"}
+
+    def _make_ahead(self) -> None:
+        """Make one of the drawers that nobody opened yet, so that it is there at once when it is wanted."""
+        key = next((key for key in self.stages if key not in self.drawers), "")
+        if not key or self.session.project is None:
+            return
+        busy = not self.jobs.idle or QApplication.mouseButtons() != Qt.MouseButton.NoButton
+        if not busy and QApplication.activeModalWidget() is None and QApplication.activePopupWidget() is None:
+            self._make(key)
+        self._quiet.start(_QUIET_MS if busy else _NEXT_MS)
 
     def _bring_up(self, key: str) -> None:
         """Show a drawer what has come since it was last in view; one that nobody sees costs an edit nothing."""
@@ -285,6 +304,7 @@ class MainWindow(QMainWindow):
         self._come("findings")
         self._light_up(self.session.work, findings)
         self._follow_places()
+        self._quiet.start(_QUIET_MS)
 
     def _follow_places(self) -> None:
         """Narrow places that are marked are so after an edit too, as they are then."""
