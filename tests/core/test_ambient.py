@@ -87,7 +87,7 @@ def test_a_board_that_lights_its_own_sensor_sticks() -> None:
 def test_all_that_plays_is_dimmed_and_so_is_the_current() -> None:
     project = plate(ROW, ("add-strip", {"pattern": "steady", "length_s": 4.0}),
                     ("set-feed", {"name": "place", "kind": "wave", "low": 1.0, "high": 1000.0, "period_s": 4.0}))  # fmt: skip
-    lamps = Compiler().compile(project).lamps
+    lamps = Compiler().on_demand(project).lamps
     before = played(project.motion, lamps).average
     dim = apply_edit(project, "set-ambient", {"feed": "place", "floor": 0.0, "smooth_s": 0.0, "map": "linear"})
     assert levels(dim.motion, lamps, [0.0, 2.0])[:, 0, 0] == pytest.approx([0.0, 1.0], abs=0.01)

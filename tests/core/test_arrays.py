@@ -183,7 +183,7 @@ def test_leds_face_along_outward_or_all_alike() -> None:
 
 def test_an_led_of_its_own_keeps_its_number_and_leaves_the_others_theirs(sign: Project) -> None:
     project = apply_edit(sign, "grid", {"array": "g", "x_mm": 20.0, "y_mm": 15.0, "rows": 2, "columns": 3})
-    before = {led.index: led for led in Compiler().compile(project).leds}
+    before = {led.index: led for led in Compiler().on_demand(project).leds}
     project = apply_edit(project, "skip", {"array": "g", "place": (2, 5)})
     project = apply_edit(project, "nudge", {"array": "g", "place": (3,), "dx_mm": 0.5, "turn_deg": 90.0})
     project = apply_edit(project, "nudge", {"array": "g", "place": (3,), "dx_mm": 0.75})
@@ -196,7 +196,7 @@ def test_an_led_of_its_own_keeps_its_number_and_leaves_the_others_theirs(sign: P
     assert after[4].emitter == "0805 blue"
     assert {part.ref for part in work.board.parts if part.ref[0] == "D"} == {"D1", "D3", "D4", "D6"}
     project = apply_edit(project, "as-array", {"array": "g", "place": (2, 3, 4, 5)})
-    assert {led.index: led for led in Compiler().compile(project).leds} == before
+    assert {led.index: led for led in Compiler().on_demand(project).leds} == before
     assert project.board().lights[0].changes == ()
     with pytest.raises(Trouble, match="no array “h”"):
         apply_edit(project, "skip", {"array": "h", "place": (1,)})

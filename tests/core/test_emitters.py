@@ -91,7 +91,7 @@ def test_every_emitter_lights_and_fits_its_part() -> None:
 def test_a_digit_has_a_resistor_for_each_segment(sign: Project, kind: str, shared: str) -> None:
     """Eight resistors on the side that is not shared; both pins of the common are joined with the supply or with ground."""
     values = {"x_mm": 20.0, "y_mm": 15.0, "emitter": f"digit 10.2 {kind} red", "facing": "alike"}
-    plan = Compiler().compile(apply_edit(sign, "single", values)).plan
+    plan = Compiler().on_demand(apply_edit(sign, "single", values)).plan
     nets = {net.name: set(net.pins) for net in plan.nets}
     assert {("D1", "3"), ("D1", "8")} <= nets[shared]
     segments = ["e", "d", "c", "dp", "b", "a", "f", "g"]

@@ -166,7 +166,7 @@ def test_the_ground_under_ink_is_raised_or_lowered() -> None:
     """Ink that stands on raised tone and beside it: copper under all of it, under none, and as it was."""
     body = '<rect x="10" y="10" width="14" height="14" fill="#7A1E45"/><path d="M18 16h10" stroke="#F4F2EC" stroke-width="2"/>'
     project = new_project(SVG.format(body).encode(), "plate.svg", chosen={"7A1E45": "raised", "F4F2EC": "ink"})
-    ink = Compiler().compile(project).art.regions["ink"]
+    ink = Compiler().on_demand(project).art.regions["ink"]
     covered = {}
     for how in ("", "raise", "lower"):
         mend = {"how": how, "appearance": "ink", "width_mm": 0.15}

@@ -58,7 +58,7 @@ def test_a_form_needs_no_picture_and_a_silhouette_does(sign: Project) -> None:
     assert work.board.size == pytest.approx((43.2, 43.2), abs=0.05)
     assert work.board.layer("core").area == pytest.approx(math.pi * 21.6**2, rel=1e-3)
     lit = apply_edit(bare, "along", {"array": "rim", "count": 6})
-    assert len(Compiler().compile(lit).leds) == 6
+    assert len(Compiler().on_demand(lit).leds) == 6
     with pytest.raises(Trouble, match="no picture"):
         apply_edit(bare, "set-shape", {"base": "silhouette"})
     with pytest.raises(Trouble, match="cut from this picture"):
@@ -206,7 +206,7 @@ def test_words_follow_an_edge_with_their_feet_on_it(side: str, bend: str, outsid
 
 
 def test_words_follow_the_edge_of_a_colour_and_say_what_they_may_follow(sign: Project) -> None:
-    colour = Compiler().compile(sign).art.chosen[-1].colour
+    colour = Compiler().on_demand(sign).art.chosen[-1].colour
     values = {"text": "round", "bend": "edge", "height_mm": 2.0, "inset_mm": 2.0, "path": colour.lower()}
     work = edited(sign, ("add-words", values))
     whole = edited(sign, ("add-words", {**values, "path": "board"}))

@@ -85,6 +85,6 @@ def test_contrast_is_worked_out_by_hand(sign: Project) -> None:
 
 def test_a_group_within_a_group_is_in_both(sign: Project) -> None:
     project = made(sign, ("grid", {**GRID, "groups": ("sky/left", "sky/right")}))
-    leds = Compiler().compile(project).leds
+    leds = Compiler().on_demand(project).leds
     assert leds[0].groups == ("sky/left", "sky")
     assert leds[-1].groups == ("sky/right", "sky")

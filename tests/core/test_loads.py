@@ -26,7 +26,7 @@ def board(method: str, *motion: tuple[str, dict[str, Any]], count: int = 8, **dr
 
 
 def made(project: Project) -> Work:
-    return Compiler().compile(project)
+    return Compiler().on_demand(project)
 
 
 CHASE = ("set-pattern", {"pattern": "chase", "period_s": 2.0})

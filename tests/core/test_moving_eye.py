@@ -32,7 +32,7 @@ def grid(method: str, rows: int = 3, columns: int = 4, **drive: Any) -> Project:
 
 
 def made(project: Project) -> Work:
-    return Compiler().compile(project)
+    return Compiler().on_demand(project)
 
 
 @given(st.floats(0, 1), st.floats(0.05, 1.0), st.floats(0, 0.999), st.floats(50, 500), st.floats(0, 9))

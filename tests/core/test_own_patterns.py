@@ -35,9 +35,9 @@ def test_a_formula_is_played_by_strips_and_as_the_pattern(tmp_path: Path) -> Non
     save(project, tmp_path / "a.oglow")
     again = load(tmp_path / "a.oglow")
     assert again.motion.patterns == project.motion.patterns
-    assert level_at(again.motion, Compiler().compile(again).lamps, 1.0)[0, 0] == pytest.approx(0.5)
+    assert level_at(again.motion, Compiler().on_demand(again).lamps, 1.0)[0, 0] == pytest.approx(0.5)
     whole = apply_edit(apply_edit(project, "clear-score", {}), "set-pattern", {"pattern": "rise", "period_s": 2.0})
-    assert level_at(whole.motion, Compiler().compile(whole).lamps, 1.0)[0, 0] == pytest.approx(0.5)
+    assert level_at(whole.motion, Compiler().on_demand(whole).lamps, 1.0)[0, 0] == pytest.approx(0.5)
     # Another formula, with other limits: the strip keeps what it may.
     other = apply_edit(project, "set-formula", {"name": "rise", "keys": "speed=1:0:1.5"})
     assert other.motion.score[0].keys == (("speed", 1.5),)
@@ -73,7 +73,7 @@ def test_patterns_come_from_files_and_go_into_them() -> None:
     project = apply_edit(plate(ROW), "add-patterns", {"file": file})
     assert len(project.motion.patterns) == len(mine)
     assert read_patterns(pattern_file(project.motion.patterns), "again.json") == project.motion.patterns
-    lamps = Compiler().compile(project).lamps
+    lamps = Compiler().on_demand(project).lamps
     times = np.linspace(0, 3, 40)
     for name in shipped:
         one, other = (

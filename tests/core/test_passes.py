@@ -6,12 +6,14 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Any
 
+import msgspec
 import pytest
 import shapely
 from drawings import SIGN
 from examples import EXAMPLES
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from plates import plate
 from shapely.geometry import Point
 
 from outlined_glow.core.drive import free_ground, side
@@ -159,7 +161,7 @@ def test_a_new_name_costs_no_finding_anew() -> None:
     compiler = Compiler()
     compiler.findings(compiler.compile(tide))
     renamed = apply_edit(tide, "rename", {"name": "High water"})
-    assert runs_of(compiler, lambda: compiler.compile(renamed)) == {"back words", "label spots", "back ink", "board", "lights"}
+    assert runs_of(compiler, lambda: compiler.compile(renamed)) == {"back words", "label spots", "back ink", "board"}
     work = compiler.compile(renamed)
     assert runs_of(compiler, lambda: compiler.findings(work)) <= {"board parts", "edge copper"}
 
@@ -221,3 +223,31 @@ def test_a_label_that_is_put_by_hand_draws_no_track_anew() -> None:
     ran = runs_of(compiler, lambda: compiler.compile(moved))
     assert ran <= {"back words", "label spots", "back ink", "board", "lights", "lamps"}
     assert compiler.compile(moved).board.wires == before.board.wires
+
+
+def test_on_demand_only_that_is_made_which_somebody_asks_for(wired_moth: Project) -> None:
+    compiler = Compiler()
+    work = compiler.on_demand(wired_moth)
+    assert not compiler.memory.runs
+    assert work.lamps.count == 20
+    assert {"leds", "plan", "lamps"} <= set(compiler.memory.runs)
+    assert not {"routed", "part layers", "board", "back words"} & set(compiler.memory.runs)
+    whole = Compiler().compile(wired_moth)
+    assert set(work.values) == set(whole.values)
+    assert len(work.values) == len(whole.values)
+    assert work.board.layers == whole.board.layers
+    assert compiler.findings(work) == Compiler().findings(whole)
+    assert max(compiler.memory.runs[name] for name in ("flat", "outline", "routed")) == 1
+    with pytest.raises(KeyError):
+        work.values["no such pass"]
+    assert "no such pass" not in work.values
+
+
+def test_a_board_that_cannot_be_made_is_told_when_it_is_asked_for() -> None:
+    project = plate()
+    unread = msgspec.structs.replace(project, members=dict.fromkeys(project.members, b"<svg"))
+    work = Compiler().on_demand(unread)
+    with pytest.raises(Trouble, match="picture"):
+        _ = work.board
+    with pytest.raises(Trouble, match="no such board"):
+        Compiler().on_demand(project, "no such board")

@@ -14,7 +14,7 @@ from outlined_glow.core.workshop.rail import rail_of, rail_words
 
 
 def coin() -> Work:
-    return Compiler().compile(plate(ROW, ("set-supply", {"supply": "coin-2032"}), ("set-current", {"current_a": 0.001})))
+    return Compiler().on_demand(plate(ROW, ("set-supply", {"supply": "coin-2032"}), ("set-current", {"current_a": 0.001})))
 
 
 @pytest.mark.parametrize("charge", [1.0, 0.7, 0.3, 0.0])

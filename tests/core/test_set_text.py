@@ -63,7 +63,7 @@ def test_what_is_read_from_right_to_left_is_joined_and_runs_to_the_right() -> No
     assert joined.shape[1] < 2 * apart.shape[1], "a letter within a word has another form"
     project = plate(LARGE, MATRIX, ("add-strip", {"pattern": "words", "text": "שלום", "font": OUTLINES, "keys": "speed=8",
                                                   "length_s": 30.0}))  # fmt: skip
-    lamps = Compiler().compile(project).lamps
+    lamps = Compiler().on_demand(project).lamps
     _, column, _, columns, _ = matrix(lamps, np.arange(lamps.count))
     made = levels(project.motion, lamps, [0.4, 0.6, 0.9])[:, :, 0]
     first, second, third = ({int(one) for one in column[row > 0]} for row in made)
@@ -80,4 +80,4 @@ def test_a_family_must_be_here_and_one_that_is_not_is_stood_in_for() -> None:
     assert SetFont("No Such Family", 11).line("hello").any(), "a project from elsewhere is shown all the same"
     for one in [one for one in installed_fonts() if one.has("h")][:1]:
         named = apply_edit(project, "set-strip", {"number": 1, "font": next(iter(one.families))})
-        assert levels(named.motion, Compiler().compile(named).lamps, [1.2]).any()
+        assert levels(named.motion, Compiler().on_demand(named).lamps, [1.2]).any()

@@ -32,7 +32,7 @@ def files(*values: int) -> tuple[PictureFile, ...]:
 
 
 def lit(project: Project, time_s: float) -> float:
-    return float(level_at(project.motion, Compiler().compile(project).lamps, time_s).mean())
+    return float(level_at(project.motion, Compiler().on_demand(project).lamps, time_s).mean())
 
 
 def test_slides_go_over_into_one_another_for_a_share_of_their_time() -> None:

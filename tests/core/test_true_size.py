@@ -50,7 +50,7 @@ DRAWN = {
 def painted(data: bytes, name: str) -> Work:
     project = new_project(data, name)
     project = apply_edit(apply_edit(project, "set-border", {"border_mm": 0}), "keep-holes", {"keep": True})
-    return Compiler().compile(project)
+    return Compiler().on_demand(project)
 
 
 @pytest.mark.parametrize("name", DRAWN)
@@ -178,7 +178,7 @@ def test_an_outline_is_taken_at_its_true_size(tmp_path: Path) -> None:
     project = new_project((CASES / "base.svg").read_bytes(), "base.svg")
     for name in ("pie.dxf", "nat_stroke.svg", "spline_closed.dxf"):
         changed = apply_edit(project, "take-outline", {"file": PictureFile(name, (CASES / name).read_bytes())})
-        assert Compiler().compile(changed).outline.size == pytest.approx(SIZES[name], abs=0.02)
+        assert Compiler().on_demand(changed).outline.size == pytest.approx(SIZES[name], abs=0.02)
 
 
 def basis(knots: np.ndarray, place: int, degree: int, at: float) -> float:

@@ -299,7 +299,7 @@ def test_without_a_value_or_without_room_a_field_shows_what_was_chosen() -> None
     assert texts_at("a{v:3.0f}", [gone], late) == ["a 12", "a--"]
     assert texts_at("a{v:3.0f}", [gone], late, "blank") == ["a 12", "a  "]
     assert texts_at("a{v:3.0f}", [gone], late, "last") == ["a 12", "a 12"]
-    digits = Compiler().compile(plate(LARGE, DIGITS)).lamps
+    digits = Compiler().on_demand(plate(LARGE, DIGITS)).lamps
     shown = {}
     for how in ("dashes", "blank", "cut"):
         strip = Strip(number=1, pattern="number", text="12345", no_room=how)  # type: ignore[arg-type]

@@ -91,7 +91,8 @@ def nets_(given: Arguments) -> int:
             return DONE
     if given.json:
         plugs = any(design.drive.plugs for design in project.designs)
-        return _json(connections(work, compiler.compile_all(project) if plugs else ()))
+        works = tuple(compiler.on_demand(project, design.name) for design in project.designs) if plugs else ()
+        return _json(connections(work, works))
     print(table_text(CONNECTION_COLUMNS, connection_rows(work)), end="")
     return DONE
 

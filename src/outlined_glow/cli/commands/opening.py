@@ -22,7 +22,7 @@ if TYPE_CHECKING:
 def opened(given: Arguments, compiler: Compiler) -> tuple[Project, Work]:
     """A project and the board that is meant: the first one, unless `--board` names another."""
     project = load(Path(given.project))
-    return project, compiler.compile(project, board=given.board)
+    return project, compiler.on_demand(project, given.board)
 
 
 def all_opened(given: Arguments, compiler: Compiler) -> tuple[Project, tuple[Work, ...]]:

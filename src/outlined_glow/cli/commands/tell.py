@@ -19,17 +19,17 @@ def info_(given: Arguments) -> int:
     """Run `info`."""
     compiler = Compiler()
     _, works = all_opened(given, compiler)
-    work, findings = works[0], compiler.all_findings(works)
-    facts = info(work, findings)
-    if len(works) > 1:
-        facts["boards"] = [
-            {**info(one, compiler.findings(one)), "name": one.board.name, "board": one.design.name} for one in works
-        ]
-    if given.json:
-        print(json.dumps(facts, indent=1, ensure_ascii=False))
+    of_each = [info(one, compiler.findings(one)) for one in works]
+    if not given.json:
+        for one, facts in zip(works, of_each, strict=True):
+            _print_info(one, facts)
         return DONE
-    for one in works:
-        _print_info(one, info(one, compiler.findings(one)))
+    whole = info(works[0], compiler.all_findings(works)) if len(works) > 1 else of_each[0]
+    if len(works) > 1:
+        whole["boards"] = [
+            {**facts, "name": one.board.name, "board": one.design.name} for one, facts in zip(works, of_each, strict=True)
+        ]
+    print(json.dumps(whole, indent=1, ensure_ascii=False))
     return DONE
 
 

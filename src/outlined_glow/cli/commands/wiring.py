@@ -63,7 +63,7 @@ def untangle_(given: Arguments) -> int:
     with holding(target):
         project = load(Path(given.project))
         design = project.board(given.board)
-        found = untangled(compiler.compile(project, board=design.name))
+        found = untangled(compiler.on_demand(project, design.name))
         for name, values in found.edits if found is not None else ():
             project = apply_edit(project, name, {**values, "board": design.name})
         if found is not None or given.output:

@@ -300,12 +300,18 @@ def back_words(
     return back_legend(outline.region, area, openings, outline.cleared, parts, (*marks,), name, drawn, profile, labels)
 
 
+def lights_of(leds: tuple[Led, ...], plan: DrivePlan, outline: Outline) -> tuple[LightSpot, ...]:
+    """Where the LEDs send out light, in the board frame."""
+    dx, dy = -outline.origin[0], -outline.origin[1]
+    return tuple(spot for led in leds for spot in _spots(led, plan, dx, dy))
+
+
 def make_board(
     name: str,
     laid: PartLayers,
     inks: tuple[BaseGeometry, BaseGeometry],
     outline: Outline,
-    leds: tuple[Led, ...],
+    lights: tuple[LightSpot, ...],
     plan: DrivePlan,
     parts: tuple[PlacedPart, ...],
     stack: Stack,
@@ -327,7 +333,7 @@ def make_board(
         openings_without_pads=laid.openings_without_pads,
         pads=laid.pads,
         parts=parts,
-        lights=tuple(spot for led in leds for spot in _spots(led, plan, dx, dy)),
+        lights=lights,
         windows=laid.windows,
         veiled=laid.veiled,
         stack=stack,

@@ -25,6 +25,7 @@ from ..board.layers import (
     back_ink,
     back_words,
     front_ink,
+    lights_of,
     make_board,
     part_layers,
     printed_ink,
@@ -286,6 +287,7 @@ BOARD = (
     ),
     Pass("back ink", ("back words", "outline"), back_ink),
     Pass("label spots", ("back words",), itemgetter(1)),
+    Pass("lights", ("leds", "plan", "outline"), lights_of),
     Pass(
         "board",
         (
@@ -294,7 +296,7 @@ BOARD = (
             "front ink",
             "back ink",
             "outline",
-            "leds",
+            "lights",
             "plan",
             "parts",
             "stack",
@@ -305,7 +307,6 @@ BOARD = (
         _board,
         weight=2,
     ),
-    Pass("lights", ("board",), attrgetter("lights")),
     *MOTION,
 )
 

@@ -28,6 +28,7 @@ from .board_passes import PASSES, SIDES, clean_member, given_of
 from .drive_passes import places_kept
 from .kept import with_standing
 from .mating_findings import mating_findings
+from .on_demand import OnDemand
 from .quick_passes import (
     AFTER_LEGEND,
     BEFORE_LEGEND,
@@ -109,7 +110,12 @@ class Compiler:
             self.memory.kept = max(_STEPS, _PER_BOARD * len(project.designs))
             values = self.memory.run(PASSES, self._given(project, design), watch)
             self._keep(design.name, values)
-        return _work(project, design, values)
+        return Work(project, design, values)
+
+    def on_demand(self, project: Project, board: str | None = None) -> Work:
+        """A board, for who reads little of it: each thing is made when it is first asked for. `Trouble` when that cannot be."""
+        design = project.board(board)
+        return Work(project, design, OnDemand(self.memory, self._given(project, design), self._making))
 
     def _keep(self, name: str, values: Mapping[str, Any]) -> None:
         """Keep what was made of a board: its copper, or that of before where it is not to be wired now."""
@@ -213,7 +219,7 @@ class Compiler:
                 values = self.memory.run(QUICK_LAYERS, values)
                 layers = values["quick layers"]
             values = self.memory.run(BEFORE_LEGEND, {**values, "wired layers": layers})
-        return _work(project, design, self.memory.run(AFTER_LEGEND, {**values, LEGEND.name: before.legend}))
+        return Work(project, design, self.memory.run(AFTER_LEGEND, {**values, LEGEND.name: before.legend}))
 
     def _without_tracks(self, project: Project, design: Design, watch: Watch) -> Work | None:
         """A board that was never made, without tracks, pours and the legend of its back; None where it was made under another
@@ -225,7 +231,7 @@ class Compiler:
             return None
         values = self.memory.run(QUICK_LAYERS_WITHOUT_POURS, {**values, ROUTED.name: Routed(), POURS.name: ({}, ())})
         values = self.memory.run(BEFORE_LEGEND, {**values, "wired layers": values["quick layers"]})
-        return _work(project, design, self.memory.run(AFTER_LEGEND, {**values, LEGEND.name: (EMPTY, {})}))
+        return Work(project, design, self.memory.run(AFTER_LEGEND, {**values, LEGEND.name: (EMPTY, {})}))
 
     def _many_moved(self, values: Mapping[str, Any], before: _Made) -> bool:
         """Whether on a board of many LEDs the copper of its art gives way to other pads."""
@@ -300,23 +306,3 @@ def _together(found: Sequence[tuple[Finding, ...]], between: Sequence[Finding]) 
     told = [one if replace(one, board="") not in shared else replace(one, board="") for some in found for one in some]
     told += between
     return in_order(list(dict.fromkeys(told)))
-
-
-def _work(project: Project, design: Design, values: dict[str, Any]) -> Work:
-    return Work(
-        project=project,
-        design=design,
-        brief=values["brief"],
-        pictures=tuple(zip(values["sources"], values["placed"], strict=True)),
-        painted=values["painted"],
-        art=values["art"],
-        drawn=values["drawn"],
-        outline=values["outline"],
-        leds=values["leds"],
-        lamps=values["lamps"],
-        plan=values["plan"],
-        board=values["board"],
-        flat=values["flat"],
-        paths=values["paths"],
-        values=values,
-    )

@@ -56,10 +56,10 @@ def apply_text(project: Project, name: str, words: Iterable[str], compiler: Comp
     needs_place = any(one.params[key].axis for key in values)
     if not needs_place and one.stage != "lights":
         return apply_values(project, name, values, (0.0, 0.0))
+    work = compiler.on_demand(project, values.get(BOARD))
+    origin = work.outline.origin if needs_place else (0.0, 0.0)
     try:
-        work = compiler.compile(project, board=values.get(BOARD))
+        works = (work,) if work.leds else ()
     except Trouble:
-        if needs_place:
-            raise
-        return apply_values(project, name, values, (0.0, 0.0))  # the edit may be what mends it
-    return apply_numbered(project, (work,), name, values, work.board.origin if needs_place else (0.0, 0.0))
+        works = ()  # the edit may be what mends it
+    return apply_numbered(project, works, name, values, origin)

@@ -173,7 +173,7 @@ def _swatch(one: Chosen) -> dict[str, Any]:
 
 def led_row(work: Work, led: Led) -> dict[str, Any]:
     """An LED as it is told."""
-    left, bottom = work.board.origin
+    left, bottom = work.outline.origin
     place = {"x_mm": round(led.x - left, 4), "y_mm": round(led.y - bottom, 4), "angle_deg": round(led.angle_deg, 3)}
     return {"index": led.index, **place, "side": led.side, "emitter": led.emitter, "group": led.group}
 

@@ -32,8 +32,8 @@ COLUMNS = (
 def led_rows(work: Work) -> list[dict[str, Any]]:
     """Every LED in the order of the chain, with its place on the board as shares of its width and height (u, v) as well."""
     leds = {led.index: led for led in work.leds}
-    left, bottom = work.board.origin
-    wide, high = work.board.size
+    left, bottom = work.outline.origin
+    wide, high = work.outline.size
     rows = []
     for at, index in enumerate(work.values["chain"], 1):
         led = leds[index]
