@@ -48,5 +48,5 @@ def rows() -> list[Row]:
     bare, ours, board = child(_BARE)[0], child(_OURS)[0], child(_BOARD, 2)[0]
     return [
         Row("start", "first paint / bare PyQt6 window", ours / bare, 2.5),
-        Row("start", "first painted board (the demo made whole) / bare PyQt6 window", board / bare),
+        Row("start", "first painted board of the moth, its tracks to come / bare PyQt6 window", board / bare),
     ]
