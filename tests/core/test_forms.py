@@ -6,6 +6,7 @@ import math
 from pathlib import Path
 from typing import Any
 
+import numpy as np
 import pytest
 import shapely
 from drawings import SIGN
@@ -228,6 +229,16 @@ def test_an_outline_comes_back_from_its_bytes_as_it_was(discs: list[tuple[int, i
     for cut in (3, 7, len(data) // 2, len(data) - 1):
         with pytest.raises(ValueError, match="rings"):
             unpack(data[:cut])
+
+
+@given(st.lists(st.tuples(st.floats(0.0, 3e-3), st.floats(0.0, 3e-3)), min_size=3, max_size=12), st.floats(0.0, 1e-3))
+def test_edges_nearer_than_the_bytes_tell_cross_no_other(corners: list[tuple[float, float]], shift: float) -> None:
+    speck = shapely.MultiPoint(corners).convex_hull.buffer(2e-4, quad_segs=3)
+    plate = shapely.box(-5.0, -5.0, 5.0, 5.0)
+    for region in (plate.difference(speck), plate.union(shapely.transform(speck, lambda places: np.add(places, (5.0, shift))))):
+        back = unpack(pack(region))
+        assert back.is_valid
+        assert back.symmetric_difference(region).area < 2e-3 * region.length
 
 
 def test_the_outline_of_another_board_and_of_a_drawing_is_taken_at_its_size(

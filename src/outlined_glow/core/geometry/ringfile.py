@@ -18,6 +18,9 @@ _MOST_UM = 2_000_000
 
 def pack(region: BaseGeometry) -> bytes:
     """The mark, the number of rings, and for each whether it is a hole of the one before, its corners, x and y."""
+    if not shapely.transform(region, lambda places: np.round(places * 1000)).is_valid:
+        # Edges nearer to one another than a micrometre would cross.
+        region = shapely.set_precision(region, 1e-3)
     rings = [(number > 0, ring) for part in polygons(region) for number, ring in enumerate((part.exterior, *part.interiors))]
     out = [_MARK, struct.pack("<I", len(rings))]
     for hole, ring in rings:
