@@ -15,6 +15,7 @@ from hypothesis import strategies as st
 from PIL import Image
 
 from outlined_glow.core.artwork import read_picture
+from outlined_glow.core.artwork.svg import path_data
 from outlined_glow.core.artwork.svg.path_data import draw_path, read_points
 from outlined_glow.core.artwork.svg.shapes import path_subpaths
 from outlined_glow.core.geometry.flatten import flatten_cubics
@@ -52,6 +53,28 @@ def _data(draw: st.DrawFn) -> str:
                 between = draw(st.sampled_from([" ", ",", " , ", "\t"])) if at or again else ""
                 out += between + draw(st.sampled_from("01") if flag else number)
     return out
+
+
+@given(
+    _data(), st.lists(st.tuples(st.integers(0, 200), st.sampled_from([",", "e", "-", ".", " ", "M", "x", "0", ""])), max_size=3)
+)
+def test_in_one_step_it_is_read_as_segment_by_segment(data: str, slips: list[tuple[int, str]]) -> None:
+    for at, slip in slips:
+        data = data[:at] + slip + data[at + 1 :]
+    at_once, one_by_one = _Written(), _Written()
+    path = path_data._Path(one_by_one)
+    unread = path_data._drawn(data, path)
+    path.end()
+    assert draw_path(data, at_once) == unread
+    assert repr(at_once.rows) == repr(one_by_one.rows)
+
+
+def test_most_path_data_is_read_in_one_step() -> None:
+    found = [("M", [1.0, 2.0]), ("L", [3.0, -4.0]), ("z", []), ("m", [1.0, 1.0]), ("l", [0.5, 50.0])]
+    assert path_data._plain("M1,2 3-4z m1 1.5.5e2") is None, "a number is missing"
+    assert path_data._plain("M1,2 3-4z m1 1 .5 5e1") == found
+    for odd in ("M1 1A1 1 0 0 1 2 2", "M1,,2", "M1 2,", "M,1 2", "M1 2 x", "L1 2", "M1 2Z1"):
+        assert path_data._plain(odd) is None, odd
 
 
 @given(_data())

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, field
+from functools import cached_property
 
 import numpy as np
 from numpy.typing import NDArray
@@ -22,7 +23,7 @@ class Subpath:
     curves: Points
     closed: bool
 
-    @property
+    @cached_property
     def controls(self) -> Points:
         """The start and every control and end point, (1 + 3 n, 2)."""
         return np.vstack([self.start[None], self.curves.reshape(-1, 2)])

@@ -34,10 +34,10 @@ def estimate_crossings(outlines: Sequence[Points]) -> float:
 
     A fixed sample of pairs is looked at, so the answer is the same every time; few segments give 0.
     """
+    if sum(max(0, len(points) - 1) for points in outlines) < _FEW:
+        return 0.0
     start = np.vstack([points[:-1] for points in outlines])
     end = np.vstack([points[1:] for points in outlines])
-    if len(start) < _FEW:
-        return 0.0
     chance = np.random.default_rng(len(start))
     # The more segments there are, the rarer are crossings where there are too many of them, and the larger is the sample.
     many = min(_LARGE_SAMPLE, max(_SAMPLE, len(start) ** 2 // (2 * _ONE_OF)))

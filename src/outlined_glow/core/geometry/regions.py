@@ -54,6 +54,9 @@ def clean(region: BaseGeometry, smallest: float = CRUMB) -> BaseGeometry:
     """The areal part of a result without crumbs: parts and holes under `smallest` mm², and slivers and cracks, which are left
     where two edges do not meet exactly.
     """
+    if isinstance(region, Polygon) and not shapely.get_num_interior_rings(region):
+        area, length = region.area, region.length
+        return region if area > smallest and (2 * area > _HAIR * length or length == math.inf) else EMPTY
     parts = polygons(region)
     if not parts:
         return EMPTY

@@ -15,6 +15,9 @@ _NUMBER = r"((?>[+-]?(?:[0-9]+\.?[0-9]*|\.[0-9]+)(?:[eE][+-]?[0-9]+)?))"
 _SPACE, _ONE, _POINT = (re.compile(one) for one in (_BETWEEN, _BETWEEN + _NUMBER, 2 * (_BETWEEN + _NUMBER)))
 #: What numbers are written with, what may lie between them, and what may not.
 _RUN, _APART, _TWO_COMMAS = re.compile(r"[0-9eE+\-., \t\n\f\r]*"), str.maketrans("", "", ", \t\n\f\r"), re.compile(r",\s*,")
+#: A letter or a number of plain path data; an arc, and commas beside letters, beside one another and at the end.
+_WORD = re.compile(r"[MmLlHhVvCcSsQqTtZz]|[+-]?(?:[0-9]+\.?[0-9]*|\.[0-9]+)(?:[eE][+-]?[0-9]+)?")
+_UNUSUAL = re.compile(r"[^MmLlHhVvCcSsQqTtZz0-9eE+\-., \t\n\f\r]|,\s*(?:[A-Za-z,]|$)|[A-Za-z]\s*,")
 #: The numbers of an arc; its flags need nothing between them and what follows.
 _ARC = re.compile(_BETWEEN + _BETWEEN.join([*3 * [_NUMBER], "([01])", "([01])", *2 * [_NUMBER]]))
 
@@ -34,9 +37,32 @@ class Pen(Protocol):
 def draw_path(data: str, pen: Pen) -> str:
     """Draw path data; what of it, from its beginning on, could not be read ("" if all could)."""
     path = _Path(pen)
-    unread = _drawn(data, path)
+    plain = _plain(data)
+    unread = _drawn(data, path) if plain is None else ""
+    for letter, values in plain or ():
+        path.draw(letter, values)
     path.end()
     return unread
+
+
+def _plain(data: str) -> list[tuple[str, list[float]]] | None:
+    """The segments of path data that is written as most is: no arc, nothing that is not understood, commas between numbers
+    alone. It is taken apart in one step instead of one a segment. None of other data."""
+    if data[:1] not in ("M", "m") or _UNUSUAL.search(data):
+        return None
+    words = _WORD.findall(data)
+    if "".join(words) != data.translate(_APART):
+        return None
+    out: list[tuple[str, list[float]]] = []
+    starts = [at for at, word in enumerate(words) if word.isalpha()]
+    for at, end in zip(starts, [*starts[1:], len(words)], strict=True):
+        letter, many, count = words[at], end - at - 1, _COUNTS[words[at].upper()]
+        if (many % count or not many) if count else many:
+            return None
+        values = list(map(float, words[at + 1 : end]))
+        for first in range(0, max(many, 1), count or 1):
+            out.append((letter if first == 0 else _THEN.get(letter, letter), values[first : first + count]))
+    return out
 
 
 def _drawn(data: str, path: _Path) -> str:
