@@ -241,6 +241,9 @@ def test_a_step_that_takes_too_long_can_be_taken_back(signed: Hand, monkeypatch:
     window.session.making.progressed.emit(0.5, "drawing the tracks")
     QTest.qWait(300)
     assert window.working.keep.isVisible()
+    board, camera = window.session.work.board, signed.bench.camera
+    lowest = camera.to_screen(*board.origin).y()
+    assert lowest - 1 <= window.working.y() <= signed.bench.height() - window.working.height(), "it hides nothing of the board"
     signed.click(window.working.keep)
     assert window.session.making._enough.is_set()
     signed.click(window.working.stop)

@@ -160,6 +160,7 @@ class MainWindow(QMainWindow):
         area.playing_changed.connect(self.ledger.refresh_icons)
         area.bench.dropped.connect(self.files.dropped)
         area.bench.moves = not self.help.still
+        self.working.under_board = lambda: area.bench.under_board if area.bench.renders.board is not None else None
         self.actions_.refresh_icons()
         return area
 

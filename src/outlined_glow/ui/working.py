@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 from PyQt6.QtCore import QRectF, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QHideEvent, QPainter, QPaintEvent, QShowEvent
 from PyQt6.QtWidgets import QFrame, QHBoxLayout, QWidget
@@ -43,6 +45,8 @@ class Working(QFrame):
         self.keep = link("keep what is drawn", self.enough.emit, tip="Stop here, with the tracks that are there by now")
         for one in (self.stop, self.keep):
             row.addWidget(one)
+        #: How high that is which lies under the board on the bench, px; None where no board is seen.
+        self.under_board: Callable[[], int | None] = lambda: None
         self._share = 0.0
         self._told = ""
         self._timer = QTimer(self)
@@ -73,12 +77,17 @@ class Working(QFrame):
         self.keep.setVisible(far and self._told == _TRACKS)
         self.adjustSize()
         self.update()
+        self._place()
         if self.isHidden():
-            host = self.parentWidget()
-            assert host is not None
-            self.move((host.width() - self.width()) // 2, host.height() // 2 + 40)
             self.show()
             self.raise_()
+
+    def _place(self) -> None:
+        """In the middle, under the board if one is seen."""
+        host, under = self.parentWidget(), self.under_board()
+        assert host is not None
+        top = host.height() // 2 + 40 if under is None else host.height() - under
+        self.move((host.width() - self.width()) // 2, top)
 
     def showEvent(self, event: QShowEvent | None) -> None:
         self.shown.emit(True)

@@ -58,8 +58,9 @@ def apply_text(project: Project, name: str, words: Iterable[str], compiler: Comp
         return apply_values(project, name, values, (0.0, 0.0))
     work = compiler.on_demand(project, values.get(BOARD))
     origin = work.outline.origin if needs_place else (0.0, 0.0)
+    works: tuple[Work, ...] = (work,)
     try:
-        works = (work,) if work.leds else ()
+        _ = work.leds
     except Trouble:
         works = ()  # the edit may be what mends it
     return apply_numbered(project, works, name, values, origin)

@@ -303,11 +303,16 @@ class Canvas(Carrier):
             return
         (ox, oy), (w, h) = self.seen.board.origin, self.seen.board.size
         self.camera = replace(self.camera, width=self.width(), height=self.height()).fitted(
-            ox, oy, w, h, (46, 92, 46, 56 + self.bottom_margin if self.bottom_margin else 128)
+            ox, oy, w, h, (46, 92, 46, self.under_board)
         )
         self._fitted = True
         self._fitted_size = (w, h)
         self.redraw()
+
+    @property
+    def under_board(self) -> int:
+        """How high that is which lies under a board that is fitted, px."""
+        return 56 + self.bottom_margin if self.bottom_margin else 128
 
     def _outgrown(self) -> bool:
         """Whether the board is of quite another size than the one that was fitted; a view somebody chose is left alone."""
