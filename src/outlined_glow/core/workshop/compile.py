@@ -187,12 +187,13 @@ class Compiler:
         """A board with what of its tracks is right still, its legend as it was, and new text as it is drawn; None where all is
         known, or soon made."""
         before = self._made.get(design.name)
-        if before is None:
-            return self._without_tracks(project, design, watch)
         values, as_drawn = self._text_as_drawn(self._given(project, design), watch.part(0.0, 0.2))
         values = self.memory.run([one for one in BEFORE_TRACKS if one.name not in as_drawn], values, watch.part(0.2, 1.0))
         pins = _pins_of(values["nets"], values["in the way"])
         known = values["wish"] is None or self.memory.knows(ROUTED.name, tuple(values[name] for name in ROUTED.reads))
+        if before is None:
+            few = sum(map(len, pins.values())) < _SOON_ROUTED
+            return None if known or few else self._without_tracks(project, design, values)
         if not known and before.copper is None:
             return None
         soon = before.copper is None or before.copper.stopped or sum(map(len, pins.values())) < _SOON_ROUTED
@@ -221,14 +222,8 @@ class Compiler:
             values = self.memory.run(BEFORE_LEGEND, {**values, "wired layers": layers})
         return Work(project, design, self.memory.run(AFTER_LEGEND, {**values, LEGEND.name: before.legend}))
 
-    def _without_tracks(self, project: Project, design: Design, watch: Watch) -> Work | None:
-        """A board that was never made, without tracks, pours and the legend of its back; None where it was made under another
-        name, or has few of them."""
-        values, as_drawn = self._text_as_drawn(self._given(project, design), watch.part(0.0, 0.2))
-        values = self.memory.run([one for one in BEFORE_TRACKS if one.name not in as_drawn], values, watch.part(0.2, 1.0))
-        few = sum(map(len, _pins_of(values["nets"], values["in the way"]).values())) < _SOON_ROUTED
-        if values["wish"] is None or few or self.memory.knows(ROUTED.name, tuple(values[name] for name in ROUTED.reads)):
-            return None
+    def _without_tracks(self, project: Project, design: Design, values: dict[str, Any]) -> Work:
+        """A board that was never made, without tracks, pours and the legend of its back."""
         values = self.memory.run(QUICK_LAYERS_WITHOUT_POURS, {**values, ROUTED.name: Routed(), POURS.name: ({}, ())})
         values = self.memory.run(BEFORE_LEGEND, {**values, "wired layers": values["quick layers"]})
         return Work(project, design, self.memory.run(AFTER_LEGEND, {**values, LEGEND.name: (EMPTY, {})}))

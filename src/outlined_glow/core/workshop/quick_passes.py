@@ -27,7 +27,7 @@ def _split(name: str, passes: tuple[Pass, ...]) -> tuple[tuple[Pass, ...], Pass,
 TEXT_CLEANED = {side: next(one for one in PASSES if one.name == f"{side} text cleaned") for side in SIDES}
 TO_TEXT = leading_to(PASSES, [name for one in TEXT_CLEANED.values() for name in one.needs])
 #: That which draws the tracks, and those that lead to it; the rest up to the layers with their copper, that which makes those,
-#: and it made quickly; those up to the legend of the back, that which arranges it, and the rest.
+#: and it made quickly, with pours or without; those up to the legend of the back, that which arranges it, and the rest.
 _, ROUTED, _ = _split("routed", PASSES)
 BEFORE_TRACKS = leading_to(PASSES, ROUTED.needs)
 BEFORE_LAYERS, _layers, _after = _split("wired layers", tuple(one for one in PASSES if one not in (*BEFORE_TRACKS, ROUTED)))

@@ -113,7 +113,7 @@ class Canvas(Carrier):
         return self._session.work
 
     @property
-    def seen(self) -> Any:
+    def _seen(self) -> Any:
         """The board that is seen: that on the bench, or the first one of a project before all of it is made; or None."""
         return self.work or self.renders.first
 
@@ -260,7 +260,7 @@ class Canvas(Carrier):
 
     def redraw(self) -> None:
         """Ask for a new picture of what should be seen now."""
-        if self.seen is None or self.width() < 10:
+        if self._seen is None or self.width() < 10:
             self.update()
             return
         wanted = self._request()
@@ -278,7 +278,7 @@ class Canvas(Carrier):
         leaf, ground = self.leaf or None, theme().bench
         scale = self.devicePixelRatioF()
         return Request(
-            self.seen,
+            self._seen,
             camera,
             scale,
             self.sun,
@@ -299,9 +299,9 @@ class Canvas(Carrier):
 
     def fit(self) -> None:
         """The whole board in view."""
-        if self.seen is None:
+        if self._seen is None:
             return
-        (ox, oy), (w, h) = self.seen.board.origin, self.seen.board.size
+        (ox, oy), (w, h) = self._seen.board.origin, self._seen.board.size
         self.camera = replace(self.camera, width=self.width(), height=self.height()).fitted(
             ox, oy, w, h, (46, 92, 46, self.under_board)
         )
