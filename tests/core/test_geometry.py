@@ -14,7 +14,7 @@ from shapely.affinity import rotate
 from shapely.geometry import Point, Polygon, box
 
 from outlined_glow.core.geometry.along import run_beside
-from outlined_glow.core.geometry.fill import fill, winding
+from outlined_glow.core.geometry.fill import fill, fill_each, winding
 from outlined_glow.core.geometry.flatten import circle_points, flatten_cubics, flatten_each, quarter_segments
 from outlined_glow.core.geometry.hidden import surely_hidden
 from outlined_glow.core.geometry.narrow.places import narrow_gaps, thin_places, thinnest
@@ -67,6 +67,24 @@ def test_winding_agrees_with_the_angle_swept(points: list[tuple[float, float]]) 
     angle = np.arctan2(to[:, 1], to[:, 0])
     swept = (np.roll(angle, -1) - angle + math.pi) % (2 * math.pi) - math.pi
     assert winding(spot, [ring])[0] == round(float(swept.sum()) / (2 * math.pi))
+
+
+corner = st.tuples(st.integers(-5, 5), st.integers(-5, 5))
+
+
+@given(
+    st.lists(st.tuples(st.lists(st.lists(corner, max_size=6), max_size=3), st.sampled_from(["nonzero", "evenodd"])), max_size=6)
+)
+def test_many_shapes_are_filled_at_once_as_their_points_are_wound(
+    shapes: list[tuple[list[list[tuple[int, int]]], str]],
+) -> None:
+    drawn = [[np.array(ring, float).reshape(-1, 2) for ring in rings] for rings, _ in shapes]
+    spots = np.array([(x + 0.37, y + 0.41) for x in range(-5, 5) for y in range(-5, 5)])
+    for area, some, (_, rule) in zip(fill_each(drawn, [rule for _, rule in shapes]), drawn, shapes, strict=True):
+        turns = sum((winding(spots, [ring]) for ring in some if len(ring) >= 3), np.zeros(len(spots), int))
+        inside = shapely.contains_xy(area, spots)
+        sure = shapely.distance(shapely.boundary(area), shapely.points(spots)) > 1e-4 if not area.is_empty else True
+        assert np.all((inside == (turns % 2 != 0 if rule == "evenodd" else turns != 0)) | ~np.asarray(sure))
 
 
 boxes = st.lists(

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import io
+from collections.abc import Sequence
 from typing import Any
 
 import numpy as np
@@ -28,6 +29,10 @@ class _Written:
 
     def __init__(self) -> None:
         self.rows: list[tuple[Any, ...]] = []
+
+    def curvesTo(self, numbers: Sequence[float]) -> None:
+        pairs = list(zip(numbers[0::2], numbers[1::2], strict=True))
+        self.rows += [("curveTo", *pairs[at : at + 3]) for at in range(0, len(pairs), 3)]
 
     def __getattr__(self, name: str) -> Any:
         if not name.endswith(("To", "Path")):
@@ -73,6 +78,8 @@ def test_most_path_data_is_read_in_one_step() -> None:
     found = [("M", [1.0, 2.0]), ("L", [3.0, -4.0]), ("z", []), ("m", [1.0, 1.0]), ("l", [0.5, 50.0])]
     assert path_data._plain("M1,2 3-4z m1 1.5.5e2") is None, "a number is missing"
     assert path_data._plain("M1,2 3-4z m1 1 .5 5e1") == found
+    together = [("M", [0.0, 0.0]), ("C", [1.0, 0.0, 2.0, 0.0, 3.0, 0.0, 4.0, 1.0, 5.0, 2.0, 6.0, 3.0]), ("L", [0.0, 9.0])]
+    assert path_data._plain("M0 0C1 0 2 0 3 0C4 1 5 2 6 3L0 9") == together
     for odd in ("M1 1A1 1 0 0 1 2 2", "M1,,2", "M1 2,", "M,1 2", "M1 2 x", "L1 2", "M1 2Z1"):
         assert path_data._plain(odd) is None, odd
 

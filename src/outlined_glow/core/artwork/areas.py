@@ -12,7 +12,7 @@ from shapely.geometry.base import BaseGeometry
 
 from ..colour import rgb_to_hex
 from ..colour.difference import hex_to_rgb, to_linear
-from ..geometry.fill import fill
+from ..geometry.fill import fill_each
 from ..geometry.flatten import flatten_each
 from ..geometry.painters_order import resolve_painting
 from ..geometry.regions import EMPTY, clean, common, minus, union
@@ -58,53 +58,57 @@ class Areas:
     def pieces(self, items: Iterable[Item], outline: bool = False) -> list[Piece]:
         """The pieces of items; within a layer that is the outline, of every path as if it were filled."""
         out: list[Piece] = []
-        for item, flat in self._flattened(items):
+        for item, flat, area in self._flattened(items, outline):
             self._watch.at(0.0)
             if isinstance(item, Drawn):
-                out += self._drawn(item, flat, outline)
+                out += self._drawn(item, flat, area, outline)
             elif isinstance(item, Pasted):
                 out += self._pasted(item)
             else:
                 out += self._layer(item, outline)
         return [piece for piece in out if not piece.area.is_empty]
 
-    def _flattened(self, items: Iterable[Item]) -> Iterator[tuple[Item, list[Points]]]:
-        """Items in their order, drawn ones with their outlines flattened: those of many at once."""
+    def _flattened(self, items: Iterable[Item], outline: bool) -> Iterator[tuple[Item, list[Points], BaseGeometry]]:
+        """Items in their order, drawn ones with their outlines flattened and what those enclose: of many at once."""
         waiting: list[Item] = []
         curves = 0
         for item in items:
             waiting.append(item)
             curves += sum(len(one.curves) for one in item.subpaths) if isinstance(item, Drawn) else 0
             if curves >= _AT_ONCE:
-                yield from self._each_flattened(waiting)
+                yield from self._each_flattened(waiting, outline)
                 waiting, curves = [], 0
-        yield from self._each_flattened(waiting)
+        yield from self._each_flattened(waiting, outline)
 
-    def _each_flattened(self, items: Sequence[Item]) -> Iterator[tuple[Item, list[Points]]]:
+    def _each_flattened(self, items: Sequence[Item], outline: bool) -> Iterator[tuple[Item, list[Points], BaseGeometry]]:
         fine = [self._fine(item) if isinstance(item, Drawn) else 0.0 for item in items]
         taken = [item.subpaths if isinstance(item, Drawn) and by else () for item, by in zip(items, fine, strict=True)]
         paths = [(one.start, one.curves) for some in taken for one in some]
         found = iter(flatten_each(paths, np.repeat(fine, [len(some) for some in taken])) if paths else ())
-        for item, some in zip(items, taken, strict=True):
-            flat = list(islice(found, len(some)))
+        flats = [list(islice(found, len(some))) for some in taken]
+        for flat in flats:
             if flat:
                 refuse_tangle(flat, self._name)
-            yield item, flat
+        drawn: list[list[Points]] = [[] for _ in items]
+        rules = [""] * len(items)
+        for at, (item, flat) in enumerate(zip(items, flats, strict=True)):
+            if isinstance(item, Drawn) and (outline or item.fill is not None):
+                drawn[at], rules[at] = [apply(item.matrix, points) for points in flat], item.rule
+        yield from zip(items, flats, fill_each(drawn, rules), strict=True)
 
     def _fine(self, drawn: Drawn) -> float:
         """How far chords may leave the curves of what is drawn, in its own units; 0 where its matrix leaves nothing of it."""
         scale = float(np.sqrt(abs(np.linalg.det(drawn.matrix[:, :2]))))
         return 0.0 if scale < 1e-9 or not np.isfinite(drawn.matrix).all() else self._tolerance / scale
 
-    def _drawn(self, drawn: Drawn, flat: list[Points], outline: bool) -> list[Piece]:
+    def _drawn(self, drawn: Drawn, flat: list[Points], area: BaseGeometry, outline: bool) -> list[Piece]:
         if not flat:
             return []
-        inside = [apply(drawn.matrix, points) for points in flat]
         if outline:
-            return [Piece(Key("000000", OUTLINE), fill(inside, drawn.rule), 1.0)]
+            return [Piece(Key("000000", OUTLINE), area, 1.0)]
         parts = []
         if drawn.fill is not None:
-            parts.append(self._painted(drawn.fill, fill(inside, drawn.rule)))
+            parts.append(self._painted(drawn.fill, area))
         if drawn.line is not None and drawn.stroke is not None:
             pairs = zip(flat, drawn.subpaths, strict=True)
             fine, stroke = self._fine(drawn), drawn.stroke

@@ -279,13 +279,15 @@ def _extent(drawing: Drawing) -> float | None:
     low, high = np.inf, -np.inf
     stroked = False
     items = list(_flat_items(drawing.paths))
+    reach: dict[int, tuple[Points, list[Points]]] = {}
     for item in [item for outline, item in items if not outline] or [item for _, item in items]:
-        for points in _corners(item):
-            x = apply(item.matrix, points)[:, 0]
-            x = x[np.isfinite(x)]
-            if len(x):
-                low, high = min(low, float(x.min())), max(high, float(x.max()))
+        reach.setdefault(id(item.matrix), (item.matrix, []))[1].extend(_corners(item))
         stroked = stroked or (isinstance(item, Drawn) and item.stroke is not None)
+    for matrix, corners in reach.values():
+        x = apply(matrix, np.concatenate([*corners, np.empty((0, 2))]))[:, 0]
+        x = x[np.isfinite(x)]
+        if len(x):
+            low, high = min(low, float(x.min())), max(high, float(x.max()))
     low, high = max(low, 0.0), min(high, drawing.page[0])
     if high - low > _SMALLEST:
         return high - low

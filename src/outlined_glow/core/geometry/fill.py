@@ -12,7 +12,7 @@ from shapely.geometry import MultiLineString
 from shapely.geometry.base import BaseGeometry
 
 from .flatten import Points
-from .regions import EMPTY, clean
+from .regions import EMPTY, clean, clean_each
 
 _CHUNK = 2_000_000
 
@@ -23,14 +23,28 @@ def fill(outlines: Sequence[Points], rule: str) -> BaseGeometry:
     Outlines may cross themselves and one another. All edges are noded, the faces between them found,
     and each face is kept by the winding number of a point inside it.
     """
-    closed = [points for points in outlines if len(points) >= 3]
+    return fill_each([outlines], [rule])[0]
+
+
+def fill_each(drawn: Sequence[Sequence[Points]], rules: Sequence[str]) -> list[BaseGeometry]:
+    """The same for the outlines of many shapes: those of one that does not cross itself are made at once."""
+    closed = [[points for points in outlines if len(points) >= 3] for outlines in drawn]
+    alone = np.flatnonzero([len(some) == 1 for some in closed])
+    areas = np.full(len(closed), None, dtype=object)
+    if len(alone):
+        points = [closed[at][0] for at in alone.tolist()]
+        which = np.repeat(np.arange(len(points)), [len(some) for some in points])
+        rings: Any = shapely.linearrings(np.concatenate(points), indices=which)
+        simple = np.atleast_1d(shapely.is_simple(rings))
+        areas[alone[simple]] = clean_each(np.asarray(shapely.polygons(rings[simple])))
+    return [
+        _faces(some, rule) if area is None else area for area, some, rule in zip(areas.tolist(), closed, rules, strict=True)
+    ]
+
+
+def _faces(closed: Sequence[Points], rule: str) -> BaseGeometry:
     if not closed:
         return EMPTY
-    if len(closed) == 1:
-        ring: Any = shapely.linearrings(closed[0])
-        if shapely.is_simple(ring):
-            polygon: Any = shapely.polygons(ring)
-            return clean(polygon)
     lines = shapely.unary_union(MultiLineString([np.vstack([points, points[:1]]) for points in closed]))
     faces = list(shapely.get_parts(shapely.polygonize(shapely.get_parts(lines))))
     if not faces:

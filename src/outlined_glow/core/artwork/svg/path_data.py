@@ -28,6 +28,7 @@ class Pen(Protocol):
     def moveTo(self, point: _Pair) -> None: ...
     def lineTo(self, point: _Pair) -> None: ...
     def curveTo(self, one: _Pair, two: _Pair, point: _Pair) -> None: ...
+    def curvesTo(self, numbers: Sequence[float]) -> None: ...
     def qCurveTo(self, control: _Pair, point: _Pair) -> None: ...
     def arcTo(self, rx: float, ry: float, rotation: float, large: bool, sweep: bool, point: _Pair) -> None: ...
     def closePath(self) -> None: ...
@@ -40,14 +41,18 @@ def draw_path(data: str, pen: Pen) -> str:
     plain = _plain(data)
     unread = _drawn(data, path) if plain is None else ""
     for letter, values in plain or ():
-        path.draw(letter, values)
+        if letter == "C":
+            path.curves(values)
+        else:
+            path.draw(letter, values)
     path.end()
     return unread
 
 
 def _plain(data: str) -> list[tuple[str, list[float]]] | None:
     """The segments of path data that is written as most is: no arc, nothing that is not understood, commas between numbers
-    alone. It is taken apart in one step instead of one a segment. None of other data."""
+    alone. It is taken apart in one step instead of one a segment, and curves (C) that follow one another come together. None
+    of other data."""
     if data[:1] not in ("M", "m") or _UNUSUAL.search(data):
         return None
     words = _WORD.findall(data)
@@ -60,6 +65,12 @@ def _plain(data: str) -> list[tuple[str, list[float]]] | None:
         if (many % count or not many) if count else many:
             return None
         values = list(map(float, words[at + 1 : end]))
+        if letter == "C":
+            if out and out[-1][0] == "C":
+                out[-1][1].extend(values)
+            else:
+                out.append((letter, values))
+            continue
         for first in range(0, max(many, 1), count or 1):
             out.append((letter if first == 0 else _THEN.get(letter, letter), values[first : first + count]))
     return out
@@ -165,6 +176,13 @@ class _Path:
 
     def curve(self, values: Sequence[float], from_: complex) -> None:
         self._curve(from_ + complex(*values[:2]), from_ + complex(*values[2:4]), from_ + complex(*values[4:]))
+
+    def curves(self, values: Sequence[float]) -> None:
+        """Curves one after the other: control, control and end of each."""
+        if not self._open:
+            self._move(self._start)
+        self._pen.curvesTo(values)
+        self._control, self._here, self._last = complex(*values[-4:-2]), complex(*values[-2:]), "C"
 
     def smooth(self, values: Sequence[float], from_: complex) -> None:
         mirrored = self._here + self._here - self._control if self._last in ("C", "S") else self._here

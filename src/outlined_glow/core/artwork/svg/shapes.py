@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 import re
+from collections.abc import Sequence
 
 import numpy as np
 from fontTools.svgLib.path.arc import EllipticalArc
@@ -43,6 +44,11 @@ class _Collector:
     def curveTo(self, one: _Pair, two: _Pair, point: _Pair) -> None:
         self._numbers += (*one, *two, *point)
         self._here = point
+
+    def curvesTo(self, numbers: Sequence[float]) -> None:
+        """Curves one after the other: control, control and end of each."""
+        self._numbers += numbers
+        self._here = (numbers[-2], numbers[-1])
 
     def qCurveTo(self, control: _Pair, point: _Pair) -> None:
         """A quadratic segment, raised to the cubic that is the same curve."""

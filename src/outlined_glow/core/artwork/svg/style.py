@@ -149,6 +149,8 @@ class Cascade:
         self._there: dict[etree._Element, Style] = {}
         self.problems: list[str] = []
         self._root_em = float(INHERITED["font-size"])
+        #: What the style of an element begins from, under the parent that was asked for last.
+        self._begun: tuple[Style, Style] = ({}, {**INHERITED, **OWN})
         if any(local(element) == "style" for element in root.iter()):
             self._collect(root, name)
 
@@ -197,8 +199,9 @@ class Cascade:
 
     def style(self, element: etree._Element, parent: Style) -> Style:
         """The computed style of an element under the computed style of its parent."""
-        style = {name: parent.get(name, initial) for name, initial in INHERITED.items()}
-        style.update(OWN)
+        if parent is not self._begun[0]:  # most elements follow one of the same parent
+            self._begun = parent, {name: parent.get(name, initial) for name, initial in INHERITED.items()} | OWN
+        style = self._begun[1].copy()
         rows: list[tuple[tuple[int, ...], str, str]] = []
         for name, value in element.attrib.items():
             if isinstance(name, str) and name in _ATTRIBUTES:
