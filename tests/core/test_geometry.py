@@ -69,6 +69,11 @@ def test_winding_agrees_with_the_angle_swept(points: list[tuple[float, float]]) 
     assert winding(spot, [ring])[0] == round(float(swept.sum()) / (2 * math.pi))
 
 
+def _worth(outlines: list[np.ndarray], rule: str, spots: np.ndarray) -> np.ndarray:
+    turns = winding(spots, outlines)
+    return np.asarray(turns % 2 != 0 if rule == "evenodd" else turns != 0)
+
+
 corner = st.tuples(st.integers(-5, 5), st.integers(-5, 5))
 
 
@@ -81,10 +86,60 @@ def test_many_shapes_are_filled_at_once_as_their_points_are_wound(
     drawn = [[np.array(ring, float).reshape(-1, 2) for ring in rings] for rings, _ in shapes]
     spots = np.array([(x + 0.37, y + 0.41) for x in range(-5, 5) for y in range(-5, 5)])
     for area, some, (_, rule) in zip(fill_each(drawn, [rule for _, rule in shapes]), drawn, shapes, strict=True):
-        turns = sum((winding(spots, [ring]) for ring in some if len(ring) >= 3), np.zeros(len(spots), int))
-        inside = shapely.contains_xy(area, spots)
-        sure = shapely.distance(shapely.boundary(area), shapely.points(spots)) > 1e-4 if not area.is_empty else True
-        assert np.all((inside == (turns % 2 != 0 if rule == "evenodd" else turns != 0)) | ~np.asarray(sure))
+        rings = [ring for ring in some if len(ring) >= 3]
+        wanted = _worth(rings, rule, spots) if rings else np.zeros(len(spots), bool)
+        sure = area.is_empty | (shapely.distance(shapely.boundary(area), shapely.points(spots)) > 1e-4)
+        assert ((shapely.contains_xy(area, spots) == wanted) | ~sure).all()
+
+
+#: Outlines that run back along themselves, almost: cut where they meet, they lost an area, or were refused.
+BACK_AGAIN = {
+    "a line there and back": [[[346, 321.57], [340.45, 356.07], [334.9, 390.57]]],
+    "a spike without a width": [
+        [[7.275347941783666, 34.78606401559585], [7.40756638857698, 34.78606401559585], [6.318125214946638, 32.114394992805735],
+         [7.006735962338929, 33.80309562859846], [5.918226064466218, 33.619029124212794]],
+    ],
+    "corners that do not meet by the last digit": [
+        [[-190.7824544699636, 44.93955748824903], [-292.42340677129687, 425.2372374978988],
+         [-190.7824544699636, 44.93955748824902], [-256.330015356888, 44.93955748824902],
+         [-277.350908151269, 44.93955748824902], [-304.2562833739737, 101.2225588718626],
+         [-105.74167712568735, 192.90093985415936], [-105.74167712568736, 125.61641315599591]],
+    ],
+}  # fmt: skip
+
+
+@pytest.mark.parametrize("name", BACK_AGAIN)
+def test_nothing_is_lost_where_an_outline_runs_back_along_itself(name: str) -> None:
+    outlines = [np.array(one) for one in BACK_AGAIN[name]]
+    low, high = np.concatenate(outlines).min(axis=0), np.concatenate(outlines).max(axis=0)
+    spots = np.random.default_rng(1).uniform(low, high, (900, 2))
+    for rule in ("nonzero", "evenodd"):
+        assert (shapely.contains_xy(fill(outlines, rule), spots) == _worth(outlines, rule, spots)).all()
+
+
+@given(
+    st.lists(
+        st.lists(st.tuples(corner, st.sampled_from([0.0, 0.5, 1.0, 1.3])), min_size=3, max_size=9), min_size=1, max_size=3
+    ),
+    st.floats(0, 6),
+    st.sampled_from(["nonzero", "evenodd"]),
+)
+def test_outlines_that_run_back_along_themselves_are_filled_as_they_are_wound(
+    walks: list[list[tuple[tuple[int, int], float]]], angle: float, rule: str
+) -> None:
+    turn = np.array([[math.cos(angle), math.sin(angle)], [-math.sin(angle), math.cos(angle)]]) * 7.3
+    outlines = []
+    for walk in walks:
+        points = [np.array(walk[0][0], float)]
+        for to, back in walk[1:]:
+            points.append(points[-1] + (points[-2] - points[-1]) * back if back and len(points) > 1 else np.array(to, float))
+        outlines.append(np.array(points) @ turn + (0.1, 30.8))
+    spots = np.random.default_rng(1).uniform(-60, 100, (300, 2))
+    edges = shapely.MultiLineString([np.vstack([one, one[:1]]) for one in outlines])
+    sure = shapely.distance(edges, shapely.points(spots)) > 1e-2
+    area = fill(outlines, rule)
+    assert area.is_valid
+    assert ((shapely.contains_xy(area, spots) == _worth(outlines, rule, spots)) | ~sure).all()
 
 
 boxes = st.lists(

@@ -117,6 +117,9 @@ DRAWINGS = {
         <g transform="translate(52 50) scale(1.1 .9)"><rect width="40" height="26" fill="url(#f)"/></g>""",
     "a clip of a clip in other units": """<clipPath id="in"><circle cx="50" cy="40" r="22"/></clipPath><clipPath id="out" clipPathUnits="objectBoundingBox"
         transform="rotate(3)" clip-path="url(#in)"><rect x=".1" y=".1" width=".7" height=".8"/></clipPath><rect x="20" y="10" width="60" height="60" fill="#f80" clip-path="url(#out)"/>""",
+    "what is not painted takes room": """<clipPath id="c" clipPathUnits="objectBoundingBox"><rect width=".5" height=".6"/></clipPath>
+        <g clip-path="url(#c)"><rect x="5" y="5" width="30" height="20" fill="none"/><circle cx="60" cy="50" r="20" fill="#0af" opacity="0"/>
+        <path d="M10 10H70V60z" fill="#f80"/><rect x="80" y="60" width="15" height="15" visibility="hidden"/></g>""",
     "a mask over a pattern": """<pattern id="p" width=".3" height=".3"><rect width="9" height="9" fill="#0af"/></pattern><mask id="m" maskContentUnits="objectBoundingBox">
         <circle cx=".5" cy=".5" r=".3" fill="#fff"/></mask><g mask="url(#m)"><rect x="30" y="20" width="40" height="40" fill="url(#p)"/></g>""",
     "words that no property has": """<rect x="55" y="5" width="20" height="20" fill="#0af" visibility="none"/><path d="M60 70L75 40L90 70" fill="none"
@@ -153,6 +156,17 @@ def test_agrees_with_an_independent_renderer(name: str) -> None:
     assert wrong.mean() < (0.01 if name == "patterns" else 0.0006), (
         f"{wrong.sum()} pixels differ, first at {np.argwhere(wrong)[:3].tolist()}"
     )
+
+
+def test_a_line_that_does_not_scale_is_as_wide_everywhere() -> None:
+    body = """<g transform="scale(2 .5)"><circle cx="25" cy="80" r="20" fill="#0af" stroke="#f80" stroke-width="4"
+        vector-effect="non-scaling-stroke"/></g>"""
+    text = f'{HEAD} width="100" height="80" viewBox="0 0 100 80">{body}</svg>'
+    painted = paint(read_picture(text.encode(), "drawing.svg"), 84.0, "drawing.svg")
+    assert painted.size == pytest.approx((84, 24), abs=0.01)
+    blue = next(swatch.region for swatch in painted.swatches if swatch.colour == "00AAFF")
+    wide, high = blue.bounds[2] - blue.bounds[0], blue.bounds[3] - blue.bounds[1]
+    assert (wide, high) == pytest.approx((76, 16), abs=0.02)
 
 
 def test_the_moth_agrees_too(moth) -> None:  # type: ignore[no-untyped-def]

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 import re
+from collections.abc import Callable
 from dataclasses import replace
 
 import numpy as np
@@ -33,9 +34,11 @@ def framed(box: tuple[float, float, float, float], matrix: Matrix) -> tuple[Item
     return (Drawn(rectangle(*box), matrix, Paint("000000")),)
 
 
-def clip_of(
-    walker: Walker, text: str, element: etree._Element, items: tuple[Item, ...], place: Place
-) -> list[tuple[Item, ...]]:
+#: Tells the box of an element in its own units, where one asks for it; None of nothing.
+BoxOf = Callable[[], Box | None]
+
+
+def clip_of(walker: Walker, text: str, element: etree._Element, box_of_it: BoxOf, place: Place) -> list[tuple[Item, ...]]:
     """The clips that a `clip-path` asks for, root units; an unknown one clips nothing."""
     clip = walker.ids.get(reference(text))
     if clip is None or local(clip) != "clipPath":
@@ -45,7 +48,7 @@ def clip_of(
         return []
     matrix = times(place.matrix, transform(clip.get("transform")))
     if clip.get("clipPathUnits") == "objectBoundingBox":
-        box = box_of(items, place.matrix)
+        box = box_of_it()
         if box is None:
             return []
         matrix = times(matrix, np.array([[box[2], 0, box[0]], [0, box[3], box[1]]]))
@@ -54,11 +57,11 @@ def clip_of(
     out = [walker.items(clip, inner)]
     if style["clip-path"] != "none":
         # It lies where what is clipped lies, whatever the units and the transform of the clip itself.
-        out += clip_of(walker, style["clip-path"], clip, items, replace(inner, matrix=place.matrix))
+        out += clip_of(walker, style["clip-path"], clip, box_of_it, replace(inner, matrix=place.matrix))
     return out
 
 
-def mask_of(walker: Walker, text: str, element: etree._Element, items: tuple[Item, ...], place: Place) -> Mask | None:
+def mask_of(walker: Walker, text: str, element: etree._Element, box_of_it: BoxOf, place: Place) -> Mask | None:
     """The mask an element asks for: what is light in it is seen; None where there is none."""
     mask = walker.ids.get(reference(text))
     if mask is None or local(mask) != "mask":
@@ -66,7 +69,7 @@ def mask_of(walker: Walker, text: str, element: etree._Element, items: tuple[Ite
         return None
     if mask in place.uses or len(place.uses) > _DEEPEST:
         return None
-    box = box_of(items, place.matrix)
+    box = box_of_it()
     if box is None:
         return None
     units = np.array([[box[2], 0, box[0]], [0, box[3], box[1]]])
@@ -76,8 +79,9 @@ def mask_of(walker: Walker, text: str, element: etree._Element, items: tuple[Ite
     style = walker.cascade.style_there(mask)
     inner = Place(own, style, place.view, uses=(*place.uses, mask), depth=place.depth + 1)
     content = walker.items(mask, inner)
-    beyond = mask_of(walker, style["mask"], mask, items, replace(place, uses=inner.uses)) if style["mask"] != "none" else None
-    clips = clip_of(walker, style["clip-path"], mask, items, place) if style["clip-path"] != "none" else []
+    deeper = replace(place, uses=inner.uses)
+    beyond = mask_of(walker, style["mask"], mask, box_of_it, deeper) if style["mask"] != "none" else None
+    clips = clip_of(walker, style["clip-path"], mask, box_of_it, place) if style["clip-path"] != "none" else []
     whole = place.view if mask.get("maskUnits") == "userSpaceOnUse" else (1.0, 1.0)
     across = place.matrix if mask.get("maskUnits") == "userSpaceOnUse" else times(place.matrix, units)
     x, y = length(mask.get("x") or "-10%", 0, whole[0]), length(mask.get("y") or "-10%", 0, whole[1])

@@ -8,11 +8,11 @@ import numpy as np
 from lxml import etree
 
 from ...text_safety import short
-from ..drawing import Drawn, Item, Layer, Paint, Stroke, Subpath
+from ..drawing import Drawn, Item, Layer, Matrix, Paint, Stroke, Subpath
 from ..stroke import MOST_DASHES
 from .document import local, where
 from .effects import markers, pattern_items
-from .measure import FAR, length
+from .measure import FAR, IDENTITY, apply, length
 from .paint import Room, opacity, parse_paint
 from .walk import Box, Place, Walker, along, box_of, moved_paint
 
@@ -24,8 +24,10 @@ def in_paints(
     walker: Walker, element: etree._Element, subpaths: tuple[Subpath, ...], place: Place, room: Box | None
 ) -> tuple[Item, ...]:
     """Outlines in the fill and the stroke of their style, with markers, in the order that the style says."""
-    style = place.style
-    area = Drawn(subpaths, place.matrix, Paint("000000"), fill_rule(style["fill-rule"]))
+    style, matrix, plain = place.style, place.matrix, subpaths
+    if style["vector-effect"] == "non-scaling-stroke":  # such a line is as wide everywhere, whatever its outline goes through
+        subpaths, matrix = tuple(_through(matrix, one) for one in subpaths), IDENTITY
+    area = Drawn(subpaths, matrix, Paint("000000"), fill_rule(style["fill-rule"]))
     fill, tiles = (None, None) if local(element) == "line" else _paint_of(walker, element, area, place, "fill", room)
     line, line_tiles = _paint_of(walker, element, area, place, "stroke", room)
     stroke = _stroke(walker, element, place, subpaths) if line or line_tiles else None
@@ -33,20 +35,25 @@ def in_paints(
     first = order.index("stroke") < order.index("fill")
     out: list[Item] = []
     if tiles is None and line_tiles is None and (fill or stroke):
-        out = [Drawn(subpaths, place.matrix, fill, area.rule, line if stroke else None, stroke, first)]
+        out = [Drawn(subpaths, matrix, fill, area.rule, line if stroke else None, stroke, first)]
     elif fill or tiles or stroke:
         inside: list[Item] = [Layer(tiles, clips=((area,),), fills=True)] if tiles else []
-        inside += [Drawn(subpaths, place.matrix, fill, area.rule)] if fill else []
-        edge = Drawn(subpaths, place.matrix, None, area.rule, line or Paint("000000"), stroke)
+        inside += [Drawn(subpaths, matrix, fill, area.rule)] if fill else []
+        edge = Drawn(subpaths, matrix, None, area.rule, line or Paint("000000"), stroke)
         rim: list[Item] = (
             [Layer(line_tiles, clips=((edge,),), fills=True)] if line_tiles and stroke else [edge] if stroke else []
         )
         out = rim + inside if first else inside + rim
     if local(element) in _WITHOUT_MARKERS:
         return tuple(out)
-    tips = markers(walker, element, subpaths, stroke.width if stroke else _width(walker, place), place)
+    tips = markers(walker, element, plain, stroke.width if stroke else _width(walker, place), place)
     below = order.index("markers") < max(order.index("fill"), order.index("stroke"))
     return (*tips, *out) if below else (*out, *tips)
+
+
+def _through(matrix: Matrix, one: Subpath) -> Subpath:
+    """An outline where a matrix takes it."""
+    return Subpath(apply(matrix, one.start[None])[0], apply(matrix, one.curves.reshape(-1, 2)).reshape(-1, 3, 2), one.closed)
 
 
 def _paint_of(
@@ -82,10 +89,6 @@ def _stroke(walker: Walker, element: etree._Element, place: Place, subpaths: tup
     width = _width(walker, place)
     if width <= 0:
         return None
-    if style["vector-effect"] == "non-scaling-stroke":
-        m = place.matrix
-        scale = math.sqrt(abs(m[0, 0] * m[1, 1] - m[0, 1] * m[1, 0]))
-        width /= scale or 1.0
     dashes: tuple[float, ...] = ()
     if style["stroke-dasharray"] != "none":
         words = style["stroke-dasharray"].replace(",", " ").split()

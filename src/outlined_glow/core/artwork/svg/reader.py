@@ -96,9 +96,12 @@ class _Reader:
         alpha = opacity(style["opacity"])
         items: tuple[Item, ...] = ()
         if style["display"] != "none" and alpha > 0:
-            items = self._turned(self._root, place, lambda inner: self.items(self._root, inner))
             self._lost_effects(self._root, style)
-            items = self._layered(self._root, items, place, alpha)
+
+            def walk(within: Place) -> tuple[Item, ...]:
+                return self._turned(self._root, within, lambda inner: self.items(self._root, inner))
+
+            items = self._layered(self._root, walk, place, alpha)
         for problem in self.cascade.problems:
             self.note("style-not-read", f"Not understood and left out: {problem}.")
         sized = any(_REAL.search(side) for side in sides)
@@ -130,14 +133,14 @@ class _Reader:
             self.note("element-not-drawn", f"{what} is not drawn: {where(element)}.")
             return ()
         style = self.cascade.style(element, outer.style)
-        alpha = 1.0 if outer.clipping else opacity(style["opacity"])
+        alpha = 1.0 if outer.clipping or outer.measuring else opacity(style["opacity"])
         if style["display"] == "none" or alpha == 0:
             return ()
         place = replace(outer, style=style, depth=outer.depth + 1)
         self._lost_effects(element, style)
 
         def walk(inner: Place) -> tuple[Item, ...]:
-            return self._layered(element, self._inside(element, tag, inner), inner, alpha)
+            return self._layered(element, lambda within: self._inside(element, tag, within), inner, alpha)
 
         return self._turned(element, place, walk)
 
@@ -154,16 +157,21 @@ class _Reader:
             return walk(replace(place, matrix=times(place.matrix, own)))
         box: Box = (0.0, 0.0, *place.view)
         if style["transform-box"] != "view-box":
-            # Where a shape turns about its own box, it is walked once to find that.
-            words = len(self._words)
-            found = box_of(walk(place), place.matrix)
-            del self._words[words:]
+            found = self._measured(walk, place)
             if found is None:
                 return ()
             box = found
         x, y = origin_in(origin, box, self.em(place))
         there, back = np.array([[1.0, 0, x], [0, 1.0, y]]), np.array([[1.0, 0, -x], [0, 1.0, -y]])
         return walk(replace(place, matrix=times(times(times(place.matrix, there), own), back)))
+
+    def _measured(self, walk: Callable[[Place], tuple[Item, ...]], place: Place) -> Box | None:
+        """The box of what `walk` goes through, painted or not, in the user units of its place: that is walked once more."""
+        words, notes = len(self._words), dict(self._notes)
+        found = box_of(walk(replace(place, measuring=True)), place.matrix)
+        del self._words[words:]
+        self._notes = notes
+        return found
 
     def _inside(self, element: etree._Element, tag: str, place: Place) -> tuple[Item, ...]:
         if tag in _SHAPES:
@@ -184,9 +192,13 @@ class _Reader:
         self.note("element-not-drawn", f"{what} is not drawn: {where(element)}.")
         return ()
 
-    def _layered(self, element: etree._Element, items: tuple[Item, ...], place: Place, alpha: float) -> tuple[Item, ...]:
-        """The items seen through the element's clip and mask, as solid as it is, and under the name of its layer."""
-        style = place.style
+    def _layered(
+        self, element: etree._Element, walk: Callable[[Place], tuple[Item, ...]], place: Place, alpha: float
+    ) -> tuple[Item, ...]:
+        """What `walk` gives, seen through the element's clip and mask, as solid as it is, and under the name of its layer."""
+        items, style = walk(place), place.style
+        if place.measuring:
+            return items
         word = layer_word(element.get(_LABEL) or element.get("id") or "") if local(element) == "g" else ""
         if not items or (style["clip-path"] == "none" and style["mask"] == "none" and alpha == 1.0 and not word):
             return items
@@ -196,8 +208,12 @@ class _Reader:
                 f"Layer “{name}” on line {element.sourceline}: everything on it becomes {title_of(word)}, because of its name."
             )
             self.note("layer-at-its-word", words)
-        clips = clip_of(self, style["clip-path"], element, items, place) if style["clip-path"] != "none" else []
-        mask = mask_of(self, style["mask"], element, items, place) if style["mask"] != "none" else None
+
+        def box() -> Box | None:
+            return self._measured(walk, place)
+
+        clips = clip_of(self, style["clip-path"], element, box, place) if style["clip-path"] != "none" else []
+        mask = mask_of(self, style["mask"], element, box, place) if style["mask"] != "none" else None
         return (Layer(items, tuple(clips), (mask,) if mask is not None else (), alpha, word),)
 
     def _lost_effects(self, element: etree._Element, style: Style) -> None:
@@ -274,12 +290,12 @@ class _Reader:
         size = (_said(style["width"]) or None, _said(style["height"]) or None)
 
         def walk(within: Place) -> tuple[Item, ...]:
-            return self._layered(target, self._viewport(target, within, size), within, opacity(own["opacity"]))
+            return self._layered(target, lambda inside: self._viewport(target, inside, size), within, opacity(own["opacity"]))
 
         return self._turned(target, replace(inner, style=own), walk)
 
     def _image(self, element: etree._Element, place: Place) -> tuple[Item, ...]:
-        if place.style["visibility"] != "visible":
+        if place.style["visibility"] != "visible" and not place.measuring:
             return ()
         found = carried(element)
         if found is None or "svg" not in found[1] or self._nested >= _DEEPEST:
@@ -298,7 +314,7 @@ class _Reader:
         return (Layer(items, clips=(framed(frame, place.matrix),)),)
 
     def _shape(self, element: etree._Element, place: Place) -> tuple[Item, ...]:
-        if place.style["visibility"] != "visible":
+        if place.style["visibility"] != "visible" and not place.measuring:
             return ()
         found, unread = shape_subpaths(element, place.style, place.view, self.em(place))
         if unread:
@@ -313,13 +329,13 @@ class _Reader:
         subpaths = tuple(one for one in found if _near(one, place.matrix))
         if len(subpaths) < len(found):
             self.note("path-damaged", f"Part of a path could not be read: {where(element)}.")
-        if not subpaths or style["visibility"] != "visible":
+        if not subpaths or (style["visibility"] != "visible" and not place.measuring):
             return ()
         self._segments += sum(len(one.curves) for one in subpaths)
         self._drawn += 1
         refuse_segments(self._segments, self.name)
         refuse_shapes(self._drawn, self.name)
-        if place.clipping:
+        if place.clipping or place.measuring:
             return (Drawn(subpaths, place.matrix, Paint("000000"), fill_rule(style["clip-rule"])),)
         return in_paints(self, element, subpaths, place, room)
 

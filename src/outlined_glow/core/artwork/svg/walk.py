@@ -20,7 +20,8 @@ Box = tuple[float, float, float, float]
 
 @dataclass(frozen=True)
 class Place:
-    """Matrix, inherited style, viewport, solidity, the `use` chain, and whether only the area counts (clips)."""
+    """Matrix, inherited style, viewport, solidity, the `use` chain, and whether only the area counts (clips), or the room that
+    outlines take, painted or not (`measuring`)."""
 
     matrix: Matrix
     style: Style
@@ -29,6 +30,7 @@ class Place:
     uses: tuple[etree._Element, ...] = ()
     depth: int = 0
     clipping: bool = False
+    measuring: bool = False
 
 
 class Walker(Protocol):
