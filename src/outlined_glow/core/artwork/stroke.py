@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from typing import Any
 
 import numpy as np
 import shapely
@@ -14,6 +15,10 @@ from ..geometry.flatten import quarter_segments
 from ..geometry.regions import EMPTY, box_at, clean, union
 from .drawing import Points, Stroke
 
+#: By this share of its last side a line is shorter that ends where it begins.
+_SHORTER = 1e-9
+#: A line of so few points is put together of its sides.
+_FEW = 16
 _CAPS = {"butt": "flat", "round": "round", "square": "square"}
 
 
@@ -27,10 +32,17 @@ def stroke_area(points: Points, closed: bool, stroke: Stroke, tolerance: float) 
     if len(points) < 2:
         return _dot(points, stroke, tolerance)
     line = LineString(np.vstack([points, points[:1]]) if closed else points)
-    if stroke.dashes:
-        pieces = [_dashed_piece(line, begin, end, stroke, tolerance) for begin, end in _dashes(line.length, stroke)]
-        return union(pieces)
-    return _line_area(line, closed, stroke, tolerance)
+    dashes = _dashes(line.length, stroke) if stroke.dashes else [(0.0, line.length)]
+    first, last = (dashes[0], dashes[-1]) if dashes else ((0.0, 0.0), (0.0, 0.0))
+    if first[0] <= 0 and first[1] >= line.length:
+        return _line_area(line, closed, stroke, tolerance)
+    over = []
+    if closed and first[0] <= 0 < first[1] and last[0] < line.length <= last[1]:
+        # A line that is closed in the middle of two dashes goes on from one to the other.
+        ends = [shapely.get_coordinates(substring(line, *one)) for one in ((last[0], line.length), (0.0, first[1]))]
+        over = [_line_area(LineString(np.vstack([ends[0], ends[1][1:]])), False, stroke, tolerance)]
+        dashes = dashes[1:-1]
+    return union([*over, *(_dashed_piece(line, begin, end, stroke, tolerance) for begin, end in dashes)])
 
 
 def _dot(points: Points, stroke: Stroke, tolerance: float) -> BaseGeometry:
@@ -44,17 +56,75 @@ def _dot(points: Points, stroke: Stroke, tolerance: float) -> BaseGeometry:
 
 
 def _line_area(line: LineString, closed: bool, stroke: Stroke, tolerance: float) -> BaseGeometry:
+    points = shapely.get_coordinates(line)
+    if len(points) <= _FEW:
+        return union(_sides(points, closed, stroke, tolerance))
     half = stroke.width / 2
-    join = "round" if stroke.join == "round" else "bevel"
-    area = line.buffer(
-        half,
-        quad_segs=quarter_segments(half, tolerance),
-        cap_style=_CAPS.get(stroke.cap, "flat"),  # type: ignore[arg-type]
-        join_style=join,  # type: ignore[arg-type]
-    )
-    if stroke.join in ("round", "bevel"):
-        return clean(area)
-    return union([area, *_miters(shapely.get_coordinates(line), closed, half, stroke.miter_limit, tolerance)])
+    area = union([
+        one.buffer(
+            half,
+            quad_segs=quarter_segments(half, tolerance),
+            cap_style="flat" if closed else _CAPS.get(stroke.cap, "flat"),  # type: ignore[arg-type]
+            join_style="round" if stroke.join == "round" else "bevel",
+        )
+        for one in _no_rings(points, closed)
+    ])  # fmt: skip
+    if not shapely.contains_xy(area, (points[:-1] + points[1:]) / 2).all():
+        return union(_sides(points, closed, stroke, tolerance))  # where it runs back along itself, sides are lost
+    joined = [] if stroke.join in ("round", "bevel") else _miters(points, closed, half, stroke.miter_limit, tolerance)
+    return union([area, *joined]) if joined else clean(area)
+
+
+def _no_rings(points: Points, closed: bool) -> list[LineString]:
+    """A line as some that do not end where they begin: round a ring the library loses areas, where that is narrower than the
+    line is wide, and it sees no ends. What is closed is taken in two that overlap in the middle of a side."""
+    if not np.array_equal(points[0], points[-1]):
+        return [LineString(points)]
+    if not closed:
+        nearly = points[-1] + (points[-2] - points[-1]) * _SHORTER
+        return [LineString([*points[:-1], nearly])]
+    half = len(points) // 2
+    one, other = points[-2:], points[half - 1 : half + 1]
+    near, far = np.array([0.6, 0.4]), np.array([0.4, 0.6])
+    return [
+        LineString([near @ one, *points[:half], far @ other]),
+        LineString([near @ other, *points[half:-1], far @ one]),
+    ]
+
+
+def _sides(points: Points, closed: bool, stroke: Stroke, tolerance: float) -> list[BaseGeometry]:
+    """What a line is made of: each of its sides as wide as it is, its joins and its caps."""
+    half = stroke.width / 2
+    along = np.diff(points, axis=0)
+    length = np.hypot(along[:, 0], along[:, 1])
+    along = along / length[:, None]
+    across = np.column_stack([-along[:, 1], along[:, 0]]) * half
+    begin, end = points[:-1].copy(), points[1:].copy()
+    if stroke.cap == "square" and not closed:
+        begin[0] -= along[0] * half
+        end[-1] += along[-1] * half
+    sides: Any = shapely.polygons(np.stack([begin + across, end + across, end - across, begin - across], axis=1))
+    parts: list[BaseGeometry] = sides.tolist()
+    quarter = quarter_segments(half, tolerance)
+    if stroke.cap == "round" and not closed:
+        parts += [_fan(points[0], across[0], math.pi, quarter), _fan(points[-1], -across[-1], math.pi, quarter)]
+    if stroke.join not in ("round", "bevel"):
+        parts += _miters(points, closed, half, stroke.miter_limit, tolerance)
+    before, after = (np.roll(across, 1, axis=0), across) if closed else (across[:-1], across[1:])
+    for corner, one, other in zip(points[:-1] if closed else points[1:-1], before, after, strict=True):
+        turn = math.atan2(one[0] * other[1] - one[1] * other[0], one @ other)
+        if turn:
+            outer = -one if turn > 0 else one
+            fan = _fan(corner, outer, turn, quarter) if stroke.join == "round" else _fan(corner, outer, turn, 0)
+            parts.append(fan)
+    return parts
+
+
+def _fan(middle: Points, first: Points, turn: float, quarter: int) -> Polygon:
+    """A sector of a circle about a point from the end of a radius on, with so many chords to a quarter; one for 0."""
+    steps = max(1, math.ceil(abs(turn) / (math.pi / 2) * quarter))
+    angle = math.atan2(first[1], first[0]) + turn * np.arange(steps + 1) / steps
+    return Polygon([middle, *(middle + math.hypot(*first) * np.column_stack([np.cos(angle), np.sin(angle)]))])
 
 
 def _miters(points: Points, closed: bool, half: float, limit: float, tolerance: float) -> list[Polygon]:
