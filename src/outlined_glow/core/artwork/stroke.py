@@ -57,7 +57,7 @@ def _dot(points: Points, stroke: Stroke, tolerance: float) -> BaseGeometry:
 
 def _line_area(line: LineString, closed: bool, stroke: Stroke, tolerance: float) -> BaseGeometry:
     points = shapely.get_coordinates(line)
-    if len(points) <= _FEW:
+    if 2 < len(points) <= _FEW:
         return union(_sides(points, closed, stroke, tolerance))
     half = stroke.width / 2
     area = union([

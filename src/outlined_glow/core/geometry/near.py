@@ -16,7 +16,7 @@ from shapely.geometry import Polygon
 from shapely.geometry.base import BaseGeometry
 
 from .clusters import clusters
-from .regions import as_one, clean, clipped, meeting, overlay, parted, polygons, region_of, union
+from .regions import as_one, both, clean, clipped, meeting, overlay, parted, polygons, region_of, union
 
 #: Up to so many holes of a polygon are simply taken along.
 _FEW = 12
@@ -76,10 +76,8 @@ def _together(areas: NDArray[np.object_]) -> BaseGeometry:
     corners = shapely.get_num_coordinates(areas)
     largest = int(np.argmax(corners))
     if 4 * corners[largest] < corners.sum():
-        whole: BaseGeometry = overlay(as_one, areas)
-    else:
-        whole = overlay(shapely.union, areas[largest], overlay(as_one, np.delete(areas, largest)))
-    return whole
+        return as_one(areas)
+    return both(areas[largest], as_one(np.delete(areas, largest)))
 
 
 def near_pairs(

@@ -97,8 +97,7 @@ def overlay(run: Callable[..., Any], *regions: Any) -> Any:
     try:
         return run(*regions)
     except shapely.GEOSException:
-        whole = (shapely.make_valid(one, method="structure", keep_collapsed=False) for one in regions)
-        return run(*whole, grid_size=1e-6)
+        return _on_a_grid(run, *regions)
 
 
 def overlay_each(run: Callable[..., Any], these: NDArray[np.object_], those: NDArray[np.object_]) -> NDArray[np.object_]:
@@ -110,18 +109,40 @@ def overlay_each(run: Callable[..., Any], these: NDArray[np.object_], those: NDA
         return np.array([overlay(run, *pair) for pair in zip(these, those, strict=True)], dtype=object)
 
 
-def as_one(areas: Any, grid_size: float | None = None) -> Any:
-    """The union of some areas, for `overlay`: groups that hang together are joined each for itself, which is twice as quick."""
-    return shapely.disjoint_subset_union_all(areas) if grid_size is None else shapely.union_all(areas, grid_size)
+def as_one(areas: NDArray[np.object_]) -> BaseGeometry:
+    """The union of some areas, as a boolean leaves it."""
+    return each_as_one(areas[None])[0]  # type: ignore[no-any-return]
 
 
 def each_as_one(rows: NDArray[np.object_]) -> NDArray[np.object_]:
-    """The union of each row (n, m) of areas."""
+    """The union of each row (n, m) of areas. Groups that hang together are joined each for itself, which is twice as quick.
+
+    Where edges of two nearly lie on one another, the library may leave one out without a word: so each is looked for.
+    """
     give_way()
     try:
-        return np.asarray(shapely.disjoint_subset_union_all(rows, axis=1))
+        whole = np.asarray(shapely.disjoint_subset_union_all(rows, axis=1))
+        lost = np.unique(_left_out(whole, rows))
     except shapely.GEOSException:
-        return np.array([overlay(as_one, row) for row in rows], dtype=object)
+        whole, lost = np.empty(len(rows), dtype=object), np.arange(len(rows))
+    for at in lost.tolist():
+        whole[at] = _on_a_grid(shapely.union_all, rows[at])
+    return whole
+
+
+def _left_out(whole: NDArray[np.object_], rows: NDArray[np.object_]) -> NDArray[np.int64]:
+    """Which unions (n,) lack one of the areas in their row (n, m), or are none: their places."""
+    parts, place = shapely.get_parts(rows.ravel(), return_index=True)
+    real = shapely.area(parts) > CRUMB
+    points, row = shapely.point_on_surface(parts[real]), place[real] // rows.shape[1]
+    shapely.prepare(whole)
+    there = shapely.intersects(whole[row], points)
+    return np.concatenate([row[~there], np.flatnonzero(~shapely.is_valid(whole))])
+
+
+def _on_a_grid(run: Callable[..., Any], *regions: Any) -> Any:
+    """A boolean whose places are laid on a grid of a nanometre, which never fails."""
+    return run(*(shapely.make_valid(one, method="structure", keep_collapsed=False) for one in regions), grid_size=1e-6)
 
 
 def union(regions: Sequence[BaseGeometry]) -> BaseGeometry:
@@ -131,8 +152,14 @@ def union(regions: Sequence[BaseGeometry]) -> BaseGeometry:
         return EMPTY
     if len(kept) == 1:
         return kept[0]
-    # Two are laid over one another at once; more are joined near ones first.
-    return clean(overlay(shapely.union, kept[0], kept[1]) if len(kept) == 2 else overlay(as_one, kept))
+    return clean(both(*kept) if len(kept) == 2 else as_one(np.array(kept, dtype=object)))
+
+
+def both(one: BaseGeometry, other: BaseGeometry) -> BaseGeometry:
+    """The union of two, which are laid over one another at once, as a boolean leaves it."""
+    whole: BaseGeometry = overlay(shapely.union, one, other)
+    row, single = np.array([[one, other]], dtype=object), np.array([whole], dtype=object)
+    return _on_a_grid(shapely.union_all, row[0]) if len(_left_out(single, row)) else whole
 
 
 def union_of_many(regions: Sequence[BaseGeometry]) -> BaseGeometry:
@@ -147,7 +174,7 @@ def union_of_many(regions: Sequence[BaseGeometry]) -> BaseGeometry:
     alone = [part for part in parts[~beside].tolist() if part.area > CRUMB]
     if not beside.any():
         return region_of(alone)
-    return region_of([*alone, *polygons(clean(overlay(as_one, parts[beside])))])
+    return region_of([*alone, *polygons(clean(as_one(parts[beside])))])
 
 
 def minus(region: BaseGeometry, *others: BaseGeometry) -> BaseGeometry:
