@@ -13,7 +13,7 @@ from hand import Hand
 from PyQt6.QtCore import QEventLoop, Qt, QTimer
 from PyQt6.QtWidgets import QApplication
 
-from outlined_glow.core.geometry.regions import overlay
+from outlined_glow.core.geometry.overlay import overlay
 from outlined_glow.core.watch import Watch, give_way
 from outlined_glow.ui import shell
 from outlined_glow.ui.jobs import Jobs

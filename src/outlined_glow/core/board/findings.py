@@ -12,7 +12,8 @@ from shapely.geometry.base import BaseGeometry
 from ..appearances import title_of
 from ..geometry.narrow.places import ThinPlace, narrow_gaps, thin_places
 from ..geometry.offset import grow
-from ..geometry.regions import EMPTY, minus, overlay, polygons
+from ..geometry.overlay import overlay
+from ..geometry.regions import EMPTY, minus, polygons
 from ..parts import Profile
 from ..passes import Pass
 from ..project import Finding, Mend, Remedy, Severity, Stack, Width

@@ -16,7 +16,8 @@ from ..drive.plan import DrivePlan
 from ..geometry.flatten import clear_offset
 from ..geometry.near import added_near, cut_near
 from ..geometry.offset import grow
-from ..geometry.regions import EMPTY, added, clean, common, disc, minus, overlay, union, union_of_many
+from ..geometry.overlay import overlay
+from ..geometry.regions import EMPTY, added, clean, common, disc, minus, union, union_of_many
 from ..geometry.valid import shifted
 from ..lights import Led, data_ends
 from ..parts import PlacedPad, PlacedPart, Profile

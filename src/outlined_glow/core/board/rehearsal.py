@@ -12,7 +12,7 @@ from shapely.geometry.base import BaseGeometry
 
 from ..geometry.along import run_beside
 from ..geometry.offset import grow
-from ..geometry.regions import overlay
+from ..geometry.overlay import overlay
 from ..geometry.valid import shifted
 from ..parts import Profile
 from ..passes import Pass

@@ -9,7 +9,8 @@ import shapely
 from shapely.geometry.base import BaseGeometry
 
 from ..geometry.offset import grow
-from ..geometry.regions import EMPTY, added, disc, minus, overlay, polygons, region_of, union
+from ..geometry.overlay import overlay_each
+from ..geometry.regions import EMPTY, added, disc, minus, polygons, region_of, union
 from ..project import Mend
 
 #: More marks of ink than that are the dots of a tone, which stand where they fall.
@@ -40,7 +41,7 @@ def _under_standing(art: Mapping[str, BaseGeometry]) -> BaseGeometry:
     edges = shapely.boundary(marks)
     grown = shapely.buffer(np.array(polygons(raised), dtype=object), 0.01, quad_segs=1)
     mark, part = shapely.STRtree(grown).query(edges, predicate="intersects")
-    shared = shapely.length(overlay(shapely.intersection, edges[mark], grown[part]))
+    shared = shapely.length(overlay_each(shapely.intersection, edges[mark], grown[part]))
     beside = np.bincount(mark, shared, len(marks))
     standing = shapely.buffer(marks[beside > 0.5 * shapely.length(edges)], 0.01, quad_segs=1).tolist()
     return added(raised, union(standing)) if standing else raised

@@ -15,7 +15,8 @@ from ..geometry.edges import numbers_of
 from ..geometry.flatten import clear_offset
 from ..geometry.near import added_near, cut_near
 from ..geometry.offset import grow
-from ..geometry.regions import clean, disc, meeting, minus, overlay, polygons, region_of, union, union_of_many
+from ..geometry.overlay import overlay
+from ..geometry.regions import clean, disc, meeting, minus, polygons, region_of, union, union_of_many
 from ..parts import PlacedPad, Profile
 from ..parts.nets import Net
 from ..project import Pour

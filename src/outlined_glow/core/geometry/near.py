@@ -16,7 +16,8 @@ from shapely.geometry import Polygon
 from shapely.geometry.base import BaseGeometry
 
 from .clusters import clusters
-from .regions import as_one, both, clean, clipped, meeting, overlay, parted, polygons, region_of, union
+from .overlay import as_one, both, overlay, overlay_each
+from .regions import clean, clipped, meeting, parted, polygons, region_of, union
 
 #: Up to so many holes of a polygon are simply taken along.
 _FEW = 12
@@ -121,7 +122,7 @@ def areas_in(region: BaseGeometry, small: NDArray[np.object_]) -> NDArray[np.flo
     areas: Any = shapely.polygons(rings)
     ring, which = meeting(areas, small)
     sign = np.where(np.diff(whose, prepend=-1) == 0, -1.0, 1.0)
-    within = sign[ring] * shapely.area(overlay(shapely.intersection, areas[ring], small[which]))
+    within = sign[ring] * shapely.area(overlay_each(shapely.intersection, areas[ring], small[which]))
     return np.asarray(np.bincount(which, within, len(small)), float)
 
 

@@ -12,7 +12,8 @@ from shapely.geometry.base import BaseGeometry
 
 from ..watch import ALONE, Watch
 from .hidden import surely_hidden
-from .regions import clean_each, each_as_one, overlay_each, union
+from .overlay import each_as_one, overlay_each
+from .regions import clean_each, union
 
 Key = TypeVar("Key", bound=Hashable)
 #: Of so few shapes it costs more to look which are hidden than to take them along.

@@ -1,9 +1,9 @@
-"""Booleans on regions. Long work gives way between two of them."""
+"""Regions, and booleans on them."""
 
 from __future__ import annotations
 
 import math
-from collections.abc import Callable, Iterable, Iterator, Sequence
+from collections.abc import Iterable, Iterator, Sequence
 from typing import Any, cast
 
 import numpy as np
@@ -14,14 +14,11 @@ from shapely.geometry.base import BaseGeometry
 
 from ..watch import give_way
 from .flatten import Points, circle_points
+from .overlay import CRUMB, HAIR, POLYGON, as_one, both, overlay, overlay_each, sizeable
 
 EMPTY: BaseGeometry = MultiPolygon()
-#: From so many parts on those that are far from all others are set apart; and what is no area, mm².
-_MANY, CRUMB = 24, 1e-6
-#: What is no wider than this is a sliver or a crack: places are rounded to half of it, mm.
-_HAIR = 2e-5
-#: What shapely calls a polygon; fewer parts than this are looked at one by one.
-POLYGON, _HANDFUL = 3, 6
+#: From so many parts on those that are far from all others are set apart; fewer than a handful are looked at one by one.
+_MANY, _HANDFUL = 24, 6
 
 
 def polygons(region: BaseGeometry) -> list[Polygon]:
@@ -56,19 +53,19 @@ def clean(region: BaseGeometry, smallest: float = CRUMB) -> BaseGeometry:
     """
     if isinstance(region, Polygon) and not shapely.get_num_interior_rings(region):
         area, length = region.area, region.length
-        return region if area > smallest and (2 * area > _HAIR * length or length == math.inf) else EMPTY
+        return region if area > smallest and (2 * area > HAIR * length or length == math.inf) else EMPTY
     parts = polygons(region)
     if not parts:
         return EMPTY
     every = np.array(parts, dtype=object)
-    return region_of(_whole(part, smallest) for part in every[_sizeable(every, smallest)].tolist())
+    return region_of(_whole(part, smallest) for part in every[sizeable(every, smallest)].tolist())
 
 
 def clean_each(results: NDArray[np.object_]) -> NDArray[np.object_]:
     """Each of many results without its crumbs; most have none."""
     fine = (shapely.get_type_id(results) == POLYGON) & (shapely.get_num_interior_rings(results) == 0)
     out = results.copy()
-    for at in np.flatnonzero(~(fine & _sizeable(results, CRUMB))).tolist():
+    for at in np.flatnonzero(~(fine & sizeable(results, CRUMB))).tolist():
         out[at] = clean(results[at])
     return out
 
@@ -78,71 +75,8 @@ def _whole(part: Polygon, smallest: float) -> Polygon:
     if not shapely.get_num_interior_rings(part):
         return part
     rings = np.asarray(shapely.get_rings(part))
-    real = _sizeable(np.asarray(shapely.polygons(rings[1:])), smallest)
+    real = sizeable(np.asarray(shapely.polygons(rings[1:])), smallest)
     return part if real.all() else cast(Polygon, shapely.polygons(rings[0], rings[1:][real]))
-
-
-def _sizeable(areas: NDArray[np.object_], smallest: float) -> NDArray[np.bool_]:
-    """Which of some polygons are no crumbs."""
-    size = shapely.area(areas)
-    with np.errstate(over="ignore"):  # drawings of any size come here
-        length = shapely.length(areas)
-    return np.asarray((size > smallest) & ((2 * size > _HAIR * length) | np.isinf(length)))
-
-
-def overlay(run: Callable[..., Any], *regions: Any) -> Any:
-    """A boolean of shapely (`run`) that does not give up: nearly parallel edges can defeat exact arithmetic, and are then
-    laid on a grid of a nanometre."""
-    give_way()
-    try:
-        return run(*regions)
-    except shapely.GEOSException:
-        return _on_a_grid(run, *regions)
-
-
-def overlay_each(run: Callable[..., Any], these: NDArray[np.object_], those: NDArray[np.object_]) -> NDArray[np.object_]:
-    """The same for each of many pairs: one that gives up costs the others nothing of their exactness."""
-    give_way()
-    try:
-        return np.asarray(run(these, those))
-    except shapely.GEOSException:
-        return np.array([overlay(run, *pair) for pair in zip(these, those, strict=True)], dtype=object)
-
-
-def as_one(areas: NDArray[np.object_]) -> BaseGeometry:
-    """The union of some areas, as a boolean leaves it."""
-    return each_as_one(areas[None])[0]  # type: ignore[no-any-return]
-
-
-def each_as_one(rows: NDArray[np.object_]) -> NDArray[np.object_]:
-    """The union of each row (n, m) of areas. Groups that hang together are joined each for itself, which is twice as quick.
-
-    Where edges of two nearly lie on one another, the library may leave one out without a word: so each is looked for.
-    """
-    give_way()
-    try:
-        whole = np.asarray(shapely.disjoint_subset_union_all(rows, axis=1))
-        lost = np.unique(_left_out(whole, rows))
-    except shapely.GEOSException:
-        whole, lost = np.empty(len(rows), dtype=object), np.arange(len(rows))
-    for at in lost.tolist():
-        whole[at] = _on_a_grid(shapely.union_all, rows[at])
-    return whole
-
-
-def _left_out(whole: NDArray[np.object_], rows: NDArray[np.object_]) -> NDArray[np.int64]:
-    """Which unions (n,) lack one of the areas in their row (n, m), or are none: their places."""
-    parts, place = shapely.get_parts(rows.ravel(), return_index=True)
-    real = shapely.area(parts) > CRUMB
-    points, row = shapely.point_on_surface(parts[real]), place[real] // rows.shape[1]
-    shapely.prepare(whole)
-    there = shapely.intersects(whole[row], points)
-    return np.concatenate([row[~there], np.flatnonzero(~shapely.is_valid(whole))])
-
-
-def _on_a_grid(run: Callable[..., Any], *regions: Any) -> Any:
-    """A boolean whose places are laid on a grid of a nanometre, which never fails."""
-    return run(*(shapely.make_valid(one, method="structure", keep_collapsed=False) for one in regions), grid_size=1e-6)
 
 
 def union(regions: Sequence[BaseGeometry]) -> BaseGeometry:
@@ -153,13 +87,6 @@ def union(regions: Sequence[BaseGeometry]) -> BaseGeometry:
     if len(kept) == 1:
         return kept[0]
     return clean(both(*kept) if len(kept) == 2 else as_one(np.array(kept, dtype=object)))
-
-
-def both(one: BaseGeometry, other: BaseGeometry) -> BaseGeometry:
-    """The union of two, which are laid over one another at once, as a boolean leaves it."""
-    whole: BaseGeometry = overlay(shapely.union, one, other)
-    row, single = np.array([[one, other]], dtype=object), np.array([whole], dtype=object)
-    return _on_a_grid(shapely.union_all, row[0]) if len(_left_out(single, row)) else whole
 
 
 def union_of_many(regions: Sequence[BaseGeometry]) -> BaseGeometry:
@@ -226,7 +153,9 @@ def common_of_many(one: BaseGeometry, other: BaseGeometry) -> BaseGeometry:
     if min(len(these), len(those)) < _MANY:
         return common(one, other)
     at, which = shapely.STRtree(those).query(these, predicate="intersects")
-    return clean(region_of(part for both in overlay(shapely.intersection, these[at], those[which]) for part in polygons(both)))
+    return clean(
+        region_of(part for some in overlay_each(shapely.intersection, these[at], those[which]) for part in polygons(some))
+    )
 
 
 def clipped(region: BaseGeometry, left: float, bottom: float, right: float, top: float) -> BaseGeometry:

@@ -15,7 +15,8 @@ from ..drive.near_nets import steps_over
 from ..geometry.flatten import LONGEST_CHORD, clear_offset
 from ..geometry.near import added_near, areas_in, pierced
 from ..geometry.offset import grow
-from ..geometry.regions import EMPTY, common, disc, meeting, minus, overlay, polygons, region_of, union, union_of_many
+from ..geometry.overlay import overlay_each
+from ..geometry.regions import EMPTY, common, disc, meeting, minus, polygons, region_of, union, union_of_many
 from ..parts import PlacedPad, Profile
 from ..parts.nets import Net
 from ..project import Pour
@@ -194,7 +195,7 @@ def _hatched(room: BaseGeometry, profile: Profile) -> BaseGeometry:
     squares = _squares(room, profile)
     within, square = meeting(inner, squares)
     whole = shapely.contains_properly(inner[within], squares[square])
-    cut = overlay(shapely.intersection, inner[within[~whole]], squares[square[~whole]])
+    cut = overlay_each(shapely.intersection, inner[within[~whole]], squares[square[~whole]])
     holes = np.array([*squares[square[whole]], *(part for one in cut for part in polygons(one))], dtype=object)
     return region_of(pierced(np.array(polygons(room), dtype=object), holes))
 

@@ -11,7 +11,8 @@ from shapely.geometry.base import BaseGeometry
 
 from ..clusters import clusters
 from ..near import near_pairs
-from ..regions import overlay_each, polygons
+from ..overlay import overlay_each
+from ..regions import polygons
 from .morphology import LEAST, PLAIN, SLACK, areas, euler, grown, lengths
 from .passing import open_between, passed, strips_across, untold
 from .tapers import tapering

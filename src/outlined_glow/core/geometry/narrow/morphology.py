@@ -8,7 +8,7 @@ from numpy.typing import NDArray
 from shapely.geometry import Polygon
 
 from ..offset import offset_each
-from ..regions import POLYGON
+from ..overlay import POLYGON
 
 #: Noise of offsets, mm: what is nearer to a rule than this is not told from it.
 SLACK = 0.004

@@ -15,7 +15,7 @@ from numpy.typing import NDArray
 from shapely.geometry import LineString, MultiLineString, Polygon
 from shapely.geometry.base import BaseGeometry
 
-from ..regions import overlay
+from ..overlay import overlay_each
 
 #: A side of a piece runs along the edge of its whole: nearer than this, mm.
 _ON_EDGE = 2e-4
@@ -108,7 +108,7 @@ def _thinner(
     radius = np.maximum(width / 2 - _SLACK / 2, 1e-4)
     core = shapely.buffer(wholes, -radius, quad_segs=_SEGMENTS)
     opened = shapely.buffer(core, radius + _SLACK, quad_segs=_SEGMENTS)
-    parts, owner = shapely.get_parts(overlay(shapely.difference, wholes, opened), return_index=True)
+    parts, owner = shapely.get_parts(overlay_each(shapely.difference, wholes, opened), return_index=True)
     half = shapely.length(parts) / 2
     area = shapely.area(parts)
     length = half / 2 + np.sqrt(np.maximum(0.0, half * half / 4 - area))

@@ -12,7 +12,8 @@ from shapely.geometry import Polygon
 from shapely.geometry.base import BaseGeometry
 
 from ..near import Framed
-from ..regions import overlay, polygons
+from ..overlay import overlay
+from ..regions import polygons
 from .gaps import gap_pieces
 from .morphology import DEAD_END, SLACK, length_of
 from .narrowest import narrowest

@@ -7,7 +7,7 @@ import shapely
 from numpy.typing import NDArray
 
 from ..near import Framed
-from ..regions import overlay_each
+from ..overlay import overlay_each
 from .morphology import DEAD_END, LEAST, SLACK, grown, lengths
 
 #: Half as long, for corners that were rounded to the places of a drawing, or traced.

@@ -12,7 +12,8 @@ from shapely.geometry import Polygon
 from shapely.geometry.base import BaseGeometry
 
 from ..near import near_pairs
-from ..regions import CRUMB, overlay, overlay_each, polygons
+from ..overlay import CRUMB, overlay, overlay_each
+from ..regions import polygons
 from .morphology import DEAD_END, LEAST, PLAIN, SLACK, areas, euler, grown, lengths
 from .passing import passed, strips_across, untold
 from .waists import rays, reached, waists

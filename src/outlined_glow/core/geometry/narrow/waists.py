@@ -10,7 +10,8 @@ import shapely
 from numpy.typing import NDArray
 from shapely.geometry.base import BaseGeometry
 
-from ..regions import meeting, overlay
+from ..overlay import overlay
+from ..regions import meeting
 
 Points = NDArray[np.float64]
 #: What is no distance, mm; and the share of a way that is left away at either end to ask where it runs.
