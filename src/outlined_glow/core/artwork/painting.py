@@ -13,8 +13,9 @@ from shapely.geometry.base import BaseGeometry
 
 from ..colour import ciede2000, hex_to_lab
 from ..errors import Trouble
+from ..geometry.overlay import overlay_each
 from ..geometry.painters_order import resolve_painting
-from ..geometry.regions import EMPTY, common, filled, union
+from ..geometry.regions import EMPTY, clean_each, filled, union
 from ..geometry.valid import valid
 from ..project import Picture, Tones
 from ..watch import ALONE, Watch
@@ -256,8 +257,11 @@ def _on_page(areas: Sequence[BaseGeometry], drawing: Drawing) -> list[BaseGeomet
     """What of each area lies on the page."""
     page = box(0, 0, *drawing.page)
     bounds = shapely.bounds(np.array(areas, dtype=object)).reshape(-1, 4)
-    inside = np.all((bounds[:, :2] >= 0) & (bounds[:, 2:] <= drawing.page), axis=1)
-    return [area if whole else common(area, page) for area, whole in zip(areas, inside, strict=True)]
+    beyond = np.flatnonzero(~np.all((bounds[:, :2] >= 0) & (bounds[:, 2:] <= drawing.page), axis=1))
+    seen = np.array(areas, dtype=object)
+    seen[beyond] = clean_each(overlay_each(shapely.intersection, seen[beyond], np.full(len(beyond), page, dtype=object)))
+    found: list[BaseGeometry] = seen.tolist()
+    return found
 
 
 def has_outline(source: Source) -> bool:

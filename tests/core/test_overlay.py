@@ -1,0 +1,71 @@
+"""Booleans that are looked over: rectangles turned by any angle, whose areas are known by multiplying."""
+
+from __future__ import annotations
+
+import math
+
+import numpy as np
+import pytest
+import shapely
+from hypothesis import example, given
+from hypothesis import strategies as st
+from shapely.geometry import LineString, box
+from shapely.geometry.base import BaseGeometry
+
+from outlined_glow.core.geometry.overlay import overlay, overlay_each
+from outlined_glow.core.geometry.regions import common, minus, union
+
+Box = tuple[int, int, int, int]
+place, size = st.integers(-100, 100), st.integers(5, 200)
+boxes = st.tuples(place, place, size, size)
+angles = st.floats(0, 6.3)
+
+
+def turned(one: Box, angle: float) -> BaseGeometry:
+    x, y, wide, high = one
+    turn = np.array([[math.cos(angle), math.sin(angle)], [-math.sin(angle), math.cos(angle)]])
+    return shapely.transform(box(x, y, x + wide, y + high), lambda points: points @ turn)
+
+
+def shared(one: Box, other: Box) -> int:
+    """The area that two have in common."""
+    wide, high = (min(one[at] + one[at + 2], other[at] + other[at + 2]) - max(one[at], other[at]) for at in (0, 1))
+    return max(0, wide) * max(0, high)
+
+
+@given(boxes, boxes, angles)
+@example((10, 20, 100, 120), (-70, -10, 180, 160), 2.980253847804255)
+@example((100, 70, 110, 80), (50, 90, 90, 100), 5.403746885964059)
+@example((-60, 30, 170, 120), (-40, -60, 150, 100), 4.328041401344435)
+@example((-40, -20, 140, 80), (-40, -20, 140, 120), 2.367859350341808)
+@example((90, -20, 170, 190), (70, -20, 30, 140), 0.4741676990410339)
+def test_areas_are_what_they_are_by_multiplying(one: Box, other: Box, angle: float) -> None:
+    a, b = turned(one, angle), turned(other, angle)
+    whole, both = one[2] * one[3], shared(one, other)
+    rest = minus(a, b)
+    near = {"abs": 1e-3, "rel": 1e-6}
+    assert rest.area == pytest.approx(whole - both, **near)
+    assert common(a, b).area == pytest.approx(both, **near)
+    assert union([a, b]).area == pytest.approx(whole + other[2] * other[3] - both, **near)
+    # Now with edges that nearly lie on those of what they were cut along.
+    assert union([rest, b]).area == pytest.approx(whole + other[2] * other[3] - both, **near)
+    assert common(rest, b).area == pytest.approx(0, abs=1e-3)
+    assert minus(rest, b).area == pytest.approx(whole - both, **near)
+    assert minus(a, rest).area == pytest.approx(both, **near)
+    assert union([rest, common(a, b)]).area == pytest.approx(whole, **near)
+
+
+def test_one_that_goes_wrong_costs_the_others_nothing() -> None:
+    turn = 2.980253847804255
+    a, b = turned((10, 20, 100, 120), turn), turned((-70, -10, 180, 160), turn)
+    square, corner = box(0, 0, 10, 10), box(5, 5, 15, 15)
+    these, those = np.array([square, a, square]), np.array([corner, b, corner])
+    found = overlay_each(shapely.difference, these, those)
+    assert shapely.area(found) == pytest.approx([75, 0, 75], abs=1e-3)
+    assert found[0].equals_exact(shapely.difference(square, corner), 0)
+    assert overlay(shapely.intersection, LineString([(0, 0), (20, 0)]), square).length == 10
+
+
+def test_points_on_an_edge_are_no_reason_to_do_it_anew() -> None:
+    square, half = box(0, 0, 10, 10), box(5, -5, 20.1234567, 5)
+    assert overlay(shapely.difference, square, half).equals_exact(shapely.difference(square, half), 0)
