@@ -60,7 +60,7 @@ def test_dashes_go_on_over_the_end_of_a_closed_line() -> None:
         return stroke_area(SQUARE, True, Stroke(4, "butt", join, 4, (10, 10), offset), 0.01).area
 
     assert dashed(0) == pytest.approx(8 * 40)
-    # Now four of the eight go round a corner, the last one into the first: what two of their sides share within it, the mitre adds.
+    # Now four of the eight go round a corner, the last one into the first: the mitre adds what their sides share within it.
     assert dashed(5) == pytest.approx(8 * 40)
     assert dashed(5, "bevel") == pytest.approx(8 * 40 - 4 * 2)
     whole = stroke_area(SQUARE, True, Stroke(4, "butt", "miter", 4, (500, 10)), 0.01)
