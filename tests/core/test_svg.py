@@ -19,7 +19,7 @@ from fontTools.pens.ttGlyphPen import TTGlyphPen
 from PIL import Image
 from shapely.geometry import box
 
-from outlined_glow.core.artwork import areas, paint, read_picture
+from outlined_glow.core.artwork import areas, limits, paint, read_picture
 from outlined_glow.core.artwork.painting import natural_width_mm
 from outlined_glow.core.board.draw import draw_picture
 from outlined_glow.core.board.view import View
@@ -167,6 +167,19 @@ def test_a_line_that_does_not_scale_is_as_wide_everywhere() -> None:
     blue = next(swatch.region for swatch in painted.swatches if swatch.colour == "00AAFF")
     wide, high = blue.bounds[2] - blue.bounds[0], blue.bounds[3] - blue.bounds[1]
     assert (wide, high) == pytest.approx((76, 16), abs=0.02)
+
+
+def test_shapes_that_are_measured_for_a_mask_are_not_counted_twice(monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setattr(limits, "MOST_SHAPES", 50)
+    mask = '<mask id="m"><rect width="90" height="70" fill="#fff"/></mask>'
+
+    def masked(many: int, deep: int) -> bytes:
+        within = '<g mask="url(#m)">' * deep + '<rect width="9" height="9"/>' * many + "</g>" * deep
+        return f"{HEAD}>{mask}{within}</svg>".encode()
+
+    assert read_picture(masked(40, 1), "masked.svg").paths
+    with pytest.raises(Trouble, match="more than 50 shapes"):
+        read_picture(masked(30, 15), "deep.svg")
 
 
 def test_the_moth_agrees_too(moth) -> None:  # type: ignore[no-untyped-def]

@@ -35,6 +35,8 @@ _SILENT = {
 _LABEL = "{http://www.inkscape.org/namespaces/inkscape}label"
 #: Pictures within pictures within pictures.
 _DEEPEST = 3
+#: To know the boxes of what is clipped or masked, shapes are gone through so many times as often as a drawing may hold.
+_TIMES_MEASURED = 8
 #: What would change the drawing once it is shown.
 _STILL = {
     **dict.fromkeys(("animate", "animateTransform", "animateMotion", "set"), "An animation is not played; its start is taken"),
@@ -71,7 +73,7 @@ class _Reader:
                 moving.setdefault(_STILL[tag], element)
         refuse_shapes(shapes, name)
         self._followed = 0
-        self._drawn = 0
+        self._drawn = self._measured_shapes = 0
         self._segments = 0
         self._notes: dict[tuple[str, str], Note] = {}
         self._words: list[Written] = []
@@ -331,10 +333,14 @@ class _Reader:
             self.note("path-damaged", f"Part of a path could not be read: {where(element)}.")
         if not subpaths or (style["visibility"] != "visible" and not place.measuring):
             return ()
-        self._segments += sum(len(one.curves) for one in subpaths)
-        self._drawn += 1
-        refuse_segments(self._segments, self.name)
-        refuse_shapes(self._drawn, self.name)
+        if place.measuring:
+            self._measured_shapes += 1
+            refuse_shapes(self._measured_shapes // _TIMES_MEASURED, self.name)
+        else:
+            self._segments += sum(len(one.curves) for one in subpaths)
+            self._drawn += 1
+            refuse_segments(self._segments, self.name)
+            refuse_shapes(self._drawn, self.name)
         if place.clipping or place.measuring:
             return (Drawn(subpaths, place.matrix, Paint("000000"), fill_rule(style["clip-rule"])),)
         return in_paints(self, element, subpaths, place, room)
