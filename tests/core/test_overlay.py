@@ -55,6 +55,14 @@ def test_areas_are_what_they_are_by_multiplying(one: Box, other: Box, angle: flo
     assert union([rest, common(a, b)]).area == pytest.approx(whole, **near)
 
 
+def test_no_more_comes_out_than_there_is() -> None:
+    a, b, c = (turned(one, 5.483432954845133) for one in ((40, -90, 190, 130), (-10, 30, 90, 190), (20, 30, 120, 40)))
+    more = minus(a, b)
+    less = minus(more, c)
+    assert (more.area, less.area) == pytest.approx((24300, 23700))
+    assert common(less, more).area == pytest.approx(23700)
+
+
 def test_one_that_goes_wrong_costs_the_others_nothing() -> None:
     turn = 2.980253847804255
     a, b = turned((10, 20, 100, 120), turn), turned((-70, -10, 180, 160), turn)

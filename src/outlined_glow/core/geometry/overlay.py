@@ -2,7 +2,8 @@
 
 On some nearly parallel edges it gives up. Where edges of two areas nearly lie on one another, as where one was cut along the
 other before, it may leave an area out, or in, without a word: once in some thousands. So it is asked of a point in every
-area that goes in or comes out where it lies. What is wrong is made anew on a grid of a nanometre, where nothing is nearly so.
+area that goes in or comes out where it lies, and whether there is too much or too little of it. What is wrong is made anew on
+a grid of a nanometre, where nothing is nearly so.
 """
 
 from __future__ import annotations
@@ -21,15 +22,24 @@ from ..watch import give_way
 CRUMB, HAIR = 1e-6, 2e-5
 #: What shapely calls a polygon.
 POLYGON = 3
+#: By this share areas may be off.
+_NOTHING = 1e-9
 #: Points so near to an edge tell nothing, mm; of so many in one geometry on it is prepared for them.
 _ON_EDGE, _MANY = 1e-7, 8
 _GRID_MM = 1e-6
 _Inside = NDArray[np.bool_]
+_Areas = NDArray[np.float64]
 #: Whether a point is to lie in what comes out, by whether it lies in the one and in the other.
 _TRUTH: dict[Any, Callable[[_Inside, _Inside], _Inside]] = {
     shapely.union: lambda one, other: one | other,
     shapely.intersection: lambda one, other: one & other,
     shapely.difference: lambda one, other: one & ~other,
+}
+#: The least and the largest area that can come out, by those of the one and of the other.
+_BETWEEN: dict[Any, Callable[[_Areas, _Areas], tuple[_Areas, _Areas]]] = {
+    shapely.union: lambda one, other: (np.maximum(one, other), one + other),
+    shapely.intersection: lambda one, other: (0 * one, np.minimum(one, other)),
+    shapely.difference: lambda one, other: (one - other, one),
 }
 
 
@@ -100,7 +110,12 @@ def _wrong(
     if len(odd):
         far = [shapely.distance(shapely.boundary(some[pair[odd]]), points[odd]) for some in (these, those, made)]
         odd = odd[~(np.array(far) <= _ON_EDGE).any(axis=0)]  # (there is no distance to what has no edge)
-    return np.unique(np.concatenate([pair[odd], np.flatnonzero(~shapely.is_valid(made))]))
+    sizes = [shapely.area(some) for some in (these, those, made)]
+    with np.errstate(invalid="ignore"):  # an area may be infinite
+        least, most = _BETWEEN[run](*sizes[:2])
+        slack = CRUMB + _NOTHING * np.max(sizes, axis=0)
+        beyond = (sizes[2] < least - slack) | (sizes[2] > most + slack)
+    return np.unique(np.concatenate([pair[odd], np.flatnonzero(beyond | ~shapely.is_valid(made))]))
 
 
 def _points_in(areas: NDArray[np.object_]) -> tuple[NDArray[np.object_], NDArray[np.int64]]:
