@@ -83,10 +83,10 @@ def each_as_one(rows: NDArray[np.object_]) -> NDArray[np.object_]:
         made = np.asarray(shapely.disjoint_subset_union_all(rows, axis=1))
         points, row = _points_in(rows.ravel())
         row //= rows.shape[1]
-        anew = np.unique([*row[~_there(made, row, points)].tolist(), *np.flatnonzero(~shapely.is_valid(made)).tolist()])
+        anew = np.unique(np.concatenate([row[~_there(made, row, points)], _invalid(made)]))
     except shapely.GEOSException:
         made, anew = np.empty(len(rows), dtype=object), np.arange(len(rows))
-    for at in anew.astype(int).tolist():
+    for at in anew.tolist():
         made[at] = shapely.union_all(_made_valid(rows[at]), grid_size=_GRID_MM)
     return made
 
@@ -115,7 +115,13 @@ def _wrong(
         least, most = _BETWEEN[run](*sizes[:2])
         slack = CRUMB + _NOTHING * np.max(sizes, axis=0)
         beyond = (sizes[2] < least - slack) | (sizes[2] > most + slack)
-    return np.unique(np.concatenate([pair[odd], np.flatnonzero(beyond | ~shapely.is_valid(made))]))
+    return np.unique(np.concatenate([pair[odd], np.flatnonzero(beyond), _invalid(made)]))
+
+
+def _invalid(made: NDArray[np.object_]) -> NDArray[np.int64]:
+    """Which of what has come out is no region: where areas or holes lie over one another."""
+    several = np.flatnonzero((shapely.get_type_id(made) != POLYGON) | (shapely.get_num_interior_rings(made) > 0))
+    return several[~shapely.is_valid(made[several])]
 
 
 def _points_in(areas: NDArray[np.object_]) -> tuple[NDArray[np.object_], NDArray[np.int64]]:
