@@ -12,7 +12,7 @@ from hypothesis import strategies as st
 from shapely.geometry import LineString, box
 from shapely.geometry.base import BaseGeometry
 
-from outlined_glow.core.geometry.overlay import overlay, overlay_each
+from outlined_glow.core.geometry.overlay import each_as_one, overlay, overlay_each
 from outlined_glow.core.geometry.regions import common, minus, union
 
 Box = tuple[int, int, int, int]
@@ -72,6 +72,21 @@ def test_one_that_goes_wrong_costs_the_others_nothing() -> None:
     assert shapely.area(found) == pytest.approx([75, 0, 75], abs=1e-3)
     assert found[0].equals_exact(shapely.difference(square, corner), 0)
     assert overlay(shapely.intersection, LineString([(0, 0), (20, 0)]), square).length == 10
+
+
+def test_a_union_that_gives_up_costs_the_others_nothing(monkeypatch: pytest.MonkeyPatch) -> None:
+    library = shapely.disjoint_subset_union_all
+    square, corner, far = box(0, 0, 10, 10), box(5.123456789, 5, 15, 15), box(90, 90, 95, 95)
+
+    def gives_up(rows: np.ndarray, axis: int) -> np.ndarray:
+        if any(far in row for row in rows.tolist()):
+            raise shapely.GEOSException("it gave up")
+        return library(rows, axis=axis)
+
+    monkeypatch.setattr(shapely, "disjoint_subset_union_all", gives_up)
+    found = each_as_one(np.array([[square, corner], [square, far]], dtype=object))
+    assert found[0].equals_exact(library([square, corner]), 0)
+    assert found[1].area == pytest.approx(125)
 
 
 def test_points_on_an_edge_are_no_reason_to_do_it_anew() -> None:

@@ -33,7 +33,9 @@ def stroke_area(points: Points, closed: bool, stroke: Stroke, tolerance: float) 
         return _dot(points, stroke, tolerance)
     line = LineString(np.vstack([points, points[:1]]) if closed else points)
     dashes = _dashes(line.length, stroke) if stroke.dashes else [(0.0, line.length)]
-    first, last = (dashes[0], dashes[-1]) if dashes else ((0.0, 0.0), (0.0, 0.0))
+    if not dashes:
+        return EMPTY
+    first, last = dashes[0], dashes[-1]
     if first[0] <= 0 and first[1] >= line.length:
         return _line_area(line, closed, stroke, tolerance)
     over = []
@@ -115,8 +117,7 @@ def _sides(points: Points, closed: bool, stroke: Stroke, tolerance: float) -> li
         turn = math.atan2(one[0] * other[1] - one[1] * other[0], one @ other)
         if turn:
             outer = -one if turn > 0 else one
-            fan = _fan(corner, outer, turn, quarter) if stroke.join == "round" else _fan(corner, outer, turn, 0)
-            parts.append(fan)
+            parts.append(_fan(corner, outer, turn, quarter if stroke.join == "round" else 0))
     return parts
 
 

@@ -85,7 +85,9 @@ def each_as_one(rows: NDArray[np.object_]) -> NDArray[np.object_]:
         row //= rows.shape[1]
         anew = np.unique(np.concatenate([row[~_there(made, row, points)], _invalid(made)]))
     except shapely.GEOSException:
-        made, anew = np.empty(len(rows), dtype=object), np.arange(len(rows))
+        if len(rows) > 1:
+            return np.array([as_one(row) for row in rows], dtype=object)
+        made, anew = np.empty(1, dtype=object), np.zeros(1, np.int64)
     for at in anew.tolist():
         made[at] = shapely.union_all(_made_valid(rows[at]), grid_size=_GRID_MM)
     return made
