@@ -16,11 +16,15 @@ import resvg_py
 import shapely
 from fontTools.fontBuilder import FontBuilder
 from fontTools.pens.ttGlyphPen import TTGlyphPen
+from hypothesis import given
+from hypothesis import strategies as st
 from PIL import Image
 from shapely.geometry import box
 
 from outlined_glow.core.artwork import areas, limits, paint, read_picture
+from outlined_glow.core.artwork.drawing import Shade
 from outlined_glow.core.artwork.painting import natural_width_mm
+from outlined_glow.core.artwork.shades import bands, colours_at
 from outlined_glow.core.board.draw import draw_picture
 from outlined_glow.core.board.view import View
 from outlined_glow.core.colour import hex_to_rgb
@@ -310,11 +314,14 @@ def test_nothing_is_dropped_silently(code: str) -> None:
         assert "line 1" in told[0]
 
 
+FIELD = box(10, 10, 90, 70)
 GRADIENTS = {
     "linear": '<linearGradient id="g"><stop stop-color="#f00"/><stop offset=".6" stop-color="#ff0"/><stop offset="1" stop-color="#00f"/></linearGradient>',
     "turned": '<linearGradient id="g" gradientTransform="rotate(40)" spreadMethod="reflect" x2=".4"><stop stop-color="#fff"/><stop offset="1"/></linearGradient>',
     "in user units": '<linearGradient id="g" gradientUnits="userSpaceOnUse" x1="20" y1="10" x2="80%" y2="70"><stop offset=".2" stop-color="#0a0"/><stop offset=".8" stop-color="#a0f"/></linearGradient>',
     "radial": '<radialGradient id="g" fx=".3" fy=".3"><stop stop-color="#fff"/><stop offset="1" stop-color="#024"/></radialGradient>',
+    "radial, from a focus beside it": '<radialGradient id="g" r=".3" fx=".95" fy=".7" spreadMethod="reflect"><stop stop-color="#fff"/><stop offset="1" stop-color="#024"/></radialGradient>',
+    "radial, from a circle": '<radialGradient id="g" r=".5" fx=".4" fy=".6" fr="10%"><stop stop-color="#fff"/><stop offset="1" stop-color="#024"/></radialGradient>',
     "radial, repeated": '<radialGradient id="g" r=".2" spreadMethod="repeat"><stop stop-color="#fa0"/><stop offset="1" stop-color="#04a"/></radialGradient>',
 }
 
@@ -325,6 +332,41 @@ def test_a_gradient_becomes_bands_near_its_colours(name: str) -> None:
     far = np.abs(ours - theirs)[88:-88, 88:-88].max(axis=2)
     assert far.mean() < 22, "the bands have the colours of the gradient"
     assert np.percentile(far, 99) < 90
+
+
+@given(
+    st.lists(st.tuples(st.floats(0, 1), st.integers(0, 255)), min_size=2, max_size=60),
+    st.sampled_from(("pad", "reflect", "repeat")),
+    st.sampled_from((None, (0.0, 0.0), (0.3, 0.5), (0.9, 0.9))),
+    st.sampled_from((0.0, 0.2)),
+    st.sampled_from((90.0, 25.0)),
+)
+def test_a_gradient_fills_all_that_it_is_to_fill(
+    stops: list[tuple[float, int]], spread: str, focus: tuple[float, float] | None, start: float, size: float
+) -> None:
+    at, greys = zip(*sorted(stops), strict=True)
+    rows = np.array([[grey, grey, 0, 1] for grey in greys], float)
+    matrix = np.array([[size, 0, 30], [0, size, 40]])
+    start = 0.0 if focus == (0.9, 0.9) else start
+    shade = Shade(focus is not None, at, rows, matrix, focus or (0, 0), start, spread)
+    parts = [region for _, region in bands(shade, FIELD, 0.01)]
+    if focus != (0.9, 0.9):
+        assert sum(part.area for part in parts) == pytest.approx(4800, rel=1e-6)
+    places = np.stack([at.ravel() for at in np.meshgrid(np.linspace(10.1, 89.9, 40), np.linspace(10.1, 69.9, 30))], axis=1)
+    whole = shapely.union_all(parts)
+    there = shapely.intersects_xy(whole, places)
+    assert np.mean(there != (colours_at(shade, places)[:, 3] > 0)) < 0.02, "there is nothing beside the cone"
+    assert whole.area == pytest.approx(sum(part.area for part in parts), rel=1e-4), "no two lie on one another"
+
+
+def test_a_gradient_repeated_too_often_is_told_and_taken_in_its_mean_colour() -> None:
+    stops = '<stop stop-color="#f00"/><stop offset=".5" stop-color="#f00"/><stop offset=".5" stop-color="#00f"/><stop offset="1" stop-color="#00f"/>'
+    made = f'<linearGradient id="g" spreadMethod="repeat" x2=".001">{stops}</linearGradient>'
+    picture = f'{HEAD} viewBox="0 0 100 80">{made}<rect x="10" y="10" width="80" height="60" fill="url(#g)"/></svg>'
+    found = paint(read_picture(picture.encode(), "x.svg"), 100, "x.svg")
+    assert [one.colour for one in found.swatches] == ["800080"]
+    [note] = [one for one in found.notes if one.code == "paint-flattened"]
+    assert "<linearGradient id=g> on line 1" in note.text and "1,000 times" in note.text
 
 
 def test_a_fading_gradient_mixes_with_what_lies_under_it() -> None:

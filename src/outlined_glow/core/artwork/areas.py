@@ -21,9 +21,10 @@ from ..project import Tones
 from ..watch import Watch
 from .drawing import Drawn, Item, Layer, Mask, Note, Paint, Pasted, Points, Shade
 from .limits import refuse_tangle
+from .ramp import MOST_PERIODS
 from .raster import Raster, ToneRules, resolve_raster
 from .resolved import OUTLINE, Key
-from .shades import bands, dots
+from .shades import bands, dots, repeats
 from .stroke import stroke_area
 from .svg.measure import apply
 
@@ -127,6 +128,10 @@ class Areas:
             made = dots(shade, area, self._scale, self._tones, self._tone_rules)
             if made is not None:
                 return [Piece(Key(colour, word), region, 1.0) for colour, word, region in made]
+        again = repeats(shade, area)
+        if again > MOST_PERIODS:
+            words = f"{shade.name} of “{self._name}” is repeated {again:,} times in one shape; its mean colour is taken."
+            self.notes.append(Note("paint-flattened", words))
         out = []
         for rgba, region in bands(shade, area, self._tolerance):
             colour = rgb_to_hex(np.clip(np.round(rgba[:3]), 0, 255))

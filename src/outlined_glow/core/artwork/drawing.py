@@ -45,7 +45,8 @@ class Stroke:
 class Shade:
     """A gradient: `at` (n) rising from 0 to 1 with colours `rgba` (n, 4: 0..255 and 0..1); `matrix` to root units.
 
-    In its own units a linear one runs from x = 0 to 1; a radial one from its focus (`focus`, inside) to the unit circle.
+    In its own units a linear one runs from x = 0 to 1; a radial one from a circle about `focus` to the unit circle.
+    `name` is the element that says so.
     """
 
     radial: bool
@@ -53,7 +54,9 @@ class Shade:
     rgba: Points
     matrix: Matrix
     focus: tuple[float, float] = (0.0, 0.0)
+    focus_radius: float = 0.0
     spread: str = "pad"
+    name: str = ""
 
     @property
     def mean(self) -> Points:

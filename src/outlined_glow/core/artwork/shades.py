@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import itertools
 import math
 from collections.abc import Iterator
 
@@ -11,21 +10,17 @@ import shapely
 from shapely.geometry import Polygon, box
 from shapely.geometry.base import BaseGeometry
 
-from ..colour import ciede2000, rgb_to_lab
 from ..geometry.cracks import NOTHING
-from ..geometry.flatten import circle_points
-from ..geometry.regions import common
+from ..geometry.regions import common, polygons, region_of, union
 from ..geometry.trace import trace
 from ..project import Tones
 from .drawing import Matrix, Points, Shade
+from .radial import Circles
+from .ramp import all_bands, periods, spans_of_colours
 from .raster.route import CELL_PX, ToneRules, crossing
 from .raster.tones import Steps, cell_mm, diffuse, least_share, lightness_field, screen
 from .svg.measure import apply
 
-#: Neighbouring bands differ by about this much (CIEDE2000).
-_STEP = 10.0
-_MOST_BANDS = 24
-_MOST_PERIODS = 60
 #: A gradient this many times as large as what it fills is one colour there.
 _MOST_TIMES = 1e8
 _MOST_DOTS = 6_000_000
@@ -37,17 +32,46 @@ def bands(shade: Shade, area: BaseGeometry, tolerance: float) -> Iterator[tuple[
     if inverse is None or area.is_empty:
         yield shade.mean if inverse is None else shade.rgba[-1], area
         return
-    x0, y0, x1, y1 = area.bounds
-    if np.abs(shade.matrix).max() > _MOST_TIMES * max(x1 - x0, y1 - y0):
-        # So much larger than the area that one colour is seen of it.
+    if _spread_wide(shade, area):
+        x0, y0, x1, y1 = area.bounds
         yield colours_at(shade, np.array([[(x0 + x1) / 2, (y0 + y1) / 2]]))[0], area
         return
-    corners = apply(inverse, np.array([[x0, y0], [x1, y0], [x1, y1], [x0, y1]]))
-    for low, high, colour in _spread(shade, _reach(shade, corners)):
-        strip = _ring(shade, low, high, tolerance) if shade.radial else _strip(low, high, corners)
-        region = common(area, shapely.transform(strip, lambda points: apply(shade.matrix, points)))
+    corners = _corners(inverse, area)
+    circles = Circles.of(shade) if shade.radial else None
+    reach = _reach(circles, corners)
+    fine = max(1e-5, tolerance / max(math.sqrt(abs(np.linalg.det(shade.matrix[:, :2]))), 1e-9))
+    for colour, spans in spans_of_colours(all_bands(shade, reach)):
+        parts = [_strip(low, high, corners) if circles is None else circles.band(low, high, fine) for low, high in spans]
+        if circles is None or circles.nested:
+            # No two of them touch.
+            parts = [region_of(part for some in parts for part in polygons(some))]
+        region = union([common(area, shapely.transform(part, lambda points: apply(shade.matrix, points))) for part in parts])
         if not region.is_empty:
             yield colour, region
+
+
+def repeats(shade: Shade, area: BaseGeometry) -> int:
+    """How often a shade is repeated within `area`."""
+    inverse = _inverse(shade.matrix)
+    if inverse is None or area.is_empty or _spread_wide(shade, area):
+        return 0
+    return periods(shade, _reach(Circles.of(shade) if shade.radial else None, _corners(inverse, area)))
+
+
+def _spread_wide(shade: Shade, area: BaseGeometry) -> bool:
+    """Whether it is so much larger than the area that one colour is seen of it."""
+    x0, y0, x1, y1 = area.bounds
+    return bool(np.abs(shade.matrix).max() > _MOST_TIMES * max(x1 - x0, y1 - y0))
+
+
+def _corners(inverse: Matrix, area: BaseGeometry) -> Points:
+    x0, y0, x1, y1 = area.bounds
+    return apply(inverse, np.array([[x0, y0], [x1, y0], [x1, y1], [x0, y1]]))
+
+
+def _reach(circles: Circles | None, corners: Points) -> tuple[float, float]:
+    """The lowest and highest share of the gradient that can be seen."""
+    return circles.reach(corners) if circles else (float(corners[:, 0].min()), float(corners[:, 0].max()))
 
 
 def _inverse(matrix: Matrix) -> Matrix | None:
@@ -60,89 +84,26 @@ def _inverse(matrix: Matrix) -> Matrix | None:
     return np.column_stack([inside, -inside @ matrix[:, 2]])
 
 
-def _reach(shade: Shade, corners: Points) -> tuple[float, float]:
-    """The lowest and highest share of the gradient that can be seen."""
-    if not shade.radial:
-        return float(corners[:, 0].min()), float(corners[:, 0].max())
-    # The share is a convex function: it is largest at a corner.
-    return 0.0, float(_radial_share(corners, shade.focus).max()) * (1 + 1e-9)
-
-
-def _cuts(shade: Shade) -> list[tuple[float, float, Points]]:
-    """Bands of one period: from, to, colour in the middle."""
-    out: list[tuple[float, float, Points]] = []
-    lab = rgb_to_lab(shade.rgba[:, :3])
-    for place in range(len(shade.at) - 1):
-        low, high = shade.at[place], shade.at[place + 1]
-        if high - low < 1e-9:
-            continue
-        far = float(ciede2000(lab[place], lab[place + 1])) / _STEP + abs(shade.rgba[place, 3] - shade.rgba[place + 1, 3]) / 0.2
-        count = int(np.clip(math.ceil(far), 1, 8))
-        edges = np.linspace(low, high, count + 1)
-        for one, other in itertools.pairwise(edges.tolist()):
-            share = ((one + other) / 2 - low) / (high - low)
-            out.append((float(one), float(other), shade.rgba[place] * (1 - share) + shade.rgba[place + 1] * share))
-    return out[:_MOST_BANDS]
-
-
-def _spread(shade: Shade, reach: tuple[float, float]) -> Iterator[tuple[float, float, Points]]:
-    cuts = _cuts(shade)
-    low, high = reach
-    first, last = shade.at[0], shade.at[-1]
-    if shade.spread == "pad" or high - low > _MOST_PERIODS or not cuts:
-        if low < first or not cuts:
-            yield min(low, first) - 1, first, shade.rgba[0]
-        yield from cuts
-        if high > last or not cuts:
-            yield last, max(high, last) + 1, shade.rgba[-1]
-        return
-    whole = [(0.0, first, shade.rgba[0])] if first > 0 else []
-    whole += cuts + ([(last, 1.0, shade.rgba[-1])] if last < 1 else [])
-    for period in range(math.floor(low), math.ceil(high)):
-        mirrored = shade.spread == "reflect" and period % 2
-        for one, other, colour in whole:
-            yield (period + 1 - other, period + 1 - one, colour) if mirrored else (period + one, period + other, colour)
-
-
 def _strip(low: float, high: float, corners: Points) -> Polygon:
     return box(low, corners[:, 1].min() - 1, high, corners[:, 1].max() + 1)
 
 
-def _ring(shade: Shade, low: float, high: float, tolerance: float) -> BaseGeometry:
-    """Between the circles of two shares; beneath 0 there is only the focus."""
-    scale = math.sqrt(abs(np.linalg.det(shade.matrix[:, :2])))
-    fine = max(1e-5, tolerance / max(scale, 1e-9))
-
-    def circle(share: float) -> BaseGeometry:
-        if share <= 0:
-            return Polygon()
-        x, y = shade.focus[0] * (1 - share), shade.focus[1] * (1 - share)
-        return Polygon(circle_points(x, y, share, fine))
-
-    return circle(high).difference(circle(low))
-
-
 def colours_at(shade: Shade, places: Points) -> Points:
-    """The colour (n, 4) at places (n, 2) in root units."""
+    """The colour (n, 4) at places (n, 2) in root units; clear beside the cone of a radial one."""
     inverse = _inverse(shade.matrix)
     if inverse is None:
         return np.repeat(shade.mean[None], len(places), axis=0)
     own = apply(inverse, places)
-    share = own[:, 0] if not shade.radial else _radial_share(own, shade.focus)
+    share = own[:, 0] if not shade.radial else Circles.of(shade).shares(own)
+    beside = np.isnan(share)
+    share = np.where(beside, 0.0, share)
     if shade.spread == "repeat":
         share = share % 1.0
     elif shade.spread == "reflect":
         share = 1 - np.abs((share % 2.0) - 1)
-    return np.stack([np.interp(share, shade.at, shade.rgba[:, channel]) for channel in range(4)], axis=1)
-
-
-def _radial_share(own: Points, focus: tuple[float, float]) -> Points:
-    """The share t whose circle, about f(1 - t) with radius t, goes through each place."""
-    fx, fy = focus
-    dx, dy = own[:, 0] - fx, own[:, 1] - fy
-    # |p - f + t f| = t: (f.f - 1) t² + 2 (d.f) t + d.d = 0, the root that is positive.
-    a, b, c = fx * fx + fy * fy - 1, dx * fx + dy * fy, dx * dx + dy * dy
-    return np.asarray((-b - np.sqrt(np.maximum(b * b - a * c, 0))) / a)
+    found = np.stack([np.interp(share, shade.at, shade.rgba[:, channel]) for channel in range(4)], axis=1)
+    found[beside] = 0.0
+    return found
 
 
 def dots(

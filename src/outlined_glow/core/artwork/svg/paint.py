@@ -15,7 +15,7 @@ from lxml import etree
 from ...colour import hex_to_rgb, rgb_to_hex
 from ...colour.spaces import to_srgb
 from ..drawing import Paint, Shade
-from .document import href, local
+from .document import href, local, where
 from .measure import length, times, transform
 from .style import Cascade, Style
 
@@ -151,17 +151,17 @@ def gradient(server: etree._Element, ids: dict[str, etree._Element], cascade: Ca
         dx, dy = x2 - x1, y2 - y1
         if math.hypot(dx, dy) < 1e-12:
             return Found(last)
-        return Found(Paint(Shade(False, tuple(at), rows, times(base, np.array([[dx, -dy, x1], [dy, dx, y1]])), spread=spread)))
+        along = times(base, np.array([[dx, -dy, x1], [dy, dx, y1]]))
+        return Found(Paint(Shade(False, tuple(at), rows, along, spread=spread, name=where(server))))
     whole = math.hypot(view_w, view_h) / math.sqrt(2)
     cx, cy, r = get("cx", "50%", view_w), get("cy", "50%", view_h), get("r", "50%", whole)
     if r <= 1e-12:
         return Found(last)
     fx = get("fx", "50%", view_w) if said(servers, "fx") is not None else cx
     fy = get("fy", "50%", view_h) if said(servers, "fy") is not None else cy
-    focus = np.array([(fx - cx) / r, (fy - cy) / r])
-    focus /= max(1.0, float(np.hypot(*focus)) / 0.99)
+    focus, start = ((fx - cx) / r, (fy - cy) / r), max(0.0, get("fr", "0%", whole)) / r
     matrix = times(base, np.array([[r, 0, cx], [0, r, cy]]))
-    return Found(Paint(Shade(True, tuple(at), rows, matrix, (float(focus[0]), float(focus[1])), spread)))
+    return Found(Paint(Shade(True, tuple(at), rows, matrix, focus, start, spread, where(server))))
 
 
 def opacity(text: str) -> float:

@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Protocol
 
 import numpy as np
 from lxml import etree
 
-from ..drawing import Drawn, Item, Layer, Mask, Matrix, Paint, Pasted, Points, Shade, Subpath, Written
+from ..drawing import Drawn, Item, Layer, Mask, Matrix, Paint, Pasted, Points, Subpath, Written
 from ..raster import Raster
 from .measure import apply, times
 from .style import Cascade, Style
@@ -123,6 +123,4 @@ def moved_paint(paint: Paint | None, by: Matrix) -> Paint | None:
     """A paint under one more matrix."""
     if paint is None or isinstance(paint.colour, str):
         return paint
-    shade = paint.colour
-    there = Shade(shade.radial, shade.at, shade.rgba, times(by, shade.matrix), shade.focus, shade.spread)
-    return Paint(there, paint.alpha)
+    return Paint(replace(paint.colour, matrix=times(by, paint.colour.matrix)), paint.alpha)
