@@ -366,7 +366,7 @@ def test_a_gradient_repeated_too_often_is_told_and_taken_in_its_mean_colour() ->
     found = paint(read_picture(picture.encode(), "x.svg"), 100, "x.svg")
     assert [one.colour for one in found.swatches] == ["800080"]
     [note] = [one for one in found.notes if one.code == "paint-flattened"]
-    assert "<linearGradient id=g> on line 1" in note.text and "1,000 times" in note.text
+    assert "<linearGradient id=g> on line 1 of “x.svg” is repeated 1,000 times" in note.text
 
 
 def test_a_fading_gradient_mixes_with_what_lies_under_it() -> None:
@@ -405,6 +405,10 @@ TEXTS = {
         <text x="5" y="65" rotate="10" font-size="18">TAVTo.</text>""",
     "lines along it": """<text x="10" y="30" font-size="20" text-decoration="underline">up <tspan fill="#f80">now</tspan></text>
         <text x="10" y="60" font-size="20" text-decoration="line-through">gone</text>""",
+    "lines along letters that step and turn": """<text x="10" y="30" dy="0 6 0 -3" font-size="20" text-decoration="underline">steps</text>
+        <text x="10" y="65" rotate="20" font-size="20" text-decoration="line-through">turn</text>""",
+    "anchored after a step aside": """<text x="50" y="30" dx="20" text-anchor="middle" font-size="20">moth</text>
+        <text x="50" y="60" dx="20" text-anchor="end" font-size="20">moth</text>""",
     "a rim under it": '<text x="5" y="50" font-size="40" stroke="#f00" stroke-width="4" paint-order="stroke">Go</text>',
     "on a path": """<path id="way" d="M10 76 Q50 56 90 76" fill="none"/><text font-size="9" fill="#ff0"><textPath href="#way">along a path</textPath></text>
         <path id="w" d="M10 50 Q50 10 90 50" fill="none"/><text font-size="12" text-anchor="middle"><textPath href="#w" startOffset="50%">middle</textPath></text>""",

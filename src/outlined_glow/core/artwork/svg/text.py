@@ -207,34 +207,46 @@ def _lay(
     pen = np.array([first.x if first.x is not None else pen[0], first.y if first.y is not None else pen[1]])
     glyphs = [glyph for run in _runs(chunk) for glyph in _shaped(walker, run)]
     _stretch(walker, chunk, glyphs)
-    total = sum(letter.dx for letter in chunk) + sum(glyph.step for glyph in glyphs)
-    shift = {"middle": -total / 2, "end": -total}.get(first.span.place.style["text-anchor"], 0.0)
     guide = _guide(walker, first.span.path, first.span.place)
-    at = pen + np.array([shift, 0.0])
-    rows: list[tuple[_Set, float, float]] = []
-    stepped: set[int] = set()
+    rows, end = _set_out(glyphs, pen, first.span.place.style["text-anchor"])
     found: dict[Span, list[Subpath]] = {}
+    for glyph, x, y in rows:
+        if guide is None:
+            matrix: Matrix | None = _stand(x + glyph.offset[0] * glyph.wide, y - glyph.offset[1], glyph)
+        else:
+            matrix = guide.stand(x - float(pen[0]), y - float(pen[1]), glyph)
+        if matrix is not None:
+            found.setdefault(glyph.span, []).extend(
+                _moved(Subpath(start, curves, True), matrix) for start, curves in glyph.face.outline(glyph.number)
+            )
+    under, over = _lines(walker, rows, guide is not None)
+    shapes += under
+    shapes += [(span, span.element, tuple(subpaths)) for span, subpaths in found.items() if subpaths]
+    shapes += over
+    return end
+
+
+def _set_out(glyphs: Sequence[_Set], pen: Points, anchor: str) -> tuple[list[_Row], Points]:
+    """The place of each glyph of a chunk from the pen on, and where the pen ends.
+
+    What is anchored lies between the outermost sides of its glyphs, from where the first one stands after its step aside
+    (SVG 2, 11.5).
+    """
+    rows: list[_Row] = []
+    stepped: set[int] = set()
+    at = pen
     for glyph in glyphs:
         for letter in glyph.letters:
             if id(letter) not in stepped:
                 stepped.add(id(letter))
                 at = at + np.array([letter.dx, letter.dy])
-        high = at[1] + _drop(glyph) - glyph.span.rise
-        rows.append((glyph, float(at[0]), float(high)))
-        if guide is None:
-            matrix: Matrix | None = _stand(float(at[0]) + glyph.offset[0] * glyph.wide, float(high) - glyph.offset[1], glyph)
-        else:
-            matrix = guide.stand(float(at[0] - pen[0]), float(high - pen[1]), glyph)
-        if matrix is not None:
-            found.setdefault(glyph.span, []).extend(
-                _moved(Subpath(start, curves, True), matrix) for start, curves in glyph.face.outline(glyph.number)
-            )
+        rows.append((glyph, float(at[0]), float(at[1] + _drop(glyph) - glyph.span.rise)))
         at = at + np.array([glyph.step, 0.0])
-    under, over = _lines(walker, rows, guide is not None)
-    shapes += under
-    shapes += [(span, span.element, tuple(subpaths)) for span, subpaths in found.items() if subpaths]
-    shapes += over
-    return np.asarray(at)
+    if not rows or anchor not in ("middle", "end"):
+        return rows, np.asarray(at)
+    sides = [side for glyph, x, _ in rows for side in (x, x + glyph.step)]
+    shift = rows[0][1] - (max(sides) if anchor == "end" else (min(sides) + max(sides)) / 2)
+    return [(glyph, x + shift, y) for glyph, x, y in rows], np.asarray(at + np.array([shift, 0.0]))
 
 
 def _stretch(walker: Walker, chunk: Sequence[Letter], glyphs: Sequence[_Set]) -> None:
@@ -299,29 +311,38 @@ def _moved(subpath: Subpath, matrix: Matrix) -> Subpath:
 
 
 _Shapes = list[tuple[Span | Place, etree._Element, tuple[Subpath, ...]]]
+#: A glyph, and its place in user units.
+_Row = tuple[_Set, float, float]
 
 
-def _lines(walker: Walker, rows: Sequence[tuple[_Set, float, float]], curved: bool) -> tuple[_Shapes, _Shapes]:
-    """The lines along the letters that lie under them, and those that lie over them."""
+def _lines(walker: Walker, rows: Sequence[_Row], curved: bool) -> tuple[_Shapes, _Shapes]:
+    """The lines along the letters that lie under them, and those that lie over them; each goes as its letters stand."""
     under: _Shapes = []
     over: _Shapes = []
-    for span, group in groupby(rows, lambda row: row[0].span):
+    for (span, *_), group in groupby(rows, _standing):
         if not span.lines:
             continue
         if curved:
             walker.note("text-line-ignored", f"A line along a text on a path is not drawn: {where(span.element)}.")
             continue
         part = list(group)
-        left, right = part[0][1], part[-1][1] + part[-1][0].step
-        face = part[0][0].face
+        first, left, high = part[0]
+        right = part[-1][1] + part[-1][0].step
         for word, place in span.lines:
-            middle, thick = face.strike if word == "line-through" else face.underline
-            middle = face.ascent - thick / 2 if word == "overline" else middle
-            scale = walker.em(place) / face.units
-            high = part[0][2] + span.rise - (middle + thick / 2) * scale
-            found = (place, span.element, rectangle(left, high, right - left, thick * scale))
+            middle, thick = first.face.strike if word == "line-through" else first.face.underline
+            middle = first.face.ascent - thick / 2 if word == "overline" else middle
+            scale = walker.em(place) / first.face.units
+            line = rectangle(left, high + span.rise - (middle + thick / 2) * scale, right - left, thick * scale)
+            turned = transform(f"rotate({first.letters[0].turn} {left} {high})")
+            found = (place, span.element, tuple(_moved(side, turned) for side in line))
             (over if word == "line-through" else under).append(found)
     return under, over
+
+
+def _standing(row: _Row) -> tuple[Span, float, int]:
+    """What letters under one line have in common: their span and their height, and none of them is turned."""
+    glyph, _, y = row
+    return glyph.span, round(y - _drop(glyph), 9), id(glyph) if glyph.letters[0].turn else 0
 
 
 class _Guide:
