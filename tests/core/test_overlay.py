@@ -92,3 +92,13 @@ def test_a_union_that_gives_up_costs_the_others_nothing(monkeypatch: pytest.Monk
 def test_points_on_an_edge_are_no_reason_to_do_it_anew() -> None:
     square, half = box(0, 0, 10, 10), box(5, -5, 20.1234567, 5)
     assert overlay(shapely.difference, square, half).equals_exact(shapely.difference(square, half), 0)
+
+
+def test_what_is_made_anew_is_areas_alone(monkeypatch: pytest.MonkeyPatch) -> None:
+    """A grid makes lines of what is narrower than it, and takes no areas with lines beside them."""
+    left_over = shapely.GeometryCollection([box(0, 0, 4, 4), LineString([(6, 0), (9, 0)])])
+    monkeypatch.setattr("outlined_glow.core.geometry.overlay._wrong", lambda run, these, *_: np.arange(len(these)))
+    assert overlay(shapely.difference, left_over, box(2, -1, 5, 5)).equals(box(0, 0, 2, 4))
+    narrow = box(0, 0, 4, 4).difference(box(1, 1, 3, 4 - 1e-8))
+    parts = overlay(shapely.difference, narrow, box(-1, -1, 5, 1))
+    assert {part.geom_type for part in shapely.get_parts(parts)} == {"Polygon"}

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Iterator, Sequence
 from itertools import islice
-from typing import NamedTuple
 
 import numpy as np
 import shapely
@@ -19,6 +18,7 @@ from ..geometry.regions import EMPTY, clean, common, minus, union
 from ..geometry.valid import valid
 from ..project import Tones
 from ..watch import Watch
+from .compositing import CLEAR, SOLID, Piece, composited
 from .drawing import Drawn, Item, Layer, Mask, Note, Paint, Pasted, Points, Shade
 from .limits import refuse_tangle
 from .ramp import MOST_PERIODS
@@ -28,21 +28,13 @@ from .shades import bands, dots, repeats
 from .stroke import stroke_area
 from .svg.measure import apply
 
-#: From this on something is solid, and under that it is not there.
-SOLID, CLEAR = 0.996, 0.02
 #: So many curves are flattened at once.
 _AT_ONCE = 1000
 #: Translucent areas that are mixed with what lies under them; more are taken as solid.
 _MOST_MIXED = 1500
+#: Translucent areas of one translucent group that are laid over one another.
+_MOST_TOGETHER = 200
 _PAPER = "FFFFFF"
-
-
-class Piece(NamedTuple):
-    """An area, what it is known by, and how solid it is."""
-
-    key: Key
-    area: BaseGeometry
-    alpha: float
 
 
 class Areas:
@@ -171,9 +163,18 @@ class Areas:
 
     def _together(self, found: list[Piece], alpha: float) -> list[Piece]:
         """A group made translucent as one: what covers itself inside it does not show through."""
-        if len(found) > 1 and all(piece.alpha >= SOLID for piece in found):
+        seen_through = sum(piece.alpha < SOLID for piece in found)
+        if len(found) > 1 and not seen_through:
             shown = resolve_painting([(piece.key, piece.area) for piece in found], self._watch)
             found = [Piece(key, area, 1.0) for key, area in shown.items()]
+        elif len(found) > 1 and seen_through <= _MOST_TOGETHER:
+            found = composited(found, self._watch)
+            self.mixed |= {piece.key.colour for piece in found}
+        elif len(found) > 1:
+            words = (
+                f"A translucent group of “{self._name}” has more than {_MOST_TOGETHER} translucent areas; each is seen through"
+            )
+            self.notes.append(Note("opacity-solid", f"{words} by itself."))
         return [Piece(key, area, own * alpha) for key, area, own in found]
 
     def _light(self, mask: Mask) -> BaseGeometry:

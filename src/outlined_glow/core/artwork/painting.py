@@ -19,7 +19,8 @@ from ..geometry.regions import EMPTY, clean_each, filled, union
 from ..geometry.valid import valid
 from ..project import Picture, Tones
 from ..watch import ALONE, Watch
-from .areas import CLEAR, Areas, outline_of
+from .areas import Areas, outline_of
+from .compositing import CLEAR
 from .drawing import Drawing, Drawn, Item, Layer, Note, Pasted, Points, Written
 from .limits import refuse_heap
 from .raster import Raster, ToneRules, resolve_raster

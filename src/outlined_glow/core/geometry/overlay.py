@@ -62,7 +62,7 @@ def overlay_each(run: Callable[..., Any], these: NDArray[np.object_], those: NDA
             return np.array([overlay(run, *pair) for pair in pairs], dtype=object)
         made, anew = np.empty(1, dtype=object), np.zeros(1, np.int64)
     for at in anew.tolist():
-        made[at] = run(*map(_made_valid, (these[at], those[at])), grid_size=_GRID_MM)
+        made[at] = _without_lines(run(*map(_made_valid, (these[at], those[at])), grid_size=_GRID_MM))
     return made
 
 
@@ -89,7 +89,7 @@ def each_as_one(rows: NDArray[np.object_]) -> NDArray[np.object_]:
             return np.array([as_one(row) for row in rows], dtype=object)
         made, anew = np.empty(1, dtype=object), np.zeros(1, np.int64)
     for at in anew.tolist():
-        made[at] = shapely.union_all(_made_valid(rows[at]), grid_size=_GRID_MM)
+        made[at] = _without_lines(shapely.union_all([_made_valid(one) for one in rows[at]], grid_size=_GRID_MM))
     return made
 
 
@@ -139,5 +139,12 @@ def _there(areas: NDArray[np.object_], which: NDArray[np.int64], points: NDArray
     return np.asarray(shapely.intersects(areas[which], points))
 
 
-def _made_valid(regions: Any) -> Any:
-    return shapely.make_valid(regions, method="structure", keep_collapsed=False)
+def _made_valid(region: BaseGeometry) -> BaseGeometry:
+    return _without_lines(shapely.make_valid(region, method="structure", keep_collapsed=False))
+
+
+def _without_lines(region: BaseGeometry) -> BaseGeometry:
+    """The areas of what is areas and lines, which no boolean takes: a grid makes lines of what is narrower than it."""
+    parts = shapely.get_parts(region)
+    areas = parts[shapely.get_type_id(parts) == POLYGON]
+    return region if len(areas) in (0, len(parts)) else shapely.multipolygons(areas)
