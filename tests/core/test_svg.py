@@ -377,12 +377,15 @@ def test_a_fading_gradient_mixes_with_what_lies_under_it() -> None:
     assert np.abs(ours - theirs).max(axis=2).mean() < 22
 
 
-def test_a_translucent_group_of_translucent_things_is_seen_through_as_a_whole() -> None:
+def test_a_translucent_group_of_translucent_things_is_seen_through_as_a_whole(monkeypatch: pytest.MonkeyPatch) -> None:
     group = """<g opacity=".5"><rect x="10" y="10" width="40" height="60" fill="#00f" fill-opacity=".5"/>
         <rect x="30" y="10" width="40" height="60" fill="#f00" fill-opacity=".5"/></g>"""
     found = paint(read_picture(f'{HEAD} viewBox="0 0 100 80">{group}</svg>'.encode(), "x.svg"), 60, "x.svg")
     # Where both are, a = .5 + .5 x .5 and the colour (.5 red + .25 blue) / a; half of that on white.
     assert {one.colour: round(one.region.area) for one in found.swatches} == {"BFBFFF": 1200, "DF9FBF": 1200, "FFBFBF": 1200}
+    monkeypatch.setattr(areas, "_MOST_TOGETHER", 1)
+    found = paint(read_picture(f'{HEAD} viewBox="0 0 100 80">{group}</svg>'.encode(), "x.svg"), 60, "x.svg")
+    assert [note.text for note in found.notes if note.code == "opacity-solid"]
 
 
 RED_BLUE = """<linearGradient id="g"><stop stop-color="#f00"/><stop offset=".5" stop-color="#f00"/><stop offset=".5" stop-color="#00f"/>

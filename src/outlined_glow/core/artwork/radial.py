@@ -20,6 +20,8 @@ from .drawing import Points, Shade
 
 #: Circles that all but touch are told apart by this share of how much larger each is than the one before.
 _APART = 0.99
+#: Places on each side of a box at which the shares of a cone are looked at.
+_SEEN = 256
 
 
 @dataclass(frozen=True)
@@ -51,8 +53,9 @@ class Circles:
         # |d + t f| = r + t (1 - r), squared.
         a = self.x * self.x + self.y * self.y - grows * grows
         b, c = dx * self.x + dy * self.y - self.radius * grows, dx * dx + dy * dy - self.radius * self.radius
+        inside = b * b - a * c
         with np.errstate(invalid="ignore"):
-            root = np.sqrt(b * b - a * c)
+            root = np.sqrt(np.maximum(inside, 0.0) if self.nested else inside)
             both = np.stack([(-b - root) / a, (-b + root) / a])
             both[self.radius + both * grows < -1e-9] = np.nan
             return np.asarray(np.fmax(both[0], both[1]))
@@ -68,6 +71,12 @@ class Circles:
         away = float(np.hypot(corners[:, 0] - self.x, corners[:, 1] - self.y).max())
         moved = abs(float(np.hypot(self.x, self.y)) - abs(grows))
         most = (self.radius + away) / moved + 1
+        seen = self.shares(
+            np.vstack([np.linspace(*side, _SEEN) for side in zip(corners, np.roll(corners, -1, axis=0), strict=True)])
+        )
+        if not self.nested and not np.isnan(seen).all():
+            # In a cone nearly as wide as half a plane that is far too much: the share is largest at the rim of the box.
+            most = min(most, float(np.nanmax(seen)) + 0.5)
         return (max(dot, -most), most) if grows > 0 else (-most, min(dot, most))
 
     def band(self, low: float, high: float, fine: float) -> BaseGeometry:
