@@ -21,6 +21,7 @@ from shapely.geometry.base import BaseGeometry
 from ... import compiled
 from ...board import Board
 from ...errors import Trouble
+from ...geometry.overlay import overlay
 from ...project.storage import UNREADABLE_ZIP
 from .coverage import raster, worst
 from .drill_reader import read_drill
@@ -267,7 +268,7 @@ def _against_board(
     for layer, region in regions.items():
         wanted = board.outline if layer == "outline" else board.layer(layer)
         for missing, (one, other) in ((True, (wanted, region)), (False, (region, wanted))):
-            piece = None if _covered(one, other) else _largest(shapely.difference(one, other))
+            piece = None if _covered(one, other) else _largest(overlay(shapely.difference, one, other))
             if piece is not None:
                 out.append(_piece_difference(layer, piece, missing, _mirrored(region, wanted, board.size[0])))
     wanted_holes = [(h.x, h.y, h.diameter, h.plated) for h in board.holes]

@@ -21,6 +21,7 @@ from shapely.geometry.base import BaseGeometry
 from shapely.ops import unary_union
 
 from ...geometry.flatten import quarter_segments
+from ...geometry.overlay import overlay
 from .digits import rows_of
 
 #: Tables that leave of a run of coordinates its letters, and its numbers with blanks between.
@@ -63,7 +64,7 @@ class Layer:
         image: BaseGeometry = MultiPolygon()
         for dark, areas in self.runs:
             together = unary_union(areas)
-            image = shapely.union(image, together) if dark else shapely.difference(image, together)
+            image = overlay(shapely.union if dark else shapely.difference, image, together)
         return image
 
     def outline(self) -> BaseGeometry:
@@ -72,7 +73,8 @@ class Layer:
         if not loops:
             return MultiPolygon()
         loops.sort(key=lambda loop: -loop.area)
-        return loops[0].difference(unary_union(loops[1:])) if len(loops) > 1 else loops[0]
+        whole: BaseGeometry = overlay(shapely.difference, loops[0], unary_union(loops[1:])) if len(loops) > 1 else loops[0]
+        return whole
 
 
 def read_gerber(text: str) -> Layer:
