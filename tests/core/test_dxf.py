@@ -266,6 +266,31 @@ def test_a_clipped_block_is_told() -> None:
     assert read_picture(_written(document), "x.dxf").notes == ()
 
 
+@pytest.mark.parametrize("who", ["layer", "hatch", "block"])
+def test_what_is_transparent_is_told(who: str) -> None:
+    document = ezdxf.new("R2010", units=4)
+    layer = document.layers.add("glass")
+    document.blocks.new("leaf").add_circle((0, 0), 5, dxfattribs={"layer": "glass"})
+    block = document.modelspace().add_blockref("leaf", (0, 0), dxfattribs={"layer": "glass"})
+    hatch = document.modelspace().add_hatch(dxfattribs={"layer": "glass"})
+    hatch.paths.add_polyline_path([(9, 0), (19, 0), (19, 9)], is_closed=True)
+    assert read_picture(_written(document), "x.dxf").notes == ()
+    {"layer": layer, "hatch": hatch, "block": block}[who].transparency = 0.4
+    [note] = read_picture(_written(document), "x.dxf").notes
+    assert note.code == "opacity-solid"
+    assert "“glass”" in note.text
+
+
+def test_a_block_that_lies_in_another_drawing_is_told() -> None:
+    document = ezdxf.new("R2010", units=4)
+    document.modelspace().add_circle((0, 0), 5)
+    document.add_xref_def("leaf.dxf", "LEAF")
+    document.modelspace().add_blockref("LEAF", (0, 0))
+    [note] = read_picture(_written(document), "x.dxf").notes
+    assert note.code == "element-not-drawn"
+    assert "“LEAF” lies outside the file" in note.text
+
+
 BAD = {
     "empty model": (dxf(), "holds nothing"),
     "cut short": (dxf(frame(0, 0, 9, 9))[:90], "DXF|holds nothing"),

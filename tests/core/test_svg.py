@@ -226,6 +226,11 @@ NOTES = {
     "text-mixed-directions": '<text id="both" y="9" font-size="4">glow \u05d0\u05d1</text>',
     "path-damaged, a list of points": '<polygon id="odd" points="0 0 9 0 9 9 x 1 1"/>',
     "dashes-ignored, not understood": '<path id="dots" d="M0 9H19" stroke="red" stroke-dasharray="4;2"/>',
+    "style-not-read, lines in a form": '<text id="poem" y="9" style="shape-inside:url(#r)">one two</text>',
+    "style-not-read, a mask by picture": '<rect id="veil" width="9" height="9" style="mask-image:linear-gradient(red, blue)"/>',
+    "style-not-read, rules in rules": "<style>g { fill: red; &amp; rect { fill: blue } }</style>",
+    "style-not-read, linear mixing": """<linearGradient id="l" color-interpolation="linearRGB"><stop/><stop offset="1" stop-color="red"/>
+        </linearGradient><rect width="9" height="9" fill="url(#l)"/>""",
     "style-not-read, a word": '<rect id="none" width="9" height="9" visibility="none"/>',
     "transform-ignored, a unit": '<rect id="far" width="9" height="9" transform="translate(2em)"/>',
     "element-not-drawn, another language": '<rect id="de" width="9" height="9" systemLanguage="de"/>',

@@ -170,8 +170,12 @@ class _Reader:
         """A block where it is laid. The reader's own way would turn a block in one that is stretched wrongly."""
         from ezdxf.xclip import XClip
 
+        self._tell_transparent(entity)
         if entity.attribs:
             self._lost(entity.attribs[0])
+        if entity.block().block.is_xref:
+            words = f"The drawing behind the block “{short(entity.dxf.name, 30)}” lies outside the file and is not drawn."
+            self._notes.setdefault(f"outside {entity.dxf.name}", Note("element-not-drawn", words))
         if XClip(entity).is_clipping_enabled:
             words = f"A clipped block is drawn whole (layer “{short(self._layer(entity))}”)."
             self._notes.setdefault("clipped", Note("clip-ignored", words))
@@ -196,6 +200,8 @@ class _Reader:
 
     def _entity(self, entity: Any, kind: str) -> None:
         key = (self._layer(entity), self._colour(entity)) if kind in _DRAWN else ("", "")
+        if kind in _DRAWN:
+            self._tell_transparent(entity)
         if kind in ("HATCH", "MPOLYGON"):
             self._hatch(entity, key)
         elif kind in ("SOLID", "TRACE", "3DFACE"):
@@ -204,6 +210,13 @@ class _Reader:
             self._curve(entity, kind, key)
         elif kind not in ("VIEWPORT", "ATTDEF", "SEQEND", "VERTEX"):
             self._lost(entity)
+
+    def _tell_transparent(self, entity: Any) -> None:
+        layers, name = self._document.layers, self._layer(entity)
+        by_layer = entity.is_transparency_by_layer and name in layers
+        if (layers.get(name) if by_layer else entity).transparency > 0:
+            words = f"What is transparent is drawn solid (layer “{short(name)}”)."
+            self._notes.setdefault("transparent", Note("opacity-solid", words))
 
     def _hatch(self, entity: Any, key: tuple[str, str]) -> None:
         from ezdxf import colors

@@ -54,16 +54,17 @@ def _counts(shade: Shade, most: int) -> NDArray[np.intp]:
 def bands_of_period(shade: Shade, most: int = _MOST_BANDS) -> list[Band]:
     """The bands from its first stop to its last: as fine as its colours differ, and at most `most`."""
     counts = _counts(shade, most)
-    edges = [
-        edge
-        for low, high, count in zip(shade.at, shade.at[1:], counts.tolist(), strict=False)
-        for edge in np.linspace(low, high, count + 1)[:-1].tolist()
-        if count
-    ] + [shade.at[-1]]
-    if len(edges) - 1 > most:
+    if counts.sum() > most:
         # More stops than bands: each band has the mean of those in it.
         edges = np.linspace(shade.at[0], shade.at[-1], most + 1).tolist()
-    return [(low, high, average(shade, low, high)) for low, high in itertools.pairwise(edges) if high - low > 1e-9]
+        return [(low, high, average(shade, low, high)) for low, high in itertools.pairwise(edges)]
+    out: list[Band] = []
+    for place in np.flatnonzero(counts).tolist():
+        low, high = shade.at[place], shade.at[place + 1]
+        for one, other in itertools.pairwise(np.linspace(low, high, counts[place] + 1).tolist()):
+            share = ((one + other) / 2 - low) / (high - low)
+            out.append((one, other, shade.rgba[place] * (1 - share) + shade.rgba[place + 1] * share))
+    return out
 
 
 def periods(shade: Shade, reach: tuple[float, float]) -> int:

@@ -45,7 +45,8 @@ def bands(shade: Shade, area: BaseGeometry, tolerance: float) -> Iterator[tuple[
         if circles is None or circles.nested:
             # No two of them touch.
             parts = [region_of(part for some in parts for part in polygons(some))]
-        region = union([common(area, shapely.transform(part, lambda points: apply(shade.matrix, points))) for part in parts])
+        seen = [common(area, shapely.transform(part, lambda points: apply(shade.matrix, points))) for part in parts]
+        region = union(seen) if len(seen) > 1 else seen[0]
         if not region.is_empty:
             yield colour, region
 

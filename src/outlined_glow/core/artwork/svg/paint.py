@@ -120,6 +120,11 @@ def gradient(server: etree._Element, ids: dict[str, etree._Element], cascade: Ca
     stops = next((rows for rows in ([c for c in one if local(c) == "stop"] for one in servers) if rows), [])
     if not stops:
         return None
+    own = cascade.style_there(server)
+    if own["color-interpolation"].lower() == "linearrgb":
+        cascade.problem("“color-interpolation: linearRGB”", server)
+    if own["transform"] and server.get("transform") is None:
+        cascade.problem(f"“transform: {own['transform']}”", server)
     at: list[float] = []
     rgba = []
     for stop in stops:

@@ -96,7 +96,18 @@ _SHORTHANDS = {
     "text-decoration-line": ("text-decoration",),
     "glyph-orientation-vertical": (),
 }
-_KNOWN = INHERITED.keys() | OWN.keys() | _SHORTHANDS.keys()
+#: What changes a picture and is not done, with the values that leave it as it is.
+_UNDONE = {
+    "shape-inside": ("auto", "none"),
+    "inline-size": ("auto", "0", "0px"),
+    "font-size-adjust": ("none",),
+    "text-shadow": ("none",),
+    "mask-image": ("none",),
+    "mask-border": ("none",),
+    "offset-path": ("none",),
+    "zoom": ("normal", "1", "100%"),
+}
+_KNOWN = INHERITED.keys() | OWN.keys() | _SHORTHANDS.keys() | _UNDONE.keys()
 #: What no attribute says, but a style alone: `rotate` is another thing on text.
 _ATTRIBUTES = _KNOWN - {"marker", "font", "translate", "rotate", "scale", "white-space"}
 #: Functions and units whose values only a browser's window can tell.
@@ -179,6 +190,8 @@ class Cascade:
                 except cssselect2.SelectorError as error:
                     self.problems.append(f"the style rule “{tinycss2.serialize(rule.prelude).strip()}” ({error})")
                     continue
+                if any(one.type == "qualified-rule" for one in _block(rule.content)):
+                    self.problems.append(f"rules within the style rule “{tinycss2.serialize(rule.prelude).strip()}”")
                 payload = declarations(rule.content)
                 for selector in selectors:
                     if selector.pseudo_element is None:
@@ -248,6 +261,10 @@ class Cascade:
         if (name != "d" or "(" in value) and _UNTOLD.search(value):
             self.problem(f"“{name}: {value}”", element)
             return
+        if name in _UNDONE:
+            if value.lower() not in (*_UNDONE[name], *_KEYWORDS):
+                self.problem(f"“{name}: {value}”", element)
+            return
         if name == "font":
             longhands = font_shorthand(value)
             if longhands is None and value.lower() not in _KEYWORDS:
@@ -283,7 +300,12 @@ class Cascade:
 def declarations(content: Iterable[tinycss2.ast.Node]) -> list[tuple[str, str, bool]]:
     """Name, value and importance of each declaration in a block."""
     out = []
-    for one in tinycss2.parse_blocks_contents(content, skip_comments=True, skip_whitespace=True):
+    for one in _block(content):
         if one.type == "declaration" and one.lower_name in _KNOWN:
             out.append((one.lower_name, tinycss2.serialize(one.value).strip(), one.important))
     return out
+
+
+def _block(content: Iterable[tinycss2.ast.Node]) -> list[tinycss2.ast.Node]:
+    found: list[tinycss2.ast.Node] = tinycss2.parse_blocks_contents(content, skip_comments=True, skip_whitespace=True)
+    return found

@@ -227,26 +227,35 @@ def _lay(
 
 
 def _set_out(glyphs: Sequence[_Set], pen: Points, anchor: str) -> tuple[list[_Row], Points]:
-    """The place of each glyph of a chunk from the pen on, and where the pen ends.
-
-    What is anchored lies between the outermost sides of its glyphs, from where the first one stands after its step aside
-    (SVG 2, 11.5).
-    """
+    """The place of each glyph of a chunk from the pen on, and where the pen ends."""
     rows: list[_Row] = []
-    stepped: set[int] = set()
-    at = pen
-    for glyph in glyphs:
-        for letter in glyph.letters:
-            if id(letter) not in stepped:
-                stepped.add(id(letter))
-                at = at + np.array([letter.dx, letter.dy])
+    at = pen + np.array([_shift(glyphs, anchor), 0.0])
+    for glyph, aside in _stepped_aside(glyphs):
+        at = at + aside
         rows.append((glyph, float(at[0]), float(at[1] + _drop(glyph) - glyph.span.rise)))
         at = at + np.array([glyph.step, 0.0])
-    if not rows or anchor not in ("middle", "end"):
-        return rows, np.asarray(at)
-    sides = [side for glyph, x, _ in rows for side in (x, x + glyph.step)]
-    shift = rows[0][1] - (max(sides) if anchor == "end" else (min(sides) + max(sides)) / 2)
-    return [(glyph, x + shift, y) for glyph, x, y in rows], np.asarray(at + np.array([shift, 0.0]))
+    return rows, np.asarray(at)
+
+
+def _stepped_aside(glyphs: Sequence[_Set]) -> Iterator[tuple[_Set, Points]]:
+    """Each glyph, and how far its letters step aside before it, (2,)."""
+    stepped: set[int] = set()
+    for glyph in glyphs:
+        letters = [letter for letter in glyph.letters if id(letter) not in stepped]
+        stepped.update(map(id, letters))
+        yield glyph, np.array([sum(letter.dx for letter in letters), sum(letter.dy for letter in letters)])
+
+
+def _shift(glyphs: Sequence[_Set], anchor: str) -> float:
+    """How far a chunk is moved to be anchored: by what lies between the outermost sides of its glyphs, from where the first one
+    stands after its step aside (SVG 2, 11.5)."""
+    sides, x = [0.0], 0.0
+    for number, (glyph, aside) in enumerate(_stepped_aside(glyphs)):
+        x += float(aside[0]) if number else 0.0
+        sides += [x, x + glyph.step]
+        x += glyph.step
+    low, high = min(sides), max(sides)
+    return {"middle": -(low + high) / 2, "end": -high}.get(anchor, 0.0)
 
 
 def _stretch(walker: Walker, chunk: Sequence[Letter], glyphs: Sequence[_Set]) -> None:
