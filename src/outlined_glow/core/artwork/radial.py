@@ -71,12 +71,11 @@ class Circles:
         away = float(np.hypot(corners[:, 0] - self.x, corners[:, 1] - self.y).max())
         moved = abs(float(np.hypot(self.x, self.y)) - abs(grows))
         most = (self.radius + away) / moved + 1
-        seen = self.shares(
-            np.vstack([np.linspace(*side, _SEEN) for side in zip(corners, np.roll(corners, -1, axis=0), strict=True)])
-        )
-        if not self.nested and not np.isnan(seen).all():
+        if not self.nested:
             # In a cone nearly as wide as half a plane that is far too much: the share is largest at the rim of the box.
-            most = min(most, float(np.nanmax(seen)) + 0.5)
+            sides = zip(corners, np.roll(corners, -1, axis=0), strict=True)
+            seen = self.shares(np.vstack([np.linspace(*side, _SEEN) for side in sides]))
+            most = min(most, float(np.nanmax(seen)) + 0.5) if not np.isnan(seen).all() else most
         return (max(dot, -most), most) if grows > 0 else (-most, min(dot, most))
 
     def band(self, low: float, high: float, fine: float) -> BaseGeometry:

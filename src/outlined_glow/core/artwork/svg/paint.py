@@ -14,7 +14,7 @@ from lxml import etree
 
 from ...colour import hex_to_rgb, rgb_to_hex
 from ...colour.spaces import to_srgb
-from ..drawing import Paint, Shade
+from ..drawing import Paint, Points, Shade
 from .document import href, local, where
 from .measure import length, times, transform
 from .style import Cascade, Style
@@ -114,17 +114,16 @@ def said(servers: list[etree._Element], name: str) -> str | None:
     return next((one.get(name) for one in servers if one.get(name) is not None), None)
 
 
-def gradient(server: etree._Element, ids: dict[str, etree._Element], cascade: Cascade, room: Room) -> Found | None:
-    """A gradient over its room: a shade, or one colour where it has one stop or no room."""
-    servers = chain(server, ids)
-    stops = next((rows for rows in ([c for c in one if local(c) == "stop"] for one in servers) if rows), [])
-    if not stops:
-        return None
+def _tell_undone(server: etree._Element, cascade: Cascade) -> None:
     own = cascade.style_there(server)
     if own["color-interpolation"].lower() == "linearrgb":
         cascade.problem("“color-interpolation: linearRGB”", server)
     if own["transform"] and server.get("transform") is None:
         cascade.problem(f"“transform: {own['transform']}”", server)
+
+
+def _ramp(stops: list[etree._Element], cascade: Cascade) -> tuple[tuple[float, ...], Points]:
+    """Where the stops are, rising from 0 to 1, and their colours (n, 4)."""
     at: list[float] = []
     rgba = []
     for stop in stops:
@@ -137,7 +136,18 @@ def gradient(server: etree._Element, ids: dict[str, etree._Element], cascade: Ca
         rgba.append([*hex_to_rgb(paint.colour), paint.alpha * opacity(style["stop-opacity"])])
         share = float(np.clip(length(stop.get("offset"), 0.0, 1.0), 0, 1))
         at.append(max(share, at[-1] if at else 0.0))
-    last = Paint(rgb_to_hex(rgba[-1][:3]), rgba[-1][3])
+    return tuple(at), np.array(rgba, float)
+
+
+def gradient(server: etree._Element, ids: dict[str, etree._Element], cascade: Cascade, room: Room) -> Found | None:
+    """A gradient over its room: a shade, or one colour where it has one stop or no room."""
+    servers = chain(server, ids)
+    stops = next((rows for rows in ([c for c in one if local(c) == "stop"] for one in servers) if rows), [])
+    if not stops:
+        return None
+    _tell_undone(server, cascade)
+    at, rows = _ramp(stops, cascade)
+    last = Paint(rgb_to_hex(rows[-1, :3]), float(rows[-1, 3]))
     user = said(servers, "gradientUnits") == "userSpaceOnUse"
     x, y, wide, high = room.box
     if len(stops) == 1 or (not user and (wide <= 0 or high <= 0)):
@@ -149,7 +159,6 @@ def gradient(server: etree._Element, ids: dict[str, etree._Element], cascade: Ca
     base = np.array([[1.0, 0, 0], [0, 1.0, 0]]) if user else np.array([[wide, 0, x], [0, high, y]])
     base = times(base, transform(said(servers, "gradientTransform")))
     spread = said(servers, "spreadMethod") or "pad"
-    rows = np.array(rgba, float)
     view_w, view_h = room.view if user else (1.0, 1.0)
     if local(server) == "linearGradient":
         x1, y1, x2, y2 = get("x1", "0%", view_w), get("y1", "0%", view_h), get("x2", "100%", view_w), get("y2", "0%", view_h)
@@ -157,7 +166,7 @@ def gradient(server: etree._Element, ids: dict[str, etree._Element], cascade: Ca
         if math.hypot(dx, dy) < 1e-12:
             return Found(last)
         along = times(base, np.array([[dx, -dy, x1], [dy, dx, y1]]))
-        return Found(Paint(Shade(False, tuple(at), rows, along, spread=spread, name=where(server))))
+        return Found(Paint(Shade(False, at, rows, along, spread=spread, name=where(server))))
     whole = math.hypot(view_w, view_h) / math.sqrt(2)
     cx, cy, r = get("cx", "50%", view_w), get("cy", "50%", view_h), get("r", "50%", whole)
     if r <= 1e-12:
@@ -166,7 +175,7 @@ def gradient(server: etree._Element, ids: dict[str, etree._Element], cascade: Ca
     fy = get("fy", "50%", view_h) if said(servers, "fy") is not None else cy
     focus, start = ((fx - cx) / r, (fy - cy) / r), max(0.0, get("fr", "0%", whole)) / r
     matrix = times(base, np.array([[r, 0, cx], [0, r, cy]]))
-    return Found(Paint(Shade(True, tuple(at), rows, matrix, focus, start, spread, where(server))))
+    return Found(Paint(Shade(True, at, rows, matrix, focus, start, spread, where(server))))
 
 
 def opacity(text: str) -> float:
