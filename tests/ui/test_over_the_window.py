@@ -14,6 +14,7 @@ import numpy as np
 import pytest
 from hand import Hand
 from PyQt6.QtCore import QEvent, QPoint, Qt, QTimer
+from PyQt6.QtGui import QTextLayout
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import (
     QAbstractButton,
@@ -46,6 +47,7 @@ from outlined_glow.ui.help.settings import Settings
 from outlined_glow.ui.recent import read_state
 from outlined_glow.ui.shell import MainWindow
 from outlined_glow.ui.theme import theme, theme_for
+from outlined_glow.ui.toast import Toast
 from outlined_glow.ui.widgets import Card
 
 #: Kinds of widgets whose role every reader of screens knows, and the bench, which is a drawing.
@@ -446,3 +448,28 @@ def test_what_stood_over_the_window_leaves_nothing_behind(signed: Hand) -> None:
             QTest.qWait(90)
         counts.append(_left(window))
     assert counts[1] == counts[2], counts
+
+
+def test_a_number_stays_on_the_line_of_its_unit(start: Hand) -> None:
+    """A sentence over the bench, as narrow as it takes to part the two, is as high as one with the unit's line full."""
+    toast = Toast(start.window)
+    toast.say("a web of 0.13 mm")
+    narrow = toast.fontMetrics().horizontalAdvance("a web of 0.13") + 2 * 18 + 2
+    apart = toast.fontMetrics().horizontalAdvance("a web of") + 2 * 18 + 2
+    assert toast.text() == "a web of 0.13 mm"
+    toast.setFixedWidth(narrow)
+    assert words_of_lines(toast) == ["a web of ", "0.13\N{NO-BREAK SPACE}mm"]
+    toast.setFixedWidth(apart)
+    assert words_of_lines(toast)[-1] == "0.13\N{NO-BREAK SPACE}mm"
+
+
+def words_of_lines(label: QLabel) -> list[str]:
+    """The lines that Qt breaks the text of a label into."""
+    layout = QTextLayout(QLabel.text(label), label.font())
+    layout.beginLayout()
+    lines = []
+    while (line := layout.createLine()).isValid():
+        line.setLineWidth(label.contentsRect().width())
+        lines.append(layout.text()[line.textStart() : line.textStart() + line.textLength()])
+    layout.endLayout()
+    return lines

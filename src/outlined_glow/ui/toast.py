@@ -4,19 +4,19 @@ from __future__ import annotations
 
 from PyQt6.QtCore import Qt, QTimer
 from PyQt6.QtGui import QMouseEvent, QPainter, QPaintEvent, QPen
-from PyQt6.QtWidgets import QLabel, QWidget
+from PyQt6.QtWidgets import QWidget
 
 from .theme import theme
+from .widgets import Paragraph
 
 _MS_A_WORD, _LEAST_MS = 380, 3500
 
 
-class Toast(QLabel):
+class Toast(Paragraph):
     """Shown low over the bench; a click puts it away."""
 
     def __init__(self, parent: QWidget) -> None:
-        super().__init__(parent)
-        self.setWordWrap(True)
+        super().__init__(parent=parent)
         self.setAlignment(Qt.AlignmentFlag.AlignCenter)
         self.setContentsMargins(18, 10, 18, 10)
         self.setAccessibleName("Message")

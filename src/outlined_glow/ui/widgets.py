@@ -20,18 +20,35 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
+from ..core.units import on_one_line
 from .window_first import window_first
 
 
 def label(text: str, role: str = "", wrap: bool = False) -> QLabel:
     """A label in one of the roles of the style sheet."""
-    one = QLabel(text)
+    one = Paragraph(text) if wrap else QLabel(text)
     if role:
         one.setObjectName(role)
-    one.setWordWrap(wrap)
     if wrap:
         one.setSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Minimum)
     return one
+
+
+class Paragraph(QLabel):
+    """A label that goes on in further lines; no number parts from its unit there."""
+
+    def __init__(self, text: str = "", parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self._plain = ""
+        self.setWordWrap(True)
+        self.setText(text)
+
+    def setText(self, text: str | None) -> None:
+        self._plain = text or ""
+        super().setText(on_one_line(self._plain))
+
+    def text(self) -> str:
+        return self._plain
 
 
 class ElidedLabel(QLabel):
@@ -135,9 +152,9 @@ def _figure_line(name: str, role: str) -> tuple[QWidget, QHBoxLayout, QLabel]:
     line.setContentsMargins(0, 0, 0, 0)
     line.setSpacing(8)
     line.addWidget(label(name, "quiet"), 0, Qt.AlignmentFlag.AlignTop)
-    value = label("–", role)
+    value = Paragraph("–")
+    value.setObjectName(role)
     value.setAccessibleName(name)
-    value.setWordWrap(True)
     value.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignTop)
     line.addWidget(value, 1)
     return holder, line, value

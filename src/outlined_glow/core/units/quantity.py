@@ -124,3 +124,15 @@ def show_si(value: float, unit: str, digits: int = 3) -> str:
         if abs(value) >= factor * 0.9995:
             return f"{float(f'{value / factor:.{digits}g}'):g} {prefix}{unit}"
     return f"{value / 1e-12:.{digits}g} p{unit}"
+
+
+_BEFORE_UNIT = re.compile(r"(?<=\d) (?=(?:%|[°Ω]C?|mm²?|cm²?|mcd|min|[hd]|[pnuµmkM]?(?:A|Ah|V|W|Hz|ohm|F|s|m|B))(?!\w))")
+
+
+def on_one_line(text: str) -> str:
+    """The text with a space that no line breaks at between each number and its unit.
+
+    >>> on_one_line("0.13 mm at 2 places").split(" ")
+    ['0.13\\xa0mm', 'at', '2', 'places']
+    """
+    return _BEFORE_UNIT.sub("\N{NO-BREAK SPACE}", text)
