@@ -60,6 +60,31 @@ def test_two_ways_share_and_a_joint_in_the_middle_of_a_track_counts() -> None:
     assert found.pins["B", "1"] == pytest.approx(SQUARE * 10 / 0.5, rel=0.02)
 
 
+@pytest.mark.parametrize(("tracks", "long_mm"), [
+    ([track((0, 0), (20, 0)), track((10, 8), (10, -5))], 18),
+    ([track((0, 0), (20, 0)), track((10, 8), (10, 0.4))], 17.6),
+    ([track((0, 0), (20, 0)), track((0, 0), (20, 0), width=0.25), track((10, 0), (10, 8))], 18),
+    ([track((0, 0), (9, 8.05), (20, 8.05), (20, 0))], math.hypot(9, 8.05) + 1),
+], ids=["crossed", "ends beside", "twice on one another", "run over"])  # fmt: skip
+def test_copper_that_touches_is_joined(tracks: list[Track], long_mm: float) -> None:
+    """Tracks that cross, one that ends in the copper of another, two that lie on one another, one that runs over a pad."""
+    pads = [pad("A", 0, 0), pad("B", 20, 0), pad("C", 10, 8)]
+    found = drop_of(pads, tracks, [], {}, {("C", "1"): 1.0}, ("A", "1"), 1.6, 18)
+    assert found.pins["C", "1"] == pytest.approx(SQUARE * long_mm / 0.5, rel=0.02)
+
+
+def test_a_via_in_a_pad_and_a_track_in_a_pour_are_joined() -> None:
+    pads = [pad("A", 0, 0, 1.0, "front"), pad("B", 10, 0)]
+    via, barrel = Via("n", 0.2, 0.0, 0.3, 0.6), 1.72e-8 * 1.6e-3 / (math.pi * 0.3e-3 * 18e-6)
+    found = drop_of(pads, [track((0.2, 0.0), (10.0, 0.0))], [via], {}, {("B", "1"): 1.0}, ("A", "1"), 1.6, 18)
+    assert found.pins["B", "1"] == pytest.approx(SQUARE * 9.8 / 0.5 + barrel, rel=0.01)
+    far = [pad("A", 0, 0), pad("B", 40, 0)]
+    pour = {"back": box(5, -15, 35, 15)}
+    found = drop_of(far, [track((0, 0), (40, 0))], [], pour, {("B", "1"): 1.0}, ("A", "1"), 1.6, 18)
+    alone = SQUARE * 10 / 0.5
+    assert alone < found.pins["B", "1"] < alone + 3 * SQUARE, "the pour is as wide as it is long, entered at a point"
+
+
 def test_a_via_is_its_barrel() -> None:
     pads = [pad("A", 0, 0), pad("B", 10, 0, side="front")]
     via = Via("n", 5.0, 0.0, 0.3, 0.6)

@@ -6,7 +6,6 @@ A track is a line of resistors, a via its barrel, a pour a sheet of squares; a p
 
 from __future__ import annotations
 
-import itertools
 import math
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field, replace
@@ -14,14 +13,16 @@ from dataclasses import dataclass, field, replace
 import numpy as np
 import shapely
 from numpy.typing import NDArray
-from shapely.geometry import LineString, Point
+from shapely.geometry import Point
 from shapely.geometry.base import BaseGeometry
 
+from ..geometry.regions import disc
 from ..parts.copper import RHO_OHM_M, track_resistance
 from ..parts.placed import PlacedPad
 from .classes import COPPER_UM
 from .copper import Link, Track, Via
 from .grid import grid_over
+from .joints import SAME_MM, Land, Stretch, stretches_of
 
 #: What a wire of 0.6 mm has across, m².
 _WIRE_M2 = math.pi * 0.3e-3**2
@@ -36,7 +37,8 @@ _NODE_SQUARES, _HALF = 0.2, 0.45
 _SQUARE_MM, _MOST_SQUARES = 0.2, 60_000
 #: The law of IPC-2221 for outer layers.
 _K, _RISE_EXPONENT, _AREA_EXPONENT, _SQUARE_MIL_UM2 = 0.048, 0.44, 0.725, 25.4**2
-_SAME_MM = 1e-3
+#: What lies on one another is joined as good as without any resistance.
+_TOUCH_OHM = 1e-9
 
 
 @dataclass(frozen=True)
@@ -101,7 +103,8 @@ def drop_of(
     """The drop of one net, of which its pads, tracks, vias and pours (by side) are given. `taken` is what each pin takes, A;
     it all comes from `source`. `links` are the wires in holes that are not plated."""
     net = _Network(pads, vias)
-    net.lay_tracks(tracks)
+    net.touch()
+    net.lay_tracks(tracks, poured)
     net.drill(vias if not links else (), thickness_mm, plating_um)
     net.link(links, thickness_mm)
     for side, region in poured.items():
@@ -132,36 +135,57 @@ class _Network:
 
     def _place(self, side: str, spot: tuple[float, float]) -> int:
         """The node of a place: that of the pad or via there, or one of its own."""
-        key = (side, round(spot[0], 3), round(spot[1], 3))
+        key = _key(side, spot)
         if key not in self._known:
-            hit = self._trees[side].query(Point(spot), predicate="dwithin", distance=_SAME_MM)
-            self._known[key] = self._at[side][int(hit.min())][0] if len(hit) else self._node(key)
+            self._find(side, [spot])
         return self._known[key]
 
-    def lay_tracks(self, tracks: Sequence[Track]) -> None:
-        """Tracks, cut where others begin on them."""
-        ends = {
-            side: [end for one in tracks if one.side == side for end in one.points]
-            + [(via.x, via.y) for via in self._vias]
-            + [(pad.x, pad.y) for pad in self._pads if pad.side == side]
-            for side in ("front", "back")
-        }
-        trees = {side: shapely.STRtree([Point(spot) for spot in some]) for side, some in ends.items()}
-        for one in tracks:
-            tree = trees[one.side]
-            for a, b in itertools.pairwise(one.points):
-                line = LineString([a, b])
-                on = [ends[one.side][at] for at in tree.query(line, predicate="dwithin", distance=_SAME_MM).tolist()]
-                stops = sorted({round(math.dist(a, spot), 6): spot for spot in [a, b, *on]}.items())
-                for (_, start), (_, end) in itertools.pairwise(stops):
-                    self._resistor(one, start, end)
+    def _find(self, side: str, spots: Sequence[tuple[float, float]]) -> None:
+        """Look up the nodes of places, or make them."""
+        new = list({key: spot for spot in spots if (key := _key(side, spot)) not in self._known}.items())
+        lands: dict[int, int] = {}
+        at, land = self._trees[side].query(
+            shapely.points(np.array([spot for _, spot in new]).reshape(-1, 2)), "dwithin", SAME_MM
+        )
+        for one, hit in zip(at.tolist(), land.tolist(), strict=True):
+            lands[one] = min(hit, lands.get(one, hit))
+        for one, (key, _) in enumerate(new):
+            self._known[key] = self._at[side][lands[one]][0] if one in lands else self._node(key)
 
-    def _resistor(self, one: Track, start: tuple[float, float], end: tuple[float, float]) -> None:
-        a, b = self._place(one.side, start), self._place(one.side, end)
-        length = math.dist(start, end)
-        if a != b and length > _SAME_MM:
-            self._ends.append((a, b, track_resistance(length, one.width, COPPER_UM)))
-            self._pieces.append((a, b, one.side, start, end, one.width))
+    def lay_tracks(self, tracks: Sequence[Track], poured: Mapping[str, BaseGeometry]) -> None:
+        """Tracks, cut where anything meets them; what touches is joined."""
+        for side in self._at:
+            lands = [
+                *(Land(pad.polygon, (pad.x, pad.y)) for pad in self._pads if pad.side == side),
+                *(Land(via.region, (via.x, via.y)) for via in self._vias if via.on(side)),
+            ]
+            stretches, ties = stretches_of([one for one in tracks if one.side == side], lands, poured.get(side))
+            self._find(side, [spot for one in stretches for spot in (one.start, one.end)])
+            for one in stretches:
+                self._resistor(one)
+            self._ends += [(self._place(side, a), self._place(side, b), _TOUCH_OHM) for a, b in ties]
+
+    def _resistor(self, one: Stretch) -> None:
+        side, width = one.track.side, one.track.width
+        a, b = self._place(side, one.start), self._place(side, one.end)
+        length = math.dist(one.start, one.end)
+        if a == b:
+            return
+        if length <= SAME_MM:
+            self._ends.append((a, b, _TOUCH_OHM))
+            return
+        self._ends.append((a, b, track_resistance(length, width, COPPER_UM)))
+        self._pieces.append((a, b, side, one.start, one.end, width))
+
+    def touch(self) -> None:
+        """Lands that touch one another: vias in pads."""
+        for side, some in self._at.items():
+            for a, b in zip(
+                *self._trees[side].query(np.array([region for _, region in some], dtype=object), "intersects").tolist(),
+                strict=True,
+            ):
+                if a < b and some[a][0] != some[b][0]:
+                    self._ends.append((some[a][0], some[b][0], _TOUCH_OHM))
 
     def drill(self, vias: Sequence[Via], thickness_mm: float, plating_um: float) -> None:
         """The barrels of vias."""
@@ -193,14 +217,23 @@ class _Network:
         places = grid.places(cells.astype(np.int32))
         self._sheets[side] = (places, nodes[cells])
         tree = shapely.STRtree([Point(spot) for spot in places.tolist()])
-        for node, touching in self._at[side]:
+        for node, touching in [*self._at[side], *self._lying_in(side, region)]:
             # Squares reach half their side beyond their middles.
             under = tree.query(touching, predicate="dwithin", distance=_HALF * square)
-            if not len(under) and touching.distance(region) < _SAME_MM:
+            if not len(under) and touching.distance(region) < SAME_MM:
                 under = tree.query_nearest(touching)[:1]
             radius = math.sqrt(touching.area / math.pi)
             beside = max(0.0, SHEET_OHM / (2 * math.pi) * math.log(_NODE_SQUARES * square / radius)) if len(under) == 1 else 0.0
             self._ends += [(node, int(nodes[cells[at]]), beside + 1e-9) for at in under.tolist()]
+
+    def _lying_in(self, side: str, region: BaseGeometry) -> list[tuple[int, BaseGeometry]]:
+        """The nodes of tracks that lie in a pour, each with the copper there."""
+        lands = {node for node, _ in self._at[side]}
+        pens: dict[int, BaseGeometry] = {}
+        for a, b, where, start, end, width in self._pieces:
+            if where == side:
+                pens |= {node: disc(*spot, width / 2) for node, spot in ((a, start), (b, end)) if node not in lands}
+        return [(node, pen) for node, pen in pens.items() if pen.intersects(region)]
 
     def solved(self, taken: Mapping[Pin, float], source: Pin) -> Drop:
         """The volts at every node, that at the source being none."""
@@ -237,3 +270,7 @@ class _Network:
 
     def _pins(self) -> list[Pin]:
         return list(dict.fromkeys((pad.ref, pad.pin) for pad in self._pads))
+
+
+def _key(side: str, spot: tuple[float, float]) -> tuple[str, float, float]:
+    return side, round(spot[0], 3), round(spot[1], 3)
