@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 import random
 import re
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from dataclasses import replace
 from typing import Any
 
@@ -164,6 +164,21 @@ def test_damaged_files_are_found_by_the_proof(wired: Work, name: str, with_board
     assert damaged != files
     proof = prove_files(damaged, name, wired.board if with_board else None)
     assert any(one.layer == "nets" for one in proof.differences), [one.text for one in proof.differences]
+
+
+def test_nets_whose_names_the_test_file_has_no_letters_for_stay_apart(wired: Work) -> None:
+    """Names of other letters, one like a free pin's, one like an alias: each pin is found in its own net."""
+    board = wired.board
+    named = dict(zip([net.name for net in board.nets], ["左", "右", "N/C", "NNAME1", "back\\slash"], strict=False))
+
+    def of(things: Iterable[Any]) -> tuple[Any, ...]:
+        return tuple(replace(one, net=named.get(one.net, one.net)) for one in things)
+
+    nets = tuple(replace(net, name=named.get(net.name, net.name)) for net in board.nets)
+    wires = replace(board.wires, tracks=of(board.wires.tracks), vias=of(board.wires.vias))
+    other = replace(board, nets=nets, pads=of(board.pads), wires=wires, copper=of(board.copper))
+    proof = prove_files(files_of(Work(wired.project, wired.design, {**wired.values, "board": other})), "letters", other)
+    assert proof.good, [one.text for one in proof.differences]
 
 
 def test_holes_that_are_not_plated_join_nothing(wired: Work) -> None:

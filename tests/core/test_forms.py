@@ -229,6 +229,9 @@ def test_an_outline_comes_back_from_its_bytes_as_it_was(discs: list[tuple[int, i
     for cut in (3, 7, len(data) // 2, len(data) - 1):
         with pytest.raises(ValueError, match="rings"):
             unpack(data[:cut])
+    far = data[:13] + (-(2**31)).to_bytes(4, "little", signed=True) + data[17:]
+    with pytest.raises(ValueError, match="out of range"):
+        unpack(far)
 
 
 @given(st.lists(st.tuples(st.floats(0.0, 3e-3), st.floats(0.0, 3e-3)), min_size=3, max_size=12), st.floats(0.0, 1e-3))

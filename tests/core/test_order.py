@@ -380,6 +380,7 @@ def test_names_are_made_safe() -> None:
     assert slug("  ../../Ünï “x” 🦋 ") == "n-x"
     assert slug("🦋") == "board"
     assert escaped("a,b*%\\ü") == "a\\u002Cb\\u002A\\u0025\\u005C\\u00FC"
+    assert escaped("\N{BUTTERFLY}B") == "\\U0001F98BB"
 
 
 def test_the_outline_with_cut_outs_is_drawn_closed() -> None:

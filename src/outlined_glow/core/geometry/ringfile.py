@@ -44,13 +44,15 @@ def unpack(data: bytes) -> BaseGeometry:
             raise ValueError("rings cut short")
         ring = np.frombuffer(data, "<i4", 2 * corners, at).reshape(-1, 2)
         at += 8 * corners
-        if np.abs(ring).max() > _MOST_UM:
+        if ring.min() < -_MOST_UM or ring.max() > _MOST_UM:  # the least whole number has no opposite
             raise ValueError("rings out of range")
         if hole:
             parts[-1].append(ring / 1000)
         else:
             parts.append([ring / 1000])
     region = region_of(Polygon(rings[0], rings[1:]) for rings in parts)
-    if not region.is_valid or region.is_empty:
+    if region.is_empty:
+        raise ValueError("no rings")
+    if not region.is_valid:
         raise ValueError("rings that cross")
     return region

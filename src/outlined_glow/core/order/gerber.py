@@ -133,11 +133,17 @@ def board_heading(board: Board, edited: str, function: str, polarity: str = "Pos
 
 
 def escaped(text: str) -> str:
-    """A string as an attribute field may hold it: `%*,\\` and what is not ASCII as Unicode escapes."""
-    return "".join(
-        letter if letter.isascii() and letter.isprintable() and letter not in "%*,\\" else f"\\u{ord(letter):04X}"
-        for letter in text
-    )
+    """A string as an attribute field may hold it: `%*,\\` and what is not ASCII as Unicode escapes, of four digits after `\\u`
+    or eight after `\\U`."""
+    return "".join(letter if _is_plain(letter) else _escape(ord(letter)) for letter in text)
+
+
+def _is_plain(letter: str) -> bool:
+    return letter.isascii() and letter.isprintable() and letter not in "%*,\\"
+
+
+def _escape(code: int) -> str:
+    return f"\\u{code:04X}" if code <= 0xFFFF else f"\\U{code:08X}"
 
 
 def guid(name: str) -> str:

@@ -20,7 +20,7 @@ def netlist_356(board: Board, edited: str) -> bytes:
         f"P  JOB   {_plain(board.name)[:60]}",
         "P  CODE  00", "P  UNITS CUST 1", "P  DIM   N", "P  VER   IPC-D-356A", "P  IMAGE PRIMARY",
     ]  # fmt: skip
-    lines += [f"P  NNAME{number} {_plain(name)}" for number, name in enumerate(alias, 1) if len(_plain(name)) > _LETTERS]
+    lines += [f"P  {short} {_plain(name)}" for name, short in alias.items() if short != _plain(name)]
     for pad in board.pads:
         if pad.drill_mm and pad.side == "back":
             continue
@@ -48,11 +48,13 @@ def netlist_356(board: Board, edited: str) -> bytes:
 
 
 def _aliases(board: Board) -> dict[str, str]:
-    """What each net is called in the file: its own name, or a number for one that is too long."""
+    """What each net is called in the file: its own name, or a number for one that is too long, or no other than one before."""
     out: dict[str, str] = {}
+    taken = {_UNCONNECTED, *(f"NNAME{number}" for number in range(1, len(board.nets) + 1))}
     for number, net in enumerate(board.nets, 1):
         plain = _plain(net.name)
-        out[net.name] = plain if len(plain) <= _LETTERS else f"NNAME{number}"
+        out[net.name] = plain if len(plain) <= _LETTERS and plain not in taken else f"NNAME{number}"
+        taken.add(plain)
     return out
 
 
@@ -76,5 +78,7 @@ def _whole(mm: float) -> int:
 
 
 def _plain(text: str) -> str:
-    """A text in the letters that the file takes."""
-    return "".join(letter if letter.isascii() and letter.isprintable() else "_" for letter in text)
+    """A text in the letters that the file takes: others by their number, so that no two names become one."""
+    return "".join(
+        letter if letter.isascii() and letter.isprintable() and letter != "\\" else f"\\{ord(letter):X}\\" for letter in text
+    )

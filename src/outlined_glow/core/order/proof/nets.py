@@ -40,7 +40,7 @@ class NotATestFile(ValueError):
 
 @dataclass(frozen=True)
 class TestPoint:
-    """A place where a net comes to the surface: pin (“D1.2”, or “” for a via), place in mm, sides."""
+    """A place where a net ("" for none) comes to the surface: pin (“D1.2”, or “” for a via), place in mm, sides."""
 
     __test__ = False
 
@@ -85,9 +85,9 @@ def _against_nets(points: Sequence[TestPoint], nets: Sequence[Net]) -> list[Faul
     wanted = {f"{ref}.{pin}": net.name for net in nets for ref, pin in net.pins}
     told = {point.pin: point for point in points if point.pin and not _LINK.match(point.pin)} if nets else {}
     return [
-        Fault(f"The test file gives {pin} to “{point.net}”, not to “{wanted.get(pin, 'no net')}”", point.x, point.y)
+        Fault(f"The test file gives {pin} to {_told(point.net)}, not to {_told(wanted.get(pin, ''))}", point.x, point.y)
         for pin, point in told.items()
-        if point.net not in (wanted.get(pin, _UNCONNECTED), _in_ascii(wanted.get(pin, _UNCONNECTED)))
+        if point.net != _in_ascii(wanted.get(pin, ""))
     ]
 
 
@@ -116,8 +116,13 @@ def _apart(wanted: complex, told: Sequence[complex]) -> bool:
     return bool(told) and min(abs(wanted - one) for one in told) > _LAND_MM
 
 
+def _told(net: str) -> str:
+    return f"“{net}”" if net else "no net"
+
+
 def _in_ascii(text: str) -> str:
-    return "".join(letter if letter.isascii() and letter.isprintable() else "_" for letter in text)
+    """A name as the test file has it: what it takes no letter for stands there by its number."""
+    return re.sub(r"[^ -\[\]-~]", lambda found: f"\\{ord(found[0]):X}\\", text)
 
 
 def read_test_file(text: str) -> list[TestPoint]:
@@ -133,9 +138,10 @@ def read_test_file(text: str) -> list[TestPoint]:
         row = _ROW.match(line)
         if row is None:
             raise NotATestFile(f"line {number}")
-        net, ref, pin = row["net"].strip(), row["ref"].strip(), row["pin"].strip()
+        short, ref, pin = row["net"].strip(), row["ref"].strip(), row["pin"].strip()
+        net = "" if short == _UNCONNECTED else names.get(short, short)
         label = f"{ref}.{pin}" if row["dash"] == "-" else ""
-        out.append(TestPoint(names.get(net, net), label, int(row["x"]) / 1000, int(row["y"]) / 1000, _SIDES[row["side"]]))
+        out.append(TestPoint(net, label, int(row["x"]) / 1000, int(row["y"]) / 1000, _SIDES[row["side"]]))
     return out
 
 
@@ -181,7 +187,7 @@ def faults(
             if not len(hit) and point.pin:
                 out.append(Fault(f"There is no copper at {point.pin} on the {side}", point.x, point.y))
         for one in found:
-            net = point.net if point.net != _UNCONNECTED else f"{point.pin} (not connected)"
+            net = point.net or f"{point.pin} (not connected)"
             if point.pin:
                 groups.setdefault(net, {}).setdefault(one, point)
             owners.setdefault(one, {}).setdefault(net, point)
