@@ -19,7 +19,9 @@ from PyQt6.QtPdf import QPdfDocument
 
 from outlined_glow.cli.main import run
 from outlined_glow.core.errors import Trouble
-from outlined_glow.core.order.sheets import passport, template, template_as
+from outlined_glow.core.lettering.faces import Face, shipped_face
+from outlined_glow.core.order.sheets import other_letters, passport, template, template_as
+from outlined_glow.core.order.sheets.page import Document, text, width_of
 from outlined_glow.core.parts import part, part_file, parts
 from outlined_glow.core.project import Project, apply_edit
 from outlined_glow.core.project.param import PictureFile
@@ -224,3 +226,31 @@ def test_a_lid_is_drawn_for_machines(sign: Project, tmp_path: Path) -> None:
     assert svg.get("width") == f"{board.size[0]:.4f}mm"
     with pytest.raises(Trouble, match="no LEDs"):
         template_as(Compiler().compile(sign).board, Path("lid.svg"))
+
+
+def test_letters_that_the_sheets_font_lacks_are_drawn(
+    tmp_path: Path, qapp: QGuiApplication, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """Letters taken for ones it lacks, from the same font as outlines: the sheet looks as before."""
+
+    def sheet() -> np.ndarray[Any, Any]:
+        document = Document("moth")
+        text(document.page(), 20, 200, "Lamplighter moth 12", 8.0)
+        text(document.page(), 100, 150, "to the moth", 5.0, middle=True)
+        document.end_page()
+        return shown(document.data(), tmp_path, 200)[0]
+
+    plain, wide = sheet(), width_of("to the moth", 5.0)
+    other_letters.runs_of.cache_clear()
+    monkeypatch.setattr(Face, "lacks", lambda _face, words: "".join(sorted(set(words) & set("moth"))))
+    monkeypatch.setattr(other_letters, "stand_in", lambda *_: shipped_face("regular"))
+    try:
+        runs = other_letters.runs_of("to the moth 12", False)
+        assert [one.letters for one in runs] == ["to th", "e ", "moth", " 12"]
+        drawn = sheet()
+        assert width_of("to the moth", 5.0) == pytest.approx(wide, rel=0.02)
+    finally:
+        other_letters.runs_of.cache_clear()
+    assert (plain < 128).sum() > 3000
+    assert np.abs(plain - drawn).mean() < 0.3
+    assert ((plain < 128) ^ (drawn < 128)).sum() < 0.2 * (plain < 128).sum()

@@ -15,6 +15,7 @@ from reportlab.pdfgen.canvas import Canvas
 from shapely.geometry.base import BaseGeometry
 
 from ...text_safety import printable
+from .other_letters import Run, draw, runs_of
 
 A4 = (210.0, 297.0)
 MARGIN_MM = 12.0
@@ -104,13 +105,29 @@ def text(
         high_mm *= min(1.0, wide_mm / max(wide_mm, width_of(told, high_mm, bold)))
     canvas.setFillGray(0)
     canvas.setFont(_FACES[bold], high_mm * mm)
-    (canvas.drawCentredString if middle else canvas.drawString)(x * mm, y * mm, told)
+    runs = runs_of(told, bold)
+    if runs == (Run(told, None),):
+        (canvas.drawCentredString if middle else canvas.drawString)(x * mm, y * mm, told)
+        return
+    left = x - (width_of(told, high_mm, bold) / 2 if middle else 0.0)
+    for run in runs:
+        if run.face is None:
+            canvas.drawString(left * mm, y * mm, run.letters)
+        else:
+            draw(canvas, left * mm, y * mm, run, high_mm * mm)
+        left += _wide(run, high_mm, bold)
 
 
 def width_of(words: str, high_mm: float, bold: bool = False) -> float:
     """How long a line of words is, mm."""
+    return sum(_wide(run, high_mm, bold) for run in runs_of(printable(words, " "), bold))
+
+
+def _wide(run: Run, high_mm: float, bold: bool) -> float:
+    if run.face is not None:
+        return run.wide(high_mm)
     _fonts()
-    return float(pdfmetrics.stringWidth(printable(words, " "), _FACES[bold], high_mm * mm) / mm)
+    return float(pdfmetrics.stringWidth(run.letters, _FACES[bold], high_mm * mm) / mm)
 
 
 def lines_of(words: str, high_mm: float, wide_mm: float, bold: bool = False) -> list[str]:
