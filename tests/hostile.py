@@ -138,6 +138,11 @@ PICTURES: dict[str, Callable[[], bytes]] = {
     "a use of itself": lambda: svg('<g id="a"><rect width="9" height="9"/><use href="#a"/></g>'),
     "two uses of one another": lambda: svg('<g id="a"><use href="#b"/></g><g id="b"><use xlink:href="#a"/></g>'),
     "doubling uses": lambda: _doubling(40),
+    "references that follow one another": lambda: svg(
+        '<defs><rect id="u0" width="9" height="9"/>',
+        *(f'<g id="u{at + 1}"><use href="#u{at}"/></g>' for at in range(2000)), '</defs><use href="#u2000"/>',
+    ),
+    "brackets in brackets": lambda: svg(f'<rect width="9" height="9" style="fill:{"rgb(" * 5000}"/>'),
     "groups in groups": lambda: svg("<g>" * 5000, '<rect width="9" height="9"/>', "</g>" * 5000),
     "100,000 elements": lambda: _rectangles(100_000),
     "a million points": lambda: _scribble(1_000_000, 'fill="red"'),

@@ -22,7 +22,7 @@ from PIL import Image
 from shapely.geometry import box
 
 from outlined_glow.core.artwork import areas, limits, paint, read_picture
-from outlined_glow.core.artwork.drawing import Shade
+from outlined_glow.core.artwork.drawing import Drawn, Shade
 from outlined_glow.core.artwork.painting import natural_width_mm
 from outlined_glow.core.artwork.shades import bands, colours_at
 from outlined_glow.core.board.draw import draw_picture
@@ -308,6 +308,55 @@ def test_a_way_that_is_said_elsewhere_is_told() -> None:
     drawing = read_picture(f'{HEAD} viewBox="0 0 20 20">{paths}</svg>'.encode(), "x.svg")
     [note] = [one for one in paint(drawing, 20, "x.svg").notes if one.code == "style-not-read"]
     assert "lent" in note.text
+
+
+@pytest.mark.parametrize(("style", "fill"), [
+    ("fill:var(--one)", "FF0000"),
+    ("--one:lime; fill:var(--one)", "00FF00"),
+    ("--one:initial; fill:var(--one, blue)", "0000FF"),
+    ("fill:var(--none,var(--two))", "0080FF"),
+    ("--way:128; fill:rgb(var(--way), 0, var( --way ))", "800080"),
+    ("--a:var(--b); --b:var(--a); fill:var(--a)", "000000"),
+    ("".join(f"--a{at}:var(--a{at + 1})var(--a{at + 1});" for at in range(70)) + "--a70: ;fill:var(--a0)", "000000"),
+])  # fmt: skip
+def test_variables_stand_for_their_values(style: str, fill: str) -> None:
+    sheet = "<style>:root { --one: red; --two: #0080ff; --One: black } </style>"
+    drawing = read_picture(
+        f'{HEAD} viewBox="0 0 20 20">{sheet}<rect width="9" height="9" style="{style}"/></svg>'.encode(), "x.svg"
+    )
+    [drawn] = drawing.paths
+    assert isinstance(drawn, Drawn)
+    assert drawn.fill is not None
+    assert drawn.fill.colour == fill
+    assert bool(drawing.notes) == (fill == "000000"), "what stands for nothing is told"
+
+
+DEEP = {
+    "groups": ("<g>", "</g>"),
+    "clipped": ('<g clip-path="url(#c)">', "</g>"),
+    "veiled": ('<g opacity=".999">', "</g>"),
+    "viewports": ('<svg width="20" height="20">', "</svg>"),
+}
+
+
+@pytest.mark.parametrize("kind", DEEP)
+def test_what_lies_two_hundred_levels_deep_is_drawn(kind: str) -> None:
+    begin, end = DEEP[kind]
+    clip = '<clipPath id="c"><rect width="12" height="8"/></clipPath>'
+    inner = f'{clip}{begin * 230}<rect width="10" height="10"/>{end * 230}'
+    painted = paint(read_picture(f'{HEAD} viewBox="0 0 20 20">{inner}</svg>'.encode(), "x.svg"), 20, "x.svg")
+    assert painted.silhouette.area == pytest.approx(320 if kind == "clipped" else 400, rel=0.01)
+
+
+def test_references_and_brackets_too_deep_are_refused() -> None:
+    chain = '<rect id="u0" width="9" height="9"/>' + "".join(f'<g id="u{at + 1}"><use href="#u{at}"/></g>' for at in range(900))
+    for inner, words in (
+        (f'<defs>{chain}</defs><use href="#u900"/>', "nests its references too deeply"),
+        (f'<rect width="9" height="9" style="fill:{"rgb(" * 3000}"/>', "3000 brackets within one another"),
+        (f"<style>{'@media all {' * 400}</style>", "400 brackets within one another"),
+    ):
+        with pytest.raises(Trouble, match=words):
+            read_picture(f'{HEAD} viewBox="0 0 20 20">{inner}</svg>'.encode(), "x.svg")
 
 
 @pytest.mark.parametrize("code", NOTES)

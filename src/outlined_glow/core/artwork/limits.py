@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Sequence
 
 import numpy as np
@@ -19,6 +20,9 @@ MOST_CROSSINGS = 400_000
 MOST_OVERLAPS = 3_000_000
 #: How often an element is compared with a style rule.
 MOST_RULES = 2_000_000
+#: Brackets of a style within one another: reading them calls itself for each.
+MOST_BRACKETS = 50
+_NO_BRACKETS = re.compile(r"[^(\[{}\])]+")
 
 
 def refuse_shapes(count: int, name: str) -> None:
@@ -45,6 +49,21 @@ def refuse_rules(count: int, name: str) -> None:
         raise Trouble(
             f"The style rules of “{name}” would be compared with its elements {count:,} times ({MOST_RULES:,} at most);"
             " name classes in the rules, or save it with presentation attributes."
+        )
+
+
+def refuse_brackets(style: str, name: str) -> None:
+    """`Trouble` if brackets of a style lie within one another too deep to be read."""
+    if sum(map(style.count, "([{")) <= MOST_BRACKETS:
+        return
+    deep = deepest = 0
+    for letter in _NO_BRACKETS.sub("", style):
+        deep += (letter in "([{") - (letter in ")]}" and deep > 0)
+        deepest = max(deepest, deep)
+    if deepest > MOST_BRACKETS:
+        raise Trouble(
+            f"A style in “{name}” has {deepest} brackets within one another ({MOST_BRACKETS} at most);"
+            " save it with simpler styles."
         )
 
 

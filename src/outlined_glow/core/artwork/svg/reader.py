@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+import sys
 from collections.abc import Callable, Iterable
 from dataclasses import replace
 
@@ -35,6 +36,8 @@ _SILENT = {
 _LABEL = "{http://www.inkscape.org/namespaces/inkscape}label"
 #: Pictures within pictures within pictures.
 _DEEPEST = 3
+#: Levels of elements within one another, those that are referred to included; and calls within one another that they take.
+_LEVELS, _CALLS = 300, 8000
 #: To know the boxes of what is clipped or masked, shapes are gone through so many times as often as a drawing may hold.
 _TIMES_MEASURED = 8
 #: What would change the drawing once it is shown.
@@ -48,6 +51,8 @@ _REAL = re.compile(r"\d\s*(mm|cm|in|pt|pc|q)\s*$", re.IGNORECASE)
 
 def read_svg(data: bytes, name: str, depth: int = 0) -> Drawing:
     """The drawing in an SVG file; `Trouble` names what makes it unreadable."""
+    # The walk calls itself some eight times for each level. The limit is one of the process: it holds for painting too.
+    sys.setrecursionlimit(max(sys.getrecursionlimit(), _CALLS))
     reader = _Reader(parse(data, name), name, depth)
     if b"<?xml-stylesheet" in data[:4000]:
         reader.note("style-not-read", f"“{name}” refers to a style sheet outside itself, which is not read.")
@@ -128,7 +133,7 @@ class _Reader:
         tag = local(element)
         if tag in _SILENT:
             return ()
-        if outer.depth > 300:
+        if outer.depth > _LEVELS // (1 + self._nested):
             raise Trouble(f"“{self.name}” nests its references too deeply at {where(element)}.")
         if not is_meant(element):
             what = "An element for another language, or for a program with an extension,"
@@ -289,6 +294,8 @@ class _Reader:
         if own["display"] == "none":
             return ()
         self._lost_effects(target, own)
+        if local(target) == "symbol" and (target.get("refX") or target.get("refY")):
+            self.note("effect-ignored", f"The reference point of a symbol is not applied: {where(target)}.")
         size = (_said(style["width"]) or None, _said(style["height"]) or None)
 
         def walk(within: Place) -> tuple[Item, ...]:

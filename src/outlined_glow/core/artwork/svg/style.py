@@ -11,9 +11,10 @@ import tinycss2
 from lxml import etree
 
 from ...text_safety import short
-from ..limits import refuse_rules
+from ..limits import refuse_brackets, refuse_rules
 from .document import local, where
 from .fonts import font_shorthand, font_size, font_weight
+from .variables import asks, is_custom, told
 
 Style = dict[str, str]
 
@@ -106,12 +107,13 @@ _UNDONE = {
     "mask-border": ("none",),
     "offset-path": ("none",),
     "zoom": ("normal", "1", "100%"),
+    "font-variation-settings": ("normal",),
 }
 _KNOWN = INHERITED.keys() | OWN.keys() | _SHORTHANDS.keys() | _UNDONE.keys()
 #: What no attribute says, but a style alone: `rotate` is another thing on text.
 _ATTRIBUTES = _KNOWN - {"marker", "font", "translate", "rotate", "scale", "white-space"}
 #: Functions and units whose values only a browser's window can tell.
-_UNTOLD = re.compile(r"\b(calc|min|max|clamp|var|env|attr)\s*\(|\d(vw|vh|vmin|vmax|svh|dvh|lvh)\b", re.IGNORECASE)
+_UNTOLD = re.compile(r"\b(calc|min|max|clamp|env|attr)\s*\(|\d(vw|vh|vmin|vmax|svh|dvh|lvh)\b", re.IGNORECASE)
 _KEYWORDS = ("inherit", "initial", "unset", "revert", "revert-layer")
 #: Properties that are one of a few words: another one is as if nothing had been said (CSS Syntax 3, 2.2).
 _WORDS = {
@@ -154,6 +156,7 @@ class Cascade:
     """Computes the style of each element of one document."""
 
     def __init__(self, root: etree._Element, name: str = "drawing") -> None:
+        self._name = name
         self._matcher = cssselect2.Matcher()
         self._to_try: Counter[tuple[str, str]] = Counter()
         self._declared: dict[etree._Element, list[tuple[tuple[int, ...], str, str]]] = {}
@@ -163,17 +166,17 @@ class Cascade:
         #: What the style of an element begins from, under the parent that was asked for last.
         self._begun: tuple[Style, Style] = ({}, {**INHERITED, **OWN})
         if any(local(element) == "style" for element in root.iter()):
-            self._collect(root, name)
+            self._collect(root)
 
-    def _collect(self, root: etree._Element, name: str) -> None:
+    def _collect(self, root: etree._Element) -> None:
         for sheet in (element for element in root.iter() if local(element) == "style"):
             media = (sheet.get("media") or "all").lower()
             if "print" in media and "screen" not in media and "all" not in media:
                 continue
-            self._rules(
-                tinycss2.parse_stylesheet("".join(map(str, sheet.itertext())), skip_comments=True, skip_whitespace=True)
-            )
-        refuse_rules(sum(map(self._tries, root.iter())), name)
+            text = "".join(map(str, sheet.itertext()))
+            refuse_brackets(text, self._name)
+            self._rules(tinycss2.parse_stylesheet(text, skip_comments=True, skip_whitespace=True))
+        refuse_rules(sum(map(self._tries, root.iter())), self._name)
         for wrapper in cssselect2.ElementWrapper.from_xml_root(root).iter_subtree():
             matches = self._matcher.match(wrapper)
             if matches:
@@ -213,7 +216,8 @@ class Cascade:
     def style(self, element: etree._Element, parent: Style) -> Style:
         """The computed style of an element under the computed style of its parent."""
         if parent is not self._begun[0]:  # most elements follow one of the same parent
-            self._begun = parent, {name: parent.get(name, initial) for name, initial in INHERITED.items()} | OWN
+            above = {name: parent.get(name, initial) for name, initial in INHERITED.items()}
+            self._begun = parent, above | OWN | {name: value for name, value in parent.items() if is_custom(name)}
         style = self._begun[1].copy()
         rows: list[tuple[tuple[int, ...], str, str]] = []
         for name, value in element.attrib.items():
@@ -222,11 +226,19 @@ class Cascade:
         rows += self._declared.get(element, [])
         inline = element.get("style")
         if inline:
+            refuse_brackets(inline, self._name)
             for place, (name, value, important) in enumerate(declarations(tinycss2.parse_component_value_list(inline))):
                 rows.append(((int(important), 1, place), name, value))
         rows.sort(key=lambda row: row[0])
         for _, name, value in rows:
-            self._set(style, parent, name, value, element)
+            if is_custom(name) and value.lower() in _KEYWORDS:
+                style.pop(name, None)
+                style |= {name: parent[name]} if name in parent and value.lower() != "initial" else {}
+            elif is_custom(name):
+                style[name] = value
+        for _, name, value in rows:
+            if not is_custom(name):
+                self._set(style, parent, name, value, element)
         self._fonts(style, parent)
         em = float(style["font-size"])
         for name in _LENGTHS.intersection(row[1] for row in rows):
@@ -257,6 +269,14 @@ class Cascade:
         return self._there[element]
 
     def _set(self, style: Style, parent: Style, name: str, value: str, element: etree._Element) -> None:
+        if (name != "d" or "(" in value) and asks(value):
+            refuse_brackets(value, self._name)
+            found = told(value, style)
+            if found is None:
+                self.problem(f"“{name}: {value}”", element)
+                value = "unset"
+            else:
+                value = found
         # A path's data mostly is numbers alone, and very many.
         if (name != "d" or "(" in value) and _UNTOLD.search(value):
             self.problem(f"“{name}: {value}”", element)
@@ -301,8 +321,10 @@ def declarations(content: Iterable[tinycss2.ast.Node]) -> list[tuple[str, str, b
     """Name, value and importance of each declaration in a block."""
     out = []
     for one in _block(content):
-        if one.type == "declaration" and one.lower_name in _KNOWN:
-            out.append((one.lower_name, tinycss2.serialize(one.value).strip(), one.important))
+        if one.type == "declaration" and (one.lower_name in _KNOWN or is_custom(one.name)):
+            out.append(
+                (one.name if is_custom(one.name) else one.lower_name, tinycss2.serialize(one.value).strip(), one.important)
+            )
     return out
 
 
