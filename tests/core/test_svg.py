@@ -359,6 +359,28 @@ def test_references_and_brackets_too_deep_are_refused() -> None:
             read_picture(f'{HEAD} viewBox="0 0 20 20">{inner}</svg>'.encode(), "x.svg")
 
 
+def test_what_is_told_of_a_picture_within_a_drawing_reaches_its_reader() -> None:
+    inner = f'{HEAD} viewBox="0 0 10 10"><text y="8" font-size="4">hi</text><rect width="4" height="4" filter="url(#f)"/></svg>'
+    link = f"data:image/svg+xml;base64,{base64.b64encode(inner.encode()).decode()}"
+    outer = f'{HEAD} viewBox="0 0 40 40"><image x="5" y="10" width="20" height="20" href="{link}"/></svg>'
+    drawing = read_picture(outer.encode(), "x.svg")
+    [note] = [one for one in drawing.notes if one.code == "filter-ignored"]
+    assert note.text.startswith("In the picture <image> on line 1: A filter is not applied: <rect>")
+    alone = read_picture(inner.encode(), "y.svg").words[0]
+    [word] = drawing.words
+    assert (word.text, word.x, word.y) == ("hi", pytest.approx(5 + 2 * alone.x), pytest.approx(10 + 2 * alone.y))
+    assert word.caps == pytest.approx(2 * alone.caps)
+
+
+def test_references_of_clips_and_masks_too_deep_are_told() -> None:
+    for kind, code in (("mask", "mask-ignored"), ("clipPath", "clip-ignored")):
+        way = "mask" if kind == "mask" else "clip-path"
+        row = "".join(f'<{kind} id="m{at}" {way}="url(#m{at + 1})"><rect width="9" height="9"/></{kind}>' for at in range(30))
+        inner = f'{row}<rect width="8" height="8" {way}="url(#m0)"/>'
+        drawing = read_picture(f'{HEAD} viewBox="0 0 20 20">{inner}</svg>'.encode(), "x.svg")
+        assert any(one.code == code and "references deep" in one.text for one in drawing.notes)
+
+
 @pytest.mark.parametrize("code", NOTES)
 def test_nothing_is_dropped_silently(code: str) -> None:
     drawing = read_picture(f'{HEAD} viewBox="0 0 20 20"><rect width="20" height="20"/>{NOTES[code]}</svg>'.encode(), "x.svg")

@@ -36,6 +36,17 @@ def framed(box: tuple[float, float, float, float], matrix: Matrix) -> tuple[Item
 
 #: Tells the box of an element in its own units, where one asks for it; None of nothing.
 BoxOf = Callable[[], Box | None]
+_TOO_DEEP = f"lies more than {_DEEPEST} references deep and is left out"
+
+
+def _again(walker: Walker, target: etree._Element, place: Place, code: str, words: str) -> bool:
+    """Whether something leads back to itself, which is as if it were not there, or too deep to be followed, which is told."""
+    if target in place.uses:
+        return True
+    if len(place.uses) > _DEEPEST:
+        walker.note(code, words)
+        return True
+    return False
 
 
 def clip_of(walker: Walker, text: str, element: etree._Element, box_of_it: BoxOf, place: Place) -> list[tuple[Item, ...]]:
@@ -44,7 +55,7 @@ def clip_of(walker: Walker, text: str, element: etree._Element, box_of_it: BoxOf
     if clip is None or local(clip) != "clipPath":
         walker.note("clip-ignored", f"A clip path cannot be found, or is no path: {where(element)}.")
         return []
-    if clip in place.uses or len(place.uses) > _DEEPEST:
+    if _again(walker, clip, place, "clip-ignored", f"A clip path {_TOO_DEEP}: {where(element)}."):
         return []
     matrix = times(place.matrix, transform(clip.get("transform")))
     if clip.get("clipPathUnits") == "objectBoundingBox":
@@ -67,7 +78,7 @@ def mask_of(walker: Walker, text: str, element: etree._Element, box_of_it: BoxOf
     if mask is None or local(mask) != "mask":
         walker.note("mask-ignored", f"A mask cannot be found: {where(element)}.")
         return None
-    if mask in place.uses or len(place.uses) > _DEEPEST:
+    if _again(walker, mask, place, "mask-ignored", f"A mask {_TOO_DEEP}: {where(element)}."):
         return None
     box = box_of_it()
     if box is None:
@@ -94,7 +105,7 @@ def pattern_items(
     walker: Walker, pattern: etree._Element, box: Box, element: etree._Element, place: Place
 ) -> tuple[Item, ...] | None:
     """The tiles of a pattern over a box; None where it paints nothing or cannot be laid."""
-    if pattern in place.uses or len(place.uses) > _DEEPEST:
+    if _again(walker, pattern, place, "paint-flattened", f"A pattern {_TOO_DEEP}: {where(element)}."):
         return None
     servers = chain(pattern, walker.ids)
     content = next((one for one in servers if len(one)), None)
@@ -177,7 +188,9 @@ def markers(walker: Walker, element: etree._Element, subpaths: tuple[Subpath, ..
     for number, (at, angle) in enumerate(spots):
         end = "start" if number == 0 else "end" if number == len(spots) - 1 else "mid"
         marker = walker.ids.get(names[end])
-        if marker is None or local(marker) != "marker" or marker in place.uses or len(place.uses) > _DEEPEST:
+        if marker is None or local(marker) != "marker":
+            continue
+        if _again(walker, marker, place, "marker-ignored", f"A marker {_TOO_DEEP}: {where(element)}."):
             continue
         out += _marker(walker, marker, at, angle, end, width, place)
     return out

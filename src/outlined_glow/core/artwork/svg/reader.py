@@ -314,11 +314,16 @@ class _Reader:
         except Trouble:
             self.note("image-not-drawn", f"A picture inside the file cannot be read: {where(element)}.")
             return ()
+        for note in inner.notes:
+            self.note(note.code, f"In the picture {where(element)}: {note.text}")
         frame = frame_of(self, place, inner.page)
         fitted = viewport_matrix([0, 0, *inner.page], *frame, element.get("preserveAspectRatio"))
         if fitted is None:
             return ()
         by = times(place.matrix, fitted)
+        for one in inner.words:
+            x, y = (by @ (one.x, one.y, 1.0)).tolist()
+            self.wrote(replace(one, x=x, y=y, caps=one.caps * float(np.hypot(*by[:, 1]))))
         items = tuple(moved(item, by) for item in inner.paths)
         return (Layer(items, clips=(framed(frame, place.matrix),)),)
 
