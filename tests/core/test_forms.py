@@ -259,6 +259,13 @@ def test_the_outline_of_another_board_and_of_a_drawing_is_taken_at_its_size(
     drawn = edited(sign, ("take-outline", {"file": PictureFile("plate.dxf", dxf(frame(0, 0, 40, 25))), "width_mm": 40.0}))
     assert drawn.board.size == pytest.approx((40, 25), abs=0.02)
     assert list(drawn.project.members) == [*sign.members, "outlines/plate.rings"]
+    part = b'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 9 9"><rect width="9" height="9" clip-path="url(#no)"/></svg>'
+    lacks = edited(sign, ("take-outline", {"file": PictureFile("part.svg", part)}))
+    [told] = [one for one in Compiler().findings(lacks) if one.code == "outline-from-drawing"]
+    assert told.text.endswith("A clip path cannot be found, or is no path: <rect> on line 1.")
+    unsized = edited(sign, ("take-outline", {"file": PictureFile("plate.dxf", dxf(frame(0, 0, 40, 25)))}))
+    assert "does not say its unit" in next(one.text for one in Compiler().findings(unsized) if one.stage == "shape")
+    assert not [one for one in Compiler().findings(drawn) if one.code == "outline-from-drawing"]
     for bad, words in (
         ("x.oglow", "cannot be opened"),
         ("x.rings", "holds no outline"),

@@ -3,21 +3,25 @@
 from __future__ import annotations
 
 import struct
+from collections.abc import Sequence
 
 import numpy as np
 import shapely
 from shapely.geometry import Polygon
 from shapely.geometry.base import BaseGeometry
 
+from ..text_safety import printable
 from .regions import polygons, region_of
 
 _MARK = b"OGR1"
 _MOST_CORNERS = 2_000_000
 _MOST_UM = 2_000_000
+_MOST_LETTERS = 20_000
 
 
-def pack(region: BaseGeometry) -> bytes:
-    """The mark, the number of rings, and for each whether it is a hole of the one before, its corners, x and y."""
+def pack(region: BaseGeometry, told: Sequence[str] = ()) -> bytes:
+    """The mark, the number of rings, and for each whether it is a hole of the one before, its corners, x and y; then a line
+    for each thing that is `told` of where it comes from."""
     if not shapely.transform(region, lambda places: np.round(places * 1000)).is_valid:
         # Edges nearer to one another than a micrometre would cross.
         region = shapely.set_precision(region, 1e-3)
@@ -26,7 +30,16 @@ def pack(region: BaseGeometry) -> bytes:
     for hole, ring in rings:
         corners = np.round(shapely.get_coordinates(ring)[:-1] * 1000).astype("<i4")
         out.append(struct.pack("<BI", hole, len(corners)) + corners.tobytes())
-    return b"".join(out)
+    return b"".join([*out, "\n".join(printable(line, " ") for line in told).encode()])
+
+
+def told_in(data: bytes) -> tuple[str, ...]:
+    """What a good file tells of where its region comes from, in sentences."""
+    at = 8
+    for _ in range(struct.unpack_from("<I", data, 4)[0]):
+        at += 5 + 8 * struct.unpack_from("<BI", data, at)[1]
+    lines = data[at : at + _MOST_LETTERS].decode("utf-8", "replace").splitlines()
+    return tuple(printable(line, " ") for line in lines if line.strip())
 
 
 def unpack(data: bytes) -> BaseGeometry:

@@ -9,6 +9,7 @@ import msgspec
 from ..brief.price import fits_box, over_step
 from ..errors import Trouble
 from ..geometry.narrow.places import thin_places
+from ..geometry.ringfile import told_in
 from ..parts import Profile
 from ..passes import Pass
 from ..project import Brief, Finding, Picture, Remedy, Shape, Width
@@ -130,6 +131,18 @@ def _narrower(shape: Shape, pictures: tuple[Picture, ...], outline: Outline, exc
     return ()
 
 
+def taken_findings(shape: Shape, taken: bytes) -> list[Finding]:
+    """What was told of the drawing that the outline was taken from."""
+    told = told_in(taken) if shape.base == "drawn" and taken else ()
+    if not told:
+        return []
+    more = f" And {len(told) - 1} more." if len(told) > 1 else ""
+    text = f"Of the drawing that the outline was taken from: {told[0]}{more}"
+    remedies = (Remedy("look at the size and form of the board"), Remedy("mend the drawing and take its outline again"))
+    return [Finding(code="outline-from-drawing", severity="warning", stage="shape", text=text, layer="outline",
+                    count=len(told), remedies=remedies)]  # fmt: skip
+
+
 def _of_outline(outline: Outline) -> tuple[Finding, ...]:
     """What was found while the outline was made."""
     return all_in_board_frame(outline.findings, outline.origin)
@@ -139,5 +152,6 @@ OUTLINE_CHECKS = (Pass("outline check", ("outline",), _of_outline),)
 CHECKS = (
     Pass("features check", ("outline", "rules"), feature_findings),
     Pass("necks check", ("outline", "shape", "rules", "recut"), neck_findings),
+    Pass("taken outline check", ("shape", "taken file"), taken_findings),
     Pass("limits check", ("outline", "brief", "shape", "pictures", "rules"), limit_findings),
 )
