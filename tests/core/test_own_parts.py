@@ -10,9 +10,11 @@ import msgspec
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
+from plates import ROW, files_of, plate
 
 from outlined_glow.core.errors import Trouble
 from outlined_glow.core.lights.own_parts import library_of
+from outlined_glow.core.order.proof.compare import prove_files
 from outlined_glow.core.parts import emitter, part, part_file, parts, read_part
 from outlined_glow.core.project import Project, apply_edit
 from outlined_glow.core.project.param import PictureFile
@@ -58,6 +60,7 @@ def lines(change: str, by: str) -> bytes:
         (lines('"x_mm": 1.5', '"x_mm": NaN'), "has “NaN” in it"), (lines('"x_mm": 1.5', '"x_mm": 1e999'), "line 28"),
         (lines('"pin": "2"', '"pin": "3"'), "pin 3, which it does not have"),
         (lines('"x_mm": 1.5', '"x_mm": -1.4'), "pads of pins 1 and 2 cross"),
+        (lines('"prefix": "D"', '"prefix": ""'), "no prefix"),
         (lines('"role": "anode"', '"role": "passive"'), "anode or its cathode"),
         (lines(b"1.8,\\n   2.0".decode("unicode_escape"), "2.8,\n   2.0"), "order least, typical, most"),
         (lines('"shop lamp"', '"' + "x" * 61 + '"'), "1 to 60 letters"), (b" " * 50_000_000, "50.0 MB"),
@@ -80,6 +83,28 @@ def test_any_file_is_read_or_refused_in_a_sentence(data: bytes) -> None:
     with pytest.raises(Trouble) as trouble:
         read_part(data)
     assert len(str(trouble.value)) < 300
+
+
+def test_a_part_without_pads_is_its_file_too() -> None:
+    flying = read_part(json.dumps({**LAMP, "pads": []}).encode())
+    assert flying.pads == ()
+    assert read_part(part_file(flying)) == flying
+
+
+@pytest.mark.parametrize("prefix", ["LAMPREY", "灯", "D 1"])
+def test_references_and_pins_that_the_test_file_has_no_room_for_are_told_apart(prefix: str) -> None:
+    """Pins of long names that begin alike, references of long prefixes and of other letters: the proof finds each in its net."""
+    own = json.dumps({**LAMP, "prefix": prefix}).replace('"1"', '"cathode of 1"').replace('"2"', '"cathode of 1, not"')
+    row = {**ROW[1], "emitter": "shop lamp"}
+    project = plate(("add-part", {"file": PictureFile("lamp.json", own.encode())}), (ROW[0], row), ("wire", {}))
+    work = Compiler().compile(project)
+    assert {one.ref for one in work.board.parts if one.part.shines} == {f"{prefix}{number}" for number in range(1, 5)}
+    files = files_of(work)
+    proof = prove_files(files, "plate", work.board)
+    assert proof.good, [one.text for one in proof.differences]
+    text = next(data for name, data in files.items() if name.endswith(".ipc")).decode()
+    rows = [(line[20:26], line[27:31]) for line in text.splitlines() if line[:3] in ("317", "327") and line[26] == "-"]
+    assert len(set(rows)) == len(rows) == sum(len(one.part.pads) for one in work.board.parts)
 
 
 def test_an_own_part_is_used_and_travels_with_the_project(sign: Project, tmp_path: Path) -> None:

@@ -75,7 +75,8 @@ def read_struct(data: bytes, kind: type[Value], noun: str, keys: str) -> Value:
 def part_file(one: Part) -> bytes:
     """A part as the file that `read_part` reads."""
     told = msgspec.to_builtins(one)
-    plain = {key: value for key, value in told.items() if value not in (None, "", [], {})}
+    needed = {field.name for field in msgspec.structs.fields(Part) if field.required}
+    plain = {key: value for key, value in told.items() if key in needed or value not in (None, "", [], {})}
     return (json.dumps(plain, indent=1, ensure_ascii=False) + "\n").encode()
 
 

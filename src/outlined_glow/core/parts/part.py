@@ -172,6 +172,8 @@ def wrong_with(part: Part) -> str | None:
     """What makes a part impossible, in words; None for a good one."""
     if not part.pins:
         return "it has no pins"
+    if not part.prefix.strip():
+        return "it has no prefix for its references, such as D or R"
     numbers = [one.number for one in part.pins]
     double = next((one for one in numbers if numbers.count(one) > 1), None)
     if double is not None:

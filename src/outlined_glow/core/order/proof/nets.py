@@ -24,6 +24,9 @@ _ROW = re.compile(
     r"X(?P<x>[+-]\d{6})Y(?P<y>[+-]\d{6})"
 )
 _NAME = re.compile(r"^P  (?P<alias>NNAME\d+) (?P<name>.*)$")
+#: How a reference, or a pin of one, that there is no room for is called in the rows.
+_REFERENCE = re.compile(r"^C  REFERENCE (?P<short>\S+) (?P<name>.*)$")
+_PIN = re.compile(r"^C  PIN (?P<ref>\S+) (?P<short>\S+) (?P<name>.*)$")
 _SIDES = {"01": ("front",), "02": ("back",), "00": ("front", "back")}
 _UNCONNECTED = "N/C"
 #: The pins of wires that stand in the place of plated holes.
@@ -82,7 +85,7 @@ def net_faults(
 
 def _against_nets(points: Sequence[TestPoint], nets: Sequence[Net]) -> list[Fault]:
     """Pins that the test file gives to another net than the board does."""
-    wanted = {f"{ref}.{pin}": net.name for net in nets for ref, pin in net.pins}
+    wanted = {_in_ascii(f"{ref}.{pin}"): net.name for net in nets for ref, pin in net.pins}
     told = {point.pin: point for point in points if point.pin and not _LINK.match(point.pin)} if nets else {}
     return [
         Fault(f"The test file gives {pin} to {_told(point.net)}, not to {_told(wanted.get(pin, ''))}", point.x, point.y)
@@ -99,7 +102,7 @@ def _against_parts(points: Sequence[TestPoint], parts: Sequence[PlacedPart]) -> 
     out = []
     for part in parts:
         turn = cmath.rect(1.0, math.radians(part.angle_deg))
-        lands = [(f"{part.ref}.{pad.pin}", complex(pad.x_mm, pad.y_mm)) for pad in part.part.pads]
+        lands = [(_in_ascii(f"{part.ref}.{pad.pin}"), complex(pad.x_mm, pad.y_mm)) for pad in part.part.pads]
         seen = [(name, z.conjugate() if part.side == "back" else z) for name, z in lands]
         here = complex(part.x, part.y)
         off = [name for name, z in seen if _apart(here + turn * z, told.get(name, ()))]
@@ -128,11 +131,16 @@ def _in_ascii(text: str) -> str:
 def read_test_file(text: str) -> list[TestPoint]:
     """Every pad and via of a test file."""
     names: dict[str, str] = {}
+    refs: dict[str, str] = {}
+    pins: dict[tuple[str, str], str] = {}
     out = []
     for number, line in enumerate(text.splitlines(), 1):
-        named = _NAME.match(line)
-        if named:
+        if named := _NAME.match(line):
             names[named["alias"]] = named["name"]
+        elif named := _REFERENCE.match(line):
+            refs[named["short"]] = named["name"]
+        elif named := _PIN.match(line):
+            pins[named["ref"], named["short"]] = named["name"]
         if not line.startswith(("317", "327")):
             continue
         row = _ROW.match(line)
@@ -140,7 +148,7 @@ def read_test_file(text: str) -> list[TestPoint]:
             raise NotATestFile(f"line {number}")
         short, ref, pin = row["net"].strip(), row["ref"].strip(), row["pin"].strip()
         net = "" if short == _UNCONNECTED else names.get(short, short)
-        label = f"{ref}.{pin}" if row["dash"] == "-" else ""
+        label = f"{refs.get(ref, ref)}.{pins.get((ref, pin), pin)}" if row["dash"] == "-" else ""
         out.append(TestPoint(net, label, int(row["x"]) / 1000, int(row["y"]) / 1000, _SIDES[row["side"]]))
     return out
 
