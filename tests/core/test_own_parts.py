@@ -92,8 +92,8 @@ def test_a_part_without_pads_is_its_file_too() -> None:
 
 
 @pytest.mark.parametrize("prefix", ["LAMPREY", "灯", "D 1"])
-def test_references_and_pins_that_the_test_file_has_no_room_for_are_told_apart(prefix: str) -> None:
-    """Pins of long names that begin alike, references of long prefixes and of other letters: the proof finds each in its net."""
+def test_references_and_pins_without_room_in_the_test_file_are_told_apart(prefix: str) -> None:
+    """Pins whose names begin alike, references of long prefixes and of other letters: the proof finds each in its net."""
     own = json.dumps({**LAMP, "prefix": prefix}).replace('"1"', '"cathode of 1"').replace('"2"', '"cathode of 1, not"')
     row = {**ROW[1], "emitter": "shop lamp"}
     project = plate(("add-part", {"file": PictureFile("lamp.json", own.encode())}), (ROW[0], row), ("wire", {}))
