@@ -90,6 +90,30 @@ def test_a_pin_that_another_controller_does_not_have_is_told() -> None:
     assert "button" not in of(few)
 
 
+@pytest.mark.parametrize("name", ["ground", "supply", "supply +", "D1 anode", "D1 pin", "program, reset", "sensor"])
+def test_a_pin_kept_for_something_is_joined_with_its_pad_alone_whatever_it_is_called(name: str) -> None:
+    project = apply_values(demo_project("paper-boat"), "reserve-pin", {"pin": "17", "name": name}, (0.0, 0.0))
+    work = Compiler().compile(project)
+    [net] = [one for one in work.plan.nets if ("U1", "17") in one.pins]
+    assert [ref for ref, _ in net.pins] == ["U1", "TP2"]
+    assert net.name == (name if name == "sensor" else f"{name}, pin 17")
+    assert next(one.drives for one in work.plan.pins if one.number == "17") == net.name
+    assert len({one.name for one in work.plan.nets}) == len(work.plan.nets)
+
+
+def test_spare_pins_of_one_name_have_a_pad_each() -> None:
+    tide, compiler = without_tracks("tide-board"), Compiler()
+    own = apply_text(tide, "copy-controller", [f"controller={BIG}", "name=mine"], compiler)
+    spare = [one.number for one in pin_table(compiler.compile(own)).lines if one.takes and not one.drives]
+    for number in spare[:2]:
+        own = apply_text(own, "set-pin", [f"pin={number}", "name=IO"], compiler)
+    own = apply_text(own, "drive", ["spare_pads=yes"], compiler)
+    plan = compiler.compile(own).plan
+    joined = [[pin for ref, pin in net.pins if ref == "U1"] for net in plan.nets if net.name.startswith("spare IO")]
+    assert len(joined) == 2
+    assert sorted(joined) == sorted([number] for number in spare[:2])
+
+
 def test_a_table_of_ones_own_is_copied_changed_saved_and_read(tmp_path: Any) -> None:
     tide, compiler = without_tracks("tide-board"), Compiler()
     own = apply_text(tide, "copy-controller", [f"controller={BIG}", "name=mine"], compiler)

@@ -23,6 +23,8 @@ class Circuit:
         self._nets: dict[str, tuple[str, dict[PinOf, None]]] = {SUPPLY: (SUPPLY, {}), GROUND: (GROUND, {})}
         self._count: Counter[str] = Counter(R=after)
         self._refs: set[str] = set()
+        #: Nets whose name is none of the circuit's, by that name: the other name they have where the circuit uses it too.
+        self._apart: dict[str, str] = {}
 
     def add(self, part: Part, value: str = "", led: int | None = None, ref: str = "", outside: bool = False) -> str:
         """One more part, beside an LED, in the middle of the board or far from it; its reference, the next free one unless
@@ -36,8 +38,24 @@ class Circuit:
 
     def join(self, net: str, *pins: PinOf, kind: str = "signal") -> str:
         """Join pins to a net, which is there from then on; its name."""
+        if net in self._apart:  # it gives way
+            other = self._apart.pop(net)
+            self._nets = {other if name == net else name: value for name, value in self._nets.items()}
         self._nets.setdefault(net, (kind, {}))[1].update(dict.fromkeys(pins))
         return net
+
+    def apart(self, net: str, other: str, *pins: PinOf) -> None:
+        """Join pins to a net that stays one of its own: where the circuit has, or comes to have, one of that name, it has the
+        other name."""
+        if net in self._nets:
+            self._nets[other] = ("signal", dict.fromkeys(pins))
+        else:
+            self._apart[net] = other
+            self._nets[net] = ("signal", dict.fromkeys(pins))
+
+    def called(self, net: str, other: str) -> str:
+        """Which of its two names such a net has now."""
+        return other if other in self._nets else net
 
     def two(self, part: Part, value: str, one: str, other: str, led: int | None = None, ref: str = "") -> str:
         """A part of two pins between two nets; its reference."""

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
+from dataclasses import replace
 
 from ..parts import Part, part
 from ..project import Drive, Finding, ReservedPin
@@ -68,6 +69,8 @@ class Pins:
         self._free = free_outputs(chosen, drive)
         self._given = {one.net: one.pin for one in drive.given}
         self.used: list[PinUse] = []
+        #: What is brought out to a pad, by its pin: the two names of its net.
+        self._out: dict[str, tuple[str, str]] = {}
         self._wrong: list[Finding] = []
         for one in drive.reserved:
             self._reserve(one)
@@ -84,7 +87,8 @@ class Pins:
         joins = [(held, "reset"), *zip(told, ("program 1", "program 2"), strict=False)]
         for one, name in joins:
             if one is not None:
-                self._circuit.join(f"program, {one.name}", (self.ref, one.number), (ref, pin_named(pads, name)))
+                net, ends = f"program, {one.name}", ((self.ref, one.number), (ref, pin_named(pads, name)))
+                self._circuit.apart(net, _at_pin(net, one), *ends)
 
     def _reserve(self, wish: ReservedPin) -> None:
         """Bring a pin that is kept for something out to a pad of that name."""
@@ -98,13 +102,14 @@ class Pins:
     def _bring_out(self, pin: ControllerPin, net: str) -> None:
         pad = part("one pad")
         ref = self._circuit.add(pad, net)
-        self._circuit.join(net, (self.ref, pin.number), (ref, "1"))
+        self._circuit.apart(net, _at_pin(net, pin), (self.ref, pin.number), (ref, "1"))
+        self._out[pin.number] = net, _at_pin(net, pin)
         self.used.append(PinUse(pin.number, pin.name, net, pin.at_start))
 
     def finish(self) -> list[Finding]:
         """Bring spare outputs out to pads where that is wished; pins that were given to what they cannot drive are told."""
         outputs = {one.number for one in self.controller.outputs}
-        taken = {one.drives: one.number for one in self.used}
+        taken = {one.drives: one.number for one in self.used if one.number not in self._out}
         wrong = list(self._wrong)
         for net, number in self._given.items():
             if net not in taken:
@@ -116,6 +121,10 @@ class Pins:
             for pin in list(self._free):
                 self._free.remove(pin)
                 self._bring_out(pin, f"spare {pin.name}")
+        self.used = [
+            replace(one, drives=self._circuit.called(*self._out[one.number])) if one.number in self._out else one
+            for one in self.used
+        ]
         return wrong
 
     @property
@@ -171,3 +180,7 @@ class Pins:
             self._circuit.join(GROUND, (ref, number[f"enable {gate}"]))
             out[net] = strong
         return {net: out[net] for net in nets}
+
+
+def _at_pin(net: str, pin: ControllerPin) -> str:
+    return f"{net}, pin {pin.number}"
