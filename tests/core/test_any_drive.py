@@ -3,8 +3,10 @@
 from __future__ import annotations
 
 import math
+from dataclasses import replace
 from typing import Any
 
+import pytest
 from hypothesis import example, given, settings
 from hypothesis import strategies as st
 from msgspec import structs
@@ -13,10 +15,11 @@ from test_drive_ways import joined, some
 from outlined_glow.core.drive import plan_drive
 from outlined_glow.core.drive.devices import controllers, needs, regulators
 from outlined_glow.core.drive.keys import KEYS
+from outlined_glow.core.drive.placement import led_parts
 from outlined_glow.core.drive.planner import planned
 from outlined_glow.core.errors import Trouble
 from outlined_glow.core.parts import emitters, supplies
-from outlined_glow.core.project import AutoOff, Drive, Driven, GivenPin, ReservedPin, SecondSource
+from outlined_glow.core.project import AutoOff, Drive, Driven, GivenPin, OwnController, OwnPin, ReservedPin, SecondSource
 
 _CELLS = st.integers(1, 4)
 _VOLTS = st.one_of(st.none(), st.floats(0.5, 60))
@@ -78,6 +81,9 @@ def test_whatever_is_chosen_the_circuit_is_one(drive: Drive, kinds: list[tuple[i
     for ref, number in nets:
         assert number in {pin.number for pin in parts[ref].part.pins}, (ref, number)
     assert len({one.ref for one in plan.wanted}) == len(plan.wanted)
+    for ref, one in parts.items():
+        floating = [pin.name for pin in one.part.pins if pin.role == "input" and (ref, pin.number) not in nets]
+        assert not floating or one.part.kind != "chip", (ref, floating)
     assert all(one.text.rstrip().endswith((".", "?")) for one in plan.findings)
     figures = [plan.current_a, plan.current_max_a, plan.standing_a, plan.supply_v, plan.average]
     for branch in plan.branches:
@@ -93,3 +99,47 @@ def test_whatever_is_chosen_the_circuit_is_one(drive: Drive, kinds: list[tuple[i
         assert list(run.curve_h) == sorted(run.curve_h)
     used = [pin.number for pin in plan.pins]
     assert len(set(used)) == len(used), "no pin drives two things"
+
+
+_OF_EACH = (
+    (3, "0805 amber"), (2, "digit 14.2 common cathode red"), (2, "pixel 5050 three colours"), (1, "filament lamp 5 V"),
+    (1, "digit tube on its socket"),
+)  # fmt: skip
+
+
+_MANY = OwnController(
+    name="many pins", supply_v=(2.0, 5.5), pin_a=0.02, total_a=1.0, standing_a=0.001,
+    pins=(
+        OwnPin(number="1", name="VCC", kind="supply"), OwnPin(number="2", name="GND", kind="ground"),
+        *(OwnPin(number=f"{at}", name=f"P{at}", kind="output") for at in range(3, 90)),
+    ),
+)  # fmt: skip
+
+
+@pytest.mark.parametrize("way", KEYS)
+def test_ways_side_by_side_meet_in_no_signal(way: str) -> None:
+    """Two groups in two ways, or in the same with other currents and paces: nothing but what feeds them joins their parts."""
+    half = sum(count for count, _ in _OF_EACH)
+    leds = tuple(replace(led, group="ab"[at >= half]) for at, led in enumerate(some(*_OF_EACH, *_OF_EACH)))
+    for other in KEYS:
+        groups = (
+            Driven(group="a", method=way, current_a=0.002, period_s=1.0),
+            Driven(group="b", method=other, current_a=0.003, period_s=7.0),
+        )
+        plan = plan_drive(Drive(supply="usb", groups=groups, controller="own", own=_MANY), leds)
+        _, parts = joined(plan, leds)
+        top = {ref: ref for ref in parts}
+        for net in plan.nets:
+            mine = [ref for ref, _ in net.pins if parts[ref].part.kind != "controller"]
+            for ref in mine if net.kind == "signal" else ():
+                top[root(top, ref)] = root(top, mine[0])
+        ends = [(led.group, root(top, one.ref)) for led, one in zip(leds, led_parts(leds), strict=True)]
+        of_a, of_b = ({end for group, end in ends if group == which} for which in "ab")
+        assert not of_a & of_b, (way, other)
+
+
+def root(top: dict[str, str], ref: str) -> str:
+    """The part that stands for all that are joined with one."""
+    while top[ref] != ref:
+        ref = top[ref]
+    return ref

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 from collections import Counter
 from collections.abc import Mapping
 
@@ -25,6 +26,11 @@ class Circuit:
         self._refs: set[str] = set()
         #: Nets whose name is none of the circuit's, by that name: the other name they have where the circuit uses it too.
         self._apart: dict[str, str] = {}
+        #: What ways share: the supply, and what leads to it; and the nets of the way that is built, by what it calls them.
+        self._common: set[str] = {SUPPLY, GROUND}
+        self._own: dict[str, str] | None = None
+        self._own_names: set[str] = set()
+        self._of = ""
 
     def add(self, part: Part, value: str = "", led: int | None = None, ref: str = "", outside: bool = False) -> str:
         """One more part, beside an LED, in the middle of the board or far from it; its reference, the next free one unless
@@ -38,11 +44,37 @@ class Circuit:
 
     def join(self, net: str, *pins: PinOf, kind: str = "signal") -> str:
         """Join pins to a net, which is there from then on; its name."""
-        if net in self._apart:  # it gives way
-            other = self._apart.pop(net)
-            self._nets = {other if name == net else name: value for name, value in self._nets.items()}
-        self._nets.setdefault(net, (kind, {}))[1].update(dict.fromkeys(pins))
-        return net
+        name = self.named(net)
+        if name in self._apart:  # it gives way
+            other = self._apart.pop(name)
+            self._nets = {other if known == name else known: value for known, value in self._nets.items()}
+        self._nets.setdefault(name, (kind, {}))[1].update(dict.fromkeys(pins))
+        return name
+
+    def begin(self, of: str) -> None:
+        """From here on another way is built: nets that it calls like those of ways before it are others, told apart by `of`."""
+        if self._own is None:
+            self._common.update(self._nets.keys() - self._apart.keys())
+        self._own, self._own_names, self._of = {}, set(), of
+
+    def has(self, net: str) -> str:
+        """What the way that was built last calls so: the name of its net, or the same where that is none."""
+        return (self._own or {}).get(net, net)
+
+    def end(self) -> None:
+        """All ways are built; what comes after is common to them."""
+        self._own = None
+
+    def named(self, net: str) -> str:
+        """The name of a net that the way that is built calls so."""
+        if self._own is None or net in self._common or net in self._own_names:
+            return net
+        if net not in self._own:
+            names = itertools.chain([net, f"{net}, {self._of}"], (f"{net}, {self._of} {at}" for at in itertools.count(2)))
+            name = next(one for one in names if one not in self._nets or one in self._apart)
+            self._own[net] = name
+            self._own_names.add(name)
+        return self._own[net]
 
     def apart(self, net: str, other: str, *pins: PinOf) -> None:
         """Join pins to a net that stays one of its own: where the circuit has, or comes to have, one of that name, it has the

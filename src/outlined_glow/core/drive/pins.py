@@ -135,15 +135,17 @@ class Pins:
     def begins(self, lights: str, pulled: Mapping[str, Level] | None = None) -> Start:
         """How lights that a program makes begin: the pins float until it runs, but for what is `pulled` or stands otherwise."""
         runs = self.controller.start_s
+        pulls = {self._circuit.named(net): level for net, level in (pulled or {}).items()}
         nodes = []
         for used in self.used[self.mark :]:
             own: Level = {"high": "1", "low": "0"}.get(used.at_start, "unknown")  # type: ignore[assignment]
-            level = (pulled or {}).get(used.drives, own)
+            level = pulls.get(used.drives, own)
             nodes.append(Node(used.drives, ((0.0, "unknown"), (RISE_S, level))))
         return Start((*nodes, Node(lights, ((0.0, "0"), (runs, "unknown")))), runs)
 
     def take(self, net: str, pwm: bool = False) -> None:
         """Give the next output to a net; one that can dim by its duty, if there is one, where `pwm` is asked for."""
+        net = self._circuit.named(net)
         pin = self._next(net, pwm)
         self._free.remove(pin)
         self._circuit.join(net, (self.ref, pin.number))
@@ -168,7 +170,8 @@ class Pins:
         gates, out = part(SHIFTER), {}
         ref = ""
         place = {net: at for at, net in enumerate(self._drive.gates)}
-        for at, net in enumerate(sorted(nets, key=lambda net: place.get(net, len(place)))):
+        ordered = sorted(nets, key=lambda net: place.get(self._circuit.named(net), len(place)))
+        for at, net in enumerate(ordered):
             gate = at % 4 + 1
             if gate == 1:
                 ref = self._circuit.add(gates, "level shifter")
@@ -179,6 +182,10 @@ class Pins:
             self._circuit.join(strong, (ref, number[f"Y{gate}"]))
             self._circuit.join(GROUND, (ref, number[f"enable {gate}"]))
             out[net] = strong
+        for gate in (
+            range(len(nets) % 4 + 1, 5) if len(nets) % 4 else ()
+        ):  # an input that floats draws current, and picks up noise
+            self._circuit.join(GROUND, (ref, number[f"A{gate}"]), (ref, number[f"enable {gate}"]))
         return {net: out[net] for net in nets}
 
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
+from dataclasses import replace
 
 import msgspec
 
@@ -52,11 +53,21 @@ def plan_drive(drive: Drive, leds: tuple[Led, ...], grids: Grids | None = None) 
             continue
         if pins is not None:
             pins.mark = len(pins.used)
+        circuit.begin(_first_group(drive, some))
         try:
-            made.append((mine, way.build(Job(mine, some, feed, loaded_v, circuit, grids, pins, choice))))
+            built = way.build(Job(mine, some, feed, loaded_v, circuit, grids, pins, choice))
+            nodes = tuple(replace(node, net=circuit.has(node.net)) for node in built.start.nodes)
+            made.append((mine, replace(built, start=replace(built.start, nodes=nodes))))
         except Refused as refused:
             findings.append(refused.finding)
+    circuit.end()
     return planned(drive, feed, circuit, pins, made, findings)
+
+
+def _first_group(drive: Drive, leds: Sequence[Led]) -> str:
+    """What nets of these LEDs are told apart by from those of the others."""
+    groups = {name for led in leds for name in led.groups}
+    return next((one.group for one in drive.groups if one.group in groups), "others")
 
 
 #: Why LEDs that need something else than a current are not lit.
