@@ -14,6 +14,7 @@ from plates import without_tracks
 from test_drive_ways import AMBER, joined, some
 
 from outlined_glow.core.drive import plan_drive
+from outlined_glow.core.drive.circuit import Circuit
 from outlined_glow.core.drive.devices import controllers
 from outlined_glow.core.drive.own_controller import body_of, controller_file, copy_of, read_controller
 from outlined_glow.core.errors import Trouble
@@ -99,6 +100,19 @@ def test_a_pin_kept_for_something_is_joined_with_its_pad_alone_whatever_it_is_ca
     assert net.name == (name if name == "sensor" else f"{name}, pin 17")
     assert next(one.drives for one in work.plan.pins if one.number == "17") == net.name
     assert len({one.name for one in work.plan.nets}) == len(work.plan.nets)
+
+
+def test_nets_kept_apart_never_become_one() -> None:
+    circuit = Circuit()
+    for at, (net, other) in enumerate((("tap, pin 1", "tap, pin 0"), ("tap", "tap, pin 1"), ("tap", "tap, pin 2"))):
+        circuit.apart(net, other, ("U1", str(at)))
+    circuit.begin("tips")
+    assert circuit.join("tap", ("U2", "3")) == "tap"
+    circuit.begin("eyes")
+    assert circuit.join("tap", ("U3", "3")) == "tap, eyes"
+    joined = {net.name: net.pins for net in circuit.nets if net.kind == "signal"}
+    assert sorted(joined.values()) == [(("U1", "0"),), (("U1", "1"),), (("U1", "2"),), (("U2", "3"),), (("U3", "3"),)]
+    assert joined[circuit.called("tap, pin 2")] == (("U1", "2"),)
 
 
 def test_spare_pins_of_one_name_have_a_pad_each() -> None:

@@ -24,8 +24,10 @@ class Circuit:
         self._nets: dict[str, tuple[str, dict[PinOf, None]]] = {SUPPLY: (SUPPLY, {}), GROUND: (GROUND, {})}
         self._count: Counter[str] = Counter(R=after)
         self._refs: set[str] = set()
-        #: Nets whose name is none of the circuit's, by that name: the other name they have where the circuit uses it too.
+        #: Nets whose name is none of the circuit's, by that name: the other name they have where the circuit uses it too; and
+        #: what each is called now, by that other name.
         self._apart: dict[str, str] = {}
+        self._called: dict[str, str] = {}
         #: What ways share: the supply, and what leads to it; and the nets of the way that is built, by what it calls them.
         self._common: set[str] = {SUPPLY, GROUND}
         self._own: dict[str, str] | None = None
@@ -47,7 +49,8 @@ class Circuit:
         name = self.named(net)
         if name in self._apart:  # it gives way
             other = self._apart.pop(name)
-            self._nets = {other if known == name else known: value for known, value in self._nets.items()}
+            new = self._called[other] = self._unused(other)
+            self._nets = {new if known == name else known: value for known, value in self._nets.items()}
         self._nets.setdefault(name, (kind, {}))[1].update(dict.fromkeys(pins))
         return name
 
@@ -70,24 +73,30 @@ class Circuit:
         if self._own is None or net in self._common or net in self._own_names:
             return net
         if net not in self._own:
-            names = itertools.chain([net, f"{net}, {self._of}"], (f"{net}, {self._of} {at}" for at in itertools.count(2)))
-            name = next(one for one in names if one not in self._nets or one in self._apart)
-            self._own[net] = name
+            free = net not in self._nets or net in self._apart
+            name = self._own[net] = net if free else self._unused(f"{net}, {self._of}")
             self._own_names.add(name)
         return self._own[net]
 
     def apart(self, net: str, other: str, *pins: PinOf) -> None:
         """Join pins to a net that stays one of its own: where the circuit has, or comes to have, one of that name, it has the
-        other name."""
+        other name, which is given to no other net."""
+        name = net
         if net in self._nets:
-            self._nets[other] = ("signal", dict.fromkeys(pins))
+            name = self._unused(other)
         else:
             self._apart[net] = other
-            self._nets[net] = ("signal", dict.fromkeys(pins))
+        self._called[other] = name
+        self._nets[name] = ("signal", dict.fromkeys(pins))
 
-    def called(self, net: str, other: str) -> str:
-        """Which of its two names such a net has now."""
-        return other if other in self._nets else net
+    def called(self, other: str) -> str:
+        """What the net of that other name is called now."""
+        return self._called[other]
+
+    def _unused(self, name: str) -> str:
+        """The name, or the first number after it, that no net has."""
+        names = itertools.chain([name], (f"{name} {at}" for at in itertools.count(2)))
+        return next(one for one in names if one not in self._nets)
 
     def two(self, part: Part, value: str, one: str, other: str, led: int | None = None, ref: str = "") -> str:
         """A part of two pins between two nets; its reference."""

@@ -69,8 +69,8 @@ class Pins:
         self._free = free_outputs(chosen, drive)
         self._given = {one.net: one.pin for one in drive.given}
         self.used: list[PinUse] = []
-        #: What is brought out to a pad, by its pin: the two names of its net.
-        self._out: dict[str, tuple[str, str]] = {}
+        #: What is brought out to a pad, by its pin: the other name of its net.
+        self._out: dict[str, str] = {}
         self._wrong: list[Finding] = []
         for one in drive.reserved:
             self._reserve(one)
@@ -102,8 +102,8 @@ class Pins:
     def _bring_out(self, pin: ControllerPin, net: str) -> None:
         pad = part("one pad")
         ref = self._circuit.add(pad, net)
-        self._circuit.apart(net, _at_pin(net, pin), (self.ref, pin.number), (ref, "1"))
-        self._out[pin.number] = net, _at_pin(net, pin)
+        other = self._out[pin.number] = _at_pin(net, pin)
+        self._circuit.apart(net, other, (self.ref, pin.number), (ref, "1"))
         self.used.append(PinUse(pin.number, pin.name, net, pin.at_start))
 
     def finish(self) -> list[Finding]:
@@ -122,7 +122,7 @@ class Pins:
                 self._free.remove(pin)
                 self._bring_out(pin, f"spare {pin.name}")
         self.used = [
-            replace(one, drives=self._circuit.called(*self._out[one.number])) if one.number in self._out else one
+            replace(one, drives=self._circuit.called(self._out[one.number])) if one.number in self._out else one
             for one in self.used
         ]
         return wrong
@@ -182,9 +182,9 @@ class Pins:
             self._circuit.join(strong, (ref, number[f"Y{gate}"]))
             self._circuit.join(GROUND, (ref, number[f"enable {gate}"]))
             out[net] = strong
-        for gate in (
-            range(len(nets) % 4 + 1, 5) if len(nets) % 4 else ()
-        ):  # an input that floats draws current, and picks up noise
+        taken = len(nets) % 4
+        # An input that floats draws current, and picks up noise.
+        for gate in range(taken + 1, 5) if taken else ():
             self._circuit.join(GROUND, (ref, number[f"A{gate}"]), (ref, number[f"enable {gate}"]))
         return {net: out[net] for net in nets}
 

@@ -44,7 +44,7 @@ def stretches_of(
 ) -> tuple[tuple[Stretch, ...], tuple[tuple[Spot, Spot], ...]]:
     """The stretches of the tracks of a net on one side; and pairs of places whose copper touches though no line runs from one
     to the other."""
-    rows = [(one, a, b) for one in tracks for a, b in itertools.pairwise(one.points) if a != b]
+    rows = [(at, a, b) for at, one in enumerate(tracks) for a, b in itertools.pairwise(one.points) if a != b]
     if not rows:
         return (), ()
     found = _Meeting(tracks, rows, lands)
@@ -58,15 +58,16 @@ def stretches_of(
 
 
 class _Meeting:
-    """The places on every straight line of the tracks at which something meets it, as they are found."""
+    """The places on every straight line of the tracks at which something meets it, as they are found. A line is the number of
+    its track, and its ends."""
 
-    def __init__(self, tracks: Sequence[Track], rows: Sequence[tuple[Track, Spot, Spot]], lands: Sequence[Land]) -> None:
+    def __init__(self, tracks: Sequence[Track], rows: Sequence[tuple[int, Spot, Spot]], lands: Sequence[Land]) -> None:
         self._tracks, self._rows, self._lands = tracks, rows, lands
         self._ends = np.array([(a, b) for _, a, b in rows])
         self._lines: NDArray[np.object_] = np.asarray(shapely.linestrings(self._ends))
         self._regions = np.array([land.region for land in lands], dtype=object)
-        self._halves = np.array([one.width / 2 for one, _, _ in rows])
-        self._owner = np.array([id(one) for one, _, _ in rows])
+        self._halves = np.array([tracks[at].width / 2 for at, _, _ in rows])
+        self._owner = np.array([at for at, _, _ in rows])
         self._tree = shapely.STRtree(self._lines)
         self._stops: list[list[Spot]] = [[a, b] for _, a, b in rows]
         self.ties: list[tuple[Spot, Spot]] = []
@@ -105,7 +106,7 @@ class _Meeting:
 
     def loose_ends(self) -> None:
         """Ends that lie on no line and no land, but whose copper another track touches."""
-        spots = sorted({(end, one.width, id(one)) for one in self._tracks for end in (one.points[0], one.points[-1])})
+        spots = [(end, one.width, at) for at, one in enumerate(self._tracks) for end in (one.points[0], one.points[-1])]
         points = shapely.points([end for end, _, _ in spots])
         lying = set(shapely.STRtree(self._regions).query(points, "dwithin", SAME_MM)[0].tolist())
         far = 2 * float(self._halves.max())
@@ -136,7 +137,8 @@ class _Meeting:
     def stretches(self) -> tuple[Stretch, ...]:
         """All of them from stop to stop; of those that lie on one another only the widest."""
         widest: dict[tuple[Spot, ...], Stretch] = {}
-        for (track, a, _), stops in zip(self._rows, self._stops, strict=True):
+        for (at, a, _), stops in zip(self._rows, self._stops, strict=True):
+            track = self._tracks[at]
             along = sorted({round(math.dist(a, spot), 6): spot for spot in stops}.items())
             for (_, start), (_, end) in itertools.pairwise(along):
                 key = tuple(sorted((_rounded(start), _rounded(end))))
