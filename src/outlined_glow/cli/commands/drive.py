@@ -134,7 +134,8 @@ def power_(given: Arguments) -> int:
     for title, key in (("average", "average_a"), ("peak", "peak_a"), ("standing draw", "standing_a")):
         print(f"{title:<16} {show_si(facts[key], 'A')}")
     for at in facts["curve"][:: max(1, len(facts["curve"]) // 12)]:
-        print(f"{show(at['t_h'], 1):>10} h  {at['supply_v']:.2f} V  {show_si(at['current_a'], 'A')}  {at['light']:.0%} light")
+        amps, light = show_si(at["current_a"], "A"), 100 * at["light"]
+        print(f"{show(at['t_h'], 1):>10} h  {at['supply_v']:.2f} V  {amps}  {light:.0f} % light")
     return DONE
 
 

@@ -68,7 +68,7 @@ def light_map_(given: Arguments) -> int:
     print(f"light {made.title}: {lux_words(made.least)} to {lux_words(made.most)}, mean {lux_words(made.mean)}")
     print(f"evenness (least / mean) {made.uniformity:.2f}; darkest at {made.worst[0]:.1f}, {made.worst[1]:.1f} mm")
     if lit.enters is not None:
-        print(f"{lit.enters:.0%} of the light enters the sheet; the rest leaks out beside its edge")
+        print(f"{100 * lit.enters:.0f} % of the light enters the sheet; the rest leaks out beside its edge")
     if lit.beside is not None:
         print(f"{100 * lit.beside:.2g} % as much comes in from the slot beside it")
     if given.on != "ground":

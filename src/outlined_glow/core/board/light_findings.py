@@ -214,7 +214,8 @@ def _glowing_mask(here: Lights) -> list[Finding]:
     behind = [led for led in here.leds if led.kind.reverse and not led.kind.part.holes]
     if not behind or here.look.through_mask < _GLOWS:
         return []
-    text = f"The {here.stack.mask} mask lets {here.look.through_mask:.0%} of the light through: it glows round the windows too."
+    share = f"{100 * here.look.through_mask:.0f} %"
+    text = f"The {here.stack.mask} mask lets {share} of the light through: it glows round the windows too."
     remedies = tuple(Remedy(f"{mask} mask", "set-stack", (("mask", mask),)) for mask in ("black", "blue"))
     return [_told(here, "mask-glows", "note", text, behind, remedies, round(here.look.through_mask, 2), _GLOWS)]
 

@@ -44,7 +44,7 @@ class CleanReport:
         """The report in lines."""
         rest = ", ".join(f"{count} {KINDS[code]}" for code, count in self.left.items() if count)
         return (
-            f"changed {self.changed_mm2:.1f} mm² ({self.share:.1%} of the art)",
+            f"changed {self.changed_mm2:.1f} mm² ({100 * self.share:.1f} % of the art)",
             f"colour difference from the picture: ΔE {self.delta_before:.1f} before, {self.delta_after:.1f} after",
             f"left: {rest}" if rest else "nothing too thin or too close is left",
         )

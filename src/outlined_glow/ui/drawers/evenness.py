@@ -155,7 +155,7 @@ class EvennessCard:
         where = "above its edge" if on == "sheet" else "on"
         self.reached.setText(("no height" if on == "sheet" else "no distance") if far is None else f"{show(far, 1)} mm {where}")
         self._show_row(self.reached, on != "ground")
-        self.enters.setText("" if lit.enters is None else f"{lit.enters:.0%}")
+        self.enters.setText("" if lit.enters is None else f"{100 * lit.enters:.0f} %")
         self._show_row(self.enters, lit.enters is not None)
         self.beside.setText("" if lit.beside is None else f"{100 * lit.beside:.2g} %")
         self._show_row(self.beside, lit.beside is not None)
