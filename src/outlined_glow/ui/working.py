@@ -73,7 +73,7 @@ class Working(QFrame):
             self.hide()
             return
         far = key == "compile" and self._share > 0
-        self.words.setText(f"{self._told}, {100 * self._share:.0f} %" if far else f"{_WORDS[key]}…")
+        self.words.setText(f"{self._told}, {self._share:.0%}" if far else f"{_WORDS[key]}…")
         self.keep.setVisible(far and self._told == _TRACKS)
         self.adjustSize()
         self.update()

@@ -89,7 +89,7 @@ def _of_mask(work: Work, stack: Stack) -> Own:
     if rules.mask_web(stack.mask) > rules.mask_web_mm:
         out.append(f"mask webs under {rules.mask_web(stack.mask):g} mm")
     if look.through_mask < 0.1:
-        out.append(f"bright masked windows ({100 * look.through_mask:.0f} % of the light passes)")
+        out.append(f"bright masked windows ({look.through_mask:.0%} of the light passes)")
     return (look.mask, look.raised), tuple(out)
 
 
@@ -116,7 +116,7 @@ def _thickness(work: Work, key: str) -> Iterator[Consequence]:
     for one in work.board.profile.thickness_mm:
         stack = msgspec.structs.replace(brief.stack, thickness_mm=one)
         look = look_of(stack, work.board.profile)
-        tells = f"{100 * look.through_laminate:.0f} % of the light passes a light window, bare board {grams(work, one):.0f} g"
+        tells = f"{look.through_laminate:.0%} of the light passes a light window, bare board {grams(work, one):.0f} g"
         dearer = round(_boards(work, stack, work.board.profile) - now, 2)
         ruled = ("staying flat at this size",) if one < 1.0 and max(work.board.size) > 80 else ()
         yield Consequence(f"{one:.1f}", f"{one:g} mm", dearer, 0, tells, (), ruled)
