@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 import math
 import re
 from collections.abc import Iterable, Sequence
@@ -83,7 +84,7 @@ def _shortened(names: Iterable[str], room: int) -> dict[str, str]:
             continue
         figures = re.findall(r"[0-9]*$", name)[0][-room + 1 :]
         head = re.sub(r"[^A-Za-z0-9]", "", name.removesuffix(figures))[: room - len(figures)]
-        ways = (head + figures, *(f"{number:0{room}d}" for number in range(10**room)))
+        ways = itertools.chain([head + figures], (f"{number:0{room}d}" for number in range(10**room)))
         out[name] = next(one for one in ways if one and one not in taken)
         taken.add(out[name])
     return out

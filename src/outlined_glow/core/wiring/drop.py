@@ -224,7 +224,7 @@ class _Network:
                 under = tree.query_nearest(touching)[:1]
             radius = math.sqrt(touching.area / math.pi)
             beside = max(0.0, SHEET_OHM / (2 * math.pi) * math.log(_NODE_SQUARES * square / radius)) if len(under) == 1 else 0.0
-            self._ends += [(node, int(nodes[cells[at]]), beside + 1e-9) for at in under.tolist()]
+            self._ends += [(node, int(nodes[cells[at]]), beside + _TOUCH_OHM) for at in under.tolist()]
 
     def _lying_in(self, side: str, region: BaseGeometry) -> list[tuple[int, BaseGeometry]]:
         """The nodes of tracks that lie in a pour, each with the copper there."""

@@ -105,12 +105,8 @@ def text(
         high_mm *= min(1.0, wide_mm / max(wide_mm, width_of(told, high_mm, bold)))
     canvas.setFillGray(0)
     canvas.setFont(_FACES[bold], high_mm * mm)
-    runs = runs_of(told, bold)
-    if runs == (Run(told, None),):
-        (canvas.drawCentredString if middle else canvas.drawString)(x * mm, y * mm, told)
-        return
     left = x - (width_of(told, high_mm, bold) / 2 if middle else 0.0)
-    for run in runs:
+    for run in runs_of(told, bold):
         if run.face is None:
             canvas.drawString(left * mm, y * mm, run.letters)
         else:
