@@ -142,7 +142,6 @@ class Ledger(QWidget):
         self.pattern = Cell("pattern", "motion", 112)
         self.pattern.wanted.connect(self.wanted.emit)
         row.addWidget(self.pattern)
-        self._full_a = 0.0
         self.empty()
 
     def refresh_icons(self, playing: bool) -> None:
@@ -165,14 +164,14 @@ class Ledger(QWidget):
         self.cells["size"].show_value(" × ".join(f"{side:.1f}" for side in work.board.size) + " mm")
         self.cells["leds"].show_value(str(count))
         total, average, peak = facts.currents(work)
-        self._full_a = total
-        self.cells["now"].show_value(show_si(total, "A") if count else "–")
+        lit = core("drive_facts").lit_words(work)
+        self.cells["now"].show_value(show_si(total, "A") if count else "–", title=lit)
         pair = f"{average * 1000:.3g} · {peak * 1000:.3g} mA"
         driven = facts.shown_truly(work)
         self.cells["average"].show_value(pair if count else "–", "text" if driven else "quiet")
         self.cells["average"].setToolTip("" if driven else "preview: the LEDs as they are driven cannot show the pattern")
         self.cells["runs"].show_value(facts.battery_words(work) if count else "–")
-        self.cells["runs"].setToolTip(f"all LEDs on; {facts.pattern_hours_words(work) or 'the same with the pattern'}")
+        self.cells["runs"].setToolTip(f"{lit}; {facts.pattern_hours_words(work) or 'the same with the pattern'}")
         brief = work.brief
         price = core("price").brief_price(brief, work.board.size, work.board.edge_copper)
         self.cells["each"].show_value(f"{price.each:.2f}", title=f"example, per board of {brief.pieces}")

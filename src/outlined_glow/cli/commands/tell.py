@@ -8,6 +8,7 @@ from typing import Any
 from ...core.project import Finding
 from ...core.units import show_si
 from ...core.workshop import Compiler, Work
+from ...core.workshop.drive_facts import lit_words
 from ...core.workshop.facts import battery_words, info, pattern_hours_words, severities, thinnest_words
 from ..counting import counted
 from ..exits import DONE, STOPPED
@@ -40,7 +41,7 @@ def _print_info(work: Work, facts: dict[str, Any]) -> None:
         ("LEDs", str(len(facts["leds"]))),
         (
             "current",
-            f"{show_si(facts['drive']['current_a'], 'A')} with all LEDs on, "
+            f"{show_si(facts['drive']['current_a'], 'A')} with {lit_words(work)}, "
             f"{show_si(facts['drive']['average_a'], 'A')} average of the pattern",
         ),
         ("battery life", battery_words(work)),

@@ -26,10 +26,10 @@ def _kept(one: Finding, plan: DrivePlan, limit_a: float) -> Finding:
     room = float(f"{0.95 * (plan.supply.most_a - plan.standing_a):.3g}")
     if 0 < limit_a <= plan.supply.most_a - plan.standing_a:
         text = (
-            f"All LEDs together would draw {show_si(plan.current_a, 'A')}; the score keeps every frame under"
+            f"All LEDs together would draw {show_si(plan.lit_a, 'A')}; the score keeps every frame under"
             f" {show_si(limit_a, 'A')}, which the supply gives."
         )
-        return Finding(code="supply-kept-under", severity="note", stage="drive", text=text, measured=plan.current_a,
+        return Finding(code="supply-kept-under", severity="note", stage="drive", text=text, measured=plan.lit_a,
                        allowed=plan.supply.most_a)  # fmt: skip
     if room <= 0:
         return one

@@ -20,18 +20,18 @@ def board_rise_k(watts: float, area_mm2: float) -> float:
     return watts / (AIR_W_M2K * 2 * area_mm2 * 1e-6)
 
 
-def watts_of(plan: DrivePlan, share: float = 1.0) -> float:
-    """What a board takes with a share of the current of all its LEDs, and always besides, W."""
-    return plan.source_v * (plan.current_a * share + plan.standing_a)
+def watts_of(plan: DrivePlan, share: float | None = None) -> float:
+    """What a board takes with a share of the current of all LEDs, or with those lit at once, and always besides, W."""
+    return plan.source_v * (plan.current_a * (plan.at_once if share is None else share) + plan.standing_a)
 
 
-def heat_findings(plan: DrivePlan, outline: Outline, place: str, share: float = 1.0) -> list[Finding]:
-    """A board that is worn and becomes too warm for the skin, with the share of the current that flows on average."""
+def heat_findings(plan: DrivePlan, outline: Outline, place: str, share: float | None = None) -> list[Finding]:
+    """A board that is worn and becomes too warm for the skin, with the share of the current that flows, if it is known."""
     watts = watts_of(plan, share)
     warm = _ROOM_C + board_rise_k(watts, outline.region.area)
     if place != "worn" or warm <= _SKIN_C:
         return []
-    lit = "With all LEDs on" if share >= 1 else "With what it plays"
+    lit = "With all LEDs on" if (plan.at_once if share is None else share) >= 1 else "With what it plays"
     return [
         Finding(
             code="warm-on-skin", severity="warning", stage="drive",

@@ -21,9 +21,9 @@ class Branch:
     """LEDs of one kind that are driven alike, by their indices: the current of one of their lights (which, `light` says)
     that is wanted, and that flows at minimum, typical and maximum, A.
 
-    Where each has a resistor: its value, what the sum asked for, the volts left for it, and its power at worst. They are
-    lit a share `duty` of the time, `count` of them in series: the currents are averages over that. `ohm` and `drop_v` are
-    what stands in their way besides: outputs and switches.
+    Where they have `resistors`, one each or fewer: their value, what the sum asked for, the volts left for one, and its power
+    at worst. They are lit a share `duty` of the time, `count` of them in series: the currents are averages over that. `ohm` and
+    `drop_v` are what stands in their way besides: outputs and switches.
     """
 
     emitter: Emitter
@@ -42,10 +42,7 @@ class Branch:
     count: int = 1
     ohm: float = 0.0
     drop_v: float = 0.0
-    #: What the regulator turns into heat with all LEDs on, W.
-    regulator_w: float = 0.0
-    #: What sets the pace where no program does.
-    pace: Astable | Oscillator | TwoSpeeds | None = None
+    resistors: int = 0
 
     @property
     def peak_a(self) -> float:
@@ -83,6 +80,8 @@ class DrivePlan:
     `refresh_hz` times a second, where they take turns. `standing_a` flows while none is lit. The circuit ends
     `ends_below_v`. `average` is the share of the time that is told, `first` what happens from power-up on. `runs_on` is the
     source whose run time counts, of it and a `second` one, with its cells; after `off_s` a latch switches the board off.
+    `current_a` is that of all LEDs, as if all were on; a circuit that lights one after another draws a share `at_once` of it,
+    which the supply, its loads and `current_max_a`, the most at worst, go by.
     """
 
     #: The key of the way they are driven.
@@ -113,10 +112,16 @@ class DrivePlan:
     runs_on: tuple[Supply, int] | None = None
     off_s: float | None = None
     drop_v: float = 0.0
-    #: What the regulator turns into heat with all LEDs on, W.
+    #: What the regulator turns into heat with all LEDs on that are on at once, W.
     regulator_w: float = 0.0
+    at_once: float = 1.0
     #: What sets the pace where no program does.
     pace: Astable | Oscillator | TwoSpeeds | None = None
+
+    @property
+    def lit_a(self) -> float:
+        """What all LEDs take that are lit at once, A."""
+        return self.current_a * self.at_once
 
     @property
     def sources(self) -> tuple[Supply, ...]:
@@ -145,7 +150,7 @@ class DrivePlan:
         if not supply.ends or not self.loads or duty <= 0:
             return None
         return run_time(
-            supply, cells, self.loads, duty=duty, capacity_ah=self.capacity_ah, standing_a=self.standing_a + supply.leak_a,
-            ends_below_v=self.ends_below_v, extra_ohm=self.extra_ohm,
+            supply, cells, self.loads, duty=min(duty / self.at_once, 1.0), capacity_ah=self.capacity_ah,
+            standing_a=self.standing_a + supply.leak_a, ends_below_v=self.ends_below_v, extra_ohm=self.extra_ohm,
             drop_v=self.drop_v,
         )  # fmt: skip

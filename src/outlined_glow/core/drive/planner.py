@@ -96,7 +96,7 @@ def row_of(drive: Drive, leds: tuple[Led, ...], grids: Grids | None = None) -> R
         way.key, way.title, way.words, verdict, len(plan.pins), len(parts),
         max(one.peak_a for one in lit) if works else None, average,
         max(one.current_max_a / one.duty for one in lit) if works else None,
-        plan.current_a if works else None, plan.current_a * plan.average + plan.standing_a if works else None,
+        plan.lit_a if works else None, plan.current_a * plan.average + plan.standing_a if works else None,
         plan.refresh_hz, gives * plan.average / wanted if wanted else None,
         max((one.height_mm for one in parts), default=0.0),
         round(sum(one.price or 0.0 for one in parts), 2), plan.standing_a, joints,

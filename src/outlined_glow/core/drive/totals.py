@@ -8,13 +8,13 @@ from typing import NamedTuple
 
 from ..parts import supply
 from ..parts.library import tolerance
-from ..project import Drive, Finding
-from ..units import show_si
+from ..project import Drive, Finding, Remedy
+from ..units import show, show_si
 from .circuit import Circuit
 from .devices import Regulator
 from .first_second import dark_finding, together
 from .law import LedLaw
-from .limits import no_voltage, not_at_hand, resistor_findings
+from .limits import no_voltage, not_at_hand, only, resistor_findings
 from .method import Built
 from .pins import Pins
 from .plan import Branch, DrivePlan
@@ -31,6 +31,8 @@ from .supply.supply_parts import fitted
 from .ways import Sized, branch_of, load_of, merged
 from .ways import together as alike_together
 
+#: Colours that are at most so many times as bright as others count as balanced: preferred values lie as far apart.
+_BALANCED = 1.5
 #: What draws the same whatever the supply gives: its volts are next to nothing.
 _CONSTANT = LedLaw(0.1, 0.02, 0.1, 0.0)
 
@@ -66,6 +68,13 @@ class _Flow(NamedTuple):
         """All LEDs on, A."""
         return sum(branch.current_a * len(branch.indices) / branch.count for *_, branch in self.lit) + self.draws_a
 
+    @property
+    def at_once(self) -> float:
+        """The share of that which flows at a time."""
+        each = ((branch.current_a * len(branch.indices) / branch.count, row.way.at_once) for _, row, branch in self.lit)
+        dark = sum(amps * (1 - share) for amps, share in each)
+        return 1 - dark / self.total_a if dark else 1.0
+
 
 def planned(
     drive: Drive, feed: Feed, circuit: Circuit, pins: Pins | None, made: Sequence[tuple[Drive, Built]], findings: list[Finding]
@@ -80,8 +89,8 @@ def planned(
     standing_a = latch_a + (pins.controller.standing_a if pins else 0.0)
     taken = _taken(drive, feed, _on_rail(drive, feed, flow, made, standing_a), findings)
     first = together([built.start for _, built in made])
-    findings += supply_findings(feed.supply, taken.total_a, taken.most_a, drive)
-    findings += second_findings(drive, feed, taken.loads, (feed.before or feed).loaded_v(taken.total_a))
+    findings += supply_findings(feed.supply, taken.lit_a, taken.most_a, drive, flow.at_once)
+    findings += second_findings(drive, feed, taken.loads, (feed.before or feed).loaded_v(taken.lit_a))
     findings += not_at_hand(drive, circuit)
     findings += dark_finding(first, drive.period_s) if flow.loads else []
     runs, cells = lasting(feed) or (feed.supply, feed.cells)
@@ -114,6 +123,7 @@ def planned(
         off_s=off_s,
         drop_v=drop_v(drive),
         regulator_w=taken.heat_w,
+        at_once=flow.at_once,
         pace=next((built.pace for _, built in made if built.pace is not None), None),
     )
     return _with_run(drive, plan, [row for _, row in flow.rows])
@@ -145,9 +155,31 @@ def _of_branches(drive: Drive, flow: _Flow) -> list[Finding]:
     for mine, row, branch in flow.lit:
         found += resistor_findings(branch, mine)
         found += [_raised(branch, row)] if row.raised and row.resistor_ohm else []
+    ways = {id(mine): mine for mine, _ in flow.rows}
+    found += only([_unbalanced(mine, flow) for mine in ways.values()])
     for branch in flow.own:
         found += resistor_findings(branch, drive) if branch.emitter.part.fed_by == "current" else []
     return found
+
+
+def _unbalanced(mine: Drive, flow: _Flow) -> Finding | None:
+    """Colours that are to be equally bright and are not, where one current, or one resistor, is for all of them."""
+    bright = {
+        branch.title: branch.current_a * branch.light.mcd / branch.light.forward_a
+        for own, _, branch in flow.lit
+        if own is mine and branch.current_a > 0
+    }
+    most, least = (pick(bright, key=bright.__getitem__, default="") for pick in (max, min))
+    if not mine.balanced or not bright or bright[most] <= _BALANCED * bright[least]:
+        return None
+    share = bright[most] / bright[least]
+    return Finding(
+        code="colours-not-balanced", severity="note", stage="drive",
+        text=f"Colours are to be equally bright, but as they are driven the {most} LEDs are {show(share, 1)} times "
+        f"as bright as the {least} ones.",
+        measured=round(share, 2), allowed=_BALANCED,
+        remedies=(Remedy("balance them by the levels of the pattern"), Remedy("drive the colours apart, a group each")),
+    )  # fmt: skip
 
 
 def _on_rail(drive: Drive, feed: Feed, flow: _Flow, made: Sequence[tuple[Drive, Built]], standing_a: float) -> _Taken:
@@ -155,13 +187,16 @@ def _on_rail(drive: Drive, feed: Feed, flow: _Flow, made: Sequence[tuple[Drive, 
     standing = sum(built.standing_a for _, built in made) + sum(one.standing_a for one in fitted(drive, feed.supply))
     needs_v = max((built.needs_v for _, built in made), default=0.0)
     most = _most(flow.rows, feed, drive) + flow.draws_a
-    return _Taken(flow.total_a, most, standing + standing_a, needs_v, flow.loads, flow.terminal_v)
+    lit_a = flow.total_a * flow.at_once
+    return _Taken(flow.total_a, lit_a, most, standing + standing_a, needs_v, flow.loads, flow.terminal_v)
 
 
 class _Taken(NamedTuple):
-    """What a supply sees: current with all LEDs on, usually and at most, and always; the volts it must have; the loads."""
+    """What a supply sees: the current of all LEDs, that of those lit at once, usually and at most, and what flows always; the
+    volts it must have; the loads."""
 
     total_a: float
+    lit_a: float
     most_a: float
     standing_a: float
     needs_v: float
@@ -176,13 +211,12 @@ def _taken(drive: Drive, feed: Feed, rail: _Taken, findings: list[Finding]) -> _
     if one is None or before is None:
         return rail
     findings += regulator_findings(drive, one, (before.open_v, before.high_v, feed.supply.ends), rail.most_a)
-    total, most, standing = (
-        taken_a(one, volts, amps, at)
-        for amps, at in ((rail.total_a, before.open_v), (rail.most_a, before.low_v), (rail.standing_a, before.open_v))
-    )
+    usual, low = before.open_v, before.low_v
+    asked = ((rail.total_a, usual), (rail.lit_a, usual), (rail.most_a, low), (rail.standing_a, usual))
+    total, lit, most, standing = (taken_a(one, volts, amps, at) for amps, at in asked)
     return _Taken(
-        total, most, standing, least_source_v(one, volts), _before(one, volts, rail.total_a, rail.loads), before.open_v,
-        heat_w(one, volts, rail.total_a, before.open_v),
+        total, lit, most, standing, least_source_v(one, volts), _before(one, volts, rail.lit_a, rail.loads), usual,
+        heat_w(one, volts, rail.lit_a, usual),
     )  # fmt: skip
 
 

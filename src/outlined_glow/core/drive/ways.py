@@ -28,7 +28,8 @@ class Way:
     `target_a` is the current wanted while they are lit, for a share `duty` of the time; `count` of them lie in series. `ohm`
     and `drop_v` stand in the way besides: outputs and switches. `limit_a` is the most that an output of them bears. Where
     a circuit regulates the current, `regulated` tells so: it takes no resistor. What is fed by pins has no more than
-    `most_v`, whatever the supply is.
+    `most_v`, whatever the supply is. A circuit that lights one after another has a share `at_once` of them lit at a time. Where
+    they share their resistors, `shared` tells how many there are, and the share of the time that each carries a current.
     """
 
     emitter: Emitter
@@ -42,6 +43,8 @@ class Way:
     limit_a: float | None = None
     regulated: bool = False
     most_v: float = math.inf
+    at_once: float = 1.0
+    shared: tuple[int, float] | None = None
 
     @property
     def law(self) -> LedLaw:
@@ -113,7 +116,7 @@ def load_of(one: Sized) -> Load:
         way.count * law.forward_v + way.drop_v, law.forward_a, way.count * law.ideality, way.count * law.series_ohm
     )  # fmt: skip
     light = way.light.mcd / way.light.forward_a * way.count
-    strings = len(way.indices) / way.count
+    strings = len(way.indices) / way.count * way.at_once
     return Load(whole, (one.resistor_ohm or 0.0) + way.ohm, strings, light, way.duty, way.target_a if way.regulated else None)
 
 
@@ -132,7 +135,8 @@ def together(rows: Sequence[Sized]) -> list[Sized]:
     for one in rows:
         way = one.way
         told = (way.target_a, way.duty, way.count, way.ohm, way.drop_v, way.limit_a, way.regulated, way.most_v)
-        kinds.setdefault((way.emitter.name, way.light.name, *told, one.resistor_ohm, one.raised), []).append(one)
+        told_too = (way.at_once, way.shared, one.resistor_ohm, one.raised)
+        kinds.setdefault((way.emitter.name, way.light.name, *told, *told_too), []).append(one)
     out = []
     for some in kinds.values():
         indices = tuple(sorted(index for one in some for index in one.way.indices))
@@ -157,11 +161,13 @@ def _branch(one: Sized, peak: float, feed: Feed, drive: Drive) -> Branch:
             way.emitter, light, way.indices, way.target_a * duty, None, None, one.headroom_v, light.forward_v[1],
             0.0, 0.0, 0.0, 0.0, duty, way.count, way.ohm, way.drop_v,
         )  # fmt: skip
+    resistors, carries = way.shared or (len(way.indices) // way.count, duty)
     spread = tolerance(drive.series)
     most = way.at_most(feed, ohms, spread)
     least = way.at_least(feed, ohms, spread)
     volts = way.law.volts(max(peak, 1e-9))
     return Branch(
         way.emitter, light, way.indices, way.target_a * duty, ohms, one.ideal_ohm, one.headroom_v, volts,
-        least * duty, peak * duty, most * duty, most**2 * ohms * duty, duty, way.count, way.ohm, way.drop_v,
+        least * duty, peak * duty, most * duty, most**2 * ohms * carries, duty, way.count, way.ohm, way.drop_v,
+        resistors,
     )  # fmt: skip

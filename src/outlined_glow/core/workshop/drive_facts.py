@@ -90,7 +90,7 @@ def power(work: Work) -> dict[str, Any]:
         "run_time_h": run.hours if run is not None else None,
         "ended_by": run.ended_by if run is not None else None,
         "average_a": plan.current_a * average + plan.standing_a,
-        "peak_a": plan.current_a * (peak_share(work.project.motion, work.lamps) if truly_shown(work) else 1.0),
+        "peak_a": plan.current_a * (peak_share(work.project.motion, work.lamps) if truly_shown(work) else plan.at_once),
         "standing_a": plan.standing_a,
         "auto_off_s": plan.off_s,
         "filled_in_s": filled_in_s(plan.supply, work.design.drive),
@@ -154,8 +154,13 @@ def way_title(work: Work) -> str:
     return method(work.plan.method).title
 
 
+def lit_words(work: Work) -> str:
+    """Of which LEDs the current of a board is told: all of them, or those that its circuit lights at once."""
+    return "all LEDs on" if work.plan.at_once >= 1 else "LEDs lit at once"
+
+
 def heat_words(work: Work) -> str:
-    """How much the board warms with all LEDs on."""
+    """How much the board warms with all LEDs on that are on at once."""
     watts = watts_of(work.plan)
     return f"{show(board_rise_k(watts, work.outline.region.area), 1)} K, {show_si(watts, 'W')}"
 

@@ -46,9 +46,9 @@ def severities(findings: Sequence[Finding]) -> dict[str, int]:
 
 
 def currents(work: Work) -> tuple[float, float, float]:
-    """All lit, average and peak current of the board, A: the average and the peak are the pattern's."""
+    """The current with all LEDs lit that are lit at once, on average and at its peak, A: the last two are the pattern's."""
     motion, plan = work.project.motion, work.plan
-    shares = (1.0, average_share(motion, work.lamps), peak_share(motion, work.lamps))
+    shares = (plan.at_once, average_share(motion, work.lamps), peak_share(motion, work.lamps))
     total, average, peak = (plan.current_a * share + plan.standing_a for share in shares)
     return total, average, peak
 

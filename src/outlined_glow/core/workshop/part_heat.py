@@ -28,8 +28,9 @@ def part_heats(work: Work) -> list[PartHeat]:
     out = []
     for branch in plan.branches:
         if branch.resistor_ohm:
-            many = len(branch.indices) // branch.count
-            out.append(PartHeat(f"resistor of {branch.title}", many, branch.power_w, resistor(drive.resistor).rated_w))
+            out.append(
+                PartHeat(f"resistor of {branch.title}", branch.resistors, branch.power_w, resistor(drive.resistor).rated_w)
+            )
         led_w = branch.current_a * branch.forward_v / branch.count
         out.append(
             PartHeat(f"LED, {branch.title}", len(branch.indices), led_w, branch.light.forward_v[2] * branch.light.continuous_a)
@@ -42,7 +43,7 @@ def part_heats(work: Work) -> list[PartHeat]:
     if one is not None:
         bears = None if one.efficiency is not None else MOST_RISE_K / kelvin_a_watt(tab_copper_mm2(part(one.part)))
         out.append(PartHeat(one.title, 1, plan.regulator_w, bears))
-    amps = plan.current_a
+    amps = plan.lit_a
     for need in fitted(drive, plan.supply):
         if need.ohm:
             out.append(PartHeat(need.title, 1, amps**2 * need.ohm, None))

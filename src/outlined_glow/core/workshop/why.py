@@ -11,7 +11,7 @@ from ..drive.law import VT
 from ..drive.plan import Branch
 from ..drive.supply.source import source_ohm, source_title
 from ..units import show_si
-from .drive_facts import lit_share, run_of
+from .drive_facts import lit_share, lit_words, run_of
 from .facts import hours_words
 from .work import Work
 
@@ -88,7 +88,7 @@ def why_current(work: Work, branch: Branch) -> Why:
     volts = branch.count * branch.law.volts(peak) + branch.drop_v
     total = "(R + Ro)" if branch.ohm else "R"
     rows = [
-        Input("Vs", "at the board, all LEDs lit", f"{work.plan.supply_v:.3f} V", _SUPPLY),
+        Input("Vs", f"at the board, {lit_words(work)}", f"{work.plan.supply_v:.3f} V", _SUPPLY),
         Input("R", "as chosen", show_si(branch.resistor_ohm or 0, "Ω"), "drive:series"),
         *_output_row(branch),
         Input(f"{_several(branch)}V(I)", _law_words(branch, peak), f"{volts:.2f} V", _LEDS),

@@ -10,7 +10,7 @@ from ..drive.heat import AIR_W_M2K, board_rise_k, watts_of
 from ..drive.supply.source import capacity_ah, filled_in_s, source_ohm, source_title
 from ..drive.supply.supply_parts import fitted
 from ..units import show, show_si
-from .drive_facts import run_of
+from .drive_facts import lit_words, run_of
 from .facts import hours_words
 from .pin_table import controller_of
 from .why import Input, Why
@@ -28,14 +28,14 @@ def why_volts(work: Work) -> Why:
     ohm = source_ohm(plan.supply, plan.cells)
     beside = sum(one.ohm for one in fitted(drive, plan.supply))
     held = latch(drive.auto_off.by).ohm if drive.auto_off is not None else 0.0
-    whole = plan.supply_v + (ohm + beside + held) * plan.current_a
+    whole = plan.supply_v + (ohm + beside + held) * plan.lit_a
     rows = [Input("Vo", f"{source_title(plan.supply, plan.cells)}, no load", f"{whole:.2f} V", _SUPPLY)]
     rows.append(Input("Rs", "of the source itself", show_si(ohm, "Ω") if ohm else "0 Ω", _SUPPLY))
     if beside:
         rows.append(Input("Rp", "of switch, fuse and the like", show_si(beside, "Ω"), _SUPPLY))
     if held:
         rows.append(Input("Rl", "of the latch", show_si(held, "Ω"), _LATCH))
-    rows.append(Input("I", "all LEDs on", show_si(plan.current_a, "A"), _CURRENT))
+    rows.append(Input("I", lit_words(work), show_si(plan.lit_a, "A"), _CURRENT))
     total = " + ".join(["Rs", *["Rp"] * bool(beside), *["Rl"] * bool(held)])
     return Why(f"Why {plan.supply_v:.2f} V", f"V = Vo − ({total})·I", tuple(rows), "docs/domain.md, supplies and battery life")
 
@@ -66,7 +66,7 @@ def why_heat(work: Work) -> Why:
         f"Why {show(board_rise_k(watts, area), 1)} K",
         "ΔT = P / (h · 2 · A)",
         (
-            Input("P", "all that the supply gives, all LEDs on", show_si(watts, "W"), _CURRENT),
+            Input("P", f"all that the supply gives, {lit_words(work)}", show_si(watts, "W"), _CURRENT),
             Input("h", "still air", f"{AIR_W_M2K:g} W/m²K"),
             Input("A", "of the board, each side", f"{area / 100:.1f} cm²", "shape:"),
         ),

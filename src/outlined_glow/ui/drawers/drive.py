@@ -194,7 +194,8 @@ class DriveDrawer(Drawer):
         dark, reset = facts.start_words(work)
         self.dark.setText(dark)
         self.reset.setText(reset)
-        total = f"{len(work.leds)} LEDs, {show_si(plan.current_a, 'A')} all on" if work.leds else "no LEDs yet"
+        lit = "all on" if plan.at_once >= 1 else "lit at once"
+        total = f"{len(work.leds)} LEDs, {show_si(plan.lit_a, 'A')} {lit}" if work.leds else "no LEDs yet"
         self.subtitle.set_full(total)
 
     def _show_pace(self, work: Any) -> None:

@@ -34,7 +34,7 @@ class SupplyCard(Card):
             one.setToolTip(why[:1].upper() + why[1:])
             one.switched.connect(lambda on, key=key: drawer.edit("drive", **{"fit" if on else "leave_away": (key,)}))
             self.needs[key], self._need_rows[key] = one, self.row(title, one)
-        self.volts = self.figure("supply voltage, all LEDs on", why=reason(drawer, "why_volts"))
+        self.volts = self.figure("supply voltage under load", why=reason(drawer, "why_volts"))
         self.standing = self.figure("drawn with all LEDs off", why=reason(drawer, "why_standing"))
         self.sun = self.figure("filled by full sun in", why=reason(drawer, "why_sun"))
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import itertools
 import math
+from dataclasses import replace
 
 from ...lights import Led
 from ...parts import resistor
@@ -112,7 +113,7 @@ class Charlieplex(Method):
                 net = f"{line} pin"
                 job.circuit.two(chip, short_ohms(half), line, net)
             job.pins.take(net)
-        ohms = {one.kind: row.resistor_ohm or 0.0 for row in rows for one in channels if one.led.index in row.way.indices}
+        ohms = {(row.way.emitter.name, row.way.light.name): row.resistor_ohm or 0.0 for row in rows}
         for one, (high, low) in zip(channels, itertools.permutations(lines, 2), strict=False):
             index = one.led.index
             if alone or not ohms[one.kind]:
@@ -123,4 +124,11 @@ class Charlieplex(Method):
             job.circuit.join(low, one.cathode)
         if not (alone and half):
             return rows
-        return [row if row.resistor_ohm is None else Sized(row.way, 2 * half, row.ideal_ohm, row.headroom_v) for row in rows]
+        # A pin carries a current in the turns of all lights that hang on it; two of its resistors stand before each.
+        carries = min(2 * (pins - 1), len(channels)) / len(channels) / 2
+        return [
+            row
+            if row.resistor_ohm is None
+            else Sized(replace(row.way, shared=(pins, carries)), 2 * half, row.ideal_ohm, row.headroom_v)
+            for row in rows
+        ]

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from dataclasses import replace
 
 from ...lights import Led
 from ...parts import part, resistor
@@ -162,7 +163,12 @@ class CounterChaser(Method):
         if len(groups) > 10:
             raise Refused(_too_many_groups(self.title, len(groups), 10))
         rows, findings, ohms = shared_out(job, groups, logic, "the counter")
-        # One output at a time: all of them together are no load of the package.
+        # One output at a time: all of them together are no load of the package, nor of the supply.
+        carries: dict[str, float] = {}
+        for name, some in groups:
+            carries[name] = sum(target * len(alike) for target, alike in of_channels(some, drive))
+        share = max(carries.values(), default=1.0) / (sum(carries.values()) or 1.0)
+        rows = [replace(row, way=replace(row.way, at_once=share)) for row in rows]
         findings = [one for one in findings if one.code != "package-over-current"]
         body = part(_DECADE)
         ref = job.circuit.add(body, f"4017 type, {logic.title}")

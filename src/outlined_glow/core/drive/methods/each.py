@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import itertools
 import math
+from dataclasses import replace
 
 from ...lights import Led
 from ...parts import resistor
@@ -98,7 +99,11 @@ class OneShared(Method):
             job.circuit.join(one.name.replace("anode", "cathode"), one.cathode)
             if job.pins is not None:
                 job.pins.take(one.name.replace("anode", "cathode"))
-        rows = tuple(Sized(row.way, most, row.ideal_ohm, row.headroom_v) for row, _ in found)
+        every = sum(row.way.target_a * len(some) for row, some in found)
+        share = max(row.way.target_a for row, _ in found) / every
+        rows = tuple(
+            Sized(replace(row.way, at_once=share, shared=(1, 1.0)), most, row.ideal_ohm, row.headroom_v) for row, _ in found
+        )
         begins = job.pins.begins("LEDs") if job.pins is not None else Start()
         return Built(rows, share=1 / max(1, len(channels)), start=begins)
 

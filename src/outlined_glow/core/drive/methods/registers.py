@@ -7,7 +7,7 @@ from collections.abc import Mapping
 from ...lights import Led
 from ...parts import Part, part, resistor
 from ...project import Drive, Finding
-from ..channels import Channel, channels_of, light_between, of_channels, on_outputs
+from ..channels import Channel, channels_of, light_between, of_channels, on_outputs, unbalanced
 from ..circuit import GROUND, SUPPLY
 from ..devices import SERIAL_HZ, family, registers, sinks
 from ..limits import Refused, not_for_these, output_over, package_over, sink_out_of_range
@@ -148,7 +148,7 @@ class CurrentSinks(Method):
             raise Refused(sink_out_of_range(one, job.feed))
         rows: list[Sized] = []
         findings: list[Finding] = []
-        for target, some in of_channels(channels, drive):
+        for target, some in of_channels(channels, unbalanced(drive)):
             # Under the least current that is regulated the enable dims.
             duty = min(1.0, target / one.least_a)
             if target / duty > one.output_a:

@@ -4,11 +4,12 @@ from __future__ import annotations
 
 import math
 from collections.abc import Mapping, Sequence
+from dataclasses import replace
 
 from ...lights import Led
 from ...parts import Emitter, part, resistor
 from ...project import Drive, Finding
-from ..channels import Channel, channels_of, of_channels
+from ..channels import Channel, channels_of, of_channels, unbalanced
 from ..circuit import GROUND, SUPPLY, pin_named
 from ..devices import SERIAL_HZ, WRITE_S, sinks, switches
 from ..limits import Refused, not_for_these, output_over, package_over, pulse_over, sink_out_of_range, too_few_pins
@@ -96,9 +97,11 @@ class RowColumnScan(Method):
         weak = job.pins.logic_v < job.feed.open_v - 1e-9
         peak = max((target / duty for target, _ in wanted), default=0.0)
         by_sinks = job.choice == 1 or weak or peak > chosen.pin_a
+        if by_sinks:
+            wanted = of_channels(channels, unbalanced(drive))
         if by_sinks and job.pins.left < rows + 3:
             raise Refused(too_few_pins(self.title, rows + 3, chosen, job.pins.left))
-        found = self._rows(job, wanted, duty, by_sinks)
+        found = self._rows(job, wanted, duty, columns, by_sinks)
         row_a = columns * max((row.way.at_most(job.feed, row.resistor_ohm or 0.0, 0.05) for row in found), default=0.0)
         placed = _placed(job, channels, rows, columns)
         self._join_rows(job, rows, row_a, findings)
@@ -114,7 +117,9 @@ class RowColumnScan(Method):
         begins = job.pins.begins("matrix", pulled)  # type: ignore[arg-type]
         return Built(tuple(found), tuple(findings), REFRESH_HZ, standing_a=standing, start=begins)
 
-    def _rows(self, job: Job, wanted: list[tuple[float, tuple[Channel, ...]]], duty: float, by_sinks: bool) -> list[Sized]:
+    def _rows(
+        self, job: Job, wanted: list[tuple[float, tuple[Channel, ...]]], duty: float, columns: int, by_sinks: bool
+    ) -> list[Sized]:
         """Each kind's currents; LEDs of several kinds in one column share its resistor, the largest that one asks for."""
         sink = sinks()[_SINKS]
         out = []
@@ -129,7 +134,13 @@ class RowColumnScan(Method):
         most = max((row.resistor_ohm for row in out if row.resistor_ohm is not None), default=None)
         if by_sinks or most is None:
             return out
-        return [row if row.resistor_ohm is None else Sized(row.way, most, row.ideal_ohm, row.headroom_v) for row in out]
+        # The resistor of a column carries a current in the turn of every row.
+        return [
+            row
+            if row.resistor_ohm is None
+            else Sized(replace(row.way, shared=(columns, 1.0)), most, row.ideal_ohm, row.headroom_v)
+            for row in out
+        ]
 
     def _join_rows(self, job: Job, rows: int, row_a: float, findings: list[Finding]) -> None:
         """A switch for each row, or the pin itself where that carries the whole row."""

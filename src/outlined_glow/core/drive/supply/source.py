@@ -48,18 +48,20 @@ def source_title(source: Supply, cells: int) -> str:
     return f"{cells} × {source.title}" if cells > 1 else source.title
 
 
-def supply_findings(source: Supply, total: float, most: float, drive: Drive) -> list[Finding]:
-    """What the supply cannot give: `total` is the usual current of all LEDs, `most` that at worst, both in A."""
+def supply_findings(source: Supply, total: float, most: float, drive: Drive, at_once: float = 1.0) -> list[Finding]:
+    """What the supply cannot give: `total` is the usual current of all LEDs, `most` that at worst, both in A; or of those that
+    are lit at once, where that is a share of them."""
     if max(total, most) > source.most_a:
         least = drive.current_a * 0.95 * source.most_a / max(total, most)
         lower = float(f"{least:.2g}")
         lower = lower if lower <= least else float(f"{0.95 * least:.2g}")
+        lit = "The LEDs lit at once" if at_once < 1 else "All LEDs together"
         return [
             Finding(
                 code="supply-over-current",
                 severity="stop",
                 stage="drive",
-                text=f"All LEDs together draw {show_si(total, 'A')}, and {show_si(most, 'A')} at worst. "
+                text=f"{lit} draw {show_si(total, 'A')}, and {show_si(most, 'A')} at worst. "
                 f"The supply ({source.title}) gives at most {show_si(source.most_a, 'A')}.",
                 measured=max(total, most),
                 allowed=source.most_a,

@@ -24,7 +24,7 @@ QUIET_S = 10.0
 def current_findings(motion: Motion, lamps: Lamps, plan: DrivePlan) -> list[Finding]:
     """Of all that plays, once round and on into the next."""
     least = max((one.least_a for one in plan.sources), default=0.0)
-    if not least or not lamps.count or plan.current_a + plan.standing_a < least:
+    if not least or not lamps.count or plan.lit_a + plan.standing_a < least:
         return []  # where all LEDs ask too little, Drive tells it
     made = played(motion, lamps)
     flows = made.shares * plan.current_a + plan.standing_a
@@ -80,7 +80,7 @@ def _over(one: Load, count: int, drive: Drive) -> Finding:
 
 def warm_findings(motion: Motion, lamps: Lamps, plan: DrivePlan, shown: bool, outline: Outline, place: str) -> list[Finding]:
     """What becomes too warm for the skin, by what plays where the LEDs can show that, else with all of them on."""
-    return heat_findings(plan, outline, place, average_share(motion, lamps) if shown and lamps.count else 1.0)
+    return heat_findings(plan, outline, place, average_share(motion, lamps) if shown and lamps.count else None)
 
 
 def longest_under(quiet: np.ndarray[tuple[int], np.dtype[np.bool_]], rate: float) -> tuple[float, float]:
