@@ -75,6 +75,23 @@ def test_sinks_give_every_colour_the_same_current(way: str, leds: Any) -> None:
     assert "colours-not-balanced" not in [one.code for one in each.findings]
 
 
+def test_counters_light_no_light_that_should_be_dark() -> None:
+    """Outputs that are high one at a time, or all low while a counter is held: what they do to lights with a common pin."""
+    anode, cathode = some((2, "three-colour 3528 common anode")), some((2, "three-colour 3528 common cathode"))
+    refused = plan_drive(Drive(method="counter-chaser", current_a=0.001), anode)
+    assert [one.code for one in refused.findings if one.severity == "stop"] == ["method-not-for-these"]
+    mixed = plan_drive(Drive(method="ripple", current_a=0.001), some((1, anode[0].kind.name), (1, cathode[0].kind.name)))
+    assert "method-not-for-these" in stops(mixed)
+    for leds, begins in ((anode, "1"), (cathode, "0")):
+        plan = plan_drive(Drive(method="ripple", current_a=0.001), leds)
+        nets, _ = joined(plan, leds)
+        stages = {name for name in nets.values() if name.startswith("stage ")}
+        found = solved(plan, leds, {"supply": (5.0, 0.2), "ground": (0.0, 0.0), **dict.fromkeys(stages, (0.0, 50.0))})
+        assert all((amps > 1e-4) is (begins == "1") for amps in found.values())
+        [*_, node] = plan.first.nodes  # type: ignore[union-attr]
+        assert [level for _, level in node.levels] == ["0", "1", "0"][: 3 if begins == "1" else 2]
+
+
 def _set(plan: Any) -> set[tuple[str, str]]:
     return {pin for net in plan.nets if net.name.startswith("current set") for pin in net.pins}
 

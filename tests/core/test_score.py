@@ -24,7 +24,7 @@ from outlined_glow.core.colour.difference import from_lightness, hex_to_rgb, lab
 from outlined_glow.core.drive.devices import controllers
 from outlined_glow.core.errors import Trouble
 from outlined_glow.core.motion import Lamps, level_at, levels
-from outlined_glow.core.motion.checks.tables import _frame, dim_below, first_step
+from outlined_glow.core.motion.checks.tables import _frame, dim_below, first_step, table_findings
 from outlined_glow.core.motion.currents import played
 from outlined_glow.core.motion.edits.strips import BLENDS, PACES, keys_of
 from outlined_glow.core.motion.flash import (
@@ -316,6 +316,28 @@ def test_what_stays_bright_does_not_flash_and_red_counts_by_itself() -> None:
     assert flashes(chased, lamps, cells, 1.0).safe, "each of them flashes twice a second"
     apart = replace(lamps, places=lamps.places * 1000)
     assert flashes(blinking(5.0), apart, np.full(10, 3000.0), 1.0).safe, "no field of 10 degrees has two of them"
+
+
+@pytest.mark.parametrize(("hz", "lit"), [(5.0, 0.01), (4.0, 0.99), (9.0, 0.02), (1.0, 0.01), (0.5, 0.02)])
+def test_light_that_is_brief_is_seen_and_counted(hz: float, lit: float) -> None:
+    """However briefly all are on, or off: the mean is the share lit, the most is all of them, and each time is a flash."""
+    lamps, brief = row_of(4), blinking(hz, keys=(("lit", lit),))
+    made = played(brief, lamps)
+    assert made.average == pytest.approx(lit, rel=0.13 if lit < 0.5 else 0.002)
+    assert made.peak == 1.0
+    report = flashes(brief, lamps, np.full(4, 1e5), 1.0)
+    assert report.general.most == pytest.approx(max(hz, 1.0), abs=0.5)
+    assert report.safe is (hz <= 3)
+
+
+def test_light_that_a_table_has_no_frame_for_is_told() -> None:
+    work = Compiler().compile(plate(ROW, ("drive", {"method": "pins"})))
+    for lit, told in ((0.01, "within 10 ms. A table of 50 frames"), (0.5, "")):
+        motion = blinking(1.0, keys=(("lit", lit),))
+        found = table_findings(motion, work.lamps, work.design.drive, work.plan)
+        texts = [one.text for one in found if one.code == "briefer-than-a-frame"]
+        assert bool(texts) is bool(told)
+        assert all(told in one and one.endswith("100 frames a second.") for one in texts)
 
 
 def test_unsafe_flashes_are_told_with_a_slower_copy() -> None:

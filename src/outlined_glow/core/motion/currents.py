@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections import deque
+from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cached_property
 from weakref import WeakKeyDictionary
@@ -10,9 +11,10 @@ from weakref import WeakKeyDictionary
 import numpy as np
 from numpy.typing import NDArray
 
-from ..project import Motion, Scene
+from ..project import Motion, Scene, Strip
 from ..watch import give_way
 from .ambient import feeds_of
+from .briefest import times_as_often
 from .lamps import Lamps
 from .score import current_shares, strips_of
 
@@ -23,10 +25,12 @@ _A_SECOND, _LEAST, _SPAN_S = 30, 240, 10.0
 
 @dataclass(frozen=True, eq=False)
 class Played:
-    """The share (n,) of the current of all LEDs fully on, `rate` times a second, once round."""
+    """The share (n,) of the current of all LEDs fully on, `rate` times a second, once round: the mean about each moment, and
+    the most."""
 
     rate: float
     shares: Numbers
+    peaks: Numbers
 
     @cached_property
     def average(self) -> float:
@@ -36,7 +40,7 @@ class Played:
     @cached_property
     def peak(self) -> float:
         """The most at any moment."""
-        return float(self.shares.max())
+        return float(self.peaks.max())
 
     def between(self, start_s: float, end_s: float) -> float:
         """The mean from a moment to another one; what lies beyond the end is that of the beginning."""
@@ -52,8 +56,9 @@ class Played:
         return float(np.argmax(np.round(sums, 9)) / self.rate)
 
 
-#: What a span was worked out from: its strips, the feeds they follow, and what dims or limits all; and its shares.
-_Span = tuple[tuple[object, ...], Numbers]
+#: What a span was worked out from: its strips, the feeds they follow, and what dims or limits all; and its shares, the mean
+#: and the most about each moment.
+_Span = tuple[tuple[object, ...], Numbers, Numbers]
 #: The spans of a score over a table of LEDs, by their number, and the latest whole ones.
 _SPANS: WeakKeyDictionary[Lamps, dict[int, _Span]] = WeakKeyDictionary()
 _LATEST: deque[tuple[Motion, Lamps, Played]] = deque(maxlen=8)
@@ -74,7 +79,7 @@ def _played(motion: Motion, lamps: Lamps) -> Played:
     if not motion.score:
         count = max(_LEAST, round(rate * motion.seconds))
         rate = count / motion.seconds
-        return Played(rate, current_shares(motion, lamps, np.asarray((np.arange(count) + 0.5) / rate, float)))
+        return Played(rate, *_about(motion, lamps, 0, count, rate, strips_of(motion)))
     known = _SPANS.setdefault(lamps, {})
     strips, parts = [(one, one.start_s, one.end_s) for one in strips_of(motion)], []
     whole = (motion.ambient, tuple(feeds_of(motion)), motion.limit_a, motion.over, motion.soft_s)
@@ -90,10 +95,25 @@ def _played(motion: Motion, lamps: Lamps) -> Played:
         made_of = (mine, feeds, *whole)
         if before is None or len(before[1]) != len(times) or before[0] != made_of:
             give_way()
-            before = (made_of, current_shares(motion, lamps, times, strips=mine))
+            before = (made_of, *_about(motion, lamps, int(first), int(last), rate, mine))
             known[number] = before
-        parts.append(before[1])
-    return Played(rate, np.concatenate(parts))
+        parts.append(before[1:])
+    means, peaks = (np.concatenate(some) for some in zip(*parts, strict=True))
+    return Played(rate, means, peaks)
+
+
+#: The briefest light of all LEDs together is looked at so often.
+_LOOKS = 8
+
+
+def _about(
+    motion: Motion, lamps: Lamps, first: int, last: int, rate: float, strips: Sequence[Strip]
+) -> tuple[Numbers, Numbers]:
+    """The mean and the most (n,) about each moment from the first to the last, as these `strips` play."""
+    many = times_as_often(strips, motion, lamps, rate, _LOOKS) if lamps.full_a > 0 else 1
+    times = (np.arange(first * many, last * many) + 0.5) / (rate * many)
+    made = current_shares(motion, lamps, np.asarray(times, float), strips=strips).reshape(-1, many)
+    return np.asarray(made.mean(axis=1), float), np.asarray(made.max(axis=1), float)
 
 
 def average_share(motion: Motion, lamps: Lamps) -> float:

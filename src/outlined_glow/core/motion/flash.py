@@ -15,10 +15,11 @@ from shapely.geometry.base import BaseGeometry
 
 from ..colour.difference import TO_XYZ, to_linear
 from ..compiled import kernel
-from ..project import Motion
+from ..project import Motion, Strip
 from ..watch import give_way
+from .briefest import times_as_often
 from .lamps import Lamps
-from .score import levels
+from .score import levels, strips_of
 
 Numbers = NDArray[np.float64]
 #: A change counts from so much of full scale on, where the darker side is under so much.
@@ -32,6 +33,8 @@ _DARK = 0.1
 #: The source is looked at so often a second, this many moments at once; some seconds longer than once round, for it begins
 #: again and its end flashes with its beginning.
 _A_SECOND, _AT_ONCE, _AGAIN_S = 60, 1200, 3.0
+#: What flashes or goes round so often a second may do so too often: its briefest light is looked at so often.
+_OFTEN_HZ, _LOOKS = 0.8, 2.5
 #: Squares of the board that are dealt out to the LEDs.
 _SQUARES = 20_000
 _WHITE_UV = np.array([0.1978, 0.4683])
@@ -116,21 +119,37 @@ def flashes(motion: Motion, lamps: Lamps, cells: Numbers, distance_m: float) -> 
     whole = motion.seconds + _AGAIN_S
     general, red = _Counter(lamps, cells, distance_m, whole), _Counter(lamps, cells, distance_m, whole)
     bright, reds = _Changes(lamps.count), _RedChanges(lamps.count)
-    for at, shown in _shown(motion, lamps, whole):
+    for at, many, shown in _shown(motion, lamps, whole):
         give_way()
         light = _luminance(lamps, shown)
-        general.count(at, bright.changed(light))
+        general.count(at, _of_moments(bright.changed(light), many))
         coloured = _coloured(lamps, shown)
         if coloured is not None:
-            red.count(at, reds.changed(light, *coloured))
+            red.count(at, _of_moments(reds.changed(light, *coloured), many))
     return FlashReport(general.found(), red.found(), distance_m)
 
 
-def _shown(motion: Motion, lamps: Lamps, whole: float) -> Iterator[tuple[int, Numbers]]:
-    count = max(2, round(whole * _A_SECOND))
-    for first in range(0, count, _AT_ONCE):
-        moments = np.arange(first, min(count, first + _AT_ONCE))
-        yield first, levels(motion, lamps, (moments + 0.5) / _A_SECOND)
+def _shown(motion: Motion, lamps: Lamps, whole: float) -> Iterator[tuple[int, int, Numbers]]:
+    """The number of a moment, in how many steps it and those after it are looked at, and their levels (t, n, c)."""
+    count, strips = max(2, round(whole * _A_SECOND)), strips_of(motion)
+    for start in range(0, count, _AT_ONCE):
+        end = min(count, start + _AT_ONCE)
+        some = [one for one in strips if end > motion.seconds * _A_SECOND or _plays(one, start, end)]
+        many = times_as_often(some, motion, lamps, _A_SECOND, _LOOKS, each=True, from_hz=_OFTEN_HZ)
+        each = max(1, _AT_ONCE // many)
+        for first in range(start, end, each):
+            steps = np.arange(first * many, min(end, first + each) * many)
+            yield first, many, levels(motion, lamps, (steps + 0.5) / (_A_SECOND * many))
+
+
+def _plays(strip: Strip, first: int, last: int) -> bool:
+    return strip.start_s * _A_SECOND < last and strip.end_s * _A_SECOND > first
+
+
+def _of_moments(changed: NDArray[np.bool_], many: int) -> NDArray[np.uint8]:
+    """How many changes (t, n) each LED has in each moment, of those in its steps."""
+    small = changed.view(np.uint8)
+    return small if many == 1 else small.reshape(-1, many, changed.shape[1]).sum(axis=1, dtype=np.uint8)
 
 
 def _weights(lamps: Lamps) -> Numbers:
@@ -207,7 +226,7 @@ def slide(rows: Any, window: Any, most: Any, allowed: Any, often: Any) -> None:
         window -= rows[t]
 
 
-def changes_of_seconds(rows: NDArray[np.bool_]) -> tuple[NDArray[np.int16], NDArray[np.bool_]]:
+def changes_of_seconds(rows: NDArray[Any]) -> tuple[NDArray[np.int16], NDArray[np.bool_]]:
     """Of changes (moments, n): the most (t,) that any LED has in the second from each moment on, and where (t, n) there are
     more than may be."""
     small = rows.view(np.uint8)
@@ -267,12 +286,12 @@ class _Counter:
     """Changes of the last second, LED by LED, and the worst that was seen."""
 
     def __init__(self, lamps: Lamps, cells: Numbers, distance_m: float, whole_s: float) -> None:
-        self._tail = np.zeros((_A_SECOND - 1, lamps.count), bool)
+        self._tail = np.zeros((_A_SECOND - 1, lamps.count), np.uint8)
         self._places, self._cells, self._distance = lamps.places, cells, distance_m
         self._seconds = np.zeros(max(1, math.ceil(whole_s)))
         self._most, self._area, self._worst_s = 0.0, 0.0, 0.0
 
-    def count(self, first: int, changed: NDArray[np.bool_]) -> None:
+    def count(self, first: int, changed: NDArray[np.uint8]) -> None:
         """Take the changes (t, n) of the moments from the first one on."""
         rows = np.concatenate([self._tail, changed])
         self._tail = rows[-(_A_SECOND - 1) :]

@@ -13,9 +13,10 @@ from ..drive import DrivePlan
 from ..drive.carriers import Carrier, Turn
 from ..project import Motion
 from ..watch import give_way
+from .briefest import times_as_often
 from .currents import played
 from .lamps import Lamps
-from .score import levels
+from .score import levels, strips_of
 
 Numbers = NDArray[np.float64]
 #: What is worked out at once, moments; a light is on from this level.
@@ -67,7 +68,7 @@ def _of_supply(motion: Motion, lamps: Lamps, plan: DrivePlan) -> Load:
     made = played(motion, lamps)
     worst = plan.current_max_a / plan.lit_a if plan.lit_a else 1.0
     peak_a, rests = made.peak * plan.current_a, plan.standing_a
-    at_s = (int(np.argmax(made.shares)) + 0.5) / made.rate
+    at_s = (int(np.argmax(made.peaks)) + 0.5) / made.rate
     title = f"supply ({plan.supply.title})"
     average_a = made.average * plan.current_a + rests
     return Load(title, "", "", average_a, peak_a + rests, at_s, peak_a * worst + rests, plan.supply.most_a)
@@ -117,6 +118,7 @@ def _of_carriers(motion: Motion, lamps: Lamps, plan: DrivePlan, through: Sequenc
     if brings is None:
         return []
     rate, count = played(motion, lamps).rate, len(through)
+    rate *= times_as_often(strips_of(motion), motion, lamps, rate, 2, each=True)
     moments = np.asarray((np.arange(max(1, round(rate * motion.seconds))) + 0.5) / rate, float)
     mean, most, when, worst = (np.zeros(count) for _ in range(4))
     for first in range(0, len(moments), _AT_ONCE):

@@ -12,7 +12,8 @@ from ..channels import Channel, channels_of, light_between, of_channels
 from ..circuit import GROUND, SUPPLY, Circuit, pin_named
 from ..devices import Family, family
 from ..first_second import RISE_S, Level, Node, Reset, Start, reset_for
-from ..limits import Refused, out_of_range, output_over, package_over, stop
+from ..law import LedLaw
+from ..limits import Refused, not_for_these, out_of_range, output_over, package_over, stop
 from ..logic import logic_of
 from ..method import Built, Job, Method
 from ..oscillator import COUNTER, join_oscillator
@@ -45,24 +46,30 @@ def shared_out(
     ohm, rows, findings, ohms = logic.ohms(job.loaded_v), [], [], {}
     heaviest = 0.0
     for name, some in groups:
-        carries = 0.0
-        for target, alike in of_channels(some, job.drive):
+        kinds = of_channels(some, job.drive)
+        carries = sum(target * len(alike) for target, alike in kinds)
+        left_v = job.loaded_v - ohm * carries
+        enough = all(left_v > _law(alike[0]).volts(target) for target, alike in kinds)
+        for target, alike in kinds:
             limit = None if logic.output_a is None else logic.output_a / len(some)
             way = Way(
                 alike[0].led.kind, alike[0].light, tuple(one.led.index for one in alike), target,
-                ohm=ohm * len(some), limit_a=limit,
+                ohm=ohm * (carries / target if enough else len(some)), limit_a=limit,
             )  # fmt: skip
             row = sized(way, job.loaded_v, job.feed, job.drive)
             rows.append(row)
             if row.resistor_ohm is not None:
                 ohms.update(dict.fromkeys(alike, row.resistor_ohm))
-                carries += target * len(alike)
         heaviest += carries
         if logic.output_a is not None and carries > logic.output_a:
             findings.append(output_over(f"The output of “{name}”", carries, logic.output_a, job.drive))
     if logic.package_a is not None and heaviest > logic.package_a:
         findings.append(package_over(title, heaviest, logic.package_a, job.drive))
     return rows, findings, ohms
+
+
+def _law(one: Channel) -> LedLaw:
+    return LedLaw(one.light.forward_v[1], one.light.forward_a)
 
 
 class RippleCounter(Method):
@@ -88,6 +95,11 @@ class RippleCounter(Method):
         groups = grouped(channels, 5)
         if len(groups) > len(_STAGES):
             raise Refused(_too_many_groups(self.title, len(groups), len(_STAGES)))
+        commons = {one.common for one in channels} - {""}
+        if len(commons) > 1:
+            why = "some of their lights are lit by a high, others by a low; make them all of common anode, or of common cathode"
+            raise Refused(not_for_these(self.title, why))
+        lit_high = commons == {"cathode"}
         rows, findings, ohms = shared_out(job, groups, logic, "the counter")
         body = part(COUNTER)
         ref = job.circuit.add(body, f"4060 type, {logic.title}")
@@ -100,30 +112,34 @@ class RippleCounter(Method):
             net = job.circuit.join(f"stage {stage}, {name}", (ref, pin_named(body, f"Q{stage}")))
             for one in some:
                 # Lit while the stage is low: all of them at once, as soon as there is a supply.
-                high, low = (net, GROUND) if one.common == "cathode" else (SUPPLY, net)
+                high, low = (net, GROUND) if lit_high else (SUPPLY, net)
                 if one in ohms:
                     light_between(job.circuit, one, ohms[one], high, low, drive)
         needs = logic.supply_v[0] if job.feed.supply.ends else 0.0
-        begins = _halving(list(zip((name for name, _ in groups), stages, strict=True)), 1 / oscillator_hz(*pace), reset)
+        named = list(zip((name for name, _ in groups), stages, strict=True))
+        begins = _halving(named, 1 / oscillator_hz(*pace), reset, lit_high)
         return Built(
             tuple(rows), tuple(findings), share=0.5, standing_a=logic.standing_a, needs_v=needs, start=begins,
             pace=Oscillator(*pace, stages[0]),
         )  # fmt: skip
 
 
-def _halving(stages: Sequence[tuple[str, int]], clock_s: float, reset: Reset | None) -> Start:
-    """A counter that is held at zero, then counts: each stage goes high after half of its period. Lights are lit while low.
-    One that nothing holds starts anywhere: the fastest stage is low after half of its period at the latest."""
+def _halving(stages: Sequence[tuple[str, int]], clock_s: float, reset: Reset | None, lit_high: bool) -> Start:
+    """A counter that is held at zero, then counts: each stage goes high after half of its period. Lights are lit while it is
+    low, or high. One that nothing holds starts anywhere: the fastest stage is low after half of its period at the latest."""
     if reset is None:
         unknown = [Node(name, ((0.0, "0"), (RISE_S, "unknown"))) for name, _ in stages]
         fastest = min((stage for _, stage in stages), default=1)
         return Start(tuple(unknown), RISE_S + clock_s * 2 ** (fastest - 1))
+    held: Level = "0" if lit_high else "1"
+    counted: Level = "1" if lit_high else "0"
     nodes = [Node("reset", ((0.0, "unknown"), (RISE_S, "1"), (reset.lasts_s, "0")))]
     for name, stage in stages:
         first = reset.lasts_s + clock_s * 2 ** (stage - 1)
         nodes.append(Node(f"stage {stage}, {name}", ((0.0, "unknown"), (RISE_S, "0"), (first, "1"))))
-        nodes.append(Node(name, ((0.0, "0"), (RISE_S, "1"), (first, "0"))))
-    return Start(tuple(nodes), RISE_S, reset)
+        nodes.append(Node(name, ((0.0, "0"), (RISE_S, held), (first, counted))))
+    fastest = min((stage for _, stage in stages), default=1)
+    return Start(tuple(nodes), reset.lasts_s + clock_s * 2 ** (fastest - 1) if lit_high else RISE_S, reset)
 
 
 def _first_stage(groups: int) -> int:
@@ -159,6 +175,9 @@ class CounterChaser(Method):
         wrong = out_of_range("timer", clocked, job.feed)
         if wrong is not None:
             raise Refused(wrong)
+        if any(one.common == "anode" for one in channels):
+            why = "its outputs are high one at a time, and lights with a common anode are lit by a low"
+            raise Refused(not_for_these(self.title, why))
         groups = grouped(channels, 10)
         if len(groups) > 10:
             raise Refused(_too_many_groups(self.title, len(groups), 10))

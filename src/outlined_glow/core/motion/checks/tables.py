@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import math
+
 import numpy as np
 from numpy.typing import NDArray
 
@@ -11,10 +13,12 @@ from ...drive.devices import Controller
 from ...drive.method import Method
 from ...drive.own_controller import chosen_controller
 from ...project import Drive, Finding, Motion, Remedy
+from ...units import show_si
+from ..briefest import briefest
 from ..frames import USUAL_FPS
 from ..lamps import Lamps, lights_of
 from ..packing import frame_bytes, packed_size
-from ..score import levels, one_round
+from ..score import levels, one_round, strips_of
 from ..truth import shares_of
 
 #: A step of lightness (CIE 1976) from which on it is seen; the share of a score in such steps from which on it is told.
@@ -43,6 +47,7 @@ def table_findings(motion: Motion, lamps: Lamps, drive: Drive, plan: DrivePlan) 
         return []
     return [
         *_frames(ways, plan),
+        *_too_brief(motion, lamps),
         *_steps(motion, lamps, min(way.bits(own, lights_of(lamps, rows)) for way, own, rows in ways)),
         *_memory(motion, lamps, drive, plan),
     ]
@@ -63,6 +68,32 @@ def _frames(ways: list[tuple[Method, Drive, NDArray[np.intp]]], plan: DrivePlan)
             remedies=(Remedy("part the chain in two groups, each with a line of its own"),),
         )
     ]  # fmt: skip
+
+
+def _too_brief(motion: Motion, lamps: Lamps) -> list[Finding]:
+    """Light that is switched within a frame: a table has it in one frame or in none."""
+    found = [(briefest(one, motion.feeds, lamps), one) for one in strips_of(motion)]
+    brief = [(each.light_s, one) for each, one in found if each.flashes_hz > 0 and each.light_s < 1 / USUAL_FPS]
+    if not brief:
+        return []
+    shortest_s, one = min(brief, key=lambda row: row[0])
+    more = "" if len(brief) == 1 else f" {len(brief)} strips do."
+    what = f"Strip {one.number} ({one.pattern})" if motion.score else f"The pattern “{one.pattern}”"
+    text = (
+        f"{what} switches light within {show_si(shortest_s, 's')}.{more} A table of {USUAL_FPS:g} frames a second loses it, or"
+        f" draws it out to {1000 / USUAL_FPS:g} ms. Slow it down, or write it with {_enough(shortest_s)} frames a second."
+    )
+    return [
+        Finding(
+            code="briefer-than-a-frame", severity="note", stage="motion", text=text, measured=round(shortest_s, 5),
+            allowed=1 / USUAL_FPS, count=len(brief), remedies=(Remedy("slow the strip down, or let it be lit for longer"),),
+        )
+    ]  # fmt: skip
+
+
+def _enough(shortest_s: float) -> int:
+    """Frames a second of which each is no longer than the briefest light."""
+    return min(1000, 10 * math.ceil(0.1 / shortest_s - 1e-9))
 
 
 def _steps(motion: Motion, lamps: Lamps, bits: int) -> list[Finding]:
