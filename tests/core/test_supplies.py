@@ -171,6 +171,11 @@ def test_a_program_opens_the_latch_by_a_pin() -> None:
     relay = plan_drive(structs.replace(drive, auto_off=AutoOff("relay", 60.0)), AMBER)
     assert relay.standing_a - plan.standing_a == pytest.approx(5.0 / 167, rel=1e-6), "its coil draws as long as it is on"
     assert opens.number
+    for many, left in ((17, "low"), (18, "low"), (19, None)):  # the last pins stand high and low until the program runs
+        full = structs.replace(drive, method="pins", controller="32-bit 3.3 V module", current_a=0.001)
+        plan = plan_drive(full, some((many, "0805 red")))
+        assert next((one.at_start for one in plan.pins if one.drives == "auto-off"), None) == left
+        assert any(one.part.name == "ripple counter, 14 stages" for one in plan.wanted) is (left is None)
 
 
 def test_a_board_that_is_forgotten_is_told_and_helped() -> None:

@@ -132,6 +132,10 @@ class Pins:
         """How many outputs are not given to anything yet."""
         return len(self._free)
 
+    def left_but(self, at_start: str) -> bool:
+        """Whether an output is left that does not stand so until the program runs."""
+        return any(one.at_start != at_start for one in self._free)
+
     def begins(self, lights: str, pulled: Mapping[str, Level] | None = None) -> Start:
         """How lights that a program makes begin: the pins float until it runs, but for what is `pulled` or stands otherwise."""
         runs = self.controller.start_s
@@ -143,22 +147,24 @@ class Pins:
             nodes.append(Node(used.drives, ((0.0, "unknown"), (RISE_S, level))))
         return Start((*nodes, Node(lights, ((0.0, "0"), (runs, "unknown")))), runs)
 
-    def take(self, net: str, pwm: bool = False) -> None:
-        """Give the next output to a net; one that can dim by its duty, if there is one, where `pwm` is asked for."""
+    def take(self, net: str, pwm: bool = False, but: str = "") -> None:
+        """Give the next output to a net; one that can dim by its duty, if there is one, where `pwm` is asked for, and one that
+        does not stand so (`but`) until the program runs."""
         net = self._circuit.named(net)
-        pin = self._next(net, pwm)
+        pin = self._next(net, pwm, but)
         self._free.remove(pin)
         self._circuit.join(net, (self.ref, pin.number))
         self.used.append(PinUse(pin.number, pin.name, net, pin.at_start, pwm and pin.pwm))
 
-    def _next(self, net: str, pwm: bool) -> ControllerPin:
+    def _next(self, net: str, pwm: bool, but: str) -> ControllerPin:
         """The pin that was given to a net by hand, or the first that suits it and was given to nothing else."""
         wish = self._given.get(net)
         by_hand = next((one for one in self._free if one.number == wish), None)
         if by_hand is not None:
             return by_hand
         others = set(self._given.values())
-        free = [one for one in self._free if one.number not in others] or self._free
+        held = [one for one in self._free if one.at_start != but] or self._free
+        free = [one for one in held if one.number not in others] or held
         able = [one for one in free if one.pwm == pwm]
         return (able or free)[0]
 

@@ -64,8 +64,8 @@ def give_opener(circuit: Circuit, drive: Drive, feed: Feed, pins: Pins | None) -
     one, wanted = latch(drive.auto_off.by), drive.auto_off.after_s
     draws = feed.open_v / one.coil_ohm if one.coil_ohm else 0.0
     found = _outside_latch(drive.auto_off.by, feed)
-    if pins is not None and pins.left:
-        pins.take(_OPENS)
+    if pins is not None and pins.left_but("high"):
+        pins.take(_OPENS, but="high")  # one that is high from the start would open it as soon as it is closed
         return wanted, draws, found
     logic = family(next((one for one in ("HC", "4000") if works_on(one, feed)), "HC"))
     wrong = out_of_range("auto-off counter", logic, feed)
