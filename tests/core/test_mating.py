@@ -105,6 +105,29 @@ def test_rails_that_meet_are_good_and_crossed_ones_are_a_stop_with_a_remedy() ->
     assert "plug-nets-differ" not in found(mended)
 
 
+def test_what_a_board_feeds_is_told_with_its_volts_and_its_current() -> None:
+    good = two(RAILS, RAILS)
+    assert not {"fed-other-volts", "boards-over-current", "feeds-other-boards"} & found(good).keys(), "USB feeds both"
+    cells = apply_edit(good, "drive", {"supply": "aa-alkaline", "cells": 2, "current_a": 0.01, "board": "main"})
+    codes = found(cells)
+    told = codes["fed-other-volts"]
+    assert (told.board, told.severity) == ("lid", "warning")
+    same = apply_edit(cells, "drive", dict(told.remedies[0].values))
+    codes = found(same)
+    assert "fed-other-volts" not in codes
+    main, lid = Compiler().compile_all(same)
+    assert lid.plan.supply_v == pytest.approx(main.plan.supply_v, abs=0.02)
+    # About the share that both currents say: that of the other board is taken to stay while the cells sag.
+    both = codes["feeds-other-boards"].measured
+    assert both is not None
+    share = main.plan.current_a / (main.plan.current_a + lid.plan.current_a)
+    assert both == pytest.approx(share * main.plan.steady.hours, rel=0.2)
+    coin = apply_edit(same, "drive", {"supply": "coin-2032", "current_a": 0.005, "board": "main"})
+    for amps, over in ((0.001, False), (0.004, True)):
+        some = apply_edit(coin, "drive", {"current_a": amps, "volts_v": 3.1, "board": "lid"})
+        assert ("boards-over-current" in found(some)) is over
+
+
 def test_two_rows_that_face_one_another_are_seen_in_mirror() -> None:
     nets = ("supply", "ground", "a", "b")
     same = two(nets, nets, rows=2)

@@ -144,13 +144,14 @@ class DrivePlan:
             out[index] = out.get(index, 0.0) + branch.current_a
         return out
 
-    def hours(self, duty: float) -> RunTime | None:
-        """The run time when the LEDs are lit a share of the time; None where it does not end or nothing is lit."""
+    def hours(self, duty: float, more_a: float = 0.0) -> RunTime | None:
+        """The run time when the LEDs are lit a share of the time, and so much more is always drawn; None where it does not end
+        or nothing is lit."""
         supply, cells = self.runs_on or (self.supply, self.cells)
         if not supply.ends or not self.loads or duty <= 0:
             return None
         return run_time(
             supply, cells, self.loads, duty=min(duty / self.at_once, 1.0), capacity_ah=self.capacity_ah,
-            standing_a=self.standing_a + supply.leak_a, ends_below_v=self.ends_below_v, extra_ohm=self.extra_ohm,
+            standing_a=self.standing_a + supply.leak_a + more_a, ends_below_v=self.ends_below_v, extra_ohm=self.extra_ohm,
             drop_v=self.drop_v,
         )  # fmt: skip

@@ -8,18 +8,19 @@ from ..drive.plugs import GAP_MM
 from ..project import Finding, Plug, Remedy
 from ..project.edits import BOARD
 from ..text_safety import short
+from .feeding import FED, feeding_findings
 from .mating import Mated, crowded, mated, partner
 from .work import Work
 
-#: What may be on the other board's supply: a board that is fed by another one.
-_FED = "other-board"
 _RAILS = ("supply", "ground")
 
 
 def mating_findings(works: Sequence[Work]) -> list[Finding]:
     """Of all boards of a project. Each is told of the board whose plug names the other one."""
     out = [one for work in works for one in _of_board(works, work)]
-    for one in mated(works):
+    pairs = mated(works)
+    out += feeding_findings(pairs)
+    for one in pairs:
         out += [*_nets(one), *_rails(one), *_room(one)]
         if len(one.pairs) < len(one.mine.nets):
             out.append(_apart(one))
@@ -97,14 +98,14 @@ def _turned(one: Mated) -> list[Finding]:
 
 def _rails(one: Mated) -> list[Finding]:
     """Two boards that both bring a supply to one net."""
-    both = [work for work in (one.one, one.other) if work.design.drive.supply != _FED]
+    both = [work for work in (one.one, one.other) if work.design.drive.supply != FED]
     joined = any(set(one.nets(pair)) == {"supply"} for pair in one.pairs)
     if not joined or len(both) < 2:
         return []
     names = " and ".join(f"“{short(work.design.name)}” ({work.plan.supply.title})" for work in both)
     text = f"Boards {names} each have a supply, and “{short(one.mine.name)}” joins both. Let one be fed by the other."
     feed = Remedy(f"feed “{short(one.other.design.name)}” by the other board", "set-supply",
-                  (("supply", _FED), (BOARD, one.other.design.name)))  # fmt: skip
+                  (("supply", FED), (BOARD, one.other.design.name)))  # fmt: skip
     return [_told(one.one, "two-supplies-joined", "stop", text, feed)]
 
 
