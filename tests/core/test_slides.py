@@ -18,7 +18,7 @@ from outlined_glow.core.project import Project, apply_edit
 from outlined_glow.core.project.param import PictureFile, in_order, sorted_names
 from outlined_glow.core.watch import Cancelled, Watch
 from outlined_glow.core.workshop import Compiler
-from outlined_glow.core.workshop.film import contact_sheet, write_film
+from outlined_glow.core.workshop.film import contact_sheet, frames, write_film
 
 
 def grey(value: int, size: tuple[int, int] = (8, 8)) -> bytes:
@@ -119,6 +119,18 @@ def test_a_part_of_the_score_is_written_and_may_be_stopped(tmp_path: Path) -> No
     with pytest.raises(Cancelled):
         write("c.png", watch=Watch(cancelled=lambda: len(told) > 2, told=lambda share, words: told.append(share)))
     assert not (tmp_path / "c.png").exists()
+
+
+def test_light_that_is_briefer_than_a_frame_is_in_the_film() -> None:
+    project = apply_edit(plate(ROW), "set-pattern", {"pattern": "blink", "period_s": 0.5})
+    work = Compiler().compile(apply_edit(project, "add-strip", {"pattern": "blink", "period_s": 0.5, "length_s": 2.0,
+                                                                "start_s": 0.0, "keys": "lit=0.05"}))  # fmt: skip
+    how: dict[str, Any] = {"sun": 0.0, "side": "front", "px_per_mm": 2.0}
+    light = [one.astype(float).mean() for one in frames(work.board, work.project.motion, work.lamps, seconds=1.0, fps=8, **how)]
+    dark, full = min(light), max(light)
+    assert [at for at, one in enumerate(light) if one > dark + 0.5 * (full - dark)] == [0, 4], "25 ms of 125, twice a second"
+    first = next(frames(work.board, work.project.motion, work.lamps, seconds=1.0, fps=8, moments=True, **how))
+    assert first.mean() > full + 1, "at that moment they are fully on"
 
 
 @pytest.mark.parametrize("fps", [12.5, 24, 30, 50, 60])

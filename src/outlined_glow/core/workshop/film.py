@@ -22,8 +22,10 @@ from ..board.playing import player
 from ..board.surface import make_surface
 from ..board.view import fitting_scale, whole_view
 from ..errors import Trouble
-from ..motion import Lamps, level_at
-from ..motion.truth import real_at
+from ..motion import Lamps, levels
+from ..motion.briefest import times_as_often
+from ..motion.score import strips_of
+from ..motion.truth import real_levels
 from ..project import Drive, Motion
 from ..project.atomic import atomic_write
 from ..units import show
@@ -43,23 +45,25 @@ _IN_SHEET, _SHEET_SHAPE, _GAP, _TIME, _INK = 5e6, 1.5, 10, 30, "#D8D0E0"
 
 def frames(
     board: Board, motion: Motion, lamps: Lamps, *, seconds: float, fps: float, sun: float, side: str, px_per_mm: float,
-    drive: Drive | None = None, shown: str = "wanted", start_s: float = 0.0, watch: Watch = ALONE,
+    drive: Drive | None = None, shown: str = "wanted", start_s: float = 0.0, moments: bool = False, watch: Watch = ALONE,
 ) -> Iterator[Pixels]:  # fmt: skip
     """The board at each moment from `start_s` on; size as `render` has it. It is `shown` as “wanted”, as the `drive` makes it
-    (“real”), or “both” side by side."""
+    (“real”), or “both” side by side. Where light is briefer than a frame, a frame has the mean of its time, unless `moments`
+    are asked for."""
     view = whole_view(board.size, side, px_per_mm)
     exposed = expose(make_surface(board, view), make_light(board, view), sun, BENCH, board)
     count = max(1, round(seconds * fps))
     if count >= _MANY_FRAMES:
         compiled.load()
     play = player(exposed)
+    steps = 1 if moments else times_as_often(strips_of(motion), motion, lamps, fps, 1, each=True)
     for place in range(count):
         watch.at(place / count)
-        time_s, pictures = start_s + place / fps, []
+        times, pictures = start_s + (place + np.arange(steps) / steps) / fps, []
         if shown != "real" or drive is None:
-            pictures.append(play(level_at(motion, lamps, time_s)))
+            pictures.append(play(levels(motion, lamps, times).mean(axis=0)))
         if shown != "wanted" and drive is not None:
-            pictures.append(play(real_at(drive, motion, lamps, time_s)))
+            pictures.append(play(real_levels(drive, motion, lamps, times).mean(axis=0)))
         yield pictures[0] if len(pictures) == 1 else np.hstack(pictures)
 
 
@@ -118,7 +122,7 @@ def contact_sheet(
     pictures = list(
         frames(
             board, motion, lamps, seconds=seconds, fps=count / seconds, sun=sun, side=side, px_per_mm=px_per_mm, drive=drive,
-            shown=shown, start_s=start_s, watch=watch,
+            shown=shown, start_s=start_s, moments=True, watch=watch,
         )
     )  # fmt: skip
     high, wide = pictures[0].shape[:2]
