@@ -243,6 +243,10 @@ def test_tracks_by_hand_are_part_of_their_nets() -> None:
     assert {"net-short", "track-too-thin"} <= set(shorted)
     nobody = ("track", {"net": "nothing", "layer": "back", "points": ((4.0, 4.0), (9.0, 4.0))})
     assert "net-unknown" in codes(compiler, compiler.compile(plate(ROW, nobody, ("wire", {}))))
+    gone = plate(ROW, ("lock-net", {"net": "clock"}), ("wire", {}))
+    told = codes(compiler, compiler.compile(gone))["lock-without-net"]
+    forgotten = apply_edit(gone, str(told.remedies[0].edit), dict(told.remedies[0].values))
+    assert "lock-without-net" not in codes(compiler, compiler.compile(forgotten))
     absent = ("place-part", {"part": "R99", "x_mm": 4.0, "y_mm": 4.0})
     told = next(one for one in compiler.findings(compiler.compile(plate(ROW, absent))) if one.code == "part-unknown")
     assert "“R99”" in told.text

@@ -126,11 +126,25 @@ def _unknown(nets: tuple[Net, ...], wiring: Wiring) -> list[Finding]:
         + [one for one in wiring.nets if one not in parts]
     )
     lost = list(dict.fromkeys(one for one in named if one not in known))
-    if not lost or not known:
+    free = [one for one in wiring.locked if one not in known]
+    if not known:
         return []
-    more = f" and {len(lost) - 1} more" if len(lost) > 1 else ""
-    text = f"There is no net “{lost[0]}”{more}: its tracks and pours join nothing. Draw them for another, or remove them."
-    return [Finding(code="net-unknown", severity="warning", stage="wiring", text=text, count=len(lost))]
+    out = []
+    if lost:
+        text = f"{_no_net(lost)}: its tracks and pours join nothing. Draw them for another, or remove them."
+        out.append(Finding(code="net-unknown", severity="warning", stage="wiring", text=text, count=len(lost)))
+    if free:
+        text = f"{_no_net(free)}: what was locked as its tracks is drawn as it comes. Lock the net that it is now."
+        forget = Remedy(f"forget the lock of “{short(free[0])}”", "lock-net", (("net", free[0]), ("lock", False)))
+        out.append(
+            Finding(code="lock-without-net", severity="note", stage="wiring", text=text, count=len(free), remedies=(forget,))
+        )
+    return out
+
+
+def _no_net(names: list[str]) -> str:
+    more = f" and {len(names) - 1} more" if len(names) > 1 else ""
+    return f"There is no net “{short(names[0])}”{more}"
 
 
 def _links(wires: Wires) -> list[Finding]:
