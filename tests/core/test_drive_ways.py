@@ -400,6 +400,9 @@ def test_groups_are_driven_in_ways_of_their_own() -> None:
     assert len(both.pins) == 4
     assert alone.controller == ""
     assert len(plan_drive(Drive(groups=(Driven(group="a", method="each"),)), leds).wanted) == 13
+    for groups, told in (((other,), []), ((other, structs.replace(other, group="gone")), ["group-without-leds"])):
+        found = plan_drive(Drive(groups=groups), leds).findings
+        assert [one.code for one in found if one.code == "group-without-leds"] == told
 
 
 def test_the_worst_case_raises_a_resistor_until_it_holds() -> None:

@@ -9,7 +9,8 @@ import msgspec
 
 from ..lights import Led
 from ..parts import supply
-from ..project import Drive, Finding, Remedy
+from ..project import Drive, Driven, Finding, Remedy
+from ..text_safety import short
 from .circuit import Circuit
 from .limits import Refused
 from .method import Built, Job, Method
@@ -85,10 +86,12 @@ _HELPS = {
 
 
 def _shared_out(drive: Drive, leds: tuple[Led, ...]) -> tuple[list[_Share], list[Finding]]:
-    """The LEDs of each way, with the drive as it is for them; and a stop for each kind that a way does not light."""
+    """The LEDs of each way, with the drive as it is for them; a stop for each kind that a way does not light, and groups that
+    are driven in a way of their own and have no LEDs."""
     rest = list(leds)
     out: list[_Share] = []
-    findings: list[Finding] = []
+    there = {name for led in leds for name in led.groups}
+    findings = [_no_leds(one) for one in drive.groups if one.group not in there] if leds else []
     for own, names in own_drives(drive):
         mine = tuple(led for led in rest if names & set(led.groups))
         rest = [led for led in rest if not names & set(led.groups)]
@@ -109,6 +112,15 @@ def _shared_out(drive: Drive, leds: tuple[Led, ...]) -> tuple[list[_Share], list
         if good or way is out[0][0]:
             lit.append((way, own, good))
     return lit, findings
+
+
+def _no_leds(one: Driven) -> Finding:
+    text = (
+        f"“{short(one.group)}” is driven in a way of its own ({method(one.method).title}), and no LED is in it."
+        " Put LEDs into that group, or drive the one that they are in now."
+    )
+    leave = Remedy("drive it like the others", "drive-alike", (("group", one.group),))
+    return Finding(code="group-without-leds", severity="warning", stage="drive", text=text, remedies=(leave,))
 
 
 def own_drives(drive: Drive) -> list[tuple[Drive, set[str]]]:
