@@ -8,6 +8,7 @@ from pathlib import Path
 import pytest
 from drawings import SIGN
 from msgspec import structs
+from plates import ROW, plate
 
 from outlined_glow.cli.main import run
 from outlined_glow.core.errors import Trouble
@@ -197,3 +198,34 @@ def test_every_board_is_told_of_by_its_name_on_the_command_line(
     assert {one["board"] for one in stops} == {"lid"}
     for name, code in (("lid", 0), ("cover", 2)):
         assert run(["render", str(path), "-o", str(tmp_path / "x.png"), "--px-per-mm", "4", "--board", name]) == code
+
+
+def test_what_names_an_array_a_board_or_a_feed_follows_its_new_name() -> None:
+    project = plate(ROW, ("drive", {"group": "row", "method": "pins"}))
+    for board in ("lid", "foot"):
+        project = apply_edit(project, "add-board", {"name": board, "like": "main"})
+    plug = {"name": "out", "kind": "pins", "onto": "in", "onto_board": "lid", "nets": ("supply",), "board": "main"}
+    project = apply_edit(project, "plug", plug)
+    row = ("row",)
+    for where in ({"array": row}, {"group": row}, {"array": row, "board": "main"}, {"group": row, "board": "lid"}):
+        project = apply_edit(project, "add-strip", {"pattern": "blink", "start_s": 0.0, "length_s": 2.0, **where})
+    eyes = apply_edit(project, "rename-array", {"array": "row", "name": "eyes", "board": "main"})
+    names = [(one.arrays, one.groups) for one in eyes.motion.score]
+    assert names == [(("row", "eyes"), ()), ((), ("row", "eyes")), (("eyes",), ()), ((), ("row",))]
+    assert [one.group for one in eyes.board("main").drive.groups] == ["eyes"]
+    assert [one.group for one in eyes.board("lid").drive.groups] == ["row"]
+    for one in eyes.designs:
+        work = Compiler().on_demand(eyes, board=one.name)
+        assert "group-without-leds" not in {found.code for found in work.plan.findings}
+    with pytest.raises(Trouble, match="There is an array “eyes” already"):
+        apply_edit(eyes, "rename-array", {"array": "eyes", "name": "eyes", "board": "main"})
+    named = apply_edit(eyes, "rename-board", {"board": "lid", "name": "cover"})
+    assert named.board("main").drive.plugs[0].onto_board == "cover"
+
+
+def test_what_a_feed_led_to_goes_with_it() -> None:
+    project = plate(ROW, ("set-feed", {"name": "heat"}))
+    for at, name in enumerate(("one", "two")):
+        project = apply_edit(project, "set-scene", {"name": name, "start_s": 2.0 * at, "length_s": 2.0})
+    project = apply_edit(project, "add-change", {"of": "one", "to": "two", "by": "over", "feed": "heat", "value": 3.0})
+    assert apply_edit(project, "remove-feed", {"name": "heat"}).motion.changes == ()

@@ -33,7 +33,7 @@ def add_board(project: Project, *, name: str, like: str | None = None) -> Projec
 
 @edit("rename-board", "Board “{board}” named “{name}”", board=_NAME, name=_NAME)
 def rename_board(project: Project, *, board: str, name: str) -> Project:
-    """Give a board another name; the strips of the score that are its own go with it."""
+    """Give a board another name; the strips of the score that are its own, and plugs that go onto it, go with it."""
     design = project.board(board)
     if name.strip() == design.name:
         return project
@@ -43,7 +43,18 @@ def rename_board(project: Project, *, board: str, name: str) -> Project:
     )
     motion = msgspec.structs.replace(project.motion, score=score)
     renamed = project.with_board(design, msgspec.structs.replace(design, name=called))
-    return msgspec.structs.replace(renamed, motion=motion)
+    followed = tuple(_plugged_onto(one, design.name, called) for one in renamed.designs)
+    return msgspec.structs.replace(renamed.with_boards(followed), motion=motion)
+
+
+def _plugged_onto(design: Design, board: str, called: str) -> Design:
+    """A board whose plugs go onto those of another one, which is called otherwise now."""
+    plugs = tuple(
+        msgspec.structs.replace(one, onto_board=called) if one.onto_board == board else one for one in design.drive.plugs
+    )
+    if plugs == design.drive.plugs:
+        return design
+    return msgspec.structs.replace(design, drive=msgspec.structs.replace(design.drive, plugs=plugs))
 
 
 @edit("remove-board", "Board “{board}” taken away", board=_NAME)

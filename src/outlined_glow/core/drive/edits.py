@@ -7,6 +7,7 @@ from typing import Any
 import msgspec
 
 from ..errors import Trouble
+from ..lights.groups import groups_of
 from ..parts import Supply, offered_supplies, resistor_sizes, series_names, supplies
 from ..project import AutoOff, Design, Drive, Driven, Param, SecondSource, board_edit
 from ..text_safety import short
@@ -162,14 +163,6 @@ def _with_parts(now: Drive, fit: tuple[str, ...], leave_away: tuple[str, ...]) -
     kept = tuple(one for one in needs() if one in {*now.fitted, *fit} - set(leave_away))
     away = tuple(one for one in needs() if one in {*now.left_away, *leave_away} - set(fit))
     return msgspec.structs.replace(now, fitted=kept, left_away=away)
-
-
-def groups_of(design: Design) -> list[str]:
-    """The groups that LEDs of a board are in: those of its arrays, and those of single LEDs."""
-    names = [name for array in design.lights for name in (array.groups or (array.name,))]
-    names += [name for array in design.lights for change in array.changes for name in change.groups]
-    over = [name.rsplit("/", levels)[0] for name in names for levels in range(1, name.count("/") + 1)]
-    return list(dict.fromkeys((*names, *over)))
 
 
 def _with_group(now: Drive, group: str, kept: dict[str, Any]) -> tuple[Driven, ...]:

@@ -127,17 +127,6 @@ def _with_array(design: Design, at: int, array: Array) -> Design:
 
 
 @board_edit(
-    "rename-array", "Array “{array}” is “{name}”", array=Param("text", optional=False), name=Param("text", optional=False)
-)
-def rename_array(design: Design, *, array: str, name: str) -> Design:
-    """Give an array another name."""
-    at, one = _array(design, array)
-    if any(other.name == name for other in design.lights):
-        raise Trouble(f"There is an array “{short(name)}” already; take another name.")
-    return _with_array(design, at, msgspec.structs.replace(one, name=name.strip()))
-
-
-@board_edit(
     "move-array",
     "Array “{array}” at place {to}",
     array=Param("text", optional=False),

@@ -19,7 +19,7 @@ from .arrays import (
     Spaced,
 )
 from .driving import AutoOff, Drive, Driven, GivenPin, OwnController, OwnPin, Plug, ReservedPin, SecondSource
-from .edits import Brought, Edit, apply_edit, board_edit, edit, edits, file_edit
+from .edits import Brought, Edit, apply_edit, board_edit, edit, edits, file_edit, following_edit
 from .finding import Finding, Remedy, Severity, Width
 from .history import History
 from .model import (
@@ -119,5 +119,6 @@ __all__ = [
     "edit",
     "edits",
     "file_edit",
+    "following_edit",
     "plain",
 ]  # fmt: skip

@@ -32,7 +32,8 @@ class Brought:
 class Edit:
     """A named change: the function, its keys and the sentence that history shows.
 
-    `of_board`: it changes one board, which the key `board` names (the first one, unless told).
+    `of_board`: it changes one board, which the key `board` names (the first one, unless told); `beyond` it, what the project
+    has of that board too.
     """
 
     name: str
@@ -41,6 +42,7 @@ class Edit:
     params: Mapping[str, Param] = field(default_factory=dict)
     of_board: bool = False
     reads_files: bool = False
+    beyond: bool = False
     home: str = ""
 
     @property
@@ -65,6 +67,9 @@ class Edit:
             changed: Project = self.run(project, **values)
             return changed
         before = project.board(values.get(BOARD))
+        if self.beyond:
+            followed: Project = self.run(project, before, **{key: value for key, value in values.items() if key != BOARD})
+            return followed
         files = {"files": project.members} if self.reads_files else {}
         made = self.run(before, **{key: value for key, value in values.items() if key != BOARD}, **files)
         brought = made if isinstance(made, Brought) else Brought(made, {})
@@ -85,6 +90,11 @@ def edit(name: str, sentence: str, /, **params: Param) -> Callable[[_Run], _Run]
 def board_edit(name: str, sentence: str, /, **params: Param) -> Callable[[_Run], _Run]:
     """Register `design, **values -> design` as the edit `name` of one board."""
     return _registered(Edit(name, sentence, _unmade, {**params, BOARD: Param("text")}, of_board=True))
+
+
+def following_edit(name: str, sentence: str, /, **params: Param) -> Callable[[_Run], _Run]:
+    """Register `project, design, **values -> project`: an edit of one board that what names a part of it follows."""
+    return _registered(Edit(name, sentence, _unmade, {**params, BOARD: Param("text")}, of_board=True, beyond=True))
 
 
 def file_edit(name: str, sentence: str, stage: str = "", /, **params: Param) -> Callable[[_Run], _Run]:

@@ -10,7 +10,6 @@ from typing import Any
 from msgspec.structs import replace
 
 from ..drive import RunTime
-from ..drive.edits import groups_of
 from ..drive.first_second import RISE_S
 from ..drive.heat import board_rise_k, watts_of
 from ..drive.keys import ANY, ANY_FAMILY
@@ -21,6 +20,7 @@ from ..drive.planner import Row, planned
 from ..drive.planning import own_drives
 from ..drive.supply.source import filled_in_s
 from ..lights import Led
+from ..lights.groups import groups_of
 from ..motion import average_share, peak_share
 from ..project import Drive
 from ..text_safety import short

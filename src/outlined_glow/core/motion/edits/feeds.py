@@ -115,7 +115,7 @@ def bind(project: Project, *, number: int, key: str, feed: str) -> Project:
 
 @edit("remove-feed", "No feed {name}", name=Param("text", optional=False))
 def remove_feed(project: Project, *, name: str) -> Project:
-    """Remove a feed; what was bound to it plays as the pattern has it."""
+    """Remove a feed; what was bound to it plays as the pattern has it, and what it led to is led to no more."""
     feeds = project.motion.feeds
     kept = tuple(one for one in feeds if one.name != name)
     if len(kept) == len(feeds):
@@ -124,4 +124,6 @@ def remove_feed(project: Project, *, name: str) -> Project:
     score = tuple(
         msgspec.structs.replace(one, bound=tuple(row for row in one.bound if row[1] != name)) for one in project.motion.score
     )
-    return msgspec.structs.replace(project, motion=msgspec.structs.replace(project.motion, feeds=kept, score=score))
+    changes = tuple(one for one in project.motion.changes if one.by not in ("over", "under") or one.feed != name)
+    motion = msgspec.structs.replace(project.motion, feeds=kept, score=score, changes=changes)
+    return msgspec.structs.replace(project, motion=motion)
