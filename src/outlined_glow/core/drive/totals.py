@@ -89,8 +89,8 @@ def planned(
     standing_a = latch_a + (pins.controller.standing_a if pins else 0.0)
     taken = _taken(drive, feed, _on_rail(drive, feed, flow, made, standing_a), findings)
     first = together([built.start for _, built in made])
-    findings += supply_findings(feed.supply, taken.lit_a, taken.most_a, drive, flow.at_once)
-    findings += second_findings(drive, feed, taken.loads, (feed.before or feed).loaded_v(taken.lit_a))
+    findings += supply_findings(feed.supply, taken.lit_a, taken.most_a, drive, flow.at_once, taken.standing_a)
+    findings += second_findings(drive, feed, taken.loads, (feed.before or feed).loaded_v(taken.lit_a), taken.standing_a)
     findings += not_at_hand(drive, circuit)
     findings += dark_finding(first, drive.period_s) if flow.loads else []
     runs, cells = lasting(feed) or (feed.supply, feed.cells)
@@ -215,8 +215,8 @@ def _taken(drive: Drive, feed: Feed, rail: _Taken, findings: list[Finding]) -> _
     asked = ((rail.total_a, usual), (rail.lit_a, usual), (rail.most_a, low), (rail.standing_a, usual))
     total, lit, most, standing = (taken_a(one, volts, amps, at) for amps, at in asked)
     return _Taken(
-        total, lit, most, standing, least_source_v(one, volts), _before(one, volts, rail.lit_a, rail.loads), usual,
-        heat_w(one, volts, rail.lit_a, usual),
+        total, lit, most, standing + one.standing_a, least_source_v(one, volts),
+        _before(one, volts, rail.lit_a, rail.loads), usual, heat_w(one, volts, rail.lit_a, usual),
     )  # fmt: skip
 
 

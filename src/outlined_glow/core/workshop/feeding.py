@@ -108,7 +108,7 @@ def _of_supply(feeder: Work, current_a: float) -> float:
     if one is None:
         return current_a
     plan = feeder.plan
-    return taken_a(one, plan.supply_v, current_a, plan.source_v) - one.standing_a
+    return taken_a(one, plan.supply_v, current_a, plan.source_v)
 
 
 def _names(works: Sequence[Work]) -> str:

@@ -25,15 +25,15 @@ def rail_v(drive: Drive) -> float:
 
 
 def taken_a(one: Regulator, rail: float, current_a: float, source_v: float) -> float:
-    """What it takes from the supply for a current of its rail, A.
+    """What it takes from the supply for a current of its rail, A, beside what it always draws itself.
 
     >>> linear = Regulator("", 0.005, dropout_v=1.1)
     >>> taken_a(linear, 3.3, 0.1, 5.0), round(taken_a(Regulator("", 1e-4, efficiency=0.85), 5.0, 0.1, 2.4), 4)
-    (0.105, 0.2452)
+    (0.1, 0.2451)
     """
     if one.efficiency is None:
-        return current_a + one.standing_a
-    return rail * current_a / (one.efficiency * max(source_v, 0.1)) + one.standing_a
+        return current_a
+    return rail * current_a / (one.efficiency * max(source_v, 0.1))
 
 
 def least_source_v(one: Regulator, rail: float) -> float:

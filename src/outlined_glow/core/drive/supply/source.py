@@ -48,29 +48,36 @@ def source_title(source: Supply, cells: int) -> str:
     return f"{cells} × {source.title}" if cells > 1 else source.title
 
 
-def supply_findings(source: Supply, total: float, most: float, drive: Drive, at_once: float = 1.0) -> list[Finding]:
+#: No LED is driven with less, A.
+_LEAST_A = 1e-5
+
+
+def supply_findings(
+    source: Supply, total: float, most: float, drive: Drive, at_once: float = 1.0, standing_a: float = 0.0
+) -> list[Finding]:
     """What the supply cannot give: `total` is the usual current of all LEDs, `most` that at worst, both in A; or of those that
-    are lit at once, where that is a share of them."""
-    if max(total, most) > source.most_a:
-        least = drive.current_a * 0.95 * source.most_a / max(total, most)
+    are lit at once, where that is a share of them. `standing_a` is drawn besides."""
+    room_a = source.most_a - standing_a
+    if 0 < max(total, most) > room_a:
+        least = drive.current_a * 0.95 * max(room_a, 0.0) / max(total, most)
         lower = float(f"{least:.2g}")
         lower = lower if lower <= least else float(f"{0.95 * least:.2g}")
         lit = "The LEDs lit at once" if at_once < 1 else "All LEDs together"
+        besides = f" {show_si(standing_a, 'A')} more flow besides." if standing_a > 0.01 * source.most_a else ""
+        set_lower = Remedy(f"lower the LED current to {show_si(lower, 'A')}", "set-current", (("current_a", lower),))
         return [
             Finding(
                 code="supply-over-current",
                 severity="stop",
                 stage="drive",
-                text=f"{lit} draw {show_si(total, 'A')}, and {show_si(most, 'A')} at worst. "
+                text=f"{lit} draw {show_si(total, 'A')}, and {show_si(most, 'A')} at worst.{besides} "
                 f"The supply ({source.title}) gives at most {show_si(source.most_a, 'A')}.",
-                measured=max(total, most),
+                measured=max(total, most) + (standing_a if besides else 0.0),
                 allowed=source.most_a,
-                remedies=(
-                    Remedy(f"lower the LED current to {show_si(lower, 'A')}", "set-current", (("current_a", lower),)),
-                    Remedy("use fewer LEDs"),
-                ),
+                remedies=(*([set_lower] if lower >= _LEAST_A else []), Remedy("use fewer LEDs")),
             )
         ]
+    total += standing_a if total > 0 else 0.0
     if source.continuous_a is not None and total > source.continuous_a:
         return [
             Finding(
