@@ -11,7 +11,7 @@ from outlined_glow.core.drive import plan_drive
 from outlined_glow.core.drive.devices import family, sinks
 from outlined_glow.core.drive.heat import watts_of
 from outlined_glow.core.drive.supply.source import supply_findings
-from outlined_glow.core.parts import supplies
+from outlined_glow.core.parts import emitters, supplies
 from outlined_glow.core.project import Drive
 from outlined_glow.core.workshop.connections import value_of
 
@@ -94,6 +94,14 @@ def test_counters_light_no_light_that_should_be_dark() -> None:
 
 def _set(plan: Any) -> set[tuple[str, str]]:
     return {pin for net in plan.nets if net.name.startswith("current set") for pin in net.pins}
+
+
+@pytest.mark.parametrize(("way", "kind"), [("filament", "filament lamp 3.5"), ("tube", "digit tube"), ("each", "0805 red")])
+def test_each_light_that_has_a_resistor_counts(way: str, kind: str) -> None:
+    name = next(one for one in emitters() if kind in one)
+    plan = plan_drive(Drive(method=way, supply="adapter", current_a=0.002), some((3, name)))
+    [branch] = plan.branches
+    assert branch.resistors == 3
 
 
 def test_a_resistor_that_several_lights_share_warms_in_the_turn_of_each() -> None:

@@ -96,6 +96,7 @@ class FilamentLamps(Method):
                 Branch(
                     kind.emitter, light, kind.indices, rated_a, ohm, ideal, volts - rated_v, volts - flows * (ohm + on),
                     filament_a(job.feed.low_v, ohm * 1.05 + on, rated_v, rated_a), flows, most, most**2 * ohm, ohm=on,
+                    resistors=len(kind.channels),
                 )
             )  # fmt: skip
             each += [flows] * len(kind.channels)
@@ -192,7 +193,7 @@ class DigitTubes(Method):
             branches.append(
                 Branch(
                     kind.emitter, kind.light, kind.indices, amps, ohm, ideal, HIGH_V - kind.light.forward_v[1],
-                    kind.light.forward_v[1], least, real, most, most**2 * ohm,
+                    kind.light.forward_v[1], least, real, most, most**2 * ohm, resistors=len(kind.channels),
                 )
             )  # fmt: skip
             flows += real * len(kind.channels)
