@@ -15,8 +15,8 @@ _NUMBER = r"((?>[+-]?(?:[0-9]+\.?[0-9]*|\.[0-9]+)(?:[eE][+-]?[0-9]+)?))"
 _SPACE, _ONE, _POINT = (re.compile(one) for one in (_BETWEEN, _BETWEEN + _NUMBER, 2 * (_BETWEEN + _NUMBER)))
 #: What numbers are written with, what may lie between them, and what may not.
 _RUN, _APART, _TWO_COMMAS = re.compile(r"[0-9eE+\-., \t\n\f\r]*"), str.maketrans("", "", ", \t\n\f\r"), re.compile(r",\s*,")
-#: A letter or a number of plain path data; an arc, and commas beside letters, beside one another and at the end.
-_WORD = re.compile(r"[MmLlHhVvCcSsQqTtZz]|[+-]?(?:[0-9]+\.?[0-9]*|\.[0-9]+)(?:[eE][+-]?[0-9]+)?")
+#: A letter, and a number, of plain path data; an arc, and commas beside letters, beside one another and at the end.
+_LETTER, _PLAIN = re.compile(r"([MmLlHhVvCcSsQqTtZz])"), re.compile(r"[+-]?(?:[0-9]+\.?[0-9]*|\.[0-9]+)(?:[eE][+-]?[0-9]+)?")
 _UNUSUAL = re.compile(r"[^MmLlHhVvCcSsQqTtZz0-9eE+\-., \t\n\f\r]|,\s*(?:[A-Za-z,]|$)|[A-Za-z]\s*,")
 #: The numbers of an arc; its flags need nothing between them and what follows.
 _ARC = re.compile(_BETWEEN + _BETWEEN.join([*3 * [_NUMBER], "([01])", "([01])", *2 * [_NUMBER]]))
@@ -55,16 +55,13 @@ def _plain(data: str) -> list[tuple[str, list[float]]] | None:
     of other data."""
     if data[:1] not in ("M", "m") or _UNUSUAL.search(data):
         return None
-    words = _WORD.findall(data)
-    if "".join(words) != data.translate(_APART):
-        return None
     out: list[tuple[str, list[float]]] = []
-    starts = [at for at, word in enumerate(words) if word.isalpha()]
-    for at, end in zip(starts, [*starts[1:], len(words)], strict=True):
-        letter, many, count = words[at], end - at - 1, _COUNTS[words[at].upper()]
-        if (many % count or not many) if count else many:
+    parts = _LETTER.split(data)
+    for letter, text in zip(parts[1::2], parts[2::2], strict=True):
+        values, count = _plain_numbers(text), _COUNTS[letter.upper()]
+        many = len(values) if values is not None else 0
+        if values is None or ((many % count or not many) if count else many):
             return None
-        values = list(map(float, words[at + 1 : end]))
         if letter == "C":
             if out and out[-1][0] == "C":
                 out[-1][1].extend(values)
@@ -74,6 +71,15 @@ def _plain(data: str) -> list[tuple[str, list[float]]] | None:
         for first in range(0, max(many, 1), count or 1):
             out.append((letter if first == 0 else _THEN.get(letter, letter), values[first : first + count]))
     return out
+
+
+def _plain_numbers(text: str) -> list[float] | None:
+    """The numbers of a text; None where something else is in it."""
+    try:
+        return list(map(float, text.replace(",", " ").split()))
+    except ValueError:  # numbers between which nothing lies
+        found = _PLAIN.findall(text)
+        return list(map(float, found)) if "".join(found) == text.translate(_APART) else None
 
 
 def _drawn(data: str, path: _Path) -> str:
