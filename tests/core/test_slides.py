@@ -13,6 +13,7 @@ from plates import ROW, plate
 
 from outlined_glow.core.errors import Trouble
 from outlined_glow.core.motion import level_at
+from outlined_glow.core.motion.briefest import seen_at
 from outlined_glow.core.motion.film_files import read_film, slides
 from outlined_glow.core.project import Project, apply_edit
 from outlined_glow.core.project.param import PictureFile, in_order, sorted_names
@@ -131,6 +132,8 @@ def test_light_that_is_briefer_than_a_frame_is_in_the_film() -> None:
     assert [at for at, one in enumerate(light) if one > dark + 0.5 * (full - dark)] == [0, 4], "25 ms of 125, twice a second"
     first = next(frames(work.board, work.project.motion, work.lamps, seconds=1.0, fps=8, moments=True, **how))
     assert first.mean() > full + 1, "at that moment they are fully on"
+    lit = [float(seen_at(work.project.motion, work.lamps, at / 30, 1 / 30).mean()) for at in range(30)]
+    assert sum(lit) / 30 == pytest.approx(0.05, rel=0.1), "25 ms twice a second, wherever frames of 33 ms fall"
 
 
 @pytest.mark.parametrize("fps", [12.5, 24, 30, 50, 60])

@@ -56,6 +56,7 @@ _PARTS = {
     "pattern": "outlined_glow.core.motion.pattern",
     "score": "outlined_glow.core.motion.score",
     "truth": "outlined_glow.core.motion.truth",
+    "briefest": "outlined_glow.core.motion.briefest",
     "scenes": "outlined_glow.core.motion.scenes",
     "pattern_edits": "outlined_glow.core.motion.edits.patterns",
     "feed_edits": "outlined_glow.core.motion.edits.feeds",

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import replace
 from typing import NamedTuple
 from weakref import WeakKeyDictionary
@@ -15,7 +15,7 @@ from numpy.typing import NDArray
 from ..project import Feed, Motion, Strip
 from .lamps import Lamps
 from .pattern import pattern
-from .score import strip_levels, way_over
+from .score import levels, strip_levels, strips_of, way_over
 from .way import Way
 
 #: Moments of one period that are looked at; a step of so much of full light is a switch; a smooth change is looked at so often.
@@ -35,6 +35,9 @@ class Briefest(NamedTuple):
     flashes_hz: float
 
 
+#: How often the briefest light is looked at for the mean of a frame.
+_IN_A_FRAME = 4
+_Run = Callable[[Motion, Lamps, NDArray[np.float64]], NDArray[np.float64]]
 _KNOWN: WeakKeyDictionary[Lamps, dict[tuple[bytes, bytes], Briefest]] = WeakKeyDictionary()
 
 
@@ -113,3 +116,13 @@ def times_as_often(
     moments = rate * motion.seconds
     bound = min(_MOST_MOMENTS / moments, _MOST_LEVELS / (moments * max(1, lamps.kinds.size)))
     return max(1, min(math.ceil(most - 1e-9), int(bound)))
+
+
+def seen_at(motion: Motion, lamps: Lamps, time_s: float, frame_s: float = 1 / 60, run: _Run = levels) -> NDArray[np.float64]:
+    """The levels (n, c) that a frame shows: those of its moment, or the mean over its time where light is briefer than that (a
+    frame without a time is a moment). `run` gives levels (t, n, c) at moments."""
+    now = time_s % motion.seconds
+    playing = [one for one in strips_of(motion) if not motion.score or (one.start_s < now + frame_s and one.end_s > now)]
+    many = times_as_often(playing, motion, lamps, 1 / frame_s, 1, each=True) if frame_s > 0 else 1
+    many *= _IN_A_FRAME if many > 1 else 1
+    return np.asarray(run(motion, lamps, time_s + np.arange(many) * frame_s / many).mean(axis=0), float)

@@ -6,6 +6,7 @@ import io
 import math
 from collections.abc import Callable, Iterator
 from fractions import Fraction
+from functools import partial
 from itertools import pairwise
 from pathlib import Path
 
@@ -22,9 +23,8 @@ from ..board.playing import player
 from ..board.surface import make_surface
 from ..board.view import fitting_scale, whole_view
 from ..errors import Trouble
-from ..motion import Lamps, levels
-from ..motion.briefest import times_as_often
-from ..motion.score import strips_of
+from ..motion import Lamps
+from ..motion.briefest import seen_at
 from ..motion.truth import real_levels
 from ..project import Drive, Motion
 from ..project.atomic import atomic_write
@@ -56,14 +56,14 @@ def frames(
     if count >= _MANY_FRAMES:
         compiled.load()
     play = player(exposed)
-    steps = 1 if moments else times_as_often(strips_of(motion), motion, lamps, fps, 1, each=True)
+    frame_s = 0.0 if moments else 1 / fps
     for place in range(count):
         watch.at(place / count)
-        times, pictures = start_s + (place + np.arange(steps) / steps) / fps, []
+        time_s, pictures = start_s + place / fps, []
         if shown != "real" or drive is None:
-            pictures.append(play(levels(motion, lamps, times).mean(axis=0)))
+            pictures.append(play(seen_at(motion, lamps, time_s, frame_s)))
         if shown != "wanted" and drive is not None:
-            pictures.append(play(real_levels(drive, motion, lamps, times).mean(axis=0)))
+            pictures.append(play(seen_at(motion, lamps, time_s, frame_s, partial(real_levels, drive))))
         yield pictures[0] if len(pictures) == 1 else np.hstack(pictures)
 
 

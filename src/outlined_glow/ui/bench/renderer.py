@@ -92,7 +92,7 @@ class Renderer:
             elif playing and wanted.real:
                 levels = core("truth").real_at(wanted.work.design.drive, motion, lamps, wanted.time_s)
             else:
-                levels = score.level_at(motion, lamps, wanted.time_s) if playing else score.still(motion, lamps)
+                levels = core("briefest").seen_at(motion, lamps, wanted.time_s) if playing else score.still(motion, lamps)
             if wanted.rail is not None and wanted.rail.shape == levels.shape:
                 levels = levels * wanted.rail
             pixels = self._frames(exposed)(levels) if playing else self._painter.still(levels)
