@@ -12,6 +12,7 @@ from shapely.geometry import Polygon
 from shapely.geometry.base import BaseGeometry
 
 from ..geometry.flatten import LONGEST_CHORD, clear_offset
+from ..geometry.near import Around
 from ..geometry.offset import grow
 from ..geometry.regions import box_at, common, disc, minus, polygons
 from ..parts import PlacedPart, Profile
@@ -41,9 +42,10 @@ def polarity_marks(
     if crowded:
         beside = [_mark(part, profile, side) for part, _ in crowded for side in (1, -1)]
         room = _has_room(beside, area, openings, profile).tolist()
+        ground, holes = Around(area), [Around(one) for one in openings]
         for at, (_, end) in enumerate(crowded):
             found = [beside[one] for one in (2 * at, 2 * at + 1) if room[one]]
-            out += found[:1] or _left_of(end, area, openings, profile)
+            out += found[:1] or _left_of(end, ground, holes, profile)
     return out
 
 
@@ -88,9 +90,10 @@ def _has_room(
     return np.asarray(shapely.covers(area, rows) & ~np.logical_or.reduce([np.zeros(len(rows), bool), *near]))
 
 
-def _left_of(mark: Polygon, area: BaseGeometry, openings: Sequence[BaseGeometry], profile: Profile) -> list[BaseGeometry]:
+def _left_of(mark: Polygon, area: Around, openings: Sequence[Around], profile: Profile) -> list[BaseGeometry]:
     """What is printed of a mark that has no room: no sliver that is narrower than a line."""
     near = grow(mark, 2 * profile.legend_gap_mm)
-    off = [off_openings(common(one, near), profile) for one in openings if shapely.intersects(one, near)]
-    left = polygons(minus(common(mark, area), *off))
+    here = [one.within(near.bounds) for one in openings]
+    off = [off_openings(common(one, near), profile) for one in here if shapely.intersects(one, near)]
+    left = polygons(minus(common(mark, area.within(mark.bounds)), *off))
     return [piece for piece in left if not grow(piece, -0.49 * profile.legend_line_mm).is_empty]

@@ -31,7 +31,8 @@ def heat_findings(plan: DrivePlan, outline: Outline, place: str, share: float | 
     warm = _ROOM_C + board_rise_k(watts, outline.region.area)
     if place != "worn" or warm <= _SKIN_C:
         return []
-    lit = "With all LEDs on" if (plan.at_once if share is None else share) >= 1 else "With what it plays"
+    lit = "With what it plays" if share is not None and share < 1 else "With all LEDs on"
+    lit = "With the LEDs lit at once" if share is None and plan.at_once < 1 else lit
     return [
         Finding(
             code="warm-on-skin", severity="warning", stage="drive",

@@ -115,6 +115,28 @@ class Framed:
         return left
 
 
+class Around:
+    """A region of many parts and holes of which it is asked again and again what there is about a place."""
+
+    def __init__(self, region: BaseGeometry) -> None:
+        parts = np.array(polygons(region), dtype=object)
+        rings, whose = shapely.get_rings(parts, return_index=True)
+        holes = np.diff(whose, prepend=-1) == 0
+        self._shells, self._holes, self._of = rings[~holes], rings[holes], whose[holes]
+        self._parts, self._within = (shapely.STRtree(self._boxes(some)) for some in (self._shells, self._holes))
+
+    @staticmethod
+    def _boxes(rings: NDArray[np.object_]) -> Any:
+        return shapely.box(*shapely.bounds(rings).T)
+
+    def within(self, frame: tuple[float, float, float, float]) -> BaseGeometry:
+        """Its parts and their holes whose boxes meet an upright frame (left, bottom, right, top), mm: there the same region."""
+        box = shapely.box(*frame)
+        holes = np.sort(self._within.query(box))
+        own = {at: self._holes[holes[self._of[holes] == at]].tolist() for at in set(self._of[holes].tolist())}
+        return region_of(Polygon(self._shells[at], own.get(at)) for at in np.sort(self._parts.query(box)).tolist())
+
+
 def areas_in(region: BaseGeometry, small: NDArray[np.object_]) -> NDArray[np.float64]:
     """How much (mm²) of each of some small areas lies in a region: what lies within its outer rings, without what lies in
     its holes."""

@@ -95,11 +95,12 @@ def remove_array(design: Design, *, array: str) -> Design:
     left = tuple(one for one in design.lights if one.name != array)
     if len(left) == len(design.lights):
         raise Trouble(f"There is no array “{array}” to remove.")
-    _refuse_locked(_array(design, array)[1])
+    _refuse_locked(array_of(design, array)[1])
     return msgspec.structs.replace(design, lights=left)
 
 
-def _array(design: Design, name: str) -> tuple[int, Array]:
+def array_of(design: Design, name: str) -> tuple[int, Array]:
+    """The array of that name, and its place in the list. `Trouble` where there is none."""
     for at, one in enumerate(design.lights):
         if one.name == name:
             return at, one
@@ -115,7 +116,7 @@ def _refuse_locked(array: Array) -> None:
 @board_edit("lock", "Array “{array}” locked", array=Param("text", optional=False), locked=Param("flag", title="locked"))
 def lock(design: Design, *, array: str, locked: bool | None = None) -> Design:
     """Lock an array against every edit, or (locked=no) unlock it."""
-    at, one = _array(design, array)
+    at, one = array_of(design, array)
     lights = (*design.lights[:at], msgspec.structs.replace(one, locked=locked is not False), *design.lights[at + 1 :])
     return msgspec.structs.replace(design, lights=lights)
 
@@ -134,7 +135,7 @@ def _with_array(design: Design, at: int, array: Array) -> Design:
 )
 def move_array(design: Design, *, array: str, to: int) -> Design:
     """Put an array at another place of the list, from 1: arrays are chained in that order. No LED gets another number."""
-    at, one = _array(design, array)
+    at, one = array_of(design, array)
     rest = (*design.lights[:at], *design.lights[at + 1 :])
     place = min(to, len(design.lights)) - 1
     return msgspec.structs.replace(design, lights=(*rest[:place], one, *rest[place:]))
@@ -148,7 +149,7 @@ def duplicate_array(
     design: Design, *, array: str, name: str | None = None, dx_mm: float | None = None, dy_mm: float | None = None
 ) -> Design:
     """A second array like one that is there, so far from it; its LEDs get numbers of their own."""
-    _, one = _array(design, array)
+    _, one = array_of(design, array)
     if name is not None and any(other.name == name for other in design.lights):
         raise Trouble(f"There is an array “{short(name)}” already; take another name.")
     moved = {key: getattr(one, key) + by for key, by in (("x_mm", dx_mm or 0.0), ("y_mm", dy_mm or 0.0)) if hasattr(one, key)}
@@ -163,7 +164,7 @@ _ONE = {"array": Param("text", optional=False), "place": Param("numbers", option
 
 def _with_changes(design: Design, array: str, places: tuple[int, ...], change: Callable[[Change], Change]) -> Design:
     """The design with what some LEDs of an array have of their own changed."""
-    at, there = _array(design, array)
+    at, there = array_of(design, array)
     known = {one.place: one for one in there.changes}
     for place in places:
         known[place] = change(known.get(place, Change(place=place)))

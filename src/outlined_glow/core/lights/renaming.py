@@ -7,6 +7,7 @@ import msgspec
 from ..errors import Trouble
 from ..project import Design, Param, Project, Strip, following_edit
 from ..text_safety import short
+from .edits import array_of
 from .groups import groups_of
 
 
@@ -15,11 +16,8 @@ from .groups import groups_of
 )
 def rename_array(project: Project, design: Design, *, array: str, name: str) -> Project:
     """Give an array another name; the strips that play on it, and a way of driving of its own, go with it."""
-    one = next((one for one in design.lights if one.name == array), None)
+    _, one = array_of(design, array)
     called = name.strip()
-    if one is None:
-        names = ", ".join(other.name for other in design.lights) or "none"
-        raise Trouble(f"There is no array “{short(array)}”; there are: {names}.")
     if any(other.name == called for other in design.lights):
         raise Trouble(f"There is an array “{short(called)}” already; take another name.")
     new = msgspec.structs.replace(one, name=called)

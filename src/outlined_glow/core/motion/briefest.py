@@ -35,8 +35,8 @@ class Briefest(NamedTuple):
     flashes_hz: float
 
 
-#: How often the briefest light is looked at for the mean of a frame.
-_IN_A_FRAME = 4
+#: How often the briefest light is looked at for the mean of a frame; strips of a table that are remembered.
+_IN_A_FRAME, _MOST_KNOWN = 4, 3000
 _Run = Callable[[Motion, Lamps, NDArray[np.float64]], NDArray[np.float64]]
 _KNOWN: WeakKeyDictionary[Lamps, dict[tuple[bytes, bytes], Briefest]] = WeakKeyDictionary()
 
@@ -51,8 +51,10 @@ def briefest(strip: Strip, feeds: tuple[Feed, ...], lamps: Lamps) -> Briefest:
         muted=False, blend="over",
     )  # fmt: skip
     known = _KNOWN.setdefault(lamps, {})
-    key = (msgspec.msgpack.encode(alone), msgspec.msgpack.encode(feeds) if strip.bound else b"")
+    key = (msgspec.msgpack.encode(alone), msgspec.msgpack.encode(feeds) if strip.bound or strip.text else b"")
     if key not in known:
+        if len(known) > _MOST_KNOWN:
+            known.clear()
         known[key] = _briefest(alone, feeds, lamps)
     return known[key]
 
