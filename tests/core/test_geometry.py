@@ -19,7 +19,7 @@ from outlined_glow.core.geometry.flatten import circle_points, flatten_cubics, f
 from outlined_glow.core.geometry.hidden import surely_hidden
 from outlined_glow.core.geometry.narrow.places import narrow_gaps, thin_places, thinnest
 from outlined_glow.core.geometry.narrow.thin import thin_pieces
-from outlined_glow.core.geometry.near import added_near, areas_in, cut_near
+from outlined_glow.core.geometry.near import Around, added_near, areas_in, cut_near
 from outlined_glow.core.geometry.offset import closed, grow
 from outlined_glow.core.geometry.overlap import count_overlaps, estimate_crossings
 from outlined_glow.core.geometry.painters_order import resolve_painting
@@ -28,6 +28,7 @@ from outlined_glow.core.geometry.regions import (
     added,
     box_at,
     clean,
+    common,
     disc,
     minus,
     polygons,
@@ -524,3 +525,21 @@ def test_thin_pieces_of_many_parts_are_those_of_each_alone(seed: int, count: int
     # What is neither thin nor in the wide rest is at most a corner.
     for piece in thin_pieces(region_of(parts), 0.15):
         assert piece.buffer(-0.078).is_empty
+
+
+@settings(max_examples=60, deadline=None)
+@given(
+    st.lists(st.tuples(st.integers(0, 30), st.integers(0, 30), st.integers(1, 9), st.booleans()), max_size=25),
+    st.tuples(st.integers(-2, 30), st.integers(-2, 30), st.integers(1, 12), st.integers(1, 12)),
+)
+def test_what_is_about_a_place_is_there_the_whole_region(
+    squares: list[tuple[int, int, int, bool]], at: tuple[int, int, int, int]
+) -> None:
+    region = shapely.Polygon()
+    for x, y, side, joins in squares:
+        square = shapely.box(x, y, x + side, y + side)
+        region = region.union(square) if joins else region.difference(square)
+    frame = shapely.box(at[0], at[1], at[0] + at[2], at[1] + at[3])
+    here = Around(clean(region)).within(frame.bounds)
+    assert shapely.is_valid(here)
+    assert common(here, frame).symmetric_difference(common(clean(region), frame)).area < 1e-9

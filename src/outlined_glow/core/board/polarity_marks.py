@@ -42,7 +42,7 @@ def polarity_marks(
     if crowded:
         beside = [_mark(part, profile, side) for part, _ in crowded for side in (1, -1)]
         room = _has_room(beside, area, openings, profile).tolist()
-        ground, holes = Around(area), [Around(one) for one in openings]
+        ground, holes = Around(area), _Openings(openings)
         for at, (_, end) in enumerate(crowded):
             found = [beside[one] for one in (2 * at, 2 * at + 1) if room[one]]
             out += found[:1] or _left_of(end, ground, holes, profile)
@@ -84,16 +84,38 @@ def _has_room(
     marks: Sequence[Polygon], area: BaseGeometry, openings: Sequence[BaseGeometry], profile: Profile
 ) -> NDArray[np.bool_]:
     """Which marks lie within the area, the legend gap away from every opening. By distance: nothing is grown for those."""
-    rows = np.array(marks, object)
-    shapely.prepare([area, *openings])
-    near = [shapely.dwithin(one, rows, profile.legend_gap_mm) for one in openings if not one.is_empty]
-    return np.asarray(shapely.covers(area, rows) & ~np.logical_or.reduce([np.zeros(len(rows), bool), *near]))
+    rows, near = np.array(marks, object), np.zeros(len(marks), bool)
+    every: NDArray[np.object_] = np.array([one for one in openings if not one.is_empty], dtype=object)
+    many = shapely.get_num_geometries(every) > 1
+    shapely.prepare([area, *every[many]])
+    for one in every[many]:
+        near |= shapely.dwithin(one, rows, profile.legend_gap_mm)
+    near[shapely.STRtree(every[~many]).query(rows, predicate="dwithin", distance=profile.legend_gap_mm)[0]] = True
+    return np.asarray(shapely.covers(area, rows) & ~near)
 
 
-def _left_of(mark: Polygon, area: Around, openings: Sequence[Around], profile: Profile) -> list[BaseGeometry]:
+class _Openings:
+    """Openings of which it is asked again and again what of them is about a place."""
+
+    def __init__(self, every: Sequence[BaseGeometry]) -> None:
+        self._every = [one for one in every if not one.is_empty]
+        self._tree = shapely.STRtree([shapely.box(*one.bounds) for one in self._every])
+        self._around: dict[int, Around] = {}
+
+    def near(self, place: BaseGeometry) -> list[BaseGeometry]:
+        """What of each is about a place that comes to lie in it."""
+        out = []
+        for at in sorted(self._tree.query(place).tolist()):
+            if at not in self._around:
+                self._around[at] = Around(self._every[at])
+            here = self._around[at].within(place.bounds)
+            out += [here] if shapely.intersects(here, place) else []
+        return out
+
+
+def _left_of(mark: Polygon, area: Around, openings: _Openings, profile: Profile) -> list[BaseGeometry]:
     """What is printed of a mark that has no room: no sliver that is narrower than a line."""
     near = grow(mark, 2 * profile.legend_gap_mm)
-    here = [one.within(near.bounds) for one in openings]
-    off = [off_openings(common(one, near), profile) for one in here if shapely.intersects(one, near)]
+    off = [off_openings(common(one, near), profile) for one in openings.near(near)]
     left = polygons(minus(common(mark, area.within(mark.bounds)), *off))
     return [piece for piece in left if not grow(piece, -0.49 * profile.legend_line_mm).is_empty]
