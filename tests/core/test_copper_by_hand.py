@@ -250,6 +250,11 @@ def test_tracks_by_hand_are_part_of_their_nets() -> None:
     absent = ("place-part", {"part": "R99", "x_mm": 4.0, "y_mm": 4.0})
     told = next(one for one in compiler.findings(compiler.compile(plate(ROW, absent))) if one.code == "part-unknown")
     assert "“R99”" in told.text
+    label = plate(ROW, ("place-label", {"part": "R99", "x_mm": 4.0, "y_mm": 4.0}))
+    named = codes(compiler, compiler.compile(label))["part-unknown"]
+    assert "“R99”, whose label was placed" in named.text
+    freed = apply_edit(label, str(named.remedies[0].edit), dict(named.remedies[0].values))
+    assert "part-unknown" not in codes(compiler, compiler.compile(freed))
     forgotten = compiler.compile(apply_edit(plate(ROW, absent), told.remedies[0].edit or "", dict(told.remedies[0].values)))
     assert "part-unknown" not in codes(compiler, forgotten)
 

@@ -80,21 +80,24 @@ def label_findings(
     return out
 
 
-def absent_findings(wiring: Wiring, placed: tuple[PlacedPart, ...]) -> list[Finding]:
-    """Parts that were placed by hand and that the drive does not have."""
+def absent_findings(wiring: Wiring, labels: tuple[LabelPlace, ...], placed: tuple[PlacedPart, ...]) -> list[Finding]:
+    """Parts that were placed by hand, or whose labels were, and that the drive does not have."""
     refs = {part.ref for part in placed}
-    lost = [one.part for one in wiring.places if one.part not in refs]
-    if not lost or not refs:
-        return []
-    more = f", as are {len(lost) - 1} more" if len(lost) > 1 else ""
-    text = (
-        f"The drive has no part “{short(lost[0])}”, which was placed by hand{more}. It will lie there if it comes; or forget"
-        " its place."
-    )
-    forget = Remedy(f"forget the place of “{short(lost[0])}”", "free-part", (("part", lost[0]),))
-    return [
-        Finding(code="part-unknown", severity="note", stage="wiring", text=text, count=len(lost), remedies=(forget,)),
-    ]
+    out = []
+    for every, what, edit in ((wiring.places, "which", "free-part"), (labels, "whose label", "free-label")):
+        lost = [one.part for one in every if one.part not in refs]
+        if not lost or not refs:
+            continue
+        more = f", as are {len(lost) - 1} more" if len(lost) > 1 else ""
+        text = (
+            f"The drive has no part “{short(lost[0])}”, {what} was placed by hand{more}. It will lie there if it comes;"
+            " or forget its place."
+        )
+        forget = Remedy(f"forget the place of “{short(lost[0])}”", edit, (("part", lost[0]),))
+        out.append(
+            Finding(code="part-unknown", severity="note", stage="wiring", text=text, count=len(lost), remedies=(forget,))
+        )
+    return out
 
 
 def wiring_findings(
@@ -306,7 +309,7 @@ def quiet_findings(wires: Wires, nets: tuple[Net, ...], parts: tuple[PlacedPart,
 CHECKS = (
     Pass("quiet check", ("wires", "nets", "placed parts"), quiet_findings),
     Pass("label check", ("label spots", "labels by hand", "placed parts", "origin"), label_findings),
-    Pass("absent check", ("wiring", "placed parts"), absent_findings),
+    Pass("absent check", ("wiring", "labels by hand", "placed parts"), absent_findings),
     Pass("continuity", ("wired layers", "wires", "nets", "net classes", "rules", "wiring"), continuity_of, weight=3),
     Pass(
         "wiring check", ("continuity", "lights", "nets", "wires", "wired layers", "net classes", "rules", "wiring"),
