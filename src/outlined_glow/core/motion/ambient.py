@@ -13,8 +13,10 @@ from ..project import Ambient, Feed, Motion
 from .feeds import values_of
 
 Numbers = NDArray[np.float64]
-#: Light of a place that is tried, so many kinds of it; looks until it has settled, and those that are compared then.
-_PLACES, _LOOKS, _LAST = 41, 600, 60
+#: Light of a place that is tried, so many kinds of it, and levels of the board in it; looks until it has settled, at least, at
+#: most, and in times that it goes over in; those that are compared then.
+_PLACES, _SHARES = 41, 2001
+_LOOKS, _MOST_LOOKS, _SETTLED, _LAST = 600, 20_000, 12, 60
 #: What goes up and down by more than this share is seen to hunt; what ends so far apart sticks.
 HUNTS, STICKS = 0.02, 0.05
 
@@ -57,23 +59,36 @@ def unsteady(one: Ambient) -> Steady | None:
     if not one.own_lx:
         return None
     places = np.geomspace(max(0.01, one.dark_lx / 10), one.bright_lx * 3, _PLACES)
-    part = _part(one)
-    ends = []
-    hunts = np.zeros(_PLACES)
-    for begin in (one.floor, one.ceiling):
-        share, last = np.full(_PLACES, begin), []
-        for look in range(_LOOKS):
-            share = share + (target_of(one, places + one.own_lx * share) - share) * part
-            if look >= _LOOKS - _LAST:
-                last.append(share)
-        row = np.array(last)
-        hunts = np.maximum(hunts, row.max(axis=0) - row.min(axis=0))
-        ends.append(row.mean(axis=0))
-    sticks = np.where(hunts > HUNTS, 0.0, np.abs(ends[0] - ends[1]))
+    shares = np.linspace(min(one.floor, one.ceiling), max(one.floor, one.ceiling), _SHARES)
+    asked = target_of(one, places[:, None] + one.own_lx * shares)
+    steepest = float(np.abs(np.diff(asked, axis=1)).max()) / max(float(shares[1] - shares[0]), 1e-9)
+    if _part(one) * (1 + steepest) <= 1:  # it goes to where it is asked for what it is, and never beyond
+        first = np.argmax(asked <= shares, axis=1)
+        last = _SHARES - 1 - np.argmax((asked >= shares)[:, ::-1], axis=1)
+        hunts, sticks = np.zeros(_PLACES), np.maximum(shares[last] - shares[first], 0.0)
+    else:
+        hunts, sticks = _looked(one, places)
     at = int(np.argmax(np.maximum(hunts / HUNTS, sticks / STICKS)))
     if hunts[at] <= HUNTS and sticks[at] <= STICKS:
         return None
     return Steady(float(places[at]), float(hunts[at]), float(sticks[at]))
+
+
+def _looked(one: Ambient, places: Numbers) -> tuple[Numbers, Numbers]:
+    """How far a board goes up and down in the light of each place (n,) once it has settled, and how far apart it comes to rest
+    from dark and from bright: look by look."""
+    part, ends, hunts = _part(one), [], np.zeros(len(places))
+    looks = int(min(_MOST_LOOKS, max(_LOOKS, _SETTLED / part)))
+    for begin in (one.floor, one.ceiling):
+        share, last = np.full(len(places), begin), []
+        for look in range(looks):
+            share = share + (target_of(one, places + one.own_lx * share) - share) * part
+            if look >= looks - _LAST:
+                last.append(share)
+        row = np.array(last)
+        hunts = np.maximum(hunts, row.max(axis=0) - row.min(axis=0))
+        ends.append(row.mean(axis=0))
+    return hunts, np.where(hunts > HUNTS, 0.0, np.abs(ends[0] - ends[1]))
 
 
 def feeds_of(motion: Motion) -> Sequence[Feed]:
