@@ -78,7 +78,7 @@ def test_a_board_that_is_brighter_in_the_dark_hunts_and_a_slower_one_does_not() 
 
 @pytest.mark.parametrize("smooth_s", [0.0, 3.0, 60.0, 600.0])
 def test_a_slow_board_is_waited_for(smooth_s: float) -> None:
-    """However slowly it goes over: a trace of its own light does no harm; as much as the sensor tells apart keeps it as it was."""
+    """However slowly it goes over: a trace of its own light does no harm; as much as the sensor tells apart does."""
     for falls in (False, True):
         assert unsteady(Ambient(feed="x", own_lx=0.1, smooth_s=smooth_s, falls=falls)) is None
     much = unsteady(Ambient(feed="x", own_lx=400.0, map="linear", dark_lx=10, bright_lx=100, floor=0.0, smooth_s=smooth_s))
