@@ -57,7 +57,7 @@ def is_chosen(name: str, chosen: Sequence[str]) -> bool:
 
 def _class_of(net: Net, amps: float, profile: Profile) -> NetClass:
     needed = track_width(max(amps, LITTLE_A), RISE_K, COPPER_UM)
-    usual = profile.track_mm * (_SUPPLY if carries_all(net.name, net.kind) else _SIGNAL)
+    usual = profile.track_mm * (_SUPPLY if _carries_all(net) else _SIGNAL)
     least = max(profile.track_mm, needed)
     clearance = clearance_mm(_HIGH_V) if net.kind == "high voltage" else 0.0
     return NetClass(
@@ -67,16 +67,16 @@ def _class_of(net: Net, amps: float, profile: Profile) -> NetClass:
 
 def _currents(plan: DrivePlan) -> Mapping[str, float]:
     """What flows in each net at most, A: all there is in supply and ground, in others what the LEDs take that hang on it."""
-    leds, whole = _led_currents(plan), plan.current_max_a + plan.standing_a
+    leds = _led_currents(plan)
     return {
-        net.name: whole if carries_all(net.name, net.kind) else sum(leds.get(ref, 0.0) for ref in _parts_of(net.pins))
+        net.name: plan.current_max_a if _carries_all(net) else sum(leds.get(ref, 0.0) for ref in _parts_of(net.pins))
         for net in plan.nets
     }
 
 
-def carries_all(name: str, kind: str = "") -> bool:
+def _carries_all(net: Net) -> bool:
     """Whether all current of the board flows in a net: supply and ground, and what lies between the source and them."""
-    return kind in ("supply", "ground") or name.split()[0] in ("supply", "ground")
+    return net.kind in ("supply", "ground") or net.name.split()[0] in ("supply", "ground")
 
 
 def _led_currents(plan: DrivePlan) -> dict[str, float]:
