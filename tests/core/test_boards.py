@@ -223,6 +223,23 @@ def test_what_names_an_array_a_board_or_a_feed_follows_its_new_name() -> None:
     assert named.board("main").drive.plugs[0].onto_board == "cover"
 
 
+def test_what_is_drawn_for_nets_that_are_called_after_an_array_stays() -> None:
+    brow = ("line", {"array": "brow", "x_mm": 22.0, "y_mm": 20.0, "count": 2, "pitch_mm": 8.0, "emitter": "0805 red"})
+    project = plate(ROW, brow, ("drive", {"method": "ripple", "current_a": 0.001}))
+    [net] = [one.name for one in Compiler().on_demand(project).plan.nets if one.name.endswith(", row")]
+    for edit, values in (
+        ("track", {"net": net, "layer": "back", "points": ((4.0, 4.0), (9.0, 4.0))}), ("lock-net", {"net": net}),
+        ("plug", {"name": "out", "kind": "pins", "nets": (net, "supply")}), ("rewire", {"net": net}),
+    ):  # fmt: skip
+        project = apply_edit(project, edit, values)
+    renamed = apply_edit(project, "rename-array", {"array": "row", "name": "eyes"}).designs[0]
+    new = f"{net.removesuffix('row')}eyes"
+    wiring = renamed.wiring
+    assert [one.net for one in (*wiring.tracks, *wiring.anew)] == [new, new]
+    assert (wiring.locked, renamed.drive.plugs[0].nets) == ((new,), (new, "supply"))
+    assert new in [one.name for one in Compiler().on_demand(project.with_board(project.designs[0], renamed)).plan.nets]
+
+
 def test_what_a_feed_led_to_goes_with_it() -> None:
     project = plate(ROW, ("set-feed", {"name": "heat"}))
     for at, name in enumerate(("one", "two")):
