@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 import pytest
+from plates import ROW, plate
 from test_drive_ways import AMBER, joined, solved, some
 
 from outlined_glow.core.drive import plan_drive
@@ -13,7 +14,9 @@ from outlined_glow.core.drive.heat import watts_of
 from outlined_glow.core.drive.supply.source import supply_findings
 from outlined_glow.core.parts import emitters, supplies
 from outlined_glow.core.project import Drive
+from outlined_glow.core.workshop import Compiler
 from outlined_glow.core.workshop.connections import value_of
+from outlined_glow.core.workshop.drive_facts import power
 
 #: New cells: two AAA for a controller, a coin cell without one; volts behind ohms.
 CELLS = {"shared": ("aaa-alkaline", 2, 3.16, 0.48), "counter-chaser": ("coin-2032", 1, 3.2, 12.0)}
@@ -52,6 +55,14 @@ def test_one_after_another_draws_the_current_of_one(way: str) -> None:
     assert run is not None
     assert run.first_current_a == pytest.approx(plan.lit_a, rel=1e-3)
     assert run.curve_a[0] == pytest.approx(plan.lit_a + plan.standing_a, rel=1e-3), "one is lit all the time"
+
+
+@pytest.mark.parametrize("way", ["each", "counter-chaser"])
+def test_the_peak_is_no_less_than_the_average(way: str) -> None:
+    work = Compiler().compile(plate(ROW, ("drive", {"method": way, "supply": "coin-2032", "current_a": 0.001})))
+    told = power(work)
+    assert told["peak_a"] == pytest.approx(told["average_a"], rel=1e-3), "one, or all, are lit all the time"
+    assert told["peak_a"] == pytest.approx(work.plan.lit_a + work.plan.standing_a)
 
 
 def test_what_the_leds_lit_at_once_draw_is_told_as_that() -> None:

@@ -80,6 +80,7 @@ def power(work: Work) -> dict[str, Any]:
     """Run time with its curve, and currents, as `power --json` tells them."""
     run, plan = run_of(work), work.plan
     average = lit_share(work)
+    peak = peak_share(work.project.motion, work.lamps) if truly_shown(work) else plan.at_once
     curve = []
     if run is not None:
         curve = [
@@ -90,7 +91,7 @@ def power(work: Work) -> dict[str, Any]:
         "run_time_h": run.hours if run is not None else None,
         "ended_by": run.ended_by if run is not None else None,
         "average_a": plan.current_a * average + plan.standing_a,
-        "peak_a": plan.current_a * (peak_share(work.project.motion, work.lamps) if truly_shown(work) else plan.at_once),
+        "peak_a": plan.current_a * peak + plan.standing_a,
         "standing_a": plan.standing_a,
         "auto_off_s": plan.off_s,
         "filled_in_s": filled_in_s(plan.supply, work.design.drive),
