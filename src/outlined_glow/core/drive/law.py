@@ -9,6 +9,8 @@ from functools import lru_cache
 import numpy as np
 from numpy.typing import NDArray
 
+from ..parts import Source
+
 #: Thermal voltage at 300 K, V.
 VT = 0.025852
 
@@ -31,6 +33,11 @@ class LedLaw:
         """Forward voltage of many currents (n,)."""
         bend = self.ideality * VT * np.log(current_a / self.forward_a)
         return self.forward_v + bend + self.series_ohm * (current_a - self.forward_a)
+
+
+def law_of(light: Source) -> LedLaw:
+    """That of a typical light, by its data-sheet point."""
+    return LedLaw(light.forward_v[1], light.forward_a)
 
 
 @lru_cache(maxsize=4096)

@@ -10,7 +10,7 @@ from ..parts import Emitter, Source, Supply
 from ..parts.nets import Net
 from ..project import Finding
 from .first_second import FirstSecond
-from .law import LedLaw
+from .law import LedLaw, law_of
 from .supply.runtime import Load, RunTime, run_time
 from .timing import Astable, Oscillator, TwoSpeeds
 from .wanted import Wanted
@@ -52,7 +52,7 @@ class Branch:
     @property
     def law(self) -> LedLaw:
         """The typical LED of this kind."""
-        return LedLaw(self.light.forward_v[1], self.light.forward_a)
+        return law_of(self.light)
 
     @property
     def title(self) -> str:

@@ -89,8 +89,7 @@ def planned(
     standing_a = latch_a + (pins.controller.standing_a if pins else 0.0)
     taken = _taken(drive, feed, _on_rail(drive, feed, flow, made, standing_a), findings)
     first = together([built.start for _, built in made])
-    findings += supply_findings(feed.supply, taken.lit_a, taken.most_a, drive, flow.at_once, taken.standing_a)
-    findings += second_findings(drive, feed, taken.loads, (feed.before or feed).loaded_v(taken.lit_a), taken.standing_a)
+    findings += _of_sources(drive, feed, flow, taken)
     findings += not_at_hand(drive, circuit)
     findings += dark_finding(first, drive.period_s) if flow.loads else []
     runs, cells = lasting(feed) or (feed.supply, feed.cells)
@@ -127,6 +126,15 @@ def planned(
         pace=next((built.pace for _, built in made if built.pace is not None), None),
     )
     return _with_run(drive, plan, [row for _, row in flow.rows])
+
+
+def _of_sources(drive: Drive, feed: Feed, flow: _Flow, taken: _Taken) -> list[Finding]:
+    """What is found of the supply, and of a second one."""
+    left_v = (feed.before or feed).loaded_v(taken.lit_a)
+    return [
+        *supply_findings(feed.supply, taken.lit_a, taken.most_a, drive, flow.at_once, taken.standing_a),
+        *second_findings(drive, feed, taken.loads, left_v, taken.standing_a),
+    ]
 
 
 def _with_run(drive: Drive, plan: DrivePlan, rows: Sequence[Sized]) -> DrivePlan:

@@ -10,7 +10,7 @@ from dataclasses import dataclass, replace
 from ..parts import Emitter, Source
 from ..parts.library import tolerance
 from ..project import Drive
-from .law import LedLaw, branch_current
+from .law import LedLaw, branch_current, law_of
 from .plan import Branch
 from .resistor import preferred
 from .supply.feed import Feed
@@ -49,7 +49,7 @@ class Way:
     @property
     def law(self) -> LedLaw:
         """The typical light."""
-        return LedLaw(self.light.forward_v[1], self.light.forward_a)
+        return law_of(self.light)
 
     @property
     def needs_v(self) -> float:
@@ -107,6 +107,16 @@ def sized(way: Way, loaded_v: float, feed: Feed, drive: Drive) -> Sized:
         left = min(feed.high_v, way.most_v) - way.drop_v - way.count * law.volts(way.most_a)
         chosen = preferred(max((left / way.most_a - way.ohm) / (1 - spread), _LEAST_OHM), drive.series, "at-most", drive.stock)
     return Sized(way, chosen, ideal, headroom, chosen > first)
+
+
+def sharing(rows: Sequence[Sized], ohm: float, resistors: int, carries: float) -> list[Sized]:
+    """Ways that share so many resistors of one value, each of which carries a current for a share of the time."""
+    return [
+        row
+        if row.resistor_ohm is None
+        else Sized(replace(row.way, shared=(resistors, carries)), ohm, row.ideal_ohm, row.headroom_v)
+        for row in rows
+    ]
 
 
 def load_of(one: Sized) -> Load:

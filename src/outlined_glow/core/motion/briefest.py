@@ -37,6 +37,8 @@ class Briefest(NamedTuple):
 
 #: How often the briefest light is looked at for the mean of a frame; strips of a table that are remembered.
 _IN_A_FRAME, _MOST_KNOWN = 4, 3000
+#: How long the window shows a frame, s.
+FRAME_S = 1 / 60
 _Run = Callable[[Motion, Lamps, NDArray[np.float64]], NDArray[np.float64]]
 _KNOWN: WeakKeyDictionary[Lamps, dict[tuple[bytes, bytes], Briefest]] = WeakKeyDictionary()
 
@@ -120,7 +122,7 @@ def times_as_often(
     return max(1, min(math.ceil(most - 1e-9), int(bound)))
 
 
-def seen_at(motion: Motion, lamps: Lamps, time_s: float, frame_s: float = 1 / 60, run: _Run = levels) -> NDArray[np.float64]:
+def seen_at(motion: Motion, lamps: Lamps, time_s: float, frame_s: float = FRAME_S, run: _Run = levels) -> NDArray[np.float64]:
     """The levels (n, c) that a frame shows: those of its moment, or the mean over its time where light is briefer than that (a
     frame without a time is a moment). `run` gives levels (t, n, c) at moments."""
     now = time_s % motion.seconds

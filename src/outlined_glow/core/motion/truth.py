@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import partial
 
 import msgspec
 import numpy as np
@@ -15,6 +16,7 @@ from ..drive.methods import METHODS, method
 from ..drive.planning import own_drives
 from ..drive.shown import Asked, outputs_of
 from ..project import Drive, Motion
+from .briefest import FRAME_S, seen_at
 from .lamps import Lamps
 from .score import Times, levels, one_round
 
@@ -55,9 +57,9 @@ def real_levels(drive: Drive, motion: Motion, lamps: Lamps, times_s: Times) -> N
     return out
 
 
-def real_at(drive: Drive, motion: Motion, lamps: Lamps, time_s: float) -> Numbers:
-    """The level (n, c) that each light of each LED gives at one moment."""
-    return np.asarray(real_levels(drive, motion, lamps, [time_s])[0], float)
+def real_at(drive: Drive, motion: Motion, lamps: Lamps, time_s: float, frame_s: float = FRAME_S) -> Numbers:
+    """The level (n, c) that each light of each LED gives in a frame."""
+    return seen_at(motion, lamps, time_s, frame_s, partial(real_levels, drive))
 
 
 def distance(one: Numbers, other: Numbers, lamps: Lamps) -> float:

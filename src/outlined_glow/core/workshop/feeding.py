@@ -34,7 +34,7 @@ def _fed(pairs: Sequence[Mated]) -> Iterator[tuple[Work, list[Work]]]:
     """Each board with a supply of its own, and those whose supply hangs on it; where several bring one, that is told itself."""
     together: list[dict[str, Work]] = []
     for one in pairs:
-        if any(set(one.nets(pair)) == {"supply"} for pair in one.pairs):
+        if one.joins_supplies:
             joined = {work.design.name: work for work in (one.one, one.other)}
             for some in [known for known in together if known.keys() & joined.keys()]:
                 together.remove(some)

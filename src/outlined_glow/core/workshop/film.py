@@ -6,7 +6,6 @@ import io
 import math
 from collections.abc import Callable, Iterator
 from fractions import Fraction
-from functools import partial
 from itertools import pairwise
 from pathlib import Path
 
@@ -25,7 +24,7 @@ from ..board.view import fitting_scale, whole_view
 from ..errors import Trouble
 from ..motion import Lamps
 from ..motion.briefest import seen_at
-from ..motion.truth import real_levels
+from ..motion.truth import real_at
 from ..project import Drive, Motion
 from ..project.atomic import atomic_write
 from ..units import show
@@ -63,7 +62,7 @@ def frames(
         if shown != "real" or drive is None:
             pictures.append(play(seen_at(motion, lamps, time_s, frame_s)))
         if shown != "wanted" and drive is not None:
-            pictures.append(play(seen_at(motion, lamps, time_s, frame_s, partial(real_levels, drive))))
+            pictures.append(play(real_at(drive, motion, lamps, time_s, frame_s)))
         yield pictures[0] if len(pictures) == 1 else np.hstack(pictures)
 
 

@@ -64,6 +64,11 @@ class Mated:
         return tuple(pair for pair in self.pairs if len(set(self.nets(pair))) > 1)
 
     @property
+    def joins_supplies(self) -> bool:
+        """Whether their supplies meet."""
+        return any(set(self.nets(pair)) == {"supply"} for pair in self.pairs)
+
+    @property
     def as_it_meets(self) -> tuple[str, ...]:
         """The nets that the other plug needs, pin by pin, for all that meet to agree."""
         wanted = {its: net_of(self.mine, mine) for mine, its in self.pairs}

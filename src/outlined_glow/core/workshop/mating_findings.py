@@ -99,8 +99,7 @@ def _turned(one: Mated) -> list[Finding]:
 def _rails(one: Mated) -> list[Finding]:
     """Two boards that both bring a supply to one net."""
     both = [work for work in (one.one, one.other) if work.design.drive.supply != FED]
-    joined = any(set(one.nets(pair)) == {"supply"} for pair in one.pairs)
-    if not joined or len(both) < 2:
+    if not one.joins_supplies or len(both) < 2:
         return []
     names = " and ".join(f"“{short(work.design.name)}” ({work.plan.supply.title})" for work in both)
     text = f"Boards {names} each have a supply, and “{short(one.mine.name)}” joins both. Let one be fed by the other."

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import itertools
 import math
-from dataclasses import replace
 
 from ...lights import Led
 from ...parts import resistor
@@ -12,13 +11,13 @@ from ...project import Drive, Remedy
 from ...units import show
 from ..channels import Channel, channels_of, of_channels
 from ..devices import WRITE_S
-from ..law import LedLaw
+from ..law import law_of
 from ..limits import Refused, not_for_these, output_over, package_over, pulse_over, stop
 from ..method import REFRESH_HZ, Built, Job, Method, lit_at_once
 from ..resistor import preferred, short_ohms
 from ..shown import most_bits
 from ..turns import allowed_peak, charlieplex_pins
-from ..ways import Sized, Way, sized
+from ..ways import Sized, Way, sharing, sized
 
 #: So much over the voltage of the LED that is wanted two others in series must need, not to glow (DOMAIN 5), V; and the share
 #: of the current at which they would be seen.
@@ -78,10 +77,7 @@ class Charlieplex(Method):
 
     def _ghosts(self, wanted: list[tuple[float, tuple[Channel, ...]]], duty: float) -> None:
         """Refuse colours of which two low ones in series glow when a high one is lit."""
-        laws = [
-            (target / duty, LedLaw(some[0].light.forward_v[1], some[0].light.forward_a), some[0].led.kind.name)
-            for target, some in wanted
-        ]
+        laws = [(target / duty, law_of(some[0].light), some[0].led.kind.name) for target, some in wanted]
         if not laws:
             return
         low = min(laws, key=lambda one: one[1].forward_v)
@@ -126,9 +122,4 @@ class Charlieplex(Method):
             return rows
         # A pin carries a current in the turns of all lights that hang on it; two of its resistors stand before each.
         carries = min(2 * (pins - 1), len(channels)) / len(channels) / 2
-        return [
-            row
-            if row.resistor_ohm is None
-            else Sized(replace(row.way, shared=(pins, carries)), 2 * half, row.ideal_ohm, row.headroom_v)
-            for row in rows
-        ]
+        return sharing(rows, 2 * half, pins, carries)

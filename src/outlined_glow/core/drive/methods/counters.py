@@ -12,7 +12,7 @@ from ..channels import Channel, channels_of, light_between, of_channels
 from ..circuit import GROUND, SUPPLY, Circuit, pin_named
 from ..devices import Family, family
 from ..first_second import RISE_S, Level, Node, Reset, Start, reset_for
-from ..law import LedLaw
+from ..law import law_of
 from ..limits import Refused, not_for_these, out_of_range, output_over, package_over, stop
 from ..logic import logic_of
 from ..method import Built, Job, Method
@@ -49,7 +49,7 @@ def shared_out(
         kinds = of_channels(some, job.drive)
         carries = sum(target * len(alike) for target, alike in kinds)
         left_v = job.loaded_v - ohm * carries
-        enough = all(left_v > _law(alike[0]).volts(target) for target, alike in kinds)
+        enough = all(left_v > law_of(alike[0].light).volts(target) for target, alike in kinds)
         for target, alike in kinds:
             limit = None if logic.output_a is None else logic.output_a / len(some)
             way = Way(
@@ -66,10 +66,6 @@ def shared_out(
     if logic.package_a is not None and heaviest > logic.package_a:
         findings.append(package_over(title, heaviest, logic.package_a, job.drive))
     return rows, findings, ohms
-
-
-def _law(one: Channel) -> LedLaw:
-    return LedLaw(one.light.forward_v[1], one.light.forward_a)
 
 
 class RippleCounter(Method):

@@ -12,13 +12,13 @@ from ...project import Drive, Finding, Motion, Remedy
 from ..channels import Channel, by_kind, channels_of, light_between, targets
 from ..circuit import GROUND, SUPPLY
 from ..first_second import Start, with_supply
-from ..law import LedLaw, branch_current
+from ..law import LedLaw, branch_current, law_of
 from ..limits import HEADROOM_V, Refused, lit_together, not_for_these
 from ..method import Built, Job, Method, lit_at_once
 from ..resistor import short_ohms
 from ..shown import Asked, Numbers, brightest_alone
 from ..supply.feed import Feed
-from ..ways import Sized, Way, sized
+from ..ways import Sized, Way, sharing, sized
 
 
 def sized_kinds(
@@ -101,11 +101,9 @@ class OneShared(Method):
                 job.pins.take(one.name.replace("anode", "cathode"))
         every = sum(row.way.target_a * len(some) for row, some in found)
         share = max(row.way.target_a for row, _ in found) / every
-        rows = tuple(
-            Sized(replace(row.way, at_once=share, shared=(1, 1.0)), most, row.ideal_ohm, row.headroom_v) for row, _ in found
-        )
+        rows = sharing([replace(row, way=replace(row.way, at_once=share)) for row, _ in found], most, 1, 1.0)
         begins = job.pins.begins("LEDs") if job.pins is not None else Start()
-        return Built(rows, share=1 / max(1, len(channels)), start=begins)
+        return Built(tuple(rows), share=1 / max(1, len(channels)), start=begins)
 
     def _fading(self, job: Job, row: Sized) -> str:
         """How bright each is when more are lit together."""
@@ -129,7 +127,7 @@ class SeriesStrings(Method):
         wanted = targets(drive, [one.light for one in kinds])
         out = 0.0
         for each, one in zip(wanted, kinds, strict=True):
-            long = max(1, longest(LedLaw(one.light.forward_v[1], one.light.forward_a), each, feed.open_v))
+            long = max(1, longest(law_of(one.light), each, feed.open_v))
             out += each * -(-len(one.channels) // long)
         return out
 
@@ -142,7 +140,7 @@ class SeriesStrings(Method):
         kinds = by_kind(channels)
         number = 0
         for each, kind in zip(targets(job.drive, [one.light for one in kinds]), kinds, strict=True):
-            law = LedLaw(kind.light.forward_v[1], kind.light.forward_a)
+            law = law_of(kind.light)
             long = longest(law, each, job.loaded_v)
             if long < 2:
                 raise Refused(_no_two(kind.emitter.name, 2 * law.volts(each) + HEADROOM_V, job.loaded_v))

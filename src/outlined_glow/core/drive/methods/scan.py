@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import math
 from collections.abc import Mapping, Sequence
-from dataclasses import replace
 
 from ...lights import Led
 from ...parts import Emitter, part, resistor
@@ -18,7 +17,7 @@ from ..own_controller import controllers_of
 from ..resistor import short_ohms
 from ..shown import most_bits
 from ..turns import allowed_peak
-from ..ways import Sized, Way, sized
+from ..ways import Sized, Way, sharing, sized
 
 _ROW_SWITCH, _SINKS = "switching transistor, P", "constant-current sink, 16 outputs"
 
@@ -135,12 +134,7 @@ class RowColumnScan(Method):
         if by_sinks or most is None:
             return out
         # The resistor of a column carries a current in the turn of every row.
-        return [
-            row
-            if row.resistor_ohm is None
-            else Sized(replace(row.way, shared=(columns, 1.0)), most, row.ideal_ohm, row.headroom_v)
-            for row in out
-        ]
+        return sharing(out, most, columns, 1.0)
 
     def _join_rows(self, job: Job, rows: int, row_a: float, findings: list[Finding]) -> None:
         """A switch for each row, or the pin itself where that carries the whole row."""
