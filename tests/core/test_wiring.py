@@ -223,7 +223,7 @@ def test_classes_are_made_for_current_and_voltage(wired_moth: Project) -> None:
     from outlined_glow.core.parts.copper import track_current
 
     work = Compiler().compile(wired_moth)
-    for name, one in net_classes(work.plan, profile("standard")).items():
+    for name, one in net_classes(work.plan, profile("standard"), work.values["current ways"]).items():
         assert track_current(one.width, 10) >= one.current_a * 0.99, name
     tube = Compiler().compile(
         plate(("single", {"array": "t", "x_mm": 22.0, "y_mm": 16.0, "emitter": "digit tube on its socket"}),

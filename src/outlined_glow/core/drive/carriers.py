@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 
 from ..lights import Led
@@ -68,9 +68,12 @@ def carriers(plan: DrivePlan, drive: Drive, leds: Sequence[Led]) -> tuple[Carrie
 
 
 def turns_of(plan: DrivePlan, drive: Drive, leds: Sequence[Led]) -> dict[LightOf, Turn]:
-    """The turn in which each light is lit that takes turns: those of a way that are fed by one net are lit together, unless
-    each is lit alone; the nets come one after another."""
+    """The turn in which each light is lit that takes turns: those of a way that are fed by one net, be it through a resistor
+    each, are lit together, unless each is lit alone; the nets come one after another."""
+    parts = {one.ref: one.part for one in plan.wanted}
     net_of = {pin: at for at, net in enumerate(plan.nets) for pin in net.pins}
+    rails = {at for at, net in enumerate(plan.nets) if net.kind != "signal"}
+    beside = _through_resistors(parts, net_of, rails)
     takes = _taking_turns(drive, leds)
     known: dict[int, dict[LightOf | int, int]] = {}
     out = {}
@@ -78,7 +81,9 @@ def turns_of(plan: DrivePlan, drive: Drive, leds: Sequence[Led]) -> dict[LightOf
         if one.led.index in takes:
             light, (way, alone) = (one.led.index, one.light.name), takes[one.led.index]
             turns = known.setdefault(way, {})
-            out[light] = way, turns.setdefault(light if alone else net_of.get(one.anode, -1), len(turns) + 1)
+            net = net_of.get(one.anode, -1)
+            fed = min(beside.get(net, {net}))
+            out[light] = way, turns.setdefault(light if alone else fed, len(turns) + 1)
     return out
 
 
@@ -86,17 +91,22 @@ def _carrier(ref: str, pin: str, title: str, allowed_a: float | None, lights: Ma
     return [] if allowed_a is None else [Carrier(ref, pin, title, allowed_a, tuple(lights), tuple(lights.values()))]
 
 
+def driven_by(drive: Drive, leds: Sequence[Led]) -> Iterator[tuple[int, Drive, set[int]]]:
+    """Each way of driving with its number, from 1, and the LEDs that it drives, by index."""
+    rest = list(leds)
+    for number, (own, names) in enumerate([*own_drives(drive), (drive, None)], 1):
+        taken = {led.index for led in rest if names is None or names & set(led.groups)}
+        rest = [led for led in rest if led.index not in taken]
+        yield number, own, taken
+
+
 def _taking_turns(drive: Drive, leds: Sequence[Led]) -> dict[int, tuple[int, bool]]:
     """The LEDs that take turns, by index: in which of the ways, and whether each has a turn of its own."""
     out: dict[int, tuple[int, bool]] = {}
-    rest = list(leds)
-    for number, (own, names) in enumerate([*own_drives(drive), (drive, None)], 1):
-        mine = [led for led in rest if names is None or names & set(led.groups)]
-        taken = {led.index for led in mine}
-        rest = [led for led in rest if led.index not in taken]
+    for number, own, taken in driven_by(drive, leds):
         way = method(own.method)
         if way.turns:
-            alone = "lit" in way.uses and lit_at_once(own, len(mine)) == 1
+            alone = "lit" in way.uses and lit_at_once(own, len(taken)) == 1
             out |= dict.fromkeys(taken, (number, alone))
     return out
 

@@ -79,6 +79,8 @@ class Method(ABC):
     outputs_swap: bool = False
     #: Whether its lights take turns: those that are fed by one net are lit together, net after net.
     turns: bool = False
+    #: Whether its circuit lights one of its outputs after another, never two at once.
+    one_output: bool = False
     #: How often in a second a program switches its lights to dim them; 0 where they are not switched.
     pulses_hz: float = 0.0
 

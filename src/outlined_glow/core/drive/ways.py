@@ -109,6 +109,19 @@ def sized(way: Way, loaded_v: float, feed: Feed, drive: Drive) -> Sized:
     return Sized(way, chosen, ideal, headroom, chosen > first)
 
 
+def lit_a(one: Sized, volts: float) -> float:
+    """What flows in a way while it is lit, with so much left of the supply, A."""
+    way = one.way
+    if one.resistor_ohm is None or way.regulated:
+        return 0.0 if one.resistor_ohm is None else way.target_a
+    return branch_current(min(volts, way.most_v) - way.drop_v, one.resistor_ohm + way.ohm, way.law, way.count)
+
+
+def share_at_once(outputs: Sequence[float]) -> float:
+    """The share that flows at a time of what flows in outputs of which one is lit after another: that of the strongest."""
+    return max(outputs, default=1.0) / (sum(outputs) or 1.0)
+
+
 def sharing(rows: Sequence[Sized], ohm: float, resistors: int, carries: float) -> list[Sized]:
     """Ways that share so many resistors of one value, each of which carries a current for a share of the time."""
     return [

@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping, Sequence
-from dataclasses import dataclass
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field
 
+from ..drive.current_ways import CurrentWay
+from ..drive.net_currents import net_currents
 from ..drive.plan import DrivePlan
 from ..parts import Profile
 from ..parts.copper import clearance_mm, track_width
@@ -30,12 +32,17 @@ class NetClass:
     width: float
     least: float
     clearance: float
-    current_a: float
+    #: Tracks go by their width alone: copper that was drawn for it stays what it is.
+    current_a: float = field(repr=False)
 
 
-def net_classes(plan: DrivePlan, profile: Profile) -> dict[str, NetClass]:
-    """The class of every net of a plan, by its name."""
-    amps = _currents(plan)
+def net_classes(plan: DrivePlan, profile: Profile, ways: Sequence[CurrentWay]) -> dict[str, NetClass]:
+    """The class of every net of a plan, by its name; `ways` are those of its currents."""
+    flows = net_currents(one for one in ways if one.light is not None)
+    amps = {
+        net.name: plan.current_max_a if _carries_all(net) else flows[net.name].most_a if net.name in flows else 0.0
+        for net in plan.nets
+    }
     return {net.name: _class_of(net, amps[net.name], profile) for net in plan.nets}
 
 
@@ -65,29 +72,6 @@ def _class_of(net: Net, amps: float, profile: Profile) -> NetClass:
     )  # fmt: skip
 
 
-def _currents(plan: DrivePlan) -> Mapping[str, float]:
-    """What flows in each net at most, A: all there is in supply and ground, in others what the LEDs take that hang on it."""
-    leds = _led_currents(plan)
-    return {
-        net.name: plan.current_max_a if _carries_all(net) else sum(leds.get(ref, 0.0) for ref in _parts_of(net.pins))
-        for net in plan.nets
-    }
-
-
 def _carries_all(net: Net) -> bool:
     """Whether all current of the board flows in a net: supply and ground, and what lies between the source and them."""
     return net.kind in ("supply", "ground") or net.name.split()[0] in ("supply", "ground")
-
-
-def _led_currents(plan: DrivePlan) -> dict[str, float]:
-    """What an LED takes at most while it is lit, A, by its reference."""
-    out: dict[str, float] = {}
-    for branch in plan.branches:
-        for index in branch.indices:
-            ref = f"{branch.emitter.part.prefix}{index}"
-            out[ref] = out.get(ref, 0.0) + branch.current_max_a / branch.duty
-    return out
-
-
-def _parts_of(pins: Iterable[tuple[str, str]]) -> list[str]:
-    return list(dict.fromkeys(ref for ref, _ in pins))

@@ -6,8 +6,9 @@ A track is a line of resistors, a via its barrel, a pour a sheet of squares; a p
 
 from __future__ import annotations
 
+import itertools
 import math
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 
 import numpy as np
@@ -28,6 +29,8 @@ from .joints import SAME_MM, Land, Stretch, stretches_of
 _WIRE_M2 = math.pi * 0.3e-3**2
 
 Pin = tuple[str, str]
+#: What pins take in each turn of ways of driving, by the number of the way.
+Turns = Mapping[int, Sequence[Mapping[Pin, float]]]
 #: Ohm a square of the copper of an outer layer.
 SHEET_OHM = RHO_OHM_M / (COPPER_UM * 1e-6)
 #: What a contact is worth that is smaller than a square of the sheet: a node stands for a disc of so many squares; and how
@@ -43,8 +46,8 @@ _TOUCH_OHM = 1e-9
 
 @dataclass(frozen=True)
 class Piece:
-    """A stretch of copper as it carries current: side, ends, width, the current in it and how much lower than the source its
-    middle lies, V."""
+    """A stretch of copper as it carries current: side, ends, width, the current in it (what warms it, where it changes from
+    turn to turn) and how much lower than the source its middle lies at most, V."""
 
     side: str
     start: tuple[float, float]
@@ -61,11 +64,25 @@ class Piece:
 
 @dataclass(frozen=True)
 class Drop:
-    """The volts that a net loses: at each pin, in each stretch of track; and on pours at places (n, 3: x, y, V) by side."""
+    """The volts that a net loses at most: at each pin, in each stretch of track; and on pours at places (n, 3: x, y, V) by
+    side. `turned` are those at each pin in each turn of a way of driving, by its number.
+    """
 
     pins: Mapping[Pin, float]
     pieces: tuple[Piece, ...]
     sheets: Mapping[str, NDArray[np.float64]] = field(default_factory=dict)
+    turned: Mapping[int, Sequence[Mapping[Pin, float]]] = field(default_factory=dict)
+
+    def between(self, pin: Pin, other: Pin, number: int, turn: int) -> float:
+        """The volts between two pins in a turn of a way of driving."""
+        a, b = (self._when(one, number, turn) for one in (pin, other))
+        return abs(a - b)
+
+    def _when(self, pin: Pin, number: int, turn: int) -> float:
+        whole = self.pins.get(pin, 0.0)
+        if number not in self.turned or pin not in self.pins:
+            return whole
+        return whole - max(one[pin] for one in self.turned[number]) + self.turned[number][turn - 1][pin]
 
     def below(self, volts: float) -> Drop:
         """The same, with so much lost before the current comes to the board."""
@@ -73,7 +90,7 @@ class Drop:
             return self
         pins = {pin: value + volts for pin, value in self.pins.items()}
         sheets = {side: rows + np.array([0.0, 0.0, volts]) for side, rows in self.sheets.items()}
-        return Drop(pins, tuple(replace(one, drop_v=one.drop_v + volts) for one in self.pieces), sheets)
+        return Drop(pins, tuple(replace(one, drop_v=one.drop_v + volts) for one in self.pieces), sheets, self.turned)
 
     @property
     def worst_v(self) -> float:
@@ -99,17 +116,20 @@ def rise_of(current_a: float, width_mm: float) -> float:
 def drop_of(
     pads: Sequence[PlacedPad], tracks: Sequence[Track], vias: Sequence[Via], poured: Mapping[str, BaseGeometry],
     taken: Mapping[Pin, float], source: Pin, thickness_mm: float, plating_um: float, links: Sequence[Link] = (),
+    turns: Turns | None = None, alike: Iterable[Sequence[Pin]] = (),
 ) -> Drop:  # fmt: skip
-    """The drop of one net, of which its pads, tracks, vias and pours (by side) are given. `taken` is what each pin takes, A;
-    it all comes from `source`. `links` are the wires in holes that are not plated."""
+    """The drop of one net, of which its pads, tracks, vias and pours (by side) are given. `taken` is what each pin takes, A,
+    and `turns` what it takes besides in each turn of ways of driving; it all comes from `source`. `links` are the wires in
+    holes that are not plated; pins that are `alike` are joined within their part."""
     net = _Network(pads, vias)
     net.touch()
+    net.tie(alike)
     net.lay_tracks(tracks, poured)
     net.drill(vias if not links else (), thickness_mm, plating_um)
     net.link(links, thickness_mm)
     for side, region in poured.items():
         net.pour(side, region)
-    return net.solved(taken, source)
+    return net.solved(taken, turns or {}, source)
 
 
 class _Network:
@@ -187,6 +207,11 @@ class _Network:
                 if a < b and some[a][0] != some[b][0]:
                     self._ends.append((some[a][0], some[b][0], _TOUCH_OHM))
 
+    def tie(self, alike: Iterable[Sequence[Pin]]) -> None:
+        """Pins that are joined within their part."""
+        for one, *others in alike:
+            self._ends += [(self._node(one), self._node(other), _TOUCH_OHM) for other in others]
+
     def drill(self, vias: Sequence[Via], thickness_mm: float, plating_um: float) -> None:
         """The barrels of vias."""
         for via in vias:
@@ -235,38 +260,61 @@ class _Network:
                 pens |= {node: disc(*spot, width / 2) for node, spot in ((a, start), (b, end)) if node not in lands}
         return [(node, pen) for node, pen in pens.items() if pen.intersects(region)]
 
-    def solved(self, taken: Mapping[Pin, float], source: Pin) -> Drop:
+    def solved(self, taken: Mapping[Pin, float], turns: Turns, source: Pin) -> Drop:
         """The volts at every node, that at the source being none."""
-        from scipy.sparse import coo_matrix, diags_array  # only who asks loads them
-        from scipy.sparse.csgraph import connected_components
-        from scipy.sparse.linalg import spsolve
-
-        count = len(self._nodes)
         if source not in self._nodes or not self._ends:
             return Drop(dict.fromkeys(taken, 0.0), ())
+        columns = [taken, *itertools.chain.from_iterable(turns.values())]
+        amps = np.zeros((len(self._nodes), len(columns)))
+        for at, column in enumerate(columns):
+            for pin, value in column.items():
+                if pin in self._nodes and pin != source:
+                    amps[self._nodes[pin], at] += value
+        # What a net takes counts like what it gives: as volts that are lost.
+        amps *= np.where(amps.sum(axis=0) < 0, -1.0, 1.0)
+        volts = self._volts(amps, self._nodes[source])
+        groups, first = [], 1
+        for some in turns.values():
+            groups.append(slice(first, first + len(some)))
+            first += len(some)
+        worst = volts[:, 0] + sum((volts[:, one].max(axis=1) for one in groups), np.zeros(len(volts)))
+        pins = {pin: self._nodes[pin] for pin in self._pins() if pin in self._nodes}
+        turned = {
+            number: [{pin: float(column[node]) for pin, node in pins.items()} for column in volts[:, one].T]
+            for number, one in zip(turns, groups, strict=True)
+        }
+        sheets = {side: np.column_stack([places, worst[nodes]]) for side, (places, nodes) in self._sheets.items()}
+        return Drop(
+            {pin: float(worst[node]) for pin, node in pins.items()}, tuple(self._carrying(volts, worst, groups)), sheets, turned
+        )  # fmt: skip
+
+    def _volts(self, amps: NDArray[np.float64], source: int) -> NDArray[np.float64]:
+        """The volts at every node for columns of currents that the nodes take."""
+        from scipy.sparse import coo_matrix, diags_array  # only who asks loads them
+        from scipy.sparse.csgraph import connected_components
+        from scipy.sparse.linalg import splu
+
+        count = len(amps)
         a, b = (np.array([row[at] for row in self._ends], np.int64) for at in (0, 1))
         siemens = 1 / np.array([row[2] for row in self._ends])
         joined = coo_matrix((siemens, (a, b)), shape=(count, count)).tocsr()
         joined = joined + joined.T
         root = connected_components(joined, directed=False)[1]
-        kept = np.flatnonzero(root == root[self._nodes[source]])
-        kept = kept[kept != self._nodes[source]]
-        amps = np.zeros(count)
-        for pin, value in taken.items():
-            if pin in self._nodes:
-                amps[self._nodes[pin]] += value
+        kept = np.flatnonzero(root == root[source])
+        kept = kept[kept != source]
         matrix = (diags_array(np.asarray(joined.sum(axis=1)).ravel()) - joined).tocsc()[kept][:, kept]
-        volts = np.zeros(count)
+        volts = np.zeros(amps.shape)
         if len(kept):
-            volts[kept] = spsolve(matrix, amps[kept])
-        pins = {pin: float(volts[self._nodes[pin]]) for pin in self._pins() if pin in self._nodes}
-        pieces = tuple(
-            Piece(side, start, end, width, float((volts[two] - volts[one]) / track_resistance(math.dist(start, end), width)),
-                  float(volts[one] + volts[two]) / 2)
-            for one, two, side, start, end, width in self._pieces
-        )  # fmt: skip
-        sheets = {side: np.column_stack([places, volts[nodes]]) for side, (places, nodes) in self._sheets.items()}
-        return Drop(pins, pieces, sheets)
+            volts[kept] = splu(matrix).solve(amps[kept])
+        return volts
+
+    def _carrying(self, volts: NDArray[np.float64], worst: NDArray[np.float64], groups: Sequence[slice]) -> Iterator[Piece]:
+        """The stretches of track, with the current that warms each as much as those of all turns do."""
+        for one, two, side, start, end, width in self._pieces:
+            flows = (volts[two] - volts[one]) / track_resistance(math.dist(start, end), width)
+            mean = flows[0] + sum(float(flows[some].mean()) for some in groups)
+            amps = math.sqrt(mean**2 + sum(float(flows[some].var()) for some in groups))
+            yield Piece(side, start, end, width, amps, float(worst[one] + worst[two]) / 2)
 
     def _pins(self) -> list[Pin]:
         return list(dict.fromkeys((pad.ref, pad.pin) for pad in self._pads))

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 from functools import cache
@@ -62,7 +63,8 @@ def wires() -> Mapping[str, Wire]:
 
 @dataclass(frozen=True)
 class Strand:
-    """A wire of a lead: pin, net, colour, what flows in it, A, its resistance, and how hard it may be pulled, N."""
+    """A wire of a lead: pin, net, colour, what flows in it, A, its resistance, and how hard it may be pulled, N. Wires of one
+    net share its current."""
 
     pin: str
     name: str
@@ -93,8 +95,9 @@ class LeadFacts:
 
     @property
     def drop_v(self) -> float:
-        """There and back."""
-        return sum(one.drop_v for one in self.strands)
+        """There by one net and back by another: the two that cost most."""
+        of_net = {one.net: one.drop_v for one in self.strands}
+        return sum(sorted(of_net.values())[-2:])
 
 
 def lead_facts(lead: Lead, part: PlacedPart, nets: Iterable[Net], classes: Mapping[str, NetClass]) -> LeadFacts:
@@ -104,13 +107,14 @@ def lead_facts(lead: Lead, part: PlacedPart, nets: Iterable[Net], classes: Mappi
     lands = {pad.pin: pad for pad in part.pads()}
     named = {pin.number: pin.name for pin in part.part.pins}
     colours = [word.strip() for word in lead.colours.split(",") if word.strip()]
+    of_part = Counter(of_pin.get((part.ref, pin), "") for pin in lands)
     strands = []
     for at, (pin, pad) in enumerate(sorted(lands.items(), key=lambda land: pin_order(land[0]))):
         net = of_pin.get((part.ref, pin), "")
         holds = wire.bears_n
         if lead.held == "joints":
             holds = min(holds, _PEEL_N_MM * min(pad.width, pad.height) * (_THROUGH if pad.drill_mm else 1.0))
-        amps = classes[net].current_a if net in classes else 0.0
+        amps = classes[net].current_a / of_part[net] if net in classes else 0.0
         colour = colours[at] if at < len(colours) else ""
         strands.append(Strand(pin, named.get(pin, ""), net, colour, amps, wire.ohms * lead.length_mm / 1000, holds))
     return LeadFacts(lead, tuple(strands), _BENDS * wire.outside_mm)

@@ -9,6 +9,7 @@ from shapely.geometry.base import BaseGeometry
 
 from ..board.layers import Regions, placements_of
 from ..drive import DrivePlan, plan_drive
+from ..drive.current_ways import current_ways
 from ..drive.placement import Placing, place_parts
 from ..drive.standing import Standing, standing_of, still_standing
 from ..drive.wanted import Wanted
@@ -86,6 +87,7 @@ DRIVEN = (
     Pass("grids", ("arrays",), grids_of),
     Pass("planned", ("drive", "driven", "grids"), plan_drive),
     Pass("plan", ("planned", "library"), _with_own),
+    Pass("current ways", ("plan", "drive", "driven"), current_ways),
     Pass("kept clear", ("front art", "back art", "outline", "rules"), _kept_clear),
     Pass("wanted", ("plan",), attrgetter("wanted")),
     Pass("part kinds", ("wanted",), _part_kinds),

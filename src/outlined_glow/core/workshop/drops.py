@@ -2,21 +2,20 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
-from dataclasses import dataclass, field
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass, field, replace
 from io import BytesIO
 from typing import Any
 
 import numpy as np
 
-from ..drive.plan import DrivePlan
+from ..drive.current_ways import CurrentWay
+from ..drive.net_currents import NetCurrents, at_once_a, net_currents
 from ..parts.nets import Net
 from ..wiring.drop import Drop, Piece, drop_of
 from .work import Work
 
 Pin = tuple[str, str]
-#: Parts that a current comes from, the likeliest first.
-_SOURCES = ("holder", "fuse", "regulator", "switch", "diode", "relay", "transistor", "module", "chip", "controller")
 _PX_PER_MM = 12.0
 #: From no drop to the most there is.
 _COLOURS = ((38, 64, 112), (78, 154, 166), (240, 178, 72), (255, 111, 89))
@@ -39,82 +38,77 @@ class Drops:
 
 def drops(work: Work) -> Drops:
     """The drops of a wired board with all its LEDs on; what the lead costs that the current comes by counts."""
-    board, plan = work.board, work.plan
-    kinds = {part.ref: part.part.kind for part in board.parts}
-    served = _served(work)
-    strands = {(one.lead.part, strand.pin): strand.ohm for one in work.values["leads off the board"] for strand in one.strands}
-    found: dict[str, Drop] = {}
-    on_board: dict[str, Drop] = {}
-    for net in board.nets:
-        mine = set(net.pins)
-        pads = [pad for pad in board.pads if (pad.ref, pad.pin) in mine]
-        tracks = [track for track in board.wires.tracks if track.net == net.name]
-        poured = {one.side: one.region for one in board.copper if one.owner == "pour" and one.net == net.name}
-        taken, source = _taken(net, plan, kinds, served)
-        if source is None or not (tracks or poured):
-            continue
-        vias = [via for via in board.wires.vias if via.net == net.name]
-        thickness, plating = board.stack.thickness_mm, board.profile.barrel_um or 18.0
-        links = [link for link in board.wires.links if link.net == net.name]
-        made = drop_of(pads, tracks, vias, poured, taken, source, thickness, plating, links)
-        on_board[net.name] = made
-        found[net.name] = made.below(strands.get(source, 0.0) * sum(taken.values()))
-    lost = _lost(work, on_board)
+    ways = _at_most(work)
+    flows = net_currents(ways)
+    strands = _strands(work)
+    leads = {name: strands.get((one.source[0], name), 0.0) * one.most_a for name, one in flows.items()}
+    here = {net.name: made for net in work.board.nets if net.name in flows and (made := _drop(work, net, flows[net.name]))}
+    lost = _lost(ways, here, leads)
     worst = max(lost, key=lambda one: lost[one], default=None)
+    found = {name: one.below(leads[name]) for name, one in here.items()}
     return Drops(found, None if worst is None else (worst, work.plan.supply_v - lost[worst]), lost)
 
 
-def _taken(
-    net: Net, plan: DrivePlan, kinds: Mapping[str, str], served: Mapping[str, int]
-) -> tuple[dict[Pin, float], Pin | None]:
-    """What the pins of a net take, and the one from which it comes: LEDs and their resistors take what flows in them, chips
-    share the rest of what a supply gives."""
-    leds = _led_amps(plan)
-    taken = {pin: leds[served[pin[0]]] for pin in net.pins if served.get(pin[0]) in leds}
-    others = [pin for pin in net.pins if pin not in taken]
-    if not others:
-        pins = list(net.pins)
-        return ({pins[-1]: taken[pins[-1]]}, pins[0]) if len(pins) > 1 else ({}, None)
-    source = min(others, key=lambda pin: _SOURCES.index(kinds[pin[0]]) if kinds.get(pin[0]) in _SOURCES else 99)
-    rest = [pin for pin in others if pin != source and kinds.get(pin[0]) in ("chip", "controller", "transistor", "regulator")]
-    if net.kind in ("supply", "ground") and rest:
-        left = max(0.0, plan.current_max_a - sum(taken.values()))
-        taken.update(dict.fromkeys(rest, left / len(rest)))
-    elif not taken and len(others) > 1:
-        whole = plan.current_max_a if net.name.startswith(("supply", "ground")) else 0.0
-        taken = {next(pin for pin in others if pin != source): whole}
-    return taken, source
+def _at_most(work: Work) -> tuple[CurrentWay, ...]:
+    """The ways of all currents, those of lights no more than the supply gives at most."""
+    ways, most = work.values["current ways"], work.plan.current_max_a
+    lit = [one for one in ways if one.light is not None]
+    whole = at_once_a(lit)
+    share = min(1.0, most / whole) if whole > 0 else 1.0
+    return tuple(one if one.light is None else replace(one, current_a=share * one.current_a) for one in ways)
 
 
-def _served(work: Work) -> dict[str, int]:
-    """The index of the LED that a part is, or whose resistor it is, by its reference."""
-    return {
-        part.ref: part.led
-        for part in work.board.parts
-        if part.led is not None and (part.part.shines or part.part.kind.startswith("resistor"))
-    }
+def _drop(work: Work, net: Net, flows: NetCurrents) -> Drop | None:
+    """What a net loses; None where it is not drawn."""
+    board, mine = work.board, set(net.pins)
+    pads = [pad for pad in board.pads if (pad.ref, pad.pin) in mine]
+    tracks = [track for track in board.wires.tracks if track.net == net.name]
+    poured = {one.side: one.region for one in board.copper if one.owner == "pour" and one.net == net.name}
+    if not (tracks or poured):
+        return None
+    vias = [via for via in board.wires.vias if via.net == net.name]
+    links = [link for link in board.wires.links if link.net == net.name]
+    thickness_mm, plating_um = board.stack.thickness_mm, board.profile.barrel_um or 18.0
+    return drop_of(
+        pads, tracks, vias, poured, flows.always, flows.source, thickness_mm, plating_um, links, flows.turns, _alike(work, net)
+    )
 
 
-def _led_amps(plan: DrivePlan) -> dict[int, float]:
-    out: dict[int, float] = {}
-    for branch in plan.branches:
-        for index in branch.indices:
-            out[index] = out.get(index, 0.0) + branch.current_max_a
-    return out
+def _alike(work: Work, net: Net) -> list[list[Pin]]:
+    """The pins of a net that one part joins within: they have one name."""
+    parts = {one.ref: one.part for one in work.board.parts}
+    out: dict[tuple[str, str], list[Pin]] = {}
+    for ref, number in net.pins:
+        if ref in parts and (name := parts[ref].pin(number).name):
+            out.setdefault((ref, name), []).append((ref, number))
+    return [some for some in out.values() if len(some) > 1]
 
 
-def _lost(work: Work, found: Mapping[str, Drop]) -> dict[int, float]:
-    """What each LED loses between the supply and the ground that reach it, by its index, V."""
-    served = _served(work)
-    rails = {net.name: net.kind for net in work.board.nets if net.kind in ("supply", "ground")}
+def _strands(work: Work) -> dict[tuple[str, str], float]:
+    """The resistance of each lead in each net: of its part and the net, ohm. Strands of one net lie side by side."""
+    siemens: dict[tuple[str, str], float] = {}
+    for one in work.values["leads off the board"]:
+        for strand in one.strands:
+            if strand.ohm > 0:
+                key = one.lead.part, strand.net
+                siemens[key] = siemens.get(key, 0.0) + 1 / strand.ohm
+    return {key: 1 / one for key, one in siemens.items()}
+
+
+def _lost(ways: Iterable[CurrentWay], found: Mapping[str, Drop], leads: Mapping[str, float]) -> dict[int, float]:
+    """What each LED loses on the way of its current while it is lit, that of its lights that loses most, by its index, V."""
     lost: dict[int, float] = {}
-    for name in rails:
-        for (ref, _), value in found[name].pins.items() if name in found else ():
-            if ref in served:
-                lost[served[ref]] = lost.get(served[ref], 0.0) + abs(value)
-    ways = [net.name for net in work.board.nets if net.name.split()[0] in ("supply", "ground")]
-    ohms = sum(strand.ohm for one in work.values["leads off the board"] for strand in one.strands if strand.net in ways)
-    return {index: volts + ohms * work.plan.current_max_a for index, volts in lost.items()}
+    if not found:
+        return lost
+    for way in ways:
+        if way.light is None:
+            continue
+        crossed = [found[hop.net].between(hop.far, hop.near, *way.turn) for hop in way.hops if hop.net in found]
+        ends = [hops[-1].net for hops in (way.fed, way.back) if hops]
+        volts = sum(crossed) + sum(leads[net] for net in ends)
+        index = way.light[0]
+        lost[index] = max(lost.get(index, 0.0), volts)
+    return lost
 
 
 def drop_facts(work: Work, found: Drops) -> dict[str, Any]:

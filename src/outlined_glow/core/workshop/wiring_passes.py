@@ -109,7 +109,7 @@ def _poured(found: tuple[dict[tuple[str, str], BaseGeometry], Any], outline: Out
 
 
 WIRING = (
-    Pass("net classes", ("plan", "rules"), net_classes),
+    Pass("net classes", ("plan", "rules", "current ways"), net_classes),
     Pass("wish", ("wiring",), wish_of),
     Pass("is wired", ("wish",), _is_wired),
     Pass("art in the way", ("flat", "outline", "is wired", "rules"), art_places_of),

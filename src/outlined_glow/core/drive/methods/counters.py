@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
+import itertools
 from collections.abc import Sequence
 from dataclasses import replace
 
 from ...lights import Led
 from ...parts import part, resistor
 from ...project import Drive, Finding, Motion
-from ..channels import Channel, channels_of, light_between, of_channels
+from ..channels import Channel, by_kind, channels_of, light_between, of_channels
 from ..circuit import GROUND, SUPPLY, Circuit, pin_named
 from ..devices import Family, family
 from ..first_second import RISE_S, Level, Node, Reset, Start, reset_for
@@ -21,7 +22,7 @@ from ..resistor import short_ohms
 from ..shown import Asked, Numbers, halving, one_after_another
 from ..supply.feed import Feed
 from ..timing import Astable, Oscillator, best_astable, best_oscillator, best_two_speeds, oscillator_hz, short_farads
-from ..ways import Sized, Way, sized
+from ..ways import Sized, Way, lit_a, share_at_once, sized
 
 _DECADE, _TIMER = "decade counter", "timer"
 #: The stages of the ripple counter that come to pins, and where the wires of its oscillator come.
@@ -150,6 +151,7 @@ class CounterChaser(Method):
     words = "no program: ten outputs, one after another"
     uses = ("period_s", "other_period_s", "family")
     own_pattern, outputs = "one at a time", 10
+    one_output = True
 
     def shows(self, motion: Motion) -> bool:
         """One after another; its own chase has no tail."""
@@ -179,10 +181,10 @@ class CounterChaser(Method):
             raise Refused(_too_many_groups(self.title, len(groups), 10))
         rows, findings, ohms = shared_out(job, groups, logic, "the counter")
         # One output at a time: all of them together are no load of the package, nor of the supply.
-        carries: dict[str, float] = {}
-        for name, some in groups:
-            carries[name] = sum(target * len(alike) for target, alike in of_channels(some, drive))
-        share = max(carries.values(), default=1.0) / (sum(carries.values()) or 1.0)
+        each = iter(rows)
+        carries = [sum(lit_a(row, job.loaded_v) * len(row.way.indices) for row in itertools.islice(each, len(by_kind(some))))
+                   for _, some in groups]  # fmt: skip
+        share = share_at_once(carries)
         rows = [replace(row, way=replace(row.way, at_once=share)) for row in rows]
         findings = [one for one in findings if one.code != "package-over-current"]
         body = part(_DECADE)

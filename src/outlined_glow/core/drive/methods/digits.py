@@ -38,8 +38,9 @@ def digits_of(title: str, leds: Sequence[Led]) -> dict[Led, list[Channel]]:
 
 
 def segments(job: Job, logic: Family, title: str) -> tuple[list[Sized], list[Finding], dict[Channel, float | None]]:
-    """The resistors of all segments on outputs of a family."""
-    found = sized_kinds(job, channels_of(job.leds), ohm=logic.ohms(job.loaded_v), limit_a=logic.output_a)
+    """The resistors of all segments on outputs of a family; points, which stay dark, have none."""
+    lit = tuple(one for one in channels_of(job.leds) if one.light.name in _SEGMENTS)
+    found = sized_kinds(job, lit, ohm=logic.ohms(job.loaded_v), limit_a=logic.output_a)
     findings = []
     for row, _ in found:
         if logic.output_a is not None and row.way.target_a > logic.output_a:
@@ -51,7 +52,7 @@ def segments(job: Job, logic: Family, title: str) -> tuple[list[Sized], list[Fin
 def join_segments(job: Job, ref: str, body: Part, channels: Sequence[Channel], ohms: dict[Channel, float | None]) -> None:
     """The outputs of a chip to the segments of a digit; its point stays dark."""
     for one in channels:
-        if one.light.name in _SEGMENTS and ohms[one] is not None:
+        if ohms.get(one) is not None:
             net = job.circuit.join(f"{ref} {one.light.name}", (ref, pin_named(body, one.light.name)))
             light_between(job.circuit, one, ohms[one] or 0.0, net, GROUND, job.drive)
         elif one.light.name not in _SEGMENTS:

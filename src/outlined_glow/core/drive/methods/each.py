@@ -18,7 +18,7 @@ from ..method import Built, Job, Method, lit_at_once
 from ..resistor import short_ohms
 from ..shown import Asked, Numbers, brightest_alone
 from ..supply.feed import Feed
-from ..ways import Sized, Way, sharing, sized
+from ..ways import Sized, Way, lit_a, share_at_once, sharing, sized
 
 
 def sized_kinds(
@@ -64,6 +64,7 @@ class OneShared(Method):
     key, title = "shared", "one resistor for all"
     words = "one resistor; each LED is switched by a pin of its own, one at a time"
     program, uses = True, ("controller", "lit")
+    one_output = True
 
     def shows(self, motion: Motion) -> bool:
         """One after another: nothing that lights two at a time."""
@@ -99,9 +100,9 @@ class OneShared(Method):
             job.circuit.join(one.name.replace("anode", "cathode"), one.cathode)
             if job.pins is not None:
                 job.pins.take(one.name.replace("anode", "cathode"))
-        every = sum(row.way.target_a * len(some) for row, some in found)
-        share = max(row.way.target_a for row, _ in found) / every
-        rows = sharing([replace(row, way=replace(row.way, at_once=share)) for row, _ in found], most, 1, 1.0)
+        rows = sharing([row for row, _ in found], most, 1, 1.0)
+        share = share_at_once([amps for row in rows for amps in [lit_a(row, job.loaded_v)] * len(row.way.indices)])
+        rows = [replace(row, way=replace(row.way, at_once=share)) for row in rows]
         begins = job.pins.begins("LEDs") if job.pins is not None else Start()
         return Built(tuple(rows), share=1 / max(1, len(channels)), start=begins)
 
