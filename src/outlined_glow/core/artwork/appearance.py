@@ -12,6 +12,7 @@ from shapely.geometry.base import BaseGeometry
 
 from ..appearances import APPEARANCES
 from ..colour import Materials, ciede2000, hex_difference, hex_to_lab
+from ..geometry.prepared import prepared
 from ..geometry.regions import union
 from .painting import Painted
 
@@ -81,10 +82,10 @@ def touching(painted: Painted) -> Beside:
     pairs = []
     few = range(min(len(swatches), _MOST_TOGETHER))
     for one in few:
-        shapely.prepare(swatches[one].region)
+        region = prepared(swatches[one].region)
         for other in few:
             same_side = swatches[one].side == swatches[other].side
-            if other > one and same_side and shapely.dwithin(swatches[one].region, swatches[other].region, _TOUCH_MM):
+            if other > one and same_side and shapely.dwithin(region, swatches[other].region, _TOUCH_MM):
                 pairs.append((one, other))
     return Beside(tuple(pairs), tuple(float(weight) for weight in weights))
 

@@ -12,6 +12,7 @@ from shapely.geometry.base import BaseGeometry
 from shapely.ops import substring
 
 from ..geometry.flatten import quarter_segments
+from ..geometry.prepared import prepared
 from ..geometry.regions import EMPTY, box_at, clean, union
 from .drawing import Points, Stroke
 
@@ -71,7 +72,7 @@ def _line_area(line: LineString, closed: bool, stroke: Stroke, tolerance: float)
         )
         for one in _no_rings(points, closed)
     ])  # fmt: skip
-    if not shapely.contains_xy(area, (points[:-1] + points[1:]) / 2).all():
+    if not shapely.contains_xy(prepared(area), (points[:-1] + points[1:]) / 2).all():
         return union(_sides(points, closed, stroke, tolerance))  # where it runs back along itself, sides are lost
     joined = [] if stroke.join in ("round", "bevel") else _miters(points, closed, half, stroke.miter_limit, tolerance)
     return union([area, *joined]) if joined else clean(area)

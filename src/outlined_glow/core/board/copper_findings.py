@@ -11,6 +11,7 @@ from shapely.geometry import LineString
 
 from ..geometry.narrow.places import thin_places
 from ..geometry.offset import grow
+from ..geometry.prepared import prepared
 from ..geometry.regions import minus, polygons, union_of_many
 from ..parts import PlacedPad, PlacedPart, Profile
 from ..parts.nets import Net
@@ -203,8 +204,7 @@ def track_findings(wires: Wires, parts: tuple[PlacedPart, ...], art: ArtLayers, 
     if not wires.tracks:
         return []
     holes = union_of_many([peg for part in parts for peg in part.pegs()])
-    allowed = minus(grow(art.printable.copper, _SURE_MM), holes)
-    shapely.prepare(allowed)
+    allowed = prepared(minus(grow(art.printable.copper, _SURE_MM), holes))
     regions = np.array([one.region for one in wires.tracks], dtype=object)
     out = np.flatnonzero(~shapely.covers(allowed, regions))
     if not len(out):

@@ -13,6 +13,7 @@ from ..appearances import title_of
 from ..geometry.narrow.places import ThinPlace, narrow_gaps, thin_places
 from ..geometry.offset import grow
 from ..geometry.overlay import overlay
+from ..geometry.prepared import prepared
 from ..geometry.regions import EMPTY, minus, polygons
 from ..parts import Profile
 from ..passes import Pass
@@ -87,8 +88,8 @@ class _Side:
         """`but`: what is told of by itself."""
         places = thin_places(region, rule)
         if places and not but.is_empty:
-            shapely.prepare(but)
-            apart = ~shapely.dwithin(shapely.points([(place.x, place.y) for place in places]), but, _RIM)
+            spots = shapely.points([(place.x, place.y) for place in places])
+            apart = ~shapely.dwithin(spots, prepared(but), _RIM)
             places = tuple(place for place, kept in zip(places, apart.tolist(), strict=True) if kept)
         text = f"{name.capitalize()} is {{width}} mm wide{{where}}. The fabricator needs {{rule}} mm"
         remedies = partial(_thin_remedies, self._rules)

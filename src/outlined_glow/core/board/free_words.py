@@ -12,6 +12,7 @@ from numpy.typing import NDArray
 from shapely.geometry.base import BaseGeometry
 
 from ..geometry.boxes import Frame, cells_in
+from ..geometry.prepared import prepared
 from ..geometry.regions import polygons
 from ..geometry.valid import valid
 
@@ -28,8 +29,7 @@ class Words:
     """
 
     def __init__(self, ground: BaseGeometry, blocked: Sequence[BaseGeometry]) -> None:
-        self.ground = ground
-        shapely.prepare(ground)
+        self.ground = prepared(ground)
         self._blocked = shapely.STRtree([part for region in blocked for part in polygons(region)])
         self._frames: defaultdict[tuple[int, int], list[Frame]] = defaultdict(list)
         self._words: list[BaseGeometry] = []

@@ -13,6 +13,7 @@ from shapely.geometry import MultiPoint
 from shapely.geometry.base import BaseGeometry
 
 from ..errors import Trouble
+from ..geometry.prepared import prepared
 from ..parts import beam_exponent
 from ..watch import ALONE, Watch
 from .model import Board, LightSpot
@@ -115,7 +116,7 @@ def light_map(
     x, y = np.meshgrid(left + step * np.arange(columns), top - step * np.arange(rows))
     grid = np.column_stack((x.ravel(), y.ravel()))
     lux = through * illuminance(spots, grid, plane_mm, watch)
-    inside = shapely.intersects_xy(region, grid[:, 0], grid[:, 1])
+    inside = shapely.intersects_xy(prepared(region), grid[:, 0], grid[:, 1])
     # The least is most often at the edge, between the places of the grid.
     edge = shapely.get_coordinates(shapely.segmentize(region, step)) if region.area else grid
     at_edge = through * illuminance(spots, edge, plane_mm, watch)

@@ -9,6 +9,7 @@ import shapely
 from shapely.geometry.base import BaseGeometry
 
 from ..geometry.offset import grow
+from ..geometry.prepared import prepared
 from ..geometry.regions import disc, union
 from ..geometry.valid import shifted
 from ..parts import PlacedPart, Profile
@@ -74,8 +75,7 @@ def _outside(here: Placed, leds: list[PlacedPart]) -> list[Finding]:
     # A hole for a lead is no hole to its own part.
     leads = [disc(pad.x, pad.y, pad.drill_mm / 2 + 0.01) for part in leds for pad in part.pads() if pad.drill_mm]
     leads += [peg for part in leds for peg in part.pegs(0.01)]
-    inside = grow(union([here.laid.layers["core"], *leads]), -rule)
-    shapely.prepare(inside)
+    inside = prepared(grow(union([here.laid.layers["core"], *leads]), -rule))
     lost = [part for part in leds if not inside.contains(part.court())]
     if not lost:
         return []
@@ -202,10 +202,9 @@ def _on_metal(here: Placed, leds: list[PlacedPart], metal: Mapping[str, BaseGeom
     lands: dict[str, list[BaseGeometry]] = {pad.ref: [] for pad in here.laid.pads}
     for pad in here.laid.pads:
         lands[pad.ref].append(pad.polygon)
-    for one in metal.values():
-        shapely.prepare(one)
+    there = {side: prepared(region) for side, region in metal.items()}
     hit = [
-        part for part in leds if any(metal[part.side].intersects(land.buffer(clear, quad_segs=2)) for land in lands[part.ref])
+        part for part in leds if any(there[part.side].intersects(land.buffer(clear, quad_segs=2)) for land in lands[part.ref])
     ]
     if not hit:
         return []

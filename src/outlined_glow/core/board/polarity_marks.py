@@ -14,6 +14,7 @@ from shapely.geometry.base import BaseGeometry
 from ..geometry.flatten import LONGEST_CHORD, clear_offset
 from ..geometry.near import Around
 from ..geometry.offset import grow
+from ..geometry.prepared import prepared
 from ..geometry.regions import box_at, common, disc, minus, polygons
 from ..parts import PlacedPart, Profile
 
@@ -87,11 +88,10 @@ def _has_room(
     rows, near = np.array(marks, object), np.zeros(len(marks), bool)
     every: NDArray[np.object_] = np.array([one for one in openings if not one.is_empty], dtype=object)
     many = shapely.get_num_geometries(every) > 1
-    shapely.prepare([area, *every[many]])
-    for one in every[many]:
-        near |= shapely.dwithin(one, rows, profile.legend_gap_mm)
+    for one in every[many].tolist():
+        near |= shapely.dwithin(prepared(one), rows, profile.legend_gap_mm)
     near[shapely.STRtree(every[~many]).query(rows, predicate="dwithin", distance=profile.legend_gap_mm)[0]] = True
-    return np.asarray(shapely.covers(area, rows) & ~near)
+    return np.asarray(shapely.covers(prepared(area), rows) & ~near)
 
 
 class _Openings:

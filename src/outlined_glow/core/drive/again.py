@@ -12,6 +12,7 @@ from numpy.typing import NDArray
 from shapely.geometry import Polygon
 from shapely.geometry.base import BaseGeometry
 
+from ..geometry.prepared import prepared
 from ..geometry.regions import boxes_at, region_of
 from .before import Frame
 from .board_places import batches
@@ -38,22 +39,23 @@ class InTheWay:
     @cached_property
     def _covered(self) -> BaseGeometry:
         """What is taken, without a union: what lies in an odd number of it, or on an edge, is found to be taken."""
-        covered = region_of(self.taken)
-        shapely.prepare(covered)
-        return covered
+        return prepared(region_of(self.taken))
+
+    @cached_property
+    def _around(self) -> tuple[BaseGeometry, BaseGeometry]:
+        return prepared(self.outline), prepared(self.windows)
 
     def leaves(self, places: NDArray[np.float64], size: tuple[float, float]) -> NDArray[np.float64]:
         """Those of some places (n, 3) where a box of some size has room: what only touches is not in the way, unless a corner
         of the box does."""
-        for region in (self.outline, self.windows):
-            shapely.prepare(region)
+        outline, windows = self._around
         places = by_corners(places, *size, self._is_open)
         if not len(places):
             return places
         boxes = boxes_at(places, *size)
-        closed = ~shapely.contains(self.outline, boxes)
+        closed = ~shapely.contains(outline, boxes)
         # A box a little smaller meets no longer what it only touched, and what is prepared answers at once.
-        closed |= shapely.intersects(self.windows, boxes_at(places, size[0] - 2 * _SURE_MM, size[1] - 2 * _SURE_MM))
+        closed |= shapely.intersects(windows, boxes_at(places, size[0] - 2 * _SURE_MM, size[1] - 2 * _SURE_MM))
         one, other = self._tree.query(boxes, predicate="intersects")
         taken, corners = self._tree.geometries[other], shapely.get_coordinates(boxes).reshape(-1, 5, 2)[one, :4]
         over = ~shapely.touches(boxes[one], taken)
@@ -62,8 +64,9 @@ class InTheWay:
         return places[~closed]
 
     def _is_open(self, x: NDArray[np.float64], y: NDArray[np.float64]) -> NDArray[np.bool_]:
-        there: NDArray[np.bool_] = shapely.contains_xy(self.outline, x, y)
-        for region in (self._covered, self.windows):
+        outline, windows = self._around
+        there: NDArray[np.bool_] = shapely.contains_xy(outline, x, y)
+        for region in (self._covered, windows):
             there[there] = ~shapely.intersects_xy(region, x[there], y[there])
         return there
 

@@ -11,6 +11,7 @@ from numpy.typing import NDArray
 from shapely.geometry import Polygon
 from shapely.geometry.base import BaseGeometry
 
+from ..geometry.prepared import prepared
 from ..parts import Part, PlacedPart
 from .near_nets import steps_over
 
@@ -31,8 +32,7 @@ def batches(places: NDArray[np.float64]) -> Iterator[NDArray[np.float64]]:
 def pads_fit(part: Part, side: str, places: NDArray[np.float64], board: BaseGeometry, clear: BaseGeometry) -> NDArray[np.bool_]:
     """At which of some places (n, 3: x, y, angle) the pads of a part lie on the board and off what has to be clear."""
     fit = np.ones(len(places), bool)
-    shapely.prepare(board)
-    shapely.prepare(clear)
+    board, clear = prepared(board), prepared(clear)
     for turn in np.unique(places[:, 2]):
         at = np.flatnonzero(places[:, 2] == turn)
         for pad in PlacedPart("", part, "", 0.0, 0.0, float(turn), side).pads():

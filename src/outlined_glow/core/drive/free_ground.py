@@ -14,6 +14,7 @@ from shapely.geometry.base import BaseGeometry
 
 from ..geometry.boxes import CELL_MM, Boxes, Frame, cells_in, cells_of
 from ..geometry.offset import grow
+from ..geometry.prepared import prepared
 from ..geometry.regions import box_at, boxes_at, minus
 from ..lights import Led
 from ..parts import Part
@@ -67,8 +68,7 @@ class Ground:
     """What of a side is free while no LED and no part beside one lies there; it remembers what it was asked."""
 
     def __init__(self, free: BaseGeometry, board: BaseGeometry) -> None:
-        self.free, self._board = free, board
-        shapely.prepare(free)
+        self.free, self._board = prepared(free), board
         self._known: dict[tuple[float, ...], tuple[NDArray[np.float64], NDArray[np.object_]]] = {}
         self._every: dict[tuple[float, float], _Every] = {}
 

@@ -17,6 +17,7 @@ from shapely.geometry.base import BaseGeometry
 
 from .clusters import clusters
 from .overlay import as_one, both, overlay, overlay_each
+from .prepared import prepared_some
 from .regions import clean, clipped, meeting, parted, polygons, region_of, union
 
 #: Up to so many holes of a polygon are simply taken along.
@@ -91,9 +92,8 @@ def near_pairs(
         one, other = one[one < other], other[one < other]
     # The one with more corners is asked: what was prepared answers at once, however large it is.
     swapped = shapely.get_num_coordinates(these)[one] < shapely.get_num_coordinates(those)[other]
-    shapely.prepare(these)
-    shapely.prepare(those)
-    asked, told = np.where(swapped, those[other], these[one]), np.where(swapped, these[one], those[other])
+    whole = prepared_some(those, np.unique(other[swapped])), prepared_some(these, np.unique(one[~swapped]))
+    asked, told = np.where(swapped, whole[0][other], whole[1][one]), np.where(swapped, these[one], those[other])
     near = shapely.dwithin(asked, told, reach) if reach else shapely.intersects(asked, told)
     return one[near], other[near]
 
@@ -183,7 +183,7 @@ def _inside(parts: list[Polygon], holes: list[Any], whole: bool) -> dict[int, li
     found, where = shapely.STRtree(parts).query(shapely.get_point(holes, 0))
     asked = np.full(len(found), not whole) | (np.bincount(found, minlength=len(holes))[found] > 1)
     every = np.array(parts, dtype=object)
-    shapely.prepare(every[np.unique(where[asked])])  # asked of once prepared, a vast one answers at once
+    every = prepared_some(every, np.unique(where[asked]))  # asked of once prepared, a vast one answers at once
     middles: Any = shapely.point_on_surface(shapely.polygons(np.array(holes)[found[asked]]))
     held = ~asked
     held[asked] = shapely.contains(every[where[asked]], middles)

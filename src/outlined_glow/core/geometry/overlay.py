@@ -17,6 +17,7 @@ from numpy.typing import NDArray
 from shapely.geometry.base import BaseGeometry
 
 from ..watch import give_way
+from .prepared import prepared_some
 
 #: What is no area, mm²; what is no wider than this is a sliver or a crack: places are rounded to half of it, mm.
 CRUMB, HAIR = 1e-6, 2e-5
@@ -135,7 +136,7 @@ def _points_in(areas: NDArray[np.object_]) -> tuple[NDArray[np.object_], NDArray
 
 def _there(areas: NDArray[np.object_], which: NDArray[np.int64], points: NDArray[np.object_]) -> _Inside:
     """Whether each point lies in its area."""
-    shapely.prepare(areas[np.bincount(which, minlength=len(areas)) > _MANY])
+    areas = prepared_some(areas, np.bincount(which, minlength=len(areas)) > _MANY)
     return np.asarray(shapely.intersects(areas[which], points))
 
 

@@ -15,6 +15,7 @@ from shapely.geometry.base import BaseGeometry
 from ..watch import give_way
 from .flatten import Points, circle_points
 from .overlay import CRUMB, HAIR, POLYGON, as_one, both, overlay, overlay_each, sizeable
+from .prepared import prepared_some
 
 EMPTY: BaseGeometry = MultiPolygon()
 #: From so many parts on those that are far from all others are set apart; fewer than a handful are looked at one by one.
@@ -137,8 +138,8 @@ def parted(region: BaseGeometry, other: BaseGeometry) -> tuple[list[Polygon], li
 def meeting(parts: NDArray[np.object_], others: NDArray[np.object_]) -> tuple[NDArray[np.int64], NDArray[np.int64]]:
     """Which of some polygons meets which of other things: pairs of places."""
     one, which = shapely.STRtree(parts).query(others)
-    shapely.prepare(parts[np.unique(which)])  # what was prepared answers at once
-    met = shapely.intersects(parts[which], others[one])
+    asked = prepared_some(parts, np.unique(which))  # what was prepared answers at once
+    met = shapely.intersects(asked[which], others[one])
     return which[met], one[met]
 
 

@@ -7,6 +7,8 @@ import shapely
 from numpy.typing import NDArray
 from shapely.geometry.base import BaseGeometry
 
+from .prepared import prepared
+
 Points = NDArray[np.float64]
 
 #: So many places are tried for each that could fit, before what is left is filled.
@@ -36,7 +38,7 @@ def scattered(region: BaseGeometry, pitch: float, seed: int) -> Points:
 def _by_chance(region: BaseGeometry, pitch: float, dice: np.random.Generator) -> Points:
     x0, y0, x1, y1 = region.bounds
     tried = dice.random((int(_TRIES * (1 + (x1 - x0) / pitch) * (1 + (y1 - y0) / pitch)), 2)) * (x1 - x0, y1 - y0) + (x0, y0)
-    return tried[shapely.contains_xy(region, tried[:, 0], tried[:, 1])]
+    return tried[shapely.contains_xy(prepared(region), tried[:, 0], tried[:, 1])]
 
 
 def _farthest(region: BaseGeometry, points: Points) -> Points:
@@ -47,7 +49,7 @@ def _farthest(region: BaseGeometry, points: Points) -> Points:
         return corners
     sides = shapely.voronoi_polygons(shapely.multipoints(points), extend_to=region, only_edges=True)
     meetings = shapely.get_coordinates(sides)
-    inside = meetings[shapely.intersects_xy(region, meetings[:, 0], meetings[:, 1])]
+    inside = meetings[shapely.intersects_xy(prepared(region), meetings[:, 0], meetings[:, 1])]
     crossings = shapely.get_coordinates(shapely.intersection(sides, shapely.boundary(region)))
     return np.vstack((inside, crossings, corners))
 

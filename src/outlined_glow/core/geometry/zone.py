@@ -10,6 +10,7 @@ from numpy.typing import NDArray
 from shapely.geometry import Polygon
 from shapely.geometry.base import BaseGeometry
 
+from .prepared import prepared
 from .regions import common, union_of_many
 
 #: A piece whose box is longer than so many reaches gets small boxes along its edge.
@@ -24,9 +25,7 @@ class Zone:
 
     def __init__(self, pieces: Sequence[Polygon] | None = None, reach: float = 0.0) -> None:
         self.region: BaseGeometry | None = None if pieces is None else _around(np.array(pieces, dtype=object), reach)
-        self._edge = None if self.region is None else self.region.boundary
-        if self._edge is not None:
-            shapely.prepare(self._edge)
+        self._edge = None if self.region is None else prepared(self.region.boundary)
 
     @property
     def empty(self) -> bool:

@@ -15,6 +15,7 @@ from shapely.geometry.base import BaseGeometry
 
 from ..colour.difference import TO_XYZ, to_linear
 from ..compiled import kernel
+from ..geometry.prepared import prepared
 from ..project import Motion, Strip
 from ..watch import give_way
 from .briefest import times_as_often
@@ -106,7 +107,7 @@ def cells_mm2(outline: BaseGeometry, lamps: Lamps) -> Numbers:
     x, y = (
         grid.ravel() for grid in np.meshgrid(np.arange(left + side / 2, right, side), np.arange(bottom + side / 2, top, side))
     )
-    inside = shapely.contains_xy(outline, x, y)
+    inside = shapely.contains_xy(prepared(outline), x, y)
     nearest = cKDTree(lamps.places).query(np.column_stack([x[inside], y[inside]]))[1]
     return np.asarray(np.bincount(nearest, minlength=lamps.count), float) * float(outline.area / max(1, int(inside.sum())))
 

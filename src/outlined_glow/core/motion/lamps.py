@@ -12,6 +12,7 @@ import shapely
 from numpy.typing import NDArray
 
 from ..colour.difference import hex_to_rgb
+from ..geometry.prepared import prepared
 from ..geometry.valid import shifted
 from ..project import Glyph, OwnPattern
 
@@ -221,7 +222,7 @@ def regions_of(leds: tuple[Led, ...], chosen: Sequence[Chosen]) -> tuple[str, ..
     out = np.full(len(leds), "", dtype="U6")
     for one in chosen:
         if len(leds) and not one.region.is_empty:
-            out[shapely.contains_xy(one.region, x, y) & (out == "")] = one.colour
+            out[shapely.contains_xy(prepared(one.region), x, y) & (out == "")] = one.colour
     return tuple(out.tolist())
 
 

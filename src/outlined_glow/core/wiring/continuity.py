@@ -14,6 +14,7 @@ from numpy.typing import NDArray
 from shapely.geometry.base import BaseGeometry
 
 from ..geometry.clusters import clusters
+from ..geometry.prepared import prepared_some
 from ..geometry.regions import disc, polygons
 from ..parts import PlacedPad
 
@@ -120,9 +121,8 @@ def _pairs(shapes: Sequence[Shape], far_mm: float) -> tuple[NDArray[np.int64], N
         once = (corners[one] > corners[other]) | ((corners[one] == corners[other]) & (one < other))
         found.append(np.array([one[once], other[once]]))
     one, other = np.concatenate(found, axis=1)
-    shapely.prepare(regions[np.unique(one)])
     pairs = np.array([one, other])
-    meet = shapely.intersects(regions[one], regions[other])
+    meet = shapely.intersects(prepared_some(regions, np.unique(one))[one], regions[other])
     apart = pairs[:, ~meet]
     near = apart[:, shapely.dwithin(regions[apart[0]], regions[apart[1]], far_mm)]
     touch = shapely.dwithin(regions[near[0]], regions[near[1]], _TOUCH_MM)

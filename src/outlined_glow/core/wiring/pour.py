@@ -16,6 +16,7 @@ from ..geometry.flatten import LONGEST_CHORD, clear_offset
 from ..geometry.near import added_near, areas_in, pierced
 from ..geometry.offset import grow
 from ..geometry.overlay import overlay_each
+from ..geometry.prepared import prepared
 from ..geometry.regions import EMPTY, common, disc, meeting, minus, polygons, region_of, union, union_of_many
 from ..parts import PlacedPad, Profile
 from ..parts.nets import Net
@@ -112,7 +113,7 @@ def _stitches(
     left, bottom, right, top = room.bounds
     step = max(step, _LEAST_STEP_MM)
     x, y = (axis.ravel() for axis in np.meshgrid(steps_over(left, right, step), steps_over(bottom, top, step)))
-    inside = shapely.contains_xy(room, x, y)
+    inside = shapely.contains_xy(prepared(room), x, y)
     spots = zip(x[inside].tolist(), y[inside].tolist(), strict=True)
     made = np.array([Via(net, *spot, via.drill, via.diameter) for spot in spots], dtype=object)
     for pieces in whole:
@@ -161,8 +162,7 @@ def _without_necks(region: BaseGeometry, half_mm: float, gap_mm: float) -> BaseG
     out: list[Polygon] = []
     inward = -clear_offset(half_mm, chord=LONGEST_CHORD)
     for core in sorted(polygons(grow(region, inward)), key=lambda one: -one.area):
-        piece = grow(core, half_mm)
-        shapely.prepare(piece)  # what was prepared answers at once
+        piece = prepared(grow(core, half_mm))  # what was prepared answers at once
         near = np.array(out, dtype=object)[shapely.dwithin(piece, out, gap_mm)].tolist() if out else []
         if near:
             piece = grow(grow(minus(piece, grow(union(near), gap_mm)), inward), half_mm)

@@ -11,6 +11,7 @@ from numpy.typing import NDArray
 from shapely.geometry import LineString
 from shapely.geometry.base import BaseGeometry
 
+from ..geometry.prepared import prepared
 from ..parts import PlacedPad, Profile
 from ..parts.nets import Net
 from .classes import NetClass, clearance_of
@@ -51,8 +52,7 @@ class Room:
             (shapely.Point(x, y), across / 2 + max(profile.gap_mm, profile.hole_gap_mm)) for x, y, across in places.holes
         ]
         self._most = max([profile.gap_mm, *(one.clearance for one in classes.values())])
-        shapely.prepare(places.art.copper)
-        shapely.prepare(places.art.hard[side])
+        self._copper, self._hard = prepared(places.art.copper), prepared(places.art.hard[side])
 
     def put(self, net: str, region: BaseGeometry) -> None:
         """More copper of a net lies there."""
@@ -82,7 +82,7 @@ class Room:
     def free(self, net: str, region: BaseGeometry) -> bool:
         """Whether the region keeps off all copper of other nets, and of the art, as its net has to."""
         own = self._classes[net].clearance
-        if not self._art.copper.contains(region) or shapely.dwithin(self._art.hard[self.side], region, own):
+        if not self._copper.contains(region) or shapely.dwithin(self._hard, region, own):
             return False
         if any(shapely.dwithin(spot, region, reach) for spot, reach in self._holes):
             return False
@@ -92,7 +92,7 @@ class Room:
         """The same of many regions at once, among what lay there from the beginning."""
         keep = {net: self._classes[net].clearance for net in set(nets)}
         own: Any = np.array([keep[net] for net in nets])
-        free = shapely.contains(self._art.copper, regions) & ~shapely.dwithin(self._art.hard[self.side], regions, own)
+        free = shapely.contains(self._copper, regions) & ~shapely.dwithin(self._hard, regions, own)
         for spot, reach in self._holes:
             free &= ~shapely.dwithin(spot, regions, reach)
         one, other = self._tree.query(regions, predicate="dwithin", distance=self._most)

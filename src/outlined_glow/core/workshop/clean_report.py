@@ -6,11 +6,11 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from functools import lru_cache
 
-import shapely
 from shapely.geometry.base import BaseGeometry
 
 from ..board.clean import changed, mean_delta_e
 from ..colour import ciede2000, hex_to_lab
+from ..geometry.prepared import prepared
 from ..geometry.regions import EMPTY, common, polygons
 from ..project import Finding
 from .work import Work
@@ -88,7 +88,7 @@ def _difference(swatches: _Regions, colours: tuple[tuple[str, str], ...], region
     """The mean colour difference of regions, each kind in its colour, from the colours of a picture."""
     looks = {kind: hex_to_lab(colour) for kind, colour in colours}
     pairs = []
-    shapely.prepare([region for _, region in regions])
+    regions = tuple((kind, prepared(region)) for kind, region in regions)
     for colour, painted in swatches:
         lab = hex_to_lab(colour)
         whole = [(kind, region) for kind, region in regions if region.covers(painted)]

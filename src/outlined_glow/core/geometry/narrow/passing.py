@@ -9,6 +9,7 @@ from shapely.geometry import Polygon
 from shapely.geometry.base import BaseGeometry
 
 from ..near import Framed
+from ..prepared import prepared_some
 from ..regions import meeting, minus, polygons, union_of_many
 from .morphology import SLACK
 from .waists import reached
@@ -44,10 +45,9 @@ def passed(
 
 def open_between(lines: NDArray[np.object_], every: NDArray[np.object_], closed: NDArray[np.object_]) -> NDArray[np.bool_]:
     """Which lines come, between some parts, to where a closing adds nothing."""
-    shapely.prepare(closed)
     one, which = shapely.STRtree(closed).query(lines) if len(closed) else np.empty((2, 0), dtype=int)
     out = np.ones(len(lines), dtype=bool)
-    out[one[shapely.covers(closed[which], lines[one])]] = False
+    out[one[shapely.covers(prepared_some(closed, np.unique(which))[which], lines[one])]] = False
     met = np.unique(meeting(every, lines[out])[1])
     grounds, goals = Framed(every), Framed(closed)
     for place in np.flatnonzero(out)[met].tolist():

@@ -11,6 +11,7 @@ from numpy.typing import NDArray
 from shapely.geometry.base import BaseGeometry
 
 from ..overlay import overlay
+from ..prepared import prepared, prepared_some
 from ..regions import meeting
 
 Points = NDArray[np.float64]
@@ -64,8 +65,7 @@ def rays(ways: NDArray[np.object_], radius: float) -> NDArray[np.object_]:
 
 def reached(lines: NDArray[np.object_], ground: BaseGeometry, goal: BaseGeometry) -> NDArray[np.bool_]:
     """Which lines come, from where they begin, to a goal without leaving the ground."""
-    shapely.prepare(ground)
-    shapely.prepare(goal)
+    ground, goal = prepared(ground), prepared(goal)
     out = np.asarray(shapely.intersects(goal, lines))
     for place in np.flatnonzero(out & ~shapely.covers(ground, lines)).tolist():
         begin = shapely.get_point(lines[place], 0)
@@ -104,9 +104,8 @@ def _run_free(
     """Which ways touch nothing but at their ends."""
     inside = np.stack([begin + _END * across, begin + (1 - _END) * across], axis=1)
     lines = np.asarray(shapely.linestrings(inside))
-    shapely.prepare(parts)
     if not between:
-        return np.asarray(shapely.contains_properly(parts[part], lines))
+        return np.asarray(shapely.contains_properly(prepared_some(parts, np.unique(part))[part], lines))
     free = np.ones(len(lines), dtype=bool)
     free[meeting(parts, lines)[1]] = False
     return free

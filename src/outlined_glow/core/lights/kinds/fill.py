@@ -12,6 +12,7 @@ from shapely import affinity
 from shapely.geometry.base import BaseGeometry
 
 from ...geometry.offset import grow
+from ...geometry.prepared import prepared
 from ...geometry.scatter import scattered
 from ...project import Fill, Param
 from ...project.bounds import MOST_LEDS
@@ -47,7 +48,7 @@ def _lattice(region: BaseGeometry, array: Fill, row_mm: float, shift: float) -> 
     column, row = np.meshgrid(np.arange(-across, across + 1), np.arange(-up, up + 1))
     x = middle.x + (column + shift * (row % 2)) * array.pitch_mm
     y = middle.y + row * row_mm
-    inside = shapely.contains_xy(straight, x.ravel(), y.ravel())
+    inside = shapely.contains_xy(prepared(straight), x.ravel(), y.ravel())
     a = math.radians(array.angle_deg)
     dx, dy = x.ravel()[inside] - middle.x, y.ravel()[inside] - middle.y
     turned = (middle.x + dx * math.cos(a) - dy * math.sin(a), middle.y + dx * math.sin(a) + dy * math.cos(a))

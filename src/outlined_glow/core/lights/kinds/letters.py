@@ -6,6 +6,7 @@ import numpy as np
 import shapely
 
 from ... import lettering
+from ...geometry.prepared import prepared
 from ...geometry.regions import box_at
 from ...project import Letters, Param
 from .drawing import as_high_as_drawn
@@ -40,7 +41,7 @@ def letters_spots(array: Letters, paths: LightPaths | None = None) -> list[Spot]
     columns, rows = max(1, round((x1 - x0) / pitch)), max(1, round((y1 - y0) / pitch))
     x, y = np.meshgrid(np.arange(columns) - (columns - 1) / 2, (rows - 1) / 2 - np.arange(rows))
     at = np.column_stack((x.ravel() * pitch + (x0 + x1) / 2, y.ravel() * pitch + (y0 + y1) / 2))
-    shapely.prepare(words)
+    words = prepared(words)
     cells = np.array([box_at(cx, cy, pitch, pitch) for cx, cy in at])
     near = shapely.intersects(words, cells)
     share = np.zeros(len(at))

@@ -22,6 +22,7 @@ from ... import compiled
 from ...board import Board
 from ...errors import Trouble
 from ...geometry.overlay import overlay
+from ...geometry.prepared import prepared
 from ...project.storage import UNREADABLE_ZIP
 from .coverage import raster, worst
 from .drill_reader import read_drill
@@ -278,8 +279,7 @@ def _against_board(
 def _covered(one: BaseGeometry, other: BaseGeometry) -> bool:
     """Whether a region lies within another but for rounding: nothing of it is farther outside than half of what is thin, so
     that no piece is wider than that. Two layers that agree to a hair cost a tenth of their difference this way."""
-    around = shapely.buffer(other, 0.45 * _THIN_MM, quad_segs=1, join_style="bevel")
-    shapely.prepare(around)
+    around = prepared(shapely.buffer(other, 0.45 * _THIN_MM, quad_segs=1, join_style="bevel"))
     return bool(shapely.covers(around, one))
 
 
