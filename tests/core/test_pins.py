@@ -10,7 +10,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 from msgspec import structs
-from plates import without_tracks
+from plates import plate, without_tracks
 from test_drive_ways import AMBER, joined, some
 
 from outlined_glow.core.drive import plan_drive
@@ -23,7 +23,7 @@ from outlined_glow.core.project import Drive, GivenPin, ReservedPin
 from outlined_glow.core.project.param import PictureFile
 from outlined_glow.core.project.storage import load, save
 from outlined_glow.core.workshop import Compiler, apply_text, apply_values
-from outlined_glow.core.workshop.connections import assignment_rows, pin_rows
+from outlined_glow.core.workshop.connections import assignment_rows, lit_rows, pin_rows
 from outlined_glow.core.workshop.demos import demo_project
 from outlined_glow.core.workshop.pin_header import pin_header
 from outlined_glow.core.workshop.pin_table import pin_table, table_file
@@ -266,3 +266,31 @@ def test_a_charlieplex_tells_which_pins_light_which_led(lit: str) -> None:
     assert all(f"/* {row['led']}: {row['high']} high, {row['low']} low," in header for row in rows)
     each = compiler.compile(apply_values(moth, "drive", {"method": "shift-register"}, (0, 0)))
     assert assignment_rows(each) == []
+
+
+@pytest.mark.parametrize(("emitter", "drive", "told"), [
+    ("0805 red", {"method": "pins"}, {"high"}),
+    ("three-colour 3528 common anode", {"method": "pins"}, {"low"}),
+    ("three-colour 3528 common anode", {"method": "shift-register"}, {"low"}),
+    ("0805 red", {"method": "shift-register"}, {"high"}),
+    ("0805 red", {"method": "sink"}, {"on"}),
+    ("0805 red", {"method": "scan", "current_a": 0.015, "rows": 2}, {"low", "on"}),
+    ("filament lamp 5 V", {"method": "filament", "lit": "one"}, {"high"}),
+    ("0805 red", {"method": "each"}, set()),
+    ("0805 red", {"method": "ripple"}, set()),
+], ids=lambda one: one if isinstance(one, str) else "")  # fmt: skip
+def test_what_lights_a_led_is_told_with_its_level(emitter: str, drive: dict[str, Any], told: set[str]) -> None:
+    large = ("set-shape", {"base": "rectangle", "width_mm": 140.0, "height_mm": 90.0})
+    grid = {"array": "g", "x_mm": 22.0, "y_mm": 15.0, "rows": 2, "columns": 2, "pitch_x_mm": 16.0, "pitch_y_mm": 16.0}
+    project = plate(large, ("grid", {**grid, "emitter": emitter}), ("drive", {"supply": "usb", "current_a": 0.003, **drive}))
+    work = Compiler().on_demand(project)
+    rows = lit_rows(work)
+    assert {one.level for _, outputs in rows for one in outputs} == told
+    assert len(rows) == (work.lamps.kinds >= 0).sum() if told else not rows
+    assert all(len(outputs) == len(told) for _, outputs in rows)
+    # Of two that share an output the others differ, and a row's gate is low: its switch lets a current through then.
+    assert len({tuple((one.ref, one.pin) for one in outputs) for _, outputs in rows}) == len(rows)
+    gates = {one.net for _, outputs in rows for one in outputs if "gate" in one.net}
+    assert len(gates) == (2 if drive["method"] == "scan" else 4 if drive["method"] == "filament" else 0)
+    header = pin_header(work)
+    assert all(f"/* {led}: " in header for led, _ in rows)

@@ -305,6 +305,8 @@ def test_pins_are_dragged_kept_and_made_ones_own(
         steps = len(session.history.steps)
         drag(dialog, "D3 pin", free)
         seen["moved"] = dialog.view.table.line(free).drives
+        dialog.view.choose(free)
+        seen["lights"] = dialog.lights.text() if dialog.lights.isVisible() else ""
         d1 = next(line.number for line in dialog.view.table.lines if line.drives == "D1 pin")
         drag(dialog, "D3 pin", d1)
         seen["swapped"] = (dialog.view.table.line(d1).drives, dialog.view.table.line(free).drives)
@@ -347,6 +349,7 @@ def test_pins_are_dragged_kept_and_made_ones_own(
     lit.press(lit.window.drawer("drive"), "pins of the controller…")
     lit.settle()
     assert seen["moved"] == "D3 pin"
+    assert seen["lights"] == "While high it lights D3."
     assert seen["swapped"] == ("D3 pin", "D1 pin")
     assert seen["steps"] == 2, "what moves, moves in one step"
     assert seen["refused"] == "D3 pin"

@@ -16,6 +16,7 @@ from ...core.workshop.connections import (
     assignment_rows,
     connection_rows,
     connections,
+    lit_facts,
     output_keys,
     pin_rows,
     table_text,
@@ -115,6 +116,7 @@ def pins_(given: Arguments) -> int:
                 "controller": work.plan.controller or None,
                 "pins": rows,
                 "assignment": assignment_rows(work),
+                "lights": lit_facts(work),
                 "outputs": list(output_keys(work)),
             }
         )

@@ -4,13 +4,13 @@ from __future__ import annotations
 
 import csv
 import io
-import itertools
 import json
 import re
 from collections.abc import Mapping, Sequence
 from typing import Any
 
 from ..drive.channels import channels_of, on_outputs
+from ..drive.lit_by import LitBy, lit_by
 from ..drive.methods import method
 from ..drive.placement import led_parts
 from ..parts import Part, pin_order
@@ -108,23 +108,40 @@ def output_keys(work: Work) -> tuple[str, ...]:
     return tuple(one.key for one in on_outputs(channels_of(work.leds), drive.outputs))
 
 
-def assignment_rows(work: Work) -> list[dict[str, str]]:
-    """For each light of a charlieplex the pin that is high and the one that is low while it is lit; all others float. Nothing
-    for ways whose LEDs do not lie between pins."""
-    pin_of = {one.drives: one.name for one in work.plan.pins}
-    net_of = {pin: net.name for net in work.plan.nets for pin in net.pins}
-    # A resistor that lies in the way belongs to the pin at its other end.
-    beyond = {}
-    for one in work.plan.wanted:
-        ends = [net_of.get((one.ref, pin.number), "") for pin in one.part.pins]
-        for net, other in itertools.permutations(ends, 2) if len(ends) == 2 else ():
-            if other in pin_of:
-                beyond[net] = other
+def lit_rows(work: Work) -> list[tuple[str, tuple[LitBy, ...]]]:
+    """Each light with the outputs that a program sets to light it; none where no program does."""
+    refs = {led.index: body.ref for led, body in zip(work.leds, led_parts(work.leds), strict=True)}
     rows = []
-    for led, body in zip(work.leds, led_parts(work.leds), strict=True):
-        for light in led.kind.lights:
-            nets = [net_of.get((body.ref, pin), "") for pin in (light.anode, light.cathode)]
-            high, low = (pin_of.get(net) or pin_of.get(beyond.get(net, ""), "") for net in nets)
-            if high and low:
-                rows.append({"led": body.ref + (f" {light.name}" if light.name else ""), "high": high, "low": low})
+    for way in work.values["current ways"]:
+        if way.light is not None and (outputs := lit_by(work.plan, way)):
+            index, light = way.light
+            rows.append((refs[index] + (f" {light}" if light else ""), outputs))
     return rows
+
+
+def assignment_rows(work: Work) -> list[dict[str, str]]:
+    """For each light of a charlieplex, or of a matrix on pins alone, the pin that is high and the one that is low while it is
+    lit; all others float. Nothing for ways whose LEDs do not lie between pins."""
+    return [
+        {"led": led, **{one.level: one.name for one in outputs}}
+        for led, outputs in lit_rows(work)
+        if {one.level for one in outputs} == {"high", "low"} and outputs[0].ref == outputs[-1].ref
+    ]
+
+
+def lit_facts(work: Work) -> list[dict[str, Any]]:
+    """The same as `lit_rows`, for the command line."""
+    return [
+        {
+            "led": led,
+            "outputs": [
+                {"reference": one.ref, "pin": one.pin, "name": one.name, "net": one.net, "level": one.level} for one in outputs
+            ],
+        }
+        for led, outputs in lit_rows(work)
+    ]
+
+
+def lit_words(outputs: Sequence[LitBy], controller: str = "") -> str:
+    """How outputs stand while a light is lit, those of the controller by their names alone."""
+    return ", ".join(f"{one.name if one.ref == controller else f'{one.ref} {one.name}'} {one.level}" for one in outputs)

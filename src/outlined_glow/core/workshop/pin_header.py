@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 
 from ..text_safety import in_c_comment
-from .connections import PIN_COLUMNS, assignment_rows, pin_rows, table_text
+from .connections import PIN_COLUMNS, assignment_rows, lit_rows, lit_words, pin_rows, table_text
 from .work import Work
 
 
@@ -15,7 +15,8 @@ def pin_file(work: Work, suffix: str) -> bytes:
 
 
 def pin_header(work: Work) -> str:
-    """A name for each pin that is used, and its number in the controller's own table."""
+    """A name for each pin that is used, with its number in the controller's own table; then how outputs stand while a light is
+    lit."""
     guard = _guard(work.board.name)
     title = in_c_comment(f"Pins of “{work.board.name}”: {work.plan.controller or 'no controller'}.")
     lines = [f"/* {title} */", f"#ifndef {guard}", f"#define {guard}", ""]
@@ -25,9 +26,11 @@ def pin_header(work: Work) -> str:
         taken.add(name)
         told = in_c_comment(f"{row['name']}, package pin {row['pin']}")
         lines.append(f"#define PIN_{name} {_own_number(row['name'], row['pin'])} /* {told} */")
-    for one in assignment_rows(work):
-        told = in_c_comment(f"{one['led']}: {one['high']} high, {one['low']} low, all others float")
-        lines.append(f"/* {told} */")
+    alone = {one["led"] for one in assignment_rows(work)}
+    chip = next((one.ref for one in work.plan.wanted if one.part.kind == "controller"), "")
+    for led, outputs in lit_rows(work):
+        rest = ", all others float" if led in alone else ""
+        lines.append(f"/* {in_c_comment(f'{led}: {lit_words(outputs, chip)}{rest}')} */")
     return "\n".join([*lines, "", f"#endif /* {guard} */", ""])
 
 

@@ -10,6 +10,8 @@ from ..drive.keys import NO_CONTROLLER
 from ..drive.own_controller import controller_file, controllers_of
 from ..drive.pins import KEEPABLE
 from ..project import OwnController
+from ..project.finding import some_of
+from .connections import lit_rows
 from .work import Work
 
 State = Literal["driven", "by hand", "kept", "spare", "free", "fixed"]
@@ -17,7 +19,8 @@ State = Literal["driven", "by hand", "kept", "spare", "free", "fixed"]
 
 @dataclass(frozen=True)
 class PinLine:
-    """A pin: its number and name, what it can be, what it drives, and how it stands at start. `fixed` ones take nothing."""
+    """A pin: its number and name, what it can be, what it drives, and how it stands at start; what it lights, in words. `fixed`
+    ones take nothing."""
 
     number: str
     name: str
@@ -27,6 +30,7 @@ class PinLine:
     at_start: str
     pwm: bool
     lamp: bool
+    lights: str = ""
 
     @property
     def takes(self) -> bool:
@@ -86,7 +90,7 @@ def pin_table(work: Work) -> PinTable | None:
     drive, used = work.design.drive, {pin.number: pin.drives for pin in work.plan.pins}
     by_hand = {given.pin for given in drive.given}
     kept = {reserved.pin: reserved.name for reserved in drive.reserved}
-    lines = []
+    lights, lines = _lights(work), []
     for pin in one.pins:
         drives = used.get(pin.number, "")
         state: State = "free" if pin.kind in KEEPABLE else "fixed"
@@ -96,12 +100,27 @@ def pin_table(work: Work) -> PinTable | None:
             state = "spare"
         elif drives:
             state = "by hand" if pin.number in by_hand else "driven"
-        lines.append(PinLine(pin.number, pin.name, pin.kind, drives, state, pin.at_start, pin.pwm, pin.lamp))
+        told = lights.get(pin.number, "")
+        lines.append(PinLine(pin.number, pin.name, pin.kind, drives, state, pin.at_start, pin.pwm, pin.lamp, told))
     half = (len(lines) + 1) // 2
     nets = tuple(one.drives for one in lines if one.state in ("driven", "by hand"))
     free = sum(one.takes and not one.drives for one in lines)
     own = drive.own if key == "own" else None
     return PinTable(key, one.title, tuple(lines[:half]), tuple(reversed(lines[half:])), nets, own, free)
+
+
+def _lights(work: Work) -> dict[str, str]:
+    """What the pins of the controller light, and while they stand how, by their numbers."""
+    found: dict[str, dict[str, list[str]]] = {}
+    controllers = {one.ref for one in work.plan.wanted if one.part.kind == "controller"}
+    for led, outputs in lit_rows(work):
+        for one in outputs:
+            if one.ref in controllers:
+                found.setdefault(one.pin, {}).setdefault(one.level, []).append(led)
+    return {
+        pin: "W" + "; w".join(f"hile {level} it lights {some_of(leds)}" for level, leds in levels.items()) + "."
+        for pin, levels in found.items()
+    }
 
 
 def table_file(work: Work) -> bytes:

@@ -62,6 +62,7 @@ class PinsDialog(Dialog):
     def _make_pin(self) -> Card:
         self.pin_card = Card("Pin")
         self.kind = self.pin_card.add(label("", "quiet", wrap=True))
+        self.lights = self.pin_card.add(label("", "quiet", wrap=True))
         self.drives = Choice(())
         self.drives.chosen.connect(self._give)
         self._drives_row = self.pin_card.row("drives", self.drives)
@@ -115,6 +116,8 @@ class PinsDialog(Dialog):
             return
         self.pin_card.title.set_full(f"Pin {line.number}, {line.name}")
         self.kind.setText(line.words)  # type: ignore[attr-defined]
+        self.lights.setText(line.lights)  # type: ignore[attr-defined]
+        self.lights.setVisible(bool(line.lights))
         self._drives_row.setVisible(line.takes)
         self.drives.fill([("", "nothing"), *((net, net) for net in table.nets)])
         self.drives.show_key(line.drives if line.drives in table.nets else "")
