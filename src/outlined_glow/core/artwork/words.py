@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING, Any
 
 import msgspec
 import numpy as np
+import shapely
 from shapely.geometry import Point, Polygon
 from shapely.geometry.base import BaseGeometry
 
@@ -14,7 +15,7 @@ from .. import lettering
 from ..appearances import APPEARANCES, TITLES
 from ..errors import Trouble
 from ..geometry.contours import Contours
-from ..geometry.regions import EMPTY, minus, union
+from ..geometry.regions import EMPTY, added, minus, union
 from ..project import Design, Param, Words, board_edit
 from ..project.bounds import MOST_TEXTS
 from ..project.numbered import exchanged, numbered
@@ -23,6 +24,8 @@ from .edits import SIDES, with_artwork
 if TYPE_CHECKING:
     from .painting import Painted
 
+#: Words come to art of more pieces than that without a look at those that they do not touch.
+_MANY = 100
 WEIGHTS = ("regular", "semibold", "bold")
 BENDS = ("straight", "over", "under", "edge", "edge-inward")
 _BENDS = (
@@ -162,5 +165,7 @@ def with_words(
         if region.is_empty:
             continue
         out = {kind: minus(area, region) for kind, area in out.items()}
-        out[one.appearance] = union([out.get(one.appearance, EMPTY), region])
+        there = out.get(one.appearance, EMPTY)
+        many = shapely.get_num_geometries(there) > _MANY
+        out[one.appearance] = added(there, region) if many else union([there, region])
     return {kind: out[kind] for kind in APPEARANCES if kind in out and not out[kind].is_empty}
