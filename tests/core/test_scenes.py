@@ -205,6 +205,8 @@ def test_scenes_tell_which_one_they_are() -> None:
         return {one.code for one in compiler.findings(compiler.compile(of)) if one.stage == "motion"}
 
     assert "scenes-alike" in codes(project)
+    [alike] = [one for one in compiler.findings(compiler.compile(project)) if one.code == "scenes-alike"]
+    assert alike.text.startswith("The scenes “one”, “two”, “three” look alike")
     lamps = compiler.compile(project).lamps
 
     def lit(of: Project, time_s: float) -> list[float]:

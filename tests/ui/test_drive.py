@@ -453,3 +453,6 @@ def test_findings_that_stay_keep_their_rows_and_the_tab_key_follows_what_is_seen
         while not isinstance(step, FindingRow):
             step = step.nextInFocusChain()
         assert step is other
+    card.show_findings([finding(str(number)) for number in range(100)])
+    assert len(card.findings) == 60
+    assert "and 40 more" in " ".join(one.text() for one in card.findChildren(QLabel) if one.isVisibleTo(card))

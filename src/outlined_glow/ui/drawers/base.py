@@ -292,6 +292,10 @@ class FindingRow(Pressable):
         painter.drawRoundedRect(self.rect().adjusted(0, 0, -1, -1), 6, 6)
 
 
+#: So many rows a card of findings has at most: each is a widget, laid out in one turn of the window.
+_MOST_ROWS = 60
+
+
 class FindingsCard(Card):
     """The findings of one stage, or all of them."""
 
@@ -304,6 +308,8 @@ class FindingsCard(Card):
         self._rows = QVBoxLayout()
         self._rows.setSpacing(2)
         self.body.addLayout(self._rows)
+        self._more = label("", "quiet", wrap=True)
+        self.add(self._more)
         self._shown: dict[Any, FindingRow] = {}
         self.hide()
 
@@ -313,8 +319,12 @@ class FindingsCard(Card):
         return list(self._shown)
 
     def show_findings(self, findings: Sequence[Any]) -> None:
-        """Show these; the row of one that was told before stays. Without findings the card goes."""
-        told = list(dict.fromkeys(findings))
+        """Show these, the first of very many; the row of one that was told before stays. Without findings the card goes."""
+        every = list(dict.fromkeys(findings))
+        told, more = every[:_MOST_ROWS], len(every) - _MOST_ROWS
+        self._more.setText(f"and {more} more, which are shown when some of these are mended")
+        self._more.setVisible(more > 0)
+        self.aside.set_full(str(len(findings)) if findings else "")
         if told == self.findings:
             return
         known = self._shown
@@ -328,7 +338,6 @@ class FindingsCard(Card):
         # New rows would come last by the Tab key, wherever they stand.
         for one, other in pairwise(part for row in self._shown.values() for part in (row, *row.findChildren(QPushButton))):
             QWidget.setTabOrder(one, other)
-        self.aside.set_full(str(len(findings)) if findings else "")
         self.setVisible(bool(findings))
 
     def _row(self, finding: Any) -> FindingRow:

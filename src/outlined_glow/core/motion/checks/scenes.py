@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 import itertools
-from collections.abc import Iterable
+from collections.abc import Iterable, Iterator, Mapping
 
 import numpy as np
 from numpy.typing import NDArray
 
 from ...colour.difference import lightness
 from ...project import Finding, Motion, Remedy, Scene
+from ...project.finding import some_of
 from ..lamps import Lamps
 from ..scenes import PRESSES, leads_on, reached
 from ..score import levels
@@ -37,15 +38,23 @@ def scene_findings(motion: Motion, lamps: Lamps) -> list[Finding]:
             out.append(_told("scene-without-end", text, (ends,)))
     shown = {one.name: _lightness(motion, lamps, np.linspace(0, one.length_s, _MOMENTS, endpoint=False) + one.start_s)
              for one in motion.scenes}  # fmt: skip
+    return [*out, *_looking_alike(motion, shown), *_unanswered(motion, lamps)]
+
+
+def _looking_alike(motion: Motion, shown: Mapping[str, Numbers]) -> Iterator[Finding]:
+    """Scenes that nobody can tell apart: each with all that look like it, unless they were told together before."""
     signed = {one.sign_of for one in motion.score}
-    for one, other in itertools.combinations(motion.scenes, 2):
-        if {one.name, other.name} <= signed:
-            continue  # a sign tells them
-        off = float(np.abs(shown[one.name] - shown[other.name]).mean())
-        if off < ALIKE:
-            text = f"The scenes “{one.name}” and “{other.name}” look alike: nobody can tell which one it is."
-            out.append(_told("scenes-alike", text, measured=round(off, 2), allowed=ALIKE))
-    return [*out, *_unanswered(motion, lamps)]
+    names, told = [one.name for one in motion.scenes], set[tuple[str, str]]()
+    for at, name in enumerate(names):
+        others = [one for one in names[at + 1 :] if not {name, one} <= signed]  # a sign tells those
+        off = {one: float(np.abs(shown[name] - shown[one]).mean()) for one in others}
+        same = [name, *(one for one in others if off[one] < ALIKE)]
+        pairs = set(itertools.combinations(same, 2))
+        if pairs - told:
+            told |= pairs
+            which = f"“{same[0]}” and “{same[1]}”" if len(same) == 2 else some_of([f"“{one}”" for one in same])
+            text = f"The scenes {which} look alike: nobody can tell which one it is."
+            yield _told("scenes-alike", text, measured=round(min(off[one] for one in same[1:]), 2), allowed=ALIKE)
 
 
 def _unanswered(motion: Motion, lamps: Lamps) -> Iterable[Finding]:
