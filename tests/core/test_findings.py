@@ -228,6 +228,21 @@ def _fine(moth: Project) -> Project:
     return new_project(FINE, "fine.svg", chosen=FINE_CHOSEN)
 
 
+def test_texts_that_lie_over_one_another_are_told_together() -> None:
+    project = new_project(SVG.format("").encode(), "plate.svg")
+    for text, y, side in (("ONE", 20.0, "front"), ("TWO", 21.0, "front"), ("THREE", 25.0, "front"), ("BACK", 20.0, "back")):
+        values = {"text": text, "x_mm": 30.0, "y_mm": y, "height_mm": 4.0, "side": side}
+        project = apply_values(project, "add-words", values, (0.0, 0.0))
+    compiler = Compiler()
+    every = compiler.findings(compiler.compile(project))
+    [told] = [one for one in every if one.code == "words-over-words"]
+    assert told.text == "“ONE”, “TWO”, “THREE” lie over one another. Move them apart."
+    assert len(told.places) == 3
+    for number, y in ((2, 10.0), (3, 30.0)):
+        project = apply_values(project, "set-words", {"number": number, "y_mm": y}, (0.0, 0.0))
+    assert "words-over-words" not in found(project)
+
+
 @pytest.mark.parametrize(("made", "least"), [(_fine, 20), (_raised, 3), (_overloaded, 2)])
 def test_remedies_that_are_edits_can_be_done(moth: Project, made: Callable[[Project], Project], least: int) -> None:
     compiler, project = Compiler(), made(moth)

@@ -6,25 +6,33 @@ import unicodedata
 from collections.abc import Callable, Mapping, Sequence
 from functools import partial
 
+import numpy as np
 import shapely
 
 from ..appearances import title_of
 from ..brief.advice import legible_mm
 from ..colour import hex_difference
 from ..colour.materials import masks, materials_of
+from ..geometry.clusters import clusters
+from ..geometry.overlay import overlay_each
 from ..lettering import missing_letters
 from ..parts import Profile
 from ..passes import Pass
 from ..project import Brief, Finding, Picture, Remedy, Shape, Stack, Words
+from ..project.finding import some_of
 from ..project.frames import Point, all_in_board_frame
+from ..text_safety import short
 from .appearance import Art
 from .drawing import Note
 from .painting import Painted
 from .unprinted import unprinted_findings
-from .words import Paths, edge_place
+from .words import Paths, edge_place, words_region
 
 #: Below this, two tones that touch hardly show (DOMAIN 1).
 _HARDLY = 8.0
+
+#: Texts that share no more than this, mm², do not lie over one another.
+_SEEN_MM2 = 0.02
 
 #: Added text: its number, itself, and where it stands.
 Added = tuple[int, Words, tuple[float, float]]
@@ -113,6 +121,26 @@ def _boxed_words(words: Sequence[Added]) -> list[Finding]:
         out.append(Finding(
             code="letters-missing", severity="warning", stage="artwork", text=text, x_mm=x, y_mm=y,
             layer=f"{one.side} legend", remedies=(without, drawn) if rest else (drawn,),
+        ))  # fmt: skip
+    return out
+
+
+def _crossing_words(words: Sequence[Added], paths: Paths) -> list[Finding]:
+    """Texts of a side that lie over one another, where none of them can be read."""
+    regions = np.array([words_region(one, paths) for _, one, _ in words], dtype=object)
+    back = np.array([one.side == "back" for _, one, _ in words], bool)
+    at, other = shapely.STRtree(regions).query(regions, predicate="intersects")
+    pairs = (at < other) & (back[at] == back[other])
+    at, other = at[pairs], other[pairs]
+    over = shapely.area(overlay_each(shapely.intersection, regions[at], regions[other])) > _SEEN_MM2
+    cluster = clusters(len(regions), at[over], other[over])
+    out = []
+    for which in np.unique(cluster[at[over]]).tolist():
+        some = [words[place] for place in np.flatnonzero(cluster == which).tolist()]
+        text = f"{some_of([f'“{short(one.text)}”' for _, one, _ in some])} lie over one another. Move them apart."
+        out.append(Finding(
+            code="words-over-words", severity="warning", stage="artwork", text=text,
+            x_mm=some[0][2][0], y_mm=some[0][2][1], count=len(some), places=tuple(place for _, _, place in some),
         ))  # fmt: skip
     return out
 
@@ -212,6 +240,7 @@ CHECKS = (
     _check("text height", _small_words, "texts", "rules"),
     _check("drawn text", _small_drawn, "painted", "drawn", "rules"),
     _check("letters", _boxed_words, "texts"),
+    _check("crossing texts", _crossing_words, "texts", "paths"),
     _check("reading distance", _far_words, "texts", "brief"),
     _check("unprinted", unprinted_findings, "painted", "drawn", "chosen by hand", "words", "stack", "rules"),
     _check("outline layer", _untaken_outline, "painted", "shape"),
