@@ -79,10 +79,20 @@ def test_two_threads_ask_the_same_copper() -> None:
 
 
 def test_what_was_given_stays_as_it_was() -> None:
-    given = np.array([shapely.Point(at, 0).buffer(1) for at in range(4)], dtype=object)
+    given = np.array([shapely.Point(at, 0).buffer(1, quad_segs=100) for at in range(4)], dtype=object)
     some = prepared_some(given, np.array([1, 3]))
     assert shapely.is_prepared(some).tolist() == [False, True, False, True]
     assert shapely.equals_identical(some, given).all()
     assert not shapely.is_prepared(given).any()
-    assert shapely.is_prepared(prepared(given[0]))
+    mine = prepared(given[0])
+    assert shapely.is_prepared(mine)
     assert not shapely.is_prepared(given[0])
+    assert prepared(given[0]) is mine, "an edit that leaves it asks the same copy"
+    theirs: list[BaseGeometry] = []
+    thread = threading.Thread(target=lambda: theirs.append(prepared(given[0])))
+    thread.start()
+    thread.join()
+    assert theirs[0] is not mine
+    for _ in range(1200):  # more than a thread keeps
+        prepared(shapely.Point(0, 0).buffer(1, quad_segs=100))
+    assert prepared(given[0]) is not mine
