@@ -522,6 +522,15 @@ def test_what_a_supply_needs_lies_in_its_way(supply: str, fit: tuple[str, ...]) 
     assert {one.severity for one in missing_findings(away, plan.sources)} <= {"note"}
 
 
+@pytest.mark.parametrize(("count", "holds"), [(10, "0.5A hold"), (24, "0.75A hold"), (90, "2A hold")])
+def test_a_fuse_is_bought_for_the_current_that_it_holds(count: int, holds: str) -> None:
+    drive = Drive(supply="adapter", current_a=0.018, fitted=("fuse",))
+    plan = plan_drive(drive, some((count, "0805 red")))
+    [fuse] = [one.ref for one in plan.wanted if one.part.kind == "fuse"]
+    assert plan.values[fuse] == holds
+    assert float(holds.split("A")[0]) * 0.8 >= plan.current_max_a or holds.startswith("2")
+
+
 def test_digits_count_from_the_last_one_and_show_the_right_segments() -> None:
     leds = some((3, "digit 14.2 common cathode red"))
     plan = plan_drive(Drive(method="decade-digits", current_a=0.003, period_s=1.0), leds)

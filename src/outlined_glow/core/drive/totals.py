@@ -27,7 +27,7 @@ from .supply.rail import heat_w, least_source_v, rail_v, regulator_of, taken_a
 from .supply.regulating import regulator_findings
 from .supply.runtime import Load, source_state
 from .supply.source import capacity_ah, supply_findings
-from .supply.supply_parts import fitted
+from .supply.supply_parts import fitted, fuse_values
 from .ways import Sized, branch_of, load_of, merged
 from .ways import together as alike_together
 
@@ -105,7 +105,7 @@ def planned(
         loads=taken.loads,
         findings=tuple(findings),
         wanted=circuit.wanted,
-        values=circuit.values,
+        values={**circuit.values, **fuse_values(circuit, taken.most_a + taken.standing_a)},
         nets=circuit.nets,
         controller=pins.controller.title if pins else "",
         pins=tuple(pins.used) if pins else (),

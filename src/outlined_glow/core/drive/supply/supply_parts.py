@@ -10,6 +10,16 @@ from ...project import Drive, Finding, Remedy
 from ..circuit import GROUND, SUPPLY, Circuit, pin_named
 from ..devices import Need, needs
 
+#: What resettable fuses of this body hold without end in a cool room, A; in a warm case they hold that share of it. Those for
+#: less than half an ampere have ohms, not a tenth of one.
+_HOLD_A, _WARM = (0.5, 0.75, 1.1, 1.5, 2.0), 0.8
+
+
+def fuse_values(circuit: Circuit, most_a: float) -> dict[str, str]:
+    """What the fuses of a circuit have to hold, by their references: the least usual current that holds the most it draws."""
+    hold = next((one for one in _HOLD_A if _WARM * one >= most_a), _HOLD_A[-1])
+    return {one.ref: f"{hold:g}A hold" for one in circuit.wanted if one.part.kind == "fuse"}
+
 
 def fitted(drive: Drive, source: Supply) -> list[Need]:
     """What is fitted of what a supply needs, in the order of the current."""
