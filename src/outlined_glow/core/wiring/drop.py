@@ -6,7 +6,6 @@ A track is a line of resistors, a via its barrel, a pour a sheet of squares; a p
 
 from __future__ import annotations
 
-import itertools
 import math
 from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field, replace
@@ -264,28 +263,25 @@ class _Network:
         """The volts at every node, that at the source being none."""
         if source not in self._nodes or not self._ends:
             return Drop(dict.fromkeys(taken, 0.0), ())
-        columns = [taken, *itertools.chain.from_iterable(turns.values())]
-        amps = np.zeros((len(self._nodes), len(columns)))
-        for at, column in enumerate(columns):
-            for pin, value in column.items():
+        columns: dict[frozenset[tuple[Pin, float]], int] = {}
+        at = {number: [columns.setdefault(frozenset(one.items()), len(columns) + 1) for one in some]
+              for number, some in turns.items()}  # fmt: skip
+        amps = np.zeros((len(self._nodes), 1 + len(columns)))
+        for column, one in enumerate([taken, *map(dict, columns)]):
+            for pin, value in one.items():
                 if pin in self._nodes and pin != source:
-                    amps[self._nodes[pin], at] += value
+                    amps[self._nodes[pin], column] += value
         # What a net takes counts like what it gives: as volts that are lost.
         amps *= np.where(amps.sum(axis=0) < 0, -1.0, 1.0)
         volts = self._volts(amps, self._nodes[source])
-        groups, first = [], 1
-        for some in turns.values():
-            groups.append(slice(first, first + len(some)))
-            first += len(some)
-        worst = volts[:, 0] + sum((volts[:, one].max(axis=1) for one in groups), np.zeros(len(volts)))
+        ways = [np.unique(some, return_counts=True) for some in at.values()]
+        worst = volts[:, 0] + sum((volts[:, some].max(axis=1) for some, _ in ways), np.zeros(len(volts)))
         pins = {pin: self._nodes[pin] for pin in self._pins() if pin in self._nodes}
-        turned = {
-            number: [{pin: float(column[node]) for pin, node in pins.items()} for column in volts[:, one].T]
-            for number, one in zip(turns, groups, strict=True)
-        }
+        each = [{pin: float(volts[node, column]) for pin, node in pins.items()} for column in range(volts.shape[1])]
         sheets = {side: np.column_stack([places, worst[nodes]]) for side, (places, nodes) in self._sheets.items()}
         return Drop(
-            {pin: float(worst[node]) for pin, node in pins.items()}, tuple(self._carrying(volts, worst, groups)), sheets, turned
+            {pin: float(worst[node]) for pin, node in pins.items()}, tuple(self._carrying(volts, worst, ways)), sheets,
+            {number: [each[column] for column in some] for number, some in at.items()},
         )  # fmt: skip
 
     def _volts(self, amps: NDArray[np.float64], source: int) -> NDArray[np.float64]:
@@ -308,12 +304,18 @@ class _Network:
             volts[kept] = splu(matrix).solve(amps[kept])
         return volts
 
-    def _carrying(self, volts: NDArray[np.float64], worst: NDArray[np.float64], groups: Sequence[slice]) -> Iterator[Piece]:
-        """The stretches of track, with the current that warms each as much as those of all turns do."""
+    def _carrying(
+        self, volts: NDArray[np.float64], worst: NDArray[np.float64],
+        ways: Sequence[tuple[NDArray[np.int64], NDArray[np.int64]]],
+    ) -> Iterator[Piece]:  # fmt: skip
+        """The stretches of track, with the current that warms each as much as those of all turns do: by which columns, and
+        how often each, the `ways` of driving have."""
         for one, two, side, start, end, width in self._pieces:
             flows = (volts[two] - volts[one]) / track_resistance(math.dist(start, end), width)
-            mean = flows[0] + sum(float(flows[some].mean()) for some in groups)
-            amps = math.sqrt(mean**2 + sum(float(flows[some].var()) for some in groups))
+            means = [float(np.average(flows[some], weights=often)) for some, often in ways]
+            spread = sum(float(np.average(flows[some] ** 2, weights=often)) - mean**2
+                         for (some, often), mean in zip(ways, means, strict=True))  # fmt: skip
+            amps = math.sqrt((flows[0] + sum(means)) ** 2 + max(spread, 0.0))
             yield Piece(side, start, end, width, amps, float(worst[one] + worst[two]) / 2)
 
     def _pins(self) -> list[Pin]:
