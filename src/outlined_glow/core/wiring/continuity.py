@@ -21,6 +21,8 @@ from ..parts import PlacedPad
 SIDES = ("front", "back")
 #: Shapes this near to one another touch: they were meant to, and numbers are rounded.
 _TOUCH_MM = 1e-6
+#: A shape of so many corners is asked prepared.
+_VAST = 100
 
 Pin = tuple[str, str]
 Spot = tuple[float, float]
@@ -108,7 +110,7 @@ def continuity(
 
 def _pairs(shapes: Sequence[Shape], far_mm: float) -> tuple[NDArray[np.int64], NDArray[np.int64]]:
     """Pairs (2, n) of shapes on one side that touch, and of those that do not and are nearer to one another than so far. Of
-    each pair the one of more corners is asked, prepared: among a few vast shapes and many small ones that is what costs."""
+    each pair the one of more corners is asked, a vast one prepared: among few of those and many small ones that is what costs."""
     regions = np.array([one.region for one in shapes], dtype=object)
     corners = shapely.get_num_coordinates(regions)
     found = [np.zeros((2, 0), np.int64)]
@@ -122,7 +124,8 @@ def _pairs(shapes: Sequence[Shape], far_mm: float) -> tuple[NDArray[np.int64], N
         found.append(np.array([one[once], other[once]]))
     one, other = np.concatenate(found, axis=1)
     pairs = np.array([one, other])
-    meet = shapely.intersects(prepared_some(regions, np.unique(one))[one], regions[other])
+    vast = np.unique(one[corners[one] >= _VAST])
+    meet = shapely.intersects(prepared_some(regions, vast)[one], regions[other])
     apart = pairs[:, ~meet]
     near = apart[:, shapely.dwithin(regions[apart[0]], regions[apart[1]], far_mm)]
     touch = shapely.dwithin(regions[near[0]], regions[near[1]], _TOUCH_MM)
