@@ -16,9 +16,9 @@ import shapely
 from numpy.typing import NDArray
 from shapely.geometry.base import BaseGeometry
 
-#: Shapes of fewer corners than `_SMALL` answer as quickly as they are. Of those of more than `_LARGE`, which are asked again
-#: after an edit that leaves them, a thread keeps copies of so many corners together.
-_SMALL, _LARGE, _KEPT = 10, 300, 400_000
+#: Of shapes of so many corners, which are asked again after an edit that leaves them, a thread keeps copies of so many corners
+#: together.
+_LARGE, _KEPT = 300, 400_000
 
 
 class _Copies(threading.local):
@@ -58,12 +58,12 @@ def prepared(shape: BaseGeometry) -> BaseGeometry:
 
 
 def prepared_some(shapes: NDArray[np.object_], which: NDArray[Any]) -> NDArray[np.object_]:
-    """Shapes, of which some (by their numbers, each once, or a mask) are prepared copies, but for small ones."""
-    at = np.arange(len(shapes))[which]
-    large = at[shapely.get_num_coordinates(shapes[at]) >= _SMALL]
-    if not len(large):
+    """Shapes, of which some (by their numbers, each once, or a mask) are prepared copies. That pays where one is asked often or
+    has many corners."""
+    own = np.asarray(shapely.force_2d(shapes[which]), dtype=object)
+    if not len(own):
         return shapes
+    shapely.prepare(own)
     out = shapes.copy()
-    out[large] = shapely.force_2d(shapes[large])
-    shapely.prepare(out[large])
+    out[which] = own
     return out

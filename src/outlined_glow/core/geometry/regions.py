@@ -20,6 +20,8 @@ from .prepared import prepared_some
 EMPTY: BaseGeometry = MultiPolygon()
 #: From so many parts on those that are far from all others are set apart; fewer than a handful are looked at one by one.
 _MANY, _HANDFUL = 24, 6
+#: What is asked so often, or has so many corners, is prepared first.
+_OFTEN, _VAST = 4, 100
 
 
 def polygons(region: BaseGeometry) -> list[Polygon]:
@@ -138,7 +140,8 @@ def parted(region: BaseGeometry, other: BaseGeometry) -> tuple[list[Polygon], li
 def meeting(parts: NDArray[np.object_], others: NDArray[np.object_]) -> tuple[NDArray[np.int64], NDArray[np.int64]]:
     """Which of some polygons meets which of other things: pairs of places."""
     one, which = shapely.STRtree(parts).query(others)
-    asked = prepared_some(parts, np.unique(which))  # what was prepared answers at once
+    many = np.bincount(which, minlength=len(parts))
+    asked = prepared_some(parts, (many >= _OFTEN) | ((many > 0) & (shapely.get_num_coordinates(parts) >= _VAST)))
     met = shapely.intersects(asked[which], others[one])
     return which[met], one[met]
 

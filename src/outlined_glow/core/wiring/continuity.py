@@ -110,7 +110,8 @@ def continuity(
 
 def _pairs(shapes: Sequence[Shape], far_mm: float) -> tuple[NDArray[np.int64], NDArray[np.int64]]:
     """Pairs (2, n) of shapes on one side that touch, and of those that do not and are nearer to one another than so far. Of
-    each pair the one of more corners is asked, a vast one prepared: among few of those and many small ones that is what costs."""
+    each pair the one of more corners is asked, a vast one prepared: among few of those and many small ones that is what
+    costs."""
     regions = np.array([one.region for one in shapes], dtype=object)
     corners = shapely.get_num_coordinates(regions)
     found = [np.zeros((2, 0), np.int64)]
