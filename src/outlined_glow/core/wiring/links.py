@@ -83,8 +83,8 @@ def tree_over(places: Sequence[Spot]) -> list[tuple[int, int]]:
     >>> tree_over([(0.0, 0.0), (5.0, 0.0), (0.0, 0.0)])
     [(0, 2), (0, 1)]
     """
-    if len(places) < 2:
-        return []
+    if len(places) < 3:  # most nets of a board
+        return [(0, 1)] if len(places) == 2 else []
     points = np.array(places)
     out = []
     nearest = np.zeros(len(points), np.intp)

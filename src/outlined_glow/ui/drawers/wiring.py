@@ -22,6 +22,7 @@ _COLUMNS = ("net", "mA", "width", "length")
 _WIDE = 150
 #: Rows of nets that are seen without scrolling.
 _ROWS = 10
+_RIGHT = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
 _POURS = (("none", "none"), ("solid", "solid"), ("hatched", "hatched"))
 
 
@@ -31,6 +32,7 @@ class WiringDrawer(Drawer):
     def build(self) -> None:
         self._window: Window | None = None
         self._shown: Any = None
+        self._filled: list[Any] = []
         self.part = PartCard(self.add_card("Part in hand"), self.session, self.edit)
         self.track = TrackCard(self.add_card("Track in hand"), self.session, self.edit)
         tracks = self.add_card("Tracks")
@@ -186,20 +188,26 @@ class WiringDrawer(Drawer):
         self._shown = {one.name: one for one in rows}
 
     def _fill(self, rows: Any) -> None:
-        lens, names = core("net_lens"), [one.name for one in rows]
+        """Rows that are as they were stay: a board may have thousands."""
+        lens, before = core("net_lens"), self._filled
+        # A copy is made in a fraction of the time in which a flag of Qt's is handed over.
+        name, figure = QTableWidgetItem(), QTableWidgetItem()
+        figure.setTextAlignment(_RIGHT)
         self.nets.blockSignals(True)
-        if [self._name(at) for at in range(self.nets.rowCount())] != names:
+        if [one.name for one in before] != [one.name for one in rows]:
             self.nets.setRowCount(len(rows))
         for at, one in enumerate(rows):
+            if at < len(before) and before[at] == one:
+                continue
+            tip = lens.row_tip(one)
             for column, words in enumerate((one.name, *lens.row_words(one))):
-                item = self.nets.item(at, column) or QTableWidgetItem()
+                item = self.nets.item(at, column) or QTableWidgetItem(figure if column else name)
                 item.setText(words if column or one.state == "joined" else f"○ {words}")
                 item.setData(Qt.ItemDataRole.UserRole, one.name)
-                item.setToolTip(lens.row_tip(one))
-                if column:
-                    item.setTextAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
+                item.setToolTip(tip)
                 if item.tableWidget() is None:
                     self.nets.setItem(at, column, item)
+        self._filled = list(rows)
         self.nets.setFixedHeight(30 + 23 * min(_ROWS, max(1, len(rows))))
         self.nets.blockSignals(False)
 
