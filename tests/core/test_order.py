@@ -17,7 +17,9 @@ from hypothesis import given
 from hypothesis import strategies as st
 from PIL import Image
 from shapely.geometry import MultiPolygon, Point, Polygon, box
+from test_drive_ways import some
 
+from outlined_glow.core.drive import plan_drive
 from outlined_glow.core.errors import Trouble
 from outlined_glow.core.geometry.offset import grow
 from outlined_glow.core.geometry.regions import box_at, disc, minus, union
@@ -29,8 +31,10 @@ from outlined_glow.core.order.proof.compare import prove_files
 from outlined_glow.core.order.proof.coverage import raster
 from outlined_glow.core.order.proof.drill_reader import read_drill
 from outlined_glow.core.order.proof.gerber_reader import Unreadable, read_gerber
-from outlined_glow.core.parts import PlacedPad
-from outlined_glow.core.project import Project
+from outlined_glow.core.order.tables import borne
+from outlined_glow.core.parts import PlacedPad, part
+from outlined_glow.core.project import Drive, Project
+from outlined_glow.core.units import show_si
 from outlined_glow.core.workshop import Compiler, Work, apply_values, new_project
 
 DATE = "2026-01-01T00:00:00Z"
@@ -176,6 +180,7 @@ def test_tables(package: dict[str, bytes], lit: Work) -> None:
     bill = list(csv.DictReader(io.StringIO(package["glow-sign-bill-of-materials.csv"].decode())))
     assert {ref for row in bill for ref in row["references"].split()} == placed - {"J1"}
     assert all(int(row["count"]) == len(row["references"].split()) for row in bill)
+    assert {row["at_least"] for row in bill if "resistor" in row["package"]} == {"0.125 W"}
     job = json.loads(package["glow-sign.gbrjob"])
     assert job["GeneralSpecs"]["LayerNumber"] == 2
     assert {entry["Path"] for entry in job["FilesAttributes"]} == {name for name in package if name.endswith(".gbr")}
@@ -183,6 +188,19 @@ def test_tables(package: dict[str, bytes], lit: Work) -> None:
     assert "black" in page
     assert "ENIG" in page
     assert "2.5 mm" in page
+
+
+def test_what_a_part_bears_is_in_the_bill() -> None:
+    """By the volts that it lies at (half as many again) and the current through it."""
+    drive = Drive(method="counter-chaser", supply="adapter", volts=12.0, fitted=("reverse",), family="4000")
+    plan = plan_drive(drive, some((4, "0805 red")))
+    parts = {one.part.kind: one.part for one in plan.wanted}
+    assert borne(parts["capacitor"], plan) == "25 V"
+    assert borne(parts["transistor"], plan) == "2 A, on from 1.8 V at its gate"
+    cell = plan_drive(Drive(supply="coin-2032", fitted=("switch",), current_a=0.001), some((4, "0805 red")))
+    assert borne(part("capacitor 0603"), cell) == "6.3 V"
+    assert borne(part("slide switch"), cell) == show_si(cell.current_max_a, "A")
+    assert borne(part("double-layer capacitor"), plan) == borne(part("led 0805"), plan) == ""
 
 
 # -- the proof ------------------------------------------------------------------------------------------------------

@@ -10,6 +10,10 @@ from collections import Counter
 from ... import __version__
 from ..board import Board
 from ..brief import price_of
+from ..drive import DrivePlan
+from ..drive.devices import switches
+from ..parts import Part
+from ..units import show_si
 from ..wiring.links import lengths
 from .gerber import guid
 
@@ -34,16 +38,35 @@ def placement_csv(board: Board) -> bytes:
 
 
 def bill_csv(board: Board) -> bytes:
-    """What has to be bought: equal parts on one line, with their references."""
-    groups: dict[tuple[str, str], list[str]] = {}
+    """What has to be bought: equal parts on one line, with what they have to bear at least and their references."""
+    groups: dict[tuple[str, str, str], list[str]] = {}
     for part in (one for one in board.parts if one.part.is_bought):
-        groups.setdefault((part.value, part.part.title), []).append(part.ref)
+        groups.setdefault((part.value, part.part.title, borne(part.part, board.drive)), []).append(part.ref)
     out = io.StringIO()
     rows = csv.writer(out, lineterminator="\n")
-    rows.writerow(["count", "value", "package", "references"])
-    for (value, title), refs in groups.items():
-        rows.writerow([len(refs), value, title, " ".join(refs)])
+    rows.writerow(["count", "value", "package", "references", "at_least"])
+    for (value, title, least), refs in groups.items():
+        rows.writerow([len(refs), value, title, " ".join(refs), least])
     return out.getvalue().encode()
+
+
+#: Volts that capacitors are made for; they are taken for so many times what they have.
+_RATED_V, _SPARE = (6.3, 10.0, 16.0, 25.0, 50.0, 100.0), 1.5
+
+
+def borne(part: Part, plan: DrivePlan) -> str:
+    """What a part of a circuit has to bear at least, in words: volts, watts, amperes; "" for what its name tells."""
+    if part.kind == "capacitor" and not part.name.startswith("double-layer"):
+        volts = _SPARE * max(plan.supply_v, plan.source_v)
+        return f"{next((one for one in _RATED_V if one >= volts), volts):g} V"
+    if part.kind.startswith("resistor") and part.rated_w:
+        return f"{part.rated_w:g} W"
+    if part.name in switches():
+        one = switches()[part.name]
+        return f"{one.most_a:g} A, on from {one.gate_v:g} V at its gate"
+    if part.kind == "diode" or part.name.startswith("slide switch"):
+        return show_si(plan.current_max_a + plan.standing_a, "A")
+    return ""
 
 
 def links_csv(board: Board) -> bytes:
