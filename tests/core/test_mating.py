@@ -16,6 +16,8 @@ from outlined_glow.core.parts import PlacedPart
 from outlined_glow.core.parts.part import wrong_with
 from outlined_glow.core.project import Finding, Project, apply_edit
 from outlined_glow.core.workshop import Compiler, apply_values
+from outlined_glow.core.workshop.drops import drops
+from outlined_glow.core.workshop.feeding import given_by
 from outlined_glow.core.workshop.mating import Fit, _fits, _pairs, mated, plug_rows
 
 LINE = ("line", {"array": "row", "x_mm": 22.0, "y_mm": 27.0, "count": 2, "pitch_mm": 8.0, "emitter": "0805 red"})
@@ -103,6 +105,23 @@ def test_rails_that_meet_are_good_and_crossed_ones_are_a_stop_with_a_remedy() ->
     assert told.board == "main"
     mended = apply_edit(three, "plug", dict(told.remedies[0].values))
     assert "plug-nets-differ" not in found(mended)
+
+
+def test_the_volts_lost_count_what_the_boards_take_that_are_fed() -> None:
+    project = apply_edit(two(RAILS, RAILS), "wire", {"board": "main"})
+    main, lid = works = Compiler().compile_all(project)
+    takes = lid.plan.current_max_a + lid.plan.standing_a
+    ref = next(one.ref for one in main.board.parts if one.part.kind == "plug")
+    assert given_by(main, works) == {((ref, "1"), True): takes, ((ref, "2"), False): takes}
+    assert given_by(lid, works) == {}
+    alone, both = drops(main), drops(main, works)
+    for name in ("supply", "ground"):
+        more = {pin: both.nets[name].pins[pin] - volts for pin, volts in alone.nets[name].pins.items()}
+        assert min(more.values()) > -1e-9
+        assert more[ref, "1" if name == "supply" else "2"] == pytest.approx(max(more.values())), "most is lost at the plug"
+    assert both.worst is not None
+    assert alone.worst is not None
+    assert both.worst[1] < alone.worst[1]
 
 
 def test_what_a_board_feeds_is_told_with_its_volts_and_its_current() -> None:

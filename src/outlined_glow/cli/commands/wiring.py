@@ -21,10 +21,12 @@ from .opening import ending_in, holding, opened, store
 
 def drop_(given: Arguments) -> int:
     """Run `drop`."""
-    _, work = opened(given, Compiler())
+    compiler = Compiler()
+    project, work = opened(given, compiler)
     if not work.board.wires:
         raise Trouble("This board has no tracks yet: draw them with edit P wire.")
-    found = drops(work)
+    plugs = any(design.drive.plugs for design in project.designs)
+    found = drops(work, tuple(compiler.on_demand(project, design.name) for design in project.designs) if plugs else ())
     if given.output:
         atomic_write(Path(given.output), drop_picture(work, found, given.side))
     facts = drop_facts(work, found)

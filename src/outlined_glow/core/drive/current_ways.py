@@ -8,7 +8,7 @@ from __future__ import annotations
 
 import heapq
 import itertools
-from collections.abc import Iterable, Iterator, Sequence
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 
 from ..lights import Led
@@ -75,6 +75,15 @@ def current_ways(plan: DrivePlan, drive: Drive, leds: Sequence[Led]) -> tuple[Cu
             turn = number, mine.setdefault(circuit.outputs((*fed, *back)), len(mine) + 1)
         out.append(CurrentWay(light, turn, amps, fed, back))
     return (*out, *circuit.standing())
+
+
+def ways_to(plan: DrivePlan, leds: Sequence[Led], taken: Mapping[tuple[PinOf, bool], float]) -> tuple[CurrentWay, ...]:
+    """The ways of what pins take of the supply (True), or give to ground, for something beyond the board, A."""
+    circuit = _Circuit(plan, leds)
+    return tuple(
+        CurrentWay(None, WHENEVER, amps, circuit.way(pin, up=True) if up else (), () if up else circuit.way(pin, up=False))
+        for (pin, up), amps in taken.items()
+    )
 
 
 class _Circuit:

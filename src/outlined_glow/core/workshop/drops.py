@@ -2,17 +2,18 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from io import BytesIO
 from typing import Any
 
 import numpy as np
 
-from ..drive.current_ways import CurrentWay
+from ..drive.current_ways import CurrentWay, ways_to
 from ..drive.net_currents import NetCurrents, at_once_a, net_currents
 from ..parts.nets import Net
 from ..wiring.drop import Drop, Piece, drop_of
+from .feeding import given_by
 from .work import Work
 
 Pin = tuple[str, str]
@@ -36,9 +37,10 @@ class Drops:
         return max((one.worst_v for one in self.nets.values()), default=0.0)
 
 
-def drops(work: Work) -> Drops:
-    """The drops of a wired board with all its LEDs on; what the lead costs that the current comes by counts."""
-    ways = _at_most(work)
+def drops(work: Work, works: Sequence[Work] = ()) -> Drops:
+    """The drops of a wired board with all its LEDs on, and those of the boards that it feeds, of all `works` of its project;
+    what the lead costs that the current comes by counts."""
+    ways = (*_at_most(work), *ways_to(work.plan, work.leds, given_by(work, works)))
     flows = net_currents(ways)
     strands = _strands(work)
     leads = {name: strands.get((one.source[0], name), 0.0) * one.most_a for name, one in flows.items()}

@@ -12,7 +12,7 @@ from ..text_safety import short
 from ..units import show_si
 from .drive_facts import lit_share, run_of
 from .facts import hours_words
-from .mating import Mated
+from .mating import Mated, mated
 from .work import Work
 
 #: The supply of a board that is fed by another one.
@@ -44,6 +44,27 @@ def _fed(pairs: Sequence[Mated]) -> Iterator[tuple[Work, list[Work]]]:
         feeders = [work for work in some.values() if work.design.drive.supply != FED]
         if len(feeders) == 1:
             yield feeders[0], [work for work in some.values() if work is not feeders[0]]
+
+
+def given_by(work: Work, works: Sequence[Work]) -> dict[tuple[tuple[str, str], bool], float]:
+    """What boards that a board feeds take at most through its plugs, A: of each pin, and whether of its supply or to its
+    ground."""
+    pairs = mated(works)
+    out: dict[tuple[tuple[str, str], bool], float] = {}
+    for feeder, fed in _fed(pairs):
+        if feeder.design.name != work.design.name:
+            continue
+        amps = sum(one.plan.current_max_a + one.plan.standing_a for one in fed)
+        for net in ("supply", "ground"):
+            pins = [
+                (part.ref, pin[which])
+                for one in pairs
+                for which, (mine, part) in enumerate(((one.one, one.part), (one.other, one.its_part)))
+                for pin in one.pairs
+                if mine.design.name == work.design.name and set(one.nets(pin)) == {net}
+            ]
+            out |= {(pin, net == "supply"): amps / len(pins) for pin in pins}
+    return out
 
 
 def _volts(feeder: Work, work: Work) -> list[Finding]:

@@ -55,9 +55,9 @@ class RailCard:
                 self._lost, self._board = lost, work.board
                 self._show()
 
-        self._session.jobs.submit(
-            "rail", lambda cancelled: core("drops").drops(work).lost, found, self._session.trouble.emit,
-        )  # fmt: skip
+        making = self._session.making
+        lost = lambda cancelled: core("drops").drops(work, making.fed_by(work, cancelled)).lost  # noqa: E731
+        self._session.jobs.submit("rail", lost, found, self._session.trouble.emit)
 
     def _switch(self, _on: bool) -> None:
         self._show()

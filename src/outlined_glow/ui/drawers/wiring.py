@@ -233,7 +233,8 @@ class WiringDrawer(Drawer):
         facts = core("net_facts")
         run = lambda _: facts.net_rows(work, facts.continuity_found(work))  # noqa: E731
         self.session.jobs.submit("nets", run, checked, self.session.trouble.emit)
-        self.session.jobs.submit("drop", lambda _: core("drops").drops(work), took, self.session.trouble.emit)
+        lost = lambda cancelled: core("drops").drops(work, self.session.making.fed_by(work, cancelled))  # noqa: E731
+        self.session.jobs.submit("drop", lost, took, self.session.trouble.emit)
 
     def _show_map(self) -> None:
         if self._window is None:
