@@ -134,3 +134,13 @@ def test_wires_of_a_lead_in_one_net_share_its_current() -> None:
     without, with_lead = drops(bare), drops(work)
     for index, volts in without.lost.items():
         assert with_lead.lost[index] - volts == pytest.approx(1.5 * ohm * amps, rel=0.02)
+
+
+def test_a_converter_takes_more_of_its_source_than_it_gives() -> None:
+    cells = ("drive", {"supply": "aa-alkaline", "cells": 2, "regulator": "step-up", "rail_v": 5.0, "current_a": 0.002})
+    work = made(("grid", GRID), cells)
+    plan, found = work.plan, drops(work)
+    given = next(net.name for net in plan.nets if any(ref.startswith("BT") for ref, _ in net.pins) and net.name != "ground")
+    taken = sum(max(one.current_a for one in found.nets[name].pieces) for name in (given,))
+    assert taken == pytest.approx(plan.current_max_a + plan.standing_a, rel=1e-3)
+    assert max(one.current_a for one in found.nets["supply"].pieces) < taken / 1.5, "the rail has twice the volts"

@@ -40,7 +40,8 @@ class Drops:
 def drops(work: Work, works: Sequence[Work] = ()) -> Drops:
     """The drops of a wired board with all its LEDs on, and those of the boards that it feeds, of all `works` of its project;
     what the lead costs that the current comes by counts."""
-    ways = (*_at_most(work), *ways_to(work.plan, work.leds, given_by(work, works)))
+    lit = _at_most(work)
+    ways = (*lit, *ways_to(work.plan, work.leds, _converted(work, lit)), *ways_to(work.plan, work.leds, given_by(work, works)))
     flows = net_currents(ways)
     strands = _strands(work)
     leads = {name: strands.get((one.source[0], name), 0.0) * one.most_a for name, one in flows.items()}
@@ -58,6 +59,17 @@ def _at_most(work: Work) -> tuple[CurrentWay, ...]:
     whole = at_once_a(lit)
     share = min(1.0, most / whole) if whole > 0 else 1.0
     return tuple(one if one.light is None else replace(one, current_a=share * one.current_a) for one in ways)
+
+
+def _converted(work: Work, ways: Sequence[CurrentWay]) -> dict[tuple[Pin, bool], float]:
+    """What a converter takes of the source beside what flows through it: a rail of more volts takes more current."""
+    whole = work.plan.current_max_a + work.plan.standing_a
+    more = whole - at_once_a(ways)
+    for one in work.plan.wanted:
+        pins = {pin.role: pin.number for pin in one.part.pins}
+        if one.part.kind == "module" and "output" in pins and more > 0:
+            return {((one.ref, pins.get("input") or pins["supply"]), True): more, ((one.ref, pins["ground"]), False): more}
+    return {}
 
 
 def _drop(work: Work, net: Net, flows: NetCurrents) -> Drop | None:
