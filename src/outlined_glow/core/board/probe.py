@@ -7,7 +7,6 @@ from functools import lru_cache
 import numpy as np
 from numpy.typing import NDArray
 from shapely.geometry import Point
-from shapely.geometry.base import BaseGeometry
 
 from ..appearances import title_of
 from ..geometry.prepared import prepared
@@ -25,23 +24,17 @@ def _parts_of(board: Board, side: str) -> tuple[list[PlacedPart], NDArray[np.flo
     return parts, places, np.array([reach[id(part.part)] for part in parts], float)
 
 
-@lru_cache(maxsize=16)
-def _prepared(board: Board, name: str) -> BaseGeometry:
-    """A layer of a board, asked by the pointer alone."""
-    return prepared(board.layer(name))
-
-
 def material_at(board: Board, side: str, x: float, y: float) -> str:
     """What one would touch there: a part, or an appearance; "" off the board."""
     point = Point(x, y)
-    if not _prepared(board, "core").contains(point):
+    if not prepared(board.layer("core")).contains(point):
         return "hole" if board.outline.contains(point) else ""
     parts, places, reach = _parts_of(board, side)
     for at in np.flatnonzero(np.abs(places - (x, y)).sum(axis=1) < reach).tolist():
         part = parts[at]
         if part.court().contains(point):
             return f"LED {part.led}" if part.part.shines else part.ref
-    on = {layer: _prepared(board, f"{side} {layer}").contains(point) for layer in ("legend", "mask", "copper")}
+    on = {layer: prepared(board.layer(f"{side} {layer}")).contains(point) for layer in ("legend", "mask", "copper")}
     if on["legend"]:
         return title_of("ink")
     if on["mask"]:

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Literal
 
@@ -28,43 +27,49 @@ class LitBy:
     level: Level
 
 
-def lit_by(plan: DrivePlan, way: CurrentWay) -> tuple[LitBy, ...]:
-    """The outputs that light what lies on a way; none where no program does."""
-    parts = {one.ref: one.part for one in plan.wanted}
-    net_of = {pin: net.name for net in plan.nets for pin in net.pins}
-    out = []
-    for hops, level in ((way.fed, "high"), (way.back, "low")):
-        for hop in hops:
-            ref, number = hop.near
-            part = parts.get(ref)
-            if part is not None and part.kind == "transistor":
-                gate = _driver(plan, parts, net_of.get((ref, pin_named(part, "gate")), ""))
-                if gate is not None:
-                    out.append(_of(gate, parts, net_of[gate], "low" if part.name == _LOW_CLOSES else "high"))
-            elif part is not None and _is_set(part, number):
-                out.append(_of(hop.near, parts, hop.net, "on" if part.name in sinks() else level))  # type: ignore[arg-type]
-    return tuple(out)
+class Outputs:
+    """The outputs of a plan that a program sets."""
 
+    def __init__(self, plan: DrivePlan) -> None:
+        self._parts: dict[str, Part] = {one.ref: one.part for one in plan.wanted}
+        self._pins = {net.name: net.pins for net in plan.nets}
+        self._net_of = {pin: net.name for net in plan.nets for pin in net.pins}
 
-def _of(pin: PinOf, parts: Mapping[str, Part], net: str, level: Level) -> LitBy:
-    return LitBy(*pin, parts[pin[0]].pin(pin[1]).name or pin[1], net, level)
+    def lighting(self, way: CurrentWay) -> tuple[LitBy, ...]:
+        """Those that light what lies on a way; none where no program does."""
+        out = []
+        for hops, level in ((way.fed, "high"), (way.back, "low")):
+            for hop in hops:
+                part = self._parts.get(hop.near[0])
+                if part is not None and part.kind == "transistor":
+                    gate = self._driver(self._net_of.get((hop.near[0], pin_named(part, "gate")), ""))
+                    if gate is not None:
+                        out.append(self._of(gate, "low" if part.name == _LOW_CLOSES else "high"))
+                elif part is not None and self._is_set(hop.near):
+                    out.append(self._of(hop.near, "on" if part.name in sinks() else level))  # type: ignore[arg-type]
+        return tuple(out)
 
+    def _of(self, pin: PinOf, level: Level) -> LitBy:
+        return LitBy(*pin, self._parts[pin[0]].pin(pin[1]).name or pin[1], self._net_of[pin], level)
 
-def _is_set(part: Part, number: str) -> bool:
-    """Whether a pin is an output that a program sets."""
-    if part.kind == "controller":
-        return part.pin(number).role not in ("supply", "ground")
-    return (part.name in registers() or part.name in sinks()) and part.pin(number).role == "output"
+    def _is_set(self, pin: PinOf) -> bool:
+        """Whether a pin is an output that a program sets."""
+        part = self._parts.get(pin[0])
+        if part is None:
+            return False
+        role = part.pin(pin[1]).role
+        if part.kind == "controller":
+            return role not in ("supply", "ground")
+        return (part.name in registers() or part.name in sinks()) and role == "output"
 
-
-def _driver(plan: DrivePlan, parts: Mapping[str, Part], net: str) -> PinOf | None:
-    """The output that drives a net, be it through a level shifter."""
-    pins = next((one.pins for one in plan.nets if one.name == net), ())
-    for ref, number in pins:
-        if ref in parts and _is_set(parts[ref], number):
-            return ref, number
-    for ref, number in pins:
-        if ref in parts and parts[ref].name == _SHIFTER and (name := parts[ref].pin(number).name).startswith("Y"):
-            before = (ref, pin_named(parts[ref], f"A{name[1:]}"))
-            return _driver(plan, parts, next((one.name for one in plan.nets if before in one.pins), ""))
-    return None
+    def _driver(self, net: str) -> PinOf | None:
+        """The output that drives a net, be it through a level shifter."""
+        pins = self._pins.get(net, ())
+        own = next((pin for pin in pins if self._is_set(pin)), None)
+        if own is not None:
+            return own
+        for ref, number in pins:
+            part = self._parts.get(ref)
+            if part is not None and part.name == _SHIFTER and (name := part.pin(number).name).startswith("Y"):
+                return self._driver(self._net_of.get((ref, pin_named(part, f"A{name[1:]}")), ""))
+        return None

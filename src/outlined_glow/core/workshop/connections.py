@@ -10,7 +10,7 @@ from collections.abc import Mapping, Sequence
 from typing import Any
 
 from ..drive.channels import channels_of, on_outputs
-from ..drive.lit_by import LitBy, lit_by
+from ..drive.lit_by import LitBy, Outputs
 from ..drive.methods import method
 from ..drive.placement import led_parts
 from ..parts import Part, pin_order
@@ -111,9 +111,9 @@ def output_keys(work: Work) -> tuple[str, ...]:
 def lit_rows(work: Work) -> list[tuple[str, tuple[LitBy, ...]]]:
     """Each light with the outputs that a program sets to light it; none where no program does."""
     refs = {led.index: body.ref for led, body in zip(work.leds, led_parts(work.leds), strict=True)}
-    rows = []
+    every, rows = Outputs(work.plan), []
     for way in work.values["current ways"]:
-        if way.light is not None and (outputs := lit_by(work.plan, way)):
+        if way.light is not None and (outputs := every.lighting(way)):
             index, light = way.light
             rows.append((refs[index] + (f" {light}" if light else ""), outputs))
     return rows
