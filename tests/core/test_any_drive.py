@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections import defaultdict
 from dataclasses import replace
 from typing import Any
 
@@ -12,12 +13,14 @@ from hypothesis import strategies as st
 from msgspec import structs
 from test_drive_ways import joined, some
 
-from outlined_glow.core.drive import plan_drive
+from outlined_glow.core.drive import DrivePlan, plan_drive
+from outlined_glow.core.drive.current_ways import current_ways
 from outlined_glow.core.drive.devices import controllers, needs, regulators
 from outlined_glow.core.drive.keys import KEYS
 from outlined_glow.core.drive.placement import led_parts
 from outlined_glow.core.drive.planner import planned
 from outlined_glow.core.errors import Trouble
+from outlined_glow.core.lights import Led
 from outlined_glow.core.parts import emitters, supplies
 from outlined_glow.core.project import AutoOff, Drive, Driven, GivenPin, OwnController, OwnPin, ReservedPin, SecondSource
 
@@ -51,6 +54,8 @@ def drives(draw: Any) -> Drive:
     return Drive(**{key: draw(wish) for key, wish in wishes.items()})
 
 
+#: Pins of these roles carry no current.
+_NO_CURRENT = {"data in", "data out", "clock", "reset", "enable", "sense", "not connected"}
 _NAMES = sorted(name for name in emitters() if "green" not in name)
 _LEDS = st.lists(st.tuples(st.integers(1, 7), st.sampled_from(_NAMES)), max_size=3)
 
@@ -99,6 +104,30 @@ def test_whatever_is_chosen_the_circuit_is_one(drive: Drive, kinds: list[tuple[i
         assert list(run.curve_h) == sorted(run.curve_h)
     used = [pin.number for pin in plan.pins]
     assert len(set(used)) == len(used), "no pin drives two things"
+    what_flows_into_a_part_flows_out_of_it(drive, leds, plan)
+
+
+def what_flows_into_a_part_flows_out_of_it(drive: Drive, leds: tuple[Led, ...], plan: DrivePlan) -> None:
+    nets, parts = joined(plan, leds)
+    ways = current_ways(plan, drive, leds)
+    lit = {(index, one.light.name) for one in plan.branches for index in one.indices if one.current_max_a > 0}
+    assert {one.light for one in ways if one.light is not None} == lit
+    takes: dict[tuple[int, int], dict[tuple[str, str], float]] = defaultdict(lambda: defaultdict(float))
+    for way in ways:
+        for hops, amps in ((way.fed, way.current_a), (way.back, -way.current_a)):
+            assert hops
+            assert parts[hops[-1].near[0]].part.kind == "holder"
+            for hop in hops:
+                assert nets[hop.near] == nets[hop.far]
+                takes[way.turn][hop.far] += amps
+                takes[way.turn][hop.near] -= amps
+    for pins in takes.values():
+        of_part: dict[str, float] = defaultdict(float)
+        for (ref, number), amps in pins.items():
+            of_part[ref] += amps
+            idle = parts[ref].part.pin(number).role in _NO_CURRENT or parts[ref].part.kind == "capacitor"
+            assert not idle or abs(amps) <= 1e-12, (ref, number)
+        assert of_part == pytest.approx(dict.fromkeys(of_part, 0.0), abs=1e-12)
 
 
 _OF_EACH = (

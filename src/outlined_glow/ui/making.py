@@ -81,10 +81,10 @@ class Making(QObject):
         """Every board of exactly that project, for a worker: the board on the bench may be of a step before it."""
         return self._compiler.compile_all(project, core("watch").Watch(cancelled))
 
-    def fed_by(self, work: Work, cancelled: Callable[[], bool]) -> tuple[Work, ...]:
-        """Every board of a project in which boards plug together, for a worker; none of any other."""
+    def drops(self, work: Work, cancelled: Callable[[], bool]) -> Any:
+        """The volts that a board loses, for a worker: with the other boards made, where they plug together."""
         plugs = len(work.project.designs) > 1 and any(design.drive.plugs for design in work.project.designs)
-        return self.made(work.project, cancelled) if plugs else ()
+        return core("drops").drops(work, self.made(work.project, cancelled) if plugs else ())
 
     def look_over_soon(self, work: Work) -> None:
         """Find what is wrong with the boards of a project, once nothing changes for a moment."""

@@ -31,7 +31,7 @@ from ...core.workshop.pin_table import controller_of, table_file
 from ...core.workshop.why import ENDED
 from ..exits import DONE
 from . import Arguments
-from .opening import ending_in, opened
+from .opening import ending_in, opened, plugged
 
 
 def _json(facts: Mapping[str, Any]) -> int:
@@ -91,9 +91,7 @@ def nets_(given: Arguments) -> int:
         if not given.json:
             return DONE
     if given.json:
-        plugs = any(design.drive.plugs for design in project.designs)
-        works = tuple(compiler.on_demand(project, design.name) for design in project.designs) if plugs else ()
-        return _json(connections(work, works))
+        return _json(connections(work, plugged(project, compiler)))
     print(table_text(CONNECTION_COLUMNS, connection_rows(work)), end="")
     return DONE
 

@@ -31,6 +31,12 @@ def all_opened(given: Arguments, compiler: Compiler) -> tuple[Project, tuple[Wor
     return project, (compiler.compile(project, board=given.board),) if given.board else compiler.compile_all(project)
 
 
+def plugged(project: Project, compiler: Compiler) -> tuple[Work, ...]:
+    """Every board of a project in which one has plugs; none of any other."""
+    plugs = any(design.drive.plugs for design in project.designs)
+    return tuple(compiler.on_demand(project, design.name) for design in project.designs) if plugs else ()
+
+
 @contextmanager
 def holding(*paths: str) -> Iterator[None]:
     """Nobody else writes these projects meanwhile: other commands take turns, a window that has one open is not overruled."""

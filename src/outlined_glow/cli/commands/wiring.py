@@ -16,7 +16,7 @@ from ...core.workshop.lead_facts import lead_rows, lead_words, leads_file, leads
 from ...core.workshop.untangle import untangled
 from ..exits import DONE
 from . import Arguments
-from .opening import ending_in, holding, opened, store
+from .opening import ending_in, holding, opened, plugged, store
 
 
 def drop_(given: Arguments) -> int:
@@ -25,8 +25,7 @@ def drop_(given: Arguments) -> int:
     project, work = opened(given, compiler)
     if not work.board.wires:
         raise Trouble("This board has no tracks yet: draw them with edit P wire.")
-    plugs = any(design.drive.plugs for design in project.designs)
-    found = drops(work, tuple(compiler.on_demand(project, design.name) for design in project.designs) if plugs else ())
+    found = drops(work, plugged(project, compiler))
     if given.output:
         atomic_write(Path(given.output), drop_picture(work, found, given.side))
     facts = drop_facts(work, found)

@@ -117,10 +117,11 @@ def _lights(work: Work) -> dict[str, str]:
         for one in outputs:
             if one.ref in controllers:
                 found.setdefault(one.pin, {}).setdefault(one.level, []).append(led)
-    return {
-        pin: "W" + "; w".join(f"hile {level} it lights {some_of(leds)}" for level, leds in levels.items()) + "."
+    words = {
+        pin: "; while ".join(f"{level} it lights {some_of(leds)}" for level, leds in levels.items())
         for pin, levels in found.items()
     }
+    return {pin: f"While {told}." for pin, told in words.items()}
 
 
 def table_file(work: Work) -> bytes:

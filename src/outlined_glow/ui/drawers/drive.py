@@ -230,7 +230,7 @@ class DriveDrawer(Drawer):
             )
 
         wired = bool(work.board.wires)
-        run = (lambda _: core("drops").drops(work)) if wired else (lambda _: None)
+        run = (lambda cancelled: self.session.making.drops(work, cancelled)) if wired else (lambda _: None)
         self.session.jobs.submit("drop in Drive", run, lost, self.session.trouble.emit)
         if work.leds:
             self.session.jobs.submit("cells", lambda _: core("supply_facts").other_cells(work), told, self.session.trouble.emit)

@@ -55,8 +55,7 @@ class RailCard:
                 self._lost, self._board = lost, work.board
                 self._show()
 
-        making = self._session.making
-        lost = lambda cancelled: core("drops").drops(work, making.fed_by(work, cancelled)).lost  # noqa: E731
+        lost = lambda cancelled: self._session.making.drops(work, cancelled).lost  # noqa: E731
         self._session.jobs.submit("rail", lost, found, self._session.trouble.emit)
 
     def _switch(self, _on: bool) -> None:

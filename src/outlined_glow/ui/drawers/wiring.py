@@ -32,7 +32,6 @@ class WiringDrawer(Drawer):
     def build(self) -> None:
         self._window: Window | None = None
         self._shown: Any = None
-        self._filled: list[Any] = []
         self.part = PartCard(self.add_card("Part in hand"), self.session, self.edit)
         self.track = TrackCard(self.add_card("Track in hand"), self.session, self.edit)
         tracks = self.add_card("Tracks")
@@ -189,7 +188,7 @@ class WiringDrawer(Drawer):
 
     def _fill(self, rows: Any) -> None:
         """Rows that are as they were stay: a board may have thousands."""
-        lens, before = core("net_lens"), self._filled
+        lens, before = core("net_lens"), list((self._shown or {}).values())
         # A copy is made in a fraction of the time in which a flag of Qt's is handed over.
         name, figure = QTableWidgetItem(), QTableWidgetItem()
         figure.setTextAlignment(_RIGHT)
@@ -207,7 +206,6 @@ class WiringDrawer(Drawer):
                 item.setToolTip(tip)
                 if item.tableWidget() is None:
                     self.nets.setItem(at, column, item)
-        self._filled = list(rows)
         self.nets.setFixedHeight(30 + 23 * min(_ROWS, max(1, len(rows))))
         self.nets.blockSignals(False)
 
@@ -233,7 +231,7 @@ class WiringDrawer(Drawer):
         facts = core("net_facts")
         run = lambda _: facts.net_rows(work, facts.continuity_found(work))  # noqa: E731
         self.session.jobs.submit("nets", run, checked, self.session.trouble.emit)
-        lost = lambda cancelled: core("drops").drops(work, self.session.making.fed_by(work, cancelled))  # noqa: E731
+        lost = lambda cancelled: self.session.making.drops(work, cancelled)  # noqa: E731
         self.session.jobs.submit("drop", lost, took, self.session.trouble.emit)
 
     def _show_map(self) -> None:
