@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 import math
+from dataclasses import replace
 from pathlib import Path
 
 import msgspec
@@ -115,6 +116,21 @@ def test_a_sheet_is_made_even_by_more_leds(sign: Project) -> None:
     assert even_by_more(after, "s", asked) is None
 
 
+def test_side_on_leds_light_a_sheet_that_lies_before_them(sign: Project) -> None:
+    values = {"array": "row", "x_mm": 20.0, "y_mm": 15.0, "length_mm": 24.0, "count": 4, "emitter": "side-on red"}
+    row = apply_edit(sign, "line", values)
+    asked = Falls("sheet", sheet=Sheet(40.0), array="row")
+    lit = light_on(Compiler().compile(row), asked)
+    assert lit.map.title.endswith("before the LEDs")
+    above = light_on(Compiler().compile(apply_edit(sign, "line", {**values, "emitter": "0805 red"})), asked)
+    assert above.map.title.endswith("above the LEDs")
+    assert lit.map.lux / lit.map.most == pytest.approx(above.map.lux / above.map.most), "the same sheet"
+    for turned, words in (((2,), "all shine the same way"), ((1, 2, 3, 4), "along their own row")):
+        askew = apply_edit(row, "nudge", {"array": "row", "place": turned, "turn_deg": 90.0})
+        with pytest.raises(Trouble, match=words):
+            light_on(Compiler().compile(askew), asked)
+
+
 @settings(max_examples=12)
 @given(st.floats(2, 30), st.floats(0.5, 10), st.floats(0, 5), st.sampled_from(("acrylic", "glass")))
 def test_no_more_leaves_a_sheet_than_enters(z: float, thick: float, gap: float, material: str) -> None:
@@ -128,8 +144,13 @@ def test_no_more_leaves_a_sheet_than_enters(z: float, thick: float, gap: float, 
     assert 0.97 * entered <= passed <= entered / math.sqrt(1 - 1 / sheet.refraction**2) * 1.03
 
 
-def test_the_ground_is_lit_by_the_cosines_of_both_ends(sign: Project) -> None:
-    board = Compiler().compile(apply_edit(sign, "grid", {"x_mm": 20.0, "y_mm": 15.0, "rows": 2, "columns": 3})).board
+@pytest.mark.parametrize(("kind", "turn", "looks"), [("0805 amber", 0.0, (0, 0, 1)), ("side-on red", 0.0, (0, -1, 0)),
+                                                     ("side-on red", 30.0, (0.5, -math.sqrt(0.75), 0))])  # fmt: skip
+def test_the_ground_is_lit_by_the_cosines_of_both_ends(
+    sign: Project, kind: str, turn: float, looks: tuple[float, float, float]
+) -> None:
+    values = {"x_mm": 20.0, "y_mm": 15.0, "rows": 2, "columns": 3, "emitter": kind, "angle_deg": turn}
+    board = Compiler().compile(apply_edit(sign, "grid", values)).board
     made = ground_map(board, 250.0)
     for row, column in ((0, 0), (40, 20), (150, 3)):
         x, out = made.left + column * made.step_mm, made.top - row * made.step_mm
@@ -137,7 +158,7 @@ def test_the_ground_is_lit_by_the_cosines_of_both_ends(sign: Project) -> None:
         for spot in board.lights:
             way = np.array([x - (spot.x - board.size[0] / 2), -(spot.y + 250.0), out]) / 1000
             length = np.linalg.norm(way)
-            total += spot.mcd / 1000 * (way[2] / length) * (-way[1] / length) / length**2
+            total += spot.mcd / 1000 * max(0.0, way @ looks / length) * (-way[1] / length) / length**2
         assert made.lux[row, column] == pytest.approx(total, rel=1e-9)
 
 
@@ -177,6 +198,19 @@ def test_windows_covers_and_walls(sign: Project) -> None:
     through = light_on(work, Falls("window")).map
     bare = light_map(work.board, 1.6, work.board.windows)
     assert through.mean == pytest.approx(bare.mean * 0.55 * math.exp(-1.6 / 2.2), rel=1e-6)
+    beside = apply_edit(behind, "single", {"array": "before", "x_mm": 26.0, "y_mm": 15.0})
+    both = Compiler().compile(beside)
+    assert light_on(both, Falls("window")).map.mean == pytest.approx(through.mean, rel=0.01), (
+        "what stands in front lights no window"
+    )
+    first, last = (
+        light_map(
+            replace(both.board, lights=tuple(one for one in both.board.lights if one.behind == so)), 9.0, both.board.outline
+        )
+        for so in (False, True)
+    )
+    dimmed = first.lux + 0.55 * math.exp(-1.6 / 2.2) * last.lux
+    assert light_on(both, Falls("plane", 9.0)).map.lux == pytest.approx(dimmed), "the laminate takes its share"
     half = light_on(work, Falls("plane", 9.0, "lights", cover="milky resin")).map
     assert half.mean == pytest.approx(0.5 * light_on(work, Falls("plane", 9.0, "lights")).map.mean)
     assert "milk glass" in covers()
@@ -184,6 +218,8 @@ def test_windows_covers_and_walls(sign: Project) -> None:
         light_on(work, Falls(cover="felt"))
     with pytest.raises(Trouble, match="shines to the back"):
         light_on(work, Falls("wall", 40.0))
+    with pytest.raises(Trouble, match="through the windows"):
+        light_on(Compiler().compile(apply_edit(beside, "remove-array", {"array": "single 1"})), Falls("window"))
     turned = Compiler().compile(apply_edit(behind, "single", {"array": "single 1", "side": "front"}))
     assert light_on(turned, Falls("wall", 40.0)).map.mean > 0
     assert slots_of(work.design.lights) == ()

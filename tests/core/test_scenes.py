@@ -13,7 +13,7 @@ from plates import ROW, plate
 from outlined_glow.core.errors import Trouble
 from outlined_glow.core.motion import average_share, levels
 from outlined_glow.core.motion.scenes import Contact, Press, Run, leads_on, presses_of, reached
-from outlined_glow.core.project import Button, Finding, Motion, Project, Scene, apply_edit
+from outlined_glow.core.project import Button, Feed, Finding, Motion, Project, Scene, SceneChange, apply_edit
 from outlined_glow.core.workshop import Compiler
 from outlined_glow.core.workshop.motion_facts import motion_facts, power_cut_words
 
@@ -109,6 +109,20 @@ def test_times_ends_and_feeds_lead_on_and_off_is_left_by_a_press_from_any() -> N
     assert run.scene.name == "night"
     assert run.since_s == pytest.approx(5.05, abs=0.06), "the wave is half way up after a quarter of its period"
     assert Run(Motion()).score_s(2.5) == 0.5, "without scenes the score goes round"
+
+
+@pytest.mark.parametrize("step_s", [1 / 60, 1 / 24, 0.04, 0.7, 9.0])
+def test_a_feed_leads_on_in_however_small_steps_time_passes(step_s: float) -> None:
+    scenes = tuple(Scene(name=name, length_s=5.0) for name in "ab")
+    changes = (SceneChange(number=1, of="a", to="b", by="over", feed="w", value=8.0),
+               SceneChange(number=2, of="b", to="a", by="under", feed="w", value=2.0))  # fmt: skip
+    wave = Feed(name="w", kind="wave", high=10.0, period_s=4.0)
+    run, led = Run(Motion(feeds=(wave,), scenes=scenes, changes=changes)), []
+    for step in range(1, round(9.0 / step_s) + 1):
+        run.go(step * step_s)
+        led.append(run.since_s)
+    # 5 - 5 cos is over 8 from 1.41 s on, and under 2 from 3.41 s on; a look is taken 20 times a second.
+    assert sorted(set(led)) == pytest.approx([0.0, 1.45, 3.45, 5.45, 7.45][-len(set(led)) :])
 
 
 def test_what_nobody_would_understand_is_told_and_mended() -> None:

@@ -92,9 +92,8 @@ def test_strips_play_when_and_where_they_are_put_and_then_again() -> None:
 
 
 def replace_strip(one: Strip, **changes: Any) -> Strip:
-    import msgspec
 
-    return msgspec.structs.replace(one, **changes)
+    return structs.replace(one, **changes)
 
 
 @pytest.mark.parametrize(("blend", "wanted"), [("over", 0.5), ("add", 1.0), ("lighter", 0.6), ("mask", 0.3)])
@@ -551,15 +550,20 @@ def test_chance_is_the_same_by_both_codes(values: list[float]) -> None:
         assert np.array_equal(out, chance_of(many))
 
 
-def test_the_current_of_a_long_score_is_worked_out_in_spans() -> None:
+@pytest.mark.parametrize("soft_s", [0.0, 2.0])
+def test_the_current_of_a_long_score_is_worked_out_in_spans(soft_s: float) -> None:
     lamps = row_of(5)
     motion = score(*({"pattern": "chase", "start_s": 4.0 * at, "length_s": 5.0, "row": 1 + at % 2} for at in range(12)))
+    motion = structs.replace(motion, soft_s=soft_s)
     made = played(motion, lamps)
     moments = (np.arange(len(made.shares)) + 0.5) / made.rate
     assert made.shares == pytest.approx(current_shares(motion, lamps, moments))
-    changed = Motion(score=(*motion.score[:5], replace_strip(motion.score[5], level=0.5), *motion.score[6:]))
-    after = played(changed, lamps)
-    assert after.shares == pytest.approx(current_shares(changed, lamps, moments))
+    for at in (5, 0):  # one that begins with a span, and one that the end goes over into
+        changed = structs.replace(
+            motion, score=(*motion.score[:at], replace_strip(motion.score[at], level=0.5), *motion.score[at + 1 :])
+        )
+        after = played(changed, lamps)
+        assert after.shares == pytest.approx(current_shares(changed, lamps, moments))
     assert after.average < made.average
     assert made.between(0.0, motion.seconds) == pytest.approx(made.average)
     loud = score({"length_s": 9.0, "level": 0.2}, {"start_s": 6.5, "length_s": 1.0, "row": 2})

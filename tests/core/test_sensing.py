@@ -19,6 +19,7 @@ from outlined_glow.core.motion.edits.feeds import turned_to
 from outlined_glow.core.motion.feeds import MOST_POINTS, passed_s, values_of
 from outlined_glow.core.motion.heard import hear, with_heard
 from outlined_glow.core.motion.lamps import plain_lamps
+from outlined_glow.core.motion.pixel_font import font_for
 from outlined_glow.core.motion.shades import of_palette
 from outlined_glow.core.project import Feed, Motion, Strip, apply_edit
 
@@ -96,6 +97,25 @@ def test_pace_and_colour_follow_a_feed() -> None:
 
 def heard_of(*lines: str, names: tuple[str, ...] = ("tide",), until: float = 10.0) -> Any:
     return hear(iter(lines), names, until)
+
+
+def test_what_is_written_runs_as_fast_as_a_feed_lets_it() -> None:
+    """Where words are, the integral of the speed tells, whatever other moments are asked for."""
+    lamps = plain_lamps(np.array([(4.0 * x, 4.0 * y) for y in range(5) for x in range(8)]), "g" * 40)
+    wave = Feed(name="v", kind="wave", low=0.0, high=1.0, period_s=4.0)
+    strip = Strip(number=1, pattern="words", text="|", font="outlines", length_s=8.0, bound=(("speed", "v"),))
+    motion, times = Motion(score=(strip,), feeds=(wave,)), np.arange(0.0, 4.0, 0.02) + 0.005
+    made = levels(motion, lamps, times)[..., 0]
+    alone = np.concatenate([levels(motion, lamps, [time])[..., 0] for time in times.tolist()])
+    assert (made == alone).all()
+    # From 0 to 200 columns a second and back: 100 (t - 2 sin(πt/2) / π) of them have gone by.
+    gone = 100 * (times - 2 * np.sin(np.pi * times / 2) / np.pi)
+    drawn = np.pad(font_for("outlines", 5).line("|").any(axis=0), 8)
+    first = np.floor(gone).astype(int) % (len(drawn) - 8)
+    lit = [drawn[one : one + 8].tolist() for one in first.tolist()]
+    clear = np.abs(gone - np.round(gone)) > 0.2  # the integral is taken in steps
+    assert clear.sum() > 80
+    assert (made.reshape(-1, 5, 8).any(axis=1) == lit)[clear].all()
 
 
 def test_values_come_in_as_csv_or_json_lines() -> None:

@@ -4,6 +4,7 @@ A ray enters through the lower edge if it meets it: the sheet is so thick, and s
 refraction, and the faces of the sheet keep what has entered. What an engraving scatters at a place is the light that passes
 there from all sides (fluence, lm/m²): of each LED's beam cos^m, the flux by the width it has spread to, by the thickness and by
 the slope of its way. Neither the reflection at the edge nor what the sheet swallows is counted: both weaken all places alike.
+Over LEDs that shine sideways the same sheet lies along the board, its edge before them.
 """
 
 from __future__ import annotations
@@ -20,7 +21,7 @@ from ..errors import Trouble
 from ..parts import beam_exponent
 from ..shipped import entries
 from ..watch import ALONE, Watch
-from .light_map import LightMap
+from .light_map import LightMap, shines_sideways, sideways_axis
 from .model import LightSpot
 
 Values = NDArray[np.float64]
@@ -32,6 +33,8 @@ _SHARES = tuple(side.tolist() for side in np.polynomial.legendre.leggauss(_ACROS
 _COLUMNS, _MOST_ROWS = 240, 200
 #: The wide beam of a part that says no other may not be lit at its very edge, mm.
 _LEAST_GAP_MM = 0.05
+#: LEDs that shine the same way, as a cosine; how far (a sine) that may lean from straight across their row.
+_ALIKE, _ASKEW = math.cos(math.radians(10)), math.sin(math.radians(10))
 
 
 @dataclass(frozen=True)
@@ -113,12 +116,13 @@ def stray_share(half_angle_deg: float, sheet: Sheet, beside_mm: float) -> float:
 
 
 def sheet_map(
-    spots: Sequence[LightSpot], sheet: Sheet, from_mm: float = 0.0, wide_mm: float | None = None, watch: Watch = ALONE
-) -> LightMap:
+    spots: Sequence[LightSpot], sheet: Sheet, from_mm: float = 0.0, wide_mm: float | None = None, watch: Watch = ALONE,
+    lies: str = "above",
+) -> LightMap:  # fmt: skip
     """The light in a sheet over LEDs that stand in a row: from the first to the last of them, half a step beyond, or as wide as
     is told. What counts lies `from_mm` above its lower edge and higher: that is where it is engraved. `Trouble` for LEDs that
-    stand in no row."""
-    along = _in_a_row(spots)
+    stand in no row. `lies` says where the sheet is, as `sheet_lies` tells it."""
+    along, _ = _in_a_row(spots)
     reach = (along.max() - along.min()) / max(1, len(along) - 1) / 2 if len(along) > 1 else sheet.height_mm / 2
     wide = wide_mm or float(along.max() - along.min() + 2 * reach)
     middle = float(along.max() + along.min()) / 2
@@ -133,7 +137,7 @@ def sheet_map(
     inside = np.broadcast_to((z >= from_mm)[:, None], light.shape)
     counted = light[inside] if inside.any() else light.ravel()
     row, column = divmod(int(np.argmin(np.where(inside, light, np.inf))), columns)
-    title = f"in a sheet of {sheet.thickness_mm:g} mm {sheet.material}, {sheet.gap_mm:g} mm above the LEDs"
+    title = f"in a sheet of {sheet.thickness_mm:g} mm {sheet.material}, {sheet.gap_mm:g} mm {lies} the LEDs"
     left = middle - wide / 2
     worst = float(x[column] - left), float(z[row])
     return LightMap(
@@ -152,8 +156,22 @@ def even_from(one: LightMap, wish: float) -> float | None:
     return None
 
 
-def _in_a_row(spots: Sequence[LightSpot]) -> Values:
-    """Where LEDs stand along the line through them, mm."""
+def sheet_lies(spots: Sequence[LightSpot]) -> str:
+    """Where a sheet lies that LEDs in a row shine into: above them, or before those that shine sideways. `Trouble` where they
+    do not all shine into one."""
+    row = _in_a_row(spots)[1]
+    axes = [tuple(sideways_axis(spot)) if shines_sideways(spot) else () for spot in spots]
+    if not any(axes):
+        return "above"
+    if not all(axes) or any(np.dot(axis, axes[0]) < _ALIKE for axis in axes):
+        raise Trouble("LEDs under one sheet all shine the same way; these do not. Turn them, or choose others of their kind.")
+    if len(spots) > 1 and abs(np.dot(row, axes[0])) > _ASKEW:
+        raise Trouble("LEDs that shine sideways light a sheet before them; these shine along their own row. Turn them by 90°.")
+    return "before"
+
+
+def _in_a_row(spots: Sequence[LightSpot]) -> tuple[Values, Values]:
+    """Where LEDs stand along the line through them, mm, and which way that runs, (2,)."""
     places = np.array([(spot.x, spot.y) for spot in spots])
     if not len(places):
         raise Trouble("No LED stands under this sheet.")
@@ -162,4 +180,4 @@ def _in_a_row(spots: Sequence[LightSpot]) -> Values:
     if np.abs(first @ ways[1] if len(ways) > 1 else 0.0).max(initial=0.0) > 1.0:
         raise Trouble("The LEDs under a sheet stand in a row; these do not. Choose an array of slots or a line.")
     way = ways[0] if ways[0][int(np.argmax(np.abs(ways[0])))] > 0 else -ways[0]
-    return np.asarray(first @ way, float)
+    return np.asarray(first @ way, float), way

@@ -146,11 +146,12 @@ def _eyes(here: Lights) -> list[Finding]:
 
 
 def _mcd(here: Lights, led: Led) -> float:
-    total = 0.0
+    """How bright an LED is on the side that it shines to: through the laminate, where it has no hole of its own."""
+    total, through = 0.0, here.look.through_laminate if led.kind.reverse and not led.kind.part.holes else 1.0
     for light in led.kind.lights:
         branch = here.plan.branch_of(led.index, light.name)
         total += light.mcd if branch is None else light.mcd * branch.current_a / light.forward_a
-    return total
+    return total * through
 
 
 def _pale(here: Lights) -> list[Finding]:

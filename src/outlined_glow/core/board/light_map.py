@@ -60,15 +60,20 @@ def illuminance(spots: tuple[LightSpot, ...], places: Values, plane_mm: float, w
         across = places - (spot.x, spot.y)
         way = np.sqrt((across**2).sum(axis=1) + plane_mm**2)
         # mcd and mm: a candela is a thousand of the one, a metre a thousand of the other.
-        if spot.kind.part.shines == "sideways":
-            ahead = np.maximum(0.0, across @ _axis(spot))
+        if shines_sideways(spot):
+            ahead = np.maximum(0.0, across @ sideways_axis(spot))
             out += spot.mcd * 1e3 * (ahead / way) ** (power - 3) * plane_mm / way**3
         else:
             out += spot.mcd * 1e3 * (plane_mm / way) ** (power - 2) / way**2
     return out
 
 
-def _axis(spot: LightSpot) -> Values:
+def shines_sideways(spot: LightSpot) -> bool:
+    """Whether a point shines along the board, not away from it."""
+    return spot.kind.part.shines == "sideways"
+
+
+def sideways_axis(spot: LightSpot) -> Values:
     """Which way a part that shines sideways looks: its own −y, (2,)."""
     turn, flip = math.radians(spot.angle_deg), -1.0 if spot.side == "back" else 1.0
     return np.array([flip * math.sin(turn), -flip * math.cos(turn)])
@@ -146,10 +151,13 @@ def ground_map(board: Board, height_mm: float, side: str = "front", watch: Watch
     lux = np.zeros((rows, columns))
     for done, spot in enumerate(spots):
         watch.at(done / len(spots))
-        drop = spot.y + height_mm
-        way = np.sqrt((x[None, :] - (spot.x - board.size[0] / 2)) ** 2 + drop**2 + out[:, None] ** 2)
-        power = beam_exponent(spot.kind.half_angle_deg)
-        lux += spot.mcd * 1e3 * (out[:, None] / way) ** power * drop / way**3
+        across, drop = x[None, :] - (spot.x - board.size[0] / 2), spot.y + height_mm
+        way = np.sqrt(across**2 + drop**2 + out[:, None] ** 2)
+        ahead = out[:, None]
+        if shines_sideways(spot):
+            right, up = sideways_axis(spot)
+            ahead = np.maximum(0.0, right * across - up * drop)
+        lux += spot.mcd * 1e3 * (ahead / way) ** beam_exponent(spot.kind.half_angle_deg) * drop / way**3
     row, column = divmod(int(np.argmin(lux)), columns)
     return LightMap(
         f"on the ground, {height_mm:g} mm below the board", float(x[0]), float(out[0]), step, lux, np.ones(lux.shape, bool),

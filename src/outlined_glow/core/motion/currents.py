@@ -85,11 +85,11 @@ def _played(motion: Motion, lamps: Lamps) -> Played:
     whole = (motion.ambient, tuple(feeds_of(motion)), motion.limit_a, motion.over, motion.soft_s)
     count = max(1, round(rate * motion.seconds))
     moments: Numbers = np.asarray((np.arange(count) + 0.5) / rate, float)
-    edges = np.searchsorted(moments, np.arange(0.0, motion.seconds, _SPAN_S))
+    edges, soft_s = np.searchsorted(moments, np.arange(0.0, motion.seconds, _SPAN_S)), motion.soft_s / 2
     for number, (first, last) in enumerate(zip(edges, [*edges[1:], count], strict=True)):
         times = moments[first:last]
-        start, end = number * _SPAN_S, (number + 1) * _SPAN_S
-        mine = tuple(one for one, begins, ends in strips if begins < end and ends > start)
+        start, end = number * _SPAN_S, min((number + 1) * _SPAN_S, motion.seconds)
+        mine = tuple(one for one, begins, ends in strips if _meets(begins, ends, start - soft_s, end + soft_s, motion.seconds))
         before = known.get(number)
         feeds = motion.feeds if any(one.bound or one.text for one in mine) else ()
         made_of = (mine, feeds, *whole)
@@ -100,6 +100,11 @@ def _played(motion: Motion, lamps: Lamps) -> Played:
         parts.append(before[1:])
     means, peaks = (np.concatenate(some) for some in zip(*parts, strict=True))
     return Played(rate, means, peaks)
+
+
+def _meets(begins: float, ends: float, start: float, end: float, round_s: float) -> bool:
+    """Whether a strip plays in a span, which may go on beyond the end of all that plays, or begin before it."""
+    return any(begins < end + by and ends > start + by for by in (-round_s, 0.0, round_s))
 
 
 #: The briefest light of all LEDs together is looked at so often.

@@ -24,7 +24,7 @@ Numbers = NDArray[np.float64]
 #: The two tides of moon and sun: hours of each, and how much of the whole the second one makes.
 _MOON_H, _SUN_H, _SUN_SHARE = 12.42, 12.0, 0.3
 _DAY_S = 86_400.0
-#: The pace of what follows a feed is looked at so often, s.
+#: How fast that goes which follows a feed is looked at so often, s.
 _PACE_S = 0.05
 #: Values of a recorded feed.
 MOST_POINTS = 20_000
@@ -51,11 +51,21 @@ def shares_of(feed: Feed, times_s: Numbers) -> Numbers:
     return np.clip(np.nan_to_num(share), 0, 1)
 
 
+def pace_of(feed: Feed, times_s: Numbers) -> Numbers:
+    """How fast what follows a feed goes (t,): twice as fast at its highest, or not at all."""
+    return 2 * shares_of(feed, times_s)
+
+
 def passed_s(feed: Feed, times_s: Numbers) -> Numbers:
-    """How much time has passed (t,), s, for what goes as fast as a feed tells: twice as fast at its highest, or not at all."""
+    """How much time has passed (t,), s, for what goes as fast as a feed tells."""
+    return passed(lambda moments: pace_of(feed, moments), times_s)
+
+
+def passed(rate: Callable[[Numbers], Numbers], times_s: Numbers) -> Numbers:
+    """What has passed (t,) since the beginning of what goes at a rate (t,), so much a second."""
     moments = np.arange(int(times_s.max(initial=0.0) / _PACE_S) + 2, dtype=float) * _PACE_S
-    shares = shares_of(feed, moments)
-    whole = np.concatenate([[0.0], np.cumsum(shares[1:] + shares[:-1]) * _PACE_S])
+    rates = rate(moments)
+    whole = np.concatenate([[0.0], np.cumsum(rates[1:] + rates[:-1]) * _PACE_S / 2])
     return np.asarray(np.interp(times_s, moments, whole), float)
 
 

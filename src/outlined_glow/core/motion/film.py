@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 import numpy as np
 from numpy.typing import NDArray
 
@@ -14,27 +16,27 @@ from .way import Way
 Numbers = NDArray[np.float64]
 
 
-def film_levels(strip: Strip, lamps: Lamps, way: Way, local_s: Numbers, speed: float, fade: float = 0.0) -> Numbers:
+def film_levels(strip: Strip, lamps: Lamps, way: Way, local_s: Numbers, speed: float, fade: Any = 0.0) -> Numbers:
     """Levels (t, m, c) of the film of a strip on its LEDs; dark where the film is not there. For a share of its time, `fade`,
-    each frame goes over into the next one."""
+    which may be another one at each moment (t, 1), each frame goes over into the next one."""
     out = np.zeros((len(local_s), len(way.rows), lamps.channels))
     film = film_of(lamps.films, strip.film)
     if film is None or not len(way.rows):
         return out
     now = (local_s * speed) % film.seconds
     frame = np.minimum(np.searchsorted(film.ends_s, now, side="right"), len(film.ends_s) - 1)
-    after = (frame + 1) % len(film.ends_s)
-    there, back = np.unique(np.concatenate([frame, after]) if fade > 0 else frame, return_inverse=True)
+    after, fades = (frame + 1) % len(film.ends_s), np.maximum(np.ravel(fade), 0.0)
+    there, back = np.unique(np.concatenate([frame, after]) if fades.any() else frame, return_inverse=True)
     if film.table is not None:
         made = _of_table(film.table[there], lamps, way)
     else:
         assert film.pixels is not None
         made = in_lights(sampled(film.pixels[there], lamps.places[way.rows]), lamps, way.rows)
-    if fade <= 0:
+    if not fades.any():
         return np.asarray(made[back], float)
     starts = np.concatenate([[0.0], film.ends_s[:-1]])
     lasts = film.ends_s - starts
-    over = np.clip(((now - starts[frame]) / lasts[frame] - (1 - fade)) / fade, 0, 1)[:, None, None]
+    over = np.clip(((now - starts[frame]) / lasts[frame] - (1 - fades)) / np.maximum(fades, 1e-9), 0, 1)[:, None, None]
     return np.asarray(made[back[: len(now)]] * (1 - over) + made[back[len(now) :]] * over, float)
 
 

@@ -25,7 +25,7 @@ class Heard:
     values: dict[str, list[tuple[float, float]]]
     faults: list[str] = field(default_factory=list)
     wrong: int = 0
-    last_s: float = -1.0
+    last_s: float = -math.inf
 
     def fault(self, number: int, why: str) -> None:
         """A line that cannot be used."""

@@ -147,7 +147,9 @@ class Run:
         feed = self._feeds.get(one.feed)
         if feed is None or until <= self._now:
             return None
-        times = np.arange(max(self._now, self.since_s) + _LOOK_S, until + _LOOK_S / 2, _LOOK_S)
+        # The looks are at the same moments, in however small steps time passes.
+        first, last = (int(moment / _LOOK_S + 1e-9) for moment in (max(self._now, self.since_s), until))
+        times = np.minimum(np.arange(first + 1, last + 1) * _LOOK_S, until)
         values = values_of(feed, times)
         hit = np.flatnonzero(values > one.value if one.by == "over" else values < one.value)
         return float(times[hit[0]]) if len(hit) else None

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping, Sequence
+from functools import partial
 from typing import Any
 from weakref import WeakKeyDictionary
 
@@ -13,10 +14,10 @@ from numpy.typing import NDArray
 from ..colour.difference import from_lightness
 from ..project import Feed, Motion, Strip
 from .ambient import dimmed
-from .feeds import passed_s, shares_of
+from .feeds import pace_of, passed, shares_of
 from .lamps import Lamps
 from .limit import kept_under
-from .pattern import pattern
+from .pattern import Key, pattern
 from .shades import in_lights, of_colour, of_palette
 from .way import Way, way_of
 from .written import WRITTEN
@@ -25,6 +26,8 @@ Levels = NDArray[np.float64]
 Times = Sequence[float] | Levels
 #: What a strip may bind to a feed beside the numbers of its pattern.
 LEVEL, COLOUR, PACE = "level", "colour", "pace"
+#: The number of what is written that says how fast it runs.
+SPEED = "speed"
 #: Moments whose mean is a softer one.
 _SOFT = 12
 #: Moments that are worked out at once: a long score costs no more memory than so many.
@@ -130,7 +133,7 @@ def strip_levels(
     now = local_s + strip.start_s if times_s is None else times_s
     told = dict(strip.bound)
     fast = next((feed for feed in feeds if feed.name == told.get(PACE)), None)
-    past = local_s if fast is None else passed_s(fast, now) - passed_s(fast, np.maximum(now - local_s, 0.0))
+    past = local_s if fast is None else _since(partial(pace_of, fast), local_s, now)
     turns = past / strip.period_s
     rounds = np.floor(turns)
     one = pattern(strip.pattern, lamps.patterns)
@@ -143,8 +146,10 @@ def strip_levels(
             keys[name] = (low + (key.high - low) * known[told[name]])[:, None]
     share = known[told[LEVEL]][:, None, None] if told.get(LEVEL) in known else 1.0
     if one.written:
-        plain = {name: float(np.mean(value)) for name, value in keys.items()}
-        made = WRITTEN[one.written](strip, lamps, way, now, past, plain, feeds)
+        follows = next((feed for feed in feeds if feed.name == told.get(SPEED) and SPEED in one.keys), None)
+        if follows is not None:  # what has gone by is not the time by the speed of now
+            past, keys[SPEED] = _since(partial(speed_of, one.keys[SPEED], follows, fast), local_s, now), 1.0
+        made = WRITTEN[one.written](strip, lamps, way, now, past, keys, feeds)
         level, colour, shown = made[..., 0], None, made * strip.level * share
     else:
         level, colour = one.levels(lamps, way, phases, rounds, keys)
@@ -165,6 +170,17 @@ def strip_levels(
             return np.asarray(shown, float)
         return np.broadcast_to(shown, (*shown.shape[:2], lamps.channels)) * lights
     return np.asarray(shown * in_lights(light, lamps, way.rows))
+
+
+def _since(rate: Callable[[Levels], Levels], local_s: Levels, now: Levels) -> Levels:
+    """What has passed (t,) at a rate since a start of a strip, so long ago."""
+    return passed(rate, now) - passed(rate, np.maximum(now - local_s, 0.0))
+
+
+def speed_of(key: Key, feed: Feed, pace: Feed | None, times_s: Levels) -> Levels:
+    """How fast what is written runs (t,): between the lowest and the highest speed, by a feed, and at its pace."""
+    speed = max(0.0, key.low) + (key.high - max(0.0, key.low)) * shares_of(feed, times_s)
+    return speed if pace is None else speed * pace_of(pace, times_s)
 
 
 def fade_of(strip: Strip, local_s: Levels) -> Levels:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping, Sequence
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -29,7 +30,7 @@ SEGMENTS: Mapping[str, str] = {
 
 
 def words_levels(
-    strip: Strip, lamps: Lamps, way: Way, times_s: Numbers, local_s: Numbers, keys: Mapping[str, float], feeds: Sequence[Feed]
+    strip: Strip, lamps: Lamps, way: Way, times_s: Numbers, local_s: Numbers, keys: Mapping[str, Any], feeds: Sequence[Feed]
 ) -> Numbers:
     """Levels (t, m, c) of words on the LEDs of a strip: they run from right to left by whole columns, so many a second (what is
     read from right to left, to the right), or stand still in the middle where that is 0. Words that are wider than the matrix
@@ -63,7 +64,7 @@ def words_levels(
 
 
 def numbers_levels(
-    strip: Strip, lamps: Lamps, way: Way, times_s: Numbers, local_s: Numbers, keys: Mapping[str, float], feeds: Sequence[Feed]
+    strip: Strip, lamps: Lamps, way: Way, times_s: Numbers, local_s: Numbers, keys: Mapping[str, Any], feeds: Sequence[Feed]
 ) -> Numbers:
     """Levels (t, m, c) of a text on digits of seven segments, to the right; one that has no room is as the strip says."""
     out = np.zeros((len(times_s), len(way.rows), lamps.channels))
@@ -160,7 +161,7 @@ def _ranks(values: Numbers) -> tuple[NDArray[np.intp], int]:
 
 
 def picture_levels(
-    strip: Strip, lamps: Lamps, way: Way, times_s: Numbers, local_s: Numbers, keys: Mapping[str, float], feeds: Sequence[Feed]
+    strip: Strip, lamps: Lamps, way: Way, times_s: Numbers, local_s: Numbers, keys: Mapping[str, Any], feeds: Sequence[Feed]
 ) -> Numbers:
     """Levels (t, m, c) of the picture or film of a strip."""
     return film_levels(strip, lamps, way, local_s, keys.get("speed", 1.0), keys.get("fade", 0.0))

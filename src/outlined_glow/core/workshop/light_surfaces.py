@@ -9,9 +9,9 @@ import msgspec
 from shapely import MultiPoint
 from shapely.affinity import scale
 
-from ..board.edge_lit import Sheet, entering_share, even_from, sheet_map, stray_share
-from ..board.light_map import EVEN, LightMap, ground_map, light_map, plane_for
-from ..board.model import LightSpot
+from ..board.edge_lit import Sheet, entering_share, even_from, sheet_lies, sheet_map, stray_share
+from ..board.light_map import EVEN, LightMap, ground_map, light_map, plane_for, shines_sideways
+from ..board.model import Board, LightSpot
 from ..errors import Trouble
 from ..lights.kinds import denser, kind_of
 from ..project import Array, Param, Slots
@@ -85,22 +85,28 @@ def _through(cover: str) -> float:
     return float(entries("materials", "covers")[cover]["transmittance"])
 
 
+def _shining(board: Board) -> Board:
+    """The board with what shines through its laminate as bright as it is beyond that."""
+    through = board.materials.through_laminate
+    return replace(board, lights=tuple(replace(one, mcd=one.mcd * through) if one.behind else one for one in board.lights))
+
+
 def _on_plane(work: Work, asked: Falls, watch: Watch, places: int | None) -> Lit:
-    region = lit_region(work, asked.over)
+    region, board = lit_region(work, asked.over), _shining(work.board)
     many = {} if places is None else {"places": places}
-    one = light_map(
-        work.board, asked.distance_mm, region, asked.side, watch.part(0, 0.5), through=_through(asked.cover), **many
-    )
-    return Lit(one, plane_for(work.board, region, side=asked.side, watch=watch.part(0.5, 1)))
+    one = light_map(board, asked.distance_mm, region, asked.side, watch.part(0, 0.5), through=_through(asked.cover), **many)
+    return Lit(one, plane_for(board, region, side=asked.side, watch=watch.part(0.5, 1)))
 
 
 def _on_window(work: Work, asked: Falls, watch: Watch, places: int | None) -> Lit:
     """The windows, lit through the laminate by what is behind them."""
-    region = lit_region(work, "window")
+    region, board = lit_region(work, "window"), _shining(work.board)
+    board = replace(board, lights=tuple(one for one in board.lights if one.behind and one.shines_to == "front"))
+    if not board.lights:
+        raise Trouble("No LED shines through the windows of this board from behind.")
     many = {} if places is None else {"places": places}
-    thick, through = work.board.stack.thickness_mm, work.board.materials.through_laminate * _through(asked.cover)
-    one = light_map(work.board, thick, region, "front", watch.part(0, 0.5), through=through, **many)
-    return Lit(one, plane_for(work.board, region, watch=watch.part(0.5, 1)))
+    one = light_map(board, board.stack.thickness_mm, region, "front", watch.part(0, 0.5), through=_through(asked.cover), **many)
+    return Lit(one, plane_for(board, region, watch=watch.part(0.5, 1)))
 
 
 def _on_wall(work: Work, asked: Falls, watch: Watch, places: int | None) -> Lit:
@@ -108,14 +114,14 @@ def _on_wall(work: Work, asked: Falls, watch: Watch, places: int | None) -> Lit:
 
 
 def _on_ground(work: Work, asked: Falls, watch: Watch, places: int | None) -> Lit:
-    return Lit(ground_map(work.board, asked.distance_mm, asked.side, watch), None)
+    return Lit(ground_map(_shining(work.board), asked.distance_mm, asked.side, watch), None)
 
 
 def _on_sheet(work: Work, asked: Falls, watch: Watch, places: int | None) -> Lit:
     spots, array = _under(work, asked)
-    one = sheet_map(spots, asked.sheet, asked.from_mm, watch=watch)
+    one = sheet_map(spots, asked.sheet, asked.from_mm, watch=watch, lies=sheet_lies(spots))
     angle = spots[0].kind.half_angle_deg
-    several = isinstance(array, Slots) and array.layout == "row" and array.slots > 1
+    several = isinstance(array, Slots) and array.layout == "row" and array.slots > 1 and not shines_sideways(spots[0])
     beside = stray_share(angle, asked.sheet, array.spacing_mm) if several and isinstance(array, Slots) else None
     return Lit(one, even_from(one, EVEN), entering_share(angle, asked.sheet), beside)
 
@@ -133,7 +139,7 @@ def _under(work: Work, asked: Falls) -> tuple[tuple[LightSpot, ...], Array]:
             raise Trouble(f"“{name}” has {array.slots} slots; there is no slot {asked.slot}.")
         places = range((asked.slot - 1) * array.per_slot + 1, asked.slot * array.per_slot + 1)
     chosen = {led.index for led in work.leds if led.array == name and (places is None or led.place in places)}
-    return tuple(spot for spot in work.board.lights if spot.index in chosen), array
+    return tuple(spot for spot in _shining(work.board).lights if spot.index in chosen), array
 
 
 SURFACES: Mapping[str, Callable[[Work, Falls, Watch, int | None], Lit]] = {

@@ -7,12 +7,12 @@ import numpy as np
 from ...brief.advice import legible_mm
 from ...errors import Trouble
 from ...project import Feed, Finding, Motion, Remedy, Strip
-from ..feeds import fields_of, texts_at, values_of
+from ..feeds import fields_of, pace_of, texts_at, values_of
 from ..film_files import film_of
 from ..lamps import Lamps
 from ..pattern import pattern
 from ..pixel_font import font_for
-from ..score import COLOUR, LEVEL, PACE
+from ..score import COLOUR, LEVEL, PACE, SPEED, speed_of
 from ..way import way_of
 from ..written import digits_of, matrix, segments, signs_of
 
@@ -93,8 +93,7 @@ def _held(feed: Feed, value: float) -> Feed:
 def _too_fast(one: Strip, motion: Motion, lamps: Lamps, rows: int, seen_from_m: float) -> list[Finding]:
     """Words that run by quicker than they are read: ten letters a second where they are twice as high as they must be to be
     read from there, five where they only just are."""
-    speed = dict(one.keys).get("speed", pattern(one.pattern, motion.patterns).keys["speed"].value)
-    font = font_for(one.font, rows, motion.glyphs)
+    speed, font = _fastest(one, motion), font_for(one.font, rows, motion.glyphs)
     texts = [text for text in _texts(one, motion) if len(text) > 3]
     if not texts or speed <= 0 or rows < 2:
         return []
@@ -110,6 +109,17 @@ def _too_fast(one: Strip, motion: Motion, lamps: Lamps, rows: int, seen_from_m: 
     seen = f"from {seen_from_m:g} m, {height:.1f} mm high, {most:.0f} are read"
     words = f"Strip {one.number}: {pace:.0f} letters run by each second; {seen}."
     return [_told("words-too-fast", words, round(pace, 1), round(most, 1), (slower,))]
+
+
+def _fastest(one: Strip, motion: Motion) -> float:
+    """How fast words run at most, columns a second: as told, or as a feed lets them while they play."""
+    key, follows = pattern(one.pattern, motion.patterns).keys[SPEED], dict(one.bound)
+    feed, pace = (next((some for some in motion.feeds if some.name == follows.get(which)), None) for which in (SPEED, PACE))
+    times = one.start_s + np.linspace(0, one.end_s - one.start_s, _MOMENTS, endpoint=False)
+    if feed is not None:
+        return float(speed_of(key, feed, pace, times).max())
+    told = dict(one.keys).get(SPEED, key.value)
+    return told if pace is None else told * float(pace_of(pace, times).max())
 
 
 def _letter_mm(one: Strip, lamps: Lamps) -> float:
@@ -138,7 +148,7 @@ def _words(one: Strip, motion: Motion, lamps: Lamps, seen_from_m: float) -> list
         text = f"Strip {one.number}: “{font.name}” has no letters for {' '.join(lacks[:12])}. Write it otherwise."
         out.append(_told("letters-lacking", text))
     out += _too_fast(one, motion, lamps, rows, seen_from_m)
-    speed = dict(one.keys).get("speed", pattern(one.pattern, motion.patterns).keys["speed"].value)
+    speed = _fastest(one, motion)
     wide = max((font.line(text).shape[1] for text in texts), default=0)
     if speed == 0 and wide > columns:
         runs = Remedy("let it run", "set-strip", (("number", one.number), ("keys", "speed=10")))

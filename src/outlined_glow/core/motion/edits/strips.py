@@ -139,6 +139,7 @@ def copy_strip(project: Project, *, number: int, start_s: float | None = None) -
     one, score = strip_of(project.motion, number), project.motion.score
     last = max(other.number for other in score)
     made = msgspec.structs.replace(one, number=last + 1, start_s=one.end_s if start_s is None else start_s)
+    _ends(made)
     return with_score(project, (*score, msgspec.structs.replace(made, row=free_row(score, made, one.row))))
 
 
@@ -157,6 +158,8 @@ def split_strip(project: Project, *, number: int, at_s: float) -> Project:
     played = int((at_s - one.start_s + 1e-6) // one.length_s)
     start = one.start_s + played * one.length_s
     parts: list[Strip] = []
+    if start + one.length_s - at_s < 0.02:  # where it ends but for a hair, it is cut at that end
+        played, start = played + 1, start + one.length_s
     if played:
         parts.append(msgspec.structs.replace(one, repeats=played))
     after = played
@@ -262,9 +265,14 @@ def _changed(one: Strip, told: dict[str, Any], own: tuple[OwnPattern, ...]) -> S
     made = msgspec.structs.replace(one, **new)
     _written(made, own)
     pattern(made.pattern, own).checked(dict(made.keys))
+    _ends(made)
+    return made
+
+
+def _ends(made: Strip) -> None:
+    """`Trouble` for a strip that would end too late."""
     if made.end_s > 7200:
         raise Trouble(f"The strip would end at {made.end_s:g} s; a score lasts at most two hours (7200 s).")
-    return made
 
 
 def _written(one: Strip, own: tuple[OwnPattern, ...]) -> None:
