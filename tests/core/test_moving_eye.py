@@ -105,6 +105,13 @@ def test_the_dashes_of_a_dimmed_light_are_as_long_as_its_pulse() -> None:
         assert on[starts[0] : starts[-1]].mean() == pytest.approx(level, abs=0.12), "the light itself is some 1 mm wide"
 
 
+def test_every_row_of_a_dim_scan_is_seen_however_long_it_is_swung() -> None:
+    dim = apply_edit(grid("scan", 8, 2), "set-pattern", {"pattern": "steady", "brightness": 0.06})
+    picture = swing(made(dim), 2.0, seconds=2.0).picture.max(axis=(1, 2)).astype(int)
+    high = (picture[1:-1] > 120) & (picture[1:-1] >= picture[:-2]) & (picture[1:-1] > picture[2:])
+    assert np.count_nonzero(high) == 8
+
+
 def test_what_cannot_be_swung_is_told(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
     with pytest.raises(Trouble, match="no LEDs"):
         swing(made(plate()), 2.0)
