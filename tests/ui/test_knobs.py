@@ -63,6 +63,34 @@ def test_a_knob_is_turned_and_what_follows_it_is_seen(motion: Hand) -> None:
     assert (feed_of(motion).detents, feed_of(motion).at) == (3, 0.5)
 
 
+def test_a_knob_leads_from_scene_to_scene_while_it_is_turned(motion: Hand) -> None:
+    session, area, feeds = motion.window.session, motion.window.area, drawer(motion).feeds
+    for name, values in (
+        ("add-strip", {"pattern": "steady", "length_s": 4.0}), ("set-feed", {"name": "mood", "kind": "knob", "at": 0.0}),
+        ("set-scene", {"name": "calm", "length_s": 2.0}), ("set-scene", {"name": "wild", "start_s": 2.0, "length_s": 2.0}),
+        ("add-change", {"of": "calm", "to": "wild", "by": "over", "feed": "mood", "value": 0.7}),
+    ):  # fmt: skip
+        assert session.edit(name, values)
+    motion.settle()
+    told: list[str] = []
+    area.scene_changed.connect(told.append)
+    area.toggle_play()
+    until(lambda: "calm" in told)
+    y, right = feeds.knob.height() // 2, feeds.knob.width() - 9
+    QTest.mousePress(feeds.knob, Qt.MouseButton.LeftButton, pos=QPoint(20, y))
+    QTest.mouseMove(feeds.knob, QPoint(right, y))
+    until(lambda: told[-1] == "wild")
+    QTest.mouseRelease(feeds.knob, Qt.MouseButton.LeftButton, pos=QPoint(right, y))
+    motion.settle()
+    until(lambda: area.bench.by_hand is None)
+    told.clear()
+    until(lambda: len(told) > 3)
+    assert set(told) == {"wild"}, "it goes on where it is, though the knob is another one now"
+    assert session.edit("set-scene", {"name": "calm", "length_s": 1.5})
+    until(lambda: told[-1] == "calm")  # with other scenes it begins anew
+    area.pause()
+
+
 def test_how_a_value_is_read_is_told_and_a_colour_follows_it(motion: Hand) -> None:
     press(motion, "Add a strip")
     press(motion, "make a feed")

@@ -13,6 +13,8 @@ from .feeds import values_of
 
 #: The kinds of a press, and what else leads from scene to scene.
 PRESSES = ("short", "long", "very long", "double")
+#: What of a motion decides which scene plays, beside its feeds.
+_SCENERY = ("scenes", "buttons", "changes", "after_cut")
 #: Feeds are looked at so often, s.
 _LOOK_S = 0.05
 
@@ -86,6 +88,14 @@ class Run:
         self.since_s = 0.0
         self._now = 0.0
         self._feeds: dict[str, Feed] = {one.name: one for one in motion.feeds}
+
+    def goes_on_with(self, motion: Motion) -> bool:
+        """Whether scenes, buttons and changes are those of another motion, as where its strips or feeds alone are others: then
+        that plays on from where this is."""
+        if any(getattr(motion, name) != getattr(self.motion, name) for name in _SCENERY):
+            return False
+        self.motion, self._feeds = motion, {one.name: one for one in motion.feeds}
+        return True
 
     def press(self, kind: str, button: str, time_s: float) -> bool:
         """A press; whether something follows from it."""

@@ -303,7 +303,8 @@ class BenchArea(QWidget):
         work, now = self._session.work, self._played_s()
         if work is None:
             return
-        if self._run.motion != work.project.motion:
+        motion = self.bench.by_hand or work.project.motion  # with a knob in the hand
+        if self._run.motion != motion and not self._run.goes_on_with(motion):
             self._begin_scenes()
             if self._run is None:
                 return
