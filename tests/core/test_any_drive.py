@@ -19,6 +19,7 @@ from outlined_glow.core.drive.devices import controllers, needs, regulators
 from outlined_glow.core.drive.keys import KEYS
 from outlined_glow.core.drive.placement import led_parts
 from outlined_glow.core.drive.planner import planned
+from outlined_glow.core.drive.supply.feed import feed_of
 from outlined_glow.core.errors import Trouble
 from outlined_glow.core.lights import Led
 from outlined_glow.core.parts import emitters, supplies
@@ -72,6 +73,8 @@ def test_every_way_has_its_verdict_whatever_is_chosen(drive: Drive, kinds: list[
 
 @example(Drive(period_s=86_400.0), [(12, "0805 amber")])
 @example(Drive(period_s=1.0, other_period_s=5000.0), [(12, "0805 amber")])
+@example(Drive(method="filament", supply="usb"), [(2, "filament lamp 5 V")])
+@example(Drive(method="pins", supply="usb", controller="32-bit 3.3 V module", current_a=0.01), [(6, "0805 amber")])
 @settings(max_examples=150, deadline=None)
 @given(drive=drives(), kinds=_LEDS)
 def test_whatever_is_chosen_the_circuit_is_one(drive: Drive, kinds: list[tuple[int, str]]) -> None:
@@ -105,6 +108,16 @@ def test_whatever_is_chosen_the_circuit_is_one(drive: Drive, kinds: list[tuple[i
     used = [pin.number for pin in plan.pins]
     assert len(set(used)) == len(used), "no pin drives two things"
     what_flows_into_a_part_flows_out_of_it(drive, leds, plan)
+    what_a_source_loses_flows(drive, plan)
+
+
+def what_a_source_loses_flows(drive: Drive, plan: DrivePlan) -> None:
+    feed = feed_of(drive, plan.supply)
+    if plan.lit_a > 0 and feed.before is None:
+        assert plan.supply_v + feed.ohm * plan.lit_a == pytest.approx(max(feed.open_v, plan.supply_v), abs=0.01)
+        whole = sum(one.current_max_a * len(one.indices) / one.count for one in plan.branches)
+        assert plan.lit_a - 1e-6 <= plan.current_max_a * 1.001
+        assert drive.method == "tube" or plan.current_max_a <= whole * 1.001 + 1e-6
 
 
 def what_flows_into_a_part_flows_out_of_it(drive: Drive, leds: tuple[Led, ...], plan: DrivePlan) -> None:

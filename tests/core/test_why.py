@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 import math
+import re
 from collections.abc import Callable
 
 import pytest
-from plates import without_tracks
+from plates import ROW, plate, without_tracks
 
 from outlined_glow.core.project import edits
 from outlined_glow.core.stages import stages
@@ -37,6 +38,8 @@ def works() -> dict[str, Work]:
         "moth": moth, "latched": latched, "tide": without_tracks("tide-board"),
         "solar": apply_text(moth, "drive", ["supply=solar", "capacitor=2F", "sun=40mA"], compiler),
         "rail": apply_text(moth, "drive", ["supply=adapter", "volts=9V", "regulator=fixed", "rail=5V"], compiler),
+        "two": apply_text(moth, "second-source", ["supply=usb", "joined=diodes"], compiler),
+        "pins": plate(ROW, ("drive", {"method": "pins", "supply": "usb", "controller": "32-bit 3.3 V module"})),
     }  # fmt: skip
     return {name: compiler.compile(project) for name, project in made.items()}
 
@@ -48,13 +51,33 @@ def number(why: Why, symbol: str, unit: str) -> float:
 
 
 def test_the_volts_are_those_of_the_inputs(works: dict[str, Work]) -> None:
-    for name in ("moth", "latched", "tide"):
+    for name in ("moth", "latched", "tide", "two", "pins"):
         why = why_volts(works[name])
         ohms = sum(number(why, row.symbol, "ohm") for row in why.rows if row.symbol.startswith("R"))
-        volts = number(why, "Vo", "V") - ohms * number(why, "I", "A")
+        diode = number(why, "Vd", "V") if name == "two" else 0.0
+        volts = number(why, "Vo", "V") - ohms * number(why, "I", "A") - diode
         assert volts == pytest.approx(works[name].plan.supply_v, abs=0.012), name
     assert number(why_volts(works["rail"]), "rail", "V") == 5.0
     assert any(row.symbol == "Rl" for row in why_volts(works["latched"]).rows)
+
+
+def test_the_volts_before_a_resistor_are_told(works: dict[str, Work]) -> None:
+    for name, work in works.items():
+        why = why_resistor(work, work.plan.branches[0])
+        row, ohm = why.rows[0], number(why, "R", "ohm")
+        beside = sum(number(why, one.symbol, "ohm") for one in why.rows if one.symbol == "Ro")
+        lamp = next(float(one.value.split()[0]) for one in why.rows if one.symbol.endswith("V(I)"))
+        if work.plan.branches[0].resistor_ohm:
+            lost = (ohm + beside) * number(why, "I", "A") + lamp
+            assert lost == pytest.approx(number(why, "Vs", "V"), abs=0.03), name
+        if " less " in row.how:
+            words = re.findall(r"[\d.]+ [mu]?[VΩA]", row.how.partition(", ")[2].replace("µ", "u"))
+            told = [parse_quantity(one.replace("Ω", unit), unit) for one, unit in zip(words, ("V", "ohm", "A"), strict=True)]
+            assert told[0] - told[1] * told[2] == pytest.approx(number(why, "Vs", "V"), abs=0.012), name
+    ways = {name: why_resistor(work, work.plan.branches[0]).rows[0].how for name, work in works.items()}
+    assert (ways["rail"], ways["pins"]) == ("what the regulator is set to", "what a pin of the controller gives")
+    assert ways["two"].startswith("new cells behind a diode, 2.86 V")
+    assert number(why_current(works["pins"], works["pins"].plan.branches[0]), "Vs", "V") == 3.3
 
 
 def test_the_standing_current_is_the_sum(works: dict[str, Work]) -> None:

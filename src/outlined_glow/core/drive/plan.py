@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 from functools import cached_property
@@ -23,7 +24,7 @@ class Branch:
 
     Where they have `resistors`, one each or fewer: their value, what the sum asked for, the volts left for one, and its power
     at worst. They are lit a share `duty` of the time, `count` of them in series: the currents are averages over that. `ohm` and
-    `drop_v` are what stands in their way besides: outputs and switches.
+    `drop_v` are what stands in their way besides: outputs and switches. What is fed by pins has no more than `most_v`.
     """
 
     emitter: Emitter
@@ -43,6 +44,7 @@ class Branch:
     ohm: float = 0.0
     drop_v: float = 0.0
     resistors: int = 0
+    most_v: float = math.inf
 
     @property
     def peak_a(self) -> float:

@@ -251,7 +251,8 @@ def _most(rows: Sequence[tuple[Drive, Sized]], feed: Feed, drive: Drive) -> floa
             way, one = row.way, load_of(row)
             spread = tolerance(mine.series)
             law = replace(one.law, forward_v=way.count * way.light.forward_v[0] + way.drop_v)
-            loads.append(Load(law, row.resistor_ohm * (1 - spread) + way.ohm, one.lights, 1.0, way.duty, one.most_a))
+            ohm = row.resistor_ohm * (1 - spread) + way.ohm
+            loads.append(replace(one, law=law, resistor_ohm=ohm, light_per_a=1.0))
     every = merged(loads)
     _, currents = source_state(feed.supply, 1, every, feed.high_v, feed.ohm)
     return sum(current * load.lights * load.duty for current, load in zip(currents, every, strict=True))

@@ -140,7 +140,8 @@ def load_of(one: Sized) -> Load:
     )  # fmt: skip
     light = way.light.mcd / way.light.forward_a * way.count
     strings = len(way.indices) / way.count * way.at_once
-    return Load(whole, (one.resistor_ohm or 0.0) + way.ohm, strings, light, way.duty, way.target_a if way.regulated else None)
+    most_a = way.target_a if way.regulated else None
+    return Load(whole, (one.resistor_ohm or 0.0) + way.ohm, strings, light, way.duty, most_a, most_v=way.most_v)
 
 
 def merged(loads: Sequence[Load]) -> tuple[Load, ...]:
@@ -182,7 +183,7 @@ def _branch(one: Sized, peak: float, feed: Feed, drive: Drive) -> Branch:
     if ohms is None:
         return Branch(
             way.emitter, light, way.indices, way.target_a * duty, None, None, one.headroom_v, light.forward_v[1],
-            0.0, 0.0, 0.0, 0.0, duty, way.count, way.ohm, way.drop_v,
+            0.0, 0.0, 0.0, 0.0, duty, way.count, way.ohm, way.drop_v, most_v=way.most_v,
         )  # fmt: skip
     resistors, carries = way.shared or (len(way.indices) // way.count, duty)
     spread = tolerance(drive.series)
@@ -192,5 +193,5 @@ def _branch(one: Sized, peak: float, feed: Feed, drive: Drive) -> Branch:
     return Branch(
         way.emitter, light, way.indices, way.target_a * duty, ohms, one.ideal_ohm, one.headroom_v, volts,
         least * duty, peak * duty, most * duty, most**2 * ohms * carries, duty, way.count, way.ohm, way.drop_v,
-        resistors,
+        resistors, way.most_v,
     )  # fmt: skip

@@ -51,7 +51,7 @@ def swung(
     hz = pulses.slowest_hz
     quick = max(float(pulses.hz.max(initial=0.0)) * _IN_TURN / max(float(pulses.part.min(initial=1.0)), 1 / 64), _STEADY_HZ)
     count = int(min(_MOST_MOMENTS, max(2, quick * seconds)))
-    # Fewer moments than the pulses ask for lie anywhere in their shares of the time: in a grid, some pulses would never be seen.
+    # Fewer moments than the pulses ask for lie anywhere in their share of the time: in a grid some pulses would never be seen.
     within = 0.5 if count >= quick * seconds - 1 else np.random.default_rng(count).random(count)
     times = start_s + seconds * (np.arange(count) + within) / count
     travel = 1000 * speed_m_s * seconds * way

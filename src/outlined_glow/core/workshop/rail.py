@@ -72,11 +72,13 @@ def rail_of(work: Work, charge: float, lost_v: Mapping[int, float]) -> Rail:
 
 
 def _table(branch: Branch, most_v: float) -> tuple[Numbers, Numbers]:
-    """Volts and currents of a branch while lit; a regulated one takes no more than it is set to."""
-    at = np.linspace(0.0, most_v, _TABLE)
+    """Volts and currents of a branch while lit; a regulated one takes no more than it is set to, one on pins has no more volts
+    than those give."""
+    at = np.unique(np.append(np.linspace(0.0, most_v, _TABLE), min(branch.most_v, most_v)))
     regulated = branch.resistor_ohm == 0.0
     ohm = max((branch.resistor_ohm or 0.0) + branch.ohm, _LEAST_OHM if regulated else 0.0)
-    amps = np.array([branch_current(max(0.0, float(volts) - branch.drop_v), ohm, branch.law, branch.count) for volts in at])
+    there = np.maximum(0.0, np.minimum(at, branch.most_v) - branch.drop_v).tolist()
+    amps = np.array([branch_current(volts, ohm, branch.law, branch.count) for volts in there])
     return at, np.minimum(amps, branch.peak_a) if regulated else amps
 
 

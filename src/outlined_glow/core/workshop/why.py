@@ -9,7 +9,8 @@ from typing import NamedTuple
 from ..brief import brief_price
 from ..drive.law import VT
 from ..drive.plan import Branch
-from ..drive.supply.source import source_ohm, source_title
+from ..drive.supply.feed import feed_of
+from ..drive.supply.source import source_title
 from ..units import show_si
 from .drive_facts import lit_share, lit_words, run_of
 from .facts import hours_words
@@ -35,6 +36,7 @@ class Input(NamedTuple):
 
 #: Where things are set that several figures come from.
 _SUPPLY, _CURRENT, _METHOD, _LEDS = "drive:supply", "drive:current_a", "drive:method", "lights:emitter"
+_FROM_A_PIN = "what a pin of the controller gives"
 
 
 @dataclass(frozen=True)
@@ -59,7 +61,7 @@ def why_resistor(work: Work, branch: Branch) -> Why:
         f"Why {show_si(branch.resistor_ohm or 0, 'Ω')}",
         f"R = (Vs − {_several(branch)}V(I)) / I{' − Ro' if branch.ohm else ''}",
         (
-            Input("Vs", _source_words(work), f"{branch.headroom_v + volts:.2f} V", _SUPPLY),
+            Input("Vs", *_source(work, branch, branch.headroom_v + volts)),
             Input(f"{_several(branch)}V(I)", _law_words(branch, target), f"{volts:.2f} V", _LEDS),
             Input("I", "the current asked for" + (", while lit" if branch.duty < 1 else ""), show_si(target, "A"), _CURRENT),
             *_output_row(branch),
@@ -88,7 +90,9 @@ def why_current(work: Work, branch: Branch) -> Why:
     volts = branch.count * branch.law.volts(peak) + branch.drop_v
     total = "(R + Ro)" if branch.ohm else "R"
     rows = [
-        Input("Vs", f"at the board, {lit_words(work)}", f"{work.plan.supply_v:.3f} V", _SUPPLY),
+        Input("Vs", _FROM_A_PIN, f"{branch.most_v:.3f} V", "drive:controller")
+        if branch.most_v < work.plan.supply_v
+        else Input("Vs", f"at the board, {lit_words(work)}", f"{work.plan.supply_v:.3f} V", _SUPPLY),
         Input("R", "as chosen", show_si(branch.resistor_ohm or 0, "Ω"), "drive:series"),
         *_output_row(branch),
         Input(f"{_several(branch)}V(I)", _law_words(branch, peak), f"{volts:.2f} V", _LEDS),
@@ -150,12 +154,17 @@ def _priced(title: str) -> str:
     return next((at for word, at in _PRICED if word in title), "")
 
 
-def _source_words(work: Work) -> str:
-    plan = work.plan
-    ohm = source_ohm(plan.supply, plan.cells)
-    amps = sum(branch.target_a * len(branch.indices) for branch in plan.branches)
-    what = "new cells" if plan.supply.ends else plan.supply.title
-    return f"{what}, less {ohm:.2g} Ω × {show_si(amps, 'A')}"
+def _source(work: Work, branch: Branch, volts: float) -> tuple[str, str, str]:
+    """Where the volts before a resistor come from, what they are, and where that is set."""
+    plan, drive, told = work.plan, work.design.drive, f"{volts:.2f} V"
+    if volts >= branch.most_v - 1e-9:
+        return _FROM_A_PIN, told, "drive:controller"
+    if drive.regulator:
+        return "what the regulator is set to", told, "drive:rail_v"
+    feed = feed_of(drive, plan.supply)
+    what = ("new cells" if plan.supply.ends else plan.supply.title) + (" behind a diode" if plan.drop_v else "")
+    less = f", less {feed.ohm:.2g} Ω × {show_si((feed.open_v - volts) / feed.ohm, 'A')}" if feed.ohm else ""
+    return f"{what}, {feed.open_v:.2f} V{less}", told, _SUPPLY
 
 
 def _law_words(branch: Branch, current: float) -> str:

@@ -28,7 +28,7 @@ def why_volts(work: Work) -> Why:
     ohm = source_ohm(plan.supply, plan.cells)
     beside = sum(one.ohm for one in fitted(drive, plan.supply))
     held = latch(drive.auto_off.by).ohm if drive.auto_off is not None else 0.0
-    whole = plan.supply_v + (ohm + beside + held) * plan.lit_a
+    whole = plan.supply_v + (ohm + beside + held) * plan.lit_a + plan.drop_v
     rows = [Input("Vo", f"{source_title(plan.supply, plan.cells)}, no load", f"{whole:.2f} V", _SUPPLY)]
     rows.append(Input("Rs", "of the source itself", show_si(ohm, "Ω") if ohm else "0 Ω", _SUPPLY))
     if beside:
@@ -36,8 +36,11 @@ def why_volts(work: Work) -> Why:
     if held:
         rows.append(Input("Rl", "of the latch", show_si(held, "Ω"), _LATCH))
     rows.append(Input("I", lit_words(work), show_si(plan.lit_a, "A"), _CURRENT))
+    if plan.drop_v:
+        rows.append(Input("Vd", "of the diode of a source", f"{plan.drop_v:.2f} V", _SUPPLY))
     total = " + ".join(["Rs", *["Rp"] * bool(beside), *["Rl"] * bool(held)])
-    return Why(f"Why {plan.supply_v:.2f} V", f"V = Vo − ({total})·I", tuple(rows), "docs/domain.md, supplies and battery life")
+    formula = f"V = Vo − ({total})·I{' − Vd' if plan.drop_v else ''}"
+    return Why(f"Why {plan.supply_v:.2f} V", formula, tuple(rows), "docs/domain.md, supplies and battery life")
 
 
 def why_standing(work: Work) -> Why:

@@ -21,8 +21,8 @@ class Load:
     """`lights` equal branches in parallel: LED and resistor, and the light of one ampere through one.
 
     Each is on for a share `duty` of the time, one after another, so that the supply sees that share of them all the time.
-    A circuit that regulates the current lets no more than `most_a` through. A converter takes `power_w`, whatever the volts
-    are, down to `least_v`.
+    A circuit that regulates the current lets no more than `most_a` through; what is fed by pins has no more than `most_v`. A
+    converter takes `power_w`, whatever the volts are, down to `least_v`.
     """
 
     law: LedLaw
@@ -33,6 +33,7 @@ class Load:
     most_a: float | None = None
     power_w: float | None = None
     least_v: float = 0.5
+    most_v: float = math.inf
 
 
 @dataclass(frozen=True)
@@ -121,7 +122,7 @@ def source_state(supply: Supply, cells: int, loads: tuple[Load, ...], open_v: fl
 
 
 def _branch_current(load: Load, volts: float) -> float:
-    flows = float(np.interp(volts, *_branch_table(load)))
+    flows = float(np.interp(min(volts, load.most_v), *_branch_table(load)))
     return flows if load.most_a is None else min(flows, load.most_a)
 
 
@@ -130,6 +131,8 @@ def _columns(curve: tuple[tuple[float, float], ...]) -> tuple[NDArray[np.float64
     return rows[:, 0], rows[:, 1]
 
 
+#: A table of loads that ends before this share of what a source may reach ends too soon.
+_FAR = 0.9
 #: Halvings after which a voltage is known to a picovolt.
 _HALVINGS = 46
 
@@ -192,12 +195,15 @@ def _table_up_to(
     loads: tuple[Load, ...], most_v: float
 ) -> tuple[NDArray[np.float64], NDArray[np.float64], NDArray[np.float64]]:
     tables = [_branch_table(load) for load in loads]
-    volts = np.unique(np.concatenate([[0.0], *(table[0] for table in tables)]))
+    ends = [load.most_v for load in loads if load.most_v < math.inf]
+    volts = np.unique(np.concatenate([[0.0], ends, *(table[0] for table in tables)]))
     volts = volts[(volts >= 0) & (volts <= most_v)]
+    if volts[-1] < _FAR * most_v:  # what takes a current of its own takes that at any volts
+        volts = np.append(volts, most_v)
     current = np.zeros_like(volts)
     light = np.zeros_like(volts)
     for load, (v, i) in zip(loads, tables, strict=True):
-        one = np.interp(volts, v, i, left=0.0)
+        one = np.interp(np.minimum(volts, load.most_v), v, i, left=0.0)
         if load.most_a is not None:
             one = np.minimum(one, load.most_a)
         current += load.lights * load.duty * one
