@@ -13,6 +13,7 @@ from outlined_glow.core.project import edits
 from outlined_glow.core.stages import stages
 from outlined_glow.core.units import parse_quantity
 from outlined_glow.core.workshop import Compiler, Work, apply_text
+from outlined_glow.core.workshop.rail import rail_of
 from outlined_glow.core.workshop.why import Why, why_current, why_price, why_resistor, why_run_time
 from outlined_glow.core.workshop.why_supply import (
     why_dark,
@@ -63,21 +64,50 @@ def test_the_volts_are_those_of_the_inputs(works: dict[str, Work]) -> None:
 
 def test_the_volts_before_a_resistor_are_told(works: dict[str, Work]) -> None:
     for name, work in works.items():
-        why = why_resistor(work, work.plan.branches[0])
-        row, ohm = why.rows[0], number(why, "R", "ohm")
-        beside = sum(number(why, one.symbol, "ohm") for one in why.rows if one.symbol == "Ro")
-        lamp = next(float(one.value.split()[0]) for one in why.rows if one.symbol.endswith("V(I)"))
-        if work.plan.branches[0].resistor_ohm:
-            lost = (ohm + beside) * number(why, "I", "A") + lamp
+        branch = work.plan.branches[0]
+        why = why_resistor(work, branch)
+        row = next(one for one in why.rows if one.symbol == "Vs")
+        beside = {one.symbol: number(why, one.symbol, "ohm" if one.symbol == "Ro" else "V")
+                  for one in why.rows if one.symbol in ("Ro", "drop")}  # fmt: skip
+        lamp = next(float(one.value.split()[0]) for one in why.rows if one.symbol.endswith("V(I)")) + beside.get("drop", 0.0)
+        assert branch.regulated == (name == "tide")
+        if branch.regulated:
+            assert number(why, "I", "A") == pytest.approx(branch.peak_a, rel=0.01)
+            assert lamp < number(why, "Vs", "V")
+        else:
+            lost = (number(why, "R", "ohm") + beside.get("Ro", 0.0)) * number(why, "I", "A") + lamp
             assert lost == pytest.approx(number(why, "Vs", "V"), abs=0.03), name
         if " less " in row.how:
             words = re.findall(r"[\d.]+ [mu]?[VΩA]", row.how.partition(", ")[2].replace("µ", "u"))
             told = [parse_quantity(one.replace("Ω", unit), unit) for one, unit in zip(words, ("V", "ohm", "A"), strict=True)]
             assert told[0] - told[1] * told[2] == pytest.approx(number(why, "Vs", "V"), abs=0.012), name
-    ways = {name: why_resistor(work, work.plan.branches[0]).rows[0].how for name, work in works.items()}
+    ways = {
+        name: next(row.how for row in why_resistor(work, work.plan.branches[0]).rows if row.symbol == "Vs")
+        for name, work in works.items()
+    }
     assert (ways["rail"], ways["pins"]) == ("what the regulator is set to", "what a pin of the controller gives")
     assert ways["two"].startswith("new cells behind a diode, 2.86 V")
     assert number(why_current(works["pins"], works["pins"].plan.branches[0]), "Vs", "V") == 3.3
+
+
+def test_what_is_no_led_is_told_by_its_own_law() -> None:
+    lamp, tube = (
+        Compiler().compile(plate(("line", {**ROW[1], "emitter": kind, "count": 2}), ("drive", {"method": way, **feeds})))
+        for kind, way, feeds in (("filament lamp 3.5 V", "filament", {"supply": "aaa-alkaline", "cells": 3}),
+                                 ("digit tube on its socket", "tube", {"supply": "usb"}))
+    )  # fmt: skip
+    why = why_current(lamp, lamp.plan.branches[0])
+    amps = number(why, "I0", "A") * (number(why, "V", "V") / number(why, "V0", "V")) ** 0.6
+    assert float(why.title.split()[1]) == pytest.approx(1000 * amps, rel=0.01)
+    assert number(why, "Vs", "V") - amps * number(why, "R", "ohm") == pytest.approx(number(why, "V", "V"), abs=0.02)
+    assert lamp.plan.steady is not None
+    assert lamp.plan.steady.ended_by == "light"
+    ended = lamp.plan.steady.end_volts - number(why, "R", "ohm") * amps * 0.5 ** (0.6 / 3.4)
+    assert (ended / number(why, "V", "V")) ** 3.4 == pytest.approx(0.5, abs=0.01), "half as bright at 0.82 of its volts"
+    assert rail_of(lamp, 0.0, {}).mean == pytest.approx(0.5, abs=0.04)
+    why = why_resistor(tube, tube.plan.branches[0])
+    amps = (number(why, "Vs", "V") - number(why, "Vhold", "V")) / number(why, "R", "ohm")
+    assert amps == pytest.approx(number(why, "I", "A"), rel=0.01)
 
 
 def test_the_standing_current_is_the_sum(works: dict[str, Work]) -> None:

@@ -15,6 +15,7 @@ from .pins import Pins
 from .plan import Branch
 from .shown import Asked, Numbers, all_on, in_steps
 from .supply.feed import Feed
+from .supply.runtime import Load
 from .timing import Astable, Oscillator, TwoSpeeds
 from .ways import Sized
 
@@ -44,7 +45,8 @@ class Job:
 class Built:
     """What became of the LEDs: the ways of their currents, what was found, how often they are lit anew, for which share of the
     time the circuit itself lights each, what it draws besides, the volts it needs, and how it begins. What lights
-    by no LED law tells its own `branches`, and what they draw of the supply. `pace` is the timer that sets it."""
+    by no LED law tells its own `branches`, what they draw of the supply, and as what `loads` unless that is always the same.
+    `pace` is the timer that sets it."""
 
     rows: tuple[Sized, ...]
     findings: tuple[Finding, ...] = ()
@@ -55,6 +57,7 @@ class Built:
     start: Start = NOTHING_KNOWN
     branches: tuple[Branch, ...] = ()
     draws_a: float = 0.0
+    loads: tuple[Load, ...] = ()
     pace: Astable | Oscillator | TwoSpeeds | None = None
 
 

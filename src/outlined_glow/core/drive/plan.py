@@ -24,7 +24,8 @@ class Branch:
 
     Where they have `resistors`, one each or fewer: their value, what the sum asked for, the volts left for one, and its power
     at worst. They are lit a share `duty` of the time, `count` of them in series: the currents are averages over that. `ohm` and
-    `drop_v` are what stands in their way besides: outputs and switches. What is fed by pins has no more than `most_v`.
+    `drop_v` are what stands in their way besides: outputs and switches. What is fed by pins has no more than `most_v`;
+    of what is `regulated` the circuit keeps the current as it is.
     """
 
     emitter: Emitter
@@ -45,6 +46,7 @@ class Branch:
     drop_v: float = 0.0
     resistors: int = 0
     most_v: float = math.inf
+    regulated: bool = False
 
     @property
     def peak_a(self) -> float:

@@ -244,7 +244,7 @@ def backup_years(capacity_ah: float, draw_a: float, lost_a_year: float = 0.01) -
     """How long a cell keeps a small draw going, years: what it loses by itself each year is a share of what it held.
 
     >>> round(backup_years(0.22, 2e-6), 2)
-    11.14
+    11.15
     """
     return capacity_ah / (draw_a * 8766 + capacity_ah * lost_a_year)
 

@@ -149,12 +149,17 @@ def _with_run(drive: Drive, plan: DrivePlan, rows: Sequence[Sized]) -> DrivePlan
 def _flow(drive: Drive, feed: Feed, made: Sequence[tuple[Drive, Built]]) -> _Flow:
     """What flows in everything that was built."""
     rows = [(mine, row) for mine, built in made for row in alike_together(built.rows)]
-    others = [Load(_CONSTANT, 0.0, 1.0, 1.0, 1.0, built.draws_a) for _, built in made if built.draws_a]
+    others = [one for _, built in made for one in built.loads or _always(built.draws_a)]
     loads = merged([*(load_of(row) for _, row in rows if row.resistor_ohm is not None), *others])
     terminal, _ = source_state(feed.supply, feed.cells, loads, feed.open_v, feed.ohm)
     lit = [(mine, row, branch_of(row, terminal, feed, mine)) for mine, row in rows]
     own = [branch for _, built in made for branch in built.branches]
     return _Flow(lit, own, loads, terminal, sum(built.draws_a for _, built in made))
+
+
+def _always(draws_a: float) -> tuple[Load, ...]:
+    """What draws the same at any volts."""
+    return (Load(_CONSTANT, 0.0, 1.0, 1.0, 1.0, draws_a),) if draws_a else ()
 
 
 def _of_branches(drive: Drive, flow: _Flow) -> list[Finding]:
@@ -194,7 +199,9 @@ def _on_rail(drive: Drive, feed: Feed, flow: _Flow, made: Sequence[tuple[Drive, 
     """What the rail gives; `standing_a` is what controller and latch draw."""
     standing = sum(built.standing_a for _, built in made) + sum(one.standing_a for one in fitted(drive, feed.supply))
     needs_v = max((built.needs_v for _, built in made), default=0.0)
-    most = _most(flow.rows, feed, drive) + flow.draws_a
+    usual_a = sum(one.current_a * len(one.indices) for one in flow.own)
+    worst_a = sum(one.current_max_a * len(one.indices) for one in flow.own)
+    most = _most(flow.rows, feed, drive) + (flow.draws_a * worst_a / usual_a if usual_a else 0.0)
     lit_a = flow.total_a * flow.at_once
     return _Taken(flow.total_a, lit_a, most, standing + standing_a, needs_v, flow.loads, flow.terminal_v)
 
@@ -233,7 +240,7 @@ def _before(one: Regulator, rail: float, current_a: float, loads: Sequence[Load]
     if not loads:
         return ()
     if one.efficiency is None:
-        return (Load(_CONSTANT, 0.0, 1.0, 1.0, 1.0, current_a),)
+        return _always(current_a)
     return (Load(_CONSTANT, 0.0, 1.0, 1.0, power_w=rail * current_a / one.efficiency, least_v=one.least_in_v),)
 
 

@@ -193,5 +193,5 @@ def _branch(one: Sized, peak: float, feed: Feed, drive: Drive) -> Branch:
     return Branch(
         way.emitter, light, way.indices, way.target_a * duty, ohms, one.ideal_ohm, one.headroom_v, volts,
         least * duty, peak * duty, most * duty, most**2 * ohms * carries, duty, way.count, way.ohm, way.drop_v,
-        resistors, way.most_v,
+        resistors, way.most_v, way.regulated,
     )  # fmt: skip

@@ -8,6 +8,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from ..drive.filament import filament_a, filament_light
 from ..drive.law import branch_current
 from ..drive.plan import Branch
 from ..drive.supply.rail import rail_v, regulator_of
@@ -64,22 +65,27 @@ def rail_of(work: Work, charge: float, lost_v: Mapping[int, float]) -> Rail:
                 continue
             if id(branch) not in tables:
                 tables[id(branch)] = _table(branch, top)
-            at, amps = tables[id(branch)]
-            full = float(np.interp(plan.supply_v, at, amps))
-            shares[row, light] = float(np.interp(left[index], at, amps)) / full if full > 0 else 1.0
+            at, given = tables[id(branch)]
+            full = float(np.interp(plan.supply_v, at, given))
+            shares[row, light] = float(np.interp(left[index], at, given)) / full if full > 0 else 1.0
     worst = min(left, key=lambda index: left[index], default=None)
     return Rail(np.clip(shares, 0, 1.2), volts, None if worst is None else (worst, left[worst]), hours)
 
 
 def _table(branch: Branch, most_v: float) -> tuple[Numbers, Numbers]:
-    """Volts and currents of a branch while lit; a regulated one takes no more than it is set to, one on pins has no more volts
-    than those give."""
+    """Volts and the light of a branch at those: as its current, which a regulated one keeps to what it is set to, one on pins
+    to what those give; of a filament by its own law."""
     at = np.unique(np.append(np.linspace(0.0, most_v, _TABLE), min(branch.most_v, most_v)))
-    regulated = branch.resistor_ohm == 0.0
-    ohm = max((branch.resistor_ohm or 0.0) + branch.ohm, _LEAST_OHM if regulated else 0.0)
+    if branch.emitter.part.fed_by == "voltage":
+        rated_v, rated_a = branch.light.forward_v[1], branch.light.forward_a
+        glows = [
+            filament_a(volts, (branch.resistor_ohm or 0.0) + branch.ohm, rated_v, rated_a) / rated_a for volts in at.tolist()
+        ]
+        return at, np.array([filament_light(share) for share in glows])
+    ohm = max((branch.resistor_ohm or 0.0) + branch.ohm, _LEAST_OHM if branch.regulated else 0.0)
     there = np.maximum(0.0, np.minimum(at, branch.most_v) - branch.drop_v).tolist()
     amps = np.array([branch_current(volts, ohm, branch.law, branch.count) for volts in there])
-    return at, np.minimum(amps, branch.peak_a) if regulated else amps
+    return at, np.minimum(amps, branch.peak_a) if branch.regulated else amps
 
 
 def rail_words(work: Work, made: Rail) -> list[tuple[str, str]]:

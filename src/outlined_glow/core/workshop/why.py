@@ -51,17 +51,20 @@ class Why:
 
 def why_resistor(work: Work, branch: Branch) -> Why:
     """The resistor of a branch."""
+    own = _by_its_own_law(work, branch)
+    if own is not None:
+        return own
     drive, law = work.design.drive, branch.law
     target = branch.target_a / branch.duty
-    volts = branch.count * law.volts(target) + branch.drop_v
+    volts = branch.count * law.volts(target)
     choice = "next preferred value up" if drive.choose == "at-most" else "nearest preferred value"
     if branch.ideal_ohm is not None and (branch.resistor_ohm or 0.0) > 1.6 * max(branch.ideal_ohm, 1.0):
         choice = "so large that the worst case holds too"
     return Why(
         f"Why {show_si(branch.resistor_ohm or 0, 'Ω')}",
-        f"R = (Vs − {_several(branch)}V(I)) / I{' − Ro' if branch.ohm else ''}",
+        f"R = ({_left_words(branch)}) / I{' − Ro' if branch.ohm else ''}",
         (
-            Input("Vs", *_source(work, branch, branch.headroom_v + volts)),
+            Input("Vs", *_source(work, branch, branch.headroom_v + volts + branch.drop_v)),
             Input(f"{_several(branch)}V(I)", _law_words(branch, target), f"{volts:.2f} V", _LEDS),
             Input("I", "the current asked for" + (", while lit" if branch.duty < 1 else ""), show_si(target, "A"), _CURRENT),
             *_output_row(branch),
@@ -70,6 +73,11 @@ def why_resistor(work: Work, branch: Branch) -> Why:
         ),
         "LED law and series resistors; preferred values by IEC 60063",
     )
+
+
+def _left_words(branch: Branch) -> str:
+    """What is left for a resistor, as a formula."""
+    return f"Vs − {_several(branch)}V(I){' − drop' if branch.drop_v else ''}"
 
 
 def _several(branch: Branch) -> str:
@@ -86,8 +94,11 @@ def _output_row(branch: Branch) -> tuple[Input, ...]:
 
 def why_current(work: Work, branch: Branch) -> Why:
     """The current that really flows, and its worst cases."""
+    own = _by_its_own_law(work, branch)
+    if own is not None:
+        return own
     peak = max(branch.peak_a, 1e-9)
-    volts = branch.count * branch.law.volts(peak) + branch.drop_v
+    volts = branch.count * branch.law.volts(peak)
     total = "(R + Ro)" if branch.ohm else "R"
     rows = [
         Input("Vs", _FROM_A_PIN, f"{branch.most_v:.3f} V", "drive:controller")
@@ -98,18 +109,79 @@ def why_current(work: Work, branch: Branch) -> Why:
         Input(f"{_several(branch)}V(I)", _law_words(branch, peak), f"{volts:.2f} V", _LEDS),
         Input("I", "typical parts" + (", while lit" if branch.duty < 1 else ""), show_si(peak, "A")),
     ]
-    if branch.duty < 1:
-        rows.append(Input("average", f"lit 1/{1 / branch.duty:.3g} of the time", show_si(branch.current_a, "A"), _METHOD))
-    rows += [
+    rows += [*_average_row(branch), *_spread_rows(branch)]
+    return Why(
+        f"Why {show_si(branch.current_a, 'A')}",
+        f"I = ({_left_words(branch)}) / {total}, solved with V(I) = Vf + n·Vt·ln(I/If) + Rs·(I − If)",
+        tuple(rows),
+        "LED law; worst case over supply, forward voltage and tolerance",
+    )
+
+
+def _by_its_own_law(work: Work, branch: Branch) -> Why | None:
+    """The figures of what is no LED behind a resistor; None where it is one."""
+    fed_by = branch.emitter.part.fed_by
+    if fed_by == "voltage":
+        return _why_filament(work, branch)
+    if fed_by == "high voltage":
+        return _why_tube(branch)
+    return _why_regulated(work, branch) if branch.regulated else None
+
+
+def _why_regulated(work: Work, branch: Branch) -> Why:
+    """The current that a circuit keeps to."""
+    volts = branch.count * branch.law.volts(branch.peak_a)
+    lit = ", while lit" if branch.duty < 1 else ""
+    rows = [
+        Input("I", f"what the circuit is set to{lit}", show_si(branch.peak_a, "A"), _CURRENT),
+        Input("Vs", *_source(work, branch, branch.headroom_v + volts + branch.drop_v)),
+        Input(f"{_several(branch)}V(I)", _law_words(branch, branch.peak_a), f"{volts:.2f} V", _LEDS),
+        *_output_row(branch),
+    ]
+    rows += [*_average_row(branch), *_spread_rows(branch)[:2]]
+    return Why(f"Why {show_si(branch.current_a, 'A')}", f"I = as set, where {_left_words(branch)} > 0", tuple(rows), "LED law")
+
+
+def _average_row(branch: Branch) -> tuple[Input, ...]:
+    if branch.duty >= 1:
+        return ()
+    return (Input("average", f"lit 1/{1 / branch.duty:.3g} of the time", show_si(branch.current_a, "A"), _METHOD),)
+
+
+def _why_filament(work: Work, branch: Branch) -> Why:
+    """The resistor and the current of a filament."""
+    ohm, rated_a = (branch.resistor_ohm or 0.0) + branch.ohm, branch.light.forward_a
+    rows = (
+        Input("Vs", *_source(work, branch, branch.forward_v + ohm * branch.current_a)),
+        Input("V0", "what it is made for", f"{branch.light.forward_v[1]:.2f} V", _LEDS),
+        Input("I0", "what it takes at that", show_si(rated_a, "A"), _LEDS),
+        Input("R", "(Vs − V0) / I0, a preferred value", show_si(branch.resistor_ohm or 0.0, "Ω"), "drive:series"),
+        *_output_row(branch),
+        Input("V", "what is left for it", f"{branch.forward_v:.2f} V"),
+        *_spread_rows(branch),
+    )
+    formula = f"I = I0·(V/V0)^0.6, V = Vs − {'(R + Ro)' if branch.ohm else 'R'}·I"
+    return Why(f"Why {show_si(branch.current_a, 'A')}", formula, rows, "docs/domain.md, section 5")
+
+
+def _why_tube(branch: Branch) -> Why:
+    """The resistor and the current of a tube."""
+    rows = (
+        Input("Vs", "what the high-voltage module makes", f"{branch.headroom_v + branch.forward_v:.0f} V"),
+        Input("Vhold", "the tube, while it burns", f"{branch.forward_v:.0f} V", _LEDS),
+        Input("R", "before its anode, a preferred value", show_si(branch.resistor_ohm or 0.0, "Ω"), "drive:series"),
+        Input("I", "typical parts", show_si(branch.current_a, "A"), _CURRENT),
+        *_spread_rows(branch),
+    )
+    return Why(f"Why {show_si(branch.current_a, 'A')}", "I = (Vs − Vhold) / R", rows, "docs/domain.md, section 5")
+
+
+def _spread_rows(branch: Branch) -> tuple[Input, ...]:
+    """The worst cases."""
+    return (
         Input("least", "low supply, high Vf, R high", show_si(branch.current_min_a, "A")),
         Input("most", "high supply, low Vf, R low", show_si(branch.current_max_a, "A")),
         Input("R heat", "I²·R at most", show_si(branch.power_w, "W")),
-    ]
-    return Why(
-        f"Why {show_si(branch.current_a, 'A')}",
-        f"I = (Vs − {_several(branch)}V(I)) / {total}, solved with V(I) = Vf + n·Vt·ln(I/If) + Rs·(I − If)",
-        tuple(rows),
-        "LED law; worst case over supply, forward voltage and tolerance",
     )
 
 

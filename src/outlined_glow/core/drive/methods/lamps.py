@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 from ...lights import Led
 from ...parts import part, resistor
 from ...project import Drive, Finding, Motion, Remedy
@@ -9,17 +11,20 @@ from ...units import show, show_si
 from ..channels import by_kind, channels_of
 from ..circuit import GROUND, SUPPLY, pin_named
 from ..devices import family, switches
+from ..filament import COLD, filament_a
 from ..first_second import Start, with_supply
+from ..law import law_of
 from ..limits import Refused, out_of_range, output_over, stop
 from ..method import Built, Job, Method, lit_at_once
 from ..plan import Branch
 from ..resistor import preferred, short_ohms
 from ..shown import Asked, Numbers, all_on, lagging
 from ..supply.feed import Feed
+from ..supply.runtime import Load
 from ..tube import anode_resistor
 
-#: The law of a filament: I = I0·(V/V0)^0.6; a cold one takes so many times as much; the share of its volts it glows at.
-_EXPONENT, _COLD, _LEAST_SHARE = 0.6, 8.0, 0.6
+#: The share of its volts that a filament glows at.
+_LEAST_SHARE = 0.6
 #: How long a filament takes to come to 63 % of another light, s: a typical one of this size.
 FILAMENT_LAG_S = 0.08
 #: What switches a lamp that is not always lit.
@@ -28,22 +33,6 @@ _SWITCH = "switching transistor, N"
 HIGH_V, _CONVERTS = 180.0, 0.8
 #: Chip resistors are not made for such volts.
 _AXIAL = "resistor, axial quarter watt"
-
-
-def filament_a(supply_v: float, ohm: float, rated_v: float, rated_a: float) -> float:
-    """The current of a filament behind a resistor, A: bisection, for both fall with the other.
-
-    >>> round(filament_a(5.0, 0.0, 5.0, 0.02), 4), round(filament_a(5.0, 75.0, 3.5, 0.02), 4)
-    (0.02, 0.02)
-    """
-    low, high = 0.0, supply_v
-    for _ in range(80):
-        volts = (low + high) / 2
-        if rated_a * (volts / rated_v) ** _EXPONENT * ohm + volts > supply_v:
-            high = volts
-        else:
-            low = volts
-    return float(rated_a * ((low + high) / 2 / rated_v) ** _EXPONENT)
 
 
 class FilamentLamps(Method):
@@ -74,6 +63,7 @@ class FilamentLamps(Method):
         """Each lamp between supply and ground, or a switch to it."""
         branches: list[Branch] = []
         each: list[float] = []
+        loads: list[Load] = []
         switch = switches()[_SWITCH] if self.programmed(job.drive) else None
         findings: list[Finding] = []
         for kind in by_kind(channels_of(job.leds)):
@@ -100,17 +90,20 @@ class FilamentLamps(Method):
                 )
             )  # fmt: skip
             each += [flows] * len(kind.channels)
-            if switch is not None and _COLD * most > switch.most_a:
-                findings.append(output_over("The switch of a cold lamp", _COLD * most, switch.most_a, job.drive))
+            per_a, many = light.mcd / rated_a, float(len(kind.channels))
+            loads.append(Load(law_of(light), ohm + on, many, per_a, filament=(rated_v, rated_a)))
+            if switch is not None and COLD * most > switch.most_a:
+                findings.append(output_over("The switch of a cold lamp", COLD * most, switch.most_a, job.drive))
             for one in kind.channels:
                 _between(job, one.led, one.ref, ohm, _switched(job, one.ref) if switch is not None else GROUND)
         draws = sum(sorted(each, reverse=True)[: lit_at_once(job.drive, len(each))])
-        if draws * _COLD > job.feed.supply.most_a:
-            findings.append(_inrush(draws * _COLD, job.feed))
+        lit = tuple(replace(one, lights=one.lights * draws / sum(each)) for one in loads)
+        if draws * COLD > job.feed.supply.most_a:
+            findings.append(_inrush(draws * COLD, job.feed))
         start = Start((with_supply("all lamps"),))
         if switch is not None and job.pins is not None:
             start = job.pins.begins("lamps", {f"{one.ref} gate": "0" for one in channels_of(job.leds)})
-        return Built((), tuple(findings), start=start, branches=tuple(branches), draws_a=draws)
+        return Built((), tuple(findings), start=start, branches=tuple(branches), draws_a=draws, loads=lit)
 
 
 def _switched(job: Job, ref: str) -> str:

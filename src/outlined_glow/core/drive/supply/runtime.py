@@ -11,6 +11,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ...parts import Supply
+from ..filament import EXPONENT, LIGHT
 from ..law import LedLaw
 
 _STEPS = 2000
@@ -22,7 +23,8 @@ class Load:
 
     Each is on for a share `duty` of the time, one after another, so that the supply sees that share of them all the time.
     A circuit that regulates the current lets no more than `most_a` through; what is fed by pins has no more than `most_v`. A
-    converter takes `power_w`, whatever the volts are, down to `least_v`.
+    converter takes `power_w`, whatever the volts are, down to `least_v`. A `filament` for some volts and amperes goes by its
+    own law.
     """
 
     law: LedLaw
@@ -34,6 +36,14 @@ class Load:
     power_w: float | None = None
     least_v: float = 0.5
     most_v: float = math.inf
+    filament: tuple[float, float] | None = None
+
+    def light(self, current: NDArray[np.float64]) -> NDArray[np.float64]:
+        """The light of one branch with a current."""
+        if self.filament is None:
+            return self.light_per_a * current
+        most_a = self.filament[1]
+        return self.light_per_a * most_a * (current / most_a) ** (LIGHT / EXPONENT)
 
 
 @dataclass(frozen=True)
@@ -179,6 +189,11 @@ def _branch_table(load: Load) -> tuple[NDArray[np.float64], NDArray[np.float64]]
     if load.power_w is not None:
         volts = np.linspace(0.0, 24.0, 4801)
         return volts, load.power_w / np.maximum(volts, load.least_v)
+    if load.filament is not None:
+        rated_v, rated_a = load.filament
+        volts = np.linspace(0.0, 24.0, 4801)
+        current = rated_a * (volts / rated_v) ** EXPONENT
+        return volts + current * load.resistor_ohm, current
     current = np.exp(np.linspace(math.log(1e-9), math.log(1.0), 6000))
     return load.law.volts_of(current) + current * load.resistor_ohm, current
 
@@ -207,5 +222,5 @@ def _table_up_to(
         if load.most_a is not None:
             one = np.minimum(one, load.most_a)
         current += load.lights * load.duty * one
-        light += load.lights * load.duty * load.light_per_a * one
+        light += load.lights * load.duty * load.light(one)
     return volts, current, light
