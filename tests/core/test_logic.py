@@ -6,6 +6,7 @@ from typing import Any
 
 import pytest
 from msgspec import structs
+from plates import ROW, plate
 from test_drive_ways import AMBER, joined, some
 
 from outlined_glow.core.drive import METHODS, plan_drive
@@ -104,6 +105,19 @@ def test_the_heat_of_the_parts_is_what_the_supply_gives() -> None:
     [regulator] = [one for one in part_heats(made) if "regulator" in one.title]
     amps = made.plan.current_a
     assert regulator.each_w == pytest.approx((9 - 5) * amps + 9 * 0.005, rel=0.01)
+
+
+@pytest.mark.parametrize(
+    ("kind", "way"),
+    [("0805 amber", {"method": "strings", "supply": "adapter", "volts_v": 12.0}), ("0805 red", {"method": "sink"}),
+     ("pixel 5050 three colours", {"method": "pixels"}), ("filament lamp 3.5 V", {"method": "filament"})],
+)  # fmt: skip
+def test_whatever_drives_leds_all_that_they_take_is_heat(kind: str, way: dict[str, Any]) -> None:
+    work = Compiler().compile(plate(("line", {**ROW[1], "emitter": kind}), ("drive", {"supply": "usb", **way})))
+    plan = work.plan
+    warm = sum(one.each_w * one.many for one in part_heats(work) if not one.title.startswith("resistor"))
+    warm += sum(one.current_a**2 * (one.resistor_ohm or 0.0) * one.resistors for one in plan.branches)
+    assert warm == pytest.approx(plan.supply_v * plan.current_a, rel=0.01)
 
 
 def test_years_of_a_back_up_cell() -> None:

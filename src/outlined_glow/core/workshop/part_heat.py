@@ -31,14 +31,16 @@ def part_heats(work: Work) -> list[PartHeat]:
             out.append(
                 PartHeat(f"resistor of {branch.title}", branch.resistors, branch.power_w, resistor(drive.resistor).rated_w)
             )
-        led_w = branch.current_a * branch.forward_v / branch.count
+        # What is fed by data regulates within its own body, all that the rail gives it.
+        led_w = branch.current_a * (plan.supply_v if branch.emitter.part.fed_by == "data" else branch.forward_v)
         out.append(
             PartHeat(f"LED, {branch.title}", len(branch.indices), led_w, branch.light.forward_v[2] * branch.light.continuous_a)
         )
         if branch.ohm and branch.emitter.part.fed_by == "voltage":
             out.append(PartHeat(f"switch of {branch.title}", len(branch.indices), branch.current_a**2 * branch.ohm, None))
-        if branch.resistor_ohm == 0 and branch.headroom_v > 0 and branch.drop_v > 0:
-            out.append(PartHeat(f"output for {branch.title}", len(branch.indices), branch.current_a * branch.headroom_v, None))
+        if branch.regulated and branch.drop_v > 0:
+            left_w = branch.current_a * (branch.headroom_v + branch.drop_v)
+            out.append(PartHeat(f"output for {branch.title}", len(branch.indices) // branch.count, left_w, None))
     one = regulator_of(drive)
     if one is not None:
         bears = None if one.efficiency is not None else MOST_RISE_K / kelvin_a_watt(tab_copper_mm2(part(one.part)))
