@@ -10,6 +10,7 @@ import msgspec
 from ..parts import Profile, profile_of, supplies
 from ..passes import Pass
 from ..project import Array, Brief, Drive, Finding, Picture, Remedy, Shape
+from ..units import show
 from .advice import fine_packages
 from .price import brief_price
 
@@ -50,7 +51,7 @@ def brief_findings(
             remedies=_cheaper(brief, size, edge),
         ))  # fmt: skip
     if limits.run_time_h is not None and run_time_h is not None and run_time_h < limits.run_time_h:
-        text = f"Battery life is {run_time_h:.1f} h with all LEDs on; your limit is {limits.run_time_h:g} h."
+        text = f"Battery life is {show(run_time_h, 1 if run_time_h >= 1 else 3)} h; your limit is {limits.run_time_h:g} h."
         advice = (Remedy("lower the LED current"), Remedy("use larger cells"))
         out.append(Finding(
             code="runs-too-short", severity="warning", stage="brief", text=text, measured=round(run_time_h, 2),
