@@ -271,6 +271,20 @@ def test_a_new_array_and_a_changed_one_keep_what_was_not_named(sign: Project) ->
         line({**placed, "count": 5, "pitch_mm": 3.0, "length_mm": 40.0})
 
 
+@pytest.mark.parametrize("tag", sorted(set(KINDS) - {"fill"}))
+def test_a_second_array_lies_beside_the_first(sign: Project, tag: str) -> None:
+    needs = {"x_mm": 20.0, "y_mm": 15.0, "diameter_mm": 12.0, "text": "i", "height_mm": 9.0, "length_mm": 12.0,
+             "points": ((5.0, 5.0), (25.0, 9.0))}  # fmt: skip
+    one = apply_edit(sign, tag, {"array": "a", **{key: needs[key] for key in KINDS[tag].needed if key in needs}})
+    two = apply_edit(one, "duplicate-array", {"array": "a", "name": "b", "dx_mm": 3.1, "dy_mm": -1.7})
+    work = Compiler().compile(two)
+    first, second = (np.array([(led.x, led.y) for led in work.leds if led.array == name]).reshape(-1, 2) for name in "ab")
+    assert len(first) > 0
+    assert not len(second) or cdist(first, second).min() > 0.05
+    if len(first) == len(second) and not hasattr(two.board().lights[0], "inset_mm"):
+        assert second - first == pytest.approx(np.tile([3.1, -1.7], (len(first), 1)))
+
+
 def test_what_cannot_be_placed_is_a_stop() -> None:
     for array, code in (
         (Fill(name="f", pitch_mm=0.2, inset_mm=0.1), "too-many-leds"), (Fill(name="f", inset_mm=40), "array-without-room"),

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import itertools
+import math
 from collections.abc import Callable, Mapping
 from difflib import get_close_matches
 from typing import Any
@@ -10,7 +11,7 @@ from typing import Any
 import msgspec
 
 from ..errors import Trouble
-from ..project import Array, Chain, Change, Design, Param, Spaced, board_edit, file_edit
+from ..project import Along, Array, Chain, Change, Contour, Curve, Design, Fill, Param, Spaced, board_edit, file_edit
 from ..project.bounds import MOST_LEDS
 from ..text_safety import short
 from .kinds import KINDS, Kind
@@ -148,13 +149,25 @@ def move_array(design: Design, *, array: str, to: int) -> Design:
 def duplicate_array(
     design: Design, *, array: str, name: str | None = None, dx_mm: float | None = None, dy_mm: float | None = None
 ) -> Design:
-    """A second array like one that is there, so far from it; its LEDs get numbers of their own."""
+    """A second array like one that is there, so far from it (of one that goes by a contour, so much further in); its LEDs get
+    numbers of their own."""
     _, one = array_of(design, array)
     if name is not None and any(other.name == name for other in design.lights):
         raise Trouble(f"There is an array “{short(name)}” already; take another name.")
-    moved = {key: getattr(one, key) + by for key, by in (("x_mm", dx_mm or 0.0), ("y_mm", dy_mm or 0.0)) if hasattr(one, key)}
-    twin = msgspec.structs.replace(one, name=name or _free_name(design, array, 2), numbers=(), locked=False, **moved)
+    moved = _moved(one, dx_mm or 0.0, dy_mm or 0.0)
+    twin = msgspec.structs.replace(moved, name=name or _free_name(design, array, 2), numbers=(), locked=False)
     return msgspec.structs.replace(design, lights=(*design.lights, twin))
+
+
+def _moved(array: Array, dx: float, dy: float) -> Array:
+    """The same array elsewhere, mm; what fills a region fills it."""
+    if isinstance(array, Fill):
+        return array
+    if isinstance(array, Curve):
+        return msgspec.structs.replace(array, points=tuple((x + dx, y + dy) for x, y in array.points))
+    if isinstance(array, Along | Contour):
+        return msgspec.structs.replace(array, inset_mm=array.inset_mm + math.hypot(dx, dy))
+    return msgspec.structs.replace(array, x_mm=array.x_mm + dx, y_mm=array.y_mm + dy)  # type: ignore[attr-defined]
 
 
 # -- single LEDs of an array ----------------------------------------------------------------------------------------
