@@ -88,8 +88,9 @@ def _volts(feeder: Work, work: Work) -> list[Finding]:
 def _too_much(feeder: Work, fed: Sequence[Work]) -> list[Finding]:
     """What all of them draw at worst, where the supply of the one does not give it."""
     plan = feeder.plan
-    whole = plan.current_max_a + _of_supply(feeder, sum(work.plan.current_max_a + work.plan.standing_a for work in fed))
-    if plan.current_max_a > plan.supply.most_a or whole <= plan.supply.most_a:
+    own = plan.current_max_a + plan.standing_a
+    whole = own + _of_supply(feeder, sum(work.plan.current_max_a + work.plan.standing_a for work in fed))
+    if own > plan.supply.most_a or whole <= plan.supply.most_a:
         return []
     text = (
         f"“{short(feeder.design.name)}” and {_names(fed)} together draw {show_si(whole, 'A')} at worst. The supply"
