@@ -143,6 +143,12 @@ def test_what_nobody_would_understand_is_told_and_mended() -> None:
     assert late.measured == 0.35
     quicker = apply_edit(doubled, str(late.remedies[0].edit), dict(late.remedies[0].values))
     assert "press-unanswered" not in told(quicker)
+    for start, length, ends in ((4.0, 9.0, 10.0), (30.0, 2.0, None)):
+        beyond = apply_edit(good, "set-scene", {"name": "night", "start_s": start, "length_s": length})
+        [remedy] = told(beyond)["scene-beyond-score"].remedies
+        mended = apply_edit(beyond, str(remedy.edit), dict(remedy.values))
+        assert "scene-beyond-score" not in told(mended)
+        assert [one.start_s + one.length_s for one in mended.motion.scenes if one.name == "night"] == ([ends] if ends else [])
     assert reached(good.motion) == {"day", "night"}
     assert leads_on(good.motion, good.motion.scenes[0])
 

@@ -11,6 +11,7 @@ from numpy.typing import NDArray
 from ...colour.difference import lightness
 from ...project import Finding, Motion, Remedy, Scene
 from ...project.finding import some_of
+from ...units import show
 from ..lamps import Lamps
 from ..scenes import PRESSES, leads_on, reached
 from ..score import levels
@@ -18,6 +19,8 @@ from ..score import levels
 Numbers = NDArray[np.float64]
 #: Scenes whose mean difference of lightness is under this look alike; a press is to be answered within this, s.
 ALIKE, ANSWERED_S = 5.0, 0.2
+#: What a scene may end later than the score, and how long one is at least, s.
+_SLACK_S, _LEAST_S = 1e-6, 0.02
 #: Moments of a scene that are compared, and of the answer to a press.
 _MOMENTS, _ANSWERS = 60, 5
 
@@ -36,9 +39,25 @@ def scene_findings(motion: Motion, lamps: Lamps) -> list[Finding]:
             text = f"Nothing leads out of the scene “{one.name}”, and it does not switch off. Add a change."
             ends = Remedy("let it switch off", "set-scene", (("name", one.name), ("then", "off")))
             out.append(_told("scene-without-end", text, (ends,)))
+    out += _beyond(motion)
     shown = {one.name: _lightness(motion, lamps, np.linspace(0, one.length_s, _MOMENTS, endpoint=False) + one.start_s)
              for one in motion.scenes}  # fmt: skip
     return [*out, *_looking_alike(motion, shown), *_unanswered(motion, lamps)]
+
+
+def _beyond(motion: Motion) -> Iterator[Finding]:
+    """Scenes of parts that the score does not have: there it begins again."""
+    for one in motion.scenes if motion.score else ():
+        end = one.start_s + one.length_s
+        if end > motion.seconds + _SLACK_S:
+            left = motion.seconds - one.start_s
+            text = f"The scene “{one.name}” ends at {show(end, 2)} s, and the score at {show(motion.seconds, 2)} s: after that"
+            cut = Remedy("end it with the score", "set-scene", (("name", one.name), ("length_s", left)))
+            remove = Remedy("remove it", "remove-scene", (("name", one.name),))
+            yield _told(
+                "scene-beyond-score", f"{text} the score plays from its beginning.",
+                (cut if left >= _LEAST_S else remove,), round(end, 3), round(motion.seconds, 3),
+            )  # fmt: skip
 
 
 def _looking_alike(motion: Motion, shown: Mapping[str, Numbers]) -> Iterator[Finding]:
