@@ -5,6 +5,7 @@ from __future__ import annotations
 import io
 import struct
 import tracemalloc
+from dataclasses import replace
 from fractions import Fraction
 from typing import Any
 
@@ -14,16 +15,16 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 from PIL import Image
-from plates import plate
+from plates import ROW, plate
 from test_score import pixels_of, row_of
 
 from outlined_glow.core.colour.difference import to_linear
 from outlined_glow.core.errors import Trouble
-from outlined_glow.core.motion import film_files, level_at
+from outlined_glow.core.motion import film_files, level_at, levels
 from outlined_glow.core.motion.film import sampled
 from outlined_glow.core.motion.film_files import read_film, slides
 from outlined_glow.core.motion.frames import as_csv, as_json, table_of
-from outlined_glow.core.project import Drive, Project, apply_edit
+from outlined_glow.core.project import Drive, Motion, Project, Strip, apply_edit
 from outlined_glow.core.project.param import PictureFile
 from outlined_glow.core.workshop import Compiler
 
@@ -220,6 +221,19 @@ def test_a_table_that_was_written_plays_as_what_it_was_written_from() -> None:
             frame = int(time * 20 + 1e-9)
             wanted = table.levels[frame] / 255
             assert level_at(project.motion, again.lamps, time)[np.argsort(again.lamps.chain), 0] == pytest.approx(wanted)
+
+
+@pytest.mark.parametrize("lights", [1, 3])
+def test_a_table_is_read_with_as_many_lights_as_it_tells(lights: int) -> None:
+    """Six numbers a frame, for LEDs of three lights: six LEDs of one level each, or two of three."""
+    work = Compiler().compile(plate(("line", {**ROW[1], "count": 6, "emitter": "pixel 5050 three colours"})))
+    data = f"# fps 10, bits 8, channels {lights}\n1,2,3,4,5,6\n0,51,102,153,204,255\n".encode()
+    lamps = replace(work.lamps, films=(("a.csv", data),))
+    strip = Strip(number=1, pattern="picture", film="a.csv", length_s=1.0)
+    [made] = levels(Motion(score=(strip,)), lamps, [0.0])
+    shares = np.arange(6) / 5
+    wanted = np.repeat(shares[:, None], 3, axis=1) if lights == 1 else np.vstack([shares.reshape(2, 3), np.zeros((4, 3))])
+    assert made == pytest.approx(wanted)
 
 
 @pytest.mark.parametrize(

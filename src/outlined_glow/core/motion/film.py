@@ -28,7 +28,7 @@ def film_levels(strip: Strip, lamps: Lamps, way: Way, local_s: Numbers, speed: f
     after, fades = (frame + 1) % len(film.ends_s), np.maximum(np.ravel(fade), 0.0)
     there, back = np.unique(np.concatenate([frame, after]) if fades.any() else frame, return_inverse=True)
     if film.table is not None:
-        made = _of_table(film.table[there], lamps, way)
+        made = _of_table(film.table[there], film.lights, lamps, way)
     else:
         assert film.pixels is not None
         made = in_lights(sampled(film.pixels[there], lamps.places[way.rows]), lamps, way.rows)
@@ -40,14 +40,16 @@ def film_levels(strip: Strip, lamps: Lamps, way: Way, local_s: Numbers, speed: f
     return np.asarray(made[back[: len(now)]] * (1 - over) + made[back[len(now) :]] * over, float)
 
 
-def _of_table(rows: Numbers, lamps: Lamps, way: Way) -> Numbers:
-    """Rows (f, columns) of levels in the order of the chain, the lights of an LED one after another, on the LEDs of a way."""
-    lights = lamps.channels if rows.shape[1] % max(1, lamps.channels) == 0 else 1
-    cells = rows.reshape(len(rows), -1, lights)
+def _of_table(rows: Numbers, lights: int, lamps: Lamps, way: Way) -> Numbers:
+    """Rows (f, columns) of levels in the order of the chain, so many lights of each LED one after another, on the LEDs of a
+    way. One level for each LED is that of all its lights."""
+    each = lights or (lamps.channels if rows.shape[1] % max(1, lamps.channels) == 0 else 1)
+    cells = rows.reshape(len(rows), -1, each)
     place = np.argsort(np.argsort(lamps.chain[way.rows], kind="stable"), kind="stable")
     out = np.zeros((len(rows), len(way.rows), lamps.channels))
     there = place < cells.shape[1]
-    out[:, there, :lights] = cells[:, place[there]]
+    shown = lamps.channels if each == 1 else min(each, lamps.channels)
+    out[:, there, :shown] = cells[:, place[there], :shown]
     return out * (lamps.kinds[way.rows] > 0)
 
 

@@ -40,13 +40,14 @@ STILL_S, _USUAL_S = 5.0, 0.1
 
 @dataclass(frozen=True, eq=False)
 class Film:
-    """Frames (f, h, w, 3) in linear light, or a table of levels (f, n) in the order of the chain; when each frame ends, s;
-    whether the file goes on after them."""
+    """Frames (f, h, w, 3) in linear light, or a table of levels (f, n) in the order of the chain, with so many lights for each
+    LED (0: it does not tell); when each frame ends, s; whether the file goes on after them."""
 
     pixels: NDArray[np.float32] | None
     table: NDArray[np.float64] | None
     ends_s: Numbers
     goes_on: bool = False
+    lights: int = 0
 
     @property
     def seconds(self) -> float:
@@ -188,15 +189,18 @@ def _table(data: bytes, name: str, kind: str) -> Film:
         if kind == ".json":
             content: dict[str, Any] = json.loads(data)
             fps, bits, rows = float(content["fps"]), int(content["bits"]), content["frames"]
+            lights = int(content.get("channels", 0))
         else:
             lines = data.decode("utf-8-sig").splitlines()
             told = dict(part.strip().split(" ")[:2] for part in lines[0].lstrip("# ").split(","))
-            fps, bits = float(told["fps"]), int(told["bits"])
+            fps, bits, lights = float(told["fps"]), int(told["bits"]), int(told.get("channels", 0))
             rows = [[int(one) for one in row] for row in csv.reader(lines[2:])]
         if not 0 < fps <= 1000 or not 1 <= bits <= 16:
             raise ValueError("no table")
         table = np.array(rows, float) / ((1 << bits) - 1)
         if table.ndim != 2 or not table.size or not np.isfinite(table).all():
+            raise ValueError("no table")
+        if lights < 0 or (lights and table.shape[1] % lights):
             raise ValueError("no table")
     except (ValueError, KeyError, TypeError, IndexError, OverflowError, RecursionError, csv.Error) as error:
         raise Trouble(
@@ -204,7 +208,7 @@ def _table(data: bytes, name: str, kind: str) -> Film:
         ) from error
     if len(table) > 100 * MOST_FRAMES:
         raise Trouble(f"“{short(name)}” has {len(table):,} frames; {100 * MOST_FRAMES:,} are possible.")
-    return Film(None, np.clip(table, 0, 1), (np.arange(len(table)) + 1) / fps)
+    return Film(None, np.clip(table, 0, 1), (np.arange(len(table)) + 1) / fps, lights=lights)
 
 
 def whole_frames(each_s: float) -> float:
