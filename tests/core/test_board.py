@@ -101,6 +101,8 @@ def test_ink_keeps_off_openings_and_the_hole_clears_the_art(sign: Project) -> No
     assert board.layer("front legend").contains(at(work, 35 + 2.4, 30))
     assert not board.layer("core").contains(at(work, 35, 30))
     assert board.holes[0].plated is False
+    with pytest.raises(Trouble, match="both x and y"):
+        edited(sign, ("set-hole", {"x_mm": 35.0}))
 
 
 def test_reverse_mount_emitters_sit_behind_their_window(moth_work: Work) -> None:

@@ -171,6 +171,8 @@ def set_hole(
         x_mm if x_mm is not None else x,
         y_mm if y_mm is not None else y,
     )
+    if (changed.x_mm is None) != (changed.y_mm is None):
+        raise Trouble("The hole finds its own place so far: give it both x and y.")
     return msgspec.structs.replace(design, shape=msgspec.structs.replace(shape, hole=changed))
 
 

@@ -43,7 +43,7 @@ def lens(work: Work, net: str) -> Lens:
     for side in ("front", "back"):
         regions = [one.region for one in work.board.copper if one.side == side and one.net == net and one.owner == "pour"]
         regions += [one.region for one in work.board.wires.tracks if one.side == side and one.net == net]
-        regions += [one.region for one in work.board.wires.vias if one.net == net]
+        regions += [one.region for one in work.board.wires.vias if one.net == net and one.on(side)]
         regions += [pad.polygon for pad in work.board.pads if pad.side == side and of_pin.get((pad.ref, pad.pin)) == net]
         copper[side] = [ring + np.array([dx, dy]) for ring in rings(regions)]
     return Lens(net, copper, lacking(work, net))
@@ -92,7 +92,7 @@ class _Finder:
         for track in work.board.wires.tracks:
             if track.side == side:
                 rows.append((track.net, f"track {track.width:g} mm", track.region))
-        rows += [(via.net, "via", via.region) for via in work.board.wires.vias]
+        rows += [(via.net, "via", via.region) for via in work.board.wires.vias if via.on(side)]
         for one in work.board.copper:
             if one.side == side and one.owner == "pour":
                 rows.append((one.net, "poured", one.region))

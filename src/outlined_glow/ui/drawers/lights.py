@@ -294,9 +294,10 @@ class LightsDrawer(Drawer):
 
     def _why_current(self) -> None:
         work, array = self.session.work, self._current()
-        if work is None:
+        if work is None or array is None:
             return
-        branch = next((one for one in work.plan.branches if array and one.emitter.name == array.emitter), None)
+        mine = {led.index for led in work.leds if led.array == array.name and led.emitter == array.emitter}
+        branch = next((one for one in work.plan.branches if mine.intersection(one.indices)), None)
         if branch is not None:
             self.why(core("why").why_current(work, branch))
 
