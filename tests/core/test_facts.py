@@ -8,6 +8,7 @@ import numpy as np
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
+from plates import ROW, plate
 
 from outlined_glow.core.artwork.drawing import Stroke
 from outlined_glow.core.artwork.stroke import stroke_area
@@ -16,10 +17,19 @@ from outlined_glow.core.brief.price import brief_price, over_step
 from outlined_glow.core.errors import Trouble
 from outlined_glow.core.motion import levels
 from outlined_glow.core.parts import emitter, emitters, profile, profiles, resistor, supplies, supply
-from outlined_glow.core.project import Brief, Project, Stack
+from outlined_glow.core.project import Brief, Project, Stack, apply_edit
 from outlined_glow.core.workshop import Compiler, Work, apply_values
 from outlined_glow.core.workshop.demos import DEMOS, demo_project, demo_title
-from outlined_glow.core.workshop.facts import array_spacing, current_curve, currents, hours, info, severities, stage_states
+from outlined_glow.core.workshop.facts import (
+    array_spacing,
+    battery_means,
+    current_curve,
+    currents,
+    hours,
+    info,
+    severities,
+    stage_states,
+)
 from outlined_glow.core.workshop.why import why_current, why_price, why_resistor, why_run_time
 
 
@@ -70,6 +80,25 @@ def test_all_on_average_and_peak_agree_with_the_pattern_looked_at_often(sign: Pr
     assert peak == pytest.approx(moments.max(), rel=0.01)
     if pattern == "steady":
         assert (average, peak) == (pytest.approx(brightness * total), pytest.approx(brightness * total))
+
+
+def test_a_dimmed_board_lasts_longer_where_a_program_dims_it() -> None:
+    """Steady light of a quarter takes a quarter; a board without a program takes all of it, and only a preview is dim."""
+    for way, told in (("shift-register", "with the light that plays"), ("each", "all LEDs on; ")):
+        board = plate(ROW, ("drive", {"method": way, "supply": "aaa-alkaline", "cells": 3, "current_a": 0.005}))
+        dim = apply_edit(board, "set-pattern", {"pattern": "steady", "brightness": 0.25})
+        feed = apply_edit(board, "set-feed", {"name": "day", "kind": "knob", "at": 1.0, "low": 0.0, "high": 1000.0})
+        sensed = apply_edit(feed, "set-ambient", {"feed": "day", "falls": True, "floor": 0.25, "ceiling": 1.0})
+        full, quarter, by_day = (Compiler().compile(one) for one in (board, dim, sensed))
+        for work in (quarter, by_day):
+            assert battery_means(work).startswith(told)
+            assert work.values["shown"] == (way != "each")
+            wish = [one for one in Compiler().findings(work) if one.code == "pattern-is-a-wish"]
+            assert bool(wish) == (way == "each")
+            for remedy in (one.remedies[0] for one in wish):
+                assert Compiler().compile(apply_edit(work.project, str(remedy.edit), dict(remedy.values))).values["shown"]
+            times = hours(work)[0] / hours(full)[0]
+            assert times == pytest.approx(1.0) if way == "each" else 3.0 < times < 5.0
 
 
 def test_stages_stand_as_their_findings_say(moth_work: Work, sign: Project) -> None:

@@ -171,7 +171,7 @@ class Ledger(QWidget):
         self.cells["average"].show_value(pair if count else "–", "text" if driven else "quiet")
         self.cells["average"].setToolTip("" if driven else "preview: the LEDs as they are driven cannot show the pattern")
         self.cells["runs"].show_value(facts.battery_words(work) if count else "–")
-        self.cells["runs"].setToolTip(f"{lit}; {facts.pattern_hours_words(work) or 'the same with the pattern'}")
+        self.cells["runs"].setToolTip(facts.battery_means(work))
         brief = work.brief
         price = core("price").brief_price(brief, work.board.size, work.board.edge_copper)
         self.cells["each"].show_value(f"{price.each:.2f}", title=f"example, per board of {brief.pieces}")

@@ -114,7 +114,7 @@ def cells_mm2(outline: BaseGeometry, lamps: Lamps) -> Numbers:
 
 def flashes(motion: Motion, lamps: Lamps, cells: Numbers, distance_m: float) -> FlashReport:
     """What of a motion flashes, each LED standing for its cell (n,), mm²."""
-    if motion.is_steady or not lamps.count:
+    if (motion.is_steady and not motion.ambient.feed) or not lamps.count:
         none = Flashes(0.0, 0.0, 0.0, ())
         return FlashReport(none, none, distance_m)
     whole = motion.seconds + _AGAIN_S

@@ -231,6 +231,11 @@ class Motion(Section, frozen=True):
         return not self.score and self.pattern == "steady"
 
     @property
+    def is_full(self) -> bool:
+        """Whether all LEDs are as bright as they are driven all the time."""
+        return self.plays("steady") and not self.limit_a
+
+    @property
     def title(self) -> str:
         """What plays, in a word or two."""
         if not self.score:
@@ -238,5 +243,5 @@ class Motion(Section, frozen=True):
         return "1 strip" if len(self.score) == 1 else f"{len(self.score)} strips"
 
     def plays(self, pattern: str) -> bool:
-        """Whether that pattern plays on all LEDs, as bright as they are driven."""
-        return not self.score and self.pattern == pattern and self.brightness >= 1.0
+        """Whether that pattern plays on all LEDs, as bright as they are driven; a sensor dims by a program alone."""
+        return not self.score and self.pattern == pattern and self.brightness >= 1.0 and not self.ambient.feed

@@ -121,7 +121,7 @@ def truly_shown(work: Work) -> bool:
 def lit_share(work: Work) -> float:
     """The share of the time that an LED is lit, on average: by its motion where that is shown, else by its circuit."""
     motion = work.project.motion
-    return average_share(motion, work.lamps) if truly_shown(work) and not motion.is_steady else work.plan.average
+    return average_share(motion, work.lamps) if truly_shown(work) and not motion.is_full else work.plan.average
 
 
 def keys_of(work: Work, group: str = "") -> set[str]:

@@ -29,7 +29,7 @@ from ..shape import RoundHole
 from ..stages import stages
 from ..units import show
 from .artwork_passes import tone_rules_of
-from .drive_facts import run_of, truly_shown
+from .drive_facts import lit_words, run_of, truly_shown
 from .motion_facts import motion_facts
 from .work import Work
 
@@ -304,6 +304,14 @@ def battery_words(work: Work) -> str:
     if run is None:
         return "no limit on USB" if work.plan.supply.name == "usb" else "no limit"
     return hours_words(run.hours)
+
+
+def battery_means(work: Work) -> str:
+    """What a battery life is worked out with; with that of a pattern that is only previewed, where it is another one."""
+    if truly_shown(work) and not work.project.motion.is_full:
+        return "with the light that plays"
+    lit = lit_words(work) if work.plan.average == 1.0 else "as the circuit lights the LEDs"
+    return f"{lit}; {pattern_hours_words(work) or 'the same with the pattern'}"
 
 
 def pattern_hours_words(work: Work) -> str:

@@ -22,7 +22,7 @@ def _run(plan: DrivePlan, shown: bool, motion: Motion, lamps: Lamps) -> RunTime 
     it does not end."""
     if plan.steady is None:
         return None
-    if shown and not motion.is_steady:
+    if shown and not motion.is_full:
         return plan.hours(average_share(motion, lamps))
     return plan.steady if plan.average == 1.0 else plan.hours(plan.average)
 

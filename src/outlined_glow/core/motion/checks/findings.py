@@ -4,11 +4,13 @@ from __future__ import annotations
 
 import math
 
+import msgspec
+
 from ...drive.carriers import carriers
 from ...drive.methods import ways_of
 from ...geometry.valid import shifted
 from ...passes import Pass
-from ...project import Drive, Finding, Motion, Remedy
+from ...project import Ambient, Drive, Finding, Motion, Remedy
 from ...shape import Outline
 from ..ambient import HUNTS, STICKS, unsteady
 from ..flash import ALLOWED, AREA_SR, Flashes, flash_report
@@ -32,7 +34,9 @@ def motion_findings(motion: Motion, leds: int, drive: Drive) -> list[Finding]:
     what = "The score" if motion.score else "Dimmed steady light" if motion.is_steady else f"“{motion.pattern}”"
     text = f"{what} is a preview only: {cannot.title} cannot show it. Drive says which ways can."
     remedies: tuple[Remedy, ...] = (Remedy("choose a way with a program"),)
-    if cannot.shows(_STEADY) and not motion.score:
+    if motion.ambient.feed and cannot.shows(msgspec.structs.replace(motion, ambient=Ambient())):
+        remedies = (Remedy("do without the sensor", "set-ambient", (("feed", "none"),)), *remedies)
+    elif cannot.shows(_STEADY) and not motion.score:
         remedies = (Remedy("make it steady", "set-pattern", (("pattern", "steady"), ("brightness", 1.0))), *remedies)
     return [Finding(code="pattern-is-a-wish", severity="warning", stage="motion", text=text, remedies=remedies)]
 
