@@ -5,12 +5,15 @@ from __future__ import annotations
 from typing import Any
 
 import pytest
+from hypothesis import given
+from hypothesis import strategies as st
 from plates import ROW, plate
 from test_drive_ways import AMBER, joined, solved, some
 
 from outlined_glow.core.drive import plan_drive
 from outlined_glow.core.drive.devices import family, sinks
 from outlined_glow.core.drive.heat import watts_of
+from outlined_glow.core.drive.resistor import preferred
 from outlined_glow.core.drive.supply.source import supply_findings
 from outlined_glow.core.parts import emitters, supplies
 from outlined_glow.core.project import Drive
@@ -84,6 +87,24 @@ def test_sinks_give_every_colour_the_same_current(way: str, leds: Any) -> None:
     assert "0805 green LEDs are" in told.text or "0805 red LEDs are" in told.text
     each = plan_drive(Drive(balanced=True, current_a=0.01), leds)
     assert "colours-not-balanced" not in [one.code for one in each.findings]
+
+
+@given(st.floats(0.0003, 0.05), st.sampled_from(["E6", "E24", "E96"]), st.sampled_from(["at-most", "nearest"]), st.booleans())
+def test_what_sets_the_current_of_sinks_can_be_bought(wanted_a: float, series: Any, choose: Any, scanned: bool) -> None:
+    """A resistor of the series, and the current that follows: no more than is wanted, dimmed where that is too little."""
+    sink = next(iter(sinks().values()))
+    way = {"method": "scan", "rows": 4} if scanned else {"method": "sink"}
+    leds = some((8, "0805 red"), (8, "0805 green"))
+    plan = plan_drive(Drive(**way, current_a=wanted_a / (4 if scanned else 1), series=series, choose=choose), leds)
+    for ohm in {value_of(one.part, plan.values[one.ref])["value_ohm"] for one in plan.wanted if (one.ref, "1") in _set(plan)}:
+        assert preferred(ohm, series, "nearest") == pytest.approx(ohm)
+        for branch in plan.branches:
+            assert branch.peak_a == pytest.approx(sink.set_v_ohm / ohm), "every colour"
+            assert branch.peak_a >= sink.least_a * 0.999
+            if not scanned and (choose == "at-most" or wanted_a < sink.least_a):
+                assert branch.current_a <= wanted_a * 1.001
+            if not scanned:
+                assert branch.current_a >= wanted_a * (0.6 if series == "E6" else 0.9)
 
 
 def test_counters_light_no_light_that_should_be_dark() -> None:

@@ -5,8 +5,6 @@ from __future__ import annotations
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 
-from msgspec import structs
-
 from ..lights import Led
 from ..parts import Emitter, Part, Source, resistor
 from ..project import Drive
@@ -140,11 +138,6 @@ def targets(drive: Drive, lights: Sequence[Source]) -> list[float]:
         return [drive.current_a] * len(lights)
     bright = [one.mcd / one.forward_a for one in lights]
     return [max(_LEAST_A, drive.current_a * min(bright) / each) for each in bright]
-
-
-def unbalanced(drive: Drive) -> Drive:
-    """The drive as it is for what regulates one current for lights of every kind."""
-    return structs.replace(drive, balanced=False)
 
 
 def of_channels(channels: tuple[Channel, ...], drive: Drive) -> list[tuple[float, tuple[Channel, ...]]]:

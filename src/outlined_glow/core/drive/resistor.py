@@ -29,25 +29,30 @@ _FARTHEST_AT_HAND = 2.0
 
 
 def preferred(ohm: float, series: str, choose: str, stock: Sequence[float] = ()) -> float:
-    """The next preferred value up (`at-most` current) or the nearest in ratio (`nearest`): of those at hand (`stock`) where one
-    is near enough, else of the series.
+    """The next preferred value up (`at-most` current), the next one down (`at-least`) or the nearest in ratio (`nearest`): of
+    those at hand (`stock`) where one is near enough, else of the series.
 
     >>> preferred(340.0, "E24", "at-most"), preferred(340.0, "E24", "at-most", (100.0, 470.0))
     (360.0, 470.0)
+    >>> preferred(340.0, "E24", "at-least")
+    330.0
     >>> preferred(34.0, "E24", "at-most", (100.0,))
     36.0
     """
-    fitting = [value for value in stock if choose == "nearest" or value >= ohm * (1 - 1e-9)]
+    fitting = [value for value in stock if _fits(value, ohm, choose)]
     near = min(fitting, key=lambda value: abs(math.log(value / ohm)), default=None)
     if near is not None and 1 / _FARTHEST_AT_HAND <= near / ohm <= _FARTHEST_AT_HAND:
         return near
     decade = 10.0 ** math.floor(math.log10(ohm))
     values = [value * scale for scale in (decade / 10, decade, decade * 10) for value in series_values(series)]
-    if choose == "nearest":
-        best = min(values, key=lambda value: abs(math.log(value / ohm)))
-    else:
-        best = min(value for value in values if value >= ohm * (1 - 1e-9))
+    best = min((value for value in values if _fits(value, ohm, choose)), key=lambda value: abs(math.log(value / ohm)))
     return float(f"{best:.6g}")
+
+
+def _fits(value: float, ohm: float, choose: str) -> bool:
+    if choose == "nearest":
+        return True
+    return value <= ohm * (1 + 1e-9) if choose == "at-least" else value >= ohm * (1 - 1e-9)
 
 
 def short_ohms(value: float) -> str:

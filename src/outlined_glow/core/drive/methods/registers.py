@@ -7,13 +7,13 @@ from collections.abc import Mapping
 from ...lights import Led
 from ...parts import Part, part, resistor
 from ...project import Drive, Finding
-from ..channels import Channel, channels_of, light_between, of_channels, on_outputs, unbalanced
+from ..channels import Alike, by_kind, channels_of, light_between, on_outputs
 from ..circuit import GROUND, SUPPLY
 from ..devices import SERIAL_HZ, family, registers, sinks
 from ..limits import Refused, not_for_these, output_over, package_over, sink_out_of_range
 from ..logic import logic_of
 from ..method import REFRESH_HZ, Built, Job, Method
-from ..resistor import short_ohms
+from ..set_current import join_set_current, set_current
 from ..shown import most_bits
 from ..ways import Sized, Way, sized
 from .each import sized_kinds
@@ -148,12 +148,12 @@ class CurrentSinks(Method):
             raise Refused(sink_out_of_range(one, job.feed))
         rows: list[Sized] = []
         findings: list[Finding] = []
-        for target, some in of_channels(channels, unbalanced(drive)):
+        found = set_current(one, drive.current_a, drive)
+        if found.current_a > one.output_a:
+            findings.append(output_over("A sink", found.current_a, one.output_a, drive))
+        for kind in by_kind(channels):
             # Under the least current that is regulated the enable dims.
-            duty = min(1.0, target / one.least_a)
-            if target / duty > one.output_a:
-                findings.append(output_over("A sink", target / duty, one.output_a, drive))
-            rows.append(self._row(job, some, target / duty, duty))
+            rows.append(self._row(job, kind, found.current_a, found.dimmed))
         lines = ["sinks data", "sinks clock", "sinks latch", "sinks enable"]
         for line in lines:
             job.pins.take(line, pwm=line.endswith("enable"))
@@ -162,10 +162,8 @@ class CurrentSinks(Method):
         count = -(-len(channels) // one.outputs)
         chain = chained(job, part(_SINK), count, dict(zip(names, strong.values(), strict=True)), "sinks", "sinks")
         job.circuit.two(resistor(drive.resistor), "10k", SUPPLY, strong["sinks enable"])
-        peak = max((row.way.target_a for row in rows), default=one.least_a)
         for at, (ref, number) in enumerate(chain, 1):
-            net = job.circuit.join(f"current set {at}", (ref, number["current set"]))
-            job.circuit.two(resistor(drive.resistor), short_ohms(float(f"{one.set_v_ohm / peak:.2g}")), net, GROUND)
+            join_set_current(job.circuit, drive, found.ohm, at, (ref, number["current set"]))
         for at, channel in enumerate(on_outputs(channels, drive.outputs)):
             ref, number = chain[at // one.outputs]
             job.circuit.join(SUPPLY, *channel.alike(channel.light.anode))
@@ -174,10 +172,9 @@ class CurrentSinks(Method):
         begins = job.pins.begins("LEDs of the sinks", {"sinks enable": "1"})
         return Built(tuple(rows), tuple(findings), standing_a=count * one.standing_a, needs_v=needs, start=begins)
 
-    def _row(self, job: Job, some: tuple[Channel, ...], peak_a: float, duty: float) -> Sized:
+    def _row(self, job: Job, kind: Alike, peak_a: float, duty: float) -> Sized:
         one = sinks()[_SINK]
-        indices = tuple(channel.led.index for channel in some)
         way = Way(
-            some[0].led.kind, some[0].light, indices, peak_a, duty, drop_v=one.drop_v, limit_a=one.output_a, regulated=True
+            kind.emitter, kind.light, kind.indices, peak_a, duty, drop_v=one.drop_v, limit_a=one.output_a, regulated=True
         )  # fmt: skip
         return sized(way, job.loaded_v, job.feed, job.drive)

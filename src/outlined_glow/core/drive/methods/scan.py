@@ -8,13 +8,14 @@ from collections.abc import Mapping, Sequence
 from ...lights import Led
 from ...parts import Emitter, part, resistor
 from ...project import Drive, Finding
-from ..channels import Channel, channels_of, of_channels, unbalanced
+from ..channels import Channel, channels_of, of_channels
 from ..circuit import GROUND, SUPPLY, pin_named
 from ..devices import SERIAL_HZ, WRITE_S, sinks, switches
 from ..limits import Refused, not_for_these, output_over, package_over, pulse_over, sink_out_of_range, too_few_pins
 from ..method import REFRESH_HZ, Built, Job, Method
 from ..own_controller import controllers_of
 from ..resistor import short_ohms
+from ..set_current import join_set_current, set_current
 from ..shown import most_bits
 from ..turns import allowed_peak
 from ..ways import Sized, Way, sharing, sized
@@ -96,8 +97,10 @@ class RowColumnScan(Method):
         weak = job.pins.logic_v < job.feed.open_v - 1e-9
         peak = max((target / duty for target, _ in wanted), default=0.0)
         by_sinks = job.choice == 1 or weak or peak > chosen.pin_a
+        set_ohm, set_a, _ = set_current(sinks()[_SINKS], drive.current_a / duty, drive)
         if by_sinks:
-            wanted = of_channels(channels, unbalanced(drive))
+            # One resistor sets one current for lights of every kind.
+            wanted = [(set_a * duty, some) for _, some in wanted]
         if by_sinks and job.pins.left < rows + 3:
             raise Refused(too_few_pins(self.title, rows + 3, chosen, job.pins.left))
         found = self._rows(job, wanted, duty, columns, by_sinks)
@@ -105,7 +108,7 @@ class RowColumnScan(Method):
         placed = _placed(job, channels, rows, columns)
         self._join_rows(job, rows, row_a, findings)
         if by_sinks:
-            findings += _join_sinks(job, columns, max((row.way.target_a for row in found), default=0.0))
+            findings += _join_sinks(job, columns, set_ohm, set_a)
         else:
             ohm = max((row.resistor_ohm or 0.0 for row in found), default=0.0)
             _join_columns(job, placed, columns, ohm)
@@ -208,7 +211,7 @@ def _join_columns(job: Job, placed: Mapping[Channel, tuple[int, int]], columns: 
         job.pins.take(net)
 
 
-def _join_sinks(job: Job, columns: int, peak_a: float) -> list[Finding]:
+def _join_sinks(job: Job, columns: int, set_ohm: float, set_a: float) -> list[Finding]:
     """Registers that sink the columns, one after another, with the resistor that sets their current."""
     assert job.pins is not None
     body, sink = part(_SINKS), sinks()[_SINKS]
@@ -232,16 +235,9 @@ def _join_sinks(job: Job, columns: int, peak_a: float) -> list[Finding]:
         data = f"columns data {first // sink.outputs + 2}"
         if first + sink.outputs < columns:
             job.circuit.join(data, (ref, number["data out"]))
-        set_ohm = sink.set_v_ohm / max(peak_a, 1e-6)
-        job.circuit.two(
-            resistor(job.drive.resistor),
-            short_ohms(float(f"{set_ohm:.2g}")),
-            f"current set {first // sink.outputs + 1}",
-            GROUND,
-        )
-        job.circuit.join(f"current set {first // sink.outputs + 1}", (ref, number["current set"]))
+        join_set_current(job.circuit, job.drive, set_ohm, first // sink.outputs + 1, (ref, number["current set"]))
         for at in range(min(sink.outputs, columns - first)):
             job.circuit.join(f"column {first + at + 1}", (ref, number[f"OUT{at}"]))
-    if peak_a > sink.output_a:
-        findings.append(output_over("A sink", peak_a, sink.output_a, job.drive))
+    if set_a > sink.output_a:
+        findings.append(output_over("A sink", set_a, sink.output_a, job.drive))
     return findings
