@@ -89,6 +89,51 @@ def test_of_two_sources_nothing_is_above_what_the_higher_bears_nor_below_the_low
     assert "2.00 to 9.45" in wrong.text or "1.80 to 9.45" in wrong.text
 
 
+def test_each_of_two_sources_gives_what_it_gives_at_its_own_volts() -> None:
+    """Resistors are such that the higher source harms nothing; what each source gives at worst goes by its own volts."""
+    red = some((6, "0805 red"))
+    drive = Drive(supply="usb", second=SecondSource("adapter", volts=12.0), current_a=0.02)
+    plan = plan_drive(drive, red)
+    [branch] = plan.branches
+    lowest = replace(branch.light, forward_v=(branch.light.forward_v[0],) * 3)
+    for volts, told in ((5.25, plan.current_max_a / 6), (12.6, branch.current_max_a)):
+        flow = brentq(lambda amps, volts=volts: flows(lowest, volts - 0.95 * branch.resistor_ohm * amps) - amps, 1e-6, 0.05)
+        assert told == pytest.approx(flow, rel=0.05)
+    plenty = plan_drive(structs.replace(drive, second=SecondSource("coin-2032"), current_a=0.004), red)
+    [over] = [one for one in plenty.findings if one.code in {"supply-over-current", "cell-over-continuous"}]
+    assert "coin" in over.text
+    for regulator, first, second, told in (
+        ("low-dropout", "usb", SecondSource("aaa-alkaline", 2), "regulator-drops-out"),
+        ("low-dropout", "aaa-alkaline", SecondSource("usb"), "regulator-drops-out"),
+        ("step-up", "aaa-alkaline", SecondSource("usb"), "regulator-input-too-high"),
+    ):
+        two = Drive(supply=first, cells=2, second=second, regulator=regulator, rail=3.3, current_a=0.002)
+        assert told in codes(plan_drive(two, red))
+        assert "regulator-drops-out" not in codes(plan_drive(structs.replace(two, supply="usb", second=None), red))
+
+
+@pytest.mark.parametrize(
+    ("way", "cells", "needs_v", "rail_v"), [("pins", 3, 4.5, 5.0), ("pins", 2, 3.0, 3.3), ("pixels", 3, 3.3, None)]
+)
+def test_a_circuit_ends_where_its_chips_stop(way: str, cells: int, needs_v: float, rail_v: float | None) -> None:
+    leds = some((6, "0805 red" if way == "pins" else "pixel 5050 four colours"))
+    drive = Drive(method=way, supply="aaa-alkaline", cells=cells, current_a=0.003)
+    plan = plan_drive(drive, leds)
+    run = plan.hours(1.0)
+    assert run is not None
+    assert (run.ended_by, run.end_volts) == ("circuit", pytest.approx(needs_v, abs=0.02))
+    told = [one for one in plan.findings if one.code == "cells-left-full"]
+    assert bool(told) == (rail_v is not None)
+    if told:
+        alone = plan_drive(structs.replace(drive, method="each"), leds).hours(1.0)
+        assert run.hours < 0.5 * alone.hours
+        [(_, regulator), (_, rail)] = told[0].remedies[0].values
+        raised = plan_drive(structs.replace(drive, regulator=regulator, rail=rail), leds)
+        assert rail == rail_v
+        assert "cells-left-full" not in codes(raised)
+        assert raised.hours(1.0).hours > 3 * run.hours
+
+
 @pytest.mark.parametrize("joined_by", ["nothing", "switch", "diodes"])
 def test_two_sources_are_kept_apart(joined_by: str) -> None:
     drive = Drive(supply="usb", second=structs.replace(AAA3, joined=joined_by), fitted=("fuse", "reverse", "switch"))

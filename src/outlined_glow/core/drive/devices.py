@@ -163,14 +163,20 @@ class Controller(Struct, frozen=True, forbid_unknown_fields=True):
     #: What its program has to work in; 0 where that is not known.
     ram_bytes: int = 0
 
-    def logic_v(self, low_v: float, open_v: float, high_v: float, ends: bool) -> float | None:
-        """The volts of a high of its outputs on a supply; None where that cannot feed it. Cells need only feed it when new."""
-        least = open_v if ends else low_v
-        if self.supply_v[0] <= least + 1e-9 and high_v <= self.supply_v[1] + 1e-9:
+    def logic_v(self, least_v: float, open_v: float, high_v: float) -> float | None:
+        """The volts of a high of its outputs on a supply; None where that cannot feed it."""
+        if self._by_itself(least_v, high_v):
             return open_v
-        if self.regulated_v is not None and least >= self.regulated_from_v and high_v <= 6.0:
+        if self.regulated_v is not None and least_v >= self.regulated_from_v and high_v <= 6.0:
             return self.regulated_v
         return None
+
+    def runs_from_v(self, least_v: float, high_v: float) -> float:
+        """The least volts on which it runs, as it is fed."""
+        return self.supply_v[0] if self._by_itself(least_v, high_v) else self.regulated_from_v
+
+    def _by_itself(self, least_v: float, high_v: float) -> bool:
+        return self.supply_v[0] <= least_v + 1e-9 and high_v <= self.supply_v[1] + 1e-9
 
     @property
     def outputs(self) -> tuple[ControllerPin, ...]:

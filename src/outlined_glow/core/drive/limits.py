@@ -120,7 +120,7 @@ def _wrong_pin(number: str, what: str, remedy: Remedy) -> Finding:
 def out_of_range(what: str, one: Family, feed: Feed) -> Finding | None:
     """Logic that does not run over the whole range of a supply; on cells, not even when they are new. None where it does."""
     low, high = one.supply_v
-    if low <= _least_v(feed) + 1e-9 and feed.high_v <= high + 1e-9:
+    if low <= feed.least_v + 1e-9 and feed.high_v <= high + 1e-9:
         return None
     remedies = Remedy("choose another supply"), Remedy("choose another logic family")
     return outside(f"The {what} ({one.title}) runs", one.supply_v, feed, *remedies)
@@ -129,17 +129,12 @@ def out_of_range(what: str, one: Family, feed: Feed) -> Finding | None:
 def outside(runs: str, supply_v: tuple[float, float], feed: Feed, *remedies: Remedy) -> Finding:
     """Something that runs on other volts than the supply gives."""
     low, high = supply_v
-    least = _least_v(feed)
+    least = feed.least_v
     return stop(
         "outside-supply-range",
         f"{runs} on {low:g} to {high:g} V; the supply gives {feed.low_v:.2f} to {feed.high_v:.2f} V.",
         *remedies, measured=round(least if least < low else feed.high_v, 3), allowed=low if least < low else high,
     )  # fmt: skip
-
-
-def _least_v(feed: Feed) -> float:
-    """What a supply must give at least to feed logic: cells need only do it while they are new."""
-    return feed.open_v if feed.supply.ends else feed.low_v
 
 
 def output_over(what: str, most_a: float, allowed_a: float, drive: Drive) -> Finding:

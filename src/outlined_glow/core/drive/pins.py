@@ -39,7 +39,7 @@ def choose_controller(drive: Drive, needed: int, feed: Feed, title: str) -> Cont
         raise Refused(no_such_controller(drive.controller))
     several = sorted(controllers().values(), key=lambda one: len(one.outputs))
     fitting = [known[drive.controller]] if drive.controller else several
-    powered = [one for one in fitting if one.logic_v(feed.low_v, feed.open_v, feed.high_v, feed.supply.ends) is not None]
+    powered = [one for one in fitting if one.logic_v(feed.least_v, feed.open_v, feed.high_v) is not None]
     if not powered:
         raise Refused(controller_out_of_range(fitting[-1], feed))
     wide = next((one for one in powered if len(free_outputs(one, drive)) >= needed), None)
@@ -59,7 +59,8 @@ class Pins:
 
     def __init__(self, chosen: Controller, feed: Feed, circuit: Circuit, drive: Drive) -> None:
         self.controller, self._drive = chosen, drive
-        self.logic_v = chosen.logic_v(feed.low_v, feed.open_v, feed.high_v, feed.supply.ends) or feed.open_v
+        self.logic_v = chosen.logic_v(feed.least_v, feed.open_v, feed.high_v) or feed.open_v
+        self.runs_from_v = chosen.runs_from_v(feed.least_v, feed.high_v)
         self._circuit = circuit
         body = body_of(chosen)
         self.ref = circuit.add(body, chosen.title)

@@ -23,10 +23,11 @@ from .supply.auto_off import give_opener, pays_finding
 from .supply.colour_shift import shift_finding
 from .supply.feed import Feed, drop_v, way_ohm
 from .supply.inlet import lasting, second_findings
+from .supply.left_in_cells import cells_left_finding
 from .supply.rail import heat_w, least_source_v, rail_v, regulator_of, taken_a
 from .supply.regulating import regulator_findings
 from .supply.runtime import Load, source_state
-from .supply.source import capacity_ah, supply_findings
+from .supply.source import capacity_ah, source_title, source_volts, supply_findings
 from .supply.supply_parts import fitted, fuse_values
 from .ways import Sized, branch_of, load_of, merged
 from .ways import together as alike_together
@@ -87,9 +88,11 @@ def planned(
     findings += pins.finish() if pins is not None else []
     findings += join_plugs(circuit, drive)
     standing_a = latch_a + (pins.controller.standing_a if pins else 0.0)
-    taken = _taken(drive, feed, _on_rail(drive, feed, flow, made, standing_a), findings)
+    rail = _on_rail(drive, feed, flow, made, standing_a, pins.runs_from_v if pins else 0.0)
+    taken = _taken(drive, feed, rail, findings)
+    most_a = [_most_of(drive, feed, flow, rail, one) for one in _sources(feed)]
     first = together([built.start for _, built in made])
-    findings += _of_sources(drive, feed, flow, taken)
+    findings += _of_sources(drive, feed, flow, taken, most_a)
     findings += not_at_hand(drive, circuit)
     findings += dark_finding(first, drive.period_s) if flow.loads else []
     runs, cells = lasting(feed) or (feed.supply, feed.cells)
@@ -100,12 +103,12 @@ def planned(
         supply_v=flow.terminal_v,
         branches=(*(branch for *_, branch in flow.lit), *flow.own),
         current_a=taken.total_a,
-        current_max_a=taken.most_a,
+        current_max_a=most_a[0],
         steady=None,
         loads=taken.loads,
         findings=tuple(findings),
         wanted=circuit.wanted,
-        values={**circuit.values, **fuse_values(circuit, taken.most_a + taken.standing_a)},
+        values={**circuit.values, **fuse_values(circuit, max(most_a) + taken.standing_a)},
         nets=circuit.nets,
         controller=pins.controller.title if pins else "",
         pins=tuple(pins.used) if pins else (),
@@ -128,22 +131,33 @@ def planned(
     return _with_run(drive, plan, [row for _, row in flow.rows])
 
 
-def _of_sources(drive: Drive, feed: Feed, flow: _Flow, taken: _Taken) -> list[Finding]:
-    """What is found of the supply, and of a second one."""
+def _sources(feed: Feed) -> tuple[Feed, ...]:
+    """What feeds a board, each by itself."""
+    source = feed.before or feed
+    return source.sources or (source,)
+
+
+def _of_sources(drive: Drive, feed: Feed, flow: _Flow, taken: _Taken, most_a: Sequence[float]) -> list[Finding]:
+    """What is found of the supply, and of a second one, of which each gives so much at worst."""
     left_v = (feed.before or feed).loaded_v(taken.lit_a)
     return [
-        *supply_findings(feed.supply, taken.lit_a, taken.most_a, drive, flow.at_once, taken.standing_a),
-        *second_findings(drive, feed, taken.loads, left_v, taken.standing_a),
+        *supply_findings(feed.supply, taken.lit_a, most_a[0], drive, flow.at_once, taken.standing_a),
+        *second_findings(drive, feed, taken.loads, left_v, (most_a[-1], taken.standing_a)),
     ]
 
 
 def _with_run(drive: Drive, plan: DrivePlan, rows: Sequence[Sized]) -> DrivePlan:
     """The plan with its run time all on, and what is found of that."""
-    runs, _ = plan.runs_on or (plan.supply, plan.cells)
+    runs, cells = plan.runs_on or (plan.supply, plan.cells)
     steady = plan.hours(1.0)
+    left = []
+    if steady is not None and steady.ended_by == "circuit" and not any(one.severity == "stop" for one in plan.findings):
+        without = replace(plan, ends_below_v=0.0).hours(1.0) or steady
+        named = source_title(runs, cells), source_volts(runs, cells)[1]
+        left = cells_left_finding(drive, named, plan.ends_below_v, steady, without)
     forgotten = pays_finding(drive, None if steady is None or runs.usual_farad else steady.hours)
     shift = shift_finding(rows, runs, steady) if regulator_of(drive) is None else []
-    return replace(plan, steady=steady, findings=(*plan.findings, *forgotten, *shift))
+    return replace(plan, steady=steady, findings=(*plan.findings, *left, *forgotten, *shift))
 
 
 def _flow(drive: Drive, feed: Feed, made: Sequence[tuple[Drive, Built]]) -> _Flow:
@@ -195,20 +209,19 @@ def _unbalanced(mine: Drive, flow: _Flow) -> Finding | None:
     )  # fmt: skip
 
 
-def _on_rail(drive: Drive, feed: Feed, flow: _Flow, made: Sequence[tuple[Drive, Built]], standing_a: float) -> _Taken:
-    """What the rail gives; `standing_a` is what controller and latch draw."""
+def _on_rail(
+    drive: Drive, feed: Feed, flow: _Flow, made: Sequence[tuple[Drive, Built]], standing_a: float, runs_from_v: float
+) -> _Taken:
+    """What the rail gives; `standing_a` is what controller and latch draw, which runs from so many volts on."""
     standing = sum(built.standing_a for _, built in made) + sum(one.standing_a for one in fitted(drive, feed.supply))
-    needs_v = max((built.needs_v for _, built in made), default=0.0)
-    usual_a = sum(one.current_a * len(one.indices) for one in flow.own)
-    worst_a = sum(one.current_max_a * len(one.indices) for one in flow.own)
-    most = _most(flow.rows, feed, drive) + (flow.draws_a * worst_a / usual_a if usual_a else 0.0)
+    needs_v = max((runs_from_v, *(built.needs_v for _, built in made)))
     lit_a = flow.total_a * flow.at_once
-    return _Taken(flow.total_a, lit_a, most, standing + standing_a, needs_v, flow.loads, flow.terminal_v)
+    return _Taken(flow.total_a, lit_a, _most(flow, feed), standing + standing_a, needs_v, flow.loads, flow.terminal_v)
 
 
 class _Taken(NamedTuple):
-    """What a supply sees: the current of all LEDs, that of those lit at once, usually and at most, and what flows always; the
-    volts it must have; the loads."""
+    """What a supply sees: the current of all LEDs, that of those lit at once, the most that its rail gives, and what flows
+    always; the volts it must have; the loads."""
 
     total_a: float
     lit_a: float
@@ -225,12 +238,11 @@ def _taken(drive: Drive, feed: Feed, rail: _Taken, findings: list[Finding]) -> _
     one, before, volts = regulator_of(drive), feed.before, rail_v(drive)
     if one is None or before is None:
         return rail
-    findings += regulator_findings(drive, one, (before.open_v, before.high_v, feed.supply.ends), rail.most_a)
-    usual, low = before.open_v, before.low_v
-    asked = ((rail.total_a, usual), (rail.lit_a, usual), (rail.most_a, low), (rail.standing_a, usual))
-    total, lit, most, standing = (taken_a(one, volts, amps, at) for amps, at in asked)
+    findings += regulator_findings(drive, one, before, rail.most_a)
+    usual = before.open_v
+    total, lit, standing = (taken_a(one, volts, amps, usual) for amps in (rail.total_a, rail.lit_a, rail.standing_a))
     return _Taken(
-        total, lit, most, standing + one.standing_a, least_source_v(one, volts),
+        total, lit, rail.most_a, standing + one.standing_a, least_source_v(one, volts),
         _before(one, volts, rail.lit_a, rail.loads), usual, heat_w(one, volts, rail.lit_a, usual),
     )  # fmt: skip
 
@@ -250,10 +262,19 @@ def _average(shares: Sequence[tuple[float, Sequence[Sized]]]) -> float:
     return sum(share * len(row.way.indices) for share, rows in shares for row in rows) / lights if lights else 1.0
 
 
-def _most(rows: Sequence[tuple[Drive, Sized]], feed: Feed, drive: Drive) -> float:
+def _most_of(drive: Drive, feed: Feed, flow: _Flow, rail: _Taken, source: Feed) -> float:
+    """The most that a source gives to all LEDs together, A: a regulator asks the most of it when it is nearly empty."""
+    one = regulator_of(drive)
+    return _most(flow, source) if one is None else taken_a(one, rail_v(drive), rail.most_a, source.low_v)
+
+
+def _most(flow: _Flow, feed: Feed) -> float:
     """The most that all LEDs together may draw, A: highest supply, least forward voltages and resistors, its own resistance."""
+    usual_a = sum(one.current_a * len(one.indices) for one in flow.own)
+    worst_a = sum(one.current_max_a * len(one.indices) for one in flow.own)
+    more = flow.draws_a * worst_a / usual_a if usual_a else 0.0
     loads = []
-    for mine, row in rows:
+    for mine, row in flow.rows:
         if row.resistor_ohm is not None:
             way, one = row.way, load_of(row)
             spread = tolerance(mine.series)
@@ -262,7 +283,7 @@ def _most(rows: Sequence[tuple[Drive, Sized]], feed: Feed, drive: Drive) -> floa
             loads.append(replace(one, law=law, resistor_ohm=ohm, light_per_a=1.0))
     every = merged(loads)
     _, currents = source_state(feed.supply, 1, every, feed.high_v, feed.ohm)
-    return sum(current * load.lights * load.duty for current, load in zip(currents, every, strict=True))
+    return more + sum(current * load.lights * load.duty for current, load in zip(currents, every, strict=True))
 
 
 def _raised(branch: Branch, row: Sized) -> Finding:

@@ -112,11 +112,10 @@ class RippleCounter(Method):
                 high, low = (net, GROUND) if lit_high else (SUPPLY, net)
                 if one in ohms:
                     light_between(job.circuit, one, ohms[one], high, low, drive)
-        needs = logic.supply_v[0] if job.feed.supply.ends else 0.0
         named = list(zip((name for name, _ in groups), stages, strict=True))
         begins = _halving(named, 1 / oscillator_hz(*pace), reset, lit_high)
         return Built(
-            tuple(rows), tuple(findings), share=0.5, standing_a=logic.standing_a, needs_v=needs, start=begins,
+            tuple(rows), tuple(findings), share=0.5, standing_a=logic.standing_a, needs_v=logic.supply_v[0], start=begins,
             pace=Oscillator(*pace, stages[0]),
         )  # fmt: skip
 
@@ -206,7 +205,7 @@ class CounterChaser(Method):
         again = f"output {len(groups)}"
         after = GROUND if len(groups) in (0, 10) else job.circuit.join(again, (ref, pin_named(body, f"Q{len(groups)}")))
         job.circuit.join(after, (ref, pin_named(body, "reset")))
-        needs = max(logic.supply_v[0], clocked.supply_v[0]) if job.feed.supply.ends else 0.0
+        needs = max(logic.supply_v[0], clocked.supply_v[0])
         standing = logic.standing_a + clocked.standing_a
         begins = self._start(slow, [name for name, _ in groups])
         return Built(

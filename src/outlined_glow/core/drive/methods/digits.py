@@ -97,10 +97,11 @@ class DigitCounters(Method):
             # Zeros are dark from the first digit on; the last one is always shown.
             job.circuit.join(SUPPLY if at + 1 == len(refs) else ahead, (ref, pin_named(body, "blank in")))
             ahead = job.circuit.join(f"{ref} blank", (ref, pin_named(body, "blank out")))
-        needs = logic.supply_v[0] if job.feed.supply.ends else 0.0
         begins = Start((Node("digits", ((0.0, "0"), (0.01, "unknown"))),), 0.01)
         standing = len(refs) * logic.standing_a + clock.standing_a
-        return Built(tuple(rows), tuple(findings), share=_LIT, standing_a=standing, needs_v=needs, start=begins, pace=pace)
+        return Built(
+            tuple(rows), tuple(findings), share=_LIT, standing_a=standing, needs_v=logic.supply_v[0], start=begins, pace=pace
+        )
 
 
 class DigitDecoders(Method):
@@ -147,7 +148,6 @@ class DigitDecoders(Method):
             for name in ("lamp test", "blank"):
                 job.circuit.join(SUPPLY, (ref, pin_named(body, name)))
             join_segments(job, ref, body, channels, ohms)
-        needs = logic.supply_v[0] if job.feed.supply.ends else 0.0
         begins = job.pins.begins("digits")
         standing = len(digits) * logic.standing_a
-        return Built(tuple(rows), tuple(findings), share=_LIT, standing_a=standing, needs_v=needs, start=begins)
+        return Built(tuple(rows), tuple(findings), share=_LIT, standing_a=standing, needs_v=logic.supply_v[0], start=begins)

@@ -61,7 +61,7 @@ class PixelChain(Method):
         """Supply and ground to each, data from the controller through a resistor, a capacitor at each and one for all."""
         assert job.pins is not None
         findings: list[Finding] = []
-        least = job.feed.open_v if job.feed.supply.ends else job.feed.low_v
+        least = job.feed.least_v
         if least < LEAST_V:
             findings.append(
                 stop(
@@ -81,7 +81,8 @@ class PixelChain(Method):
         self._join(job)
         bits = sum(8 * len(led.kind.lights) for led in job.leds)
         begins = job.pins.begins("pixels")
-        return Built(tuple(rows), tuple(findings), 1 / frame_s(bits), standing_a=IDLE_A * len(job.leds), start=begins)
+        standing = IDLE_A * len(job.leds)
+        return Built(tuple(rows), tuple(findings), 1 / frame_s(bits), 1.0, standing, LEAST_V, begins)
 
     def _join(self, job: Job) -> None:
         assert job.pins is not None

@@ -113,10 +113,10 @@ class ShiftRegisters(Method):
                 ref, number = chain[at // one.outputs]
                 pad = job.circuit.add(part("one pad"), f"output {at + 1}")
                 job.circuit.join(f"output {at + 1}", (ref, number[f"Q{at % one.outputs}"]), (pad, "1"))
-        needs = logic.supply_v[0] if job.feed.supply.ends else 0.0
         begins = job.pins.begins("LEDs of the registers", {"registers enable": "1"})
         return Built(
-            tuple(row for row, _ in found), tuple(findings), standing_a=count * logic.standing_a, needs_v=needs, start=begins
+            tuple(row for row, _ in found), tuple(findings), standing_a=count * logic.standing_a,
+            needs_v=logic.supply_v[0], start=begins,
         )  # fmt: skip
 
 
@@ -143,8 +143,7 @@ class CurrentSinks(Method):
         if any(channel.common == "cathode" for channel in channels):
             raise Refused(not_for_these(self.title, "lights with a common cathode cannot be sunk one by one"))
         assert job.pins is not None
-        low = job.feed.open_v if job.feed.supply.ends else job.feed.low_v
-        if not (one.supply_v[0] <= low and job.feed.high_v <= one.supply_v[1]):
+        if not (one.supply_v[0] <= job.feed.least_v and job.feed.high_v <= one.supply_v[1]):
             raise Refused(sink_out_of_range(one, job.feed))
         rows: list[Sized] = []
         findings: list[Finding] = []
@@ -168,9 +167,8 @@ class CurrentSinks(Method):
             ref, number = chain[at // one.outputs]
             job.circuit.join(SUPPLY, *channel.alike(channel.light.anode))
             job.circuit.join(f"output {at + 1}", (ref, number[f"OUT{at % one.outputs}"]), channel.cathode)
-        needs = one.supply_v[0] if job.feed.supply.ends else 0.0
         begins = job.pins.begins("LEDs of the sinks", {"sinks enable": "1"})
-        return Built(tuple(rows), tuple(findings), standing_a=count * one.standing_a, needs_v=needs, start=begins)
+        return Built(tuple(rows), tuple(findings), standing_a=count * one.standing_a, needs_v=one.supply_v[0], start=begins)
 
     def _row(self, job: Job, kind: Alike, peak_a: float, duty: float) -> Sized:
         one = sinks()[_SINK]

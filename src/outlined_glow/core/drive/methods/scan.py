@@ -85,6 +85,7 @@ class RowColumnScan(Method):
             raise Refused(not_for_these(self.title, "their lights share pins, or one has several"))
         assert job.pins is not None
         rows, columns = shape_of(drive, job.leds, job.grids)
+        sink = sinks()[_SINKS]
         duty = 1 / rows
         wanted = of_channels(channels, drive)
         findings: list[Finding] = []
@@ -97,7 +98,7 @@ class RowColumnScan(Method):
         weak = job.pins.logic_v < job.feed.open_v - 1e-9
         peak = max((target / duty for target, _ in wanted), default=0.0)
         by_sinks = job.choice == 1 or weak or peak > chosen.pin_a
-        set_ohm, set_a, _ = set_current(sinks()[_SINKS], drive.current_a / duty, drive)
+        set_ohm, set_a, _ = set_current(sink, drive.current_a / duty, drive)
         if by_sinks:
             # One resistor sets one current for lights of every kind.
             wanted = [(set_a * duty, some) for _, some in wanted]
@@ -114,10 +115,10 @@ class RowColumnScan(Method):
             _join_columns(job, placed, columns, ohm)
             if row_a > chosen.total_a:
                 findings.append(package_over("the controller", row_a, chosen.total_a, drive))
-        standing = sum(sinks()[_SINKS].standing_a for _ in range(-(-columns // 16))) if by_sinks else 0.0
+        standing = sink.standing_a * -(-columns // sink.outputs) if by_sinks else 0.0
         pulled = {f"row {row} gate": "1" for row in range(1, rows + 1)}
         begins = job.pins.begins("matrix", pulled)  # type: ignore[arg-type]
-        return Built(tuple(found), tuple(findings), REFRESH_HZ, standing_a=standing, start=begins)
+        return Built(tuple(found), tuple(findings), REFRESH_HZ, 1.0, standing, sink.supply_v[0] if by_sinks else 0.0, begins)
 
     def _rows(
         self, job: Job, wanted: list[tuple[float, tuple[Channel, ...]]], duty: float, columns: int, by_sinks: bool
@@ -222,7 +223,7 @@ def _join_sinks(job: Job, columns: int, set_ohm: float, set_a: float) -> list[Fi
     number = {pin.name: pin.number for pin in body.pins}
     data = strong["columns data"]
     findings = []
-    if not (sink.supply_v[0] <= job.feed.open_v and job.feed.high_v <= sink.supply_v[1]):
+    if not (sink.supply_v[0] <= job.feed.least_v and job.feed.high_v <= sink.supply_v[1]):
         findings.append(sink_out_of_range(sink, job.feed))
     for first in range(0, columns, sink.outputs):
         ref = job.circuit.add(body, "sinks")

@@ -80,8 +80,7 @@ def give_opener(circuit: Circuit, drive: Drive, feed: Feed, pins: Pins | None) -
 def _works(by: str, feed: Feed) -> bool:
     """Whether a latch works on a supply: a coil lies on the rail, a transistor before any regulator."""
     one, there = latch(by), feed if latch(by).coil_ohm else feed.before or feed
-    least = there.open_v if there.supply.ends else there.low_v
-    return one.supply_v[0] <= least and there.high_v <= one.supply_v[1]
+    return one.supply_v[0] <= there.least_v and there.high_v <= one.supply_v[1]
 
 
 def _outside_latch(by: str, feed: Feed) -> list[Finding]:

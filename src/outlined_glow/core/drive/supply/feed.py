@@ -19,8 +19,8 @@ DIODE_V = 0.3
 @dataclass(frozen=True)
 class Feed:
     """A supply with its cells: least, usual and most open volts, and the ohms that stand before them, those of what is
-    fitted beside it too. Behind a regulator they are those of its rail, and `before` tells of the supply itself. `second` is
-    the other source of a board that has two."""
+    fitted beside it too. Behind a regulator they are those of its rail, and `before` tells of the supply itself. Of a board
+    with two sources, the volts reach from the least to the most of either, and `sources` tells of each."""
 
     supply: Supply
     cells: int
@@ -29,7 +29,17 @@ class Feed:
     high_v: float
     ohm: float
     before: Feed | None = None
-    second: Feed | None = None
+    sources: tuple[Feed, ...] = ()
+
+    @property
+    def least_v(self) -> float:
+        """The least volts while all is well: cells need only feed a circuit while they are new."""
+        return min(one.open_v if one.supply.ends else one.low_v for one in self.sources or (self,))
+
+    @property
+    def second(self) -> Feed | None:
+        """The other source, if there is one."""
+        return self.sources[1] if self.sources else None
 
     def loaded_v(self, current_a: float) -> float:
         """The volts that are left when so much is drawn."""
@@ -37,15 +47,16 @@ class Feed:
 
 
 def feed_of(drive: Drive, supply: Supply) -> Feed:
-    """The feed of a board, behind its regulator if it has one. With a second source it reaches from the least to the most that
-    either gives."""
+    """The feed of a board, behind its regulator if it has one."""
     source = _of(drive, supply, drive.cells, drive.volts)
     if drive.second is not None:
         drop = drop_v(drive)
         other = _of(drive, named_supply(drive.second.supply), drive.second.cells, drive.second.volts)
-        low, high = min(source.low_v, other.low_v) - drop, max(source.high_v, other.high_v) - drop
-        second = replace(other, open_v=other.open_v - drop)
-        source = replace(source, low_v=low, open_v=source.open_v - drop, high_v=high, second=second)
+        both = tuple(
+            replace(one, low_v=one.low_v - drop, open_v=one.open_v - drop, high_v=one.high_v - drop) for one in (source, other)
+        )
+        low, high = min(one.low_v for one in both), max(one.high_v for one in both)
+        source = replace(both[0], low_v=low, high_v=high, sources=both)
     if regulator_of(drive) is None:
         return source
     rail = rail_v(drive)

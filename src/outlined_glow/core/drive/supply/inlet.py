@@ -79,9 +79,12 @@ def _select(circuit: Circuit, by: str, to: str) -> None:
     circuit.join(to, (ref, pin_named(body, "common")))
 
 
-def second_findings(drive: Drive, feed: Feed, loads: Sequence[Load], terminal_v: float, standing_a: float) -> list[Finding]:
+def second_findings(
+    drive: Drive, feed: Feed, loads: Sequence[Load], terminal_v: float, draws_a: tuple[float, float]
+) -> list[Finding]:
     """What is wrong with a second source: nothing keeps it apart from the first, it cannot give what is asked, or the LEDs are
-    dim on it. `loads` are what the sources see, `terminal_v` what is left of the first; `standing_a` is drawn besides."""
+    dim on it. `loads` are what the sources see, `terminal_v` what is left of the first; `draws_a` is what the LEDs draw of
+    the second at worst, and what is drawn besides, A."""
     source = feed.before or feed
     if drive.second is None or source.second is None:
         return []
@@ -91,7 +94,7 @@ def second_findings(drive: Drive, feed: Feed, loads: Sequence[Load], terminal_v:
     here = _drawn(source, loads, terminal_v)
     left, _ = source_state(other.supply, other.cells, tuple(loads), other.open_v, other.ohm)
     there = _drawn(other, loads, left)
-    out += supply_findings(other.supply, there[0], there[0], drive, standing_a=standing_a)
+    out += supply_findings(other.supply, there[0], draws_a[0], drive, standing_a=draws_a[1])
     if here[1] > 0 and there[1] < _DIM * here[1]:
         title = source_title(other.supply, other.cells)
         out.append(

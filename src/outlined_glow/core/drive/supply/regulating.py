@@ -8,6 +8,7 @@ from ...units import show, show_si
 from ..circuit import GROUND, Circuit, pin_named
 from ..devices import Regulator
 from ..limits import stop
+from .feed import Feed
 from .rail import MOST_RISE_K, copper_for, heat_w, kelvin_a_watt, least_source_v, rail_v, tab_copper_mm2
 
 #: What a converter module may turn into heat, W.
@@ -28,22 +29,24 @@ def join_regulator(circuit: Circuit, one: Regulator, before: str, after: str, vo
     circuit.two(part("capacitor 0805"), "10u", after, GROUND)
 
 
-def regulator_findings(drive: Drive, one: Regulator, source: tuple[float, float, bool], current_a: float) -> list[Finding]:
-    """What a regulator cannot do: `source` are the volts of its supply when new, at most, and whether it ends; `current_a` what
-    its rail gives at worst."""
-    usual_v, high_v, _ = source
+def regulator_findings(drive: Drive, one: Regulator, source: Feed, current_a: float) -> list[Finding]:
+    """What a regulator cannot do on its supply, or on either of two; `current_a` is what its rail gives at worst."""
+    high_v = source.high_v
     rail, out = rail_v(drive), []
     least = least_source_v(one, rail)
+    usual_v, which = min((each.open_v, each.supply.title) for each in source.sources or (source,))
     if usual_v < least:
         out.append(
             stop(
                 "regulator-drops-out",
-                f"The {one.title} needs {show(least, 2)} V to make {rail:g} V; the supply gives {show(usual_v, 2)} V.",
+                f"The {one.title} needs {show(least, 2)} V to make {rail:g} V; "
+                f"the supply ({which}) gives {show(usual_v, 2)} V.",
                 Remedy("choose a low-dropout regulator or a step-up converter"), Remedy("lower the rail"),
                 measured=round(usual_v, 3), allowed=round(least, 3),
             )
         )  # fmt: skip
-    if high_v > one.most_in_v or (one.efficiency is not None and usual_v > rail):
+    above_v = max(each.open_v for each in source.sources or (source,))
+    if high_v > one.most_in_v or (one.efficiency is not None and above_v > rail):
         most = one.most_in_v if one.efficiency is None else min(one.most_in_v, rail)
         out.append(
             stop(
