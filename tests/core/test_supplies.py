@@ -11,7 +11,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 from msgspec import structs
-from plates import without_tracks
+from plates import ROW, plate, without_tracks
 from scipy.integrate import solve_ivp
 from scipy.optimize import brentq
 from test_drive_ways import AMBER, flows, joined, some
@@ -24,10 +24,11 @@ from outlined_glow.core.drive.supply.runtime import Load, _load_table, _terminal
 from outlined_glow.core.drive.supply.supply_parts import missing_findings
 from outlined_glow.core.errors import Trouble
 from outlined_glow.core.parts import part, supply
-from outlined_glow.core.project import AutoOff, Drive, SecondSource
+from outlined_glow.core.project import AutoOff, Drive, SecondSource, apply_edit
 from outlined_glow.core.workshop import Compiler, apply_text
 from outlined_glow.core.workshop.connections import value_of
-from outlined_glow.core.workshop.supply_facts import forgotten_words, off_words, sun_words
+from outlined_glow.core.workshop.drive_facts import run_of
+from outlined_glow.core.workshop.supply_facts import forgotten_words, off_words, other_cells, sun_words
 
 AAA3 = SecondSource("aaa-alkaline", 3)
 
@@ -205,6 +206,21 @@ def value(plan: Any, net: str, kind: str) -> float:
     ends = dict.fromkeys(ref for one in plan.nets if one.name == net for ref, _ in one.pins)
     [one] = [one for one in plan.wanted if one.ref in ends and one.part.kind == kind]
     return float(next(number for number in value_of(one.part, plan.values[one.ref]).values() if number is not None))
+
+
+def test_other_cells_last_as_long_as_when_they_are_chosen() -> None:
+    made = plate(
+        ROW, ("drive", {"supply": "lipo", "capacity_ah": 0.05, "current_a": 0.002}), ("set-pattern", {"pattern": "breathe"})
+    )
+    named = {"20 mm coin cell": ("coin-2032", 1), "2 × AAA": ("aaa-alkaline", 2), "3 × AA": ("aa-alkaline", 3)}
+    found = 0
+    for title, hours, stop in other_cells(Compiler().compile(made)):
+        if title in named and not stop:
+            supply_key, cells = named[title]
+            run = run_of(Compiler().compile(apply_edit(made, "drive", {"supply": supply_key, "cells": cells})))
+            assert hours == pytest.approx(run.hours, rel=1e-6), title
+            found += 1
+    assert found >= 2
 
 
 def test_a_program_opens_the_latch_by_a_pin() -> None:

@@ -25,7 +25,7 @@ def why_volts(work: Work) -> Why:
     if drive.regulator:
         row = Input("rail", "what the regulator is set to", f"{plan.supply_v:.2f} V", "drive:rail_v")
         return Why(f"Why {plan.supply_v:.2f} V", "V = rail", (row,), "regulator")
-    ohm = source_ohm(plan.supply, plan.cells)
+    ohm = source_ohm(plan.supply, plan.cells, drive)
     beside = sum(one.ohm for one in fitted(drive, plan.supply))
     held = latch(drive.auto_off.by).ohm if drive.auto_off is not None else 0.0
     whole = plan.supply_v + (ohm + beside + held) * plan.lit_a + plan.drop_v

@@ -72,7 +72,7 @@ def _of(drive: Drive, supply: Supply, wanted: int, set_v: float | None) -> Feed:
     """A source by itself, with what it needs and the latch behind it."""
     cells = cells_used(supply, wanted)
     low, usual, high = source_volts(supply, cells, set_v)
-    return Feed(supply, cells, low, usual, high, source_ohm(supply, cells) + way_ohm(drive, supply))
+    return Feed(supply, cells, low, usual, high, source_ohm(supply, cells, drive) + way_ohm(drive, supply))
 
 
 def way_ohm(drive: Drive, supply: Supply) -> float:

@@ -23,10 +23,11 @@ def source_volts(source: Supply, cells: int, set_v: float | None = None) -> tupl
 
 
 def capacity_ah(source: Supply, drive: Drive) -> float:
-    """What a source holds when full, Ah; of a capacitor all that it gives down to no volts: C·V."""
+    """What a source holds when full, Ah: what is told of a kind that there is in many sizes; of a capacitor all that it gives
+    down to no volts: C·V."""
     if source.usual_farad:
         return (drive.farad or source.usual_farad) * source.open_v[0][1] / 3600
-    return drive.capacity_ah or source.capacity_ah or source.usual_ah
+    return (drive.capacity_ah if source.usual_ah else None) or source.capacity_ah or source.usual_ah
 
 
 def filled_in_s(source: Supply, drive: Drive) -> float | None:
@@ -36,11 +37,11 @@ def filled_in_s(source: Supply, drive: Drive) -> float | None:
     return (drive.farad or source.usual_farad) * source.open_v[0][1] / (drive.sun_a or source.sun_a)
 
 
-def source_ohm(source: Supply, cells: int) -> float:
+def source_ohm(source: Supply, cells: int, drive: Drive) -> float:
     """The resistance of the source when new, ohm."""
     if source.volts is not None:
         return source.ohm
-    return (source.ohm_ah / (source.capacity_ah or source.usual_ah) if source.ohm_ah else source.resistance_ohm[0][1]) * cells
+    return (source.ohm_ah / capacity_ah(source, drive) if source.ohm_ah else source.resistance_ohm[0][1]) * cells
 
 
 def source_title(source: Supply, cells: int) -> str:
