@@ -97,9 +97,12 @@ def test_each_of_two_sources_gives_what_it_gives_at_its_own_volts() -> None:
     plan = plan_drive(drive, red)
     [branch] = plan.branches
     lowest = replace(branch.light, forward_v=(branch.light.forward_v[0],) * 3)
-    for volts, told in ((5.25, plan.current_max_a / 6), (12.6, branch.current_max_a)):
-        flow = brentq(lambda amps, volts=volts: flows(lowest, volts - 0.95 * branch.resistor_ohm * amps) - amps, 1e-6, 0.05)
+    for told in (plan.current_max_a / 6, branch.current_max_a):
+        flow = brentq(lambda amps: flows(lowest, 12.6 - 0.95 * branch.resistor_ohm * amps) - amps, 1e-6, 0.05)
         assert told == pytest.approx(flow, rel=0.05)
+    many = plan_drive(drive, some((30, "0805 red")))
+    assert 30 * branch.current_max_a > supply("usb").most_a > 30 * flows(lowest, 5.25 - 0.95 * branch.resistor_ohm * 0.01)
+    assert "supply-over-current" not in codes(many), "USB gives less, for it has fewer volts"
     plenty = plan_drive(structs.replace(drive, second=SecondSource("coin-2032"), current_a=0.004), red)
     [over] = [one for one in plenty.findings if one.code in {"supply-over-current", "cell-over-continuous"}]
     assert "coin" in over.text

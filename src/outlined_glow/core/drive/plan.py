@@ -85,7 +85,7 @@ class DrivePlan:
     `ends_below_v`. `average` is the share of the time that is told, `first` what happens from power-up on. `runs_on` is the
     source whose run time counts, of it and a `second` one, with its cells; after `off_s` a latch switches the board off.
     `current_a` is that of all LEDs, as if all were on; a circuit that lights one after another draws a share `at_once` of it,
-    which the supply, its loads and `current_max_a`, the most at worst, go by.
+    which the supply, its loads and `current_max_a`, the most at worst of either source, go by.
     """
 
     #: The key of the way they are driven.
@@ -112,6 +112,8 @@ class DrivePlan:
     capacity_ah: float | None = None
     extra_ohm: float = 0.0
     source_v: float = 0.0
+    #: The most that anything on the board may have, V: of either source when full, and of its rail.
+    most_v: float = 0.0
     second: Supply | None = None
     runs_on: tuple[Supply, int] | None = None
     off_s: float | None = None

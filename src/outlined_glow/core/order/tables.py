@@ -57,7 +57,7 @@ _RATED_V, _SPARE = (6.3, 10.0, 16.0, 25.0, 50.0, 100.0), 1.5
 def borne(part: Part, plan: DrivePlan) -> str:
     """What a part of a circuit has to bear at least, in words: volts, watts, amperes; "" for what its name tells."""
     if part.kind == "capacitor" and not part.name.startswith("double-layer"):
-        volts = _SPARE * max(plan.supply_v, plan.source_v)
+        volts = _SPARE * plan.most_v
         return f"{next((one for one in _RATED_V if one >= volts), volts):g} V"
     if part.kind.startswith("resistor") and part.rated_w:
         return f"{part.rated_w:g} W"
