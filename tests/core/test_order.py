@@ -7,6 +7,7 @@ import io
 import json
 import re
 import zipfile
+from collections import Counter
 from pathlib import Path
 from types import SimpleNamespace
 
@@ -77,7 +78,7 @@ def nested() -> MultiPolygon:
 
 
 def test_regions_with_holes_come_back_exactly() -> None:
-    text = art_layer(HEADING, nested(), [], 0, "NonConductor", "SMDPad,CuDef").decode()
+    text = art_layer(HEADING, nested(), [], 0, "NonConductor").decode()
     image = read_gerber(text).region()
     assert image.symmetric_difference(nested()).area < 1e-4
     assert "%LPC*%" in text
@@ -144,6 +145,27 @@ def test_attributes_say_what_each_file_is(package: dict[str, bytes]) -> None:
         "Copper,L1,Top", "Copper,L2,Bot", "Soldermask,Top", "Soldermask,Bot", "Legend,Top", "Legend,Bot", "Paste,Top",
         "Paste,Bot", "Profile,NP",
     ])  # fmt: skip
+
+
+def test_pads_say_whether_a_pin_goes_through_them(lit: Work, package: dict[str, bytes]) -> None:
+    for side in ("front", "back"):
+        function, code = "", 0
+        of_code: dict[int, str] = {}
+        flashed: Counter[str] = Counter()
+        for line in package[f"glow-sign-copper-{side}.gbr"].decode().splitlines():
+            if (told := re.match(r"%TA\.AperFunction,(.*)\*%", line)) is not None:
+                function = told[1]
+            elif (defined := re.match(r"%ADD(\d+)", line)) is not None:
+                of_code[int(defined[1])] = function
+            elif (chosen := re.match(r"D(\d+)\*", line)) is not None:
+                code = int(chosen[1])
+            elif line.endswith("D03*"):
+                flashed[of_code[code]] += 1
+        pads = [pad for pad in lit.board.pads if pad.side == side]
+        through = sum(pad.drill_mm > 0 for pad in pads)
+        assert through
+        assert flashed["ComponentPad"] == through
+        assert flashed["SMDPad,CuDef"] == len(pads) - through
 
 
 def test_empty_layers_are_written_too(sign: Project) -> None:

@@ -45,9 +45,11 @@ def slug(name: str) -> str:
 
 
 def art_layer(
-    heading: Heading, region: BaseGeometry, pads: Sequence[PlacedPad], grow_mm: float, region_function: str, pad_function: str
-) -> bytes:
-    """A layer of art and pads; each pad is flashed, larger by `grow_mm` on every side."""
+    heading: Heading, region: BaseGeometry, pads: Sequence[PlacedPad], grow_mm: float, region_function: str,
+    pad_function: str = "",
+) -> bytes:  # fmt: skip
+    """A layer of art and pads; each pad is flashed, larger by `grow_mm` on every side, and told to be for what it is for unless
+    one function is told of all."""
     lines = _start(heading)
     table, flashes, _ = _apertures(pads, grow_mm, pad_function)
     lines += table
@@ -69,7 +71,7 @@ def copper_layer(
     heading: Heading, regions: Sequence[Drawn], tracks: Sequence[Track], vias: Sequence[Via], pads: Sequence[PlacedPad]
 ) -> bytes:
     """A layer of copper: art and pours as regions, tracks as lines, vias and pads flashed, each with its net."""
-    table, flashes, codes = _apertures(pads, 0.0, "SMDPad,CuDef")
+    table, flashes, codes = _apertures(pads, 0.0)
     lines = [*_start(heading), *table]
     code = 10 + codes
     widths: dict[str, int] = {}
@@ -214,19 +216,20 @@ def _levels(parts: list[Polygon]) -> list[list[Polygon]]:
     return [[part for part, at in zip(parts, depth, strict=True) if at == level] for level in sorted(set(depth))]
 
 
-def _apertures(pads: Sequence[PlacedPad], grow_mm: float, function: str) -> tuple[list[str], list[str], int]:
+def _apertures(pads: Sequence[PlacedPad], grow_mm: float, function: str = "") -> tuple[list[str], list[str], int]:
     """Definitions of the apertures that the pads need, the flashes, and how many apertures there are."""
-    codes: dict[str, int] = {}
+    codes: dict[tuple[str, str], int] = {}
     flashes: list[str] = []
-    current = ""
+    current = 0
     wired = any(pad.net for pad in pads)
     for pad in pads:
         shape = _aperture(pad, grow_mm)
-        code = codes.setdefault(shape, 10 + len(codes))
+        purpose = function or ("ComponentPad" if pad.drill_mm else "SMDPad,CuDef")
+        code = codes.setdefault((purpose, shape), 10 + len(codes))
         x, y = _whole(np.array([pad.x, pad.y])).tolist()
-        if current != shape:
+        if current != code:
             flashes.append(f"D{code}*")
-            current = shape
+            current = code
         flashes.append(f"%TO.P,{escaped(pad.ref)},{escaped(pad.pin)}*%")
         if wired:
             flashes.append(f"%TO.C,{escaped(pad.ref)}*%")
@@ -234,10 +237,12 @@ def _apertures(pads: Sequence[PlacedPad], grow_mm: float, function: str) -> tupl
         flashes.append(f"X{x}Y{y}D03*")
     if not codes:
         return [], [], 0
-    turned = any(shape.startswith("TurnedBox") for shape in codes)
-    table = [*([_MACRO] if turned else []), f"%TA.AperFunction,{function}*%"]
-    table += [f"%ADD{code}{shape}*%" for shape, code in codes.items()]
-    return [*table, "%TD*%"], [*flashes, "%TD*%"], len(codes)
+    table = [_MACRO] if any(shape.startswith("TurnedBox") for _, shape in codes) else []
+    for purpose in dict.fromkeys(purpose for purpose, _ in codes):
+        table.append(f"%TA.AperFunction,{purpose}*%")
+        table += [f"%ADD{code}{shape}*%" for (mine, shape), code in codes.items() if mine == purpose]
+        table.append("%TD*%")
+    return table, [*flashes, "%TD*%"], len(codes)
 
 
 def _aperture(pad: PlacedPad, grow_mm: float) -> str:

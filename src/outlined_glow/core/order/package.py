@@ -167,7 +167,7 @@ def _layer(board: Board, layer: Layer, function: str, polarity: str, edited: str
 def _copper(board: Board, side: str, heading: Heading, pads: list[PlacedPad]) -> bytes:
     """The copper of a side; of a board without wires only its art and its pads."""
     if not board.wires and all(one.owner != POUR for one in board.copper):
-        return art_layer(heading, board.art_copper(side), pads, 0.0, "NonConductor", "SMDPad,CuDef")
+        return art_layer(heading, board.art_copper(side), pads, 0.0, "NonConductor")
     regions = _art_and_pours(board, side)
     # Last, for the holes of what is poured are cleared.
     regions += [Drawn(one.net, "Conductor", one.region) for one in board.copper if one.side == side and one.owner == TEAR]
