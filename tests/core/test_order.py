@@ -17,6 +17,7 @@ from drawings import SIGN
 from hypothesis import given
 from hypothesis import strategies as st
 from PIL import Image
+from plates import ROW, plate
 from shapely.geometry import MultiPolygon, Point, Polygon, box
 from test_drive_ways import some
 
@@ -147,12 +148,14 @@ def test_attributes_say_what_each_file_is(package: dict[str, bytes]) -> None:
     ])  # fmt: skip
 
 
-def test_pads_say_whether_a_pin_goes_through_them(lit: Work, package: dict[str, bytes]) -> None:
+def test_pads_say_whether_a_pin_goes_through_them() -> None:
+    work = Compiler().compile(plate(ROW, ("line", {"array": "row", "emitter": "5 mm diffused red"})))
+    package = make_package(work.board, 1, DATE).files
     for side in ("front", "back"):
         function, code = "", 0
         of_code: dict[int, str] = {}
         flashed: Counter[str] = Counter()
-        for line in package[f"glow-sign-copper-{side}.gbr"].decode().splitlines():
+        for line in package[f"plate-copper-{side}.gbr"].decode().splitlines():
             if (told := re.match(r"%TA\.AperFunction,(.*)\*%", line)) is not None:
                 function = told[1]
             elif (defined := re.match(r"%ADD(\d+)", line)) is not None:
@@ -161,7 +164,7 @@ def test_pads_say_whether_a_pin_goes_through_them(lit: Work, package: dict[str, 
                 code = int(chosen[1])
             elif line.endswith("D03*"):
                 flashed[of_code[code]] += 1
-        pads = [pad for pad in lit.board.pads if pad.side == side]
+        pads = [pad for pad in work.board.pads if pad.side == side]
         through = sum(pad.drill_mm > 0 for pad in pads)
         assert through
         assert flashed["ComponentPad"] == through
