@@ -124,6 +124,9 @@ def test_the_timer_is_told_in_words_and_by_the_calculator() -> None:
     answer = calculate("timer-search", ["period=1s", "other_period=0.25s"])
     assert answer["other_period_s"] == pytest.approx(1.0, rel=0.03)
     assert answer["period_s"] == pytest.approx(0.25, rel=0.03)
+    for unheard in ("duty=0.6", "series=E12", "capacitors_f=1e-6"):
+        with pytest.raises(Trouble, match="leave duty, series and capacitors_f away"):
+            calculate("timer-search", ["period=1s", "other_period=0.25s", unheard])
     best = calculate("timer-search", ["period=0.9s"])
     others = [words for name, words in answer_words(best) if name == "or"]
     assert len(others) == len(best["others"]) == 4

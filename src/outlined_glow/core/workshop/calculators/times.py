@@ -21,6 +21,7 @@ from ...drive.timing import (
     search_astable,
     spread_of,
 )
+from ...errors import Trouble
 from ...project import Param
 from .calculator import Calculator, Takes, count, needed, told
 
@@ -36,6 +37,8 @@ def _timer_search(
     period_s: float, duty: float | None, series: str, capacitors_f: Sequence[float] | None, other_period_s: float | None = None
 ) -> dict[str, Any]:  # fmt: skip
     if other_period_s is not None:
+        if duty is not None or capacitors_f or series != "E24":
+            raise Trouble("timer-search of two periods goes by them alone; leave duty, series and capacitors_f away.")
         return _two_speeds(period_s, other_period_s)
     found = search_astable(period_s, duty, series, capacitors_f or CAPACITORS_F)
     best = found[0]
