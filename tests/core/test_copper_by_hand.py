@@ -215,6 +215,16 @@ def test_a_part_placed_by_hand_stays_while_it_fits_and_is_told_when_not() -> Non
     onto = {"part": "R2", "x_mm": 8.0, "y_mm": 8.0, "lock": True}
     over = compiler.compile(plate(ROW, ("place-part", {**place[1], "lock": True}), ("place-part", onto)))
     assert "parts-overlap" in {one.code for one in compiler.findings(over)}
+    hole = ("add-feature", {"kind": "hole", "x_mm": 8.0, "y_mm": 8.0})
+    for edits in (
+        [("place-part", {**place[1], "x_mm": 200.0, "lock": True})],
+        [("place-part", {**place[1], "lock": True}), hole],
+    ):
+        beyond = compiler.compile(plate(ROW, *edits))
+        [told] = [one for one in compiler.findings(beyond) if one.code == "part-outside"]
+        assert "R1" in told.text
+        freed = apply_edit(beyond.project, str(told.remedies[0].edit), dict(told.remedies[0].values))
+        assert "part-outside" not in {one.code for one in compiler.findings(compiler.compile(freed))}
     front = compiler.compile(plate(ROW, ("place-part", {**place[1], "side": "front"}), ("wire", {})))
     assert next(part for part in front.board.parts if part.ref == "R1").side == "front"
     assert not front.board.wires.unjoined

@@ -14,7 +14,7 @@ from ..geometry.regions import disc, union
 from ..geometry.valid import shifted
 from ..parts import PlacedPart, Profile
 from ..passes import Pass
-from ..project import Finding, Remedy
+from ..project import Finding, PartPlace, Remedy
 from ..project.finding import some_of
 from ..shape import Outline
 from ..shape.features import Fixed
@@ -33,6 +33,7 @@ class Placed(NamedTuple):
     art: ArtLayers
     outline: Outline
     rules: Profile
+    by_hand: tuple[PartPlace, ...] = ()
 
     @property
     def origin(self) -> tuple[float, float]:
@@ -53,6 +54,7 @@ def part_findings(here: Placed) -> list[Finding]:
     windows = union([here.laid.windows, here.laid.veiled])
     return [
         *_outside(here, leds),
+        *_pads_outside(here, [part for part in here.parts if not part.part.shines]),
         *_overlapping(here),
         *_blocked(here),
         *_pads_near(here),
@@ -72,10 +74,7 @@ def _places(leds: list[PlacedPart]) -> tuple[tuple[float, float], ...]:
 
 def _outside(here: Placed, leds: list[PlacedPart]) -> list[Finding]:
     rule = here.rules.edge_routed_mm
-    # A hole for a lead is no hole to its own part.
-    leads = [disc(pad.x, pad.y, pad.drill_mm / 2 + 0.01) for part in leds for pad in part.pads() if pad.drill_mm]
-    leads += [peg for part in leds for peg in part.pegs(0.01)]
-    inside = prepared(grow(union([here.laid.layers["core"], *leads]), -rule))
+    inside = _inside(here, leds)
     lost = [part for part in leds if not inside.contains(part.court())]
     if not lost:
         return []
@@ -88,6 +87,31 @@ def _outside(here: Placed, leds: list[PlacedPart]) -> list[Finding]:
             code="led-outside", severity="stop", stage="lights", text=text, x_mm=first.x, y_mm=first.y,
             measured=round(gap, 3), allowed=rule, remedies=(Remedy("set the array in further"), Remedy("widen the border")),
             count=len(lost), places=_places(lost),
+        )
+    ]  # fmt: skip
+
+
+def _inside(here: Placed, parts: list[PlacedPart]) -> BaseGeometry:
+    """Where on the board parts can be: a hole for a lead is no hole to its own part."""
+    leads = [disc(pad.x, pad.y, pad.drill_mm / 2 + 0.01) for part in parts for pad in part.pads() if pad.drill_mm]
+    leads += [peg for part in parts for peg in part.pegs(0.01)]
+    return prepared(grow(union([here.laid.layers["core"], *leads]), -here.rules.edge_routed_mm))
+
+
+def _pads_outside(here: Placed, others: list[PlacedPart]) -> list[Finding]:
+    """Pads of what is locked where it lies, wherever that is: the body of a plug may stand over the edge, its pads not."""
+    inside, rule = _inside(here, others), here.rules.edge_routed_mm
+    lost = [part for part in others if not all(inside.contains(pad.polygon) for pad in part.pads())]
+    if not lost:
+        return []
+    text = f"Pads of {_many(lost)} lie outside the board, over a hole or nearer than {rule:g} mm to the edge."
+    placed = {one.part for one in here.by_hand}
+    by_hand = [part.ref for part in lost if part.ref in placed]
+    free = tuple(Remedy(f"let {ref} find its place", "free-part", (("part", ref),)) for ref in by_hand[:3])
+    return [
+        Finding(
+            code="part-outside", severity="stop", stage="wiring", text=text, x_mm=lost[0].x, y_mm=lost[0].y, allowed=rule,
+            remedies=(*free, Remedy("move it further in")), count=len(lost), places=_places(lost),
         )
     ]  # fmt: skip
 
@@ -239,9 +263,10 @@ def _without_window(leds: list[PlacedPart], windows: BaseGeometry) -> list[Findi
 
 
 def _checked(
-    parts: tuple[PlacedPart, ...], laid: PartLayers, art: ArtLayers, outline: Outline, rules: Profile
-) -> list[Finding]:
-    return part_findings(Placed(parts, laid, art, outline, rules))
+    parts: tuple[PlacedPart, ...], laid: PartLayers, art: ArtLayers, outline: Outline, rules: Profile,
+    by_hand: tuple[PartPlace, ...],
+) -> list[Finding]:  # fmt: skip
+    return part_findings(Placed(parts, laid, art, outline, rules, by_hand))
 
 
-CHECKS = (Pass("parts check", ("placements", "part layers", "flat here", "outline", "rules"), _checked),)
+CHECKS = (Pass("parts check", ("placements", "part layers", "flat here", "outline", "rules", "by hand"), _checked),)
