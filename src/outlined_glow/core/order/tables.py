@@ -5,6 +5,7 @@ from __future__ import annotations
 import csv
 import io
 import json
+import math
 from collections import Counter
 
 from ... import __version__
@@ -50,22 +51,25 @@ def bill_csv(board: Board) -> bytes:
     return out.getvalue().encode()
 
 
-#: Volts that capacitors are made for; they are taken for so many times what they have.
+#: Volts that parts are made for; they are taken for so many times what they have.
 _RATED_V, _SPARE = (6.3, 10.0, 16.0, 25.0, 50.0, 100.0), 1.5
 
 
 def borne(part: Part, plan: DrivePlan) -> str:
     """What a part of a circuit has to bear at least, in words: volts, watts, amperes; "" for what its name tells."""
+    volts = next((one for one in _RATED_V if one >= _SPARE * plan.most_v), math.ceil(_SPARE * plan.most_v))
     if part.kind == "capacitor" and not part.name.startswith("double-layer"):
-        volts = _SPARE * plan.most_v
-        return f"{next((one for one in _RATED_V if one >= volts), volts):g} V"
+        return f"{volts:g} V"
     if part.kind.startswith("resistor") and part.rated_w:
         return f"{part.rated_w:g} W"
     if part.name in switches():
         one = switches()[part.name]
-        return f"{one.most_a:g} A, on from {one.gate_v:g} V at its gate"
-    if part.kind == "diode" or part.name.startswith("slide switch"):
-        return show_si(plan.current_max_a + plan.standing_a, "A")
+        return f"{one.most_a:g} A, {volts:g} V, on from {one.gate_v:g} V at its gate"
+    amps = show_si(plan.current_max_a + plan.standing_a, "A")
+    if part.kind == "diode":
+        return f"{amps}, {volts:g} V"
+    if part.name.startswith("slide switch"):
+        return amps
     return ""
 
 
