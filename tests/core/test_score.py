@@ -378,6 +378,11 @@ def test_every_way_shows_what_it_can() -> None:
     assert np.diff(halves[:, 4]).nonzero()[0].size == pytest.approx(np.diff(halves[:, 0]).nonzero()[0].size / 4, abs=1)
     shared = real("shared")
     assert (shared.sum(axis=1) == 1).all()
+    both = plate(ROW, ("line", {"array": "row", "emitter": "three-colour 3528 common anode"}))
+    mixed = Compiler().compile(both).lamps
+    alone = real_levels(Drive(method="shared"), score({"pattern": "rainbow", "length_s": 8.0}), mixed, times)
+    assert alone.shape[2] == 3
+    assert (alone.sum(axis=(1, 2)) == 1).all(), "of a three-colour LED one light too: they share the resistor"
     steps = real("pins")
     assert np.abs(steps - levels(wanted, lamps, times)[:, :, 0]).max() <= 0.5 / 255 + 1e-12
     rows = {one.method: one for one in truths(Drive(), wanted, lamps)}

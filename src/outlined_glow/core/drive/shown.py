@@ -81,15 +81,15 @@ def halving(asked: Asked, period_s: float) -> Numbers:
 
 
 def brightest_alone(asked: Asked) -> Numbers:
-    """Of all LEDs the brightest at each moment, the first of equals in the chain; fully on."""
+    """Of all lights the brightest at each moment, the first of equals in the chain; fully on."""
     if not asked.lights:
         return np.zeros_like(asked.levels)
-    total = asked.levels.sum(axis=2)
     order = np.argsort(asked.chain, kind="stable")
-    first = order[np.argmax(total[:, order], axis=1)]
+    some = asked.levels[:, order].reshape(len(asked.levels), -1)
+    at, light = np.divmod(np.argmax(some, axis=1), asked.levels.shape[2])
     out = np.zeros_like(asked.levels)
-    rows = np.arange(len(total))
-    out[rows, first] = (asked.levels[rows, first] > 0).astype(float)
+    rows, led = np.arange(len(some)), order[at]
+    out[rows, led, light] = (asked.levels[rows, led, light] > 0).astype(float)
     return out
 
 

@@ -71,7 +71,7 @@ class OneShared(Method):
         return not motion.score and motion.pattern == "one at a time"
 
     def truly(self, drive: Drive, asked: Asked) -> Numbers:
-        """One LED at a time: the one that is wanted brightest."""
+        """One light at a time: the one that is wanted brightest."""
         return brightest_alone(asked)
 
     def needs(self, drive: Drive, leds: tuple[Led, ...], grids: object) -> tuple[int, ...]:
