@@ -23,6 +23,7 @@ from outlined_glow.core.drive.supply.rail import copper_for, kelvin_a_watt
 from outlined_glow.core.drive.supply.runtime import Load, _load_table, _terminal
 from outlined_glow.core.drive.supply.supply_parts import missing_findings
 from outlined_glow.core.errors import Trouble
+from outlined_glow.core.motion.loads import loads
 from outlined_glow.core.parts import part, supply
 from outlined_glow.core.project import AutoOff, Drive, SecondSource, apply_edit
 from outlined_glow.core.workshop import Compiler, apply_text
@@ -103,6 +104,13 @@ def test_each_of_two_sources_gives_what_it_gives_at_its_own_volts() -> None:
     many = plan_drive(drive, some((30, "0805 red")))
     assert 30 * branch.current_max_a > supply("usb").most_a > 30 * flows(lowest, 5.25 - 0.95 * branch.resistor_ohm * 0.01)
     assert "supply-over-current" not in codes(many), "USB gives less, for it has fewer volts"
+    row = ("line", {"array": "row", "x_mm": 22.0, "y_mm": 22.0, "count": 12, "pitch_mm": 3.0})
+    lit = Compiler().compile(
+        plate(row, ("drive", {"current_a": 0.02}), ("second-source", {"supply": "adapter", "volts_v": 12.0}))
+    )
+    told = next(one for one in loads(lit.project.motion, lit.lamps, lit.plan, ()) if one.title.startswith("supply"))
+    assert told.worst_a == pytest.approx(lit.plan.supply_max_a, rel=1e-3)
+    assert told.worst_a < 0.6 * lit.plan.current_max_a
     plenty = plan_drive(structs.replace(drive, second=SecondSource("coin-2032"), current_a=0.004), red)
     [over] = [one for one in plenty.findings if one.code in {"supply-over-current", "cell-over-continuous"}]
     assert "coin" in over.text

@@ -112,6 +112,8 @@ class DrivePlan:
     capacity_ah: float | None = None
     extra_ohm: float = 0.0
     source_v: float = 0.0
+    #: The most that the supply itself gives at worst, whatever a second source does, A.
+    supply_max_a: float = 0.0
     #: The most that anything on the board may have, V: of either source when full, and of its rail.
     most_v: float = 0.0
     second: Supply | None = None

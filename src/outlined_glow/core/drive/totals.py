@@ -120,6 +120,7 @@ def planned(
         capacity_ah=capacity_ah(runs, drive),
         extra_ohm=way_ohm(drive, runs),
         source_v=taken.source_v,
+        supply_max_a=most_a[0],
         most_v=max(feed.high_v, (feed.before or feed).high_v),
         second=supply(drive.second.supply) if drive.second is not None else None,
         runs_on=(runs, cells),

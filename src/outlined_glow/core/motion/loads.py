@@ -66,7 +66,7 @@ def most_of(one: Carrier, plan: DrivePlan) -> float:
 
 def _of_supply(motion: Motion, lamps: Lamps, plan: DrivePlan) -> Load:
     made = played(motion, lamps)
-    worst = plan.current_max_a / plan.lit_a if plan.lit_a else 1.0
+    worst = plan.supply_max_a / plan.lit_a if plan.lit_a else 1.0
     peak_a, rests = made.peak * plan.current_a, plan.standing_a
     at_s = (int(np.argmax(made.peaks)) + 0.5) / made.rate
     title = f"supply ({plan.supply.title})"

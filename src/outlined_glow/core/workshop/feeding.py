@@ -88,7 +88,7 @@ def _volts(feeder: Work, work: Work) -> list[Finding]:
 def _too_much(feeder: Work, fed: Sequence[Work]) -> list[Finding]:
     """What all of them draw at worst, where the supply of the one does not give it."""
     plan = feeder.plan
-    own = plan.current_max_a + plan.standing_a
+    own = plan.supply_max_a + plan.standing_a
     whole = own + _of_supply(feeder, sum(work.plan.current_max_a + work.plan.standing_a for work in fed))
     if own > plan.supply.most_a or whole <= plan.supply.most_a:
         return []
