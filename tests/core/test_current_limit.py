@@ -86,6 +86,10 @@ def test_a_limit_takes_the_stop_away_and_is_in_the_table() -> None:
     assert np.array_equal(wanted_levels(kept.motion, work.lamps, [0.3]), levels(project.motion, work.lamps, [0.3]))
     high = apply_edit(kept, "set-limit", {"limit_a": 50.0})
     assert "supply-over-current" in stops(high), "a limit over what the supply gives helps nobody"
+    both = apply_edit(kept, "second-source", {"supply": "aaa-alkaline", "cells": 3, "joined": "switch"})
+    assert "AAA" in stops(both)["supply-over-current"].text, "what the one gives the other may not"
+    lower = stops(both)["supply-over-current"].remedies[0]
+    assert "supply-over-current" not in stops(apply_edit(both, str(lower.edit), dict(lower.values)))
     bare = apply_edit(plate(ROW), "set-limit", {"limit_a": 0.1})
     assert "supply-kept-under" not in stops(bare)
 

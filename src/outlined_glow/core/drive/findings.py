@@ -22,15 +22,16 @@ def _of_plan(plan: DrivePlan, drive: Drive, limit_a: float) -> Sequence[Finding]
 
 
 def _kept(one: Finding, plan: DrivePlan, limit_a: float) -> Finding:
-    """A supply that gives too little for all LEDs on, where a program lights them."""
-    room = float(f"{0.95 * (plan.supply.most_a - plan.standing_a):.3g}")
-    if 0 < limit_a <= plan.supply.most_a - plan.standing_a:
+    """A supply, or a second one, that gives too little for all LEDs on, where a program lights them."""
+    most_a = one.allowed or 0.0
+    room = float(f"{0.95 * (most_a - plan.standing_a):.3g}")
+    if 0 < limit_a <= most_a - plan.standing_a:
         text = (
             f"All LEDs together would draw {show_si(plan.lit_a, 'A')}; the score keeps every frame under"
             f" {show_si(limit_a, 'A')}, which the supply gives."
         )
         return Finding(code="supply-kept-under", severity="note", stage="drive", text=text, measured=plan.lit_a,
-                       allowed=plan.supply.most_a)  # fmt: skip
+                       allowed=most_a)  # fmt: skip
     if room <= 0:
         return one
     keep = Remedy(f"keep every frame under {show_si(room, 'A')}", "set-limit", (("limit_a", room),))
