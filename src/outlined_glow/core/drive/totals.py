@@ -27,7 +27,7 @@ from .supply.left_in_cells import cells_left_finding
 from .supply.rail import heat_w, least_source_v, rail_v, regulator_of, taken_a
 from .supply.regulating import regulator_findings
 from .supply.runtime import Load, source_state
-from .supply.source import capacity_ah, source_title, source_volts, supply_findings
+from .supply.source import capacity_ah, source_title, supply_findings
 from .supply.supply_parts import fitted, fuse_values
 from .ways import Sized, branch_of, load_of, merged
 from .ways import together as alike_together
@@ -155,8 +155,7 @@ def _with_run(drive: Drive, plan: DrivePlan, rows: Sequence[Sized]) -> DrivePlan
     left = []
     if steady is not None and steady.ended_by == "circuit" and not any(one.severity == "stop" for one in plan.findings):
         without = replace(plan, ends_below_v=0.0).hours(1.0) or steady
-        named = source_title(runs, cells), source_volts(runs, cells)[1]
-        left = cells_left_finding(drive, named, plan.ends_below_v, steady, without)
+        left = cells_left_finding(drive, (source_title(runs, cells), plan.most_v), plan.ends_below_v, steady, without)
     forgotten = pays_finding(drive, None if steady is None or runs.usual_farad else steady.hours)
     shift = shift_finding(rows, runs, steady) if regulator_of(drive) is None else []
     return replace(plan, steady=steady, findings=(*plan.findings, *left, *forgotten, *shift))
