@@ -28,6 +28,7 @@ LIMITS = {
     "too-few-pins": "pins",
     "too-few-outputs": "pins",
     "outside-supply-range": "supply-range",
+    "cells-left-full": "supply-range",
     "output-over-current": "pin-current",
     "package-over-current": "package-current",
     "leds-ghost": "ghost",
