@@ -40,7 +40,7 @@ from outlined_glow.core.drive.timing import (
 from outlined_glow.core.errors import Trouble
 from outlined_glow.core.lights import Led
 from outlined_glow.core.parts import PlacedPart, emitters
-from outlined_glow.core.project import Drive, Driven
+from outlined_glow.core.project import Drive, Driven, SecondSource
 from outlined_glow.core.workshop import Compiler
 from outlined_glow.core.workshop.connections import value_of
 from outlined_glow.core.workshop.demos import demo_project
@@ -244,6 +244,9 @@ def test_a_chain_of_pixels_goes_from_one_to_the_next() -> None:
     assert plan.standing_a >= 5 * 0.0007
     assert plan.current_a == pytest.approx(5 * 4 * 0.012, rel=1e-6)
     assert sum(one.part.kind == "capacitor" for one in plan.wanted) >= 6
+    for second, pale in ((None, False), (SecondSource("lipo"), True)):
+        fed = plan_drive(Drive(method="pixels", current_a=0.012, second=second), leds)
+        assert ("pixels-pale" in {one.code for one in fed.findings}) is pale
     weak = plan_drive(Drive(method="pixels", supply="coin-2032", cells=1), leds)
     assert "outside-supply-range" in {one.code for one in weak.findings}
 

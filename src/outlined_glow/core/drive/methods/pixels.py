@@ -70,8 +70,8 @@ class PixelChain(Method):
                     Remedy("power it from USB", "set-supply", (("supply", "usb"),)), measured=round(least, 3), allowed=LEAST_V,
                 )
             )  # fmt: skip
-        elif job.loaded_v < FULL_V:
-            findings.append(_pale(job.loaded_v))
+        elif min(least, job.loaded_v) < FULL_V:
+            findings.append(_pale(min(least, job.loaded_v)))
         rows = []
         for kind in by_kind(channels_of(job.leds)):
             full = kind.light.continuous_a
