@@ -87,6 +87,20 @@ def added(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> Iterator[Path]:
         one.cache_clear()
 
 
+@pytest.mark.parametrize("side", ["front", "back"])
+def test_the_picture_of_a_part_lies_on_its_pads(side: str) -> None:
+    """Seen from its own side a part looks as it does: the dot of a chip stays beside pin 1, behind the board too."""
+    for one in parts().values():
+        there = PlacedPart("X1", one, "", 12.0, 7.0, 37.0, side)
+        pads = [(pad.x, pad.y) for pad in there.pads() if pad.side == side]
+        strokes = [(stroke.centroid.x, stroke.centroid.y) for stroke in there.drawn()]
+        own = np.array([(pad.x_mm, pad.y_mm) for pad in one.pads]).reshape(-1, 2)
+        meant = np.array([(stroke.x_mm, stroke.y_mm) for stroke in one.drawing]).reshape(-1, 2)
+        apart = np.linalg.norm(own[:, None] - meant[None], axis=2)
+        placed = np.linalg.norm(np.array(pads).reshape(-1, 1, 2) - np.array(strokes).reshape(1, -1, 2), axis=2)
+        assert placed == pytest.approx(apart, abs=1e-6), one.name
+
+
 def test_every_part_that_ships_can_be() -> None:
     for name, one in parts().items():
         assert wrong_with(one) is None, name

@@ -92,15 +92,14 @@ class PlacedPart:
         return tuple(box_at(*self.at(0.0, side * far), wide, long, self.angle_deg) for side in (-1, 1))
 
     def drawn(self) -> tuple[Polygon, ...]:
-        """Its picture from above: where each stroke of it lies. It is seen from the part's own side, so nothing is mirrored."""
+        """Its picture from above: where each stroke of it lies, as its pads do."""
         return self._drawn
 
     @cached_property
     def _drawn(self) -> tuple[Polygon, ...]:
-        a, out = math.radians(self.angle_deg), []
+        out = []
         for one in self.part.drawing:
-            x = self.x + one.x_mm * math.cos(a) - one.y_mm * math.sin(a)
-            y = self.y + one.x_mm * math.sin(a) + one.y_mm * math.cos(a)
+            x, y = self.at(one.x_mm, one.y_mm)
             if one.shape == "disc":
                 out.append(disc(x, y, one.width_mm / 2))
             else:
