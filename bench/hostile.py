@@ -1,6 +1,6 @@
 """What strangers send: pictures and projects that must be refused, each made from nothing.
 
-    .venv/bin/python tests/hostile.py      each with its sentence, seconds of CPU and memory
+    .venv/bin/python bench/hostile.py      each with its sentence, seconds of CPU and memory
 
 `PICTURES` and `PROJECTS` map a name to a function that gives the bytes; `refused` runs the program on them.
 """
@@ -274,7 +274,7 @@ def main() -> None:
             for name, make in table.items():
                 path = home / ("x.svg" if verb == "new" else "x.oglow")
                 path.write_bytes(make())
-                out = ["-o", home / "y.oglow", "--width", "40mm"] if verb == "new" else []
+                out: list[str | Path] = ["-o", home / "y.oglow", "--width", "40mm"] if verb == "new" else []
                 got = answer(verb, path, *out, home=home)
                 cost = f"{got.seconds:6.1f} s {got.memory / 1e6:6.0f} MB"
                 print(f"{title:<8}{name:<28}{got.code:>3} {cost}  {got.said.strip()[-150:]}")
