@@ -90,12 +90,11 @@ def planned(
     standing_a = latch_a + (pins.controller.standing_a if pins else 0.0)
     rail = _on_rail(drive, feed, flow, made, standing_a, pins.runs_from_v if pins else 0.0)
     taken = _taken(drive, feed, rail, findings)
-    most_a = [_most_of(drive, feed, flow, rail, one) for one in _sources(feed)]
+    most_a = [_most_of(drive, flow, rail, one) for one in (feed.before or feed).each]
     first = together([built.start for _, built in made])
     findings += _of_sources(drive, feed, flow, taken, most_a)
     findings += not_at_hand(drive, circuit)
     findings += dark_finding(first, drive.period_s) if flow.loads else []
-    runs, cells = lasting(feed) or (feed.supply, feed.cells)
     plan = DrivePlan(
         method=drive.method,
         supply=feed.supply,
@@ -117,26 +116,16 @@ def planned(
         ends_below_v=taken.needs_v,
         average=_average([(built.share, built.rows) for _, built in made]) * drive.average,
         first=first,
-        capacity_ah=capacity_ah(runs, drive),
-        extra_ohm=way_ohm(drive, runs),
         source_v=taken.source_v,
         supply_max_a=most_a[0],
         most_v=max(feed.high_v, (feed.before or feed).high_v),
         second=supply(drive.second.supply) if drive.second is not None else None,
-        runs_on=(runs, cells),
         off_s=off_s,
-        drop_v=drop_v(drive),
         regulator_w=taken.heat_w,
         at_once=flow.at_once,
         pace=next((built.pace for _, built in made if built.pace is not None), None),
     )
-    return _with_run(drive, plan, [row for _, row in flow.rows])
-
-
-def _sources(feed: Feed) -> tuple[Feed, ...]:
-    """What feeds a board, each by itself."""
-    source = feed.before or feed
-    return source.sources or (source,)
+    return _with_run(drive, feed, plan, [row for _, row in flow.rows])
 
 
 def _of_sources(drive: Drive, feed: Feed, flow: _Flow, taken: _Taken, most_a: Sequence[float]) -> list[Finding]:
@@ -148,9 +137,12 @@ def _of_sources(drive: Drive, feed: Feed, flow: _Flow, taken: _Taken, most_a: Se
     ]
 
 
-def _with_run(drive: Drive, plan: DrivePlan, rows: Sequence[Sized]) -> DrivePlan:
-    """The plan with its run time all on, and what is found of that."""
-    runs, cells = plan.runs_on or (plan.supply, plan.cells)
+def _with_run(drive: Drive, feed: Feed, plan: DrivePlan, rows: Sequence[Sized]) -> DrivePlan:
+    """The plan with the source that runs empty, its run time all on, and what is found of that."""
+    runs, cells = lasting(feed) or (feed.supply, feed.cells)
+    plan = replace(
+        plan, runs_on=(runs, cells), capacity_ah=capacity_ah(runs, drive), extra_ohm=way_ohm(drive, runs), drop_v=drop_v(drive)
+    )
     steady = plan.hours(1.0)
     left = []
     if steady is not None and steady.ended_by == "circuit" and not any(one.severity == "stop" for one in plan.findings):
@@ -263,7 +255,7 @@ def _average(shares: Sequence[tuple[float, Sequence[Sized]]]) -> float:
     return sum(share * len(row.way.indices) for share, rows in shares for row in rows) / lights if lights else 1.0
 
 
-def _most_of(drive: Drive, feed: Feed, flow: _Flow, rail: _Taken, source: Feed) -> float:
+def _most_of(drive: Drive, flow: _Flow, rail: _Taken, source: Feed) -> float:
     """The most that a source gives to all LEDs together, A: a regulator asks the most of it when it is nearly empty."""
     one = regulator_of(drive)
     return _most(flow, source) if one is None else taken_a(one, rail_v(drive), rail.most_a, source.low_v)

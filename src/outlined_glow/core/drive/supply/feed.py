@@ -32,9 +32,14 @@ class Feed:
     sources: tuple[Feed, ...] = ()
 
     @property
+    def each(self) -> tuple[Feed, ...]:
+        """Every source by itself, the supply first."""
+        return self.sources or (self,)
+
+    @property
     def least_v(self) -> float:
         """The least volts while all is well: cells need only feed a circuit while they are new."""
-        return min(one.open_v if one.supply.ends else one.low_v for one in self.sources or (self,))
+        return min(one.open_v if one.supply.ends else one.low_v for one in self.each)
 
     @property
     def second(self) -> Feed | None:

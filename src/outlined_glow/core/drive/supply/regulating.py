@@ -34,7 +34,7 @@ def regulator_findings(drive: Drive, one: Regulator, source: Feed, current_a: fl
     high_v = source.high_v
     rail, out = rail_v(drive), []
     least = least_source_v(one, rail)
-    usual_v, which = min((each.open_v, each.supply.title) for each in source.sources or (source,))
+    usual_v, which = min((each.open_v, each.supply.title) for each in source.each)
     if usual_v < least:
         out.append(
             stop(
@@ -45,7 +45,7 @@ def regulator_findings(drive: Drive, one: Regulator, source: Feed, current_a: fl
                 measured=round(usual_v, 3), allowed=round(least, 3),
             )
         )  # fmt: skip
-    above_v = max(each.open_v for each in source.sources or (source,))
+    above_v = max(each.open_v for each in source.each)
     if high_v > one.most_in_v or (one.efficiency is not None and above_v > rail):
         most = one.most_in_v if one.efficiency is None else min(one.most_in_v, rail)
         out.append(
